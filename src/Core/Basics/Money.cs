@@ -1,0 +1,59 @@
+using System.Globalization;
+
+namespace SteadyLark.Core.Basics;
+
+/// <summary>The currencies the business trades in.</summary>
+public enum Currency
+{
+    USD,
+    CAD,
+}
+
+/// <summary>An amount in a currency: decimal, never floating point. Sums of different currencies throw, for they are never meant.</summary>
+/// <param name="Amount">In whole currency units (dollars), with cents behind the point.</param>
+public readonly record struct Money(decimal Amount, Currency Currency = Currency.USD) : IComparable<Money>
+{
+    /// <summary>The largest amount any single field takes: one hundred million less a cent.</summary>
+    public const decimal Most = 99_999_999.99m;
+
+    public static Money Zero(Currency currency = Currency.USD) => new(0m, currency);
+
+    /// <summary>An amount in US dollars.</summary>
+    public static Money Usd(decimal amount) => new(amount, Currency.USD);
+
+    /// <summary>Rounded to cents, halves away from zero: the commercial rule, used wherever a rate meets a quantity.</summary>
+    public Money ToCents() => this with { Amount = Math.Round(Amount, 2, MidpointRounding.AwayFromZero) };
+
+    public bool IsWholeCents => decimal.Round(Amount, 2) == Amount;
+
+    public static Money operator +(Money a, Money b) => a with { Amount = a.Amount + b.In(a.Currency) };
+
+    public static Money operator -(Money a, Money b) => a with { Amount = a.Amount - b.In(a.Currency) };
+
+    public static Money operator -(Money a) => a with { Amount = -a.Amount };
+
+    public static Money operator *(Money a, decimal times) => a with { Amount = a.Amount * times };
+
+    public static bool operator <(Money a, Money b) => a.CompareTo(b) < 0;
+
+    public static bool operator >(Money a, Money b) => a.CompareTo(b) > 0;
+
+    public static bool operator <=(Money a, Money b) => a.CompareTo(b) <= 0;
+
+    public static bool operator >=(Money a, Money b) => a.CompareTo(b) >= 0;
+
+    public int CompareTo(Money other) => Amount.CompareTo(other.In(Currency));
+
+    public static Money Min(Money a, Money b) => a <= b ? a : b;
+
+    public static Money Sum(IEnumerable<Money> amounts, Currency currency = Currency.USD) => amounts.Aggregate(Zero(currency), (sum, m) => sum + m);
+
+    /// <summary>As it stands in a column: <c>1,850.00</c>.</summary>
+    public override string ToString() => Amount.ToString("#,##0.00", CultureInfo.InvariantCulture);
+
+    /// <summary>As it stands in a sentence: <c>$1,850.00</c>, or <c>CA$1,850.00</c>.</summary>
+    public string Said => (Amount < 0 ? "-" : "") + (Currency == Currency.CAD ? "CA$" : "$") + Math.Abs(Amount).ToString("#,##0.00", CultureInfo.InvariantCulture);
+
+    private decimal In(Currency currency) =>
+        Currency == currency ? Amount : throw new InvalidOperationException($"{Currency} cannot be added to {currency}: convert it first.");
+}

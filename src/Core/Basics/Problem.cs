@@ -1,0 +1,34 @@
+namespace SteadyLark.Core.Basics;
+
+/// <summary>Something a person can put right: said in plain words, with the field it is about.</summary>
+/// <param name="Code">Stable machine word, lower case with dots, such as <c>load.pickup.missing</c>.</param>
+/// <param name="Message">One plain sentence that says what is wrong and what to do.</param>
+/// <param name="Field">The field of the command in camelCase (<c>stops[1].from</c>), or null when it is about the whole.</param>
+public sealed record Problem(string Code, string Message, string? Field = null);
+
+/// <summary>What a decision comes to: a value, or at least one <see cref="Problem"/>. Core never throws for what a user can cause.</summary>
+public sealed class Outcome<T>
+{
+    private readonly T? _value;
+
+    private Outcome(T? value, IReadOnlyList<Problem> problems)
+    {
+        _value = value;
+        Problems = problems;
+    }
+
+    /// <summary>Empty when the decision went well.</summary>
+    public IReadOnlyList<Problem> Problems { get; }
+
+    public bool Ok => Problems.Count == 0;
+
+    /// <summary>The value. Throws <see cref="InvalidOperationException"/> when there are problems: a programmer's slip, not a user's.</summary>
+    public T Value => Ok ? _value! : throw new InvalidOperationException($"No value: {Problems[0].Code}");
+
+    public static implicit operator Outcome<T>(T value) => new(value, []);
+
+    public static implicit operator Outcome<T>(Problem problem) => new(default, [problem]);
+
+    public static implicit operator Outcome<T>(List<Problem> problems) =>
+        problems.Count > 0 ? new(default, problems) : throw new ArgumentException("An outcome without a value needs a problem.", nameof(problems));
+}

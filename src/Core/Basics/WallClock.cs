@@ -1,0 +1,63 @@
+using System.Globalization;
+using NodaTime;
+using NodaTime.TimeZones;
+
+namespace SteadyLark.Core.Basics;
+
+/// <summary>A promise on the clock of a place: from when until when one may come. Both ends are equal for an appointment at one time.</summary>
+/// <param name="From">Wall-clock time at the place.</param>
+/// <param name="Until">Wall-clock time at the place, not before <paramref name="From"/>.</param>
+public readonly record struct TimeWindow(LocalDateTime From, LocalDateTime Until)
+{
+    public bool IsAppointment => From == Until;
+}
+
+/// <summary>A window as instants on the one line of time.</summary>
+public readonly record struct Span(Instant From, Instant Until)
+{
+    public bool Overlaps(Span other) => From < other.Until && other.From < Until;
+
+    public Duration Length => Until - From;
+}
+
+/// <summary>Between wall clocks and instants, by the rules of the tz database.</summary>
+public static class WallClock
+{
+    /// <summary>Finds a zone by its tz database name, such as <c>America/Denver</c>; null when there is none.</summary>
+    public static DateTimeZone? Zone(string? name) => name is null ? null : DateTimeZoneProviders.Tzdb.GetZoneOrNull(name);
+
+    /// <summary>
+    /// The instant of a wall-clock time. A time that the spring change skips is a problem; of a time that the
+    /// autumn change repeats, the earlier is meant, for who comes early is not late.
+    /// </summary>
+    public static Outcome<Instant> Resolve(LocalDateTime local, DateTimeZone zone, string field)
+    {
+        var mapping = zone.MapLocal(local);
+        return mapping.Count == 0
+            ? new Problem(
+                "time.skipped",
+                $"{local.ToString("uuuu-MM-dd HH:mm", CultureInfo.InvariantCulture)} does not exist in {zone.Id}: the clocks go forward then. Take an hour later.",
+                field)
+            : mapping.First().ToInstant();
+    }
+
+    /// <summary>The instant of a wall-clock time, moved forward over a gap; for times we compute ourselves.</summary>
+    public static Instant ResolveLeniently(LocalDateTime local, DateTimeZone zone) => local.InZone(zone, Resolvers.LenientResolver).ToInstant();
+
+    /// <summary>As a person in this trade reads it: <c>Tue 24 Nov 14:30</c>.</summary>
+    public static string Said(this LocalDateTime local) => local.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture);
+
+    public static string Said(this Instant at, DateTimeZone zone) => at.InZone(zone).LocalDateTime.Said();
+
+    /// <summary>A length of time in the trade's way: <c>1 h 40</c>, <c>35 min</c>, <c>2 d 4 h</c>.</summary>
+    public static string Said(this Duration length)
+    {
+        var minutes = (long)Math.Round(Math.Abs(length.TotalMinutes));
+        return minutes switch
+        {
+            < 60 => $"{minutes} min",
+            < 48 * 60 => minutes % 60 == 0 ? $"{minutes / 60} h" : $"{minutes / 60} h {minutes % 60:00}",
+            _ => $"{minutes / 1440} d {minutes % 1440 / 60} h",
+        };
+    }
+}

@@ -1,0 +1,80 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Papers;
+using SteadyLark.Core.Pricing;
+
+namespace SteadyLark.Core.Billing;
+
+/// <summary>A load as billing sees it.</summary>
+public sealed record BillableLoad(
+    long LoadId, string Number, long CustomerId, string CustomerName, LoadState State, bool OnInvoice,
+    IReadOnlyList<PaperKind> Papers, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId);
+
+public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount);
+
+public sealed record InvoiceLine(long LoadId, long ChargeId, string Description, Money Amount, RevenueLine Revenue);
+
+/// <summary>An invoice fit to be issued.</summary>
+public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate DueOn, Money Total, IReadOnlyList<InvoiceLine> Lines);
+
+public static class Invoicing
+{
+    /// <summary>What keeps a load from being billed; empty when it is ready. The proof of delivery comes first, always.</summary>
+    public static IReadOnlyList<Problem> Missing(BillableLoad load)
+    {
+        var missing = new List<Problem>();
+        if (load.OnInvoice)
+        {
+            missing.Add(new Problem("load.billed", $"Load {load.Number} is on an invoice already.", "loadIds"));
+        }
+        else if (load.State != LoadState.Delivered)
+        {
+            missing.Add(new Problem("load.not.delivered", $"Load {load.Number} is not delivered yet.", "loadIds"));
+        }
+
+        if (!load.Papers.Contains(PaperKind.Pod))
+        {
+            missing.Add(new Problem("load.pod.missing", $"Load {load.Number} has no POD yet: add it to the load's papers.", "loadIds"));
+        }
+
+        if (load.Charges.Count == 0 || Money.Sum(load.Charges.Select(c => c.Amount)).Amount <= 0)
+        {
+            missing.Add(new Problem("load.no.charges", $"Load {load.Number} has no charges: add the line haul.", "loadIds"));
+        }
+
+        return missing;
+    }
+
+    /// <summary>One invoice over loads of one customer.</summary>
+    /// <param name="loads">At least one.</param>
+    /// <param name="termsDays">Days from the invoice's date until it is due.</param>
+    /// <param name="today">The invoice's date, in the business's zone.</param>
+    public static Outcome<InvoiceDraft> Draft(IReadOnlyList<BillableLoad> loads, int termsDays, LocalDate today)
+    {
+        if (loads.Count == 0)
+        {
+            return new Problem("missing", "Choose at least one load to bill.", "loadIds");
+        }
+
+        var problems = loads.SelectMany(Missing).ToList();
+        if (loads.Select(l => l.CustomerId).Distinct().Count() > 1)
+        {
+            problems.Add(new Problem("customers.differ", "These loads belong to different customers: bill each customer by itself.", "loadIds"));
+        }
+
+        if (problems.Count > 0)
+        {
+            return problems;
+        }
+
+        var lines = loads.SelectMany(l => l.Charges.Select(c => new InvoiceLine(
+            l.LoadId,
+            c.ChargeId,
+            c.Description is null ? c.Kind.Said() : c.Kind == ChargeKind.Other ? c.Description : $"{c.Kind.Said()}, {c.Description}",
+            c.Amount,
+            new RevenueLine(c.Kind, c.Amount, new Dimensions(LoadId: l.LoadId, DriverId: l.DriverId, TruckId: l.TruckId))))).ToList();
+        return new InvoiceDraft(loads[0].CustomerId, today, Terms.DueOn(today, termsDays), Money.Sum(lines.Select(l => l.Amount)), lines);
+    }
+}

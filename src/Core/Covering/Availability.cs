@@ -1,0 +1,32 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Covering;
+
+/// <summary>Something of ours that is promised to one trip at a time.</summary>
+public enum PromisedKind
+{
+    Driver,
+    Truck,
+    Trailer,
+}
+
+/// <summary>A promise that stands.</summary>
+public sealed record Promise(PromisedKind Kind, long Id, string Name, string TripNumber, string LoadNumber, Span Span);
+
+public static class Availability
+{
+    /// <summary>Why a driver, truck or trailer cannot be promised for <paramref name="wanted"/>: one problem for each promise that overlaps.</summary>
+    /// <param name="standing">Promises that stand for these three.</param>
+    /// <param name="wanted">The time they are wanted for.</param>
+    /// <param name="zone">In which times are said.</param>
+    public static IReadOnlyList<Problem> Check(IEnumerable<Promise> standing, Span wanted, DateTimeZone zone) =>
+        standing
+            .Where(p => p.Span.Overlaps(wanted))
+            .OrderBy(p => p.Kind)
+            .Select(p => new Problem(
+                $"{p.Kind.ToString().ToLowerInvariant()}.busy",
+                $"{p.Name} is promised to load {p.LoadNumber} (trip {p.TripNumber}) from {p.Span.From.Said(zone)} to {p.Span.Until.Said(zone)}. Choose another {p.Kind.ToString().ToLowerInvariant()}.",
+                $"{p.Kind.ToString().ToLowerInvariant()}Id"))
+            .ToList();
+}

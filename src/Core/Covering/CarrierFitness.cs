@@ -1,0 +1,51 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Covering;
+
+/// <summary>What must be known of a carrier before it is given a load.</summary>
+/// <param name="AuthorityActive">Operating authority in force (for-hire carriers of property: 49 U.S.C. § 13902).</param>
+/// <param name="LiabilityUntil">Last day on which its liability insurance is in force; null when no certificate is on file.</param>
+/// <param name="CargoUntil">Last day on which its cargo insurance is in force; null when no certificate is on file.</param>
+/// <param name="DoNotUse">Why we do not use it, or null.</param>
+public sealed record CarrierRecord(string Name, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse);
+
+public static class CarrierFitness
+{
+    /// <summary>Every reason why this carrier cannot have a load that is delivered on <paramref name="deliveredOn"/>; empty when it can.</summary>
+    /// <param name="carrier">As it stands on file.</param>
+    /// <param name="deliveredOn">The day of the last delivery, at its place.</param>
+    public static IReadOnlyList<Problem> Check(CarrierRecord carrier, LocalDate deliveredOn)
+    {
+        var checks = new Checks();
+        const string field = "carrierId";
+        if (carrier.DoNotUse is { } why)
+        {
+            checks.Add("carrier.do.not.use", $"{carrier.Name} is marked do not use: {why}. Choose another carrier.", field);
+        }
+
+        if (!carrier.AuthorityActive)
+        {
+            checks.Add("carrier.authority", $"{carrier.Name} has no active operating authority. Choose another carrier.", field);
+        }
+
+        Insured("liability", carrier.LiabilityUntil);
+        Insured("cargo", carrier.CargoUntil);
+        return checks.Problems;
+
+        void Insured(string kind, LocalDate? until)
+        {
+            if (until is null)
+            {
+                checks.Add($"carrier.{kind}", $"{carrier.Name} has no {kind} insurance on file. Ask for its certificate.", field);
+            }
+            else if (until < deliveredOn)
+            {
+                checks.Add(
+                    $"carrier.{kind}",
+                    $"{carrier.Name}'s {kind} insurance ends {until.Value:ddd d MMM}, before delivery on {deliveredOn:ddd d MMM}. Ask for a renewed certificate.",
+                    field);
+            }
+        }
+    }
+}

@@ -1,0 +1,80 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Ledger;
+
+/// <summary>What a movement of money belongs to.</summary>
+public sealed record Dimensions(long? LoadId = null, long? CustomerId = null, long? CarrierId = null, long? DriverId = null, long? TruckId = null)
+{
+    public static readonly Dimensions None = new();
+}
+
+/// <summary>One side of an entry: either a debit or a credit, in whole cents, above zero.</summary>
+public sealed record EntryLine(string Account, decimal Debit, decimal Credit, Dimensions For);
+
+/// <summary>The business event that an entry records.</summary>
+public enum EntrySource
+{
+    Opening,
+    Invoice,
+    InvoiceVoid,
+    Payment,
+    PaymentReversal,
+    Bill,
+    BillReduction,
+    BillVoid,
+    BillPayment,
+    Draw,
+    Week,
+    WeekPayment,
+}
+
+/// <summary>A balanced entry of the general ledger. Made only through <see cref="Of"/>, which refuses what does not balance.</summary>
+public sealed record Entry
+{
+    private Entry(LocalDate postedOn, string memo, EntrySource source, long sourceId, IReadOnlyList<EntryLine> lines)
+    {
+        PostedOn = postedOn;
+        Memo = memo;
+        Source = source;
+        SourceId = sourceId;
+        Lines = lines;
+    }
+
+    public LocalDate PostedOn { get; }
+
+    public string Memo { get; }
+
+    public EntrySource Source { get; }
+
+    public long SourceId { get; }
+
+    public IReadOnlyList<EntryLine> Lines { get; }
+
+    public decimal Total => Lines.Sum(l => l.Debit);
+
+    /// <summary>Drops lines of nothing. Throws <see cref="InvalidOperationException"/> when the rest does not balance, holds part cents or a negative: the rules are wrong then, not the user.</summary>
+    public static Entry Of(LocalDate postedOn, string memo, EntrySource source, long sourceId, IEnumerable<EntryLine> lines)
+    {
+        var kept = lines.Where(l => l.Debit != 0 || l.Credit != 0).ToList();
+        if (kept.Any(l => l.Debit < 0 || l.Credit < 0 || (l.Debit != 0 && l.Credit != 0) || decimal.Round(l.Debit + l.Credit, 2) != l.Debit + l.Credit))
+        {
+            throw new InvalidOperationException($"A line of '{memo}' is not one positive debit or credit in whole cents.");
+        }
+
+        if (kept.Sum(l => l.Debit) != kept.Sum(l => l.Credit) || kept.Count < 2)
+        {
+            throw new InvalidOperationException($"'{memo}' does not balance: {kept.Sum(l => l.Debit)} against {kept.Sum(l => l.Credit)}.");
+        }
+
+        return new Entry(postedOn, memo, source, sourceId, kept);
+    }
+
+    /// <summary>The same with sides exchanged, which undoes it. Posted entries are never changed.</summary>
+    public Entry Reversed(LocalDate on, string why, EntrySource source) =>
+        Of(on, why, source, SourceId, Lines.Select(l => l with { Debit = l.Credit, Credit = l.Debit }));
+
+    internal static EntryLine Debit(Account account, Money amount, Dimensions? of = null) => new(account.Code, amount.Amount, 0, of ?? Dimensions.None);
+
+    internal static EntryLine Credit(Account account, Money amount, Dimensions? of = null) => new(account.Code, 0, amount.Amount, of ?? Dimensions.None);
+}

@@ -1,0 +1,30 @@
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Paying;
+
+/// <summary>A carrier's bill held against what was agreed.</summary>
+/// <param name="Difference">Billed less agreed: above zero when the carrier asks for more.</param>
+public sealed record BillMatch(Money Agreed, Money Billed, Money Difference)
+{
+    public bool Agrees => Difference.Amount == 0;
+
+    public static BillMatch Of(Money agreed, Money billed) => new(agreed, billed, billed - agreed);
+
+    /// <summary>Whether the bill may be approved for <paramref name="amount"/>: never for more than was billed, and over what was agreed only with a reason.</summary>
+    public Outcome<Money> Approve(Money amount, string? reason)
+    {
+        if (amount.Amount <= 0)
+        {
+            return new Problem("not.positive", "Approve an amount above zero.", "amount");
+        }
+
+        if (amount > Billed)
+        {
+            return new Problem("over.billed", $"Only {Billed.Said} was billed.", "amount");
+        }
+
+        return amount > Agreed && string.IsNullOrWhiteSpace(reason)
+            ? new Problem("over.agreed", $"This is {(amount - Agreed).Said} over the {Agreed.Said} that was agreed: say why, or approve {Agreed.Said}.", "reason")
+            : amount;
+    }
+}

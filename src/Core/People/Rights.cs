@@ -1,0 +1,72 @@
+namespace SteadyLark.Core.People;
+
+public enum Role
+{
+    Owner,
+    Broker,
+    Dispatcher,
+    Bookkeeper,
+    Driver,
+    ReadOnly,
+}
+
+/// <summary>What one may do. Each is named after the deed, and each endpoint states the one it needs.</summary>
+public enum Right
+{
+    LoadsSee,
+    LoadsBook,
+    LoadsCover,
+    LoadsRoll,
+    CompaniesSee,
+    CompaniesEdit,
+    FleetSee,
+    PapersSee,
+    PapersAdd,
+    BillingSee,
+    BillingInvoice,
+    BillingReceive,
+    PayingSee,
+    PayingEnter,
+    PayingApprove,
+    PayingPay,
+    LedgerSee,
+    OutsideUse,
+
+    /// <summary>One's own trips and pay, as a driver; nothing of anybody else's.</summary>
+    TripsOwn,
+
+    /// <summary>What everyone who is signed in may do: see who one is, sign out.</summary>
+    SessionOwn,
+}
+
+public static class Rights
+{
+    private static readonly Right[] Seeing = [Right.LoadsSee, Right.CompaniesSee, Right.FleetSee, Right.PapersSee, Right.SessionOwn];
+    private static readonly Right[] Moving = [.. Seeing, Right.LoadsBook, Right.LoadsCover, Right.LoadsRoll, Right.CompaniesEdit, Right.PapersAdd, Right.OutsideUse];
+
+    private static readonly Dictionary<Role, HashSet<Right>> Granted = new()
+    {
+        [Role.Owner] = [.. Enum.GetValues<Right>().Where(r => r != Right.TripsOwn)],
+        [Role.Broker] = [.. Moving, Right.BillingSee],
+        [Role.Dispatcher] = [.. Moving],
+        [Role.Bookkeeper] =
+        [
+            .. Seeing, Right.CompaniesEdit, Right.PapersAdd, Right.BillingSee, Right.BillingInvoice, Right.BillingReceive,
+            Right.PayingSee, Right.PayingEnter, Right.PayingApprove, Right.PayingPay, Right.LedgerSee, Right.OutsideUse,
+        ],
+        [Role.Driver] = [Right.TripsOwn, Right.SessionOwn],
+        [Role.ReadOnly] = [.. Seeing, Right.BillingSee, Right.PayingSee, Right.LedgerSee],
+    };
+
+    public static bool Has(Role role, Right right) => Granted[role].Contains(right);
+
+    public static IReadOnlyCollection<Right> Of(Role role) => Granted[role];
+
+    /// <summary>A right as the pages read it: <c>loads.book</c>.</summary>
+    public static string Name(this Right right)
+    {
+        var name = right.ToString();
+        var second = name.Skip(1).TakeWhile(char.IsLower).Count() + 1;
+        return $"{name[..second]}.{name[second..]}".ToLowerInvariant();
+    }
+}

@@ -1,0 +1,39 @@
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Pricing;
+
+/// <summary>What a customer is charged for.</summary>
+public enum ChargeKind
+{
+    LineHaul,
+    FuelSurcharge,
+    ExtraStop,
+    Detention,
+    Lumper,
+    Layover,
+    Tarp,
+    Other,
+}
+
+public static class ChargeKinds
+{
+    public static string Said(this ChargeKind kind) => kind switch
+    {
+        ChargeKind.LineHaul => "Line haul",
+        ChargeKind.FuelSurcharge => "Fuel surcharge",
+        ChargeKind.ExtraStop => "Extra stop",
+        _ => kind.ToString(),
+    };
+}
+
+/// <summary>What is left of the customer's money after the mover's.</summary>
+/// <param name="Amount">Revenue less cost; negative for a loss.</param>
+/// <param name="Percent">Of the revenue, to one place; null when there is no revenue.</param>
+public sealed record Margin(Money Amount, decimal? Percent)
+{
+    public static Margin Of(Money revenue, Money cost)
+    {
+        var left = revenue - cost;
+        return new Margin(left, revenue.Amount == 0 ? null : Math.Round(left.Amount / revenue.Amount * 100, 1, MidpointRounding.AwayFromZero));
+    }
+}

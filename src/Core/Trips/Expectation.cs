@@ -1,0 +1,132 @@
+using NodaTime;
+using SteadyLark.Core.Places;
+
+namespace SteadyLark.Core.Trips;
+
+/// <summary>How a stop or a load stands against its promise.</summary>
+public enum Standing
+{
+    Well,
+
+    /// <summary>In time, but with less than <see cref="Expectations.ThinSlack"/> to spare.</summary>
+    Thin,
+
+    /// <summary>Should have come by our estimate more than <see cref="Expectations.Patience"/> ago, and nobody has said so.</summary>
+    NoWord,
+
+    /// <summary>Expected after the promise ends.</summary>
+    Late,
+}
+
+/// <summary>When one is expected at a stop, as of now.</summary>
+/// <param name="Arrives">Expected, or the actual arrival where there is one.</param>
+/// <param name="Late">How far past the end of the window; zero when in time.</param>
+/// <param name="Slack">Time to spare; null for a stop that is reached or whose arrival is only assumed.</param>
+/// <param name="Silent">How long ago it should have come by the estimate without word; zero otherwise.</param>
+public sealed record ExpectedVisit(long StopId, Instant Arrives, Instant Leaves, Duration Late, Duration? Slack, Duration Silent, bool Done)
+{
+    public Standing Standing =>
+        Done ? Standing.Well
+        : Late > Duration.Zero ? Standing.Late
+        : Silent > Expectations.Patience ? Standing.NoWord
+        : Slack < Expectations.ThinSlack ? Standing.Thin
+        : Standing.Well;
+}
+
+/// <summary>Where a truck will come from, and when it is free to.</summary>
+public sealed record ComingFrom(GeoPoint Point, Instant Free);
+
+public static class Expectations
+{
+    /// <summary>Less than an hour to spare needs a look.</summary>
+    public static readonly Duration ThinSlack = Duration.FromHours(1);
+
+    /// <summary>How long after an estimated arrival silence is worth a call.</summary>
+    public static readonly Duration Patience = Duration.FromHours(2);
+
+    /// <summary>
+    /// Walks the stops in order from what has happened to what must follow. An estimate on straight-line miles with a road
+    /// factor: it knows neither roads nor weather nor the hours a driver has already used.
+    /// </summary>
+    /// <param name="stops">In order, with what happened so far.</param>
+    /// <param name="now">The present.</param>
+    /// <param name="from">Where the truck is before the first stop and when it is free, or null when unknown: then one is assumed at the first stop in time.</param>
+    public static IReadOnlyList<ExpectedVisit> Of(IReadOnlyList<PlannedStop> stops, Instant now, ComingFrom? from = null)
+    {
+        var visits = new List<ExpectedVisit>(stops.Count);
+        GeoPoint? at = from?.Point;
+        var free = from?.Free ?? now;
+        for (var i = 0; i < stops.Count; i++)
+        {
+            var stop = stops[i];
+            ExpectedVisit visit;
+            if (stop.Done)
+            {
+                var done = stop.Left ?? stop.Delivered!.Value;
+                var arrived = stop.Arrived ?? done;
+                var gone = stop.Left ?? Instant.Max(now, done);
+                visit = new ExpectedVisit(stop.Id, arrived, gone, After(arrived, stop.Window.Until), null, Duration.Zero, true);
+            }
+            else if (stop.Arrived is { } arrived)
+            {
+                var leaves = Instant.Max(now, Instant.Max(arrived, stop.Window.From) + TripPlan.ServiceTime);
+                visit = new ExpectedVisit(stop.Id, arrived, leaves, After(arrived, stop.Window.Until), null, Duration.Zero, false);
+            }
+            else
+            {
+                visit = Coming(stop, at, free, now, first: i == 0);
+            }
+
+            visits.Add(visit);
+            at = stop.Point;
+            free = visit.Leaves;
+        }
+
+        return visits;
+    }
+
+    /// <summary>
+    /// Expectations over what one truck does in turn: each trip begins where and when the one before it is expected to end.
+    /// </summary>
+    /// <param name="trips">In the order they are promised, each with its stops in order.</param>
+    /// <param name="now">The present.</param>
+    /// <param name="from">Where it was last, or null when unknown.</param>
+    public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(IEnumerable<IReadOnlyList<PlannedStop>> trips, Instant now, ComingFrom? from)
+    {
+        var all = new List<IReadOnlyList<ExpectedVisit>>();
+        foreach (var stops in trips)
+        {
+            var visits = Of(stops, now, from);
+            all.Add(visits);
+            if (stops.Count > 0)
+            {
+                from = new ComingFrom(stops[^1].Point, visits[^1].Leaves);
+            }
+        }
+
+        return all;
+    }
+
+    /// <summary>The worst standing among stops, for the whole load.</summary>
+    public static Standing Worst(IEnumerable<ExpectedVisit> visits) => visits.Select(v => v.Standing).DefaultIfEmpty(Standing.Well).Max();
+
+    private static ExpectedVisit Coming(PlannedStop stop, GeoPoint? at, Instant free, Instant now, bool first)
+    {
+        var assumed = at is null;
+        var byRoad = assumed ? stop.Window.From : free + RoadEstimate.DoorToDoor(RoadEstimate.Miles(at!.Value, stop.Point));
+        if (first)
+        {
+            // Nobody sets out so as to stand before a closed gate.
+            assumed = assumed || byRoad <= stop.Window.From;
+            byRoad = Instant.Max(byRoad, stop.Window.From);
+        }
+
+        var arrives = Instant.Max(byRoad, now);
+        var silent = After(now, byRoad);
+        var leaves = Instant.Max(arrives, stop.Window.From) + TripPlan.ServiceTime;
+        Duration? slack = assumed ? null : Duration.Max(Duration.Zero, stop.Window.Until - arrives);
+        return new ExpectedVisit(stop.Id, arrives, leaves, After(arrives, stop.Window.Until), slack, silent, false);
+    }
+
+    private static Duration After(Instant at, Instant limit) => Duration.Max(Duration.Zero, at - limit);
+}

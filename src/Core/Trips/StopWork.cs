@@ -1,0 +1,111 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+
+namespace SteadyLark.Core.Trips;
+
+/// <summary>What can be said of a truck at a stop.</summary>
+public enum StopWord
+{
+    Arrived,
+    Left,
+    Delivered,
+}
+
+/// <summary>What a stop will hold after the word was recorded.</summary>
+public sealed record StopChange(long StopId, Instant? Arrived, Instant? Left, Instant? Delivered, string? ReceivedBy);
+
+/// <summary>Whether a word about a stop can be so, and what follows from it.</summary>
+public static class StopWork
+{
+    /// <summary>How far ahead of the clock a recorded time may lie, for clocks differ.</summary>
+    public static readonly Duration ClockDrift = Duration.FromMinutes(5);
+
+    /// <param name="stops">All stops of the load in order, as they stand.</param>
+    /// <param name="stopId">The stop it is about.</param>
+    /// <param name="word">What happened.</param>
+    /// <param name="at">When it happened.</param>
+    /// <param name="receivedBy">Who took the freight; for a delivery only.</param>
+    /// <param name="covered">Whether someone carries the load.</param>
+    /// <param name="now">The present.</param>
+    public static Outcome<StopChange> Decide(
+        IReadOnlyList<PlannedStop> stops, long stopId, StopWord word, Instant at, string? receivedBy, bool covered, Instant now)
+    {
+        var index = stops.ToList().FindIndex(s => s.Id == stopId);
+        if (index < 0)
+        {
+            return new Problem("stop.unknown", "This stop is not on the load.", "stopId");
+        }
+
+        var stop = stops[index];
+        if (!covered)
+        {
+            return new Problem("load.uncovered", "Nobody carries this load yet: cover it first.");
+        }
+
+        if (at > now + ClockDrift)
+        {
+            return new Problem("time.future", "This time is still to come: write when it happened.", "at");
+        }
+
+        if (word == StopWord.Delivered && stop.Kind == StopKind.Pickup)
+        {
+            return new Problem("stop.kind", "This stop is a pickup: record that the truck left it loaded.", "word");
+        }
+
+        for (var i = 0; i < index; i++)
+        {
+            if (!stops[i].Done)
+            {
+                return new Problem("stop.order", $"Stop {i + 1} is not done yet: record that it was left first.", "stopId");
+            }
+        }
+
+        if (index > 0 && (stops[index - 1].Left ?? stops[index - 1].Delivered) is { } before && at < before)
+        {
+            return new Problem("time.order", $"Stop {index} was left later than that: look at the time.", "at");
+        }
+
+        return word switch
+        {
+            StopWord.Arrived when stop.Arrived is not null => new Problem("stop.arrived", "The arrival here is recorded already.", "word"),
+            StopWord.Arrived => new StopChange(stopId, at, stop.Left, stop.Delivered, null),
+            StopWord.Delivered when stop.Delivered is not null => new Problem("stop.delivered", "The delivery here is recorded already.", "word"),
+            StopWord.Left when stop.Left is not null => new Problem("stop.left", "The departure here is recorded already.", "word"),
+            _ when stop.Arrived > at => new Problem("time.order", "The truck arrived here later than that: look at the time.", "at"),
+            _ when stop.Delivered > at => new Problem("time.order", "It was delivered later than that: look at the time.", "at"),
+            StopWord.Delivered when stop.Left is { } left && left < at => new Problem("time.order", "The truck had left by then: look at the time.", "at"),
+            StopWord.Delivered => new StopChange(stopId, stop.Arrived ?? at, stop.Left, at, receivedBy),
+            _ => new StopChange(stopId, stop.Arrived ?? at, at, stop.Kind == StopKind.Delivery ? stop.Delivered ?? at : null, receivedBy),
+        };
+    }
+
+    /// <summary>Takes the last word about a stop back: departure, then delivery, then arrival; only when nothing after it happened.</summary>
+    public static Outcome<StopChange> TakeBack(IReadOnlyList<PlannedStop> stops, long stopId)
+    {
+        var index = stops.ToList().FindIndex(s => s.Id == stopId);
+        if (index < 0)
+        {
+            return new Problem("stop.unknown", "This stop is not on the load.", "stopId");
+        }
+
+        if (stops.Skip(index + 1).Any(s => s.Arrived is not null || s.Done))
+        {
+            return new Problem("stop.order", "Something is recorded at a later stop: take that back first.", "stopId");
+        }
+
+        var stop = stops[index];
+        return stop switch
+        {
+            // Left and delivered in one breath are taken back in one.
+            { Left: not null } when stop.Delivered == stop.Left => new StopChange(stopId, Before(stop.Arrived, stop.Left.Value), null, null, null),
+            { Left: not null } => new StopChange(stopId, stop.Kind == StopKind.Pickup ? Before(stop.Arrived, stop.Left.Value) : stop.Arrived, null, stop.Delivered, null),
+            { Delivered: not null } => new StopChange(stopId, Before(stop.Arrived, stop.Delivered.Value), null, null, null),
+            { Arrived: not null } => new StopChange(stopId, null, null, null, null),
+            _ => new Problem("stop.nothing", "Nothing is recorded at this stop.", "stopId"),
+        };
+
+        // An arrival that was only inferred from the later word goes with it.
+        static Instant? Before(Instant? arrived, Instant word) => arrived < word ? arrived : null;
+    }
+}

@@ -1,0 +1,46 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Npgsql;
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Server.Basics;
+
+/// <summary>Problems as RFC 9457 problem details, each with its field where there is one.</summary>
+public static class Answers
+{
+    public static ProblemHttpResult Refused(IReadOnlyList<Problem> problems, int status = StatusCodes.Status422UnprocessableEntity, object? newest = null)
+    {
+        var extensions = new Dictionary<string, object?> { ["errors"] = problems };
+        if (newest is not null)
+        {
+            extensions["newest"] = newest;
+        }
+
+        return TypedResults.Problem(
+            detail: string.Join(' ', problems.Select(p => p.Message)),
+            title: problems[0].Message,
+            statusCode: status,
+            type: "about:blank",
+            extensions: extensions);
+    }
+
+    public static ProblemHttpResult NotFound(string what) => Refused([new Problem("not.found", $"{what} is not here.")], StatusCodes.Status404NotFound);
+
+    /// <summary>What a refusal by the database means to a person; null when it is our own fault.</summary>
+    public static Problem? Of(PostgresException e) => e.ConstraintName switch
+    {
+        "driver_promised_once" => new Problem("driver.busy", "This driver was promised to another trip meanwhile. Choose another driver.", "driverId"),
+        "truck_promised_once" => new Problem("truck.busy", "This truck was promised to another trip meanwhile. Choose another truck.", "truckId"),
+        "trailer_promised_once" => new Problem("trailer.busy", "This trailer was promised to another trip meanwhile. Choose another trailer.", "trailerId"),
+        "driver_under_way_once" => new Problem("driver.under.way", "This driver's trip before is not ended: record its last delivery first."),
+        "truck_under_way_once" => new Problem("truck.under.way", "This truck's trip before is not ended: record its last delivery first."),
+        "trailer_under_way_once" => new Problem("trailer.under.way", "This trailer's trip before is not ended: record its last delivery first."),
+        "load_on_one_invoice" => new Problem("load.billed", "One of these loads is on another invoice already.", "loadIds"),
+        "bill_number_once" => new Problem("bill.twice", "This carrier has sent a bill with this number before.", "number"),
+        "leg_billed_once" => new Problem("leg.billed", "A bill for this load is entered already.", "legId"),
+        "companies_name" => new Problem("name.taken", "A company with this name is in the address book already.", "name"),
+        "places_name" => new Problem("name.taken", "This place is in the address book already.", "name"),
+        "loads_number_key" => new Problem("number.taken", "This load number is taken.", "number"),
+        "settlements_driver_id_monday_key" => new Problem("week.approved", "This week is approved already."),
+        _ => null,
+    };
+}

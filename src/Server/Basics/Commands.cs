@@ -1,0 +1,112 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Server.Loads;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.Basics;
+
+/// <summary>Runs commands: one transaction each, with what HTTP brings along (who, If-Match, Idempotency-Key) and what comes back.</summary>
+public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone zone)
+{
+    /// <summary>Begins a command's transaction for whoever calls.</summary>
+    public Task<Work> Begin(Actor actor) => Work.Begin(source, actor, clock.GetCurrentInstant(), zone.Zone);
+
+    /// <summary>Runs a command of any kind.</summary>
+    public Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, Func<Work, Task<Outcome<T>>> act) => Run(http, null, act);
+
+    /// <summary>
+    /// Runs a command on one load: locks it, and refuses with 409 and the newest sheet when If-Match names another version.
+    /// </summary>
+    public Task<Results<Ok<T>, ProblemHttpResult>> OnLoad<T>(HttpContext http, long loadId, Func<Work, Task<Outcome<T>>> act) => Run(http, loadId, act);
+
+    /// <summary>
+    /// Runs a command that moves money. It must carry an Idempotency-Key; the same key with the same request gives the
+    /// same answer and does nothing again.
+    /// </summary>
+    public async Task<Results<Ok<T>, ProblemHttpResult>> Money<T>(HttpContext http, object request, Func<Work, Task<Outcome<T>>> act)
+    {
+        var key = http.Request.Headers["Idempotency-Key"].ToString();
+        if (key.Length is < 8 or > 200)
+        {
+            return Answers.Refused([new Problem("idempotency.key", "This moves money: send an Idempotency-Key header of 8 to 200 characters.")], StatusCodes.Status400BadRequest);
+        }
+
+        var route = $"{http.Request.Method} {http.Request.Path}";
+        var hash = SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(request, request.GetType(), Json.Options));
+        return await Run<T>(http, null, async w =>
+        {
+            // A second call with the same key waits here until the first has committed or given up.
+            var isNew = await w.Db.Run(
+                "insert into idempotency_keys (user_id, key, route, request_hash, at) values (@user, @key, @route, @hash, @now) on conflict do nothing",
+                ("user", w.Actor.UserId), ("key", key), ("route", route), ("hash", hash), ("now", w.Now)) == 1;
+            if (!isNew)
+            {
+                var known = (await w.Db.Row(
+                    "select route, request_hash, answer from idempotency_keys where user_id = @user and key = @key",
+                    r => new { Route = r.Text("route"), Hash = r.GetFieldValue<byte[]>(1), Answer = r.Text("answer") }, ("user", w.Actor.UserId), ("key", key)))!;
+                return known.Route == route && known.Hash.AsSpan().SequenceEqual(hash)
+                    ? JsonSerializer.Deserialize<T>(known.Answer, Json.Options)!
+                    : new Problem("idempotency.reused", "This Idempotency-Key was used for another request: use a new one.");
+            }
+
+            var outcome = await act(w);
+            if (outcome.Ok)
+            {
+                await w.Db.Run(
+                    "update idempotency_keys set status = 200, answer = @answer::jsonb where user_id = @user and key = @key",
+                    ("answer", JsonSerializer.Serialize(outcome.Value, Json.Options)), ("user", w.Actor.UserId), ("key", key));
+            }
+
+            return outcome;
+        });
+    }
+
+    private async Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, long? loadId, Func<Work, Task<Outcome<T>>> act)
+    {
+        try
+        {
+            await using var w = await Begin(http.Actor());
+            if (loadId is { } id)
+            {
+                var version = await LoadWrites.Lock(w.Db, id);
+                if (version is null)
+                {
+                    return Answers.NotFound("This load");
+                }
+
+                var match = http.Request.Headers.IfMatch.ToString().Trim('"', ' ');
+                if (match.Length > 0 && match != "*" && match != version.Value.ToString())
+                {
+                    return Answers.Refused(
+                        [new Problem("stale", "Somebody changed this load meanwhile: look at what is new, then do it again.")],
+                        StatusCodes.Status409Conflict,
+                        await LoadViews.Sheet(w.Db, id, w.Now, w.Zone));
+                }
+            }
+
+            var outcome = await act(w);
+            if (!outcome.Ok)
+            {
+                return Answers.Refused(outcome.Problems, outcome.Problems[0].Code == "not.found" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity);
+            }
+
+            await w.Commit();
+            return TypedResults.Ok(outcome.Value);
+        }
+        catch (PostgresException e) when (Answers.Of(e) is { } problem)
+        {
+            return Answers.Refused([problem], StatusCodes.Status409Conflict);
+        }
+    }
+}
+
+/// <summary>The business's zone, known once the database is open.</summary>
+public sealed class BusinessZone
+{
+    public DateTimeZone Zone { get; set; } = DateTimeZoneProviders.Tzdb["America/Denver"];
+}

@@ -1,0 +1,67 @@
+using System.Security.Claims;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Basics;
+
+/// <summary>The right that an endpoint asks for.</summary>
+public sealed record NeedsRight(Right Right);
+
+/// <summary>Marks an endpoint that anyone may call, with the reason why.</summary>
+public sealed record OpenToAll(string Why);
+
+public static class NeedsExtensions
+{
+    /// <summary>States the right an endpoint asks for; without it the call ends in 401 or 403.</summary>
+    public static TBuilder Needs<TBuilder>(this TBuilder builder, Right right)
+        where TBuilder : IEndpointConventionBuilder
+    {
+        builder.WithMetadata(new NeedsRight(right));
+        return builder;
+    }
+
+    public static TBuilder IsOpen<TBuilder>(this TBuilder builder, string why)
+        where TBuilder : IEndpointConventionBuilder
+    {
+        builder.WithMetadata(new OpenToAll(why));
+        return builder;
+    }
+
+    /// <summary>Refuses calls without the right their endpoint states; an endpoint that states nothing is closed to all.</summary>
+    public static IApplicationBuilder UseRights(this IApplicationBuilder app) => app.Use(async (http, next) =>
+    {
+        var endpoint = http.GetEndpoint();
+        if (endpoint is null || endpoint.Metadata.GetMetadata<OpenToAll>() is not null)
+        {
+            await next();
+            return;
+        }
+
+        var right = endpoint.Metadata.GetMetadata<NeedsRight>()?.Right;
+        if (http.User.Identity?.IsAuthenticated != true)
+        {
+            await Answers.Refused([new Problem("sign.in", "Sign in first.")], StatusCodes.Status401Unauthorized).ExecuteAsync(http);
+        }
+        else if (right is null || !Rights.Has(http.User.Role(), right.Value))
+        {
+            await Answers.Refused([new Problem("no.right", $"Your role does not allow this ({right?.Name() ?? "no right is stated"}).")], StatusCodes.Status403Forbidden).ExecuteAsync(http);
+        }
+        else
+        {
+            await next();
+        }
+    });
+
+    public static Role Role(this ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!);
+
+    public static long UserId(this ClaimsPrincipal user) => long.Parse(user.FindFirstValue(ClaimTypes.NameIdentifier)!);
+
+    public static long? DriverId(this ClaimsPrincipal user) => long.TryParse(user.FindFirstValue("driver"), out var id) ? id : null;
+
+    /// <summary>Who calls, and through what: the page says <c>Lark-Via: page</c>, line or phone; who says nothing came through the API.</summary>
+    public static Actor Actor(this HttpContext http) =>
+        http.User.Identity?.IsAuthenticated == true
+            ? new Actor(http.User.UserId(), http.User.Identity.Name ?? "", http.Request.Headers["Lark-Via"].ToString() switch { "page" => Via.Page, "line" => Via.Line, "phone" => Via.Phone, _ => Via.Api }, http.User.DriverId())
+            : new Actor(null, "", Via.Outside);
+}

@@ -1,0 +1,121 @@
+using Npgsql;
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.People;
+using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Loads;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Companies;
+
+namespace SteadyLark.Server.Companies;
+
+public sealed record CarrierFileRequest(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, int? PayDays, string? DoNotUse);
+
+/// <param name="Version">Of the sheet that was changed; left out for a new company.</param>
+public sealed record CompanyRequest(
+    string? Name, string? Phone, string? Email, string? Address, string? Town, string? Region, bool IsCustomer, bool IsCarrier, int? TermsDays, string? Note, CarrierFileRequest? Carrier, int? Version);
+
+public sealed record CompanyView(CompanyRow Company, CompanyStanding Standing);
+
+public static class CompanyEndpoints
+{
+    public static void MapCompanies(this RouteGroupBuilder api)
+    {
+        api.MapGet("/companies", async (string? q, bool? customers, bool? carriers, string? after, int? limit, NpgsqlDataSource source) =>
+        {
+            var most = Math.Clamp(limit ?? 50, 1, 500);
+            await using var db = await source.OpenConnectionAsync();
+            if (!string.IsNullOrWhiteSpace(q))
+            {
+                return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, most), null);
+            }
+
+            var rows = await CompanyStore.List(db, customers, carriers, after, most);
+            return new Page<CompanyRow>(rows, rows.Count == most ? rows[^1].Name : null);
+        }).Needs(Right.CompaniesSee).WithName("listCompanies");
+
+        api.MapGet("/companies/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await CompanyStore.Get(db, id) is { } company
+                ? TypedResults.Ok(new CompanyView(company, await CompanyStore.Standing(db, id, clock.GetCurrentInstant().InZone(zone.Zone).Date)))
+                : Answers.NotFound("This company");
+        }).Needs(Right.CompaniesSee).Produces<CompanyView>().ProducesProblem(404).WithName("getCompany");
+
+        api.MapPost("/companies", (CompanyRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => Write(w, null, request))).Needs(Right.CompaniesEdit).WithName("addCompany");
+
+        api.MapPut("/companies/{id:long}", (long id, CompanyRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => Write(w, id, request))).Needs(Right.CompaniesEdit).WithName("changeCompany");
+    }
+
+    /// <summary>Makes a company, or changes one.</summary>
+    public static async Task<Outcome<CompanyRow>> Write(Work w, long? id, CompanyRequest r)
+    {
+        var checks = new Checks();
+        var name = checks.Text(r.Name, "name", "The name", 120, required: true);
+        var email = checks.Text(r.Email, "email", "The mail address", 200);
+        if (email is not null && !Eml.IsAddress(email))
+        {
+            checks.Add("mail.address", "This is no mail address: it looks like name@company.example.", "email");
+        }
+
+        Terms.Check(r.TermsDays, checks, "termsDays");
+        Terms.Check(r.Carrier?.PayDays, checks, "carrier.payDays");
+        if (!r.IsCustomer && !r.IsCarrier)
+        {
+            checks.Add("missing", "Say whether it is a customer, a carrier or both.", "isCustomer");
+        }
+
+        var row = new CompanyRow(
+            id ?? 0, name ?? "", checks.Text(r.Phone, "phone", "The phone number", 40), email, checks.Text(r.Address, "address", "The address"), checks.Text(r.Town, "town", "The town", 80),
+            checks.Text(r.Region, "region", "The state or province", 2)?.ToUpperInvariant(), r.IsCustomer, r.IsCarrier, r.TermsDays ?? 30, checks.Text(r.Note, "note", "The note", 2000), r.Version ?? 0,
+            r.IsCarrier
+                ? new CarrierFile(
+                    checks.Text(r.Carrier?.Usdot, "carrier.usdot", "The USDOT number", 12), r.Carrier?.AuthorityActive ?? false, r.Carrier?.LiabilityUntil, r.Carrier?.CargoUntil, r.Carrier?.PayDays ?? 30,
+                    checks.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200))
+                : null);
+        if (row.Carrier?.Usdot is { } dot && !dot.All(char.IsAsciiDigit))
+        {
+            checks.Add("usdot", "A USDOT number is digits only.", "carrier.usdot");
+        }
+
+        if (name is not null && await CompanyStore.NameTaken(w.Db, name, id))
+        {
+            checks.Add("name.taken", $"{name} is in the address book already.", "name");
+        }
+
+        var before = id is { } known ? await CompanyStore.Get(w.Db, known) : null;
+        if (id is not null && before is null)
+        {
+            return new Problem("not.found", "This company is not here.");
+        }
+
+        if (before is not null && ((before.IsCustomer && !r.IsCustomer) || (before.IsCarrier && !r.IsCarrier)))
+        {
+            checks.Add("company.kind", "What it has been for us it stays; mark a carrier do not use instead.", "isCustomer");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        if (before is null)
+        {
+            var made = await CompanyStore.Add(w.Db, row);
+            await Events.Add(w, "company.added", "company", made, $"{name} added to the address book");
+            return (await CompanyStore.Get(w.Db, made))!;
+        }
+
+        if (!await CompanyStore.Change(w.Db, row))
+        {
+            return new Problem("stale", $"Somebody changed {before.Name} meanwhile: look at what is new, then do it again.", "version");
+        }
+
+        await Events.Add(w, "company.changed", "company", before.Id, $"{name} changed", before: new { before.Name, before.Phone, before.Email, before.Address, before.Town, before.Region, before.TermsDays, before.Note });
+        return (await CompanyStore.Get(w.Db, before.Id))!;
+    }
+}

@@ -1,0 +1,135 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Companies;
+using SteadyLark.Store.Covering;
+using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.Covering;
+
+/// <summary>A driver of ours as someone who could take the load.</summary>
+/// <param name="EmptyMiles">From where he is free to the first stop, by estimate; null when it is not known where he is.</param>
+/// <param name="Cannot">Why he cannot, or null.</param>
+/// <param name="Pay">What he would earn on the load, by estimated miles.</param>
+public sealed record DriverOffer(
+    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? Cannot, Money Pay, Margin Margin, IReadOnlyList<PromiseRow> Promises, long? LastTruckId, long? LastTrailerId);
+
+/// <summary>A truck or trailer and whether it is free for the load.</summary>
+public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, string? Cannot);
+
+/// <summary>A carrier, and why it cannot have the load.</summary>
+public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Cannot, int LoadsRun, Money? LastPaid);
+
+/// <param name="Promise">For how long a driver, truck and trailer would be promised.</param>
+public sealed record CoverChoices(
+    long LoadId, Span Promise, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane);
+
+/// <summary>An offer on its link, as the carrier sees it.</summary>
+public sealed record AcceptView(string Business, string Phone, string LoadNumber, string Carrier, Money Amount, IReadOnlyList<AcceptStop> Stops, string Freight, string Equipment, Instant? AcceptedAt, string? AcceptedBy, bool Withdrawn);
+
+public sealed record AcceptStop(StopKind Kind, string Place, string Town, LocalDateTime From, LocalDateTime Until, string Zone);
+
+public static class CoverEndpoints
+{
+    public static void MapCovering(this RouteGroupBuilder api)
+    {
+        api.MapGet("/loads/{id:long}/choices", async Task<IResult> (long id, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked } sheet
+                ? TypedResults.Ok(await Choices(db, sheet, clock.GetCurrentInstant(), zone.Zone))
+                : Answers.NotFound("An open load with this key");
+        }).Needs(Right.LoadsCover).Produces<CoverChoices>().ProducesProblem(404).WithName("getChoices");
+
+        api.MapPost("/loads/{id:long}/cover/driver", (long id, CoverByDriverRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => CoverCommands.ByDriver(w, id, request))).Needs(Right.LoadsCover).WithName("coverByDriver");
+
+        api.MapPost("/loads/{id:long}/cover/carrier", (long id, CoverByCarrierRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+            commands.OnLoad(http, id, w => cover.ByCarrier(w, id, request))).Needs(Right.LoadsCover).WithName("coverByCarrier");
+
+        api.MapPost("/loads/{id:long}/take-back", (long id, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => CoverCommands.TakeBack(w, id))).Needs(Right.LoadsCover).WithName("takeBackLoad");
+
+        api.MapGet("/accept/{token}", async Task<IResult> (string token, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await Accept(db, token) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
+        }).IsOpen("the link's token is the right").Produces<AcceptView>().ProducesProblem(404).WithName("getOffer");
+
+        api.MapPost("/accept/{token}", async Task<IResult> (string token, AcceptRequest request, HttpContext http, Commands commands, NpgsqlDataSource source) =>
+        {
+            var done = await commands.Run(http, w => CoverCommands.Accept(w, token, request));
+            if (done.Result is not Microsoft.AspNetCore.Http.HttpResults.Ok<TenderSheet>)
+            {
+                return done;
+            }
+
+            await using var db = await source.OpenConnectionAsync();
+            return TypedResults.Ok((await Accept(db, token))!);
+        }).IsOpen("the link's token is the right").Produces<AcceptView>().ProducesProblem(404).ProducesProblem(422).WithName("acceptOffer");
+    }
+
+    private static async Task<AcceptView?> Accept(NpgsqlConnection db, string token)
+    {
+        if (await CoverStore.TenderByToken(db, token) is not { } tender)
+        {
+            return null;
+        }
+
+        var business = (await Store.Basics.Business.Read(db))!;
+        var load = (await LoadReads.ByIds(db, [tender.LoadId]))[0];
+        return new AcceptView(
+            business.Name, business.Phone, tender.LoadNumber, tender.Carrier, tender.Amount,
+            load.Stops.Select(s => new AcceptStop(s.Kind, s.Place!, $"{s.Town} {s.Region}", s.From!.Value, s.Until!.Value, s.Zone!)).ToList(),
+            load.Freight ?? "", load.Equipment?.Said() ?? "", tender.AcceptedAt, tender.AcceptedBy, tender.WithdrawnAt is not null);
+    }
+
+    private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, Instant now, DateTimeZone zone)
+    {
+        var stops = sheet.Load.Stops.Select(s => s.Planned()).ToList();
+        var span = TripPlan.Lay(stops).Promise;
+        var miles = sheet.Legs[0].Miles;
+        var perMile = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id, d => d.PerMile);
+        var drivers = (await FleetStore.Choices(db, now, span.From)).Select(d =>
+        {
+            var busy = d.Promises.FirstOrDefault(p => new Span(p.From, p.Until).Overlaps(span));
+            int? empty = d.FreeLatitude is { } lat ? RoadEstimate.Miles(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point) : null;
+            var cannot = busy is not null ? $"promised to {busy.LoadNumber} until {busy.Until.Said(zone)}"
+                : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + RoadEstimate.DoorToDoor(e) is var there && there > stops[0].Window.Until ? $"pickup missed by {(there - stops[0].Window.Until).Said()}"
+                : null;
+            var pay = Money.Usd(miles * perMile[d.Id]).ToCents();
+            return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId);
+        }).OrderBy(d => d.Cannot is not null).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
+
+        var held = await db.Held(span);
+        var trucks = (await FleetStore.Trucks(db)).Where(t => t.Active).Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id))).ToList();
+        var trailers = (await FleetStore.Trailers(db)).Where(t => t.Active && t.Equipment == sheet.Load.Equipment)
+            .Select(t => new UnitOffer(t.Id, t.Unit, t.Equipment, held.Trailers.GetValueOrDefault(t.Id))).ToList();
+
+        var deliveredOn = sheet.Load.Stops[^1].Until!.Value.Date;
+        var lane = await CoverStore.LaneHistory(db, sheet.Load.Id, 50);
+        var ran = lane.ToLookup(l => l.Carrier);
+        var carriers = (await CompanyStore.List(db, null, true, null, 1000)).Where(c => c.Carrier is not null)
+            .Select(c => new CarrierOffer(
+                c.Id, c.Name, c.Phone, c.Email, CarrierFitness.Check(CompanyStore.Record(c), deliveredOn).Select(p => p.Message).ToList(),
+                ran[c.Name].Count(), ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault()))
+            .OrderBy(c => c.Cannot.Count > 0).ThenByDescending(c => c.LoadsRun).ThenBy(c => c.Name).ToList();
+        return new CoverChoices(sheet.Load.Id, span, drivers, trucks, trailers, carriers, lane);
+    }
+
+    private static async Task<(Dictionary<long, string> Trucks, Dictionary<long, string> Trailers)> Held(this NpgsqlConnection db, Span span)
+    {
+        var held = await FleetStore.HeldUnits(db, span);
+        return (
+            held.DistinctBy(h => h.TruckId).ToDictionary(h => h.TruckId, h => $"with {h.Driver}"),
+            held.Where(h => h.TrailerId is not null).DistinctBy(h => h.TrailerId).ToDictionary(h => h.TrailerId!.Value, h => $"with {h.Driver}"));
+    }
+}

@@ -1,0 +1,218 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Outside.Mail;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
+using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Companies;
+using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Ledger;
+using SteadyLark.Store.People;
+using SteadyLark.Store.Places;
+
+namespace SteadyLark.Server.Demo;
+
+/// <summary>Who is in the demo, by their keys in the database.</summary>
+internal sealed class DemoCast
+{
+    public List<(DemoCustomer Data, long Id, long PlaceId)> Customers { get; } = [];
+
+    public List<(long Id, string Name, string Email)> Carriers { get; } = [];
+
+    public List<(long PlaceId, TownRow Town)> Receivers { get; } = [];
+
+    public List<(long Id, long TruckId, TownRow Home)> Drivers { get; } = [];
+
+    public List<(long Id, Equipment Equipment)> Trailers { get; } = [];
+
+    public Dictionary<long, TownRow> TownOfPlace { get; } = [];
+
+    public Dictionary<string, Actor> Staff { get; } = [];
+}
+
+/// <summary>
+/// Tamarack Bend Freight of Missoula, Montana, made for the day it is loaded. Its past is lived through the same commands
+/// as live work, in one transaction, so that a start that is killed half-way leaves nothing half made.
+/// </summary>
+public static class DemoBusiness
+{
+    /// <summary>The password of everyone in the demo.</summary>
+    public const string Password = "steady-lark";
+
+    private static readonly (string Login, string Name, Role Role)[] Staff =
+    [
+        ("dana", "Dana Rask", Role.Owner), ("bo", "Bo Lindgren", Role.Broker), ("ines", "Ines Calder", Role.Dispatcher), ("marta", "Marta Quill", Role.Bookkeeper), ("vic", "Vic Amaro", Role.ReadOnly),
+    ];
+
+    /// <summary>Fills a database that holds no business yet. <c>LARK_DEMO=none</c> leaves out all but the owner, the towns and the accounts.</summary>
+    public static async Task MakeIfNew(IServiceProvider services, Action<string> say)
+    {
+        var source = services.GetRequiredService<NpgsqlDataSource>();
+        var zone = services.GetRequiredService<BusinessZone>();
+        await using (var db = await source.OpenConnectionAsync())
+        {
+            if (await Business.Read(db) is { } known)
+            {
+                zone.Zone = WallClock.Zone(known.Zone) ?? zone.Zone;
+                return;
+            }
+        }
+
+        var now = services.GetRequiredService<IClock>().GetCurrentInstant();
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        var empty = Environment.GetEnvironmentVariable("LARK_DEMO") == "none";
+        await using var w = await Work.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone);
+        await w.Db.Run("select pg_advisory_xact_lock(731002)");
+        if (await Business.Read(w.Db) is not null)
+        {
+            return;
+        }
+
+        say("  demo: towns, accounts and people");
+        var towns = Gazetteer.Read();
+        await Gazetteer.Fill(w.Db, towns);
+        await LedgerStore.AddAccounts(w.Db);
+        await Business.Write(w.Db, new Business(
+            "Tamarack Bend Freight", zone.Zone.Id, "410 Tamarack Bend Road, Missoula MT", "406-555-0100", "freight@tamarackbend.example", "0000100", empty ? null : w.Today));
+        var hash = Sessions.Hash(Password);
+        var cast = new DemoCast();
+        foreach (var (login, name, role) in Staff.Where(s => !empty || s.Role == Role.Owner))
+        {
+            cast.Staff[login] = new Actor(await UserStore.Add(w.Db, login, name, role, hash, null), name, Via.Page);
+        }
+
+        if (!empty)
+        {
+            await People(w, cast, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
+            var life = new DemoLife(services, w, cast);
+            await life.Live(say);
+            await w.Db.Run("update mails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @recent", ("recent", now - Duration.FromMinutes(1)));
+        }
+
+        await w.Commit();
+        if (!empty)
+        {
+            await Deliver(source, services.GetRequiredService<Mailbox>());
+        }
+
+        say($"  demo: made in {watch.Elapsed.TotalSeconds:0} s");
+    }
+
+    public static async Task<string> WhoMaySignIn(IServiceProvider services)
+    {
+        await using var db = await services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
+        if (await Business.Read(db) is not { DemoFor: not null })
+        {
+            return "sign in as the owner, dana";
+        }
+
+        var users = await UserStore.All(db);
+        var said = users.Where(u => u.Role != Role.Driver).Select(u => $"{u.Login} ({Words.Of(u.Role).Replace('_', ' ')})").Append($"{users.First(u => u.Role == Role.Driver).Login} (driver)");
+        return $"sign in as {string.Join(", ", said)}, password {Password}";
+    }
+
+    /// <summary>Throws a demo away, all of it. Refuses when the database holds a real business.</summary>
+    public static async Task Empty(LarkSettings settings)
+    {
+        await using var source = NpgsqlDataSource.Create(settings.Database);
+        await using var db = await source.OpenConnectionAsync();
+        if (await db.One<bool>("select exists (select 1 from information_schema.tables where table_name = 'business' and table_schema = 'public')")
+            && await db.One<bool>("select exists (select 1 from business where demo_for is null)"))
+        {
+            throw new InvalidOperationException("This database holds a business of its own, not the demo: it is left as it is.");
+        }
+
+        await db.Run("drop schema public cascade; create schema public");
+        new Mailbox(Path.Combine(settings.Data, "outside", "mail")).Empty();
+    }
+
+    private static async Task People(Work w, DemoCast cast, Dictionary<string, TownRow> towns, string hash)
+    {
+        var phone = 101;
+        string Phone() => $"406-555-{phone++ % 100 + 100:0000}";
+        static string Address(string name) => new(name.ToLowerInvariant().Where(char.IsAsciiLetter).ToArray());
+        async Task<long> Place(string name, TownRow town, int number)
+        {
+            var id = await PlaceStore.Add(w.Db, new PlaceRow(0, name, $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}", town.Name, town.Region, town.Country, town.Latitude, town.Longitude, town.Zone, null));
+            cast.TownOfPlace[id] = town;
+            return id;
+        }
+
+        var n = 0;
+        foreach (var c in DemoData.Customers)
+        {
+            var town = towns[c.Town];
+            var id = await CompanyStore.Add(w.Db, new CompanyRow(
+                0, c.Name, Phone(), $"pay@{Address(c.Name)}.example", $"{100 + (n * 7)} Mill Road", town.Name, town.Region, true, false, c.TermsDays, null, 1, null));
+            cast.Customers.Add((c, id, await Place(c.Name, town, 100 + (n * 7))));
+            n++;
+        }
+
+        foreach (var (name, townName) in DemoData.Receivers)
+        {
+            var town = towns[townName];
+            cast.Receivers.Add((await Place(name, town, 20 + (n++ * 3)), town));
+        }
+
+        var i = 0;
+        foreach (var (name, townName) in DemoData.Carriers)
+        {
+            var town = towns[townName];
+            // A few are not fit: one without authority, one with insurance that ends this week, one not to be used.
+            var ends = i == 2 ? w.Today.PlusDays(2) : w.Today.PlusDays(40 + (i * 11 % 300));
+            var email = $"dispatch@{Address(name)}.example";
+            var id = await CompanyStore.Add(w.Db, new CompanyRow(
+                0, name, Phone(), email, $"{300 + (i * 9)} Yard Road", town.Name, town.Region, false, true, 30, null, 1,
+                new CarrierFile($"{9_000_100 + i}", i != 7, ends, i == 11 ? w.Today.PlusDays(-3) : ends, i % 4 == 0 ? 15 : 30, i == 19 ? "left a load standing in September" : null)));
+            cast.Carriers.Add((id, name, email));
+            i++;
+        }
+
+        for (var t = 0; t < 26; t++)
+        {
+            var truck = await FleetStore.AddTruck(w.Db, $"{101 + t}", DemoData.Makes[t % DemoData.Makes.Length]);
+            if (t < DemoData.Drivers.Length)
+            {
+                var (name, home) = DemoData.Drivers[t];
+                var words = name.Split(' ');
+                var driver = await FleetStore.AddDriver(w.Db, new DriverRow(
+                    0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, 0.58m + (t % 5 * 0.015m), 66m, true));
+                cast.Drivers.Add((driver, truck, towns[$"{home[..^3]},{home[^2..]}"]));
+                if (t < 6)
+                {
+                    await UserStore.Add(w.Db, words[0].ToLowerInvariant(), name, Role.Driver, hash, driver);
+                }
+            }
+        }
+
+        foreach (var (equipment, count, first) in DemoData.Trailers)
+        {
+            for (var k = 0; k < count; k++)
+            {
+                cast.Trailers.Add((await FleetStore.AddTrailer(w.Db, $"{first + k}", equipment), equipment));
+            }
+        }
+
+        var began = w.Today.PlusDays(-77);
+        await LedgerStore.Post(w.At(began.AtStartOfDayInZone(w.Zone).ToInstant()), Postings.Opening(began, Money.Usd(185_000m)));
+    }
+
+    /// <summary>The last days' mails lie in the stand-in's mailbox as if they had gone then.</summary>
+    private static async Task Deliver(NpgsqlDataSource source, Mailbox mailbox)
+    {
+        mailbox.Empty();
+        await using var db = await source.OpenConnectionAsync();
+        var mails = await db.Rows(
+            "select id, eml from (select id, eml from mails where direction = 'out' and sent_at is not null order by id desc limit 40) m order by id",
+            r => (Id: r.Long("id"), Eml: r.GetFieldValue<byte[]>(1)));
+        foreach (var (id, eml) in mails)
+        {
+            await mailbox.Deliver($"{id:D6}", eml);
+        }
+    }
+}

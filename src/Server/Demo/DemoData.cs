@@ -1,0 +1,105 @@
+using SteadyLark.Core.Loads;
+
+namespace SteadyLark.Server.Demo;
+
+/// <summary>A customer of the demo: what it ships, from where, and how it pays.</summary>
+/// <param name="PaysAfterDue">Days after the due date on which it usually pays; negative for early.</param>
+internal sealed record DemoCustomer(string Name, string Town, Equipment Equipment, string Freight, int WeightLb, int? TemperatureF, int TermsDays, int PaysAfterDue);
+
+/// <summary>Everything invented: Tamarack Bend Freight, its customers, carriers, drivers and places. No real company, person or address is meant.</summary>
+internal static class DemoData
+{
+    public static readonly DemoCustomer[] Customers =
+    [
+        new("Snowberry Creamery", "Great Falls,MT", Equipment.Reefer, "butter", 38_400, 34, 21, -2),
+        new("Ferncliff Log Homes", "Kalispell,MT", Equipment.Flatbed, "log-home kits", 44_800, null, 30, 3),
+        new("Hollow Creek Honey", "Billings,MT", Equipment.Van, "honey in drums", 41_200, null, 30, -4),
+        new("Palisade Millwork", "Missoula,MT", Equipment.Van, "millwork", 32_600, null, 30, 24),
+        new("Coldwater Springs", "Missoula,MT", Equipment.Van, "bottled water", 43_500, null, 21, 0),
+        new("Stillmeadow Seed Potato", "Idaho Falls,ID", Equipment.Reefer, "seed potatoes", 44_000, 40, 30, 2),
+        new("Redwillow Pulse", "Great Falls,MT", Equipment.Van, "lentils in totes", 42_000, null, 30, -1),
+        new("Kettle Ridge Dairy", "Twin Falls,ID", Equipment.Reefer, "cheese", 40_100, 36, 21, -3),
+        new("Windrow Machinery", "Fargo,ND", Equipment.Flatbed, "hay balers", 27_300, null, 30, 16),
+        new("Amber Kettle Brewing", "Portland,OR", Equipment.Tanker, "brewing syrup", 45_600, null, 30, 1),
+        new("Orchard Bench Fruit", "Yakima,WA", Equipment.Reefer, "apples", 40_100, 34, 21, -2),
+        new("Larkspur Lentil Works", "Havre,MT", Equipment.Van, "split peas", 41_800, null, 30, 0),
+        new("Bitter Fork Lumber", "Missoula,MT", Equipment.Flatbed, "dimension lumber", 46_200, null, 30, 5),
+        new("Cinder Flat Malting", "Great Falls,MT", Equipment.Van, "malt barley", 44_100, null, 30, -2),
+        new("Three Poplars Wool", "Dillon,MT", Equipment.Van, "wool bales", 30_500, null, 30, 7),
+        new("Bluestem Canola", "Minot,ND", Equipment.Tanker, "canola oil", 45_900, null, 30, 2),
+        new("Quiet Basin Campers", "Nampa,ID", Equipment.CarHauler, "campers", 21_000, null, 30, 1),
+        new("Skyrow Turbine Parts", "Casper,WY", Equipment.Flatbed, "turbine parts", 38_900, null, 30, -1),
+        new("Cherry Lantern Growers", "Polson,MT", Equipment.Reefer, "cherries", 34_200, 33, 15, -1),
+        new("Wide Gate Feed", "Bozeman,MT", Equipment.Van, "bagged feed", 43_000, null, 30, 4),
+        new("Juniper Crossing Foods", "Boise,ID", Equipment.Reefer, "frozen hash browns", 41_500, -5, 30, 0),
+        new("Ninepipe Bottling", "Polson,MT", Equipment.Van, "glass bottles", 28_400, null, 30, 2),
+        new("Old Ferry Barley", "Moses Lake,WA", Equipment.Van, "barley flakes", 42_700, null, 30, -3),
+        new("Copper Lane Doors", "Butte,MT", Equipment.Van, "doors", 29_800, null, 30, 6),
+        new("Sagehollow Beef", "Miles City,MT", Equipment.Reefer, "boxed beef", 39_600, 30, 21, -4),
+        new("Paintrock Mineral", "Casper,WY", Equipment.Van, "bagged minerals", 44_500, null, 30, 9),
+        new("Highline Pea Protein", "Havre,MT", Equipment.Van, "pea protein", 40_000, null, 30, -2),
+        new("Marrowstone Pump", "Seattle,WA", Equipment.Flatbed, "pump housings", 31_000, null, 30, 0),
+        new("Twin Spruce Pallet", "Spokane,WA", Equipment.Flatbed, "pallets", 26_500, null, 30, 3),
+        new("Dry Coulee Sunflower", "Bismarck,ND", Equipment.Van, "sunflower seed", 42_300, null, 30, 1),
+        new("Fieldnote Paper", "Lewiston,ID", Equipment.Van, "paper rolls", 43_800, null, 30, -1),
+        new("Glass Lake Trout", "Twin Falls,ID", Equipment.Reefer, "fresh trout", 30_200, 32, 15, 0),
+        new("Prairie Kiln Brick", "Medicine Hat,AB", Equipment.Flatbed, "brick", 47_000, null, 30, 4),
+        new("Westering Oats", "Regina,SK", Equipment.Van, "rolled oats", 42_600, null, 30, 0),
+        new("Bow Terrace Pasta", "Calgary,AB", Equipment.Van, "pasta", 39_400, null, 30, -2),
+        new("Chokecherry Preserves", "Helena,MT", Equipment.Van, "preserves in jars", 36_800, null, 30, 0),
+        new("Lodgepole Stove", "Whitefish,MT", Equipment.Van, "wood stoves", 33_100, null, 30, 2),
+        new("Sweetgrass Dairy Mix", "Sheridan,WY", Equipment.Reefer, "ice cream mix", 37_700, -10, 21, -1),
+        new("Burnt Hill Onions", "Ontario,OR", Equipment.Reefer, "onions", 43_900, 38, 30, 5),
+        new("Merriment Motors", "Salt Lake City,UT", Equipment.CarHauler, "pickup trucks", 38_000, null, 15, -1),
+    ];
+
+    public static readonly (string Name, string Town)[] Carriers =
+    [
+        ("Two Forks Trucking", "Lewiston,ID"), ("Coulee Run Carriers", "Moses Lake,WA"), ("Long Bench Transport", "Billings,MT"), ("Gray Heron Haul", "Spokane,WA"), ("Rimrock Relay", "Billings,MT"),
+        ("Saltgrass Lines", "Ogden,UT"), ("Clearcut Hauling Pair", "Kalispell,MT"), ("Medicine Bow Motor", "Cheyenne,WY"), ("Lost Wagon Freightways", "Casper,WY"), ("Hightail Reefer Co", "Yakima,WA"),
+        ("Badger Creek Cartage", "Havre,MT"), ("Ponderosa Point Trucking", "Missoula,MT"), ("Tumbling Fork Express", "Boise,ID"), ("Milk River Movers", "Havre,MT"), ("Big Open Transport", "Miles City,MT"),
+        ("Palouse Wind Lines", "Pasco,WA"), ("Rattling Gate Trucking", "Twin Falls,ID"), ("Northwater Carriers", "Seattle,WA"), ("Dry Fork Flatbed", "Sheridan,WY"), ("Red River Rigs", "Fargo,ND"),
+        ("Lantern Hill Logistics Haulers", "Portland,OR"), ("Cattail Slough Freight", "Minneapolis,MN"), ("Kestrel Road Transport", "Denver,CO"), ("Stone Shed Trucking", "Idaho Falls,ID"), ("Sixmile Carriers", "Missoula,MT"),
+        ("Wheatline Motor", "Great Falls,MT"), ("Elk Crossing Haulage", "Bozeman,MT"), ("Basalt Rim Reefers", "Wenatchee,WA"), ("Prairie Lamp Lines", "Bismarck,ND"), ("Whistling Pass Trucking", "Butte,MT"),
+        ("Chinook Belt Carriers", "Lethbridge,AB"), ("South Slope Transport", "Calgary,AB"), ("Qu'Appelle Cartage", "Regina,SK"), ("Tin Cup Tankers", "Pocatello,ID"), ("Harvest Moon Hopper", "Minot,ND"),
+        ("Blue Camas Carriers", "Coeur d'Alene,ID"), ("Frostline Freight Pair", "Rapid City,SD"), ("Willow Bar Trucking", "Sidney,MT"), ("Ashcreek Auto Carry", "Salt Lake City,UT"), ("Fencepost Freight", "Dickinson,ND"),
+    ];
+
+    /// <summary>Where freight goes: invented receivers in real towns.</summary>
+    public static readonly (string Name, string Town)[] Receivers =
+    [
+        ("Northgate Cold Storage", "Spokane,WA"), ("Inland Table Foods", "Spokane,WA"), ("Riverfront Builders Yard", "Spokane,WA"), ("Ballard Cross-Dock", "Seattle,WA"), ("Rainier Pantry Stores", "Seattle,WA"),
+        ("Harbor Light Imports", "Tacoma,WA"), ("Commencement Storage", "Tacoma,WA"), ("Columbia Slough Warehouse", "Portland,OR"), ("Rose Quarter Grocers", "Portland,OR"), ("Willamette Brewers Supply", "Portland,OR"),
+        ("Emerald Valley Foods", "Eugene,OR"), ("Treasure Valley Depot", "Boise,ID"), ("Foothill Fresh", "Boise,ID"), ("Canyon Rim Packing", "Twin Falls,ID"), ("Snake Plain Storage", "Twin Falls,ID"),
+        ("Teton View Wholesale", "Idaho Falls,ID"), ("Eagle Rock Supply", "Idaho Falls,ID"), ("Portneuf Distribution", "Pocatello,ID"), ("Wasatch Grocers", "Salt Lake City,UT"), ("Jordan River Steel Yard", "Salt Lake City,UT"),
+        ("Great Basin Cold", "Salt Lake City,UT"), ("Weber Bakery Works", "Ogden,UT"), ("Front Range Foods", "Denver,CO"), ("Platte Street Millwork Supply", "Denver,CO"), ("Mile High Cold Chain", "Denver,CO"),
+        ("High Plains Depot", "Cheyenne,WY"), ("Platte Bridge Yard", "Casper,WY"), ("Black Hills Home Supply", "Rapid City,SD"), ("Rushmore Grocers", "Rapid City,SD"), ("Falls Park Foods", "Sioux Falls,SD"),
+        ("Missouri Slope Feed", "Bismarck,ND"), ("Capital Cold Bismarck", "Bismarck,ND"), ("Red River Grocers", "Fargo,ND"), ("Valley Machinery Lot", "Fargo,ND"), ("Souris Basin Supply", "Minot,ND"),
+        ("Badlands Farm Store", "Dickinson,ND"), ("Mill City Foods", "Minneapolis,MN"), ("North Loop Bottlers", "Minneapolis,MN"), ("St Anthony Cold", "Minneapolis,MN"), ("Lakes Lumber Yard", "Minneapolis,MN"),
+        ("Clark Fork Warehouse", "Missoula,MT"), ("Hellgate Produce", "Missoula,MT"), ("Rattlesnake Builders", "Missoula,MT"), ("Yellowstone Wholesale", "Billings,MT"), ("Magic Valley Brewing Supply", "Billings,MT"),
+        ("Rims Cold Storage", "Billings,MT"), ("Electric City Depot", "Great Falls,MT"), ("Sun River Feed", "Great Falls,MT"), ("Flathead Home Center", "Kalispell,MT"), ("Glacier Gate Grocers", "Kalispell,MT"),
+        ("Gallatin Builders Supply", "Bozeman,MT"), ("Last Chance Market", "Helena,MT"), ("Summit Valley Stores", "Butte,MT"), ("Selah Packing", "Yakima,WA"), ("Ahtanum Warehouse", "Yakima,WA"),
+        ("Basin Potato Sheds", "Moses Lake,WA"), ("Confluence Cold", "Wenatchee,WA"), ("Tri-River Storage", "Pasco,WA"), ("Lake Country Supply", "Coeur d'Alene,ID"), ("Seaport Paper Dock", "Lewiston,ID"),
+        ("Oldman Valley Foods", "Lethbridge,AB"), ("Chinook Pantry", "Lethbridge,AB"), ("Foothills Freight Shed", "Calgary,AB"), ("Nose Hill Grocers", "Calgary,AB"), ("Stampede Yard", "Calgary,AB"),
+        ("Wascana Wholesale", "Regina,SK"), ("Wheat City Depot", "Regina,SK"), ("Bridge City Foods", "Saskatoon,SK"), ("Gas City Stores", "Medicine Hat,AB"), ("Big Horn Supply", "Sheridan,WY"),
+        ("Treasure State Auto Lot", "Billings,MT"), ("Garden City Autos", "Missoula,MT"), ("Palouse Auto Row", "Spokane,WA"), ("Puget Motors Lot", "Seattle,WA"), ("Cache Valley Creamery", "Ogden,UT"),
+        ("Snake River Malt House", "Nampa,ID"), ("Owyhee Onion Sheds", "Ontario,OR"), ("Mini-Cassia Warehouse", "Burley,ID"), ("Hi-Line Co-op", "Havre,MT"), ("Dawson County Feed", "Glendive,MT"),
+    ];
+
+    public static readonly (string Name, string Home)[] Drivers =
+    [
+        ("Moses Okafor", "Missoula MT"), ("Lena Haugen", "Missoula MT"), ("Tomas Aguirre", "Boise ID"), ("Signe Lindqvist", "Kalispell MT"), ("Percy Begaye", "Billings MT"), ("Joan Whitcomb", "Billings MT"),
+        ("Rafael Castellanos", "Missoula MT"), ("Anja Novak", "Great Falls MT"), ("Dewey Sandoval", "Butte MT"), ("Ruth Tallbear", "Great Falls MT"), ("Emil Gustafson", "Missoula MT"), ("Nadia Petrov", "Spokane WA"),
+        ("Cal Drummond", "Helena MT"), ("Birgit Olsen", "Kalispell MT"), ("Hank Yoshida", "Spokane WA"), ("Leona Fairchild", "Bozeman MT"), ("Omar Haddad", "Idaho Falls ID"), ("Greta Vandermeer", "Missoula MT"),
+        ("Silas Montoya", "Billings MT"), ("Ida Kowalczyk", "Missoula MT"), ("Walt Redfern", "Polson MT"), ("Mercy Adeyemi", "Great Falls MT"), ("Jonas Beck", "Missoula MT"), ("Carla Iverson", "Bozeman MT"),
+    ];
+
+    public static readonly (Equipment Equipment, int Count, int FirstUnit)[] Trailers =
+    [
+        (Equipment.Van, 14, 3301), (Equipment.Reefer, 12, 5301), (Equipment.Flatbed, 9, 7301), (Equipment.Tanker, 3, 8301), (Equipment.CarHauler, 2, 9301),
+    ];
+
+    public static readonly string[] Makes = ["2021 sleeper", "2022 sleeper", "2023 sleeper", "2024 sleeper", "2020 day cab"];
+
+    public static readonly string[] Signers = ["R. Dahl", "M. Pruitt", "K. Osei", "T. Lamb", "J. Ferro", "S. Whitehorse", "D. Ng", "P. Marsh", "A. Quist", "L. Romero"];
+}

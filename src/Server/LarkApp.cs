@@ -1,0 +1,230 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.DataProtection.KeyManagement;
+using Microsoft.Extensions.FileProviders;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Outside.Mail;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Billing;
+using SteadyLark.Server.Companies;
+using SteadyLark.Server.Covering;
+using SteadyLark.Server.Fleet;
+using SteadyLark.Server.Ledger;
+using SteadyLark.Server.Line;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.Outside;
+using SteadyLark.Server.Papers;
+using SteadyLark.Server.Paying;
+using SteadyLark.Server.People;
+using SteadyLark.Server.Places;
+using SteadyLark.Server.Trips;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server;
+
+/// <summary>The house put together: services, the way of a request, and every endpoint.</summary>
+public static partial class LarkApp
+{
+    /// <param name="settings">From the environment, or a test's own.</param>
+    /// <param name="urls">Where to listen.</param>
+    /// <param name="clock">The present; the system's clock when left out.</param>
+    public static WebApplication Build(LarkSettings settings, string urls, IClock? clock = null)
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
+        builder.WebHost.UseUrls(urls).UseKestrel(k =>
+        {
+            k.AddServerHeader = false;
+            k.Limits.MaxRequestBodySize = 60 * 1024 * 1024;
+        });
+        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.Antiforgery", LogLevel.None);
+        var services = builder.Services;
+        services.AddSingleton(settings);
+        services.AddSingleton(clock ?? SystemClock.Instance);
+        services.AddSingleton(_ => Database.Open(settings.Database));
+        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>();
+        services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
+        services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
+        services.AddSingleton<Live>().AddHostedService(s => s.GetRequiredService<Live>());
+        services.AddHostedService<MailJobs>();
+        services.ConfigureHttpJsonOptions(o => Json.Set(o.SerializerOptions));
+        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
+        services.AddOpenApi("v1", o => o.AddSchemaTransformer(Json.Describe));
+        services.AddDataProtection().SetApplicationName("SteadyLark");
+        services.AddOptions<KeyManagementOptions>().Configure<NpgsqlDataSource>((o, source) => o.XmlRepository = new ProtectionKeys(source));
+        services.AddAntiforgery(o =>
+        {
+            o.HeaderName = "X-Lark-Token";
+            o.Cookie.Name = "lark-token";
+            o.Cookie.HttpOnly = true;
+            o.Cookie.SameSite = SameSiteMode.Strict;
+        });
+        services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(o =>
+        {
+            o.Cookie.Name = "lark";
+            o.Cookie.HttpOnly = true;
+            o.Cookie.SameSite = SameSiteMode.Strict;
+            o.Events.OnRedirectToLogin = c => Task.FromResult(c.Response.StatusCode = StatusCodes.Status401Unauthorized);
+            o.Events.OnValidatePrincipal = Sessions.Validate;
+        });
+
+        var app = builder.Build();
+        var pages = settings.Pages is { } folder && File.Exists(Path.Combine(folder, "index.html")) ? new PhysicalFileProvider(Path.GetFullPath(folder)) : null;
+        var index = pages is null ? null : File.ReadAllText(Path.Combine(settings.Pages!, "index.html"));
+        app.UseSafety(index);
+        app.UseProblems();
+        if (pages is not null)
+        {
+            app.UseStaticFiles(new StaticFileOptions
+            {
+                FileProvider = pages,
+                OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/_app/immutable") ? "public, max-age=31536000, immutable" : "no-cache",
+            });
+        }
+
+        app.UseRouting();
+        app.UseAuthentication();
+        app.UseTokens();
+        app.UseRights();
+        app.MapEverything();
+        if (index is not null)
+        {
+            app.MapFallback("{*path:nonfile}", (HttpContext http) =>
+                http.Request.Path.StartsWithSegments("/api") ? (IResult)Answers.NotFound("This address") : Results.Text(index, "text/html; charset=utf-8")).IsOpen("the pages hold nothing of the business");
+        }
+
+        return app;
+    }
+
+    private static void MapEverything(this WebApplication app)
+    {
+        app.MapOpenApi("/openapi/{documentName}.json").IsOpen("the description of the API holds nothing of the business");
+        app.MapGet("/healthz", async (NpgsqlDataSource source) =>
+        {
+            try
+            {
+                await using var db = await source.OpenConnectionAsync(new CancellationTokenSource(TimeSpan.FromSeconds(3)).Token);
+                var ready = await db.One<bool>("select exists (select 1 from business)");
+                return Results.Json(new { status = ready ? "ready" : "starting", database = "answers" }, statusCode: ready ? 200 : 503);
+            }
+            catch (Exception e) when (e is NpgsqlException or OperationCanceledException or TimeoutException)
+            {
+                return Results.Json(new { status = "waiting", database = "does not answer" }, statusCode: 503);
+            }
+        }).IsOpen("it tells only whether we are well").ExcludeFromDescription();
+        var api = app.MapGroup("/api");
+        api.MapPeople();
+        api.MapCompanies();
+        api.MapPlaces();
+        api.MapFleet();
+        api.MapLoads();
+        api.MapCovering();
+        api.MapTrips();
+        api.MapPapers();
+        api.MapBilling();
+        api.MapPaying();
+        api.MapLedger();
+        api.MapLine();
+        api.MapOutside();
+    }
+
+    /// <summary>Headers that keep the page to itself: nothing is loaded from elsewhere, nothing runs that we did not ship.</summary>
+    private static void UseSafety(this WebApplication app, string? index)
+    {
+        // The page's one inline script, which starts it, is named by its hash.
+        var hashes = index is null ? [] : InlineScript().Matches(index).Select(m => $"'sha256-{Convert.ToBase64String(SHA256.HashData(Encoding.UTF8.GetBytes(m.Groups["code"].Value)))}'");
+        var policy = $"default-src 'none'; script-src 'self' {string.Join(' ', hashes)}; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; "
+            + "base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+        app.Use((http, next) =>
+        {
+            var headers = http.Response.Headers;
+            headers.ContentSecurityPolicy = policy;
+            headers.XContentTypeOptions = "nosniff";
+            headers["Referrer-Policy"] = "no-referrer";
+            headers["Cross-Origin-Opener-Policy"] = "same-origin";
+            headers["Permissions-Policy"] = "camera=(self), geolocation=(self), microphone=()";
+            if (http.Request.Path.StartsWithSegments("/api"))
+            {
+                headers.CacheControl = "no-store";
+            }
+
+            return next(http);
+        });
+    }
+
+    /// <summary>What was asked in a wrong form is told in plain words; what is our own fault is logged and told as such.</summary>
+    private static void UseProblems(this WebApplication app) => app.Use(async (http, next) =>
+    {
+        try
+        {
+            await next(http);
+        }
+        catch (BadHttpRequestException e) when (!http.Response.HasStarted)
+        {
+            await Answers.Refused([Malformed(e)], e.StatusCode).ExecuteAsync(http);
+        }
+        catch (Exception e) when (e is NpgsqlException { InnerException: IOException or TimeoutException or System.Net.Sockets.SocketException } or TimeoutException && !http.Response.HasStarted)
+        {
+            await Answers.Refused([new Problem("database.away", "The database does not answer. What you typed is still here: try again in a moment.")], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);
+        }
+        catch (OperationCanceledException) when (http.RequestAborted.IsCancellationRequested)
+        {
+            // Nobody waits for the answer any more.
+        }
+        catch (Exception e) when (!http.Response.HasStarted)
+        {
+            app.Logger.LogError(e, "{Method} {Path} failed", http.Request.Method, http.Request.Path);
+            await Answers.Refused([new Problem("our.fault", "Something went wrong on our side, and nothing was changed. Try again; if it stays so, tell whoever runs Steady Lark.")], 500).ExecuteAsync(http);
+        }
+    });
+
+    private static Problem Malformed(BadHttpRequestException e)
+    {
+        if (e.InnerException is JsonException json)
+        {
+            var field = json.Path?.TrimStart('$', '.');
+            var why = json.Message.Contains("could not be converted", StringComparison.Ordinal) || json.Message.Contains("invalid", StringComparison.OrdinalIgnoreCase) ? "it is not of the kind that belongs here" : json.Message.Split(" Path:")[0].TrimEnd('.');
+            return new Problem("malformed", $"{(string.IsNullOrEmpty(field) ? "The request" : field)} cannot be read: {why}.", string.IsNullOrEmpty(field) ? null : field);
+        }
+
+        return e.StatusCode == StatusCodes.Status413PayloadTooLarge
+            ? new Problem("too.large", "This is too large: papers may have 25 MB.", "file")
+            : new Problem("malformed", $"The request cannot be read: {e.Message}");
+    }
+
+    /// <summary>A command that comes with our cookie must also bring our token, so that no other site can send it.</summary>
+    private static void UseTokens(this WebApplication app)
+    {
+        var antiforgery = app.Services.GetRequiredService<IAntiforgery>();
+        app.Use(async (http, next) =>
+        {
+            var safe = HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method) || HttpMethods.IsOptions(http.Request.Method);
+            if (!safe && http.User.Identity?.IsAuthenticated == true && http.GetEndpoint()?.Metadata.GetMetadata<OpenToAll>() is null && !await IsOurs(antiforgery, http))
+            {
+                await Answers.Refused([new Problem("token", "This page is out of date: load it again.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
+                return;
+            }
+
+            await next(http);
+        });
+
+        static async Task<bool> IsOurs(IAntiforgery antiforgery, HttpContext http)
+        {
+            if (http.Request.Headers["X-Lark-Token"].Count == 0)
+            {
+                return false;
+            }
+
+            return await antiforgery.IsRequestValidAsync(http);
+        }
+    }
+
+    [GeneratedRegex(@"<script(?![^>]*\bsrc=)[^>]*>(?<code>.*?)</script>", RegexOptions.Singleline | RegexOptions.IgnoreCase)]
+    private static partial Regex InlineScript();
+}

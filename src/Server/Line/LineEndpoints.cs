@@ -1,0 +1,17 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+
+namespace SteadyLark.Server.Line;
+
+public static class LineEndpoints
+{
+    public static void MapLine(this RouteGroupBuilder api) =>
+        api.MapGet("/line", async (string q, HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            var role = http.User.Role();
+            return await LineCommands.Answer(db, q.Length > 300 ? q[..300] : q, Rights.Has(role, Right.LoadsRoll), Rights.Has(role, Right.BillingSee), clock.GetCurrentInstant(), zone.Zone);
+        }).Needs(Right.LoadsSee).WithName("askLine");
+}

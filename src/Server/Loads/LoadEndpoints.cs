@@ -1,0 +1,81 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.Loads;
+
+/// <summary>Which loads a slate shows.</summary>
+public enum LoadView
+{
+    /// <summary>All, the newest first.</summary>
+    All,
+
+    /// <summary>Kept as drafts.</summary>
+    Drafts,
+
+    /// <summary>Booked, with nobody to carry them.</summary>
+    Open,
+
+    /// <summary>Covered or rolling.</summary>
+    Moving,
+}
+
+public static class LoadEndpoints
+{
+    public static void MapLoads(this RouteGroupBuilder api)
+    {
+        api.MapGet("/loads", async (LoadView? view, string? after, int? limit, long? customerId, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        {
+            var most = Math.Clamp(limit ?? 200, 1, 500);
+            await using var db = await source.OpenConnectionAsync();
+            List<LoadRow> rows;
+            string? Next(Func<LoadRow, string> key) => rows.Count == most ? key(rows[^1]) : null;
+            if (view is null or LoadView.All)
+            {
+                rows = await LoadReads.Newest(db, long.TryParse(after, out var before) ? before : null, most, customerId);
+                return new Page<LoadLine>(await LoadViews.Lines(db, rows, clock.GetCurrentInstant(), zone.Zone), Next(r => r.Id.ToString()));
+            }
+
+            LoadState[] states = view switch
+            {
+                LoadView.Drafts => [LoadState.Draft],
+                LoadView.Open => [LoadState.Booked],
+                _ => [LoadState.Covered, LoadState.Rolling],
+            };
+            rows = await LoadReads.InStates(db, states, Cursor(after), most);
+            return new Page<LoadLine>(
+                await LoadViews.Lines(db, rows, clock.GetCurrentInstant(), zone.Zone),
+                Next(r => $"{(r.FirstAt ?? Instant.FromUtc(9999, 1, 1, 0, 0)).ToUnixTimeTicks()}-{r.Id}"));
+        }).Needs(Right.LoadsSee).WithName("listLoads");
+
+        api.MapGet("/loads/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            if (await LoadViews.Sheet(db, id, clock.GetCurrentInstant(), zone.Zone) is not { } sheet)
+            {
+                return Answers.NotFound("This load");
+            }
+
+            http.Response.Headers.ETag = $"\"{sheet.Sheet.Load.Version}\"";
+            return TypedResults.Ok(sheet);
+        }).Needs(Right.LoadsSee).Produces<LoadSheetView>().ProducesProblem(404).WithName("getLoad");
+
+        api.MapPost("/loads", (LoadRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => LoadCommands.Book(w, request))).Needs(Right.LoadsBook).WithName("bookLoad");
+
+        api.MapPut("/loads/{id:long}", (long id, LoadRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => LoadCommands.Change(w, id, request))).Needs(Right.LoadsBook).WithName("changeLoad");
+
+        api.MapPost("/loads/{id:long}/cancel", (long id, CancelRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => LoadCommands.Cancel(w, id, request))).Needs(Right.LoadsBook).WithName("cancelLoad");
+    }
+
+    private static LoadCursor? Cursor(string? after)
+    {
+        var parts = (after ?? "").Split('-');
+        return parts.Length == 2 && long.TryParse(parts[0], out var ticks) && long.TryParse(parts[1], out var id) ? new LoadCursor(Instant.FromUnixTimeTicks(ticks), id) : null;
+    }
+}

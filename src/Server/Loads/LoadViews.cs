@@ -1,0 +1,171 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Papers;
+
+namespace SteadyLark.Server.Loads;
+
+/// <summary>When one is expected at a stop, by estimate.</summary>
+/// <param name="Late">Minutes past the window's end; 0 when in time.</param>
+/// <param name="Slack">Minutes to spare; null when reached or only assumed.</param>
+public sealed record VisitView(long StopId, Instant Arrives, Instant Leaves, Duration Late, Duration? Slack, Standing Standing, bool Done);
+
+/// <summary>A row of a slate: the load, what is expected, and what asks for a hand.</summary>
+/// <param name="Word">A word or two: late 1 h 40, no word 5 h, next in 2 h.</param>
+/// <param name="NeedsYou">Whether it belongs to the first group.</param>
+public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, string Word, Urgency Urgency, bool NeedsYou);
+
+/// <summary>A page of a list.</summary>
+/// <param name="Next">Give this as <c>after</c> for the next page; null at the end.</param>
+public sealed record Page<T>(IReadOnlyList<T> Rows, string? Next);
+
+/// <summary>What the mover costs us, agreed or by estimate, and what is left.</summary>
+/// <param name="Estimated">True for a driver's pay, reckoned from estimated miles.</param>
+public sealed record MoneyView(Money Revenue, Money? Cost, bool Estimated, Margin? Margin);
+
+/// <summary>The whole sheet of a load.</summary>
+/// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
+public sealed record LoadSheetView(
+    LoadSheet Sheet, IReadOnlyList<VisitView> Visits, string Word, Urgency Urgency, IReadOnlyList<string> Trouble, MoneyView Money,
+    IReadOnlyList<PaperRow> Papers, IReadOnlyList<MailRow> Mails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing);
+
+/// <summary>Reading loads as people look at them: stored facts and what Core expects of them.</summary>
+public static class LoadViews
+{
+    /// <summary>Lines for rows of any state. What a driver does before a load decides when he comes to it.</summary>
+    public static async Task<List<LoadLine>> Lines(NpgsqlConnection db, IReadOnlyList<LoadRow> rows, Instant now, DateTimeZone zone)
+    {
+        var visits = await Visits(db, rows, now);
+        return rows.Select(row => Line(row, visits.GetValueOrDefault(row.Id) ?? [], now, zone)).ToList();
+    }
+
+    /// <summary>Every load that someone carries now or will, with what is expected of it.</summary>
+    public static async Task<List<LoadLine>> Carried(NpgsqlConnection db, Instant now, DateTimeZone zone, int most = 5000) =>
+        await Lines(db, await LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, most), now, zone);
+
+    public static async Task<LoadSheetView?> Sheet(NpgsqlConnection db, long id, Instant now, DateTimeZone zone)
+    {
+        if (await LoadReads.Sheet(db, id) is not { } sheet)
+        {
+            return null;
+        }
+
+        var rows = new List<LoadRow> { sheet.Load };
+        if (sheet.Load is { DriverId: { } driver, State: LoadState.Covered or LoadState.Rolling })
+        {
+            // The trips before this one tell when he comes to it.
+            rows.AddRange((await LoadReads.OfDriver(db, driver, now)).Where(l => l.Id != id && l.FirstAt <= sheet.Load.FirstAt && l.State is LoadState.Covered or LoadState.Rolling));
+        }
+
+        var visits = (await Visits(db, rows, now)).GetValueOrDefault(id) ?? [];
+        var line = Line(sheet.Load, visits, now, zone);
+        var papers = await PaperStore.OfLoad(db, id);
+        return new LoadSheetView(
+            sheet, line.Visits, line.Word, line.Urgency, Trouble(sheet.Load, visits), MoneyOf(sheet), papers, await MailStore.OfLoad(db, id), await Events.OfLoad(db, id), Missing(sheet, papers));
+    }
+
+    /// <summary>Expectations for loads, each driver's in turn.</summary>
+    public static async Task<Dictionary<long, IReadOnlyList<ExpectedVisit>>> Visits(NpgsqlConnection db, IReadOnlyList<LoadRow> rows, Instant now)
+    {
+        var plannable = rows.Where(r => r.Stops.Count > 0 && r.Stops.All(s => s.CanBePlanned)).ToList();
+        var result = new Dictionary<long, IReadOnlyList<ExpectedVisit>>();
+        foreach (var row in plannable.Where(r => r.DriverId is null || r.State is not (LoadState.Covered or LoadState.Rolling)))
+        {
+            result[row.Id] = Expectations.Of(row.Stops.Select(s => s.Planned()).ToList(), now);
+        }
+
+        var byDriver = plannable.Where(r => r.DriverId is not null && !result.ContainsKey(r.Id)).GroupBy(r => r.DriverId!.Value).ToList();
+        var ends = byDriver.Count == 0 ? [] : await LoadReads.LastEnds(db, byDriver.Select(g => g.Key));
+        foreach (var group in byDriver)
+        {
+            var inTurn = group.OrderByDescending(r => r.State == LoadState.Rolling).ThenBy(r => r.FirstAt).ToList();
+            ComingFrom? from = ends.TryGetValue(group.Key, out var end) ? new ComingFrom(end.Point, end.Free) : null;
+            var all = Expectations.InTurn(inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Stops.Select(s => s.Planned()).ToList()), now, from);
+            for (var i = 0; i < inTurn.Count; i++)
+            {
+                result[inTurn[i].Id] = all[i];
+            }
+        }
+
+        return result;
+    }
+
+    public static MoneyView MoneyOf(LoadSheet sheet)
+    {
+        var revenue = sheet.Load.Revenue;
+        var leg = sheet.Legs.Count > 0 ? sheet.Legs[0] : null;
+        var estimated = leg?.DriverId is not null;
+        Money? cost = leg?.Billed ?? leg?.Agreed ?? (estimated ? Money.Usd(leg!.Miles * leg.PerMile!.Value).ToCents() : null);
+        return new MoneyView(revenue, cost, estimated, cost is { } c ? Margin.Of(revenue, c) : null);
+    }
+
+    private static IReadOnlyList<string> Missing(LoadSheet sheet, List<PaperRow> papers)
+    {
+        if (sheet.Load.State != LoadState.Delivered)
+        {
+            return [];
+        }
+
+        var billable = new BillableLoad(
+            sheet.Load.Id, sheet.Load.Number, sheet.Load.CustomerId ?? 0, sheet.Load.Customer ?? "", sheet.Load.State, sheet.Invoice is not null,
+            papers.Select(p => p.Kind).ToList(), sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(), null, null);
+        return Invoicing.Missing(billable).Select(p => p.Message).ToList();
+    }
+
+    private static LoadLine Line(LoadRow row, IReadOnlyList<ExpectedVisit> visits, Instant now, DateTimeZone zone)
+    {
+        var word = row.State switch
+        {
+            LoadState.Covered or LoadState.Rolling when visits.Count > 0 => BoardWord.Carried(visits, row.Confirmed, row.FirstAt ?? now, now),
+            LoadState.Booked when row.Stops.Count > 0 && row.Stops[0].CanBePlanned =>
+                BoardWord.Uncovered(row.Stops[0].Planned().Window, WallClock.Zone(row.Stops[0].Zone) ?? zone, now),
+            _ => new BoardWord(row.State.ToString().ToLowerInvariant(), Urgency.None),
+        };
+        return new LoadLine(row, visits.Select(View).ToList(), word.Said, word.Urgency, word.Urgency != Urgency.None);
+    }
+
+    private static VisitView View(ExpectedVisit v) => new(v.StopId, v.Arrives, v.Leaves, v.Late, v.Slack, v.Standing, v.Done);
+
+    /// <summary>Why a load is in trouble, a sentence for each stop.</summary>
+    private static List<string> Trouble(LoadRow row, IReadOnlyList<ExpectedVisit> visits)
+    {
+        var said = new List<string>();
+        if (row.State is not (LoadState.Covered or LoadState.Rolling))
+        {
+            return said;
+        }
+
+        for (var i = 0; i < visits.Count; i++)
+        {
+            var (stop, visit) = (row.Stops[i], visits[i]);
+            var zone = WallClock.Zone(stop.Zone) ?? DateTimeZone.Utc;
+            if (visit.Standing == Standing.Late)
+            {
+                said.Add(stop.ArrivedAt is null
+                    ? $"{stop.Town} will be {visit.Late.Said()} late: expected {visit.Arrives.Said(zone)}, promised by {stop.UntilAt!.Value.Said(zone)}. An estimate on straight-line miles with a road factor."
+                    : $"{stop.Town} was reached {visit.Late.Said()} late.");
+            }
+            else if (visit.Standing == Standing.NoWord)
+            {
+                said.Add($"No word from {row.Who}: {stop.Town} should have been reached {visit.Silent.Said()} ago by our estimate.");
+            }
+            else if (visit.Standing == Standing.Thin)
+            {
+                said.Add($"{stop.Town} has {visit.Slack!.Value.Said()} to spare: expected {visit.Arrives.Said(zone)} by our estimate.");
+            }
+        }
+
+        if (!row.Confirmed)
+        {
+            said.Add($"{row.Who} has not accepted the rate confirmation yet.");
+        }
+
+        return said;
+    }
+}

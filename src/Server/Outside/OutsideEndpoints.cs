@@ -1,0 +1,93 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Papers;
+using SteadyLark.Core.People;
+using SteadyLark.Formats.Mail;
+using SteadyLark.Outside.Mail;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Outside;
+
+public sealed record MailFileView(string Name, string MediaType, int Size);
+
+/// <summary>A mail, read.</summary>
+/// <param name="Name">The stand-in's file name; empty for a mail of our own.</param>
+public sealed record MailView(string Name, bool ToUs, string From, string To, string Subject, string Text, Instant At, IReadOnlyList<MailFileView> Files)
+{
+    public static MailView Of(MailRow row, byte[] eml) => Of("", row.Direction == "in", eml);
+
+    public static MailView Of(string name, bool toUs, byte[] eml)
+    {
+        var m = Eml.Read(eml);
+        return new MailView(name, toUs, m.From, m.To, m.Subject, m.Text, m.At, m.Files.Select(f => new MailFileView(f.Name, f.MediaType, f.Bytes.Length)).ToList());
+    }
+}
+
+public sealed record OutsideFile(string? Name, string? Base64);
+
+public sealed record WriteToUsRequest(string? From, string? Subject, string? Text, OutsideFile? File);
+
+/// <summary>The Outside page: what the world got from us, and a pen to write to us with. Only where the stand-ins run.</summary>
+public static class OutsideEndpoints
+{
+    public static void MapOutside(this RouteGroupBuilder api)
+    {
+        api.MapGet("/outside/mails", (Mailbox mailbox) => mailbox.Newest(100).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList()).Needs(Right.OutsideUse).WithName("listOutsideMails");
+
+        api.MapGet("/outside/mails/{name}/eml", IResult (string name, Mailbox mailbox) =>
+            mailbox.Get(name) is { } mail ? TypedResults.Bytes(mail.Eml, "message/rfc822", mail.Name) : Answers.NotFound("This mail")).Needs(Right.OutsideUse).WithName("getOutsideEml");
+
+        api.MapGet("/outside/mails/{name}/files/{index:int}", IResult (string name, int index, Mailbox mailbox, HttpContext http) =>
+        {
+            if (mailbox.Get(name) is not { } mail || Eml.Read(mail.Eml).Files.ElementAtOrDefault(index) is not { } file)
+            {
+                return Answers.NotFound("This file");
+            }
+
+            // Only what a paper may be is shown; anything else is handed over as bytes.
+            var type = PaperIntake.MediaType(file.Bytes) is { Ok: true } known ? known.Value : "application/octet-stream";
+            http.Response.Headers.ContentDisposition = $"{(type == "application/octet-stream" ? "attachment" : "inline")}; filename*=UTF-8''{Uri.EscapeDataString(file.Name)}";
+            return TypedResults.Bytes(file.Bytes, type);
+        }).Needs(Right.OutsideUse).WithName("getOutsideFile");
+
+        api.MapPost("/outside/mails", async Task<IResult> (WriteToUsRequest request, Mailbox mailbox, NpgsqlDataSource source, IClock clock) =>
+        {
+            var checks = new Checks();
+            var from = checks.Text(request.From, "from", "The sender", 200, required: true);
+            var subject = checks.Text(request.Subject, "subject", "The subject", 200, required: true);
+            var text = checks.Text(request.Text, "text", "The text", 20_000) ?? "";
+            if (from is not null && !Eml.IsAddress(from))
+            {
+                checks.Add("mail.address", "This is no mail address: it looks like name@company.example.", "from");
+            }
+
+            byte[]? bytes = null;
+            if (request.File is { Base64: { } encoded })
+            {
+                bytes = new byte[(encoded.Length * 3 / 4) + 3];
+                if (Convert.TryFromBase64String(encoded, bytes, out var written))
+                {
+                    bytes = bytes[..written];
+                }
+                else
+                {
+                    checks.Add("file.encoding", "The file did not come through: choose it again.", "file");
+                }
+            }
+
+            if (!checks.Ok)
+            {
+                return Answers.Refused(checks.Problems);
+            }
+
+            await using var db = await source.OpenConnectionAsync();
+            var id = Guid.NewGuid().ToString("N");
+            var now = clock.GetCurrentInstant();
+            List<MailFile> files = bytes is null ? [] : [new MailFile(Path.GetFileName(request.File!.Name) is { Length: > 0 } name ? name : "file", PaperIntake.MediaType(bytes) is { Ok: true } t ? t.Value : "application/octet-stream", bytes)];
+            await mailbox.WriteToUs($"{now.ToUnixTimeMilliseconds()}-{id[..8]}", Eml.Write(new MailMessage($"{id}@outside.example", from!, (await Business.Read(db))!.Email, subject!, text, now, files)));
+            return TypedResults.NoContent();
+        }).Needs(Right.OutsideUse).Produces(204).ProducesProblem(422).WithName("writeToUs");
+    }
+}

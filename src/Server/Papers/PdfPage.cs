@@ -1,0 +1,182 @@
+using System.Collections.Concurrent;
+using System.Reflection;
+using UglyToad.PdfPig.Core;
+using UglyToad.PdfPig.Writer;
+
+namespace SteadyLark.Server.Papers;
+
+/// <summary>A pen that writes down US Letter pages (ANSI Y14.1 size A: 8.5 by 11 in, here 612 by 792 points) and turns to the next when one is full.</summary>
+public sealed class PdfPage : IDisposable
+{
+    public const double Left = 54;
+    public const double Right = 558;
+    public const double PageWidth = 612;
+    public const double PageHeight = 792;
+    private const double Top = 54;
+    private const double Bottom = 738;
+    private const double Leading = 1.35;
+
+    private static readonly ConcurrentDictionary<string, byte[]> FontBytes = new();
+
+    private readonly Dictionary<string, PdfDocumentBuilder.AddedFont> _fonts = [];
+    private readonly string _foot;
+    private PdfPageBuilder _page;
+    private int _pages;
+
+    public PdfPage(string title, string foot)
+    {
+        Document = new PdfDocumentBuilder();
+        Document.DocumentInformation.Title = title;
+        Document.DocumentInformation.Creator = "Steady Lark";
+        _foot = foot;
+        _page = NewPage();
+    }
+
+    public PdfDocumentBuilder Document { get; }
+
+    /// <summary>Where the next line is written, in points from the top.</summary>
+    public double Y { get; private set; } = Top;
+
+    /// <summary>A line of text, broken where it is too wide.</summary>
+    public void Line(string text, double size = 10, bool bold = false, bool grey = false) => Columns(size, grey, (text, Left, Right - Left, bold, false));
+
+    /// <summary>Texts side by side, each at its own x; a right-aligned one ends at its x and is set in figures of one width. The tallest decides how far down it goes.</summary>
+    public void Columns(double size, params (string Text, double X, double Width, bool Bold, bool RightAligned)[] cells) => Columns(size, false, cells);
+
+    public void Space(double points) => Y += points;
+
+    /// <summary>A thin rule over the page.</summary>
+    public void Rule()
+    {
+        Room(8);
+        _page.SetStrokeColor(0xDE, 0xD6, 0xC4);
+        _page.DrawLine(new PdfPoint(Left, PageHeight - Y - 3), new PdfPoint(Right, PageHeight - Y - 3), 0.8);
+        Y += 8;
+    }
+
+    public byte[] Save() => Document.Build();
+
+    public void Dispose() => Document.Dispose();
+
+    private void Columns(double size, bool grey, params (string Text, double X, double Width, bool Bold, bool RightAligned)[] cells)
+    {
+        var broken = cells.Select(c => (Cell: c, Font: Font(c.Bold, c.RightAligned))).Select(c => (c.Cell, c.Font, Lines: Broken(c.Cell.Text, size, c.Font, c.Cell.Width))).ToList();
+        var rows = broken.Max(b => b.Lines.Count);
+        for (var row = 0; row < rows; row++)
+        {
+            Room(size * Leading);
+            foreach (var (cell, font, lines) in broken)
+            {
+                if (row < lines.Count && lines[row].Length > 0)
+                {
+                    Write(lines[row], size, cell.RightAligned ? cell.X - Width(lines[row], size, font) : cell.X, Y + size, font, grey);
+                }
+            }
+
+            Y += size * Leading;
+        }
+    }
+
+    private void Write(string text, double size, double x, double y, PdfDocumentBuilder.AddedFont font, bool grey)
+    {
+        if (grey)
+        {
+            _page.SetTextAndFillColor(0x5A, 0x64, 0x75);
+        }
+        else
+        {
+            _page.SetTextAndFillColor(0x16, 0x23, 0x3B);
+        }
+
+        _page.AddText(Writable(text), size, new PdfPoint(x, PageHeight - y), font);
+    }
+
+    private double Width(string text, double size, PdfDocumentBuilder.AddedFont font) =>
+        text.Length == 0 ? 0 : _page.MeasureText(Writable(text), size, new PdfPoint(0, 0), font) is { Count: > 0 } letters ? letters[^1].EndBaseLine.X : 0;
+
+    /// <summary>What our face has no sign for is written as a question mark rather than not at all.</summary>
+    private static string Writable(string text) =>
+        string.Concat(text.Replace('\t', ' ').EnumerateRunes().Select(r => r.Value is >= 0x20 and < 0x7F or >= 0xA0 and <= 0x17F or 0x2013 or 0x2014 or 0x2018 or 0x2019 or 0x201C or 0x201D or 0x2022 or 0x2026 ? r.ToString() : "?"));
+
+    private List<string> Broken(string text, double size, PdfDocumentBuilder.AddedFont font, double width)
+    {
+        var lines = new List<string>();
+        foreach (var paragraph in text.Replace("\r", "", StringComparison.Ordinal).Split('\n'))
+        {
+            var line = "";
+            foreach (var word in paragraph.Split(' '))
+            {
+                var rest = word;
+                while (rest.Length > 1 && Width(rest, size, font) > width)
+                {
+                    // A word wider than its column is broken where it must be.
+                    var fits = rest.Length - 1;
+                    while (fits > 1 && Width(rest[..fits], size, font) > width)
+                    {
+                        fits--;
+                    }
+
+                    if (line.Length > 0)
+                    {
+                        lines.Add(line);
+                        line = "";
+                    }
+
+                    lines.Add(rest[..fits]);
+                    rest = rest[fits..];
+                }
+
+                var longer = line.Length == 0 ? rest : $"{line} {rest}";
+                if (line.Length > 0 && Width(longer, size, font) > width)
+                {
+                    lines.Add(line);
+                    line = rest;
+                }
+                else
+                {
+                    line = longer;
+                }
+            }
+
+            lines.Add(line);
+        }
+
+        return lines;
+    }
+
+    private void Room(double height)
+    {
+        if (Y + height > Bottom)
+        {
+            _page = NewPage();
+        }
+    }
+
+    private PdfPageBuilder NewPage()
+    {
+        _page = Document.AddPage(PageWidth, PageHeight);
+        Write($"{_foot} · page {++_pages}", 8, Left, 762, Font(false, false), grey: true);
+        Y = Top;
+        return _page;
+    }
+
+    /// <summary>Atkinson Hyperlegible, from the program itself: no font of the machine is asked.</summary>
+    private PdfDocumentBuilder.AddedFont Font(bool bold, bool mono)
+    {
+        var face = $"atkinson-{(mono ? "mono" : "next")}-{(bold ? 700 : 400)}";
+        if (!_fonts.TryGetValue(face, out var font))
+        {
+            font = _fonts[face] = Document.AddTrueTypeFont(FontBytes.GetOrAdd(face, Read));
+        }
+
+        return font;
+    }
+
+    private static byte[] Read(string face)
+    {
+        using var stream = Assembly.GetExecutingAssembly().GetManifestResourceStream($"SteadyLark.Server.Papers.Fonts.{face}.ttf")!;
+        using var bytes = new MemoryStream();
+        stream.CopyTo(bytes);
+        return bytes.ToArray();
+    }
+}

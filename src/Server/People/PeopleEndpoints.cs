@@ -1,0 +1,113 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Papers;
+using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.Papers;
+using SteadyLark.Server.Paying;
+using SteadyLark.Server.Trips;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Papers;
+
+namespace SteadyLark.Server.People;
+
+/// <summary>A stop on the driver's phone. Nothing of the customer's money is in it.</summary>
+public sealed record MyStop(
+    long Id, StopKind Kind, string Place, string? Address, string Town, string Zone, LocalDateTime From, LocalDateTime Until, string? Note, Instant? ArrivedAt, Instant? LeftAt, Instant? DeliveredAt, string? ReceivedBy, Instant? ExpectedAt);
+
+public sealed record MyLoad(
+    long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, IReadOnlyList<MyStop> Stops, IReadOnlyList<PaperRow> Papers);
+
+public static class PeopleEndpoints
+{
+    public static void MapPeople(this RouteGroupBuilder api)
+    {
+        api.MapPost("/session", (SignInRequest request, HttpContext http, Sessions sessions) => sessions.SignIn(http, request)).IsOpen("one signs in here").WithName("signIn");
+        api.MapGet("/session", (HttpContext http, Sessions sessions) => sessions.Current(http)).Needs(Right.SessionOwn).WithName("getSession");
+        api.MapDelete("/session", (HttpContext http, Sessions sessions) => sessions.SignOut(http)).Needs(Right.SessionOwn).WithName("signOut");
+        api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http)).Needs(Right.SessionOwn).ExcludeFromDescription();
+
+        api.MapGet("/today", async (HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await Today.Of(db, http.User.Role(), clock.GetCurrentInstant(), zone.Zone);
+        }).Needs(Right.LoadsSee).WithName("getToday");
+
+        api.MapGet("/mails/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await MailStore.Get(db, id) is { } row ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!)) : Answers.NotFound("This mail");
+        }).Needs(Right.LoadsSee).Produces<Outside.MailView>().ProducesProblem(404).WithName("getMail");
+
+        api.MapPost("/mails/{id:long}/done", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
+        {
+            if (await MailStore.Done(w, id) == 0)
+            {
+                return (Outcome<MailRow>)new Problem("not.found", "This mail is not waiting.");
+            }
+
+            await Events.Add(w, "mail.done", "mail", id, "A mail was put away");
+            return (await MailStore.Get(w.Db, id))!;
+        })).Needs(Right.PapersAdd).WithName("putMailAway");
+
+        MapMine(api.MapGroup("/mine"));
+    }
+
+    /// <summary>A driver's own: each call looks whether the load is his.</summary>
+    private static void MapMine(RouteGroupBuilder mine)
+    {
+        mine.MapGet("/loads", async (HttpContext http, NpgsqlDataSource source, IClock clock) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await Mine(db, http.User.DriverId()!.Value, clock.GetCurrentInstant());
+        }).Needs(Right.TripsOwn).WithName("listMyLoads");
+
+        mine.MapGet("/week", async Task<IResult> (LocalDate? monday, HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        {
+            var now = clock.GetCurrentInstant();
+            await using var db = await source.OpenConnectionAsync();
+            return await PayingCommands.Week(db, http.User.DriverId()!.Value, DriverWeek.MondayOf(monday ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This week");
+        }).Needs(Right.TripsOwn).Produces<WeekView>().WithName("getMyWeek");
+
+        mine.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopWordRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, async w => await IsHis(w, id) ? await StopCommands.Record(w, id, stopId, request) : NotHis<StopAnswer>())).Needs(Right.TripsOwn).WithName("recordMyStop");
+
+        mine.MapPost("/loads/{id:long}/papers", async Task<IResult> (long id, PaperKind kind, string? name, HttpContext http, Commands commands) =>
+        {
+            var bytes = await PaperEndpoints.Body(http.Request);
+            return await commands.OnLoad(http, id, async w => await IsHis(w, id) ? await PaperCommands.Add(w, id, kind, name ?? "paper", bytes) : NotHis<PaperRow>());
+        }).Needs(Right.TripsOwn).Accepts<byte[]>("application/octet-stream").Produces<PaperRow>().ProducesProblem(422).WithName("addMyPaper");
+    }
+
+    private static async Task<bool> IsHis(Work w, long loadId) => (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;
+
+    // To a driver, another's load does not exist.
+    private static Outcome<T> NotHis<T>() => new Problem("not.found", "This load is not here.");
+
+    private static async Task<List<MyLoad>> Mine(NpgsqlConnection db, long driverId, Instant now)
+    {
+        var rows = await LoadReads.OfDriver(db, driverId, now - Duration.FromDays(3));
+        var visits = await LoadViews.Visits(db, rows, now);
+        var mine = new List<MyLoad>();
+        foreach (var row in rows)
+        {
+            var sheet = (await LoadReads.Sheet(db, row.Id))!;
+            var leg = sheet.Legs[0];
+            var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
+            var papers = (await PaperStore.OfLoad(db, row.Id)).Where(p => p.Kind != PaperKind.RateConfirmation && p.Kind != PaperKind.CarrierBill).ToList();
+            mine.Add(new MyLoad(
+                row.Id, row.Number, row.Trip!, row.State, row.Customer ?? "", row.Freight ?? "", row.WeightLb, row.TemperatureF, leg.Truck!, leg.Trailer, leg.Miles, sheet.Instructions,
+                row.Stops.Select(s => new MyStop(
+                    s.Id, s.Kind, s.Place!, s.Address, $"{s.Town} {s.Region}", s.Zone!, s.From!.Value, s.Until!.Value, s.Note, s.ArrivedAt, s.LeftAt, s.DeliveredAt, s.ReceivedBy,
+                    expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null)).ToList(),
+                papers));
+        }
+
+        return mine;
+    }
+}

@@ -1,0 +1,150 @@
+using System.Security.Claims;
+using System.Xml.Linq;
+using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.DataProtection.Repositories;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Identity;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.People;
+
+namespace SteadyLark.Server.People;
+
+public sealed record SignInRequest(string? Login, string? Password);
+
+/// <summary>Who is signed in, and what the page needs to begin.</summary>
+/// <param name="Token">Goes back in the header X-Lark-Token with each command.</param>
+public sealed record SessionView(long UserId, string Name, string Login, Role Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo);
+
+/// <summary>Signing in and out: a cookie that names a row in the sessions table, so that it can be ended from any server.</summary>
+public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone zone, IAntiforgery antiforgery)
+{
+    /// <summary>Failures of one name, and from one address, within <see cref="Window"/>, after which one must wait.</summary>
+    public const int MostOfLogin = 5;
+
+    public const int MostFromAddress = 30;
+
+    public static readonly Duration Window = Duration.FromMinutes(10);
+
+    private static readonly Duration Length = Duration.FromHours(16);
+    private static readonly PasswordHasher<string> Hasher = new();
+    private static readonly string NobodysHash = Hasher.HashPassword("", Guid.NewGuid().ToString());
+
+    public static string Hash(string password) => Hasher.HashPassword("", password);
+
+    public async Task<Results<Ok<SessionView>, ProblemHttpResult>> SignIn(HttpContext http, SignInRequest request)
+    {
+        var login = (request.Login ?? "").Trim().ToLowerInvariant();
+        var address = http.Connection.RemoteIpAddress?.ToString() ?? "";
+        var now = clock.GetCurrentInstant();
+        await using var db = await source.OpenConnectionAsync();
+        var (ofLogin, fromAddress) = await UserStore.Failures(db, login, address, now - Window);
+        if (ofLogin >= MostOfLogin || fromAddress >= MostFromAddress)
+        {
+            http.Response.Headers.RetryAfter = ((int)Window.TotalSeconds).ToString();
+            return Answers.Refused([new Problem("sign.in.wait", $"Too many failed attempts: wait {Window.TotalMinutes:0} minutes, then try again.")], StatusCodes.Status429TooManyRequests);
+        }
+
+        var user = await UserStore.ByLogin(db, login);
+        var hash = user is null ? NobodysHash : await UserStore.PasswordHash(db, user.Id);
+        // An unknown name takes as long as a wrong password.
+        var verified = Hasher.VerifyHashedPassword("", hash!, request.Password ?? "");
+        if (user is not { Active: true } || verified == PasswordVerificationResult.Failed)
+        {
+            await UserStore.AddFailure(db, login[..Math.Min(login.Length, 60)], address, now);
+            return Answers.Refused([new Problem("sign.in.wrong", "Name and password do not fit together: try again.", "password")], StatusCodes.Status401Unauthorized);
+        }
+
+        if (verified == PasswordVerificationResult.SuccessRehashNeeded)
+        {
+            await UserStore.SetPasswordHash(db, user.Id, Hash(request.Password!));
+        }
+
+        await UserStore.ForgetFailures(db, login);
+        var session = Guid.NewGuid();
+        await UserStore.BeginSession(db, session, user.Id, now, now + Length);
+        var principal = Principal(user, session);
+        await http.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, principal);
+        http.User = principal;
+        return TypedResults.Ok(await View(http, db));
+    }
+
+    public async Task<Ok<SessionView>> Current(HttpContext http)
+    {
+        await using var db = await source.OpenConnectionAsync();
+        return TypedResults.Ok(await View(http, db));
+    }
+
+    public async Task<NoContent> SignOut(HttpContext http)
+    {
+        await using var db = await source.OpenConnectionAsync();
+        if (Guid.TryParse(http.User.FindFirstValue("session"), out var id))
+        {
+            await UserStore.EndSession(db, id, clock.GetCurrentInstant());
+        }
+
+        await http.SignOutAsync();
+        return TypedResults.NoContent();
+    }
+
+    /// <summary>Looks at each request whether its session still stands.</summary>
+    public static async Task Validate(CookieValidatePrincipalContext context)
+    {
+        var services = context.HttpContext.RequestServices;
+        await using var db = await services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
+        var user = Guid.TryParse(context.Principal?.FindFirstValue("session"), out var id)
+            ? await UserStore.OfSession(db, id, services.GetRequiredService<IClock>().GetCurrentInstant())
+            : null;
+        if (user is null)
+        {
+            context.RejectPrincipal();
+        }
+        else
+        {
+            context.ReplacePrincipal(Principal(user, id));
+        }
+    }
+
+    private static ClaimsPrincipal Principal(UserRow user, Guid session) => new(new ClaimsIdentity(
+        [
+            new Claim(ClaimTypes.NameIdentifier, user.Id.ToString()),
+            new Claim(ClaimTypes.Name, user.Name),
+            new Claim(ClaimTypes.Role, user.Role.ToString()),
+            new Claim("login", user.Login),
+            new Claim("session", session.ToString()),
+            .. user.DriverId is { } driver ? [new Claim("driver", driver.ToString())] : Array.Empty<Claim>(),
+        ],
+        CookieAuthenticationDefaults.AuthenticationScheme));
+
+    private async Task<SessionView> View(HttpContext http, NpgsqlConnection db)
+    {
+        var business = (await Business.Read(db))!;
+        var user = http.User;
+        var now = clock.GetCurrentInstant();
+        return new SessionView(
+            user.UserId(), user.Identity!.Name!, user.FindFirstValue("login")!, user.Role(), user.DriverId(), Rights.Of(user.Role()).Select(r => r.Name()).Order().ToList(),
+            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null);
+    }
+}
+
+/// <summary>Keys that protect cookies and tokens, in the database, so that every server knows them.</summary>
+public sealed class ProtectionKeys(NpgsqlDataSource source) : IXmlRepository
+{
+    public IReadOnlyCollection<XElement> GetAllElements()
+    {
+        using var db = source.OpenConnection();
+        return db.Rows("select xml from protection_keys", r => XElement.Parse(r.Text("xml"))).GetAwaiter().GetResult();
+    }
+
+    public void StoreElement(XElement element, string friendlyName)
+    {
+        using var db = source.OpenConnection();
+        db.Run("insert into protection_keys (name, xml) values (@name, @xml) on conflict (name) do nothing", ("name", friendlyName), ("xml", element.ToString(SaveOptions.DisableFormatting))).GetAwaiter().GetResult();
+    }
+}

@@ -1,0 +1,182 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Loads;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Billing;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.People;
+
+/// <summary>Something that asks for a hand today.</summary>
+/// <param name="When">How soon, in a word or two.</param>
+/// <param name="Room">Where it is worked: roll, cover, bill, pay, today.</param>
+/// <param name="Open">What opens there: load, invoice, bill, week, mail or list, with its key.</param>
+public sealed record TodayItem(string Kind, Urgency Urgency, string When, string Title, string Detail, string Button, string Room, string Open, long? OpenId);
+
+/// <summary>What waits in each room. The spine shows these.</summary>
+public sealed record Counts(int Today, int Book, int Cover, int Roll, int Bill, int Pay, bool TodayIsUrgent);
+
+/// <summary>The week in figures: loads by pickup day, revenue and what the mover costs (agreed, or a driver's pay by estimate).</summary>
+public sealed record WeekDay(LocalDate On, int Loads, Money Revenue, Money Cost);
+
+public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IReadOnlyList<WeekDay> Week, Money WeekMargin, decimal? WeekMarginPercent, int DeliveredOnTime, int Delivered, decimal? DaysToPay);
+
+/// <summary>What asks for a hand, over all rooms, for someone with these rights.</summary>
+public static class Today
+{
+    public static async Task<TodayView> Of(NpgsqlConnection db, Role role, Instant now, DateTimeZone zone)
+    {
+        var today = now.InZone(zone).Date;
+        var items = new List<TodayItem>();
+        var carried = await LoadViews.Carried(db, now, zone);
+        var uncovered = await LoadViews.Lines(db, await LoadReads.InStates(db, [LoadState.Booked], null, 1000), now, zone);
+        items.AddRange(carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling));
+        items.AddRange(uncovered.Where(l => l.NeedsYou).Select(Uncovered));
+        foreach (var mail in await MailStore.InOpen(db))
+        {
+            items.Add(new TodayItem("mail", Urgency.Soon, mail.WrittenAt.Said(zone), $"Mail from {mail.From}", mail.Subject, "Read", "today", "mail", mail.Id));
+        }
+
+        var (bill, pay) = (0, 0);
+        if (Rights.Has(role, Right.BillingSee))
+        {
+            bill = await Billing(db, items, today, now);
+        }
+
+        if (Rights.Has(role, Right.PayingSee))
+        {
+            pay = await Paying(db, items, today, zone);
+        }
+
+        var sorted = items.OrderByDescending(i => i.Urgency).ToList();
+        var drafts = await db.One<int>("select count(*)::int from loads where state = 'draft'");
+        var counts = new Counts(sorted.Count, drafts, uncovered.Count, carried.Count, bill, pay, sorted.Any(i => i.Urgency == Urgency.Now));
+        var (week, onTime, delivered, days) = await Week(db, today, zone);
+        var revenue = Money.Sum(week.Select(d => d.Revenue));
+        var margin = Core.Pricing.Margin.Of(revenue, Money.Sum(week.Select(d => d.Cost)));
+        return new TodayView(sorted, counts, week, margin.Amount, margin.Percent, onTime, delivered, days);
+    }
+
+    private static TodayItem Rolling(LoadLine l) => new(
+        "roll", l.Urgency, l.Word, $"{l.Load.Number} {Lane(l.Load)}: {l.Word}", $"{l.Load.Customer} · {l.Load.Who}", "Look", "roll", "load", l.Load.Id);
+
+    private static TodayItem Uncovered(LoadLine l) => new(
+        "cover", l.Urgency, l.Word, $"{l.Load.Number} {Lane(l.Load)} has no truck", $"{l.Load.Customer} · {l.Load.Equipment?.Said()} · {l.Word}", "Cover it", "cover", "load", l.Load.Id);
+
+    private static async Task<int> Billing(NpgsqlConnection db, List<TodayItem> items, LocalDate today, Instant now)
+    {
+        var unbilled = await BillingStore.Unbilled(db, 5000);
+        var ready = unbilled.Where(u => u.PodAt is not null).ToList();
+        var waiting = unbilled.Where(u => u.PodAt is null).ToList();
+        if (ready.Count > 0)
+        {
+            items.Add(new TodayItem(
+                "bill", Urgency.None, "today", Count(ready.Count, "load is ready to bill", "loads are ready to bill"), $"{Money.Sum(ready.Select(r => r.Revenue)).Said}, papers complete", "Bill", "bill", "list", null));
+        }
+
+        foreach (var w in waiting.Where(w => now - w.DeliveredAt > Duration.FromDays(1)))
+        {
+            items.Add(new TodayItem("paper", Urgency.Soon, $"{(now - w.DeliveredAt).Said()}", $"{w.Number} {w.From} to {w.To} has no POD", $"{w.Customer} · {w.Revenue.Said} cannot be billed", "Add it", "bill", "load", w.LoadId));
+        }
+
+        var overdue = await db.Rows(
+            """
+            select c.id, c.name, sum(i.total - i.paid) as open, min(i.due_on) as due, count(*)::int as invoices, min(i.id) as invoice
+            from invoices i join companies c on c.id = i.customer_id where i.voided_at is null and i.paid < i.total and i.due_on < @today group by c.id, c.name order by min(i.due_on)
+            """,
+            r => (Name: r.Text("name"), Open: r.Usd("open"), Due: r.Date("due"), Invoices: r.Int("invoices"), Invoice: r.Long("invoice")), ("today", today));
+        foreach (var o in overdue)
+        {
+            var days = Period.DaysBetween(o.Due, today);
+            items.Add(new TodayItem(
+                "overdue", days > 14 ? Urgency.Now : Urgency.Soon, Count(days, "day late", "days late"), $"{o.Name} owes {o.Open.Said}", $"{Count(o.Invoices, "invoice", "invoices")} past due, the oldest since {o.Due:ddd d MMM}", "Look", "bill", "invoice", o.Invoice));
+        }
+
+        return ready.Count + waiting.Count + overdue.Sum(o => o.Invoices);
+    }
+
+    private static async Task<int> Paying(NpgsqlConnection db, List<TodayItem> items, LocalDate today, DateTimeZone zone)
+    {
+        var bills = await db.Rows(
+            """
+            select b.id, b.number, c.name, b.amount - b.agreed as difference, b.approved is not null as approved, b.due_on, coalesce(b.approved, b.amount) as amount
+            from bills b join companies c on c.id = b.carrier_id where b.voided_at is null and b.paid_on is null order by b.due_on, b.id
+            """,
+            r => (Id: r.Long("id"), Number: r.Text("number"), Name: r.Text("name"), Difference: r.Usd("difference"), Approved: r.Bool("approved"), Due: r.Date("due_on"), Amount: r.Usd("amount")));
+        foreach (var b in bills.Where(b => !b.Approved && b.Difference.Amount > 0))
+        {
+            items.Add(new TodayItem("bill_over", Urgency.Soon, $"due {b.Due:d MMM}", $"{b.Name} bill {b.Number} is {b.Difference.Said} over what was agreed", $"{b.Amount.Said} billed", "Compare", "pay", "bill", b.Id));
+        }
+
+        var toApprove = bills.Count(b => !b.Approved);
+        if (toApprove > 0)
+        {
+            items.Add(new TodayItem("approve", Urgency.None, "today", Count(toApprove, "carrier's bill waits for approval", "carriers' bills wait for approval"), Money.Sum(bills.Where(b => !b.Approved).Select(b => b.Amount)).Said, "Approve", "pay", "list", null));
+        }
+
+        var due = bills.Where(b => b.Approved && b.Due <= today).ToList();
+        if (due.Count > 0)
+        {
+            items.Add(new TodayItem("pay_due", Urgency.Soon, "due", Count(due.Count, "approved bill is due", "approved bills are due"), Money.Sum(due.Select(b => b.Amount)).Said, "Pay", "pay", "bill", due[0].Id));
+        }
+
+        var weeks = await WeeksToApprove(db, today, zone);
+        var unpaid = await db.One<int>("select count(*)::int from settlements where paid_on is null");
+        if (weeks > 0)
+        {
+            var monday = DriverWeek.MondayOf(today).PlusDays(-7);
+            items.Add(new TodayItem("weeks", Urgency.None, $"pay day {DriverWeek.PayDay(monday):ddd d MMM}", Count(weeks, "driver's week waits for approval", "drivers' weeks wait for approval"), $"week of {monday:d MMM}", "Approve", "pay", "weeks", null));
+        }
+
+        return toApprove + due.Count + weeks + unpaid;
+    }
+
+    /// <summary>Drivers who finished a leg last week and whose week is not approved.</summary>
+    private static Task<int> WeeksToApprove(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
+    {
+        var monday = DriverWeek.MondayOf(today).PlusDays(-7);
+        return db.One<int>(
+            """
+            select count(distinct t.driver_id)::int from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
+            where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id = t.driver_id and s.monday = @monday)
+            """,
+            ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()), ("monday", monday));
+    }
+
+    private static async Task<(List<WeekDay> Week, int OnTime, int Delivered, decimal? Days)> Week(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
+    {
+        var monday = DriverWeek.MondayOf(today);
+        var days = await db.Rows(
+            """
+            select (l.first_at at time zone @zone)::date as on_day, count(*)::int as loads, sum(l.revenue) as revenue,
+                   coalesce(sum(coalesce(g.agreed, round(g.miles * d.per_mile, 2))), 0) as cost
+            from loads l join legs g on g.load_id = l.id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
+            where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or g.carrier_id is not null) group by 1
+            """,
+            r => new WeekDay(r.Date("on_day"), r.Int("loads"), r.Usd("revenue"), r.Usd("cost")),
+            ("zone", zone.Id), ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()));
+        var week = Enumerable.Range(0, 7).Select(i => days.FirstOrDefault(d => d.On == monday.PlusDays(i)) ?? new WeekDay(monday.PlusDays(i), 0, Money.Zero(), Money.Zero())).ToList();
+        var kept = (await db.Row(
+            """
+            select count(*)::int as delivered, count(*) filter (where s.arrived_at <= s.until_at)::int as on_time from stops s
+            where s.kind = 'delivery' and s.arrived_at >= @from and s.arrived_at < @until
+            """,
+            r => Tuple.Create(r.Int("delivered"), r.Int("on_time")), ("from", zone.AtStartOfDay(monday.PlusDays(-28)).ToInstant()), ("until", zone.AtStartOfDay(today.PlusDays(1)).ToInstant())))!;
+        var pay = await db.One<decimal?>(
+            """
+            select round(sum((p.received_on - i.issued_on) * a.amount) / nullif(sum(a.amount), 0), 1)
+            from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id where a.standing and p.received_on > @since
+            """,
+            ("since", today.PlusDays(-90)));
+        return (week, kept.Item2, kept.Item1, pay);
+    }
+
+    private static string Lane(LoadRow l) => $"{l.Stops[0].Town} to {l.Stops[^1].Town}";
+
+    private static string Count(int n, string one, string many) => $"{n} {(n == 1 ? one : many)}";
+}

@@ -1,0 +1,59 @@
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Places;
+
+namespace SteadyLark.Server.Places;
+
+/// <param name="TownId">A town of the gazetteer; it brings the coordinates and the zone.</param>
+public sealed record PlaceRequest(string? Name, string? Address, long? TownId, string? Note);
+
+public static class PlaceEndpoints
+{
+    public static void MapPlaces(this RouteGroupBuilder api)
+    {
+        api.MapGet("/places", async (string? q, int? limit, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await PlaceStore.Like(db, (q ?? "").Trim(), Math.Clamp(limit ?? 12, 1, 200));
+        }).Needs(Right.CompaniesSee).WithName("listPlaces");
+
+        api.MapGet("/towns", async (string q, int? limit, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return q.Trim().Length < 2 ? [] : await PlaceStore.Towns(db, q.Trim(), Math.Clamp(limit ?? 12, 1, 50));
+        }).Needs(Right.CompaniesSee).WithName("listTowns");
+
+        api.MapPost("/places", (PlaceRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => Add(w, request))).Needs(Right.CompaniesEdit).WithName("addPlace");
+    }
+
+    public static async Task<Outcome<PlaceRow>> Add(Work w, PlaceRequest r)
+    {
+        var checks = new Checks();
+        var name = checks.Text(r.Name, "name", "The name", 120, required: true);
+        var address = checks.Text(r.Address, "address", "The street and number");
+        var note = checks.Text(r.Note, "note", "The note", 1000);
+        var town = r.TownId is { } id ? await PlaceStore.Town(w.Db, id) : null;
+        if (town is null)
+        {
+            checks.Add("missing", "Choose the town: it tells where the place is and what time it keeps.", "townId");
+        }
+        else if (name is not null && await PlaceStore.Taken(w.Db, name, town.Name, town.Region))
+        {
+            checks.Add("name.taken", $"{name} in {town.Name} {town.Region} is in the address book already.", "name");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var row = new PlaceRow(0, name!, address, town!.Name, town.Region, town.Country, town.Latitude, town.Longitude, town.Zone, note);
+        var made = await PlaceStore.Add(w.Db, row);
+        await Events.Add(w, "place.added", "place", made, $"{name}, {town.Name} {town.Region} added to the address book");
+        return row with { Id = made };
+    }
+}

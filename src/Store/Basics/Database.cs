@@ -1,0 +1,45 @@
+using DbUp;
+using DbUp.Engine;
+using DbUp.Engine.Output;
+using Npgsql;
+
+namespace SteadyLark.Store.Basics;
+
+/// <summary>The database as a whole: reached, and brought up to date.</summary>
+public static class Database
+{
+    /// <summary>A pool of connections that reads and writes NodaTime values.</summary>
+    public static NpgsqlDataSource Open(string connectionString)
+    {
+        var builder = new NpgsqlDataSourceBuilder(connectionString);
+        builder.UseNodaTime();
+        return builder.Build();
+    }
+
+    /// <summary>Runs the numbered .sql files that this database has not seen, each in its own transaction. Several servers may try at once: one does it.</summary>
+    /// <returns>The names of the files that were run.</returns>
+    public static async Task<IReadOnlyList<string>> Migrate(string connectionString)
+    {
+        await using var source = NpgsqlDataSource.Create(connectionString);
+        await using var db = await source.OpenConnectionAsync();
+        await db.Run("select pg_advisory_lock(731001)");
+        try
+        {
+            var result = DeployChanges.To
+                .PostgresqlDatabase(connectionString)
+                .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly, n => n.EndsWith(".sql", StringComparison.Ordinal))
+                .WithTransactionPerScript()
+                .WithVariablesDisabled()
+                .LogTo(new NoOpUpgradeLog())
+                .Build()
+                .PerformUpgrade();
+            return result.Successful
+                ? result.Scripts.Select(s => s.Name).ToList()
+                : throw new InvalidOperationException($"Migration {(result.ErrorScript as SqlScript)?.Name} failed: {result.Error.Message}", result.Error);
+        }
+        finally
+        {
+            await db.Run("select pg_advisory_unlock(731001)");
+        }
+    }
+}

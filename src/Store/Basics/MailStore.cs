@@ -1,0 +1,77 @@
+using NodaTime;
+using Npgsql;
+
+namespace SteadyLark.Store.Basics;
+
+public sealed record MailRow(
+    long Id, string Direction, string From, string To, string Subject, long? LoadId, string? LoadNumber, Instant WrittenAt, Instant? SendAfter, Instant? SentAt, Instant? HeldBackAt, int Attempts, string? LastError, Instant? DoneAt);
+
+/// <summary>Mail that waits to go out, and mail that came in.</summary>
+public static class MailStore
+{
+    private const string Select = "select m.*, l.number as load_number from mails m left join loads l on l.id = m.load_id";
+
+    /// <summary>Puts a mail into the outbox. It leaves the house after <paramref name="hold"/>, and can be held back until then.</summary>
+    public static Task<long> Out(Work w, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>
+        w.Db.One<long>(
+            """
+            insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after)
+            values ('out', @from, @to, @subject, @eml, @mid, @load, @now, @after) returning id
+            """,
+            ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("after", w.Now + hold));
+
+    /// <summary>Keeps a mail that came in, once.</summary>
+    /// <returns>Its key, or null when it is here already.</returns>
+    public static async Task<long?> In(Work w, string from, string to, string subject, string messageId, byte[] eml, long? loadId)
+    {
+        var id = await w.Db.One<long>(
+            """
+            insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at)
+            values ('in', @from, @to, @subject, @eml, @mid, @load, @now) on conflict (message_id) do nothing returning id
+            """,
+            ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now));
+        return id == 0 ? null : id;
+    }
+
+    /// <summary>Keeps a mail from going out, if it has not gone.</summary>
+    public static async Task<bool> HoldBack(Work w, long mailId) =>
+        await w.Db.Run("update mails set held_back_at = @now where id = @id and direction = 'out' and sent_at is null and held_back_at is null", ("id", mailId), ("now", w.Now)) == 1;
+
+    /// <summary>Holds back what is still waiting for a load.</summary>
+    public static Task<int> HoldBackOfLoad(Work w, long loadId) =>
+        w.Db.Run("update mails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null", ("load", loadId), ("now", w.Now));
+
+    /// <summary>The next mail that may go, locked so that no other server takes it; null when none waits.</summary>
+    public static async Task<(long Id, byte[] Eml, int Attempts)?> Next(Work w)
+    {
+        var row = await w.Db.Row(
+            """
+            select id, eml, attempts from mails where direction = 'out' and sent_at is null and held_back_at is null and send_after <= @now
+            order by send_after limit 1 for update skip locked
+            """,
+            r => new { Id = r.Long("id"), Eml = r.GetFieldValue<byte[]>(1), Attempts = r.Int("attempts") }, ("now", w.Now));
+        return row is null ? null : (row.Id, row.Eml, row.Attempts);
+    }
+
+    public static Task Sent(Work w, long id) => w.Db.Run("update mails set sent_at = @now, attempts = attempts + 1, last_error = null where id = @id", ("id", id), ("now", w.Now));
+
+    /// <summary>Did not go: tried again after a while that doubles, up to an hour.</summary>
+    public static Task Failed(Work w, long id, string error, int attempts) =>
+        w.Db.Run(
+            "update mails set attempts = attempts + 1, last_error = @error, send_after = @after where id = @id",
+            ("id", id), ("error", error), ("after", w.Now + Duration.FromSeconds(Math.Min(3600, 15 * Math.Pow(2, Math.Min(attempts, 10))))));
+
+    public static Task<List<MailRow>> OfLoad(NpgsqlConnection db, long loadId) => db.Rows($"{Select} where m.load_id = @load order by m.id desc", Read, ("load", loadId));
+
+    public static Task<List<MailRow>> InOpen(NpgsqlConnection db) => db.Rows($"{Select} where m.direction = 'in' and m.done_at is null order by m.id limit 100", Read);
+
+    public static Task<MailRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where m.id = @id", Read, ("id", id));
+
+    public static Task<byte[]?> Eml(NpgsqlConnection db, long id) => db.One<byte[]>("select eml from mails where id = @id", ("id", id));
+
+    public static Task<int> Done(Work w, long id) => w.Db.Run("update mails set done_at = @now where id = @id and direction = 'in' and done_at is null", ("id", id), ("now", w.Now));
+
+    private static MailRow Read(NpgsqlDataReader r) =>
+        new(r.Long("id"), r.Text("direction"), r.Text("from_address"), r.Text("to_address"), r.Text("subject"), r.LongOrNull("load_id"), r.TextOrNull("load_number"), r.Instant("written_at"),
+            r.InstantOrNull("send_after"), r.InstantOrNull("sent_at"), r.InstantOrNull("held_back_at"), r.Int("attempts"), r.TextOrNull("last_error"), r.InstantOrNull("done_at"));
+}

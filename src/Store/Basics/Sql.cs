@@ -1,0 +1,130 @@
+using System.Data;
+using System.Text;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Store.Basics;
+
+/// <summary>Plain ADO.NET with less ceremony: SQL with named parameters in, rows read by hand out. It maps nothing.</summary>
+public static class Sql
+{
+    public static async Task<List<T>> Rows<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
+    {
+        await using var command = db.Command(sql, parameters);
+        await using var reader = await command.ExecuteReaderAsync();
+        var rows = new List<T>();
+        while (await reader.ReadAsync())
+        {
+            rows.Add(read(reader));
+        }
+
+        return rows;
+    }
+
+    /// <summary>The first row, or null when there is none.</summary>
+    public static async Task<T?> Row<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
+        where T : class
+    {
+        await using var command = db.Command(sql, parameters);
+        await using var reader = await command.ExecuteReaderAsync(CommandBehavior.SingleRow);
+        return await reader.ReadAsync() ? read(reader) : null;
+    }
+
+    /// <summary>The first column of the first row; the type's default when there is no row or it is null.</summary>
+    public static async Task<T?> One<T>(this NpgsqlConnection db, string sql, params (string Name, object? Value)[] parameters)
+    {
+        await using var command = db.Command(sql, parameters);
+        await using var reader = await command.ExecuteReaderAsync(CommandBehavior.SingleRow);
+        return await reader.ReadAsync() && !await reader.IsDBNullAsync(0) ? await reader.GetFieldValueAsync<T>(0) : default;
+    }
+
+    /// <summary>Runs a statement and tells how many rows it touched.</summary>
+    public static async Task<int> Run(this NpgsqlConnection db, string sql, params (string Name, object? Value)[] parameters)
+    {
+        await using var command = db.Command(sql, parameters);
+        return await command.ExecuteNonQueryAsync();
+    }
+
+    private static NpgsqlCommand Command(this NpgsqlConnection db, string sql, (string Name, object? Value)[] parameters)
+    {
+        var command = new NpgsqlCommand(sql, db);
+        foreach (var (name, value) in parameters)
+        {
+            command.Parameters.AddWithValue(name, value switch
+            {
+                null => DBNull.Value,
+                Enum e => Words.Of(e),
+                Money m => m.Amount,
+                _ => value,
+            });
+        }
+
+        return command;
+    }
+
+    public static long Long(this NpgsqlDataReader r, string column) => r.GetInt64(r.GetOrdinal(column));
+
+    public static long? LongOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Long(column);
+
+    public static int Int(this NpgsqlDataReader r, string column) => r.GetInt32(r.GetOrdinal(column));
+
+    public static int? IntOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Int(column);
+
+    public static string Text(this NpgsqlDataReader r, string column) => r.GetString(r.GetOrdinal(column));
+
+    public static string? TextOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Text(column);
+
+    public static bool Bool(this NpgsqlDataReader r, string column) => r.GetBoolean(r.GetOrdinal(column));
+
+    public static double Double(this NpgsqlDataReader r, string column) => r.GetDouble(r.GetOrdinal(column));
+
+    public static decimal Decimal(this NpgsqlDataReader r, string column) => r.GetDecimal(r.GetOrdinal(column));
+
+    public static Money Usd(this NpgsqlDataReader r, string column) => Money.Usd(r.Decimal(column));
+
+    public static Money? UsdOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Usd(column);
+
+    public static Instant Instant(this NpgsqlDataReader r, string column) => r.GetFieldValue<Instant>(r.GetOrdinal(column));
+
+    public static Instant? InstantOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Instant(column);
+
+    public static LocalDate Date(this NpgsqlDataReader r, string column) => r.GetFieldValue<LocalDate>(r.GetOrdinal(column));
+
+    public static LocalDate? DateOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Date(column);
+
+    public static LocalDateTime? LocalOrNull(this NpgsqlDataReader r, string column) =>
+        r.Null(column) ? null : r.GetFieldValue<LocalDateTime>(r.GetOrdinal(column));
+
+    public static T Word<T>(this NpgsqlDataReader r, string column)
+        where T : struct, Enum => Words.To<T>(r.Text(column));
+
+    public static T? WordOrNull<T>(this NpgsqlDataReader r, string column)
+        where T : struct, Enum => r.Null(column) ? null : r.Word<T>(column);
+
+    public static bool Null(this NpgsqlDataReader r, string column) => r.IsDBNull(r.GetOrdinal(column));
+}
+
+/// <summary>Enum members as the database and the API write them: <c>CarHauler</c> is <c>car_hauler</c>.</summary>
+public static class Words
+{
+    public static string Of(Enum value)
+    {
+        var name = value.ToString();
+        var text = new StringBuilder(name.Length + 4);
+        foreach (var c in name)
+        {
+            if (char.IsUpper(c) && text.Length > 0)
+            {
+                text.Append('_');
+            }
+
+            text.Append(char.ToLowerInvariant(c));
+        }
+
+        return text.ToString();
+    }
+
+    public static T To<T>(string word)
+        where T : struct, Enum => Enum.Parse<T>(word.Replace("_", "", StringComparison.Ordinal), ignoreCase: true);
+}

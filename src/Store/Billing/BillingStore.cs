@@ -1,0 +1,192 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Papers;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Billing;
+
+/// <summary>An invoice as a row of the slate.</summary>
+public sealed record InvoiceRow(
+    long Id, string Number, long CustomerId, string Customer, LocalDate IssuedOn, LocalDate DueOn, Money Total, Money Paid, Money Open, string? MailedTo, Instant? MailSentAt, Instant? VoidedAt,
+    LocalDate? DeliveredOn, LocalDate? LastPaidOn, IReadOnlyList<string> Loads);
+
+public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
+
+public sealed record InvoicePayment(long PaymentId, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, bool Standing);
+
+public sealed record InvoiceSheet(InvoiceRow Invoice, IReadOnlyList<InvoiceLineRow> Lines, IReadOnlyList<InvoicePayment> Payments);
+
+/// <summary>A delivered load that no invoice has yet.</summary>
+public sealed record UnbilledRow(
+    long LoadId, string Number, long CustomerId, string Customer, string? Reference, string From, string To, Money Revenue, Instant DeliveredAt, Instant? PodAt, IReadOnlyList<PaperKind> Papers);
+
+/// <summary>A payment that came in.</summary>
+public sealed record PaymentRow(long Id, long CustomerId, string Customer, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money Applied, Money Unapplied, Instant? ReversedAt);
+
+public static class BillingStore
+{
+    private const string InvoiceSelect =
+        """
+        select i.*, c.name as customer, m.sent_at as mail_sent_at,
+               (select array_agg(l.number order by l.number) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as loads,
+               (select max(l.delivered_at) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as delivered_at,
+               (select max(p.received_on) from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = i.id and a.standing) as last_paid_on
+        from invoices i join companies c on c.id = i.customer_id left join mails m on m.id = i.mail_id
+        """;
+
+    /// <summary>What billing must know of loads, each locked against being billed twice at once.</summary>
+    public static async Task<List<BillableLoad>> Billable(Work w, IEnumerable<long> loadIds)
+    {
+        var ids = loadIds.Distinct().Order().ToArray();
+        await w.Db.Run("select 1 from loads where id = any(@ids) order by id for update", ("ids", ids));
+        var papers = (await w.Db.Rows("select load_id, kind from papers where load_id = any(@ids) and put_away_at is null", r => (Load: r.Long("load_id"), Kind: r.Word<PaperKind>("kind")), ("ids", ids)))
+            .ToLookup(p => p.Load, p => p.Kind);
+        var charges = (await w.Db.Rows(
+            "select * from charges where load_id = any(@ids) order by load_id, seq",
+            r => (Load: r.Long("load_id"), Charge: new BillableCharge(r.Long("id"), r.Word<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount"))), ("ids", ids)))
+            .ToLookup(c => c.Load, c => c.Charge);
+        return await w.Db.Rows(
+            """
+            select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as on_invoice
+            from loads l join companies c on c.id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
+            """,
+            r => new BillableLoad(
+                r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Word<LoadState>("state"), r.Bool("on_invoice"),
+                papers[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id")),
+            ("ids", ids));
+    }
+
+    public static async Task<(long Id, string Number)> AddInvoice(Work w, InvoiceDraft draft, string? mailTo)
+    {
+        var number = (await w.Db.One<string>("select next_in_series('invoice')"))!;
+        var id = await w.Db.One<long>(
+            "insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to) values (@number, @customer, @issued, @due, @total, @to) returning id",
+            ("number", number), ("customer", draft.CustomerId), ("issued", draft.IssuedOn), ("due", draft.DueOn), ("total", draft.Total), ("to", mailTo));
+        for (var i = 0; i < draft.Lines.Count; i++)
+        {
+            var line = draft.Lines[i];
+            await w.Db.Run(
+                "insert into invoice_lines (invoice_id, seq, load_id, charge_id, description, amount) values (@invoice, @seq, @load, @charge, @description, @amount)",
+                ("invoice", id), ("seq", i + 1), ("load", line.LoadId), ("charge", line.ChargeId), ("description", line.Description), ("amount", line.Amount));
+        }
+
+        foreach (var load in draft.Lines.Select(l => l.LoadId).Distinct())
+        {
+            await w.Db.Run("insert into invoice_loads (invoice_id, load_id) values (@invoice, @load)", ("invoice", id), ("load", load));
+        }
+
+        return (id, number);
+    }
+
+    public static Task SetMail(NpgsqlConnection db, long invoiceId, long mailId) => db.Run("update invoices set mail_id = @mail where id = @id", ("id", invoiceId), ("mail", mailId));
+
+    public static async Task Void(Work w, long invoiceId)
+    {
+        await w.Db.Run("update invoices set voided_at = @now where id = @id", ("id", invoiceId), ("now", w.Now));
+        await w.Db.Run("update invoice_loads set standing = false where invoice_id = @id", ("id", invoiceId));
+    }
+
+    public static Task<List<long>> LoadsOf(NpgsqlConnection db, long invoiceId) => db.Rows("select load_id from invoice_loads where invoice_id = @id order by load_id", r => r.Long("load_id"), ("id", invoiceId));
+
+    public static Task<InvoiceRow?> Invoice(NpgsqlConnection db, long id, bool locked = false)
+    {
+        return locked ? Locked() : db.Row($"{InvoiceSelect} where i.id = @id", ReadInvoice, ("id", id));
+
+        async Task<InvoiceRow?> Locked()
+        {
+            await db.Run("select 1 from invoices where id = @id for update", ("id", id));
+            return await Invoice(db, id);
+        }
+    }
+
+    public static async Task<InvoiceSheet?> Sheet(NpgsqlConnection db, long id) =>
+        await Invoice(db, id) is not { } invoice
+            ? null
+            : new InvoiceSheet(
+                invoice,
+                await db.Rows(
+                    "select il.*, l.number from invoice_lines il join loads l on l.id = il.load_id where il.invoice_id = @id order by il.seq",
+                    r => new InvoiceLineRow(r.Long("load_id"), r.Text("number"), r.Text("description"), r.Usd("amount")), ("id", id)),
+                await db.Rows(
+                    "select a.payment_id, a.amount, a.standing, p.received_on, p.method, p.reference from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id",
+                    r => new InvoicePayment(r.Long("payment_id"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Bool("standing")), ("id", id)));
+
+    /// <summary>Invoices with something open, the earliest due first, after a cursor; of one customer or of all.</summary>
+    public static Task<List<InvoiceRow>> Open(NpgsqlConnection db, long? customerId, (LocalDate Due, long Id)? after, int most) =>
+        db.Rows(
+            $"""
+            {InvoiceSelect} where i.voided_at is null and i.paid < i.total and (@customer::bigint is null or i.customer_id = @customer)
+              and (@due::date is null or (i.due_on, i.id) > (@due, @id)) order by i.due_on, i.id limit @most
+            """,
+            ReadInvoice, ("customer", customerId), ("due", after?.Due), ("id", after?.Id ?? 0), ("most", most));
+
+    /// <summary>Invoices of every kind, the newest first, before a key.</summary>
+    public static Task<List<InvoiceRow>> Newest(NpgsqlConnection db, long? before, int most) =>
+        db.Rows($"{InvoiceSelect} where (@before::bigint is null or i.id < @before) order by i.id desc limit @most", ReadInvoice, ("before", before), ("most", most));
+
+    /// <summary>Delivered loads that no invoice has, the longest waiting first.</summary>
+    public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int most) =>
+        db.Rows(
+            """
+            select l.id, l.number, l.customer_id, c.name as customer, l.reference, l.revenue, l.delivered_at, a.town as from_town, b.town as to_town,
+                   (select max(p.added_at) from papers p where p.load_id = l.id and p.kind = 'pod' and p.put_away_at is null) as pod_at,
+                   array(select distinct p.kind from papers p where p.load_id = l.id and p.put_away_at is null) as papers
+            from loads l join companies c on c.id = l.customer_id
+            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
+            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
+            where l.state = 'delivered' order by l.delivered_at, l.id limit @most
+            """,
+            r => new UnbilledRow(
+                r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.TextOrNull("reference"), r.Text("from_town"), r.Text("to_town"), r.Usd("revenue"),
+                r.Instant("delivered_at"), r.InstantOrNull("pod_at"), r.GetFieldValue<string[]>(r.GetOrdinal("papers")).Select(Words.To<PaperKind>).ToList()),
+            ("most", most));
+
+    /// <summary>A customer's open invoices, locked, the oldest due first.</summary>
+    public static async Task<List<OpenInvoice>> OpenOf(Work w, long customerId)
+    {
+        await w.Db.Run("select 1 from invoices where customer_id = @customer and voided_at is null and paid < total order by id for update", ("customer", customerId));
+        return await w.Db.Rows(
+            "select id, number, customer_id, total - paid as open from invoices where customer_id = @customer and voided_at is null and paid < total order by due_on, id",
+            r => new OpenInvoice(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Usd("open")), ("customer", customerId));
+    }
+
+    public static async Task<long> AddPayment(Work w, long customerId, LocalDate on, string method, string? reference, AppliedPayment payment)
+    {
+        var id = await w.Db.One<long>(
+            "insert into payments (customer_id, received_on, method, reference, amount) values (@customer, @on, @method, @reference, @amount) returning id",
+            ("customer", customerId), ("on", on), ("method", method), ("reference", reference), ("amount", payment.Amount));
+        foreach (var a in payment.Applications)
+        {
+            await w.Db.Run("insert into payment_applications (payment_id, invoice_id, amount) values (@payment, @invoice, @amount)", ("payment", id), ("invoice", a.InvoiceId), ("amount", a.Amount));
+        }
+
+        return id;
+    }
+
+    public static async Task<List<long>> ReversePayment(Work w, long paymentId)
+    {
+        var invoices = await w.Db.Rows("update payment_applications set standing = false where payment_id = @id and standing returning invoice_id", r => r.Long("invoice_id"), ("id", paymentId));
+        await w.Db.Run("update payments set reversed_at = @now where id = @id", ("id", paymentId), ("now", w.Now));
+        return invoices;
+    }
+
+    public static Task<PaymentRow?> Payment(NpgsqlConnection db, long id) => db.Row("select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where p.id = @id", ReadPayment, ("id", id));
+
+    public static Task<List<PaymentRow>> Payments(NpgsqlConnection db, long? before, int most) =>
+        db.Rows(
+            "select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where (@before::bigint is null or p.id < @before) order by p.id desc limit @most",
+            ReadPayment, ("before", before), ("most", most));
+
+    private static PaymentRow ReadPayment(NpgsqlDataReader r) =>
+        new(r.Long("id"), r.Long("customer_id"), r.Text("customer"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Usd("applied"),
+            Money.Usd(r.InstantOrNull("reversed_at") is null ? r.Decimal("amount") - r.Decimal("applied") : 0), r.InstantOrNull("reversed_at"));
+
+    private static InvoiceRow ReadInvoice(NpgsqlDataReader r) =>
+        new(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid"), r.Usd("total") - r.Usd("paid"),
+            r.TextOrNull("mailed_to"), r.InstantOrNull("mail_sent_at"), r.InstantOrNull("voided_at"),
+            r.InstantOrNull("delivered_at")?.InUtc().Date, r.DateOrNull("last_paid_on"), r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads")));
+}

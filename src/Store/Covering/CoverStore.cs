@@ -1,0 +1,86 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Covering;
+
+/// <summary>An offer as the carrier's link shows it.</summary>
+public sealed record TenderSheet(
+    long Id, long LegId, long LoadId, string LoadNumber, long CarrierId, string Carrier, string? CarrierEmail, Money Amount, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy, Instant? WithdrawnAt);
+
+/// <summary>What a lane paid before: a load between the same two towns that a carrier ran.</summary>
+public sealed record LanePay(string LoadNumber, string Carrier, Money Agreed, LocalDate On);
+
+public static class CoverStore
+{
+    public static async Task<(long Id, string Number)> AddTrip(Work w, long driverId, long truckId, long? trailerId, Span promised)
+    {
+        var number = (await w.Db.One<string>("select next_in_series('trip')"))!;
+        var id = await w.Db.One<long>(
+            "insert into trips (number, driver_id, truck_id, trailer_id, promised) values (@number, @driver, @truck, @trailer, tstzrange(@from, @until)) returning id",
+            ("number", number), ("driver", driverId), ("truck", truckId), ("trailer", trailerId), ("from", promised.From), ("until", promised.Until));
+        return (id, number);
+    }
+
+    public static Task GiveToTrip(NpgsqlConnection db, long legId, long tripId) => db.Run("update legs set trip_id = @trip where id = @leg", ("leg", legId), ("trip", tripId));
+
+    public static Task GiveToCarrier(NpgsqlConnection db, long legId, long carrierId, Money agreed) =>
+        db.Run("update legs set carrier_id = @carrier, agreed = @agreed where id = @leg", ("leg", legId), ("carrier", carrierId), ("agreed", agreed));
+
+    /// <summary>Nobody has the leg any more: its trip is called off, its tender withdrawn.</summary>
+    public static async Task TakeBack(Work w, long legId)
+    {
+        await w.Db.Run("update trips set called_off_at = @now where id = (select trip_id from legs where id = @leg)", ("leg", legId), ("now", w.Now));
+        await w.Db.Run("update tenders set withdrawn_at = @now where leg_id = @leg and withdrawn_at is null", ("leg", legId), ("now", w.Now));
+        await w.Db.Run("update legs set trip_id = null, carrier_id = null, agreed = null where id = @leg", ("leg", legId));
+    }
+
+    /// <summary>Keeps what a trip has come to in step with its stops: begun with the first arrival, ended when the last delivery is done.</summary>
+    public static Task SettleTrip(NpgsqlConnection db, long tripId) =>
+        db.Run(
+            """
+            update trips t set began_at = x.began, ended_at = case when x.done then x.ended end
+            from (select min(s.arrived_at) as began, max(coalesce(s.left_at, s.delivered_at)) as ended,
+                         bool_and(s.left_at is not null or s.delivered_at is not null) as done
+                  from legs g join stops s on s.load_id = g.load_id where g.trip_id = @trip) x
+            where t.id = @trip
+            """,
+            ("trip", tripId));
+
+    public static Task<long> AddTender(Work w, long legId, long carrierId, Money amount, string token) =>
+        w.Db.One<long>(
+            "insert into tenders (leg_id, carrier_id, amount, token, sent_at) values (@leg, @carrier, @amount, @token, @now) returning id",
+            ("leg", legId), ("carrier", carrierId), ("amount", amount), ("token", token), ("now", w.Now));
+
+    public static Task<TenderSheet?> TenderByToken(NpgsqlConnection db, string token) =>
+        db.Row(
+            """
+            select t.*, g.load_id, l.number, c.name as carrier, c.email from tenders t join legs g on g.id = t.leg_id join loads l on l.id = g.load_id
+            join companies c on c.id = t.carrier_id where t.token = @token
+            """,
+            r => new TenderSheet(
+                r.Long("id"), r.Long("leg_id"), r.Long("load_id"), r.Text("number"), r.Long("carrier_id"), r.Text("carrier"), r.TextOrNull("email"), r.Usd("amount"), r.Instant("sent_at"),
+                r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by"), r.InstantOrNull("withdrawn_at")),
+            ("token", token));
+
+    public static Task<int> Accept(Work w, long tenderId, string by) =>
+        w.Db.Run("update tenders set accepted_at = @now, accepted_by = @by where id = @id and accepted_at is null and withdrawn_at is null", ("id", tenderId), ("now", w.Now), ("by", by));
+
+    /// <summary>What carriers were paid between the towns of this load, the newest first.</summary>
+    public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int most) =>
+        db.Rows(
+            """
+            with ends as (
+                select l.id, l.number, l.first_at, a.town as from_town, a.region as from_region, b.town as to_town, b.region as to_region
+                from loads l
+                join lateral (select p.town, p.region from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
+                join lateral (select p.town, p.region from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
+            )
+            select e.number, c.name, g.agreed, (e.first_at at time zone 'UTC')::date as on_day
+            from ends me join ends e on (e.from_town, e.from_region, e.to_town, e.to_region) = (me.from_town, me.from_region, me.to_town, me.to_region) and e.id <> me.id
+            join legs g on g.load_id = e.id and g.carrier_id is not null join companies c on c.id = g.carrier_id
+            where me.id = @load order by e.first_at desc limit @most
+            """,
+            r => new LanePay(r.Text("number"), r.Text("name"), r.Usd("agreed"), r.Date("on_day")), ("load", loadId), ("most", most));
+}

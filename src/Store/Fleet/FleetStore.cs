@@ -1,0 +1,124 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Fleet;
+
+/// <param name="PerMile">Pay for a mile.</param>
+/// <param name="PerDiem">Pay for a day out.</param>
+public sealed record DriverRow(long Id, string Name, string ShortName, string? Phone, string? Email, string? HomeTown, decimal PerMile, decimal PerDiem, bool Active);
+
+public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
+
+public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool Active);
+
+/// <summary>A driver as someone who could take a load: his promises, where he is free last, and what he pulled last.</summary>
+/// <param name="FreeAt">When his last promise before the wanted time ends; null when he has none on file.</param>
+/// <param name="FreeTown">Where that is.</param>
+public sealed record DriverChoice(
+    long Id, string Name, string? HomeTown, IReadOnlyList<PromiseRow> Promises, string? FreeTown, double? FreeLatitude, double? FreeLongitude, Instant? FreeAt,
+    long? LastTruckId, long? LastTrailerId);
+
+/// <summary>A promise on someone's line of time.</summary>
+public sealed record PromiseRow(string Trip, string? LoadNumber, Instant From, Instant Until, bool UnderWay);
+
+public static class FleetStore
+{
+    public static Task<List<DriverRow>> Drivers(NpgsqlConnection db) => db.Rows("select * from drivers order by name", ReadDriver);
+
+    public static Task<DriverRow?> Driver(NpgsqlConnection db, long id) => db.Row("select * from drivers where id = @id", ReadDriver, ("id", id));
+
+    public static Task<List<TruckRow>> Trucks(NpgsqlConnection db) =>
+        db.Rows("select * from trucks order by unit", r => new TruckRow(r.Long("id"), r.Text("unit"), r.TextOrNull("make"), r.Bool("active")));
+
+    public static Task<List<TrailerRow>> Trailers(NpgsqlConnection db) =>
+        db.Rows("select * from trailers order by unit", r => new TrailerRow(r.Long("id"), r.Text("unit"), r.Word<Equipment>("equipment"), r.Bool("active")));
+
+    public static DriverAgreement Agreement(DriverRow d) => new(d.PerMile, d.PerDiem);
+
+    public static async Task<long> AddDriver(NpgsqlConnection db, DriverRow d)
+    {
+        var id = await db.One<long>(
+            "insert into drivers (name, short_name, phone, email, home_town, per_mile, per_diem) values (@name, @short, @phone, @email, @home, @mile, @diem) returning id",
+            ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown), ("mile", d.PerMile), ("diem", d.PerDiem));
+        await db.Run("select find_driver(@id)", ("id", id));
+        return id;
+    }
+
+    public static Task<long> AddTruck(NpgsqlConnection db, string unit, string? make) =>
+        db.One<long>("insert into trucks (unit, make) values (@unit, @make) returning id", ("unit", unit), ("make", make));
+
+    public static Task<long> AddTrailer(NpgsqlConnection db, string unit, Equipment equipment) =>
+        db.One<long>("insert into trailers (unit, equipment) values (@unit, @equipment) returning id", ("unit", unit), ("equipment", equipment));
+
+    /// <summary>Promises that stand for these three around a span, with the names a refusal needs.</summary>
+    public static Task<List<Promise>> Promises(NpgsqlConnection db, long driverId, long truckId, long? trailerId, Span wanted, long? exceptTrip = null) =>
+        db.Rows(
+            """
+            select p.*, (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = p.trip_id) as loads
+            from (
+                select x.kind, x.id, x.name, t.id as trip_id, t.number, lower(t.promised) as from_at, upper(t.promised) as until_at
+                from trips t
+                cross join lateral (
+                    select 'driver' as kind, d.id, d.short_name as name from drivers d where d.id = t.driver_id and d.id = @driver
+                    union all select 'truck', k.id, 'Truck ' || k.unit from trucks k where k.id = t.truck_id and k.id = @truck
+                    union all select 'trailer', k.id, 'Trailer ' || k.unit from trailers k where k.id = t.trailer_id and k.id = @trailer) x
+                where (t.driver_id = @driver or t.truck_id = @truck or t.trailer_id = @trailer)
+                  and t.promised && tstzrange(@from, @until) and t.called_off_at is null and t.ended_at is null
+                  and t.id is distinct from @except::bigint) p
+            """,
+            r => new Promise(
+                r.Word<PromisedKind>("kind"), r.Long("id"), r.Text("name"), r.Text("number"), r.TextOrNull("loads") ?? "",
+                new Span(r.Instant("from_at"), r.Instant("until_at"))),
+            ("driver", driverId), ("truck", truckId), ("trailer", trailerId ?? 0), ("from", wanted.From), ("until", wanted.Until), ("except", exceptTrip));
+
+    /// <summary>Trucks and trailers that are promised within a span, with whom.</summary>
+    public static Task<List<(long TruckId, long? TrailerId, string Driver)>> HeldUnits(NpgsqlConnection db, Span span) =>
+        db.Rows(
+            """
+            select t.truck_id, t.trailer_id, d.short_name from trips t join drivers d on d.id = t.driver_id
+            where t.promised && tstzrange(@from, @until) and t.called_off_at is null and t.ended_at is null
+            """,
+            r => (r.Long("truck_id"), r.LongOrNull("trailer_id"), r.Text("short_name")), ("from", span.From), ("until", span.Until));
+
+    /// <summary>Every active driver with his promises from a day before now on, and the place he is free at before <paramref name="before"/>.</summary>
+    public static async Task<List<DriverChoice>> Choices(NpgsqlConnection db, Instant now, Instant before)
+    {
+        var promises = await db.Rows(
+            """
+            select t.driver_id, t.number, lower(t.promised) as from_at, upper(t.promised) as until_at, t.began_at is not null as under_way,
+                   (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) as loads
+            from trips t where t.called_off_at is null and t.ended_at is null and upper(t.promised) > @since order by lower(t.promised)
+            """,
+            r => (Driver: r.Long("driver_id"), Promise: new PromiseRow(r.Text("number"), r.TextOrNull("loads"), r.Instant("from_at"), r.Instant("until_at"), r.Bool("under_way"))),
+            ("since", now - Duration.FromDays(1)));
+        var byDriver = promises.ToLookup(p => p.Driver, p => p.Promise);
+        return await db.Rows(
+            """
+            select d.id, d.name, d.home_town, f.town, f.region, f.latitude, f.longitude, f.free_at, f.truck_id, f.trailer_id
+            from drivers d
+            left join lateral (
+                select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.promised)) as free_at, t.truck_id, t.trailer_id
+                from trips t join legs g on g.trip_id = t.id
+                join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true
+                join places p on p.id = s.place_id
+                where t.driver_id = d.id and t.called_off_at is null and lower(t.promised) < @before
+                order by coalesce(t.ended_at, upper(t.promised)) desc limit 1) f on true
+            where d.active order by d.name
+            """,
+            r => new DriverChoice(
+                r.Long("id"), r.Text("name"), r.TextOrNull("home_town"), byDriver[r.Long("id")].ToList(),
+                r.TextOrNull("town") is { } town ? $"{town} {r.Text("region")}" : r.TextOrNull("home_town"),
+                r.Null("latitude") ? null : r.Double("latitude"), r.Null("longitude") ? null : r.Double("longitude"), r.InstantOrNull("free_at"),
+                r.LongOrNull("truck_id"), r.LongOrNull("trailer_id")),
+            ("before", before));
+    }
+
+    private static DriverRow ReadDriver(NpgsqlDataReader r) =>
+        new(r.Long("id"), r.Text("name"), r.Text("short_name"), r.TextOrNull("phone"), r.TextOrNull("email"), r.TextOrNull("home_town"),
+            r.Decimal("per_mile"), r.Decimal("per_diem"), r.Bool("active"));
+}

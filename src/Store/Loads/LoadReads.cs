@@ -1,0 +1,140 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Loads;
+
+/// <summary>Where a page of a list goes on.</summary>
+public readonly record struct LoadCursor(Instant At, long Id);
+
+public static class LoadReads
+{
+    private const string RowSelect =
+        """
+        select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f,
+               coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed,
+               (g.carrier_id is null or td.accepted_at is not null) as confirmed
+        from loads l
+        left join companies c on c.id = l.customer_id
+        left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb, min(temperature_f) as temperature_f
+                           from freight_lines where load_id = l.id) f on true
+        left join legs g on g.load_id = l.id and g.seq = 1
+        left join trips t on t.id = g.trip_id
+        left join drivers d on d.id = t.driver_id
+        left join companies k on k.id = g.carrier_id
+        left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
+        """;
+
+    /// <summary>Loads in some states, the earliest first, after a cursor.</summary>
+    public static async Task<List<LoadRow>> InStates(NpgsqlConnection db, IEnumerable<LoadState> states, LoadCursor? after, int most) =>
+        await WithStops(db, await db.Rows(
+            $"""
+            {RowSelect} where l.state = any(@states) and (@at::timestamptz is null or (coalesce(l.first_at, 'infinity'), l.id) > (@at, @id))
+            order by coalesce(l.first_at, 'infinity'), l.id limit @most
+            """,
+            ReadRow, ("states", states.Select(s => Words.Of(s)).ToArray()), ("at", after?.At), ("id", after?.Id ?? 0), ("most", most)));
+
+    /// <summary>Loads in any state, the newest first, before a key.</summary>
+    public static async Task<List<LoadRow>> Newest(NpgsqlConnection db, long? before, int most, long? customerId = null) =>
+        await WithStops(db, await db.Rows(
+            $"{RowSelect} where (@before::bigint is null or l.id < @before) and (@customer::bigint is null or l.customer_id = @customer) order by l.id desc limit @most",
+            ReadRow, ("before", before), ("most", most), ("customer", customerId)));
+
+    public static async Task<List<LoadRow>> ByIds(NpgsqlConnection db, IEnumerable<long> ids) =>
+        await WithStops(db, await db.Rows($"{RowSelect} where l.id = any(@ids)", ReadRow, ("ids", ids.ToArray())));
+
+    /// <summary>A driver's loads: those before him, under way, and finished since a moment.</summary>
+    public static async Task<List<LoadRow>> OfDriver(NpgsqlConnection db, long driverId, Instant since) =>
+        await WithStops(db, await db.Rows(
+            $"{RowSelect} where t.driver_id = @driver and t.called_off_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
+            ReadRow, ("driver", driverId), ("since", since)));
+
+    public static async Task<LoadSheet?> Sheet(NpgsqlConnection db, long id)
+    {
+        var row = (await ByIds(db, [id])).FirstOrDefault();
+        if (row is null)
+        {
+            return null;
+        }
+
+        var freight = await db.Rows(
+            "select * from freight_lines where load_id = @id order by seq",
+            r => new FreightRow(r.Text("description"), r.IntOrNull("pieces"), r.IntOrNull("pallets"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f")), ("id", id));
+        var charges = await db.Rows(
+            "select * from charges where load_id = @id order by seq",
+            r => new ChargeRow(r.Long("id"), r.Word<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount")), ("id", id));
+        var legs = await Legs(db, id);
+        var invoice = await db.Row(
+            "select i.* from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing",
+            r => new LoadInvoice(r.Long("id"), r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid")), ("id", id));
+        return (await db.Row(
+            "select l.instructions, l.booked_at, l.cancelled_why, u.name as booked_by from loads l left join users u on u.id = l.booked_by where l.id = @id",
+            r => new LoadSheet(row, r.TextOrNull("instructions"), r.TextOrNull("booked_by"), r.Instant("booked_at"), r.TextOrNull("cancelled_why"), freight, charges, legs, invoice),
+            ("id", id)))!;
+    }
+
+    public static Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId) =>
+        db.Rows(
+            """
+            select g.*, t.number as trip, t.driver_id, d.name as driver, d.phone as driver_phone, d.per_mile, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
+                   k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.accepted_at, td.accepted_by,
+                   b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on, sl.settlement_id, se.paid_on as settlement_paid_on
+            from legs g
+            left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left join trailers tr on tr.id = t.trailer_id
+            left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
+            left join bills b on b.leg_id = g.id and b.voided_at is null
+            left join settlement_legs sl on sl.leg_id = g.id left join settlements se on se.id = sl.settlement_id
+            where g.load_id = @id order by g.seq
+            """,
+            r => new LegRow(
+                r.Long("id"), r.Int("seq"), r.Int("miles"),
+                r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.LongOrNull("driver_id"), r.TextOrNull("driver"), r.TextOrNull("driver_phone"),
+                r.LongOrNull("truck_id"), r.TextOrNull("truck"), r.LongOrNull("trailer_id"), r.TextOrNull("trailer"), r.Null("per_mile") ? null : r.Decimal("per_mile"),
+                r.LongOrNull("carrier_id"), r.TextOrNull("carrier"), r.TextOrNull("carrier_phone"), r.UsdOrNull("agreed"),
+                r.Null("tender_id") ? null : new TenderRow(r.Long("tender_id"), r.Instant("sent_at"), r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by")),
+                r.LongOrNull("bill_id"), r.TextOrNull("bill_number"), r.UsdOrNull("billed"), r.DateOrNull("bill_paid_on"), r.LongOrNull("settlement_id"), r.DateOrNull("settlement_paid_on")),
+            ("id", loadId));
+
+    public static Task<List<StopRow>> Stops(NpgsqlConnection db, IEnumerable<long> loadIds) =>
+        db.Rows(
+            """
+            select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude
+            from stops s left join places p on p.id = s.place_id where s.load_id = any(@ids) order by s.load_id, s.seq
+            """,
+            ReadStop, ("ids", loadIds.ToArray()));
+
+    /// <summary>Where each driver with work now was last seen to end something, for the first stop of his next trip.</summary>
+    public static async Task<Dictionary<long, (GeoPoint Point, Instant Free)>> LastEnds(NpgsqlConnection db, IEnumerable<long> driverIds) =>
+        (await db.Rows(
+            """
+            select d.id, e.latitude, e.longitude, e.ended_at from unnest(@ids) as d(id)
+            cross join lateral (
+                select p.latitude, p.longitude, t.ended_at from trips t join legs g on g.trip_id = t.id
+                join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on p.id = s.place_id
+                where t.driver_id = d.id and t.ended_at is not null order by t.ended_at desc limit 1) e
+            """,
+            r => (Id: r.Long("id"), Point: new GeoPoint(r.Double("latitude"), r.Double("longitude")), Free: r.Instant("ended_at")),
+            ("ids", driverIds.Distinct().ToArray())))
+        .ToDictionary(x => x.Id, x => (x.Point, x.Free));
+
+    private static async Task<List<LoadRow>> WithStops(NpgsqlConnection db, List<LoadRow> rows)
+    {
+        var stops = (await Stops(db, rows.Select(r => r.Id))).ToLookup(s => s.LoadId);
+        return rows.Select(r => r with { Stops = stops[r.Id].ToList() }).ToList();
+    }
+
+    private static StopRow ReadStop(NpgsqlDataReader r) =>
+        new(r.Long("id"), r.Long("load_id"), r.Int("seq"), r.Word<StopKind>("kind"), r.LongOrNull("place_id"), r.TextOrNull("place"), r.TextOrNull("address"),
+            r.TextOrNull("town"), r.TextOrNull("region"), r.TextOrNull("place_zone"), r.Null("latitude") ? null : r.Double("latitude"), r.Null("longitude") ? null : r.Double("longitude"),
+            r.LocalOrNull("from_local"), r.LocalOrNull("until_local"), r.InstantOrNull("from_at"), r.InstantOrNull("until_at"), r.TextOrNull("note"),
+            r.InstantOrNull("arrived_at"), r.TextOrNull("arrived_via"), r.InstantOrNull("left_at"), r.TextOrNull("left_via"), r.InstantOrNull("delivered_at"), r.TextOrNull("delivered_via"),
+            r.TextOrNull("received_by"));
+
+    private static LoadRow ReadRow(NpgsqlDataReader r) =>
+        new(r.Long("id"), r.Text("number"), r.Word<LoadState>("state"), r.LongOrNull("customer_id"), r.TextOrNull("customer"), r.TextOrNull("reference"), r.WordOrNull<Equipment>("equipment"),
+            r.TextOrNull("freight"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"), r.IntOrNull("miles"), r.Usd("revenue"), r.UsdOrNull("agreed"), r.InstantOrNull("first_at"), r.InstantOrNull("last_at"),
+            r.TextOrNull("who"), r.LongOrNull("driver_id"), r.LongOrNull("carrier_id"), r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.Bool("confirmed"), r.Int("version"), []);
+}

@@ -1,0 +1,155 @@
+using Npgsql;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Trips;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Loads;
+
+public static class LoadWrites
+{
+    /// <summary>Locks a load for this transaction and tells its version; null when there is none. Everything that changes a load begins here.</summary>
+    public static async Task<int?> Lock(NpgsqlConnection db, long id)
+    {
+        var version = await db.One<int>("select version from loads where id = @id for update", ("id", id));
+        return version == 0 ? null : version;
+    }
+
+    public static Task<string?> NextNumber(NpgsqlConnection db, string series) => db.One<string>("select next_in_series(@series)", ("series", series));
+
+    public static async Task<long> Add(Work w, string number, BookedLoad load)
+    {
+        var id = await w.Db.One<long>(
+            """
+            insert into loads (number, state, is_draft, customer_id, reference, equipment, instructions, miles, revenue, booked_by, booked_at, first_at, last_at)
+            values (@number, @state, @draft, @customer, @reference, @equipment, @instructions, @miles, @revenue, @by, @now, @first, @last) returning id
+            """,
+            [("number", number), ("state", load.Draft ? LoadState.Draft : LoadState.Booked), ("by", w.Actor.UserId), ("now", w.Now), .. Parameters(load)]);
+        await WriteParts(w.Db, id, load);
+        return id;
+    }
+
+    /// <summary>Replaces what was ordered. Only for loads that nobody has moved or billed.</summary>
+    public static async Task Replace(Work w, long id, BookedLoad load)
+    {
+        await w.Db.Run(
+            """
+            update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, customer_id = @customer, reference = @reference, equipment = @equipment,
+                instructions = @instructions, miles = @miles, revenue = @revenue, first_at = @first, last_at = @last
+            where id = @id
+            """,
+            [("id", id), .. Parameters(load)]);
+        await w.Db.Run("delete from stops where load_id = @id", ("id", id));
+        await w.Db.Run("delete from freight_lines where load_id = @id", ("id", id));
+        await w.Db.Run("delete from charges where load_id = @id", ("id", id));
+        await WriteParts(w.Db, id, load);
+    }
+
+    /// <summary>Replaces what may change while a load is carried: everything but its stops.</summary>
+    public static async Task ReplaceAllButStops(Work w, long id, BookedLoad load)
+    {
+        await w.Db.Run(
+            "update loads set customer_id = @customer, reference = @reference, equipment = @equipment, instructions = @instructions, revenue = @revenue where id = @id",
+            ("id", id), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("instructions", load.Instructions),
+            ("revenue", load.Charges.Sum(c => c.Amount.Amount)));
+        await w.Db.Run("delete from freight_lines where load_id = @id", ("id", id));
+        await w.Db.Run("delete from charges where load_id = @id", ("id", id));
+        await WriteFreightAndCharges(w.Db, id, load);
+    }
+
+    public static Task Cancel(Work w, long id, string why) =>
+        w.Db.Run("update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled' where id = @id", ("id", id), ("now", w.Now), ("why", why));
+
+    public static Task WriteStop(Work w, StopRow before, StopChange change, string via) =>
+        w.Db.Run(
+            """
+            update stops set arrived_at = @arrived, arrived_via = case when @arrived::timestamptz is null then null when arrived_at is distinct from @arrived then @via else arrived_via end,
+                left_at = @left, left_via = case when @left::timestamptz is null then null when left_at is distinct from @left then @via else left_via end,
+                delivered_at = @delivered, delivered_via = case when @delivered::timestamptz is null then null when delivered_at is distinct from @delivered then @via else delivered_via end,
+                received_by = case when @delivered::timestamptz is null then null else coalesce(@by, received_by) end
+            where id = @id
+            """,
+            ("id", before.Id), ("arrived", change.Arrived), ("left", change.Left), ("delivered", change.Delivered), ("by", change.ReceivedBy), ("via", via));
+
+    /// <summary>After anything that touched a load: derives its state anew, counts its version up, and lets it be found by its new words.</summary>
+    /// <returns>The state it is in now.</returns>
+    public static async Task<LoadState> Settle(NpgsqlConnection db, long id)
+    {
+        var stops = await db.Rows(
+            "select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered from stops where load_id = @id order by seq",
+            r => new StopFacts(r.Word<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered")), ("id", id));
+        var legs = await db.Rows(
+            """
+            select g.trip_id is not null or g.carrier_id is not null as covered, (b.paid_on is not null or se.paid_on is not null) as paid
+            from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
+            left join settlement_legs sl on sl.leg_id = g.id left join settlements se on se.id = sl.settlement_id where g.load_id = @id order by g.seq
+            """,
+            r => (Covered: r.Bool("covered"), Paid: r.Bool("paid")), ("id", id));
+        var facts = (await db.Row(
+            """
+            select l.is_draft, l.cancelled_at is not null as cancelled, i.id is not null as invoiced, coalesce(i.paid = i.total, false) as paid
+            from loads l left join invoice_loads il on il.load_id = l.id and il.standing left join invoices i on i.id = il.invoice_id where l.id = @id
+            """,
+            r => new LoadFacts(
+                r.Bool("is_draft"), false, r.Bool("cancelled"), stops, legs.Select(g => g.Covered).ToList(), r.Bool("invoiced"), r.Bool("paid"), legs.Count > 0 && legs.All(g => g.Paid)),
+            ("id", id)))!;
+        var state = LoadStates.Derive(facts);
+        await db.Run(
+            """
+            update loads set state = @state, version = version + 1,
+                delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from stops where load_id = @id) end
+            where id = @id
+            """,
+            ("id", id), ("state", state));
+        await db.Run("select find_load(@id)", ("id", id));
+        return state;
+    }
+
+    private static (string, object?)[] Parameters(BookedLoad load) =>
+    [
+        ("draft", load.Draft), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("instructions", load.Instructions), ("miles", load.Miles),
+        ("revenue", load.Charges.Sum(c => c.Amount.Amount)),
+        ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null), ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
+    ];
+
+    private static async Task WriteParts(NpgsqlConnection db, long id, BookedLoad load)
+    {
+        for (var i = 0; i < load.Stops.Count; i++)
+        {
+            var s = load.Stops[i];
+            await db.Run(
+                """
+                insert into stops (load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note)
+                values (@load, @seq, @kind, @place, @from, @until, @zone, @fromAt, @untilAt, @note)
+                """,
+                ("load", id), ("seq", i + 1), ("kind", s.Kind), ("place", s.Place?.Id), ("from", s.Window?.From), ("until", s.Window?.Until), ("zone", s.Place?.Zone),
+                ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note));
+        }
+
+        await WriteFreightAndCharges(db, id, load);
+        if (!load.Draft)
+        {
+            await db.Run(
+                "insert into legs (load_id, seq, miles) values (@load, 1, @miles) on conflict (load_id, seq) do update set miles = excluded.miles",
+                ("load", id), ("miles", load.Miles ?? 0));
+        }
+    }
+
+    private static async Task WriteFreightAndCharges(NpgsqlConnection db, long id, BookedLoad load)
+    {
+        for (var i = 0; i < load.Freight.Count; i++)
+        {
+            var f = load.Freight[i];
+            await db.Run(
+                "insert into freight_lines (load_id, seq, description, pieces, pallets, weight_lb, temperature_f) values (@load, @seq, @description, @pieces, @pallets, @weight, @temp)",
+                ("load", id), ("seq", i + 1), ("description", f.Description), ("pieces", f.Pieces), ("pallets", f.Pallets), ("weight", f.WeightLb), ("temp", f.TemperatureF));
+        }
+
+        for (var i = 0; i < load.Charges.Count; i++)
+        {
+            var c = load.Charges[i];
+            await db.Run(
+                "insert into charges (load_id, seq, kind, description, amount) values (@load, @seq, @kind, @description, @amount)",
+                ("load", id), ("seq", i + 1), ("kind", c.Kind), ("description", c.Description), ("amount", c.Amount));
+        }
+    }
+}

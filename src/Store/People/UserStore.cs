@@ -1,0 +1,49 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.People;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.People;
+
+public sealed record UserRow(long Id, string Login, string Name, Role Role, long? DriverId, bool Active);
+
+public static class UserStore
+{
+    public static Task<List<UserRow>> All(NpgsqlConnection db) => db.Rows("select * from users order by id", Read);
+
+    public static Task<UserRow?> ByLogin(NpgsqlConnection db, string login) => db.Row("select * from users where login = @login", Read, ("login", login));
+
+    public static Task<string?> PasswordHash(NpgsqlConnection db, long id) => db.One<string>("select password_hash from users where id = @id", ("id", id));
+
+    public static Task SetPasswordHash(NpgsqlConnection db, long id, string hash) => db.Run("update users set password_hash = @hash where id = @id", ("id", id), ("hash", hash));
+
+    public static Task<long> Add(NpgsqlConnection db, string login, string name, Role role, string passwordHash, long? driverId) =>
+        db.One<long>(
+            "insert into users (login, name, role, password_hash, driver_id) values (@login, @name, @role, @hash, @driver) returning id",
+            ("login", login), ("name", name), ("role", role), ("hash", passwordHash), ("driver", driverId));
+
+    public static Task BeginSession(NpgsqlConnection db, Guid id, long userId, Instant now, Instant ends) =>
+        db.Run("insert into sessions (id, user_id, began_at, ends_at) values (@id, @user, @now, @ends)", ("id", id), ("user", userId), ("now", now), ("ends", ends));
+
+    public static Task EndSession(NpgsqlConnection db, Guid id, Instant now) => db.Run("update sessions set ends_at = @now where id = @id and ends_at > @now", ("id", id), ("now", now));
+
+    /// <summary>The user of a session that has not ended; null otherwise, also when he may not sign in any more.</summary>
+    public static Task<UserRow?> OfSession(NpgsqlConnection db, Guid id, Instant now) =>
+        db.Row("select u.* from sessions s join users u on u.id = s.user_id where s.id = @id and s.ends_at > @now and u.active", Read, ("id", id), ("now", now));
+
+    public static Task AddFailure(NpgsqlConnection db, string login, string address, Instant now) =>
+        db.Run("insert into sign_in_failures (login, address, at) values (@login, @address, @now)", ("login", login), ("address", address), ("now", now));
+
+    /// <summary>Failures since a moment: of this name, and from this address.</summary>
+    public static async Task<(int OfLogin, int FromAddress)> Failures(NpgsqlConnection db, string login, string address, Instant since)
+    {
+        var row = (await db.Row(
+            "select count(*) filter (where login = @login)::int as of_login, count(*) filter (where address = @address)::int as from_address from sign_in_failures where at > @since and (login = @login or address = @address)",
+            r => Tuple.Create(r.Int("of_login"), r.Int("from_address")), ("login", login), ("address", address), ("since", since)))!;
+        return (row.Item1, row.Item2);
+    }
+
+    public static Task ForgetFailures(NpgsqlConnection db, string login) => db.Run("delete from sign_in_failures where login = @login", ("login", login));
+
+    private static UserRow Read(NpgsqlDataReader r) => new(r.Long("id"), r.Text("login"), r.Text("name"), r.Word<Role>("role"), r.LongOrNull("driver_id"), r.Bool("active"));
+}
