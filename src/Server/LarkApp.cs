@@ -35,7 +35,8 @@ public static partial class LarkApp
     /// <param name="settings">From the environment, or a test's own.</param>
     /// <param name="urls">Where to listen.</param>
     /// <param name="clock">The present; the system's clock when left out.</param>
-    public static WebApplication Build(LarkSettings settings, string urls, IClock? clock = null)
+    /// <param name="jobs">Whether mail is carried and events are listened for; not where only the description is wanted.</param>
+    public static WebApplication Build(LarkSettings settings, string urls, IClock? clock = null, bool jobs = true)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.WebHost.UseUrls(urls).UseKestrel(k =>
@@ -43,7 +44,7 @@ public static partial class LarkApp
             k.AddServerHeader = false;
             k.Limits.MaxRequestBodySize = 60 * 1024 * 1024;
         });
-        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.Antiforgery", LogLevel.None);
+        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.Antiforgery", LogLevel.None).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         var services = builder.Services;
         services.AddSingleton(settings);
         services.AddSingleton(clock ?? SystemClock.Instance);
@@ -51,11 +52,25 @@ public static partial class LarkApp
         services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
-        services.AddSingleton<Live>().AddHostedService(s => s.GetRequiredService<Live>());
-        services.AddHostedService<MailJobs>();
+        services.AddSingleton<Live>();
+        if (jobs)
+        {
+            services.AddHostedService(s => s.GetRequiredService<Live>());
+            services.AddHostedService<MailJobs>();
+        }
+
         services.ConfigureHttpJsonOptions(o => Json.Set(o.SerializerOptions));
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
-        services.AddOpenApi("v1", o => o.AddSchemaTransformer(Json.Describe));
+        services.AddOpenApi("v1", o =>
+        {
+            o.AddSchemaTransformer(Json.Describe);
+            o.AddDocumentTransformer((document, _, _) =>
+            {
+                document.Info.Title = "Steady Lark";
+                document.Info.Version = "1";
+                return Task.CompletedTask;
+            });
+        });
         services.AddDataProtection().SetApplicationName("SteadyLark");
         services.AddOptions<KeyManagementOptions>().Configure<NpgsqlDataSource>((o, source) => o.XmlRepository = new ProtectionKeys(source));
         services.AddAntiforgery(o =>
@@ -102,6 +117,9 @@ public static partial class LarkApp
         return app;
     }
 
+    /// <summary>The one style that the page router writes into a tag: it hides the element that tells screen readers of a new page.</summary>
+    private const string AnnouncerStyle = "'sha256-S8qMpvofolR8Mpjy4kQvEm7m1q8clzU4dfDH0AmvZjo='";
+
     private static void MapEverything(this WebApplication app)
     {
         app.MapOpenApi("/openapi/{documentName}.json").IsOpen("the description of the API holds nothing of the business");
@@ -139,7 +157,7 @@ public static partial class LarkApp
     {
         // The page's one inline script, which starts it, is named by its hash.
         var hashes = index is null ? [] : InlineScript().Matches(index).Select(m => $"'sha256-{Convert.ToBase64String(SHA256.HashData(Encoding.UTF8.GetBytes(m.Groups["code"].Value)))}'");
-        var policy = $"default-src 'none'; script-src 'self' {string.Join(' ', hashes)}; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; "
+        var policy = $"default-src 'none'; script-src 'self' {string.Join(' ', hashes)}; style-src 'self'; style-src-attr 'unsafe-hashes' {AnnouncerStyle}; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; "
             + "base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
         app.Use((http, next) =>
         {

@@ -57,7 +57,8 @@ static async Task<int> Reset()
 // Writes the API's description to a file; needs no database.
 static async Task<int> Describe(string file)
 {
-    await using var app = LarkApp.Build(LarkSettings.FromEnvironment() with { Pages = null }, "http://127.0.0.1:0", SystemClock.Instance);
+    await using var app = LarkApp.Build(LarkSettings.FromEnvironment() with { Pages = null }, "http://127.0.0.1:0", SystemClock.Instance, jobs: false);
+    await app.StartAsync();
     await using var stream = File.Create(file);
     await OpenApiFile.Write(app, stream);
     return 0;

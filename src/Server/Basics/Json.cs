@@ -37,7 +37,13 @@ public static class Json
         {
             Text(schema, "date-time", "An instant, RFC 3339.");
         }
-        else if (type == typeof(LocalDate))
+        else if (type.IsGenericType && type.GetGenericTypeDefinition() == typeof(QueryWord<>))
+        {
+            schema.Type = JsonSchemaType.String;
+            schema.Properties?.Clear();
+            schema.Enum = Enum.GetValues(type.GetGenericArguments()[0]).Cast<Enum>().Select(v => (JsonNode)JsonValue.Create(Store.Basics.Words.Of(v))).ToList();
+        }
+        else if (type == typeof(LocalDate) || type == typeof(QueryDay))
         {
             Text(schema, "date", "A day, ISO 8601.");
         }

@@ -28,9 +28,9 @@ public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, strin
 /// <summary>A carrier, and why it cannot have the load.</summary>
 public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Cannot, int LoadsRun, Money? LastPaid);
 
-/// <param name="Promise">For how long a driver, truck and trailer would be promised.</param>
+/// <param name="From">From when a driver, truck and trailer would be promised, until <paramref name="Until"/>.</param>
 public sealed record CoverChoices(
-    long LoadId, Span Promise, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane);
+    long LoadId, Instant From, Instant Until, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane);
 
 /// <summary>An offer on its link, as the carrier sees it.</summary>
 public sealed record AcceptView(string Business, string Phone, string LoadNumber, string Carrier, Money Amount, IReadOnlyList<AcceptStop> Stops, string Freight, string Equipment, Instant? AcceptedAt, string? AcceptedBy, bool Withdrawn);
@@ -122,7 +122,7 @@ public static class CoverEndpoints
                 c.Id, c.Name, c.Phone, c.Email, CarrierFitness.Check(CompanyStore.Record(c), deliveredOn).Select(p => p.Message).ToList(),
                 ran[c.Name].Count(), ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault()))
             .OrderBy(c => c.Cannot.Count > 0).ThenByDescending(c => c.LoadsRun).ThenBy(c => c.Name).ToList();
-        return new CoverChoices(sheet.Load.Id, span, drivers, trucks, trailers, carriers, lane);
+        return new CoverChoices(sheet.Load.Id, span.From, span.Until, drivers, trucks, trailers, carriers, lane);
     }
 
     private static async Task<(Dictionary<long, string> Trucks, Dictionary<long, string> Trailers)> Held(this NpgsqlConnection db, Span span)

@@ -17,9 +17,9 @@ public static class LedgerEndpoints
 {
     public static void MapLedger(this RouteGroupBuilder api)
     {
-        api.MapGet("/ledger/trial-balance", async (LocalDate? upTo, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/ledger/trial-balance", async (QueryDay? upTo, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
-            var day = upTo ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
+            var day = upTo?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
             await using var db = await source.OpenConnectionAsync();
             var accounts = await LedgerStore.TrialBalance(db, day);
             return new TrialBalanceView(day, accounts, Money.Sum(accounts.Select(a => a.Debit)), Money.Sum(accounts.Select(a => a.Credit)), Money.Sum(accounts.Select(a => a.Balance)));

@@ -27,19 +27,19 @@ public static class LoadEndpoints
 {
     public static void MapLoads(this RouteGroupBuilder api)
     {
-        api.MapGet("/loads", async (LoadView? view, string? after, int? limit, long? customerId, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/loads", async (QueryWord<LoadView>? view, string? after, int? limit, long? customerId, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             var most = Math.Clamp(limit ?? 200, 1, 500);
             await using var db = await source.OpenConnectionAsync();
             List<LoadRow> rows;
             string? Next(Func<LoadRow, string> key) => rows.Count == most ? key(rows[^1]) : null;
-            if (view is null or LoadView.All)
+            if ((view?.Value ?? LoadView.All) == LoadView.All)
             {
                 rows = await LoadReads.Newest(db, long.TryParse(after, out var before) ? before : null, most, customerId);
                 return new Page<LoadLine>(await LoadViews.Lines(db, rows, clock.GetCurrentInstant(), zone.Zone), Next(r => r.Id.ToString()));
             }
 
-            LoadState[] states = view switch
+            LoadState[] states = view!.Value.Value switch
             {
                 LoadView.Drafts => [LoadState.Draft],
                 LoadView.Open => [LoadState.Booked],

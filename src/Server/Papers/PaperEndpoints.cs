@@ -11,10 +11,10 @@ public static class PaperEndpoints
 {
     public static void MapPapers(this RouteGroupBuilder api)
     {
-        api.MapPost("/loads/{id:long}/papers", async Task<IResult> (long id, PaperKind kind, string? name, HttpContext http, Commands commands) =>
+        api.MapPost("/loads/{id:long}/papers", async Task<IResult> (long id, QueryWord<PaperKind> kind, string? name, HttpContext http, Commands commands) =>
         {
             var bytes = await Body(http.Request);
-            return await commands.OnLoad(http, id, w => PaperCommands.Add(w, id, kind, name ?? "paper", bytes));
+            return await commands.OnLoad(http, id, w => PaperCommands.Add(w, id, kind.Value, name ?? "paper", bytes));
         }).Needs(Right.PapersAdd).Accepts<byte[]>("application/octet-stream").Produces<PaperRow>().ProducesProblem(422).WithName("addPaper");
 
         api.MapGet("/papers/{id:long}/file", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>

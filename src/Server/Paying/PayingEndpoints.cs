@@ -52,10 +52,10 @@ public static class PayingEndpoints
         api.MapPost("/bills/{id:long}/pay", (long id, PayoutRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => PayingCommands.PayBill(w, id, request))).Needs(Right.PayingPay).WithName("payBill");
 
-        api.MapGet("/weeks", async (LocalDate? monday, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/weeks", async (QueryDay? monday, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             var now = clock.GetCurrentInstant();
-            var from = DriverWeek.MondayOf(monday ?? now.InZone(zone.Zone).Date.PlusDays(-7));
+            var from = DriverWeek.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date.PlusDays(-7));
             await using var db = await source.OpenConnectionAsync();
             var weeks = new List<WeekView>();
             foreach (var driver in await FleetStore.Drivers(db))

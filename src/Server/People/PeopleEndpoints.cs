@@ -67,20 +67,20 @@ public static class PeopleEndpoints
             return await Mine(db, http.User.DriverId()!.Value, clock.GetCurrentInstant());
         }).Needs(Right.TripsOwn).WithName("listMyLoads");
 
-        mine.MapGet("/week", async Task<IResult> (LocalDate? monday, HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        mine.MapGet("/week", async Task<IResult> (QueryDay? monday, HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             var now = clock.GetCurrentInstant();
             await using var db = await source.OpenConnectionAsync();
-            return await PayingCommands.Week(db, http.User.DriverId()!.Value, DriverWeek.MondayOf(monday ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This week");
+            return await PayingCommands.Week(db, http.User.DriverId()!.Value, DriverWeek.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This week");
         }).Needs(Right.TripsOwn).Produces<WeekView>().WithName("getMyWeek");
 
         mine.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopWordRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, async w => await IsHis(w, id) ? await StopCommands.Record(w, id, stopId, request) : NotHis<StopAnswer>())).Needs(Right.TripsOwn).WithName("recordMyStop");
 
-        mine.MapPost("/loads/{id:long}/papers", async Task<IResult> (long id, PaperKind kind, string? name, HttpContext http, Commands commands) =>
+        mine.MapPost("/loads/{id:long}/papers", async Task<IResult> (long id, QueryWord<PaperKind> kind, string? name, HttpContext http, Commands commands) =>
         {
             var bytes = await PaperEndpoints.Body(http.Request);
-            return await commands.OnLoad(http, id, async w => await IsHis(w, id) ? await PaperCommands.Add(w, id, kind, name ?? "paper", bytes) : NotHis<PaperRow>());
+            return await commands.OnLoad(http, id, async w => await IsHis(w, id) ? await PaperCommands.Add(w, id, kind.Value, name ?? "paper", bytes) : NotHis<PaperRow>());
         }).Needs(Right.TripsOwn).Accepts<byte[]>("application/octet-stream").Produces<PaperRow>().ProducesProblem(422).WithName("addMyPaper");
     }
 

@@ -1,0 +1,36 @@
+using NodaTime;
+using NodaTime.Text;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Basics;
+
+/// <summary>A day in a query string, ISO 8601: <c>2026-11-23</c>.</summary>
+public readonly record struct QueryDay(LocalDate Value)
+{
+    public static bool TryParse(string? text, out QueryDay day)
+    {
+        var parsed = LocalDatePattern.Iso.Parse(text ?? "");
+        day = parsed.Success ? new QueryDay(parsed.Value) : default;
+        return parsed.Success;
+    }
+}
+
+/// <summary>A word of an enum in a query string, as the API writes it: <c>lumper_receipt</c>.</summary>
+public readonly record struct QueryWord<T>(T Value)
+    where T : struct, Enum
+{
+    public static bool TryParse(string? text, out QueryWord<T> word)
+    {
+        foreach (var value in Enum.GetValues<T>())
+        {
+            if (Words.Of(value) == text)
+            {
+                word = new QueryWord<T>(value);
+                return true;
+            }
+        }
+
+        word = default;
+        return false;
+    }
+}

@@ -1,0 +1,106 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+export type Money = Schemas['Money'];
+export type Problem = { code: string; message: string; field?: string | null };
+
+/** Something the server refused, with a sentence for each field. */
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+    readonly problems: Problem[],
+  ) {
+    super(message);
+  }
+  /** The sentence for a field, if there is one. */
+  at(field: string): string | undefined {
+    return this.problems.find((p) => p.field === field)?.message;
+  }
+  /** What belongs to no field on the page. */
+  get general(): string {
+    return this.problems
+      .filter((p) => !p.field)
+      .map((p) => p.message)
+      .join(' ');
+  }
+}
+
+let token = '';
+/** Keeps the token that each command must bring back. */
+export const keepToken = (t: string) => (token = t);
+
+/** Through what the next command comes; the line and the phone say so. */
+export type Via = 'page' | 'line' | 'phone';
+
+const client = createClient<paths>({ baseUrl: '/' });
+client.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') {
+      request.headers.set('X-Lark-Token', token);
+      if (!request.headers.has('Lark-Via')) request.headers.set('Lark-Via', 'page');
+    }
+    return request;
+  },
+});
+export const api = client;
+
+/** A key for a command that moves money: the same press never counts twice. */
+export const moneyKey = () => ({ 'Idempotency-Key': crypto.randomUUID() });
+
+/** The version a command was made for. */
+export const ifMatch = (version: number) => ({ 'If-Match': `"${version}"` });
+
+/** Turns an answer into its value, or throws what was refused in plain words. */
+export async function take<T>(
+  answer: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<NonNullable<T>> {
+  let result;
+  try {
+    result = await answer;
+  } catch {
+    throw new Refused('Steady Lark does not answer. What you typed is still here: try again in a moment.', 0, [
+      {
+        code: 'away',
+        message: 'Steady Lark does not answer. What you typed is still here: try again in a moment.',
+        field: null,
+      },
+    ]);
+  }
+  if (result.response.ok) return result.data as NonNullable<T>;
+  const body = (result.error ?? {}) as { title?: string; errors?: Problem[] };
+  if (result.response.status === 401 && !location.pathname.startsWith('/signin')) {
+    location.assign(`/signin?to=${encodeURIComponent(location.pathname + location.search)}`);
+  }
+  throw new Refused(
+    body.title ?? `The server answered ${result.response.status}.`,
+    result.response.status,
+    body.errors ?? [{ code: 'unknown', message: body.title ?? 'The server could not do this.', field: null }],
+  );
+}
+
+/** Sends a file's bytes as a paper of a load. */
+export async function sendPaper(
+  loadId: number,
+  kind: string,
+  file: File | Blob,
+  name: string,
+  mine = false,
+): Promise<Schemas['PaperRow']> {
+  const path = `/api/${mine ? 'mine/' : ''}loads/${loadId}/papers?kind=${kind}&name=${encodeURIComponent(name)}`;
+  return take(
+    fetch(path, {
+      method: 'POST',
+      body: file,
+      headers: {
+        'X-Lark-Token': token,
+        'Lark-Via': mine ? 'phone' : 'page',
+        'Content-Type': 'application/octet-stream',
+      },
+    }).then(async (response) => {
+      const body = await response.json().catch(() => ({}));
+      return response.ok ? { data: body as Schemas['PaperRow'], response } : { error: body, response };
+    }),
+  );
+}

@@ -1,0 +1,128 @@
+<script lang="ts">
+  import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
+  import { cents, figure } from '$lib/money';
+  import { live } from '$lib/state/live.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { localAt, saidDay, saidLocal } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Part from '$ui/Part.svelte';
+
+  let { id, onreceive }: { id: number; onreceive: (customerId: number) => void } = $props();
+  let sheet = $state<Schemas['InvoiceSheet'] | null>(null);
+  let problem = $state('');
+  async function load() {
+    try {
+      sheet = await take(api.GET('/api/invoices/{id}', { params: { path: { id } } }));
+    } catch (e) {
+      problem = e instanceof Refused ? e.message : 'This invoice cannot be shown.';
+    }
+  }
+  $effect(() => {
+    void id;
+    sheet = null;
+    void load();
+    return live.follow(load, (e) => /invoice|payment|mail/.test(e.kind));
+  });
+  const i = $derived(sheet?.invoice);
+  async function voidIt() {
+    try {
+      await take(api.POST('/api/invoices/{id}/void', { params: { path: { id } }, headers: moneyKey() }));
+      told(`${i?.number} taken back; its loads are ready to bill again.`);
+    } catch (e) {
+      wentWrong(e);
+    }
+    await load();
+  }
+  async function reverse(p: Schemas['InvoicePayment']) {
+    try {
+      await take(
+        api.POST('/api/payments/{id}/reverse', { params: { path: { id: p.paymentId } }, headers: moneyKey() }),
+      );
+      told('Payment taken back; the books hold the reversal.');
+    } catch (e) {
+      wentWrong(e);
+    }
+    await load();
+  }
+</script>
+
+{#if problem}<p class="p-5" role="alert">{problem}</p>
+{:else if !sheet || !i}<p class="text-mute p-5" role="status">Loading …</p>
+{:else}
+  <div class="px-5 pt-4 pb-3">
+    <div class="flex items-baseline justify-between gap-2 pr-8">
+      <h2 class="text-lg"><span class="fig font-bold">{i.number}</span> {i.customer}</h2>
+    </div>
+    <p class="text-mute text-sm">
+      {saidDay(i.issuedOn)}, due {saidDay(i.dueOn)}{i.voidedAt ? ' · void' : ''}
+    </p>
+    <p class="mt-1 text-sm">
+      {i.mailSentAt
+        ? `Mailed to ${i.mailedTo} ${saidLocal(localAt(i.mailSentAt, session.zone))}`
+        : i.voidedAt
+          ? ''
+          : `Goes to ${i.mailedTo} in a moment`}
+    </p>
+    <div class="mt-3 flex flex-wrap gap-2">
+      {#if session.may('billing.receive') && cents(i.open) > 0 && !i.voidedAt}<Button
+          look="main"
+          small
+          onclick={() => onreceive(i.customerId)}>Money came in</Button
+        >{/if}
+      <a
+        class="border-lark text-lark hover:bg-lark-tint inline-flex h-7 items-center rounded-md border px-2.5 text-sm font-bold"
+        href="/api/invoices/{i.id}/pdf"
+        target="_blank"
+        rel="noopener">Open as PDF, papers behind it</a
+      >
+    </div>
+  </div>
+  <Part title="Lines">
+    <dl class="grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-1">
+      {#each sheet.lines as line, n (n)}
+        <dt class="fig"><a class="text-lark hover:underline" href="/load/{line.loadId}">{line.loadNumber}</a></dt>
+        <dd class="truncate">{line.description}</dd>
+        <dd class="fig text-right">{figure(line.amount)}</dd>
+      {/each}
+      <dt></dt>
+      <dd class="font-bold">Total</dd>
+      <dd class="fig text-right font-bold">{figure(i.total)}</dd>
+      {#if cents(i.paid) > 0}
+        <dt></dt>
+        <dd class="text-mute">Paid</dd>
+        <dd class="fig text-mute text-right">−{figure(i.paid)}</dd>
+        <dt></dt>
+        <dd class="font-bold">Open</dd>
+        <dd class="fig text-right font-bold">{figure(i.open)}</dd>
+      {/if}
+    </dl>
+  </Part>
+  <Part title="Payments">
+    {#if sheet.payments.length === 0}<p class="text-mute text-sm">None yet.</p>{/if}
+    {#each sheet.payments as p (p.paymentId)}
+      <p class="flex justify-between gap-2 text-sm {p.standing ? '' : 'text-mute line-through'}">
+        <span>{saidDay(p.receivedOn)} · {p.method} {p.reference ?? ''}</span>
+        <span class="flex gap-3"
+          ><span class="fig">{figure(p.amount)}</span>
+          {#if p.standing && session.may('billing.receive')}<button
+              class="text-lark hover:underline"
+              onclick={() => reverse(p)}>Take back</button
+            >{/if}</span
+        >
+      </p>
+    {/each}
+  </Part>
+  <Part title="In the books">
+    <p class="flex gap-4 text-sm">
+      {#if session.may('ledger.see')}<a
+          class="text-lark hover:underline"
+          href="/ledger?tab=lines&company={i.customerId}">All entries of {i.customer}</a
+        >{/if}
+      {#if session.may('billing.invoice') && !i.voidedAt && cents(i.paid) === 0}<button
+          class="text-lark hover:underline"
+          onclick={voidIt}>Take this invoice back</button
+        >{/if}
+    </p>
+  </Part>
+{/if}

@@ -1,0 +1,174 @@
+<script lang="ts">
+  import { api, moneyKey, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { methodWords } from '$lib/loads/words';
+  import { cents, figure, fromCents, said, sum } from '$lib/money';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { saidDay } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
+  import MoneyField from '$ui/MoneyField.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  let { customerId = null, ondone }: { customerId?: number | null; ondone: () => void } = $props();
+  type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town'>;
+  let customer = $state<Company | null>(null);
+  let invoices = $state<Schemas['InvoiceRow'][]>([]);
+  let parts = $state<Record<number, Money | null>>({});
+  let amount = $state<Money | null>(null);
+  let method = $state('check');
+  let reference = $state('');
+  let on = $state(session.today);
+  let refused = $state<Refused | null>(null);
+  let busy = $state(false);
+  // One key for this form: a second press of the button pays nothing twice.
+  let key = moneyKey();
+
+  $effect(() => {
+    if (customerId)
+      take(api.GET('/api/companies/{id}', { params: { path: { id: customerId } } }))
+        .then((v) => choose(v.company))
+        .catch(wentWrong);
+  });
+  async function choose(c: Company | null) {
+    customer = c;
+    parts = {};
+    invoices = c
+      ? (await take(api.GET('/api/invoices', { params: { query: { open: true, customerId: c.id, limit: 200 } } }))).rows
+      : [];
+    spread();
+  }
+  /** The oldest due first, each up to what is open on it; changed by hand as needed. */
+  function spread() {
+    let left = cents(amount);
+    for (const i of invoices) {
+      const part = Math.min(left, cents(i.open));
+      parts[i.id] = part > 0 ? fromCents(part) : null;
+      left -= part;
+    }
+  }
+  let spreadFor = '';
+  $effect(() => {
+    const now = amount?.amount ?? '';
+    if (now !== spreadFor) {
+      spreadFor = now;
+      spread();
+    }
+  });
+  const applied = $derived(sum(Object.values(parts)));
+  const left = $derived(fromCents(cents(amount) - cents(applied)));
+
+  async function send() {
+    busy = true;
+    refused = null;
+    try {
+      const done = await take(
+        api.POST('/api/payments', {
+          body: {
+            customerId: customer?.id ?? null,
+            receivedOn: on || null,
+            method,
+            reference: reference || null,
+            amount,
+            applications: invoices
+              .filter((i) => parts[i.id] && cents(parts[i.id]) > 0)
+              .map((i) => ({ invoiceId: i.id, amount: parts[i.id] })),
+          },
+          headers: key,
+        }),
+      );
+      told(`${said(done.amount)} from ${done.customer} taken in.`, () =>
+        take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: done.id } }, headers: moneyKey() })),
+      );
+      ondone();
+    } catch (e) {
+      key = moneyKey();
+      if (e instanceof Refused) refused = e;
+      else wentWrong(e);
+    } finally {
+      busy = false;
+    }
+  }
+  const find = async (q: string) =>
+    (await take(api.GET('/api/companies', { params: { query: { q: q || undefined, customers: true, limit: 12 } } })))
+      .rows;
+</script>
+
+<form
+  class="flex flex-col gap-3 p-5"
+  onsubmit={(e) => {
+    e.preventDefault();
+    void send();
+  }}
+>
+  <h2 class="pr-8 text-lg font-bold">Money came in</h2>
+  <Picker
+    label="From"
+    required
+    bind:value={customer}
+    {find}
+    name={(c) => c.name}
+    detail={(c) => c.town ?? ''}
+    key={(c) => c.id}
+    problem={refused?.at('customerId')}
+    onchosen={(c) => void choose(c)}
+  />
+  <div class="grid grid-cols-2 gap-3">
+    <MoneyField label="Amount" required bind:value={amount} problem={refused?.at('amount')} />
+    <TextField label="Received" type="date" bind:value={on} problem={refused?.at('receivedOn')} />
+    <Choice
+      label="How"
+      bind:value={method}
+      problem={refused?.at('method')}
+      options={Object.entries(methodWords).map(([value, label]) => ({ value, label }))}
+    />
+    <TextField
+      label={method === 'check' ? 'Check number' : 'Reference'}
+      bind:value={reference}
+      maxlength={80}
+      problem={refused?.at('reference')}
+    />
+  </div>
+  {#if invoices.length > 0}
+    <div>
+      <h3 class="text-mute mb-1 text-sm font-bold">Where it goes</h3>
+      {#each invoices as i, n (i.id)}
+        <div class="border-line grid grid-cols-[1fr_130px] items-center gap-3 border-b py-1">
+          <span class="min-w-0"
+            ><span class="fig font-bold">{i.number}</span>
+            <span class="text-mute text-sm">due {saidDay(i.dueOn).slice(4)}, {figure(i.open)} open</span></span
+          >
+          <MoneyField
+            label="To {i.number}"
+            bind:value={parts[i.id]}
+            problem={refused?.at(`applications[${n}].amount`)}
+          />
+        </div>
+      {/each}
+      <p class="mt-2 flex justify-between text-sm">
+        <span class={cents(left) < 0 ? 'text-ember-word' : 'text-mute'}
+          >{cents(left) < 0
+            ? 'More is applied than came in'
+            : cents(left) > 0
+              ? 'Left over, kept as their credit'
+              : ''}</span
+        >
+        <span class="fig">{cents(left) ? figure(left) : ''}</span>
+      </p>
+    </div>
+  {:else if customer}
+    <p class="text-mute text-sm">{customer.name} owes nothing: all of it is kept as their credit.</p>
+  {/if}
+  {#if refused?.problems.some((p) => !p.field || p.field.startsWith('applications'))}<p
+      class="text-ember-word text-sm"
+      role="alert"
+    >
+      {refused.message}
+    </p>{/if}
+  <div>
+    <Button look="main" type="submit" {busy} disabled={!customer || !amount || cents(left) < 0}
+      >Take in {said(amount) || 'it'}{customer ? ` from ${customer.name}` : ''}</Button
+    >
+  </div>
+</form>

@@ -1,0 +1,155 @@
+<script lang="ts">
+  import { api, Refused, take, type Schemas } from '$lib/api/client';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  type Company = Schemas['CompanyRow'];
+  interface Props {
+    /** The company to change; a new one when left out. */
+    edit?: Company | null;
+    name?: string;
+    kind?: 'customer' | 'carrier';
+    onmade: (company: Company) => void;
+    oncancel?: () => void;
+  }
+  let { edit = null, name = '', kind = 'customer', onmade, oncancel }: Props = $props();
+
+  const blank = () => ({
+    name: edit?.name ?? name,
+    phone: edit?.phone ?? '',
+    email: edit?.email ?? '',
+    address: edit?.address ?? '',
+    town: edit?.town ?? '',
+    region: edit?.region ?? '',
+    terms: String(edit?.termsDays ?? 30),
+    isCustomer: edit?.isCustomer ?? kind === 'customer',
+    isCarrier: edit?.isCarrier ?? kind === 'carrier',
+    usdot: edit?.carrier?.usdot ?? '',
+    authority: edit?.carrier?.authorityActive ? 'yes' : 'no',
+    liability: edit?.carrier?.liabilityUntil ?? '',
+    cargo: edit?.carrier?.cargoUntil ?? '',
+    payDays: String(edit?.carrier?.payDays ?? 30),
+    doNotUse: edit?.carrier?.doNotUse ?? '',
+  });
+  let f = $state(blank());
+  $effect(() => {
+    void edit?.id;
+    void edit?.version;
+    f = blank();
+  });
+  let refused = $state<Refused | null>(null);
+  let busy = $state(false);
+
+  async function save() {
+    busy = true;
+    refused = null;
+    const body: Schemas['CompanyRequest'] = {
+      name: f.name,
+      phone: f.phone || null,
+      email: f.email || null,
+      address: f.address || null,
+      town: f.town || null,
+      region: f.region || null,
+      isCustomer: f.isCustomer,
+      isCarrier: f.isCarrier,
+      termsDays: Number(f.terms) || 0,
+      note: edit?.note ?? null,
+      version: edit?.version ?? null,
+      carrier: f.isCarrier
+        ? {
+            usdot: f.usdot || null,
+            authorityActive: f.authority === 'yes',
+            liabilityUntil: f.liability || null,
+            cargoUntil: f.cargo || null,
+            payDays: Number(f.payDays) || 0,
+            doNotUse: f.doNotUse || null,
+          }
+        : null,
+    };
+    try {
+      const made = edit
+        ? await take(api.PUT('/api/companies/{id}', { params: { path: { id: edit.id } }, body }))
+        : await take(api.POST('/api/companies', { body }));
+      told(edit ? `${made.name} changed.` : `${made.name} is in the address book.`);
+      onmade(made);
+    } catch (e) {
+      if (e instanceof Refused) refused = e;
+      else wentWrong(e);
+    } finally {
+      busy = false;
+    }
+  }
+  const at = (field: string) => refused?.at(field);
+</script>
+
+<div
+  class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3"
+  role="group"
+  aria-label={edit ? `Change ${edit.name}` : 'A new company'}
+>
+  <TextField class="col-span-4" label="Name" required bind:value={f.name} problem={at('name')} maxlength={120} />
+  <TextField class="col-span-2" label="Phone" bind:value={f.phone} problem={at('phone')} maxlength={40} />
+  <TextField
+    class="col-span-4"
+    label={f.isCarrier ? 'Mail for rate confirmations' : 'Mail for invoices'}
+    bind:value={f.email}
+    problem={at('email')}
+    maxlength={200}
+  />
+  <TextField
+    class="col-span-2"
+    label="Terms, days"
+    inputmode="numeric"
+    bind:value={f.terms}
+    problem={at('termsDays')}
+  />
+  <TextField class="col-span-3" label="Address" bind:value={f.address} problem={at('address')} />
+  <TextField class="col-span-2" label="Town" bind:value={f.town} problem={at('town')} maxlength={80} />
+  <TextField class="col-span-1" label="State" bind:value={f.region} problem={at('region')} maxlength={2} />
+  {#if f.isCarrier}
+    <TextField
+      class="col-span-2"
+      label="USDOT"
+      inputmode="numeric"
+      bind:value={f.usdot}
+      problem={at('carrier.usdot')}
+    />
+    <Choice
+      class="col-span-2"
+      label="Authority active"
+      bind:value={f.authority}
+      options={[
+        { value: 'yes', label: 'Yes' },
+        { value: 'no', label: 'No' },
+      ]}
+    />
+    <TextField
+      class="col-span-2"
+      label="We pay in, days"
+      inputmode="numeric"
+      bind:value={f.payDays}
+      problem={at('carrier.payDays')}
+    />
+    <TextField class="col-span-3" type="date" label="Liability insured until" bind:value={f.liability} />
+    <TextField class="col-span-3" type="date" label="Cargo insured until" bind:value={f.cargo} />
+    <TextField
+      class="col-span-6"
+      label="Do not use, because"
+      bind:value={f.doNotUse}
+      problem={at('carrier.doNotUse')}
+      hint="Empty for a carrier we use"
+    />
+  {/if}
+  <div class="col-span-6 flex items-center gap-2">
+    <Button look="main" small {busy} onclick={save}>{edit ? `Change ${edit.name}` : `Make ${f.name || 'it'}`}</Button>
+    {#if oncancel}<Button small look="quiet" onclick={oncancel}>Leave it</Button>{/if}
+    {#if refused && !refused.problems.some((p) => p.field && p.field !== 'version')}<p
+        class="text-ember-word text-sm"
+        role="alert"
+      >
+        {refused.message}
+      </p>{/if}
+  </div>
+</div>

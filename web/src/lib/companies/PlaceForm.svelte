@@ -1,0 +1,70 @@
+<script lang="ts">
+  import { api, Refused, take, type Schemas } from '$lib/api/client';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { zoneName } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  interface Props {
+    name?: string;
+    onmade: (place: Schemas['PlaceRow']) => void;
+    oncancel?: () => void;
+  }
+  let { name = '', onmade, oncancel }: Props = $props();
+  // svelte-ignore state_referenced_locally -- what was typed is only where it begins
+  let placeName = $state(name);
+  let address = $state('');
+  let town = $state<Schemas['TownRow'] | null>(null);
+  let refused = $state<Refused | null>(null);
+  let busy = $state(false);
+
+  const findTowns = async (q: string) =>
+    q.length < 2 ? [] : take(api.GET('/api/towns', { params: { query: { q } } }));
+  async function save() {
+    busy = true;
+    refused = null;
+    try {
+      const made = await take(
+        api.POST('/api/places', {
+          body: { name: placeName, address: address || null, townId: town?.id ?? null, note: null },
+        }),
+      );
+      told(`${made.name} in ${made.town} is in the address book.`);
+      onmade(made);
+    } catch (e) {
+      if (e instanceof Refused) refused = e;
+      else wentWrong(e);
+    } finally {
+      busy = false;
+    }
+  }
+</script>
+
+<div class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3" role="group" aria-label="A new place">
+  <TextField
+    class="col-span-3"
+    label="Name of the place"
+    required
+    bind:value={placeName}
+    problem={refused?.at('name')}
+    maxlength={120}
+  />
+  <Picker
+    class="col-span-3"
+    label="Town"
+    required
+    bind:value={town}
+    find={findTowns}
+    name={(t) => `${t.name} ${t.region}`}
+    detail={(t) => zoneName(t.zone)}
+    key={(t) => t.id}
+    problem={refused?.at('townId')}
+    hint={town ? `${zoneName(town.zone)} time` : undefined}
+  />
+  <TextField class="col-span-6" label="Street and number" bind:value={address} problem={refused?.at('address')} />
+  <div class="col-span-6 flex gap-2">
+    <Button look="main" small {busy} onclick={save}>Make {placeName || 'it'}</Button>
+    {#if oncancel}<Button small look="quiet" onclick={oncancel}>Leave it</Button>{/if}
+  </div>
+</div>

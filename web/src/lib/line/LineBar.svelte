@@ -1,0 +1,186 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import Button from '$ui/Button.svelte';
+  import Key from '$ui/Key.svelte';
+
+  type Answer = Schemas['LineAnswer'];
+  let typed = $state('');
+  let answer = $state<Answer | null>(null);
+  let at = $state(0);
+  let here = $state(false);
+  let field: HTMLInputElement;
+  let turn = 0;
+  let timer: ReturnType<typeof setTimeout>;
+
+  type Choice = { kind: 'do'; action: Schemas['LineAction'] } | { kind: 'open'; found: Schemas['Found'] };
+  const choices = $derived<Choice[]>([
+    ...(answer?.actions ?? []).map((action) => ({ kind: 'do' as const, action })),
+    ...(answer?.found ?? []).slice(0, 8).map((found) => ({ kind: 'open' as const, found })),
+  ]);
+
+  function ask() {
+    clearTimeout(timer);
+    const mine = ++turn;
+    const q = typed.trim();
+    if (!q) {
+      answer = null;
+      return;
+    }
+    timer = setTimeout(async () => {
+      const { data } = await api.GET('/api/line', { params: { query: { q } } }).catch(() => ({ data: undefined }));
+      if (mine === turn && data) {
+        answer = data;
+        at = 0;
+      }
+    }, 80);
+  }
+  function close() {
+    typed = '';
+    answer = null;
+    turn++;
+    field.blur();
+  }
+  async function choose(choice: Choice | undefined) {
+    if (!choice) return;
+    if (choice.kind === 'open') {
+      close();
+      const { kind, id } = choice.found;
+      await goto(
+        kind === 'load'
+          ? `/load/${id}`
+          : kind === 'invoice'
+            ? `/bill?invoice=${id}`
+            : kind === 'company'
+              ? `/setup?company=${id}`
+              : `/setup?tab=${kind === 'driver' ? 'fleet' : 'places'}`,
+      );
+      return;
+    }
+    const a = choice.action;
+    if (a.problem) return;
+    close();
+    try {
+      await take(
+        api.POST('/api/loads/{id}/stops/{stopId}', {
+          params: { path: { id: a.loadId, stopId: a.stopId } },
+          body: { word: a.word, at: a.at, receivedBy: a.receivedBy },
+          headers: { 'Lark-Via': 'line' },
+        }),
+      );
+      told(`${a.title}.`, () =>
+        take(
+          api.POST('/api/loads/{id}/stops/{stopId}/take-back', {
+            params: { path: { id: a.loadId, stopId: a.stopId } },
+          }),
+        ),
+      );
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  function windowKey(e: KeyboardEvent) {
+    const target = e.target as HTMLElement;
+    const typing = target.closest('input, textarea, select, [contenteditable]');
+    if ((e.key === '/' && !typing) || (e.key.toLowerCase() === 'k' && (e.ctrlKey || e.metaKey))) {
+      e.preventDefault();
+      field.focus();
+      field.select();
+    }
+  }
+  async function key(e: KeyboardEvent) {
+    if (e.key === 'Escape') {
+      e.preventDefault();
+      close();
+    } else if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
+      e.preventDefault();
+      at = Math.max(0, Math.min(choices.length - 1, at + (e.key === 'ArrowDown' ? 1 : -1)));
+    } else if (e.key === 'Enter') {
+      e.preventDefault();
+      if (!answer) return;
+      await choose(choices[at]);
+    }
+  }
+  const kinds: Record<string, string> = {
+    company: 'company',
+    driver: 'driver',
+    invoice: 'invoice',
+    place: 'place',
+    load: '',
+  };
+</script>
+
+<svelte:window onkeydown={windowKey} />
+<div class="relative min-w-0 flex-1">
+  <div class="flex items-center gap-2.5">
+    <Key>/</Key>
+    <input
+      bind:this={field}
+      bind:value={typed}
+      oninput={ask}
+      onkeydown={key}
+      onfocus={() => (here = true)}
+      onblur={() => setTimeout(() => (here = false), 150)}
+      class="h-9 w-full bg-transparent text-base focus:outline-none"
+      placeholder={session.may('loads.roll')
+        ? 'Type what you hear: a number, a name, a town, or “2041 left 0940”'
+        : 'Find anything: a number, a name, a town, a word'}
+      aria-label="The line: type what you hear"
+      role="combobox"
+      aria-expanded={here && !!answer}
+      aria-controls="line-answers"
+      aria-activedescendant={here && choices.length ? `line-${at}` : undefined}
+      autocomplete="off"
+      spellcheck="false"
+      maxlength="300"
+    />
+  </div>
+  {#if here && answer}
+    <div
+      id="line-answers"
+      role="listbox"
+      aria-label="What the line found"
+      class="border-line bg-panel border-t-lark absolute top-[43px] left-0 z-40 w-[680px] max-w-full rounded-b-lg border border-t-2 py-2 shadow-lg"
+    >
+      {#each choices as choice, i (i)}
+        {#if choice.kind === 'open' && (i === 0 || choices[i - 1].kind === 'do')}
+          <p class="text-mute px-4 pt-1.5 pb-0.5 text-sm" role="presentation">{i === 0 ? 'Open' : 'or open'}</p>
+        {/if}
+        <!-- svelte-ignore a11y_click_events_have_key_events -- keys are handled in the field, which keeps the focus -->
+        <div
+          id="line-{i}"
+          role="option"
+          tabindex="-1"
+          aria-selected={i === at}
+          class="flex cursor-pointer items-center justify-between gap-3 px-4 {choice.kind === 'do'
+            ? 'py-2'
+            : 'py-1'} {i === at ? 'bg-lark-tint' : 'hover:bg-faint'}"
+          onmousedown={(e) => e.preventDefault()}
+          onclick={() => choose(choice)}
+        >
+          {#if choice.kind === 'do'}
+            <div class="min-w-0">
+              <p class="truncate font-bold">{choice.action.title}</p>
+              <p class="text-mute truncate text-sm">{choice.action.detail}</p>
+              {#if choice.action.problem}<p class="text-ember-word text-sm">{choice.action.problem}</p>{/if}
+            </div>
+            {#if !choice.action.problem}<Button look={i === at ? 'main' : 'plain'} small tabindex={-1}
+                >{choice.action.button} {i === at ? '⏎' : ''}</Button
+              >{/if}
+          {:else}
+            <p class="truncate">
+              <span class="font-bold">{choice.found.title}</span>
+              <span class="text-mute ml-1.5 text-sm">{choice.found.subtitle}</span>
+            </p>
+            <span class="text-mute shrink-0 text-sm">{kinds[choice.found.kind]}</span>
+          {/if}
+        </div>
+      {/each}
+      {#if choices.length === 0}
+        <p class="text-mute px-4 py-1">Nothing found. Fewer words find more.</p>
+      {/if}
+    </div>
+  {/if}
+</div>

@@ -1,0 +1,318 @@
+<script lang="ts">
+  import { api, ifMatch, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { cents, figure, fromCents, said } from '$lib/money';
+  import { live } from '$lib/state/live.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { localAt, saidDay, saidLocal } from '$lib/time/when';
+  import AxisHead from '$ui/AxisHead.svelte';
+  import AxisLines from '$ui/AxisLines.svelte';
+  import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
+  import MoneyField from '$ui/MoneyField.svelte';
+  import Notice from '$ui/Notice.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import { xOf, type Axis } from '$ui/axis';
+
+  interface Props {
+    view: Schemas['LoadSheetView'];
+    oncovered?: () => void;
+  }
+  let { view, oncovered }: Props = $props();
+  const load = $derived(view.sheet.load);
+  let choices = $state<Schemas['CoverChoices'] | null>(null);
+  let way = $state<'ours' | 'carrier'>('ours');
+  let driver = $state<Schemas['DriverOffer'] | null>(null);
+  let truck = $state('');
+  let trailer = $state('');
+  let carrier = $state<Schemas['CarrierOffer'] | null>(null);
+  let pay = $state<Money | null>(null);
+  let refused = $state<Refused | null>(null);
+  let busy = $state(false);
+  let all = $state(false);
+
+  async function look() {
+    const { data } = await api
+      .GET('/api/loads/{id}/choices', { params: { path: { id: load.id } } })
+      .catch(() => ({ data: undefined }));
+    choices = data ?? null;
+  }
+  $effect(() => {
+    void load.id;
+    choices = null;
+    driver = null;
+    carrier = null;
+    pay = null;
+    refused = null;
+    void look();
+    return live.follow(look, (e) => /covered|taken_back|stop|company/.test(e.kind));
+  });
+
+  const width = 190;
+  const axis = $derived<Axis>({
+    from: session.now - 6 * 3_600_000,
+    until: Math.max(session.now + 66 * 3_600_000, Date.parse(choices?.until ?? '') + 8 * 3_600_000 || 0),
+    width,
+  });
+  const shownDrivers = $derived((choices?.drivers ?? []).slice(0, all ? 100 : 5));
+  const margin = $derived(pay ? fromCents(cents(load.revenue) - cents(pay)) : null);
+  const percent = $derived(
+    margin && cents(load.revenue) ? ((cents(margin) / cents(load.revenue)) * 100).toFixed(1) : '',
+  );
+  const lanePaid = $derived((choices?.lane ?? []).map((l) => cents(l.agreed)).sort((a, b) => a - b));
+  const truckUnit = $derived(choices?.trucks.find((t) => String(t.id) === truck)?.unit);
+  const trailerUnit = $derived(choices?.trailers.find((t) => String(t.id) === trailer)?.unit);
+
+  function pick(d: Schemas['DriverOffer']) {
+    driver = d;
+    refused = null;
+    way = 'ours';
+    const free = (list: Schemas['UnitOffer'][], last: number | null) =>
+      String((list.find((u) => u.id === last && !u.cannot) ?? list.find((u) => !u.cannot))?.id ?? '');
+    truck = free(choices!.trucks, d.lastTruckId);
+    trailer = free(choices!.trailers, d.lastTrailerId);
+  }
+  async function cover(act: () => Promise<Schemas['CoverAnswer']>) {
+    busy = true;
+    refused = null;
+    try {
+      const done = await act();
+      told(
+        done.mailTo
+          ? `${done.number} given to ${done.who}; the rate confirmation goes to ${done.mailTo}.`
+          : `${done.number} given to ${done.who}, trip ${done.trip}.`,
+        () => take(api.POST('/api/loads/{id}/take-back', { params: { path: { id: load.id } } })),
+      );
+      oncovered?.();
+    } catch (e) {
+      if (e instanceof Refused) refused = e;
+      else wentWrong(e);
+      await look();
+    } finally {
+      busy = false;
+    }
+  }
+  const coverByDriver = () =>
+    cover(() =>
+      take(
+        api.POST('/api/loads/{id}/cover/driver', {
+          params: { path: { id: load.id } },
+          body: { driverId: driver!.driverId, truckId: Number(truck) || null, trailerId: Number(trailer) || null },
+          headers: ifMatch(load.version),
+        }),
+      ),
+    );
+  const coverByCarrier = () =>
+    cover(() =>
+      take(
+        api.POST('/api/loads/{id}/cover/carrier', {
+          params: { path: { id: load.id } },
+          body: { carrierId: carrier?.id ?? null, pay },
+          headers: ifMatch(load.version),
+        }),
+      ),
+    );
+  const findCarrier = (typed: string) =>
+    Promise.resolve(
+      (choices?.carriers ?? []).filter((c) => c.name.toLowerCase().includes(typed.toLowerCase())).slice(0, 30),
+    );
+</script>
+
+<section class="border-line mx-5 border-t py-3" aria-label="Cover this load">
+  <div class="mb-2 flex gap-4" role="tablist" aria-label="Who carries it">
+    {#each [['ours', 'Our drivers'], ['carrier', 'A carrier']] as [id, label] (id)}
+      <button
+        role="tab"
+        aria-selected={way === id}
+        class="border-b-2 {way === id ? 'border-lark font-bold' : 'text-mute border-transparent'}"
+        onclick={() => {
+          way = id as typeof way;
+          refused = null;
+        }}>{label}</button
+      >
+    {/each}
+  </div>
+
+  {#if !choices}
+    <p class="text-mute text-sm" role="status">Looking who is free …</p>
+  {:else if way === 'ours'}
+    <div class="relative">
+      <div class="grid grid-cols-[150px_190px_minmax(0,1fr)]">
+        <span></span><AxisHead {axis} /><span class="text-mute self-end pb-1 text-right text-[11px]"
+          >empty miles · margin</span
+        >
+      </div>
+      <div class="relative">
+        <div class="pointer-events-none absolute inset-y-0 left-[150px] w-[190px]"><AxisLines {axis} /></div>
+        {#each shownDrivers as d (d.driverId)}
+          <button
+            class="border-line relative grid w-full grid-cols-[150px_190px_minmax(0,1fr)] items-center border-b py-1 text-left {driver?.driverId ===
+            d.driverId
+              ? 'bg-lark-tint/80'
+              : 'hover:bg-faint/60'}"
+            aria-pressed={driver?.driverId === d.driverId}
+            onclick={() => pick(d)}
+          >
+            <span class="min-w-0 pl-1">
+              <span class="block truncate font-bold">{d.name}</span>
+              <span class="text-mute block truncate text-sm"
+                >{d.freeAt && Date.parse(d.freeAt) > session.now
+                  ? `${saidLocal(localAt(d.freeAt, session.zone)).slice(0, 3)} ${localAt(d.freeAt, session.zone).slice(11, 16)}, `
+                  : 'in '}{d.freeTown}</span
+              >
+            </span>
+            <svg {width} height="36" class="overflow-hidden" aria-hidden="true">
+              {#each d.promises as p (p.trip)}
+                <line
+                  x1={xOf(axis, Date.parse(p.from))}
+                  x2={xOf(axis, Date.parse(p.until))}
+                  y1="18"
+                  y2="18"
+                  stroke="var(--ink)"
+                  stroke-width={p.underWay ? 4 : 1.8}
+                />
+              {/each}
+              {#if d.emptyMiles !== null && !d.cannot}
+                <line
+                  x1={Math.max(0, xOf(axis, Date.parse(choices.from) - (d.emptyMiles / 52) * 3_600_000))}
+                  x2={xOf(axis, Date.parse(choices.from))}
+                  y1="18"
+                  y2="18"
+                  stroke="var(--mute)"
+                  stroke-width="1.6"
+                  stroke-dasharray="4 3"
+                />
+              {/if}
+              {#if !d.cannot}
+                {@const a = xOf(axis, Date.parse(choices.from))}
+                {@const b = xOf(axis, Date.parse(choices.until))}
+                <path d="M{a} 9v9H{b}v9" fill="none" stroke="var(--lark)" stroke-width="1.8" />
+                <circle cx={a} cy="8" r="3.4" fill="var(--panel)" stroke="var(--lark)" stroke-width="1.6" />
+                <circle cx={b} cy="28" r="3.4" fill="var(--panel)" stroke="var(--lark)" stroke-width="1.6" />
+              {/if}
+            </svg>
+            <span class="min-w-0 text-right">
+              {#if d.cannot}
+                <span class="text-ember-word block text-sm font-bold">cannot</span>
+                <span class="text-mute line-clamp-2 block text-sm leading-tight">{d.cannot}</span>
+              {:else}
+                <span class="fig block">{d.emptyMiles ?? '?'} mi</span>
+                <span class="fig text-mute block text-sm">{figure(d.margin.amount)}</span>
+              {/if}
+            </span>
+          </button>
+        {/each}
+      </div>
+      {#if choices.drivers.length > 5}<Button small look="quiet" class="mt-1" onclick={() => (all = !all)}
+          >{all ? 'Show the nearest five' : `Show all ${choices.drivers.length}`}</Button
+        >{/if}
+    </div>
+    {#if driver}
+      <div class="mt-3 grid grid-cols-2 gap-3">
+        <Choice
+          label="Truck"
+          bind:value={truck}
+          problem={refused?.at('truckId')}
+          options={[
+            { value: '', label: 'Choose a truck' },
+            ...choices.trucks.map((t) => ({
+              value: String(t.id),
+              label: t.cannot ? `${t.unit}, ${t.cannot}` : t.unit,
+            })),
+          ]}
+        />
+        <Choice
+          label="Trailer"
+          bind:value={trailer}
+          problem={refused?.at('trailerId')}
+          options={[
+            { value: '', label: 'Choose a trailer' },
+            ...choices.trailers.map((t) => ({
+              value: String(t.id),
+              label: t.cannot ? `${t.unit}, ${t.cannot}` : t.unit,
+            })),
+          ]}
+        />
+      </div>
+      {#if refused && (refused.at('driverId') || refused.general)}
+        <div class="mt-2"><Notice title="This cannot be">{refused.at('driverId') ?? refused.general}</Notice></div>
+      {/if}
+      <p class="text-mute mt-2 text-sm">
+        He earns {figure(driver.pay)} on it by estimate; margin {figure(driver.margin.amount)}{driver.margin.percent !==
+        null
+          ? `, ${driver.margin.percent.toFixed(1)} %`
+          : ''}, fuel and truck not counted.
+      </p>
+      <Button look="main" class="mt-2" {busy} onclick={coverByDriver}
+        >Give it to {driver.name}{truckUnit ? `, truck ${truckUnit}` : ''}{trailerUnit
+          ? `, trailer ${trailerUnit}`
+          : ''}</Button
+      >
+    {:else}
+      <p class="text-mute mt-2 text-sm">
+        Choose a driver. He would be promised from {saidLocal(localAt(choices.from, session.zone))} to {saidLocal(
+          localAt(choices.until, session.zone),
+        )}, by estimate.
+      </p>
+    {/if}
+  {:else}
+    <div class="grid grid-cols-[minmax(0,1fr)_150px] gap-3">
+      <Picker
+        label="Carrier"
+        bind:value={carrier}
+        find={findCarrier}
+        name={(c) => c.name}
+        detail={(c) => (c.cannot.length ? 'cannot' : c.loadsRun ? `ran it ${c.loadsRun}×, ${figure(c.lastPaid)}` : '')}
+        key={(c) => c.id}
+        required
+        onchosen={() => (refused = null)}
+      />
+      <MoneyField label="Pay" bind:value={pay} required big problem={refused?.at('pay')} />
+    </div>
+    {#if carrier && carrier.cannot.length > 0}
+      <div class="mt-2">
+        <Notice title="{carrier.name} cannot have it"
+          >{#each carrier.cannot as why (why)}<p>{why}</p>{/each}</Notice
+        >
+      </div>
+    {:else if refused && (refused.at('carrierId') || refused.general)}
+      <div class="mt-2">
+        <Notice title="This cannot be"
+          >{#each refused.problems as p (p.message)}<p>{p.message}</p>{/each}</Notice
+        >
+      </div>
+    {/if}
+    <div class="mt-2 flex items-baseline justify-between gap-3">
+      <p>
+        {#if margin}Margin <b class="fig {cents(margin) < 0 ? 'text-ember-word' : ''}">{figure(margin)}</b>
+          <span class="text-mute">{percent} %</span>{:else}<span class="text-mute"
+            >of {figure(load.revenue)} from the customer</span
+          >{/if}
+      </p>
+      <p class="text-mute text-right text-sm">
+        {#if lanePaid.length}{figure(fromCents(lanePaid[0]))} least, {figure(
+            fromCents(lanePaid[Math.floor((lanePaid.length - 1) / 2)]),
+          )} median, {figure(fromCents(lanePaid.at(-1)!))} most paid here, {lanePaid.length}
+          {lanePaid.length === 1 ? 'load' : 'loads'}{:else}no carrier of ours ran this lane yet{/if}
+      </p>
+    </div>
+    <Button
+      look="main"
+      class="mt-2"
+      {busy}
+      disabled={!carrier || !pay || carrier.cannot.length > 0}
+      onclick={coverByCarrier}>Cover with {carrier?.name ?? 'a carrier'}{pay ? ` for ${said(pay)}` : ''}</Button
+    >
+    {#if choices.lane.length > 0}
+      <ul class="mt-3 text-sm">
+        {#each choices.lane.slice(0, 5) as l (l.loadNumber)}
+          <li class="border-faint flex justify-between border-b py-0.5">
+            <span class="fig font-bold">{l.loadNumber}</span><span class="flex-1 truncate px-3">{l.carrier}</span><span
+              class="text-mute pr-3">{saidDay(l.on).slice(4)}</span
+            ><span class="fig">{figure(l.agreed)}</span>
+          </li>
+        {/each}
+      </ul>
+    {/if}
+  {/if}
+</section>

@@ -1,0 +1,31 @@
+<script lang="ts">
+  import type { Schemas } from '$lib/api/client';
+  import type { Axis } from '$ui/axis';
+  import Stopline from '$ui/Stopline.svelte';
+  import Word from '$ui/Word.svelte';
+  import { equipmentWords, lane } from './words';
+
+  interface Props {
+    line: Schemas['LoadLine'];
+    axis: Axis;
+    /** Whether a column says who carries it. */
+    who?: boolean;
+  }
+  let { line, axis, who = false }: Props = $props();
+  const load = $derived(line.load);
+</script>
+
+<span class="flex h-11 items-center pr-4 pl-5">
+  <span class="fig w-[54px] shrink-0 font-bold">{load.number}</span>
+  <span class="min-w-0 flex-1 pr-2">
+    <span class="block truncate leading-5 font-bold">{lane(load)}</span>
+    <span class="text-mute block truncate text-sm leading-4"
+      >{load.customer ?? 'no customer yet'}{who
+        ? ''
+        : ` · ${[load.equipment ? equipmentWords[load.equipment] : null, load.freight].filter(Boolean).join(' ')}`}</span
+    >
+  </span>
+  {#if who}<span class="w-[104px] shrink-0 truncate pr-2 text-sm">{load.who ?? ''}</span>{/if}
+  <span class="shrink-0" style:width="{axis.width}px"><Stopline {load} visits={line.visits} {axis} /></span>
+  <span class="w-[112px] shrink-0 truncate text-right text-sm"><Word urgency={line.urgency}>{line.word}</Word></span>
+</span>

@@ -1,0 +1,502 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { api, ifMatch, moneyKey, Refused, sendPaper, take, type Schemas } from '$lib/api/client';
+  import { figure, said } from '$lib/money';
+  import { live } from '$lib/state/live.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { clockAt, instantOf, localAt, saidDay, saidLocal, zoneName, type Local } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Notice from '$ui/Notice.svelte';
+  import Part from '$ui/Part.svelte';
+  import TextField from '$ui/TextField.svelte';
+  import WhenField from '$ui/WhenField.svelte';
+  import { box } from '$ui/box';
+  import FileText from '@lucide/svelte/icons/file-text';
+  import { chargeWords, equipmentWords, freightLine, happened, lane, paperWords, windowOf } from './words';
+
+  interface Props {
+    id: number;
+    /** Something to put between the head and the stops: how to cover it. */
+    top?: import('svelte').Snippet<[Schemas['LoadSheetView']]>;
+    onchanged?: () => void;
+    whole?: boolean;
+  }
+  let { id, top, onchanged, whole = false }: Props = $props();
+  type View = Schemas['LoadSheetView'];
+  let view = $state<View | null>(null);
+  let problem = $state('');
+  let busy = $state('');
+  let wordAt = $state<number | null>(null);
+  let at = $state<Local | null>(null);
+  let signed = $state('');
+  let refusedAt = $state<Refused | null>(null);
+  let kind = $state('pod');
+  let calling = $state(false);
+  let why = $state('');
+  let drop = $state(false);
+
+  async function load() {
+    try {
+      view = await take(api.GET('/api/loads/{id}', { params: { path: { id } } }));
+      problem = '';
+    } catch (e) {
+      problem = e instanceof Refused ? e.message : 'This load cannot be shown.';
+    }
+  }
+  $effect(() => {
+    void id;
+    view = null;
+    wordAt = null;
+    calling = false;
+    void load();
+    return live.follow(load, (e) => e.loadId === id);
+  });
+
+  const l = $derived(view?.sheet.load);
+  const leg = $derived(view?.sheet.legs[0]);
+  const next = $derived(l?.stops.find((s) => !(s.leftAt || s.deliveredAt)));
+  const visit = (stopId: number) => view?.visits.find((v) => v.stopId === stopId);
+  const rolls = $derived(session.may('loads.roll') && l && (l.state === 'covered' || l.state === 'rolling'));
+
+  async function run(name: string, act: () => Promise<unknown>) {
+    busy = name;
+    try {
+      await act();
+      onchanged?.();
+    } catch (e) {
+      if (e instanceof Refused && e.status === 409) {
+        told('Somebody changed this load meanwhile. It is shown as it is now.');
+      } else wentWrong(e);
+    } finally {
+      busy = '';
+      await load();
+    }
+  }
+
+  async function say(stop: Schemas['StopRow'], word: 'arrived' | 'left' | 'delivered') {
+    if (!l) return;
+    refusedAt = null;
+    busy = word;
+    try {
+      const done = await take(
+        api.POST('/api/loads/{id}/stops/{stopId}', {
+          params: { path: { id, stopId: stop.id } },
+          body: {
+            word,
+            at: at ? instantOf(at, stop.zone ?? session.zone) : null,
+            receivedBy: word === 'arrived' ? null : signed || null,
+          },
+          headers: ifMatch(l.version),
+        }),
+      );
+      told(`${done.said}.`, () =>
+        take(api.POST('/api/loads/{id}/stops/{stopId}/take-back', { params: { path: { id, stopId: stop.id } } })),
+      );
+      at = null;
+      signed = '';
+      wordAt = null;
+      onchanged?.();
+    } catch (e) {
+      if (e instanceof Refused) refusedAt = e;
+      else wentWrong(e);
+    } finally {
+      busy = '';
+      await load();
+    }
+  }
+  async function addPaper(file: File) {
+    await run('paper', async () => {
+      const paper = await sendPaper(id, kind, file, file.name);
+      told(`${paperWords[kind]} added: ${file.name}.`, () =>
+        take(api.POST('/api/papers/{id}/put-away', { params: { path: { id: paper.id } } })),
+      );
+    });
+  }
+  async function putAway(paper: Schemas['PaperRow']) {
+    await run('paper', async () => {
+      await take(api.POST('/api/papers/{id}/put-away', { params: { path: { id: paper.id } } }));
+      told(`${paperWords[paper.kind]} taken off: ${paper.fileName}.`, () =>
+        take(api.POST('/api/papers/{id}/bring-back', { params: { path: { id: paper.id } } })),
+      );
+    });
+  }
+  async function takeBack() {
+    await run('back', async () => {
+      const done = await take(
+        api.POST('/api/loads/{id}/take-back', { params: { path: { id } }, headers: ifMatch(l!.version) }),
+      );
+      told(`${done.number} taken back from ${done.who}.`);
+    });
+  }
+  async function cancel() {
+    await run('cancel', async () => {
+      await take(
+        api.POST('/api/loads/{id}/cancel', { params: { path: { id } }, body: { why }, headers: ifMatch(l!.version) }),
+      );
+      told(`${l!.number} called off.`);
+      calling = false;
+    });
+  }
+  async function bill() {
+    await run('bill', async () => {
+      const invoice = await take(
+        api.POST('/api/invoices', {
+          body: { loadIds: [id], termsDays: null, mailTo: null },
+          headers: moneyKey(),
+        }),
+      );
+      told(`Invoice ${invoice.number} over ${said(invoice.total)} goes to ${invoice.mailedTo}.`, () =>
+        take(api.POST('/api/invoices/{id}/void', { params: { path: { id: invoice.id } }, headers: moneyKey() })),
+      );
+    });
+  }
+  const stateWord = (s: string) => s.replace('_', ' ');
+</script>
+
+{#if problem}
+  <p class="p-5" role="alert">{problem}</p>
+{:else if !view || !l}
+  <p class="text-mute p-5" role="status">Loading …</p>
+{:else}
+  <div class="px-5 pt-4 pb-3">
+    <div class="flex items-baseline gap-2 pr-8">
+      <h2 class="min-w-0 text-lg">
+        <span class="fig font-bold">{l.number}</span>
+        {l.customer ?? 'No customer yet'}
+      </h2>
+      <span class="text-mute text-sm">{stateWord(l.state)}</span>
+      {#if !whole}<a class="text-lark ml-auto shrink-0 text-sm underline-offset-2 hover:underline" href="/load/{l.id}"
+          >Whole page</a
+        >{/if}
+    </div>
+    <p class="text-mute text-sm">
+      {lane(l)}{l.equipment ? ` · ${equipmentWords[l.equipment]}` : ''}{l.miles ? ` · about ${l.miles} mi` : ''}
+    </p>
+    <p class="text-mute text-sm">{freightLine(l)}</p>
+  </div>
+
+  <div class="flex flex-col gap-2 px-5 pb-3 empty:hidden">
+    {#if view.trouble.length > 0}
+      <Notice urgency={view.urgency === 'now' ? 'now' : 'soon'} title={view.word}>
+        {#each view.trouble as line (line)}<p>{line}</p>{/each}
+      </Notice>
+    {/if}
+    {#if l.state === 'delivered' && view.missing.length > 0}
+      <Notice urgency="soon" title="Not ready to bill"
+        >{#each view.missing as line (line)}<p>{line}</p>{/each}</Notice
+      >
+    {/if}
+    {#if l.state === 'cancelled'}
+      <Notice urgency="soon" title="Called off"><p>{view.sheet.cancelledWhy}</p></Notice>
+    {/if}
+    {#if l.state === 'delivered' && view.missing.length === 0 && session.may('billing.invoice')}
+      <div>
+        <Button look="main" busy={busy === 'bill'} onclick={bill}>Bill {said(l.revenue)} to {l.customer}</Button>
+      </div>
+    {/if}
+  </div>
+
+  {@render top?.(view)}
+
+  <Part title="Stops">
+    <ol>
+      {#each l.stops as stop, i (stop.id)}
+        {@const v = visit(stop.id)}
+        {@const done = !!(stop.leftAt || stop.deliveredAt)}
+        <li class="relative flex gap-3 pb-3">
+          <svg width="16" class="shrink-0 self-stretch overflow-visible" height="44" aria-hidden="true">
+            {#if i < l.stops.length - 1}<line
+                x1="8"
+                x2="8"
+                y1="14"
+                y2="60"
+                stroke="var(--ink)"
+                stroke-width={done ? 3 : 1.6}
+                stroke-dasharray={l.who ? undefined : '2.5 3.5'}
+              />{/if}
+            <circle
+              cx="8"
+              cy="10"
+              r="5"
+              fill={done ? 'var(--ink)' : 'var(--panel)'}
+              stroke="var(--ink)"
+              stroke-width="1.8"
+            />
+          </svg>
+          <div class="min-w-0 flex-1">
+            <div class="flex items-baseline justify-between gap-2">
+              <span class="truncate font-bold">{stop.place ?? 'No place yet'}</span>
+              <span class="fig shrink-0 text-sm">{windowOf(stop)}</span>
+            </div>
+            <div class="text-mute flex items-baseline justify-between gap-2 text-sm">
+              <span class="truncate"
+                >{stop.kind}{stop.town ? `, ${stop.town} ${stop.region}` : ''}{stop.zone && stop.zone !== session.zone
+                  ? ` · ${zoneName(stop.zone)}`
+                  : ''}</span
+              >
+              {#if stop.arrivedAt}
+                <span class="fig shrink-0">{happened(stop)}</span>
+              {:else if v && l.who && (l.state === 'covered' || l.state === 'rolling')}
+                <span
+                  class="fig shrink-0 {v.standing === 'late' || v.standing === 'no_word'
+                    ? 'text-ember-word font-bold'
+                    : v.standing === 'thin'
+                      ? 'text-marigold-word font-bold'
+                      : ''}"
+                  title="Expected by estimate"
+                  >≈ {saidLocal(localAt(v.arrives, stop.zone ?? session.zone)).slice(0, 3)}
+                  {clockAt(v.arrives, stop.zone ?? session.zone)}</span
+                >
+              {/if}
+            </div>
+            {#if stop.receivedBy}<p class="text-mute text-sm">signed {stop.receivedBy}</p>{/if}
+            {#if stop.note}<p class="text-sm">{stop.note}</p>{/if}
+            {#if rolls && stop.id === next?.id}
+              <div class="mt-1.5 flex flex-wrap gap-2">
+                {#if !stop.arrivedAt}<Button
+                    small
+                    look="main"
+                    busy={busy === 'arrived'}
+                    onclick={() => say(stop, 'arrived')}>At stop{at ? ` ${at.slice(11, 16)}` : ' now'}</Button
+                  >{/if}
+                {#if stop.kind === 'pickup'}<Button
+                    small
+                    look={stop.arrivedAt ? 'main' : 'plain'}
+                    busy={busy === 'left'}
+                    onclick={() => say(stop, 'left')}>Left loaded</Button
+                  >{:else}<Button
+                    small
+                    look={stop.arrivedAt ? 'main' : 'plain'}
+                    busy={busy === 'delivered'}
+                    onclick={() => say(stop, 'delivered')}>Delivered</Button
+                  >{/if}
+                <Button small look="quiet" onclick={() => (wordAt = wordAt === stop.id ? null : stop.id)}
+                  >{wordAt === stop.id ? 'Now' : 'At another time'}</Button
+                >
+              </div>
+              {#if wordAt === stop.id}
+                <div class="mt-2 grid grid-cols-2 gap-2">
+                  <WhenField
+                    label="When it was"
+                    bind:value={at}
+                    zone={stop.zone}
+                    like={session.wallClock(stop.zone ?? session.zone)}
+                    problem={refusedAt?.at('at')}
+                  />
+                  {#if stop.kind === 'delivery'}<TextField label="Signed by" bind:value={signed} maxlength={80} />{/if}
+                </div>
+              {/if}
+              {#if refusedAt && !(wordAt === stop.id && refusedAt.at('at'))}<p
+                  class="text-ember-word mt-1 text-sm"
+                  role="alert"
+                >
+                  {refusedAt.message}
+                </p>{/if}
+            {/if}
+            {#if (l.state === 'covered' || l.state === 'rolling' || l.state === 'delivered') && session.may('loads.roll') && stop.arrivedAt && !l.stops.some((s) => s.seq > stop.seq && s.arrivedAt)}
+              <button
+                class="text-lark mt-1 text-sm underline-offset-2 hover:underline"
+                onclick={() =>
+                  run('undo', () =>
+                    take(
+                      api.POST('/api/loads/{id}/stops/{stopId}/take-back', {
+                        params: { path: { id, stopId: stop.id } },
+                        headers: ifMatch(l.version),
+                      }),
+                    ),
+                  )}>Take the last word here back</button
+              >
+            {/if}
+          </div>
+        </li>
+      {/each}
+    </ol>
+  </Part>
+
+  {#if leg && l.who}
+    <Part title="Who carries it">
+      {#snippet aside()}
+        {#if l.state === 'covered' && session.may('loads.cover')}<Button
+            small
+            look="quiet"
+            busy={busy === 'back'}
+            onclick={takeBack}>Take it back from {l.who}</Button
+          >{/if}
+      {/snippet}
+      {#if leg.driverId}
+        <p class="flex justify-between">
+          <span
+            ><b>{leg.driver}</b>
+            <span class="text-mute text-sm">truck {leg.truck} · {equipmentWords[l.equipment ?? '']} {leg.trailer}</span
+            ></span
+          ><span class="text-mute text-sm">trip {leg.trip}</span>
+        </p>
+        <p class="text-mute text-sm">{leg.driverPhone}</p>
+      {:else}
+        <p><b>{leg.carrier}</b> <span class="text-mute text-sm">{leg.carrierPhone}</span></p>
+        {#if leg.tender}
+          <p class="text-sm {leg.tender.acceptedAt ? 'text-mute' : 'text-marigold-word'}">
+            {leg.tender.acceptedAt
+              ? `accepted ${saidLocal(localAt(leg.tender.acceptedAt, session.zone))}, signed ${leg.tender.acceptedBy}`
+              : `rate confirmation written ${saidLocal(localAt(leg.tender.sentAt, session.zone))}, not accepted yet`}
+          </p>
+        {/if}
+      {/if}
+    </Part>
+  {/if}
+
+  <Part title="Money">
+    <dl class="grid grid-cols-[1fr_auto] gap-y-1">
+      {#each view.sheet.charges as charge (charge.id)}
+        <dt class="truncate">
+          {chargeWords[charge.kind ?? 'other']}{charge.description ? `, ${charge.description}` : ''}
+        </dt>
+        <dd class="fig text-right">{figure(charge.amount)}</dd>
+      {:else}
+        <dt class="text-mute">No charges yet</dt>
+        <dd></dd>
+      {/each}
+      {#if view.money.cost}
+        <dt class="text-mute">
+          {#if leg?.driverId}Driver, {leg.miles} mi at {leg.perMile?.toFixed(3).replace(/0$/, '')}, by estimate{:else}{leg?.billed
+              ? `Bill ${leg.billNumber}`
+              : 'Agreed with the carrier'}{/if}
+        </dt>
+        <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
+        <dt>
+          <b>Margin</b>
+          {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
+              >{view.money.margin.percent.toFixed(1)} %</span
+            >{/if}
+        </dt>
+        <dd class="fig text-right font-bold">{figure(view.money.margin?.amount)}</dd>
+      {/if}
+    </dl>
+    {#if view.sheet.invoice}
+      {@const i = view.sheet.invoice}
+      <p class="mt-2 text-sm">
+        <a class="text-lark font-bold hover:underline" href="/bill?invoice={i.id}">{i.number}</a>
+        over {figure(i.total)}, due {saidDay(i.dueOn)}{Number(i.paid.amount) > 0 ? `, ${figure(i.paid)} paid` : ''}
+      </p>
+    {/if}
+    {#if leg?.billId && session.may('paying.see')}
+      <p class="text-sm">
+        <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={leg.billId}">Bill {leg.billNumber}</a>
+        from {leg.carrier}{leg.billPaidOn ? `, paid ${saidDay(leg.billPaidOn)}` : ''}
+      </p>
+    {/if}
+    {#if session.may('ledger.see') && (l.state === 'billed' || l.state === 'closed' || leg?.billId || leg?.settlementId)}
+      <p class="text-sm"><a class="text-lark hover:underline" href="/ledger?tab=lines&load={l.id}">In the books</a></p>
+    {/if}
+  </Part>
+
+  <Part title="Papers">
+    {#if view.papers.length === 0}<p class="text-mute text-sm">None yet.</p>{/if}
+    <ul class="flex flex-col gap-1">
+      {#each view.papers as paper (paper.id)}
+        <li class="flex items-center gap-2 text-sm">
+          <FileText size={15} class="text-mute shrink-0" />
+          <a
+            class="text-lark truncate font-bold hover:underline"
+            href="/api/papers/{paper.id}/file"
+            target="_blank"
+            rel="noopener">{paperWords[paper.kind]}</a
+          >
+          <span class="text-mute min-w-0 flex-1 truncate"
+            >{paper.fileName} · {Math.max(1, Math.round(paper.size / 1024))} kB</span
+          >
+          {#if session.may('papers.add') && paper.kind !== 'rate_confirmation'}<button
+              class="text-mute hover:text-ink underline-offset-2 hover:underline"
+              onclick={() => putAway(paper)}>Take off</button
+            >{/if}
+        </li>
+      {/each}
+    </ul>
+    {#if session.may('papers.add') && l.state !== 'draft'}
+      <div
+        role="group"
+        aria-label="Add a paper"
+        class="mt-2 flex items-center gap-2 rounded-md border border-dashed p-2 {drop
+          ? 'border-lark bg-lark-tint'
+          : 'border-line'}"
+        ondragover={(e) => {
+          e.preventDefault();
+          drop = true;
+        }}
+        ondragleave={() => (drop = false)}
+        ondrop={(e) => {
+          e.preventDefault();
+          drop = false;
+          const file = e.dataTransfer?.files[0];
+          if (file) void addPaper(file);
+        }}
+      >
+        <select class="{box} h-8 w-40 text-sm" bind:value={kind} aria-label="What the paper is">
+          {#each Object.entries(paperWords).filter(([k]) => k !== 'rate_confirmation') as [value, label] (value)}<option
+              {value}>{label}</option
+            >{/each}
+        </select>
+        <label class="text-lark focus-within:outline-lark cursor-pointer text-sm font-bold focus-within:outline-2">
+          {busy === 'paper' ? 'Adding …' : 'Choose a file'}
+          <input
+            type="file"
+            class="sr-only"
+            accept="application/pdf,image/jpeg,image/png"
+            aria-label="Choose a file to add as {paperWords[kind]}"
+            onchange={(e) => {
+              const file = e.currentTarget.files?.[0];
+              if (file) void addPaper(file);
+              e.currentTarget.value = '';
+            }}
+          />
+        </label>
+        <span class="text-mute text-sm">or drop it here</span>
+      </div>
+    {/if}
+  </Part>
+
+  {#if view.sheet.instructions}
+    <Part title="Instructions"><p class="text-sm whitespace-pre-wrap">{view.sheet.instructions}</p></Part>
+  {/if}
+
+  <Part title="What happened">
+    {#snippet aside()}
+      <span class="flex gap-1">
+        {#if session.may('loads.book') && (l.state === 'draft' || l.state === 'booked')}
+          <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Change</Button>
+          <Button small look="quiet" onclick={() => (calling = !calling)}>Call off</Button>
+        {:else if session.may('loads.book') && (l.state === 'covered' || l.state === 'rolling' || l.state === 'delivered')}
+          <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Change</Button>
+        {/if}
+      </span>
+    {/snippet}
+    {#if calling}
+      <div class="mb-2 flex items-end gap-2">
+        <TextField label="Why it is called off" bind:value={why} required class="flex-1" />
+        <Button busy={busy === 'cancel'} disabled={!why.trim()} onclick={cancel}>Call off {l.number}</Button>
+      </div>
+    {/if}
+    <ul class="flex flex-col gap-1 text-sm">
+      {#each view.events as event (event.id)}
+        <li class="flex gap-2">
+          <span class="fig text-mute w-24 shrink-0">{saidLocal(localAt(event.at, session.zone)).slice(4)}</span>
+          <span class="min-w-0 flex-1"
+            >{event.said}<span class="text-mute">
+              · {event.who ?? (event.via === 'outside' ? 'from outside' : 'by itself')}{event.via === 'page' ||
+              event.via === 'outside' ||
+              event.via === 'system'
+                ? ''
+                : `, ${event.via === 'api' ? 'API' : event.via}`}</span
+            ></span
+          >
+        </li>
+      {/each}
+    </ul>
+    {#if view.mails.some((m) => m.lastError)}
+      {#each view.mails.filter((m) => m.lastError && !m.sentAt) as mail (mail.id)}
+        <p class="text-ember-word mt-1 text-sm">Mail to {mail.to} has not gone: {mail.lastError}. It is tried again.</p>
+      {/each}
+    {/if}
+  </Part>
+{/if}

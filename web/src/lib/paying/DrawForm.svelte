@@ -1,0 +1,70 @@
+<script lang="ts">
+  import { api, moneyKey, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { said } from '$lib/money';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import Button from '$ui/Button.svelte';
+  import MoneyField from '$ui/MoneyField.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  let { ondone }: { ondone: () => void } = $props();
+  let driver = $state<Schemas['DriverRow'] | null>(null);
+  let amount = $state<Money | null>(null);
+  let on = $state(session.today);
+  let note = $state('');
+  let refused = $state<Refused | null>(null);
+  let busy = $state(false);
+  const key = moneyKey();
+  const find = async (q: string) =>
+    (await take(api.GET('/api/fleet'))).drivers.filter((d) => d.name.toLowerCase().includes(q.toLowerCase()));
+  async function send() {
+    busy = true;
+    refused = null;
+    try {
+      await take(
+        api.POST('/api/draws', {
+          body: { driverId: driver?.id ?? null, amount, drawnOn: on || null, note: note || null },
+          headers: key,
+        }),
+      );
+      told(`${driver!.name} drew ${said(amount)}; his week’s pay takes it.`);
+      ondone();
+    } catch (e) {
+      if (e instanceof Refused) refused = e;
+      else wentWrong(e);
+    } finally {
+      busy = false;
+    }
+  }
+</script>
+
+<form
+  class="flex flex-col gap-3 p-5"
+  onsubmit={(e) => {
+    e.preventDefault();
+    void send();
+  }}
+>
+  <h2 class="pr-8 text-lg font-bold">Someone draws ahead</h2>
+  <Picker
+    label="Driver"
+    required
+    bind:value={driver}
+    {find}
+    name={(d) => d.name}
+    detail={(d) => d.homeTown ?? ''}
+    key={(d) => d.id}
+    problem={refused?.at('driverId')}
+  />
+  <div class="grid grid-cols-2 gap-3">
+    <MoneyField label="Amount" required bind:value={amount} problem={refused?.at('amount')} />
+    <TextField label="Date" type="date" bind:value={on} problem={refused?.at('drawnOn')} />
+  </div>
+  <TextField label="Note" bind:value={note} maxlength={200} problem={refused?.at('note')} />
+  <div>
+    <Button look="main" type="submit" {busy} disabled={!driver || !amount}
+      >Give {driver?.name ?? 'him'} {said(amount) || '…'} ahead</Button
+    >
+  </div>
+</form>

@@ -1,0 +1,154 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import Moon from '@lucide/svelte/icons/moon';
+  import Sun from '@lucide/svelte/icons/sun';
+  import LogOut from '@lucide/svelte/icons/log-out';
+  import { session } from '$lib/state/session.svelte';
+  import { live } from '$lib/state/live.svelte';
+  import { saidLocal, zoneName } from '$lib/time/when';
+  import LineBar from '$lib/line/LineBar.svelte';
+  import Key from '$ui/Key.svelte';
+
+  let { children }: { children: Snippet } = $props();
+
+  const rooms = $derived(
+    [
+      {
+        path: '/today',
+        name: 'Today',
+        count: live.counts?.today,
+        urgent: live.counts?.todayIsUrgent,
+        right: 'loads.see',
+      },
+      { path: '/book', name: 'Book', count: live.counts?.book, right: 'loads.see' },
+      { path: '/cover', name: 'Cover', count: live.counts?.cover, right: 'loads.see' },
+      { path: '/roll', name: 'Roll', count: live.counts?.roll, right: 'loads.see' },
+      { path: '/bill', name: 'Bill', count: live.counts?.bill, right: 'billing.see' },
+      { path: '/pay', name: 'Pay', count: live.counts?.pay, right: 'paying.see' },
+      { path: '/ledger', name: 'Ledger', count: undefined, right: 'ledger.see' },
+    ].filter((r) => session.may(r.right)),
+  );
+  const foot = $derived(
+    [
+      { path: '/outside', name: 'Outside', right: 'outside.use' },
+      { path: '/setup', name: 'Setup', right: 'companies.see' },
+    ].filter((r) => session.may(r.right)),
+  );
+  let night = $state(document.documentElement.classList.contains('night'));
+  let help = $state(false);
+
+  function turn() {
+    night = !night;
+    document.documentElement.classList.toggle('night', night);
+    localStorage.setItem('lark-theme', night ? 'night' : 'day');
+  }
+  function key(e: KeyboardEvent) {
+    const target = e.target as HTMLElement;
+    if (target.closest('input, textarea, select, [contenteditable]') || e.ctrlKey || e.metaKey || e.altKey) return;
+    const n = Number(e.key);
+    if (n >= 1 && n <= rooms.length) {
+      e.preventDefault();
+      void goto(rooms[n - 1].path);
+    } else if (e.key === '?') help = !help;
+    else if (e.key === 'Escape') help = false;
+  }
+  const here = (path: string) => page.url.pathname.startsWith(path);
+</script>
+
+<svelte:window onkeydown={key} />
+<div class="grid h-dvh grid-cols-[104px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)]">
+  <nav class="border-line row-span-2 flex flex-col border-r pt-3 pb-2" aria-label="Rooms">
+    <a href="/today" class="mb-2 ml-3.5 block w-fit" aria-label="Steady Lark, today">
+      <svg
+        viewBox="0 0 34 30"
+        width="34"
+        height="30"
+        fill="none"
+        stroke="var(--lark)"
+        stroke-width="2.2"
+        stroke-linecap="round"
+        stroke-linejoin="round"
+        aria-hidden="true"
+        ><path d="M2 19c6 1 9-2 11-6 2-5 7-8 12-6 2 .8 3 2 3.6 3.5L33 12l-4 2c-1 6-6 9-12 9-4 0-6-2-8-4" /><path
+          d="M11 14c3 3 8 3 12-1"
+        /><path d="M17 23v4M20 23v4" stroke="var(--ink)" /></svg
+      >
+    </a>
+    {#each rooms as room (room.path)}
+      <a
+        href={room.path}
+        class="relative flex h-9 items-center justify-between pr-3 pl-3.5 {here(room.path)
+          ? 'font-bold'
+          : 'hover:bg-faint'}"
+        aria-current={here(room.path) ? 'page' : undefined}
+      >
+        {#if here(room.path)}<span class="bg-lark absolute inset-y-1.5 left-0 w-1 rounded-r"></span>{/if}
+        {room.name}
+        {#if room.count}<span class="fig text-sm {room.urgent ? 'text-ember-word font-bold' : 'text-mute font-normal'}"
+            >{room.count}<span class="sr-only"> waiting</span></span
+          >{/if}
+      </a>
+    {/each}
+    <div class="mt-auto">
+      {#if !live.hearing}<p class="text-marigold-word px-3.5 pb-1 text-sm" role="status">
+          Out of touch; trying again
+        </p>{/if}
+      {#each foot as room (room.path)}
+        <a
+          href={room.path}
+          class="flex h-8 items-center px-3.5 {here(room.path) ? 'font-bold' : 'hover:bg-faint'}"
+          aria-current={here(room.path) ? 'page' : undefined}>{room.name}</a
+        >
+      {/each}
+      <div class="flex items-center justify-between pr-1.5 pl-3.5">
+        <span class="truncate text-sm" title={session.current?.name}>{session.current?.name.split(' ')[0]}</span>
+        <span class="flex">
+          <button
+            class="hover:bg-faint text-mute rounded p-1"
+            onclick={turn}
+            title={night ? 'By day' : 'By night'}
+            aria-label={night ? 'Show by day' : 'Show by night'}
+            >{#if night}<Sun size={15} />{:else}<Moon size={15} />{/if}</button
+          >
+          <button
+            class="hover:bg-faint text-mute rounded p-1"
+            onclick={() => session.signOut()}
+            title="Sign out"
+            aria-label="Sign out"><LogOut size={15} /></button
+          >
+        </span>
+      </div>
+    </div>
+  </nav>
+  <header class="border-line flex items-center gap-4 border-b pr-5 pl-5">
+    <LineBar />
+    <time class="fig text-mute shrink-0 text-sm">{saidLocal(session.wallClock())} {zoneName(session.zone)}</time>
+  </header>
+  <main class="min-h-0 overflow-hidden">{@render children()}</main>
+</div>
+
+{#if help}
+  <div
+    class="border-line bg-panel fixed right-5 bottom-5 z-40 w-80 rounded-lg border p-4 shadow-lg"
+    role="dialog"
+    aria-label="Keys that work here"
+  >
+    <p class="mb-2 font-bold">Keys that work here</p>
+    <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5 text-sm">
+      <dt><Key>/</Key></dt>
+      <dd>The line: type what you hear</dd>
+      <dt><Key>1</Key> – <Key>{rooms.length}</Key></dt>
+      <dd>Rooms, from Today on</dd>
+      <dt><Key>↓</Key> <Key>↑</Key> or <Key>j</Key> <Key>k</Key></dt>
+      <dd>Open the next or the one before</dd>
+      <dt><Key>Esc</Key></dt>
+      <dd>Leave a field, then close the sheet</dd>
+      <dt><Key>n</Key></dt>
+      <dd>In Book: a new load</dd>
+      <dt><Key>?</Key></dt>
+      <dd>This list</dd>
+    </dl>
+  </div>
+{/if}

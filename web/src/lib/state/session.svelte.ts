@@ -1,0 +1,60 @@
+import { api, keepToken, Refused, take, type Schemas } from '../api/client';
+import { localAt } from '../time/when';
+
+type Session = Schemas['SessionView'];
+
+/** Who is signed in, and what time it is. One for the whole page. */
+class SessionState {
+  current = $state<Session | null>(null);
+  /** The present, in milliseconds; moves on by itself. */
+  now = $state(Date.now());
+  /** How far the server's clock is ahead of this machine's. */
+  #ahead = 0;
+
+  constructor() {
+    setInterval(() => (this.now = Date.now() + this.#ahead), 15_000);
+  }
+
+  get zone() {
+    return this.current?.zone ?? 'America/Denver';
+  }
+  /** The wall clock of the business, or of a place. */
+  wallClock(zone = this.zone) {
+    return localAt(this.now, zone);
+  }
+  get today() {
+    return this.wallClock().slice(0, 10);
+  }
+  may(right: string) {
+    return this.current?.rights.includes(right) ?? false;
+  }
+  set(session: Session) {
+    this.current = session;
+    keepToken(session.token);
+    this.#ahead = Date.parse(session.now) - Date.now();
+    this.now = Date.now() + this.#ahead;
+  }
+  /** Asks who is signed in; null when nobody is. */
+  async load(): Promise<Session | null> {
+    const { data, response } = await api.GET('/api/session');
+    if (response.status === 401) return null;
+    if (!data) throw new Refused(`The server answered ${response.status}.`, response.status, []);
+    this.set(data);
+    return data;
+  }
+  async signIn(login: string, password: string) {
+    const { data, error, response } = await api.POST('/api/session', { body: { login, password } });
+    if (!data) {
+      const body = error as { title?: string; errors?: { code: string; message: string; field?: string }[] };
+      throw new Refused(body?.title ?? 'Steady Lark does not answer.', response.status, body?.errors ?? []);
+    }
+    this.set(data);
+    return data;
+  }
+  async signOut() {
+    await take(api.DELETE('/api/session')).catch(() => undefined);
+    this.current = null;
+    location.assign('/signin');
+  }
+}
+export const session = new SessionState();

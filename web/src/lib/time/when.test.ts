@@ -1,0 +1,64 @@
+import { describe, expect, it } from 'vitest';
+import { parseMoney } from '../money';
+import { instantOf, localAt, parseWhen, saidLocal } from './when';
+
+// A Monday.
+const now = '2026-11-23T09:42:00';
+
+describe('times as people type them', () => {
+  it.each([
+    ['1430', '2026-11-23T14:30:00'],
+    ['930', '2026-11-23T09:30:00'],
+    ['2:30p', '2026-11-23T14:30:00'],
+    ['2:30 pm', '2026-11-23T14:30:00'],
+    ['12a', '2026-11-23T00:00:00'],
+    ['12:15pm', '2026-11-23T12:15:00'],
+    ['tue 14:30', '2026-11-24T14:30:00'],
+    ['Tuesday 2:30p', '2026-11-24T14:30:00'],
+    ['mon 0800', '2026-11-23T08:00:00'],
+    ['sun', '2026-11-29T08:00:00'],
+    ['+2d', '2026-11-25T08:00:00'],
+    ['+2d 0630', '2026-11-25T06:30:00'],
+    ['+3h', '2026-11-23T12:42:00'],
+    ['+20m', '2026-11-23T10:02:00'],
+    ['tomorrow noon', '2026-11-24T12:00:00'],
+    ['24 nov 14:30', '2026-11-24T14:30:00'],
+    ['nov 24 14:30', '2026-11-24T14:30:00'],
+    ['11/24 2p', '2026-11-24T14:00:00'],
+    ['2 jan 0800', '2027-01-02T08:00:00'],
+    ['2026-12-01 07:15', '2026-12-01T07:15:00'],
+    ['now', '2026-11-23T09:42:00'],
+  ])('%s', (typed, meant) => expect(parseWhen(typed, now)).toBe(meant));
+
+  it('keeps what it is like: the day for a bare time, the time for a bare day', () => {
+    expect(parseWhen('1600', now, '2026-11-25T08:00:00')).toBe('2026-11-25T16:00:00');
+    expect(parseWhen('fri', now, '2026-11-25T13:30:00')).toBe('2026-11-27T13:30:00');
+  });
+
+  it.each(['', 'soon', '25:00', '1275', '14', '13p', '31 feb', '2026-02-30', '1430 1500', 'tue 9 9'])(
+    'does not guess at "%s"',
+    (typed) => expect(parseWhen(typed, now)).toBeNull(),
+  );
+
+  it('goes between wall clocks and instants', () => {
+    expect(localAt('2026-11-23T16:42:00Z', 'America/Denver')).toBe('2026-11-23T09:42:00');
+    expect(instantOf('2026-11-23T09:42:00', 'America/Denver')).toBe('2026-11-23T16:42:00.000Z');
+    expect(instantOf('2026-07-01T09:42:00', 'America/Los_Angeles')).toBe('2026-07-01T16:42:00.000Z');
+    expect(saidLocal('2026-11-24T14:30:00')).toBe('Tue 24 Nov 14:30');
+  });
+});
+
+describe('amounts as people type them', () => {
+  it.each([
+    ['1850', '1850.00'],
+    ['1,850.00', '1850.00'],
+    ['$1850.5', '1850.50'],
+    ['.75', '0.75'],
+    ['1.9k', '1900.00'],
+    ['99999999.99', '99999999.99'],
+  ])('%s', (typed, amount) => expect(parseMoney(typed)).toEqual({ amount, currency: 'USD' }));
+
+  it.each(['', '12.345', '1,85', '-5', 'ten', '1.2.3'])('does not guess at "%s"', (typed) =>
+    expect(parseMoney(typed)).toBeNull(),
+  );
+});

@@ -1,0 +1,154 @@
+/** Wall-clock times as people type them, and as they are read. All without zones: the place's zone is the server's business. */
+
+const DAYS = ['sun', 'mon', 'tue', 'wed', 'thu', 'fri', 'sat'];
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+
+/** A wall-clock time: 2026-11-24T14:30:00. */
+export type Local = string;
+
+const pad = (n: number) => String(n).padStart(2, '0');
+const text = (d: Date, h: number, m: number): Local =>
+  `${d.getUTCFullYear()}-${pad(d.getUTCMonth() + 1)}-${pad(d.getUTCDate())}T${pad(h)}:${pad(m)}:00`;
+const plus = (d: Date, days: number) => new Date(d.getTime() + days * 86_400_000);
+
+function clock(word: string): [number, number] | null {
+  const m = /^(\d{1,2})(?::?(\d{2}))?\s*(a|p|am|pm)?$/i.exec(word);
+  if (!m || (word.length < 3 && !m[3])) return null;
+  // Three digits are 9:30, four are 14:30; one or two digits need a or p beside them.
+  const digits = m[1] + (m[2] ?? '');
+  let hour = m[2] ? Number(digits.slice(0, -2)) : Number(m[1]);
+  const minute = m[2] ? Number(m[2]) : 0;
+  const half = m[3]?.toLowerCase()[0];
+  if (half) {
+    if (hour < 1 || hour > 12) return null;
+    hour = (hour % 12) + (half === 'p' ? 12 : 0);
+  }
+  return hour < 24 && minute < 60 ? [hour, minute] : null;
+}
+
+/**
+ * Understands 1430, 2:30p, tue 14:30, +2d, +2d 0800, tomorrow 8a, 24 nov 14:30, 11/24 14:30, 2026-11-24 14:30.
+ * A day without a time keeps the time of `like`, or 08:00; a time without a day is the day of `like`, or today.
+ * @param now The present on the wall clock that is meant.
+ * @returns The time, or null when it is none.
+ */
+export function parseWhen(typed: string, now: Local, like?: Local | null): Local | null {
+  const words = typed
+    .trim()
+    .toLowerCase()
+    .replace(/(\d)\s+(am|pm|a|p)\b/g, '$1$2')
+    .replace(/t(?=\d\d:\d\d)/, ' ')
+    .split(/[\s,]+/)
+    .filter(Boolean);
+  if (words.length === 0) return null;
+  const today = new Date(now.slice(0, 10) + 'T00:00:00Z');
+  let day: Date | null = null;
+  let time: [number, number] | null = null;
+  let shift = 0;
+  for (let i = 0; i < words.length; i++) {
+    const word = words[i];
+    const offset = /^\+(\d{1,3})([dhm])$/.exec(word);
+    if (offset) {
+      const n = Number(offset[1]);
+      if (offset[2] === 'd') day = plus(today, n);
+      else shift += n * (offset[2] === 'h' ? 60 : 1);
+    } else if (word === 'today' || word === 'tod') day = today;
+    else if (word === 'tomorrow' || word === 'tom' || word === 'tmw') day = plus(today, 1);
+    else if (word === 'yesterday') day = plus(today, -1);
+    else if (word === 'noon') time = [12, 0];
+    else if (word === 'midnight') time = [0, 0];
+    else if (word === 'now') shift += 0;
+    else if (DAYS.includes(word.slice(0, 3)) && /^[a-z]+$/.test(word)) {
+      const ahead = (DAYS.indexOf(word.slice(0, 3)) - today.getUTCDay() + 7) % 7;
+      day = plus(today, ahead);
+    } else if (/^\d{1,2}$/.test(word) && MONTHS.includes((words[i + 1] ?? '').slice(0, 3))) {
+      day = dated(today, MONTHS.indexOf(words[++i].slice(0, 3)), Number(word));
+      if (!day) return null;
+    } else if (MONTHS.includes(word.slice(0, 3)) && /^[a-z]+$/.test(word) && /^\d{1,2}$/.test(words[i + 1] ?? '')) {
+      day = dated(today, MONTHS.indexOf(word.slice(0, 3)), Number(words[++i]));
+      if (!day) return null;
+    } else if (/^\d{4}-\d{2}-\d{2}$/.test(word)) {
+      const [y, m, d] = word.split('-').map(Number);
+      day = real(y, m - 1, d);
+      if (!day) return null;
+    } else if (/^\d{1,2}\/\d{1,2}$/.test(word)) {
+      const [m, d] = word.split('/').map(Number);
+      day = dated(today, m - 1, d);
+      if (!day) return null;
+    } else {
+      const t = clock(word);
+      if (!t || time) return null;
+      time = t;
+    }
+  }
+  if (shift || (words.length === 1 && words[0] === 'now')) {
+    const base = new Date(`${now.slice(0, 16)}:00Z`);
+    const at = new Date(base.getTime() + shift * 60_000);
+    return text(at, at.getUTCHours(), at.getUTCMinutes());
+  }
+  if (!day && !time) return null;
+  day ??= like ? new Date(like.slice(0, 10) + 'T00:00:00Z') : today;
+  time ??= like ? [Number(like.slice(11, 13)), Number(like.slice(14, 16))] : [8, 0];
+  return text(day, time[0], time[1]);
+}
+
+function real(y: number, m: number, d: number): Date | null {
+  const date = new Date(Date.UTC(y, m, d));
+  return date.getUTCMonth() === m && date.getUTCDate() === d ? date : null;
+}
+
+/** A day and month in the year that is nearest to today. */
+function dated(today: Date, month: number, day: number): Date | null {
+  const years = [-1, 0, 1].map((n) => real(today.getUTCFullYear() + n, month, day)).filter((d) => d !== null);
+  years.sort((a, b) => Math.abs(a.getTime() - today.getTime()) - Math.abs(b.getTime() - today.getTime()));
+  return years[0] ?? null;
+}
+
+/** Tue 24 Nov 14:30. */
+export function saidLocal(local: Local | null | undefined): string {
+  return local ? `${saidDay(local)} ${local.slice(11, 16)}` : '';
+}
+
+/** Tue 24 Nov. */
+export function saidDay(day: string | null | undefined): string {
+  if (!day) return '';
+  const d = new Date(day.slice(0, 10) + 'T00:00:00Z');
+  const cap = (s: string) => s[0].toUpperCase() + s.slice(1);
+  return `${cap(DAYS[d.getUTCDay()])} ${d.getUTCDate()} ${cap(MONTHS[d.getUTCMonth()])}`;
+}
+
+/** The wall clock of a zone at an instant. */
+export function localAt(instant: string | number | Date, zone: string): Local {
+  const parts = new Intl.DateTimeFormat('en-CA', {
+    timeZone: zone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+  }).formatToParts(new Date(instant));
+  const get = (type: string) => parts.find((p) => p.type === type)!.value;
+  return `${get('year')}-${get('month')}-${get('day')}T${get('hour')}:${get('minute')}:00`;
+}
+
+/** 14:30 in a zone. */
+export const clockAt = (instant: string, zone: string) => localAt(instant, zone).slice(11, 16);
+
+/** The instant of a wall-clock time in a zone; a time that is skipped moves forward. */
+export function instantOf(local: Local, zone: string): string {
+  const wanted = Date.parse(local.slice(0, 16) + ':00Z');
+  let guess = wanted;
+  for (let i = 0; i < 3; i++) guess += wanted - Date.parse(localAt(guess, zone).slice(0, 16) + ':00Z');
+  return new Date(guess).toISOString();
+}
+
+/** Mountain, Pacific: a zone in a word. */
+export function zoneName(zone: string | null | undefined, at: number = Date.now()): string {
+  if (!zone) return '';
+  const long =
+    new Intl.DateTimeFormat('en-US', { timeZone: zone, timeZoneName: 'longGeneric' })
+      .formatToParts(new Date(at))
+      .find((p) => p.type === 'timeZoneName')?.value ?? zone;
+  return long.replace(/ (Standard |Daylight )?Time$/, '');
+}

@@ -1,0 +1,13 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+
+  /** Something to know before going on. */
+  let { urgency = 'now', title, children }: { urgency?: 'soon' | 'now'; title?: string; children: Snippet } = $props();
+  const looks = { now: 'border-ember bg-ember-tint', soon: 'border-marigold bg-marigold-tint' };
+  const words = { now: 'text-ember-word', soon: 'text-marigold-word' };
+</script>
+
+<div class="rounded-md border-l-[3px] px-3 py-2.5 {looks[urgency]}" role="status">
+  {#if title}<p class="font-bold {words[urgency]}">{title}</p>{/if}
+  <div class="text-sm">{@render children()}</div>
+</div>

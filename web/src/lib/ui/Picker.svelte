@@ -1,0 +1,146 @@
+<script lang="ts" generics="T">
+  import { Combobox } from 'bits-ui';
+  import { untrack } from 'svelte';
+  import Field from './Field.svelte';
+  import { box } from './box';
+
+  interface Props {
+    label: string;
+    /** What is chosen, or null. */
+    value: T | null;
+    /** Looks things up while one types. */
+    find: (typed: string) => Promise<T[]>;
+    name: (thing: T) => string;
+    detail?: (thing: T) => string;
+    key: (thing: T) => number;
+    /** Offers to make a new one with what was typed. */
+    create?: (typed: string) => void;
+    createWord?: string;
+    problem?: string;
+    hint?: string;
+    required?: boolean;
+    class?: string;
+    placeholder?: string;
+    onchosen?: (thing: T | null) => void;
+  }
+  let {
+    label,
+    value = $bindable(),
+    find,
+    name,
+    detail,
+    key,
+    create,
+    createWord = 'Make new',
+    problem,
+    hint,
+    required,
+    class: more = '',
+    placeholder,
+    onchosen,
+  }: Props = $props();
+
+  let typed = $state('');
+  let found = $state<T[]>([]);
+  let open = $state(false);
+  let asked = 0;
+  let timer: ReturnType<typeof setTimeout>;
+
+  function look(text: string, wait = 90) {
+    clearTimeout(timer);
+    const turn = ++asked;
+    timer = setTimeout(async () => {
+      const things = await find(text.trim()).catch(() => []);
+      if (turn === asked) found = things;
+    }, wait);
+  }
+  $effect(() => {
+    const text = value === null ? '' : name(value);
+    untrack(() => {
+      if (value !== null || !open) typed = text;
+    });
+  });
+  function choose(word: string) {
+    if (word === 'create') {
+      const text = typed.trim();
+      open = false;
+      create?.(text);
+      return;
+    }
+    const thing = found.find((f) => String(key(f)) === word) ?? null;
+    if (thing) {
+      value = thing;
+      typed = name(thing);
+      onchosen?.(thing);
+    }
+  }
+  const offersCreate = $derived(
+    !!create && typed.trim().length > 1 && !found.some((f) => name(f).toLowerCase() === typed.trim().toLowerCase()),
+  );
+</script>
+
+<Field {label} {problem} {hint} {required} class={more}>
+  {#snippet children({ id, describedBy, invalid })}
+    <Combobox.Root
+      type="single"
+      bind:open
+      value={value === null ? '' : String(key(value))}
+      onValueChange={choose}
+      inputValue={typed}
+    >
+      <Combobox.Input
+        {id}
+        {placeholder}
+        class="{box} h-9"
+        autocomplete="off"
+        aria-describedby={describedBy}
+        aria-invalid={invalid}
+        aria-required={!!required}
+        onfocus={(e) => {
+          (e.currentTarget as HTMLInputElement).select();
+          look('', 0);
+        }}
+        oninput={(e) => {
+          typed = e.currentTarget.value;
+          open = true;
+          if (value !== null && typed !== name(value)) {
+            value = null;
+            onchosen?.(null);
+          }
+          look(typed);
+        }}
+        onblur={() => {
+          if (value !== null) typed = name(value);
+        }}
+      />
+      <Combobox.Portal>
+        <Combobox.Content
+          class="border-line bg-panel z-50 max-h-80 w-[var(--bits-combobox-anchor-width)] min-w-72 overflow-y-auto rounded-md border py-1 shadow-lg"
+          sideOffset={4}
+        >
+          {#each found as thing (key(thing))}
+            <Combobox.Item
+              value={String(key(thing))}
+              label={name(thing)}
+              class="data-highlighted:bg-lark-tint flex cursor-pointer items-baseline justify-between gap-3 px-3 py-1.5"
+            >
+              <span class="truncate font-bold">{name(thing)}</span>
+              {#if detail}<span class="text-mute shrink-0 text-sm">{detail(thing)}</span>{/if}
+            </Combobox.Item>
+          {/each}
+          {#if offersCreate}
+            <Combobox.Item
+              value="create"
+              label={typed}
+              class="data-highlighted:bg-lark-tint border-faint text-lark cursor-pointer border-t px-3 py-1.5 font-bold"
+            >
+              {createWord} “{typed.trim()}”
+            </Combobox.Item>
+          {:else if found.length === 0}
+            <p class="text-mute px-3 py-1.5 text-sm">Nothing like this. Type a few letters of the name or town.</p>
+          {/if}
+        </Combobox.Content>
+      </Combobox.Portal>
+    </Combobox.Root>
+  {/snippet}
+</Field>

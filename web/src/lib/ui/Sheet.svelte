@@ -1,0 +1,37 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import X from '@lucide/svelte/icons/x';
+
+  interface Props {
+    label: string;
+    onclose?: () => void;
+    wide?: boolean;
+    children: Snippet;
+  }
+  let { label, onclose, wide = false, children }: Props = $props();
+  function key(e: KeyboardEvent) {
+    if (e.key !== 'Escape' || !onclose || e.defaultPrevented) return;
+    const target = e.target as HTMLElement;
+    // In a field, Escape first leaves the field.
+    if (target.closest('input, textarea, select')) target.blur();
+    else onclose();
+  }
+</script>
+
+<svelte:window onkeydown={key} />
+<aside
+  class="border-line bg-panel relative h-full shrink-0 overflow-y-auto border-l {wide
+    ? 'w-[580px]'
+    : 'w-[424px] 2xl:w-[520px]'}"
+  aria-label={label}
+>
+  {#if onclose}
+    <button
+      class="text-mute hover:bg-faint absolute top-3 right-3 z-10 rounded-md p-1"
+      onclick={onclose}
+      aria-label="Close {label}"
+      title="Close (Esc)"><X size={18} /></button
+    >
+  {/if}
+  {@render children()}
+</aside>

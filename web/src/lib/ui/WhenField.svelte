@@ -1,0 +1,58 @@
+<script lang="ts">
+  import { session } from '../state/session.svelte';
+  import { parseWhen, saidLocal, zoneName, type Local } from '../time/when';
+  import Field from './Field.svelte';
+  import { box } from './box';
+
+  interface Props {
+    label: string;
+    /** A wall-clock time at the place. */
+    value: Local | null;
+    /** The place's zone; the reader's when left out. */
+    zone?: string | null;
+    /** What a bare time or a bare day goes with. */
+    like?: Local | null;
+    problem?: string;
+    required?: boolean;
+    class?: string;
+  }
+  let { label, value = $bindable(), zone = null, like = null, problem, required, class: more = '' }: Props = $props();
+  let typed = $state('');
+  let here = $state(false);
+  const now = $derived(session.wallClock(zone ?? session.zone));
+  $effect(() => {
+    if (!here && value !== parseWhen(typed, now, like)) typed = saidLocal(value);
+  });
+  const unread = $derived(typed.trim() !== '' && value === null);
+  const foreign = $derived(zone && zone !== session.zone ? zoneName(zone) : '');
+</script>
+
+<Field
+  {label}
+  {required}
+  class={more}
+  problem={unread && !here ? 'Write a time such as 1430, tue 14:30 or +2d 0800.' : problem}
+  hint={here && value ? `${saidLocal(value)} ${foreign}` : foreign ? `${foreign} time` : undefined}
+>
+  {#snippet children({ id, describedBy, invalid })}
+    <input
+      {id}
+      class="{box} h-9"
+      autocomplete="off"
+      placeholder="tue 14:30"
+      aria-describedby={describedBy}
+      aria-invalid={invalid}
+      aria-required={!!required}
+      bind:value={typed}
+      onfocus={(e) => {
+        here = true;
+        e.currentTarget.select();
+      }}
+      oninput={() => (value = parseWhen(typed, now, like))}
+      onblur={() => {
+        here = false;
+        if (value) typed = saidLocal(value);
+      }}
+    />
+  {/snippet}
+</Field>

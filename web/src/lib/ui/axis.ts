@@ -1,0 +1,44 @@
+import { localAt } from '../time/when';
+
+/** A stretch of time drawn from left to right. */
+export interface Axis {
+  from: number;
+  until: number;
+  width: number;
+}
+
+export const xOf = (axis: Axis, at: number) => ((at - axis.from) / (axis.until - axis.from)) * axis.width;
+
+export interface Tick {
+  x: number;
+  label: string;
+  strong: boolean;
+}
+
+const HOUR = 3_600_000;
+const NAMES = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
+
+/** Midnights, with 12 o'clock or six-hour lines between where there is room. On the wall clock of a zone. */
+export function ticks(axis: Axis, zone: string): Tick[] {
+  const list: Tick[] = [];
+  const perDay = (24 * HOUR * axis.width) / (axis.until - axis.from);
+  const step = perDay > 220 ? 6 : perDay > 90 ? 12 : 24;
+  const first = Math.ceil(axis.from / HOUR) * HOUR;
+  for (let at = first; at <= axis.until; at += HOUR) {
+    const local = localAt(at, zone);
+    const hour = Number(local.slice(11, 13));
+    if (hour % step !== 0 || local.slice(14, 16) !== '00') continue;
+    const day = new Date(local.slice(0, 10) + 'T00:00:00Z');
+    const strong = hour === 0;
+    list.push({
+      x: xOf(axis, at),
+      strong,
+      label: strong
+        ? perDay > 70
+          ? `${NAMES[day.getUTCDay()]} ${day.getUTCDate()}`
+          : NAMES[day.getUTCDay()]
+        : String(hour),
+    });
+  }
+  return list;
+}

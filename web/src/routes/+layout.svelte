@@ -1,0 +1,49 @@
+<script lang="ts">
+  import '../app.css';
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { Toaster } from 'svelte-sonner';
+  import { session } from '$lib/state/session.svelte';
+  import { live } from '$lib/state/live.svelte';
+  import Shell from '$lib/shell/Shell.svelte';
+
+  let { children } = $props();
+  let ready = $state(false);
+  let away = $state(false);
+  // The carrier's link and the sign-in page need nobody; a driver has pages of his own.
+  const open = $derived(page.url.pathname.startsWith('/accept/') || page.url.pathname === '/signin');
+  const phone = $derived(page.url.pathname.startsWith('/phone'));
+
+  $effect(() => {
+    if (open || session.current) {
+      ready = true;
+      return;
+    }
+    session
+      .load()
+      .then((found) => {
+        away = false;
+        if (!found) void goto(`/signin?to=${encodeURIComponent(page.url.pathname + page.url.search)}`);
+        else ready = true;
+      })
+      .catch(() => {
+        away = true;
+        setTimeout(() => location.reload(), 4000);
+      });
+  });
+  $effect(() => {
+    if (session.current && !open) {
+      if (session.current.role === 'driver' && !phone) void goto('/phone');
+      else if (!phone) live.start();
+    }
+  });
+</script>
+
+<Toaster position="bottom-center" toastOptions={{ class: 'lark-toast' }} closeButton />
+{#if away}
+  <p class="p-8" role="alert">Steady Lark does not answer at the moment. This page tries again by itself.</p>
+{:else if open || phone}
+  {#if ready}{@render children()}{/if}
+{:else if ready && session.current}
+  <Shell>{@render children()}</Shell>
+{/if}

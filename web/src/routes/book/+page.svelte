@@ -1,0 +1,126 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import LoadForm from '$lib/loads/LoadForm.svelte';
+  import LoadSheet from '$lib/loads/LoadSheet.svelte';
+  import { lane } from '$lib/loads/words';
+  import { figure } from '$lib/money';
+  import { live } from '$lib/state/live.svelte';
+  import { wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { saidLocal } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Head from '$ui/Head.svelte';
+  import Key from '$ui/Key.svelte';
+  import Sheet from '$ui/Sheet.svelte';
+  import Slate from '$ui/Slate.svelte';
+
+  let drafts = $state<Schemas['LoadLine'][] | null>(null);
+  let latest = $state<Schemas['LoadLine'][]>([]);
+  let editing = $state<Schemas['LoadSheetView'] | null>(null);
+  const open = $derived(Number(page.url.searchParams.get('load')) || null);
+  const edit = $derived(Number(page.url.searchParams.get('edit')) || null);
+  const making = $derived(page.url.searchParams.has('new'));
+
+  async function load() {
+    try {
+      const [d, n] = await Promise.all([
+        take(api.GET('/api/loads', { params: { query: { view: 'drafts' } } })),
+        take(api.GET('/api/loads', { params: { query: { view: 'all', limit: 60 } } })),
+      ]);
+      drafts = d.rows;
+      latest = n.rows.filter((l) => l.load.state !== 'draft');
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  $effect(() => {
+    void load();
+    return live.follow(load, (e) => e.kind.startsWith('load.'));
+  });
+  $effect(() => {
+    const id = edit;
+    editing = null;
+    if (id)
+      take(api.GET('/api/loads/{id}', { params: { path: { id } } }))
+        .then((v) => (editing = v))
+        .catch(wentWrong);
+  });
+  const to = (q: string) => void goto(`/book${q}`, { keepFocus: true, noScroll: true });
+  function key(e: KeyboardEvent) {
+    const target = e.target as HTMLElement;
+    if (e.key !== 'n' || target.closest('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (!session.may('loads.book')) return;
+    e.preventDefault();
+    to('?new');
+  }
+  // A new sheet begins in its first field.
+  const begin = (node: HTMLElement) => node.querySelector<HTMLElement>('input')?.focus();
+</script>
+
+<svelte:window onkeydown={key} />
+<svelte:head><title>Book · Steady Lark</title></svelte:head>
+<div class="flex h-full">
+  <section class="flex min-w-0 flex-1 flex-col">
+    <Head title="Book">
+      {#if session.may('loads.book')}<Button look="main" onclick={() => to('?new')}>New load</Button><Key>n</Key>{/if}
+    </Head>
+    <div class="min-h-0 flex-1 overflow-y-auto pt-2">
+      <Slate
+        label="Drafts and what was booked"
+        groups={[
+          { title: 'Drafts', urgency: 'soon', rows: drafts ?? [] },
+          { title: 'Booked lately', rows: latest },
+        ]}
+        key={(l) => l.load.id}
+        open={open ?? edit}
+        onopen={(l) =>
+          to(l.load.state === 'draft' && session.may('loads.book') ? `?edit=${l.load.id}` : `?load=${l.load.id}`)}
+        changed={(l) => !!live.changed[l.load.id]}
+        loading={drafts === null}
+        empty="No loads yet. Press n, or the button above, and write down what the customer says."
+      >
+        {#snippet row(l)}
+          <span class="flex h-11 items-center pr-4 pl-5">
+            <span class="fig w-[54px] shrink-0 font-bold">{l.load.number}</span>
+            <span class="min-w-0 flex-1 pr-3">
+              <span class="block truncate leading-5 font-bold">{lane(l.load)}</span>
+              <span class="text-mute block truncate text-sm leading-4"
+                >{l.load.customer ?? 'no customer yet'}{l.load.freight ? ` · ${l.load.freight}` : ''}</span
+              >
+            </span>
+            <span class="text-mute w-36 shrink-0 truncate text-sm"
+              >{l.load.stops[0]?.from ? saidLocal(l.load.stops[0].from) : 'no time yet'}</span
+            >
+            <span class="w-20 shrink-0 text-sm">{l.load.state}</span>
+            <span class="fig w-24 shrink-0 text-right">{figure(l.load.revenue)}</span>
+          </span>
+        {/snippet}
+      </Slate>
+    </div>
+  </section>
+  {#if making}
+    <Sheet label="new load" wide onclose={() => to('')}>
+      <div {@attach begin}><LoadForm onbooked={(id) => to(`?load=${id}`)} /></div>
+    </Sheet>
+  {:else if edit}
+    <Sheet label="change a load" wide onclose={() => to('')}>
+      {#if editing}<LoadForm edit={editing} onbooked={(id) => to(`?load=${id}`)} />{:else}<p class="text-mute p-5">
+          Loading …
+        </p>{/if}
+    </Sheet>
+  {:else if open}
+    <Sheet label="load" onclose={() => to('')}>
+      <LoadSheet id={open}>
+        {#snippet top(view)}
+          {#if view.sheet.load.state === 'booked' && session.may('loads.cover')}
+            <div class="px-5 pb-3">
+              <Button look="main" onclick={() => goto(`/cover?load=${open}`)}>Cover it</Button>
+            </div>
+          {/if}
+        {/snippet}
+      </LoadSheet>
+    </Sheet>
+  {/if}
+</div>

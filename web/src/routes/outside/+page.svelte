@@ -1,0 +1,182 @@
+<script lang="ts">
+  import { api, Refused, take, type Schemas } from '$lib/api/client';
+  import { live } from '$lib/state/live.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { localAt, saidLocal } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Head from '$ui/Head.svelte';
+  import Sheet from '$ui/Sheet.svelte';
+  import Slate from '$ui/Slate.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  let mails = $state<Schemas['MailView'][] | null>(null);
+  let open = $state<string | null>(null);
+  let writing = $state(false);
+  let from = $state('');
+  let subject = $state('');
+  let text = $state('');
+  let file = $state<File | null>(null);
+  let refused = $state<Refused | null>(null);
+  let busy = $state(false);
+
+  async function load() {
+    try {
+      mails = await take(api.GET('/api/outside/mails'));
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  $effect(() => {
+    void load();
+    return live.follow(load, (e) => e.kind.startsWith('mail'));
+  });
+  const mail = $derived(mails?.find((m) => m.name === open) ?? null);
+  const link = $derived(/https?:\/\/\S+?(\/accept\/[0-9a-f]+)/.exec(mail?.text ?? '')?.[1]);
+
+  async function base64(f: File): Promise<string> {
+    const bytes = new Uint8Array(await f.arrayBuffer());
+    let out = '';
+    for (let i = 0; i < bytes.length; i += 0x8000) out += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+    return btoa(out);
+  }
+  async function send() {
+    busy = true;
+    refused = null;
+    try {
+      await take(
+        api.POST('/api/outside/mails', {
+          body: { from, subject, text, file: file ? { name: file.name, base64: await base64(file) } : null },
+        }),
+      );
+      told('Written. It comes in within a second or two.');
+      writing = false;
+      subject = text = '';
+      file = null;
+      await load();
+    } catch (e) {
+      if (e instanceof Refused) refused = e;
+      else wentWrong(e);
+    } finally {
+      busy = false;
+    }
+  }
+</script>
+
+<svelte:head><title>Outside · Steady Lark</title></svelte:head>
+<div class="flex h-full">
+  <section class="flex min-w-0 flex-1 flex-col">
+    <Head title="Outside">
+      <Button
+        onclick={() => {
+          writing = true;
+          open = null;
+        }}>Write to us</Button
+      >
+    </Head>
+    <p class="text-mute max-w-3xl px-5 pt-1 text-sm">
+      A stand-in for the world: what we mail arrives here instead of at customers and carriers, and what is written here
+      comes in to us as if they had sent it.
+    </p>
+    <div class="min-h-0 flex-1 overflow-y-auto pt-2">
+      <Slate
+        label="Mails"
+        groups={[{ title: '', rows: mails ?? [] }]}
+        key={(m) => m.name}
+        {open}
+        onopen={(m) => {
+          open = m.name;
+          writing = false;
+        }}
+        loading={mails === null}
+        empty="No mail yet. Rate confirmations and invoices arrive here ten seconds after they are sent."
+      >
+        {#snippet row(m)}
+          <span class="flex h-11 items-center gap-3 pr-4 pl-5">
+            <span class="w-20 shrink-0 text-sm {m.toUs ? 'text-lark font-bold' : 'text-mute'}"
+              >{m.toUs ? 'to us' : 'from us'}</span
+            >
+            <span class="min-w-0 flex-1"
+              ><span class="block truncate leading-5 font-bold">{m.subject}</span><span
+                class="text-mute block truncate text-sm leading-4">{m.toUs ? m.from : m.to}</span
+              ></span
+            >
+            <span class="text-mute w-28 shrink-0 text-right text-sm"
+              >{m.files.length ? `${m.files.length} ${m.files.length === 1 ? 'file' : 'files'}` : ''}</span
+            >
+            <span class="fig text-mute w-32 shrink-0 text-right text-sm"
+              >{saidLocal(localAt(m.at, session.zone)).slice(4)}</span
+            >
+          </span>
+        {/snippet}
+      </Slate>
+    </div>
+  </section>
+  {#if writing}
+    <Sheet label="write to us" onclose={() => (writing = false)}>
+      <form
+        class="flex flex-col gap-3 p-5"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void send();
+        }}
+      >
+        <h2 class="pr-8 text-lg font-bold">Write to us, as someone outside</h2>
+        <TextField
+          label="From"
+          required
+          bind:value={from}
+          placeholder="dispatch@twoforks.example"
+          problem={refused?.at('from')}
+        />
+        <TextField
+          label="Subject"
+          required
+          bind:value={subject}
+          hint="A load’s number in it sends what is attached to that load"
+          problem={refused?.at('subject')}
+        />
+        <TextField label="Text" bind:value={text} lines={8} problem={refused?.at('text')} />
+        <label class="text-lark text-sm font-bold"
+          >{file ? file.name : 'Attach a file'}<input
+            class="text-mute mt-1 block text-sm font-normal"
+            type="file"
+            onchange={(e) => (file = e.currentTarget.files?.[0] ?? null)}
+          /></label
+        >
+        {#if refused?.at('file') || refused?.general}<p class="text-ember-word text-sm" role="alert">
+            {refused.message}
+          </p>{/if}
+        <div><Button look="main" type="submit" {busy} disabled={!from || !subject}>Send it to us</Button></div>
+      </form>
+    </Sheet>
+  {:else if mail}
+    <Sheet label="mail" onclose={() => (open = null)}>
+      <div class="p-5">
+        <h2 class="pr-8 text-lg font-bold">{mail.subject}</h2>
+        <p class="text-mute text-sm">
+          {mail.from} to {mail.to}, {saidLocal(localAt(mail.at, session.zone))}
+        </p>
+        <p class="mt-4 text-sm break-words whitespace-pre-wrap">{mail.text}</p>
+        <ul class="mt-4 flex flex-col gap-1">
+          {#each mail.files as f, i (i)}
+            <li>
+              <a
+                class="text-lark font-bold hover:underline"
+                href="/api/outside/mails/{mail.name}/files/{i}"
+                target="_blank"
+                rel="noopener">{f.name}</a
+              > <span class="text-mute text-sm">{Math.ceil(f.size / 1024)} kB</span>
+            </li>
+          {/each}
+        </ul>
+        <p class="mt-4 flex gap-4 text-sm">
+          {#if link}<a class="text-lark font-bold hover:underline" href={link} target="_blank" rel="noopener"
+              >Follow the link, as the carrier</a
+            >{/if}
+          <a class="text-lark hover:underline" href="/api/outside/mails/{mail.name}/eml">As EML</a>
+        </p>
+      </div>
+    </Sheet>
+  {/if}
+</div>

@@ -1,0 +1,258 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
+  import BillForm from '$lib/paying/BillForm.svelte';
+  import BillSheet from '$lib/paying/BillSheet.svelte';
+  import DrawForm from '$lib/paying/DrawForm.svelte';
+  import WeekSheet from '$lib/paying/WeekSheet.svelte';
+  import { cents, figure, sum } from '$lib/money';
+  import { live } from '$lib/state/live.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { saidDay } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Head from '$ui/Head.svelte';
+  import Sheet from '$ui/Sheet.svelte';
+  import Slate from '$ui/Slate.svelte';
+  import Word from '$ui/Word.svelte';
+
+  const tab = $derived(page.url.searchParams.get('tab') ?? 'people');
+  const monday = $derived(page.url.searchParams.get('monday'));
+  const driver = $derived(Number(page.url.searchParams.get('driver')) || null);
+  const billId = $derived(Number(page.url.searchParams.get('bill')) || null);
+  const leg = $derived(Number(page.url.searchParams.get('leg')) || null);
+  const drawing = $derived(page.url.searchParams.has('draw'));
+  let weeks = $state<Schemas['WeekView'][] | null>(null);
+  let bills = $state<Schemas['BillRow'][] | null>(null);
+  let awaited = $state<Schemas['UnbilledLeg'][]>([]);
+  let paid = $state<Schemas['BillRow'][]>([]);
+  let busy = $state(false);
+
+  async function load() {
+    try {
+      if (tab === 'people')
+        weeks = await take(api.GET('/api/weeks', { params: { query: { monday: monday ?? undefined } } }));
+      else if (tab === 'bills')
+        [bills, awaited] = await Promise.all([
+          take(api.GET('/api/bills', { params: { query: { limit: 500 } } })).then((p) => p.rows),
+          take(api.GET('/api/bills/awaited')),
+        ]);
+      else paid = (await take(api.GET('/api/bills', { params: { query: { paid: true } } }))).rows;
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  $effect(() => {
+    void tab;
+    void monday;
+    void load();
+    return live.follow(load, (e) => /week|bill|draw|stop|load/.test(e.kind));
+  });
+  const to = (q: Record<string, string | null>) => {
+    const url = new URL(page.url);
+    for (const k of ['driver', 'bill', 'leg', 'draw']) if (!(k in q)) url.searchParams.delete(k);
+    for (const [k, v] of Object.entries(q)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
+    void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
+  };
+  const shown = $derived(weeks?.[0]?.monday ?? monday ?? addDays(mondayOf(session.today), -7));
+  function mondayOf(day: string) {
+    const d = new Date(`${day}T00:00:00Z`);
+    return addDays(day, -((d.getUTCDay() + 6) % 7));
+  }
+  function addDays(day: string, n: number) {
+    return new Date(Date.parse(`${day}T00:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10);
+  }
+  const ready = $derived((weeks ?? []).filter((w) => !w.settlement && w.ended && cents(w.earned) > 0));
+  const approved = $derived((weeks ?? []).filter((w) => w.settlement && !w.settlement.paidOn));
+  const weekGroups = $derived([
+    { title: 'To approve', urgency: 'soon' as const, rows: ready },
+    { title: 'Approved, to pay', urgency: 'soon' as const, rows: approved },
+    { title: 'Still growing', rows: (weeks ?? []).filter((w) => !w.settlement && !w.ended) },
+    { title: 'Paid', rows: (weeks ?? []).filter((w) => w.settlement?.paidOn) },
+  ]);
+  type BillOrLeg = { id: string; bill?: Schemas['BillRow']; leg?: Schemas['UnbilledLeg'] };
+  const asBill = (b: Schemas['BillRow']): BillOrLeg => ({ id: `bill-${b.id}`, bill: b });
+  const billGroups = $derived<{ title: string; urgency?: 'soon' | 'now'; aside?: string; rows: BillOrLeg[] }[]>(
+    tab === 'paid'
+      ? [{ title: '', rows: paid.map(asBill) }]
+      : [
+          {
+            title: 'Over what was agreed',
+            urgency: 'now',
+            rows: (bills ?? []).filter((b) => !b.approved && cents(b.difference) > 0).map(asBill),
+          },
+          {
+            title: 'To approve',
+            urgency: 'soon',
+            rows: (bills ?? []).filter((b) => !b.approved && cents(b.difference) <= 0).map(asBill),
+          },
+          {
+            title: 'Approved and due',
+            urgency: 'soon',
+            rows: (bills ?? []).filter((b) => b.approved && b.dueOn <= session.today).map(asBill),
+          },
+          {
+            title: 'Approved, not due yet',
+            aside: figure(
+              sum((bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map((b) => b.approved)),
+            ),
+            rows: (bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map(asBill),
+          },
+          { title: 'No bill came yet', rows: awaited.map((l) => ({ id: `leg-${l.legId}`, leg: l })) },
+        ],
+  );
+
+  async function approveAll() {
+    busy = true;
+    let done = 0;
+    for (const w of ready) {
+      try {
+        await take(
+          api.POST('/api/weeks/approve', { body: { driverId: w.driverId, monday: w.monday }, headers: moneyKey() }),
+        );
+        done++;
+      } catch (e) {
+        wentWrong(e instanceof Refused ? new Refused(`${w.driver}: ${e.message}`, e.status, e.problems) : e);
+      }
+    }
+    busy = false;
+    if (done) told(`${done} weeks approved.`);
+    await load();
+  }
+  const week = $derived(weeks?.find((w) => w.driverId === driver) ?? null);
+</script>
+
+<svelte:head><title>Pay · Steady Lark</title></svelte:head>
+<div class="flex h-full">
+  <section class="flex min-w-0 flex-1 flex-col">
+    <Head
+      title="Pay"
+      tabs={[
+        { id: 'people', label: 'People' },
+        { id: 'bills', label: 'Bills', count: bills?.length },
+        { id: 'paid', label: 'Bills paid' },
+      ]}
+      {tab}
+      ontab={(t) => to({ tab: t === 'people' ? null : t })}
+    >
+      {#if session.may('paying.enter') && tab === 'people'}<Button onclick={() => to({ draw: '' })}
+          >Someone draws ahead</Button
+        >{/if}
+    </Head>
+    {#if tab === 'people'}
+      <div class="flex items-center justify-between pt-3 pr-4 pl-5">
+        <div class="flex items-center gap-1">
+          <Button small look="quiet" aria-label="The week before" onclick={() => to({ monday: addDays(shown, -7) })}
+            >‹</Button
+          >
+          <span class="text-sm">{saidDay(shown)} – {saidDay(addDays(shown, 6))}</span>
+          <Button small look="quiet" aria-label="The week after" onclick={() => to({ monday: addDays(shown, 7) })}
+            >›</Button
+          >
+        </div>
+        <div class="text-mute flex text-sm">
+          <span class="w-24 text-right">earned</span><span class="w-24 text-right">drawn ahead</span><span
+            class="w-24 text-right">to pay</span
+          >
+        </div>
+      </div>
+      <div class="min-h-0 flex-1 overflow-y-auto">
+        <Slate
+          label="People's weeks"
+          groups={weekGroups}
+          key={(w) => w.driverId}
+          open={driver}
+          onopen={(w) => to({ driver: String(w.driverId) })}
+          loading={weeks === null}
+          empty="Nobody earned or drew anything in this week. Pay grows as legs are delivered."
+        >
+          {#snippet row(w)}
+            <span class="flex h-11 items-center pr-4 pl-5">
+              <span class="min-w-0 flex-1"
+                ><span class="block truncate leading-5 font-bold">{w.driver}</span><span
+                  class="text-mute block truncate text-sm leading-4"
+                  >driver, per mile · {w.legs.length}
+                  {w.legs.length === 1 ? 'leg' : 'legs'}, {w.miles} mi, {w.perDiemDays}
+                  {w.perDiemDays === 1 ? 'day' : 'days'} out</span
+                ></span
+              >
+              <span class="fig w-24 text-right">{figure(w.earned)}</span>
+              <span class="fig text-mute w-24 text-right">{cents(w.deducted) ? figure(w.deducted) : ''}</span>
+              <span class="fig w-24 text-right font-bold">{figure(w.net)}</span>
+            </span>
+          {/snippet}
+        </Slate>
+        {#if weeks && weeks.length}
+          <div class="flex items-center justify-between px-5 py-4">
+            <span class="text-mute text-sm"
+              >{weeks.length} people, <span class="fig">{figure(sum(weeks.map((w) => w.net)))}</span>, pay day {saidDay(
+                weeks[0].payDay,
+              )}</span
+            >
+            {#if ready.length && session.may('paying.approve')}<Button look="main" {busy} onclick={approveAll}
+                >Approve the {ready.length} that are ready</Button
+              >{/if}
+          </div>
+        {/if}
+      </div>
+    {:else}
+      <div class="min-h-0 flex-1 overflow-y-auto">
+        <Slate
+          label="Carriers' bills"
+          groups={billGroups}
+          key={(r) => r.id}
+          open={billId ? `bill-${billId}` : leg ? `leg-${leg}` : null}
+          onopen={(r) => to(r.bill ? { bill: String(r.bill.id) } : { leg: String(r.leg!.legId) })}
+          loading={tab === 'bills' && bills === null}
+          empty="No bills. When a carrier has delivered, its load waits here for the bill."
+        >
+          {#snippet row(r)}
+            <span class="flex h-11 items-center gap-2 pr-4 pl-5">
+              {#if r.bill}
+                {@const b = r.bill}
+                <span class="fig w-16 shrink-0 truncate font-bold">{b.number}</span>
+                <span class="min-w-0 flex-1"
+                  ><span class="block truncate leading-5 font-bold">{b.carrier}</span><span
+                    class="text-mute block truncate text-sm leading-4">{b.loadNumber} {b.lane}</span
+                  ></span
+                >
+                <span class="w-28 shrink-0 text-right text-sm"
+                  >{#if cents(b.difference) > 0 && !b.approved}<Word urgency="now">{figure(b.difference)} over</Word
+                    >{:else if cents(b.difference) < 0}<span class="text-mute">{figure(b.difference)}</span>{:else}<span
+                      class="text-mute">as agreed</span
+                    >{/if}</span
+                >
+                <span class="w-24 shrink-0 text-right text-sm"
+                  >{b.paidOn ? `paid ${saidDay(b.paidOn).slice(4)}` : `due ${saidDay(b.dueOn).slice(4)}`}</span
+                >
+                <span class="fig w-24 shrink-0 text-right">{figure(b.approved ?? b.amount)}</span>
+              {:else if r.leg}
+                <span class="fig w-16 shrink-0 font-bold">{r.leg.loadNumber}</span>
+                <span class="min-w-0 flex-1"
+                  ><span class="block truncate leading-5 font-bold">{r.leg.carrier}</span><span
+                    class="text-mute block truncate text-sm leading-4">{r.leg.lane}</span
+                  ></span
+                >
+                <span class="text-mute w-40 shrink-0 text-right text-sm">agreed</span>
+                <span class="fig text-mute w-24 shrink-0 text-right">{figure(r.leg.agreed)}</span>
+              {/if}
+            </span>
+          {/snippet}
+        </Slate>
+      </div>
+    {/if}
+  </section>
+  {#if drawing}
+    <Sheet label="draw" onclose={() => to({})}><DrawForm ondone={() => to({})} /></Sheet>
+  {:else if driver && week}
+    <Sheet label="week" wide onclose={() => to({})}><WeekSheet {week} onchanged={load} /></Sheet>
+  {:else if billId}
+    <Sheet label="bill" onclose={() => to({})}><BillSheet id={billId} onchanged={load} /></Sheet>
+  {:else if leg}
+    <Sheet label="bill to enter" onclose={() => to({})}>
+      {@const found = awaited.find((l) => l.legId === leg)}
+      {#if found}<BillForm leg={found} ondone={(id) => to({ bill: String(id) })} />{/if}
+    </Sheet>
+  {/if}
+</div>

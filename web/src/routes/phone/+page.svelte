@@ -1,0 +1,256 @@
+<script lang="ts">
+  import { api, Refused, sendPaper, take, type Schemas } from '$lib/api/client';
+  import { shrink } from '$lib/phone/picture';
+  import { windowOf } from '$lib/loads/words';
+  import { figure } from '$lib/money';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { clockAt, localAt, saidLocal, zoneName } from '$lib/time/when';
+  import WeekSheet from '$lib/paying/WeekSheet.svelte';
+  import Button from '$ui/Button.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  let tab = $state<'trip' | 'pay'>('trip');
+  let loads = $state<Schemas['MyLoad'][] | null>(null);
+  let week = $state<Schemas['WeekView'] | null>(null);
+  let busy = $state('');
+  let signed = $state('');
+  let refused = $state('');
+  let away = $state(false);
+
+  async function load() {
+    try {
+      [loads, week] = await Promise.all([take(api.GET('/api/mine/loads')), take(api.GET('/api/mine/week'))]);
+      away = false;
+    } catch (e) {
+      if (e instanceof Refused && e.status === 0) away = true;
+      else wentWrong(e);
+    }
+  }
+  $effect(() => {
+    void load();
+    const source = new EventSource('/api/events/stream');
+    source.addEventListener('done', () => void load());
+    source.onerror = () => (away = true);
+    source.addEventListener('hello', () => (away = false));
+    const minute = setInterval(load, 60_000);
+    return () => {
+      source.close();
+      clearInterval(minute);
+    };
+  });
+  const done = (s: Schemas['MyStop']) => !!(s.leftAt || s.deliveredAt);
+  const ahead = $derived((loads ?? []).filter((l) => l.state === 'covered' || l.state === 'rolling'));
+  const current = $derived(ahead.find((l) => l.state === 'rolling') ?? ahead[0] ?? null);
+  const next = $derived(current?.stops.find((s) => !done(s)) ?? null);
+  const later = $derived(ahead.filter((l) => l !== current));
+  const behind = $derived((loads ?? []).filter((l) => !ahead.includes(l)).reverse());
+  const needsPod = $derived(behind.filter((l) => !l.papers.some((p) => p.kind === 'pod')));
+
+  async function say(word: 'arrived' | 'left' | 'delivered') {
+    if (!current || !next) return;
+    busy = word;
+    refused = '';
+    try {
+      const answer = await take(
+        api.POST('/api/mine/loads/{id}/stops/{stopId}', {
+          params: { path: { id: current.id, stopId: next.id } },
+          body: { word, at: null, receivedBy: word === 'delivered' ? signed || null : null },
+          headers: { 'Lark-Via': 'phone' },
+        }),
+      );
+      told(`${answer.said}.`);
+      signed = '';
+    } catch (e) {
+      if (e instanceof Refused) refused = e.message;
+      else wentWrong(e);
+    } finally {
+      busy = '';
+      await load();
+    }
+  }
+  async function pod(l: Schemas['MyLoad'], file: File | undefined) {
+    if (!file) return;
+    busy = `pod${l.id}`;
+    refused = '';
+    try {
+      const picture = await shrink(file);
+      await sendPaper(
+        l.id,
+        'pod',
+        picture,
+        file.name.replace(/\.\w+$/, '') + (picture === file ? (/\.\w+$/.exec(file.name)?.[0] ?? '') : '.jpg'),
+        true,
+      );
+      told(`POD for ${l.number} is in. Thank you.`);
+    } catch (e) {
+      if (e instanceof Refused) refused = e.message;
+      else wentWrong(e);
+    } finally {
+      busy = '';
+      await load();
+    }
+  }
+</script>
+
+<svelte:head><title>My trip · Steady Lark</title></svelte:head>
+
+{#snippet podButton(l: Schemas['MyLoad'])}
+  <label
+    class="border-lark text-lark focus-within:outline-lark flex h-14 cursor-pointer items-center justify-center rounded-lg border-2 text-lg font-bold focus-within:outline-2"
+  >
+    {busy === `pod${l.id}`
+      ? 'Sending …'
+      : l.papers.some((p) => p.kind === 'pod')
+        ? 'Another picture of the POD'
+        : `Photograph the POD of ${l.number}`}
+    <input
+      type="file"
+      class="sr-only"
+      accept="image/*,application/pdf"
+      capture="environment"
+      aria-label="POD of {l.number}: take a picture or choose a scan"
+      onchange={(e) => {
+        void pod(l, e.currentTarget.files?.[0]);
+        e.currentTarget.value = '';
+      }}
+    />
+  </label>
+{/snippet}
+
+<div class="mx-auto flex min-h-dvh max-w-lg flex-col">
+  <header class="border-line flex items-center justify-between border-b px-4 py-3">
+    <div>
+      <p class="font-bold">{session.current?.name}</p>
+      <p class="fig text-mute text-sm">{saidLocal(session.wallClock())} {zoneName(session.zone)}</p>
+    </div>
+    <button class="text-mute p-2 text-sm" onclick={() => session.signOut()}>Sign out</button>
+  </header>
+  {#if away}<p class="bg-marigold-tint text-marigold-word px-4 py-2 text-sm" role="status">
+      No signal. What is here may be old; this page tries again.
+    </p>{/if}
+  <main class="flex-1 p-4 pb-24">
+    {#if tab === 'trip'}
+      {#if loads === null}<p class="text-mute" role="status">Loading …</p>
+      {:else}
+        {#if current && next}
+          <p class="text-mute text-sm">
+            Trip {current.trip} · load <span class="fig">{current.number}</span> · truck {current.truck}, trailer {current.trailer}
+          </p>
+          <h1 class="mt-2 text-xl font-bold">{next.place}</h1>
+          <p>{next.address ? `${next.address}, ` : ''}{next.town}</p>
+          <p class="mt-1">
+            {next.kind}, <b>{windowOf(next)}</b>{next.zone !== session.zone ? ` ${zoneName(next.zone)} time` : ''}
+          </p>
+          {#if next.expectedAt && !next.arrivedAt}<p class="text-mute text-sm">
+              expected {saidLocal(localAt(next.expectedAt, next.zone))} by estimate
+            </p>{/if}
+          {#if next.arrivedAt}<p class="text-mute text-sm">you arrived {clockAt(next.arrivedAt, next.zone)}</p>{/if}
+          {#if next.note}<p class="mt-1">{next.note}</p>{/if}
+          {#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
+          <div class="mt-5 flex flex-col gap-3">
+            {#if !next.arrivedAt}
+              <Button look="main" class="h-16! text-lg" busy={busy === 'arrived'} onclick={() => say('arrived')}
+                >I am here</Button
+              >
+            {:else if next.kind === 'pickup'}
+              <Button look="main" class="h-16! text-lg" busy={busy === 'left'} onclick={() => say('left')}
+                >Loaded and leaving</Button
+              >
+            {:else}
+              <TextField label="Who signed for it" bind:value={signed} maxlength={80} />
+              <Button look="main" class="h-16! text-lg" busy={busy === 'delivered'} onclick={() => say('delivered')}
+                >Delivered{signed ? `, signed ${signed}` : ''}</Button
+              >
+            {/if}
+            {#if next.kind === 'delivery' && next.arrivedAt}{@render podButton(current)}{/if}
+          </div>
+          <section class="border-line mt-6 border-t pt-3">
+            <h2 class="text-mute mb-2 text-sm font-bold">The whole load</h2>
+            <p class="mb-2">
+              {current.freight}{current.weightLb
+                ? ` · ${current.weightLb.toLocaleString('en-US')} lb`
+                : ''}{current.temperatureF !== null ? ` · keep at ${current.temperatureF} °F` : ''}
+              <span class="text-mute">for {current.customer}</span>
+            </p>
+            <ol>
+              {#each current.stops as stop (stop.id)}
+                <li class="flex gap-3 py-1.5">
+                  <svg width="14" height="20" class="shrink-0" aria-hidden="true"
+                    ><circle
+                      cx="7"
+                      cy="10"
+                      r="5"
+                      fill={done(stop) ? 'var(--ink)' : 'none'}
+                      stroke="var(--ink)"
+                      stroke-width="1.8"
+                    /></svg
+                  >
+                  <div>
+                    <p class="font-bold">{stop.place}</p>
+                    <p class="text-mute text-sm">{stop.kind}, {stop.town}, {windowOf(stop)}</p>
+                  </div>
+                </li>
+              {/each}
+            </ol>
+            {#if current.instructions}<p class="mt-2 whitespace-pre-wrap">{current.instructions}</p>{/if}
+          </section>
+        {:else}
+          <h1 class="text-xl font-bold">No trip for you at the moment</h1>
+          <p class="text-mute mt-1">It comes here by itself when dispatch gives you one.</p>
+        {/if}
+        {#each needsPod as l (l.id)}
+          <section class="border-line mt-6 border-t pt-3">
+            <p class="mb-2">
+              Load <span class="fig font-bold">{l.number}</span> is delivered to {l.stops.at(-1)?.place}. Its POD is
+              missing.
+            </p>
+            {@render podButton(l)}
+          </section>
+        {/each}
+        {#if later.length > 0}
+          <section class="border-line mt-6 border-t pt-3">
+            <h2 class="text-mute mb-1 text-sm font-bold">After that</h2>
+            {#each later as l (l.id)}
+              <p class="py-1">
+                <span class="fig font-bold">{l.number}</span>
+                {l.stops[0].town} → {l.stops.at(-1)?.town}
+                <span class="text-mute block text-sm">{l.stops[0].place}, {windowOf(l.stops[0])}</span>
+              </p>
+            {/each}
+          </section>
+        {/if}
+        {#if behind.length > 0}
+          <section class="border-line mt-6 border-t pt-3">
+            <h2 class="text-mute mb-1 text-sm font-bold">Delivered in the last days</h2>
+            {#each behind as l (l.id)}
+              <p class="flex justify-between gap-2 py-1">
+                <span><span class="fig font-bold">{l.number}</span> {l.stops[0].town} → {l.stops.at(-1)?.town}</span
+                ><span class="text-mute shrink-0 text-sm"
+                  >{l.papers.some((p) => p.kind === 'pod') ? 'POD in' : 'no POD'}</span
+                >
+              </p>
+            {/each}
+          </section>
+        {/if}
+      {/if}
+    {:else if week}
+      <div class="-mx-4"><WeekSheet {week} own /></div>
+    {/if}
+  </main>
+  <nav
+    class="border-line bg-panel fixed inset-x-0 bottom-0 mx-auto grid max-w-lg grid-cols-2 border-t"
+    aria-label="My pages"
+  >
+    <button
+      class="h-16 {tab === 'trip' ? 'text-lark font-bold' : ''}"
+      aria-current={tab === 'trip'}
+      onclick={() => (tab = 'trip')}>My trip</button
+    >
+    <button
+      class="h-16 {tab === 'pay' ? 'text-lark font-bold' : ''}"
+      aria-current={tab === 'pay'}
+      onclick={() => (tab = 'pay')}>My pay <span class="fig">{figure(week?.net)}</span></button
+    >
+  </nav>
+</div>

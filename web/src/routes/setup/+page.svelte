@@ -1,0 +1,236 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import CompanyForm from '$lib/companies/CompanyForm.svelte';
+  import PlaceForm from '$lib/companies/PlaceForm.svelte';
+  import { equipmentWords } from '$lib/loads/words';
+  import { figure } from '$lib/money';
+  import { live } from '$lib/state/live.svelte';
+  import { wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { saidDay, zoneName } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Head from '$ui/Head.svelte';
+  import Notice from '$ui/Notice.svelte';
+  import Sheet from '$ui/Sheet.svelte';
+  import Slate from '$ui/Slate.svelte';
+
+  const q = $derived(page.url.searchParams);
+  const tab = $derived(q.get('tab') ?? 'companies');
+  const companyId = $derived(Number(q.get('company')) || null);
+  const making = $derived(q.get('new'));
+  let companies = $state<Schemas['CompanyRow'][] | null>(null);
+  let places = $state<Schemas['PlaceRow'][]>([]);
+  let fleet = $state<Schemas['FleetView'] | null>(null);
+  let view = $state<Schemas['CompanyView'] | null>(null);
+  let like = $state('');
+
+  async function load() {
+    try {
+      if (tab === 'companies')
+        companies = (await take(api.GET('/api/companies', { params: { query: { q: like || undefined, limit: 500 } } })))
+          .rows;
+      else if (tab === 'places')
+        places = await take(api.GET('/api/places', { params: { query: { q: like || undefined, limit: 200 } } }));
+      else fleet = await take(api.GET('/api/fleet'));
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  $effect(() => {
+    void tab;
+    void like;
+    void load();
+    return live.follow(load, (e) => /company|place/.test(e.kind));
+  });
+  async function loadCompany() {
+    if (companyId)
+      view = await take(api.GET('/api/companies/{id}', { params: { path: { id: companyId } } })).catch((e) => {
+        wentWrong(e);
+        return null;
+      });
+  }
+  $effect(() => {
+    void companyId;
+    view = null;
+    void loadCompany();
+  });
+  const to = (path: string) => void goto(`/setup${path}`, { keepFocus: true, noScroll: true });
+  const groups = $derived([
+    { title: 'Customers', rows: (companies ?? []).filter((c) => c.isCustomer) },
+    { title: 'Carriers', rows: (companies ?? []).filter((c) => c.isCarrier && !c.isCustomer) },
+  ]);
+  const unfit = (c: Schemas['CompanyRow']) =>
+    c.carrier
+      ? c.carrier.doNotUse
+        ? 'do not use'
+        : !c.carrier.authorityActive
+          ? 'no authority'
+          : !c.carrier.cargoUntil || !c.carrier.liabilityUntil
+            ? 'no insurance on file'
+            : [c.carrier.cargoUntil, c.carrier.liabilityUntil].sort()[0] < session.today
+              ? 'insurance ended'
+              : ''
+      : '';
+</script>
+
+<svelte:head><title>Setup · Steady Lark</title></svelte:head>
+<div class="flex h-full">
+  <section class="flex min-w-0 flex-1 flex-col">
+    <Head
+      title="Setup"
+      tabs={[
+        { id: 'companies', label: 'Address book' },
+        { id: 'places', label: 'Places' },
+        { id: 'fleet', label: 'Fleet' },
+      ]}
+      {tab}
+      ontab={(t) => {
+        like = '';
+        to(t === 'companies' ? '' : `?tab=${t}`);
+      }}
+    >
+      {#if tab !== 'fleet'}
+        <input
+          class="border-line bg-panel h-8 w-44 rounded-md border px-2 text-sm"
+          placeholder="Filter"
+          aria-label="Filter"
+          bind:value={like}
+        />
+        {#if session.may('companies.edit')}
+          {#if tab === 'companies'}<Button small onclick={() => to('?new=customer')}>New customer</Button><Button
+              small
+              onclick={() => to('?new=carrier')}>New carrier</Button
+            >
+          {:else}<Button small onclick={() => to('?tab=places&new=place')}>New place</Button>{/if}
+        {/if}
+      {/if}
+    </Head>
+    <div class="min-h-0 flex-1 overflow-y-auto pt-2">
+      {#if tab === 'companies'}
+        <Slate
+          label="Address book"
+          {groups}
+          key={(c) => c.id}
+          open={companyId}
+          onopen={(c) => to(`?company=${c.id}`)}
+          loading={companies === null}
+          empty="Nobody like this. A new customer or carrier is made with the buttons above, or while booking."
+          dense
+        >
+          {#snippet row(c)}
+            <span class="flex h-[30px] items-center gap-3 pr-4 pl-5">
+              <span class="min-w-0 flex-1 truncate font-bold">{c.name}</span>
+              <span class="text-ember-word w-36 shrink-0 truncate text-sm">{unfit(c)}</span>
+              <span class="text-mute w-40 shrink-0 truncate text-sm">{c.town ?? ''} {c.region ?? ''}</span>
+              <span class="fig w-28 shrink-0 text-sm">{c.phone ?? ''}</span>
+            </span>
+          {/snippet}
+        </Slate>
+      {:else if tab === 'places'}
+        <ul class="px-5">
+          {#each places as p (p.id)}
+            <li class="border-line flex h-[30px] items-center gap-3 border-b">
+              <span class="min-w-0 flex-1 truncate font-bold">{p.name}</span>
+              <span class="w-48 truncate text-sm">{p.address ?? ''}</span>
+              <span class="w-44 truncate text-sm">{p.town} {p.region}</span>
+              <span class="text-mute w-28 truncate text-sm">{zoneName(p.zone)}</span>
+            </li>
+          {:else}<li class="text-mute py-4">No place like this yet.</li>{/each}
+        </ul>
+      {:else if fleet}
+        <div class="grid grid-cols-[1.6fr_1fr_1fr] gap-8 px-5">
+          <div>
+            <h2 class="text-mute mb-1 text-sm font-bold">Drivers <span class="fig">{fleet.drivers.length}</span></h2>
+            <ul>
+              {#each fleet.drivers as d (d.id)}<li class="border-line flex h-[30px] items-center gap-2 border-b">
+                  <span class="min-w-0 flex-1 truncate font-bold">{d.name}</span><span class="text-mute text-sm"
+                    >{d.homeTown}</span
+                  ><span class="fig w-16 text-right text-sm" title="a mile">{d.perMile.toFixed(3)}</span>
+                </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
+            </ul>
+          </div>
+          <div>
+            <h2 class="text-mute mb-1 text-sm font-bold">Trucks <span class="fig">{fleet.trucks.length}</span></h2>
+            <ul>
+              {#each fleet.trucks as t (t.id)}<li
+                  class="border-line flex h-[30px] items-center justify-between border-b"
+                >
+                  <b class="fig">{t.unit}</b><span class="text-mute text-sm">{t.make}</span>
+                </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
+            </ul>
+          </div>
+          <div>
+            <h2 class="text-mute mb-1 text-sm font-bold">Trailers <span class="fig">{fleet.trailers.length}</span></h2>
+            <ul>
+              {#each fleet.trailers as t (t.id)}<li
+                  class="border-line flex h-[30px] items-center justify-between border-b"
+                >
+                  <b class="fig">{t.unit}</b><span class="text-mute text-sm">{equipmentWords[t.equipment ?? '']}</span>
+                </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
+            </ul>
+          </div>
+        </div>
+      {/if}
+    </div>
+  </section>
+  {#if making}
+    <Sheet label="new" onclose={() => to(tab === 'companies' ? '' : `?tab=${tab}`)}>
+      <div class="p-5 pt-12">
+        {#if making === 'place'}<PlaceForm onmade={() => to('?tab=places')} />
+        {:else}<CompanyForm
+            kind={making === 'carrier' ? 'carrier' : 'customer'}
+            onmade={(c) => to(`?company=${c.id}`)}
+          />{/if}
+      </div>
+    </Sheet>
+  {:else if companyId && view}
+    {@const c = view.company}
+    <Sheet label={c.name} onclose={() => to('')}>
+      <div class="px-5 pt-4 pb-8">
+        <h2 class="pr-8 text-lg font-bold">{c.name}</h2>
+        <p class="text-mute text-sm">
+          {[c.isCustomer && 'customer', c.isCarrier && 'carrier'].filter(Boolean).join(' and ')}{c.town
+            ? `, ${c.town} ${c.region ?? ''}`
+            : ''}
+        </p>
+        {#if unfit(c)}<div class="mt-3">
+            <Notice title={unfit(c)}>{c.carrier?.doNotUse ?? 'It cannot be given loads.'}</Notice>
+          </div>{/if}
+        <dl class="my-4 grid grid-cols-[1fr_auto] gap-y-1">
+          <dt>Loads, of them open</dt>
+          <dd class="fig text-right">{view.standing.loads}, {view.standing.loadsOpen}</dd>
+          {#if c.isCustomer && session.may('billing.see')}
+            <dt>Owes us</dt>
+            <dd class="fig text-right font-bold">{figure(view.standing.owesUs)}</dd>
+            <dt>Of that past due</dt>
+            <dd class="fig text-right">{figure(view.standing.overdueToUs)}</dd>
+          {/if}
+          {#if c.isCarrier && session.may('paying.see')}
+            <dt>We owe</dt>
+            <dd class="fig text-right font-bold">{figure(view.standing.weOwe)}</dd>
+          {/if}
+          {#if c.carrier}
+            <dt>Liability insured until</dt>
+            <dd class="text-right">{c.carrier.liabilityUntil ? saidDay(c.carrier.liabilityUntil) : 'not on file'}</dd>
+            <dt>Cargo insured until</dt>
+            <dd class="text-right">{c.carrier.cargoUntil ? saidDay(c.carrier.cargoUntil) : 'not on file'}</dd>
+          {/if}
+        </dl>
+        {#if session.may('ledger.see')}<p class="mb-4 text-sm">
+            <a class="text-lark hover:underline" href="/ledger?tab=lines&company={c.id}">In the books</a>
+          </p>{/if}
+        {#if session.may('companies.edit')}
+          <CompanyForm
+            edit={c}
+            onmade={() => {
+              void loadCompany();
+              void load();
+            }}
+          />
+        {/if}
+      </div>
+    </Sheet>
+  {/if}
+</div>

@@ -1,0 +1,157 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { cents, figure } from '$lib/money';
+  import { live } from '$lib/state/live.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { saidDay, saidLocal, localAt } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Head from '$ui/Head.svelte';
+  import Sheet from '$ui/Sheet.svelte';
+
+  type View = Schemas['TodayView'];
+  let view = $state<View | null>(null);
+  let mail = $state<Schemas['MailView'] | null>(null);
+  const mailId = $derived(Number(page.url.searchParams.get('mail')) || null);
+
+  async function load() {
+    try {
+      view = await take(api.GET('/api/today'));
+      live.counts = view.counts;
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  $effect(() => {
+    void load();
+    return live.follow(load);
+  });
+  $effect(() => {
+    mail = null;
+    if (mailId)
+      take(api.GET('/api/mails/{id}', { params: { path: { id: mailId } } }))
+        .then((m) => (mail = m))
+        .catch(wentWrong);
+  });
+
+  const where = (i: Schemas['TodayItem']) =>
+    i.open === 'mail'
+      ? `/today?mail=${i.openId}`
+      : i.room === 'pay'
+        ? i.open === 'weeks'
+          ? '/pay'
+          : `/pay?tab=bills${i.openId ? `&bill=${i.openId}` : ''}`
+        : `/${i.room}${i.openId ? `?${i.open}=${i.openId}` : ''}`;
+  const colours = { none: 'text-mute', soon: 'text-marigold-word font-bold', now: 'text-ember-word font-bold' };
+  const rooms: Record<string, string> = { roll: 'Roll', cover: 'Cover', bill: 'Bill', pay: 'Pay', today: 'Mail' };
+  const most = $derived(Math.max(1, ...(view?.week ?? []).map((d) => cents(d.revenue))));
+
+  async function done() {
+    await take(api.POST('/api/mails/{id}/done', { params: { path: { id: mailId! } } })).catch(wentWrong);
+    told('Mail put away.');
+    await goto('/today');
+    await load();
+  }
+</script>
+
+<svelte:head><title>Today · Steady Lark</title></svelte:head>
+<div class="flex h-full">
+  <section class="min-w-0 flex-1 overflow-y-auto">
+    <Head title="Today" />
+    {#if view === null}
+      <p class="text-mute px-5 py-6" role="status">Loading …</p>
+    {:else if view.items.length === 0}
+      <p class="text-mute max-w-prose px-5 py-6">
+        Nothing asks for a hand. What is late, uncovered, ready to bill, overdue or due comes here by itself.
+      </p>
+    {:else}
+      <ul class="pt-2 pr-4 pl-5">
+        {#each view.items as item, i (item.kind + item.openId + i)}
+          <li class="border-line flex min-h-[54px] items-center gap-4 border-b py-1.5">
+            <span class="w-24 shrink-0 text-sm {colours[item.urgency]}">{item.when}</span>
+            <span class="min-w-0 flex-1">
+              <a class="block truncate font-bold hover:underline" href={where(item)}>{item.title}</a>
+              <span class="text-mute block truncate text-sm">{item.detail}</span>
+            </span>
+            <Button small look={item.urgency === 'now' ? 'main' : 'plain'} onclick={() => goto(where(item))}
+              >{item.button}</Button
+            >
+            <span class="text-mute w-10 shrink-0 text-right text-sm">{rooms[item.room]}</span>
+          </li>
+        {/each}
+      </ul>
+    {/if}
+  </section>
+  {#if mailId}
+    <Sheet label="mail" onclose={() => goto('/today')}>
+      {#if mail}
+        <div class="p-5 pr-12">
+          <h2 class="text-lg font-bold">{mail.subject}</h2>
+          <p class="text-mute text-sm">from {mail.from}, {saidLocal(localAt(mail.at, session.zone))}</p>
+          <p class="mt-4 whitespace-pre-wrap">{mail.text}</p>
+          {#each mail.files as file (file.name)}<p class="mt-2 text-sm">
+              With it: {file.name}, {Math.ceil(file.size / 1024)} kB
+            </p>{/each}
+          {#if session.may('papers.add')}<Button look="main" class="mt-5" onclick={done}>Put it away</Button>{/if}
+        </div>
+      {/if}
+    </Sheet>
+  {:else if view}
+    <aside class="border-line bg-panel w-[372px] shrink-0 overflow-y-auto border-l p-5" aria-label="The week so far">
+      <h2 class="text-lg font-bold">The week so far</h2>
+      <p class="text-mute mb-4 text-sm">
+        Covered loads by pickup day. Filled is what the mover costs (a driver’s wages by estimate), the rest is margin.
+      </p>
+      <svg viewBox="0 0 330 150" class="w-full" role="img" aria-label="Revenue and cost by day">
+        {#each view.week as day, i (day.on)}
+          {@const h = (cents(day.revenue) / most) * 118}
+          {@const c = (Math.min(cents(day.cost), cents(day.revenue)) / most) * 118}
+          {@const x = 8 + i * 47}
+          <rect
+            {x}
+            y={124 - h}
+            width="28"
+            height={h}
+            fill="var(--panel)"
+            stroke="var(--ink)"
+            stroke-width={h ? 1.5 : 0}
+            stroke-dasharray={day.on > session.today ? '3 2.5' : undefined}
+          />
+          <rect {x} y={124 - c} width="28" height={c} fill="var(--ink)" opacity={day.on > session.today ? 0.4 : 0.82} />
+          <line x1={x - 4} x2={x + 32} y1="124" y2="124" stroke="var(--line)" />
+          <text
+            x={x + 14}
+            y="141"
+            text-anchor="middle"
+            font-size="12"
+            class="fig"
+            font-weight={day.on === session.today ? 700 : 400}
+            fill={day.on === session.today ? 'var(--lark)' : 'var(--mute)'}>{saidDay(day.on).slice(0, 3)}</text
+          >
+        {/each}
+      </svg>
+      <dl class="mt-3 grid grid-cols-[1fr_auto] gap-y-1.5">
+        <dt>Margin this week</dt>
+        <dd class="fig text-right">
+          <b>{figure(view.weekMargin)}</b>
+          {#if view.weekMarginPercent !== null}<span class="text-mute">{view.weekMarginPercent.toFixed(1)} %</span>{/if}
+        </dd>
+        <dt>Deliveries in time, four weeks</dt>
+        <dd class="fig text-right"><b>{view.deliveredOnTime} of {view.delivered}</b></dd>
+        <dt>Days to get paid, ninety days</dt>
+        <dd class="fig text-right"><b>{view.daysToPay?.toFixed(1) ?? '–'}</b></dd>
+      </dl>
+      <div class="border-line mt-5 border-t pt-4">
+        <h3 class="text-mute mb-2 text-sm font-bold">Waiting</h3>
+        <dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
+          {#each [['Drafts', view.counts.book, '/book'], ['Without a truck', view.counts.cover, '/cover'], ['Moving', view.counts.roll, '/roll'], ['To bill, or overdue', view.counts.bill, '/bill'], ['To approve or pay', view.counts.pay, '/pay']] as [label, n, path] (label)}
+            <dt><a class="hover:underline" href={String(path)}>{label}</a></dt>
+            <dd class="fig text-right font-bold">{n}</dd>
+          {/each}
+        </dl>
+      </div>
+    </aside>
+  {/if}
+</div>

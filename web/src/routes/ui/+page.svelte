@@ -1,0 +1,221 @@
+<script lang="ts">
+  import type { Money, Schemas } from '$lib/api/client';
+  import { told } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import type { Local } from '$lib/time/when';
+  import AxisHead from '$ui/AxisHead.svelte';
+  import AxisLines from '$ui/AxisLines.svelte';
+  import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
+  import Head from '$ui/Head.svelte';
+  import Key from '$ui/Key.svelte';
+  import MoneyField from '$ui/MoneyField.svelte';
+  import Notice from '$ui/Notice.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import Slate from '$ui/Slate.svelte';
+  import Stopline from '$ui/Stopline.svelte';
+  import TextField from '$ui/TextField.svelte';
+  import WhenField from '$ui/WhenField.svelte';
+  import Word from '$ui/Word.svelte';
+  import DayLine from '$lib/billing/DayLine.svelte';
+  import type { Axis } from '$ui/axis';
+
+  const HOUR = 3_600_000;
+  let text = $state('Northgate Cold Storage');
+  let amount = $state<Money | null>({ amount: '1850.00', currency: 'USD' });
+  let when = $state<Local | null>(null);
+  let choice = $state('van');
+  let town = $state<{ id: number; name: string } | null>(null);
+  let chosen = $state<number | null>(2);
+  const towns = ['Missoula', 'Moses Lake', 'Minot', 'Miles City', 'Medicine Hat'].map((name, i) => ({
+    id: i + 1,
+    name,
+  }));
+  const axis = $derived<Axis>({ from: session.now - 12 * HOUR, until: session.now + 36 * HOUR, width: 520 });
+  const iso = (h: number) => new Date(session.now + h * HOUR).toISOString();
+
+  /** A made-up load, to draw every shape of the stopline. */
+  function sample(
+    pickup: number,
+    delivery: number,
+    expected: number,
+    standing: Schemas['VisitView']['standing'],
+    left: boolean,
+    who: string | null,
+  ) {
+    const stop = (id: number, kind: 'pickup' | 'delivery', h: number, done: boolean) =>
+      ({
+        id,
+        kind,
+        seq: id,
+        town: kind === 'pickup' ? 'Missoula' : 'Spokane',
+        fromAt: iso(h),
+        untilAt: iso(h),
+        leftAt: done ? iso(h) : null,
+        deliveredAt: null,
+      }) as Schemas['StopRow'];
+    const load = {
+      who,
+      stops: [stop(1, 'pickup', pickup, left), stop(2, 'delivery', delivery, false)],
+    } as Schemas['LoadRow'];
+    const visit = (stopId: number, at: number, s: Schemas['VisitView']['standing'], done: boolean) =>
+      ({
+        stopId,
+        arrives: iso(at),
+        leaves: iso(at + 1),
+        late: 0,
+        slack: null,
+        standing: s,
+        done,
+      }) as Schemas['VisitView'];
+    return { load, visits: [visit(1, pickup, 'well', left), visit(2, expected, standing, false)] };
+  }
+  const shapes = $derived([
+    { name: 'Nobody has it: dotted', ...sample(6, 22, 22, 'well', false, null) },
+    { name: 'Someone has it: solid, hollow pegs', ...sample(3, 18, 17, 'well', false, 'M. Okafor') },
+    { name: 'Under way: thick behind it', ...sample(-6, 12, 9, 'well', true, 'M. Okafor') },
+    { name: 'Slack is thin: marigold', ...sample(-6, 8, 7.4, 'thin', true, 'M. Okafor') },
+    { name: 'Late: ember from promised to expected', ...sample(-8, 4, 8, 'late', true, 'M. Okafor') },
+    { name: 'No word', ...sample(-9, 14, -3, 'no_word', true, 'Two Forks') },
+  ]);
+  const day = (n: number) => new Date(session.now + n * 24 * HOUR).toISOString().slice(0, 10);
+  const days = $derived<Axis>({ from: session.now - 40 * 24 * HOUR, until: session.now + 30 * 24 * HOUR, width: 520 });
+  const colours = [
+    'ink',
+    'mute',
+    'lark',
+    'ember',
+    'marigold',
+    'moss',
+    'line',
+    'faint',
+    'lark-tint',
+    'ember-tint',
+    'marigold-tint',
+  ];
+</script>
+
+<svelte:head><title>Parts · Steady Lark</title></svelte:head>
+<div class="h-full overflow-y-auto pb-16">
+  <Head title="Parts" />
+  {#if !session.current?.demo}
+    <p class="px-5 py-4">This page is part of the demo only.</p>
+  {:else}
+    <div class="grid max-w-5xl grid-cols-2 gap-x-10 gap-y-8 px-5 pt-4">
+      <section>
+        <h2 class="mb-2 font-bold">Buttons</h2>
+        <div class="flex flex-wrap gap-2">
+          <Button look="main" onclick={() => told('Covered with Two Forks for $1,850.', () => Promise.resolve())}
+            >Cover with Two Forks for $1,850</Button
+          >
+          <Button>Tell customer</Button>
+          <Button look="quiet">Leave it</Button>
+          <Button look="main" busy>Busy</Button>
+          <Button disabled>Not now</Button>
+          <Button small>Small</Button>
+          <Key>n</Key>
+        </div>
+        <h2 class="mt-6 mb-2 font-bold">Words and notices</h2>
+        <p class="flex gap-6">
+          <Word urgency="now">late 1 h 40</Word><Word urgency="soon">35 min spare</Word><Word urgency="none"
+            >next in 3 h 10</Word
+          >
+          <span class="text-moss-word font-bold">paid</span>
+        </p>
+        <div class="mt-3 flex flex-col gap-2">
+          <Notice title="Spokane will be 1 h 40 late">Expected 16:40, promised by 15:00.</Notice>
+          <Notice urgency="soon" title="Not ready to bill">Load 2017 has no POD yet.</Notice>
+        </div>
+      </section>
+      <section>
+        <h2 class="mb-2 font-bold">Fields</h2>
+        <div class="grid grid-cols-2 gap-3">
+          <TextField label="Place" required bind:value={text} />
+          <TextField label="With a problem" value="x" problem="The name is missing: write it in." />
+          <MoneyField label="Pay" bind:value={amount} required />
+          <WhenField label="Appointment: try tue 14:30, 2:30p, +2d" bind:value={when} zone="America/Los_Angeles" />
+          <Choice
+            label="Equipment"
+            bind:value={choice}
+            options={[
+              { value: 'van', label: 'van' },
+              { value: 'reefer', label: 'reefer' },
+            ]}
+          />
+          <Picker
+            label="Town, with create in place"
+            bind:value={town}
+            find={(q) => Promise.resolve(towns.filter((t) => t.name.toLowerCase().includes(q.toLowerCase())))}
+            name={(t) => t.name}
+            key={(t) => t.id}
+            create={(name) => {
+              town = { id: 99, name };
+            }}
+          />
+        </div>
+      </section>
+      <section class="col-span-2">
+        <h2 class="mb-1 font-bold">Stoplines</h2>
+        <div class="grid grid-cols-[280px_520px]"><span></span><AxisHead {axis} /></div>
+        <div class="relative w-[800px]">
+          <div class="absolute inset-y-0 left-[280px] w-[520px]"><AxisLines {axis} /></div>
+          {#each shapes as shape (shape.name)}
+            <div class="border-line relative grid grid-cols-[280px_520px] items-center border-b">
+              <span class="text-sm">{shape.name}</span><Stopline load={shape.load} visits={shape.visits} {axis} />
+            </div>
+          {/each}
+        </div>
+        <h2 class="mt-6 mb-1 font-bold">Money’s line</h2>
+        <div class="relative w-[800px]">
+          {#each [{ name: 'Ready to bill', delivered: day(-3), papers: day(-2) }, { name: 'Waiting for paper', delivered: day(-4) }, { name: 'Billed, not due', delivered: day(-9), billed: day(-8), due: day(20) }, { name: 'Half paid, overdue', delivered: day(-36), billed: day(-35), due: day(-6), paid: day(-9) }] as line (line.name)}
+            <div class="border-line grid grid-cols-[280px_520px] items-center border-b">
+              <span class="text-sm">{line.name}</span><DayLine axis={days} {...line} />
+            </div>
+          {/each}
+        </div>
+      </section>
+      <section>
+        <h2 class="mb-2 font-bold">Slate: with rows, empty, loading</h2>
+        <Slate
+          label="Sample"
+          groups={[
+            { title: 'Needs you', urgency: 'now', rows: [1, 2] },
+            { title: 'Going well', rows: [3] },
+          ]}
+          key={(n) => n}
+          open={chosen}
+          onopen={(n) => (chosen = n)}
+          empty=""
+        >
+          {#snippet row(n)}<span class="flex h-11 items-center px-5">Row {n}</span>{/snippet}
+        </Slate>
+        <Slate
+          label="Empty"
+          groups={[]}
+          key={(n) => String(n)}
+          open={null}
+          onopen={() => {}}
+          empty="Nothing to bill. Delivered loads come here; with their POD they are ready."
+        >
+          {#snippet row()}{/snippet}
+        </Slate>
+        <Slate label="Loading" groups={[]} key={(n) => String(n)} open={null} onopen={() => {}} empty="" loading>
+          {#snippet row()}{/snippet}
+        </Slate>
+      </section>
+      <section>
+        <h2 class="mb-2 font-bold">Colours and sizes</h2>
+        <div class="grid grid-cols-3 gap-2">
+          {#each colours as c (c)}<div class="flex items-center gap-2 text-sm">
+              <span class="border-line h-6 w-6 rounded border" style:background-color="var(--{c})"></span>{c}
+            </div>{/each}
+        </div>
+        <p class="mt-3 text-sm">13 small print</p>
+        <p>15 what one reads</p>
+        <p class="text-lg">19 what a sheet is about</p>
+        <p class="text-xl font-bold">26 where one is</p>
+        <p class="fig">0123456789 1,850.00 −427.39</p>
+      </section>
+    </div>
+  {/if}
+</div>
