@@ -44,9 +44,25 @@ public sealed record BoardWord(string Said, Urgency Urgency)
     }
 
     /// <summary>Of a load that nobody carries yet.</summary>
-    public static BoardWord Uncovered(Span pickup, DateTimeZone zone, Instant now) =>
+    /// <param name="pickup">When the first stop opens and closes.</param>
+    /// <param name="place">The zone of that stop, in which its time is said.</param>
+    /// <param name="reader">The reader's zone, which tells what today is.</param>
+    /// <param name="now">The present.</param>
+    public static BoardWord Uncovered(Span pickup, DateTimeZone place, DateTimeZone reader, Instant now) =>
         now > pickup.Until ? new BoardWord($"missed by {(now - pickup.Until).Said()}", Urgency.Now)
         : pickup.From - now < CoverNow ? new BoardWord(pickup.From <= now ? "picks up now" : $"picks up in {(pickup.From - now).Said()}", Urgency.Now)
-        : pickup.From - now < CoverSoon ? new BoardWord(pickup.From.Said(zone), Urgency.Soon)
-        : new BoardWord(pickup.From.Said(zone), Urgency.None);
+        : new BoardWord(SaidNear(pickup.From, place, reader, now), pickup.From - now < CoverSoon ? Urgency.Soon : Urgency.None);
+
+    /// <summary>A coming time as one says it: <c>today 14:30</c>, <c>tomorrow 07:00</c>, <c>Thu 10:00</c>, and beyond a week with its date.</summary>
+    private static string SaidNear(Instant at, DateTimeZone place, DateTimeZone reader, Instant now)
+    {
+        var local = at.InZone(place).LocalDateTime;
+        return Period.DaysBetween(now.InZone(reader).Date, local.Date) switch
+        {
+            0 => $"today {local:HH:mm}",
+            1 => $"tomorrow {local:HH:mm}",
+            < 7 => $"{local:ddd HH:mm}",
+            _ => $"{local:ddd d MMM}",
+        };
+    }
 }

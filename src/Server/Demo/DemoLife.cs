@@ -65,7 +65,7 @@ internal sealed class DemoLife
         for (var day = -DaysBehind; day <= DaysAhead; day++)
         {
             var date = _w.Today.PlusDays(day);
-            var loads = date.DayOfWeek switch { IsoDayOfWeek.Sunday => 0, IsoDayOfWeek.Saturday => 2, _ => 4 + _lot.Next(4) };
+            var loads = date.DayOfWeek switch { IsoDayOfWeek.Sunday => 3, IsoDayOfWeek.Saturday => 3, _ => 3 + _lot.Next(4) };
             for (var i = 0; i < loads; i++)
             {
                 Plan(date);

@@ -124,7 +124,7 @@ public static class LoadViews
         {
             LoadState.Covered or LoadState.Rolling when visits.Count > 0 => BoardWord.Carried(visits, row.Confirmed, row.FirstAt ?? now, now),
             LoadState.Booked when row.Stops.Count > 0 && row.Stops[0].CanBePlanned =>
-                BoardWord.Uncovered(row.Stops[0].Planned().Window, WallClock.Zone(row.Stops[0].Zone) ?? zone, now),
+                BoardWord.Uncovered(row.Stops[0].Planned().Window, WallClock.Zone(row.Stops[0].Zone) ?? zone, zone, now),
             _ => new BoardWord(row.State.ToString().ToLowerInvariant(), Urgency.None),
         };
         return new LoadLine(row, visits.Select(View).ToList(), word.Said, word.Urgency, word.Urgency != Urgency.None);

@@ -94,7 +94,7 @@ public static class Today
         {
             var days = Period.DaysBetween(o.Due, today);
             items.Add(new TodayItem(
-                "overdue", days > 14 ? Urgency.Now : Urgency.Soon, Count(days, "day late", "days late"), $"{o.Name} owes {o.Open.Said}", $"{Count(o.Invoices, "invoice", "invoices")} past due, the oldest since {o.Due:ddd d MMM}", "Look", "bill", "invoice", o.Invoice));
+                "overdue", days > 30 ? Urgency.Now : Urgency.Soon, Count(days, "day late", "days late"), $"{o.Name} owes {o.Open.Said}", $"{Count(o.Invoices, "invoice", "invoices")} past due, the oldest since {o.Due:ddd d MMM}", "Look", "bill", "invoice", o.Invoice));
         }
 
         return ready.Count + waiting.Count + overdue.Sum(o => o.Invoices);

@@ -2,7 +2,7 @@
   import { api, ifMatch, Refused, take, type Money, type Schemas } from '$lib/api/client';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
-  import { figure, sum } from '$lib/money';
+  import { figure, said, sum } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import type { Local } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -298,7 +298,7 @@
           >
           <div class="grid min-w-0 flex-1 grid-cols-12 gap-x-2 gap-y-1.5">
             <Choice
-              class="col-span-2"
+              class="col-span-3"
               label="Stop {i + 1}"
               bind:value={stop.kind}
               problem={at(`stops[${i}].kind`)}
@@ -308,7 +308,7 @@
               ]}
             />
             <Picker
-              class={stop.window ? 'col-span-4' : 'col-span-6'}
+              class={stop.window ? 'col-span-3' : 'col-span-5'}
               label="Place"
               required
               bind:value={stop.place}
@@ -493,7 +493,11 @@
     {/if}
     <div class="flex gap-2">
       <Button look="main" type="submit" busy={busy === 'book'}
-        >{booked ? `Change ${edit!.sheet.load.number}` : `Book it for $${figure(total).replace(/\.00$/, '')}`}</Button
+        >{booked
+          ? `Change ${edit!.sheet.load.number}`
+          : total.amount === '0.00'
+            ? 'Book it'
+            : `Book it for ${said(total)}`}</Button
       >
       {#if !booked}<Button busy={busy === 'draft'} onclick={() => send(true)}>Keep as a draft</Button>{/if}
     </div>

@@ -10,8 +10,9 @@
     axis: Axis;
     /** Whether a column says who carries it. */
     who?: boolean;
+    roomy?: boolean;
   }
-  let { line, axis, who = false }: Props = $props();
+  let { line, axis, who = false, roomy = false }: Props = $props();
   const load = $derived(line.load);
 </script>
 
@@ -25,7 +26,7 @@
         : ` · ${[load.equipment ? equipmentWords[load.equipment] : null, load.freight].filter(Boolean).join(' ')}`}</span
     >
   </span>
-  {#if who}<span class="w-[104px] shrink-0 truncate pr-2 text-sm">{load.who ?? ''}</span>{/if}
+  {#if who}<span class="{roomy ? 'w-[150px]' : 'w-[104px]'} shrink-0 truncate pr-2 text-sm">{load.who ?? ''}</span>{/if}
   <span class="shrink-0" style:width="{axis.width}px"><Stopline {load} visits={line.visits} {axis} /></span>
   <span class="w-[112px] shrink-0 truncate text-right text-sm"><Word urgency={line.urgency}>{line.word}</Word></span>
 </span>

@@ -11,7 +11,6 @@
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import { box } from '$ui/box';
   import FileText from '@lucide/svelte/icons/file-text';
   import { chargeWords, equipmentWords, freightLine, happened, lane, paperWords, windowOf } from './words';
 
@@ -365,7 +364,7 @@
         </dt>
         <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
         <dt>
-          <b>Margin</b>
+          <b>Margin</b>{#if leg?.driverId}<span class="text-mute text-sm"> before fuel and truck</span>{/if}
           {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
               >{view.money.margin.percent.toFixed(1)} %</span
             >{/if}
@@ -432,7 +431,11 @@
           if (file) void addPaper(file);
         }}
       >
-        <select class="{box} h-8 w-40 text-sm" bind:value={kind} aria-label="What the paper is">
+        <select
+          class="border-line bg-panel h-8 rounded-md border px-2 text-sm"
+          bind:value={kind}
+          aria-label="What the paper is"
+        >
           {#each Object.entries(paperWords).filter(([k]) => k !== 'rate_confirmation') as [value, label] (value)}<option
               {value}>{label}</option
             >{/each}

@@ -10,9 +10,12 @@
 
 <div class="pointer-events-none absolute inset-0 overflow-hidden" aria-hidden="true">
   {#each list as tick (tick.x)}
-    <div class="absolute inset-y-0 w-px {tick.strong ? 'bg-line' : 'bg-faint'}" style:left="{tick.x}px"></div>
+    <div
+      class="absolute inset-y-0 w-px {tick.strong ? 'bg-line' : 'bg-faint'}"
+      style:left="{Math.round(tick.x)}px"
+    ></div>
   {/each}
   {#if now >= 0 && now <= axis.width}
-    <div class="bg-lark absolute inset-y-0 w-[1.5px]" style:left="{now}px"></div>
+    <div class="bg-lark absolute inset-y-0 w-[2px]" style:left="{Math.round(now)}px"></div>
   {/if}
 </div>

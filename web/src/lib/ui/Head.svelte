@@ -25,8 +25,8 @@
               : 'text-mute hover:text-ink border-transparent'}"
             aria-current={t.id === tab}
             onclick={() => ontab?.(t.id)}
-            >{t.label}{#if t.count !== undefined}
-              <span class="fig text-mute font-normal">{t.count}</span>{/if}</button
+            >{t.label}{#if t.count !== undefined}<span class="fig text-mute ml-1.5 font-normal">{t.count}</span
+              >{/if}</button
           >
         {/each}
       </nav>

@@ -22,6 +22,7 @@ const NAMES = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
 export function ticks(axis: Axis, zone: string): Tick[] {
   const list: Tick[] = [];
   const perDay = (24 * HOUR * axis.width) / (axis.until - axis.from);
+  if (perDay < 24) return weeks(axis, perDay);
   const step = perDay > 220 ? 6 : perDay > 90 ? 12 : 24;
   const first = Math.ceil(axis.from / HOUR) * HOUR;
   for (let at = first; at <= axis.until; at += HOUR) {
@@ -39,6 +40,27 @@ export function ticks(axis: Axis, zone: string): Tick[] {
           : NAMES[day.getUTCDay()]
         : String(hour),
     });
+  }
+  return list;
+}
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+/** Mondays, for an axis of days; every other one named where there is little room. */
+function weeks(axis: Axis, perDay: number): Tick[] {
+  const list: Tick[] = [];
+  const every = perDay * 7 < 44 ? 3 : 2;
+  const day = new Date(axis.from);
+  day.setUTCHours(7, 0, 0, 0);
+  day.setUTCDate(day.getUTCDate() + ((8 - day.getUTCDay()) % 7));
+  for (let n = 0; day.getTime() <= axis.until; n++) {
+    const named = n % every === 0;
+    list.push({
+      x: xOf(axis, day.getTime()),
+      strong: named,
+      label: named ? `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]}` : '',
+    });
+    day.setUTCDate(day.getUTCDate() + 7);
   }
   return list;
 }

@@ -51,7 +51,7 @@
   const axis = $derived<Axis>({
     from: session.now - 10 * 3_600_000,
     until: session.now + (width > 900 ? 62 : 44) * 3_600_000,
-    width: Math.max(200, Math.round(width * (width > 900 ? 0.42 : 0.38))),
+    width: Math.max(200, Math.round(width * (width > 900 ? 0.42 : 0.34))),
   });
   const rank = (l: Schemas['LoadLine']) => (l.urgency === 'now' ? 0 : 1);
   const groups = $derived([
@@ -99,7 +99,7 @@
           loading={lines === null}
           empty="Nothing is covered or under way. Loads come here when someone has them: give one away in Cover."
         >
-          {#snippet row(l)}<LoadRowView line={l} {axis} who />{/snippet}
+          {#snippet row(l)}<LoadRowView line={l} {axis} who roomy={width > 900} />{/snippet}
         </Slate>
       </div>
     </div>

@@ -102,7 +102,7 @@
     <aside class="border-line bg-panel w-[372px] shrink-0 overflow-y-auto border-l p-5" aria-label="The week so far">
       <h2 class="text-lg font-bold">The week so far</h2>
       <p class="text-mute mb-4 text-sm">
-        Covered loads by pickup day. Filled is what the mover costs (a driver’s wages by estimate), the rest is margin.
+        Covered loads by pickup day. Filled is what the mover costs: the carrier, or our driver’s wages by estimate.
       </p>
       <svg viewBox="0 0 330 150" class="w-full" role="img" aria-label="Revenue and cost by day">
         {#each view.week as day, i (day.on)}
@@ -133,14 +133,14 @@
         {/each}
       </svg>
       <dl class="mt-3 grid grid-cols-[1fr_auto] gap-y-1.5">
-        <dt>Margin this week</dt>
+        <dt>Margin this week, before fuel</dt>
         <dd class="fig text-right">
           <b>{figure(view.weekMargin)}</b>
           {#if view.weekMarginPercent !== null}<span class="text-mute">{view.weekMarginPercent.toFixed(1)} %</span>{/if}
         </dd>
-        <dt>Deliveries in time, four weeks</dt>
+        <dt>In time, four weeks</dt>
         <dd class="fig text-right"><b>{view.deliveredOnTime} of {view.delivered}</b></dd>
-        <dt>Days to get paid, ninety days</dt>
+        <dt>Days to get paid</dt>
         <dd class="fig text-right"><b>{view.daysToPay?.toFixed(1) ?? '–'}</b></dd>
       </dl>
       <div class="border-line mt-5 border-t pt-4">
