@@ -138,7 +138,7 @@ public static partial class Sentences
     [GeneratedRegex(@" (?:signed(?: for)? by|received by|signed) (?<who>[\p{L}][\p{L}'\-. ]*?)(?= at \d| \d|,|;| $)", RegexOptions.IgnoreCase)]
     private static partial Regex SignedBy();
 
-    [GeneratedRegex(@" (?<n>\d{1,3}) ?(?<unit>min|mins|minutes|m|h|hour|hours|hr|hrs) ago(?= )", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(@" (?<n>\d{1,3}) ?(?<unit>min|mins|minutes|m|h|hour|hours|hr|hrs) ago(?=[ ,;.])", RegexOptions.IgnoreCase)]
     private static partial Regex Ago();
 
     [GeneratedRegex(@" (?:(?:at|@) ?)?(?:(?<h>\d{1,2}):(?<m>\d{2}) ?(?<ap>am?|pm?)?|(?<h>\d{1,2}) ?(?<ap>am|pm|a|p)|(?<=at |@ ?)(?<h>\d{2})(?<m>\d{2}))(?= |,)", RegexOptions.IgnoreCase)]

@@ -116,7 +116,7 @@ internal sealed class DemoLife
     /// <summary>What will go how, drawn before it happens: 0 to 99 each.</summary>
     private sealed record Fate(int Pickup, int Road, int Paper, int Money, int Rate);
 
-    private void Life(DemoCustomer data, long customer, (long Place, TownRow Town)[] stops, LocalDateTime pickup, Duration slack, LocalDateTime booked, Fate fate, bool ours, Duration? held = null, bool neverCovered = false, bool unconfirmed = false, bool silent = false)
+    private void Life(DemoCustomer data, long customer, (long Place, TownRow Town)[] stops, LocalDateTime pickup, Duration slack, LocalDateTime booked, Fate fate, bool ours, Duration? held = null, bool neverCovered = false, bool unconfirmed = false, bool silent = false, int? driver = null)
     {
         var zone = WallClock.Zone(stops[0].Town.Zone)!;
         var opens = pickup.InZoneLeniently(zone).ToInstant();
@@ -149,13 +149,13 @@ internal sealed class DemoLife
             if (!neverCovered)
             {
                 var coverAt = Instant.Max(bookedAt + Duration.FromMinutes(40), opens - Duration.FromHours(6 + (fate.Road % 44)));
-                At(coverAt, "ines", c => Cover(c, load.Id, data, stops, opens, miles, haul, windows, fate, ours, held ?? Duration.Zero, unconfirmed, silent));
+                At(coverAt, "ines", c => Cover(c, load.Id, data, stops, opens, miles, haul, windows, fate, ours, held ?? Duration.Zero, unconfirmed, silent, driver));
             }
         });
     }
 
     private async Task Cover(
-        Work w, long load, DemoCustomer data, (long Place, TownRow Town)[] stops, Instant opens, int miles, decimal haul, List<(LocalDateTime From, LocalDateTime Until)> windows, Fate fate, bool ours, Duration held, bool unconfirmed, bool silent)
+        Work w, long load, DemoCustomer data, (long Place, TownRow Town)[] stops, Instant opens, int miles, decimal haul, List<(LocalDateTime From, LocalDateTime Until)> windows, Fate fate, bool ours, Duration held, bool unconfirmed, bool silent, int? wanted)
     {
         await LoadWrites.Lock(w.Db, load);
         var arrives = opens + Duration.FromMinutes((fate.Pickup % 30) - 20);
@@ -169,7 +169,7 @@ internal sealed class DemoLife
             steps.Add((there, there + Duration.FromMinutes(40 + (fate.Money % 50))));
         }
 
-        var driver = ours ? FreeDriver(stops[0].Town, opens) : null;
+        var driver = wanted is { } index ? (_cast.Drivers[index].Id, _cast.Drivers[index].TruckId) : ours ? FreeDriver(stops[0].Town, opens) : null;
         var trailer = driver is null ? 0 : FreeTrailer(data.Equipment, opens);
         if (driver is { } d && trailer != 0)
         {
@@ -287,14 +287,14 @@ internal sealed class DemoLife
     private void Trouble()
     {
         var now = HalfHour(_w.Now.InZone(_w.Zone).LocalDateTime);
-        Special(0, "Northgate Cold Storage", now.PlusHours(-7), Duration.FromMinutes(60), ours: true, held: Duration.FromHours(3));
+        Special(0, "Northgate Cold Storage", now.PlusHours(-7), Duration.FromMinutes(60), ours: true, held: Duration.FromHours(3), driver: 0);
         Special(1, "Black Hills Home Supply", now.PlusHours(-15), Duration.FromHours(9), ours: false, silentFor: Duration.FromHours(4));
-        Special(2, "Red River Grocers", now.PlusHours(-6), Duration.FromMinutes(40), ours: true);
+        Special(2, "Red River Grocers", now.PlusHours(-6), Duration.FromMinutes(40), ours: true, driver: 1);
         Special(6, "Wascana Wholesale", now.PlusHours(4), Duration.FromHours(3), ours: false, neverCovered: true);
         Special(10, "Red River Grocers", now.PlusHours(22), Duration.FromHours(4), ours: false, neverCovered: true);
         Special(12, "Platte Street Millwork Supply", now.PlusHours(9), Duration.FromHours(4), ours: false, unconfirmed: true);
 
-        void Special(int customer, string receiver, LocalDateTime pickup, Duration slack, bool ours, Duration? held = null, Duration? silentFor = null, bool neverCovered = false, bool unconfirmed = false)
+        void Special(int customer, string receiver, LocalDateTime pickup, Duration slack, bool ours, Duration? held = null, Duration? silentFor = null, bool neverCovered = false, bool unconfirmed = false, int? driver = null)
         {
             var (data, id, origin) = _cast.Customers[customer];
             var index = Array.FindIndex(DemoData.Receivers, r => r.Name == receiver);
@@ -309,7 +309,7 @@ internal sealed class DemoLife
             }
 
             var local = begins.InZoneLeniently(_w.Zone).WithZone(WallClock.Zone(from.Zone)!).LocalDateTime;
-            Life(data, id, stops, local, slack, now.PlusHours(-30), new Fate(25, 50, 50, 50, 50), ours, held, neverCovered, unconfirmed, silentFor is not null);
+            Life(data, id, stops, local, slack, now.PlusHours(-30), new Fate(25, 50, 50, 50, 50), ours, held, neverCovered, unconfirmed, silentFor is not null, driver);
         }
     }
 
@@ -325,7 +325,9 @@ internal sealed class DemoLife
 
     private (long Id, long TruckId)? FreeDriver(TownRow from, Instant opens)
     {
+        // The first two are kept for the loads around now that are in trouble.
         var free = _cast.Drivers
+            .Where(d => opens < _w.Now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
             .Where(d => _drivers[d.Id] is var s && s.Free + RoadEstimate.DoorToDoor(Miles(s.At, from)) <= opens && Miles(s.At, from) < 420)
             .OrderBy(d => Miles(_drivers[d.Id].At, from)).ThenBy(d => _drivers[d.Id].Free).ThenBy(d => d.Id).ToList();
         return free.Count == 0 ? null : (free[0].Id, free[0].TruckId);

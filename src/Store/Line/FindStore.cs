@@ -13,12 +13,18 @@ public static class FindStore
     /// <summary>Below this word similarity (pg_trgm) a word is not taken for a mistyped other.</summary>
     public const double LeastSimilar = 0.45;
 
+    /// <summary>Where nothing is found so, a short word with letters exchanged may still be meant.</summary>
+    public const double LeastSimilarAtAll = 0.3;
+
     /// <summary>
     /// Everything on which each of the words stands, whole, in part or mistyped, best first. A word of digits must stand
     /// there as it is, for a mistyped number is another number.
     /// </summary>
     /// <param name="kinds">Which kinds, or null for all.</param>
-    public static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int most)
+    public static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int most) =>
+        await Find(db, words, kinds, most, LeastSimilar) is { Count: > 0 } found ? found : await Find(db, words, kinds, most, LeastSimilarAtAll);
+
+    private static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int most, double least)
     {
         if (words.Count == 0)
         {
@@ -38,7 +44,7 @@ public static class FindStore
             scores.Add($"word_similarity(@w{i}, words)");
         }
 
-        await db.Run($"set pg_trgm.word_similarity_threshold = {LeastSimilar.ToString(System.Globalization.CultureInfo.InvariantCulture)}");
+        await db.Run($"set pg_trgm.word_similarity_threshold = {least.ToString(System.Globalization.CultureInfo.InvariantCulture)}");
         return await db.Rows(
             $"""
             select kind, ref_id, title, subtitle, (({string.Join(" + ", scores)}) / {lowered.Count})::float8 as score

@@ -1,0 +1,59 @@
+using CsCheck;
+using NodaTime;
+using SteadyLark.Core.Basics;
+using Xunit;
+
+namespace SteadyLark.Core.Tests.Basics;
+
+public class MoneyTests
+{
+    [Theory]
+    [InlineData(0.005, 0.01)]
+    [InlineData(0.015, 0.02)]
+    [InlineData(-0.005, -0.01)]
+    [InlineData(387.9444, 387.94)]
+    public void Rounds_halves_away_from_zero(decimal amount, decimal rounded) => Assert.Equal(Money.Usd(rounded), Money.Usd(amount).ToCents());
+
+    [Fact]
+    public void Never_adds_currencies_together() => Assert.Throws<InvalidOperationException>(() => Money.Usd(1) + new Money(1, Currency.CAD));
+
+    [Fact]
+    public void A_sum_does_not_depend_on_the_order() =>
+        Gen.Long[-1_000_000_000, 1_000_000_000].List[0, 30].Sample(cents =>
+        {
+            var amounts = cents.Select(c => Money.Usd(c / 100m)).ToList();
+            return Money.Sum(amounts) == Money.Sum(Enumerable.Reverse(amounts)) && Money.Sum(amounts).Amount == cents.Sum() / 100m;
+        });
+
+    [Fact]
+    public void Is_said_with_its_currency()
+    {
+        Assert.Equal("$1,850.00", Money.Usd(1850).Said);
+        Assert.Equal("-CA$0.50", new Money(-0.5m, Currency.CAD).Said);
+    }
+}
+
+public class WallClockTests
+{
+    private static readonly DateTimeZone Spokane = DateTimeZoneProviders.Tzdb["America/Los_Angeles"];
+
+    [Fact]
+    public void A_time_that_the_spring_change_skips_is_refused_by_its_field()
+    {
+        // 2026-03-08 02:00 local: clocks go forward (15 U.S.C. § 260a, second Sunday of March).
+        var refused = WallClock.Resolve(new LocalDateTime(2026, 3, 8, 2, 30), Spokane, "stops[0].from");
+        Assert.Equal("stops[0].from", Assert.Single(refused.Problems).Field);
+        Assert.Equal("time.skipped", refused.Problems[0].Code);
+    }
+
+    [Fact]
+    public void Of_a_time_that_autumn_repeats_the_earlier_is_meant() =>
+        Assert.Equal(Instant.FromUtc(2026, 11, 1, 8, 30), WallClock.Resolve(new LocalDateTime(2026, 11, 1, 1, 30), Spokane, "x").Value);
+
+    [Theory]
+    [InlineData(35, "35 min")]
+    [InlineData(100, "1 h 40")]
+    [InlineData(180, "3 h")]
+    [InlineData(3120, "2 d 4 h")]
+    public void Lengths_are_said_as_the_trade_says_them(int minutes, string said) => Assert.Equal(said, Duration.FromMinutes(minutes).Said());
+}

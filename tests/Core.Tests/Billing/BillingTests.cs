@@ -1,0 +1,83 @@
+using CsCheck;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Papers;
+using SteadyLark.Core.Pricing;
+using Xunit;
+
+namespace SteadyLark.Core.Tests.Billing;
+
+public class InvoicingTests
+{
+    private static BillableLoad Load(long id = 1, long customer = 7, LoadState state = LoadState.Delivered, bool onInvoice = false, bool pod = true) => new(
+        id, $"20{id:00}", customer, "Snowberry Creamery", state, onInvoice, pod ? [PaperKind.Pod] : [PaperKind.Bol],
+        [new BillableCharge(10 + id, ChargeKind.LineHaul, null, Money.Usd(1100.50m)), new BillableCharge(20 + id, ChargeKind.FuelSurcharge, null, Money.Usd(198.09m))], 3, 4);
+
+    [Fact]
+    public void A_delivered_load_with_its_pod_is_billed_on_terms()
+    {
+        var draft = Invoicing.Draft([Load()], 30, Some.Today).Value;
+        Assert.Equal(Money.Usd(1298.59m), draft.Total);
+        Assert.Equal(new NodaTime.LocalDate(2026, 12, 23), draft.DueOn);
+        Assert.Equal(["Line haul", "Fuel surcharge"], draft.Lines.Select(l => l.Description));
+    }
+
+    [Fact]
+    public void What_is_not_ready_says_why()
+    {
+        Assert.Equal("load.pod.missing", Invoicing.Draft([Load(pod: false)], 30, Some.Today).Problems[0].Code);
+        Assert.Equal("load.not.delivered", Invoicing.Draft([Load(state: LoadState.Rolling)], 30, Some.Today).Problems[0].Code);
+        Assert.Equal("load.billed", Invoicing.Draft([Load(state: LoadState.Billed, onInvoice: true)], 30, Some.Today).Problems[0].Code);
+        Assert.Equal("customers.differ", Invoicing.Draft([Load(), Load(2, 8)], 30, Some.Today).Problems[0].Code);
+        Assert.Equal("loadIds", Invoicing.Draft([], 30, Some.Today).Problems[0].Field);
+    }
+}
+
+public class CashInTests
+{
+    private static readonly Gen<List<OpenInvoice>> Open = Gen.Int[1, 500_000].List[0, 12].Select(list => list.Select((c, i) => new OpenInvoice(i + 1, $"I-{i}", 7, Money.Usd(c / 100m))).ToList());
+
+    [Fact]
+    public void Spreading_never_applies_more_than_came_in_or_is_open_and_leaves_nothing_it_could_place() =>
+        Gen.Select(Gen.Int[1, 2_000_000], Open).Sample((cents, open) =>
+        {
+            var amount = Money.Usd(cents / 100m);
+            var spread = CashIn.Spread(amount, open);
+            var checkedAgain = CashIn.Apply(7, amount, spread.Applications, open.ToDictionary(o => o.InvoiceId));
+            var openTotal = Money.Sum(open.Select(o => o.Open));
+            return checkedAgain.Ok && spread.Applied == Money.Min(amount, openTotal) && spread.Unapplied + spread.Applied == amount;
+        });
+
+    [Fact]
+    public void The_oldest_is_paid_first()
+    {
+        var spread = CashIn.Spread(Money.Usd(150), [new(1, "I-1", 7, Money.Usd(100)), new(2, "I-2", 7, Money.Usd(100))]);
+        Assert.Equal([new Application(1, Money.Usd(100)), new Application(2, Money.Usd(50))], spread.Applications);
+    }
+
+    [Theory]
+    [InlineData(100, 1, 100.01, "over.open")]
+    [InlineData(50, 1, 60, "over.payment")]
+    [InlineData(100, 9, 10, "unknown")]
+    [InlineData(100, 2, 10, "unknown")]
+    public void What_cannot_be_applied_is_refused(decimal amount, long invoice, decimal part, string code)
+    {
+        var open = new Dictionary<long, OpenInvoice> { [1] = new(1, "I-1", 7, Money.Usd(100)), [2] = new(2, "I-2", 8, Money.Usd(100)) };
+        Assert.Contains(CashIn.Apply(7, Money.Usd(amount), [new Application(invoice, Money.Usd(part))], open).Problems, p => p.Code == code);
+    }
+}
+
+public class PaperIntakeTests
+{
+    [Fact]
+    public void A_file_is_what_its_first_bytes_say_and_never_what_its_name_says()
+    {
+        Assert.Equal("application/pdf", PaperIntake.MediaType("%PDF-1.7"u8).Value);
+        Assert.Equal("image/jpeg", PaperIntake.MediaType([0xFF, 0xD8, 0xFF, 0xE0]).Value);
+        Assert.Equal("image/png", PaperIntake.MediaType([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]).Value);
+        Assert.Equal("file.kind", PaperIntake.MediaType("MZ not a picture"u8).Problems[0].Code);
+        Assert.Equal("file.empty", PaperIntake.MediaType([]).Problems[0].Code);
+        Assert.Equal("file.large", PaperIntake.MediaType(new byte[PaperIntake.MostBytes + 1]).Problems[0].Code);
+    }
+}

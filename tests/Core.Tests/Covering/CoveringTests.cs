@@ -1,0 +1,66 @@
+using CsCheck;
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
+using SteadyLark.Core.Pricing;
+using Xunit;
+
+namespace SteadyLark.Core.Tests.Covering;
+
+public class CarrierFitnessTests
+{
+    private static readonly CarrierRecord Fit = new("Two Forks Trucking", true, Some.Today.PlusDays(30), Some.Today.PlusDays(30), null);
+
+    [Fact]
+    public void A_carrier_in_order_may_have_it() => Assert.Empty(CarrierFitness.Check(Fit, Some.Today));
+
+    [Fact]
+    public void Insurance_on_its_last_day_still_counts_and_the_day_after_no_longer()
+    {
+        Assert.Empty(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today));
+        Assert.Equal("carrier.cargo", Assert.Single(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today.PlusDays(1))).Code);
+    }
+
+    [Fact]
+    public void Every_reason_is_told_at_once()
+    {
+        var codes = CarrierFitness.Check(new CarrierRecord("Rimrock Relay", false, null, Some.Today.PlusDays(-1), "left a load standing"), Some.Today).Select(p => p.Code);
+        Assert.Equal(["carrier.do.not.use", "carrier.authority", "carrier.liability", "carrier.cargo"], codes);
+    }
+}
+
+public class AvailabilityTests
+{
+    [Fact]
+    public void Promises_that_touch_do_not_overlap_and_those_that_overlap_are_named()
+    {
+        var standing = new Promise(PromisedKind.Driver, 1, "M. Okafor", "611", "2041", new Span(Some.In(0), Some.In(8)));
+        Assert.Empty(Availability.Check([standing], new Span(Some.In(8), Some.In(12)), Some.Mountain));
+        var busy = Assert.Single(Availability.Check([standing], new Span(Some.In(7.9), Some.In(12)), Some.Mountain));
+        Assert.Equal("driverId", busy.Field);
+        Assert.Contains("load 2041 (trip 611)", busy.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Nobody_is_ever_found_free_within_his_own_promise() =>
+        Gen.Select(Gen.Int[0, 100], Gen.Int[1, 50], Gen.Int[-50, 150], Gen.Int[1, 50]).Sample((from, length, other, otherLength) =>
+        {
+            var promised = new Span(Some.In(from), Some.In(from + length));
+            var wanted = new Span(Some.In(other), Some.In(other + otherLength));
+            var shared = Enumerable.Range(-60, 300).Any(h => h >= from && h < from + length && h >= other && h < other + otherLength);
+            return shared == Availability.Check([new Promise(PromisedKind.Truck, 1, "Truck 118", "1", "2", promised)], wanted, DateTimeZone.Utc).Any();
+        });
+
+    [Theory]
+    [InlineData(5150, 4350, 800, 15.5)]
+    [InlineData(1000, 1200, -200, -20.0)]
+    public void Margin_is_what_is_left_and_its_share_of_the_revenue(decimal revenue, decimal cost, decimal left, double percent)
+    {
+        var margin = Margin.Of(Money.Usd(revenue), Money.Usd(cost));
+        Assert.Equal(left, margin.Amount.Amount);
+        Assert.Equal((decimal)percent, margin.Percent);
+    }
+
+    [Fact]
+    public void Margin_of_no_revenue_has_no_percent() => Assert.Null(Margin.Of(Money.Zero(), Money.Usd(5)).Percent);
+}

@@ -1,0 +1,153 @@
+using CsCheck;
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips;
+using Xunit;
+
+namespace SteadyLark.Core.Tests.Trips;
+
+public class ExpectationTests
+{
+    private static readonly Duration Drive = RoadEstimate.DoorToDoor(RoadEstimate.Miles(Some.Creamery.Point, Some.ColdStore.Point));
+
+    private static IReadOnlyList<ExpectedVisit> Of(params PlannedStop[] stops) => Expectations.Of(stops, Some.Now);
+
+    [Fact]
+    public void What_left_late_is_late_before_it_arrives()
+    {
+        var visits = Of(Some.Stop(1, StopKind.Pickup, Some.Creamery, -5, arrived: -5, left: -1), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4));
+        Assert.Equal(Some.In(-1) + Drive, visits[1].Arrives);
+        Assert.Equal(Standing.Late, visits[1].Standing);
+        Assert.Equal(Some.In(-1) + Drive - Some.In(4), visits[1].Late);
+    }
+
+    [Fact]
+    public void Less_than_an_hour_to_spare_is_thin_and_more_is_well()
+    {
+        var hours = Drive.TotalHours;
+        var left = Some.Stop(1, StopKind.Pickup, Some.Creamery, -2, arrived: -2, left: -1);
+        Assert.Equal(Standing.Thin, Of(left, Some.Stop(2, StopKind.Delivery, Some.ColdStore, hours - 1 + 0.9))[1].Standing);
+        Assert.Equal(Standing.Well, Of(left, Some.Stop(2, StopKind.Delivery, Some.ColdStore, hours - 1 + 1.1))[1].Standing);
+    }
+
+    [Fact]
+    public void Silence_after_the_estimate_asks_for_a_call_while_the_window_is_open()
+    {
+        var gone = -Drive.TotalHours - 3;
+        var visit = Of(Some.Stop(1, StopKind.Pickup, Some.Creamery, gone - 1, arrived: gone - 1, left: gone), Some.Stop(2, StopKind.Delivery, Some.ColdStore, -1, until: 9))[1];
+        Assert.Equal(Standing.NoWord, visit.Standing);
+        Assert.Equal(3, visit.Silent.TotalHours, 1);
+    }
+
+    [Fact]
+    public void A_trip_that_runs_late_makes_the_next_one_late_too()
+    {
+        var first = new[] { Some.Stop(1, StopKind.Pickup, Some.Creamery, -3, arrived: -3), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4) };
+        var second = new[] { Some.Stop(3, StopKind.Pickup, Some.Creamery, 8), Some.Stop(4, StopKind.Delivery, Some.ColdStore, 20) };
+        var all = Expectations.InTurn([first, second], Some.Now, null);
+        Assert.Equal(all[0][1].Leaves + Drive, all[1][0].Arrives);
+        Assert.Equal(Standing.Late, all[1][0].Standing);
+    }
+
+    [Fact]
+    public void Nobody_sets_out_early_to_wait_before_a_closed_gate()
+    {
+        var visit = Expectations.Of([Some.Stop(1, StopKind.Pickup, Some.Creamery, 30)], Some.Now, new ComingFrom(Some.ColdStore.Point, Some.In(-100)))[0];
+        Assert.Equal(Some.In(30), visit.Arrives);
+        Assert.Equal(Standing.Well, visit.Standing);
+    }
+
+    [Fact]
+    public void Expectations_run_forward_whatever_happened() =>
+        Gen.Select(Gen.Double[-30, 30], Gen.Double[0, 40], Gen.Double[-20, 0], Gen.Bool).Sample((from, gap, left, gone) =>
+        {
+            var visits = Of(
+                Some.Stop(1, StopKind.Pickup, Some.Creamery, from, arrived: gone ? left - 1 : null, left: gone ? left : null), Some.Stop(2, StopKind.Delivery, Some.ColdStore, from + gap));
+            return visits[1].Arrives >= visits[0].Leaves && visits.All(v => v.Leaves >= v.Arrives && (v.Done || v.Leaves >= Some.Now));
+        });
+
+    [Fact]
+    public void The_promise_reaches_from_opening_to_leaving_the_last_stop()
+    {
+        var plan = TripPlan.Lay([Some.Stop(1, StopKind.Pickup, Some.Creamery, 2, until: 6), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 30)]);
+        Assert.Equal(new Span(Some.In(2), Some.In(30) + TripPlan.ServiceTime), plan.Promise);
+    }
+}
+
+public class StopWorkTests
+{
+    private static readonly PlannedStop Pickup = Some.Stop(1, StopKind.Pickup, Some.Creamery, -3);
+    private static readonly PlannedStop Delivery = Some.Stop(2, StopKind.Delivery, Some.ColdStore, 5);
+
+    private static Outcome<StopChange> Say(StopWord word, long stop, double at, bool covered = true, params PlannedStop[] stops) =>
+        StopWork.Decide(stops.Length > 0 ? stops : [Pickup, Delivery], stop, word, Some.In(at), "R. Dahl", covered, Some.Now);
+
+    [Fact]
+    public void Leaving_without_an_arrival_brings_it_along()
+    {
+        var change = Say(StopWord.Left, 1, -1).Value;
+        Assert.Equal((Some.In(-1), Some.In(-1)), (change.Arrived!.Value, change.Left!.Value));
+    }
+
+    [Fact]
+    public void Leaving_a_delivery_delivers_it() => Assert.Equal(Some.In(-1), Say(StopWord.Left, 2, -1, true, Pickup with { Arrived = Some.In(-3), Left = Some.In(-2) }, Delivery).Value.Delivered);
+
+    [Theory]
+    [InlineData(StopWord.Arrived, 2, -1.0, true, "stop.order")]
+    [InlineData(StopWord.Delivered, 1, -1.0, true, "stop.kind")]
+    [InlineData(StopWord.Arrived, 1, 1.0, true, "time.future")]
+    [InlineData(StopWord.Arrived, 1, -1.0, false, "load.uncovered")]
+    [InlineData(StopWord.Arrived, 9, -1.0, true, "stop.unknown")]
+    public void What_cannot_have_happened_is_refused(StopWord word, long stop, double at, bool covered, string code) => Assert.Equal(code, Say(word, stop, at, covered).Problems[0].Code);
+
+    [Fact]
+    public void One_cannot_leave_before_one_came() => Assert.Equal("time.order", Say(StopWord.Left, 1, -2, true, Pickup with { Arrived = Some.In(-1) }, Delivery).Problems[0].Code);
+
+    [Fact]
+    public void Taking_back_undoes_exactly_the_last_word()
+    {
+        var done = Say(StopWord.Left, 1, -1, true, Pickup with { Arrived = Some.In(-3) }, Delivery).Value;
+        var after = Pickup with { Arrived = done.Arrived, Left = done.Left };
+        var back = StopWork.TakeBack([after, Delivery], 1).Value;
+        Assert.Equal((Some.In(-3), (Instant?)null), (back.Arrived!.Value, back.Left));
+        Assert.Equal("stop.order", StopWork.TakeBack([after, Delivery with { Arrived = Some.In(-0.5) }], 1).Problems[0].Code);
+        Assert.Equal("stop.nothing", StopWork.TakeBack([Pickup, Delivery], 1).Problems[0].Code);
+    }
+
+    [Fact]
+    public void Whatever_is_said_in_whatever_order_times_stay_in_order() =>
+        Gen.Select(Gen.Int[0, 2], Gen.Long[1, 2], Gen.Double[-10, 0]).List[1, 12].Sample(words =>
+        {
+            var stops = new List<PlannedStop> { Pickup, Delivery };
+            foreach (var (word, id, at) in words)
+            {
+                if (StopWork.Decide(stops, id, (StopWord)word, Some.In(at), null, true, Some.Now) is { Ok: true } said)
+                {
+                    stops[(int)id - 1] = stops[(int)id - 1] with { Arrived = said.Value.Arrived, Left = said.Value.Left, Delivered = said.Value.Delivered };
+                }
+            }
+
+            return stops.All(s => (s.Left is null || s.Arrived <= s.Left) && (s.Delivered is null || (s.Arrived <= s.Delivered && (s.Left is null || s.Delivered <= s.Left))))
+                && (stops[1].Arrived is null || stops[0].Left <= stops[1].Arrived);
+        });
+}
+
+public class BoardWordTests
+{
+    [Theory]
+    [InlineData(-2, -1, "missed by 1 h", Urgency.Now)]
+    [InlineData(3, 3, "picks up in 3 h", Urgency.Now)]
+    [InlineData(12, 12, "today 21:42", Urgency.Soon)]
+    [InlineData(24, 24, "tomorrow 09:42", Urgency.Soon)]
+    [InlineData(70, 70, "Thu 07:42", Urgency.None)]
+    public void An_uncovered_load_says_how_near_it_is(double from, double until, string said, Urgency urgency) =>
+        Assert.Equal(new BoardWord(said, urgency), BoardWord.Uncovered(new Span(Some.In(from), Some.In(until)), Some.Mountain, Some.Mountain, Some.Now));
+
+    [Fact]
+    public void An_unconfirmed_carrier_is_worth_a_call_on_the_day_before() =>
+        Assert.Equal(
+            new BoardWord("not confirmed", Urgency.Soon),
+            BoardWord.Carried(Expectations.Of([Some.Stop(1, StopKind.Pickup, Some.Creamery, 10)], Some.Now), false, Some.In(10), Some.Now));
+}

@@ -1,0 +1,195 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.Builder;
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Companies;
+using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Ledger;
+using SteadyLark.Store.People;
+using SteadyLark.Store.Places;
+using SteadyLark.Tests.Shared;
+using Xunit;
+
+namespace SteadyLark.Server.Tests;
+
+/// <summary>A clock that a test sets.</summary>
+public sealed class SetClock : IClock
+{
+    public Instant Now { get; set; } = Instant.FromUtc(2026, 11, 23, 16, 42);
+
+    public Instant GetCurrentInstant() => Now;
+}
+
+/// <summary>One or two real servers on a database of their own, with a small business in it and a clock that stands still.</summary>
+public sealed class House : IAsyncLifetime
+{
+    private readonly string _data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
+
+    public TestDatabase Db { get; private set; } = null!;
+
+    public SetClock Clock { get; } = new();
+
+    /// <summary>Two servers on one database.</summary>
+    public WebApplication[] Servers { get; private set; } = [];
+
+    public Dictionary<string, long> Ids { get; } = [];
+
+    public async Task InitializeAsync()
+    {
+        Db = await TestDatabase.Make();
+        var zone = DateTimeZoneProviders.Tzdb["America/Denver"];
+        await using (var w = await Work.Begin(Db.Source, new Actor(null, "Test", Via.System), Clock.Now, zone))
+        {
+            await LedgerStore.AddAccounts(w.Db);
+            await LedgerStore.Post(w, Postings.Opening(w.Today, Money.Usd(50_000)));
+            await Business.Write(w.Db, new Business("Tamarack Bend Freight", zone.Id, "410 Tamarack Bend Road", "406-555-0100", "freight@tamarackbend.example", null, w.Today));
+            Ids["customer"] = await CompanyStore.Add(w.Db, Company("Snowberry Creamery", customer: true, null));
+            Ids["carrier"] = await CompanyStore.Add(w.Db, Company("Two Forks Trucking", false, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), 30, null)));
+            Ids["lapsing"] = await CompanyStore.Add(w.Db, Company("Long Bench Transport", false, new CarrierFile("9000101", true, w.Today.PlusDays(90), w.Today, 30, null)));
+            Ids["unauthorised"] = await CompanyStore.Add(w.Db, Company("Medicine Bow Motor", false, new CarrierFile("9000102", false, w.Today.PlusDays(90), w.Today.PlusDays(90), 30, null)));
+            Ids["from"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Snowberry Dock", null, "Great Falls", "MT", "US", 47.5002, -111.3008, "America/Denver", null));
+            Ids["to"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Northgate Cold Storage", null, "Spokane", "WA", "US", 47.6597, -117.4291, "America/Los_Angeles", null));
+            foreach (var (key, name) in new[] { ("moses", "Moses Okafor"), ("lena", "Lena Haugen") })
+            {
+                Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, $"{name[0]}. {name.Split(' ')[1]}", null, null, "Missoula MT", 0.60m, 66m, true));
+                Ids[$"{key} truck"] = await FleetStore.AddTruck(w.Db, key == "moses" ? "118" : "119", null);
+                Ids[$"{key} trailer"] = await FleetStore.AddTrailer(w.Db, key == "moses" ? "5306" : "5307", Equipment.Reefer);
+            }
+
+            Ids["van"] = await FleetStore.AddTrailer(w.Db, "3301", Equipment.Van);
+            var hash = Sessions.Hash("steady-lark");
+            foreach (var role in Enum.GetValues<Role>())
+            {
+                await UserStore.Add(w.Db, Words.Of(role), $"The {Words.Of(role)}", role, hash, role == Role.Driver ? Ids["moses"] : null);
+            }
+
+            await w.Commit();
+        }
+
+        var settings = new LarkSettings(Db.ConnectionString, _data, "http://127.0.0.1", null, null, 0, null, null, 10);
+        Servers = [LarkApp.Build(settings, "http://127.0.0.1:0", Clock), LarkApp.Build(settings, "http://127.0.0.1:0", Clock)];
+        foreach (var server in Servers)
+        {
+            await server.StartAsync();
+        }
+    }
+
+    public async Task DisposeAsync()
+    {
+        foreach (var server in Servers)
+        {
+            await server.StopAsync();
+            await server.DisposeAsync();
+        }
+
+        await Db.DisposeAsync();
+        Directory.Delete(_data, recursive: true);
+    }
+
+    /// <summary>Someone signed in, with his own cookies, at one of the servers.</summary>
+    public async Task<Caller> As(Role role, int server = 0)
+    {
+        var caller = Nobody(server);
+        var session = await caller.Post("session", new { login = Words.Of(role), password = "steady-lark" });
+        caller.Token = session.Ok["token"]!.GetValue<string>();
+        return caller;
+    }
+
+    public Caller Nobody(int server = 0) =>
+        new(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }) { BaseAddress = new Uri(Servers[server].Urls.First()) });
+
+    /// <summary>A load that can be booked as it stands.</summary>
+    public object Order(int dayAhead = 1, string reference = "PO 77120", decimal haul = 1100.50m) => new
+    {
+        customerId = Ids["customer"],
+        reference,
+        equipment = "reefer",
+        stops = new object[]
+        {
+            new { kind = "pickup", placeId = Ids["from"], from = $"2026-11-{23 + dayAhead:00}T06:00:00" },
+            new { kind = "delivery", placeId = Ids["to"], from = $"2026-11-{23 + dayAhead:00}T17:00:00" },
+        },
+        freight = new[] { new { description = "butter", pallets = 18, weightLb = 38_400, temperatureF = 34 } },
+        charges = new object[] { new { kind = "line_haul", amount = Usd(haul) }, new { kind = "fuel_surcharge", amount = Usd(198.09m) } },
+        draft = false,
+    };
+
+    public static object Usd(decimal amount) => new { amount = amount.ToString("0.00"), currency = "USD" };
+
+    private static CompanyRow Company(string name, bool customer, CarrierFile? carrier) =>
+        new(0, name, null, $"mail@{name.Replace(" ", "", StringComparison.Ordinal).ToLowerInvariant()}.example", null, null, null, customer, carrier is not null, 30, null, 1, carrier);
+}
+
+/// <summary>What came back.</summary>
+public sealed record Answer(HttpStatusCode Status, JsonNode? Body)
+{
+    /// <summary>The body of what went well; fails the test with what was refused otherwise.</summary>
+    public JsonNode Ok => (int)Status < 300 ? Body! : throw new Xunit.Sdk.XunitException($"{(int)Status}: {Body?["detail"] ?? Body}");
+
+    public string? Code => Body?["errors"]?[0]?["code"]?.GetValue<string>();
+
+    public IEnumerable<string?> Fields => Body?["errors"]?.AsArray().Select(e => e?["field"]?.GetValue<string>()) ?? [];
+
+    public long Id => Ok["id"]!.GetValue<long>();
+}
+
+/// <summary>Someone who calls the API as a page does.</summary>
+public sealed class Caller(HttpClient http)
+{
+    public string? Token { get; set; }
+
+    public HttpClient Http => http;
+
+    public Task<Answer> Get(string path) => Send(HttpMethod.Get, path, null);
+
+    public Task<Answer> Post(string path, object? body = null, string? key = null, int? version = null) => Send(HttpMethod.Post, path, body is null ? null : JsonContent.Create(body), key, version);
+
+    /// <summary>A command that moves money, with a key of its own.</summary>
+    public Task<Answer> Pay(string path, object? body = null) => Post(path, body, Guid.NewGuid().ToString());
+
+    public Task<Answer> Put(string path, object body, int? version = null) => Send(HttpMethod.Put, path, JsonContent.Create(body), null, version);
+
+    public Task<Answer> Upload(string path, byte[] bytes) => Send(HttpMethod.Post, path, new ByteArrayContent(bytes) { Headers = { { "Content-Type", "application/octet-stream" } } });
+
+    public async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, string? key = null, int? version = null)
+    {
+        using var request = new HttpRequestMessage(method, path.StartsWith('/') ? path : $"/api/{path}") { Content = content };
+        if (Token is not null)
+        {
+            request.Headers.Add("X-Lark-Token", Token);
+        }
+
+        if (key is not null)
+        {
+            request.Headers.Add("Idempotency-Key", key);
+        }
+
+        if (version is not null)
+        {
+            request.Headers.TryAddWithoutValidation("If-Match", $"\"{version}\"");
+        }
+
+        using var response = await http.SendAsync(request);
+        var text = await response.Content.ReadAsStringAsync();
+        JsonNode? body = null;
+        try
+        {
+            body = text.Length == 0 ? null : JsonNode.Parse(text);
+        }
+        catch (JsonException)
+        {
+            // Not every answer is JSON: a PDF is none.
+        }
+
+        return new Answer(response.StatusCode, body);
+    }
+}

@@ -1,0 +1,37 @@
+using SteadyLark.Store.Basics;
+using Xunit;
+
+namespace SteadyLark.Store.Tests.Basics;
+
+public class EventOrder(Stocked s) : IClassFixture<Stocked>
+{
+    [Fact]
+    public async Task A_reader_misses_nothing_when_a_slow_writer_commits_after_a_quick_one()
+    {
+        await using var reader = await s.Db.Source.OpenConnectionAsync();
+        var at = await Events.Newest(reader);
+        await using var slow = await s.Begin();
+        await Events.Add(slow, "test", "load", 1, "slow, written first");
+        await using (var quick = await s.Begin())
+        {
+            await Events.Add(quick, "test", "load", 2, "quick, committed first");
+            await quick.Commit();
+        }
+
+        // The quick one waits for the slow one, so that a place in the order is never passed too early.
+        Assert.Empty(await Events.After(reader, at, 10));
+        Assert.True(await Events.Unsettled(reader, at));
+        await slow.Commit();
+        var both = await Events.After(reader, at, 10);
+        Assert.Equal(["slow, written first", "quick, committed first"], both.Select(e => e.Said));
+        Assert.Empty(await Events.After(reader, EventCursor.Parse(both[^1].Cursor)!.Value, 10));
+    }
+
+    [Fact]
+    public async Task What_happened_is_never_rewritten()
+    {
+        await s.Refusal(w => Events.Add(w, "test", "load", 1, "something"));
+        Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("update events set said = 'else'")));
+        Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("delete from events")));
+    }
+}
