@@ -8,22 +8,34 @@
     problem?: string;
     /** A quiet word below: what was understood, a unit. */
     hint?: string;
+    /** What is in it, where that changes without typing: chosen from a list, made in place. */
+    touch?: unknown;
     children: Snippet<[{ id: string; describedBy: string | undefined; invalid: boolean }]>;
     class?: string;
   }
-  let { label, required = false, problem, hint, children, class: more = '' }: Props = $props();
+  let { label, required = false, problem, hint, touch, children, class: more = '' }: Props = $props();
   const id = $props.id();
+  // What was wrong is said until the field is touched; then it is for the next try to say.
+  let mended = $state(false);
+  $effect(() => {
+    void touch;
+    mended = true;
+  });
+  $effect(() => {
+    if (problem) mended = false;
+  });
+  const shown = $derived(mended ? undefined : problem);
 </script>
 
-<div class="flex min-w-0 flex-col gap-0.5 {more}">
+<div class="flex min-w-0 flex-col gap-0.5 {more}" oninput={() => (mended = true)} onchange={() => (mended = true)}>
   <label for={id} class="text-mute truncate text-sm"
     >{label}{#if required}<span class="text-ember-word" aria-hidden="true"> *</span><span class="sr-only">
         (required)</span
       >{/if}</label
   >
-  {@render children({ id, describedBy: problem || hint ? `${id}-hint` : undefined, invalid: !!problem })}
-  {#if problem}
-    <p id="{id}-hint" class="text-ember-word text-sm" role="alert">{problem}</p>
+  {@render children({ id, describedBy: shown || hint ? `${id}-hint` : undefined, invalid: !!shown })}
+  {#if shown}
+    <p id="{id}-hint" class="text-ember-word text-sm" role="alert">{shown}</p>
   {:else if hint}
     <p id="{id}-hint" class="text-mute truncate text-sm">{hint}</p>
   {/if}

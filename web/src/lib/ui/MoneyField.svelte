@@ -15,13 +15,13 @@
   }
   let { label, value = $bindable(), problem, hint, required, class: more = '', big = false }: Props = $props();
   let typed = $state('');
-  let here = false;
+  let here = $state(false);
   $effect(() => {
     // What others set shows; what I am typing is never overwritten.
     const shown = value ? figure(value) : '';
     if (!here && parseMoney(typed)?.amount !== value?.amount) typed = shown;
   });
-  const unread = $derived(typed.trim() !== '' && !parseMoney(typed));
+  const unread = $derived(typed.trim() !== '' && !parseMoney(typed) && !here);
 </script>
 
 <Field {label} {required} {hint} problem={unread ? 'Write an amount such as 1850 or 1,850.00.' : problem} class={more}>

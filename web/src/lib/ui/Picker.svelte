@@ -79,7 +79,7 @@
   );
 </script>
 
-<Field {label} {problem} {hint} {required} class={more}>
+<Field {label} {problem} {hint} {required} touch={value} class={more}>
   {#snippet children({ id, describedBy, invalid })}
     <Combobox.Root
       type="single"

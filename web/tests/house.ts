@@ -1,0 +1,68 @@
+import { expect, type Browser, type Page } from '@playwright/test';
+
+/** Someone signed in, in a browser of his own. Anything that reaches outside or breaks the page's policy fails the test. */
+export async function as(browser: Browser, login: string, phone = false): Promise<Page> {
+  const context = await browser.newContext({
+    viewport: phone ? { width: 390, height: 844 } : { width: 1280, height: 800 },
+    timezoneId: 'America/Denver',
+  });
+  const page = await context.newPage();
+  watch(page);
+  await page.goto('/signin');
+  await page.getByLabel('Name').fill(login);
+  await page.getByLabel('Password').fill('steady-lark');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.waitForURL((url) => !url.pathname.startsWith('/signin'));
+  return page;
+}
+
+export const faults: string[] = [];
+export function watch(page: Page) {
+  page.on('console', (m) => {
+    if (m.type() === 'error' && !/status of 4\d\d/.test(m.text())) faults.push(`${page.url()}: ${m.text()}`);
+  });
+  page.on('pageerror', (e) => faults.push(`${page.url()}: ${e.message}`));
+  page.on('request', (r) => {
+    if (
+      !/^(data|blob):/.test(r.url()) &&
+      new URL(r.url()).origin !== new URL(page.url()).origin &&
+      page.url() !== 'about:blank'
+    )
+      faults.push(`asked elsewhere: ${r.url()}`);
+  });
+}
+
+/** Types into a picker and takes the first that fits. */
+export async function pick(page: Page, label: string, typed: string, nth = 0) {
+  const field = page.getByRole('combobox', { name: new RegExp(`^${label}`) }).nth(nth);
+  await field.click();
+  await field.fill(typed);
+  await page
+    .getByRole('option', { name: new RegExp(typed, 'i') })
+    .first()
+    .click();
+  await expect(field).toHaveValue(new RegExp(typed, 'i'));
+}
+
+/** Books a load by hand in the form and tells its number. Times are typed as people type them. */
+export async function book(page: Page, pickup: string, delivery: string, haul: string): Promise<string> {
+  await page.goto('/book');
+  await page.getByRole('button', { name: 'New load' }).click();
+  const form = page.getByRole('form', { name: 'Book a load' });
+  await pick(page, 'Customer', 'Snowberry Creamery');
+  await form.getByLabel('Their reference').fill('PO 77120');
+  await form.getByLabel('Equipment').selectOption('reefer');
+  await pick(page, 'Place', 'Snowberry Creamery', 0);
+  await form.getByLabel('Appointment').nth(0).fill(pickup);
+  await pick(page, 'Place', 'Northgate Cold', 1);
+  await form.getByLabel('Appointment').nth(1).fill(delivery);
+  await form.getByLabel('What it is').fill('butter');
+  await form.getByLabel('Weight, lb').fill('38400');
+  await form.getByLabel('Amount, USD').fill(haul);
+  await form.getByRole('button', { name: /Book it for/ }).click();
+  const said = page.getByText(/^\d+ booked/);
+  await expect(said).toBeVisible();
+  return /^(\d+)/.exec((await said.innerText()).trim())![1];
+}
+
+export const amount = (text: string) => Number(text.replace(/[^\d.-]/g, ''));

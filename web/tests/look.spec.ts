@@ -1,0 +1,76 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { as, faults } from './house';
+
+const views = ['/today', '/book?new', '/cover', '/roll', '/bill', '/pay', '/ledger', '/setup', '/outside', '/ui'];
+
+for (const theme of ['day', 'night']) {
+  test(`nothing serious stands in anyone's way, by ${theme}`, async ({ browser }) => {
+    test.setTimeout(180_000);
+    const page = await as(browser, 'dana');
+    await page.evaluate((t) => localStorage.setItem('lark-theme', t), theme);
+    const found: string[] = [];
+    for (const view of views) {
+      await page.goto(view);
+      await page.waitForTimeout(900);
+      if (view === '/roll' || view === '/cover') await page.keyboard.press('j');
+      await page.waitForTimeout(500);
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      for (const v of violations.filter((v) => v.impact === 'serious' || v.impact === 'critical'))
+        found.push(`${view}: ${v.id}: ${v.nodes[0].html.slice(0, 160)} ${v.nodes[0].any[0]?.message ?? ''}`);
+      const wide = await page.evaluate(() => document.documentElement.scrollWidth > innerWidth);
+      if (wide) found.push(`${view} scrolls sideways`);
+    }
+    expect(found).toEqual([]);
+    expect(faults.splice(0)).toEqual([]);
+  });
+}
+
+test('what one does, the other sees, and the count on the spine agrees with Today', async ({ browser }) => {
+  const [one, other] = [await as(browser, 'bo'), await as(browser, 'ines')];
+  await one.goto('/today');
+  await other.goto('/book');
+  const drafts = one.getByRole('link', { name: /^Book/ });
+  await expect(drafts).toHaveText(/\d/);
+  const before = Number((await drafts.innerText()).replace(/\D/g, ''));
+  await other.getByRole('button', { name: 'New load' }).click();
+  await other.getByRole('button', { name: 'Keep as a draft' }).click();
+  await expect(drafts).toHaveText(new RegExp(`Book\\s*${before + 1}`));
+  await one.goto('/today');
+  await expect(one.locator('main li').first()).toBeVisible();
+  await expect
+    .poll(async () => Number((await one.getByRole('link', { name: /^Today/ }).innerText()).replace(/\D/g, '')))
+    .toBe(await one.locator('main li').count());
+});
+
+test('who may only read finds no button that changes anything, and the driver sees only his own', async ({
+  browser,
+}) => {
+  const vic = await as(browser, 'vic');
+  await vic.goto('/roll');
+  await expect(vic.getByRole('region', { name: 'Loads that move' }).getByRole('button').first()).toBeVisible();
+  await vic.keyboard.press('j');
+  const sheet = vic.getByRole('complementary', { name: 'load' });
+  await expect(sheet.getByText('Stops')).toBeVisible();
+  await expect(sheet.getByRole('button', { name: /At stop|Left|Delivered|Take|Change/ })).toHaveCount(0);
+  const driver = await as(browser, 'lena', true);
+  await driver.goto('/ledger');
+  await expect(driver).toHaveURL(/\/phone/);
+  expect((await driver.request.get('/api/today')).status()).toBe(403);
+});
+
+test('rooms, rows and sheets by keyboard alone', async ({ browser }) => {
+  const page = await as(browser, 'dana');
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  await page.keyboard.press('4');
+  await expect(page.getByRole('heading', { name: 'Roll' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Loads that move' }).getByRole('button').first()).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('complementary', { name: 'load' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('complementary', { name: 'load' })).toHaveCount(0);
+  await page.keyboard.press('2');
+  await expect(page.getByRole('heading', { name: 'Book' })).toBeVisible();
+  await page.keyboard.press('n');
+  await expect(page.getByRole('form', { name: 'Book a load' }).getByLabel('Customer')).toBeFocused();
+});
