@@ -38,7 +38,7 @@ export async function pick(page: Page, label: string, typed: string, nth = 0) {
   await field.click();
   await field.fill(typed);
   await page
-    .getByRole('option', { name: new RegExp(typed, 'i') })
+    .getByRole('option', { name: new RegExp(`^${typed}`, 'i') })
     .first()
     .click();
   await expect(field).toHaveValue(new RegExp(typed, 'i'));
@@ -60,9 +60,12 @@ export async function book(page: Page, pickup: string, delivery: string, haul: s
   await form.getByLabel('Weight, lb').fill('38400');
   await form.getByLabel('Amount, USD').fill(haul);
   await form.getByRole('button', { name: /Book it for/ }).click();
-  const said = page.getByText(/^\d+ booked/);
+  const said = page
+    .locator('[data-sonner-toast]')
+    .filter({ hasText: /\d+ booked/ })
+    .first();
   await expect(said).toBeVisible();
-  return /^(\d+)/.exec((await said.innerText()).trim())![1];
+  return /(\d+) booked/.exec(await said.innerText())![1];
 }
 
 export const amount = (text: string) => Number(text.replace(/[^\d.-]/g, ''));

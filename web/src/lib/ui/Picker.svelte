@@ -42,6 +42,8 @@
 
   let typed = $state('');
   let found = $state<T[]>([]);
+  /** What `found` was looked up for: a new one is offered only when we know that there is none. */
+  let foundFor = $state('');
   let open = $state(false);
   let asked = 0;
   let timer: ReturnType<typeof setTimeout>;
@@ -51,7 +53,10 @@
     const turn = ++asked;
     timer = setTimeout(async () => {
       const things = await find(text.trim()).catch(() => []);
-      if (turn === asked) found = things;
+      if (turn === asked) {
+        found = things;
+        foundFor = text.trim();
+      }
     }, wait);
   }
   $effect(() => {
@@ -75,7 +80,10 @@
     }
   }
   const offersCreate = $derived(
-    !!create && typed.trim().length > 1 && !found.some((f) => name(f).toLowerCase() === typed.trim().toLowerCase()),
+    !!create &&
+      typed.trim().length > 1 &&
+      foundFor === typed.trim() &&
+      !found.some((f) => name(f).toLowerCase() === typed.trim().toLowerCase()),
   );
 </script>
 
