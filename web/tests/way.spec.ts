@@ -36,6 +36,9 @@ test('from a call to cash with our driver, who works on his phone', async ({ bro
   await expect(cover.getByRole('tab', { name: 'Our drivers' })).toBeVisible();
   await cover.getByRole('button', { name: 'Show all 24' }).click();
   await cover.getByRole('button', { name: /Percy Begaye/ }).click();
+  // A trailer that stands in the yard today, so that the load can be worked at once.
+  const trailer = cover.getByLabel('Trailer');
+  await trailer.selectOption({ index: (await trailer.locator('option').count()) - 1 });
   await cover.getByRole('button', { name: /^Give it to Percy Begaye, truck \d+, trailer \d+/ }).click();
   await expect(page.getByText(/given to Percy Begaye, trip/)).toBeVisible();
 

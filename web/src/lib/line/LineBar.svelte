@@ -12,6 +12,7 @@
   let at = $state(0);
   let here = $state(false);
   let field: HTMLInputElement;
+  let leaving: ReturnType<typeof setTimeout>;
   let turn = 0;
   let timer: ReturnType<typeof setTimeout>;
 
@@ -121,8 +122,11 @@
       bind:value={typed}
       oninput={ask}
       onkeydown={key}
-      onfocus={() => (here = true)}
-      onblur={() => setTimeout(() => (here = false), 150)}
+      onfocus={() => {
+        clearTimeout(leaving);
+        here = true;
+      }}
+      onblur={() => (leaving = setTimeout(() => (here = false), 150))}
       class="h-9 w-full bg-transparent text-base focus:outline-none"
       placeholder={session.may('loads.roll')
         ? 'Type what you hear: a number, a name, a town, or “2041 left 0940”'
