@@ -54,6 +54,8 @@ public static partial class Sentences
         string? receivedBy = null;
         rest = SignedBy().Replace(rest, m => Take(m, () => receivedBy = m.Groups["who"].Value.Trim()), 1);
 
+        // Commas part what was said; from here on only the words count.
+        rest = Spaces().Replace($" {rest.Replace(',', ' ').Replace(';', ' ')} ", " ");
         int? ago = null;
         rest = Ago().Replace(
             rest,

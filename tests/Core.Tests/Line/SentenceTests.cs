@@ -21,6 +21,8 @@ public class SentenceTests
     [InlineData("2041 delivered", StopWord.Delivered, null, "2041")]
     [InlineData("load 2041 was delivered at 14:05", StopWord.Delivered, "14:05", "2041")]
     [InlineData("Two Forks unloaded in Rapid City", StopWord.Delivered, null, "Two Forks Rapid City")]
+    [InlineData("2041 delivered, signed K. Osei", StopWord.Delivered, null, "2041")]
+    [InlineData("snowberry, spokane: at stop", StopWord.Arrived, null, "snowberry spokane:")]
     [InlineData("2041", null, null, "2041")]
     [InlineData("left hand nuts", StopWord.Left, null, "hand nuts")]
     [InlineData("snowberry creamery", null, null, "snowberry creamery")]
