@@ -364,7 +364,7 @@
         </dt>
         <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
         <dt>
-          <b>Margin</b>{#if leg?.driverId}<span class="text-mute text-sm"> before fuel and truck</span>{/if}
+          <b>Margin</b>{#if leg?.driverId}<span class="text-mute ml-1.5 text-sm">before fuel and truck</span>{/if}
           {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
               >{view.money.margin.percent.toFixed(1)} %</span
             >{/if}

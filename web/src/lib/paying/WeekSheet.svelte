@@ -71,7 +71,7 @@
     <span class="fig text-lg font-bold">{figure(week.net)}</span>
   </div>
   <p class="text-mute mb-3 text-sm">
-    {own ? 'Your pay as it grows' : 'He sees this same page on his phone, as it grows'}
+    {own ? 'Your pay as it grows' : 'The driver sees this same page on the phone, as it grows'}
   </p>
   <WeekLine {week} />
   <dl class="mt-4 grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-1">
