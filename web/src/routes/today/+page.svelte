@@ -70,7 +70,7 @@
       <ul class="pt-2 pr-4 pl-5">
         {#each view.items as item, i (item.kind + item.openId + i)}
           <li class="border-line flex min-h-[54px] items-center gap-4 border-b py-1.5">
-            <span class="w-24 shrink-0 text-sm {colours[item.urgency]}">{item.when}</span>
+            <span class="w-[122px] shrink-0 text-sm {colours[item.urgency]}">{item.when}</span>
             <span class="min-w-0 flex-1">
               <a class="block truncate font-bold hover:underline" href={where(item)}>{item.title}</a>
               <span class="text-mute block truncate text-sm">{item.detail}</span>
@@ -133,7 +133,7 @@
         {/each}
       </svg>
       <dl class="mt-3 grid grid-cols-[1fr_auto] gap-y-1.5">
-        <dt>Margin this week, before fuel</dt>
+        <dt>Margin, before fuel</dt>
         <dd class="fig text-right">
           <b>{figure(view.weekMargin)}</b>
           {#if view.weekMarginPercent !== null}<span class="text-mute">{view.weekMarginPercent.toFixed(1)} %</span>{/if}
