@@ -79,7 +79,9 @@ public static class DemoBusiness
         await LedgerStore.AddAccounts(w.Db);
         await Business.Write(w.Db, new Business(
             "Tamarack Bend Freight", zone.Zone.Id, "410 Tamarack Bend Road, Missoula MT", "406-555-0100", "freight@tamarackbend.example", "0000100", empty ? null : w.Today));
-        var hash = Sessions.Hash(Password);
+        // A real business never begins with a password that is written in the open.
+        var password = empty ? Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(8)) : Password;
+        var hash = Sessions.Hash(password);
         var cast = new DemoCast();
         foreach (var (login, name, role) in Staff.Where(s => !empty || s.Role == Role.Owner))
         {
@@ -100,7 +102,7 @@ public static class DemoBusiness
             await Deliver(source, services.GetRequiredService<Mailbox>());
         }
 
-        say($"  demo: made in {watch.Elapsed.TotalSeconds:0} s");
+        say(empty ? $"  an empty business: the owner signs in as dana with the password {password}, shown this once" : $"  demo: made in {watch.Elapsed.TotalSeconds:0} s");
     }
 
     public static async Task<string> WhoMaySignIn(IServiceProvider services)
