@@ -32,6 +32,10 @@ export function watch(page: Page) {
   });
 }
 
+/** What the page says was done, apart from the history that says it too. */
+export const message = (page: Page, text: string | RegExp) =>
+  page.locator('[data-sonner-toast]').filter({ hasText: text }).first();
+
 /** Types into a picker and takes the first that fits. */
 export async function pick(page: Page, label: string, typed: string, nth = 0) {
   const field = page.getByRole('combobox', { name: new RegExp(`^${label}`) }).nth(nth);
@@ -60,10 +64,7 @@ export async function book(page: Page, pickup: string, delivery: string, haul: s
   await form.getByLabel('Weight, lb').fill('38400');
   await form.getByLabel('Amount, USD').fill(haul);
   await form.getByRole('button', { name: /Book it for/ }).click();
-  const said = page
-    .locator('[data-sonner-toast]')
-    .filter({ hasText: /\d+ booked/ })
-    .first();
+  const said = message(page, /\d+ booked/);
   await expect(said).toBeVisible();
   return /(\d+) booked/.exec(await said.innerText())![1];
 }

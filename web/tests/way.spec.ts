@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { as, book, faults, pick, watch } from './house';
+import { as, book, faults, message, pick, watch } from './house';
 
 const pod = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
@@ -24,7 +24,7 @@ test('from a call to cash with our driver, who works on his phone', async ({ bro
     .first()
     .click();
   await cover.getByRole('button', { name: /^Give it to/ }).click();
-  await expect(page.getByText(new RegExp(`${made} given to`))).toBeVisible();
+  await expect(message(page, `${made} given to`)).toBeVisible();
 
   // Undo takes it back; then it is given for good.
   await page
@@ -205,6 +205,6 @@ test('a new customer and a new place are made while the load is booked, and a dr
   await place.getByRole('button', { name: `Make ${mill}` }).click();
   await expect(form.getByText('Spokane WA')).toBeVisible();
   await form.getByRole('button', { name: 'Keep as a draft' }).click();
-  await expect(page.getByText(/kept as a draft/)).toBeVisible();
+  await expect(message(page, /kept as a draft/)).toBeVisible();
   await expect(page.getByRole('button', { name: new RegExp(oats) })).toBeVisible();
 });

@@ -58,7 +58,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
             if (outcome.Ok)
             {
                 await w.Db.Run(
-                    "update idempotency_keys set status = 200, answer = @answer::jsonb where user_id = @user and key = @key",
+                    "update idempotency_keys set answer = @answer::jsonb where user_id = @user and key = @key",
                     ("answer", JsonSerializer.Serialize(outcome.Value, Json.Options)), ("user", w.Actor.UserId), ("key", key));
             }
 

@@ -118,7 +118,7 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
         var state = await LoadWrites.Settle(w.Db, loadId);
         var after = (await LoadReads.Sheet(w.Db, loadId))!;
         var business = (await Business.Read(w.Db))!;
-        var pdf = RateConfirmation.Draw(business, after, carrier, pay, w.Now, accepted: null);
+        var pdf = RateConfirmation.Draw(business, after, carrier, pay, w.Now);
         await PaperStore.Add(w, loadId, PaperKind.RateConfirmation, $"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await letters.Send(
             w, carrier.Email!, $"Rate confirmation for load {sheet.Load.Number}",

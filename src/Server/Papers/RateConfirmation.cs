@@ -11,7 +11,7 @@ namespace SteadyLark.Server.Papers;
 /// <summary>The rate confirmation: what a carrier is asked to carry, when, and for how much.</summary>
 public static class RateConfirmation
 {
-    public static byte[] Draw(Business us, LoadSheet sheet, CompanyRow carrier, Money pay, Instant now, string? accepted)
+    public static byte[] Draw(Business us, LoadSheet sheet, CompanyRow carrier, Money pay, Instant now)
     {
         var load = sheet.Load;
         var zone = WallClock.Zone(us.Zone) ?? DateTimeZone.Utc;
@@ -52,7 +52,7 @@ public static class RateConfirmation
         page.Line("Terms", 12, bold: true);
         page.Line("The carrier keeps its operating authority and its liability and cargo insurance in force until delivery, does not give the load to another carrier, and tells us at once of any delay, shortage or damage. Waiting and extra work are paid only when agreed in writing before.", 9);
         page.Space(14);
-        page.Line(accepted ?? "Accept it on the link in our mail, or sign here: ______________________________", 10);
+        page.Line("Accept it on the link in our mail, or sign here: ______________________________", 10);
         return page.Save();
     }
 

@@ -94,7 +94,6 @@ create table idempotency_keys (
     key text not null check (length(key) between 8 and 200),
     route text not null,
     request_hash bytea not null,
-    status int,
     answer jsonb,
     at timestamptz not null,
     primary key (user_id, key)

@@ -1,7 +1,9 @@
 <script lang="ts">
-  import { api, moneyKey, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
+  import { findCustomers } from '$lib/companies/find';
   import { methodWords } from '$lib/loads/words';
   import { cents, figure, fromCents, said, sum } from '$lib/money';
+  import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { saidDay } from '$lib/time/when';
@@ -20,10 +22,7 @@
   let method = $state('check');
   let reference = $state('');
   let on = $state(session.today);
-  let refused = $state<Refused | null>(null);
-  let busy = $state(false);
-  // One key for this form: a second press of the button pays nothing twice.
-  let key = moneyKey();
+  const attempt = new Attempt();
 
   $effect(() => {
     if (customerId)
@@ -60,9 +59,7 @@
   const left = $derived(fromCents(cents(amount) - cents(applied)));
 
   async function send() {
-    busy = true;
-    refused = null;
-    try {
+    await attempt.run(async (money) => {
       const done = await take(
         api.POST('/api/payments', {
           body: {
@@ -75,24 +72,15 @@
               .filter((i) => parts[i.id] && cents(parts[i.id]) > 0)
               .map((i) => ({ invoiceId: i.id, amount: parts[i.id] })),
           },
-          headers: key,
+          headers: money,
         }),
       );
       told(`${said(done.amount)} from ${done.customer} taken in.`, () =>
         take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: done.id } }, headers: moneyKey() })),
       );
       ondone();
-    } catch (e) {
-      key = moneyKey();
-      if (e instanceof Refused) refused = e;
-      else wentWrong(e);
-    } finally {
-      busy = false;
-    }
+    });
   }
-  const find = async (q: string) =>
-    (await take(api.GET('/api/companies', { params: { query: { q: q || undefined, customers: true, limit: 12 } } })))
-      .rows;
 </script>
 
 <form
@@ -107,27 +95,27 @@
     label="From"
     required
     bind:value={customer}
-    {find}
+    find={findCustomers}
     name={(c) => c.name}
     detail={(c) => c.town ?? ''}
     key={(c) => c.id}
-    problem={refused?.at('customerId')}
+    problem={attempt.at('customerId')}
     onchosen={(c) => void choose(c)}
   />
   <div class="grid grid-cols-2 gap-3">
-    <MoneyField label="Amount" required bind:value={amount} problem={refused?.at('amount')} />
-    <TextField label="Received" type="date" bind:value={on} problem={refused?.at('receivedOn')} />
+    <MoneyField label="Amount" required bind:value={amount} problem={attempt.at('amount')} />
+    <TextField label="Received" type="date" bind:value={on} problem={attempt.at('receivedOn')} />
     <Choice
       label="How"
       bind:value={method}
-      problem={refused?.at('method')}
+      problem={attempt.at('method')}
       options={Object.entries(methodWords).map(([value, label]) => ({ value, label }))}
     />
     <TextField
       label={method === 'check' ? 'Check number' : 'Reference'}
       bind:value={reference}
       maxlength={80}
-      problem={refused?.at('reference')}
+      problem={attempt.at('reference')}
     />
   </div>
   {#if invoices.length > 0}
@@ -142,7 +130,7 @@
           <MoneyField
             label="To {i.number}"
             bind:value={parts[i.id]}
-            problem={refused?.at(`applications[${n}].amount`)}
+            problem={attempt.at(`applications[${n}].amount`)}
           />
         </div>
       {/each}
@@ -160,14 +148,14 @@
   {:else if customer}
     <p class="text-mute text-sm">{customer.name} owes nothing: all of it is kept as their credit.</p>
   {/if}
-  {#if refused?.problems.some((p) => !p.field || p.field.startsWith('applications'))}<p
+  {#if attempt.refused?.problems.some((p) => !p.field || p.field.startsWith('applications'))}<p
       class="text-ember-word text-sm"
       role="alert"
     >
-      {refused.message}
+      {attempt.refused.message}
     </p>{/if}
   <div>
-    <Button look="main" type="submit" {busy} disabled={!customer || !amount || cents(left) < 0}
+    <Button look="main" type="submit" busy={attempt.busy} disabled={!customer || !amount || cents(left) < 0}
       >Take in {said(amount) || 'it'}{customer ? ` from ${customer.name}` : ''}</Button
     >
   </div>

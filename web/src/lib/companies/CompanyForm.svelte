@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { api, Refused, take, type Schemas } from '$lib/api/client';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { told } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -39,12 +40,9 @@
     void edit?.version;
     f = blank();
   });
-  let refused = $state<Refused | null>(null);
-  let busy = $state(false);
+  const attempt = new Attempt();
 
   async function save() {
-    busy = true;
-    refused = null;
     const body: Schemas['CompanyRequest'] = {
       name: f.name,
       phone: f.phone || null,
@@ -68,20 +66,15 @@
           }
         : null,
     };
-    try {
+    await attempt.run(async () => {
       const made = edit
         ? await take(api.PUT('/api/companies/{id}', { params: { path: { id: edit.id } }, body }))
         : await take(api.POST('/api/companies', { body }));
       told(edit ? `${made.name} changed.` : `${made.name} is in the address book.`);
       onmade(made);
-    } catch (e) {
-      if (e instanceof Refused) refused = e;
-      else wentWrong(e);
-    } finally {
-      busy = false;
-    }
+    });
   }
-  const at = (field: string) => refused?.at(field);
+  const at = (field: string) => attempt.at(field);
 </script>
 
 <div
@@ -143,13 +136,15 @@
     />
   {/if}
   <div class="col-span-6 flex items-center gap-2">
-    <Button look="main" small {busy} onclick={save}>{edit ? `Change ${edit.name}` : `Make ${f.name || 'it'}`}</Button>
+    <Button look="main" small busy={attempt.busy} onclick={save}
+      >{edit ? `Change ${edit.name}` : `Make ${f.name || 'it'}`}</Button
+    >
     {#if oncancel}<Button small look="quiet" onclick={oncancel}>Leave it</Button>{/if}
-    {#if refused && !refused.problems.some((p) => p.field && p.field !== 'version')}<p
+    {#if attempt.refused && !attempt.refused.problems.some((p) => p.field && p.field !== 'version')}<p
         class="text-ember-word text-sm"
         role="alert"
       >
-        {refused.message}
+        {attempt.refused.message}
       </p>{/if}
   </div>
 </div>

@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { api, Refused, take, type Schemas } from '$lib/api/client';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { told } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Picker from '$ui/Picker.svelte';
@@ -16,15 +17,12 @@
   let placeName = $state(name);
   let address = $state('');
   let town = $state<Schemas['TownRow'] | null>(null);
-  let refused = $state<Refused | null>(null);
-  let busy = $state(false);
+  const attempt = new Attempt();
 
   const findTowns = async (q: string) =>
     q.length < 2 ? [] : take(api.GET('/api/towns', { params: { query: { q } } }));
   async function save() {
-    busy = true;
-    refused = null;
-    try {
+    await attempt.run(async () => {
       const made = await take(
         api.POST('/api/places', {
           body: { name: placeName, address: address || null, townId: town?.id ?? null, note: null },
@@ -32,12 +30,7 @@
       );
       told(`${made.name} in ${made.town} is in the address book.`);
       onmade(made);
-    } catch (e) {
-      if (e instanceof Refused) refused = e;
-      else wentWrong(e);
-    } finally {
-      busy = false;
-    }
+    });
   }
 </script>
 
@@ -47,7 +40,7 @@
     label="Name of the place"
     required
     bind:value={placeName}
-    problem={refused?.at('name')}
+    problem={attempt.at('name')}
     maxlength={120}
   />
   <Picker
@@ -59,12 +52,12 @@
     name={(t) => `${t.name} ${t.region}`}
     detail={(t) => zoneName(t.zone)}
     key={(t) => t.id}
-    problem={refused?.at('townId')}
+    problem={attempt.at('townId')}
     hint={town ? `${zoneName(town.zone)} time` : undefined}
   />
-  <TextField class="col-span-6" label="Street and number" bind:value={address} problem={refused?.at('address')} />
+  <TextField class="col-span-6" label="Street and number" bind:value={address} problem={attempt.at('address')} />
   <div class="col-span-6 flex gap-2">
-    <Button look="main" small {busy} onclick={save}>Make {placeName || 'it'}</Button>
+    <Button look="main" small busy={attempt.busy} onclick={save}>Make {placeName || 'it'}</Button>
     {#if oncancel}<Button small look="quiet" onclick={oncancel}>Leave it</Button>{/if}
   </div>
 </div>

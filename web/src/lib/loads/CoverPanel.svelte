@@ -1,8 +1,9 @@
 <script lang="ts">
-  import { api, ifMatch, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, ifMatch, take, type Money, type Schemas } from '$lib/api/client';
   import { cents, figure, fromCents, said } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { told } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, saidDay, saidLocal } from '$lib/time/when';
   import AxisHead from '$ui/AxisHead.svelte';
@@ -27,8 +28,7 @@
   let trailer = $state('');
   let carrier = $state<Schemas['CarrierOffer'] | null>(null);
   let pay = $state<Money | null>(null);
-  let refused = $state<Refused | null>(null);
-  let busy = $state(false);
+  const attempt = new Attempt();
   let all = $state(false);
 
   async function look() {
@@ -43,7 +43,7 @@
     driver = null;
     carrier = null;
     pay = null;
-    refused = null;
+    attempt.refused = null;
     void look();
     return live.follow(look, (e) => /covered|taken_back|stop|company/.test(e.kind));
   });
@@ -65,7 +65,7 @@
 
   function pick(d: Schemas['DriverOffer']) {
     driver = d;
-    refused = null;
+    attempt.refused = null;
     way = 'ours';
     const free = (list: Schemas['UnitOffer'][], last: number | null) =>
       String((list.find((u) => u.id === last && !u.cannot) ?? list.find((u) => !u.cannot))?.id ?? '');
@@ -73,9 +73,7 @@
     trailer = free(choices!.trailers, d.lastTrailerId);
   }
   async function cover(act: () => Promise<Schemas['CoverAnswer']>) {
-    busy = true;
-    refused = null;
-    try {
+    await attempt.run(async () => {
       const done = await act();
       told(
         done.mailTo
@@ -84,13 +82,8 @@
         () => take(api.POST('/api/loads/{id}/take-back', { params: { path: { id: load.id } } })),
       );
       oncovered?.();
-    } catch (e) {
-      if (e instanceof Refused) refused = e;
-      else wentWrong(e);
-      await look();
-    } finally {
-      busy = false;
-    }
+    });
+    if (attempt.refused) await look();
   }
   const coverByDriver = () =>
     cover(() =>
@@ -127,7 +120,7 @@
         class="border-b-2 {way === id ? 'border-lark font-bold' : 'text-mute border-transparent'}"
         onclick={() => {
           way = id as typeof way;
-          refused = null;
+          attempt.refused = null;
         }}>{label}</button
       >
     {/each}
@@ -212,7 +205,7 @@
         <Choice
           label="Truck"
           bind:value={truck}
-          problem={refused?.at('truckId')}
+          problem={attempt.at('truckId')}
           options={[
             { value: '', label: 'Choose a truck' },
             ...choices.trucks.map((t) => ({
@@ -224,7 +217,7 @@
         <Choice
           label="Trailer"
           bind:value={trailer}
-          problem={refused?.at('trailerId')}
+          problem={attempt.at('trailerId')}
           options={[
             { value: '', label: 'Choose a trailer' },
             ...choices.trailers.map((t) => ({
@@ -234,8 +227,10 @@
           ]}
         />
       </div>
-      {#if refused && (refused.at('driverId') || refused.general)}
-        <div class="mt-2"><Notice title="This cannot be">{refused.at('driverId') ?? refused.general}</Notice></div>
+      {#if attempt.refused && (attempt.refused.at('driverId') || attempt.refused.general)}
+        <div class="mt-2">
+          <Notice title="This cannot be">{attempt.refused.at('driverId') ?? attempt.refused.general}</Notice>
+        </div>
       {/if}
       <p class="text-mute mt-2 text-sm">
         He earns {figure(driver.pay)} on it by estimate; margin {figure(driver.margin.amount)}{driver.margin.percent !==
@@ -243,7 +238,7 @@
           ? `, ${driver.margin.percent.toFixed(1)} %`
           : ''}, fuel and truck not counted.
       </p>
-      <Button look="main" class="mt-2" {busy} onclick={coverByDriver}
+      <Button look="main" class="mt-2" busy={attempt.busy} onclick={coverByDriver}
         >Give it to {driver.name}{truckUnit ? `, truck ${truckUnit}` : ''}{trailerUnit
           ? `, trailer ${trailerUnit}`
           : ''}</Button
@@ -265,9 +260,9 @@
         detail={(c) => (c.cannot.length ? 'cannot' : c.loadsRun ? `ran it ${c.loadsRun}×, ${figure(c.lastPaid)}` : '')}
         key={(c) => c.id}
         required
-        onchosen={() => (refused = null)}
+        onchosen={() => (attempt.refused = null)}
       />
-      <MoneyField label="Pay" bind:value={pay} required big problem={refused?.at('pay')} />
+      <MoneyField label="Pay" bind:value={pay} required big problem={attempt.at('pay')} />
     </div>
     {#if carrier && carrier.cannot.length > 0}
       <div class="mt-2">
@@ -275,10 +270,10 @@
           >{#each carrier.cannot as why (why)}<p>{why}</p>{/each}</Notice
         >
       </div>
-    {:else if refused && (refused.at('carrierId') || refused.general)}
+    {:else if attempt.refused && (attempt.refused.at('carrierId') || attempt.refused.general)}
       <div class="mt-2">
         <Notice title="This cannot be"
-          >{#each refused.problems as p (p.message)}<p>{p.message}</p>{/each}</Notice
+          >{#each attempt.refused.problems as p (p.message)}<p>{p.message}</p>{/each}</Notice
         >
       </div>
     {/if}
@@ -299,7 +294,7 @@
     <Button
       look="main"
       class="mt-2"
-      {busy}
+      busy={attempt.busy}
       disabled={!carrier || !pay || carrier.cannot.length > 0}
       onclick={coverByCarrier}>Cover with {carrier?.name ?? 'a carrier'}{pay ? ` for ${said(pay)}` : ''}</Button
     >

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ifMatch, Refused, take, type Money, type Schemas } from '$lib/api/client';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
+  import { findCustomers } from '$lib/companies/find';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import { figure, said, sum } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
@@ -124,9 +125,6 @@
   /** A whole number, null for nothing, or the text itself so that the server's sentence names the field. */
   const whole = (t: string) => (t.trim() === '' ? null : Number(t.replace(/,/g, '')));
 
-  const findCustomers = async (q: string) =>
-    (await take(api.GET('/api/companies', { params: { query: { q: q || undefined, customers: true, limit: 12 } } })))
-      .rows;
   const findPlaces = async (q: string) => take(api.GET('/api/places', { params: { query: { q: q || undefined } } }));
 
   function localProblems(): Refused | null {

@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { api, moneyKey, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
   import { cents, figure, fromCents, said } from '$lib/money';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { told } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -11,29 +12,21 @@
   let number = $state('');
   let on = $state(session.today);
   let amount = $state<Money | null>(null);
-  let refused = $state<Refused | null>(null);
-  let busy = $state(false);
+  const attempt = new Attempt();
   const difference = $derived(amount ? cents(amount) - cents(leg.agreed) : 0);
   async function send() {
-    busy = true;
-    refused = null;
-    try {
+    await attempt.run(async (money) => {
       const bill = await take(
         api.POST('/api/bills', {
           body: { legId: leg.legId, number, billedOn: on || null, amount },
-          headers: moneyKey(),
+          headers: money,
         }),
       );
       told(`Bill ${bill.number} from ${bill.carrier} entered.`, () =>
         take(api.POST('/api/bills/{id}/void', { params: { path: { id: bill.id } }, headers: moneyKey() })),
       );
       ondone(bill.id);
-    } catch (e) {
-      if (e instanceof Refused) refused = e;
-      else wentWrong(e);
-    } finally {
-      busy = false;
-    }
+    });
   }
 </script>
 
@@ -58,11 +51,11 @@
       required
       bind:value={number}
       maxlength={60}
-      problem={refused?.at('number')}
+      problem={attempt.at('number')}
     />
     <div class="grid grid-cols-2 gap-3">
-      <MoneyField label="Amount billed" required bind:value={amount} problem={refused?.at('amount')} />
-      <TextField label="The bill’s date" type="date" bind:value={on} problem={refused?.at('billedOn')} />
+      <MoneyField label="Amount billed" required bind:value={amount} problem={attempt.at('amount')} />
+      <TextField label="The bill’s date" type="date" bind:value={on} problem={attempt.at('billedOn')} />
     </div>
     {#if amount && difference !== 0}
       <p class="text-sm {difference > 0 ? 'text-ember-word font-bold' : 'text-mute'}">
@@ -70,11 +63,14 @@
         {difference > 0 ? 'over' : 'under'} what was agreed
       </p>
     {/if}
-    {#if refused && (refused.general || refused.at('legId'))}<p class="text-ember-word text-sm" role="alert">
-        {refused.message}
+    {#if attempt.refused && (attempt.refused.general || attempt.refused.at('legId'))}<p
+        class="text-ember-word text-sm"
+        role="alert"
+      >
+        {attempt.refused.message}
       </p>{/if}
     <div>
-      <Button look="main" type="submit" {busy} disabled={!number.trim() || !amount}
+      <Button look="main" type="submit" busy={attempt.busy} disabled={!number.trim() || !amount}
         >Enter the bill over {said(amount) || '…'}</Button
       >
     </div>

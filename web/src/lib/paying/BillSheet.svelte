@@ -1,8 +1,9 @@
 <script lang="ts">
-  import { api, moneyKey, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
   import { methodWords } from '$lib/loads/words';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { saidDay } from '$lib/time/when';
@@ -19,8 +20,7 @@
   let reason = $state('');
   let method = $state('ach');
   let reference = $state('');
-  let refused = $state<Refused | null>(null);
-  let busy = $state(false);
+  const attempt = new Attempt();
   async function load() {
     try {
       bill = await take(api.GET('/api/bills/{id}', { params: { path: { id } } }));
@@ -33,25 +33,18 @@
     bill = null;
     amount = null;
     reason = '';
-    refused = null;
+    attempt.refused = null;
     void load().then(() => {
       if (bill) amount = cents(bill.amount) > cents(bill.agreed) ? bill.agreed : bill.amount;
     });
     return live.follow(load, (e) => e.kind.startsWith('bill'));
   });
   async function run(act: () => Promise<Schemas['BillRow']>, text: (b: Schemas['BillRow']) => string) {
-    busy = true;
-    refused = null;
-    try {
+    await attempt.run(async () => {
       bill = await act();
       told(text(bill));
       onchanged?.();
-    } catch (e) {
-      if (e instanceof Refused) refused = e;
-      else wentWrong(e);
-    } finally {
-      busy = false;
-    }
+    });
   }
   const approve = () =>
     run(
@@ -118,19 +111,21 @@
     <Part title="Approve">
       <div class="flex flex-col gap-2">
         <div class="grid grid-cols-2 gap-3">
-          <MoneyField label="Amount approved" bind:value={amount} required problem={refused?.at('amount')} />
+          <MoneyField label="Amount approved" bind:value={amount} required problem={attempt.at('amount')} />
           <TextField
             label="Why"
             bind:value={reason}
             maxlength={400}
             required={cents(amount) > cents(bill.agreed)}
-            problem={refused?.at('reason')}
+            problem={attempt.at('reason')}
           />
         </div>
-        {#if refused && refused.general}<Notice>{refused.general}</Notice>{/if}
+        {#if attempt.refused && attempt.refused.general}<Notice>{attempt.refused.general}</Notice>{/if}
         <div class="flex gap-2">
-          <Button look="main" {busy} disabled={!amount} onclick={approve}>Approve {figure(amount)}</Button>
-          {#if session.may('paying.enter')}<Button look="quiet" {busy} onclick={voidIt}>Take the bill back</Button>{/if}
+          <Button look="main" busy={attempt.busy} disabled={!amount} onclick={approve}>Approve {figure(amount)}</Button>
+          {#if session.may('paying.enter')}<Button look="quiet" busy={attempt.busy} onclick={voidIt}
+              >Take the bill back</Button
+            >{/if}
         </div>
       </div>
     </Part>
@@ -145,8 +140,10 @@
           />
           <TextField label="Reference" bind:value={reference} maxlength={80} />
         </div>
-        {#if refused}<div class="mt-2"><Notice>{refused.message}</Notice></div>{/if}
-        <Button look="main" class="mt-3" {busy} onclick={pay}>Pay {bill.carrier} {figure(bill.approved)}</Button>
+        {#if attempt.refused}<div class="mt-2"><Notice>{attempt.refused.message}</Notice></div>{/if}
+        <Button look="main" class="mt-3" busy={attempt.busy} onclick={pay}
+          >Pay {bill.carrier} {figure(bill.approved)}</Button
+        >
       {:else}<p class="text-mute text-sm">Waiting to be paid by {saidDay(bill.dueOn)}.</p>{/if}
     </Part>
   {:else if bill.paidOn}

@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { api, moneyKey, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, take, type Money, type Schemas } from '$lib/api/client';
   import { said } from '$lib/money';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { told } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -13,29 +14,20 @@
   let amount = $state<Money | null>(null);
   let on = $state(session.today);
   let note = $state('');
-  let refused = $state<Refused | null>(null);
-  let busy = $state(false);
-  const key = moneyKey();
+  const attempt = new Attempt();
   const find = async (q: string) =>
     (await take(api.GET('/api/fleet'))).drivers.filter((d) => d.name.toLowerCase().includes(q.toLowerCase()));
   async function send() {
-    busy = true;
-    refused = null;
-    try {
+    await attempt.run(async (money) => {
       await take(
         api.POST('/api/draws', {
           body: { driverId: driver?.id ?? null, amount, drawnOn: on || null, note: note || null },
-          headers: key,
+          headers: money,
         }),
       );
       told(`${driver!.name} drew ${said(amount)}; his week’s pay takes it.`);
       ondone();
-    } catch (e) {
-      if (e instanceof Refused) refused = e;
-      else wentWrong(e);
-    } finally {
-      busy = false;
-    }
+    });
   }
 </script>
 
@@ -55,15 +47,15 @@
     name={(d) => d.name}
     detail={(d) => d.homeTown ?? ''}
     key={(d) => d.id}
-    problem={refused?.at('driverId')}
+    problem={attempt.at('driverId')}
   />
   <div class="grid grid-cols-2 gap-3">
-    <MoneyField label="Amount" required bind:value={amount} problem={refused?.at('amount')} />
-    <TextField label="Date" type="date" bind:value={on} problem={refused?.at('drawnOn')} />
+    <MoneyField label="Amount" required bind:value={amount} problem={attempt.at('amount')} />
+    <TextField label="Date" type="date" bind:value={on} problem={attempt.at('drawnOn')} />
   </div>
-  <TextField label="Note" bind:value={note} maxlength={200} problem={refused?.at('note')} />
+  <TextField label="Note" bind:value={note} maxlength={200} problem={attempt.at('note')} />
   <div>
-    <Button look="main" type="submit" {busy} disabled={!driver || !amount}
+    <Button look="main" type="submit" busy={attempt.busy} disabled={!driver || !amount}
       >Give {driver?.name ?? 'him'} {said(amount) || '…'} ahead</Button
     >
   </div>

@@ -1,19 +1,17 @@
-import { api, type Schemas } from '../api/client';
+import { api, take, type Schemas } from '../api/client';
 
 export type Done = Schemas['EventRow'];
-type Counts = Schemas['Counts'];
 
-/** What others do, as it happens; and the counts on the spine. */
+/** What others do, as it happens; and what asks for a hand today, which the spine counts. */
 class LiveState {
-  counts = $state<Counts | null>(null);
+  today = $state<Schemas['TodayView'] | null>(null);
   /** Whether the page hears of changes at the moment. */
   hearing = $state(true);
   /** Loads that somebody has just changed, for the faint tint. */
   changed = $state<Record<number, number>>({});
   #listeners = new Set<(event: Done | null) => void>();
   #source: EventSource | null = null;
-  #timer: ReturnType<typeof setTimeout> | undefined;
-  #countsTimer: ReturnType<typeof setTimeout> | undefined;
+  #todayTimer: ReturnType<typeof setTimeout> | undefined;
 
   start() {
     if (this.#source) return;
@@ -25,8 +23,8 @@ class LiveState {
     });
     this.#source.addEventListener('done', (e) => this.#tell(JSON.parse((e as MessageEvent).data) as Done));
     this.#source.onerror = () => (this.hearing = false);
-    void this.refreshCounts();
-    setInterval(() => void this.refreshCounts(), 60_000);
+    void this.#glance();
+    setInterval(() => void this.#glance(), 60_000);
   }
 
   #tell(event: Done | null) {
@@ -36,13 +34,23 @@ class LiveState {
       setTimeout(() => delete this.changed[id], 2200);
     }
     for (const listener of this.#listeners) listener(event);
-    clearTimeout(this.#countsTimer);
-    this.#countsTimer = setTimeout(() => void this.refreshCounts(), 250);
+    clearTimeout(this.#todayTimer);
+    this.#todayTimer = setTimeout(() => void this.#glance(), 250);
   }
 
-  async refreshCounts() {
+  get counts() {
+    return this.today?.counts ?? null;
+  }
+
+  /** Asks anew for what asks for a hand; throws what was refused. */
+  async refresh() {
+    this.today = await take(api.GET('/api/today'));
+  }
+
+  /** The same by itself: what fails is tried again, and nobody is sent away from what they are typing. */
+  async #glance() {
     const { data } = await api.GET('/api/today').catch(() => ({ data: undefined }));
-    if (data) this.counts = data.counts;
+    if (data) this.today = data;
   }
 
   /** Runs `again` a moment after anything that `concerns` it, many changes as one. For `$effect`: returns how to stop. */

@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { api, Refused, take, type Schemas } from '$lib/api/client';
+  import { api, take, type Schemas } from '$lib/api/client';
   import { live } from '$lib/state/live.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, saidLocal } from '$lib/time/when';
@@ -17,8 +18,7 @@
   let subject = $state('');
   let text = $state('');
   let file = $state<File | null>(null);
-  let refused = $state<Refused | null>(null);
-  let busy = $state(false);
+  const attempt = new Attempt();
 
   async function load() {
     try {
@@ -41,9 +41,7 @@
     return btoa(out);
   }
   async function send() {
-    busy = true;
-    refused = null;
-    try {
+    await attempt.run(async () => {
       await take(
         api.POST('/api/outside/mails', {
           body: { from, subject, text, file: file ? { name: file.name, base64: await base64(file) } : null },
@@ -54,12 +52,7 @@
       subject = text = '';
       file = null;
       await load();
-    } catch (e) {
-      if (e instanceof Refused) refused = e;
-      else wentWrong(e);
-    } finally {
-      busy = false;
-    }
+    });
   }
 </script>
 
@@ -127,16 +120,16 @@
           required
           bind:value={from}
           placeholder="dispatch@twoforks.example"
-          problem={refused?.at('from')}
+          problem={attempt.at('from')}
         />
         <TextField
           label="Subject"
           required
           bind:value={subject}
           hint="A load’s number in it sends what is attached to that load"
-          problem={refused?.at('subject')}
+          problem={attempt.at('subject')}
         />
-        <TextField label="Text" bind:value={text} lines={8} problem={refused?.at('text')} />
+        <TextField label="Text" bind:value={text} lines={8} problem={attempt.at('text')} />
         <label class="text-lark text-sm font-bold"
           >{file ? file.name : 'Attach a file'}<input
             class="text-mute mt-1 block text-sm font-normal"
@@ -144,10 +137,12 @@
             onchange={(e) => (file = e.currentTarget.files?.[0] ?? null)}
           /></label
         >
-        {#if refused?.at('file') || refused?.general}<p class="text-ember-word text-sm" role="alert">
-            {refused.message}
+        {#if attempt.at('file') || attempt.refused?.general}<p class="text-ember-word text-sm" role="alert">
+            {attempt.refused?.message}
           </p>{/if}
-        <div><Button look="main" type="submit" {busy} disabled={!from || !subject}>Send it to us</Button></div>
+        <div>
+          <Button look="main" type="submit" busy={attempt.busy} disabled={!from || !subject}>Send it to us</Button>
+        </div>
       </form>
     </Sheet>
   {:else if mail}

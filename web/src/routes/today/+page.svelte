@@ -11,23 +11,12 @@
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
 
-  type View = Schemas['TodayView'];
-  let view = $state<View | null>(null);
+  const view = $derived(live.today);
   let mail = $state<Schemas['MailView'] | null>(null);
   const mailId = $derived(Number(page.url.searchParams.get('mail')) || null);
 
-  async function load() {
-    try {
-      view = await take(api.GET('/api/today'));
-      live.counts = view.counts;
-    } catch (e) {
-      wentWrong(e);
-    }
-  }
-  $effect(() => {
-    void load();
-    return live.follow(load);
-  });
+  // The spine keeps it fresh; here it is only asked for anew on coming in.
+  $effect(() => void live.refresh().catch(wentWrong));
   $effect(() => {
     mail = null;
     if (mailId)
@@ -52,7 +41,7 @@
     await take(api.POST('/api/mails/{id}/done', { params: { path: { id: mailId! } } })).catch(wentWrong);
     told('Mail put away.');
     await goto('/today');
-    await load();
+    await live.refresh().catch(wentWrong);
   }
 </script>
 
