@@ -182,10 +182,18 @@ public static partial class LarkApp
         try
         {
             await next(http);
+            if (http.Request.Path.StartsWithSegments("/api") && Empty(http.Response) is { } problem)
+            {
+                await Answers.Refused([problem], http.Response.StatusCode).ExecuteAsync(http);
+            }
         }
         catch (BadHttpRequestException e) when (!http.Response.HasStarted)
         {
             await Answers.Refused([Malformed(e)], e.StatusCode).ExecuteAsync(http);
+        }
+        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.CharacterNotInRepertoire && !http.Response.HasStarted)
+        {
+            await Answers.Refused([new Problem("bad.character", "There is a character in it that is no text: type it again.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
         }
         catch (Exception e) when (e is NpgsqlException { InnerException: IOException or TimeoutException or System.Net.Sockets.SocketException } or TimeoutException && !http.Response.HasStarted)
         {
@@ -201,6 +209,15 @@ public static partial class LarkApp
             await Answers.Refused([new Problem("our.fault", "Something went wrong on our side, and nothing was changed. Try again; if it stays so, tell whoever runs Steady Lark.")], 500).ExecuteAsync(http);
         }
     });
+
+    /// <summary>What a refusal by the web server itself means; null when the answer speaks for itself.</summary>
+    private static Problem? Empty(HttpResponse response) => response.HasStarted || response.ContentType is not null ? null : response.StatusCode switch
+    {
+        StatusCodes.Status404NotFound => new Problem("not.found", "This address is not here."),
+        StatusCodes.Status405MethodNotAllowed => new Problem("method", "This address is not for that: look at /openapi/v1.json."),
+        StatusCodes.Status415UnsupportedMediaType => new Problem("media.type", "Send this as application/json."),
+        _ => null,
+    };
 
     private static Problem Malformed(BadHttpRequestException e)
     {

@@ -115,13 +115,28 @@ public sealed class House : IAsyncLifetime
         equipment = "reefer",
         stops = new object[]
         {
-            new { kind = "pickup", placeId = Ids["from"], from = $"2026-11-{23 + dayAhead:00}T06:00:00" },
-            new { kind = "delivery", placeId = Ids["to"], from = $"2026-11-{23 + dayAhead:00}T17:00:00" },
+            new { kind = "pickup", placeId = Ids["from"], from = $"{new LocalDate(2026, 11, 23).PlusDays(dayAhead):uuuu-MM-dd}T06:00:00" },
+            new { kind = "delivery", placeId = Ids["to"], from = $"{new LocalDate(2026, 11, 23).PlusDays(dayAhead):uuuu-MM-dd}T17:00:00" },
         },
         freight = new[] { new { description = "butter", pallets = 18, weightLb = 38_400, temperatureF = 34 } },
         charges = new object[] { new { kind = "line_haul", amount = Usd(haul) }, new { kind = "fuel_surcharge", amount = Usd(198.09m) } },
         draft = false,
     };
+
+    /// <summary>Where an account of the ledger differs from the papers behind it; empty when the books are right.</summary>
+    public static async Task<List<string>> Disagreements(Npgsql.NpgsqlConnection db) => await db.Rows(
+        """
+        with ledger as (select account, sum(debit - credit) balance from entry_lines group by account),
+        papers (account, balance) as (
+            select '1200', (select coalesce(sum(total - paid), 0) from invoices where voided_at is null)
+            union all select '1300', (select coalesce(sum(amount - deducted), 0) from draws)
+            union all select '2000', -(select coalesce(sum(coalesce(approved, amount)), 0) from bills where voided_at is null and paid_on is null)
+            union all select '2100', -(select coalesce(sum(net), 0) from settlements where paid_on is null)
+            union all select '2300', -(select coalesce(sum(amount - applied), 0) from payments where reversed_at is null))
+        select p.account || ': ledger ' || coalesce(l.balance, 0) || ', papers ' || p.balance said from papers p left join ledger l using (account) where coalesce(l.balance, 0) <> p.balance
+        union all select 'the whole: ' || sum(debit - credit) from entry_lines having sum(debit - credit) <> 0
+        """,
+        r => r.Text("said"));
 
     public static object Usd(decimal amount) => new { amount = amount.ToString("0.00"), currency = "USD" };
 

@@ -102,13 +102,15 @@ public static class Booking
         {
             var until = order.Until ?? order.From.Value;
             window = new TimeWindow(order.From.Value, until);
+            var before = checks.Problems.Count;
             checks.Date(order.From.Value.Date, today, $"{at}.from", $"{name}: the date");
             checks.Date(until.Date, today, $"{at}.until", $"{name}: the date");
+            var near = checks.Problems.Count == before;
             if (until < order.From)
             {
                 checks.Add("order", $"{name}: the window ends before it begins.", $"{at}.until");
             }
-            else if (place is not null)
+            else if (place is not null && near)
             {
                 span = Resolve(window.Value, place, at, checks);
             }

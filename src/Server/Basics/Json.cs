@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 using NodaTime;
@@ -23,10 +24,35 @@ public static class Json
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.SnakeCaseLower, allowIntegerValues: false));
         options.NumberHandling = JsonNumberHandling.Strict;
         options.MaxDepth = 32;
+        options.TypeInfoResolver = (options.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(NoHoles);
 
         // Durations are minutes everywhere in the API; the library's own round-trip form steps back.
         options.Converters.Remove(options.Converters.First(c => c.CanConvert(typeof(Duration)) && c is not DurationMinutesJson));
         return options;
+    }
+
+    /// <summary>A list that was sent holds no null: commands need not look for one.</summary>
+    private static void NoHoles(JsonTypeInfo type)
+    {
+        var lists = type.Kind == JsonTypeInfoKind.Object
+            ? type.Properties.Where(p => p.Get is not null && p.PropertyType != typeof(string) && typeof(System.Collections.IEnumerable).IsAssignableFrom(p.PropertyType)).ToList()
+            : [];
+        if (lists.Count == 0 || type.OnDeserialized is not null)
+        {
+            return;
+        }
+
+        type.OnDeserialized = read =>
+        {
+            foreach (var list in lists)
+            {
+                var at = (list.Get!(read) as System.Collections.IEnumerable)?.Cast<object?>().TakeWhile(item => item is not null).Count() ?? 0;
+                if (list.Get!(read) is System.Collections.ICollection all && at < all.Count)
+                {
+                    throw new JsonException("nothing stands there; leave it out", $"$.{list.Name}[{at}]", null, null);
+                }
+            }
+        };
     }
 
     /// <summary>Tells OpenAPI what the converters make of types.</summary>

@@ -50,7 +50,8 @@ public static class DemoBusiness
     ];
 
     /// <summary>Fills a database that holds no business yet. <c>LARK_DEMO=none</c> leaves out all but the owner, the towns and the accounts.</summary>
-    public static async Task MakeIfNew(IServiceProvider services, Action<string> say)
+    /// <param name="daysBehind">How many days of past it gets.</param>
+    public static async Task MakeIfNew(IServiceProvider services, Action<string> say, int daysBehind = 70)
     {
         var source = services.GetRequiredService<NpgsqlDataSource>();
         var zone = services.GetRequiredService<BusinessZone>();
@@ -91,7 +92,7 @@ public static class DemoBusiness
         if (!empty)
         {
             await People(w, cast, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
-            var life = new DemoLife(services, w, cast);
+            var life = new DemoLife(services, w, cast, daysBehind);
             await life.Live(say);
             await w.Db.Run("update mails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @recent", ("recent", now - Duration.FromMinutes(1)));
         }

@@ -27,7 +27,6 @@ namespace SteadyLark.Server.Demo;
 /// </summary>
 internal sealed class DemoLife
 {
-    private const int DaysBehind = 70;
     private const int DaysAhead = 7;
 
     private readonly Work _w;
@@ -38,16 +37,18 @@ internal sealed class DemoLife
     private readonly PriorityQueue<Func<Task>, (Instant At, int Turn)> _moments = new();
     private readonly Dictionary<long, (Instant Free, TownRow At)> _drivers = [];
     private readonly Dictionary<long, Instant> _trailers = [];
+    private readonly int _daysBehind;
     private int _turn;
 
-    public DemoLife(IServiceProvider services, Work w, DemoCast cast)
+    public DemoLife(IServiceProvider services, Work w, DemoCast cast, int daysBehind)
     {
+        _daysBehind = daysBehind;
         _w = w;
         _cast = cast;
         _cover = services.GetRequiredService<CoverCommands>();
         _billing = services.GetRequiredService<BillingCommands>();
         _lot = new Random((int)(w.Today.ToDateOnly().DayNumber % 100_000));
-        var began = (w.Today.PlusDays(-DaysBehind) + new LocalTime(0, 0)).InZoneLeniently(w.Zone).ToInstant();
+        var began = (w.Today.PlusDays(-_daysBehind) + new LocalTime(0, 0)).InZoneLeniently(w.Zone).ToInstant();
         foreach (var driver in cast.Drivers)
         {
             _drivers[driver.Id] = (began, driver.Home);
@@ -62,7 +63,7 @@ internal sealed class DemoLife
     /// <summary>Runs every moment up to now.</summary>
     public async Task Live(Action<string> say)
     {
-        for (var day = -DaysBehind; day <= DaysAhead; day++)
+        for (var day = -_daysBehind; day <= DaysAhead; day++)
         {
             var date = _w.Today.PlusDays(day);
             var loads = date.DayOfWeek switch { IsoDayOfWeek.Sunday => 3, IsoDayOfWeek.Saturday => 3, _ => 3 + _lot.Next(4) };

@@ -1,0 +1,335 @@
+using System.Text;
+using System.Text.Json.Nodes;
+using NodaTime;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Papers;
+using Xunit;
+using Xunit.Abstractions;
+
+namespace SteadyLark.Server.Tests.Basics;
+
+/// <summary>
+/// Every field of every command in the API's own description, with everything that does not belong there: it is refused
+/// with a sentence, and where it can be, by its field; it is never our fault, and the books stay as they were.
+/// </summary>
+public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House>
+{
+    private static readonly string[] WrongKinds = ["true", "[]", "{}", "[[[[]]]]", "1e400", "-0.5", "\"\\u0000\"", "\"\\ud800\"", "\"x\"", "\"<script>alert(1)</script>\""];
+
+    private static readonly string Long = new('x', 10_001);
+
+    private Dictionary<string, JsonNode?> _good = [];
+
+    /// <summary>A request that would be taken, per command: each field is then spoilt in turn. A command missing here fails the test.</summary>
+    private async Task<Dictionary<string, JsonNode?>> Good(Caller owner)
+    {
+        var booked = (await owner.Post("loads", house.Order(9, "PO spoil"))).Id;
+        var covered = (await owner.Post("loads", house.Order(8, "PO covered"))).Id;
+        _ = (await owner.Post($"loads/{covered}/cover/driver", Crew("lena"))).Ok;
+        var stop = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!["stops"]![0]!["id"]!.GetValue<long>();
+        var hauled = await Delivered(owner, 1, "carrier");
+        var leg = (await owner.Get($"loads/{hauled}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
+        var other = await Delivered(owner, 2, "carrier");
+        var otherLeg = (await owner.Get($"loads/{other}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
+        var bill = (await owner.Pay("bills", new { legId = otherLeg, number = "B-1", amount = House.Usd(700m) })).Id;
+        var settled = await Delivered(owner, -9, "moses");
+        _ = settled;
+        var week = (await owner.Pay("weeks/approve", new { driverId = house.Ids["moses"], monday = "2026-11-09" })).Id;
+        var invoice = (await owner.Pay("invoices", new { loadIds = new[] { other } })).Id;
+        var company = JsonNode.Parse(
+            """{"name":"Sixmile Carriers","email":"a@sixmile.example","phone":"406-555-0144","address":"1 Mill Road","town":"Butte","region":"MT","isCustomer":true,"isCarrier":true,"termsDays":30,"note":"ring","carrier":{"usdot":"9000555","authorityActive":true,"liabilityUntil":"2027-05-01","cargoUntil":"2027-05-01","payDays":30}}""");
+        return new Dictionary<string, JsonNode?>
+        {
+            ["POST /api/session"] = JsonNode.Parse("""{"login":"nobody","password":"x"}"""),
+            ["POST /api/companies"] = company,
+            [$"PUT /api/companies/{house.Ids["customer"]}"] = company!.DeepClone(),
+            ["POST /api/places"] = JsonNode.Parse("""{"name":"A dock","address":"1 Mill Road","townId":1,"note":"ring"}"""),
+            ["POST /api/loads"] = Node(house.Order(9)),
+            [$"PUT /api/loads/{booked}"] = Node(house.Order(9)),
+            [$"POST /api/loads/{booked}/cancel"] = JsonNode.Parse("""{"why":"called off"}"""),
+            [$"POST /api/loads/{booked}/cover/driver"] = Node(Crew("moses")),
+            [$"POST /api/loads/{booked}/cover/carrier"] = Node(new { carrierId = house.Ids["carrier"], pay = House.Usd(800m) }),
+            [$"POST /api/accept/{new string('0', 48)}"] = JsonNode.Parse("""{"name":"Jo"}"""),
+            [$"POST /api/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
+            ["POST /api/invoices"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example" }),
+            ["POST /api/payments"] = Node(new
+            {
+                customerId = house.Ids["customer"], receivedOn = "2026-11-20", method = "check", reference = "1", amount = House.Usd(1m), applications = new[] { new { invoiceId = invoice, amount = House.Usd(1m) } },
+            }),
+            ["POST /api/bills"] = Node(new { legId = leg, number = "77", billedOn = "2026-11-20", amount = House.Usd(700m) }),
+            [$"POST /api/bills/{bill}/approve"] = Node(new { amount = House.Usd(700m), why = "as agreed" }),
+            [$"POST /api/bills/{bill}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
+            ["POST /api/weeks/approve"] = Node(new { driverId = house.Ids["lena"], monday = "2026-11-09" }),
+            [$"POST /api/settlements/{week}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
+            ["POST /api/draws"] = Node(new { driverId = house.Ids["moses"], drawnOn = "2026-11-20", amount = House.Usd(1m), note = "fuel" }),
+            ["POST /api/outside/mails"] = JsonNode.Parse("""{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""),
+            [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
+        };
+    }
+
+    private object Crew(string who) => new { driverId = house.Ids[who], truckId = house.Ids[$"{who} truck"], trailerId = house.Ids[$"{who} trailer"] };
+
+    /// <summary>A load delivered before now, with its POD in.</summary>
+    private async Task<long> Delivered(Caller owner, int day, string who)
+    {
+        var order = Node(house.Order(1, $"PO done {day}"))!;
+        var picked = new LocalDate(2026, 11, 18).PlusDays(day);
+        order["stops"]![0]!["from"] = $"{picked:uuuu-MM-dd}T06:00:00";
+        order["stops"]![1]!["from"] = $"{picked:uuuu-MM-dd}T17:00:00";
+        var load = (await owner.Post("loads", order)).Id;
+        _ = who == "carrier"
+            ? (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = house.Ids["carrier"], pay = House.Usd(700m) })).Ok
+            : (await owner.Post($"loads/{load}/cover/driver", Crew(who))).Ok;
+        var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered", at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
+        using var page = new PdfPage("POD", "test");
+        page.Line("Received");
+        _ = (await owner.Upload($"loads/{load}/papers?kind=pod&name=pod.pdf", page.Save())).Ok;
+        return load;
+    }
+
+    private static JsonNode? Node(object o) => JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(o));
+
+    [Fact]
+    public async Task No_field_of_no_command_can_be_spoilt_into_our_fault()
+    {
+        var owner = await house.As(Role.Owner);
+        var document = (await owner.Get("/openapi/v1.json")).Ok;
+        _good = await Good(owner);
+        var commands = Commands(document).ToList();
+        Assert.Empty(commands.Where(c => Request(c.Method, c.Path) is null).Select(c => $"{c.Method} {c.Path}"));
+        var tried = 0;
+        var wrong = new List<string>();
+        foreach (var (method, path, schema) in commands)
+        {
+            var (address, good) = Request(method, path)!.Value;
+            foreach (var field in Fields(document, schema, ""))
+            {
+                foreach (var bad in Bad(field))
+                {
+                    var body = Spoilt(good!, field.Path, bad.Json);
+                    var answer = await owner.Send(new HttpMethod(method), address, new StringContent(body, Encoding.UTF8, "application/json"), Guid.NewGuid().ToString());
+                    tried++;
+                    var status = (int)answer.Status;
+                    var what = $"{method} {path} {field.Path} = {(bad.Json.Length > 60 ? bad.Json[..60] + "…" : bad.Json)}: {status} {answer.Body?["detail"]}";
+                    if (status >= 500 || (status >= 300 && string.IsNullOrWhiteSpace(answer.Body?["errors"]?[0]?["message"]?.GetValue<string>())))
+                    {
+                        wrong.Add(what);
+                    }
+                    else if (bad.MustFail && status < 300)
+                    {
+                        wrong.Add("taken: " + what);
+                    }
+                    else if (bad.Unreadable && status == 400 && !answer.Fields.Any(f => f is not null && field.Path.StartsWith(f.Split('.')[0].Split('[')[0], StringComparison.Ordinal)))
+                    {
+                        wrong.Add("no field: " + what);
+                    }
+                }
+            }
+        }
+
+        said.WriteLine($"{commands.Count} commands, {tried} spoilt requests");
+        Assert.True(wrong.Count == 0, $"{wrong.Count} of {tried}:\n{string.Join('\n', wrong.Take(60))}");
+        Assert.True(tried > 1500, $"only {tried} were tried");
+        await using var db = await house.Db.Source.OpenConnectionAsync();
+        Assert.Empty(await House.Disagreements(db));
+    }
+
+    [Fact]
+    public async Task Every_role_is_answered_by_every_endpoint_with_a_sentence_whatever_it_asks()
+    {
+        var document = (await (await house.As(Role.Owner)).Get("/openapi/v1.json")).Ok;
+        var tried = 0;
+        var wrong = new List<string>();
+        foreach (var role in Enum.GetValues<Role>())
+        {
+            var caller = await house.As(role);
+            foreach (var (path, methods) in document["paths"]!.AsObject())
+            {
+                foreach (var (method, _) in methods!.AsObject().Where(m => path != "/api/session"))
+                {
+                    foreach (var id in new[] { "1", "-1", "987654321", "99999999999999999999", "x'; drop table loads; --" })
+                    {
+                        var address = System.Text.RegularExpressions.Regex.Replace(path, @"\{[^}]*\}", _ => Uri.EscapeDataString(id));
+                        var q = Uri.EscapeDataString(id);
+                        address += $"?q={q}&after={q}&limit={q}&before={q}&monday={q}&kind={q}&view={q}&account={q}&month={q}&upTo={q}&months={q}&customerId={q}&loadId={q}&companyId={q}&entryId={q}&name={q}&open={q}&paid={q}";
+                        var content = method is "post" or "put" ? new StringContent("{}", Encoding.UTF8, "application/json") : null;
+                        var answer = await caller.Send(new HttpMethod(method.ToUpperInvariant()), address, content, Guid.NewGuid().ToString());
+                        tried++;
+                        if ((int)answer.Status >= 500 || ((int)answer.Status >= 400 && answer.Body?["errors"]?[0]?["message"] is null))
+                        {
+                            wrong.Add($"{role} {method} {address[..Math.Min(90, address.Length)]}: {(int)answer.Status} {answer.Body?["detail"]}");
+                        }
+
+                        if (!path.Contains('{', StringComparison.Ordinal) && method == "post")
+                        {
+                            break;
+                        }
+                    }
+                }
+            }
+        }
+
+        said.WriteLine($"{tried} calls");
+        Assert.True(wrong.Count == 0, $"{wrong.Count} of {tried}:\n{string.Join('\n', wrong.Take(40))}");
+        Assert.True(tried > 1000, $"only {tried} were tried");
+    }
+
+    private (string Address, JsonNode? Body)? Request(string method, string path)
+    {
+        var pattern = "^" + System.Text.RegularExpressions.Regex.Replace(path, @"\{[^}]*\}", "[^/]+") + "$";
+        foreach (var (key, body) in _good)
+        {
+            var words = key.Split(' ');
+            if (words[0] == method && System.Text.RegularExpressions.Regex.IsMatch(words[1], pattern))
+            {
+                return (words[1], body);
+            }
+        }
+
+        return null;
+    }
+
+    private static IEnumerable<(string Method, string Path, JsonNode Schema)> Commands(JsonNode document) =>
+        from path in document["paths"]!.AsObject()
+        from method in path.Value!.AsObject()
+        let schema = method.Value!["requestBody"]?["content"]?["application/json"]?["schema"]
+        where schema is not null
+        select (method.Key.ToUpperInvariant(), path.Key, schema);
+
+    private sealed record Field(string Path, string Kind, string? Format);
+
+    private sealed record BadValue(string Json, bool MustFail, bool Unreadable);
+
+    /// <summary>Every field a schema knows, down to the leaves; of lists the first element.</summary>
+    private static IEnumerable<Field> Fields(JsonNode document, JsonNode schema, string at)
+    {
+        while (schema["$ref"] is { } link)
+        {
+            schema = document["components"]!["schemas"]![link.GetValue<string>().Split('/')[^1]]!;
+        }
+
+        if ((schema["oneOf"] ?? schema["anyOf"]) is JsonArray either)
+        {
+            schema = either.First(e => e!["type"]?.ToString() != "null")!;
+            foreach (var field in Fields(document, schema, at))
+            {
+                yield return field;
+            }
+
+            yield break;
+        }
+
+        var kinds = schema["type"] is JsonArray many ? many.Select(t => t!.GetValue<string>()).ToList() : [schema["type"]?.GetValue<string>() ?? "string"];
+        var kind = kinds.First(t => t != "null");
+        if (at.Length > 0)
+        {
+            yield return new Field(at, schema["enum"] is null ? kind : "enum", schema["format"]?.GetValue<string>());
+        }
+
+        if (schema["items"] is { } items)
+        {
+            foreach (var field in Fields(document, items, at + "[0]"))
+            {
+                yield return field;
+            }
+        }
+
+        foreach (var (name, property) in schema["properties"]?.AsObject() ?? [])
+        {
+            foreach (var field in Fields(document, property!, at.Length == 0 ? name : $"{at}.{name}"))
+            {
+                yield return field;
+            }
+        }
+    }
+
+    private static IEnumerable<BadValue> Bad(Field field)
+    {
+        yield return new BadValue("null", false, false);
+        foreach (var json in WrongKinds)
+        {
+            var isText = json.StartsWith('"');
+            var fits = field.Kind switch { "object" => json.StartsWith('{'), "array" => json.StartsWith('['), "string" or "enum" => isText, "boolean" => json == "true", "number" => json is "-0.5" or "1e400", _ => false };
+            yield return new BadValue(json, !fits, !fits);
+        }
+
+        switch (field.Kind)
+        {
+            case "string" when field.Format is null:
+                yield return new BadValue($"\"{Long}\"", false, false);
+                yield return new BadValue("\"'; drop table loads; --\"", false, false);
+                break;
+            case "string":
+                foreach (var text in new[] { "", "2026-02-30", "2026-13-01T00:00:00", "9999-12-31", "0001-01-01", "0001-01-01T00:00:00", "9999-12-31T23:59:59", "9999-12-31T23:59:59Z", "-9998-01-01T00:00:00Z", "1950-01-01T00:00:00Z", "2099-01-01", "2026-11-23T10:00:00+99:00" })
+                {
+                    yield return new BadValue($"\"{text}\"", false, false);
+                }
+
+                break;
+            case "integer" or "number":
+                foreach (var number in new[] { "-1", "0", "1.5", "2147483648", "9223372036854775807", "9223372036854775808", "1e30", "987654321" })
+                {
+                    yield return new BadValue(number, false, false);
+                }
+
+                break;
+            case "object" when field.Path.EndsWith("mount", StringComparison.Ordinal) || field.Path.EndsWith("pay", StringComparison.Ordinal):
+                foreach (var amount in new[] { "-5.00", "0.001", "1e9", "abc", "", "99999999999999999999999999999999", "9999999999999", "79228162514264337593543950335" })
+                {
+                    yield return new BadValue($$"""{"amount":"{{amount}}","currency":"USD"}""", true, false);
+                }
+
+                yield return new BadValue("""{"amount":"5.00","currency":"EUR"}""", true, false);
+                yield return new BadValue("""{"amount":5.00,"currency":"USD"}""", true, false);
+                yield return new BadValue("""{"amount":"5.00"}""", true, false);
+                break;
+            case "array":
+                yield return new BadValue("[null]", false, false);
+                yield return new BadValue("[" + string.Join(',', Enumerable.Repeat("{}", 1000)) + "]", true, false);
+                break;
+        }
+    }
+
+    /// <summary>The good request as text with one value replaced; what has no place yet is given one.</summary>
+    private static string Spoilt(JsonNode good, string path, string json)
+    {
+        const string Mark = "@@spoilt@@";
+        var root = good.DeepClone();
+        var node = root;
+        var steps = path.Split('.').SelectMany(s => s.EndsWith("[0]", StringComparison.Ordinal) ? new[] { s[..^3], "[0]" } : [s]).ToArray();
+        for (var i = 0; i < steps.Length; i++)
+        {
+            var last = i == steps.Length - 1;
+            if (steps[i] == "[0]")
+            {
+                var list = node.AsArray();
+                if (list.Count == 0)
+                {
+                    list.Add(new JsonObject());
+                }
+
+                if (last)
+                {
+                    list[0] = Mark;
+                }
+                else
+                {
+                    node = list[0]!;
+                }
+            }
+            else if (last)
+            {
+                node[steps[i]] = Mark;
+            }
+            else
+            {
+                node[steps[i]] ??= steps[i + 1] == "[0]" ? new JsonArray() : new JsonObject();
+                node = node[steps[i]]!;
+            }
+        }
+
+        return root.ToJsonString().Replace($"\"{Mark}\"", json, StringComparison.Ordinal);
+    }
+}
