@@ -16,12 +16,15 @@ public static class Booking
     /// <param name="places">Every place that the order names, by its key.</param>
     /// <param name="customerKnown">Whether the order's customer exists and may be booked for.</param>
     /// <param name="today">In the business's zone.</param>
-    public static Outcome<BookedLoad> Decide(LoadOrder order, IReadOnlyDictionary<long, KnownPlace> places, bool customerKnown, LocalDate today)
+    /// <param name="own">The business's own fields.</param>
+    public static Outcome<BookedLoad> Decide(LoadOrder order, IReadOnlyDictionary<long, KnownPlace> places, bool customerKnown, LocalDate today, IReadOnlyList<OwnField>? own = null)
     {
         var checks = new Checks();
         var must = !order.Draft;
         var reference = checks.Text(order.Reference, "reference", "The customer's reference", 60);
-        var instructions = checks.Text(order.Instructions, "instructions", "The instructions", 4000);
+        var number = Number(order.Number, checks);
+        var forDriver = checks.Text(order.DriverInstructions, "driverInstructions", "The instructions for the driver", 4000);
+        var forCarrier = checks.Text(order.CarrierInstructions, "carrierInstructions", "The instructions for the carrier", 4000);
 
         if (order.CustomerId is null)
         {
@@ -40,7 +43,7 @@ public static class Booking
             checks.Add("missing", "The equipment is missing: choose the trailer it needs.", "equipment");
         }
 
-        foreach (var (count, field, name) in new[] { (order.Stops.Count, "stops", "stops"), (order.Freight.Count, "freight", "freight lines"), (order.Charges.Count, "charges", "charges") })
+        foreach (var (count, field, name) in new[] { (order.Stops.Count, "stops", "stops"), (order.Freight.Count, "freight", "freight lines"), (order.Charges.Count, "charges", "charges"), (order.References.Count, "references", "references") })
         {
             if (count > MostLines)
             {
@@ -48,7 +51,7 @@ public static class Booking
             }
         }
 
-        if (!checks.Ok && (order.Stops.Count > MostLines || order.Freight.Count > MostLines || order.Charges.Count > MostLines))
+        if (new[] { order.Stops.Count, order.Freight.Count, order.Charges.Count, order.References.Count }.Max() > MostLines)
         {
             return checks.Problems.ToList();
         }
@@ -56,14 +59,64 @@ public static class Booking
         var stops = order.Stops.Select((s, i) => Stop(s, i, places, must, today, checks)).ToList();
         StopOrder(stops, must, checks);
         var freight = Freight(order, must, checks);
-        var charges = Charges(order, must, checks);
-        if (!checks.Ok)
+        int? miles = stops.Count >= 2 && stops.All(s => s.Place is not null) ? RoadEstimate.Miles(stops.Select(s => s.Place!.Point).ToList()) : null;
+        var charges = Charges(order, must, miles, checks);
+        var references = References(order, checks);
+        var values = Own(order, own ?? [], must, checks);
+        return checks.Ok
+            ? new BookedLoad(order.CustomerId, number, reference, order.Equipment, stops, freight, charges, references, values, forDriver, forCarrier, order.Draft, miles, Warnings(stops))
+            : checks.Problems.ToList();
+    }
+
+    private static string? Number(string? typed, Checks checks)
+    {
+        var number = checks.Text(typed, "number", "The load's number", 20);
+        if (number is not null && !number.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '/' or '.'))
         {
-            return checks.Problems.ToList();
+            checks.Add("number", "The load's number has letters, digits, hyphens, points and slashes only.", "number");
         }
 
-        int? miles = stops.Count >= 2 && stops.All(s => s.Place is not null) ? RoadEstimate.Miles(stops.Select(s => s.Place!.Point).ToList()) : null;
-        return new BookedLoad(order.CustomerId, reference, order.Equipment, stops, freight, charges, instructions, order.Draft, miles, Warnings(stops));
+        return number;
+    }
+
+    private static List<BookedReference> References(LoadOrder order, Checks checks)
+    {
+        var references = new List<BookedReference>();
+        for (var i = 0; i < order.References.Count; i++)
+        {
+            var r = order.References[i];
+            if (r.Kind is null)
+            {
+                checks.Add("missing", $"Reference {i + 1}: say what it is.", $"references[{i}].kind");
+            }
+
+            // An empty line is no reference.
+            if (checks.Text(r.Value, $"references[{i}].value", $"Reference {i + 1}", 60) is { } value)
+            {
+                references.Add(new BookedReference(r.Kind ?? ReferenceKind.Other, value));
+            }
+        }
+
+        return references;
+    }
+
+    private static Dictionary<long, string> Own(LoadOrder order, IReadOnlyList<OwnField> fields, bool must, Checks checks)
+    {
+        var values = new Dictionary<long, string>();
+        foreach (var field in fields)
+        {
+            if (field.Read(order.Own.GetValueOrDefault(field.Id), $"own[{field.Id}]", must, checks) is { } value)
+            {
+                values[field.Id] = value;
+            }
+        }
+
+        foreach (var unknown in order.Own.Keys.Except(fields.Select(f => f.Id)))
+        {
+            checks.Add("unknown", "This field is not one of ours any more: load the page again.", $"own[{unknown}]");
+        }
+
+        return values;
     }
 
     private static BookedStop Stop(StopOrder order, int index, IReadOnlyDictionary<long, KnownPlace> places, bool must, LocalDate today, Checks checks)
@@ -174,7 +227,11 @@ public static class Booking
             Bounded(line.Pallets, 1, 1_000, $"{at}.pallets", "pallets");
             Bounded(line.WeightLb, 1, 400_000, $"{at}.weightLb", "the weight in pounds");
             Bounded(line.TemperatureF, -60, 160, $"{at}.temperatureF", "the temperature in °F");
-            lines.Add(new BookedFreight(description ?? "", line.Pieces, line.Pallets, line.WeightLb, line.TemperatureF));
+            Bounded(line.LengthIn, 1, 2_000, $"{at}.lengthIn", "the length in inches");
+            Bounded(line.WidthIn, 1, 600, $"{at}.widthIn", "the width in inches");
+            Bounded(line.HeightIn, 1, 600, $"{at}.heightIn", "the height in inches");
+            lines.Add(new BookedFreight(
+                description ?? "", line.Pieces, line.Pallets, line.WeightLb, line.TemperatureF, line.LengthIn, line.WidthIn, line.HeightIn, line.Hazmat, UnNumber(line, $"{at}.unNumber", checks)));
         }
 
         return lines;
@@ -188,10 +245,38 @@ public static class Booking
         }
     }
 
-    private static List<BookedCharge> Charges(LoadOrder order, bool must, Checks checks)
+    private static string? UnNumber(FreightOrder line, string field, Checks checks)
     {
-        var charges = new List<BookedCharge>();
-        for (var i = 0; i < order.Charges.Count; i++)
+        var number = checks.Text(line.UnNumber, field, "The identification number", 8)?.Replace(" ", "", StringComparison.Ordinal).ToUpperInvariant();
+        if (number is null)
+        {
+            return null;
+        }
+
+        if (number.Length == 4 && number.All(char.IsAsciiDigit))
+        {
+            number = "UN" + number;
+        }
+
+        if (number.Length != 6 || !(number.StartsWith("UN", StringComparison.Ordinal) || number.StartsWith("NA", StringComparison.Ordinal)) || !number[2..].All(char.IsAsciiDigit))
+        {
+            checks.Add("un.number", "The identification number is UN or NA and four digits, such as UN1993.", field);
+        }
+        else if (!line.Hazmat)
+        {
+            checks.Add("un.number", "An identification number belongs to hazardous material: mark the line as such.", field);
+        }
+
+        return number;
+    }
+
+    private static List<BookedCharge> Charges(LoadOrder order, bool must, int? miles, Checks checks)
+    {
+        var weights = order.Freight.Select(f => f.WeightLb).OfType<int>().Where(w => w is > 0 and <= 400_000).ToList();
+        int? weight = weights.Count > 0 ? weights.Sum() : null;
+        var priced = new BookedCharge?[order.Charges.Count];
+        // Line hauls first: a percentage is of them.
+        foreach (var i in Enumerable.Range(0, order.Charges.Count).OrderBy(i => order.Charges[i].Kind != ChargeKind.LineHaul))
         {
             var charge = order.Charges[i];
             var at = $"charges[{i}]";
@@ -201,14 +286,32 @@ public static class Booking
                 checks.Add("missing", $"{name}: say what it is for.", $"{at}.kind");
             }
 
-            checks.Amount(charge.Amount, $"{at}.amount", $"{name}: the amount", required: must);
+            if (charge.Basis == ChargeBasis.Flat)
+            {
+                checks.Amount(charge.Amount, $"{at}.amount", $"{name}: the amount", required: must);
+            }
+
+            var lineHaul = priced.OfType<BookedCharge>().Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount.Amount).ToList();
+            var price = ChargePrices.Price(
+                charge.Basis, charge.Amount, charge.Rate, miles, weight, charge.Kind != ChargeKind.LineHaul && lineHaul.Count > 0 ? Money.Usd(lineHaul.Sum()) : null);
+            if (!price.Ok && charge.Basis != ChargeBasis.Flat && (must || charge.Rate is not null))
+            {
+                checks.Add(price.Problems[0].Code, $"{name}: {price.Problems[0].Message}.", $"{at}.{price.Problems[0].Field}");
+            }
+
             var description = checks.Text(charge.Description, $"{at}.description", $"{name}: the words", 200, required: must && charge.Kind == ChargeKind.Other);
-            charges.Add(new BookedCharge(charge.Kind ?? ChargeKind.Other, description, Money.Usd(charge.Amount ?? 0)));
+            priced[i] = price.Ok ? new BookedCharge(charge.Kind ?? ChargeKind.Other, description, price.Value) : null;
         }
 
         if (must && !order.Charges.Any(c => c.Kind == ChargeKind.LineHaul))
         {
             checks.Add("missing", "The line haul is missing: write what the customer pays.", "charges[0].amount");
+        }
+
+        var charges = priced.OfType<BookedCharge>().ToList();
+        if (charges.Sum(c => c.Amount.Amount) > Money.Most)
+        {
+            checks.Add("too.large", $"The charges come to more than {Money.Usd(Money.Most).Said}; look at the figures again.", "charges");
         }
 
         return charges;

@@ -29,11 +29,31 @@ public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? Fro
 
 /// <summary>A line of freight as it is ordered.</summary>
 /// <param name="WeightLb">Whole pounds.</param>
+/// <param name="LengthIn">Inches, as are <paramref name="WidthIn"/> and <paramref name="HeightIn"/>: of the largest piece.</param>
 /// <param name="TemperatureF">Degrees Fahrenheit to be held, or null when it does not matter.</param>
-public sealed record FreightOrder(string? Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF);
+/// <param name="UnNumber">The identification number of 49 CFR 172.101, such as UN1993, for hazardous material.</param>
+public sealed record FreightOrder(
+    string? Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn = null, int? WidthIn = null, int? HeightIn = null, bool Hazmat = false, string? UnNumber = null);
 
 /// <summary>A charge to the customer as it is ordered.</summary>
-public sealed record ChargeOrder(ChargeKind? Kind, string? Description, decimal? Amount);
+/// <param name="Amount">Dollars, when flat.</param>
+/// <param name="Rate">Dollars a mile or a hundredweight, or percent, when not flat.</param>
+public sealed record ChargeOrder(ChargeKind? Kind, string? Description, decimal? Amount, ChargeBasis Basis = ChargeBasis.Flat, decimal? Rate = null);
+
+/// <summary>What a number on a load's papers is.</summary>
+public enum ReferenceKind
+{
+    PurchaseOrder,
+    BillOfLading,
+    PickupNumber,
+    DeliveryNumber,
+    OrderNumber,
+    Seal,
+    Other,
+}
+
+/// <summary>One more reference as it is ordered.</summary>
+public sealed record ReferenceOrder(ReferenceKind? Kind, string? Value);
 
 /// <summary>What the customer orders, as it was typed.</summary>
 public sealed record LoadOrder(
@@ -43,8 +63,20 @@ public sealed record LoadOrder(
     IReadOnlyList<StopOrder> Stops,
     IReadOnlyList<FreightOrder> Freight,
     IReadOnlyList<ChargeOrder> Charges,
-    string? Instructions,
-    bool Draft);
+    string? DriverInstructions,
+    bool Draft)
+{
+    /// <summary>Our own number for it, when it is not to come from the series.</summary>
+    public string? Number { get; init; }
+
+    /// <summary>Beside the customer's main one.</summary>
+    public IReadOnlyList<ReferenceOrder> References { get; init; } = [];
+
+    /// <summary>Values of the business's own fields, by field.</summary>
+    public IReadOnlyDictionary<long, string?> Own { get; init; } = new Dictionary<long, string?>();
+
+    public string? CarrierInstructions { get; init; }
+}
 
 /// <summary>What is known of a place when a load is booked.</summary>
 public sealed record KnownPlace(long Id, string Name, string Town, string Region, GeoPoint Point, string Zone);
@@ -52,21 +84,34 @@ public sealed record KnownPlace(long Id, string Name, string Town, string Region
 /// <summary>A stop as it will be kept. The window is null only on a draft.</summary>
 public sealed record BookedStop(StopKind Kind, KnownPlace? Place, TimeWindow? Window, Span? At, string? Note);
 
-public sealed record BookedFreight(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF);
+public sealed record BookedFreight(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn, int? WidthIn, int? HeightIn, bool Hazmat, string? UnNumber);
 
-public sealed record BookedCharge(ChargeKind Kind, string? Description, Money Amount);
+public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price)
+{
+    public Money Amount => Price.Amount;
+}
+
+public sealed record BookedReference(ReferenceKind Kind, string Value);
 
 /// <summary>A load fit to be kept: booked, or a draft.</summary>
 /// <param name="Miles">Estimated road miles over all stops in order; null on a draft without places.</param>
 /// <param name="Warnings">What a person should look at, though it does not stand in the way.</param>
 public sealed record BookedLoad(
     long? CustomerId,
+    string? Number,
     string? Reference,
     Equipment? Equipment,
     IReadOnlyList<BookedStop> Stops,
     IReadOnlyList<BookedFreight> Freight,
     IReadOnlyList<BookedCharge> Charges,
-    string? Instructions,
+    IReadOnlyList<BookedReference> References,
+    IReadOnlyDictionary<long, string> Own,
+    string? DriverInstructions,
+    string? CarrierInstructions,
     bool Draft,
     int? Miles,
-    IReadOnlyList<Problem> Warnings);
+    IReadOnlyList<Problem> Warnings)
+{
+    /// <summary>What the customer pays in all.</summary>
+    public Money Revenue => Money.Usd(Charges.Sum(c => c.Amount.Amount));
+}

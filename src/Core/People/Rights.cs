@@ -32,6 +32,12 @@ public enum Right
     LedgerSee,
     OutsideUse,
 
+    /// <summary>To let a held load go on.</summary>
+    HoldsPass,
+
+    /// <summary>To change how the house is set up.</summary>
+    SetupEdit,
+
     /// <summary>One's own trips and pay, as a driver; nothing of anybody else's.</summary>
     TripsOwn,
 

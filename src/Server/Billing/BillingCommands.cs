@@ -3,6 +3,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Loads;
 using SteadyLark.Server.Papers;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
@@ -172,6 +173,7 @@ public sealed class BillingCommands(Letters letters)
         var id = await BillingStore.AddPayment(w, customer.Id, on, request.Method!, reference, applied.Value);
         await LedgerStore.Post(w, Postings.PaymentReceived(on, $"{request.Method} {reference}".TrimEnd() + $" from {customer.Name}", id, customer.Id, applied.Value.Amount, applied.Value.Applied));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
+        await LoadCommands.LiftCredit(w, customer);
         await Events.Add(w, "payment.received", "payment", id, $"{request.Amount.Value.Said} received from {customer.Name}, {applied.Value.Applied.Said} applied");
         return (await BillingStore.Payment(w.Db, id))!;
     }

@@ -13,9 +13,10 @@ namespace SteadyLark.Server.Companies;
 
 public sealed record CarrierFileRequest(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, int? PayDays, string? DoNotUse);
 
+/// <param name="CreditLimit">What it may owe us in all; no limit when left out.</param>
 /// <param name="Version">Of the sheet that was changed; left out for a new company.</param>
 public sealed record CompanyRequest(
-    string? Name, string? Phone, string? Email, string? Address, string? Town, string? Region, bool IsCustomer, bool IsCarrier, int? TermsDays, string? Note, CarrierFileRequest? Carrier, int? Version);
+    string? Name, string? Phone, string? Email, string? Address, string? Town, string? Region, bool IsCustomer, bool IsCarrier, int? TermsDays, string? Note, CarrierFileRequest? Carrier, int? Version, Money? CreditLimit = null);
 
 public sealed record CompanyView(CompanyRow Company, CompanyStanding Standing);
 
@@ -76,7 +77,14 @@ public static class CompanyEndpoints
                 ? new CarrierFile(
                     checks.Text(r.Carrier?.Usdot, "carrier.usdot", "The USDOT number", 12), r.Carrier?.AuthorityActive ?? false, r.Carrier?.LiabilityUntil, r.Carrier?.CargoUntil, r.Carrier?.PayDays ?? 30,
                     checks.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200))
-                : null);
+                : null,
+            r.CreditLimit);
+        checks.Amount(r.CreditLimit?.Amount, "creditLimit", "The credit limit", required: false, above: false);
+        if (r.CreditLimit is { Currency: not Currency.USD })
+        {
+            checks.Add("currency", "The credit limit is in US dollars.", "creditLimit");
+        }
+
         if (row.Carrier?.Usdot is { } dot && !dot.All(char.IsAsciiDigit))
         {
             checks.Add("usdot", "A USDOT number is digits only.", "carrier.usdot");

@@ -201,6 +201,11 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
         {
             checks.Add("load.state", sheet.Load.Who is { } who ? $"{who} has this load: take it back first." : $"Load {sheet.Load.Number} is {sheet.Load.State.ToString().ToLowerInvariant()}: book it first.");
         }
+
+        if (sheet.Load.Held is { } held)
+        {
+            checks.Add("load.held", $"Load {sheet.Load.Number} is held: {held}");
+        }
     }
 
     private static string Lane(LoadSheet s) => $"{s.Load.Stops[0].Town} {s.Load.Stops[0].Region} to {s.Load.Stops[^1].Town} {s.Load.Stops[^1].Region}";

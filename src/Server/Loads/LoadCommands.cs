@@ -12,27 +12,49 @@ namespace SteadyLark.Server.Loads;
 /// <summary>A stop as the page sends it. Times are the place's wall clock.</summary>
 public sealed record StopRequest(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note);
 
-public sealed record FreightRequest(string? Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF);
+/// <summary>A line of freight. Sizes are inches of the largest piece; an identification number belongs to hazardous material.</summary>
+public sealed record FreightRequest(
+    string? Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn = null, int? WidthIn = null, int? HeightIn = null, bool Hazmat = false, string? UnNumber = null);
 
-public sealed record ChargeRequest(ChargeKind? Kind, string? Description, Money? Amount);
+/// <param name="Basis">Flat when left out: then the amount is asked for, otherwise the rate.</param>
+/// <param name="Rate">Dollars a mile or a hundredweight, or percent of the line haul.</param>
+public sealed record ChargeRequest(ChargeKind? Kind, string? Description, Money? Amount, ChargeBasis? Basis = null, decimal? Rate = null);
+
+public sealed record ReferenceRequest(ReferenceKind? Kind, string? Value);
+
+/// <summary>A value of one of the business's own fields.</summary>
+public sealed record OwnValueRequest(long FieldId, string? Value);
 
 /// <summary>A load as the page sends it.</summary>
 /// <param name="Draft">Keep it without booking it; then nothing is required.</param>
+/// <param name="Number">Our number for it; the next of the series when left out.</param>
 public sealed record LoadRequest(
     long? CustomerId, string? Reference, Equipment? Equipment, IReadOnlyList<StopRequest>? Stops, IReadOnlyList<FreightRequest>? Freight,
-    IReadOnlyList<ChargeRequest>? Charges, string? Instructions, bool Draft)
+    IReadOnlyList<ChargeRequest>? Charges, string? DriverInstructions, bool Draft, string? CarrierInstructions = null, string? Number = null,
+    IReadOnlyList<ReferenceRequest>? References = null, IReadOnlyList<OwnValueRequest>? Own = null)
 {
     public LoadOrder Order() => new(
         CustomerId, Reference, Equipment,
         (Stops ?? []).Select(s => new StopOrder(s.Kind, s.PlaceId, s.From, s.Until, s.Note)).ToList(),
-        (Freight ?? []).Select(f => new FreightOrder(f.Description, f.Pieces, f.Pallets, f.WeightLb, f.TemperatureF)).ToList(),
-        (Charges ?? []).Select(c => new ChargeOrder(c.Kind, c.Description, c.Amount?.Amount)).ToList(),
-        Instructions, Draft);
+        (Freight ?? []).Select(f => new FreightOrder(f.Description, f.Pieces, f.Pallets, f.WeightLb, f.TemperatureF, f.LengthIn, f.WidthIn, f.HeightIn, f.Hazmat, f.UnNumber)).ToList(),
+        (Charges ?? []).Select(c => new ChargeOrder(c.Kind, c.Description, c.Amount?.Amount, c.Basis ?? ChargeBasis.Flat, c.Rate)).ToList(),
+        DriverInstructions, Draft)
+    {
+        Number = Number,
+        CarrierInstructions = CarrierInstructions,
+        References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value)).ToList(),
+        Own = (Own ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
+    };
 }
 
 /// <summary>What came of booking.</summary>
 /// <param name="Warnings">What a person should look at, though it did not stand in the way.</param>
-public sealed record BookedAnswer(long Id, string Number, LoadState State, IReadOnlyList<Problem> Warnings);
+/// <param name="Held">Why it may not go on for now, or null.</param>
+public sealed record BookedAnswer(long Id, string Number, LoadState State, IReadOnlyList<Problem> Warnings, string? Held = null);
+
+/// <param name="Kind">Which hold.</param>
+/// <param name="Why">The reason to let it pass.</param>
+public sealed record PassRequest(HoldKind? Kind, string? Why);
 
 public sealed record CancelRequest(string? Why);
 
@@ -48,11 +70,12 @@ public static class LoadCommands
         }
 
         var load = decided.Value;
-        var number = (await LoadWrites.NextNumber(w.Db, "load"))!;
+        var number = load.Number ?? await NextFree(w);
         var id = await LoadWrites.Add(w, number, load);
+        var held = await CheckCredit(w, id, load);
         var state = await LoadWrites.Settle(w.Db, id);
         await Events.Add(w, load.Draft ? "load.drafted" : "load.booked", "load", id, load.Draft ? $"{number} kept as a draft" : $"{number} booked, {Lane(load)}", loadId: id);
-        return new BookedAnswer(id, number, state, load.Warnings);
+        return new BookedAnswer(id, number, state, load.Warnings, held);
     }
 
     /// <summary>Changes a load that is locked already.</summary>
@@ -90,12 +113,18 @@ public static class LoadCommands
             return new Problem("load.covered", $"{before.Load.Who} carries this load by these stops: take the load back before changing them.", "stops");
         }
 
+        if (load.Number is { } number && number != before.Load.Number)
+        {
+            await LoadWrites.Renumber(w.Db, id, number);
+        }
+
+        var held = await CheckCredit(w, id, load);
         var now = await LoadWrites.Settle(w.Db, id);
         await Events.Add(
             w, state == LoadState.Draft && !load.Draft ? "load.booked" : "load.changed", "load", id,
             state == LoadState.Draft && !load.Draft ? $"{before.Load.Number} booked, {Lane(load)}" : $"{before.Load.Number} changed",
             loadId: id, driverId: before.Load.DriverId, before: Kept(before));
-        return new BookedAnswer(id, before.Load.Number, now, load.Warnings);
+        return new BookedAnswer(id, load.Number ?? before.Load.Number, now, load.Warnings, held);
     }
 
     public static async Task<Outcome<BookedAnswer>> Cancel(Work w, long id, CancelRequest request)
@@ -119,14 +148,92 @@ public static class LoadCommands
         return new BookedAnswer(id, before.Load.Number, state, []);
     }
 
+    /// <summary>Lets a held load go on. Only who may pass holds comes here.</summary>
+    public static async Task<Outcome<BookedAnswer>> Pass(Work w, long id, PassRequest request)
+    {
+        var checks = new Checks();
+        var why = checks.Text(request.Why, "why", "The reason", 400, required: true);
+        if (request.Kind is null)
+        {
+            checks.Add("missing", "Say which hold is to be passed.", "kind");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var load = (await LoadReads.ByIds(w.Db, [id]))[0];
+        if (!await HoldStore.Lift(w, id, request.Kind!.Value, why!, passed: true))
+        {
+            return new Problem("hold.none", $"Load {load.Number} is not held for this.", "kind");
+        }
+
+        var state = await LoadWrites.Settle(w.Db, id);
+        await Events.Add(w, "load.passed", "load", id, $"{load.Number} let go on in spite of the hold: {why}", loadId: id, before: new { load.Held });
+        return new BookedAnswer(id, load.Number, state, []);
+    }
+
+    /// <summary>After money came in: loads that were held for credit go on, the oldest first, as far as the limit reaches.</summary>
+    public static async Task LiftCredit(Work w, CompanyRow customer)
+    {
+        foreach (var id in await HoldStore.CreditHeld(w.Db, customer.Id))
+        {
+            await LoadWrites.Lock(w.Db, id);
+            var load = (await LoadReads.ByIds(w.Db, [id]))[0];
+            var (owed, unbilled) = await HoldStore.Exposure(w.Db, customer.Id, id);
+            if (Credit.Hold(customer.Name, customer.CreditLimit, owed, unbilled, load.Revenue) is null
+                && await HoldStore.Lift(w, id, HoldKind.Credit, "within the limit again", passed: false))
+            {
+                await LoadWrites.Settle(w.Db, id);
+                await Events.Add(w, "load.passed", "load", id, $"{load.Number} goes on: {customer.Name} is within its limit again", loadId: id);
+            }
+        }
+    }
+
+    private static async Task<string?> CheckCredit(Work w, long id, BookedLoad load)
+    {
+        if (load.Draft || load.CustomerId is not { } customerId || await HoldStore.WasPassed(w.Db, id, HoldKind.Credit))
+        {
+            return null;
+        }
+
+        var (owed, unbilled) = await HoldStore.Exposure(w.Db, customerId, id);
+        var customer = (await CompanyStore.Get(w.Db, customerId))!;
+        var reason = Credit.Hold(customer.Name, customer.CreditLimit, owed, unbilled, load.Revenue);
+        if (reason is not null)
+        {
+            await HoldStore.Place(w, id, HoldKind.Credit, reason);
+        }
+        else
+        {
+            await HoldStore.Lift(w, id, HoldKind.Credit, "within the limit again", passed: false);
+        }
+
+        return reason;
+    }
+
+    /// <summary>The next number of the series that nobody typed before.</summary>
+    private static async Task<string> NextFree(Work w)
+    {
+        while (true)
+        {
+            var number = (await LoadWrites.NextNumber(w.Db, "load"))!;
+            if (!await w.Db.One<bool>("select exists (select 1 from loads where number = @number)", ("number", number)))
+            {
+                return number;
+            }
+        }
+    }
+
     private static async Task<Outcome<BookedLoad>> Decide(Work w, LoadRequest request)
     {
         var order = request.Order();
         var places = await PlaceStore.Known(w.Db, order.Stops.Select(s => s.PlaceId).OfType<long>());
         var customer = order.CustomerId is { } id ? await CompanyStore.Get(w.Db, id) : null;
-        return request.Charges?.Any(c => c?.Amount is { Currency: not Currency.USD }) == true
+        return request.Charges?.Any(c => c.Amount is { Currency: not Currency.USD }) == true
             ? new Problem("currency", "Loads are charged in US dollars.", "charges")
-            : Booking.Decide(order, places, customer?.IsCustomer == true, w.Today);
+            : Booking.Decide(order, places, customer?.IsCustomer == true, w.Today, await OwnFieldStore.All(w.Db));
     }
 
     private static bool SameStops(LoadSheet before, BookedLoad load) =>
@@ -139,9 +246,13 @@ public static class LoadCommands
         s.Load.Reference,
         Equipment = s.Load.Equipment?.ToString(),
         Stops = s.Load.Stops.Select(x => new { Kind = x.Kind.ToString(), x.PlaceId, From = x.From?.ToString(), Until = x.Until?.ToString(), x.Note }),
+        s.Load.Number,
         s.Freight,
-        Charges = s.Charges.Select(c => new { Kind = c.Kind.ToString(), c.Description, c.Amount.Amount }),
-        s.Instructions,
+        Charges = s.Charges.Select(c => new { Kind = c.Kind.ToString(), c.Description, Basis = c.Basis.ToString(), c.Rate, c.Amount.Amount }),
+        References = s.References.Select(r => new { Kind = r.Kind.ToString(), r.Value }),
+        s.Own,
+        s.DriverInstructions,
+        s.CarrierInstructions,
     };
 
     private static string Lane(BookedLoad load) => load.Stops.Count >= 2 ? $"{load.Stops[0].Place?.Town} to {load.Stops[^1].Place?.Town}" : "";

@@ -23,6 +23,12 @@ public enum LoadView
     Moving,
 }
 
+/// <summary>What a customer ordered last, to begin the next load with.</summary>
+public sealed record UsualLoad(string? Number, Equipment? Equipment, IReadOnlyList<StopRow> Stops, IReadOnlyList<FreightRow> Freight)
+{
+    public static UsualLoad Of(LoadSheet sheet) => new(sheet.Load.Number, sheet.Load.Equipment, sheet.Load.Stops, sheet.Freight);
+}
+
 public static class LoadEndpoints
 {
     public static void MapLoads(this RouteGroupBuilder api)
@@ -63,6 +69,13 @@ public static class LoadEndpoints
             return TypedResults.Ok(sheet);
         }).Needs(Right.LoadsSee).Produces<LoadSheetView>().ProducesProblem(404).WithName("getLoad");
 
+        api.MapGet("/loads/usual", async (long customerId, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            var last = await LoadReads.LastOf(db, customerId);
+            return last == 0 ? new UsualLoad(null, null, [], []) : UsualLoad.Of((await LoadReads.Sheet(db, last))!);
+        }).Needs(Right.LoadsSee).WithName("getUsualLoad");
+
         api.MapPost("/loads", (LoadRequest request, HttpContext http, Commands commands) =>
             commands.Run(http, w => LoadCommands.Book(w, request))).Needs(Right.LoadsBook).WithName("bookLoad");
 
@@ -71,6 +84,24 @@ public static class LoadEndpoints
 
         api.MapPost("/loads/{id:long}/cancel", (long id, CancelRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => LoadCommands.Cancel(w, id, request))).Needs(Right.LoadsBook).WithName("cancelLoad");
+
+        api.MapPost("/loads/{id:long}/pass", (long id, PassRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => LoadCommands.Pass(w, id, request))).Needs(Right.HoldsPass).WithName("passHold");
+
+        api.MapGet("/own-fields", async (NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await OwnFieldStore.All(db);
+        }).Needs(Right.LoadsSee).WithName("listOwnFields");
+
+        api.MapPost("/own-fields", (OwnFieldRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => OwnFieldCommands.Write(w, null, request))).Needs(Right.SetupEdit).WithName("addOwnField");
+
+        api.MapPut("/own-fields/{id:long}", (long id, OwnFieldRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => OwnFieldCommands.Write(w, id, request))).Needs(Right.SetupEdit).WithName("changeOwnField");
+
+        api.MapPost("/own-fields/{id:long}/retire", (long id, HttpContext http, Commands commands) =>
+            commands.Run(http, w => OwnFieldCommands.Retire(w, id))).Needs(Right.SetupEdit).WithName("retireOwnField");
     }
 
     private static LoadCursor? Cursor(string? after)

@@ -38,7 +38,7 @@ public static class RateConfirmation
         }
 
         page.Line($"Equipment: {load.Equipment?.Said()} · about {load.Miles} miles by estimate");
-        if (sheet.Instructions is { } instructions)
+        if (sheet.CarrierInstructions is { } instructions)
         {
             page.Space(6);
             page.Line(instructions);

@@ -101,7 +101,7 @@ public static class PeopleEndpoints
             var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
             var papers = (await PaperStore.OfLoad(db, row.Id)).Where(p => p.Kind != PaperKind.RateConfirmation && p.Kind != PaperKind.CarrierBill).ToList();
             mine.Add(new MyLoad(
-                row.Id, row.Number, row.Trip!, row.State, row.Customer ?? "", row.Freight ?? "", row.WeightLb, row.TemperatureF, leg.Truck!, leg.Trailer, leg.Miles, sheet.Instructions,
+                row.Id, row.Number, row.Trip!, row.State, row.Customer ?? "", row.Freight ?? "", row.WeightLb, row.TemperatureF, leg.Truck!, leg.Trailer, leg.Miles, sheet.DriverInstructions,
                 row.Stops.Select(s => new MyStop(
                     s.Id, s.Kind, s.Place!, s.Address, $"{s.Town} {s.Region}", s.Zone!, s.From!.Value, s.Until!.Value, s.Note, s.ArrivedAt, s.LeftAt, s.DeliveredAt, s.ReceivedBy,
                     expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null)).ToList(),

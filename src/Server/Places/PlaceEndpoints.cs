@@ -1,6 +1,8 @@
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Places;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Places;
@@ -9,6 +11,9 @@ namespace SteadyLark.Server.Places;
 
 /// <param name="TownId">A town of the gazetteer; it brings the coordinates and the zone.</param>
 public sealed record PlaceRequest(string? Name, string? Address, long? TownId, string? Note);
+
+/// <param name="Miles">Over all places in order, by estimate; null when one of them is not known.</param>
+public sealed record RoadMiles(int? Miles);
 
 public static class PlaceEndpoints
 {
@@ -25,6 +30,14 @@ public static class PlaceEndpoints
             await using var db = await source.OpenConnectionAsync();
             return q.Trim().Length < 2 ? [] : await PlaceStore.Towns(db, q.Trim(), Math.Clamp(limit ?? 12, 1, 50));
         }).Needs(Right.CompaniesSee).WithName("listTowns");
+
+        api.MapGet("/places/miles", async (string ids, NpgsqlDataSource source) =>
+        {
+            var wanted = ids.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(t => long.TryParse(t, out var id) ? id : 0).Take(Booking.MostLines).ToList();
+            await using var db = await source.OpenConnectionAsync();
+            var known = await PlaceStore.Known(db, wanted);
+            return new RoadMiles(wanted.Count >= 2 && wanted.All(known.ContainsKey) ? RoadEstimate.Miles(wanted.Select(id => known[id].Point).ToList()) : null);
+        }).Needs(Right.CompaniesSee).WithName("getMiles");
 
         api.MapPost("/places", (PlaceRequest request, HttpContext http, Commands commands) =>
             commands.Run(http, w => Add(w, request))).Needs(Right.CompaniesEdit).WithName("addPlace");

@@ -81,6 +81,8 @@ public static class Sql
 
     public static decimal Decimal(this NpgsqlDataReader r, string column) => r.GetDecimal(r.GetOrdinal(column));
 
+    public static decimal? DecimalOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Decimal(column);
+
     public static Money Usd(this NpgsqlDataReader r, string column) => Money.Usd(r.Decimal(column));
 
     public static Money? UsdOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Usd(column);

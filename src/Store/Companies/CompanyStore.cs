@@ -13,10 +13,11 @@ namespace SteadyLark.Store.Companies;
 public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, int PayDays, string? DoNotUse);
 
 /// <param name="TermsDays">Days from an invoice until it is due.</param>
+/// <param name="CreditLimit">What the customer may owe in all; null for no limit.</param>
 /// <param name="Carrier">Null for a company that carries nothing.</param>
 public sealed record CompanyRow(
     long Id, string Name, string? Phone, string? Email, string? Address, string? Town, string? Region,
-    bool IsCustomer, bool IsCarrier, int TermsDays, string? Note, int Version, CarrierFile? Carrier);
+    bool IsCustomer, bool IsCarrier, int TermsDays, string? Note, int Version, CarrierFile? Carrier, Money? CreditLimit = null);
 
 /// <summary>How a company stands with us, for its sheet.</summary>
 public sealed record CompanyStanding(int Loads, int LoadsOpen, Money OwesUs, Money OverdueToUs, Money WeOwe);
@@ -58,8 +59,8 @@ public static class CompanyStore
     {
         var id = await db.One<long>(
             """
-            insert into companies (name, phone, email, address, town, region, is_customer, is_carrier, terms_days, note)
-            values (@name, @phone, @email, @address, @town, @region, @customer, @carrier, @terms, @note) returning id
+            insert into companies (name, phone, email, address, town, region, is_customer, is_carrier, terms_days, note, credit_limit)
+            values (@name, @phone, @email, @address, @town, @region, @customer, @carrier, @terms, @note, @limit) returning id
             """,
             Parameters(c));
         await WriteCarrier(db, id, c);
@@ -73,7 +74,7 @@ public static class CompanyStore
         var changed = await db.Run(
             """
             update companies set name = @name, phone = @phone, email = @email, address = @address, town = @town, region = @region,
-                is_customer = @customer, is_carrier = @carrier, terms_days = @terms, note = @note, version = version + 1
+                is_customer = @customer, is_carrier = @carrier, terms_days = @terms, note = @note, credit_limit = @limit, version = version + 1
             where id = @id and version = @version
             """,
             [.. Parameters(c), ("id", c.Id), ("version", c.Version)]);
@@ -123,7 +124,7 @@ public static class CompanyStore
     private static (string, object?)[] Parameters(CompanyRow c) =>
     [
         ("name", c.Name), ("phone", c.Phone), ("email", c.Email), ("address", c.Address), ("town", c.Town), ("region", c.Region),
-        ("customer", c.IsCustomer), ("carrier", c.IsCarrier), ("terms", c.TermsDays), ("note", c.Note),
+        ("customer", c.IsCustomer), ("carrier", c.IsCarrier), ("terms", c.TermsDays), ("note", c.Note), ("limit", c.CreditLimit),
     ];
 
     private static CompanyRow Read(NpgsqlDataReader r) =>
@@ -131,5 +132,6 @@ public static class CompanyStore
             r.Bool("is_customer"), r.Bool("is_carrier"), r.Int("terms_days"), r.TextOrNull("note"), r.Int("version"),
             r.Null("carrier_id")
                 ? null
-                : new CarrierFile(r.TextOrNull("usdot"), r.Bool("authority_active"), r.DateOrNull("liability_until"), r.DateOrNull("cargo_until"), r.Int("pay_days"), r.TextOrNull("do_not_use")));
+                : new CarrierFile(r.TextOrNull("usdot"), r.Bool("authority_active"), r.DateOrNull("liability_until"), r.DateOrNull("cargo_until"), r.Int("pay_days"), r.TextOrNull("do_not_use")),
+            r.UsdOrNull("credit_limit"));
 }

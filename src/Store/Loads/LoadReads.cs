@@ -14,18 +14,19 @@ public static class LoadReads
 {
     private const string RowSelect =
         """
-        select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f,
+        select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat, h.reason as held,
                coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed,
                (g.carrier_id is null or td.accepted_at is not null) as confirmed
         from loads l
         left join companies c on c.id = l.customer_id
-        left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb, min(temperature_f) as temperature_f
+        left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb, min(temperature_f) as temperature_f, bool_or(hazmat) as hazmat
                            from freight_lines where load_id = l.id) f on true
         left join legs g on g.load_id = l.id and g.seq = 1
         left join trips t on t.id = g.trip_id
         left join drivers d on d.id = t.driver_id
         left join companies k on k.id = g.carrier_id
         left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
+        left join lateral (select string_agg(reason, ' ' order by id) as reason from holds where load_id = l.id and lifted_at is null) h on true
         """;
 
     /// <summary>Loads in some states, the earliest first, after a cursor.</summary>
@@ -52,6 +53,10 @@ public static class LoadReads
             $"{RowSelect} where t.driver_id = @driver and t.called_off_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
             ReadRow, ("driver", driverId), ("since", since)));
 
+    /// <summary>The newest load of a customer that was booked; 0 when there is none.</summary>
+    public static Task<long> LastOf(NpgsqlConnection db, long customerId) =>
+        db.One<long>("select id from loads where customer_id = @id and not is_draft and cancelled_at is null order by id desc limit 1", ("id", customerId));
+
     public static async Task<LoadSheet?> Sheet(NpgsqlConnection db, long id)
     {
         var row = (await ByIds(db, [id])).FirstOrDefault();
@@ -62,17 +67,25 @@ public static class LoadReads
 
         var freight = await db.Rows(
             "select * from freight_lines where load_id = @id order by seq",
-            r => new FreightRow(r.Text("description"), r.IntOrNull("pieces"), r.IntOrNull("pallets"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f")), ("id", id));
+            r => new FreightRow(r.Text("description"), r.IntOrNull("pieces"), r.IntOrNull("pallets"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"),
+                r.IntOrNull("length_in"), r.IntOrNull("width_in"), r.IntOrNull("height_in"), r.Bool("hazmat"), r.TextOrNull("un_number")), ("id", id));
         var charges = await db.Rows(
             "select * from charges where load_id = @id order by seq",
-            r => new ChargeRow(r.Long("id"), r.Word<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount")), ("id", id));
+            r => new ChargeRow(r.Long("id"), r.Word<ChargeKind>("kind"), r.TextOrNull("description"), r.Word<ChargeBasis>("basis"), r.DecimalOrNull("rate"), r.DecimalOrNull("quantity"), r.Usd("amount")), ("id", id));
+        var references = await db.Rows("select kind, value from load_references where load_id = @id order by seq", r => new ReferenceRow(r.Word<ReferenceKind>("kind"), r.Text("value")), ("id", id));
+        var own = await db.Rows(
+            "select f.id, f.name, v.value from load_own_values v join own_fields f on f.id = v.field_id where v.load_id = @id order by f.seq, f.id",
+            r => new OwnValueRow(r.Long("id"), r.Text("name"), r.Text("value")), ("id", id));
+        var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
         var invoice = await db.Row(
             "select i.* from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing",
             r => new LoadInvoice(r.Long("id"), r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid")), ("id", id));
         return (await db.Row(
-            "select l.instructions, l.booked_at, l.cancelled_why, u.name as booked_by from loads l left join users u on u.id = l.booked_by where l.id = @id",
-            r => new LoadSheet(row, r.TextOrNull("instructions"), r.TextOrNull("booked_by"), r.Instant("booked_at"), r.TextOrNull("cancelled_why"), freight, charges, legs, invoice),
+            "select l.driver_instructions, l.carrier_instructions, l.booked_at, l.cancelled_why, u.name as booked_by from loads l left join users u on u.id = l.booked_by where l.id = @id",
+            r => new LoadSheet(
+                row, r.TextOrNull("driver_instructions"), r.TextOrNull("carrier_instructions"), r.TextOrNull("booked_by"), r.Instant("booked_at"), r.TextOrNull("cancelled_why"),
+                freight, charges, references, own, holds, legs, invoice),
             ("id", id)))!;
     }
 
@@ -92,7 +105,7 @@ public static class LoadReads
             r => new LegRow(
                 r.Long("id"), r.Int("seq"), r.Int("miles"),
                 r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.LongOrNull("driver_id"), r.TextOrNull("driver"), r.TextOrNull("driver_phone"),
-                r.LongOrNull("truck_id"), r.TextOrNull("truck"), r.LongOrNull("trailer_id"), r.TextOrNull("trailer"), r.Null("per_mile") ? null : r.Decimal("per_mile"),
+                r.LongOrNull("truck_id"), r.TextOrNull("truck"), r.LongOrNull("trailer_id"), r.TextOrNull("trailer"), r.DecimalOrNull("per_mile"),
                 r.LongOrNull("carrier_id"), r.TextOrNull("carrier"), r.TextOrNull("carrier_phone"), r.UsdOrNull("agreed"),
                 r.Null("tender_id") ? null : new TenderRow(r.Long("tender_id"), r.Instant("sent_at"), r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by")),
                 r.LongOrNull("bill_id"), r.TextOrNull("bill_number"), r.UsdOrNull("billed"), r.DateOrNull("bill_paid_on"), r.LongOrNull("settlement_id"), r.DateOrNull("settlement_paid_on")),
@@ -135,6 +148,6 @@ public static class LoadReads
 
     private static LoadRow ReadRow(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("number"), r.Word<LoadState>("state"), r.LongOrNull("customer_id"), r.TextOrNull("customer"), r.TextOrNull("reference"), r.WordOrNull<Equipment>("equipment"),
-            r.TextOrNull("freight"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"), r.IntOrNull("miles"), r.Usd("revenue"), r.UsdOrNull("agreed"), r.InstantOrNull("first_at"), r.InstantOrNull("last_at"),
-            r.TextOrNull("who"), r.LongOrNull("driver_id"), r.LongOrNull("carrier_id"), r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.Bool("confirmed"), r.Int("version"), []);
+            r.TextOrNull("freight"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"), r.Bool("hazmat"), r.IntOrNull("miles"), r.Usd("revenue"), r.UsdOrNull("agreed"), r.InstantOrNull("first_at"), r.InstantOrNull("last_at"),
+            r.TextOrNull("who"), r.LongOrNull("driver_id"), r.LongOrNull("carrier_id"), r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.Bool("confirmed"), r.TextOrNull("held"), r.Int("version"), []);
 }

@@ -22,15 +22,24 @@ public sealed record StopRow(
 
 /// <summary>A load as a row of a slate.</summary>
 /// <param name="Who">The driver's short name or the carrier's name, or null while nobody has it.</param>
+/// <param name="Held">Why it may not go on for now, or null.</param>
 /// <param name="Confirmed">False while a carrier has not accepted the rate confirmation.</param>
 public sealed record LoadRow(
     long Id, string Number, LoadState State, long? CustomerId, string? Customer, string? Reference, Equipment? Equipment, string? Freight, int? WeightLb, int? TemperatureF,
-    int? Miles, Money Revenue, Money? Agreed, Instant? FirstAt, Instant? LastAt, string? Who, long? DriverId, long? CarrierId, long? TripId, string? Trip, bool Confirmed, int Version,
+    bool Hazmat, int? Miles, Money Revenue, Money? Agreed, Instant? FirstAt, Instant? LastAt, string? Who, long? DriverId, long? CarrierId, long? TripId, string? Trip, bool Confirmed, string? Held, int Version,
     IReadOnlyList<StopRow> Stops);
 
-public sealed record FreightRow(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF);
+public sealed record FreightRow(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn, int? WidthIn, int? HeightIn, bool Hazmat, string? UnNumber);
 
-public sealed record ChargeRow(long Id, ChargeKind Kind, string? Description, Money Amount);
+/// <param name="Rate">As in <see cref="PricedCharge"/>, as is <paramref name="Quantity"/>.</param>
+public sealed record ChargeRow(long Id, ChargeKind Kind, string? Description, ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount);
+
+public sealed record ReferenceRow(ReferenceKind Kind, string Value);
+
+/// <summary>A value of one of the business's own fields.</summary>
+public sealed record OwnValueRow(long FieldId, string Name, string Value);
+
+public sealed record HoldRow(long Id, HoldKind Kind, string Reason, Instant PlacedAt, Instant? LiftedAt, string? LiftedBy, string? LiftedWhy);
 
 /// <summary>Who carries a leg.</summary>
 public sealed record LegRow(
@@ -46,5 +55,6 @@ public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, Loc
 
 /// <summary>The whole of a load.</summary>
 public sealed record LoadSheet(
-    LoadRow Load, string? Instructions, string? BookedBy, Instant BookedAt, string? CancelledWhy,
-    IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice);
+    LoadRow Load, string? DriverInstructions, string? CarrierInstructions, string? BookedBy, Instant BookedAt, string? CancelledWhy,
+    IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<ReferenceRow> References, IReadOnlyList<OwnValueRow> Own, IReadOnlyList<HoldRow> Holds,
+    IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice);

@@ -20,8 +20,8 @@ public static class LoadWrites
     {
         var id = await w.Db.One<long>(
             """
-            insert into loads (number, state, is_draft, customer_id, reference, equipment, instructions, miles, revenue, booked_by, booked_at, first_at, last_at)
-            values (@number, @state, @draft, @customer, @reference, @equipment, @instructions, @miles, @revenue, @by, @now, @first, @last) returning id
+            insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at)
+            values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now, @first, @last) returning id
             """,
             [("number", number), ("state", load.Draft ? LoadState.Draft : LoadState.Booked), ("by", w.Actor.UserId), ("now", w.Now), .. Parameters(load)]);
         await WriteParts(w.Db, id, load);
@@ -34,13 +34,11 @@ public static class LoadWrites
         await w.Db.Run(
             """
             update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, customer_id = @customer, reference = @reference, equipment = @equipment,
-                instructions = @instructions, miles = @miles, revenue = @revenue, first_at = @first, last_at = @last
+                driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first, last_at = @last
             where id = @id
             """,
             [("id", id), .. Parameters(load)]);
         await w.Db.Run("delete from stops where load_id = @id", ("id", id));
-        await w.Db.Run("delete from freight_lines where load_id = @id", ("id", id));
-        await w.Db.Run("delete from charges where load_id = @id", ("id", id));
         await WriteParts(w.Db, id, load);
     }
 
@@ -48,13 +46,17 @@ public static class LoadWrites
     public static async Task ReplaceAllButStops(Work w, long id, BookedLoad load)
     {
         await w.Db.Run(
-            "update loads set customer_id = @customer, reference = @reference, equipment = @equipment, instructions = @instructions, revenue = @revenue where id = @id",
-            ("id", id), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("instructions", load.Instructions),
-            ("revenue", load.Charges.Sum(c => c.Amount.Amount)));
-        await w.Db.Run("delete from freight_lines where load_id = @id", ("id", id));
-        await w.Db.Run("delete from charges where load_id = @id", ("id", id));
-        await WriteFreightAndCharges(w.Db, id, load);
+            """
+            update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver, carrier_instructions = @forCarrier, revenue = @revenue
+            where id = @id
+            """,
+            ("id", id), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("forDriver", load.DriverInstructions), ("forCarrier", load.CarrierInstructions),
+            ("revenue", load.Revenue));
+        await WriteLines(w.Db, id, load);
     }
+
+    /// <summary>Gives a load another number.</summary>
+    public static Task Renumber(NpgsqlConnection db, long id, string number) => db.Run("update loads set number = @number where id = @id", ("id", id), ("number", number));
 
     public static Task Cancel(Work w, long id, string why) =>
         w.Db.Run("update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled' where id = @id", ("id", id), ("now", w.Now), ("why", why));
@@ -106,8 +108,8 @@ public static class LoadWrites
 
     private static (string, object?)[] Parameters(BookedLoad load) =>
     [
-        ("draft", load.Draft), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("instructions", load.Instructions), ("miles", load.Miles),
-        ("revenue", load.Charges.Sum(c => c.Amount.Amount)),
+        ("draft", load.Draft), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("forDriver", load.DriverInstructions), ("forCarrier", load.CarrierInstructions),
+        ("miles", load.Miles), ("revenue", load.Revenue),
         ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null), ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
     ];
 
@@ -125,7 +127,7 @@ public static class LoadWrites
                 ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note));
         }
 
-        await WriteFreightAndCharges(db, id, load);
+        await WriteLines(db, id, load);
         if (!load.Draft)
         {
             await db.Run(
@@ -134,22 +136,45 @@ public static class LoadWrites
         }
     }
 
-    private static async Task WriteFreightAndCharges(NpgsqlConnection db, long id, BookedLoad load)
+    /// <summary>Everything of a load that is a list beside its stops: written anew.</summary>
+    private static async Task WriteLines(NpgsqlConnection db, long id, BookedLoad load)
     {
+        await db.Run(
+            """
+            with f as (delete from freight_lines where load_id = @id), c as (delete from charges where load_id = @id), r as (delete from load_references where load_id = @id)
+            delete from load_own_values where load_id = @id
+            """,
+            ("id", id));
         for (var i = 0; i < load.Freight.Count; i++)
         {
             var f = load.Freight[i];
             await db.Run(
-                "insert into freight_lines (load_id, seq, description, pieces, pallets, weight_lb, temperature_f) values (@load, @seq, @description, @pieces, @pallets, @weight, @temp)",
-                ("load", id), ("seq", i + 1), ("description", f.Description), ("pieces", f.Pieces), ("pallets", f.Pallets), ("weight", f.WeightLb), ("temp", f.TemperatureF));
+                """
+                insert into freight_lines (load_id, seq, description, pieces, pallets, weight_lb, temperature_f, length_in, width_in, height_in, hazmat, un_number)
+                values (@load, @seq, @description, @pieces, @pallets, @weight, @temp, @length, @width, @height, @hazmat, @un)
+                """,
+                ("load", id), ("seq", i + 1), ("description", f.Description), ("pieces", f.Pieces), ("pallets", f.Pallets), ("weight", f.WeightLb), ("temp", f.TemperatureF),
+                ("length", f.LengthIn), ("width", f.WidthIn), ("height", f.HeightIn), ("hazmat", f.Hazmat), ("un", f.UnNumber));
         }
 
         for (var i = 0; i < load.Charges.Count; i++)
         {
             var c = load.Charges[i];
             await db.Run(
-                "insert into charges (load_id, seq, kind, description, amount) values (@load, @seq, @kind, @description, @amount)",
-                ("load", id), ("seq", i + 1), ("kind", c.Kind), ("description", c.Description), ("amount", c.Amount));
+                "insert into charges (load_id, seq, kind, description, basis, rate, quantity, amount) values (@load, @seq, @kind, @description, @basis, @rate, @quantity, @amount)",
+                ("load", id), ("seq", i + 1), ("kind", c.Kind), ("description", c.Description), ("basis", c.Price.Basis), ("rate", c.Price.Rate), ("quantity", c.Price.Quantity), ("amount", c.Amount));
+        }
+
+        for (var i = 0; i < load.References.Count; i++)
+        {
+            await db.Run(
+                "insert into load_references (load_id, seq, kind, value) values (@load, @seq, @kind, @value)",
+                ("load", id), ("seq", i + 1), ("kind", load.References[i].Kind), ("value", load.References[i].Value));
+        }
+
+        foreach (var (field, value) in load.Own)
+        {
+            await db.Run("insert into load_own_values (load_id, field_id, value) values (@load, @field, @value)", ("load", id), ("field", field), ("value", value));
         }
     }
 }

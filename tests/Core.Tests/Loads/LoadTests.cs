@@ -1,5 +1,6 @@
 using CsCheck;
 using NodaTime;
+using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
 using Xunit;
@@ -81,7 +82,7 @@ public class BookingTests
     [InlineData("negative", "charges[0].amount")]
     [InlineData("too heavy", "freight[0].weightLb")]
     [InlineData("far year", "stops[0].from")]
-    [InlineData("long words", "instructions")]
+    [InlineData("long words", "driverInstructions")]
     public void What_cannot_be_is_refused_by_its_field(string what, string field)
     {
         var order = Some.Order();
@@ -96,7 +97,7 @@ public class BookingTests
             "negative" => order with { Charges = [new ChargeOrder(ChargeKind.LineHaul, null, -10m)] },
             "too heavy" => order with { Freight = [order.Freight[0] with { WeightLb = 9_000_000 }] },
             "far year" => order with { Stops = [first with { From = new LocalDateTime(1926, 11, 24, 6, 0) }, last] },
-            _ => order with { Instructions = new string('x', 10_000) },
+            _ => order with { DriverInstructions = new string('x', 10_000) },
         };
         Assert.Contains(Some.Book(order).Problems, p => p.Field == field);
     }
@@ -121,5 +122,96 @@ public class BookingTests
             var outcome = Some.Book(new LoadOrder(7, reference, Equipment.Van, stops, [], charges, reference, draft));
             return outcome.Ok || outcome.Problems.All(p => p.Message.Length > 0);
         }, iter: 2000);
+    }
+
+    [Theory]
+    [InlineData(ChargeBasis.PerMile, "2.5", 344, 860.00)]
+    [InlineData(ChargeBasis.PerMile, "0.4567", 344, 157.10)]
+    [InlineData(ChargeBasis.PerCwt, "3.25", 344, 1248.00)]
+    [InlineData(ChargeBasis.Percent, "12.5", 344, 137.56)]
+    public void Charges_are_reckoned_from_miles_weight_or_line_haul_to_the_cent(ChargeBasis basis, string rate, int miles, double expected) =>
+        Assert.Equal((decimal)expected, ChargePrices.Price(basis, null, decimal.Parse(rate), miles, 38_400, Money.Usd(1100.50m)).Value.Amount.Amount);
+
+    [Fact]
+    public void What_a_charge_is_reckoned_from_must_be_known()
+    {
+        Assert.Equal("quantity", ChargePrices.Price(ChargeBasis.PerMile, null, 2m, null, 100, null).Problems[0].Code);
+        Assert.Equal("quantity", ChargePrices.Price(ChargeBasis.PerCwt, null, 2m, 10, null, null).Problems[0].Code);
+        Assert.Equal("quantity", ChargePrices.Price(ChargeBasis.Percent, null, 2m, 10, 100, null).Problems[0].Code);
+        Assert.Equal("too.large", ChargePrices.Price(ChargeBasis.PerMile, null, 99_999m, 9_999, null, null).Problems[0].Code);
+        Assert.Equal("rate", ChargePrices.Price(ChargeBasis.PerMile, null, 2.00001m, 10, null, null).Problems[0].Code);
+    }
+
+    [Fact]
+    public void A_percentage_is_of_the_line_haul_wherever_it_stands_and_the_load_is_worth_the_sum()
+    {
+        var load = Some.Book(Some.Order() with
+        {
+            Charges = [new ChargeOrder(ChargeKind.FuelSurcharge, null, null, ChargeBasis.Percent, 10m), new ChargeOrder(ChargeKind.LineHaul, null, null, ChargeBasis.PerMile, 3m), new ChargeOrder(ChargeKind.Tarp, null, 80m)],
+        }).Value;
+        Assert.Equal([Math.Round(load.Miles!.Value * 0.3m, 2), load.Miles.Value * 3m, 80m], load.Charges.Select(c => c.Amount.Amount));
+        Assert.Equal(load.Charges.Sum(c => c.Amount.Amount), load.Revenue.Amount);
+    }
+
+    [Theory]
+    [InlineData("un1993", true, "UN1993")]
+    [InlineData("1993", true, "UN1993")]
+    [InlineData("NA 1993", true, "NA1993")]
+    public void An_identification_number_is_kept_as_the_regulation_writes_it(string typed, bool hazmat, string kept) =>
+        Assert.Equal(kept, Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", 4, 1, 900, null, 48, 40, 60, hazmat, typed)] }).Value.Freight[0].UnNumber);
+
+    [Theory]
+    [InlineData("UN19933", true)]
+    [InlineData("paint", true)]
+    [InlineData("UN1993", false)]
+    public void A_wrong_identification_number_is_refused(string typed, bool hazmat) =>
+        Assert.Equal("freight[0].unNumber", Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", null, null, null, null, Hazmat: hazmat, UnNumber: typed)] }).Problems.Single().Field);
+
+    [Fact]
+    public void References_and_a_typed_number_are_kept_and_empty_lines_are_not()
+    {
+        var order = Some.Order() with { Number = "MT-77/1", References = [new ReferenceOrder(ReferenceKind.Seal, " 88213 "), new ReferenceOrder(ReferenceKind.PickupNumber, "")] };
+        var load = Some.Book(order).Value;
+        Assert.Equal(("MT-77/1", new BookedReference(ReferenceKind.Seal, "88213")), (load.Number, load.References.Single()));
+        Assert.Equal("number", Some.Book(order with { Number = "77 and <b>" }).Problems.Single().Field);
+    }
+
+    private static readonly OwnField[] Own =
+    [
+        new(1, "Cost center", OwnFieldKind.Text, [], true), new(2, "Cases", OwnFieldKind.Number, [], false), new(3, "Best before", OwnFieldKind.Date, [], false),
+        new(4, "Season", OwnFieldKind.Choice, ["Spring", "Fall"], false),
+    ];
+
+    private static Outcome<BookedLoad> BookOwn(bool draft, params (long Field, string? Value)[] values) =>
+        Booking.Decide(Some.Order() with { Draft = draft, Own = values.ToDictionary(v => v.Field, v => v.Value) }, Some.Places, true, Some.Today, Own);
+
+    [Fact]
+    public void Own_fields_are_read_by_what_they_take()
+    {
+        var kept = BookOwn(false, (1, " 4410 "), (2, "1,200.5"), (3, "2026-12-01"), (4, "fall")).Value.Own;
+        Assert.Equal(["4410", "1200.5", "2026-12-01", "Fall"], kept.OrderBy(k => k.Key).Select(k => k.Value));
+    }
+
+    [Fact]
+    public void Own_fields_refuse_what_they_do_not_take_and_a_draft_may_leave_them()
+    {
+        Assert.Equal(["own[1]", "own[2]", "own[3]", "own[4]", "own[9]"], BookOwn(false, (2, "many"), (3, "soon"), (4, "Winter"), (9, "x")).Problems.Select(p => p.Field));
+        Assert.True(BookOwn(true).Ok);
+    }
+
+    [Fact]
+    public void A_choice_needs_choices()
+    {
+        Assert.Equal("choices", OwnField.Define(0, "Season", OwnFieldKind.Choice, ["one", " ONE "], false).Problems.Single().Field);
+        Assert.Equal(["kind"], OwnField.Define(0, "Season", null, null, false).Problems.Select(p => p.Field));
+    }
+
+    [Fact]
+    public void Credit_counts_what_is_open_what_is_not_billed_and_this_load()
+    {
+        static string? Hold(decimal? limit, decimal load) => Credit.Hold("Snowberry Creamery", limit is { } l ? Money.Usd(l) : null, Money.Usd(6_000m), Money.Usd(3_000m), Money.Usd(load));
+        Assert.Null(Hold(null, 1_000_000m));
+        Assert.Null(Hold(10_000m, 1_000m));
+        Assert.Contains("$10,000.01", Hold(10_000m, 1_000.01m), StringComparison.Ordinal);
     }
 }

@@ -36,6 +36,7 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
         _ = settled;
         var week = (await owner.Pay("weeks/approve", new { driverId = house.Ids["moses"], monday = "2026-11-09" })).Id;
         var invoice = (await owner.Pay("invoices", new { loadIds = new[] { other } })).Id;
+        var field = (await owner.Post("own-fields", new { name = "Cost center", kind = "text", required = false })).Id;
         var company = JsonNode.Parse(
             """{"name":"Sixmile Carriers","email":"a@sixmile.example","phone":"406-555-0144","address":"1 Mill Road","town":"Butte","region":"MT","isCustomer":true,"isCarrier":true,"termsDays":30,"note":"ring","carrier":{"usdot":"9000555","authorityActive":true,"liabilityUntil":"2027-05-01","cargoUntil":"2027-05-01","payDays":30}}""");
         return new Dictionary<string, JsonNode?>
@@ -54,7 +55,12 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             ["POST /api/invoices"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example" }),
             ["POST /api/payments"] = Node(new
             {
-                customerId = house.Ids["customer"], receivedOn = "2026-11-20", method = "check", reference = "1", amount = House.Usd(1m), applications = new[] { new { invoiceId = invoice, amount = House.Usd(1m) } },
+                customerId = house.Ids["customer"],
+                receivedOn = "2026-11-20",
+                method = "check",
+                reference = "1",
+                amount = House.Usd(1m),
+                applications = new[] { new { invoiceId = invoice, amount = House.Usd(1m) } },
             }),
             ["POST /api/bills"] = Node(new { legId = leg, number = "77", billedOn = "2026-11-20", amount = House.Usd(700m) }),
             [$"POST /api/bills/{bill}/approve"] = Node(new { amount = House.Usd(700m), why = "as agreed" }),
@@ -62,6 +68,9 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             ["POST /api/weeks/approve"] = Node(new { driverId = house.Ids["lena"], monday = "2026-11-09" }),
             [$"POST /api/settlements/{week}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
             ["POST /api/draws"] = Node(new { driverId = house.Ids["moses"], drawnOn = "2026-11-20", amount = House.Usd(1m), note = "fuel" }),
+            ["POST /api/own-fields"] = JsonNode.Parse("""{"name":"Season","kind":"choice","choices":["Spring","Fall"],"required":false}"""),
+            [$"PUT /api/own-fields/{field}"] = JsonNode.Parse("""{"name":"Cost center","kind":"text","required":false}"""),
+            [$"POST /api/loads/{booked}/pass"] = JsonNode.Parse("""{"kind":"credit","why":"they pay on Friday"}"""),
             ["POST /api/outside/mails"] = JsonNode.Parse("""{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""),
             [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
         };

@@ -22,7 +22,15 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
         Assert.Empty(await Events.After(reader, at, 10));
         Assert.True(await Events.Unsettled(reader, at));
         await slow.Commit();
+
+        // Transactions of other databases in the cluster hold the order back too, though not for long.
         var both = await Events.After(reader, at, 10);
+        for (var i = 0; i < 100 && both.Count < 2; i++)
+        {
+            await Task.Delay(50);
+            both = await Events.After(reader, at, 10);
+        }
+
         Assert.Equal(["slow, written first", "quick, committed first"], both.Select(e => e.Said));
         Assert.Empty(await Events.After(reader, EventCursor.Parse(both[^1].Cursor)!.Value, 10));
     }

@@ -132,6 +132,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/miles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fleet": {
         parameters: {
             query?: never;
@@ -180,6 +196,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getUsualLoad"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/cancel": {
         parameters: {
             query?: never;
@@ -190,6 +222,70 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["cancelLoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["passHold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listOwnFields"];
+        put?: never;
+        post: operations["addOwnField"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeOwnField"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-fields/{id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retireOwnField"];
         delete?: never;
         options?: never;
         head?: never;
@@ -948,6 +1044,8 @@ export interface components {
             state: components["schemas"]["LoadState"];
             /** @description What a person should look at, though it did not stand in the way. */
             warnings: components["schemas"]["Problem"][];
+            /** @description Why it may not go on for now, or null. */
+            held?: null | string;
         };
         CancelRequest: {
             why: null | string;
@@ -987,17 +1085,33 @@ export interface components {
             lastPaid: null | components["schemas"]["Money"];
         };
         /** @enum {unknown} */
+        ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | null;
+        /** @enum {unknown} */
         ChargeKind: "line_haul" | "fuel_surcharge" | "extra_stop" | "detention" | "lumper" | "layover" | "tarp" | "other" | null;
         ChargeRequest: {
             kind: null | components["schemas"]["ChargeKind"];
             description: null | string;
             amount: null | components["schemas"]["Money"];
+            basis?: null | components["schemas"]["ChargeBasis"];
+            /**
+             * Format: double
+             * @description Dollars a mile or a hundredweight, or percent of the line haul.
+             */
+            rate?: null | number;
         };
         ChargeRow: {
             /** Format: int64 */
             id: number;
             kind: components["schemas"]["ChargeKind"];
             description: null | string;
+            basis: components["schemas"]["ChargeBasis"];
+            /**
+             * Format: double
+             * @description As in PricedCharge, as is Quantity.
+             */
+            rate: null | number;
+            /** Format: double */
+            quantity: null | number;
             amount: components["schemas"]["Money"];
         };
         CompanyRequest: {
@@ -1018,6 +1132,12 @@ export interface components {
              * @description Of the sheet that was changed; left out for a new company.
              */
             version: null | number;
+            /** @description What it may owe us in all; no limit when left out. */
+            creditLimit?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
         };
         CompanyRow: {
             /** Format: int64 */
@@ -1039,6 +1159,12 @@ export interface components {
             /** Format: int32 */
             version: number;
             carrier: null | components["schemas"]["CarrierFile"];
+            /** @description What the customer may owe in all; null for no limit. */
+            creditLimit?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
         };
         /** @description How a company stands with us, for its sheet. */
         CompanyStanding: {
@@ -1222,6 +1348,7 @@ export interface components {
              */
             score: number;
         };
+        /** @description A line of freight. Sizes are inches of the largest piece; an identification number belongs to hazardous material. */
         FreightRequest: {
             description: null | string;
             /** Format: int32 */
@@ -1232,6 +1359,15 @@ export interface components {
             weightLb: null | number;
             /** Format: int32 */
             temperatureF: null | number;
+            /** Format: int32 */
+            lengthIn?: null | number;
+            /** Format: int32 */
+            widthIn?: null | number;
+            /** Format: int32 */
+            heightIn?: null | number;
+            /** @default false */
+            hazmat: boolean;
+            unNumber?: null | string;
         };
         FreightRow: {
             description: string;
@@ -1243,6 +1379,29 @@ export interface components {
             weightLb: null | number;
             /** Format: int32 */
             temperatureF: null | number;
+            /** Format: int32 */
+            lengthIn: null | number;
+            /** Format: int32 */
+            widthIn: null | number;
+            /** Format: int32 */
+            heightIn: null | number;
+            hazmat: boolean;
+            unNumber: null | string;
+        };
+        /**
+         * @description Why a load may not go on for now.
+         * @enum {unknown}
+         */
+        HoldKind: "credit" | "paper" | "dispute";
+        HoldRow: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["HoldKind"];
+            reason: string;
+            placedAt: components["schemas"]["Instant"];
+            liftedAt: null | components["schemas"]["Instant"];
+            liftedBy: null | string;
+            liftedWhy: null | string;
         };
         /**
          * Format: date-time
@@ -1423,9 +1582,14 @@ export interface components {
             stops: null | components["schemas"]["StopRequest"][];
             freight: null | components["schemas"]["FreightRequest"][];
             charges: null | components["schemas"]["ChargeRequest"][];
-            instructions: null | string;
+            driverInstructions: null | string;
             /** @description Keep it without booking it; then nothing is required. */
             draft: boolean;
+            carrierInstructions?: null | string;
+            /** @description Our number for it; the next of the series when left out. */
+            number?: null | string;
+            references?: null | components["schemas"]["ReferenceRequest"][];
+            own?: null | components["schemas"]["OwnValueRequest"][];
         };
         /** @description A load as a row of a slate. */
         LoadRow: {
@@ -1443,6 +1607,7 @@ export interface components {
             weightLb: null | number;
             /** Format: int32 */
             temperatureF: null | number;
+            hazmat: boolean;
             /** Format: int32 */
             miles: null | number;
             revenue: components["schemas"]["Money"];
@@ -1460,6 +1625,8 @@ export interface components {
             trip: null | string;
             /** @description False while a carrier has not accepted the rate confirmation. */
             confirmed: boolean;
+            /** @description Why it may not go on for now, or null. */
+            held: null | string;
             /** Format: int32 */
             version: number;
             stops: components["schemas"]["StopRow"][];
@@ -1467,12 +1634,16 @@ export interface components {
         /** @description The whole of a load. */
         LoadSheet: {
             load: components["schemas"]["LoadRow"];
-            instructions: null | string;
+            driverInstructions: null | string;
+            carrierInstructions: null | string;
             bookedBy: null | string;
             bookedAt: components["schemas"]["Instant"];
             cancelledWhy: null | string;
             freight: components["schemas"]["FreightRow"][];
             charges: components["schemas"]["ChargeRow"][];
+            references: components["schemas"]["ReferenceRow"][];
+            own: components["schemas"]["OwnValueRow"][];
+            holds: components["schemas"]["HoldRow"][];
             legs: components["schemas"]["LegRow"][];
             invoice: null | components["schemas"]["LoadInvoice"];
         };
@@ -1616,6 +1787,40 @@ export interface components {
             name: null | string;
             base64: null | string;
         };
+        /** @description A field that the business added to its loads. */
+        OwnField: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            kind: components["schemas"]["OwnFieldKind"];
+            /** @description What may be chosen; empty but for a choice. */
+            choices: string[];
+            required: boolean;
+        };
+        /**
+         * @description What a field of the business's own takes.
+         * @enum {unknown}
+         */
+        OwnFieldKind: "text" | "number" | "date" | "choice";
+        OwnFieldRequest: {
+            name: null | string;
+            kind: null | components["schemas"]["OwnFieldKind"];
+            choices: null | string[];
+            required: boolean;
+        };
+        /** @description A value of one of the business's own fields. */
+        OwnValueRequest: {
+            /** Format: int64 */
+            fieldId: number;
+            value: null | string;
+        };
+        /** @description A value of one of the business's own fields. */
+        OwnValueRow: {
+            /** Format: int64 */
+            fieldId: number;
+            name: string;
+            value: string;
+        };
         /** @description A page of a list. */
         PageOfBillRow: {
             rows: components["schemas"]["BillRow"][];
@@ -1691,6 +1896,11 @@ export interface components {
             addedAt: components["schemas"]["Instant"];
             addedBy: null | string;
             via: string;
+        };
+        PassRequest: {
+            kind: null | components["schemas"]["HoldKind"];
+            /** @description The reason to let it pass. */
+            why: null | string;
         };
         PaymentRequest: {
             /** Format: int64 */
@@ -1772,6 +1982,23 @@ export interface components {
             from: components["schemas"]["Instant"];
             until: components["schemas"]["Instant"];
             underWay: boolean;
+        };
+        /** @enum {unknown} */
+        ReferenceKind: "purchase_order" | "bill_of_lading" | "pickup_number" | "delivery_number" | "order_number" | "seal" | "other" | null;
+        ReferenceRequest: {
+            kind: null | components["schemas"]["ReferenceKind"];
+            value: null | string;
+        };
+        ReferenceRow: {
+            kind: components["schemas"]["ReferenceKind"];
+            value: string;
+        };
+        RoadMiles: {
+            /**
+             * Format: int32
+             * @description Over all places in order, by estimate; null when one of them is not known.
+             */
+            miles: null | number;
         };
         /** @enum {unknown} */
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
@@ -1996,6 +2223,13 @@ export interface components {
          * @enum {unknown}
          */
         Urgency: "none" | "soon" | "now";
+        /** @description What a customer ordered last, to begin the next load with. */
+        UsualLoad: {
+            number: null | string;
+            equipment: null | components["schemas"]["Equipment"];
+            stops: components["schemas"]["StopRow"][];
+            freight: components["schemas"]["FreightRow"][];
+        };
         /** @description When one is expected at a stop, by estimate. */
         VisitView: {
             /** Format: int64 */
@@ -2370,6 +2604,28 @@ export interface operations {
             };
         };
     };
+    getMiles: {
+        parameters: {
+            query: {
+                ids: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadMiles"];
+                };
+            };
+        };
+    };
     getFleet: {
         parameters: {
             query?: never;
@@ -2496,6 +2752,28 @@ export interface operations {
             };
         };
     };
+    getUsualLoad: {
+        parameters: {
+            query: {
+                customerId: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualLoad"];
+                };
+            };
+        };
+    };
     cancelLoad: {
         parameters: {
             query?: never;
@@ -2518,6 +2796,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BookedAnswer"];
+                };
+            };
+        };
+    };
+    passHold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookedAnswer"];
+                };
+            };
+        };
+    };
+    listOwnFields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnField"][];
+                };
+            };
+        };
+    };
+    addOwnField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFieldRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnField"];
+                };
+            };
+        };
+    };
+    changeOwnField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFieldRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnField"];
+                };
+            };
+        };
+    };
+    retireOwnField: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnField"];
                 };
             };
         };

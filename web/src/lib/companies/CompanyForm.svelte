@@ -4,6 +4,7 @@
   import { told } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
+  import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
 
   type Company = Schemas['CompanyRow'];
@@ -33,6 +34,7 @@
     cargo: edit?.carrier?.cargoUntil ?? '',
     payDays: String(edit?.carrier?.payDays ?? 30),
     doNotUse: edit?.carrier?.doNotUse ?? '',
+    limit: edit?.creditLimit ?? null,
   });
   let f = $state(blank());
   $effect(() => {
@@ -55,6 +57,7 @@
       termsDays: Number(f.terms) || 0,
       note: edit?.note ?? null,
       version: edit?.version ?? null,
+      creditLimit: f.limit ?? undefined,
       carrier: f.isCarrier
         ? {
             usdot: f.usdot || null,
@@ -101,6 +104,15 @@
   <TextField class="col-span-3" label="Address" bind:value={f.address} problem={at('address')} />
   <TextField class="col-span-2" label="Town" bind:value={f.town} problem={at('town')} maxlength={80} />
   <TextField class="col-span-1" label="State" bind:value={f.region} problem={at('region')} maxlength={2} />
+  {#if f.isCustomer}
+    <MoneyField
+      class="col-span-2"
+      label="Credit limit, USD"
+      bind:value={f.limit}
+      problem={at('creditLimit')}
+      hint="Empty for none"
+    />
+  {/if}
   {#if f.isCarrier}
     <TextField
       class="col-span-2"

@@ -1,18 +1,20 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { api, ifMatch, moneyKey, Refused, sendPaper, take, type Schemas } from '$lib/api/client';
-  import { figure, said } from '$lib/money';
+  import { api, ifMatch, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
+  import { said } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { clockAt, instantOf, localAt, saidDay, saidLocal, zoneName, type Local } from '$lib/time/when';
+  import { clockAt, instantOf, localAt, saidLocal, zoneName, type Local } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import FileText from '@lucide/svelte/icons/file-text';
-  import { chargeWords, equipmentWords, freightLine, happened, lane, paperWords, windowOf } from './words';
+  import Costs from './sheet/Costs.svelte';
+  import Papers from './sheet/Papers.svelte';
+  import What from './sheet/What.svelte';
+  import { equipmentWords, happened, holdWords, lane, windowOf } from './words';
 
   interface Props {
     id: number;
@@ -30,10 +32,9 @@
   let at = $state<Local | null>(null);
   let signed = $state('');
   let refusedAt = $state<Refused | null>(null);
-  let kind = $state('pod');
   let calling = $state(false);
   let why = $state('');
-  let drop = $state(false);
+  let passing = $state('');
 
   async function load() {
     try {
@@ -104,28 +105,25 @@
       await load();
     }
   }
-  async function addPaper(file: File) {
-    await run('paper', async () => {
-      const paper = await sendPaper(id, kind, file, file.name);
-      told(`${paperWords[kind]} added: ${file.name}.`, () =>
-        take(api.POST('/api/papers/{id}/put-away', { params: { path: { id: paper.id } } })),
-      );
-    });
-  }
-  async function putAway(paper: Schemas['PaperRow']) {
-    await run('paper', async () => {
-      await take(api.POST('/api/papers/{id}/put-away', { params: { path: { id: paper.id } } }));
-      told(`${paperWords[paper.kind]} taken off: ${paper.fileName}.`, () =>
-        take(api.POST('/api/papers/{id}/bring-back', { params: { path: { id: paper.id } } })),
-      );
-    });
-  }
   async function takeBack() {
     await run('back', async () => {
       const done = await take(
         api.POST('/api/loads/{id}/take-back', { params: { path: { id } }, headers: ifMatch(l!.version) }),
       );
       told(`${done.number} taken back from ${done.who}.`);
+    });
+  }
+  async function pass(kind: Schemas['HoldKind']) {
+    await run('pass', async () => {
+      await take(
+        api.POST('/api/loads/{id}/pass', {
+          params: { path: { id } },
+          body: { kind, why: passing },
+          headers: ifMatch(l!.version),
+        }),
+      );
+      told(`${l!.number} may go on.`);
+      passing = '';
     });
   }
   async function cancel() {
@@ -172,7 +170,7 @@
     <p class="text-mute text-sm">
       {lane(l)}{l.equipment ? ` · ${equipmentWords[l.equipment]}` : ''}{l.miles ? ` · about ${l.miles} mi` : ''}
     </p>
-    <p class="text-mute text-sm">{freightLine(l)}</p>
+    <What {view} />
   </div>
 
   <div class="flex flex-col gap-2 px-5 pb-3 empty:hidden">
@@ -186,6 +184,19 @@
         >{#each view.missing as line (line)}<p>{line}</p>{/each}</Notice
       >
     {/if}
+    {#each view.sheet.holds.filter((h) => !h.liftedAt) as hold (hold.id)}
+      <Notice urgency="soon" title="Held: {holdWords[hold.kind].toLowerCase()}">
+        <p>{hold.reason}</p>
+        {#if session.may('holds.pass')}
+          <div class="mt-2 flex items-end gap-2">
+            <TextField class="flex-1" label="Let it go on, because" bind:value={passing} maxlength={400} />
+            <Button busy={busy === 'pass'} disabled={!passing.trim()} onclick={() => pass(hold.kind)}
+              >Let {l.number} go on</Button
+            >
+          </div>
+        {:else}<p>The owner can let it go on.</p>{/if}
+      </Notice>
+    {/each}
     {#if l.state === 'cancelled'}
       <Notice urgency="soon" title="Called off"><p>{view.sheet.cancelledWhy}</p></Notice>
     {/if}
@@ -345,122 +356,19 @@
     </Part>
   {/if}
 
-  <Part title="Money">
-    <dl class="grid grid-cols-[1fr_auto] gap-y-1">
-      {#each view.sheet.charges as charge (charge.id)}
-        <dt class="truncate">
-          {chargeWords[charge.kind ?? 'other']}{charge.description ? `, ${charge.description}` : ''}
-        </dt>
-        <dd class="fig text-right">{figure(charge.amount)}</dd>
-      {:else}
-        <dt class="text-mute">No charges yet</dt>
-        <dd></dd>
-      {/each}
-      {#if view.money.cost}
-        <dt class="text-mute">
-          {#if leg?.driverId}Driver, {leg.miles} mi at {leg.perMile?.toFixed(3).replace(/0$/, '')}, by estimate{:else}{leg?.billed
-              ? `Bill ${leg.billNumber}`
-              : 'Agreed with the carrier'}{/if}
-        </dt>
-        <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
-        <dt>
-          <b>Margin</b>{#if leg?.driverId}<span class="text-mute ml-1.5 text-sm">before fuel and truck</span>{/if}
-          {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
-              >{view.money.margin.percent.toFixed(1)} %</span
-            >{/if}
-        </dt>
-        <dd class="fig text-right font-bold">{figure(view.money.margin?.amount)}</dd>
-      {/if}
-    </dl>
-    {#if view.sheet.invoice}
-      {@const i = view.sheet.invoice}
-      <p class="mt-2 text-sm">
-        <a class="text-lark font-bold hover:underline" href="/bill?invoice={i.id}">{i.number}</a>
-        over {figure(i.total)}, due {saidDay(i.dueOn)}{Number(i.paid.amount) > 0 ? `, ${figure(i.paid)} paid` : ''}
-      </p>
-    {/if}
-    {#if leg?.billId && session.may('paying.see')}
-      <p class="text-sm">
-        <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={leg.billId}">Bill {leg.billNumber}</a>
-        from {leg.carrier}{leg.billPaidOn ? `, paid ${saidDay(leg.billPaidOn)}` : ''}
-      </p>
-    {/if}
-    {#if session.may('ledger.see') && (l.state === 'billed' || l.state === 'closed' || leg?.billId || leg?.settlementId)}
-      <p class="text-sm"><a class="text-lark hover:underline" href="/ledger?tab=lines&load={l.id}">In the books</a></p>
-    {/if}
-  </Part>
+  <Costs {view} />
 
-  <Part title="Papers">
-    {#if view.papers.length === 0}<p class="text-mute text-sm">None yet.</p>{/if}
-    <ul class="flex flex-col gap-1">
-      {#each view.papers as paper (paper.id)}
-        <li class="flex items-center gap-2 text-sm">
-          <FileText size={15} class="text-mute shrink-0" />
-          <a
-            class="text-lark truncate font-bold hover:underline"
-            href="/api/papers/{paper.id}/file"
-            target="_blank"
-            rel="noopener">{paperWords[paper.kind]}</a
-          >
-          <span class="text-mute min-w-0 flex-1 truncate"
-            >{paper.fileName} · {Math.max(1, Math.round(paper.size / 1024))} kB</span
-          >
-          {#if session.may('papers.add') && paper.kind !== 'rate_confirmation'}<button
-              class="text-mute hover:text-ink underline-offset-2 hover:underline"
-              onclick={() => putAway(paper)}>Take off</button
-            >{/if}
-        </li>
-      {/each}
-    </ul>
-    {#if session.may('papers.add') && l.state !== 'draft'}
-      <div
-        role="group"
-        aria-label="Add a paper"
-        class="mt-2 flex items-center gap-2 rounded-md border border-dashed p-2 {drop
-          ? 'border-lark bg-lark-tint'
-          : 'border-line'}"
-        ondragover={(e) => {
-          e.preventDefault();
-          drop = true;
-        }}
-        ondragleave={() => (drop = false)}
-        ondrop={(e) => {
-          e.preventDefault();
-          drop = false;
-          const file = e.dataTransfer?.files[0];
-          if (file) void addPaper(file);
-        }}
-      >
-        <select
-          class="border-line bg-panel h-8 rounded-md border px-2 text-sm"
-          bind:value={kind}
-          aria-label="What the paper is"
-        >
-          {#each Object.entries(paperWords).filter(([k]) => k !== 'rate_confirmation') as [value, label] (value)}<option
-              {value}>{label}</option
-            >{/each}
-        </select>
-        <label class="text-lark focus-within:outline-lark cursor-pointer text-sm font-bold focus-within:outline-2">
-          {busy === 'paper' ? 'Adding …' : 'Choose a file'}
-          <input
-            type="file"
-            class="sr-only"
-            accept="application/pdf,image/jpeg,image/png"
-            aria-label="Choose a file to add as {paperWords[kind]}"
-            onchange={(e) => {
-              const file = e.currentTarget.files?.[0];
-              if (file) void addPaper(file);
-              e.currentTarget.value = '';
-            }}
-          />
-        </label>
-        <span class="text-mute text-sm">or drop it here</span>
-      </div>
-    {/if}
-  </Part>
+  <Papers {view} {run} busy={busy === 'paper'} />
 
-  {#if view.sheet.instructions}
-    <Part title="Instructions"><p class="text-sm whitespace-pre-wrap">{view.sheet.instructions}</p></Part>
+  {#if view.sheet.driverInstructions}
+    <Part title="Instructions for our driver"
+      ><p class="text-sm whitespace-pre-wrap">{view.sheet.driverInstructions}</p></Part
+    >
+  {/if}
+  {#if view.sheet.carrierInstructions}
+    <Part title="Instructions for the carrier"
+      ><p class="text-sm whitespace-pre-wrap">{view.sheet.carrierInstructions}</p></Part
+    >
   {/if}
 
   <Part title="What happened">
@@ -471,6 +379,9 @@
           <Button small look="quiet" onclick={() => (calling = !calling)}>Call off</Button>
         {:else if session.may('loads.book') && (l.state === 'covered' || l.state === 'rolling' || l.state === 'delivered')}
           <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Change</Button>
+        {/if}
+        {#if session.may('loads.book') && l.state !== 'draft'}
+          <Button small look="quiet" onclick={() => goto(`/book?copy=${l.id}`)}>Copy</Button>
         {/if}
       </span>
     {/snippet}

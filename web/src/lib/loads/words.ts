@@ -45,6 +45,26 @@ export const chargeWords: Record<string, string> = {
   tarp: 'Tarp',
   other: 'Other',
 };
+export const referenceWords: Record<string, string> = {
+  purchase_order: 'Purchase order',
+  bill_of_lading: 'Bill of lading',
+  pickup_number: 'Pickup number',
+  delivery_number: 'Delivery number',
+  order_number: 'Order number',
+  seal: 'Seal',
+  other: 'Other',
+};
+export const basisWords: Record<string, string> = {
+  flat: '',
+  per_mile: 'a mile',
+  per_cwt: 'a cwt',
+  percent: '% of the line haul',
+};
+export const holdWords: Record<string, string> = {
+  credit: 'Over its credit',
+  paper: 'A paper is missing',
+  dispute: 'In dispute',
+};
 export const paperWords: Record<string, string> = {
   pod: 'POD',
   bol: 'BOL',

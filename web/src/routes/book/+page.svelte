@@ -21,6 +21,7 @@
   let editing = $state<Schemas['LoadSheetView'] | null>(null);
   const open = $derived(Number(page.url.searchParams.get('load')) || null);
   const edit = $derived(Number(page.url.searchParams.get('edit')) || null);
+  const copy = $derived(Number(page.url.searchParams.get('copy')) || null);
   const making = $derived(page.url.searchParams.has('new'));
 
   async function load() {
@@ -40,7 +41,7 @@
     return live.follow(load, (e) => e.kind.startsWith('load.'));
   });
   $effect(() => {
-    const id = edit;
+    const id = edit ?? copy;
     editing = null;
     if (id)
       take(api.GET('/api/loads/{id}', { params: { path: { id } } }))
@@ -93,7 +94,11 @@
             <span class="text-mute w-36 shrink-0 truncate text-sm"
               >{l.load.stops[0]?.from ? saidLocal(l.load.stops[0].from) : 'no time yet'}</span
             >
-            <span class="w-20 shrink-0 text-sm">{l.load.state}</span>
+            <span class="w-20 shrink-0 text-sm"
+              >{#if l.load.held && (l.load.state === 'booked' || l.load.state === 'draft')}<b class="text-marigold-word"
+                  >held</b
+                >{:else}{l.load.state}{/if}</span
+            >
             <span class="fig w-24 shrink-0 text-right">{figure(l.load.revenue)}</span>
           </span>
         {/snippet}
@@ -103,6 +108,14 @@
   {#if making}
     <Sheet label="new load" wide onclose={() => to('')}>
       <div {@attach begin}><LoadForm onbooked={(id) => to(`?load=${id}`)} /></div>
+    </Sheet>
+  {:else if copy}
+    <Sheet label="a load like another" wide onclose={() => to('')}>
+      {#if editing}<div {@attach begin}><LoadForm copy={editing} onbooked={(id) => to(`?load=${id}`)} /></div>{:else}<p
+          class="text-mute p-5"
+        >
+          Loading …
+        </p>{/if}
     </Sheet>
   {:else if edit}
     <Sheet label="change a load" wide onclose={() => to('')}>

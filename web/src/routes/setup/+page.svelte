@@ -10,6 +10,7 @@
   import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { saidDay, zoneName } from '$lib/time/when';
+  import OwnFields from '$lib/loads/OwnFields.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -33,7 +34,7 @@
           .rows;
       else if (tab === 'places')
         places = await take(api.GET('/api/places', { params: { query: { q: like || undefined, limit: 200 } } }));
-      else fleet = await take(api.GET('/api/fleet'));
+      else if (tab === 'fleet') fleet = await take(api.GET('/api/fleet'));
     } catch (e) {
       wentWrong(e);
     }
@@ -84,6 +85,7 @@
         { id: 'companies', label: 'Address book' },
         { id: 'places', label: 'Places' },
         { id: 'fleet', label: 'Fleet' },
+        { id: 'fields', label: 'Own fields' },
       ]}
       {tab}
       ontab={(t) => {
@@ -91,7 +93,7 @@
         to(t === 'companies' ? '' : `?tab=${t}`);
       }}
     >
-      {#if tab !== 'fleet'}
+      {#if tab === 'companies' || tab === 'places'}
         <input
           class="border-line bg-panel h-8 w-44 rounded-md border px-2 text-sm"
           placeholder="Filter"
@@ -139,6 +141,8 @@
             </li>
           {:else}<li class="text-mute py-4">No place like this yet.</li>{/each}
         </ul>
+      {:else if tab === 'fields'}
+        <OwnFields />
       {:else if fleet}
         <div class="grid grid-cols-[1.6fr_1fr_1fr] gap-8 px-5">
           <div>

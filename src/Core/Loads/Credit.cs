@@ -1,0 +1,28 @@
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Loads;
+
+/// <summary>Why a load may not go on for now.</summary>
+public enum HoldKind
+{
+    Credit,
+    Paper,
+    Dispute,
+}
+
+/// <summary>Whether a customer may owe us one load more.</summary>
+public static class Credit
+{
+    /// <param name="limit">What the customer may owe in all; null for no limit.</param>
+    /// <param name="owed">Open on invoices.</param>
+    /// <param name="unbilled">Booked, moving or delivered, and not on an invoice; without the load in question.</param>
+    /// <param name="load">What this load comes to.</param>
+    /// <returns>The reason to hold the load, or null when it may go on.</returns>
+    public static string? Hold(string customer, Money? limit, Money owed, Money unbilled, Money load)
+    {
+        var all = owed + unbilled + load;
+        return limit is not { } most || all.Amount <= most.Amount
+            ? null
+            : $"{customer} would owe {all.Said} with this load ({owed.Said} on invoices, {unbilled.Said} not billed yet); the limit is {most.Said}.";
+    }
+}

@@ -1,0 +1,56 @@
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Loads;
+
+/// <summary>Marks beside a load's state: why it may not go on.</summary>
+public static class HoldStore
+{
+    public static Task<List<HoldRow>> Of(NpgsqlConnection db, long loadId) =>
+        db.Rows(
+            "select h.*, u.name as lifter from holds h left join users u on u.id = h.lifted_by where h.load_id = @id order by h.id",
+            r => new HoldRow(r.Long("id"), r.Word<HoldKind>("kind"), r.Text("reason"), r.Instant("placed_at"), r.InstantOrNull("lifted_at"), r.TextOrNull("lifter"), r.TextOrNull("lifted_why")),
+            ("id", loadId));
+
+    /// <summary>Places a hold, or says the standing one of its kind anew.</summary>
+    public static Task Place(Work w, long loadId, HoldKind kind, string reason) =>
+        w.Db.Run(
+            """
+            insert into holds (load_id, kind, reason, placed_at, placed_by) values (@load, @kind, @reason, @now, @by)
+            on conflict (load_id, kind) where lifted_at is null do update set reason = excluded.reason
+            """,
+            ("load", loadId), ("kind", kind), ("reason", reason), ("now", w.Now), ("by", w.Actor.UserId));
+
+    /// <param name="passed">Whether a person let it pass, and not that its reason is gone.</param>
+    /// <returns>Whether one stood.</returns>
+    public static async Task<bool> Lift(Work w, long loadId, HoldKind kind, string why, bool passed) =>
+        await w.Db.Run(
+            "update holds set lifted_at = @now, lifted_by = @by, lifted_why = @why where load_id = @load and kind = @kind and lifted_at is null",
+            ("load", loadId), ("kind", kind), ("now", w.Now), ("by", passed ? w.Actor.UserId : null), ("why", why)) > 0;
+
+    /// <summary>Whether somebody let this load pass its hold: it is not held again for the same.</summary>
+    public static Task<bool> WasPassed(NpgsqlConnection db, long loadId, HoldKind kind) =>
+        db.One<bool>("select exists (select 1 from holds where load_id = @load and kind = @kind and lifted_by is not null)", ("load", loadId), ("kind", kind));
+
+    /// <summary>A customer's loads under a credit hold, the oldest first.</summary>
+    public static Task<List<long>> CreditHeld(NpgsqlConnection db, long customerId) =>
+        db.Rows(
+            "select l.id from holds h join loads l on l.id = h.load_id where l.customer_id = @customer and h.kind = 'credit' and h.lifted_at is null and l.cancelled_at is null order by l.id",
+            r => r.Long("id"), ("customer", customerId));
+
+    /// <summary>What a customer owes, without one load: open on invoices, and not billed yet.</summary>
+    public static async Task<(Money Owed, Money Unbilled)> Exposure(NpgsqlConnection db, long customerId, long exceptLoad)
+    {
+        // Two bookings for one customer at once: the second sees the first.
+        await db.Run("select 1 from companies where id = @id for no key update", ("id", customerId));
+        var sums = (await db.Row(
+            """
+            select (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null) as owed,
+                   (select coalesce(sum(revenue), 0) from loads where customer_id = @id and id <> @except and state in ('booked', 'covered', 'rolling', 'delivered')) as unbilled
+            """,
+            r => new { Owed = r.Usd("owed"), Unbilled = r.Usd("unbilled") }, ("id", customerId), ("except", exceptLoad)))!;
+        return (sums.Owed, sums.Unbilled);
+    }
+}

@@ -1,0 +1,102 @@
+<script lang="ts">
+  import type { Refused } from '$lib/api/client';
+  import Button from '$ui/Button.svelte';
+  import Part from '$ui/Part.svelte';
+  import TextField from '$ui/TextField.svelte';
+  import Plus from '@lucide/svelte/icons/plus';
+  import X from '@lucide/svelte/icons/x';
+  import { newFreight, type Freight } from './typed';
+
+  let { freight = $bindable(), refused }: { freight: Freight[]; refused: Refused | null } = $props();
+  const at = (i: number, field: string) => refused?.at(`freight[${i}].${field}`);
+</script>
+
+<Part title="Freight">
+  {#snippet aside()}<Button small look="quiet" onclick={() => freight.push(newFreight())}
+      ><Plus size={14} />Freight line</Button
+    >{/snippet}
+  {#each freight as f, i (f.key)}
+    <div class="mb-2 grid grid-cols-12 gap-x-2 gap-y-1.5">
+      <TextField
+        class="col-span-6"
+        label="What it is"
+        required
+        bind:value={f.description}
+        maxlength={200}
+        problem={at(i, 'description')}
+      />
+      <TextField
+        class="col-span-2"
+        label="Pallets"
+        inputmode="numeric"
+        bind:value={f.pallets}
+        problem={at(i, 'pallets')}
+      />
+      <TextField
+        class="col-span-2"
+        label="Weight, lb"
+        inputmode="numeric"
+        bind:value={f.weight}
+        problem={at(i, 'weightLb')}
+      />
+      <TextField
+        class="col-span-2"
+        label="°F"
+        inputmode="numeric"
+        bind:value={f.temperature}
+        problem={at(i, 'temperatureF')}
+      />
+      {#if f.more}
+        <TextField
+          class="col-span-2"
+          label="Pieces"
+          inputmode="numeric"
+          bind:value={f.pieces}
+          problem={at(i, 'pieces')}
+        />
+        <TextField
+          class="col-span-2"
+          label="Length, in"
+          inputmode="numeric"
+          bind:value={f.length}
+          problem={at(i, 'lengthIn')}
+        />
+        <TextField
+          class="col-span-2"
+          label="Width, in"
+          inputmode="numeric"
+          bind:value={f.width}
+          problem={at(i, 'widthIn')}
+        />
+        <TextField
+          class="col-span-2"
+          label="Height, in"
+          inputmode="numeric"
+          bind:value={f.height}
+          problem={at(i, 'heightIn')}
+        />
+        <label class="col-span-2 flex items-center gap-1.5 pt-5 text-sm"
+          ><input type="checkbox" bind:checked={f.hazmat} />Hazmat</label
+        >
+        <TextField
+          class="col-span-2"
+          label="UN number"
+          bind:value={f.un}
+          maxlength={8}
+          problem={at(i, 'unNumber')}
+          placeholder="UN1993"
+        />
+      {/if}
+      <div class="col-span-12 -mt-0.5 flex gap-3 text-sm">
+        {#if !f.more}<button type="button" class="text-lark hover:underline" onclick={() => (f.more = true)}
+            >Pieces, size, hazmat</button
+          >{/if}
+        {#if freight.length > 1}<button
+            type="button"
+            class="text-mute ml-auto flex items-center gap-1 hover:underline"
+            onclick={() => freight.splice(i, 1)}><X size={14} />Remove line {i + 1}</button
+          >{/if}
+      </div>
+    </div>
+  {/each}
+</Part>

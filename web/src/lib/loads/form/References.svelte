@@ -1,0 +1,83 @@
+<script lang="ts">
+  import { api, take, type Refused, type Schemas } from '$lib/api/client';
+  import { wentWrong } from '$lib/state/messages.svelte';
+  import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
+  import Part from '$ui/Part.svelte';
+  import TextField from '$ui/TextField.svelte';
+  import Plus from '@lucide/svelte/icons/plus';
+  import X from '@lucide/svelte/icons/x';
+  import { referenceWords } from '../words';
+  import { newReference, type Typed } from './typed';
+
+  /** References beside the customer's main one, and the business's own fields. */
+  let { typed, refused }: { typed: Typed; refused: Refused | null } = $props();
+  let fields = $state<Schemas['OwnField'][]>([]);
+  $effect(() => {
+    take(api.GET('/api/own-fields'))
+      .then((f) => (fields = f))
+      .catch(wentWrong);
+  });
+</script>
+
+<Part title="References">
+  {#snippet aside()}<Button small look="quiet" onclick={() => typed.references.push(newReference())}
+      ><Plus size={14} />Reference</Button
+    >{/snippet}
+  <div class="grid grid-cols-12 gap-x-2 gap-y-1.5">
+    {#each typed.references as reference, i (reference.key)}
+      <Choice
+        class="col-span-4"
+        label="Reference {i + 1}"
+        bind:value={reference.kind}
+        problem={refused?.at(`references[${i}].kind`)}
+        options={Object.entries(referenceWords).map(([value, label]) => ({ value, label }))}
+      />
+      <TextField
+        class="col-span-7"
+        label="Its number"
+        bind:value={reference.value}
+        maxlength={60}
+        problem={refused?.at(`references[${i}].value`)}
+      />
+      <button
+        type="button"
+        class="text-mute hover:bg-faint mt-7 w-fit rounded p-1"
+        aria-label="Remove reference {i + 1}"
+        title="Remove reference {i + 1}"
+        onclick={() => typed.references.splice(i, 1)}><X size={16} /></button
+      >
+    {/each}
+    <TextField
+      class="col-span-4"
+      label="Our number"
+      bind:value={typed.number}
+      maxlength={20}
+      problem={refused?.at('number')}
+      placeholder="the next one"
+    />
+    {#each fields as field (field.id)}
+      {#if field.kind === 'choice'}
+        <Choice
+          class="col-span-4"
+          label={field.name}
+          required={field.required}
+          bind:value={() => typed.own[field.id] ?? '', (v) => (typed.own[field.id] = v)}
+          problem={refused?.at(`own[${field.id}]`)}
+          options={[{ value: '', label: '—' }, ...field.choices.map((c) => ({ value: c, label: c }))]}
+        />
+      {:else}
+        <TextField
+          class="col-span-4"
+          label={field.name}
+          required={field.required}
+          type={field.kind === 'date' ? 'date' : 'text'}
+          inputmode={field.kind === 'number' ? 'decimal' : undefined}
+          maxlength={400}
+          bind:value={() => typed.own[field.id] ?? '', (v) => (typed.own[field.id] = v)}
+          problem={refused?.at(`own[${field.id}]`)}
+        />
+      {/if}
+    {/each}
+  </div>
+</Part>

@@ -1,0 +1,281 @@
+import { Refused, type Money, type Schemas } from '../../api/client';
+import { sum } from '../../money';
+import type { Local } from '../../time/when';
+
+/** A load as it stands in the form: what was typed, also what cannot be read yet. */
+export type Place = Pick<Schemas['PlaceRow'], 'id' | 'name' | 'town' | 'region' | 'zone'>;
+export type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town'>;
+export interface Stop {
+  key: number;
+  kind: string;
+  place: Place | null;
+  from: Local | null;
+  until: Local | null;
+  note: string;
+  window: boolean;
+}
+export interface Freight {
+  key: number;
+  description: string;
+  pieces: string;
+  pallets: string;
+  weight: string;
+  temperature: string;
+  length: string;
+  width: string;
+  height: string;
+  hazmat: boolean;
+  un: string;
+  /** Whether size, pieces and hazard are shown. */
+  more: boolean;
+}
+export interface Charge {
+  key: number;
+  kind: string;
+  description: string;
+  basis: string;
+  rate: string;
+  amount: Money | null;
+}
+export interface Reference {
+  key: number;
+  kind: string;
+  value: string;
+}
+export interface Typed {
+  customer: Company | null;
+  number: string;
+  reference: string;
+  equipment: string;
+  stops: Stop[];
+  freight: Freight[];
+  charges: Charge[];
+  references: Reference[];
+  own: Record<number, string>;
+  forDriver: string;
+  forCarrier: string;
+}
+
+let keys = 0;
+export const newStop = (kind: string): Stop => ({
+  key: keys++,
+  kind,
+  place: null,
+  from: null,
+  until: null,
+  note: '',
+  window: false,
+});
+export const newFreight = (): Freight => ({
+  key: keys++,
+  description: '',
+  pieces: '',
+  pallets: '',
+  weight: '',
+  temperature: '',
+  length: '',
+  width: '',
+  height: '',
+  hazmat: false,
+  un: '',
+  more: false,
+});
+export const newCharge = (kind: string): Charge => ({
+  key: keys++,
+  kind,
+  description: '',
+  basis: kind === 'fuel_surcharge' ? 'per_mile' : 'flat',
+  rate: '',
+  amount: null,
+});
+export const newReference = (): Reference => ({ key: keys++, kind: 'purchase_order', value: '' });
+
+export const nothing = (): Typed => ({
+  customer: null,
+  number: '',
+  reference: '',
+  equipment: '',
+  stops: [newStop('pickup'), newStop('delivery')],
+  freight: [newFreight()],
+  charges: [newCharge('line_haul')],
+  references: [],
+  own: {},
+  forDriver: '',
+  forCarrier: '',
+});
+
+const text = (n: number | null | undefined) => (n === null || n === undefined ? '' : String(n));
+const placeOf = (s: Schemas['StopRow']): Place | null =>
+  s.placeId
+    ? { id: s.placeId, name: s.place ?? '', town: s.town ?? '', region: s.region ?? '', zone: s.zone ?? '' }
+    : null;
+
+export const freightOf = (f: Schemas['FreightRow']): Freight => ({
+  key: keys++,
+  description: f.description,
+  pieces: text(f.pieces),
+  pallets: text(f.pallets),
+  weight: text(f.weightLb),
+  temperature: text(f.temperatureF),
+  length: text(f.lengthIn),
+  width: text(f.widthIn),
+  height: text(f.heightIn),
+  hazmat: f.hazmat,
+  un: f.unNumber ?? '',
+  more: !!(f.pieces || f.lengthIn || f.widthIn || f.heightIn || f.hazmat),
+});
+
+export const stopOf = (s: Schemas['StopRow']): Stop => ({
+  key: keys++,
+  kind: s.kind,
+  place: placeOf(s),
+  from: s.from,
+  until: s.until === s.from ? null : s.until,
+  window: !!s.until && s.until !== s.from,
+  note: s.note ?? '',
+});
+
+/** What stands on a load's sheet. */
+export function typedOf(sheet: Schemas['LoadSheet']): Typed {
+  const l = sheet.load;
+  const t: Typed = {
+    customer: l.customerId ? { id: l.customerId, name: l.customer ?? '', town: null } : null,
+    number: l.number,
+    reference: l.reference ?? '',
+    equipment: l.equipment ?? '',
+    stops: l.stops.map(stopOf),
+    freight: sheet.freight.map(freightOf),
+    charges: sheet.charges.map((c) => ({
+      key: keys++,
+      kind: c.kind ?? 'other',
+      description: c.description ?? '',
+      basis: c.basis ?? 'flat',
+      rate: text(c.rate),
+      amount: c.basis === 'flat' ? c.amount : null,
+    })),
+    references: sheet.references.map((r) => ({ key: keys++, kind: r.kind ?? 'other', value: r.value })),
+    own: Object.fromEntries(sheet.own.map((o) => [o.fieldId, o.value])),
+    forDriver: sheet.driverInstructions ?? '',
+    forCarrier: sheet.carrierInstructions ?? '',
+  };
+  if (t.stops.length === 0) t.stops = [newStop('pickup')];
+  if (t.stops.length === 1) t.stops.push(newStop('delivery'));
+  if (t.freight.length === 0) t.freight = [newFreight()];
+  if (t.charges.length === 0) t.charges = [newCharge('line_haul')];
+  return t;
+}
+
+const shifted = (at: Local, days: number): Local =>
+  new Date(Date.parse(`${at.slice(0, 19)}Z`) + days * 86_400_000).toISOString().slice(0, 19);
+
+/**
+ * A copy to be booked anew: a number of its own, no seal and no customer's reference, and the same weekdays in the first
+ * week in which the pickup is still ahead.
+ */
+export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
+  const t = typedOf(sheet);
+  const first = t.stops.find((s) => s.from)?.from;
+  const day = 86_400_000;
+  const behind = first ? Math.floor((Date.parse(today.slice(0, 10)) - Date.parse(first.slice(0, 10))) / day) : 0;
+  const shift = behind >= 0 ? (Math.floor(behind / 7) + 1) * 7 : 0;
+  return {
+    ...t,
+    number: '',
+    reference: '',
+    references: t.references.filter((r) => r.kind !== 'seal'),
+    stops: t.stops.map((s) => ({
+      ...s,
+      from: s.from && shifted(s.from, shift),
+      until: s.until && shifted(s.until, shift),
+    })),
+  };
+}
+
+/** A number as typed; NaN when it is none, null for nothing. */
+export const number = (t: string) => (t.trim() === '' ? null : Number(t.replace(/[,\s]/g, '')));
+
+/** What cannot be sent because it is no number. */
+export function unreadable(t: Typed): Refused | null {
+  const problems: Refused['problems'] = [];
+  t.freight.forEach((f, i) => {
+    for (const [value, field, name] of [
+      [f.pieces, 'pieces', 'Pieces'],
+      [f.pallets, 'pallets', 'Pallets'],
+      [f.weight, 'weightLb', 'The weight'],
+      [f.temperature, 'temperatureF', 'The temperature'],
+      [f.length, 'lengthIn', 'The length'],
+      [f.width, 'widthIn', 'The width'],
+      [f.height, 'heightIn', 'The height'],
+    ] as const) {
+      const n = number(value);
+      if (n !== null && !Number.isInteger(n))
+        problems.push({ code: 'number', message: `${name} must be a whole number.`, field: `freight[${i}].${field}` });
+    }
+  });
+  t.charges.forEach((c, i) => {
+    if (c.basis !== 'flat' && Number.isNaN(number(c.rate)))
+      problems.push({ code: 'number', message: 'Write the rate as a number.', field: `charges[${i}].rate` });
+  });
+  return problems.length ? new Refused('Some fields cannot be read.', 422, problems) : null;
+}
+
+/** What goes to the server. */
+export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): Schemas['LoadRequest'] {
+  return {
+    customerId: t.customer?.id ?? null,
+    number: t.number.trim() && t.number.trim() !== keepNumber ? t.number : null,
+    reference: t.reference || null,
+    equipment: (t.equipment || null) as Schemas['LoadRequest']['equipment'],
+    stops: t.stops.map((s) => ({
+      kind: s.kind as 'pickup' | 'delivery',
+      placeId: s.place?.id ?? null,
+      from: s.from,
+      until: s.window ? s.until : null,
+      note: s.note || null,
+    })),
+    freight: t.freight.map((f) => ({
+      description: f.description || null,
+      pieces: number(f.pieces),
+      pallets: number(f.pallets),
+      weightLb: number(f.weight),
+      temperatureF: number(f.temperature),
+      lengthIn: number(f.length),
+      widthIn: number(f.width),
+      heightIn: number(f.height),
+      hazmat: f.hazmat,
+      unNumber: f.un || null,
+    })),
+    charges: t.charges
+      .filter((c) => !draft || c.amount || c.rate)
+      .map((c) => ({
+        kind: c.kind as Schemas['ChargeRequest']['kind'],
+        description: c.description || null,
+        basis: c.basis as Schemas['ChargeRequest']['basis'],
+        rate: c.basis === 'flat' ? null : number(c.rate),
+        amount: c.basis === 'flat' ? c.amount : null,
+      })),
+    references: t.references
+      .filter((r) => r.value.trim())
+      .map((r) => ({ kind: r.kind as Schemas['ReferenceKind'], value: r.value })),
+    own: Object.entries(t.own)
+      .filter(([, value]) => value.trim())
+      .map(([fieldId, value]) => ({ fieldId: Number(fieldId), value })),
+    driverInstructions: t.forDriver || null,
+    carrierInstructions: t.forCarrier || null,
+    draft,
+  };
+}
+
+/** What a charge comes to, to be seen while one types; the server's figure is the one that counts. */
+export function cameTo(t: Typed, c: Charge, miles: number | null): Money | null {
+  if (c.basis === 'flat') return c.amount;
+  const rate = number(c.rate);
+  if (rate === null || Number.isNaN(rate)) return null;
+  const weight = t.freight.map((f) => number(f.weight) ?? 0).reduce((a, b) => a + b, 0);
+  const haul = Number(
+    sum(t.charges.filter((x) => x.kind === 'line_haul' && x.basis !== 'percent').map((x) => cameTo(t, x, miles)))
+      .amount,
+  );
+  const quantity = c.basis === 'per_mile' ? miles : c.basis === 'per_cwt' ? weight / 100 : haul / 100;
+  return quantity ? { amount: (Math.round(rate * quantity * 100 + 1e-6) / 100).toFixed(2), currency: 'USD' } : null;
+}

@@ -1,0 +1,63 @@
+<script lang="ts">
+  import type { Schemas } from '$lib/api/client';
+  import { figure } from '$lib/money';
+  import { session } from '$lib/state/session.svelte';
+  import { saidDay } from '$lib/time/when';
+  import Part from '$ui/Part.svelte';
+  import { basisWords, chargeWords } from '../words';
+
+  /** What the customer pays, what the mover gets, what is left, and where it stands in the books. */
+  let { view }: { view: Schemas['LoadSheetView'] } = $props();
+  const l = $derived(view.sheet.load);
+  const leg = $derived(view.sheet.legs[0]);
+</script>
+
+<Part title="Money">
+  <dl class="grid grid-cols-[1fr_auto] gap-y-1">
+    {#each view.sheet.charges as charge (charge.id)}
+      <dt class="truncate">
+        {chargeWords[charge.kind ?? 'other']}{charge.description
+          ? `, ${charge.description}`
+          : ''}{#if charge.rate !== null}<span class="text-mute ml-1.5 text-sm"
+            >{charge.basis === 'percent' ? charge.rate : charge.rate.toFixed(2)}
+            {basisWords[charge.basis ?? 'flat']}</span
+          >{/if}
+      </dt>
+      <dd class="fig text-right">{figure(charge.amount)}</dd>
+    {:else}
+      <dt class="text-mute">No charges yet</dt>
+      <dd></dd>
+    {/each}
+    {#if view.money.cost}
+      <dt class="text-mute">
+        {#if leg?.driverId}Driver, {leg.miles} mi at {leg.perMile?.toFixed(3).replace(/0$/, '')}, by estimate{:else}{leg?.billed
+            ? `Bill ${leg.billNumber}`
+            : 'Agreed with the carrier'}{/if}
+      </dt>
+      <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
+      <dt>
+        <b>Margin</b>{#if leg?.driverId}<span class="text-mute ml-1.5 text-sm">before fuel and truck</span>{/if}
+        {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
+            >{view.money.margin.percent.toFixed(1)} %</span
+          >{/if}
+      </dt>
+      <dd class="fig text-right font-bold">{figure(view.money.margin?.amount)}</dd>
+    {/if}
+  </dl>
+  {#if view.sheet.invoice}
+    {@const i = view.sheet.invoice}
+    <p class="mt-2 text-sm">
+      <a class="text-lark font-bold hover:underline" href="/bill?invoice={i.id}">{i.number}</a>
+      over {figure(i.total)}, due {saidDay(i.dueOn)}{Number(i.paid.amount) > 0 ? `, ${figure(i.paid)} paid` : ''}
+    </p>
+  {/if}
+  {#if leg?.billId && session.may('paying.see')}
+    <p class="text-sm">
+      <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={leg.billId}">Bill {leg.billNumber}</a>
+      from {leg.carrier}{leg.billPaidOn ? `, paid ${saidDay(leg.billPaidOn)}` : ''}
+    </p>
+  {/if}
+  {#if session.may('ledger.see') && (l.state === 'billed' || l.state === 'closed' || leg?.billId || leg?.settlementId)}
+    <p class="text-sm"><a class="text-lark hover:underline" href="/ledger?tab=lines&load={l.id}">In the books</a></p>
+  {/if}
+</Part>
