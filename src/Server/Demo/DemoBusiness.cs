@@ -1,8 +1,11 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Core.People;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
@@ -17,27 +20,52 @@ using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Demo;
 
+internal sealed record DemoDriver(long Id, string Name, long TruckId, string Unit, TownRow Home, DriverAgreement Agreement);
+
+internal sealed record DemoCarrier(long Id, CarrierRecord Record, int PayDays);
+
 /// <summary>Who is in the demo, by their keys in the database.</summary>
 internal sealed class DemoCast
 {
+    private readonly Dictionary<long, List<long>> _receiversNear = [];
+
     public List<(DemoCustomer Data, long Id, long PlaceId)> Customers { get; } = [];
 
-    public List<(long Id, string Name, string Email)> Carriers { get; } = [];
+    public Dictionary<long, int> CustomerIndex { get; } = [];
 
-    public List<(long PlaceId, TownRow Town)> Receivers { get; } = [];
+    public List<DemoCarrier> Carriers { get; } = [];
 
-    public List<(long Id, long TruckId, TownRow Home)> Drivers { get; } = [];
+    public List<long> Receivers { get; } = [];
 
-    public List<(long Id, Equipment Equipment)> Trailers { get; } = [];
+    public List<DemoDriver> Drivers { get; } = [];
+
+    public List<(long Id, string Unit, Equipment Equipment)> Trailers { get; } = [];
 
     public Dictionary<long, TownRow> TownOfPlace { get; } = [];
 
+    public Dictionary<long, KnownPlace> Known { get; } = [];
+
+    public Dictionary<long, DateTimeZone> ZoneOf { get; } = [];
+
     public Dictionary<string, Actor> Staff { get; } = [];
+
+    /// <summary>Receivers that freight of a place goes to.</summary>
+    public List<long> ReceiversNear(long origin, Func<long, bool> near)
+    {
+        if (!_receiversNear.TryGetValue(origin, out var list))
+        {
+            _receiversNear[origin] = list = Receivers.Where(near).ToList();
+        }
+
+        return list;
+    }
+
+    public static string MailOf(string company, string who) => $"{who}@{new string(company.ToLowerInvariant().Where(char.IsAsciiLetter).ToArray())}.example";
 }
 
 /// <summary>
-/// Tamarack Bend Freight of Missoula, Montana, made for the day it is loaded. Its past is lived through the same commands
-/// as live work, in one transaction, so that a start that is killed half-way leaves nothing half made.
+/// Tamarack Bend Freight of Missoula, Montana, made for the day it is loaded. Its past is lived through the same Core as
+/// live work, and written in one transaction, so that a start that is killed half-way leaves nothing half made.
 /// </summary>
 public static class DemoBusiness
 {
@@ -50,8 +78,8 @@ public static class DemoBusiness
     ];
 
     /// <summary>Fills a database that holds no business yet. <c>LARK_DEMO=none</c> leaves out all but the owner, the towns and the accounts.</summary>
-    /// <param name="daysBehind">How many days of past it gets.</param>
-    public static async Task MakeIfNew(IServiceProvider services, Action<string> say, int daysBehind = 70)
+    /// <param name="size">How much past it gets; the whole when left out.</param>
+    public static async Task MakeIfNew(IServiceProvider services, Action<string> say, DemoSize? size = null)
     {
         var source = services.GetRequiredService<NpgsqlDataSource>();
         var zone = services.GetRequiredService<BusinessZone>();
@@ -91,10 +119,11 @@ public static class DemoBusiness
 
         if (!empty)
         {
-            await People(w, cast, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
-            var life = new DemoLife(services, w, cast, daysBehind);
-            await life.Live(say);
-            await w.Db.Run("update mails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @recent", ("recent", now - Duration.FromMinutes(1)));
+            await People(w, cast, size ?? DemoSize.Whole, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
+            var life = new DemoLife(now, zone.Zone, cast, size ?? DemoSize.Whole);
+            life.Live();
+            await PastWriter.Write(w.Db, life.Past, now, say);
+            await DemoMails.Write(services, w, life.Past);
         }
 
         await w.Commit();
@@ -134,15 +163,16 @@ public static class DemoBusiness
         new Mailbox(Path.Combine(settings.Data, "outside", "mail")).Empty();
     }
 
-    private static async Task People(Work w, DemoCast cast, Dictionary<string, TownRow> towns, string hash)
+    private static async Task People(Work w, DemoCast cast, DemoSize size, Dictionary<string, TownRow> towns, string hash)
     {
         var phone = 101;
         string Phone() => $"406-555-{phone++ % 100 + 100:0000}";
-        static string Address(string name) => new(name.ToLowerInvariant().Where(char.IsAsciiLetter).ToArray());
         async Task<long> Place(string name, TownRow town, int number)
         {
             var id = await PlaceStore.Add(w.Db, new PlaceRow(0, name, $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}", town.Name, town.Region, town.Country, town.Latitude, town.Longitude, town.Zone, null));
             cast.TownOfPlace[id] = town;
+            cast.Known[id] = new KnownPlace(id, name, town.Name, town.Region, new GeoPoint(town.Latitude, town.Longitude), town.Zone);
+            cast.ZoneOf[id] = WallClock.Zone(town.Zone)!;
             return id;
         }
 
@@ -151,15 +181,16 @@ public static class DemoBusiness
         {
             var town = towns[c.Town];
             var id = await CompanyStore.Add(w.Db, new CompanyRow(
-                0, c.Name, Phone(), $"pay@{Address(c.Name)}.example", $"{100 + (n * 7)} Mill Road", town.Name, town.Region, true, false, c.TermsDays, null, 1, null));
+                0, c.Name, Phone(), DemoCast.MailOf(c.Name, "pay"), $"{100 + (n * 7)} Mill Road", town.Name, town.Region, true, false, c.TermsDays, null, 1, null));
+            cast.CustomerIndex[id] = cast.Customers.Count;
             cast.Customers.Add((c, id, await Place(c.Name, town, 100 + (n * 7))));
             n++;
         }
 
-        foreach (var (name, townName) in DemoData.Receivers)
+        foreach (var (name, townName) in DemoData.Receivers.Concat(DemoData.MoreReceivers))
         {
             var town = towns[townName];
-            cast.Receivers.Add((await Place(name, town, 20 + (n++ * 3)), town));
+            cast.Receivers.Add(await Place(name, town, 20 + (n++ * 3)));
         }
 
         var i = 0;
@@ -168,24 +199,25 @@ public static class DemoBusiness
             var town = towns[townName];
             // A few are not fit: one without authority, one with insurance that ends this week, one not to be used.
             var ends = i == 2 ? w.Today.PlusDays(2) : w.Today.PlusDays(40 + (i * 11 % 300));
-            var email = $"dispatch@{Address(name)}.example";
-            var id = await CompanyStore.Add(w.Db, new CompanyRow(
-                0, name, Phone(), email, $"{300 + (i * 9)} Yard Road", town.Name, town.Region, false, true, 30, null, 1,
-                new CarrierFile($"{9_000_100 + i}", i != 7, ends, i == 11 ? w.Today.PlusDays(-3) : ends, i % 4 == 0 ? 15 : 30, i == 19 ? "left a load standing in September" : null)));
-            cast.Carriers.Add((id, name, email));
+            var row = new CompanyRow(
+                0, name, Phone(), DemoCast.MailOf(name, "dispatch"), $"{300 + (i * 9)} Yard Road", town.Name, town.Region, false, true, 30, null, 1,
+                new CarrierFile($"{9_000_100 + i}", i != 7, ends, i == 11 ? w.Today.PlusDays(-3) : ends, i % 4 == 0 ? 15 : 30, i == 19 ? "left a load standing in September" : null));
+            cast.Carriers.Add(new DemoCarrier(await CompanyStore.Add(w.Db, row), CompanyStore.Record(row), row.Carrier!.PayDays));
             i++;
         }
 
         for (var t = 0; t < 26; t++)
         {
-            var truck = await FleetStore.AddTruck(w.Db, $"{101 + t}", DemoData.Makes[t % DemoData.Makes.Length]);
+            var unit = $"{101 + t}";
+            var truck = await FleetStore.AddTruck(w.Db, unit, DemoData.Makes[t % DemoData.Makes.Length]);
             if (t < DemoData.Drivers.Length)
             {
                 var (name, home) = DemoData.Drivers[t];
                 var words = name.Split(' ');
-                var driver = await FleetStore.AddDriver(w.Db, new DriverRow(
-                    0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, 0.58m + (t % 5 * 0.015m), 66m, true));
-                cast.Drivers.Add((driver, truck, towns[$"{home[..^3]},{home[^2..]}"]));
+                var row = new DriverRow(
+                    0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, 0.58m + (t % 5 * 0.015m), 66m, true);
+                var driver = await FleetStore.AddDriver(w.Db, row);
+                cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], FleetStore.Agreement(row)));
                 if (t < 6)
                 {
                     await UserStore.Add(w.Db, words[0].ToLowerInvariant(), name, Role.Driver, hash, driver);
@@ -197,11 +229,11 @@ public static class DemoBusiness
         {
             for (var k = 0; k < count; k++)
             {
-                cast.Trailers.Add((await FleetStore.AddTrailer(w.Db, $"{first + k}", equipment), equipment));
+                cast.Trailers.Add((await FleetStore.AddTrailer(w.Db, $"{first + k}", equipment), $"{first + k}", equipment));
             }
         }
 
-        var began = w.Today.PlusDays(-77);
+        var began = w.Today.PlusDays(-size.DaysBehind - 7);
         await LedgerStore.Post(w.At(began.AtStartOfDayInZone(w.Zone).ToInstant()), Postings.Opening(began, Money.Usd(185_000m)));
     }
 

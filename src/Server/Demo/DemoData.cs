@@ -51,6 +51,26 @@ internal static class DemoData
         new("Sweetgrass Dairy Mix", "Sheridan,WY", Equipment.Reefer, "ice cream mix", 37_700, -10, 21, -1),
         new("Burnt Hill Onions", "Ontario,OR", Equipment.Reefer, "onions", 43_900, 38, 30, 5),
         new("Merriment Motors", "Salt Lake City,UT", Equipment.CarHauler, "pickup trucks", 38_000, null, 15, -1),
+        new("Camas Meadow Flour", "Lewiston,ID", Equipment.Van, "bread flour", 43_900, null, 30, 0),
+        new("Rattlebone Granola", "Bozeman,MT", Equipment.Van, "granola", 27_400, null, 30, 3),
+        new("Nine Mile Cider", "Wenatchee,WA", Equipment.Tanker, "apple juice concentrate", 45_100, null, 30, -2),
+        new("Tilted Silo Soy", "Fargo,ND", Equipment.Van, "soybean meal in bags", 44_200, null, 30, 1),
+        new("Painted Fence Supply", "Billings,MT", Equipment.Flatbed, "fence panels", 36_700, null, 30, 11),
+        new("Ice Bridge Vegetables", "Pasco,WA", Equipment.Reefer, "frozen peas", 41_000, -8, 21, -2),
+        new("Low Bench Orchards", "Kalispell,MT", Equipment.Reefer, "cherries", 33_800, 33, 15, 0),
+        new("Stone Ladle Soup", "Spokane,WA", Equipment.Van, "canned soup", 42_600, null, 30, 2),
+        new("Mullan Creek Cabinets", "Missoula,MT", Equipment.Van, "cabinets", 24_900, null, 30, 19),
+        new("Wheatear Bakeries", "Great Falls,MT", Equipment.Reefer, "frozen dough", 38_300, 0, 21, -1),
+        new("Antelope Flat Steel", "Pocatello,ID", Equipment.Flatbed, "rebar", 46_900, null, 30, 4),
+        new("Harebell Yogurt", "Twin Falls,ID", Equipment.Reefer, "yogurt", 37_900, 36, 21, -3),
+        new("Gravelly Range Hay", "Dillon,MT", Equipment.Flatbed, "baled hay", 43_300, null, 15, 8),
+        new("Longspur Mustard", "Minot,ND", Equipment.Van, "mustard seed", 42_800, null, 30, 0),
+        new("Cold Ember Charcoal", "Eugene,OR", Equipment.Van, "charcoal", 39_200, null, 30, 2),
+        new("Sawtooth Rim Water", "Idaho Falls,ID", Equipment.Van, "bottled water", 43_800, null, 30, -1),
+        new("Kestrel Panel Homes", "Boise,ID", Equipment.Flatbed, "wall panels", 33_500, null, 30, 6),
+        new("Bear Hollow Brewing", "Denver,CO", Equipment.Reefer, "beer in kegs", 41_700, 38, 30, 0),
+        new("Chinook Sky Sugar", "Lethbridge,AB", Equipment.Van, "sugar in bags", 44_400, null, 30, -2),
+        new("Teasel Ridge Tractors", "Sioux Falls,SD", Equipment.Flatbed, "tractors", 38_600, null, 30, 5),
     ];
 
     public static readonly (string Name, string Town)[] Carriers =
@@ -63,7 +83,30 @@ internal static class DemoData
         ("Wheatline Motor", "Great Falls,MT"), ("Elk Crossing Haulage", "Bozeman,MT"), ("Basalt Rim Reefers", "Wenatchee,WA"), ("Prairie Lamp Lines", "Bismarck,ND"), ("Whistling Pass Trucking", "Butte,MT"),
         ("Chinook Belt Carriers", "Lethbridge,AB"), ("South Slope Transport", "Calgary,AB"), ("Qu'Appelle Cartage", "Regina,SK"), ("Tin Cup Tankers", "Pocatello,ID"), ("Harvest Moon Hopper", "Minot,ND"),
         ("Blue Camas Carriers", "Coeur d'Alene,ID"), ("Frostline Freight Pair", "Rapid City,SD"), ("Willow Bar Trucking", "Sidney,MT"), ("Ashcreek Auto Carry", "Salt Lake City,UT"), ("Fencepost Freight", "Dickinson,ND"),
+        ("Bitterbrush Trucking", "Wenatchee,WA"), ("Cold Iron Carriers", "Casper,WY"), ("Silver Sage Transport", "Boise,ID"), ("Grouse Hollow Haul", "Lewiston,ID"), ("Quartz Creek Motor", "Helena,MT"),
+        ("Two Medicine Relay", "Great Falls,MT"), ("Windmill Flat Freight", "Minot,ND"), ("Antler Ridge Lines", "Bozeman,MT"), ("Cedar Notch Cartage", "Coeur d'Alene,ID"), ("Granite Ferry Haulers", "Missoula,MT"),
+        ("Salmon Falls Express", "Twin Falls,ID"), ("Loblolly Bend Trucking", "Portland,OR"), ("Tallgrass Reefer", "Sioux Falls,SD"), ("Northfork Flatdeck", "Kalispell,MT"), ("Sundown Valley Carriers", "Yakima,WA"),
+        ("Dusty Axle Trucking", "Miles City,MT"), ("Echo Canyon Transport", "Ogden,UT"), ("Old Grade Freightways", "Butte,MT"), ("Harbor Gull Lines", "Tacoma,WA"), ("Prairie Clover Motor", "Bismarck,ND"),
+        ("Magpie Cartage", "Billings,MT"), ("Lookout Pass Haul", "Spokane,WA"), ("Sweet Clover Carriers", "Sheridan,WY"), ("Red Willow Relay", "Denver,CO"), ("Kootenai Bend Trucking", "Kalispell,MT"),
+        ("Seven Gates Transport", "Nampa,ID"), ("Blackbird Slough Lines", "Minneapolis,MN"), ("Cloudcroft Carriers", "Cheyenne,WY"), ("Turnrow Trucking", "Moses Lake,WA"), ("Flint Hollow Freight", "Rapid City,SD"),
+        ("Oxbow Tank Lines", "Pasco,WA"), ("Shale Ridge Haulage", "Sidney,MT"), ("Tumbleweed Auto Movers", "Boise,ID"), ("Warm Wind Transport", "Calgary,AB"), ("Buffalo Stone Cartage", "Regina,SK"),
+        ("Larch Needle Lines", "Polson,MT"), ("Pronghorn Freight Pair", "Glendive,MT"), ("Gull Lake Carriers", "Fargo,ND"), ("Riverstone Express", "Pocatello,ID"), ("Hollow Log Hauling", "Eugene,OR"),
     ];
+
+    private static readonly string[] YardTowns =
+    [
+        "Spokane,WA", "Seattle,WA", "Tacoma,WA", "Portland,OR", "Eugene,OR", "Boise,ID", "Nampa,ID", "Twin Falls,ID", "Idaho Falls,ID", "Pocatello,ID", "Salt Lake City,UT", "Ogden,UT",
+        "Denver,CO", "Cheyenne,WY", "Casper,WY", "Rapid City,SD", "Sioux Falls,SD", "Bismarck,ND", "Fargo,ND", "Minot,ND", "Dickinson,ND", "Minneapolis,MN", "Missoula,MT", "Billings,MT",
+        "Great Falls,MT", "Kalispell,MT", "Bozeman,MT", "Helena,MT", "Butte,MT", "Yakima,WA", "Moses Lake,WA", "Pasco,WA", "Lewiston,ID", "Calgary,AB", "Lethbridge,AB", "Regina,SK",
+    ];
+
+    private static readonly string[] YardWords = ["Thistle", "Harrow", "Lodestone", "Meadowlark", "Pennant", "Quarry", "Saddleback", "Tansy", "Ironbark", "Juncture"];
+
+    private static readonly string[] YardKinds = ["Dry Goods", "Cold Dock", "Building Supply", "Farm Stores", "Market Hall", "Parts Depot", "Bottle Works"];
+
+    /// <summary>Receivers of the second row, put together from plain words: so many that the address book is as long as a real one.</summary>
+    public static IEnumerable<(string Name, string Town)> MoreReceivers =>
+        Enumerable.Range(0, 110).Select(i => ($"{YardWords[i % YardWords.Length]} {YardKinds[i % YardKinds.Length]} {(i / 70 == 0 ? "" : "Two")}".TrimEnd(), YardTowns[i * 5 % YardTowns.Length]));
 
     /// <summary>Where freight goes: invented receivers in real towns.</summary>
     public static readonly (string Name, string Town)[] Receivers =
@@ -93,6 +136,20 @@ internal static class DemoData
         ("Cal Drummond", "Helena MT"), ("Birgit Olsen", "Kalispell MT"), ("Hank Yoshida", "Spokane WA"), ("Leona Fairchild", "Bozeman MT"), ("Omar Haddad", "Idaho Falls ID"), ("Greta Vandermeer", "Missoula MT"),
         ("Silas Montoya", "Billings MT"), ("Ida Kowalczyk", "Missoula MT"), ("Walt Redfern", "Polson MT"), ("Mercy Adeyemi", "Great Falls MT"), ("Jonas Beck", "Missoula MT"), ("Carla Iverson", "Bozeman MT"),
     ];
+
+    /// <summary>Whether freight of a kind is shipped in a month.</summary>
+    public static bool InSeason(string freight, int month) => freight switch
+    {
+        "cherries" => month is 6 or 7 or 8,
+        "apples" => month is 1 or 2 or >= 8,
+        "seed potatoes" => month is >= 2 and <= 5,
+        "onions" => month is <= 3 or >= 8,
+        "wool bales" => month is >= 4 and <= 9,
+        "hay balers" or "campers" => month is >= 2 and <= 8,
+        "lentils in totes" or "split peas" or "malt barley" => month is <= 4 or >= 8,
+        "log-home kits" => month is >= 3 and <= 10,
+        _ => true,
+    };
 
     public static readonly (Equipment Equipment, int Count, int FirstUnit)[] Trailers =
     [

@@ -1,57 +1,56 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
-using SteadyLark.Server.Billing;
-using SteadyLark.Server.Covering;
-using SteadyLark.Server.Loads;
-using SteadyLark.Server.Papers;
-using SteadyLark.Server.Paying;
-using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Billing;
-using SteadyLark.Store.Loads;
-using SteadyLark.Store.Paying;
 using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Demo;
 
+/// <summary>How much past the demo gets.</summary>
+/// <param name="DaysBehind">Days before today.</param>
+/// <param name="Busy">Loads a day, against the demo's own seven or so.</param>
+public sealed record DemoSize(int DaysBehind, double Busy)
+{
+    public static readonly DemoSize Whole = new(545, 1);
+}
+
 /// <summary>
-/// Lives the demo's past: a queue of moments, each a command through the same code as live work, from ten weeks ago up to
-/// now. What is drawn by lot comes from the day alone, so the same day gives the same business; how far it has come today
-/// is what the clock says.
+/// Draws by lot what will go how, and lets it happen in order of time, from long ago up to now. The lot comes from the day
+/// alone, so the same day gives the same business; how far it has come today is what the clock says.
 /// </summary>
 internal sealed class DemoLife
 {
-    private const int DaysAhead = 7;
+    private const int DaysAhead = 14;
 
-    private readonly Work _w;
+    private readonly Instant _now;
+    private readonly LocalDate _today;
+    private readonly DateTimeZone _zone;
     private readonly DemoCast _cast;
-    private readonly CoverCommands _cover;
-    private readonly BillingCommands _billing;
+    private readonly DemoSize _size;
     private readonly Random _lot;
-    private readonly PriorityQueue<Func<Task>, (Instant At, int Turn)> _moments = new();
+    private readonly PriorityQueue<Action, (Instant At, int Turn)> _moments = new();
     private readonly Dictionary<long, (Instant Free, TownRow At)> _drivers = [];
     private readonly Dictionary<long, Instant> _trailers = [];
-    private readonly int _daysBehind;
+    private readonly Dictionary<long, List<PastLoad>> _legsOf = [];
+    private readonly Dictionary<(long, long), int> _miles = [];
     private int _turn;
 
-    public DemoLife(IServiceProvider services, Work w, DemoCast cast, int daysBehind)
+    public DemoLife(Instant now, DateTimeZone zone, DemoCast cast, DemoSize size)
     {
-        _daysBehind = daysBehind;
-        _w = w;
-        _cast = cast;
-        _cover = services.GetRequiredService<CoverCommands>();
-        _billing = services.GetRequiredService<BillingCommands>();
-        _lot = new Random((int)(w.Today.ToDateOnly().DayNumber % 100_000));
-        var began = (w.Today.PlusDays(-_daysBehind) + new LocalTime(0, 0)).InZoneLeniently(w.Zone).ToInstant();
+        (_now, _zone, _cast, _size) = (now, zone, cast, size);
+        _today = now.InZone(zone).Date;
+        Past = new Past(zone);
+        _lot = new Random((int)(_today.ToDateOnly().DayNumber % 100_000));
+        var began = zone.AtStartOfDay(_today.PlusDays(-size.DaysBehind)).ToInstant();
         foreach (var driver in cast.Drivers)
         {
             _drivers[driver.Id] = (began, driver.Home);
+            _legsOf[driver.Id] = [];
         }
 
         foreach (var trailer in cast.Trailers)
@@ -60,13 +59,16 @@ internal sealed class DemoLife
         }
     }
 
+    public Past Past { get; }
+
     /// <summary>Runs every moment up to now.</summary>
-    public async Task Live(Action<string> say)
+    public void Live()
     {
-        for (var day = -_daysBehind; day <= DaysAhead; day++)
+        for (var day = -_size.DaysBehind; day <= DaysAhead; day++)
         {
-            var date = _w.Today.PlusDays(day);
-            var loads = date.DayOfWeek switch { IsoDayOfWeek.Sunday => 3, IsoDayOfWeek.Saturday => 3, _ => 3 + _lot.Next(4) };
+            var date = _today.PlusDays(day);
+            var usual = date.DayOfWeek switch { IsoDayOfWeek.Sunday => 3, IsoDayOfWeek.Saturday => 4, _ => 8 + _lot.Next(3) };
+            var loads = (int)Math.Round(usual * _size.Busy * Season(date));
             for (var i = 0; i < loads; i++)
             {
                 Plan(date);
@@ -74,42 +76,46 @@ internal sealed class DemoLife
 
             if (date.DayOfWeek == IsoDayOfWeek.Tuesday)
             {
-                At(date + new LocalTime(10, 0), "marta", w => Weeks(w, date));
+                At(date + new LocalTime(10, 0), "marta", m => Weeks(m, date));
             }
         }
 
         Trouble();
         Drafts();
-        var done = 0;
-        while (_moments.TryDequeue(out var moment, out var when) && when.At <= _w.Now)
+        while (_moments.TryDequeue(out var moment, out var when) && when.At <= _now)
         {
-            await moment();
-            if (++done % 400 == 0)
-            {
-                say($"  demo: {when.At.InZone(_w.Zone).Date:d MMM}, {done} things done");
-            }
+            moment();
         }
     }
 
+    /// <summary>Freight comes in more thickly from spring to fall: 1 is the year's mean.</summary>
+    private static double Season(LocalDate date) => 1 + (0.13 * Math.Sin((date.DayOfYear - 110) / 365.0 * 2 * Math.PI));
+
     private T Pick<T>(IReadOnlyList<T> from) => from[_lot.Next(from.Count)];
 
-    private void At(Instant at, string who, Func<Work, Task> act, Via via = Via.Page) =>
-        _moments.Enqueue(() => act(_w.At(at, who.Length == 0 ? new Actor(null, "", via) : _cast.Staff[who] with { Via = via })), (at, _turn++));
+    private void At(Instant at, string who, Action<Moment> act, Via via = Via.Page) =>
+        _moments.Enqueue(() => act(new Moment(at, who.Length == 0 ? null : _cast.Staff[who].UserId, via)), (at, _turn++));
 
-    private void At(LocalDateTime local, string who, Func<Work, Task> act) => At(local.InZoneLeniently(_w.Zone).ToInstant(), who, act);
+    private void At(LocalDateTime local, string who, Action<Moment> act) => At(local.InZoneLeniently(_zone).ToInstant(), who, act);
 
     /// <summary>A load that picks up on a day: drawn by lot, then lived.</summary>
     private void Plan(LocalDate date)
     {
+        // What is not in season is offered seldom.
         var (data, customer, origin) = Pick(_cast.Customers);
+        for (var i = 0; i < 3 && !DemoData.InSeason(data.Freight, date.Month); i++)
+        {
+            (data, customer, origin) = Pick(_cast.Customers);
+        }
+
         var from = _cast.TownOfPlace[origin];
-        var candidates = _cast.Receivers.Where(r => Miles(from, r.Town) is > 120 and < 1300).ToList();
+        var candidates = _cast.ReceiversNear(origin, p => Miles(origin, p) is > 120 and < 1300);
         var to = Pick(candidates);
-        var extra = _lot.Next(12) == 0 ? Pick(candidates) : default;
+        var extra = _lot.Next(12) == 0 ? Pick(candidates) : 0;
         var pickup = date + new LocalTime(6 + _lot.Next(9), _lot.Next(2) * 30);
-        var stops = extra.PlaceId == 0 || extra.PlaceId == to.PlaceId ? new[] { (origin, from), (to.PlaceId, to.Town) } : [(origin, from), (extra.PlaceId, extra.Town), (to.PlaceId, to.Town)];
+        long[] stops = extra == 0 || extra == to ? [origin, to] : [origin, extra, to];
         var slack = Duration.FromMinutes(90 + (_lot.Next(6) * 30));
-        var booked = pickup.PlusHours(-(20 + _lot.Next(80)));
+        var booked = pickup.PlusHours(-(20 + _lot.Next(150)));
         var fate = new Fate(_lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100));
         Life(data, customer, stops, pickup, slack, booked, fate, _lot.Next(100) < 58);
     }
@@ -117,100 +123,115 @@ internal sealed class DemoLife
     /// <summary>What will go how, drawn before it happens: 0 to 99 each.</summary>
     private sealed record Fate(int Pickup, int Road, int Paper, int Money, int Rate);
 
-    private void Life(DemoCustomer data, long customer, (long Place, TownRow Town)[] stops, LocalDateTime pickup, Duration slack, LocalDateTime booked, Fate fate, bool ours, Duration? held = null, bool neverCovered = false, bool unconfirmed = false, bool silent = false, int? driver = null)
+    private sealed record Route(DemoCustomer Data, long Customer, long[] Stops, List<(LocalDateTime From, LocalDateTime Until)> Windows, Instant Opens, int Miles, decimal Haul);
+
+    private void Life(
+        DemoCustomer data, long customer, long[] stops, LocalDateTime pickup, Duration slack, LocalDateTime booked, Fate fate, bool ours,
+        Duration? held = null, bool neverCovered = false, bool unconfirmed = false, bool silent = false, int? driver = null)
     {
-        var zone = WallClock.Zone(stops[0].Town.Zone)!;
-        var opens = pickup.InZoneLeniently(zone).ToInstant();
+        var opens = pickup.InZoneLeniently(Zone(stops[0])).ToInstant();
         var windows = new List<(LocalDateTime From, LocalDateTime Until)> { (pickup, fate.Rate % 3 == 0 ? pickup.PlusHours(3) : pickup) };
         var at = opens;
         for (var i = 1; i < stops.Length; i++)
         {
-            at += TripPlan.ServiceTime + RoadEstimate.DoorToDoor(Miles(stops[i - 1].Town, stops[i].Town));
-            var local = HalfHour((at + slack).InZone(WallClock.Zone(stops[i].Town.Zone)!).LocalDateTime);
-            windows.Add(fate.Rate % 4 == 0 ? (local.PlusHours(-3), local.PlusHours(1)) : (local, local));
+            at += TripPlan.ServiceTime + RoadEstimate.DoorToDoor(Miles(stops[i - 1], stops[i]));
+            var local = Exists(HalfHour((at + slack).InZone(Zone(stops[i])).LocalDateTime), Zone(stops[i]));
+            windows.Add(fate.Rate % 4 == 0 ? (Exists(local.PlusHours(-3), Zone(stops[i])), Exists(local.PlusHours(1), Zone(stops[i]))) : (local, local));
         }
 
-        var miles = Enumerable.Range(1, stops.Length - 1).Sum(i => Miles(stops[i - 1].Town, stops[i].Town));
-        var perMile = 2.35m + (fate.Rate / 100m * 0.9m) + (data.Equipment is Equipment.Reefer ? 0.25m : data.Equipment is Equipment.Flatbed or Equipment.CarHauler ? 0.35m : 0m);
+        windows[0] = (Exists(windows[0].From, Zone(stops[0])), Exists(windows[0].Until, Zone(stops[0])));
+        var miles = Enumerable.Range(1, stops.Length - 1).Sum(i => Miles(stops[i - 1], stops[i]));
+        var bookedAt = booked.InZoneLeniently(_zone).ToInstant();
+        var age = Period.DaysBetween(bookedAt.InZone(_zone).Date, _today);
+        // Rates follow the season and, slowly, the years.
+        var perMile = (2.35m + (fate.Rate / 100m * 0.9m) + (data.Equipment is Equipment.Reefer ? 0.25m : data.Equipment is Equipment.Flatbed or Equipment.CarHauler ? 0.35m : 0m))
+            * (decimal)Math.Round(Season(pickup.Date) - (age * 0.00008), 3);
         var haul = Math.Max(450m, Math.Round(miles * perMile / 5m) * 5m);
-        var charges = new List<ChargeRequest> { new(ChargeKind.LineHaul, null, Money.Usd(haul)), new(ChargeKind.FuelSurcharge, null, Money.Usd(Math.Round(miles * 0.46m, 2))) };
+        var charges = new List<ChargeOrder> { new(ChargeKind.LineHaul, null, haul), new(ChargeKind.FuelSurcharge, null, null, ChargeBasis.PerMile, 0.46m) };
         if (stops.Length > 2)
         {
-            charges.Add(new ChargeRequest(ChargeKind.ExtraStop, null, Money.Usd(95m)));
+            charges.Add(new ChargeOrder(ChargeKind.ExtraStop, null, 95m));
         }
 
-        var order = new LoadRequest(
-            customer, $"PO {70_000 + (_turn * 7)}", data.Equipment,
-            stops.Select((s, i) => new StopRequest(i == 0 ? StopKind.Pickup : StopKind.Delivery, s.Place, windows[i].From, windows[i].Until, null)).ToList(),
-            [new FreightRequest(data.Freight, null, 16 + (fate.Road % 11), data.WeightLb - (fate.Money * 20), data.TemperatureF)], charges, null, false);
-        var bookedAt = booked.InZoneLeniently(_w.Zone).ToInstant();
-        At(bookedAt, fate.Rate % 2 == 0 ? "bo" : "ines", async w =>
+        if (data.Equipment == Equipment.Flatbed && fate.Pickup % 3 == 0)
         {
-            var load = Must(await LoadCommands.Book(w, order));
+            charges.Add(new ChargeOrder(ChargeKind.Tarp, null, 75m));
+        }
+
+        var order = new LoadOrder(
+            customer, $"PO {70_000 + (_turn * 7)}", data.Equipment,
+            stops.Select((s, i) => new StopOrder(i == 0 ? StopKind.Pickup : StopKind.Delivery, s, windows[i].From, windows[i].Until, null)).ToList(),
+            [new FreightOrder(data.Freight, null, 16 + (fate.Road % 11), data.WeightLb - (fate.Money * 20), data.TemperatureF)], charges, null, false)
+        {
+            References = fate.Road % 4 == 0 ? [new ReferenceOrder(ReferenceKind.PickupNumber, $"PU{4_000 + (_turn % 5_000)}")] : [],
+            CarrierInstructions = data.TemperatureF is { } t ? $"Set the reefer to {t} °F before loading and run it without a break. Send a picture of the display." : null,
+        };
+        var route = new Route(data, customer, stops, windows, opens, miles, haul);
+        At(bookedAt, fate.Rate % 2 == 0 ? "bo" : "ines", m =>
+        {
+            var load = Past.Book(m, order, _cast.Known, data.Name);
             if (!neverCovered)
             {
                 var coverAt = Instant.Max(bookedAt + Duration.FromMinutes(40), opens - Duration.FromHours(6 + (fate.Road % 44)));
-                At(coverAt, "ines", c => Cover(c, load.Id, data, stops, opens, miles, haul, windows, fate, ours, held ?? Duration.Zero, unconfirmed, silent, driver));
+                At(coverAt, "ines", c => Cover(c, load, route, fate, ours, held ?? Duration.Zero, unconfirmed, silent, driver));
             }
         });
     }
 
-    private async Task Cover(
-        Work w, long load, DemoCustomer data, (long Place, TownRow Town)[] stops, Instant opens, int miles, decimal haul, List<(LocalDateTime From, LocalDateTime Until)> windows, Fate fate, bool ours, Duration held, bool unconfirmed, bool silent, int? wanted)
+    private void Cover(Moment m, PastLoad load, Route route, Fate fate, bool ours, Duration held, bool unconfirmed, bool silent, int? wanted)
     {
-        await LoadWrites.Lock(w.Db, load);
-        var arrives = opens + Duration.FromMinutes((fate.Pickup % 30) - 20);
-        var leaves = Instant.Max(arrives, opens) + Duration.FromMinutes(35 + (fate.Road % 45)) + held + (fate.Pickup > 95 ? Duration.FromHours(3) : Duration.Zero);
+        var stops = route.Stops;
+        var arrives = route.Opens + Duration.FromMinutes((fate.Pickup % 30) - 20);
+        var leaves = Instant.Max(arrives, route.Opens) + Duration.FromMinutes(35 + (fate.Road % 45)) + held + (fate.Pickup > 95 ? Duration.FromHours(3) : Duration.Zero);
         var steps = new List<(Instant Arrives, Instant Leaves)> { (arrives, leaves) };
         for (var i = 1; i < stops.Length; i++)
         {
-            var there = steps[i - 1].Leaves + (RoadEstimate.DoorToDoor(Miles(stops[i - 1].Town, stops[i].Town)) * (0.94 + (fate.Road / 1000.0)));
-            var opensThere = windows[i].From.InZoneLeniently(WallClock.Zone(stops[i].Town.Zone)!).ToInstant() - Duration.FromMinutes(25);
+            var there = steps[i - 1].Leaves + (RoadEstimate.DoorToDoor(Miles(stops[i - 1], stops[i])) * (0.94 + (fate.Road / 1000.0)));
+            var opensThere = route.Windows[i].From.InZoneLeniently(Zone(stops[i])).ToInstant() - Duration.FromMinutes(25);
             there = Instant.Max(there, opensThere);
             steps.Add((there, there + Duration.FromMinutes(40 + (fate.Money % 50))));
         }
 
-        var driver = wanted is { } index ? (_cast.Drivers[index].Id, _cast.Drivers[index].TruckId) : ours ? FreeDriver(stops[0].Town, opens) : null;
-        var trailer = driver is null ? 0 : FreeTrailer(data.Equipment, opens);
-        if (driver is { } d && trailer != 0)
+        var driver = wanted is { } index ? _cast.Drivers[index] : ours ? FreeDriver(stops[0], route.Opens) : null;
+        var trailer = driver is null ? default : _cast.Trailers.FirstOrDefault(t => t.Equipment == route.Data.Equipment && _trailers[t.Id] <= route.Opens);
+        if (driver is not null && trailer.Id != 0)
         {
-            Must(await CoverCommands.ByDriver(w, load, new CoverByDriverRequest(d.Id, d.TruckId, trailer)));
-            var planned = TripPlan.Lay((await LoadReads.Stops(w.Db, [load])).Select(s => s.Planned()).ToList()).Promise.Until;
-            var free = Instant.Max(planned, steps[^1].Leaves) + Duration.FromHours(fate.Money % 3 == 0 ? 10 : 2);
-            _drivers[d.Id] = (free, stops[^1].Town);
-            _trailers[trailer] = free;
+            Past.GiveToDriver(m, load, driver.Id, driver.Name, driver.TruckId, driver.Unit, trailer.Id, trailer.Unit, Standing(driver.Id));
+            _legsOf[driver.Id].Add(load);
+            var free = Instant.Max(load.Trip!.Promise.Until, steps[^1].Leaves) + Duration.FromHours(fate.Money % 3 == 0 ? 10 : 2);
+            _drivers[driver.Id] = (free, _cast.TownOfPlace[stops[^1]]);
+            _trailers[trailer.Id] = free;
             if (fate.Money > 90)
             {
-                At(steps[0].Leaves + Duration.FromHours(1), "marta", async a => Must(await PayingCommands.Draw(a, new DrawRequest(d.Id, null, Money.Usd(100 + (fate.Rate % 4 * 50)), "on the fuel card"))));
+                At(steps[0].Leaves + Duration.FromHours(1), "marta", a => Past.Draw(a, driver.Id, driver.Name, Money.Usd(100 + (fate.Rate % 4 * 50)), "on the fuel card"));
             }
         }
         else
         {
-            var carrier = Carrier(fate, miles);
-            var agreed = Math.Round(haul * (0.80m + (fate.Money / 100m * 0.14m)) / 5m) * 5m;
-            Must(await _cover.ByCarrier(w, load, new CoverByCarrierRequest(carrier.Id, Money.Usd(agreed))));
-            var token = (await w.Db.One<string>("select t.token from tenders t join legs g on g.id = t.leg_id where g.load_id = @load and t.withdrawn_at is null", ("load", load)))!;
+            var carrier = Carrier(fate, route.Miles, route.Windows[^1].Until.Date);
+            var agreed = Math.Round((route.Haul + (route.Miles * 0.46m)) * (0.78m + (fate.Money / 100m * 0.14m)) / 5m) * 5m;
+            Past.GiveToCarrier(m, load, carrier.Id, carrier.Record, Money.Usd(agreed));
             if (!unconfirmed)
             {
-                At(w.Now + Duration.FromMinutes(12 + fate.Road), "", async a => Must(await CoverCommands.Accept(a, token, new AcceptRequest("Dispatch at " + carrier.Name))), Via.Outside);
+                At(m.At + Duration.FromMinutes(12 + fate.Road), "", a => Past.Accept(a, load, "Dispatch at " + carrier.Record.Name), Via.Outside);
             }
 
             if (!unconfirmed && !silent)
             {
-                At(steps[^1].Leaves + Duration.FromHours(40 + fate.Money), "marta", b => Bill(b, load, agreed, fate));
+                At(steps[^1].Leaves + Duration.FromHours(40 + fate.Money), "marta", b => Bill(b, load, carrier, fate));
             }
         }
 
-        Roll(load, silent ? steps[..1] : steps, fate, driver is not null, silent);
+        Roll(load, silent ? steps[..1] : steps, fate, load.Trip is not null, silent);
     }
 
-    private void Roll(long load, List<(Instant Arrives, Instant Leaves)> steps, Fate fate, bool ours, bool silent)
+    private void Roll(PastLoad load, List<(Instant Arrives, Instant Leaves)> steps, Fate fate, bool ours, bool silent)
     {
         for (var i = 0; i < steps.Count; i++)
         {
             var index = i;
-            At(steps[i].Arrives, "ines", w => Say(w, load, index, StopWord.Arrived, null), ours ? Via.Phone : Via.Line);
-            At(steps[i].Leaves, "ines", w => Say(w, load, index, index > 0 ? StopWord.Delivered : StopWord.Left, index > 0 ? Pick(DemoData.Signers) : null), ours ? Via.Phone : Via.Line);
+            At(steps[i].Arrives, "ines", m => Past.Say(m, load, index, StopWord.Arrived, null), ours ? Via.Phone : Via.Line);
+            At(steps[i].Leaves, "ines", m => Past.Say(m, load, index, index > 0 ? StopWord.Delivered : StopWord.Left, index > 0 ? Pick(DemoData.Signers) : null), ours ? Via.Phone : Via.Line);
         }
 
         if (silent)
@@ -220,66 +241,73 @@ internal sealed class DemoLife
 
         // Paper comes the same day from our own drivers, a day or two later from carriers, and now and then not at all for a while.
         var wait = Duration.FromMinutes(20 + (fate.Paper * (ours ? 2 : 22))) + (fate.Paper > 94 ? Duration.FromDays(6) : Duration.Zero);
-        At(steps[^1].Leaves + wait, "ines", async w =>
+        At(steps[^1].Leaves + wait, "ines", m =>
         {
-            await LoadWrites.Lock(w.Db, load);
-            var row = (await LoadReads.ByIds(w.Db, [load]))[0];
-            Must(await PaperCommands.Add(w, load, PaperKind.Pod, $"pod-{row.Number}.pdf", Pod(row)));
-            var billAt = Morning(w.Now);
-            At(billAt, "marta", b => Invoice(b, load, fate));
+            Past.AddPod(m, load);
+            At(Morning(m.At), "marta", b => Invoice(b, load, fate));
         });
     }
 
-    private static async Task Say(Work w, long load, int index, StopWord word, string? signed)
+    private void Invoice(Moment m, PastLoad load, Fate fate)
     {
-        await LoadWrites.Lock(w.Db, load);
-        var stop = (await LoadReads.Stops(w.Db, [load]))[index];
-        Must(await StopCommands.Record(w, load, stop.Id, new StopWordRequest(word, null, signed)));
-    }
-
-    private async Task Invoice(Work w, long load, Fate fate)
-    {
-        var invoice = Must(await _billing.Issue(w, new InvoiceRequest([load], null, null)));
-        var data = _cast.Customers.First(c => c.Id == invoice.CustomerId).Data;
+        var data = _cast.Customers[(int)_cast.CustomerIndex[load.Order.CustomerId!.Value]].Data;
+        var invoice = Past.Invoice(m, load, data.TermsDays, DemoCast.MailOf(data.Name, "pay"));
         var days = data.PaysAfterDue + (fate.Money % 5) - 2;
-        var on = (invoice.DueOn.PlusDays(days) + new LocalTime(11, fate.Road % 60)).InZoneLeniently(w.Zone).ToInstant();
-        var half = fate.Money is > 40 and < 47;
-        At(Instant.Max(on, w.Now + Duration.FromDays(2)), "marta", p => Pay(p, invoice, half ? Math.Round(invoice.Total.Amount / 2, 2) : invoice.Total.Amount, fate));
+        var on = (invoice.Draft.DueOn.PlusDays(days) + new LocalTime(11, fate.Road % 60)).InZoneLeniently(_zone).ToInstant();
+        At(Instant.Max(on, m.At + Duration.FromDays(2)), "marta", p => Pay(p, invoice, data.Name, fate, half: fate.Money is > 40 and < 47));
     }
 
-    private static async Task Pay(Work w, InvoiceRow invoice, decimal amount, Fate fate) =>
-        Must(await BillingCommands.Receive(w, new PaymentRequest(
-            invoice.CustomerId, null, fate.Rate % 2 == 0 ? "check" : "ach", fate.Rate % 2 == 0 ? $"{4000 + fate.Money}" : null, Money.Usd(amount), [new ApplicationRequest(invoice.Id, Money.Usd(amount))])));
-
-    private async Task Bill(Work w, long load, decimal agreed, Fate fate)
+    /// <summary>Customers pay what is due in one go: this invoice and whatever else of theirs is due by then. A few pay half at first.</summary>
+    private void Pay(Moment m, PastInvoice invoice, string name, Fate fate, bool half)
     {
-        var leg = (await LoadReads.Legs(w.Db, load))[0];
-        if (await PayingStore.LegForBill(w.Db, leg.Id) is null)
+        var open = Past.OpenOf(invoice.Draft.CustomerId).Where(i => i.Open.Amount > 0 && (i == invoice || i.Draft.DueOn <= invoice.Draft.DueOn)).ToList();
+        if (invoice.Open.Amount == 0 || open.Count == 0)
+        {
+            return;
+        }
+
+        if (half)
+        {
+            open = [invoice];
+            At(m.At + Duration.FromDays(18), "marta", p => Pay(p, invoice, name, fate, half: false));
+        }
+
+        var amount = half ? Money.Usd(Math.Round(invoice.Open.Amount / 2, 2)) : Money.Sum(open.Select(i => i.Open));
+        var check = fate.Rate % 2 == 0;
+        Past.Receive(m, invoice.Draft.CustomerId, name, amount, check ? "check" : "ach", check ? $"{4000 + fate.Money}" : null, open);
+    }
+
+    private void Bill(Moment m, PastLoad load, DemoCarrier carrier, Fate fate)
+    {
+        if (load.DeliveredAt is null)
         {
             return;
         }
 
         var over = fate.Rate > 91 ? 140m : 0m;
-        var bill = Must(await PayingCommands.EnterBill(w, new BillRequest(leg.Id, $"{8000 + (load * 3) + (fate.Road % 3)}", null, Money.Usd(agreed + over))));
-        if (over > 0 && w.Now > _w.Now - Duration.FromDays(6))
+        var agreed = load.Agreed!.Value;
+        var bill = Past.EnterBill(m, load, $"{8000 + (load.Id * 3) + (fate.Road % 3)}", agreed + Money.Usd(over), carrier.PayDays);
+        if (over > 0 && m.At > _now - Duration.FromDays(6))
         {
             return;
         }
 
-        At(Morning(w.Now), "marta", async a => Must(await PayingCommands.ApproveBill(a, bill.Id, new ApproveBillRequest(over > 0 ? Money.Usd(agreed) : null, over > 0 ? "lumper without a receipt" : null))));
-        At(bill.DueOn + new LocalTime(14, 0), "marta", async p => Must(await PayingCommands.PayBill(p, bill.Id, new PayoutRequest(null, "ach", null))));
+        At(Morning(m.At), "marta", a => Past.ApproveBill(a, load, over > 0 ? agreed : bill.Amount, over > 0 ? "lumper without a receipt" : null));
+        At(bill.Due + new LocalTime(14, 0), "marta", p => Past.PayBill(p, load));
     }
 
     /// <summary>Last week's pay: approved on Tuesday, paid on Friday.</summary>
-    private async Task Weeks(Work w, LocalDate tuesday)
+    private void Weeks(Moment m, LocalDate tuesday)
     {
         var monday = DriverWeek.MondayOf(tuesday).PlusDays(-7);
         foreach (var driver in _cast.Drivers)
         {
-            var approved = await PayingCommands.ApproveWeek(w, new WeekRequest(driver.Id, monday));
-            if (approved.Ok)
+            // Of the loads behind only those that reach into this week or are not paid yet matter.
+            var loads = _legsOf[driver.Id];
+            loads.RemoveAll(l => l.Week is not null && l.DeliveredAt is { } at && Past.Day(at) < monday.PlusDays(-7));
+            if (Past.ApproveWeek(m, driver.Id, driver.Name, driver.Agreement, monday, loads) is { } week)
             {
-                At(DriverWeek.PayDay(monday) + new LocalTime(9, 30), "marta", async p => Must(await PayingCommands.PayWeek(p, approved.Value.Id, new PayoutRequest(null, "ach", null))));
+                At(DriverWeek.PayDay(monday) + new LocalTime(9, 30), "marta", p => Past.PayWeek(p, week, driver.Name));
             }
         }
     }
@@ -287,7 +315,7 @@ internal sealed class DemoLife
     /// <summary>Loads around now that are in trouble, so that there is something to mend: late, silent, uncovered, unconfirmed, thin.</summary>
     private void Trouble()
     {
-        var now = HalfHour(_w.Now.InZone(_w.Zone).LocalDateTime);
+        var now = HalfHour(_now.InZone(_zone).LocalDateTime);
         Special(0, "Northgate Cold Storage", now.PlusHours(-7), Duration.FromMinutes(60), ours: true, held: Duration.FromHours(3), driver: 0);
         Special(1, "Black Hills Home Supply", now.PlusHours(-15), Duration.FromHours(9), ours: false, silentFor: Duration.FromHours(4));
         Special(2, "Red River Grocers", now.PlusHours(-6), Duration.FromMinutes(40), ours: true, driver: 1);
@@ -298,19 +326,17 @@ internal sealed class DemoLife
         void Special(int customer, string receiver, LocalDateTime pickup, Duration slack, bool ours, Duration? held = null, Duration? silentFor = null, bool neverCovered = false, bool unconfirmed = false, int? driver = null)
         {
             var (data, id, origin) = _cast.Customers[customer];
-            var index = Array.FindIndex(DemoData.Receivers, r => r.Name == receiver);
-            var from = _cast.TownOfPlace[origin];
-            var stops = new[] { (origin, from), (_cast.Receivers[index].PlaceId, _cast.Receivers[index].Town) };
+            var to = _cast.Known.Values.First(p => p.Name == receiver).Id;
             var begins = pickup;
             if (silentFor is { } silent)
             {
                 // Left so long ago that it should have arrived; the words that it did are still to come.
-                var ago = RoadEstimate.DoorToDoor(Miles(from, stops[1].Item2)) + TripPlan.ServiceTime + silent;
-                begins = HalfHour((_w.Now - ago).InZone(_w.Zone).LocalDateTime);
+                var ago = RoadEstimate.DoorToDoor(Miles(origin, to)) + TripPlan.ServiceTime + silent;
+                begins = HalfHour((_now - ago).InZone(_zone).LocalDateTime);
             }
 
-            var local = begins.InZoneLeniently(_w.Zone).WithZone(WallClock.Zone(from.Zone)!).LocalDateTime;
-            Life(data, id, stops, local, slack, now.PlusHours(-30), new Fate(25, 50, 50, 50, 50), ours, held, neverCovered, unconfirmed, silentFor is not null, driver);
+            var local = begins.InZoneLeniently(_zone).WithZone(Zone(origin)).LocalDateTime;
+            Life(data, id, [origin, to], local, slack, now.PlusHours(-30), new Fate(25, 50, 50, 50, 50), ours, held, neverCovered, unconfirmed, silentFor is not null, driver);
         }
     }
 
@@ -318,67 +344,69 @@ internal sealed class DemoLife
     {
         foreach (var (customer, words) in new[] { (4, "two more to Seattle next week, rate to be agreed"), (14, "asked for Thursday, weight unknown"), (33, "waiting for the PO") })
         {
-            var c = _cast.Customers[customer];
-            At(_w.Now - Duration.FromHours(3 + customer), "bo", async w => Must(await LoadCommands.Book(w, new LoadRequest(
-                c.Id, null, c.Data.Equipment, [new StopRequest(StopKind.Pickup, c.PlaceId, null, null, null)], [new FreightRequest(c.Data.Freight, null, null, null, c.Data.TemperatureF)], [], words, true))));
+            var (data, id, place) = _cast.Customers[customer];
+            At(_now - Duration.FromHours(3 + customer), "bo", m => Past.Book(
+                m,
+                new LoadOrder(id, null, data.Equipment, [new StopOrder(StopKind.Pickup, place, null, null, null)], [new FreightOrder(data.Freight, null, null, null, data.TemperatureF)], [], words, true),
+                _cast.Known, data.Name));
         }
     }
 
-    private (long Id, long TruckId)? FreeDriver(TownRow from, Instant opens)
+    private DemoDriver? FreeDriver(long from, Instant opens)
     {
+        var town = _cast.TownOfPlace[from];
         // The first two are kept for the loads around now that are in trouble.
-        var free = _cast.Drivers
-            .Where(d => opens < _w.Now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
-            .Where(d => _drivers[d.Id] is var s && s.Free + RoadEstimate.DoorToDoor(Miles(s.At, from)) <= opens && Miles(s.At, from) < 420)
-            .OrderBy(d => Miles(_drivers[d.Id].At, from)).ThenBy(d => _drivers[d.Id].Free).ThenBy(d => d.Id).ToList();
-        return free.Count == 0 ? null : (free[0].Id, free[0].TruckId);
+        return _cast.Drivers
+            .Where(d => opens < _now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
+            .Select(d => (Driver: d, Miles: Miles(_drivers[d.Id].At, town), _drivers[d.Id].Free))
+            // Who has stood for long drives far for the next load, or never comes home from a corner where nothing begins.
+            .Where(x => x.Miles < Math.Min(1200, 420 + ((opens - x.Free).TotalHours * 9)) && x.Free + RoadEstimate.DoorToDoor(x.Miles) <= opens)
+            .OrderBy(x => x.Miles).ThenBy(x => x.Free).ThenBy(x => x.Driver.Id).Select(x => x.Driver).FirstOrDefault();
     }
 
-    private long FreeTrailer(Equipment equipment, Instant opens) => _cast.Trailers.FirstOrDefault(t => t.Equipment == equipment && _trailers[t.Id] <= opens).Id;
+    /// <summary>The promises of a driver that stand: of trips that are not ended.</summary>
+    private IEnumerable<Promise> Standing(long driver) =>
+        _legsOf[driver].Where(l => l.Trip is { Ended: null }).Select(l => new Promise(PromisedKind.Driver, driver, "", l.Trip!.Number, l.Number, l.Trip.Promise));
 
-    private (long Id, string Name) Carrier(Fate fate, int miles)
+    private DemoCarrier Carrier(Fate fate, int miles, LocalDate delivered)
     {
-        // Those with lapsed papers stand at 2, 7, 11 and 19; nobody books them.
         var index = ((fate.Road * 7) + (miles % 13)) % _cast.Carriers.Count;
-        while (index is 2 or 7 or 11 or 19)
+        while (CarrierFitness.Check(_cast.Carriers[index].Record, delivered).Count > 0)
         {
             index = (index + 1) % _cast.Carriers.Count;
         }
 
-        return (_cast.Carriers[index].Id, _cast.Carriers[index].Name);
+        return _cast.Carriers[index];
     }
 
     private Instant Morning(Instant after)
     {
-        var local = after.InZone(_w.Zone).LocalDateTime;
+        var local = after.InZone(_zone).LocalDateTime;
         var day = local.TimeOfDay < new LocalTime(9, 0) ? local.Date : local.Date.PlusDays(1);
         while (day.DayOfWeek is IsoDayOfWeek.Saturday or IsoDayOfWeek.Sunday)
         {
             day = day.PlusDays(1);
         }
 
-        return (day + new LocalTime(9, 5 + _lot.Next(50))).InZoneLeniently(_w.Zone).ToInstant();
+        return (day + new LocalTime(9, 5 + _lot.Next(50))).InZoneLeniently(_zone).ToInstant();
     }
 
-    private static byte[] Pod(LoadRow load)
-    {
-        using var page = new PdfPage($"POD {load.Number}", "Demo paper");
-        var last = load.Stops[^1];
-        page.Line("Proof of delivery", 19, bold: true);
-        page.Space(8);
-        page.Line($"Load {load.Number} · {load.Customer} · {load.Reference}");
-        page.Line($"{load.Freight}, {load.WeightLb:#,##0} lb");
-        page.Line($"Delivered to {last.Place}, {last.Town} {last.Region}");
-        page.Space(20);
-        page.Line($"Received in good order: {last.ReceivedBy}", 13, bold: true);
-        page.Line($"{(last.DeliveredAt ?? last.ArrivedAt ?? default).Said(WallClock.Zone(last.Zone) ?? DateTimeZone.Utc)}");
-        return page.Save();
-    }
+    private DateTimeZone Zone(long place) => _cast.ZoneOf[place];
+
+    /// <summary>A time that the spring change skips is an hour later.</summary>
+    private static LocalDateTime Exists(LocalDateTime local, DateTimeZone zone) => zone.MapLocal(local).Count == 0 ? local.PlusHours(1) : local;
 
     private static LocalDateTime HalfHour(LocalDateTime t) => t.Date + new LocalTime(t.Hour, t.Minute < 30 ? 0 : 30);
 
-    private static int Miles(TownRow a, TownRow b) => RoadEstimate.Miles(new GeoPoint(a.Latitude, a.Longitude), new GeoPoint(b.Latitude, b.Longitude));
+    private int Miles(long a, long b)
+    {
+        if (!_miles.TryGetValue((a, b), out var miles))
+        {
+            _miles[(a, b)] = miles = Miles(_cast.TownOfPlace[a], _cast.TownOfPlace[b]);
+        }
 
-    /// <summary>The demo does nothing that the rules refuse; if it does, the demo is wrong.</summary>
-    private static T Must<T>(Outcome<T> outcome) => outcome.Ok ? outcome.Value : throw new InvalidOperationException($"The demo was refused: {string.Join(' ', outcome.Problems.Select(p => p.Message))}");
+        return miles;
+    }
+
+    private static int Miles(TownRow a, TownRow b) => RoadEstimate.Miles(new GeoPoint(a.Latitude, a.Longitude), new GeoPoint(b.Latitude, b.Longitude));
 }

@@ -1,0 +1,50 @@
+using NodaTime;
+using SteadyLark.Core.Papers;
+using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Papers;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Billing;
+using SteadyLark.Store.Companies;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Papers;
+
+namespace SteadyLark.Server.Demo;
+
+/// <summary>The papers and mails of the demo's last days that are drawn from what is in the database: rate confirmations and invoices.</summary>
+internal static class DemoMails
+{
+    private static readonly Duration MailedSince = Duration.FromDays(8);
+
+    public static async Task Write(IServiceProvider services, Work w, Past past)
+    {
+        var letters = services.GetRequiredService<Letters>();
+        var business = (await Business.Read(w.Db))!;
+        var since = w.Now - Duration.FromDays(PastWriter.PaperDays);
+        foreach (var load in past.Loads.Where(l => l.TenderedAt is { } t && t.At >= since))
+        {
+            var at = w.At(load.TenderedAt!.Value.At);
+            var sheet = (await LoadReads.Sheet(w.Db, load.Id))!;
+            var carrier = (await CompanyStore.Get(w.Db, load.Carrier!.Value))!;
+            var pdf = RateConfirmation.Draw(business, sheet, carrier, load.Agreed!.Value, at.Now);
+            await PaperStore.Add(at, load.Id, PaperKind.RateConfirmation, $"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf);
+            if (at.Now > w.Now - MailedSince)
+            {
+                await letters.Send(
+                    at, carrier.Email!, $"Rate confirmation for load {load.Number}", $"{carrier.Name},\n\nhere is our rate confirmation for load {load.Number} at {load.Agreed.Value.Said}.\n\n{business.Name}",
+                    [new MailFile($"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf)], load.Id);
+            }
+        }
+
+        foreach (var invoice in past.Invoices.Where(i => i.At > w.Now - MailedSince))
+        {
+            var customer = (await CompanyStore.Get(w.Db, invoice.Draft.CustomerId))!;
+            var pdf = await InvoicePdf.WithPapers(w.Db, business, customer, invoice.Id);
+            var mail = await letters.Send(
+                w.At(invoice.At), invoice.MailTo!, $"Invoice {invoice.Number} from {business.Name}", $"{customer.Name},\n\nhere is our invoice {invoice.Number} over {invoice.Draft.Total.Said}, due {invoice.Draft.DueOn:ddd d MMM uuuu}.\n\n{business.Name}",
+                [new MailFile($"{invoice.Number}.pdf", "application/pdf", pdf)], invoice.Load);
+            await BillingStore.SetMail(w.Db, invoice.Id, mail);
+        }
+
+        await w.Db.Run("update mails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @recent", ("recent", w.Now - Duration.FromMinutes(1)));
+    }
+}

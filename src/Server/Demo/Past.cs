@@ -1,0 +1,408 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Covering;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Papers;
+using SteadyLark.Core.Paying;
+using SteadyLark.Core.Trips;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Demo;
+
+/// <summary>When a thing of the past happened, by whom and through what.</summary>
+internal readonly record struct Moment(Instant At, long? User, Via Via);
+
+internal sealed class PastStop(PlannedStop plan, BookedStop booked)
+{
+    public PlannedStop Plan { get; set; } = plan;
+
+    public BookedStop Booked { get; } = booked;
+
+    public string? ReceivedBy { get; set; }
+
+    public Via? Via { get; set; }
+}
+
+internal sealed record PastPaper(PaperKind Kind, Instant At, long? By, Via Via);
+
+internal sealed class PastTrip(long id, string number, long driver, long truck, long trailer, Span promise)
+{
+    public long Id => id;
+
+    public string Number => number;
+
+    public long Driver => driver;
+
+    public long Truck => truck;
+
+    public long Trailer => trailer;
+
+    public Span Promise => promise;
+
+    public Instant? Began { get; set; }
+
+    public Instant? Ended { get; set; }
+}
+
+internal sealed class PastBill(long id, string number, LocalDate on, LocalDate due, Money amount, Money agreed, Instant entered)
+{
+    public long Id => id;
+
+    public string Number => number;
+
+    public LocalDate On => on;
+
+    public LocalDate Due => due;
+
+    public Money Amount => amount;
+
+    public Money Agreed => agreed;
+
+    public Instant Entered => entered;
+
+    public Money? Approved { get; set; }
+
+    public string? Why { get; set; }
+
+    public Moment? ApprovedAt { get; set; }
+
+    public LocalDate? PaidOn { get; set; }
+}
+
+internal sealed class PastInvoice(long id, string number, InvoiceDraft draft, long load, string? mailTo, Instant at)
+{
+    public long Id => id;
+
+    public string Number => number;
+
+    public InvoiceDraft Draft => draft;
+
+    public long Load => load;
+
+    public string? MailTo => mailTo;
+
+    public Instant At => at;
+
+    public Money Paid { get; set; } = Money.Zero();
+
+    public Money Open => Draft.Total - Paid;
+}
+
+internal sealed record PastPayment(long Id, long Customer, LocalDate On, string Method, string? Reference, AppliedPayment Payment);
+
+internal sealed class PastDraw(long id, long driver, LocalDate on, Money amount, string note)
+{
+    public long Id => id;
+
+    public long Driver => driver;
+
+    public LocalDate On => on;
+
+    public Money Amount => amount;
+
+    public string Note => note;
+
+    public Money Deducted { get; set; } = Money.Zero();
+}
+
+internal sealed class PastWeek(long id, long driver, WeekStatement week, Moment approved)
+{
+    public long Id => id;
+
+    public long Driver => driver;
+
+    public WeekStatement Week => week;
+
+    public Moment Approved => approved;
+
+    public LocalDate? PaidOn { get; set; }
+}
+
+internal sealed class PastLoad(long id, string number, BookedLoad order, string customer, Moment booked, long firstStop, long leg)
+{
+    public long Id => id;
+
+    public string Number => number;
+
+    public BookedLoad Order => order;
+
+    public string Customer => customer;
+
+    public Moment Booked => booked;
+
+    public long Leg => leg;
+
+    public List<PastStop> Stops { get; } = order.Stops.Select((s, i) => new PastStop(new PlannedStop(firstStop + i, s.Kind, s.Place!.Point, s.At ?? default), s)).ToList();
+
+    public PastTrip? Trip { get; set; }
+
+    public long? Carrier { get; set; }
+
+    public string? Who { get; set; }
+
+    public Money? Agreed { get; set; }
+
+    public Moment? TenderedAt { get; set; }
+
+    public Instant? AcceptedAt { get; set; }
+
+    public string? AcceptedBy { get; set; }
+
+    public List<PastPaper> Papers { get; } = [];
+
+    public PastInvoice? Invoice { get; set; }
+
+    public PastBill? Bill { get; set; }
+
+    public PastWeek? Week { get; set; }
+
+    public Instant? DeliveredAt => Stops.All(s => s.Plan.Done) ? Stops.Max(s => s.Plan.Delivered ?? s.Plan.Left) : null;
+
+    public LoadState State => LoadStates.Derive(new LoadFacts(
+        Order.Draft, false, false, Stops.Select(s => new StopFacts(s.Plan.Kind, s.Plan.Arrived is not null, s.Plan.Left is not null, s.Plan.Delivered is not null)).ToList(),
+        Order.Draft ? [] : [Who is not null], Invoice is not null, Invoice is { } i && i.Open.Amount == 0, Bill?.PaidOn is not null || Week?.PaidOn is not null));
+}
+
+/// <summary>
+/// A business's past, lived in memory through the same Core that decides on live work, and written at once afterwards.
+/// What Core refuses is a mistake of the demo and throws.
+/// </summary>
+internal sealed class Past(DateTimeZone zone, long firstLoad = 2001, long firstTrip = 601, long firstInvoice = 1101)
+{
+    private readonly Dictionary<string, long> _last = [];
+    private readonly Dictionary<long, List<PastInvoice>> _open = [];
+
+    public List<PastLoad> Loads { get; } = [];
+
+    public List<PastInvoice> Invoices { get; } = [];
+
+    public List<PastPayment> Payments { get; } = [];
+
+    public List<PastWeek> Weeks { get; } = [];
+
+    public List<PastDraw> Draws { get; } = [];
+
+    /// <summary>Entries in the order in which they were posted, with when.</summary>
+    public List<(Entry Entry, Instant At)> Entries { get; } = [];
+
+    public Bulk Events { get; } = new("events", "id, at, user_id, via, kind, subject, subject_id, load_id, driver_id, said");
+
+    public long NextLoadNumber => firstLoad + Loads.Count;
+
+    public long NextTripNumber => firstTrip + _last.GetValueOrDefault("trip");
+
+    public long NextInvoiceNumber => firstInvoice + Invoices.Count;
+
+    /// <summary>The next key of a table.</summary>
+    public long Next(string table) => _last[table] = _last.GetValueOrDefault(table) + 1;
+
+    /// <summary>Tables with the last key given out.</summary>
+    public IReadOnlyDictionary<string, long> Last => _last;
+
+    /// <summary>Invoices of a customer with something open, the oldest due first.</summary>
+    public IReadOnlyList<PastInvoice> OpenOf(long customer) => _open.TryGetValue(customer, out var list) ? list : [];
+
+    public LocalDate Day(Instant at) => at.InZone(zone).Date;
+
+    public PastLoad Book(Moment m, LoadOrder order, IReadOnlyDictionary<long, KnownPlace> places, string customer)
+    {
+        var number = $"{NextLoadNumber}";
+        var booked = Must(Booking.Decide(order, places, customerKnown: true, Day(m.At)));
+        var id = Next("load");
+        var firstStop = _last.GetValueOrDefault("stop") + 1;
+        _last["stop"] = firstStop + booked.Stops.Count - 1;
+        var load = new PastLoad(id, number, booked, customer, m, firstStop, booked.Draft ? 0 : Next("leg"));
+        Loads.Add(load);
+        Tell(m, booked.Draft ? "load.drafted" : "load.booked", "load", id, booked.Draft ? $"{number} kept as a draft" : $"{number} booked, {Lane(load)}", id);
+        return load;
+    }
+
+    public void GiveToDriver(Moment m, PastLoad load, long driver, string name, long truck, string unit, long trailer, string trailerUnit, IEnumerable<Promise> standing)
+    {
+        var span = TripPlan.Lay(load.Stops.Select(s => s.Plan).ToList()).Promise;
+        Must(Availability.Check(standing, span, zone));
+        load.Trip = new PastTrip(Next("trip"), $"{firstTrip + _last["trip"] - 1}", driver, truck, trailer, span);
+        load.Who = name;
+        Tell(m, "load.covered", "load", load.Id, $"{load.Number} given to {name}, truck {unit}, trailer {trailerUnit}, trip {load.Trip.Number}", load.Id, driver);
+    }
+
+    public void GiveToCarrier(Moment m, PastLoad load, long carrier, CarrierRecord record, Money agreed)
+    {
+        Must(CarrierFitness.Check(record, load.Order.Stops[^1].Window!.Value.Until.Date));
+        (load.Carrier, load.Who, load.Agreed, load.TenderedAt) = (carrier, record.Name, agreed, m);
+        load.Papers.Add(new PastPaper(PaperKind.RateConfirmation, m.At, m.User, m.Via));
+        Tell(m, "load.covered", "load", load.Id, $"{load.Number} given to {record.Name} for {agreed.Said}", load.Id);
+    }
+
+    public void Accept(Moment m, PastLoad load, string by)
+    {
+        (load.AcceptedAt, load.AcceptedBy) = (m.At, by);
+        Tell(m, "tender.accepted", "load", load.Id, $"{load.Who} accepted {load.Number} at {load.Agreed!.Value.Said}, signed {by}", load.Id);
+    }
+
+    public void Say(Moment m, PastLoad load, int index, StopWord word, string? receivedBy)
+    {
+        var stop = load.Stops[index];
+        var change = Must(StopWork.Decide(load.Stops.Select(s => s.Plan).ToList(), stop.Plan.Id, word, m.At, receivedBy, covered: true, m.At));
+        stop.Plan = stop.Plan with { Arrived = change.Arrived, Left = change.Left, Delivered = change.Delivered };
+        stop.ReceivedBy ??= change.ReceivedBy;
+        stop.Via = m.Via;
+        if (load.Trip is { } trip)
+        {
+            trip.Began = load.Stops.Min(s => s.Plan.Arrived);
+            trip.Ended = load.DeliveredAt;
+        }
+
+        var town = stop.Booked.Place!.Town;
+        var words = word switch { StopWord.Arrived => "at", StopWord.Delivered => "delivered in", _ => stop.Plan.Kind == StopKind.Pickup ? "left loaded from" : "left" };
+        Tell(
+            m, "stop." + Words.Of(word), "load", load.Id,
+            $"{load.Number} {words} {town} at {m.At.Said(WallClock.Zone(stop.Booked.Place.Zone)!)}" + (receivedBy is null ? "" : $", signed {receivedBy}"), load.Id, load.Trip?.Driver);
+    }
+
+    public void AddPod(Moment m, PastLoad load)
+    {
+        load.Papers.Add(new PastPaper(PaperKind.Pod, m.At, m.User, m.Via));
+        Tell(m, "paper.added", "load", load.Id, $"POD for {load.Number} added: pod-{load.Number}.pdf", load.Id);
+    }
+
+    public PastInvoice Invoice(Moment m, PastLoad load, int termsDays, string mailTo)
+    {
+        var charge = 0;
+        var billable = new BillableLoad(
+            load.Id, load.Number, load.Order.CustomerId!.Value, load.Customer, load.State, load.Invoice is not null, load.Papers.Select(p => p.Kind).ToList(),
+            load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(), load.Trip?.Driver, load.Trip?.Truck);
+        var draft = Must(Invoicing.Draft([billable], termsDays, Day(m.At)));
+        var invoice = new PastInvoice(Next("invoice"), $"I-{NextInvoiceNumber}", draft, load.Id, mailTo, m.At);
+        load.Invoice = invoice;
+        Invoices.Add(invoice);
+        _open.TryAdd(draft.CustomerId, []);
+        _open[draft.CustomerId].Add(invoice);
+        Post(m, Postings.InvoiceIssued(Day(m.At), invoice.Number, invoice.Id, draft.CustomerId, draft.Lines.Select(l => l.Revenue).ToList()));
+        Tell(m, "invoice.issued", "invoice", invoice.Id, $"Invoice {invoice.Number} over {draft.Total.Said} to {load.Customer}, due {draft.DueOn:d MMM}", load.Id);
+        return invoice;
+    }
+
+    /// <summary>Money from a customer on invoices of its own, as far as it reaches.</summary>
+    public void Receive(Moment m, long customer, string name, Money amount, string method, string? reference, IEnumerable<PastInvoice> on)
+    {
+        var open = OpenOf(customer).Where(i => i.Open.Amount > 0).ToDictionary(i => i.Id, i => new OpenInvoice(i.Id, i.Number, customer, i.Open));
+        var wanted = CashIn.Spread(amount, on.Where(i => open.ContainsKey(i.Id)).Select(i => open[i.Id])).Applications;
+        var payment = Must(CashIn.Apply(customer, amount, wanted, open));
+        var id = Next("payment");
+        Payments.Add(new PastPayment(id, customer, Day(m.At), method, reference, payment));
+        var byId = OpenOf(customer).ToDictionary(i => i.Id);
+        foreach (var part in payment.Applications)
+        {
+            byId[part.InvoiceId].Paid += part.Amount;
+        }
+
+        _open[customer].RemoveAll(i => i.Open.Amount == 0);
+        Post(m, Postings.PaymentReceived(Day(m.At), $"{method} {reference}".TrimEnd() + $" from {name}", id, customer, amount, payment.Applied));
+        Tell(m, "payment.received", "payment", id, $"{amount.Said} received from {name}, {payment.Applied.Said} applied");
+    }
+
+    public PastBill EnterBill(Moment m, PastLoad load, string number, Money amount, int payDays)
+    {
+        var bill = new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, load.Agreed!.Value, m.At);
+        load.Bill = bill;
+        Post(m, Postings.BillReceived(bill.On, load.Who!, number, bill.Id, amount, Of(load)));
+        var difference = BillMatch.Of(bill.Agreed, amount).Difference;
+        Tell(m, "bill.entered", "bill", bill.Id, $"Bill {number} from {load.Who} over {amount.Said}" + (difference.Amount == 0 ? ", as agreed" : $", {Money.Usd(Math.Abs(difference.Amount)).Said} {(difference.Amount > 0 ? "over" : "under")} what was agreed"), load.Id);
+        return bill;
+    }
+
+    public void ApproveBill(Moment m, PastLoad load, Money amount, string? why)
+    {
+        var bill = load.Bill!;
+        bill.Approved = Must(BillMatch.Of(bill.Agreed, bill.Amount).Approve(amount, why));
+        (bill.Why, bill.ApprovedAt) = (why, m);
+        if (bill.Approved.Value < bill.Amount)
+        {
+            Post(m, Postings.BillReduced(Day(m.At), load.Who!, bill.Number, bill.Id, bill.Amount - bill.Approved.Value, Of(load)));
+        }
+
+        Tell(m, "bill.approved", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} approved at {bill.Approved.Value.Said}" + (why is null ? "" : $": {why}"), load.Id);
+    }
+
+    public void PayBill(Moment m, PastLoad load)
+    {
+        var bill = load.Bill!;
+        bill.PaidOn = Day(m.At);
+        Post(m, Postings.BillPaid(bill.PaidOn.Value, load.Who!, bill.Number, bill.Id, bill.Approved!.Value, Of(load)));
+        Tell(m, "bill.paid", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} paid, {bill.Approved.Value.Said} by ach", load.Id);
+    }
+
+    public void Draw(Moment m, long driver, string name, Money amount, string note)
+    {
+        var draw = new PastDraw(Next("draw"), driver, Day(m.At), amount, note);
+        Draws.Add(draw);
+        Post(m, Postings.DrawGiven(draw.On, name, draw.Id, driver, amount));
+        Tell(m, "draw.given", "draw", draw.Id, $"{name} drew {amount.Said} ahead, {note}", driver: driver);
+    }
+
+    /// <summary>Approves a driver's week over his loads; null when he earned nothing in it.</summary>
+    /// <param name="loads">His, of about that time.</param>
+    public PastWeek? ApproveWeek(Moment m, long driver, string name, DriverAgreement agreement, LocalDate monday, IReadOnlyCollection<PastLoad> loads)
+    {
+        var legs = loads.Where(l => l.Week is null && l.DeliveredAt is not null)
+            .Select(l => new WorkedLeg(l.Leg, l.Id, l.Number, l.Trip!.Truck, Lane(l), l.Order.Miles ?? 0, Day(l.DeliveredAt!.Value)));
+        var days = loads.Where(l => l.Trip!.Began is not null).Select(l => new DaysOut(Day(l.Trip!.Began!.Value), Day(l.Trip.Ended ?? m.At)));
+        var draws = Draws.Where(d => d.Driver == driver && d.Deducted < d.Amount).ToDictionary(d => d.Id);
+        var statement = DriverWeek.Settle(monday, agreement, legs, days, draws.Values.Select(d => new OpenDraw(d.Id, d.On, d.Note, d.Amount - d.Deducted)));
+        if (statement.Earned.Amount == 0)
+        {
+            return null;
+        }
+
+        var week = new PastWeek(Next("settlement"), driver, statement, m);
+        Weeks.Add(week);
+        foreach (var part in statement.Deductions)
+        {
+            draws[part.DrawId].Deducted += part.Amount;
+        }
+
+        var paid = statement.Legs.Select(l => l.LoadId).ToHashSet();
+        foreach (var load in loads.Where(l => paid.Contains(l.Id)))
+        {
+            load.Week = week;
+        }
+
+        Post(m, Postings.WeekApproved(monday.PlusDays(6), name, week.Id, driver, statement));
+        Tell(m, "week.approved", "settlement", week.Id, $"{name}'s week of {monday:d MMM} approved at {statement.Net.Said}", driver: driver);
+        return week;
+    }
+
+    public void PayWeek(Moment m, PastWeek week, string name)
+    {
+        week.PaidOn = Day(m.At);
+        if (week.Week.Net.Amount > 0)
+        {
+            Post(m, Postings.WeekPaid(week.PaidOn.Value, name, week.Id, week.Driver, week.Week.Net));
+        }
+
+        Tell(m, "week.paid", "settlement", week.Id, $"{name} paid {week.Week.Net.Said} by ach", driver: week.Driver);
+    }
+
+    private static Dimensions Of(PastLoad load) => new(LoadId: load.Id, CarrierId: load.Carrier);
+
+    public static string Lane(PastLoad load) => load.Stops.Count >= 2 ? $"{load.Stops[0].Booked.Place!.Town} to {load.Stops[^1].Booked.Place!.Town}" : "";
+
+    private void Post(Moment m, Entry entry) => Entries.Add((entry, m.At));
+
+    private void Tell(Moment m, string kind, string subject, long subjectId, string said, long? load = null, long? driver = null) =>
+        Events.Add(Next("event"), m.At, m.User, m.Via, kind, subject, subjectId, load, driver, said);
+
+    /// <summary>The demo does nothing that the rules refuse; if it does, the demo is wrong.</summary>
+    private static T Must<T>(Outcome<T> outcome) => outcome.Ok ? outcome.Value : throw new InvalidOperationException($"The demo was refused: {string.Join(' ', outcome.Problems.Select(p => p.Message))}");
+
+    private static void Must(IReadOnlyList<Problem> problems)
+    {
+        if (problems.Count > 0)
+        {
+            throw new InvalidOperationException($"The demo was refused: {string.Join(' ', problems.Select(p => p.Message))}");
+        }
+    }
+}

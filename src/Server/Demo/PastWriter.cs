@@ -1,0 +1,259 @@
+using System.Security.Cryptography;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Papers;
+using SteadyLark.Server.Papers;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Demo;
+
+/// <summary>Writes a past into an empty database, table by table, in the order in which they lean on each other.</summary>
+internal static class PastWriter
+{
+    /// <summary>Papers older than this are not drawn: one sheet that says so stands for them.</summary>
+    public const int PaperDays = 60;
+
+    public static async Task Write(NpgsqlConnection db, Past past, Instant now, Action<string> say)
+    {
+        say($"  demo: {past.Loads.Count} loads, {past.Entries.Count} entries in the books; writing");
+        await Trips(db, past);
+        await Loads(db, past);
+        await Papers(db, past, now);
+        await Money(db, past);
+        await Entries(db, past);
+        await past.Events.Copy(db);
+        foreach (var (table, last) in past.Last.Where(l => l.Key is not "entry_line"))
+        {
+            await db.Run($"select setval(pg_get_serial_sequence('{Table(table)}', 'id'), @last)", ("last", last));
+        }
+
+        await db.Run(
+            "update series set next = case name when 'load' then @load when 'trip' then @trip when 'invoice' then @invoice else next end",
+            ("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber));
+        await db.Run("select count(find_load(id)) from loads");
+        await db.Run("select count(find_invoice(id)) from invoices");
+    }
+
+    private static string Table(string key) => key switch { "entry" => "entries", "freight" => "freight_lines", _ => key + "s" };
+
+    private static async Task Trips(NpgsqlConnection db, Past past)
+    {
+        var trips = new Bulk("trips", "id, number, driver_id, truck_id, trailer_id, promised, began_at, ended_at");
+        foreach (var t in past.Loads.Select(l => l.Trip).OfType<PastTrip>())
+        {
+            trips.Add(t.Id, t.Number, t.Driver, t.Truck, t.Trailer, new Interval(t.Promise.From, t.Promise.Until), t.Began, t.Ended);
+        }
+
+        await trips.Copy(db);
+    }
+
+    private static async Task Loads(NpgsqlConnection db, Past past)
+    {
+        var loads = new Bulk("loads", "id, number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at");
+        var stops = new Bulk("stops", "id, load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note, arrived_at, arrived_via, left_at, left_via, delivered_at, delivered_via, received_by");
+        var freight = new Bulk("freight_lines", "load_id, seq, description, pieces, pallets, weight_lb, temperature_f");
+        var charges = new Bulk("charges", "id, load_id, seq, kind, description, basis, rate, quantity, amount");
+        var references = new Bulk("load_references", "load_id, seq, kind, value");
+        var legs = new Bulk("legs", "id, load_id, seq, miles, trip_id, carrier_id, agreed");
+        var tenders = new Bulk("tenders", "id, leg_id, carrier_id, amount, token, sent_at, accepted_at, accepted_by");
+        foreach (var l in past.Loads)
+        {
+            var o = l.Order;
+            loads.Add(
+                l.Id, l.Number, l.State, o.Draft, o.CustomerId, o.Reference, o.Equipment, o.DriverInstructions, o.CarrierInstructions, o.Miles, o.Revenue, l.Booked.User, l.Booked.At,
+                o.Stops[0].At?.From, o.Stops[^1].At?.Until, l.DeliveredAt);
+            for (var i = 0; i < l.Stops.Count; i++)
+            {
+                var (b, p) = (l.Stops[i].Booked, l.Stops[i].Plan);
+                var via = l.Stops[i].Via is { } v ? Words.Of(v) : null;
+                stops.Add(
+                    p.Id, l.Id, i + 1, b.Kind, b.Place!.Id, b.Window?.From, b.Window?.Until, b.Place.Zone, b.At?.From, b.At?.Until, b.Note,
+                    p.Arrived, p.Arrived is null ? null : via, p.Left, p.Left is null ? null : via, p.Delivered, p.Delivered is null ? null : via, l.Stops[i].ReceivedBy);
+            }
+
+            for (var i = 0; i < o.Freight.Count; i++)
+            {
+                var f = o.Freight[i];
+                freight.Add(l.Id, i + 1, f.Description, f.Pieces, f.Pallets, f.WeightLb, f.TemperatureF);
+            }
+
+            for (var i = 0; i < o.Charges.Count; i++)
+            {
+                var c = o.Charges[i];
+                charges.Add(past.Next("charge"), l.Id, i + 1, c.Kind, c.Description, c.Price.Basis, c.Price.Rate, c.Price.Quantity, c.Amount);
+            }
+
+            for (var i = 0; i < o.References.Count; i++)
+            {
+                references.Add(l.Id, i + 1, o.References[i].Kind, o.References[i].Value);
+            }
+
+            if (!o.Draft)
+            {
+                legs.Add(l.Leg, l.Id, 1, o.Miles ?? 0, l.Trip?.Id, l.Carrier, l.Agreed);
+            }
+
+            if (l.TenderedAt is { } sent)
+            {
+                tenders.Add(past.Next("tender"), l.Leg, l.Carrier, l.Agreed, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24)), sent.At, l.AcceptedAt, l.AcceptedBy);
+            }
+        }
+
+        foreach (var bulk in new[] { loads, stops, freight, charges, references, legs, tenders })
+        {
+            await bulk.Copy(db);
+        }
+    }
+
+    private static async Task Papers(NpgsqlConnection db, Past past, Instant now)
+    {
+        var since = now - Duration.FromDays(PaperDays);
+        var old = Sheet("A paper of the demo", page => page.Line($"The demo draws the papers of its last {PaperDays} days only. This stands for one that is older."));
+        var bytes = new Bulk("paper_bytes", "sha256, bytes");
+        var papers = new Bulk("papers", "id, load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via");
+        var oldHash = SHA256.HashData(old);
+        bytes.Add(oldHash, old);
+
+        // Rate confirmations are drawn from the database once the load is in it; here the PODs.
+        var all = past.Loads.SelectMany(l => l.Papers.Where(p => p.Kind == PaperKind.Pod || p.At < since).Select(p => (Load: l, Paper: p))).ToList();
+        var drawn = all.AsParallel().AsOrdered().Select(x => x.Paper.At < since ? old : Pod(x.Load)).ToList();
+        for (var i = 0; i < all.Count; i++)
+        {
+            var ((load, paper), file) = (all[i], drawn[i]);
+            var hash = ReferenceEquals(file, old) ? oldHash : SHA256.HashData(file);
+            if (!ReferenceEquals(file, old))
+            {
+                bytes.Add(hash, file);
+            }
+
+            var name = paper.Kind == PaperKind.Pod ? $"pod-{load.Number}.pdf" : $"rate-confirmation-{load.Number}.pdf";
+            papers.Add(past.Next("paper"), load.Id, paper.Kind, name, "application/pdf", file.Length, hash, paper.At, paper.By, paper.Via);
+        }
+
+        await bytes.Copy(db);
+        await papers.Copy(db);
+    }
+
+    private static async Task Money(NpgsqlConnection db, Past past)
+    {
+        var chargeOf = new Dictionary<(long, int), long>();
+        var key = 0L;
+        foreach (var l in past.Loads)
+        {
+            for (var i = 0; i < l.Order.Charges.Count; i++)
+            {
+                chargeOf[(l.Id, i + 1)] = ++key;
+            }
+        }
+
+        var invoices = new Bulk("invoices", "id, number, customer_id, issued_on, due_on, total, mailed_to");
+        var lines = new Bulk("invoice_lines", "invoice_id, seq, load_id, charge_id, description, amount");
+        var invoiceLoads = new Bulk("invoice_loads", "invoice_id, load_id");
+        foreach (var i in past.Invoices)
+        {
+            invoices.Add(i.Id, i.Number, i.Draft.CustomerId, i.Draft.IssuedOn, i.Draft.DueOn, i.Draft.Total, i.MailTo);
+            for (var n = 0; n < i.Draft.Lines.Count; n++)
+            {
+                var line = i.Draft.Lines[n];
+                lines.Add(i.Id, n + 1, line.LoadId, chargeOf[(line.LoadId, (int)line.ChargeId)], line.Description, line.Amount);
+            }
+
+            foreach (var load in i.Draft.Lines.Select(l => l.LoadId).Distinct())
+            {
+                invoiceLoads.Add(i.Id, load);
+            }
+        }
+
+        // What is paid and deducted is kept by the database's own triggers as the parts come in.
+        var payments = new Bulk("payments", "id, customer_id, received_on, method, reference, amount");
+        var applications = new Bulk("payment_applications", "payment_id, invoice_id, amount");
+        foreach (var p in past.Payments)
+        {
+            payments.Add(p.Id, p.Customer, p.On, p.Method, p.Reference, p.Payment.Amount);
+            foreach (var part in p.Payment.Applications)
+            {
+                applications.Add(p.Id, part.InvoiceId, part.Amount);
+            }
+        }
+
+        var bills = new Bulk("bills", "id, carrier_id, number, leg_id, billed_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, paid_on, paid_method, entered_at");
+        foreach (var l in past.Loads.Where(l => l.Bill is not null))
+        {
+            var b = l.Bill!;
+            bills.Add(b.Id, l.Carrier, b.Number, l.Leg, b.On, b.Due, b.Amount, b.Agreed, b.Approved, b.Why, b.ApprovedAt?.User, b.ApprovedAt?.At, b.PaidOn, b.PaidOn is null ? null : "ach", b.Entered);
+        }
+
+        var settlements = new Bulk("settlements", "id, driver_id, monday, pay_day, earned, deducted, net, per_diem_days, per_diem_rate, approved_by, approved_at, paid_on, paid_method");
+        var settled = new Bulk("settlement_legs", "settlement_id, leg_id, miles, rate, amount");
+        var draws = new Bulk("draws", "id, driver_id, drawn_on, amount, note");
+        var deductions = new Bulk("draw_deductions", "settlement_id, draw_id, amount");
+        foreach (var d in past.Draws)
+        {
+            draws.Add(d.Id, d.Driver, d.On, d.Amount, d.Note);
+        }
+
+        foreach (var s in past.Weeks)
+        {
+            var w = s.Week;
+            settlements.Add(s.Id, s.Driver, w.Monday, w.PayDay, w.Earned, w.Deducted, w.Net, w.PerDiemDays, w.PerDiemRate, s.Approved.User, s.Approved.At, s.PaidOn, s.PaidOn is null ? null : "ach");
+            foreach (var leg in w.Legs)
+            {
+                settled.Add(s.Id, leg.LegId, leg.Miles, leg.Rate, leg.Amount);
+            }
+
+            foreach (var part in w.Deductions)
+            {
+                deductions.Add(s.Id, part.DrawId, part.Amount);
+            }
+        }
+
+        foreach (var bulk in new[] { invoices, lines, invoiceLoads, payments, applications, bills, settlements, settled, draws, deductions })
+        {
+            await bulk.Copy(db);
+        }
+    }
+
+    private static async Task Entries(NpgsqlConnection db, Past past)
+    {
+        // What stands in the books already: the opening balance.
+        var first = await db.One<long>("select coalesce(max(id), 0) from entries");
+        var entries = new Bulk("entries", "id, posted_on, at, memo, source, source_id");
+        var lines = new Bulk("entry_lines", "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id");
+        var id = first;
+        foreach (var (e, at) in past.Entries)
+        {
+            id++;
+            entries.Add(id, e.PostedOn, at, e.Memo, e.Source, e.SourceId);
+            for (var i = 0; i < e.Lines.Count; i++)
+            {
+                var l = e.Lines[i];
+                lines.Add(id, i + 1, l.Account, l.Debit, l.Credit, l.For.LoadId, l.For.CustomerId, l.For.CarrierId, l.For.DriverId, l.For.TruckId);
+            }
+        }
+
+        await entries.Copy(db);
+        await lines.Copy(db);
+        await db.Run("select setval(pg_get_serial_sequence('entries', 'id'), @last)", ("last", Math.Max(1, id)));
+    }
+
+    private static byte[] Pod(PastLoad load) => Sheet($"POD {load.Number}", page =>
+    {
+        var last = load.Stops[^1];
+        page.Line("Proof of delivery", 19, bold: true);
+        page.Space(8);
+        page.Line($"Load {load.Number} · {load.Customer} · {load.Order.Reference}");
+        page.Line($"{string.Join(", ", load.Order.Freight.Select(f => f.Description))}, {load.Order.Freight.Sum(f => f.WeightLb ?? 0):#,##0} lb");
+        page.Line($"Delivered to {last.Booked.Place!.Name}, {last.Booked.Place.Town} {last.Booked.Place.Region}");
+        page.Space(20);
+        page.Line($"Received in good order: {last.ReceivedBy}", 13, bold: true);
+        page.Line($"{(last.Plan.Delivered ?? last.Plan.Arrived ?? default).Said(WallClock.Zone(last.Booked.Place.Zone) ?? DateTimeZone.Utc)}");
+    });
+
+    private static byte[] Sheet(string title, Action<PdfPage> draw)
+    {
+        using var page = new PdfPage(title, "Demo paper");
+        draw(page);
+        return page.Save();
+    }
+}

@@ -1,0 +1,38 @@
+using Npgsql;
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Store.Basics;
+
+/// <summary>Rows of one table gathered to be written at once by COPY. For histories that are made, not typed: constraints and triggers hold as ever.</summary>
+/// <param name="columns">With commas between.</param>
+public sealed class Bulk(string table, string columns)
+{
+    private readonly List<object?[]> _rows = [];
+
+    public int Count => _rows.Count;
+
+    /// <summary>Values in the order of the columns; each of the .NET type that the column's type reads.</summary>
+    public void Add(params object?[] row) => _rows.Add(row);
+
+    public async Task Copy(NpgsqlConnection db)
+    {
+        await using var to = await db.BeginBinaryImportAsync($"copy {table} ({columns}) from stdin (format binary)");
+        foreach (var row in _rows)
+        {
+            await to.StartRowAsync();
+            foreach (var value in row)
+            {
+                switch (value)
+                {
+                    case null: await to.WriteNullAsync(); break;
+                    case Enum word: await to.WriteAsync(Words.Of(word)); break;
+                    case Money money: await to.WriteAsync(money.Amount); break;
+                    default: await to.WriteAsync(value); break;
+                }
+            }
+        }
+
+        await to.CompleteAsync();
+        _rows.Clear();
+    }
+}
