@@ -58,6 +58,7 @@ public sealed class House : IAsyncLifetime
             Ids["unauthorised"] = await CompanyStore.Add(w.Db, Company("Medicine Bow Motor", false, new CarrierFile("9000102", false, w.Today.PlusDays(90), w.Today.PlusDays(90), 30, null)));
             Ids["from"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Snowberry Dock", null, "Great Falls", "MT", "US", 47.5002, -111.3008, "America/Denver", null));
             Ids["to"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Northgate Cold Storage", null, "Spokane", "WA", "US", 47.6597, -117.4291, "America/Los_Angeles", null));
+            Ids["handover"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Clark Fork Warehouse", null, "Missoula", "MT", "US", 46.8721, -113.994, "America/Denver", null));
             foreach (var (key, name) in new[] { ("moses", "Moses Okafor"), ("lena", "Lena Haugen") })
             {
                 Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, $"{name[0]}. {name.Split(' ')[1]}", null, null, "Missoula MT", 0.60m, 66m, true));
@@ -137,6 +138,22 @@ public sealed class House : IAsyncLifetime
         union all select 'the whole: ' || sum(debit - credit) from entry_lines having sum(debit - credit) <> 0
         """,
         r => r.Text("said"));
+
+    /// <summary>The smallest PNG there is: one white point.</summary>
+    public const string OnePoint = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8/5+hHgAHggJ/PchI7wAAAABJRU5ErkJggg==";
+
+    /// <summary>A driver with truck and trailer, as covering asks for them.</summary>
+    public object Crew(string who) => new { driverId = Ids[who], truckId = Ids[$"{who} truck"], trailerId = Ids[$"{who} trailer"] };
+
+    /// <summary>One more driver of ours with truck and trailer, known by a key.</summary>
+    public async Task AddCrew(string key, string name)
+    {
+        await using var w = await Work.Begin(Db.Source, new Actor(null, "Test", Via.System), Clock.Now, DateTimeZoneProviders.Tzdb["America/Denver"]);
+        Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, name, null, null, "Missoula MT", 0.60m, 66m, true));
+        Ids[$"{key} truck"] = await FleetStore.AddTruck(w.Db, $"T{key}", null);
+        Ids[$"{key} trailer"] = await FleetStore.AddTrailer(w.Db, $"R{key}", Equipment.Reefer);
+        await w.Commit();
+    }
 
     public static object Usd(decimal amount) => new { amount = amount.ToString("0.00"), currency = "USD" };
 

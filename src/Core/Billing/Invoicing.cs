@@ -8,9 +8,10 @@ using SteadyLark.Core.Pricing;
 namespace SteadyLark.Core.Billing;
 
 /// <summary>A load as billing sees it.</summary>
+/// <param name="Held">Why it may not be billed for now, or null.</param>
 public sealed record BillableLoad(
     long LoadId, string Number, long CustomerId, string CustomerName, LoadState State, bool OnInvoice,
-    IReadOnlyList<PaperKind> Papers, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId);
+    IReadOnlyList<PaperKind> Papers, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId, string? Held = null);
 
 public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount);
 
@@ -32,6 +33,11 @@ public static class Invoicing
         else if (load.State != LoadState.Delivered)
         {
             missing.Add(new Problem("load.not.delivered", $"Load {load.Number} is not delivered yet.", "loadIds"));
+        }
+
+        if (load.Held is { } held)
+        {
+            missing.Add(new Problem("load.held", $"Load {load.Number} is held: {held}", "loadIds"));
         }
 
         if (!load.Papers.Contains(PaperKind.Pod))

@@ -68,6 +68,19 @@ public static class Booking
             : checks.Problems.ToList();
     }
 
+    /// <summary>A stop to be added at the end of a load that is under way; its fields are named without an index.</summary>
+    public static Outcome<BookedStop> Added(StopOrder order, IReadOnlyDictionary<long, KnownPlace> places, LocalDate today, Instant now)
+    {
+        var checks = new Checks();
+        var stop = Stop(order, 0, places, must: true, today, checks);
+        if (checks.Ok && stop.At!.Value.Until < now)
+        {
+            checks.Add("time.past", "This time has passed: a stop is added for a time ahead.", "stops[0].from");
+        }
+
+        return checks.Ok ? stop : checks.Problems.Select(p => p with { Field = p.Field?.Replace("stops[0].", "", StringComparison.Ordinal), Message = p.Message.Replace("Stop 1", "The stop", StringComparison.Ordinal) }).ToList();
+    }
+
     private static string? Number(string? typed, Checks checks)
     {
         var number = checks.Text(typed, "number", "The load's number", 20);

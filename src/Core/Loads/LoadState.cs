@@ -20,8 +20,8 @@ public enum StopKind
     Delivery,
 }
 
-/// <summary>What happened at a stop. A pickup is done when the truck left it, a delivery when it was delivered or left.</summary>
-public sealed record StopFacts(StopKind Kind, bool Arrived, bool Left, bool Delivered)
+/// <summary>What happened at a stop. A pickup is done when the truck left it, a delivery when it was delivered or left. One that was refused never delivers.</summary>
+public sealed record StopFacts(StopKind Kind, bool Arrived, bool Left, bool Delivered, bool Refused = false)
 {
     public bool Done => Left || (Kind == StopKind.Delivery && Delivered);
 }
@@ -68,7 +68,7 @@ public static class LoadStates
             return facts.InvoicePaid && facts.MoverPaid ? LoadState.Closed : LoadState.Billed;
         }
 
-        var deliveries = facts.Stops.Where(s => s.Kind == StopKind.Delivery).ToList();
+        var deliveries = facts.Stops.Where(s => s.Kind == StopKind.Delivery && !s.Refused).ToList();
         if (deliveries.Count > 0 && deliveries.All(s => s.Done))
         {
             return LoadState.Delivered;

@@ -44,6 +44,9 @@ public static class Expectations
     /// <summary>How long after an estimated arrival silence is worth a call.</summary>
     public static readonly Duration Patience = Duration.FromHours(2);
 
+    /// <summary>A truck whose freight was taken sets out within half an hour, though nobody says so.</summary>
+    public static readonly Duration SetsOutAfter = Duration.FromMinutes(30);
+
     /// <summary>
     /// Walks the stops in order from what has happened to what must follow. An estimate on straight-line miles with a road
     /// factor: it knows neither roads nor weather nor the hours a driver has already used.
@@ -62,9 +65,9 @@ public static class Expectations
             ExpectedVisit visit;
             if (stop.Done)
             {
-                var done = stop.Left ?? stop.Delivered!.Value;
+                var done = stop.Left ?? stop.Delivered ?? stop.Refused!.Value;
                 var arrived = stop.Arrived ?? done;
-                var gone = stop.Left ?? Instant.Max(now, done);
+                var gone = stop.Left ?? done + SetsOutAfter;
                 visit = new ExpectedVisit(stop.Id, arrived, gone, After(arrived, stop.Window.Until), null, Duration.Zero, true);
             }
             else if (stop.Arrived is { } arrived)
@@ -119,6 +122,13 @@ public static class Expectations
             // Nobody sets out so as to stand before a closed gate.
             assumed = assumed || byRoad <= stop.Window.From;
             byRoad = Instant.Max(byRoad, stop.Window.From);
+        }
+
+        if (stop.Told is { } told)
+        {
+            // What a person said counts more than our estimate, until it is over.
+            assumed = false;
+            byRoad = told;
         }
 
         var arrives = Instant.Max(byRoad, now);

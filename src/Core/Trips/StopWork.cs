@@ -53,6 +53,11 @@ public static class StopWork
             return new Problem("stop.kind", "This stop is a pickup: record that the truck left it loaded.", "word");
         }
 
+        if (stop.Refused is not null && word != StopWord.Left)
+        {
+            return new Problem("stop.refused", "The freight was refused here: take that back first, or add a stop where it goes instead.", "word");
+        }
+
         for (var i = 0; i < index; i++)
         {
             if (!stops[i].Done)
@@ -76,7 +81,7 @@ public static class StopWork
             _ when stop.Delivered > at => new Problem("time.order", "It was delivered later than that: look at the time.", "at"),
             StopWord.Delivered when stop.Left is { } left && left < at => new Problem("time.order", "The truck had left by then: look at the time.", "at"),
             StopWord.Delivered => new StopChange(stopId, stop.Arrived ?? at, stop.Left, at, receivedBy),
-            _ => new StopChange(stopId, stop.Arrived ?? at, at, stop.Kind == StopKind.Delivery ? stop.Delivered ?? at : null, receivedBy),
+            _ => new StopChange(stopId, stop.Arrived ?? at, at, stop.Kind == StopKind.Delivery && stop.Refused is null ? stop.Delivered ?? at : null, receivedBy),
         };
     }
 

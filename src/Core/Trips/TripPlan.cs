@@ -6,6 +6,8 @@ using SteadyLark.Core.Places;
 namespace SteadyLark.Core.Trips;
 
 /// <summary>A stop with its promise and what has happened at it so far.</summary>
+/// <param name="Told">When the truck is expected there by what somebody said, while it is still ahead.</param>
+/// <param name="Refused">When the receiver refused the freight: the stop is passed, and nothing was delivered.</param>
 public sealed record PlannedStop(
     long Id,
     StopKind Kind,
@@ -13,9 +15,11 @@ public sealed record PlannedStop(
     Span Window,
     Instant? Arrived = null,
     Instant? Left = null,
-    Instant? Delivered = null)
+    Instant? Delivered = null,
+    Instant? Told = null,
+    Instant? Refused = null)
 {
-    public bool Done => Left is not null || (Kind == StopKind.Delivery && Delivered is not null);
+    public bool Done => Left is not null || (Kind == StopKind.Delivery && (Delivered is not null || Refused is not null));
 }
 
 /// <summary>When one expects to come and go at a stop.</summary>

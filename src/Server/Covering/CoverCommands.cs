@@ -69,7 +69,7 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
         }
 
         var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
-        await CoverStore.GiveToTrip(w.Db, sheet.Legs[0].Id, trip.Id);
+        await CoverStore.GiveToTrip(w.Db, sheet.Leg!.Id, trip.Id);
         var state = await LoadWrites.Settle(w.Db, loadId);
         await Events.Add(
             w, "load.covered", "load", loadId, $"{sheet.Load.Number} given to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}", loadId: loadId, driverId: driver.Id);
@@ -113,8 +113,8 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
 
         var pay = request.Pay!.Value;
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
-        await CoverStore.GiveToCarrier(w.Db, sheet.Legs[0].Id, carrier!.Id, pay);
-        await CoverStore.AddTender(w, sheet.Legs[0].Id, carrier.Id, pay, token);
+        await CoverStore.GiveToCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
+        await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
         var state = await LoadWrites.Settle(w.Db, loadId);
         var after = (await LoadReads.Sheet(w.Db, loadId))!;
         var business = (await Business.Read(w.Db))!;
@@ -153,7 +153,7 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
             await PaperStore.PutAway(w, paper.Id);
         }
 
-        await CoverStore.TakeBack(w, sheet.Legs[0].Id);
+        await CoverStore.TakeBack(w, sheet.Leg!.Id);
         var state = await LoadWrites.Settle(w.Db, loadId);
         var who = sheet.Load.Who!;
         await Events.Add(

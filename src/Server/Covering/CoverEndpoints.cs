@@ -96,7 +96,7 @@ public static class CoverEndpoints
     {
         var stops = sheet.Load.Stops.Select(s => s.Planned()).ToList();
         var span = TripPlan.Lay(stops).Promise;
-        var miles = sheet.Legs[0].Miles;
+        var miles = sheet.Leg!.Miles;
         var perMile = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id, d => d.PerMile);
         var drivers = (await FleetStore.Choices(db, now, span.From)).Select(d =>
         {

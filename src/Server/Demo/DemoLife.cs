@@ -231,7 +231,7 @@ internal sealed class DemoLife
         {
             var index = i;
             At(steps[i].Arrives, "ines", m => Past.Say(m, load, index, StopWord.Arrived, null), ours ? Via.Phone : Via.Line);
-            At(steps[i].Leaves, "ines", m => Past.Say(m, load, index, index > 0 ? StopWord.Delivered : StopWord.Left, index > 0 ? Pick(DemoData.Signers) : null), ours ? Via.Phone : Via.Line);
+            At(steps[i].Leaves, "ines", m => Past.Say(m, load, index, index == load.Stops.Count - 1 ? StopWord.Delivered : StopWord.Left, index > 0 ? Pick(DemoData.Signers) : null), ours ? Via.Phone : Via.Line);
         }
 
         if (silent)

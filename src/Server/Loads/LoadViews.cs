@@ -99,9 +99,10 @@ public static class LoadViews
     public static MoneyView MoneyOf(LoadSheet sheet)
     {
         var revenue = sheet.Load.Revenue;
-        var leg = sheet.Legs.Count > 0 ? sheet.Legs[0] : null;
-        var estimated = leg?.DriverId is not null;
-        Money? cost = leg?.Billed ?? leg?.Agreed ?? (estimated ? Money.Usd(leg!.Miles * leg.PerMile!.Value).ToCents() : null);
+        // Each leg's mover costs what was billed, else what was agreed, else what the driver earns by estimated miles.
+        var costs = sheet.Legs.Select(l => l.Billed ?? l.Agreed ?? (l.DriverId is not null ? Money.Usd(l.Miles * l.PerMile!.Value).ToCents() : (Money?)null)).ToList();
+        var estimated = sheet.Legs.Any(l => l.DriverId is not null);
+        Money? cost = costs.Count > 0 && costs.All(c => c is not null) ? Money.Sum(costs.Select(c => c!.Value)) : null;
         return new MoneyView(revenue, cost, estimated, cost is { } c ? Margin.Of(revenue, c) : null);
     }
 
@@ -114,7 +115,7 @@ public static class LoadViews
 
         var billable = new BillableLoad(
             sheet.Load.Id, sheet.Load.Number, sheet.Load.CustomerId ?? 0, sheet.Load.Customer ?? "", sheet.Load.State, sheet.Invoice is not null,
-            papers.Select(p => p.Kind).ToList(), sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(), null, null);
+            papers.Select(p => p.Kind).ToList(), sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(), null, null, sheet.Load.Held);
         return Invoicing.Missing(billable).Select(p => p.Message).ToList();
     }
 
@@ -122,6 +123,7 @@ public static class LoadViews
     {
         var word = row.State switch
         {
+            LoadState.Rolling when row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null) => new BoardWord("refused", Urgency.Now),
             LoadState.Covered or LoadState.Rolling when visits.Count > 0 => BoardWord.Carried(visits, row.Confirmed, row.FirstAt ?? now, now),
             LoadState.Booked when row.Stops.Count > 0 && row.Stops[0].CanBePlanned =>
                 BoardWord.Uncovered(row.Stops[0].Planned().Window, WallClock.Zone(row.Stops[0].Zone) ?? zone, zone, now),
@@ -141,13 +143,20 @@ public static class LoadViews
             return said;
         }
 
+        if (row.State == LoadState.Rolling && row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null))
+        {
+            said.Add("The freight was refused and has nowhere to go: add a stop where it is brought instead.");
+        }
+
         for (var i = 0; i < visits.Count; i++)
         {
             var (stop, visit) = (row.Stops[i], visits[i]);
             var zone = WallClock.Zone(stop.Zone) ?? DateTimeZone.Utc;
             if (visit.Standing == Standing.Late)
             {
-                said.Add(stop.ArrivedAt is null
+                said.Add(stop is { ArrivedAt: null, ToldAt: not null }
+                    ? $"{stop.Town} will be {visit.Late.Said()} late, as we were told: {visit.Arrives.Said(zone)} instead of {stop.UntilAt!.Value.Said(zone)}."
+                    : stop.ArrivedAt is null
                     ? $"{stop.Town} will be {visit.Late.Said()} late: expected {visit.Arrives.Said(zone)}, promised by {stop.UntilAt!.Value.Said(zone)}. An estimate on straight-line miles with a road factor."
                     : $"{stop.Town} was reached {visit.Late.Said()} late.");
             }

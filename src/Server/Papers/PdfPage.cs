@@ -54,6 +54,16 @@ public sealed class PdfPage : IDisposable
         Y += 8;
     }
 
+    /// <summary>A PNG at the left, as large as fits into the box, in points.</summary>
+    public void Picture(byte[] png, double width, double height)
+    {
+        Room(height + 4);
+        var (w, h) = PictureSize.Of(png, "image/png");
+        var scale = Math.Min(width / w, height / h);
+        _page.AddPng(png, new PdfRectangle(Left, PageHeight - Y - (h * scale), Left + (w * scale), PageHeight - Y));
+        Y += (h * scale) + 4;
+    }
+
     public byte[] Save() => Document.Build();
 
     public void Dispose() => Document.Dispose();

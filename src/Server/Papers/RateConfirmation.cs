@@ -63,6 +63,8 @@ public static class RateConfirmation
         f.Pallets is { } q ? $"{q} pallets" : null,
         f.WeightLb is { } w ? $"{w:#,##0} lb" : null,
         f.TemperatureF is { } t ? $"{t} °F" : null,
+        f.LengthIn is { } l ? $"{l} × {f.WidthIn} × {f.HeightIn} in" : null,
+        f.Hazmat ? $"HAZMAT {f.UnNumber}".TrimEnd() : null,
     }.OfType<string>());
 
     internal static string Window(StopRow s) =>

@@ -5,12 +5,14 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.Papers;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Papers;
 using SteadyLark.Server.Paying;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Papers;
 
@@ -21,7 +23,11 @@ public sealed record MyStop(
     long Id, StopKind Kind, string Place, string? Address, string Town, string Zone, LocalDateTime From, LocalDateTime Until, string? Note, Instant? ArrivedAt, Instant? LeftAt, Instant? DeliveredAt, string? ReceivedBy, Instant? ExpectedAt);
 
 public sealed record MyLoad(
-    long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, IReadOnlyList<MyStop> Stops, IReadOnlyList<PaperRow> Papers);
+    long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, Instant? AcceptedAt, Money Pay, IReadOnlyList<string> Notes, IReadOnlyList<MyStop> Stops, IReadOnlyList<PaperRow> Papers);
+
+/// <param name="Name">Who signed.</param>
+/// <param name="Picture">The signature as a PNG, base64.</param>
+public sealed record SignRequest(string? Name, string? Picture);
 
 public static class PeopleEndpoints
 {
@@ -77,6 +83,31 @@ public static class PeopleEndpoints
         mine.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopWordRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, async w => await IsHis(w, id) ? await StopCommands.Record(w, id, stopId, request) : NotHis<StopAnswer>())).Needs(Right.TripsOwn).WithName("recordMyStop");
 
+        mine.MapPost("/loads/{id:long}/accept", (long id, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, async w =>
+            {
+                if (!await IsHis(w, id))
+                {
+                    return NotHis<StopAnswer>();
+                }
+
+                var load = (await LoadReads.ByIds(w.Db, [id]))[0];
+                if (!await CoverStore.AcceptTrip(w, load.TripId!.Value))
+                {
+                    return new Problem("trip.accepted", "You took this trip already.");
+                }
+
+                await LoadWrites.Settle(w.Db, id);
+                await Events.Add(w, "trip.accepted", "load", id, $"{w.Actor.Name} takes {load.Number}", loadId: id, driverId: load.DriverId);
+                return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You take {load.Number}");
+            })).Needs(Right.TripsOwn).WithName("acceptMyTrip");
+
+        mine.MapPost("/loads/{id:long}/reports", (long id, ReportRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, async w => await IsHis(w, id) ? await ReportCommands.Record(w, id, request) : NotHis<ReportAnswer>())).Needs(Right.TripsOwn).WithName("reportOnMyLoad");
+
+        mine.MapPost("/loads/{id:long}/sign", (long id, SignRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, async w => await IsHis(w, id) ? await BolCommands.Sign(w, id, request) : NotHis<PaperRow>())).Needs(Right.TripsOwn).WithName("signMyBol");
+
         mine.MapPost("/loads/{id:long}/papers", async Task<IResult> (long id, QueryWord<PaperKind> kind, string? name, HttpContext http, Commands commands) =>
         {
             var bytes = await PaperEndpoints.Body(http.Request);
@@ -97,11 +128,12 @@ public static class PeopleEndpoints
         foreach (var row in rows)
         {
             var sheet = (await LoadReads.Sheet(db, row.Id))!;
-            var leg = sheet.Legs[0];
+            var leg = sheet.Leg!;
             var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
             var papers = (await PaperStore.OfLoad(db, row.Id)).Where(p => p.Kind != PaperKind.RateConfirmation && p.Kind != PaperKind.CarrierBill).ToList();
             mine.Add(new MyLoad(
-                row.Id, row.Number, row.Trip!, row.State, row.Customer ?? "", row.Freight ?? "", row.WeightLb, row.TemperatureF, leg.Truck!, leg.Trailer, leg.Miles, sheet.DriverInstructions,
+                row.Id, row.Number, row.Trip!, row.State, row.Customer ?? "", row.Freight ?? "", row.WeightLb, row.TemperatureF, leg.Truck!, leg.Trailer, leg.Miles, sheet.DriverInstructions, leg.AcceptedAt,
+                Money.Usd(leg.Miles * (leg.PerMile ?? 0m)).ToCents(), sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Words).ToList(),
                 row.Stops.Select(s => new MyStop(
                     s.Id, s.Kind, s.Place!, s.Address, $"{s.Town} {s.Region}", s.Zone!, s.From!.Value, s.Until!.Value, s.Note, s.ArrivedAt, s.LeftAt, s.DeliveredAt, s.ReceivedBy,
                     expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null)).ToList(),

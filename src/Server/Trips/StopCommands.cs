@@ -11,7 +11,8 @@ namespace SteadyLark.Server.Trips;
 /// <param name="Word">What happened.</param>
 /// <param name="At">When; now when left out.</param>
 /// <param name="ReceivedBy">Who took the freight.</param>
-public sealed record StopWordRequest(StopWord? Word, Instant? At, string? ReceivedBy);
+/// <param name="Seal">The number of the seal that was put on; kept with the load's references.</param>
+public sealed record StopWordRequest(StopWord? Word, Instant? At, string? ReceivedBy, string? Seal = null);
 
 public sealed record StopAnswer(long LoadId, string Number, long StopId, LoadState State, string Said);
 
@@ -23,6 +24,7 @@ public static class StopCommands
     {
         var checks = new Checks();
         var receivedBy = checks.Text(request.ReceivedBy, "receivedBy", "The receiver's name", 80);
+        var seal = checks.Text(request.Seal, "seal", "The seal's number", 60);
         if (request.Word is null)
         {
             checks.Add("missing", "Say what happened: arrived, left or delivered.", "word");
@@ -40,7 +42,12 @@ public static class StopCommands
         }
 
         var decided = StopWork.Decide(sheet.Load.Stops.Select(s => s.Planned()).ToList(), stopId, request.Word!.Value, request.At ?? w.Now, receivedBy, sheet.Load.Who is not null, w.Now);
-        return await Write(w, sheet, stopId, decided, "stop." + Words.Of(request.Word.Value), stop => $"{sheet.Load.Number} {Said(request.Word.Value, stop)} {stop.Town} at {(request.At ?? w.Now).Said(WallClock.Zone(stop.Zone) ?? w.Zone)}" + (receivedBy is null ? "" : $", signed {receivedBy}"));
+        if (decided.Ok && seal is not null)
+        {
+            await LoadWrites.AddReference(w.Db, loadId, ReferenceKind.Seal, seal);
+        }
+
+        return await Write(w, sheet, stopId, decided, "stop." + Words.Of(request.Word.Value), stop => $"{sheet.Load.Number} {Said(request.Word.Value, stop)} {stop.Town} at {(request.At ?? w.Now).Said(WallClock.Zone(stop.Zone) ?? w.Zone)}" + (seal is null ? "" : $", seal {seal}") + (receivedBy is null ? "" : $", signed {receivedBy}"));
     }
 
     /// <summary>Takes the last word about a stop back.</summary>

@@ -1,5 +1,6 @@
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Loads;
 
 namespace SteadyLark.Server.Trips;
 
@@ -12,5 +13,19 @@ public static class StopEndpoints
 
         api.MapPost("/loads/{id:long}/stops/{stopId:long}/take-back", (long id, long stopId, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => StopCommands.TakeBack(w, id, stopId))).Needs(Right.LoadsRoll).WithName("takeBackStop");
+
+        api.MapPost("/loads/{id:long}/stops", (long id, StopRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => ReportCommands.AddStop(w, id, request))).Needs(Right.LoadsCover).WithName("addStop");
+
+        api.MapPost("/loads/{id:long}/reports", (long id, ReportRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => ReportCommands.Record(w, id, request))).Needs(Right.LoadsRoll).WithName("reportOnLoad");
+
+        api.MapPost("/loads/{id:long}/reports/{reportId:long}/take-back", (long id, long reportId, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => ReportCommands.TakeBack(w, id, reportId))).Needs(Right.LoadsRoll).WithName("takeBackReport");
+
+        api.MapPost("/loads/{id:long}/handover", (long id, HandoverRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => ReportCommands.HandOver(w, id, request))).Needs(Right.LoadsCover).WithName("handOverLoad");
+
+        TrackEndpoints.Map(api);
     }
 }

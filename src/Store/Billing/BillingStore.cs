@@ -51,12 +51,13 @@ public static class BillingStore
             .ToLookup(c => c.Load, c => c.Charge);
         return await w.Db.Rows(
             """
-            select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as on_invoice
+            select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as on_invoice,
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held
             from loads l join companies c on c.id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
             """,
             r => new BillableLoad(
                 r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Word<LoadState>("state"), r.Bool("on_invoice"),
-                papers[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id")),
+                papers[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held")),
             ("ids", ids));
     }
 

@@ -36,17 +36,39 @@ public static class CoverStore
         await w.Db.Run("update legs set trip_id = null, carrier_id = null, agreed = null where id = @leg", ("leg", legId));
     }
 
-    /// <summary>Keeps what a trip has come to in step with its stops: begun with the first arrival, ended when the last delivery is done.</summary>
+    /// <summary>
+    /// Keeps what a trip has come to in step with its stops: begun with its first arrival or with the handover to it, ended when the last stop is done or it handed over.
+    /// </summary>
     public static Task SettleTrip(NpgsqlConnection db, long tripId) =>
         db.Run(
             """
-            update trips t set began_at = x.began, ended_at = case when x.done then x.ended end
-            from (select min(s.arrived_at) as began, max(coalesce(s.left_at, s.delivered_at)) as ended,
+            update trips t set
+                began_at = case when x.seq = 1 then x.arrived else x.taken_over end,
+                ended_at = coalesce(x.handed_over_at, case when x.done then x.ended end)
+            from (select g.seq, g.handed_over_at,
+                         (select p.handed_over_at from legs p where p.load_id = g.load_id and p.seq = g.seq - 1) as taken_over,
+                         min(s.arrived_at) as arrived, max(coalesce(s.left_at, s.delivered_at, s.refused_at)) as ended,
                          bool_and(s.left_at is not null or s.delivered_at is not null) as done
-                  from legs g join stops s on s.load_id = g.load_id where g.trip_id = @trip) x
+                  from legs g join stops s on s.load_id = g.load_id where g.trip_id = @trip group by g.id) x
             where t.id = @trip
             """,
             ("trip", tripId));
+
+    /// <summary>Ends a leg where its freight goes over to another truck, and begins the next one there.</summary>
+    /// <returns>The new leg's key.</returns>
+    public static async Task<long> HandOver(Work w, long legId, long loadId, int seq, long placeId, Instant at, int milesDone, long tripId, int milesAhead)
+    {
+        await w.Db.Run("update legs set handed_over_at = @at, handover_place_id = @place, miles = @miles where id = @leg", ("leg", legId), ("at", at), ("place", placeId), ("miles", milesDone));
+        return await w.Db.One<long>(
+            "insert into legs (load_id, seq, miles, trip_id) values (@load, @seq, @miles, @trip) returning id", ("load", loadId), ("seq", seq + 1), ("miles", milesAhead), ("trip", tripId));
+    }
+
+    /// <summary>The driver takes a trip; once.</summary>
+    public static async Task<bool> AcceptTrip(Work w, long tripId) => await w.Db.Run("update trips set accepted_at = @now where id = @id and accepted_at is null", ("id", tripId), ("now", w.Now)) == 1;
+
+    /// <summary>Promises a trip's driver, truck and trailer for another time, as when a stop was added.</summary>
+    public static Task Promise(NpgsqlConnection db, long tripId, Span span) =>
+        db.Run("update trips set promised = tstzrange(@from, @until) where id = @id", ("id", tripId), ("from", span.From), ("until", span.Until));
 
     public static Task<long> AddTender(Work w, long legId, long carrierId, Money amount, string token) =>
         w.Db.One<long>(

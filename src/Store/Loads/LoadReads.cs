@@ -21,7 +21,7 @@ public static class LoadReads
         left join companies c on c.id = l.customer_id
         left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb, min(temperature_f) as temperature_f, bool_or(hazmat) as hazmat
                            from freight_lines where load_id = l.id) f on true
-        left join legs g on g.load_id = l.id and g.seq = 1
+        left join lateral (select * from legs where load_id = l.id order by seq desc limit 1) g on true
         left join trips t on t.id = g.trip_id
         left join drivers d on d.id = t.driver_id
         left join companies k on k.id = g.carrier_id
@@ -81,18 +81,19 @@ public static class LoadReads
         var invoice = await db.Row(
             "select i.* from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing",
             r => new LoadInvoice(r.Long("id"), r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid")), ("id", id));
+        var reports = await ReportStore.Of(db, id);
         return (await db.Row(
             "select l.driver_instructions, l.carrier_instructions, l.booked_at, l.cancelled_why, u.name as booked_by from loads l left join users u on u.id = l.booked_by where l.id = @id",
             r => new LoadSheet(
                 row, r.TextOrNull("driver_instructions"), r.TextOrNull("carrier_instructions"), r.TextOrNull("booked_by"), r.Instant("booked_at"), r.TextOrNull("cancelled_why"),
-                freight, charges, references, own, holds, legs, invoice),
+                freight, charges, references, own, holds, reports, legs, invoice),
             ("id", id)))!;
     }
 
     public static Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId) =>
         db.Rows(
             """
-            select g.*, t.number as trip, t.driver_id, d.name as driver, d.phone as driver_phone, d.per_mile, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
+            select g.*, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver, d.phone as driver_phone, d.per_mile, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
                    k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.accepted_at, td.accepted_by,
                    b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on, sl.settlement_id, se.paid_on as settlement_paid_on
             from legs g
@@ -100,10 +101,11 @@ public static class LoadReads
             left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
             left join bills b on b.leg_id = g.id and b.voided_at is null
             left join settlement_legs sl on sl.leg_id = g.id left join settlements se on se.id = sl.settlement_id
+            left join places hp on hp.id = g.handover_place_id
             where g.load_id = @id order by g.seq
             """,
             r => new LegRow(
-                r.Long("id"), r.Int("seq"), r.Int("miles"),
+                r.Long("id"), r.Int("seq"), r.Int("miles"), r.InstantOrNull("handed_over_at"), r.TextOrNull("handover_town"), r.InstantOrNull("driver_accepted_at"),
                 r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.LongOrNull("driver_id"), r.TextOrNull("driver"), r.TextOrNull("driver_phone"),
                 r.LongOrNull("truck_id"), r.TextOrNull("truck"), r.LongOrNull("trailer_id"), r.TextOrNull("trailer"), r.DecimalOrNull("per_mile"),
                 r.LongOrNull("carrier_id"), r.TextOrNull("carrier"), r.TextOrNull("carrier_phone"), r.UsdOrNull("agreed"),
@@ -114,7 +116,8 @@ public static class LoadReads
     public static Task<List<StopRow>> Stops(NpgsqlConnection db, IEnumerable<long> loadIds) =>
         db.Rows(
             """
-            select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude
+            select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude,
+                   (select r.expected_at from reports r where r.stop_id = s.id and r.expected_at is not null and r.taken_back_at is null order by r.id desc limit 1) as told_at
             from stops s left join places p on p.id = s.place_id where s.load_id = any(@ids) order by s.load_id, s.seq
             """,
             ReadStop, ("ids", loadIds.ToArray()));
@@ -126,7 +129,7 @@ public static class LoadReads
             select d.id, e.latitude, e.longitude, e.ended_at from unnest(@ids) as d(id)
             cross join lateral (
                 select p.latitude, p.longitude, t.ended_at from trips t join legs g on g.trip_id = t.id
-                join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on p.id = s.place_id
+                join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on p.id = coalesce(g.handover_place_id, s.place_id)
                 where t.driver_id = d.id and t.ended_at is not null order by t.ended_at desc limit 1) e
             """,
             r => (Id: r.Long("id"), Point: new GeoPoint(r.Double("latitude"), r.Double("longitude")), Free: r.Instant("ended_at")),
@@ -144,7 +147,7 @@ public static class LoadReads
             r.TextOrNull("town"), r.TextOrNull("region"), r.TextOrNull("place_zone"), r.Null("latitude") ? null : r.Double("latitude"), r.Null("longitude") ? null : r.Double("longitude"),
             r.LocalOrNull("from_local"), r.LocalOrNull("until_local"), r.InstantOrNull("from_at"), r.InstantOrNull("until_at"), r.TextOrNull("note"),
             r.InstantOrNull("arrived_at"), r.TextOrNull("arrived_via"), r.InstantOrNull("left_at"), r.TextOrNull("left_via"), r.InstantOrNull("delivered_at"), r.TextOrNull("delivered_via"),
-            r.TextOrNull("received_by"));
+            r.TextOrNull("received_by"), r.InstantOrNull("told_at"), r.InstantOrNull("refused_at"));
 
     private static LoadRow ReadRow(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("number"), r.Word<LoadState>("state"), r.LongOrNull("customer_id"), r.TextOrNull("customer"), r.TextOrNull("reference"), r.WordOrNull<Equipment>("equipment"),

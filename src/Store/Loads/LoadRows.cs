@@ -8,16 +8,17 @@ using SteadyLark.Core.Trips;
 namespace SteadyLark.Store.Loads;
 
 /// <summary>A stop with its promise and what happened there.</summary>
+/// <param name="ToldAt">When somebody said that the truck will be there.</param>
 /// <param name="From">The place's wall clock, as is <paramref name="Until"/>.</param>
 public sealed record StopRow(
     long Id, long LoadId, int Seq, StopKind Kind, long? PlaceId, string? Place, string? Address, string? Town, string? Region, string? Zone,
     double? Latitude, double? Longitude, LocalDateTime? From, LocalDateTime? Until, Instant? FromAt, Instant? UntilAt, string? Note,
-    Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy)
+    Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy, Instant? ToldAt, Instant? RefusedAt)
 {
     public bool CanBePlanned => FromAt is not null && UntilAt is not null && Latitude is not null;
 
     public PlannedStop Planned() =>
-        new(Id, Kind, new GeoPoint(Latitude!.Value, Longitude!.Value), new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt);
+        new(Id, Kind, new GeoPoint(Latitude!.Value, Longitude!.Value), new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ToldAt : null, RefusedAt);
 }
 
 /// <summary>A load as a row of a slate.</summary>
@@ -41,9 +42,14 @@ public sealed record OwnValueRow(long FieldId, string Name, string Value);
 
 public sealed record HoldRow(long Id, HoldKind Kind, string Reason, Instant PlacedAt, Instant? LiftedAt, string? LiftedBy, string? LiftedWhy);
 
+/// <summary>What was said of a load beside its stops' own words.</summary>
+public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string Words, Instant? ExpectedAt, int? Pieces, Instant At, string? Who);
+
 /// <summary>Who carries a leg.</summary>
+/// <param name="HandedOverAt">When the freight went over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
+/// <param name="AcceptedAt">When the driver said on his phone that he takes it.</param>
 public sealed record LegRow(
-    long Id, int Seq, int Miles,
+    long Id, int Seq, int Miles, Instant? HandedOverAt, string? HandoverTown, Instant? AcceptedAt,
     long? TripId, string? Trip, long? DriverId, string? Driver, string? DriverPhone, long? TruckId, string? Truck, long? TrailerId, string? Trailer, decimal? PerMile,
     long? CarrierId, string? Carrier, string? CarrierPhone, Money? Agreed, TenderRow? Tender,
     long? BillId, string? BillNumber, Money? Billed, LocalDate? BillPaidOn, long? SettlementId, LocalDate? SettlementPaidOn);
@@ -56,5 +62,9 @@ public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, Loc
 /// <summary>The whole of a load.</summary>
 public sealed record LoadSheet(
     LoadRow Load, string? DriverInstructions, string? CarrierInstructions, string? BookedBy, Instant BookedAt, string? CancelledWhy,
-    IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<ReferenceRow> References, IReadOnlyList<OwnValueRow> Own, IReadOnlyList<HoldRow> Holds,
-    IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice);
+    IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<ReferenceRow> References, IReadOnlyList<OwnValueRow> Own, IReadOnlyList<HoldRow> Holds, IReadOnlyList<ReportRow> Reports,
+    IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice)
+{
+    /// <summary>The leg that is under way, or was last; null on a draft.</summary>
+    public LegRow? Leg => Legs.Count > 0 ? Legs[^1] : null;
+}

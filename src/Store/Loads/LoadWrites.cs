@@ -72,13 +72,37 @@ public static class LoadWrites
             """,
             ("id", before.Id), ("arrived", change.Arrived), ("left", change.Left), ("delivered", change.Delivered), ("by", change.ReceivedBy), ("via", via));
 
+    /// <summary>Adds a stop at the end of a load that is under way.</summary>
+    public static async Task AddStop(Work w, long id, int seq, BookedStop s, int milesMore)
+    {
+        await WriteStopRow(w.Db, id, seq, s);
+        await w.Db.Run("update loads set miles = miles + @more, last_at = @last where id = @id", ("id", id), ("more", milesMore), ("last", s.At!.Value.Until));
+        await w.Db.Run("update legs set miles = miles + @more where load_id = @id and seq = (select max(seq) from legs where load_id = @id)", ("id", id), ("more", milesMore));
+    }
+
+    /// <summary>Adds a reference that the load does not have yet.</summary>
+    public static Task AddReference(NpgsqlConnection db, long id, ReferenceKind kind, string value) =>
+        db.Run(
+            """
+            insert into load_references (load_id, seq, kind, value)
+            select @id, coalesce(max(seq), 0) + 1, @kind, @value from load_references where load_id = @id having not coalesce(bool_or(kind = @kind and lower(value) = lower(@value)), false)
+            """,
+            ("id", id), ("kind", kind), ("value", value));
+
+    /// <summary>The token of the link on which its customer follows a load; made when it is first asked for.</summary>
+    public static async Task<string> TrackToken(Work w, long id)
+    {
+        var made = Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(20));
+        return (await w.Db.One<string>("update loads set track_token = coalesce(track_token, @made) where id = @id returning track_token", ("id", id), ("made", made)))!;
+    }
+
     /// <summary>After anything that touched a load: derives its state anew, counts its version up, and lets it be found by its new words.</summary>
     /// <returns>The state it is in now.</returns>
     public static async Task<LoadState> Settle(NpgsqlConnection db, long id)
     {
         var stops = await db.Rows(
-            "select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered from stops where load_id = @id order by seq",
-            r => new StopFacts(r.Word<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered")), ("id", id));
+            "select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered, refused_at is not null as refused from stops where load_id = @id order by seq",
+            r => new StopFacts(r.Word<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered"), r.Bool("refused")), ("id", id));
         var legs = await db.Rows(
             """
             select g.trip_id is not null or g.carrier_id is not null as covered, (b.paid_on is not null or se.paid_on is not null) as paid
@@ -98,7 +122,7 @@ public static class LoadWrites
         await db.Run(
             """
             update loads set state = @state, version = version + 1,
-                delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from stops where load_id = @id) end
+                delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from stops where load_id = @id and refused_at is null) end
             where id = @id
             """,
             ("id", id), ("state", state));
@@ -113,18 +137,20 @@ public static class LoadWrites
         ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null), ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
     ];
 
+    private static Task<int> WriteStopRow(NpgsqlConnection db, long id, int seq, BookedStop s) =>
+        db.Run(
+            """
+            insert into stops (load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note)
+            values (@load, @seq, @kind, @place, @from, @until, @zone, @fromAt, @untilAt, @note)
+            """,
+            ("load", id), ("seq", seq), ("kind", s.Kind), ("place", s.Place?.Id), ("from", s.Window?.From), ("until", s.Window?.Until), ("zone", s.Place?.Zone),
+            ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note));
+
     private static async Task WriteParts(NpgsqlConnection db, long id, BookedLoad load)
     {
         for (var i = 0; i < load.Stops.Count; i++)
         {
-            var s = load.Stops[i];
-            await db.Run(
-                """
-                insert into stops (load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note)
-                values (@load, @seq, @kind, @place, @from, @until, @zone, @fromAt, @untilAt, @note)
-                """,
-                ("load", id), ("seq", i + 1), ("kind", s.Kind), ("place", s.Place?.Id), ("from", s.Window?.From), ("until", s.Window?.Until), ("zone", s.Place?.Zone),
-                ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note));
+            await WriteStopRow(db, id, i + 1, load.Stops[i]);
         }
 
         await WriteLines(db, id, load);

@@ -102,9 +102,9 @@ public static class PayingStore
     {
         var legs = await db.Rows(
             $"""
-            select g.id, g.load_id, l.number, t.truck_id, {Lane} as lane, g.miles, l.delivered_at
+            select g.id, g.load_id, l.number, t.truck_id, {Lane} as lane, g.miles, coalesce(g.handed_over_at, l.delivered_at) as delivered_at
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            where t.driver_id = @driver and l.delivered_at is not null and t.called_off_at is null and not exists (select 1 from settlement_legs sl where sl.leg_id = g.id)
+            where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.called_off_at is null and not exists (select 1 from settlement_legs sl where sl.leg_id = g.id)
             """,
             r => new WorkedLeg(r.Long("id"), r.Long("load_id"), r.Text("number"), r.LongOrNull("truck_id"), r.Text("lane"), r.Int("miles"), r.Instant("delivered_at").InZone(zone).Date),
             ("driver", driverId));

@@ -9,38 +9,31 @@ namespace SteadyLark.Core.Tests.Line;
 
 public class SentenceTests
 {
-    [Theory]
-    [InlineData("2041 at stop", StopWord.Arrived, null, "2041")]
-    [InlineData("2041 at stop 0940", StopWord.Arrived, "09:40", "2041")]
-    [InlineData("honey billings at the dock", StopWord.Arrived, null, "honey billings")]
-    [InlineData("okafor arrived at 9:40", StopWord.Arrived, "09:40", "okafor")]
-    [InlineData("2041 left", StopWord.Left, null, "2041")]
-    [InlineData("2041 left 2:30p", StopWord.Left, "14:30", "2041")]
-    [InlineData("snowberry spokane just left at 0615", StopWord.Left, "06:15", "snowberry spokane")]
-    [InlineData("2041 is loaded", StopWord.Left, null, "2041")]
-    [InlineData("2041 delivered", StopWord.Delivered, null, "2041")]
-    [InlineData("load 2041 was delivered at 14:05", StopWord.Delivered, "14:05", "2041")]
-    [InlineData("Two Forks unloaded in Rapid City", StopWord.Delivered, null, "Two Forks Rapid City")]
-    [InlineData("2041 delivered, signed K. Osei", StopWord.Delivered, null, "2041")]
-    [InlineData("snowberry, spokane: at stop", StopWord.Arrived, null, "snowberry spokane:")]
-    [InlineData("2041", null, null, "2041")]
-    [InlineData("left hand nuts", StopWord.Left, null, "hand nuts")]
-    [InlineData("snowberry creamery", null, null, "snowberry creamery")]
-    public void Is_taken_apart_as_it_was_meant(string text, StopWord? word, string? time, string words)
+    /// <summary>Each sentence with what it means, as <see cref="Meaning"/> writes it.</summary>
+    public static TheoryData<string, string> Said
     {
-        var read = Sentences.Read(text);
-        Assert.Equal(word, read.Word);
-        Assert.Equal(time, read.Time?.ToString("HH:mm", null));
-        Assert.Equal(words, string.Join(' ', read.Words));
+        get
+        {
+            var said = new TheoryData<string, string>();
+            foreach (var parts in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "sentences.txt")).Where(l => l.Length > 0).Select(l => l.Split(" => ")))
+            {
+                said.Add(parts[0], parts.Length > 1 ? parts[1] : "");
+            }
+
+            return said;
+        }
     }
 
-    [Fact]
-    public void Hears_who_signed_and_how_long_ago()
+    private static string Meaning(Sentence s) => string.Join(" | ", new[]
     {
-        var read = Sentences.Read("2041 delivered 20 min ago, signed by R. Dahl");
-        Assert.Equal((StopWord.Delivered, 20, "R. Dahl"), (read.Word!.Value, read.MinutesAgo!.Value, read.ReceivedBy));
-        Assert.Equal(["2041"], read.Words);
-    }
+        string.Join(' ', s.Words), s.Word?.ToString().ToLowerInvariant(), s.Time?.ToString("HH:mm", null), s.MinutesAgo is { } ago ? $"{ago} min ago" : null, s.Seal is { } seal ? $"seal {seal}" : null,
+        s.Report?.ToString().ToLowerInvariant(), s.Pieces is { } n ? $"{n} pieces" : null, s.LateBy is { } late ? $"{late} min late" : null,
+        s.NewTime is { } t ? $"new time {t.ToString("HH:mm", null)}{(s.NewDay is { } d ? $" in {d} d" : "")}" : null, s.ReceivedBy is { } by ? $"signed {by}" : null, s.Reason is { } why ? $"“{why}”" : null,
+    }.Where(p => !string.IsNullOrEmpty(p)));
+
+    [Theory]
+    [MemberData(nameof(Said))]
+    public void Is_taken_apart_as_it_was_meant(string said, string meant) => Assert.Equal(meant, Meaning(Sentences.Read(said)));
 
     [Fact]
     public void A_time_is_the_last_one_that_has_passed_at_the_stop()
@@ -48,6 +41,17 @@ public class SentenceTests
         // It is 09:42 in Missoula: 09:40 is two minutes ago, 23:30 was yesterday.
         Assert.Equal(Some.Now - Duration.FromMinutes(2), Sentences.Read("2041 left 0940").When(Some.Now, Some.Mountain));
         Assert.Equal(Instant.FromUtc(2026, 11, 23, 6, 30), Sentences.Read("2041 left at 11:30pm").When(Some.Now, Some.Mountain));
+    }
+
+    [Fact]
+    public void A_new_time_is_the_next_one_that_comes_at_the_stop()
+    {
+        var promised = Some.In(6);
+        Assert.Equal(Instant.FromUtc(2026, 11, 23, 23, 30), Sentences.Read("2041 eta 1630").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Equal(Instant.FromUtc(2026, 11, 24, 15, 0), Sentences.Read("2041 eta 0800").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Equal(Instant.FromUtc(2026, 11, 24, 23, 30), Sentences.Read("2041 eta tomorrow 1630").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Equal(promised + Duration.FromMinutes(90), Sentences.Read("2041 90 min late").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Null(Sentences.Read("2041 delayed, snow").ExpectedAt(promised, Some.Now, Some.Mountain));
     }
 
     [Fact]
@@ -64,5 +68,10 @@ public class SentenceTests
     }
 
     [Fact]
-    public void Nothing_that_can_be_typed_breaks_it() => Gen.String.Sample(text => Sentences.Read(text).Words is not null, iter: 5000);
+    public void Nothing_that_can_be_typed_breaks_it()
+    {
+        string[] words = ["2041", "left", "late", "delayed", "short", "3", "cases", "eta", "1630", "25:99", "tomorrow", "seal", "#", "because", ",", "note", "an", "hour", "and a half", "ago", "refused", "@", "9999999999999", "1.5", "h"];
+        Gen.Int[0, words.Length - 1].Array[0, 12].Select(w => string.Join(' ', w.Select(i => words[i]))).Sample(text => Sentences.Read(text).Words is not null, iter: 5000);
+        Gen.String.Sample(text => Sentences.Read(text).Words is not null, iter: 5000);
+    }
 }

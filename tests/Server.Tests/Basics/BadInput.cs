@@ -25,7 +25,7 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
     {
         var booked = (await owner.Post("loads", house.Order(9, "PO spoil"))).Id;
         var covered = (await owner.Post("loads", house.Order(8, "PO covered"))).Id;
-        _ = (await owner.Post($"loads/{covered}/cover/driver", Crew("lena"))).Ok;
+        _ = (await owner.Post($"loads/{covered}/cover/driver", house.Crew("lena"))).Ok;
         var stop = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!["stops"]![0]!["id"]!.GetValue<long>();
         var hauled = await Delivered(owner, 1, "carrier");
         var leg = (await owner.Get($"loads/{hauled}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
@@ -48,7 +48,7 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             ["POST /api/loads"] = Node(house.Order(9)),
             [$"PUT /api/loads/{booked}"] = Node(house.Order(9)),
             [$"POST /api/loads/{booked}/cancel"] = JsonNode.Parse("""{"why":"called off"}"""),
-            [$"POST /api/loads/{booked}/cover/driver"] = Node(Crew("moses")),
+            [$"POST /api/loads/{booked}/cover/driver"] = Node(house.Crew("moses")),
             [$"POST /api/loads/{booked}/cover/carrier"] = Node(new { carrierId = house.Ids["carrier"], pay = House.Usd(800m) }),
             [$"POST /api/accept/{new string('0', 48)}"] = JsonNode.Parse("""{"name":"Jo"}"""),
             [$"POST /api/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
@@ -72,11 +72,14 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             [$"PUT /api/own-fields/{field}"] = JsonNode.Parse("""{"name":"Cost center","kind":"text","required":false}"""),
             [$"POST /api/loads/{booked}/pass"] = JsonNode.Parse("""{"kind":"credit","why":"they pay on Friday"}"""),
             ["POST /api/outside/mails"] = JsonNode.Parse("""{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""),
+            [$"POST /api/loads/{covered}/stops"] = Node(new { kind = "delivery", placeId = house.Ids["to"], from = "2026-12-03T12:00:00", note = "ring" }),
+            [$"POST /api/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"delay","words":"snow","expectedAt":"2026-12-03T10:00:00Z"}"""),
+            [$"POST /api/loads/{covered}/handover"] = Node(new { placeId = house.Ids["to"], driverId = house.Ids["moses"], truckId = house.Ids["moses truck"], trailerId = house.Ids["lena trailer"], at = "2026-11-23T10:00:00Z" }),
+            [$"POST /api/mine/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"note","words":"ring"}"""),
+            [$"POST /api/mine/loads/{covered}/sign"] = JsonNode.Parse("""{"name":"R. Dahl","picture":"AAAA"}"""),
             [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
         };
     }
-
-    private object Crew(string who) => new { driverId = house.Ids[who], truckId = house.Ids[$"{who} truck"], trailerId = house.Ids[$"{who} trailer"] };
 
     /// <summary>A load delivered before now, with its POD in.</summary>
     private async Task<long> Delivered(Caller owner, int day, string who)
@@ -88,7 +91,7 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
         var load = (await owner.Post("loads", order)).Id;
         _ = who == "carrier"
             ? (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = house.Ids["carrier"], pay = House.Usd(700m) })).Ok
-            : (await owner.Post($"loads/{load}/cover/driver", Crew(who))).Ok;
+            : (await owner.Post($"loads/{load}/cover/driver", house.Crew(who))).Ok;
         var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
         _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered", at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z", receivedBy = "R. Dahl" })).Ok;

@@ -10,8 +10,12 @@
   let { children } = $props();
   let ready = $state(false);
   let away = $state(false);
-  // The carrier's link and the sign-in page need nobody; a driver has pages of his own.
-  const open = $derived(page.url.pathname.startsWith('/accept/') || page.url.pathname === '/signin');
+  // The carrier's and the customer's links and the sign-in page need nobody; a driver has pages of his own.
+  const open = $derived(
+    page.url.pathname.startsWith('/accept/') ||
+      page.url.pathname.startsWith('/track/') ||
+      page.url.pathname === '/signin',
+  );
   const phone = $derived(page.url.pathname.startsWith('/phone'));
 
   $effect(() => {

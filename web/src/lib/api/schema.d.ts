@@ -404,6 +404,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reportOnLoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/reports/{reportId}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeBackReport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["handOverLoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/track": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeTrackLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/track/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["trackLoad"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/papers": {
         parameters: {
             query?: never;
@@ -916,6 +1012,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mine/loads/{id}/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["acceptMyTrip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/loads/{id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reportOnMyLoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/loads/{id}/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signMyBol"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mine/loads/{id}/papers": {
         parameters: {
             query?: never;
@@ -1388,6 +1532,30 @@ export interface components {
             hazmat: boolean;
             unNumber: null | string;
         };
+        HandoverAnswer: {
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            trip: string;
+            said: string;
+        };
+        HandoverRequest: {
+            /**
+             * Format: int64
+             * @description Where the freight goes over.
+             */
+            placeId: null | number;
+            at: null | components["schemas"]["Instant"];
+            /** Format: int64 */
+            driverId: null | number;
+            /** Format: int64 */
+            truckId: null | number;
+            /**
+             * Format: int64
+             * @description The same trailer when left out.
+             */
+            trailerId: null | number;
+        };
         /**
          * @description Why a load may not go on for now.
          * @enum {unknown}
@@ -1498,6 +1666,9 @@ export interface components {
             seq: number;
             /** Format: int32 */
             miles: number;
+            handedOverAt: null | components["schemas"]["Instant"];
+            handoverTown: null | string;
+            acceptedAt: null | components["schemas"]["Instant"];
             /** Format: int64 */
             tripId: null | number;
             trip: null | string;
@@ -1539,10 +1710,12 @@ export interface components {
             /** Format: int64 */
             loadId: number;
             /** Format: int64 */
-            stopId: number;
-            word: components["schemas"]["StopWord"];
+            stopId: null | number;
+            word: null | components["schemas"]["StopWord"];
             at: components["schemas"]["Instant"];
             receivedBy: null | string;
+            seal: null | string;
+            report: null | components["schemas"]["ReportRequest"];
             /** @description Why it cannot be done; null when it can. */
             problem: null | string;
         };
@@ -1644,8 +1817,11 @@ export interface components {
             references: components["schemas"]["ReferenceRow"][];
             own: components["schemas"]["OwnValueRow"][];
             holds: components["schemas"]["HoldRow"][];
+            reports: components["schemas"]["ReportRow"][];
             legs: components["schemas"]["LegRow"][];
             invoice: null | components["schemas"]["LoadInvoice"];
+            /** @description The leg that is under way, or was last; null on a draft. */
+            leg?: components["schemas"]["LegRow"];
         };
         /** @description The whole sheet of a load. */
         LoadSheetView: {
@@ -1762,6 +1938,9 @@ export interface components {
             /** Format: int32 */
             miles: number;
             instructions: null | string;
+            acceptedAt: null | components["schemas"]["Instant"];
+            pay: components["schemas"]["Money"];
+            notes: string[];
             stops: components["schemas"]["MyStop"][];
             papers: components["schemas"]["PaperRow"][];
         };
@@ -1993,6 +2172,49 @@ export interface components {
             kind: components["schemas"]["ReferenceKind"];
             value: string;
         };
+        ReportAnswer: {
+            /**
+             * Format: int64
+             * @description The report's key, by which it is taken back.
+             */
+            id: number;
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            said: string;
+            held: null | string;
+        };
+        /**
+         * @description What can be said of a load beside that a stop was reached, left or delivered.
+         * @enum {unknown}
+         */
+        ReportKind: "delay" | "breakdown" | "refused" | "short" | "damaged" | "note";
+        ReportRequest: {
+            kind: null | components["schemas"]["ReportKind"];
+            /**
+             * Format: int64
+             * @description The stop it is about; the one that fits when left out.
+             */
+            stopId: null | number;
+            words: null | string;
+            expectedAt: null | components["schemas"]["Instant"];
+            /** Format: int32 */
+            pieces: null | number;
+        };
+        /** @description What was said of a load beside its stops' own words. */
+        ReportRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            stopId: null | number;
+            kind: components["schemas"]["ReportKind"];
+            words: string;
+            expectedAt: null | components["schemas"]["Instant"];
+            /** Format: int32 */
+            pieces: null | number;
+            at: components["schemas"]["Instant"];
+            who: null | string;
+        };
         RoadMiles: {
             /**
              * Format: int32
@@ -2040,6 +2262,12 @@ export interface components {
         SignInRequest: {
             login: null | string;
             password: null | string;
+        };
+        SignRequest: {
+            /** @description Who signed. */
+            name: null | string;
+            /** @description The signature as a PNG, base64. */
+            picture: null | string;
         };
         /**
          * @description How a stop or a load stands against its promise.
@@ -2098,6 +2326,8 @@ export interface components {
             deliveredAt: null | components["schemas"]["Instant"];
             deliveredVia: null | string;
             receivedBy: null | string;
+            toldAt: null | components["schemas"]["Instant"];
+            refusedAt: null | components["schemas"]["Instant"];
             canBePlanned?: boolean;
         };
         /** @enum {unknown} */
@@ -2107,6 +2337,8 @@ export interface components {
             at: null | components["schemas"]["Instant"];
             /** @description Who took the freight. */
             receivedBy: null | string;
+            /** @description The number of the seal that was put on; kept with the load's references. */
+            seal?: null | string;
         };
         TenderRow: {
             /** Format: int64 */
@@ -2157,6 +2389,25 @@ export interface components {
             /** Format: double */
             longitude: number;
             zone: string;
+        };
+        /** @description The link on which a customer follows a load. */
+        TrackLink: {
+            url: string;
+        };
+        /** @description What a customer sees: where the load is, and when it is expected. Nothing of who carries it, for how much, or for whom else. */
+        TrackView: {
+            business: string;
+            phone: string;
+            reference: null | string;
+            from: string;
+            to: string;
+            /** @description In words: left Great Falls MT; at Spokane WA; waits for its pickup. */
+            where: string;
+            expectedFrom: null | components["schemas"]["LocalDateTime"];
+            expectedUntil: null | components["schemas"]["LocalDateTime"];
+            /** @description Of the delivery, in which the range is said. */
+            zone: string;
+            deliveredAt: null | components["schemas"]["LocalDateTime"];
         };
         TrailerRow: {
             /** Format: int64 */
@@ -3148,6 +3399,160 @@ export interface operations {
             };
         };
     };
+    addStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StopAnswer"];
+                };
+            };
+        };
+    };
+    reportOnLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportAnswer"];
+                };
+            };
+        };
+    };
+    takeBackReport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                reportId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportAnswer"];
+                };
+            };
+        };
+    };
+    handOverLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverAnswer"];
+                };
+            };
+        };
+    };
+    makeTrackLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackLink"];
+                };
+            };
+        };
+    };
+    trackLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     addPaper: {
         parameters: {
             query: {
@@ -4019,6 +4424,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StopAnswer"];
+                };
+            };
+        };
+    };
+    acceptMyTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StopAnswer"];
+                };
+            };
+        };
+    };
+    reportOnMyLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportAnswer"];
+                };
+            };
+        };
+    };
+    signMyBol: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperRow"];
                 };
             };
         };

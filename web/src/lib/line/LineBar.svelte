@@ -63,21 +63,36 @@
     const a = choice.action;
     if (a.problem) return;
     close();
+    const path = { id: a.loadId };
+    const headers = { 'Lark-Via': 'line' };
+    const undo: (() => Promise<unknown>)[] = [];
     try {
-      await take(
-        api.POST('/api/loads/{id}/stops/{stopId}', {
-          params: { path: { id: a.loadId, stopId: a.stopId } },
-          body: { word: a.word, at: a.at, receivedBy: a.receivedBy },
-          headers: { 'Lark-Via': 'line' },
-        }),
-      );
-      told(`${a.title}.`, () =>
-        take(
-          api.POST('/api/loads/{id}/stops/{stopId}/take-back', {
-            params: { path: { id: a.loadId, stopId: a.stopId } },
+      if (a.word && a.stopId) {
+        const stopId = a.stopId;
+        await take(
+          api.POST('/api/loads/{id}/stops/{stopId}', {
+            params: { path: { ...path, stopId } },
+            body: { word: a.word, at: a.at, receivedBy: a.receivedBy, seal: a.seal },
+            headers,
           }),
-        ),
-      );
+        );
+        undo.unshift(() =>
+          take(api.POST('/api/loads/{id}/stops/{stopId}/take-back', { params: { path: { ...path, stopId } } })),
+        );
+      }
+      if (a.report) {
+        const done = await take(api.POST('/api/loads/{id}/reports', { params: { path }, body: a.report, headers }));
+        undo.unshift(() =>
+          take(
+            api.POST('/api/loads/{id}/reports/{reportId}/take-back', {
+              params: { path: { ...path, reportId: done.id } },
+            }),
+          ),
+        );
+      }
+      told(`${a.title}.`, async () => {
+        for (const back of undo) await back();
+      });
     } catch (e) {
       wentWrong(e);
     }

@@ -11,8 +11,10 @@
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
+  import Carries from './sheet/Carries.svelte';
   import Costs from './sheet/Costs.svelte';
   import Papers from './sheet/Papers.svelte';
+  import Reports from './sheet/Reports.svelte';
   import What from './sheet/What.svelte';
   import { equipmentWords, happened, holdWords, lane, windowOf } from './words';
 
@@ -35,6 +37,7 @@
   let calling = $state(false);
   let why = $state('');
   let passing = $state('');
+  let tracking = $state('');
 
   async function load() {
     try {
@@ -49,13 +52,13 @@
     view = null;
     wordAt = null;
     calling = false;
+    tracking = '';
     void load();
     return live.follow(load, (e) => e.loadId === id);
   });
 
   const l = $derived(view?.sheet.load);
-  const leg = $derived(view?.sheet.legs[0]);
-  const next = $derived(l?.stops.find((s) => !(s.leftAt || s.deliveredAt)));
+  const next = $derived(l?.stops.find((s) => !(s.leftAt || s.deliveredAt || s.refusedAt)));
   const visit = (stopId: number) => view?.visits.find((v) => v.stopId === stopId);
   const rolls = $derived(session.may('loads.roll') && l && (l.state === 'covered' || l.state === 'rolling'));
 
@@ -74,6 +77,17 @@
     }
   }
 
+  async function changed() {
+    await load();
+    onchanged?.();
+  }
+  async function follow() {
+    await run('track', async () => {
+      const link = await take(api.POST('/api/loads/{id}/track', { params: { path: { id } } }));
+      await navigator.clipboard?.writeText(link.url).catch(() => {});
+      tracking = link.url;
+    });
+  }
   async function say(stop: Schemas['StopRow'], word: 'arrived' | 'left' | 'delivered') {
     if (!l) return;
     refusedAt = null;
@@ -213,7 +227,7 @@
     <ol>
       {#each l.stops as stop, i (stop.id)}
         {@const v = visit(stop.id)}
-        {@const done = !!(stop.leftAt || stop.deliveredAt)}
+        {@const done = !!(stop.leftAt || stop.deliveredAt || stop.refusedAt)}
         <li class="relative flex gap-3 pb-3">
           <svg width="16" class="shrink-0 self-stretch overflow-visible" height="44" aria-hidden="true">
             {#if i < l.stops.length - 1}<line
@@ -260,6 +274,7 @@
                 >
               {/if}
             </div>
+            {#if stop.refusedAt}<p class="text-ember-word text-sm font-bold">the freight was refused here</p>{/if}
             {#if stop.receivedBy}<p class="text-mute text-sm">signed {stop.receivedBy}</p>{/if}
             {#if stop.note}<p class="text-sm">{stop.note}</p>{/if}
             {#if rolls && stop.id === next?.id}
@@ -324,37 +339,8 @@
     </ol>
   </Part>
 
-  {#if leg && l.who}
-    <Part title="Who carries it">
-      {#snippet aside()}
-        {#if l.state === 'covered' && session.may('loads.cover')}<Button
-            small
-            look="quiet"
-            busy={busy === 'back'}
-            onclick={takeBack}>Take it back from {l.who}</Button
-          >{/if}
-      {/snippet}
-      {#if leg.driverId}
-        <p class="flex justify-between">
-          <span
-            ><b>{leg.driver}</b>
-            <span class="text-mute text-sm">truck {leg.truck} · {equipmentWords[l.equipment ?? '']} {leg.trailer}</span
-            ></span
-          ><span class="text-mute text-sm">trip {leg.trip}</span>
-        </p>
-        <p class="text-mute text-sm">{leg.driverPhone}</p>
-      {:else}
-        <p><b>{leg.carrier}</b> <span class="text-mute text-sm">{leg.carrierPhone}</span></p>
-        {#if leg.tender}
-          <p class="text-sm {leg.tender.acceptedAt ? 'text-mute' : 'text-marigold-word'}">
-            {leg.tender.acceptedAt
-              ? `accepted ${saidLocal(localAt(leg.tender.acceptedAt, session.zone))}, signed ${leg.tender.acceptedBy}`
-              : `rate confirmation written ${saidLocal(localAt(leg.tender.sentAt, session.zone))}, not accepted yet`}
-          </p>
-        {/if}
-      {/if}
-    </Part>
-  {/if}
+  <Reports {view} onchanged={changed} />
+  <Carries {view} {takeBack} busy={busy === 'back'} onchanged={changed} />
 
   <Costs {view} />
 
@@ -374,6 +360,9 @@
   <Part title="What happened">
     {#snippet aside()}
       <span class="flex gap-1">
+        {#if session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled'}
+          <Button small look="quiet" onclick={follow}>Customer’s link</Button>
+        {/if}
         {#if session.may('loads.book') && (l.state === 'draft' || l.state === 'booked')}
           <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Change</Button>
           <Button small look="quiet" onclick={() => (calling = !calling)}>Call off</Button>
@@ -385,6 +374,14 @@
         {/if}
       </span>
     {/snippet}
+    {#if tracking}
+      <p class="mb-2 text-sm">
+        {l.customer} can follow {l.number} here, copied for you:
+        <a class="text-lark font-bold break-all hover:underline" href={tracking} target="_blank" rel="noopener"
+          >{tracking}</a
+        >
+      </p>
+    {/if}
     {#if calling}
       <div class="mb-2 flex items-end gap-2">
         <TextField label="Why it is called off" bind:value={why} required class="flex-1" />

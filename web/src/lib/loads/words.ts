@@ -65,6 +65,14 @@ export const holdWords: Record<string, string> = {
   paper: 'A paper is missing',
   dispute: 'In dispute',
 };
+export const reportWords: Record<string, string> = {
+  delay: 'Later than promised',
+  breakdown: 'Truck broke down',
+  refused: 'Freight refused',
+  short: 'Freight short',
+  damaged: 'Freight damaged',
+  note: 'A note',
+};
 export const paperWords: Record<string, string> = {
   pod: 'POD',
   bol: 'BOL',

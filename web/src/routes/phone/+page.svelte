@@ -7,6 +7,8 @@
   import { session } from '$lib/state/session.svelte';
   import { clockAt, localAt, saidLocal, zoneName } from '$lib/time/when';
   import WeekSheet from '$lib/paying/WeekSheet.svelte';
+  import Signature from '$lib/phone/Signature.svelte';
+  import Trouble from '$lib/phone/Trouble.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -64,6 +66,19 @@
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
       else wentWrong(e);
+    } finally {
+      busy = '';
+      await load();
+    }
+  }
+  async function accept() {
+    if (!current) return;
+    busy = 'accept';
+    try {
+      await take(api.POST('/api/mine/loads/{id}/accept', { params: { path: { id: current.id } } }));
+      told(`You take ${current.number}.`);
+    } catch (e) {
+      wentWrong(e);
     } finally {
       busy = '';
       await load();
@@ -149,7 +164,11 @@
           {#if next.note}<p class="mt-1">{next.note}</p>{/if}
           {#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
           <div class="mt-5 flex flex-col gap-3">
-            {#if !next.arrivedAt}
+            {#if !current.acceptedAt && current.state === 'covered'}
+              <Button look="main" class="h-16! text-lg" busy={busy === 'accept'} onclick={accept}
+                >I take this trip, {figure(current.pay)}</Button
+              >
+            {:else if !next.arrivedAt}
               <Button look="main" class="h-16! text-lg" busy={busy === 'arrived'} onclick={() => say('arrived')}
                 >I am here</Button
               >
@@ -158,7 +177,11 @@
                 >Loaded and leaving</Button
               >
             {:else}
-              <TextField label="Who signed for it" bind:value={signed} maxlength={80} />
+              {#if !current.papers.some((p) => p.kind === 'pod')}<Signature
+                  loadId={current.id}
+                  bind:name={signed}
+                  ondone={load}
+                />{:else}<TextField label="Who signed for it" bind:value={signed} maxlength={80} />{/if}
               <Button look="main" class="h-16! text-lg" busy={busy === 'delivered'} onclick={() => say('delivered')}
                 >Delivered{signed ? `, signed ${signed}` : ''}</Button
               >
@@ -193,8 +216,10 @@
                 </li>
               {/each}
             </ol>
+            {#each current.notes as note, i (i)}<p class="text-marigold-word mt-2 text-sm">{note}</p>{/each}
             {#if current.instructions}<p class="mt-2 whitespace-pre-wrap">{current.instructions}</p>{/if}
           </section>
+          <Trouble load={current} zone={next.zone} ondone={load} />
         {:else}
           <h1 class="text-xl font-bold">No trip for you at the moment</h1>
           <p class="text-mute mt-1">It comes here by itself when dispatch gives you one.</p>

@@ -9,7 +9,7 @@
   /** What the customer pays, what the mover gets, what is left, and where it stands in the books. */
   let { view }: { view: Schemas['LoadSheetView'] } = $props();
   const l = $derived(view.sheet.load);
-  const leg = $derived(view.sheet.legs[0]);
+  const leg = $derived(view.sheet.legs.at(-1));
 </script>
 
 <Part title="Money">
@@ -30,7 +30,9 @@
     {/each}
     {#if view.money.cost}
       <dt class="text-mute">
-        {#if leg?.driverId}Driver, {leg.miles} mi at {leg.perMile?.toFixed(3).replace(/0$/, '')}, by estimate{:else}{leg?.billed
+        {#if view.sheet.legs.length > 1}Drivers of {view.sheet.legs.length} legs, by estimate{:else if leg?.driverId}Driver,
+          {leg.miles}
+          mi at {leg.perMile?.toFixed(3).replace(/0$/, '')}, by estimate{:else}{leg?.billed
             ? `Bill ${leg.billNumber}`
             : 'Agreed with the carrier'}{/if}
       </dt>

@@ -1,0 +1,378 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using NodaTime;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Trips;
+
+namespace SteadyLark.Core.Line;
+
+/// <summary>
+/// Reads the short sentences that are said on the phone. English, in nearly any order. Each rule takes what it knows out of the sentence;
+/// what is left tells which load is meant. The rules run from the most telling (a note, a reason, a name) to the least (a bare number).
+/// </summary>
+public static partial class Sentences
+{
+    private const string Count = @"(?:\d{1,3}(?:\.5)?|an?|half an?|a couple(?: of)?|one|two|three|four|five|six)";
+    private const string Unit = @"(?:hours?|hrs?|h|minutes?|mins?|m)";
+    private const string Pieces = @"(?:pieces?|pcs|cases?|pallets?|skids?|boxes|box|bags?|drums?|totes?|units?|cartons?|ctns?|bundles?|rolls?|cs|plts?)";
+    private const string Clock = @"(?:(?<h>\d{1,2}):(?<m>\d{2}) ?(?<ap>am?|pm?)?|(?<h>\d{1,2}) ?(?<ap>am|pm|a|p)|(?<h>[01]\d|2[0-3])(?<m>[0-5]\d)|(?<word>noon|midnight))";
+    private const string Day = @"(?<day>today|tonight|tomorrow|tom|mon(?:day)?|tue(?:s|sday)?|wed(?:nesday)?|thu(?:rs|rsday)?|fri(?:day)?|sat(?:urday)?|sun(?:day)?)";
+
+    private static readonly (StopWord Word, string[] Phrases)[] Verbs =
+    [
+        (StopWord.Delivered, ["was delivered", "is delivered", "got delivered", "has delivered", "delivered", "unloaded", "is empty", "empty now", "all empty", "pod signed", "made delivery", "dropped it off", "got unloaded"]),
+        (StopWord.Left,
+        [
+            "loaded and left", "loaded and rolling", "loaded and gone", "has left", "just left", "left loaded", "left", "departed", "is loaded", "got loaded", "all loaded", "loaded out", "loaded", "is rolling", "rolling",
+            "pulled out", "on the road", "on his way", "on her way", "under way",
+        ]),
+        (StopWord.Arrived,
+        [
+            "at the stop", "at stop", "has arrived", "just arrived", "arrived", "at the pickup", "at pickup", "at the delivery", "at delivery", "at the shipper", "at shipper", "at the receiver", "at receiver",
+            "at the consignee", "at consignee", "at the customer", "at the dock", "at dock", "in the door", "backed in", "checked in", "on site", "on location", "is here", "is there", "got there", "made it", "waiting to load",
+            "waiting to unload",
+        ]),
+    ];
+
+    private static readonly (ReportKind Kind, string[] Phrases)[] Troubles =
+    [
+        (ReportKind.Refused, ["was refused", "got refused", "is refused", "refused", "was rejected", "got rejected", "rejected", "turned away", "would not take it", "wouldn't take it", "won't take it", "will not take it", "won't unload him", "won't unload it"]),
+        (ReportKind.Damaged, ["was damaged", "is damaged", "came damaged", "arrived damaged", "damaged", "has damage", "damage", "crushed", "broken open", "wet freight", "came wet"]),
+        (ReportKind.Short, ["came up short", "came in short", "came short", "is short", "was short", "shortage", "short", "missing"]),
+        (ReportKind.Breakdown,
+        [
+            "broke down", "broken down", "has broken down", "breakdown", "blew a tire", "blown tire", "flat tire", "has a flat", "won't start", "engine light", "in the shop", "at the shop", "got towed", "being towed", "needs a tow", "truck died",
+            "reefer quit", "reefer is down", "reefer down",
+        ]),
+        (ReportKind.Delay,
+        [
+            "will be late", "going to be late", "gonna be late", "running late", "running behind", "is running late", "is late", "is delayed", "was delayed", "got delayed", "delayed", "delay", "held up", "is stuck", "stuck", "snowed in",
+            "shut down for weather", "shut down", "road closed", "won't make it", "won't make", "can't make it", "behind schedule", "is behind", "behind", "late",
+        ]),
+    ];
+
+    private static readonly HashSet<string> SmallWords =
+    [
+        "the", "a", "an", "is", "it", "was", "has", "just", "at", "from", "for", "of", "with", "in", "on", "and", "he", "she", "they", "driver", "load", "truck", "now", "says", "said", "be", "by", "he's", "she's", "they're", "it's",
+        "number", "no", "his", "her", "their", "there", "about", "around", "will", "until", "till", "that", "this", "to", "us", "hey", "hi", "please", "ok", "okay", "also", "still", "up", "as", "are", "were", "him", "came", "got", "going", "near", "receiver", "shipper", "consignee", "not",
+    ];
+
+    /// <summary>Never fails: what is not understood stays among the words.</summary>
+    public static Sentence Read(string text)
+    {
+        var rest = " " + Spaces().Replace(text.Trim(), " ") + " ";
+        string? reason = null, receivedBy = null, seal = null;
+        int? ago = null, pieces = null, late = null, newDay = null;
+        LocalTime? time = null, newTime = null;
+        ReportKind? report = null;
+
+        rest = Note().Replace(rest, m => Take(() => (report, reason) = (ReportKind.Note, m.Groups["note"].Value.Trim())), 1);
+        if (report == ReportKind.Note)
+        {
+            // "note 2041 call before": the number that comes first names the load.
+            if (string.IsNullOrWhiteSpace(rest) && LeadingNumber().Match(reason!) is { Success: true } leading)
+            {
+                (rest, reason) = ($" {leading.Groups["n"].Value} ", reason![leading.Length..].Trim());
+            }
+
+            return new Sentence(null, report, null, null, null, null, null, null, null, null, reason, Left(rest, said: true));
+        }
+
+        rest = Because().Replace(rest, m => Take(() => reason = m.Groups["why"].Value.Trim().TrimEnd('.')), 1);
+        rest = SignedBy().Replace(rest, m => Take(() => receivedBy = m.Groups["who"].Value.Trim()), 1);
+        rest = SealNumber().Replace(rest, m => Take(() => seal = m.Groups["seal"].Value), 1);
+        rest = Ago().Replace(rest, m => Take(() => ago = Minutes(m)), 1);
+        rest = NewTimeSaid().Replace(rest, m => ToTime(m) is { } t ? Take(() => (newTime, newDay, report) = (t, DaysAhead(m), ReportKind.Delay)) : m.Value, 1);
+        rest = LateBy().Replace(rest, m => Take(() => (late, report) = (Minutes(m), ReportKind.Delay)), 1);
+        if (late is null)
+        {
+            rest = ByLate().Replace(rest, m => Take(() => (late, report) = (Minutes(m), ReportKind.Delay)), 1);
+        }
+
+        rest = WhatCount().Replace(rest, m => Take(() => (pieces, report) = (Number(m.Groups["n"].Value), What(m))), 1);
+        if (pieces is null)
+        {
+            rest = CountWhat().Replace(rest, m => Take(() => (pieces, report) = (Number(m.Groups["n"].Value), What(m))), 1);
+        }
+
+        rest = Ends().Replace(rest, " ");
+        rest = WithCount().Replace(rest, " ");
+
+        // The segment between commas in which the trouble stands, and those after it that say why.
+        if (report is null or ReportKind.Delay)
+        {
+            (rest, report, var why) = Trouble(rest, report, time: newTime is not null || late is not null);
+            reason ??= why;
+        }
+        else
+        {
+            (rest, var why) = After(rest);
+            reason ??= why;
+        }
+
+        rest = Spaces().Replace($" {rest.Replace(',', ' ').Replace(';', ' ')} ", " ");
+        rest = ClockTime().Replace(rest, m => ToTime(m) is { } t ? Take(() => time = t) : m.Value, 1);
+        StopWord? word = null;
+        var after = 0;
+        foreach (var (verb, phrases) in Verbs)
+        {
+            // "Got loaded, left 0830" says one thing twice.
+            foreach (var phrase in phrases.Where(_ => word is null || word == verb))
+            {
+                if (Cut(ref rest, phrase) is var at && at >= 0)
+                {
+                    (word, after) = (verb, Math.Max(after, at));
+                }
+            }
+        }
+
+        if (seal is not null && word is null)
+        {
+            word = StopWord.Left;
+        }
+
+        var words = Left(rest, word is not null || report is not null);
+
+        // A bare number in a sentence about a stop is a time if something else tells the load: "2041 left 0940", "okafor delivered 1405".
+        if (word is not null && time is null && ago is null && words.Count > 1)
+        {
+            var last = words.FindLastIndex(w => BareTime().IsMatch(w));
+            if (last >= 0 && (words.Count(w => w.All(char.IsAsciiDigit)) > 1 || rest.LastIndexOf(words[last], StringComparison.Ordinal) >= after) && ToTime(BareTime().Match(words[last])) is { } t)
+            {
+                time = t;
+                words.RemoveAt(last);
+            }
+        }
+
+        // A seal's number alone is looked for, like any other.
+        if (words.Count == 0 && seal is not null && report is null)
+        {
+            return new Sentence(null, null, null, null, null, null, null, null, null, null, null, [seal]);
+        }
+
+        // A time beside trouble alone is the new time.
+        if (word is null && report is ReportKind.Delay or ReportKind.Breakdown && newTime is null && time is not null)
+        {
+            (newTime, time) = (time, null);
+        }
+
+        return new Sentence(word, report, time, ago, receivedBy, seal, pieces, late, newTime, newDay, reason, words);
+
+        static string Take(Action keep)
+        {
+            keep();
+            return " ";
+        }
+    }
+
+    /// <summary>The stop a word is about: the one being worked, else the next to come. Null when none fits.</summary>
+    public static PlannedStop? StopFor(StopWord word, IReadOnlyList<PlannedStop> stops)
+    {
+        var next = stops.FirstOrDefault(s => s.Left is null && !(s.Done && stops.SkipWhile(x => x != s).Skip(1).Any(x => x.Arrived is not null)));
+        return word switch
+        {
+            StopWord.Arrived => stops.FirstOrDefault(s => !s.Done) is { Arrived: null } s ? s : null,
+            StopWord.Delivered => stops.FirstOrDefault(s => !s.Done) is { Kind: StopKind.Delivery } s ? s : null,
+            _ => next,
+        };
+    }
+
+    /// <returns>Where the phrase stood, or -1.</returns>
+    private static int Cut(ref string rest, string phrase)
+    {
+        var at = rest.IndexOf($" {phrase} ", StringComparison.OrdinalIgnoreCase);
+        if (at >= 0)
+        {
+            rest = rest[..at] + " " + rest[(at + phrase.Length + 1)..];
+        }
+
+        return at;
+    }
+
+    /// <summary>Finds a phrase of trouble. Segments after it that hold nothing else are its reason.</summary>
+    private static (string Remains, ReportKind? Kind, string? Why) Trouble(string rest, ReportKind? known, bool time)
+    {
+        var segments = rest.Split([',', ';']).Select(s => $" {Spaces().Replace(s.Trim(' ', '.', '!'), " ")} ").ToList();
+        foreach (var (kind, phrases) in Troubles)
+        {
+            // Of a delay that is known already, what stands behind a comma is the reason.
+            for (var i = 0; i < (kind == ReportKind.Delay && known is not null ? 1 : segments.Count); i++)
+            {
+                foreach (var phrase in phrases)
+                {
+                    var segment = segments[i];
+                    var at = Cut(ref segment, phrase);
+                    if (at < 0)
+                    {
+                        continue;
+                    }
+
+                    // "Delivered late" tells nothing new: the stop's own time says it.
+                    if (kind == ReportKind.Delay && phrase is "late" or "behind" && known is null && Verbs.Any(v => v.Phrases.Any(p => rest.Contains($" {p} ", StringComparison.OrdinalIgnoreCase))))
+                    {
+                        segments[i] = segment;
+                        return (string.Join(',', segments), null, null);
+                    }
+
+                    // "Broke down near Drummond": the place is where it stands, and not where the load goes.
+                    string? where = null;
+                    if (kind is ReportKind.Breakdown or ReportKind.Delay && Place().Match(segment[at..]) is { Success: true } place && Left(segment[..at], said: true).Count > 0)
+                    {
+                        where = $"{phrase} {place.Value.Trim()}";
+                        segment = segment[..at] + " ";
+                    }
+
+                    segments[i] = segment;
+                    var (left, why) = Why(segments, i + 1);
+                    why = where is null || why is null ? where ?? why : $"{where}, {why}";
+                    why ??= kind == ReportKind.Breakdown || phrase is "snowed in" or "road closed" or "shut down for weather" or "reefer quit" ? phrase : null;
+                    return (left, kind, why);
+                }
+            }
+        }
+
+        if (known is null)
+        {
+            return (rest, null, null);
+        }
+
+        var (after, reason) = Why(segments, 1);
+        return (after, known, time ? reason : null);
+    }
+
+    private static (string Remains, string? Why) After(string rest) => Why(rest.Split([',', ';']).Select(s => $" {Spaces().Replace(s.Trim(' ', '.', '!'), " ")} ").ToList(), 1);
+
+    /// <summary>Segments from an index on that hold words, and neither a verb nor a number alone, are why.</summary>
+    private static (string Remains, string? Why) Why(List<string> segments, int from)
+    {
+        var why = new List<string>();
+        for (var i = segments.Count - 1; i >= Math.Max(1, from); i--)
+        {
+            var segment = segments[i].Trim();
+            if (segment.Length == 0 || !segment.Any(char.IsLetter) || (!segment.StartsWith("not ", StringComparison.OrdinalIgnoreCase) && (ClockTime().IsMatch($" {segment} ")
+                || Verbs.Any(v => v.Phrases.Any(p => $" {segment} ".Contains($" {p} ", StringComparison.OrdinalIgnoreCase))))))
+            {
+                continue;
+            }
+
+            why.Insert(0, segment);
+            segments[i] = " ";
+        }
+
+        return (string.Join(',', segments), why.Count == 0 ? null : string.Join(", ", why));
+    }
+
+    private static List<string> Left(string rest, bool said) =>
+        rest.Split([' ', ',', ';', '!', '?'], StringSplitOptions.RemoveEmptyEntries).Select(w => w.Trim('.', ':', '#', '"', '“', '”')).Where(w => w.Length > 0).Where(w => !said || !SmallWords.Contains(w.ToLowerInvariant())).ToList();
+
+    private static ReportKind What(Match m) => m.Groups["what"].Value.ToLowerInvariant() is "short" or "missing" or "shy" ? ReportKind.Short : ReportKind.Damaged;
+
+    private static int Number(string text) => int.Parse(text, CultureInfo.InvariantCulture);
+
+    private static int Minutes(Match m)
+    {
+        var words = m.Groups["n"].Value.ToLowerInvariant();
+        var count = words switch
+        {
+            "a" or "an" or "one" => 1m,
+            "half an" or "half a" => 0.5m,
+            "a couple" or "a couple of" or "two" => 2m,
+            "three" => 3m,
+            "four" => 4m,
+            "five" => 5m,
+            "six" => 6m,
+            _ => decimal.Parse(words, CultureInfo.InvariantCulture),
+        };
+        if (m.Groups["half"].Success)
+        {
+            count += 0.5m;
+        }
+
+        return (int)Math.Round(count * (m.Groups["unit"].Value.StartsWith('h') || m.Groups["unit"].Value.StartsWith('H') ? 60 : 1));
+    }
+
+    /// <summary>Days from today to a day that was said; null when none was. Weekdays are the next of their name, counted by the caller's today.</summary>
+    private static int? DaysAhead(Match m) => m.Groups["day"].Value.ToLowerInvariant() switch
+    {
+        "" => null,
+        "today" or "tonight" => 0,
+        "tomorrow" or "tom" => 1,
+        _ => null,
+    };
+
+    private static LocalTime? ToTime(Match m)
+    {
+        if (m.Groups["word"].Success)
+        {
+            return m.Groups["word"].Value.StartsWith("n", StringComparison.OrdinalIgnoreCase) ? LocalTime.Noon : LocalTime.Midnight;
+        }
+
+        var hour = Number(m.Groups["h"].Value);
+        var minute = m.Groups["m"].Success && m.Groups["m"].Length > 0 ? Number(m.Groups["m"].Value) : 0;
+        var half = m.Groups["ap"].Value.ToLowerInvariant();
+        if (half.Length > 0)
+        {
+            if (hour is < 1 or > 12)
+            {
+                return null;
+            }
+
+            hour = (hour % 12) + (half[0] == 'p' ? 12 : 0);
+        }
+
+        return hour < 24 && minute < 60 ? new LocalTime(hour, minute) : null;
+    }
+
+    [GeneratedRegex(@"[.:!?](?= )")]
+    private static partial Regex Ends();
+
+    [GeneratedRegex(@" with \d{1,6} " + Pieces + "(?= |,)", RegexOptions.IgnoreCase)]
+    private static partial Regex WithCount();
+
+    [GeneratedRegex(@"^ +(?:near|outside|in|at|on|by|west of|east of|north of|south of|past) .+$", RegexOptions.IgnoreCase)]
+    private static partial Regex Place();
+
+    [GeneratedRegex(@"\s+")]
+    private static partial Regex Spaces();
+
+    [GeneratedRegex(@"(?: |^)(?:note(?:d| that)?|remark|fyi|memo)(?:[:,]| -)? (?<note>\S.*)$", RegexOptions.IgnoreCase)]
+    private static partial Regex Note();
+
+    [GeneratedRegex(@"^(?:load )?#?(?<n>\d{3,})[ ,:]+", RegexOptions.IgnoreCase)]
+    private static partial Regex LeadingNumber();
+
+    [GeneratedRegex(@",? (?:because of|because|due to|on account of|reason(?: is|:)?|owing to) (?<why>[^,;]+)", RegexOptions.IgnoreCase)]
+    private static partial Regex Because();
+
+    [GeneratedRegex(@" (?:signed(?: for)? by|received by|taken by|signed) (?<who>[\p{L}][\p{L}'\-. ]*?)(?= at \d| \d|,|;| $)", RegexOptions.IgnoreCase)]
+    private static partial Regex SignedBy();
+
+    [GeneratedRegex(@",? (?:with )?seal(?:ed)?(?: (?:number|no\.?|nr\.?|is|it|intact))*[ #:]+(?<seal>(?=[A-Za-z\-]*\d)[A-Za-z0-9\-]{3,20})(?=[ ,;.])", RegexOptions.IgnoreCase)]
+    private static partial Regex SealNumber();
+
+    [GeneratedRegex(@",? (?<n>" + Count + @") ?(?<unit>" + Unit + @")(?<half> and a half)? ago(?=[ ,;.])", RegexOptions.IgnoreCase)]
+    private static partial Regex Ago();
+
+    [GeneratedRegex(
+        @",? (?:(?:new|revised|updated|his|her|the)? ?(?:eta|etas)(?: is| of| now|:)?|new time(?: is|:)?|new appointment(?: is|:)?|(?:now )?expected(?: at| by| in)?|(?:will|he'll|she'll|they'll|should|can|could) be there(?: at| by| around| about)?|be there (?:at|by|around)|(?:delayed |late |pushed |moved |held up |held )?(?:until|till|til)|not before|(?:delayed|pushed|moved|rescheduled|resched) to)(?: " + Day + @")?(?: at| by| around)? " + Clock + @"(?: " + Day + @")?(?=[ ,;.])",
+        RegexOptions.IgnoreCase)]
+    private static partial Regex NewTimeSaid();
+
+    [GeneratedRegex(@"(?: (?:running|going to be|gonna be|will be|be|is|about|around|approximately))* (?<n>" + Count + @") ?(?<unit>" + Unit + @")(?<half> and a half)? (?:late|behind(?: schedule)?|delay(?:ed)?|out)(?=[ ,;.])", RegexOptions.IgnoreCase)]
+    private static partial Regex LateBy();
+
+    [GeneratedRegex(@"(?: (?:running|is|will be|was|got|going to be|gonna be))* (?:delayed|delay|late|behind|held up|stuck)(?: by| of| about| around| for|:)* (?<n>" + Count + @") ?(?<unit>" + Unit + @")(?<half> and a half)?(?=[ ,;.])", RegexOptions.IgnoreCase)]
+    private static partial Regex ByLate();
+
+    [GeneratedRegex(@",? (?:is |was |came (?:up )?|were )?(?<what>short|missing|shy|damaged|crushed|broken)(?: by| of|:)? (?<n>\d{1,6})(?: " + Pieces + @")?(?: of \w+)?(?=[ ,;.])", RegexOptions.IgnoreCase)]
+    private static partial Regex WhatCount();
+
+    [GeneratedRegex(@",? (?:(?<n>\d{1,6}) " + Pieces + @"(?: of \w+)?|(?<n>\d{1,2}))(?: is| are| was| were| came| came up| arrived)? (?<what>short|missing|shy|damaged|crushed|broken|wet)(?=[ ,;.])", RegexOptions.IgnoreCase)]
+    private static partial Regex CountWhat();
+
+    [GeneratedRegex(@" (?:(?:at|@) ?)?(?:(?<h>\d{1,2}):(?<m>\d{2}) ?(?<ap>am?|pm?)?|(?<h>\d{1,2})(?<m>\d{2})? ?(?<ap>am|pm|a|p)|(?<=at |@ ?)(?<h>\d{2})(?<m>\d{2})|(?<=at )(?<h>\d{1,2})|(?<=at )(?<word>noon|midnight))(?= |,)", RegexOptions.IgnoreCase)]
+    private static partial Regex ClockTime();
+
+    [GeneratedRegex(@"^(?<h>\d{2})(?<m>\d{2})$")]
+    private static partial Regex BareTime();
+}

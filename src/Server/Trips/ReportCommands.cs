@@ -1,0 +1,235 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Loads;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Covering;
+using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Places;
+
+namespace SteadyLark.Server.Trips;
+
+/// <param name="StopId">The stop it is about; the one that fits when left out.</param>
+/// <param name="ExpectedAt">For a delay or a breakdown: when the truck will be there.</param>
+public sealed record ReportRequest(ReportKind? Kind, long? StopId, string? Words, Instant? ExpectedAt, int? Pieces);
+
+/// <param name="Id">The report's key, by which it is taken back.</param>
+public sealed record ReportAnswer(long Id, long LoadId, string Number, string Said, string? Held);
+
+/// <param name="PlaceId">Where the freight goes over.</param>
+/// <param name="At">When; now when left out.</param>
+/// <param name="TrailerId">The same trailer when left out.</param>
+public sealed record HandoverRequest(long? PlaceId, Instant? At, long? DriverId, long? TruckId, long? TrailerId);
+
+public sealed record HandoverAnswer(long LoadId, string Number, string Trip, string Said);
+
+/// <summary>What goes otherwise than planned on the way, and what follows from it.</summary>
+public static class ReportCommands
+{
+    /// <summary>Records a report about a locked load. Refused, short or damaged freight holds it from being billed.</summary>
+    public static async Task<Outcome<ReportAnswer>> Record(Work w, long loadId, ReportRequest request)
+    {
+        var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        if (request.Kind is not ReportKind.Note and not null && load.State is not (LoadState.Covered or LoadState.Rolling or LoadState.Delivered))
+        {
+            return new Problem("load.state", load.Who is null ? "Nobody carries this load yet: write a note instead." : $"Load {load.Number} is {load.State.ToString().ToLowerInvariant()}: write a note instead.", "kind");
+        }
+
+        var known = load.Stops.All(s => s.CanBePlanned) ? load.Stops : [];
+        var decided = Reports.Decide(
+            known.Select(s => s.Planned()).ToList(), known.Select(s => s.Town ?? "").ToList(), new ReportOrder(request.Kind, request.StopId, request.Words, request.ExpectedAt, request.Pieces), load.Who is not null, w.Now);
+        if (!decided.Ok)
+        {
+            return decided.Problems.ToList();
+        }
+
+        var report = decided.Value;
+        var id = await ReportStore.Add(w, loadId, report);
+        if (report.Hold is { } reason)
+        {
+            await HoldStore.Place(w, loadId, HoldKind.Dispute, reason);
+        }
+
+        if (load.TripId is { } trip)
+        {
+            await CoverStore.SettleTrip(w.Db, trip);
+        }
+
+        await LoadWrites.Settle(w.Db, loadId);
+        var stop = load.Stops.FirstOrDefault(s => s.Id == report.StopId);
+        var said = Say(load, stop, report, w.Zone);
+        await Events.Add(w, "report." + Words.Of(report.Kind), "load", loadId, said, loadId: loadId, driverId: load.DriverId);
+        return new ReportAnswer(id, loadId, load.Number, said, report.Hold);
+    }
+
+    /// <summary>Takes a report back that was a mistake, with the hold that it placed.</summary>
+    public static async Task<Outcome<ReportAnswer>> TakeBack(Work w, long loadId, long reportId)
+    {
+        if (await ReportStore.Get(w.Db, loadId, reportId) is not { } report)
+        {
+            return new Problem("not.found", "This report is not here.");
+        }
+
+        var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        if (report.Kind == ReportKind.Refused && load.Stops.FirstOrDefault(s => s.Id == report.StopId) is { } stop && (stop.LeftAt is not null || load.Stops.Any(s => s.Seq > stop.Seq && s.ArrivedAt is not null)))
+        {
+            return new Problem("stop.order", "The truck has gone on since: take that back first.");
+        }
+
+        await ReportStore.TakeBack(w, report);
+        var others = (await ReportStore.Of(w.Db, loadId)).Any(r => r.Kind is ReportKind.Refused or ReportKind.Short or ReportKind.Damaged);
+        if (!others)
+        {
+            await HoldStore.Lift(w, loadId, HoldKind.Dispute, "the report was taken back", passed: false);
+        }
+
+        await LoadWrites.Settle(w.Db, loadId);
+        await Events.Add(w, "report.taken_back", "load", loadId, $"{load.Number}: “{report.Words}” taken back", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Words, report.StopId });
+        return new ReportAnswer(reportId, loadId, load.Number, "taken back", null);
+    }
+
+    /// <summary>Adds a delivery at the end of a load that is under way, as when freight was refused and goes elsewhere. Who carries it is promised for longer.</summary>
+    public static async Task<Outcome<StopAnswer>> AddStop(Work w, long loadId, StopRequest request)
+    {
+        var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        if (load.State is not (LoadState.Covered or LoadState.Rolling))
+        {
+            return new Problem("load.state", load.State is LoadState.Booked or LoadState.Draft ? "Change the load itself: nobody carries it yet." : $"Load {load.Number} is {load.State.ToString().ToLowerInvariant()}: its stops do not change any more.");
+        }
+
+        var checks = new Checks();
+        if (request.Kind == StopKind.Pickup)
+        {
+            checks.Add("load.delivery.last", "A load ends with a delivery: add one.", "kind");
+        }
+
+        if (load.Stops.Count >= Booking.MostLines)
+        {
+            checks.Add("too.many", $"A load takes at most {Booking.MostLines} stops.", "placeId");
+        }
+
+        var places = await PlaceStore.Known(w.Db, request.PlaceId is { } p ? [p] : []);
+        var added = Booking.Added(new StopOrder(StopKind.Delivery, request.PlaceId, request.From, request.Until, request.Note), places, w.Today, w.Now);
+        checks.AddRange(added.Problems);
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var stop = added.Value;
+        var last = load.Stops[^1];
+        await LoadWrites.AddStop(w, loadId, last.Seq + 1, stop, RoadEstimate.Miles(last.Planned().Point, stop.Place!.Point));
+        var after = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        if (load.TripId is { } trip)
+        {
+            var visits = Expectations.Of(after.Stops.Select(s => s.Planned()).ToList(), w.Now);
+            var laid = TripPlan.Lay(after.Stops.Select(s => s.Planned()).ToList()).Promise;
+            await CoverStore.Promise(w.Db, trip, new Span(laid.From, Instant.Max(laid.Until, visits[^1].Leaves)));
+            await CoverStore.SettleTrip(w.Db, trip);
+        }
+
+        var state = await LoadWrites.Settle(w.Db, loadId);
+        var said = $"{load.Number}: {stop.Place.Name} in {stop.Place.Town} added as its last delivery";
+        await Events.Add(w, "load.stop_added", "load", loadId, said, loadId: loadId, driverId: load.DriverId);
+        return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, said);
+    }
+
+    /// <summary>The freight goes over to another driver or truck of ours in mid-trip: the leg ends there, and the next begins.</summary>
+    public static async Task<Outcome<HandoverAnswer>> HandOver(Work w, long loadId, HandoverRequest request)
+    {
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        var load = sheet.Load;
+        if (sheet.Leg is not { TripId: { } oldTrip } leg || load.State is not (LoadState.Covered or LoadState.Rolling) || load.Stops.All(s => s.ArrivedAt is null))
+        {
+            return new Problem(
+                "load.state", sheet.Leg?.CarrierId is not null ? $"{load.Who} carries this load: its own trucks are its own business. Take the load back, or have it write to us."
+                : load.State == LoadState.Covered ? "The trip has not begun: take the load back and give it to another." : $"Load {load.Number} is not under way with one of ours.");
+        }
+
+        var checks = new Checks();
+        var at = request.At ?? w.Now;
+        if (at > w.Now + StopWork.ClockDrift)
+        {
+            checks.Add("time.future", "This time is still to come: write when it happened.", "at");
+        }
+        else if (at < load.Stops.Max(s => s.LeftAt ?? s.DeliveredAt ?? s.ArrivedAt ?? Instant.MinValue))
+        {
+            checks.Add("time.order", "A stop was recorded later than that: look at the time.", "at");
+        }
+
+        var place = request.PlaceId is { } id ? (await PlaceStore.Known(w.Db, [id])).GetValueOrDefault(id) : null;
+        if (place is null)
+        {
+            checks.Add("missing", "Choose the place where the freight goes over.", "placeId");
+        }
+
+        var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
+        var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
+        var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == (request.TrailerId ?? leg.TrailerId));
+        if (driver is not { Active: true })
+        {
+            checks.Add("missing", "Choose one of our drivers.", "driverId");
+        }
+
+        if (truck is not { Active: true })
+        {
+            checks.Add("missing", "Choose one of our trucks.", "truckId");
+        }
+
+        if (trailer is null || (load.Equipment is { } wanted && trailer.Equipment != wanted))
+        {
+            checks.Add("trailer.equipment", $"The load needs a {load.Equipment?.Said()}: choose such a trailer.", "trailerId");
+        }
+
+        if (checks.Ok && driver!.Id == leg.DriverId && truck!.Id == leg.TruckId && trailer!.Id == leg.TrailerId)
+        {
+            checks.Add("same", "This is who has it already.", "driverId");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var ahead = load.Stops.Where(s => !s.Planned().Done).Select(s => s.Planned()).ToList();
+        var begun = sheet.Legs.Count > 1 ? await HandoverPoint(w, leg.Id) : load.Stops[0].Planned().Point;
+        var reached = load.Stops.Where(s => s.Planned().Done || s.ArrivedAt is not null).Select(s => s.Planned().Point);
+        var done = RoadEstimate.Miles([.. sheet.Legs.Count > 1 ? [begun] : Array.Empty<GeoPoint>(), .. reached, place!.Point]);
+        var toCome = RoadEstimate.Miles([place.Point, .. ahead.Select(s => s.Point)]);
+        var visits = Expectations.Of(ahead, w.Now, new ComingFrom(place.Point, Instant.Max(at, w.Now)));
+        var span = new Span(at, visits.Count > 0 ? visits[^1].Leaves : at + TripPlan.ServiceTime);
+
+        // The old promise goes first, for the same trailer goes on.
+        await w.Db.Run("update trips set ended_at = @at, began_at = least(began_at, @at) where id = @id", ("id", oldTrip), ("at", at));
+        var busy = Availability.Check(await FleetStore.Promises(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
+        if (busy.Count > 0)
+        {
+            return busy.ToList();
+        }
+
+        var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
+        await CoverStore.HandOver(w, leg.Id, loadId, leg.Seq, place.Id, at, done, trip.Id, toCome);
+        await CoverStore.SettleTrip(w.Db, oldTrip);
+        await CoverStore.SettleTrip(w.Db, trip.Id);
+        await LoadWrites.Settle(w.Db, loadId);
+        var said = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
+        await Events.Add(w, "load.handed_over", "load", loadId, said, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
+        return new HandoverAnswer(loadId, load.Number, trip.Number, said);
+    }
+
+    private static async Task<GeoPoint> HandoverPoint(Work w, long legId) =>
+        (await w.Db.Rows(
+            "select p.latitude, p.longitude from legs g join legs b on b.load_id = g.load_id and b.seq = g.seq - 1 join places p on p.id = b.handover_place_id where g.id = @id",
+            r => new GeoPoint(r.Double("latitude"), r.Double("longitude")), ("id", legId)))[0];
+
+    private static string Say(LoadRow load, StopRow? stop, Report r, DateTimeZone zone)
+    {
+        var at = r.ExpectedAt is { } e ? $", now expected {e.Said(WallClock.Zone(stop?.Zone) ?? zone)}" : "";
+        var pieces = r.Pieces is { } n ? $"{n:#,##0} " : "";
+        return r.Kind == ReportKind.Note ? $"{load.Number}: {r.Words}" : $"{load.Number} {pieces}{r.Kind.Said()}{(stop is null ? "" : $" for {stop.Town}")}: {r.Words}{at}";
+    }
+}

@@ -1,0 +1,78 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Loads;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.Trips;
+
+/// <summary>The link on which a customer follows a load.</summary>
+public sealed record TrackLink(string Url);
+
+/// <summary>What a customer sees: where the load is, and when it is expected. Nothing of who carries it, for how much, or for whom else.</summary>
+/// <param name="Where">In words: left Great Falls MT; at Spokane WA; waits for its pickup.</param>
+/// <param name="Zone">Of the delivery, in which the range is said.</param>
+public sealed record TrackView(string Business, string Phone, string? Reference, string From, string To, string Where, LocalDateTime? ExpectedFrom, LocalDateTime? ExpectedUntil, string Zone, LocalDateTime? DeliveredAt);
+
+public static class TrackEndpoints
+{
+    /// <summary>An expectation is said as a range of this width to either side, for it is an estimate.</summary>
+    private static readonly Duration Around = Duration.FromHours(1);
+
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapPost("/loads/{id:long}/track", (long id, HttpContext http, Commands commands, LarkSettings settings) =>
+            commands.OnLoad(http, id, async w =>
+            {
+                var load = (await LoadReads.ByIds(w.Db, [id]))[0];
+                if (load.State is LoadState.Draft or LoadState.Cancelled)
+                {
+                    return (Outcome<TrackLink>)new Problem("load.state", $"Load {load.Number} is {load.State.ToString().ToLowerInvariant()}: there is nothing to follow.");
+                }
+
+                var token = await LoadWrites.TrackToken(w, id);
+                await Events.Add(w, "load.track_link", "load", id, $"A link to follow {load.Number} was made", loadId: id);
+                return new TrackLink($"{settings.Url}/track/{token}");
+            })).Needs(Right.LoadsRoll).WithName("makeTrackLink");
+
+        api.MapGet("/track/{token}", async Task<IResult> (string token, NpgsqlDataSource source, IClock clock) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            var id = token.Length == 40 ? await db.One<long>("select id from loads where track_token = @token", ("token", token)) : 0;
+            if (id == 0)
+            {
+                return Answers.NotFound("A load on this link");
+            }
+
+            var load = (await LoadReads.ByIds(db, [id]))[0];
+            var business = (await Business.Read(db))!;
+            return TypedResults.Ok(await Of(db, load, business, clock.GetCurrentInstant()));
+        }).IsOpen("a customer follows its load here, by a link of 160 random bits").Produces<TrackView>().ProducesProblem(404).WithName("trackLoad");
+    }
+
+    private static async Task<TrackView> Of(NpgsqlConnection db, LoadRow load, Business business, Instant now)
+    {
+        static string Town(StopRow s) => $"{s.Town} {s.Region}";
+        var last = load.Stops[^1];
+        var zone = WallClock.Zone(last.Zone) ?? DateTimeZone.Utc;
+        var visits = load.State is LoadState.Covered or LoadState.Rolling ? (await LoadViews.Visits(db, [load], now)).GetValueOrDefault(load.Id) ?? [] : [];
+        LocalDateTime? At(Instant? at) => at?.InZone(zone).LocalDateTime.With(TimeAdjusters.TruncateToMinute);
+        var expected = visits.Count > 0 && !visits[^1].Done ? visits[^1].Arrives : (Instant?)null;
+        var reached = load.Stops.LastOrDefault(s => s.ArrivedAt is not null);
+        var where = load.State switch
+        {
+            LoadState.Cancelled => "called off",
+            LoadState.Delivered or LoadState.Billed or LoadState.Closed => $"delivered in {Town(last)}",
+            _ when reached is null => $"waits for its pickup in {Town(load.Stops[0])}",
+            _ when reached.LeftAt is null && reached.DeliveredAt is null => $"at the stop in {Town(reached)}",
+            _ => $"on the road, left {Town(reached)}",
+        };
+        return new TrackView(
+            business.Name, business.Phone, load.Reference, Town(load.Stops[0]), Town(last), where, At(expected - Around), At(expected + Around), last.Zone ?? "UTC",
+            load.State is LoadState.Delivered or LoadState.Billed or LoadState.Closed ? At(last.DeliveredAt ?? last.LeftAt) : null);
+    }
+}

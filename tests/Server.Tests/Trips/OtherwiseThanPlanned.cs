@@ -1,0 +1,184 @@
+using System.Net;
+using System.Text.Json.Nodes;
+using NodaTime;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Papers;
+using UglyToad.PdfPig;
+using Xunit;
+
+namespace SteadyLark.Server.Tests.Trips;
+
+/// <summary>Delays, refused and damaged freight, a driver changed in mid-trip: recorded, and what follows is right.</summary>
+public class OtherwiseThanPlanned(House house) : IClassFixture<House>
+{
+    private static readonly Instant Monday = Instant.FromUtc(2026, 11, 23, 16, 42);
+
+    private async Task<(Caller Owner, long Load, long[] Stops)> Rolling(int day, string? who = null)
+    {
+        house.Clock.Now = Monday;
+        if (who is null)
+        {
+            await house.AddCrew(who = $"d{day}", $"Driver {day}");
+        }
+
+        var owner = await house.As(Role.Owner);
+        var load = (await owner.Post("loads", house.Order(day, $"PO otherwise {day}"))).Id;
+        _ = (await owner.Post($"loads/{load}/cover/driver", house.Crew(who))).Ok;
+        var stops = (await Load(owner, load))["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        house.Clock.Now = Monday + Duration.FromDays(day);
+        owner = await house.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", seal = "88213" })).Ok;
+        return (owner, load, stops);
+    }
+
+    private static async Task<JsonNode> View(Caller c, long load) => (await c.Get($"loads/{load}")).Ok;
+
+    private static async Task<JsonNode> Load(Caller c, long load) => (await View(c, load))["sheet"]!["load"]!;
+
+    private static async Task<string> State(Caller c, long load) => (await Load(c, load))["state"]!.GetValue<string>();
+
+    [Fact]
+    public async Task A_delay_moves_what_is_expected_until_it_is_taken_back()
+    {
+        var (owner, load, stops) = await Rolling(1);
+        var told = house.Clock.Now + Duration.FromHours(20);
+        Assert.Equal("expectedAt", (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "snow", expectedAt = house.Clock.Now - Duration.FromHours(1) })).Fields.Single());
+        var report = (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "snow on the pass", expectedAt = told.ToString() })).Ok;
+        var view = await View(owner, load);
+        Assert.Equal(told.ToString(), view["visits"]![1]!["arrives"]!.GetValue<string>());
+        Assert.Contains("as we were told", view["trouble"]!.ToJsonString(), StringComparison.Ordinal);
+        Assert.Equal("88213", view["sheet"]!["references"]![0]!["value"]!.GetValue<string>());
+        _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/take-back")).Ok;
+        Assert.NotEqual(told.ToString(), (await View(owner, load))["visits"]![1]!["arrives"]!.GetValue<string>());
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
+        Assert.Equal("stop.none", (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "late" })).Code ?? "stop.none");
+    }
+
+    [Fact]
+    public async Task Refused_freight_is_not_delivered_goes_elsewhere_and_is_not_billed_until_it_is_settled()
+    {
+        var (owner, load, stops) = await Rolling(3);
+        Assert.Equal("stop.refused", (await owner.Post($"loads/{load}/reports", new { kind = "refused", words = "too warm", stopId = stops[1] })).Code);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Ok;
+        var refused = (await owner.Post($"loads/{load}/reports", new { kind = "refused", words = "too warm" })).Ok;
+        Assert.Equal("Refused in Spokane: too warm", refused["held"]!.GetValue<string>());
+        Assert.Equal("rolling", await State(owner, load));
+        Assert.Equal("refused", (await View(owner, load))["word"]!.GetValue<string>());
+
+        // It goes back to the dock it came from, two days later.
+        Assert.Equal("from", (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = house.Ids["from"], from = "2026-11-20T10:00:00" })).Fields.Single());
+        var added = (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = house.Ids["from"], from = "2026-11-28T10:00:00" })).Ok["stopId"]!.GetValue<long>();
+        house.Clock.Now += Duration.FromDays(1);
+        owner = await house.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "left", at = (house.Clock.Now - Duration.FromHours(20)).ToString() })).Ok;
+        Assert.Equal("rolling", await State(owner, load));
+        _ = (await owner.Post($"loads/{load}/stops/{added}", new { word = "delivered", receivedBy = "K. Osei" })).Ok;
+        Assert.Equal("delivered", await State(owner, load));
+        using var page = new PdfPage("POD", "test");
+        page.Line("Received");
+        _ = (await owner.Upload($"loads/{load}/papers?kind=pod&name=pod.pdf", page.Save())).Ok;
+        Assert.Equal("load.held", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
+        _ = (await owner.Post($"loads/{load}/pass", new { kind = "dispute", why = "the receiver pays" })).Ok;
+        _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
+    }
+
+    [Fact]
+    public async Task Short_freight_holds_the_bill_and_taking_it_back_lets_it_go()
+    {
+        var (owner, load, stops) = await Rolling(6);
+        Assert.Equal("stopId", (await owner.Post($"loads/{load}/reports", new { kind = "short", words = "count", pieces = 3, stopId = stops[1] })).Fields.Single());
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
+        var report = (await owner.Post($"loads/{load}/reports", new { kind = "short", words = "count by receiver", pieces = 3 })).Ok;
+        Assert.Equal("3 short in Spokane: count by receiver", report["held"]!.GetValue<string>());
+        _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/take-back")).Ok;
+        Assert.Null((await Load(owner, load))["held"]);
+    }
+
+    [Fact]
+    public async Task A_driver_changed_in_mid_trip_ends_one_leg_and_begins_another_and_each_is_paid_his_own()
+    {
+        var (owner, load, stops) = await Rolling(10);
+        var whole = (await Load(owner, load))["miles"]!.GetValue<int>();
+        var hand = new { placeId = house.Ids["handover"], driverId = house.Ids["lena"], truckId = house.Ids["lena truck"] };
+        Assert.Equal("same", (await owner.Post($"loads/{load}/handover", new { placeId = house.Ids["handover"], driverId = house.Ids["d10"], truckId = house.Ids["d10 truck"] })).Code);
+        house.Clock.Now += Duration.FromHours(3);
+        owner = await house.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/handover", hand)).Ok;
+        var legs = (await View(owner, load))["sheet"]!["legs"]!.AsArray();
+        Assert.Equal(["Driver 10", "Lena Haugen"], legs.Select(l => l!["driver"]!.GetValue<string>()));
+        var miles = legs.Select(l => l!["miles"]!.GetValue<int>()).ToArray();
+        Assert.InRange(miles.Sum(), whole, (int)(whole * 1.15));
+        Assert.All(miles, m => Assert.InRange(m, 100, whole - 50));
+        Assert.Equal("rolling", await State(owner, load));
+
+        // He and his truck are free at once; the trailer went on.
+        var next = (await owner.Post("loads", house.Order(10, "PO after"))).Id;
+        Assert.Equal(["trailerId"], (await owner.Post($"loads/{next}/cover/driver", house.Crew("d10"))).Fields);
+        house.Clock.Now += Duration.FromHours(5);
+        owner = await house.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
+        foreach (var (who, leg) in new[] { ("d10", 0), ("lena", 1) })
+        {
+            var week = (await owner.Get("weeks?monday=2026-11-30")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == house.Ids[who])!;
+            Assert.Equal([miles[leg]], week["legs"]!.AsArray().Select(l => l!["miles"]!.GetValue<int>()));
+        }
+    }
+
+    [Fact]
+    public async Task The_driver_takes_the_trip_and_the_receiver_signs_on_his_phone()
+    {
+        var (owner, load, stops) = await Rolling(14, "moses");
+        var driver = await house.As(Role.Driver);
+        _ = (await driver.Post($"mine/loads/{load}/accept")).Ok;
+        Assert.Equal("trip.accepted", (await driver.Post($"mine/loads/{load}/accept")).Code);
+        Assert.Equal("stop.order", (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = House.OnePoint })).Code);
+        _ = (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Ok;
+        Assert.Equal(["name", "picture"], (await driver.Post($"mine/loads/{load}/sign", new { name = " ", picture = "no picture" })).Fields);
+        _ = (await driver.Post($"mine/loads/{load}/reports", new { kind = "damaged", words = "one corner", pieces = 1 })).Ok;
+        var paper = (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = "data:image/png;base64," + House.OnePoint })).Ok;
+        Assert.Equal("pod", paper["kind"]!.GetValue<string>());
+        using var pdf = PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/papers/{paper["id"]}/file"));
+        var text = string.Concat(pdf.GetPage(1).Letters.Select(l => l.Value)).Replace(" ", "", StringComparison.Ordinal);
+        Assert.Contains("R.Dahl", text, StringComparison.Ordinal);
+        Assert.Contains("Damaged,1:onecorner", text, StringComparison.Ordinal);
+        Assert.Contains("Seal88213", text, StringComparison.Ordinal);
+        Assert.Single(pdf.GetPage(1).GetImages());
+        _ = (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { word = "delivered", receivedBy = "R. Dahl" })).Ok;
+    }
+
+    [Fact]
+    public async Task A_customers_link_shows_where_its_load_is_and_nothing_else()
+    {
+        var (owner, load, _) = await Rolling(17);
+        var url = (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>();
+        Assert.Equal(url, (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>());
+        var seen = (await house.Nobody().Get($"track/{url.Split('/')[^1]}")).Ok;
+        Assert.Equal("on the road, left Great Falls MT", seen["where"]!.GetValue<string>());
+        Assert.Equal("PO otherwise 17", seen["reference"]!.GetValue<string>());
+        Assert.NotNull(seen["expectedFrom"]);
+        foreach (var secret in new[] { "Driver", "1298", "1100", "Snowberry", "Td17", "Rd17" })
+        {
+            Assert.DoesNotContain(secret, seen.ToJsonString(), StringComparison.Ordinal);
+        }
+
+        Assert.Equal(HttpStatusCode.NotFound, (await house.Nobody().Get($"track/{new string('0', 40)}")).Status);
+    }
+
+    [Fact]
+    public async Task The_line_hears_two_things_in_one_breath_and_shows_both_before_it_does_them()
+    {
+        var (owner, load, _) = await Rolling(20);
+        var number = (await Load(owner, load))["number"]!.GetValue<string>();
+        async Task<JsonNode> Ask(string said) => (await owner.Get($"line?q={Uri.EscapeDataString(said)}")).Ok["actions"]![0]!;
+        var both = await Ask($"{number} delivered, 3 cases short, signed R. Dahl");
+        Assert.Null(both["problem"]);
+        Assert.Equal(("delivered", "short", 3), (both["word"]!.GetValue<string>(), both["report"]!["kind"]!.GetValue<string>(), both["report"]!["pieces"]!.GetValue<int>()));
+        Assert.Contains("; 3 short for Spokane", both["title"]!.GetValue<string>(), StringComparison.Ordinal);
+        var delay = await Ask($"{number} running 2 hours late, snow on the pass");
+        Assert.Contains("new time for Spokane, now", delay["title"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains("Record first", (await Ask($"{number} refused, wrong temperature"))["problem"]!.GetValue<string>(), StringComparison.Ordinal);
+        var note = await Ask($"{number} note call the receiver before arrival");
+        _ = (await owner.Post($"loads/{load}/reports", note["report"])).Ok;
+        Assert.Equal("call the receiver before arrival", (await View(owner, load))["sheet"]!["reports"]![0]!["words"]!.GetValue<string>());
+    }
+}
