@@ -195,9 +195,13 @@ public static partial class LarkApp
         {
             await Answers.Refused([new Problem("bad.character", "There is a character in it that is no text: type it again.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
         }
+        catch (PostgresException e) when (!http.Response.HasStarted && e.SqlState is PostgresErrorCodes.TooManyConnections or PostgresErrorCodes.CannotConnectNow or PostgresErrorCodes.AdminShutdown or PostgresErrorCodes.CrashShutdown)
+        {
+            await Answers.Refused([Away], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);
+        }
         catch (Exception e) when (e is NpgsqlException { InnerException: IOException or TimeoutException or System.Net.Sockets.SocketException } or TimeoutException && !http.Response.HasStarted)
         {
-            await Answers.Refused([new Problem("database.away", "The database does not answer. What you typed is still here: try again in a moment.")], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);
+            await Answers.Refused([Away], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);
         }
         catch (OperationCanceledException) when (http.RequestAborted.IsCancellationRequested)
         {
@@ -209,6 +213,8 @@ public static partial class LarkApp
             await Answers.Refused([new Problem("our.fault", "Something went wrong on our side, and nothing was changed. Try again; if it stays so, tell whoever runs Steady Lark.")], 500).ExecuteAsync(http);
         }
     });
+
+    private static Problem Away => new("database.away", "The database does not answer. What you typed is still here: try again in a moment.");
 
     /// <summary>What a refusal by the web server itself means; null when the answer speaks for itself.</summary>
     private static Problem? Empty(HttpResponse response) => response.HasStarted || response.ContentType is not null ? null : response.StatusCode switch

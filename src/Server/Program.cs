@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Server;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Bench;
 using SteadyLark.Server.Demo;
 using SteadyLark.Store.Basics;
 
@@ -12,7 +13,8 @@ try
         "serve" => await Serve(),
         "demo" => await Reset(),
         "openapi" => await Describe(args[1]),
-        _ => Fail($"There is no '{verb}' here: serve, demo or openapi."),
+        "bench" => await Bench.Measured(LarkSettings.FromEnvironment(), args.Contains("--small") ? 1 : 49, args.Contains("--fresh")),
+        _ => Fail($"There is no '{verb}' here: serve, demo, bench or openapi."),
     };
 }
 catch (Exception e) when (e is InvalidOperationException or IOException or Npgsql.NpgsqlException)

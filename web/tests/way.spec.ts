@@ -57,12 +57,13 @@ test('from a call to cash with our driver, who works on his phone', async ({ bro
       .catch(() => false));
     i++
   ) {
-    const step = phone.getByRole('button', { name: /^(I am here|Loaded and leaving|Delivered)/ });
+    const step = phone.getByRole('button', { name: /^(I take this trip|I am here|Loaded and leaving|Delivered)/ });
     const label = await step.innerText();
     await step.click();
     await expect(phone.getByRole('button', { name: label, exact: true })).toHaveCount(0);
   }
   await expect(mine).toHaveText('Snowberry Creamery');
+  await phone.getByRole('button', { name: /^I take this trip, / }).click();
   await phone.getByRole('button', { name: 'I am here' }).click();
   await phone.getByRole('button', { name: 'Loaded and leaving' }).click();
   await expect(mine).toHaveText('Northgate Cold Storage');
@@ -76,7 +77,7 @@ test('from a call to cash with our driver, who works on his phone', async ({ bro
   await expect(sheet.getByText('rolling', { exact: true })).toBeVisible();
   await phone.getByRole('button', { name: 'I am here' }).click();
   await expect(sheet.getByText(/at Spokane at/)).toBeVisible();
-  await phone.getByLabel('Who signed for it').fill('R. Dahl');
+  await phone.getByLabel('Receiver’s name').fill('R. Dahl');
   await phone.getByRole('button', { name: /^Delivered, signed R. Dahl/ }).click();
   await expect(sheet.getByText('delivered', { exact: true })).toBeVisible();
   await expect(sheet.getByText('Not ready to bill')).toBeVisible();

@@ -28,12 +28,23 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
     /// Runs a command that moves money. It must carry an Idempotency-Key; the same key with the same request gives the
     /// same answer and does nothing again.
     /// </summary>
-    public async Task<Results<Ok<T>, ProblemHttpResult>> Money<T>(HttpContext http, object request, Func<Work, Task<Outcome<T>>> act)
+    public async Task<Results<Ok<T>, ProblemHttpResult>> Money<T>(HttpContext http, object request, Func<Work, Task<Outcome<T>>> act) =>
+        http.Request.Headers["Idempotency-Key"].Count == 0
+            ? Answers.Refused([new Problem("idempotency.key", "This moves money: send an Idempotency-Key header of 8 to 200 characters.")], StatusCodes.Status400BadRequest)
+            : await Once(http, request, act);
+
+    /// <summary>Runs a command that may carry an Idempotency-Key, so that who had no answer may ask again without doing it twice.</summary>
+    public async Task<Results<Ok<T>, ProblemHttpResult>> Once<T>(HttpContext http, object request, Func<Work, Task<Outcome<T>>> act)
     {
+        if (http.Request.Headers["Idempotency-Key"].Count == 0)
+        {
+            return await Run(http, act);
+        }
+
         var key = http.Request.Headers["Idempotency-Key"].ToString();
         if (key.Length is < 8 or > 200)
         {
-            return Answers.Refused([new Problem("idempotency.key", "This moves money: send an Idempotency-Key header of 8 to 200 characters.")], StatusCodes.Status400BadRequest);
+            return Answers.Refused([new Problem("idempotency.key", "An Idempotency-Key has 8 to 200 characters.")], StatusCodes.Status400BadRequest);
         }
 
         var route = $"{http.Request.Method} {http.Request.Path}";

@@ -116,16 +116,15 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
         await CoverStore.GiveToCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
         await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
         var state = await LoadWrites.Settle(w.Db, loadId);
-        var after = (await LoadReads.Sheet(w.Db, loadId))!;
         var business = (await Business.Read(w.Db))!;
-        var pdf = RateConfirmation.Draw(business, after, carrier, pay, w.Now);
+        var pdf = RateConfirmation.Draw(business, sheet, carrier, pay, w.Now);
         await PaperStore.Add(w, loadId, PaperKind.RateConfirmation, $"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await letters.Send(
             w, carrier.Email!, $"Rate confirmation for load {sheet.Load.Number}",
             $"""
             {carrier.Name},
 
-            here is our rate confirmation for load {sheet.Load.Number}, {Lane(after)}, at {pay.Said}.
+            here is our rate confirmation for load {sheet.Load.Number}, {Lane(sheet)}, at {pay.Said}.
             Please read it and accept it here:
 
             {settings.Url}/accept/{token}

@@ -77,7 +77,7 @@ public static class LoadEndpoints
         }).Needs(Right.LoadsSee).WithName("getUsualLoad");
 
         api.MapPost("/loads", (LoadRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => LoadCommands.Book(w, request))).Needs(Right.LoadsBook).WithName("bookLoad");
+            commands.Once(http, request, w => LoadCommands.Book(w, request))).Needs(Right.LoadsBook).WithName("bookLoad");
 
         api.MapPut("/loads/{id:long}", (long id, LoadRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => LoadCommands.Change(w, id, request))).Needs(Right.LoadsBook).WithName("changeLoad");

@@ -10,46 +10,57 @@ public sealed record Found(string Kind, long Id, string Title, string Subtitle, 
 
 public static class FindStore
 {
-    /// <summary>Below this word similarity (pg_trgm) a word is not taken for a mistyped other.</summary>
-    public const double LeastSimilar = 0.45;
-
-    /// <summary>Where nothing is found so, a short word with letters exchanged may still be meant.</summary>
-    public const double LeastSimilarAtAll = 0.3;
+    /// <summary>How many spellings are tried for a word that stands nowhere as it was typed.</summary>
+    private const int MostSpellings = 6;
 
     /// <summary>
-    /// Everything on which each of the words stands, whole, in part or mistyped, best first. A word of digits must stand
+    /// Everything on which each of the words stands, whole, in part or mistyped, best first: what bears the very number or name, then what is under way, then the newest. A word with digits must stand
     /// there as it is, for a mistyped number is another number.
     /// </summary>
     /// <param name="kinds">Which kinds, or null for all.</param>
-    public static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int most) =>
-        await Find(db, words, kinds, most, LeastSimilar) is { Count: > 0 } found ? found : await Find(db, words, kinds, most, LeastSimilarAtAll);
-
-    private static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int most, double least)
+    public static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int most)
     {
         if (words.Count == 0)
         {
             return [];
         }
 
-        var lowered = words.Take(8).Select(w => w.ToLowerInvariant()).ToList();
-        var parameters = new List<(string, object?)> { ("kinds", kinds?.ToArray()), ("most", most), ("title", string.Join(' ', lowered)) };
-        var fits = new List<string>();
-        var scores = new List<string>();
-        for (var i = 0; i < lowered.Count; i++)
+        var typed = words.Take(8).Select(w => w.ToLowerInvariant()).ToArray();
+        var found = await Find(db, typed.Select(w => new[] { w }).ToList(), typed, kinds, most);
+        return found.Count > 0 || typed.All(w => w.Length < 3 || w.Any(char.IsAsciiDigit)) ? found : await Find(db, await Spellings(db, typed), typed, kinds, most);
+    }
+
+    /// <summary>
+    /// For each word the words that there are and that it may be meant for: letters left out, added, exchanged or wrong (Levenshtein), or alike in most of their parts (trigrams).
+    /// </summary>
+    private static async Task<List<string[]>> Spellings(NpgsqlConnection db, string[] typed)
+    {
+        var near = (await db.Rows(
+            """
+            select t.at, v.word from unnest(@words) with ordinality as t(word, at)
+            cross join lateral (
+                select v.word, levenshtein_less_equal(t.word, v.word, 2) as off from find_vocabulary v
+                where abs(length(v.word) - length(t.word)) <= 2 and (levenshtein_less_equal(t.word, v.word, 2) <= case when length(t.word) < 5 then 1 else 2 end or similarity(t.word, v.word) > 0.5)
+                order by off, similarity(t.word, v.word) desc, v.word limit @most) v
+            where length(t.word) >= 3 and t.word !~ '[0-9]'
+            """,
+            r => (At: (int)r.Long("at"), Word: r.Text("word")), ("words", typed), ("most", MostSpellings))).ToLookup(n => n.At, n => n.Word);
+        return typed.Select((w, i) => near[i + 1].Prepend(w).Distinct().ToArray()).ToList();
+    }
+
+    private static Task<List<Found>> Find(NpgsqlConnection db, List<string[]> forms, string[] typed, IReadOnlyList<string>? kinds, int most)
+    {
+        var parameters = new List<(string, object?)> { ("kinds", kinds?.ToArray()), ("most", most), ("title", string.Join(' ', typed)), ("start", $"{Basics.Find.Escape(string.Join(' ', typed))}%") };
+        for (var i = 0; i < forms.Count; i++)
         {
-            parameters.Add(($"w{i}", lowered[i]));
-            parameters.Add(($"like{i}", $"%{Basics.Find.Escape(lowered[i])}%"));
-            var exactOnly = lowered[i].Any(char.IsAsciiDigit) || lowered[i].Length < 4;
-            fits.Add(exactOnly ? $"words like @like{i}" : $"(words like @like{i} or @w{i} <% words)");
-            scores.Add($"word_similarity(@w{i}, words)");
+            parameters.Add(($"w{i}", forms[i].Select(f => $"%{Basics.Find.Escape(f)}%").ToArray()));
         }
 
-        await db.Run($"set pg_trgm.word_similarity_threshold = {least.ToString(System.Globalization.CultureInfo.InvariantCulture)}");
-        return await db.Rows(
+        return db.Rows(
             $"""
-            select kind, ref_id, title, subtitle, (({string.Join(" + ", scores)}) / {lowered.Count})::float8 as score
-            from findables where {string.Join(" and ", fits)} and (@kinds::text[] is null or kind = any(@kinds))
-            order by lower(title) = @title desc, lower(title) like @title || '%' desc, round((({string.Join(" + ", scores)}) / {lowered.Count})::numeric, 1) desc, weight desc, ref_id desc
+            select kind, ref_id, title, subtitle, weight::float8 as score from findables
+            where {string.Join(" and ", forms.Select((f, i) => $"words like any(@w{i})"))} and (@kinds::text[] is null or kind = any(@kinds))
+            order by lower(title) = @title desc, lower(title) like @start desc, weight desc, ref_id desc
             limit @most
             """,
             r => new Found(r.Text("kind"), r.Long("ref_id"), r.Text("title"), r.Text("subtitle"), r.Double("score")), [.. parameters]);

@@ -13,6 +13,7 @@ public class Finding(Stocked s) : IClassFixture<Stocked>
     [InlineData("okafor", "Moses Okafor")]
     [InlineData("okafro", "Moses Okafor")]
     [InlineData("forks truking", "Two Forks Trucking")]
+    [InlineData("two froks", "Two Forks Trucking")]
     [InlineData("9000100", "Two Forks Trucking")]
     [InlineData("northgate spokane", "Northgate Cold Storage")]
     public async Task Anything_is_found_by_its_words_also_mistyped(string typed, string title)

@@ -1,0 +1,273 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net;
+using System.Text.Json.Nodes;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Loads;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Demo;
+using SteadyLark.Server.Papers;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Line;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.Bench;
+
+/// <summary>
+/// Measures what people wait for, through the server's own HTTP on loopback, over a business of some 200,000 loads in a database of its own. Beside each
+/// stands the bare SQL of the same question, asked in the same run, so that a slow machine does not look like slow code.
+/// </summary>
+public static class Bench
+{
+    private sealed record Line(string What, double P50, double P95, double? Bare, double? Limit, string Unit = "ms");
+
+    public static async Task<int> Measured(LarkSettings settings, double busy, bool fresh)
+    {
+        var database = await Prepare(settings, fresh);
+        settings = settings with { Database = database, Data = Path.Combine(settings.Data, "bench"), SmtpHost = null };
+        foreach (var _ in await Database.Migrate(database))
+        {
+        }
+
+        await using var app = LarkApp.Build(settings, "http://127.0.0.1:0");
+        await DemoBusiness.MakeIfNew(app.Services, Console.WriteLine, DemoSize.Whole with { Busy = busy });
+        await app.StartAsync();
+        var source = app.Services.GetRequiredService<NpgsqlDataSource>();
+        await using var db = await source.OpenConnectionAsync();
+        await db.Run("analyze");
+        var loads = await db.One<long>("select count(*) from loads");
+        Console.WriteLine($"{loads:#,##0} loads, {await db.One<long>("select count(*) from events"):#,##0} events, {await db.One<long>("select count(*) from entry_lines"):#,##0} lines in the books; {Environment.ProcessorCount} processors");
+        var caller = await SignIn(app.Urls.First());
+        var lines = new List<Line>();
+        var lot = new Random(11);
+
+        async Task Measure(string what, double limit, int times, Func<int, Task> act, Func<int, Task>? bare = null)
+        {
+            for (var i = 0; i < 5; i++)
+            {
+                await act(-1 - i);
+            }
+
+            var took = await Times(times, act);
+            double? sql = null;
+            if (bare is not null)
+            {
+                await bare(-1);
+                sql = At(await Times(times, bare), 0.95);
+            }
+
+            lines.Add(new Line(what, At(took, 0.5), At(took, 0.95), sql, limit));
+            Say(lines[^1]);
+        }
+
+        Console.WriteLine($"{"",-44} {"p50",9} {"p95",9} {"bare p95",9} {"ratio",6} {"limit",8}");
+        await Measure("the board's first page (moving, 200)", 50, 60, _ => Get(caller, "/api/loads?view=moving&limit=200"), _ => LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, 200));
+        var words = new[] { "snowberry spokane", "honey fargo", "okafor", "potatos idaho", "two forks", "PO 77", "begaye billings", "creamery" };
+        await Measure("any words", 100, 60, i => Get(caller, $"/api/line?q={Uri.EscapeDataString(words[Math.Abs(i) % words.Length])}"), i => FindStore.Find(db, words[Math.Abs(i) % words.Length].Split(' '), null, 12));
+        var ids = await db.Rows("select id from loads where state in ('closed', 'billed', 'rolling', 'delivered') order by md5(id::text) limit 500", r => r.Long("id"));
+        await Measure("open a load", 30, 100, i => Get(caller, $"/api/loads/{ids[Math.Abs(i) % ids.Count]}"), i => LoadReads.Sheet(db, ids[Math.Abs(i) % ids.Count]));
+        await Measure("Today", 100, 20, _ => Get(caller, "/api/today"));
+
+        var template = (await LoadReads.Sheet(db, await db.One<long>("select id from loads where state = 'closed' order by id desc limit 1")))!;
+        var booked = new List<long>();
+        await Measure("book", 40, 60, async i => booked.Add((await Post(caller, "/api/loads", Order(template, i)))["id"]!.GetValue<long>()), _ => db.One<string>("select next_in_series('load')"));
+        var carriers = await db.Rows("select company_id from carriers where authority_active and do_not_use is null and cargo_until > now() + interval '60 days' and liability_until > now() + interval '60 days' order by company_id", r => r.Long("company_id"));
+        var covered = new List<long>();
+        await Measure("cover (with its rate confirmation as PDF)", 40, 50, async i =>
+        {
+            var id = booked[covered.Count];
+            covered.Add(id);
+            _ = await Post(caller, $"/api/loads/{id}/cover/carrier", new { carrierId = carriers[Math.Abs(i) % carriers.Count], pay = new { amount = "800.00", currency = "USD" } });
+        });
+        var stopped = 0;
+        await Measure("stop event", 40, 50, async __ =>
+        {
+            var id = covered[stopped++];
+            var stop = await db.One<long>("select id from stops where load_id = @id order by seq limit 1", ("id", id));
+            _ = await Post(caller, $"/api/loads/{id}/stops/{stop}", new { word = "arrived" });
+        });
+        await Invoices(caller, db, Measure);
+        await Pages(app, caller, db, lines, ids);
+        var memory = Process.GetCurrentProcess().WorkingSet64 / 1024.0 / 1024.0;
+        lines.Add(new Line("memory of the server, and of the bench in it", memory, memory, null, 400, "MB"));
+        Say(lines[^1]);
+        var over = lines.Where(l => l.P95 > l.Limit).ToList();
+        Console.WriteLine(over.Count == 0 ? "All within their limits." : $"Over their limits: {string.Join(", ", over.Select(l => l.What))}.");
+        await app.StopAsync();
+        return over.Count == 0 ? 0 : 1;
+
+        void Say(Line l) => Console.WriteLine(string.Create(
+            CultureInfo.InvariantCulture,
+            $"{l.What,-44} {l.P50,6:0.0} {l.Unit} {l.P95,6:0.0} {l.Unit} {(l.Bare is { } b ? $"{b,6:0.0} ms" : ""),9} {(l.Bare is { } r and > 0 ? $"{l.P95 / r:0.0}" : ""),6} {l.Limit,5:0} {l.Unit}{(l.P95 > l.Limit ? "  OVER" : "")}"));
+    }
+
+    private static async Task Invoices(HttpClient caller, NpgsqlConnection db, Func<string, double, int, Func<int, Task>, Func<int, Task>?, Task> measure)
+    {
+        var waiting = await db.Rows(
+            "select l.id from loads l where l.state = 'delivered' and not exists (select 1 from holds h where h.load_id = l.id and h.lifted_at is null) and exists (select 1 from papers p where p.load_id = l.id and p.kind = 'pod') order by l.id limit 40",
+            r => r.Long("id"));
+        if (waiting.Count < 12)
+        {
+            return;
+        }
+
+        using var paper = new PdfPage("Scale ticket", "bench");
+        paper.Line("A scale ticket, for the bench");
+        var bytes = paper.Save();
+        foreach (var id in waiting)
+        {
+            foreach (var kind in new[] { "scale_ticket", "lumper_receipt" })
+            {
+                using var content = new ByteArrayContent(bytes) { Headers = { { "Content-Type", "application/octet-stream" } } };
+                (await caller.PostAsync(new Uri($"/api/loads/{id}/papers?kind={kind}&name=x.pdf", UriKind.Relative), content)).EnsureSuccessStatusCode();
+            }
+        }
+
+        var next = 0;
+        await measure("invoice with three papers as PDF, mailed", 250, waiting.Count - 6, _ => Post(caller, "/api/invoices", new { loadIds = new[] { waiting[next++] } }), null);
+    }
+
+    /// <summary>How long until an event shows on another page, with 200 pages open.</summary>
+    private static async Task Pages(WebApplication app, HttpClient caller, NpgsqlConnection db, List<Line> lines, List<long> ids)
+    {
+        using var stop = new CancellationTokenSource();
+        var heard = new List<double>();
+        Stopwatch? since = null;
+        var round = 0;
+        var pages = new List<Task>();
+        var ready = 0;
+        for (var i = 0; i < 200; i++)
+        {
+            var page = await SignIn(app.Urls.First(), caller);
+            pages.Add(Task.Run(async () =>
+            {
+                try
+                {
+                    await using var stream = await page.GetStreamAsync(new Uri("/api/events/stream", UriKind.Relative), stop.Token);
+                    using var reader = new StreamReader(stream);
+                    Interlocked.Increment(ref ready);
+                    while (await reader.ReadLineAsync(stop.Token) is { } line)
+                    {
+                        if (since is { } watch && line.Contains($"bench note {round}", StringComparison.Ordinal))
+                        {
+                            lock (heard)
+                            {
+                                heard.Add(watch.Elapsed.TotalMilliseconds);
+                            }
+                        }
+                    }
+                }
+                catch (OperationCanceledException)
+                {
+                    // The bench is over.
+                }
+            }));
+        }
+
+        for (var i = 0; i < 600 && ready < 200; i++)
+        {
+            await Task.Delay(50);
+        }
+
+        for (round = 1; round <= 10; round++)
+        {
+            since = Stopwatch.StartNew();
+            _ = await Post(caller, $"/api/loads/{ids[round]}/reports", new { kind = "note", words = $"bench note {round}." });
+            await Task.Delay(600);
+        }
+
+        await stop.CancelAsync();
+        await Task.WhenAll(pages);
+        var line = heard.Count == 2000 ? new Line("an event on another of 200 open pages", At(heard, 0.5), At(heard, 0.95), null, 250) : new Line($"only {heard.Count} of 2,000 events heard", 9999, 9999, null, 250);
+        lines.Add(line);
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{line.What,-44} {line.P50,6:0.0} ms {line.P95,6:0.0} ms {"",9} {"",6} {line.Limit,5:0} ms"));
+        _ = db;
+    }
+
+    private static async Task<List<double>> Times(int times, Func<int, Task> act)
+    {
+        var took = new List<double>(times);
+        for (var i = 0; i < times; i++)
+        {
+            var began = Stopwatch.GetTimestamp();
+            await act(i);
+            took.Add(Stopwatch.GetElapsedTime(began).TotalMilliseconds);
+        }
+
+        return took;
+    }
+
+    private static double At(List<double> took, double part)
+    {
+        var sorted = took.Order().ToList();
+        return sorted[Math.Min(sorted.Count - 1, (int)Math.Ceiling(sorted.Count * part) - 1)];
+    }
+
+    private static object Order(LoadSheet like, int i)
+    {
+        var day = SystemClock.Instance.GetCurrentInstant().InUtc().Date.PlusDays(8);
+        return new
+        {
+            customerId = like.Load.CustomerId,
+            reference = $"bench {i}",
+            equipment = Words.Of(like.Load.Equipment!.Value),
+            stops = like.Load.Stops.Select((s, n) => new { kind = Words.Of(s.Kind), placeId = s.PlaceId, from = $"{day.PlusDays(n * 2):uuuu-MM-dd}T10:00:00" }),
+            freight = like.Freight.Select(f => new { description = f.Description, pallets = f.Pallets, weightLb = f.WeightLb, hazmat = false }),
+            charges = new[] { new { kind = "line_haul", amount = new { amount = "1000.00", currency = "USD" } } },
+            draft = false,
+        };
+    }
+
+    private static async Task<HttpClient> SignIn(string address, HttpClient? like = null)
+    {
+        var http = new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer(), UseCookies = like is null }) { BaseAddress = new Uri(address), Timeout = TimeSpan.FromMinutes(2) };
+        if (like is not null)
+        {
+            // The same session in another window.
+            http.DefaultRequestHeaders.Add("Cookie", string.Join("; ", like.DefaultRequestHeaders.GetValues("Lark-Bench-Cookie")));
+            return http;
+        }
+
+        using var answer = await http.PostAsJsonAsync("/api/session", new { login = "dana", password = DemoBusiness.Password });
+        answer.EnsureSuccessStatusCode();
+        http.DefaultRequestHeaders.Add("X-Lark-Token", JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["token"]!.GetValue<string>());
+        http.DefaultRequestHeaders.Add("Lark-Bench-Cookie", string.Join("; ", answer.Headers.GetValues("Set-Cookie").Select(c => c.Split(';')[0])));
+        return http;
+    }
+
+    private static async Task Get(HttpClient http, string path)
+    {
+        using var answer = await http.GetAsync(new Uri(path, UriKind.Relative));
+        answer.EnsureSuccessStatusCode();
+        await answer.Content.ReadAsByteArrayAsync();
+    }
+
+    private static async Task<JsonNode> Post(HttpClient http, string path, object body)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = JsonContent.Create(body) };
+        request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
+        using var answer = await http.SendAsync(request);
+        var text = await answer.Content.ReadAsStringAsync();
+        return answer.IsSuccessStatusCode ? JsonNode.Parse(text)! : throw new InvalidOperationException($"The bench was refused at {path}: {text}");
+    }
+
+    /// <summary>The bench's own database beside the one that is configured; made anew when asked or when it is of another day.</summary>
+    private static async Task<string> Prepare(LarkSettings settings, bool fresh)
+    {
+        var bench = new NpgsqlConnectionStringBuilder(settings.Database) { Database = "lark_bench", CommandTimeout = 1800, MaxPoolSize = 50 };
+        await using var source = NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(settings.Database) { Database = "postgres" });
+        await using var db = await source.OpenConnectionAsync();
+        if (fresh)
+        {
+            await db.Run("drop database if exists lark_bench with (force)");
+        }
+
+        if (!await db.One<bool>("select exists (select 1 from pg_database where datname = 'lark_bench')"))
+        {
+            await db.Run("create database lark_bench");
+        }
+
+        return bench.ConnectionString;
+    }
+}

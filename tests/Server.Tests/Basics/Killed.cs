@@ -1,0 +1,140 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Sockets;
+using SteadyLark.Core.People;
+using SteadyLark.Store.Basics;
+using Xunit;
+using Xunit.Abstractions;
+
+namespace SteadyLark.Server.Tests.Basics;
+
+/// <summary>
+/// A server process killed with -9 in the midst of bookings and payments. What it acknowledged is there; what it did not, is asked again with its key and
+/// is then there once; the books agree with their papers. LARK_KILLS and LARK_KILL_COMMANDS make it long.
+/// </summary>
+public class Killed(House house, ITestOutputHelper said) : IClassFixture<House>
+{
+    private static int Setting(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), out var n) ? n : otherwise;
+
+    [Fact]
+    public async Task Nothing_acknowledged_is_lost_and_nothing_is_done_twice()
+    {
+        var (kills, commands) = (Setting("LARK_KILLS", 3), Setting("LARK_KILL_COMMANDS", 60));
+        var lot = new Random(7);
+        var port = FreePort();
+        var acknowledged = new Dictionary<string, string>();
+        var (unanswered, again) = (0, 0);
+        for (var round = 0; round < kills; round++)
+        {
+            var orders = Enumerable.Range(0, commands).Select(i => (
+                Key: $"kill-{round}-{i:0000}",
+                Path: i % 3 == 2 ? "payments" : "loads",
+                Body: i % 3 == 2
+                    ? (object)new { customerId = house.Ids["customer"], method = "check", reference = $"kill-{round}-{i:0000}", amount = House.Usd(10 + i) }
+                    : house.Order(2 + (i % 20), $"kill-{round}-{i:0000}"))).ToList();
+            using (var server = await Start(port))
+            {
+                var owner = await SignIn(port);
+                var all = orders.Select(async o =>
+                {
+                    try
+                    {
+                        var answer = await owner.Post(o.Path, o.Body, o.Key);
+                        lock (acknowledged)
+                        {
+                            acknowledged[o.Key] = answer.Ok.ToJsonString();
+                        }
+                    }
+                    catch (Exception e) when (e is HttpRequestException or IOException or SocketException)
+                    {
+                        Interlocked.Increment(ref unanswered);
+                    }
+                }).ToList();
+
+                // Killed when a part of them is answered, wherever the others are.
+                var part = lot.Next(1, commands);
+                while (all.Count(t => t.IsCompleted) < part)
+                {
+                    await Task.Delay(1);
+                }
+
+                server.Kill(entireProcessTree: true);
+                await Task.WhenAll(all);
+                await server.WaitForExitAsync();
+            }
+
+            using var next = await Start(port);
+            var caller = await SignIn(port);
+            foreach (var o in orders)
+            {
+                var answer = (await caller.Post(o.Path, o.Body, o.Key)).Ok.ToJsonString();
+                if (acknowledged.TryGetValue(o.Key, out var before))
+                {
+                    Assert.Equal(before, answer);
+                }
+                else
+                {
+                    acknowledged[o.Key] = answer;
+                    again++;
+                }
+            }
+
+            next.Kill(entireProcessTree: true);
+            await next.WaitForExitAsync();
+        }
+
+        await using var db = await house.Db.Source.OpenConnectionAsync();
+        var done = await db.Rows(
+            "select reference from loads where reference like 'kill-%' union all select reference from payments where reference like 'kill-%' order by 1", r => r.Text("reference"));
+        Assert.Equal(acknowledged.Keys.Order(StringComparer.Ordinal), done.Order(StringComparer.Ordinal));
+        Assert.Empty(await House.Disagreements(db));
+        Assert.Equal(done.Count, await db.One<long>("select count(*) from events where kind in ('load.booked', 'payment.received')"));
+        said.WriteLine($"{kills} kills, {kills * commands} commands: {unanswered} had no answer, {again} were asked again, {done.Count} are there, each once");
+        Assert.True(unanswered > 0, "no command was cut off: the kill came too late to tell anything");
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    private async Task<Process> Start(int port)
+    {
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "SteadyLark.Server.dll"), "serve"]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        start.Environment["LARK_DATABASE"] = house.Db.ConnectionString;
+        start.Environment["LARK_DATA"] = Path.Combine(Path.GetTempPath(), $"lark-killed-{port}");
+        start.Environment["LARK_PORT"] = $"{port}";
+        var process = Process.Start(start)!;
+        _ = process.StandardOutput.ReadToEndAsync();
+        _ = process.StandardError.ReadToEndAsync();
+        using var http = new HttpClient();
+        for (var i = 0; i < 300; i++)
+        {
+            try
+            {
+                using var answer = await http.GetAsync(new Uri($"http://127.0.0.1:{port}/healthz"));
+                if (answer.IsSuccessStatusCode)
+                {
+                    return process;
+                }
+            }
+            catch (HttpRequestException) when (!process.HasExited)
+            {
+                // It is on its way.
+            }
+
+            await Task.Delay(100);
+        }
+
+        throw new Xunit.Sdk.XunitException("The server did not start within half a minute.");
+    }
+
+    private static async Task<Caller> SignIn(int port)
+    {
+        var caller = new Caller(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{port}") });
+        caller.Token = (await caller.Post("session", new { login = Words.Of(Role.Owner), password = "steady-lark" })).Ok["token"]!.GetValue<string>();
+        return caller;
+    }
+}
