@@ -141,6 +141,7 @@ public static partial class LarkApp
         api.MapCompanies();
         api.MapPlaces();
         api.MapFleet();
+        api.MapLists();
         api.MapLoads();
         api.MapCovering();
         api.MapTrips();

@@ -13,7 +13,7 @@ create or replace function find_put(a_kind text, a_ref bigint, a_title text, a_s
         where (findables.title, findables.subtitle, findables.words, findables.weight) is distinct from (excluded.title, excluded.subtitle, excluded.words, excluded.weight)
         returning words)
     insert into find_vocabulary (word)
-    select distinct w from put, regexp_split_to_table(put.words, '[^[:alpha:]]+') as w where length(w) between 3 and 40 and not exists (select 1 from find_vocabulary v where v.word = w)
+    select distinct w from put, regexp_split_to_table(put.words, '[^[:alpha:]]+') as w where length(w) between 3 and 40
     on conflict do nothing
 $$;
 

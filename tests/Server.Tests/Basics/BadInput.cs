@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using NodaTime;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Papers;
+using SteadyLark.Store.Basics;
 using Xunit;
 using Xunit.Abstractions;
 
@@ -39,7 +40,7 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
         var field = (await owner.Post("own-fields", new { name = "Cost center", kind = "text", required = false })).Id;
         var company = JsonNode.Parse(
             """{"name":"Sixmile Carriers","email":"a@sixmile.example","phone":"406-555-0144","address":"1 Mill Road","town":"Butte","region":"MT","isCustomer":true,"isCarrier":true,"termsDays":30,"note":"ring","carrier":{"usdot":"9000555","authorityActive":true,"liabilityUntil":"2027-05-01","cargoUntil":"2027-05-01","payDays":30}}""");
-        return new Dictionary<string, JsonNode?>
+        var good = new Dictionary<string, JsonNode?>
         {
             ["POST /api/session"] = JsonNode.Parse("""{"login":"nobody","password":"x"}"""),
             ["POST /api/companies"] = company,
@@ -79,6 +80,16 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             [$"POST /api/mine/loads/{covered}/sign"] = JsonNode.Parse("""{"name":"R. Dahl","picture":"AAAA"}"""),
             [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
         };
+        foreach (var list in ListStore.All)
+        {
+            var column = list.Columns[0].Id;
+            good[$"POST /api/lists/{list.Name}/keys"] = Node(new { text = "a", filters = new[] { new { column, op = "has", value = "a" } }, sorts = new[] { new { column, descending = true } } });
+            good[$"POST /api/lists/{list.Name}/rows"] = Node(new { keys = new[] { 1 }, columns = new[] { column } });
+            good[$"POST /api/lists/{list.Name}/export"] = Node(new { text = "a", filters = new[] { new { column, op = "has", value = "a" } }, sorts = new[] { new { column, descending = true } }, columns = new[] { column }, keys = new[] { 1 }, format = "csv" });
+            good[$"POST /api/lists/{list.Name}/views"] = Node(new { name = "mine", definition = new { text = "a" } });
+        }
+
+        return good;
     }
 
     /// <summary>A load delivered before now, with its POD in.</summary>

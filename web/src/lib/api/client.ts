@@ -80,6 +80,22 @@ export async function take<T>(
   );
 }
 
+/** A call whose path is put together, as those of lists. */
+export async function call<T>(path: string, body?: unknown): Promise<T> {
+  return take(
+    fetch(path, {
+      method: body === undefined ? 'GET' : 'POST',
+      body: body === undefined ? undefined : JSON.stringify(body),
+      headers:
+        body === undefined ? {} : { 'X-Lark-Token': token, 'Lark-Via': 'page', 'Content-Type': 'application/json' },
+    }).then(async (response) => {
+      const isJson = response.headers.get('Content-Type')?.includes('json');
+      const answer = isJson ? await response.json().catch(() => ({})) : await response.blob();
+      return response.ok ? { data: answer as T, response } : { error: answer, response };
+    }),
+  ) as Promise<T>;
+}
+
 /** Sends a file's bytes as a paper of a load. */
 export async function sendPaper(
   loadId: number,

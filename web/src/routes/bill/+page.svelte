@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, moneyKey, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import List from '$lib/lists/List.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { paperWords } from '$lib/loads/words';
   import { cents, figure, said, sum } from '$lib/money';
@@ -25,7 +26,6 @@
   let unbilled = $state<Schemas['UnbilledRow'][] | null>(null);
   let invoices = $state<Schemas['InvoiceRow'][]>([]);
   let payments = $state<Schemas['PaymentRow'][]>([]);
-  let everything = $state<Schemas['InvoiceRow'][]>([]);
   let width = $state(800);
   let busy = $state(false);
   let failed = $state<string[]>([]);
@@ -43,7 +43,6 @@
       unbilled = u;
       invoices = i.rows;
       if (tab === 'in') payments = (await take(api.GET('/api/payments'))).rows;
-      if (tab === 'all') everything = (await take(api.GET('/api/invoices'))).rows;
     } catch (e) {
       wentWrong(e);
     }
@@ -63,21 +62,17 @@
     load: (u: Schemas['UnbilledRow']): Row => ({ id: `load-${u.loadId}`, unbilled: u }),
     invoice: (i: Schemas['InvoiceRow']): Row => ({ id: `invoice-${i.id}`, invoice: i }),
   };
-  const groups = $derived(
-    tab === 'all'
-      ? [{ title: '', rows: everything.map(rows.invoice) }]
-      : [
-          { title: 'Ready to bill', rows: ready.map(rows.load) },
-          { title: 'Waiting for paper', urgency: 'soon' as const, rows: waiting.map(rows.load) },
-          {
-            title: 'Overdue to us',
-            urgency: 'now' as const,
-            aside: figure(sum(overdue.map((i) => i.open))),
-            rows: overdue.map(rows.invoice),
-          },
-          { title: 'Billed, not due yet', aside: figure(sum(rest.map((i) => i.open))), rows: rest.map(rows.invoice) },
-        ],
-  );
+  const groups = $derived([
+    { title: 'Ready to bill', rows: ready.map(rows.load) },
+    { title: 'Waiting for paper', urgency: 'soon' as const, rows: waiting.map(rows.load) },
+    {
+      title: 'Overdue to us',
+      urgency: 'now' as const,
+      aside: figure(sum(overdue.map((i) => i.open))),
+      rows: overdue.map(rows.invoice),
+    },
+    { title: 'Billed, not due yet', aside: figure(sum(rest.map((i) => i.open))), rows: rest.map(rows.invoice) },
+  ]);
   const open = $derived(invoiceId ? `invoice-${invoiceId}` : loadId ? `load-${loadId}` : null);
   const DAY = 86_400_000;
   const axis = $derived<Axis>({
@@ -172,6 +167,8 @@
           </table>
         {/if}
       </div>
+    {:else if tab === 'all'}
+      <List list="invoices" open={invoiceId} onopen={(id) => to({ invoice: String(id) })} />
     {:else}
       <div class="flex justify-end pr-[248px]">
         <div style:width="{axis.width}px"><AxisHead {axis} word="today" /></div>
@@ -237,7 +234,7 @@
                       open={cents(i.open) > 0 && !i.voidedAt}
                     /></span
                   >
-                  <span class="fig w-[100px] shrink-0 text-right">{figure(tab === 'all' ? i.total : i.open)}</span>
+                  <span class="fig w-[100px] shrink-0 text-right">{figure(i.open)}</span>
                   <span class="w-[132px] shrink-0 pl-2 text-right text-sm leading-4">
                     {#if i.voidedAt}<span class="text-mute">void</span>
                     {:else if cents(i.open) === 0}<span class="text-moss-word">paid</span>

@@ -1,13 +1,14 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { api, take, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
+  import List from '$lib/lists/List.svelte';
   import LoadForm from '$lib/loads/LoadForm.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { lane } from '$lib/loads/words';
   import { figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { saidLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -19,6 +20,7 @@
   let drafts = $state<Schemas['LoadLine'][] | null>(null);
   let latest = $state<Schemas['LoadLine'][]>([]);
   let editing = $state<Schemas['LoadSheetView'] | null>(null);
+  const tab = $derived(page.url.searchParams.get('tab') ?? 'lately');
   const open = $derived(Number(page.url.searchParams.get('load')) || null);
   const edit = $derived(Number(page.url.searchParams.get('edit')) || null);
   const copy = $derived(Number(page.url.searchParams.get('copy')) || null);
@@ -48,7 +50,33 @@
         .then((v) => (editing = v))
         .catch(wentWrong);
   });
-  const to = (q: string) => void goto(`/book${q}`, { keepFocus: true, noScroll: true });
+  const to = (q: string) =>
+    void goto(`/book${tab === 'all' ? `${q || '?'}&tab=all`.replace('?&', '?') : q}`, {
+      keepFocus: true,
+      noScroll: true,
+    });
+  let billing = $state(false);
+  /** An invoice for each of the chosen loads; what cannot be billed is named, the others are. */
+  async function billMany(keys: number[], clear: () => void) {
+    billing = true;
+    let done = 0;
+    const failed: string[] = [];
+    for (const id of keys) {
+      try {
+        await take(
+          api.POST('/api/invoices', { body: { loadIds: [id], termsDays: null, mailTo: null }, headers: moneyKey() }),
+        );
+        done++;
+      } catch (e) {
+        failed.push(e instanceof Refused ? e.message : 'one could not be billed');
+      }
+    }
+    billing = false;
+    told(
+      `${done} billed.${failed.length ? ` Not billed: ${failed.slice(0, 3).join(' ')}${failed.length > 3 ? ` and ${failed.length - 3} more.` : ''}` : ''}`,
+    );
+    clear();
+  }
   function key(e: KeyboardEvent) {
     const target = e.target as HTMLElement;
     if (e.key !== 'n' || target.closest('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return;
@@ -64,10 +92,29 @@
 <svelte:head><title>Book · Steady Lark</title></svelte:head>
 <div class="flex h-full">
   <section class="flex min-w-0 flex-1 flex-col">
-    <Head title="Book">
+    <Head
+      title="Book"
+      tabs={[
+        { id: 'lately', label: 'Drafts and lately' },
+        { id: 'all', label: 'All loads' },
+      ]}
+      {tab}
+      ontab={(t) => void goto(t === 'all' ? '/book?tab=all' : '/book', { keepFocus: true, noScroll: true })}
+    >
       {#if session.may('loads.book')}<Button look="main" onclick={() => to('?new')}>New load</Button><Key>n</Key>{/if}
     </Head>
-    <div class="min-h-0 flex-1 overflow-y-auto pt-2">
+    {#if tab === 'all'}
+      <div class="min-h-0 flex-1">
+        <List list="loads" {open} onopen={(id) => to(`?load=${id}`)}>
+          {#snippet actions(keys, clear)}
+            {#if session.may('billing.invoice')}<Button small busy={billing} onclick={() => billMany(keys, clear)}
+                >Bill {keys.length} loads</Button
+              >{/if}
+          {/snippet}
+        </List>
+      </div>
+    {/if}
+    <div class="min-h-0 flex-1 overflow-y-auto pt-2" hidden={tab === 'all'}>
       <Slate
         label="Drafts and what was booked"
         groups={[

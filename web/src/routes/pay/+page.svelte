@@ -11,6 +11,7 @@
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { saidDay } from '$lib/time/when';
+  import List from '$lib/lists/List.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
@@ -26,7 +27,6 @@
   let weeks = $state<Schemas['WeekView'][] | null>(null);
   let bills = $state<Schemas['BillRow'][] | null>(null);
   let awaited = $state<Schemas['UnbilledLeg'][]>([]);
-  let paid = $state<Schemas['BillRow'][]>([]);
   let busy = $state(false);
 
   async function load() {
@@ -38,7 +38,6 @@
           take(api.GET('/api/bills', { params: { query: { limit: 500 } } })).then((p) => p.rows),
           take(api.GET('/api/bills/awaited')),
         ]);
-      else paid = (await take(api.GET('/api/bills', { params: { query: { paid: true } } }))).rows;
     } catch (e) {
       wentWrong(e);
     }
@@ -73,35 +72,29 @@
   ]);
   type BillOrLeg = { id: string; bill?: Schemas['BillRow']; leg?: Schemas['UnbilledLeg'] };
   const asBill = (b: Schemas['BillRow']): BillOrLeg => ({ id: `bill-${b.id}`, bill: b });
-  const billGroups = $derived<{ title: string; urgency?: 'soon' | 'now'; aside?: string; rows: BillOrLeg[] }[]>(
-    tab === 'paid'
-      ? [{ title: '', rows: paid.map(asBill) }]
-      : [
-          {
-            title: 'Over what was agreed',
-            urgency: 'now',
-            rows: (bills ?? []).filter((b) => !b.approved && cents(b.difference) > 0).map(asBill),
-          },
-          {
-            title: 'To approve',
-            urgency: 'soon',
-            rows: (bills ?? []).filter((b) => !b.approved && cents(b.difference) <= 0).map(asBill),
-          },
-          {
-            title: 'Approved and due',
-            urgency: 'soon',
-            rows: (bills ?? []).filter((b) => b.approved && b.dueOn <= session.today).map(asBill),
-          },
-          {
-            title: 'Approved, not due yet',
-            aside: figure(
-              sum((bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map((b) => b.approved)),
-            ),
-            rows: (bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map(asBill),
-          },
-          { title: 'No bill came yet', rows: awaited.map((l) => ({ id: `leg-${l.legId}`, leg: l })) },
-        ],
-  );
+  const billGroups = $derived<{ title: string; urgency?: 'soon' | 'now'; aside?: string; rows: BillOrLeg[] }[]>([
+    {
+      title: 'Over what was agreed',
+      urgency: 'now',
+      rows: (bills ?? []).filter((b) => !b.approved && cents(b.difference) > 0).map(asBill),
+    },
+    {
+      title: 'To approve',
+      urgency: 'soon',
+      rows: (bills ?? []).filter((b) => !b.approved && cents(b.difference) <= 0).map(asBill),
+    },
+    {
+      title: 'Approved and due',
+      urgency: 'soon',
+      rows: (bills ?? []).filter((b) => b.approved && b.dueOn <= session.today).map(asBill),
+    },
+    {
+      title: 'Approved, not due yet',
+      aside: figure(sum((bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map((b) => b.approved))),
+      rows: (bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map(asBill),
+    },
+    { title: 'No bill came yet', rows: awaited.map((l) => ({ id: `leg-${l.legId}`, leg: l })) },
+  ]);
 
   async function approveAll() {
     busy = true;
@@ -131,7 +124,7 @@
       tabs={[
         { id: 'people', label: 'People' },
         { id: 'bills', label: 'Bills', count: bills?.length },
-        { id: 'paid', label: 'Bills paid' },
+        { id: 'all', label: 'All bills' },
       ]}
       {tab}
       ontab={(t) => to({ tab: t === 'people' ? null : t })}
@@ -196,6 +189,8 @@
           </div>
         {/if}
       </div>
+    {:else if tab === 'all'}
+      <List list="bills" open={billId} onopen={(id) => to({ bill: String(id) })} />
     {:else}
       <div class="min-h-0 flex-1 overflow-y-auto">
         <Slate

@@ -10,6 +10,7 @@
   import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { saidDay, zoneName } from '$lib/time/when';
+  import List from '$lib/lists/List.svelte';
   import OwnFields from '$lib/loads/OwnFields.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
@@ -83,6 +84,7 @@
       title="Setup"
       tabs={[
         { id: 'companies', label: 'Address book' },
+        { id: 'everyone', label: 'All companies' },
         { id: 'places', label: 'Places' },
         { id: 'fleet', label: 'Fleet' },
         { id: 'fields', label: 'Own fields' },
@@ -141,6 +143,10 @@
             </li>
           {:else}<li class="text-mute py-4">No place like this yet.</li>{/each}
         </ul>
+      {:else if tab === 'everyone'}
+        <div class="-mt-2 h-full">
+          <List list="companies" open={companyId} onopen={(id) => to(`?tab=everyone&company=${id}`)} />
+        </div>
       {:else if tab === 'fields'}
         <OwnFields />
       {:else if fleet}
@@ -191,7 +197,7 @@
     </Sheet>
   {:else if companyId && view}
     {@const c = view.company}
-    <Sheet label={c.name} onclose={() => to('')}>
+    <Sheet label={c.name} onclose={() => to(tab === 'everyone' ? '?tab=everyone' : '')}>
       <div class="px-5 pt-4 pb-8">
         <h2 class="pr-8 text-lg font-bold">{c.name}</h2>
         <p class="text-mute text-sm">

@@ -1,0 +1,50 @@
+using System.Globalization;
+using CsvHelper;
+using MiniExcelLibs;
+
+namespace SteadyLark.Formats.Tables;
+
+/// <summary>A table to be written: titles, and rows of text, numbers, days, moments and nothing.</summary>
+public sealed record Table(IReadOnlyList<string> Titles, IReadOnlyList<IReadOnlyList<object?>> Rows)
+{
+    /// <summary>As CSV (RFC 4180), UTF-8 with a byte order mark so that spreadsheets read it as such. Text that a spreadsheet would take for a formula is kept from being one.</summary>
+    public byte[] Csv()
+    {
+        using var stream = new MemoryStream();
+        stream.Write(System.Text.Encoding.UTF8.Preamble);
+        using (var csv = CsvWriter.Create(stream, new CsvWriterOptions { NewLine = "\r\n", Injection = CsvInjection.Escape }, leaveOpen: true))
+        {
+            foreach (var title in Titles)
+            {
+                csv.WriteField(title);
+            }
+
+            csv.EndRecord();
+            foreach (var row in Rows)
+            {
+                foreach (var cell in row)
+                {
+                    switch (cell)
+                    {
+                        case decimal number: csv.WriteField(number, [], CultureInfo.InvariantCulture); break;
+                        case DateTime at: csv.WriteField(at.ToString(at.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)); break;
+                        default: csv.WriteField(cell?.ToString() ?? ""); break;
+                    }
+                }
+
+                csv.EndRecord();
+            }
+        }
+
+        return stream.ToArray();
+    }
+
+    /// <summary>As a workbook (ECMA-376) with one sheet.</summary>
+    public byte[] Xlsx(string sheet)
+    {
+        using var stream = new MemoryStream();
+        var keys = Titles.Select((t, i) => Titles.Take(i).Contains(t) ? $"{t} {i + 1}" : t).ToList();
+        stream.SaveAs(Rows.Select(r => keys.Select((k, i) => (k, r[i])).ToDictionary(x => x.k, x => x.Item2)), sheetName: sheet);
+        return stream.ToArray();
+    }
+}

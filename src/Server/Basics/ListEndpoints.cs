@@ -1,0 +1,160 @@
+using System.Text.Json.Nodes;
+using Npgsql;
+using NodaTime;
+using NodaTime.Text;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Formats.Tables;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Basics;
+
+/// <param name="Text">Words that stand anywhere on a row.</param>
+public sealed record ListRequest(string? Text, IReadOnlyList<ListFilter>? Filters, IReadOnlyList<ListSort>? Sorts)
+{
+    public ListQuery Query => new(Text, Filters ?? [], Sorts ?? []);
+}
+
+/// <summary>The keys of all rows, in order.</summary>
+public sealed record ListKeys(IReadOnlyList<long> Keys);
+
+/// <param name="Keys">Rows to read, at most 500.</param>
+/// <param name="Columns">Columns to read.</param>
+public sealed record ListRowsRequest(IReadOnlyList<long>? Keys, IReadOnlyList<string>? Columns);
+
+/// <param name="Keys">Only these rows; all that fit the query when left out.</param>
+/// <param name="Format">csv or xlsx.</param>
+public sealed record ListExportRequest(string? Text, IReadOnlyList<ListFilter>? Filters, IReadOnlyList<ListSort>? Sorts, IReadOnlyList<string>? Columns, IReadOnlyList<long>? Keys, string? Format);
+
+/// <param name="Words">The words that stand in columns of few words.</param>
+public sealed record ListDescription(string Name, string Title, IReadOnlyList<ListColumn> Columns, ListSort First, IReadOnlyDictionary<string, List<string>> Words, IReadOnlyList<SavedView> Views);
+
+/// <param name="Definition">As the page keeps it: text, filters, sorts, columns, dense.</param>
+public sealed record SaveViewRequest(string? Name, JsonObject? Definition);
+
+/// <summary>Lists of any length, each under the right to see what is in it.</summary>
+public static class ListEndpoints
+{
+    /// <summary>Most rows at a time.</summary>
+    private const int MostRows = 500;
+
+    private static readonly Dictionary<string, Right> Rights = new() { ["loads"] = Right.LoadsSee, ["invoices"] = Right.BillingSee, ["bills"] = Right.PayingSee, ["companies"] = Right.CompaniesSee };
+
+    public static void MapLists(this RouteGroupBuilder api)
+    {
+        foreach (var list in ListStore.All)
+        {
+            var (at, right, name) = ($"/lists/{list.Name}", Rights[list.Name], char.ToUpperInvariant(list.Name[0]) + list.Name[1..]);
+            api.MapGet(at, async (HttpContext http, NpgsqlDataSource source) =>
+            {
+                await using var db = await source.OpenConnectionAsync();
+                var words = new Dictionary<string, List<string>>();
+                foreach (var column in list.Columns.Where(c => c.Kind == ColumnKind.Word))
+                {
+                    words[column.Id] = await ListStore.Words(db, list, column.Id);
+                }
+
+                return new ListDescription(list.Name, list.Title, list.Columns, list.First, words, await ListStore.Views(db, http.Actor().UserId ?? 0, list.Name));
+            }).Needs(right).WithName($"describe{name}List");
+
+            api.MapPost(at + "/keys", async Task<IResult> (ListRequest request, NpgsqlDataSource source, BusinessZone zone) =>
+            {
+                if (request.Query.Check(list.Columns) is { Count: > 0 } problems)
+                {
+                    return Answers.Refused(problems);
+                }
+
+                await using var db = await source.OpenConnectionAsync();
+                return TypedResults.Ok(new ListKeys(await ListStore.Keys(db, list, request.Query, zone.Zone)));
+            }).Needs(right).Produces<ListKeys>().ProducesProblem(422).WithName($"list{name}Keys");
+
+            api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, NpgsqlDataSource source) =>
+            {
+                if (request.Keys is null or { Count: > MostRows } || request.Columns is null or { Count: > 60 })
+                {
+                    return Answers.Refused([new Problem("too.many", $"Ask for at most {MostRows} rows, and say which columns.", request.Columns is null ? "columns" : "keys")]);
+                }
+
+                await using var db = await source.OpenConnectionAsync();
+                return TypedResults.Ok(await ListStore.Rows(db, list, request.Keys, request.Columns));
+            }).Needs(right).Produces<List<JsonObject>>().ProducesProblem(422).WithName($"list{name}Rows");
+
+            api.MapPost(at + "/export", async Task<IResult> (ListExportRequest request, NpgsqlDataSource source, BusinessZone zone) =>
+            {
+                var query = new ListQuery(request.Text, request.Filters ?? [], request.Sorts ?? []);
+                var problems = query.Check(list.Columns).ToList();
+                if (request.Format is not ("csv" or "xlsx"))
+                {
+                    problems.Add(new Problem("missing", "Say csv or xlsx.", "format"));
+                }
+
+                if (problems.Count > 0)
+                {
+                    return Answers.Refused(problems);
+                }
+
+                await using var db = await source.OpenConnectionAsync();
+                return await Export(db, list, query, request, zone.Zone);
+            }).Needs(right).Produces(200, contentType: "text/csv").ProducesProblem(422).WithName($"export{name}List");
+
+            api.MapPost(at + "/views", (SaveViewRequest request, HttpContext http, Commands commands) => commands.Run(http, async w =>
+            {
+                var checks = new Checks();
+                var title = checks.Text(request.Name, "name", "The view's name", 60, required: true);
+                if (request.Definition is null || request.Definition.ToJsonString().Length > 15_000)
+                {
+                    checks.Add("missing", "The view has nothing to keep, or too much.", "definition");
+                }
+
+                if (!checks.Ok)
+                {
+                    return checks.Problems.ToList();
+                }
+
+                var id = await ListStore.SaveView(w, list.Name, title!, request.Definition!);
+                return (Outcome<SavedView>)new SavedView(id, title!, request.Definition!);
+            })).Needs(right).WithName($"save{name}View");
+
+            api.MapPost(at + "/views/{id:long}/drop", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
+                await ListStore.DropView(w, list.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : new Problem("not.found", "This view is not here."))).Needs(right).WithName($"drop{name}View");
+        }
+    }
+
+    private static async Task<IResult> Export(NpgsqlConnection db, ListSource list, ListQuery query, ListExportRequest request, DateTimeZone zone)
+    {
+        var columns = (request.Columns ?? []).Select(id => list.Columns.FirstOrDefault(c => c.Id == id)).OfType<ListColumn>().ToList();
+        if (columns.Count == 0)
+        {
+            columns = list.Columns.Where(c => c.Shown).ToList();
+        }
+
+        var keys = await ListStore.Keys(db, list, query, zone);
+        if (request.Keys is { Count: > 0 } chosen)
+        {
+            var only = chosen.ToHashSet();
+            keys = keys.Where(only.Contains).ToList();
+        }
+
+        var rows = new List<IReadOnlyList<object?>>(keys.Count);
+        foreach (var part in keys.Chunk(5000))
+        {
+            rows.AddRange((await ListStore.Rows(db, list, part, columns.Select(c => c.Id).ToList())).Select(r => (IReadOnlyList<object?>)columns.Select(c => Cell(r[c.Id], c.Kind, zone)).ToList()));
+        }
+
+        var table = new Table(columns.Select(c => c.Title).ToList(), rows);
+        return request.Format == "csv"
+            ? TypedResults.File(table.Csv(), "text/csv; charset=utf-8", $"{list.Name}.csv")
+            : TypedResults.File(table.Xlsx(list.Title), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", $"{list.Name}.xlsx");
+    }
+
+    /// <summary>A cell as a spreadsheet keeps it; moments are wall clock of the business's zone.</summary>
+    private static object? Cell(JsonNode? value, ColumnKind kind, DateTimeZone zone) => (value, kind) switch
+    {
+        (null, _) => null,
+        (_, ColumnKind.Number or ColumnKind.Money) => value.GetValue<decimal>(),
+        (_, ColumnKind.Flag) => value.GetValue<bool>() ? "yes" : "no",
+        (_, ColumnKind.Date) => LocalDatePattern.Iso.Parse(value.GetValue<string>()).Value.ToDateTimeUnspecified(),
+        (_, ColumnKind.Moment) => OffsetDateTimePattern.Rfc3339.Parse(value.GetValue<string>()).Value.ToInstant().InZone(zone).LocalDateTime.ToDateTimeUnspecified(),
+        _ => value.GetValue<string>(),
+    };
+}

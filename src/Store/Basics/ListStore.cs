@@ -1,0 +1,149 @@
+using System.Globalization;
+using System.Text.Json.Nodes;
+using NodaTime;
+using NodaTime.Text;
+using Npgsql;
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Store.Basics;
+
+/// <summary>A list: a view of the database with its columns.</summary>
+/// <param name="View">The database's view; it has the columns' ids, and <c>id</c>.</param>
+/// <param name="Found">As what its rows are found by any words (findables.kind).</param>
+/// <param name="First">How it is sorted until somebody chooses otherwise.</param>
+public sealed record ListSource(string Name, string Title, string View, string Found, ListSort First, IReadOnlyList<ListColumn> Columns);
+
+/// <summary>Lists of any length: first the keys of all rows in their order, then the rows that are looked at.</summary>
+public static class ListStore
+{
+    /// <summary>Most keys of one list.</summary>
+    public const int Most = 250_000;
+
+    public static readonly IReadOnlyList<ListSource> All =
+    [
+        new("loads", "Loads", "load_list", "load", new ListSort("booked", true),
+        [
+            new("number", "Load", ColumnKind.Text), new("state", "State", ColumnKind.Word), new("customer", "Customer", ColumnKind.Text), new("reference", "Reference", ColumnKind.Text, false),
+            new("origin", "From", ColumnKind.Text), new("destination", "To", ColumnKind.Text), new("pickup", "Pickup", ColumnKind.Moment), new("delivery", "Delivery", ColumnKind.Moment, false),
+            new("delivered", "Delivered", ColumnKind.Moment, false), new("equipment", "Equipment", ColumnKind.Word, false), new("freight", "Freight", ColumnKind.Text, false), new("weight", "Weight, lb", ColumnKind.Number, false),
+            new("hazmat", "Hazmat", ColumnKind.Flag, false), new("who", "Carried by", ColumnKind.Text), new("miles", "Miles", ColumnKind.Number, false), new("revenue", "Revenue", ColumnKind.Money), new("per_mile", "A mile", ColumnKind.Money, false),
+            new("agreed", "Carrier's pay", ColumnKind.Money, false), new("margin", "Margin", ColumnKind.Money, false), new("invoice", "Invoice", ColumnKind.Text, false), new("held", "Held", ColumnKind.Text, false),
+            new("booked_by", "Booked by", ColumnKind.Text, false), new("booked", "Booked", ColumnKind.Moment, false),
+        ]),
+        new("invoices", "Invoices", "invoice_list", "invoice", new ListSort("number", true),
+        [
+            new("number", "Invoice", ColumnKind.Text), new("state", "State", ColumnKind.Word), new("customer", "Customer", ColumnKind.Text), new("loads", "Loads", ColumnKind.Text), new("issued", "Date", ColumnKind.Date),
+            new("due", "Due", ColumnKind.Date), new("total", "Total", ColumnKind.Money), new("paid", "Paid", ColumnKind.Money), new("open", "Open", ColumnKind.Money), new("last_paid", "Last paid", ColumnKind.Date, false),
+            new("mailed_to", "Mailed to", ColumnKind.Text, false),
+        ]),
+        new("bills", "Bills", "bill_list", "", new ListSort("billed", true),
+        [
+            new("number", "Bill", ColumnKind.Text), new("state", "State", ColumnKind.Word), new("carrier", "Carrier", ColumnKind.Text), new("load", "Load", ColumnKind.Text), new("billed", "Date", ColumnKind.Date), new("due", "Due", ColumnKind.Date),
+            new("agreed", "Agreed", ColumnKind.Money), new("amount", "Billed", ColumnKind.Money), new("approved", "Approved", ColumnKind.Money), new("paid", "Paid on", ColumnKind.Date),
+        ]),
+        new("companies", "Companies", "company_list", "company", new ListSort("name", false),
+        [
+            new("name", "Name", ColumnKind.Text), new("customer", "Customer", ColumnKind.Flag), new("carrier", "Carrier", ColumnKind.Flag), new("town", "Town", ColumnKind.Text), new("region", "State", ColumnKind.Text), new("phone", "Phone", ColumnKind.Text),
+            new("email", "Mail", ColumnKind.Text, false), new("terms", "Terms, days", ColumnKind.Number, false), new("credit_limit", "Credit limit", ColumnKind.Money, false), new("owes", "Owes us", ColumnKind.Money),
+            new("usdot", "USDOT", ColumnKind.Text, false), new("cargo_until", "Cargo insured until", ColumnKind.Date, false), new("loads", "Loads", ColumnKind.Number),
+        ]),
+    ];
+
+    /// <summary>The keys of a list's rows, all of them, in order. The query was checked.</summary>
+    public static Task<List<long>> Keys(NpgsqlConnection db, ListSource list, ListQuery query, DateTimeZone zone)
+    {
+        var parameters = new List<(string, object?)>();
+        var where = new List<string>();
+        var words = (query.Text ?? "").ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(8).ToList();
+        for (var i = 0; i < words.Count; i++)
+        {
+            parameters.Add(($"w{i}", $"%{Find.Escape(words[i])}%"));
+        }
+
+        if (words.Count > 0 && list.Found.Length > 0)
+        {
+            where.Add($"id in (select ref_id from findables where kind = '{list.Found}' and {string.Join(" and ", words.Select((_, i) => $"words like @w{i}"))})");
+        }
+        else if (words.Count > 0)
+        {
+            var texts = list.Columns.Where(c => c.Kind is ColumnKind.Text or ColumnKind.Word).Select(c => c.Id);
+            where.AddRange(words.Select((_, i) => $"({string.Join(" or ", texts.Select(t => $"{t} ilike @w{i}"))})"));
+        }
+
+        for (var i = 0; i < query.Filters.Count; i++)
+        {
+            where.Add(Where(list.Columns.First(c => c.Id == query.Filters[i].Column), query.Filters[i], $"f{i}", zone, parameters));
+        }
+
+        var sorts = query.Sorts.Count > 0 ? query.Sorts : [list.First];
+        var order = string.Join(", ", sorts.Select(s => $"{s.Column} {(s.Descending ? "desc" : "asc")} nulls last").Append($"id {(sorts[0].Descending ? "desc" : "asc")}"));
+        return db.Rows(
+            $"select id from {list.View} {(where.Count == 0 ? "" : $"where {string.Join(" and ", where)}")} order by {order} limit {Most}", r => r.GetInt64(0), [.. parameters]);
+    }
+
+    /// <summary>Rows by their keys, as JSON objects of the columns asked for and the key; in the order of the keys.</summary>
+    public static async Task<List<JsonObject>> Rows(NpgsqlConnection db, ListSource list, IReadOnlyList<long> keys, IReadOnlyList<string> columns)
+    {
+        var wanted = list.Columns.Where(c => columns.Contains(c.Id)).Select(c => c.Id).Prepend("id").Distinct();
+        return (await db.Rows(
+            $"select to_jsonb(v)::text as row from (select {string.Join(", ", wanted)} from {list.View} where id = any(@keys)) v join unnest(@keys) with ordinality as k(id, at) on k.id = v.id order by k.at",
+            r => r.GetString(0), ("keys", keys.ToArray()))).Select(t => JsonNode.Parse(t)!.AsObject()).ToList();
+    }
+
+    /// <summary>The words that stand in a column of few words.</summary>
+    public static Task<List<string>> Words(NpgsqlConnection db, ListSource list, string column) =>
+        db.Rows($"select distinct {list.Columns.First(c => c.Id == column).Id} as word from {list.View} where {column} is not null order by 1 limit 60", r => r.GetString(0));
+
+    public static Task<List<SavedView>> Views(NpgsqlConnection db, long user, string list) =>
+        db.Rows("select * from list_views where user_id = @user and list = @list order by lower(name)", r => new SavedView(r.Long("id"), r.Text("name"), JsonNode.Parse(r.Text("definition"))!.AsObject()), ("user", user), ("list", list));
+
+    /// <summary>Keeps a view under a name; one of the same name is replaced.</summary>
+    public static Task<long> SaveView(Work w, string list, string name, JsonObject definition) =>
+        w.Db.One<long>(
+            """
+            insert into list_views (user_id, list, name, definition, saved_at) values (@user, @list, @name, @definition::jsonb, @now)
+            on conflict (user_id, list, lower(name)) do update set name = excluded.name, definition = excluded.definition, saved_at = excluded.saved_at returning id
+            """,
+            ("user", w.Actor.UserId), ("list", list), ("name", name), ("definition", definition.ToJsonString()), ("now", w.Now));
+
+    public static async Task<bool> DropView(Work w, string list, long id) =>
+        await w.Db.Run("delete from list_views where id = @id and list = @list and user_id = @user", ("id", id), ("list", list), ("user", w.Actor.UserId)) == 1;
+
+    private static string Where(ListColumn column, ListFilter filter, string name, DateTimeZone zone, List<(string, object?)> parameters)
+    {
+        var value = filter.Value?.Trim() ?? "";
+        var not = filter.Op == FilterOp.Not;
+        if (filter.Op is FilterOp.Empty or FilterOp.Filled)
+        {
+            return $"{column.Id} is {(filter.Op == FilterOp.Empty ? "" : "not ")}null";
+        }
+
+        switch (column.Kind)
+        {
+            case ColumnKind.Number or ColumnKind.Money:
+                parameters.Add((name, decimal.Parse(value, NumberStyles.Number, CultureInfo.InvariantCulture)));
+                return $"{column.Id} {filter.Op switch { FilterOp.From => ">=", FilterOp.Until => "<=", FilterOp.Not => "<>", _ => "=" }} @{name}";
+            case ColumnKind.Date:
+                parameters.Add((name, LocalDatePattern.Iso.Parse(value).Value));
+                return $"{column.Id} {filter.Op switch { FilterOp.From => ">=", FilterOp.Until => "<=", FilterOp.Not => "<>", _ => "=" }} @{name}";
+            case ColumnKind.Moment:
+                var day = LocalDatePattern.Iso.Parse(value).Value;
+                parameters.Add((name, zone.AtStartOfDay(day).ToInstant()));
+                parameters.Add((name + "b", zone.AtStartOfDay(day.PlusDays(1)).ToInstant()));
+                return filter.Op switch
+                {
+                    FilterOp.From => $"{column.Id} >= @{name} and @{name}b is not null",
+                    FilterOp.Until => $"{column.Id} < @{name}b and @{name} is not null",
+                    _ => $"{(not ? "not " : "")}({column.Id} >= @{name} and {column.Id} < @{name}b)",
+                };
+            case ColumnKind.Flag:
+                return $"{column.Id} is {(not ? "not " : "")}{(value == "yes" ? "true" : "false")}";
+            default:
+                parameters.Add((name, filter.Op == FilterOp.Has ? $"%{Find.Escape(value)}%" : value.ToLowerInvariant().Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)));
+                return filter.Op == FilterOp.Has ? $"{column.Id} ilike @{name}" : $"{(not ? "not " : "")}coalesce(lower({column.Id}), '') = any(@{name})";
+        }
+    }
+}
+
+/// <summary>How somebody likes to see a list.</summary>
+public sealed record SavedView(long Id, string Name, JsonObject Definition);

@@ -1,0 +1,73 @@
+<script lang="ts">
+  import type { Schemas } from '$lib/api/client';
+  import Button from '$ui/Button.svelte';
+  import Plus from '@lucide/svelte/icons/plus';
+  import X from '@lucide/svelte/icons/x';
+  import { opsFor, type Filter } from './list';
+
+  /** Filters by column; all of them hold. */
+  let { about, filters = $bindable() }: { about: Schemas['ListDescription']; filters: Filter[] } = $props();
+  const column = (id: string) => about.columns.find((c) => c.id === id);
+  const box = 'border-line bg-panel h-8 rounded-md border px-2 text-sm';
+</script>
+
+<div class="border-line bg-panel mx-5 mb-2 flex flex-col gap-2 rounded-md border p-3" role="group" aria-label="Filters">
+  {#each filters as filter, i (i)}
+    {@const c = column(filter.column)}
+    <div class="flex items-center gap-2">
+      <select
+        class="{box} w-44"
+        aria-label="Column of filter {i + 1}"
+        bind:value={filter.column}
+        onchange={() => {
+          filter.op = opsFor(column(filter.column))[0].value;
+          filter.value = column(filter.column)?.kind === 'flag' ? 'yes' : '';
+        }}
+      >
+        {#each about.columns as option (option.id)}<option value={option.id}>{option.title}</option>{/each}
+      </select>
+      <select class="{box} w-28" aria-label="How filter {i + 1} compares" bind:value={filter.op}>
+        {#each opsFor(c) as op (op.value)}<option value={op.value}>{op.label}</option>{/each}
+      </select>
+      {#if filter.op !== 'empty' && filter.op !== 'filled'}
+        {#if c?.kind === 'word'}
+          <select class="{box} w-44" aria-label="Value of filter {i + 1}" bind:value={filter.value}>
+            <option value="">any</option>
+            {#each about.words[c.id] ?? [] as word (word)}<option value={word}>{word.replace(/_/g, ' ')}</option>{/each}
+          </select>
+        {:else if c?.kind === 'flag'}
+          <select class="{box} w-44" aria-label="Value of filter {i + 1}" bind:value={filter.value}>
+            <option value="yes">yes</option>
+            <option value="no">no</option>
+          </select>
+        {:else}
+          <input
+            class="{box} w-44"
+            aria-label="Value of filter {i + 1}"
+            type={c?.kind === 'date' || c?.kind === 'moment' ? 'date' : 'text'}
+            inputmode={c?.kind === 'number' || c?.kind === 'money' ? 'decimal' : undefined}
+            maxlength="400"
+            bind:value={filter.value}
+          />
+        {/if}
+      {/if}
+      <button
+        class="text-mute hover:bg-faint rounded p-1"
+        aria-label="Take filter {i + 1} away"
+        title="Take filter {i + 1} away"
+        onclick={() => filters.splice(i, 1)}><X size={15} /></button
+      >
+    </div>
+  {/each}
+  <div class="flex gap-2">
+    <Button
+      small
+      look="quiet"
+      onclick={() => {
+        const first = about.columns.find((c) => c.kind === 'word') ?? about.columns[0];
+        filters.push({ column: first.id, op: opsFor(first)[0].value, value: '' });
+      }}><Plus size={14} />Add a filter</Button
+    >
+    {#if filters.length > 0}<Button small look="quiet" onclick={() => (filters = [])}>Take all away</Button>{/if}
+  </div>
+</div>

@@ -1,0 +1,89 @@
+import type { Schemas } from '../api/client';
+import { session } from '../state/session.svelte';
+import { localAt, saidDay, saidLocal } from '../time/when';
+
+export type Row = Record<string, string | number | boolean | null> & { id: number };
+export type Column = Schemas['ListColumn'];
+export interface Filter {
+  column: string;
+  op: string;
+  value: string;
+}
+export interface Sort {
+  column: string;
+  descending: boolean;
+}
+/** What somebody chose of a list; kept as a view under a name. */
+export interface Shape {
+  text: string;
+  filters: Filter[];
+  sorts: Sort[];
+  columns: string[];
+  dense: boolean;
+}
+
+export const numeric = (c: Column) => c.kind === 'number' || c.kind === 'money';
+
+/** How a filter may compare, by what the column holds. */
+export function opsFor(c: Column | undefined): { value: string; label: string }[] {
+  const some = [
+    { value: 'filled', label: 'is filled' },
+    { value: 'empty', label: 'is empty' },
+  ];
+  if (!c) return some;
+  if (c.kind === 'flag') return [{ value: 'is', label: 'is' }];
+  if (numeric(c) || c.kind === 'date' || c.kind === 'moment')
+    return [
+      { value: 'from', label: c.kind === 'number' || c.kind === 'money' ? 'at least' : 'from' },
+      { value: 'until', label: c.kind === 'number' || c.kind === 'money' ? 'at most' : 'up to' },
+      { value: 'is', label: 'is' },
+      ...some,
+    ];
+  return [
+    ...(c.kind === 'word' ? [] : [{ value: 'has', label: 'has' }]),
+    { value: 'is', label: 'is' },
+    { value: 'not', label: 'is not' },
+    ...some,
+  ];
+}
+
+/** A cell as it is read. */
+export function saidCell(value: Row[string] | undefined, c: Column): string {
+  if (value === null || value === undefined) return '';
+  switch (c.kind) {
+    case 'money':
+      return Number(value).toLocaleString('en-US', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+    case 'number':
+      return Number(value).toLocaleString('en-US');
+    case 'moment':
+      return saidLocal(localAt(String(value), session.zone));
+    case 'date':
+      return `${saidDay(String(value))} ${String(value).slice(0, 4)}`;
+    case 'flag':
+      return value ? 'yes' : '';
+    default:
+      return String(value).replace(/_/g, ' ');
+  }
+}
+
+/** The share of the width that a column asks for. */
+export const widthOf = (c: Column) =>
+  c.kind === 'number' || c.kind === 'money'
+    ? '104px'
+    : c.kind === 'moment'
+      ? '140px'
+      : c.kind === 'date'
+        ? '128px'
+        : c.kind === 'word'
+          ? '96px'
+          : c.kind === 'flag'
+            ? '76px'
+            : c.id === 'number' || c.id === 'load' || c.id === 'loads' || c.id === 'region'
+              ? '84px'
+              : 'minmax(110px, 1fr)';
+
+/** Which rows of a list stand in the window, with some to spare on either side. */
+export function inWindow(top: number, height: number, row: number, count: number, spare = 20): [number, number] {
+  const first = Math.max(0, Math.floor(top / row) - spare);
+  return [first, Math.min(count, Math.ceil((top + height) / row) + spare)];
+}
