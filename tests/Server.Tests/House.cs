@@ -167,9 +167,9 @@ public sealed record Answer(HttpStatusCode Status, JsonNode? Body)
     /// <summary>The body of what went well; fails the test with what was refused otherwise.</summary>
     public JsonNode Ok => (int)Status < 300 ? Body! : throw new Xunit.Sdk.XunitException($"{(int)Status}: {Body?["detail"] ?? Body}");
 
-    public string? Code => Body?["errors"]?[0]?["code"]?.GetValue<string>();
+    public string? Code => (Body as JsonObject)?["errors"]?[0]?["code"]?.GetValue<string>();
 
-    public IEnumerable<string?> Fields => Body?["errors"]?.AsArray().Select(e => e?["field"]?.GetValue<string>()) ?? [];
+    public IEnumerable<string?> Fields => (Body as JsonObject)?["errors"]?.AsArray().Select(e => e?["field"]?.GetValue<string>()) ?? [];
 
     public long Id => Ok["id"]!.GetValue<long>();
 }

@@ -12,7 +12,7 @@ namespace SteadyLark.Server.Basics;
 /// <param name="Text">Words that stand anywhere on a row.</param>
 public sealed record ListRequest(string? Text, IReadOnlyList<ListFilter>? Filters, IReadOnlyList<ListSort>? Sorts)
 {
-    public ListQuery Query => new(Text, Filters ?? [], Sorts ?? []);
+    public ListQuery Query() => new(Text, Filters ?? [], Sorts ?? []);
 }
 
 /// <summary>The keys of all rows, in order.</summary>
@@ -59,13 +59,13 @@ public static class ListEndpoints
 
             api.MapPost(at + "/keys", async Task<IResult> (ListRequest request, NpgsqlDataSource source, BusinessZone zone) =>
             {
-                if (request.Query.Check(list.Columns) is { Count: > 0 } problems)
+                if (request.Query().Check(list.Columns) is { Count: > 0 } problems)
                 {
                     return Answers.Refused(problems);
                 }
 
                 await using var db = await source.OpenConnectionAsync();
-                return TypedResults.Ok(new ListKeys(await ListStore.Keys(db, list, request.Query, zone.Zone)));
+                return TypedResults.Ok(new ListKeys(await ListStore.Keys(db, list, request.Query(), zone.Zone)));
             }).Needs(right).Produces<ListKeys>().ProducesProblem(422).WithName($"list{name}Keys");
 
             api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, NpgsqlDataSource source) =>

@@ -135,8 +135,8 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
                     var answer = await owner.Send(new HttpMethod(method), address, new StringContent(body, Encoding.UTF8, "application/json"), Guid.NewGuid().ToString());
                     tried++;
                     var status = (int)answer.Status;
-                    var what = $"{method} {path} {field.Path} = {(bad.Json.Length > 60 ? bad.Json[..60] + "…" : bad.Json)}: {status} {answer.Body?["detail"]}";
-                    if (status >= 500 || (status >= 300 && string.IsNullOrWhiteSpace(answer.Body?["errors"]?[0]?["message"]?.GetValue<string>())))
+                    var what = $"{method} {path} {field.Path} = {(bad.Json.Length > 60 ? bad.Json[..60] + "…" : bad.Json)}: {status} {(answer.Body as JsonObject)?["detail"]}";
+                    if (status >= 500 || (status >= 300 && string.IsNullOrWhiteSpace((answer.Body as JsonObject)?["errors"]?[0]?["message"]?.GetValue<string>())))
                     {
                         wrong.Add(what);
                     }
@@ -180,9 +180,9 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
                         var content = method is "post" or "put" ? new StringContent("{}", Encoding.UTF8, "application/json") : null;
                         var answer = await caller.Send(new HttpMethod(method.ToUpperInvariant()), address, content, Guid.NewGuid().ToString());
                         tried++;
-                        if ((int)answer.Status >= 500 || ((int)answer.Status >= 400 && answer.Body?["errors"]?[0]?["message"] is null))
+                        if ((int)answer.Status >= 500 || ((int)answer.Status >= 400 && (answer.Body as JsonObject)?["errors"]?[0]?["message"] is null))
                         {
-                            wrong.Add($"{role} {method} {address[..Math.Min(90, address.Length)]}: {(int)answer.Status} {answer.Body?["detail"]}");
+                            wrong.Add($"{role} {method} {address[..Math.Min(90, address.Length)]}: {(int)answer.Status} {(answer.Body as JsonObject)?["detail"]}");
                         }
 
                         if (!path.Contains('{', StringComparison.Ordinal) && method == "post")

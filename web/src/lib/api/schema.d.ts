@@ -2159,18 +2159,11 @@ export interface components {
         ListKeys: {
             keys: number[];
         };
-        /** @description A list as it is asked for: words that stand anywhere, filters that all hold, and an order. */
-        ListQuery: {
-            text: null | string;
-            filters: components["schemas"]["ListFilter"][];
-            sorts: components["schemas"]["ListSort"][];
-        };
         ListRequest: {
             /** @description Words that stand anywhere on a row. */
             text: null | string;
             filters: null | components["schemas"]["ListFilter"][];
             sorts: null | components["schemas"]["ListSort"][];
-            query?: components["schemas"]["ListQuery"];
         };
         ListRowsRequest: {
             /** @description Rows to read, at most 500. */

@@ -165,6 +165,8 @@
     anchor = index;
   }
   function key(e: KeyboardEvent) {
+    // The heads' own buttons keep their keys.
+    if (e.target !== scroller) return;
     const page = Math.max(1, Math.floor(height / rowHeight) - 1);
     const step: Record<string, number> = {
       ArrowDown: 1,
