@@ -146,7 +146,13 @@
       <dt><Key>Esc</Key></dt>
       <dd>Leave a field, then close the sheet</dd>
       <dt><Key>n</Key></dt>
-      <dd>In Book: a new load</dd>
+      <dd>In Book: a new load; <Key>Ctrl Enter</Key> books it</dd>
+      <dt><Key>f</Key></dt>
+      <dd>In a list: filter by any words</dd>
+      <dt><Key>Space</Key> or <Key>x</Key></dt>
+      <dd>In a list: choose a row, <Key>Shift ↓</Key> more, <Key>Ctrl a</Key> all</dd>
+      <dt><Key>Home</Key> <Key>End</Key></dt>
+      <dd>In a list: its first and last row</dd>
       <dt><Key>?</Key></dt>
       <dd>This list</dd>
     </dl>
