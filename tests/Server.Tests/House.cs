@@ -9,6 +9,7 @@ using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Papers;
 using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
@@ -153,6 +154,27 @@ public sealed class House : IAsyncLifetime
         Ids[$"{key} truck"] = await FleetStore.AddTruck(w.Db, $"T{key}", null);
         Ids[$"{key} trailer"] = await FleetStore.AddTrailer(w.Db, $"R{key}", Equipment.Reefer);
         await w.Commit();
+    }
+
+    /// <summary>A load delivered before now, with its POD in, by a carrier or by one of our drivers.</summary>
+    /// <param name="day">Days after 18 November 2026 on which it was picked up.</param>
+    public async Task<long> Delivered(Caller owner, int day, string who)
+    {
+        var order = JsonNode.Parse(JsonSerializer.Serialize(Order(1, $"PO done {day}")))!;
+        var picked = new LocalDate(2026, 11, 18).PlusDays(day);
+        order["stops"]![0]!["from"] = $"{picked:uuuu-MM-dd}T06:00:00";
+        order["stops"]![1]!["from"] = $"{picked:uuuu-MM-dd}T17:00:00";
+        var load = (await owner.Post("loads", order)).Id;
+        _ = who == "carrier"
+            ? (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = Ids["carrier"], pay = House.Usd(700m) })).Ok
+            : (await owner.Post($"loads/{load}/cover/driver", Crew(who))).Ok;
+        var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered", at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
+        using var page = new PdfPage("POD", "test");
+        page.Line("Received");
+        _ = (await owner.Upload($"loads/{load}/papers?kind=pod&name=pod.pdf", page.Save())).Ok;
+        return load;
     }
 
     public static object Usd(decimal amount) => new { amount = amount.ToString("0.00"), currency = "USD" };

@@ -123,7 +123,7 @@ public static class DemoBusiness
             var life = new DemoLife(now, zone.Zone, cast, size ?? DemoSize.Whole);
             life.Live();
             await PastWriter.Write(w.Db, life.Past, now, say);
-            await DemoMails.Write(services, w, life.Past);
+            await DemoMails.Write(services, w, life.Past, few: size is { Busy: > 2 });
         }
 
         await w.Commit();

@@ -15,11 +15,13 @@ internal static class DemoMails
 {
     private static readonly Duration MailedSince = Duration.FromDays(8);
 
-    public static async Task Write(IServiceProvider services, Work w, Past past)
+    /// <param name="few">Whether only the last hours' are drawn, as for a bench.</param>
+    public static async Task Write(IServiceProvider services, Work w, Past past, bool few)
     {
         var letters = services.GetRequiredService<Letters>();
         var business = (await Business.Read(w.Db))!;
-        var since = w.Now - Duration.FromDays(PastWriter.PaperDays);
+        var since = w.Now - (few ? Duration.FromHours(2) : Duration.FromDays(PastWriter.PaperDays));
+        var mailed = few ? since : w.Now - MailedSince;
         foreach (var load in past.Loads.Where(l => l.TenderedAt is { } t && t.At >= since))
         {
             var at = w.At(load.TenderedAt!.Value.At);
@@ -27,7 +29,7 @@ internal static class DemoMails
             var carrier = (await CompanyStore.Get(w.Db, load.Carrier!.Value))!;
             var pdf = RateConfirmation.Draw(business, sheet, carrier, load.Agreed!.Value, at.Now);
             await PaperStore.Add(at, load.Id, PaperKind.RateConfirmation, $"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf);
-            if (at.Now > w.Now - MailedSince)
+            if (at.Now > mailed)
             {
                 await letters.Send(
                     at, carrier.Email!, $"Rate confirmation for load {load.Number}", $"{carrier.Name},\n\nhere is our rate confirmation for load {load.Number} at {load.Agreed.Value.Said}.\n\n{business.Name}",
@@ -35,7 +37,7 @@ internal static class DemoMails
             }
         }
 
-        foreach (var invoice in past.Invoices.Where(i => i.At > w.Now - MailedSince))
+        foreach (var invoice in past.Invoices.Where(i => i.At > mailed))
         {
             var customer = (await CompanyStore.Get(w.Db, invoice.Draft.CustomerId))!;
             var pdf = await InvoicePdf.WithPapers(w.Db, business, customer, invoice.Id);

@@ -1,8 +1,6 @@
 using System.Text;
 using System.Text.Json.Nodes;
-using NodaTime;
 using SteadyLark.Core.People;
-using SteadyLark.Server.Papers;
 using SteadyLark.Store.Basics;
 using Xunit;
 using Xunit.Abstractions;
@@ -28,12 +26,12 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
         var covered = (await owner.Post("loads", house.Order(8, "PO covered"))).Id;
         _ = (await owner.Post($"loads/{covered}/cover/driver", house.Crew("lena"))).Ok;
         var stop = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!["stops"]![0]!["id"]!.GetValue<long>();
-        var hauled = await Delivered(owner, 1, "carrier");
+        var hauled = await house.Delivered(owner, 1, "carrier");
         var leg = (await owner.Get($"loads/{hauled}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
-        var other = await Delivered(owner, 2, "carrier");
+        var other = await house.Delivered(owner, 2, "carrier");
         var otherLeg = (await owner.Get($"loads/{other}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
         var bill = (await owner.Pay("bills", new { legId = otherLeg, number = "B-1", amount = House.Usd(700m) })).Id;
-        var settled = await Delivered(owner, -9, "moses");
+        var settled = await house.Delivered(owner, -9, "moses");
         _ = settled;
         var week = (await owner.Pay("weeks/approve", new { driverId = house.Ids["moses"], monday = "2026-11-09" })).Id;
         var invoice = (await owner.Pay("invoices", new { loadIds = new[] { other } })).Id;
@@ -90,26 +88,6 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
         }
 
         return good;
-    }
-
-    /// <summary>A load delivered before now, with its POD in.</summary>
-    private async Task<long> Delivered(Caller owner, int day, string who)
-    {
-        var order = Node(house.Order(1, $"PO done {day}"))!;
-        var picked = new LocalDate(2026, 11, 18).PlusDays(day);
-        order["stops"]![0]!["from"] = $"{picked:uuuu-MM-dd}T06:00:00";
-        order["stops"]![1]!["from"] = $"{picked:uuuu-MM-dd}T17:00:00";
-        var load = (await owner.Post("loads", order)).Id;
-        _ = who == "carrier"
-            ? (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = house.Ids["carrier"], pay = House.Usd(700m) })).Ok
-            : (await owner.Post($"loads/{load}/cover/driver", house.Crew(who))).Ok;
-        var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
-        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered", at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
-        using var page = new PdfPage("POD", "test");
-        page.Line("Received");
-        _ = (await owner.Upload($"loads/{load}/papers?kind=pod&name=pod.pdf", page.Save())).Ok;
-        return load;
     }
 
     private static JsonNode? Node(object o) => JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(o));

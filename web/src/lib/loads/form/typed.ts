@@ -271,11 +271,13 @@ export function cameTo(t: Typed, c: Charge, miles: number | null): Money | null 
   if (c.basis === 'flat') return c.amount;
   const rate = number(c.rate);
   if (rate === null || Number.isNaN(rate)) return null;
-  const weight = t.freight.map((f) => number(f.weight) ?? 0).reduce((a, b) => a + b, 0);
-  const haul = Number(
-    sum(t.charges.filter((x) => x.kind === 'line_haul' && x.basis !== 'percent').map((x) => cameTo(t, x, miles)))
-      .amount,
-  );
-  const quantity = c.basis === 'per_mile' ? miles : c.basis === 'per_cwt' ? weight / 100 : haul / 100;
+  const weight = t.freight.map((f) => number(f.weight) || 0).reduce((a, b) => a + b, 0);
+  // A percentage is of the line hauls, and those are never percentages themselves.
+  const haul = () =>
+    Number(
+      sum(t.charges.filter((x) => x.kind === 'line_haul' && x.basis !== 'percent').map((x) => cameTo(t, x, miles)))
+        .amount,
+    );
+  const quantity = c.basis === 'per_mile' ? miles : c.basis === 'per_cwt' ? weight / 100 : haul() / 100;
   return quantity ? { amount: (Math.round(rate * quantity * 100 + 1e-6) / 100).toFixed(2), currency: 'USD' } : null;
 }

@@ -1,0 +1,41 @@
+import { describe, expect, it } from 'vitest';
+import { inWindow, numeric, opsFor, saidCell, widthOf, type Column } from './list';
+
+const column = (kind: string, id = 'x'): Column => ({ id, title: id, kind, shown: true }) as Column;
+
+describe('a list', () => {
+  it('holds the rows of the window with some to spare, and never more than there are', () => {
+    expect(inWindow(0, 600, 30, 100_000)).toEqual([0, 40]);
+    expect(inWindow(1_500_000, 600, 30, 100_000)).toEqual([49_980, 50_040]);
+    expect(inWindow(2_999_400, 600, 30, 100_000)).toEqual([99_960, 100_000]);
+    expect(inWindow(0, 600, 44, 3)).toEqual([0, 3]);
+    expect(inWindow(0, 600, 30, 0)).toEqual([0, 0]);
+  });
+
+  it('says each kind of cell in the reader’s way', () => {
+    expect(saidCell(1234.5, column('money'))).toBe('1,234.50');
+    expect(saidCell(38400, column('number'))).toBe('38,400');
+    expect(saidCell('2026-11-24', column('date'))).toBe('Tue 24 Nov 2026');
+    expect(saidCell('car_hauler', column('word'))).toBe('car hauler');
+    expect(saidCell(true, column('flag'))).toBe('yes');
+    expect(saidCell(false, column('flag'))).toBe('');
+    expect(saidCell(null, column('money'))).toBe('');
+    expect(saidCell(undefined, column('text'))).toBe('');
+  });
+
+  it('offers only comparisons that mean something', () => {
+    expect(opsFor(column('text')).map((o) => o.value)).toEqual(['has', 'is', 'not', 'filled', 'empty']);
+    expect(opsFor(column('word')).map((o) => o.value)).not.toContain('has');
+    expect(opsFor(column('money')).map((o) => o.label)).toContain('at least');
+    expect(opsFor(column('moment')).map((o) => o.label)).toContain('from');
+    expect(opsFor(column('flag'))).toHaveLength(1);
+    expect(opsFor(undefined)).toHaveLength(2);
+  });
+
+  it('gives figures a fixed width and words the rest', () => {
+    expect(numeric(column('money'))).toBe(true);
+    expect(numeric(column('date'))).toBe(false);
+    expect(widthOf(column('number'))).toMatch(/px$/);
+    expect(widthOf(column('text', 'customer'))).toContain('1fr');
+  });
+});

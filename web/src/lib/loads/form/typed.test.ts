@@ -1,0 +1,140 @@
+import { describe, expect, it } from 'vitest';
+import type { Schemas } from '../../api/client';
+import { cameTo, copied, newCharge, newFreight, nothing, requestOf, typedOf, unreadable } from './typed';
+
+const usd = (amount: string) => ({ amount, currency: 'USD' as const });
+const stop = (kind: string, from: string, until = from) =>
+  ({
+    id: 1,
+    kind,
+    placeId: 5,
+    place: 'Snowberry Dock',
+    town: 'Great Falls',
+    region: 'MT',
+    zone: 'America/Denver',
+    from,
+    until,
+    note: null,
+  }) as unknown as Schemas['StopRow'];
+const sheet = (first: string, last: string) =>
+  ({
+    load: {
+      id: 9,
+      number: '2041',
+      customerId: 3,
+      customer: 'Snowberry Creamery',
+      reference: 'PO 1',
+      equipment: 'reefer',
+      stops: [stop('pickup', first), stop('delivery', last, last.replace('17:', '19:'))],
+    },
+    freight: [
+      {
+        description: 'butter',
+        pieces: null,
+        pallets: 18,
+        weightLb: 38_400,
+        temperatureF: 34,
+        lengthIn: null,
+        widthIn: null,
+        heightIn: null,
+        hazmat: false,
+        unNumber: null,
+      },
+    ],
+    charges: [
+      {
+        id: 1,
+        kind: 'line_haul',
+        description: null,
+        basis: 'per_mile',
+        rate: 3.1,
+        quantity: 344,
+        amount: usd('1066.40'),
+      },
+      { id: 2, kind: 'tarp', description: null, basis: 'flat', rate: null, quantity: null, amount: usd('75.00') },
+    ],
+    references: [
+      { kind: 'seal', value: '88213' },
+      { kind: 'pickup_number', value: 'PU-9' },
+    ],
+    own: [{ fieldId: 4, name: 'Season', value: 'Fall' }],
+    driverInstructions: 'ring',
+    carrierInstructions: null,
+  }) as unknown as Schemas['LoadSheet'];
+
+describe('a load in the form', () => {
+  it('goes to the server as it stands on its sheet', () => {
+    const request = requestOf(typedOf(sheet('2026-11-24T06:00:00', '2026-11-24T17:00:00')), false, '2041');
+    expect(request).toMatchObject({
+      customerId: 3,
+      number: null,
+      reference: 'PO 1',
+      equipment: 'reefer',
+      driverInstructions: 'ring',
+      carrierInstructions: null,
+      stops: [
+        { kind: 'pickup', placeId: 5, from: '2026-11-24T06:00:00', until: null },
+        { kind: 'delivery', from: '2026-11-24T17:00:00', until: '2026-11-24T19:00:00' },
+      ],
+      freight: [
+        { description: 'butter', pallets: 18, weightLb: 38_400, temperatureF: 34, pieces: null, hazmat: false },
+      ],
+      charges: [
+        { kind: 'line_haul', basis: 'per_mile', rate: 3.1, amount: null },
+        { kind: 'tarp', basis: 'flat', rate: null, amount: usd('75.00') },
+      ],
+      references: [
+        { kind: 'seal', value: '88213' },
+        { kind: 'pickup_number', value: 'PU-9' },
+      ],
+      own: [{ fieldId: 4, value: 'Fall' }],
+    });
+  });
+
+  it('sends a number that was typed, and not the one it has', () => {
+    const typed = typedOf(sheet('2026-11-24T06:00:00', '2026-11-24T17:00:00'));
+    typed.number = 'MT-7';
+    expect(requestOf(typed, false, '2041').number).toBe('MT-7');
+  });
+
+  it('says what is no number, by its field', () => {
+    const typed = nothing();
+    typed.freight = [{ ...newFreight(), weight: 'heavy', pallets: '1,200', temperature: '3.5' }];
+    typed.charges = [{ ...newCharge('fuel_surcharge'), rate: 'much' }];
+    expect(unreadable(typed)?.problems.map((p) => p.field)).toEqual([
+      'freight[0].weightLb',
+      'freight[0].temperatureF',
+      'charges[0].rate',
+    ]);
+    expect(unreadable(nothing())).toBeNull();
+  });
+
+  it('reckons charges as the server does, to the cent', () => {
+    const typed = nothing();
+    typed.freight = [{ ...newFreight(), weight: '38,400' }];
+    typed.charges = [
+      { ...newCharge('line_haul'), basis: 'per_mile', rate: '2.5' },
+      { ...newCharge('other'), basis: 'percent', rate: '12.5' },
+      { ...newCharge('other'), basis: 'per_cwt', rate: '3.25' },
+    ];
+    expect(typed.charges.map((c) => cameTo(typed, c, 344)?.amount)).toEqual(['860.00', '107.50', '1248.00']);
+    expect(cameTo(typed, typed.charges[0], null)).toBeNull();
+  });
+});
+
+describe('a copy', () => {
+  it('keeps weekdays and times in the first week whose pickup is ahead, and leaves what belongs to one load', () => {
+    // 24 November 2026 is a Tuesday; seen on Monday, 7 December, the next Tuesday is the eighth.
+    const copy = copied(sheet('2026-11-24T06:00:00', '2026-11-25T17:00:00'), '2026-12-07T10:00:00');
+    expect(copy.stops.map((s) => s.from)).toEqual(['2026-12-08T06:00:00', '2026-12-09T17:00:00']);
+    expect(copy.stops[1].until).toBe('2026-12-09T19:00:00');
+    expect([copy.number, copy.reference]).toEqual(['', '']);
+    expect(copy.references.map((r) => r.kind)).toEqual(['pickup_number']);
+    expect(copy.own).toEqual({ 4: 'Fall' });
+  });
+
+  it('of a load still ahead keeps its days', () => {
+    const copy = copied(sheet('2026-12-24T06:00:00', '2026-12-25T17:00:00'), '2026-12-07T10:00:00');
+    expect(copy.stops[0].from).toBe('2026-12-24T06:00:00');
+  });
+});
