@@ -192,7 +192,7 @@ public static partial class Sentences
     /// <summary>Finds a phrase of trouble. Segments after it that hold nothing else are its reason.</summary>
     private static (string Remains, ReportKind? Kind, string? Why) Trouble(string rest, ReportKind? known, bool time)
     {
-        var segments = rest.Split([',', ';']).Select(s => $" {Spaces().Replace(s.Trim(' ', '.', '!'), " ")} ").ToList();
+        var segments = Segments(rest);
         foreach (var (kind, phrases) in Troubles)
         {
             // Of a delay that is known already, what stands behind a comma is the reason.
@@ -240,7 +240,10 @@ public static partial class Sentences
         return (after, known, time ? reason : null);
     }
 
-    private static (string Remains, string? Why) After(string rest) => Why(rest.Split([',', ';']).Select(s => $" {Spaces().Replace(s.Trim(' ', '.', '!'), " ")} ").ToList(), 1);
+    /// <summary>What stands between commas, each with a space at either end.</summary>
+    private static List<string> Segments(string rest) => rest.Split([',', ';']).Select(s => $" {Spaces().Replace(s.Trim(' ', '.', '!'), " ")} ").ToList();
+
+    private static (string Remains, string? Why) After(string rest) => Why(Segments(rest), 1);
 
     /// <summary>Segments from an index on that hold words, and neither a verb nor a number alone, are why.</summary>
     private static (string Remains, string? Why) Why(List<string> segments, int from)

@@ -52,6 +52,20 @@ public enum ReferenceKind
     Other,
 }
 
+public static class ReferenceKinds
+{
+    public static string Said(this ReferenceKind kind) => kind switch
+    {
+        ReferenceKind.PurchaseOrder => "Purchase order",
+        ReferenceKind.BillOfLading => "Bill of lading",
+        ReferenceKind.PickupNumber => "Pickup number",
+        ReferenceKind.DeliveryNumber => "Delivery number",
+        ReferenceKind.OrderNumber => "Order number",
+        ReferenceKind.Seal => "Seal",
+        _ => "Reference",
+    };
+}
+
 /// <summary>One more reference as it is ordered.</summary>
 public sealed record ReferenceOrder(ReferenceKind? Kind, string? Value);
 

@@ -28,14 +28,6 @@ public static class ChargePrices
     /// <summary>The highest rate there is.</summary>
     public const decimal MostRate = 100_000m;
 
-    public static string Said(this ChargeBasis basis) => basis switch
-    {
-        ChargeBasis.PerMile => "a mile",
-        ChargeBasis.PerCwt => "a hundredweight",
-        ChargeBasis.Percent => "percent of the line haul",
-        _ => "flat",
-    };
-
     /// <summary>Makes a charge out. Amounts are rounded to the cent, half a cent away from zero.</summary>
     /// <param name="amount">Dollars, when flat.</param>
     /// <param name="rate">As in <see cref="PricedCharge.Rate"/>, when not flat.</param>

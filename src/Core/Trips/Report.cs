@@ -47,6 +47,9 @@ public static class Reports
         _ => "note",
     };
 
+    /// <summary>Whether it tells of the freight itself, and so puts the bill into dispute.</summary>
+    public static bool OfFreight(this ReportKind kind) => kind is ReportKind.Refused or ReportKind.Short or ReportKind.Damaged;
+
     /// <summary>
     /// Whether a report can be so. Refused freight needs a truck at a delivery that is not done; short and damaged freight a truck that reached the stop; a delay a stop still ahead.
     /// Refused, short and damaged freight puts the bill into dispute until somebody has settled it.
@@ -114,7 +117,8 @@ public static class Reports
         }
 
         var count = order.Pieces is { } n ? $"{n:#,##0} " : "";
-        var hold = kind is ReportKind.Refused or ReportKind.Short or ReportKind.Damaged ? $"{count}{kind.Said()} in {towns[index]}: {words}"[..Math.Min(400, $"{count}{kind.Said()} in {towns[index]}: {words}".Length)] : null;
+        var said = kind.OfFreight() ? $"{count}{kind.Said()} in {towns[index]}: {words}" : null;
+        var hold = said?[..Math.Min(400, said.Length)];
         return new Report(kind, index < 0 ? null : stops[index].Id, words!, order.ExpectedAt, order.Pieces, hold is null ? null : char.ToUpperInvariant(hold[0]) + hold[1..]);
     }
 

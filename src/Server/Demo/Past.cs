@@ -27,41 +27,15 @@ internal sealed class PastStop(PlannedStop plan, BookedStop booked)
 
 internal sealed record PastPaper(PaperKind Kind, Instant At, long? By, Via Via);
 
-internal sealed class PastTrip(long id, string number, long driver, long truck, long trailer, Span promise)
+internal sealed record PastTrip(long Id, string Number, long Driver, long Truck, long Trailer, Span Promise)
 {
-    public long Id => id;
-
-    public string Number => number;
-
-    public long Driver => driver;
-
-    public long Truck => truck;
-
-    public long Trailer => trailer;
-
-    public Span Promise => promise;
-
     public Instant? Began { get; set; }
 
     public Instant? Ended { get; set; }
 }
 
-internal sealed class PastBill(long id, string number, LocalDate on, LocalDate due, Money amount, Money agreed, Instant entered)
+internal sealed record PastBill(long Id, string Number, LocalDate On, LocalDate Due, Money Amount, Money Agreed, Instant Entered)
 {
-    public long Id => id;
-
-    public string Number => number;
-
-    public LocalDate On => on;
-
-    public LocalDate Due => due;
-
-    public Money Amount => amount;
-
-    public Money Agreed => agreed;
-
-    public Instant Entered => entered;
-
     public Money? Approved { get; set; }
 
     public string? Why { get; set; }
@@ -71,20 +45,8 @@ internal sealed class PastBill(long id, string number, LocalDate on, LocalDate d
     public LocalDate? PaidOn { get; set; }
 }
 
-internal sealed class PastInvoice(long id, string number, InvoiceDraft draft, long load, string? mailTo, Instant at)
+internal sealed record PastInvoice(long Id, string Number, InvoiceDraft Draft, long Load, string? MailTo, Instant At)
 {
-    public long Id => id;
-
-    public string Number => number;
-
-    public InvoiceDraft Draft => draft;
-
-    public long Load => load;
-
-    public string? MailTo => mailTo;
-
-    public Instant At => at;
-
     public Money Paid { get; set; } = Money.Zero();
 
     public Money Open => Draft.Total - Paid;
@@ -92,31 +54,13 @@ internal sealed class PastInvoice(long id, string number, InvoiceDraft draft, lo
 
 internal sealed record PastPayment(long Id, long Customer, LocalDate On, string Method, string? Reference, AppliedPayment Payment);
 
-internal sealed class PastDraw(long id, long driver, LocalDate on, Money amount, string note)
+internal sealed record PastDraw(long Id, long Driver, LocalDate On, Money Amount, string Note)
 {
-    public long Id => id;
-
-    public long Driver => driver;
-
-    public LocalDate On => on;
-
-    public Money Amount => amount;
-
-    public string Note => note;
-
     public Money Deducted { get; set; } = Money.Zero();
 }
 
-internal sealed class PastWeek(long id, long driver, WeekStatement week, Moment approved)
+internal sealed record PastWeek(long Id, long Driver, WeekStatement Week, Moment Approved)
 {
-    public long Id => id;
-
-    public long Driver => driver;
-
-    public WeekStatement Week => week;
-
-    public Moment Approved => approved;
-
     public LocalDate? PaidOn { get; set; }
 }
 
@@ -169,8 +113,13 @@ internal sealed class PastLoad(long id, string number, BookedLoad order, string 
 /// A business's past, lived in memory through the same Core that decides on live work, and written at once afterwards.
 /// What Core refuses is a mistake of the demo and throws.
 /// </summary>
-internal sealed class Past(DateTimeZone zone, long firstLoad = 2001, long firstTrip = 601, long firstInvoice = 1101)
+internal sealed class Past(DateTimeZone zone)
 {
+    // Where the series of migration 0001 begin.
+    private const long FirstLoad = 2001;
+    private const long FirstTrip = 601;
+    private const long FirstInvoice = 1101;
+
     private readonly Dictionary<string, long> _last = [];
     private readonly Dictionary<long, List<PastInvoice>> _open = [];
 
@@ -189,11 +138,11 @@ internal sealed class Past(DateTimeZone zone, long firstLoad = 2001, long firstT
 
     public Bulk Events { get; } = new("events", "id, at, user_id, via, kind, subject, subject_id, load_id, driver_id, said");
 
-    public long NextLoadNumber => firstLoad + Loads.Count;
+    public long NextLoadNumber => FirstLoad + Loads.Count;
 
-    public long NextTripNumber => firstTrip + _last.GetValueOrDefault("trip");
+    public long NextTripNumber => FirstTrip + _last.GetValueOrDefault("trip");
 
-    public long NextInvoiceNumber => firstInvoice + Invoices.Count;
+    public long NextInvoiceNumber => FirstInvoice + Invoices.Count;
 
     /// <summary>The next key of a table.</summary>
     public long Next(string table) => _last[table] = _last.GetValueOrDefault(table) + 1;
@@ -223,7 +172,7 @@ internal sealed class Past(DateTimeZone zone, long firstLoad = 2001, long firstT
     {
         var span = TripPlan.Lay(load.Stops.Select(s => s.Plan).ToList()).Promise;
         Must(Availability.Check(standing, span, zone));
-        load.Trip = new PastTrip(Next("trip"), $"{firstTrip + _last["trip"] - 1}", driver, truck, trailer, span);
+        load.Trip = new PastTrip(Next("trip"), $"{FirstTrip + _last["trip"] - 1}", driver, truck, trailer, span);
         load.Who = name;
         Tell(m, "load.covered", "load", load.Id, $"{load.Number} given to {name}, truck {unit}, trailer {trailerUnit}, trip {load.Trip.Number}", load.Id, driver);
     }

@@ -181,14 +181,20 @@ public static class LoadCommands
         {
             await LoadWrites.Lock(w.Db, id);
             var load = (await LoadReads.ByIds(w.Db, [id]))[0];
-            var (owed, unbilled) = await HoldStore.Exposure(w.Db, customer.Id, id);
-            if (Credit.Hold(customer.Name, customer.CreditLimit, owed, unbilled, load.Revenue) is null
+            if (await CreditHold(w, customer, id, load.Revenue) is null
                 && await HoldStore.Lift(w, id, HoldKind.Credit, "within the limit again", passed: false))
             {
                 await LoadWrites.Settle(w.Db, id);
                 await Events.Add(w, "load.passed", "load", id, $"{load.Number} goes on: {customer.Name} is within its limit again", loadId: id);
             }
         }
+    }
+
+    /// <summary>Why a load of a customer is to be held, as things stand; null when it may go on.</summary>
+    private static async Task<string?> CreditHold(Work w, CompanyRow customer, long loadId, Money revenue)
+    {
+        var (owed, unbilled) = await HoldStore.Exposure(w.Db, customer.Id, loadId);
+        return Credit.Hold(customer.Name, customer.CreditLimit, owed, unbilled, revenue);
     }
 
     private static async Task<string?> CheckCredit(Work w, long id, BookedLoad load)
@@ -198,9 +204,7 @@ public static class LoadCommands
             return null;
         }
 
-        var (owed, unbilled) = await HoldStore.Exposure(w.Db, customerId, id);
-        var customer = (await CompanyStore.Get(w.Db, customerId))!;
-        var reason = Credit.Hold(customer.Name, customer.CreditLimit, owed, unbilled, load.Revenue);
+        var reason = await CreditHold(w, (await CompanyStore.Get(w.Db, customerId))!, id, load.Revenue);
         if (reason is not null)
         {
             await HoldStore.Place(w, id, HoldKind.Credit, reason);
@@ -219,7 +223,7 @@ public static class LoadCommands
         while (true)
         {
             var number = (await LoadWrites.NextNumber(w.Db, "load"))!;
-            if (!await w.Db.One<bool>("select exists (select 1 from loads where number = @number)", ("number", number)))
+            if (!await LoadReads.NumberTaken(w.Db, number))
             {
                 return number;
             }

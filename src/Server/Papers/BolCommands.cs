@@ -2,6 +2,7 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Papers;
+using SteadyLark.Core.Trips;
 using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
@@ -62,12 +63,12 @@ public static class BolCommands
 
         foreach (var r in sheet.References)
         {
-            page.Line($"{r.Kind switch { ReferenceKind.PurchaseOrder => "Purchase order", ReferenceKind.BillOfLading => "Bill of lading", ReferenceKind.PickupNumber => "Pickup number", ReferenceKind.DeliveryNumber => "Delivery number", ReferenceKind.OrderNumber => "Order number", ReferenceKind.Seal => "Seal", _ => "Reference" }} {r.Value}", 10, grey: true);
+            page.Line($"{r.Kind.Said()} {r.Value}", 10, grey: true);
         }
 
-        foreach (var r in sheet.Reports.Where(r => r.Kind is Core.Trips.ReportKind.Short or Core.Trips.ReportKind.Damaged or Core.Trips.ReportKind.Refused))
+        foreach (var r in sheet.Reports.Where(r => r.Kind.OfFreight()))
         {
-            page.Line($"{char.ToUpperInvariant(Core.Trips.Reports.Said(r.Kind)[0])}{Core.Trips.Reports.Said(r.Kind)[1..]}{(r.Pieces is { } n ? $", {n}" : "")}: {r.Words}", 10, bold: true);
+            page.Line($"{char.ToUpperInvariant(r.Kind.Said()[0])}{r.Kind.Said()[1..]}{(r.Pieces is { } n ? $", {n}" : "")}: {r.Words}", 10, bold: true);
         }
 
         page.Space(24);

@@ -81,7 +81,7 @@ public static class ReportCommands
         }
 
         await ReportStore.TakeBack(w, report);
-        var others = (await ReportStore.Of(w.Db, loadId)).Any(r => r.Kind is ReportKind.Refused or ReportKind.Short or ReportKind.Damaged);
+        var others = (await ReportStore.Of(w.Db, loadId)).Any(r => r.Kind.OfFreight());
         if (!others)
         {
             await HoldStore.Lift(w, loadId, HoldKind.Dispute, "the report was taken back", passed: false);
@@ -196,15 +196,15 @@ public static class ReportCommands
         }
 
         var ahead = load.Stops.Where(s => !s.Planned().Done).Select(s => s.Planned()).ToList();
-        var begun = sheet.Legs.Count > 1 ? await HandoverPoint(w, leg.Id) : load.Stops[0].Planned().Point;
         var reached = load.Stops.Where(s => s.Planned().Done || s.ArrivedAt is not null).Select(s => s.Planned().Point);
-        var done = RoadEstimate.Miles([.. sheet.Legs.Count > 1 ? [begun] : Array.Empty<GeoPoint>(), .. reached, place!.Point]);
+        GeoPoint[] from = await CoverStore.TookOverAt(w.Db, leg.Id) is { } point ? [point] : [];
+        var done = RoadEstimate.Miles([.. from, .. reached, place!.Point]);
         var toCome = RoadEstimate.Miles([place.Point, .. ahead.Select(s => s.Point)]);
         var visits = Expectations.Of(ahead, w.Now, new ComingFrom(place.Point, Instant.Max(at, w.Now)));
         var span = new Span(at, visits.Count > 0 ? visits[^1].Leaves : at + TripPlan.ServiceTime);
 
         // The old promise goes first, for the same trailer goes on.
-        await w.Db.Run("update trips set ended_at = @at, began_at = least(began_at, @at) where id = @id", ("id", oldTrip), ("at", at));
+        await CoverStore.EndLeg(w.Db, leg.Id, oldTrip, place.Id, at, done);
         var busy = Availability.Check(await FleetStore.Promises(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
         if (busy.Count > 0)
         {
@@ -212,19 +212,12 @@ public static class ReportCommands
         }
 
         var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
-        await CoverStore.HandOver(w, leg.Id, loadId, leg.Seq, place.Id, at, done, trip.Id, toCome);
-        await CoverStore.SettleTrip(w.Db, oldTrip);
-        await CoverStore.SettleTrip(w.Db, trip.Id);
+        await CoverStore.BeginLeg(w.Db, loadId, leg.Seq + 1, trip.Id, toCome);
         await LoadWrites.Settle(w.Db, loadId);
         var said = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
         await Events.Add(w, "load.handed_over", "load", loadId, said, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
         return new HandoverAnswer(loadId, load.Number, trip.Number, said);
     }
-
-    private static async Task<GeoPoint> HandoverPoint(Work w, long legId) =>
-        (await w.Db.Rows(
-            "select p.latitude, p.longitude from legs g join legs b on b.load_id = g.load_id and b.seq = g.seq - 1 join places p on p.id = b.handover_place_id where g.id = @id",
-            r => new GeoPoint(r.Double("latitude"), r.Double("longitude")), ("id", legId)))[0];
 
     private static string Say(LoadRow load, StopRow? stop, Report r, DateTimeZone zone)
     {

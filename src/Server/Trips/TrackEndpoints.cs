@@ -42,7 +42,7 @@ public static class TrackEndpoints
         api.MapGet("/track/{token}", async Task<IResult> (string token, NpgsqlDataSource source, IClock clock) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            var id = token.Length == 40 ? await db.One<long>("select id from loads where track_token = @token", ("token", token)) : 0;
+            var id = token.Length == 40 ? await LoadReads.ByTrackToken(db, token) : 0;
             if (id == 0)
             {
                 return Answers.NotFound("A load on this link");

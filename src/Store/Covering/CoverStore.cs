@@ -1,6 +1,7 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Places;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Covering;
@@ -54,14 +55,25 @@ public static class CoverStore
             """,
             ("trip", tripId));
 
-    /// <summary>Ends a leg where its freight goes over to another truck, and begins the next one there.</summary>
-    /// <returns>The new leg's key.</returns>
-    public static async Task<long> HandOver(Work w, long legId, long loadId, int seq, long placeId, Instant at, int milesDone, long tripId, int milesAhead)
+    /// <summary>Ends a leg, and its trip, where its freight goes over to another truck.</summary>
+    public static async Task EndLeg(NpgsqlConnection db, long legId, long tripId, long placeId, Instant at, int milesDone)
     {
-        await w.Db.Run("update legs set handed_over_at = @at, handover_place_id = @place, miles = @miles where id = @leg", ("leg", legId), ("at", at), ("place", placeId), ("miles", milesDone));
-        return await w.Db.One<long>(
-            "insert into legs (load_id, seq, miles, trip_id) values (@load, @seq, @miles, @trip) returning id", ("load", loadId), ("seq", seq + 1), ("miles", milesAhead), ("trip", tripId));
+        await db.Run("update legs set handed_over_at = @at, handover_place_id = @place, miles = @miles where id = @leg", ("leg", legId), ("at", at), ("place", placeId), ("miles", milesDone));
+        await SettleTrip(db, tripId);
     }
+
+    /// <summary>Begins the leg after one that ended in a handover.</summary>
+    public static async Task BeginLeg(NpgsqlConnection db, long loadId, int seq, long tripId, int miles)
+    {
+        await db.Run("insert into legs (load_id, seq, miles, trip_id) values (@load, @seq, @miles, @trip)", ("load", loadId), ("seq", seq), ("miles", miles), ("trip", tripId));
+        await SettleTrip(db, tripId);
+    }
+
+    /// <summary>Where a leg took its freight over from the one before; null when it is the first.</summary>
+    public static async Task<GeoPoint?> TookOverAt(NpgsqlConnection db, long legId) =>
+        (await db.Rows(
+            "select p.latitude, p.longitude from legs g join legs b on b.load_id = g.load_id and b.seq = g.seq - 1 join places p on p.id = b.handover_place_id where g.id = @id",
+            r => (GeoPoint?)new GeoPoint(r.Double("latitude"), r.Double("longitude")), ("id", legId))).FirstOrDefault();
 
     /// <summary>The driver takes a trip; once.</summary>
     public static async Task<bool> AcceptTrip(Work w, long tripId) => await w.Db.Run("update trips set accepted_at = @now where id = @id and accepted_at is null", ("id", tripId), ("now", w.Now)) == 1;

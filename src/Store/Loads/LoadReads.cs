@@ -53,6 +53,11 @@ public static class LoadReads
             $"{RowSelect} where t.driver_id = @driver and t.called_off_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
             ReadRow, ("driver", driverId), ("since", since)));
 
+    /// <summary>The load that a customer's link leads to; 0 when it leads to none.</summary>
+    public static Task<long> ByTrackToken(NpgsqlConnection db, string token) => db.One<long>("select id from loads where track_token = @token", ("token", token));
+
+    public static Task<bool> NumberTaken(NpgsqlConnection db, string number) => db.One<bool>("select exists (select 1 from loads where number = @number)", ("number", number));
+
     /// <summary>The newest load of a customer that was booked; 0 when there is none.</summary>
     public static Task<long> LastOf(NpgsqlConnection db, long customerId) =>
         db.One<long>("select id from loads where customer_id = @id and not is_draft and cancelled_at is null order by id desc limit 1", ("id", customerId));

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, take, type Refused } from '$lib/api/client';
+  import { findPlaces } from '$lib/companies/find';
+  import type { Refused } from '$lib/api/client';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -15,7 +16,6 @@
   let { stops = $bindable(), refused }: { stops: Stop[]; refused: Refused | null } = $props();
   let making = $state<{ name: string; key: number } | null>(null);
   const at = (i: number, field: string) => refused?.at(`stops[${i}].${field}`);
-  const findPlaces = async (q: string) => take(api.GET('/api/places', { params: { query: { q: q || undefined } } }));
   const up = (i: number) => stops.splice(i - 1, 2, stops[i], stops[i - 1]);
   const tool = 'text-mute hover:bg-faint focus-visible:text-ink rounded p-1 disabled:invisible';
 </script>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { findPlaces } from '$lib/companies/find';
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told } from '$lib/state/messages.svelte';
@@ -13,7 +14,6 @@
   let place = $state<Schemas['PlaceRow'] | null>(null);
   let at = $state<Local | null>(null);
   const attempt = new Attempt();
-  const findPlaces = async (q: string) => take(api.GET('/api/places', { params: { query: { q: q || undefined } } }));
   const add = () =>
     attempt.run(async () => {
       const done = await take(

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { findPlaces } from '$lib/companies/find';
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
@@ -29,7 +30,6 @@
   let driver = $state('');
   let truck = $state('');
   const attempt = new Attempt();
-  const findPlaces = async (q: string) => take(api.GET('/api/places', { params: { query: { q: q || undefined } } }));
   async function begin() {
     handing = !handing;
     if (handing && !fleet) fleet = await take(api.GET('/api/fleet')).catch((e) => (wentWrong(e), null));
