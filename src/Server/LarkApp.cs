@@ -49,7 +49,7 @@ public static partial class LarkApp
         services.AddSingleton(settings);
         services.AddSingleton(clock ?? SystemClock.Instance);
         services.AddSingleton(_ => Database.Open(settings.Database));
-        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>();
+        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<PaperAskCommands>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
         services.AddSingleton<Live>();
@@ -57,6 +57,8 @@ public static partial class LarkApp
         {
             services.AddHostedService(s => s.GetRequiredService<Live>());
             services.AddHostedService<MailJobs>();
+            services.AddHostedService<BillingRuns>();
+            services.AddHostedService<PaperAsks>();
         }
 
         services.ConfigureHttpJsonOptions(o => Json.Set(o.SerializerOptions));
@@ -138,6 +140,7 @@ public static partial class LarkApp
         }).IsOpen("it tells only whether we are well").ExcludeFromDescription();
         var api = app.MapGroup("/api");
         api.MapPeople();
+        api.MapHouse();
         api.MapCompanies();
         api.MapPlaces();
         api.MapFleet();
@@ -158,7 +161,7 @@ public static partial class LarkApp
     {
         // The page's one inline script, which starts it, is named by its hash.
         var hashes = index is null ? [] : InlineScript().Matches(index).Select(m => $"'sha256-{Convert.ToBase64String(SHA256.HashData(Encoding.UTF8.GetBytes(m.Groups["code"].Value)))}'");
-        var policy = $"default-src 'none'; script-src 'self' {string.Join(' ', hashes)}; style-src 'self'; style-src-attr 'unsafe-hashes' {AnnouncerStyle}; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; manifest-src 'self'; "
+        var policy = $"default-src 'none'; script-src 'self' {string.Join(' ', hashes)}; style-src 'self'; style-src-attr 'unsafe-hashes' {AnnouncerStyle}; img-src 'self' data: blob:; frame-src 'self'; font-src 'self'; connect-src 'self'; manifest-src 'self'; "
             + "base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
         app.Use((http, next) =>
         {

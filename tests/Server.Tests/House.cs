@@ -7,6 +7,7 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Papers;
@@ -15,6 +16,7 @@ using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
+using SteadyLark.Store.Paying;
 using SteadyLark.Store.People;
 using SteadyLark.Store.Places;
 using SteadyLark.Tests.Shared;
@@ -52,17 +54,18 @@ public sealed class House : IAsyncLifetime
         {
             await LedgerStore.AddAccounts(w.Db);
             await LedgerStore.Post(w, Postings.Opening(w.Today, Money.Usd(50_000)));
-            await Business.Write(w.Db, new Business("Tamarack Bend Freight", zone.Id, "410 Tamarack Bend Road", "406-555-0100", "freight@tamarackbend.example", null, w.Today));
+            await Business.Write(w.Db, new Business("Tamarack Bend Freight", zone.Id, "410 Tamarack Bend Road", "406-555-0100", "freight@tamarackbend.example", null, w.Today, TwoPeople: false));
             Ids["customer"] = await CompanyStore.Add(w.Db, Company("Snowberry Creamery", customer: true, null));
-            Ids["carrier"] = await CompanyStore.Add(w.Db, Company("Two Forks Trucking", false, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), 30, null)));
-            Ids["lapsing"] = await CompanyStore.Add(w.Db, Company("Long Bench Transport", false, new CarrierFile("9000101", true, w.Today.PlusDays(90), w.Today, 30, null)));
-            Ids["unauthorised"] = await CompanyStore.Add(w.Db, Company("Medicine Bow Motor", false, new CarrierFile("9000102", false, w.Today.PlusDays(90), w.Today.PlusDays(90), 30, null)));
+            Ids["carrier"] = await CompanyStore.Add(w.Db, Company("Two Forks Trucking", false, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null)));
+            Ids["lapsing"] = await CompanyStore.Add(w.Db, Company("Long Bench Transport", false, new CarrierFile("9000101", true, w.Today.PlusDays(90), w.Today, null)));
+            Ids["unauthorised"] = await CompanyStore.Add(w.Db, Company("Medicine Bow Motor", false, new CarrierFile("9000102", false, w.Today.PlusDays(90), w.Today.PlusDays(90), null)));
             Ids["from"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Snowberry Dock", null, "Great Falls", "MT", "US", 47.5002, -111.3008, "America/Denver", null));
             Ids["to"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Northgate Cold Storage", null, "Spokane", "WA", "US", 47.6597, -117.4291, "America/Los_Angeles", null));
             Ids["handover"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Clark Fork Warehouse", null, "Missoula", "MT", "US", 46.8721, -113.994, "America/Denver", null));
             foreach (var (key, name) in new[] { ("moses", "Moses Okafor"), ("lena", "Lena Haugen") })
             {
-                Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, $"{name[0]}. {name.Split(' ')[1]}", null, null, "Missoula MT", 0.60m, 66m, true));
+                Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, $"{name[0]}. {name.Split(' ')[1]}", null, null, "Missoula MT", true));
+                await Agree(w, Ids[key]);
                 Ids[$"{key} truck"] = await FleetStore.AddTruck(w.Db, key == "moses" ? "118" : "119", null);
                 Ids[$"{key} trailer"] = await FleetStore.AddTrailer(w.Db, key == "moses" ? "5306" : "5307", Equipment.Reefer);
             }
@@ -146,11 +149,19 @@ public sealed class House : IAsyncLifetime
     /// <summary>A driver with truck and trailer, as covering asks for them.</summary>
     public object Crew(string who) => new { driverId = Ids[who], truckId = Ids[$"{who} truck"], trailerId = Ids[$"{who} trailer"] };
 
+    /// <summary>0.60 a mile and 66.00 a day out.</summary>
+    private static async Task Agree(Work w, long driver)
+    {
+        await WeekStore.SetRate(w.Db, driver, new PayRate(PayKind.PerMile, 0.60m, new LocalDate(2020, 1, 1)), null, w.Now);
+        await WeekStore.SetRate(w.Db, driver, new PayRate(PayKind.PerDay, 66m, new LocalDate(2020, 1, 1)), null, w.Now);
+    }
+
     /// <summary>One more driver of ours with truck and trailer, known by a key.</summary>
     public async Task AddCrew(string key, string name)
     {
         await using var w = await Work.Begin(Db.Source, new Actor(null, "Test", Via.System), Clock.Now, DateTimeZoneProviders.Tzdb["America/Denver"]);
-        Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, name, null, null, "Missoula MT", 0.60m, 66m, true));
+        Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, name, null, null, "Missoula MT", true));
+        await Agree(w, Ids[key]);
         Ids[$"{key} truck"] = await FleetStore.AddTruck(w.Db, $"T{key}", null);
         Ids[$"{key} trailer"] = await FleetStore.AddTrailer(w.Db, $"R{key}", Equipment.Reefer);
         await w.Commit();

@@ -37,7 +37,7 @@ public sealed class Stocked : IAsyncLifetime
         await using var w = await Begin();
         await LedgerStore.AddAccounts(w.Db);
         Customer = await CompanyStore.Add(w.Db, new CompanyRow(0, "Snowberry Creamery", "406-555-0101", "pay@snowberry.example", null, "Great Falls", "MT", true, false, 30, null, 1, null));
-        Carrier = await CompanyStore.Add(w.Db, new CompanyRow(0, "Two Forks Trucking", null, "dispatch@twoforks.example", null, null, null, false, true, 30, null, 1, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), 30, null)));
+        Carrier = await CompanyStore.Add(w.Db, new CompanyRow(0, "Two Forks Trucking", null, "dispatch@twoforks.example", null, null, null, false, true, 30, null, 1, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null)));
         Places =
         [
             await PlaceStore.Add(w.Db, new PlaceRow(0, "Snowberry Dock", null, "Great Falls", "MT", "US", 47.5, -111.3, "America/Denver", null)),
@@ -78,5 +78,5 @@ public sealed class Stocked : IAsyncLifetime
             """,
             ("number", number), ("customer", Customer), ("revenue", revenue), ("now", Now));
 
-    private static Task<long> Driver(Work w, string name, string shortName) => FleetStore.AddDriver(w.Db, new DriverRow(0, name, shortName, null, null, "Missoula MT", 0.6m, 66m, true));
+    private static Task<long> Driver(Work w, string name, string shortName) => FleetStore.AddDriver(w.Db, new DriverRow(0, name, shortName, null, null, "Missoula MT", true));
 }

@@ -25,6 +25,9 @@ public sealed class Outcome<T>
     /// <summary>The value. Throws <see cref="InvalidOperationException"/> when there are problems: a programmer's slip, not a user's.</summary>
     public T Value => Ok ? _value! : throw new InvalidOperationException($"No value: {Problems[0].Code}");
 
+    /// <summary>Another value made of this one; problems stay.</summary>
+    public Outcome<TNext> Then<TNext>(Func<T, TNext> next) => Ok ? next(_value!) : Problems.ToList();
+
     public static implicit operator Outcome<T>(T value) => new(value, []);
 
     public static implicit operator Outcome<T>(Problem problem) => new(default, [problem]);

@@ -6,12 +6,16 @@ namespace SteadyLark.Core.Billing;
 public sealed record OpenInvoice(long InvoiceId, string Number, long CustomerId, Money Open);
 
 /// <summary>A part of a payment put to an invoice.</summary>
-public sealed record Application(long InvoiceId, Money Amount);
+/// <param name="LetGo">What the customer paid short on it and we do not ask for any more.</param>
+/// <param name="Reason">Why it was paid short, whether the rest is let go or still owed.</param>
+public sealed record Application(long InvoiceId, Money Amount, Money LetGo = default, string? Reason = null);
 
 /// <summary>A payment with where it goes. The rest is the customer's credit.</summary>
 public sealed record AppliedPayment(Money Amount, IReadOnlyList<Application> Applications)
 {
     public Money Applied => Money.Sum(Applications.Select(a => a.Amount));
+
+    public Money LetGo => Money.Sum(Applications.Select(a => a.LetGo));
 
     public Money Unapplied => Amount - Applied;
 }
@@ -31,9 +35,16 @@ public static class CashIn
             {
                 checks.Add("unknown", "This invoice is not an open one of this customer.", $"{at}.invoiceId");
             }
-            else if (wanted[i].Amount > invoice.Open)
+            else if (wanted[i].Amount + wanted[i].LetGo > invoice.Open)
             {
-                checks.Add("over.open", $"Invoice {invoice.Number} has only {invoice.Open.Said} open.", $"{at}.amount");
+                checks.Add("over.open", $"Invoice {invoice.Number} has only {invoice.Open.Said} open.", wanted[i].Amount > invoice.Open ? $"{at}.amount" : $"{at}.letGo");
+            }
+
+            checks.Amount(wanted[i].LetGo.Amount, $"{at}.letGo", "What is let go", required: false, above: false);
+            var reason = checks.Text(wanted[i].Reason, $"{at}.reason", "The reason", 200);
+            if (wanted[i].LetGo.Amount > 0 && reason is null)
+            {
+                checks.Add("missing", "Say why this is let go.", $"{at}.reason");
             }
         }
 

@@ -9,9 +9,10 @@ namespace SteadyLark.Core.Billing;
 
 /// <summary>A load as billing sees it.</summary>
 /// <param name="Held">Why it may not be billed for now, or null.</param>
+/// <param name="Demands">Papers that the customer demands before it pays; the POD when null.</param>
 public sealed record BillableLoad(
     long LoadId, string Number, long CustomerId, string CustomerName, LoadState State, bool OnInvoice,
-    IReadOnlyList<PaperKind> Papers, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId, string? Held = null);
+    IReadOnlyList<PaperKind> Papers, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId, string? Held = null, IReadOnlyList<PaperKind>? Demands = null);
 
 public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount);
 
@@ -22,7 +23,7 @@ public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate
 
 public static class Invoicing
 {
-    /// <summary>What keeps a load from being billed; empty when it is ready. The proof of delivery comes first, always.</summary>
+    /// <summary>What keeps a load from being billed; empty when it is ready. Which papers must be there the customer says.</summary>
     public static IReadOnlyList<Problem> Missing(BillableLoad load)
     {
         var missing = new List<Problem>();
@@ -40,9 +41,9 @@ public static class Invoicing
             missing.Add(new Problem("load.held", $"Load {load.Number} is held: {held}", "loadIds"));
         }
 
-        if (!load.Papers.Contains(PaperKind.Pod))
+        foreach (var kind in (load.Demands ?? BillingWay.Usual.Demands).Where(k => !load.Papers.Contains(k)))
         {
-            missing.Add(new Problem("load.pod.missing", $"Load {load.Number} has no POD yet: add it to the load's papers.", "loadIds"));
+            missing.Add(new Problem($"load.{kind.ToString().ToLowerInvariant()}.missing", $"Load {load.Number} has no {kind.Said()} yet: add it to the load's papers.", "loadIds"));
         }
 
         if (load.Charges.Count == 0 || Money.Sum(load.Charges.Select(c => c.Amount)).Amount <= 0)

@@ -4,7 +4,8 @@ using SteadyLark.Core.Basics;
 namespace SteadyLark.Core.Ledger;
 
 /// <summary>What a movement of money belongs to.</summary>
-public sealed record Dimensions(long? LoadId = null, long? CustomerId = null, long? CarrierId = null, long? DriverId = null, long? TruckId = null)
+/// <param name="VendorId">A company that sold us something else than freight.</param>
+public sealed record Dimensions(long? LoadId = null, long? CustomerId = null, long? CarrierId = null, long? DriverId = null, long? TruckId = null, long? VendorId = null)
 {
     public static readonly Dimensions None = new();
 }
@@ -27,6 +28,15 @@ public enum EntrySource
     Draw,
     Week,
     WeekPayment,
+
+    /// <summary>Money spent at once, without a payable.</summary>
+    Spending,
+    SpendingVoid,
+
+    /// <summary>A customer's credit put to an invoice.</summary>
+    CreditUse,
+    Journal,
+    JournalReversal,
 }
 
 /// <summary>A balanced entry of the general ledger. Made only through <see cref="Of"/>, which refuses what does not balance.</summary>

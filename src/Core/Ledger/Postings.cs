@@ -18,46 +18,70 @@ public static class Postings
             lines.Select(l => Credit(RevenueAccount(l.Kind), l.Amount, l.For with { CustomerId = customerId }))
                 .Prepend(Debit(Accounts.Receivable, Money.Sum(lines.Select(l => l.Amount)), new Dimensions(CustomerId: customerId))));
 
-    /// <summary>Money came in; what is applied to invoices is no longer owed, the rest is the customer's credit.</summary>
-    public static Entry PaymentReceived(LocalDate on, string reference, long paymentId, long customerId, Money amount, Money applied)
+    /// <summary>
+    /// Money came in; what is applied to invoices is no longer owed, nor what was let go on them; the rest is the customer's credit.
+    /// </summary>
+    /// <param name="letGo">What the customer paid short and we let go.</param>
+    public static Entry PaymentReceived(LocalDate on, string reference, long paymentId, long customerId, Money amount, Money applied, Money letGo)
     {
         var customer = new Dimensions(CustomerId: customerId);
         return Of(on, $"Received {reference}".TrimEnd(), EntrySource.Payment, paymentId,
         [
             Debit(Accounts.Bank, amount, customer),
-            Credit(Accounts.Receivable, applied, customer),
+            Debit(Accounts.ShortPays, letGo, customer),
+            Credit(Accounts.Receivable, applied + letGo, customer),
             Credit(Accounts.UnappliedReceipts, amount - applied, customer),
         ]);
     }
 
-    /// <summary>A carrier's bill is a payable from the day of the bill, whether approved yet or not.</summary>
-    public static Entry BillReceived(LocalDate on, string carrier, string number, long billId, Money amount, Dimensions of) =>
-        Of(on, $"Bill {number} from {carrier}", EntrySource.Bill, billId,
-            [Debit(Accounts.PurchasedTransportation, amount, of), Credit(Accounts.Payable, amount, of)]);
+    /// <summary>A customer's credit is put to invoices.</summary>
+    public static Entry CreditUsed(LocalDate on, string customer, long paymentId, long customerId, Money applied, Money letGo)
+    {
+        var of = new Dimensions(CustomerId: customerId);
+        return Of(on, $"Credit of {customer} used", EntrySource.CreditUse, paymentId,
+            [Debit(Accounts.UnappliedReceipts, applied, of), Debit(Accounts.ShortPays, letGo, of), Credit(Accounts.Receivable, applied + letGo, of)]);
+    }
+
+    /// <summary>A bill is a payable from its date, whether approved yet or not.</summary>
+    /// <param name="of">Whose bill it is.</param>
+    public static Entry BillReceived(LocalDate on, string vendor, string number, long billId, IReadOnlyList<BillLine> lines, Dimensions of) =>
+        Of(on, $"Bill {number} from {vendor}", EntrySource.Bill, billId,
+            [.. lines.Select(l => new EntryLine(l.Account, l.Amount.Amount, 0, For(l, of))), Credit(Accounts.Payable, Money.Sum(lines.Select(l => l.Amount)), of)]);
 
     /// <summary>Approved for less than was billed: the difference is not owed.</summary>
-    public static Entry BillReduced(LocalDate on, string carrier, string number, long billId, Money by, Dimensions of) =>
-        Of(on, $"Bill {number} from {carrier} approved for less", EntrySource.BillReduction, billId,
-            [Debit(Accounts.Payable, by, of), Credit(Accounts.PurchasedTransportation, by, of)]);
+    public static Entry BillReduced(LocalDate on, string vendor, string number, long billId, IReadOnlyList<BillLine> less, Dimensions of) =>
+        Of(on, $"Bill {number} from {vendor} approved for less", EntrySource.BillReduction, billId,
+            [Debit(Accounts.Payable, Money.Sum(less.Select(l => l.Amount)), of), .. less.Select(l => new EntryLine(l.Account, 0, l.Amount.Amount, For(l, of)))]);
 
-    public static Entry BillPaid(LocalDate on, string carrier, string number, long billId, Money amount, Dimensions of) =>
-        Of(on, $"Paid bill {number} from {carrier}", EntrySource.BillPayment, billId,
+    public static Entry BillPaid(LocalDate on, string vendor, string number, long billId, Money amount, Dimensions of) =>
+        Of(on, $"Paid bill {number} from {vendor}", EntrySource.BillPayment, billId,
             [Debit(Accounts.Payable, amount, of), Credit(Accounts.Bank, amount, of)]);
+
+    /// <summary>Money that has gone already: nothing was owed in between.</summary>
+    public static Entry Spent(LocalDate on, string vendor, string number, long billId, IReadOnlyList<BillLine> lines, Dimensions of) =>
+        Of(on, $"Spent at {vendor}, {number}", EntrySource.Spending, billId,
+            [.. lines.Select(l => new EntryLine(l.Account, l.Amount.Amount, 0, For(l, of))), Credit(Accounts.Bank, Money.Sum(lines.Select(l => l.Amount)), of)]);
 
     /// <summary>What a driver drew ahead is owed back to us until a week's pay takes it.</summary>
     public static Entry DrawGiven(LocalDate on, string driver, long drawId, long driverId, Money amount) =>
         Of(on, $"{driver} drew ahead", EntrySource.Draw, drawId,
             [Debit(Accounts.DriverAdvances, amount, new Dimensions(DriverId: driverId)), Credit(Accounts.Bank, amount, new Dimensions(DriverId: driverId))]);
 
-    /// <summary>A driver's week is approved: wages by leg, per diem, less what he drew; the rest is owed to him.</summary>
+    /// <summary>
+    /// A driver's week is approved: wages by load and truck, per diem, what he spent for us; less what is kept back, each where it goes; what was kept
+    /// back beyond his pay is owed to us like a draw; the rest is owed to him.
+    /// </summary>
     public static Entry WeekApproved(LocalDate on, string driver, long settlementId, long driverId, WeekStatement week)
     {
         var him = new Dimensions(DriverId: driverId);
         return Of(on, $"{driver}, week of {week.Monday:d MMM}", EntrySource.Week, settlementId,
-            week.Legs.Select(l => Debit(Accounts.DriverWages, l.Amount, him with { LoadId = l.LoadId, TruckId = l.TruckId }))
-                .Append(Debit(Accounts.DriverPerDiem, week.PerDiem, him))
-                .Append(Credit(Accounts.DriverAdvances, week.Deducted, him))
-                .Append(Credit(Accounts.WagesPayable, week.Net, him)));
+        [
+            .. week.Lines.Select(l => Debit(l.Kind == PayKind.PerDay ? Accounts.DriverPerDiem : Accounts.DriverWages, l.Amount, him with { LoadId = l.LoadId, TruckId = l.TruckId })),
+            .. week.Reimbursements.Select(r => new EntryLine(r.Account, r.Amount.Amount, 0, him with { LoadId = r.LoadId })),
+            .. week.Deductions.Select(d => new EntryLine(d.Account, 0, d.Amount.Amount, him)),
+            Debit(Accounts.DriverAdvances, week.CarriedOver, him),
+            Credit(Accounts.WagesPayable, week.Net, him),
+        ]);
     }
 
     public static Entry WeekPaid(LocalDate on, string driver, long settlementId, long driverId, Money net) =>
@@ -74,4 +98,6 @@ public static class Postings
         ChargeKind.FuelSurcharge => Accounts.FuelSurcharge,
         _ => Accounts.Accessorials,
     };
+
+    private static Dimensions For(BillLine line, Dimensions of) => of with { LoadId = line.LoadId, TruckId = line.TruckId, DriverId = line.DriverId };
 }

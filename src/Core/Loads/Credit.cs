@@ -8,6 +8,9 @@ public enum HoldKind
     Credit,
     Paper,
     Dispute,
+
+    /// <summary>Handed back to operations by who bills.</summary>
+    Billing,
 }
 
 /// <summary>Whether a customer may owe us one load more.</summary>

@@ -29,7 +29,16 @@ public enum Right
     PayingEnter,
     PayingApprove,
     PayingPay,
+
+    /// <summary>To agree with drivers on what they are paid and what is kept back.</summary>
+    PayingAgree,
     LedgerSee,
+
+    /// <summary>To post by hand, and to shape the chart of accounts.</summary>
+    LedgerPost,
+
+    /// <summary>To close months, and to open them again.</summary>
+    LedgerClose,
     OutsideUse,
 
     /// <summary>To let a held load go on.</summary>
@@ -58,7 +67,7 @@ public static class Rights
         [Role.Bookkeeper] =
         [
             .. Seeing, Right.CompaniesEdit, Right.PapersAdd, Right.BillingSee, Right.BillingInvoice, Right.BillingReceive,
-            Right.PayingSee, Right.PayingEnter, Right.PayingApprove, Right.PayingPay, Right.LedgerSee, Right.OutsideUse,
+            Right.PayingSee, Right.PayingEnter, Right.PayingApprove, Right.PayingPay, Right.LedgerSee, Right.LedgerPost, Right.LedgerClose, Right.OutsideUse,
         ],
         [Role.Driver] = [Right.TripsOwn, Right.SessionOwn],
         [Role.ReadOnly] = [.. Seeing, Right.BillingSee, Right.PayingSee, Right.LedgerSee],

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Formats.Tables;
 
 namespace SteadyLark.Server.Basics;
 
@@ -25,6 +26,14 @@ public static class Answers
 
     public static ProblemHttpResult NotFound(string what) => Refused([new Problem("not.found", $"{what} is not here.")], StatusCodes.Status404NotFound);
 
+    /// <summary>A table as a file to be kept: csv or xlsx.</summary>
+    public static IResult File(this Table table, string format, string name, string title) => format switch
+    {
+        "csv" => TypedResults.File(table.Csv(), "text/csv; charset=utf-8", $"{name}.csv"),
+        "xlsx" => TypedResults.File(table.Xlsx(title), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", $"{name}.xlsx"),
+        _ => Refused([new Problem("missing", "Say csv or xlsx.", "format")]),
+    };
+
     /// <summary>What a refusal by the database means to a person; null when it is our own fault.</summary>
     public static Problem? Of(PostgresException e) => e.ConstraintName switch
     {
@@ -41,6 +50,11 @@ public static class Answers
         "places_name" => new Problem("name.taken", "This place is in the address book already.", "name"),
         "loads_number_key" => new Problem("number.taken", "This load number is taken.", "number"),
         "settlements_driver_id_monday_key" => new Problem("week.approved", "This week is approved already."),
-        _ => null,
+        _ => e.SqlState switch
+        {
+            "LK004" => new Problem("period.closed", $"{e.MessageText}: use a later date, or have the month opened again."),
+            "LK005" => new Problem("pay.same.person", "You approved this, so somebody else pays it."),
+            _ => null,
+        },
     };
 }

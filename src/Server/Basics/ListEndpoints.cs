@@ -142,9 +142,7 @@ public static class ListEndpoints
         }
 
         var table = new Table(columns.Select(c => c.Title).ToList(), rows);
-        return request.Format == "csv"
-            ? TypedResults.File(table.Csv(), "text/csv; charset=utf-8", $"{list.Name}.csv")
-            : TypedResults.File(table.Xlsx(list.Title), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", $"{list.Name}.xlsx");
+        return table.File(request.Format!, list.Name, list.Title);
     }
 
     /// <summary>A cell as a spreadsheet keeps it; moments are wall clock of the business's zone.</summary>

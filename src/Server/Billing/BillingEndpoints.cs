@@ -1,5 +1,7 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
@@ -7,6 +9,7 @@ using SteadyLark.Server.Papers;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Billing;
 
@@ -14,6 +17,7 @@ public static class BillingEndpoints
 {
     public static void MapBilling(this RouteGroupBuilder api)
     {
+        Wider(api);
         api.MapGet("/unbilled", async (NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
@@ -72,6 +76,79 @@ public static class BillingEndpoints
 
         api.MapPost("/payments/{id:long}/reverse", (long id, HttpContext http, Commands commands) =>
             commands.Money(http, id, w => BillingCommands.Reverse(w, id))).Needs(Right.BillingReceive).WithName("reversePayment");
+    }
+
+    /// <summary>Ways of billing, runs, statements, and loads handed back.</summary>
+    private static void Wider(RouteGroupBuilder api)
+    {
+        api.MapPost("/invoices/prepare", (InvoiceRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => BillingCommands.Prepare(w, request))).Needs(Right.BillingInvoice).WithName("prepareInvoice");
+
+        api.MapPost("/invoices/preview", async Task<IResult> (InvoiceRequest request, HttpContext http, Commands commands) =>
+        {
+            await using var w = await commands.Begin(http.Actor());
+            var loads = await BillingStore.Billable(w, request.LoadIds ?? []);
+            var customer = loads.Count > 0 ? (await CompanyStore.Get(w.Db, loads[0].CustomerId))! : null;
+            var checks = new Checks();
+            Terms.Check(request.TermsDays, checks, "termsDays");
+            var draft = Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today);
+            checks.AddRange(draft.Problems);
+            return checks.Ok ? TypedResults.Bytes(await InvoicePdf.Preview(w.Db, (await Business.Read(w.Db))!, customer!, draft.Value), "application/pdf") : Answers.Refused(checks.Problems);
+        }).Needs(Right.BillingInvoice).Produces(200, contentType: "application/pdf").ProducesProblem(422).WithName("previewInvoice");
+
+        api.MapPost("/invoices/{id:long}/send", (long id, SendAgainRequest request, HttpContext http, Commands commands, BillingCommands billing) =>
+            commands.Money(http, request, w => billing.SendAgain(w, id, request))).Needs(Right.BillingInvoice).WithName("sendInvoiceAgain");
+
+        api.MapPost("/billing-runs", (BillingRunRequest request, HttpContext http, Commands commands) =>
+            commands.Money(http, request, w => BillingCommands.Run(w, request))).Needs(Right.BillingInvoice).WithName("beginBillingRun");
+
+        api.MapGet("/billing-runs/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await BillingRunStore.Get(db, id) is { } run ? TypedResults.Ok(run) : Answers.NotFound("This run");
+        }).Needs(Right.BillingSee).Produces<RunView>().ProducesProblem(404).WithName("getBillingRun");
+
+        api.MapGet("/companies/{id:long}/billing-way", async (long id, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            var (way, version) = await BillingWayStore.Of(db, id);
+            var fields = LoadField.All.Concat((await OwnFieldStore.All(db)).Select(f => new LoadField($"own:{f.Id}", f.Name))).ToList();
+            return new BillingWayView(way, version, fields, Letter.Names);
+        }).Needs(Right.BillingSee).WithName("getBillingWay");
+
+        api.MapPut("/companies/{id:long}/billing-way", (long id, BillingWayRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => BillingWayCommands.Write(w, id, request))).Needs(Right.BillingInvoice).WithName("changeBillingWay");
+
+        api.MapGet("/companies/{id:long}/statement", async Task<IResult> (long id, QueryDay? from, QueryDay? until, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
+        {
+            var last = until?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
+            await using var db = await source.OpenConnectionAsync();
+            if (await CompanyStore.Get(db, id) is not { IsCustomer: true } customer)
+            {
+                return Answers.NotFound("This customer");
+            }
+
+            var statement = await BillingWayCommands.Statement(db, id, from?.Value ?? last.PlusMonths(-2).With(DateAdjusters.StartOfMonth), last);
+            if (format is null)
+            {
+                return TypedResults.Ok(statement);
+            }
+
+            http.Response.Headers.ContentDisposition = $"inline; filename=\"statement-{last:uuuu-MM-dd}.pdf\"";
+            return TypedResults.Bytes(StatementPdf.Of((await Business.Read(db))!, customer, statement), "application/pdf");
+        }).Needs(Right.BillingSee).Produces<AccountStatement>().ProducesProblem(404).WithName("getStatement");
+
+        api.MapPost("/companies/{id:long}/statement", (long id, SendAgainRequest request, HttpContext http, Commands commands, Letters letters) =>
+            commands.Money(http, request, w => BillingWayCommands.MailStatement(w, letters, id, request))).Needs(Right.BillingInvoice).WithName("mailStatement");
+
+        api.MapPost("/payments/{id:long}/use-credit", (long id, UseCreditRequest request, HttpContext http, Commands commands) =>
+            commands.Money(http, request, w => BillingCommands.UseCredit(w, id, request))).Needs(Right.BillingReceive).WithName("useCredit");
+
+        api.MapPost("/loads/{id:long}/hand-back", (long id, HandBackRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => BillingCommands.HandBack(w, id, request))).Needs(Right.BillingInvoice).WithName("handBack");
+
+        api.MapPost("/loads/{id:long}/put-right", (long id, HandBackRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => BillingCommands.PutRight(w, id, request))).Needs(Right.LoadsRoll).WithName("putRight");
     }
 
     internal static (LocalDate Due, long Id)? DateCursor(string? after)

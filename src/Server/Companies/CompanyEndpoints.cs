@@ -11,12 +11,15 @@ using SteadyLark.Store.Companies;
 
 namespace SteadyLark.Server.Companies;
 
-public sealed record CarrierFileRequest(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, int? PayDays, string? DoNotUse);
+public sealed record CarrierFileRequest(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse);
 
+/// <param name="IsVendor">Whether it sells us something else than freight.</param>
+/// <param name="PayDays">Days from its bill until it is due; 30 when left out.</param>
 /// <param name="CreditLimit">What it may owe us in all; no limit when left out.</param>
 /// <param name="Version">Of the sheet that was changed; left out for a new company.</param>
 public sealed record CompanyRequest(
-    string? Name, string? Phone, string? Email, string? Address, string? Town, string? Region, bool IsCustomer, bool IsCarrier, int? TermsDays, string? Note, CarrierFileRequest? Carrier, int? Version, Money? CreditLimit = null);
+    string? Name, string? Phone, string? Email, string? Address, string? Town, string? Region, bool IsCustomer, bool IsCarrier, int? TermsDays, string? Note, CarrierFileRequest? Carrier, int? Version, Money? CreditLimit = null,
+    bool IsVendor = false, int? PayDays = null);
 
 public sealed record CompanyView(CompanyRow Company, CompanyStanding Standing);
 
@@ -24,16 +27,16 @@ public static class CompanyEndpoints
 {
     public static void MapCompanies(this RouteGroupBuilder api)
     {
-        api.MapGet("/companies", async (string? q, bool? customers, bool? carriers, string? after, int? limit, NpgsqlDataSource source) =>
+        api.MapGet("/companies", async (string? q, bool? customers, bool? carriers, bool? vendors, string? after, int? limit, NpgsqlDataSource source) =>
         {
             var most = Math.Clamp(limit ?? 50, 1, 500);
             await using var db = await source.OpenConnectionAsync();
             if (!string.IsNullOrWhiteSpace(q))
             {
-                return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, most), null);
+                return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, most, vendors), null);
             }
 
-            var rows = await CompanyStore.List(db, customers, carriers, after, most);
+            var rows = await CompanyStore.List(db, customers, carriers, after, most, vendors);
             return new Page<CompanyRow>(rows, rows.Count == most ? rows[^1].Name : null);
         }).Needs(Right.CompaniesSee).WithName("listCompanies");
 
@@ -64,10 +67,10 @@ public static class CompanyEndpoints
         }
 
         Terms.Check(r.TermsDays, checks, "termsDays");
-        Terms.Check(r.Carrier?.PayDays, checks, "carrier.payDays");
-        if (!r.IsCustomer && !r.IsCarrier)
+        Terms.Check(r.PayDays, checks, "payDays");
+        if (!r.IsCustomer && !r.IsCarrier && !r.IsVendor)
         {
-            checks.Add("missing", "Say whether it is a customer, a carrier or both.", "isCustomer");
+            checks.Add("missing", "Say what it is for us: a customer, a carrier, a vendor.", "isCustomer");
         }
 
         var row = new CompanyRow(
@@ -75,10 +78,10 @@ public static class CompanyEndpoints
             checks.Text(r.Region, "region", "The state or province", 2)?.ToUpperInvariant(), r.IsCustomer, r.IsCarrier, r.TermsDays ?? 30, checks.Text(r.Note, "note", "The note", 2000), r.Version ?? 0,
             r.IsCarrier
                 ? new CarrierFile(
-                    checks.Text(r.Carrier?.Usdot, "carrier.usdot", "The USDOT number", 12), r.Carrier?.AuthorityActive ?? false, r.Carrier?.LiabilityUntil, r.Carrier?.CargoUntil, r.Carrier?.PayDays ?? 30,
+                    checks.Text(r.Carrier?.Usdot, "carrier.usdot", "The USDOT number", 12), r.Carrier?.AuthorityActive ?? false, r.Carrier?.LiabilityUntil, r.Carrier?.CargoUntil,
                     checks.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200))
                 : null,
-            r.CreditLimit);
+            r.CreditLimit, r.IsVendor, r.PayDays ?? 30);
         checks.Amount(r.CreditLimit?.Amount, "creditLimit", "The credit limit", required: false, above: false);
         if (r.CreditLimit is { Currency: not Currency.USD })
         {
@@ -101,7 +104,7 @@ public static class CompanyEndpoints
             return new Problem("not.found", "This company is not here.");
         }
 
-        if (before is not null && ((before.IsCustomer && !r.IsCustomer) || (before.IsCarrier && !r.IsCarrier)))
+        if (before is not null && ((before.IsCustomer && !r.IsCustomer) || (before.IsCarrier && !r.IsCarrier) || (before.IsVendor && !r.IsVendor)))
         {
             checks.Add("company.kind", "What it has been for us it stays; mark a carrier do not use instead.", "isCustomer");
         }

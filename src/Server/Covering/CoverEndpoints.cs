@@ -12,6 +12,7 @@ using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Covering;
 
@@ -97,7 +98,9 @@ public static class CoverEndpoints
         var stops = sheet.Load.Stops.Select(s => s.Planned()).ToList();
         var span = TripPlan.Lay(stops).Promise;
         var miles = sheet.Leg!.Miles;
-        var perMile = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id, d => d.PerMile);
+        var ends = span.Until.InZone(zone).Date;
+        var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
+        var agreements = await WeekStore.Agreements(db, (await FleetStore.Drivers(db)).Select(d => d.Id));
         var drivers = (await FleetStore.Choices(db, now, span.From)).Select(d =>
         {
             var busy = d.Promises.FirstOrDefault(p => new Span(p.From, p.Until).Overlaps(span));
@@ -105,7 +108,7 @@ public static class CoverEndpoints
             var cannot = busy is not null ? $"promised to {busy.LoadNumber} until {busy.Until.Said(zone)}"
                 : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + RoadEstimate.DoorToDoor(e) is var there && there > stops[0].Window.Until ? $"pickup missed by {(there - stops[0].Window.Until).Said()}"
                 : null;
-            var pay = Money.Usd(miles * perMile[d.Id]).ToCents();
+            var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
             return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId);
         }).OrderBy(d => d.Cannot is not null).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
 

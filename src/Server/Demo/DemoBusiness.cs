@@ -3,6 +3,8 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Papers;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Ledger;
@@ -12,15 +14,17 @@ using SteadyLark.Server.Basics;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
+using SteadyLark.Store.Paying;
 using SteadyLark.Store.People;
 using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Demo;
 
-internal sealed record DemoDriver(long Id, string Name, long TruckId, string Unit, TownRow Home, DriverAgreement Agreement);
+internal sealed record DemoDriver(long Id, string Name, long TruckId, string Unit, TownRow Home, DriverAgreement Agreement, IReadOnlyList<StandingDeduction> Standing);
 
 internal sealed record DemoCarrier(long Id, CarrierRecord Record, int PayDays);
 
@@ -34,6 +38,8 @@ internal sealed class DemoCast
     public Dictionary<long, int> CustomerIndex { get; } = [];
 
     public List<DemoCarrier> Carriers { get; } = [];
+
+    public Dictionary<string, long> Vendors { get; } = [];
 
     public List<long> Receivers { get; } = [];
 
@@ -187,10 +193,18 @@ public static class DemoBusiness
             n++;
         }
 
+        await Ways(w, cast);
         foreach (var (name, townName) in DemoData.Receivers.Concat(DemoData.MoreReceivers))
         {
             var town = towns[townName];
             cast.Receivers.Add(await Place(name, town, 20 + (n++ * 3)));
+        }
+
+        foreach (var (name, townName) in DemoData.Vendors)
+        {
+            var town = towns[townName];
+            cast.Vendors[name] = await CompanyStore.Add(w.Db, new CompanyRow(
+                0, name, Phone(), DemoCast.MailOf(name, "billing"), null, town.Name, town.Region, false, false, 30, null, 1, null, IsVendor: true, PayDays: 10));
         }
 
         var i = 0;
@@ -201,8 +215,9 @@ public static class DemoBusiness
             var ends = i == 2 ? w.Today.PlusDays(2) : w.Today.PlusDays(40 + (i * 11 % 300));
             var row = new CompanyRow(
                 0, name, Phone(), DemoCast.MailOf(name, "dispatch"), $"{300 + (i * 9)} Yard Road", town.Name, town.Region, false, true, 30, null, 1,
-                new CarrierFile($"{9_000_100 + i}", i != 7, ends, i == 11 ? w.Today.PlusDays(-3) : ends, i % 4 == 0 ? 15 : 30, i == 19 ? "left a load standing in September" : null));
-            cast.Carriers.Add(new DemoCarrier(await CompanyStore.Add(w.Db, row), CompanyStore.Record(row), row.Carrier!.PayDays));
+                new CarrierFile($"{9_000_100 + i}", i != 7, ends, i == 11 ? w.Today.PlusDays(-3) : ends, i == 19 ? "left a load standing in September" : null),
+                PayDays: i % 4 == 0 ? 15 : 30);
+            cast.Carriers.Add(new DemoCarrier(await CompanyStore.Add(w.Db, row), CompanyStore.Record(row), row.PayDays));
             i++;
         }
 
@@ -215,9 +230,10 @@ public static class DemoBusiness
                 var (name, home) = DemoData.Drivers[t];
                 var words = name.Split(' ');
                 var row = new DriverRow(
-                    0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, 0.58m + (t % 5 * 0.015m), 66m, true);
+                    0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, true);
                 var driver = await FleetStore.AddDriver(w.Db, row);
-                cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], FleetStore.Agreement(row)));
+                var (agreement, standing) = await Agree(w, driver, t);
+                cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, standing));
                 if (t < 6)
                 {
                     await UserStore.Add(w.Db, words[0].ToLowerInvariant(), name, Role.Driver, hash, driver);
@@ -235,6 +251,52 @@ public static class DemoBusiness
 
         var began = w.Today.PlusDays(-size.DaysBehind - 7);
         await LedgerStore.Post(w.At(began.AtStartOfDayInZone(w.Zone).ToInstant()), Postings.Opening(began, Money.Usd(185_000m)));
+    }
+
+    /// <summary>Some customers want to be billed in their own way.</summary>
+    private static async Task Ways(Work w, DemoCast cast)
+    {
+        for (var i = 0; i < cast.Customers.Count; i++)
+        {
+            if (i % 12 is 2 or 5 or 8)
+            {
+                await BillingWayStore.Write(w.Db, cast.Customers[i].Id, WayOf(i), 0);
+            }
+        }
+    }
+
+    /// <summary>How a customer of the demo is billed: one in twelve by the week with columns, one with its POs and files apart, one demands the BOL and wants two copies.</summary>
+    internal static BillingWay WayOf(int index)
+    {
+        var way = BillingWay.Usual with { Subject = null, Words = null };
+        var name = DemoData.Customers[index].Name;
+        return (index % 12) switch
+        {
+            2 => way with { ByLoad = true, Columns = ["reference", "origin", "destination", "delivered", "weight"], Together = true },
+            5 => way with { Columns = ["purchase_order", "delivered"], OneFile = false },
+            8 => way with { Demands = [PaperKind.Pod, PaperKind.Bol], Recipients = $"{DemoCast.MailOf(name, "pay")}, {DemoCast.MailOf(name, "freight")}" },
+            _ => way,
+        };
+    }
+
+    /// <summary>What a driver is paid: most by the mile and the day out, one in six a share of the line haul; for some a part is kept back each week.</summary>
+    private static async Task<(DriverAgreement Agreement, IReadOnlyList<StandingDeduction> Standing)> Agree(Work w, long driver, int index)
+    {
+        var from = w.Today.PlusYears(-3);
+        List<PayRate> rates = index % 6 == 4
+            ? [new(PayKind.PercentOfLineHaul, 24m, from), new(PayKind.PerExtraStop, 40m, from)]
+            : [new(PayKind.PerMile, 0.58m + (index % 5 * 0.015m), from), new(PayKind.PerDay, 66m, from), new(PayKind.PerExtraStop, 25m, from)];
+        foreach (var rate in rates)
+        {
+            await WeekStore.SetRate(w.Db, driver, rate, null, w.Now);
+        }
+
+        if (index % 3 == 1)
+        {
+            await WeekStore.AddStanding(w.Db, driver, new StandingDeduction(0, "health insurance", Money.Usd(38.50m), Accounts.Withheld.Code, from, null));
+        }
+
+        return (new DriverAgreement(rates), await WeekStore.Standing(w.Db, driver));
     }
 
     /// <summary>The last days' mails lie in the stand-in's mailbox as if they had gone then.</summary>

@@ -73,6 +73,12 @@ internal static class DemoData
         new("Teasel Ridge Tractors", "Sioux Falls,SD", Equipment.Flatbed, "tractors", 38_600, null, 30, 5),
     ];
 
+    /// <summary>Who sells fuel, tires, a roof and insurance.</summary>
+    public static readonly (string Name, string Town)[] Vendors =
+    [
+        ("Bitterroot Fuel Stops", "Missoula,MT"), ("Lolo Tire and Axle", "Missoula,MT"), ("Grant Creek Properties", "Missoula,MT"), ("Big Sky Mutual Cover", "Helena,MT"),
+    ];
+
     public static readonly (string Name, string Town)[] Carriers =
     [
         ("Two Forks Trucking", "Lewiston,ID"), ("Coulee Run Carriers", "Moses Lake,WA"), ("Long Bench Transport", "Billings,MT"), ("Gray Heron Haul", "Spokane,WA"), ("Rimrock Relay", "Billings,MT"),

@@ -6,6 +6,7 @@ using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Papers;
 using SteadyLark.Core.Paying;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 
@@ -43,7 +44,12 @@ internal sealed record PastBill(long Id, string Number, LocalDate On, LocalDate 
     public Moment? ApprovedAt { get; set; }
 
     public LocalDate? PaidOn { get; set; }
+
+    public long? PaidBy { get; set; }
 }
+
+/// <summary>A bill of a vendor: fuel, rent, tires.</summary>
+internal sealed record PastVendorBill(PastBill Bill, long Vendor, IReadOnlyList<BillLine> Lines);
 
 internal sealed record PastInvoice(long Id, string Number, InvoiceDraft Draft, long Load, string? MailTo, Instant At)
 {
@@ -54,7 +60,7 @@ internal sealed record PastInvoice(long Id, string Number, InvoiceDraft Draft, l
 
 internal sealed record PastPayment(long Id, long Customer, LocalDate On, string Method, string? Reference, AppliedPayment Payment);
 
-internal sealed record PastDraw(long Id, long Driver, LocalDate On, Money Amount, string Note)
+internal sealed record PastDraw(long Id, long Driver, LocalDate On, Money Amount, string Note, long? CarriedFrom = null)
 {
     public Money Deducted { get; set; } = Money.Zero();
 }
@@ -62,6 +68,8 @@ internal sealed record PastDraw(long Id, long Driver, LocalDate On, Money Amount
 internal sealed record PastWeek(long Id, long Driver, WeekStatement Week, Moment Approved)
 {
     public LocalDate? PaidOn { get; set; }
+
+    public long? PaidBy { get; set; }
 }
 
 internal sealed class PastLoad(long id, string number, BookedLoad order, string customer, Moment booked, long firstStop, long leg)
@@ -132,6 +140,8 @@ internal sealed class Past(DateTimeZone zone)
     public List<PastWeek> Weeks { get; } = [];
 
     public List<PastDraw> Draws { get; } = [];
+
+    public List<PastVendorBill> VendorBills { get; } = [];
 
     /// <summary>Entries in the order in which they were posted, with when.</summary>
     public List<(Entry Entry, Instant At)> Entries { get; } = [];
@@ -211,18 +221,18 @@ internal sealed class Past(DateTimeZone zone)
             $"{load.Number} {words} {town} at {m.At.Said(WallClock.Zone(stop.Booked.Place.Zone)!)}" + (receivedBy is null ? "" : $", signed {receivedBy}"), load.Id, load.Trip?.Driver);
     }
 
-    public void AddPod(Moment m, PastLoad load)
+    public void AddPaper(Moment m, PastLoad load, PaperKind kind)
     {
-        load.Papers.Add(new PastPaper(PaperKind.Pod, m.At, m.User, m.Via));
-        Tell(m, "paper.added", "load", load.Id, $"POD for {load.Number} added: pod-{load.Number}.pdf", load.Id);
+        load.Papers.Add(new PastPaper(kind, m.At, m.User, m.Via));
+        Tell(m, "paper.added", "load", load.Id, $"{kind.Said()} for {load.Number} added: {FileName(load, kind)}", load.Id);
     }
 
-    public PastInvoice Invoice(Moment m, PastLoad load, int termsDays, string mailTo)
+    public PastInvoice Invoice(Moment m, PastLoad load, int termsDays, string mailTo, IReadOnlyList<PaperKind> demands)
     {
         var charge = 0;
         var billable = new BillableLoad(
             load.Id, load.Number, load.Order.CustomerId!.Value, load.Customer, load.State, load.Invoice is not null, load.Papers.Select(p => p.Kind).ToList(),
-            load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(), load.Trip?.Driver, load.Trip?.Truck);
+            load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(), load.Trip?.Driver, load.Trip?.Truck, Demands: demands);
         var draft = Must(Invoicing.Draft([billable], termsDays, Day(m.At)));
         var invoice = new PastInvoice(Next("invoice"), $"I-{NextInvoiceNumber}", draft, load.Id, mailTo, m.At);
         load.Invoice = invoice;
@@ -235,32 +245,56 @@ internal sealed class Past(DateTimeZone zone)
     }
 
     /// <summary>Money from a customer on invoices of its own, as far as it reaches.</summary>
-    public void Receive(Moment m, long customer, string name, Money amount, string method, string? reference, IEnumerable<PastInvoice> on)
+    public void Receive(Moment m, long customer, string name, Money amount, string method, string? reference, IEnumerable<PastInvoice> on, (PastInvoice Invoice, Money By, string Why)? paidShort = null)
     {
         var open = OpenOf(customer).Where(i => i.Open.Amount > 0).ToDictionary(i => i.Id, i => new OpenInvoice(i.Id, i.Number, customer, i.Open));
-        var wanted = CashIn.Spread(amount, on.Where(i => open.ContainsKey(i.Id)).Select(i => open[i.Id])).Applications;
+        var wanted = CashIn.Spread(amount + (paidShort?.By ?? Money.Zero()), on.Where(i => open.ContainsKey(i.Id)).Select(i => open[i.Id])).Applications
+            .Select(a => paidShort is { } s && s.Invoice.Id == a.InvoiceId ? a with { Amount = a.Amount - s.By, LetGo = s.By, Reason = s.Why } : a).ToList();
         var payment = Must(CashIn.Apply(customer, amount, wanted, open));
         var id = Next("payment");
         Payments.Add(new PastPayment(id, customer, Day(m.At), method, reference, payment));
         var byId = OpenOf(customer).ToDictionary(i => i.Id);
         foreach (var part in payment.Applications)
         {
-            byId[part.InvoiceId].Paid += part.Amount;
+            byId[part.InvoiceId].Paid += part.Amount + part.LetGo;
         }
 
         _open[customer].RemoveAll(i => i.Open.Amount == 0);
-        Post(m, Postings.PaymentReceived(Day(m.At), $"{method} {reference}".TrimEnd() + $" from {name}", id, customer, amount, payment.Applied));
-        Tell(m, "payment.received", "payment", id, $"{amount.Said} received from {name}, {payment.Applied.Said} applied");
+        Post(m, Postings.PaymentReceived(Day(m.At), $"{method} {reference}".TrimEnd() + $" from {name}", id, customer, amount, payment.Applied, payment.LetGo));
+        Tell(m, "payment.received", "payment", id, $"{amount.Said} received from {name}, {payment.Applied.Said} applied" + (payment.LetGo.Amount > 0 ? $", {payment.LetGo.Said} let go" : ""));
     }
 
     public PastBill EnterBill(Moment m, PastLoad load, string number, Money amount, int payDays)
     {
         var bill = new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, load.Agreed!.Value, m.At);
         load.Bill = bill;
-        Post(m, Postings.BillReceived(bill.On, load.Who!, number, bill.Id, amount, Of(load)));
+        Post(m, Postings.BillReceived(bill.On, load.Who!, number, bill.Id, Lines(load, amount), Of(load)));
         var difference = BillMatch.Of(bill.Agreed, amount).Difference;
         Tell(m, "bill.entered", "bill", bill.Id, $"Bill {number} from {load.Who} over {amount.Said}" + (difference.Amount == 0 ? ", as agreed" : $", {Money.Usd(Math.Abs(difference.Amount)).Said} {(difference.Amount > 0 ? "over" : "under")} what was agreed"), load.Id);
         return bill;
+    }
+
+    public PastVendorBill EnterVendorBill(Moment m, long vendor, string name, string number, IReadOnlyList<BillLine> lines, int payDays)
+    {
+        var amount = Money.Sum(lines.Select(l => l.Amount));
+        var bill = new PastVendorBill(new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, amount, m.At), vendor, lines);
+        VendorBills.Add(bill);
+        Post(m, Postings.BillReceived(bill.Bill.On, name, number, bill.Bill.Id, lines, new Dimensions(VendorId: vendor)));
+        Tell(m, "bill.entered", "bill", bill.Bill.Id, $"Bill {number} from {name} over {amount.Said}");
+        return bill;
+    }
+
+    public void ApproveVendorBill(Moment m, PastVendorBill bill, string name)
+    {
+        (bill.Bill.Approved, bill.Bill.ApprovedAt) = (bill.Bill.Amount, m);
+        Tell(m, "bill.approved", "bill", bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} approved at {bill.Bill.Amount.Said}");
+    }
+
+    public void PayVendorBill(Moment m, PastVendorBill bill, string name)
+    {
+        (bill.Bill.PaidOn, bill.Bill.PaidBy) = (Day(m.At), m.User);
+        Post(m, Postings.BillPaid(bill.Bill.PaidOn.Value, name, bill.Bill.Number, bill.Bill.Id, bill.Bill.Amount, new Dimensions(VendorId: bill.Vendor)));
+        Tell(m, "bill.paid", "bill", bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} paid, {bill.Bill.Amount.Said} by ach");
     }
 
     public void ApproveBill(Moment m, PastLoad load, Money amount, string? why)
@@ -270,7 +304,7 @@ internal sealed class Past(DateTimeZone zone)
         (bill.Why, bill.ApprovedAt) = (why, m);
         if (bill.Approved.Value < bill.Amount)
         {
-            Post(m, Postings.BillReduced(Day(m.At), load.Who!, bill.Number, bill.Id, bill.Amount - bill.Approved.Value, Of(load)));
+            Post(m, Postings.BillReduced(Day(m.At), load.Who!, bill.Number, bill.Id, Lines(load, bill.Amount - bill.Approved.Value), Of(load)));
         }
 
         Tell(m, "bill.approved", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} approved at {bill.Approved.Value.Said}" + (why is null ? "" : $": {why}"), load.Id);
@@ -279,7 +313,7 @@ internal sealed class Past(DateTimeZone zone)
     public void PayBill(Moment m, PastLoad load)
     {
         var bill = load.Bill!;
-        bill.PaidOn = Day(m.At);
+        (bill.PaidOn, bill.PaidBy) = (Day(m.At), m.User);
         Post(m, Postings.BillPaid(bill.PaidOn.Value, load.Who!, bill.Number, bill.Id, bill.Approved!.Value, Of(load)));
         Tell(m, "bill.paid", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} paid, {bill.Approved.Value.Said} by ach", load.Id);
     }
@@ -294,26 +328,32 @@ internal sealed class Past(DateTimeZone zone)
 
     /// <summary>Approves a driver's week over his loads; null when he earned nothing in it.</summary>
     /// <param name="loads">His, of about that time.</param>
-    public PastWeek? ApproveWeek(Moment m, long driver, string name, DriverAgreement agreement, LocalDate monday, IReadOnlyCollection<PastLoad> loads)
+    public PastWeek? ApproveWeek(Moment m, long driver, string name, DriverAgreement agreement, IReadOnlyList<StandingDeduction> standing, LocalDate monday, IReadOnlyCollection<PastLoad> loads)
     {
         var legs = loads.Where(l => l.Week is null && l.DeliveredAt is not null)
-            .Select(l => new WorkedLeg(l.Leg, l.Id, l.Number, l.Trip!.Truck, Lane(l), l.Order.Miles ?? 0, Day(l.DeliveredAt!.Value)));
+            .Select(l => new WorkedLeg(l.Leg, l.Id, l.Number, l.Trip!.Truck, Lane(l), l.Order.Miles ?? 0, Day(l.DeliveredAt!.Value), l.Stops.Count,
+                Money.Sum(l.Order.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount))));
         var days = loads.Where(l => l.Trip!.Began is not null).Select(l => new DaysOut(Day(l.Trip!.Began!.Value), Day(l.Trip.Ended ?? m.At)));
         var draws = Draws.Where(d => d.Driver == driver && d.Deducted < d.Amount).ToDictionary(d => d.Id);
-        var statement = DriverWeek.Settle(monday, agreement, legs, days, draws.Values.Select(d => new OpenDraw(d.Id, d.On, d.Note, d.Amount - d.Deducted)));
-        if (statement.Earned.Amount == 0)
+        var statement = DriverWeek.Settle(monday, agreement, legs, days, draws.Values.Select(d => new OpenDraw(d.Id, d.On, d.Note, d.Amount - d.Deducted)), null, standing);
+        if (statement.IsEmpty)
         {
             return null;
         }
 
         var week = new PastWeek(Next("settlement"), driver, statement, m);
         Weeks.Add(week);
-        foreach (var part in statement.Deductions)
+        foreach (var part in statement.Deductions.Where(d => d.DrawId is not null))
         {
-            draws[part.DrawId].Deducted += part.Amount;
+            draws[part.DrawId!.Value].Deducted += part.Amount;
         }
 
-        var paid = statement.Legs.Select(l => l.LoadId).ToHashSet();
+        if (statement.CarriedOver.Amount > 0)
+        {
+            Draws.Add(new PastDraw(Next("draw"), driver, monday.PlusDays(6), statement.CarriedOver, $"carried over from the week of {monday:d MMM}", week.Id));
+        }
+
+        var paid = statement.Lines.Select(l => l.LoadId).ToHashSet();
         foreach (var load in loads.Where(l => paid.Contains(l.Id)))
         {
             load.Week = week;
@@ -326,7 +366,7 @@ internal sealed class Past(DateTimeZone zone)
 
     public void PayWeek(Moment m, PastWeek week, string name)
     {
-        week.PaidOn = Day(m.At);
+        (week.PaidOn, week.PaidBy) = (Day(m.At), m.User);
         if (week.Week.Net.Amount > 0)
         {
             Post(m, Postings.WeekPaid(week.PaidOn.Value, name, week.Id, week.Driver, week.Week.Net));
@@ -335,7 +375,11 @@ internal sealed class Past(DateTimeZone zone)
         Tell(m, "week.paid", "settlement", week.Id, $"{name} paid {week.Week.Net.Said} by ach", driver: week.Driver);
     }
 
+    public static string FileName(PastLoad load, PaperKind kind) => $"{kind switch { PaperKind.Pod => "pod", PaperKind.Bol => "bol", _ => "rate-confirmation" }}-{load.Number}.pdf";
+
     private static Dimensions Of(PastLoad load) => new(LoadId: load.Id, CarrierId: load.Carrier);
+
+    private static List<BillLine> Lines(PastLoad load, Money amount) => [new(Accounts.PurchasedTransportation.Code, null, amount, load.Id, null, null)];
 
     public static string Lane(PastLoad load) => load.Stops.Count >= 2 ? $"{load.Stops[0].Booked.Place!.Town} to {load.Stops[^1].Booked.Place!.Town}" : "";
 

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Papers;
 using SteadyLark.Server.Papers;
 using SteadyLark.Store.Basics;
@@ -117,9 +118,9 @@ internal static class PastWriter
         var oldHash = SHA256.HashData(old);
         bytes.Add(oldHash, old);
 
-        // Rate confirmations are drawn from the database once the load is in it; here the PODs.
-        var all = past.Loads.SelectMany(l => l.Papers.Where(p => p.Kind == PaperKind.Pod || p.At < since).Select(p => (Load: l, Paper: p))).ToList();
-        var drawn = all.AsParallel().AsOrdered().Select(x => x.Paper.At < since ? old : Pod(x.Load)).ToList();
+        // Rate confirmations are drawn from the database once the load is in it; here the PODs and BOLs.
+        var all = past.Loads.SelectMany(l => l.Papers.Where(p => p.Kind != PaperKind.RateConfirmation || p.At < since).Select(p => (Load: l, Paper: p))).ToList();
+        var drawn = all.AsParallel().AsOrdered().Select(x => x.Paper.At < since ? old : x.Paper.Kind == PaperKind.Bol ? Bol(x.Load) : Pod(x.Load)).ToList();
         for (var i = 0; i < all.Count; i++)
         {
             var ((load, paper), file) = (all[i], drawn[i]);
@@ -129,7 +130,7 @@ internal static class PastWriter
                 bytes.Add(hash, file);
             }
 
-            var name = paper.Kind == PaperKind.Pod ? $"pod-{load.Number}.pdf" : $"rate-confirmation-{load.Number}.pdf";
+            var name = Past.FileName(load, paper.Kind);
             papers.Add(past.Next("paper"), load.Id, paper.Kind, name, "application/pdf", file.Length, hash, paper.At, paper.By, paper.Via);
         }
 
@@ -169,48 +170,76 @@ internal static class PastWriter
 
         // What is paid and deducted is kept by the database's own triggers as the parts come in.
         var payments = new Bulk("payments", "id, customer_id, received_on, method, reference, amount");
-        var applications = new Bulk("payment_applications", "payment_id, invoice_id, amount");
+        var applications = new Bulk("payment_applications", "payment_id, invoice_id, amount, let_go, reason");
         foreach (var p in past.Payments)
         {
             payments.Add(p.Id, p.Customer, p.On, p.Method, p.Reference, p.Payment.Amount);
             foreach (var part in p.Payment.Applications)
             {
-                applications.Add(p.Id, part.InvoiceId, part.Amount);
+                applications.Add(p.Id, part.InvoiceId, part.Amount, part.LetGo, part.Reason);
             }
         }
 
-        var bills = new Bulk("bills", "id, carrier_id, number, leg_id, billed_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, paid_on, paid_method, entered_at");
+        var bills = new Bulk("bills", "id, vendor_id, number, leg_id, billed_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, paid_on, paid_method, paid_by, entered_at");
+        var billLines = new Bulk("bill_lines", "bill_id, seq, account, amount, load_id");
+        var vendorLines = new Bulk("bill_lines", "bill_id, seq, account, description, amount, truck_id");
         foreach (var l in past.Loads.Where(l => l.Bill is not null))
         {
             var b = l.Bill!;
-            bills.Add(b.Id, l.Carrier, b.Number, l.Leg, b.On, b.Due, b.Amount, b.Agreed, b.Approved, b.Why, b.ApprovedAt?.User, b.ApprovedAt?.At, b.PaidOn, b.PaidOn is null ? null : "ach", b.Entered);
+            bills.Add(b.Id, l.Carrier, b.Number, l.Leg, b.On, b.Due, b.Amount, b.Agreed, b.Approved, b.Why, b.ApprovedAt?.User, b.ApprovedAt?.At, b.PaidOn, b.PaidOn is null ? null : "ach", b.PaidBy, b.Entered);
+            billLines.Add(b.Id, 1, Accounts.PurchasedTransportation.Code, b.Amount, l.Id);
         }
 
-        var settlements = new Bulk("settlements", "id, driver_id, monday, pay_day, earned, deducted, net, per_diem_days, per_diem_rate, approved_by, approved_at, paid_on, paid_method");
-        var settled = new Bulk("settlement_legs", "settlement_id, leg_id, miles, rate, amount");
-        var draws = new Bulk("draws", "id, driver_id, drawn_on, amount, note");
+        foreach (var (b, vendor, parts) in past.VendorBills.Select(v => (v.Bill, v.Vendor, v.Lines)))
+        {
+            bills.Add(b.Id, vendor, b.Number, null, b.On, b.Due, b.Amount, null, b.Approved, null, b.ApprovedAt?.User, b.ApprovedAt?.At, b.PaidOn, b.PaidOn is null ? null : "ach", b.PaidBy, b.Entered);
+            for (var i = 0; i < parts.Count; i++)
+            {
+                vendorLines.Add(b.Id, i + 1, parts[i].Account, parts[i].Description, parts[i].Amount, parts[i].TruckId);
+            }
+        }
+
+        var settlements = new Bulk("settlements", "id, driver_id, monday, pay_day, earned, deducted, carried_over, net, days_out, miles, approved_by, approved_at, paid_on, paid_method, paid_by");
+        var settled = new Bulk("settlement_legs", "settlement_id, leg_id, amount");
+        var weekLines = new Bulk("settlement_lines", "settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id");
+        var kept = new Bulk("settlement_deductions", "settlement_id, seq, standing_id, amount");
+        var draws = new Bulk("draws", "id, driver_id, drawn_on, amount, note, carried_from");
         var deductions = new Bulk("draw_deductions", "settlement_id, draw_id, amount");
         foreach (var d in past.Draws)
         {
-            draws.Add(d.Id, d.Driver, d.On, d.Amount, d.Note);
+            draws.Add(d.Id, d.Driver, d.On, d.Amount, d.Note, d.CarriedFrom);
         }
 
         foreach (var s in past.Weeks)
         {
             var w = s.Week;
-            settlements.Add(s.Id, s.Driver, w.Monday, w.PayDay, w.Earned, w.Deducted, w.Net, w.PerDiemDays, w.PerDiemRate, s.Approved.User, s.Approved.At, s.PaidOn, s.PaidOn is null ? null : "ach");
+            settlements.Add(s.Id, s.Driver, w.Monday, w.PayDay, w.Earned, w.Deducted, w.CarriedOver, w.Net, w.DaysOut, w.Miles, s.Approved.User, s.Approved.At, s.PaidOn, s.PaidOn is null ? null : "ach", s.PaidBy);
             foreach (var leg in w.Legs)
             {
-                settled.Add(s.Id, leg.LegId, leg.Miles, leg.Rate, leg.Amount);
+                settled.Add(s.Id, leg.LegId, leg.Amount);
             }
 
+            for (var i = 0; i < w.Lines.Count; i++)
+            {
+                var line = w.Lines[i];
+                weekLines.Add(s.Id, i + 1, line.Kind, line.What, line.Quantity, line.Rate, line.On, line.Amount, line.LegId);
+            }
+
+            var seq = 0;
             foreach (var part in w.Deductions)
             {
-                deductions.Add(s.Id, part.DrawId, part.Amount);
+                if (part.DrawId is { } draw)
+                {
+                    deductions.Add(s.Id, draw, part.Amount);
+                }
+                else
+                {
+                    kept.Add(s.Id, ++seq, part.StandingId, part.Amount);
+                }
             }
         }
 
-        foreach (var bulk in new[] { invoices, lines, invoiceLoads, payments, applications, bills, settlements, settled, draws, deductions })
+        foreach (var bulk in new[] { invoices, lines, invoiceLoads, payments, applications, bills, billLines, vendorLines, settlements, settled, weekLines, kept, draws, deductions })
         {
             await bulk.Copy(db);
         }
@@ -221,7 +250,7 @@ internal static class PastWriter
         // What stands in the books already: the opening balance.
         var first = await db.One<long>("select coalesce(max(id), 0) from entries");
         var entries = new Bulk("entries", "id, posted_on, at, memo, source, source_id");
-        var lines = new Bulk("entry_lines", "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id");
+        var lines = new Bulk("entry_lines", "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id, vendor_id");
         var id = first;
         foreach (var (e, at) in past.Entries)
         {
@@ -230,7 +259,7 @@ internal static class PastWriter
             for (var i = 0; i < e.Lines.Count; i++)
             {
                 var l = e.Lines[i];
-                lines.Add(id, i + 1, l.Account, l.Debit, l.Credit, l.For.LoadId, l.For.CustomerId, l.For.CarrierId, l.For.DriverId, l.For.TruckId);
+                lines.Add(id, i + 1, l.Account, l.Debit, l.Credit, l.For.LoadId, l.For.CustomerId, l.For.CarrierId, l.For.DriverId, l.For.TruckId, l.For.VendorId);
             }
         }
 
@@ -250,6 +279,22 @@ internal static class PastWriter
         page.Space(20);
         page.Line($"Received in good order: {last.ReceivedBy}", 13, bold: true);
         page.Line($"{(last.Plan.Delivered ?? last.Plan.Arrived ?? default).Said(WallClock.Zone(last.Booked.Place.Zone) ?? DateTimeZone.Utc)}");
+    });
+
+    private static byte[] Bol(PastLoad load) => Sheet($"BOL {load.Number}", page =>
+    {
+        page.Line("Bill of lading", 19, bold: true);
+        page.Space(8);
+        page.Line($"Load {load.Number} · {load.Customer} · {load.Order.Reference}");
+        foreach (var freight in load.Order.Freight)
+        {
+            page.Line($"{freight.Description}, {freight.WeightLb:#,##0} lb");
+        }
+
+        foreach (var stop in load.Stops)
+        {
+            page.Line($"{(stop.Plan.Kind == Core.Loads.StopKind.Pickup ? "Shipped from" : "Consigned to")} {stop.Booked.Place!.Name}, {stop.Booked.Place.Town} {stop.Booked.Place.Region}");
+        }
     });
 
     private static byte[] Sheet(string title, Action<PdfPage> draw)

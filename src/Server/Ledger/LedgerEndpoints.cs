@@ -1,7 +1,9 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Core.People;
+using SteadyLark.Formats.Tables;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Ledger;
@@ -13,36 +15,63 @@ public sealed record TrialBalanceView(LocalDate UpTo, IReadOnlyList<AccountBalan
 
 public sealed record AgesView(LocalDate On, IReadOnlyList<AgedRow> OwedToUs, IReadOnlyList<AgedRow> OwedByUs);
 
+/// <summary>Profit and loss: its groups in order, and what each account was in each of them.</summary>
+public sealed record ProfitView(ProfitBy By, LocalDate From, LocalDate Until, IReadOnlyList<ProfitGroup> Groups, IReadOnlyList<ProfitCell> Cells);
+
+/// <summary>To what lanes profit can be narrowed, and which months are closed.</summary>
+public sealed record PeriodsView(LocalDate? FirstDay, IReadOnlyList<ClosedMonth> Closings);
+
 public static class LedgerEndpoints
 {
     public static void MapLedger(this RouteGroupBuilder api)
     {
-        api.MapGet("/ledger/trial-balance", async (QueryDay? upTo, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        Reading(api);
+        Writing(api);
+    }
+
+    private static void Reading(RouteGroupBuilder api)
+    {
+        api.MapGet("/ledger/trial-balance", async Task<IResult> (QueryDay? upTo, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             var day = upTo?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
             await using var db = await source.OpenConnectionAsync();
             var accounts = await LedgerStore.TrialBalance(db, day);
-            return new TrialBalanceView(day, accounts, Money.Sum(accounts.Select(a => a.Debit)), Money.Sum(accounts.Select(a => a.Credit)), Money.Sum(accounts.Select(a => a.Balance)));
-        }).Needs(Right.LedgerSee).WithName("getTrialBalance");
+            return format is null
+                ? TypedResults.Ok(new TrialBalanceView(day, accounts, Money.Sum(accounts.Select(a => a.Debit)), Money.Sum(accounts.Select(a => a.Credit)), Money.Sum(accounts.Select(a => a.Balance))))
+                : Sheet(
+                    new Table(["Account", "Name", "Part of", "Kind", "Debit", "Credit", "Balance"], accounts.Select(a => (IReadOnlyList<object?>)[a.Code, a.Name, a.Parent, a.Kind.ToString(), a.Debit.Amount, a.Credit.Amount, a.Balance.Amount]).ToList()),
+                    format, $"trial-balance-{day:uuuu-MM-dd}", "Trial balance");
+        }).Needs(Right.LedgerSee).Produces<TrialBalanceView>().ProducesProblem(422).WithName("getTrialBalance");
 
-        api.MapGet("/ledger/months", async (int? months, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/ledger/profit", async Task<IResult> (
+            QueryWord<ProfitBy>? by, QueryDay? from, QueryDay? until, long? customerId, long? carrierId, long? driverId, long? truckId, string? lane, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
-            var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
-            var from = today.With(DateAdjusters.StartOfMonth).PlusMonths(1 - Math.Clamp(months ?? 6, 1, 60));
+            var kind = by?.Value ?? ProfitBy.Month;
+            var last = until?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
+            var first = from?.Value ?? Profit.From(kind, last, kind is ProfitBy.Month ? 6 : kind is ProfitBy.Week ? 8 : 3);
             await using var db = await source.OpenConnectionAsync();
-            return await LedgerStore.ByMonth(db, from, today.With(DateAdjusters.EndOfMonth));
-        }).Needs(Right.LedgerSee).WithName("getMonths");
+            var (cells, work) = await LedgerStore.Profit(db, kind, first, last, new ProfitFilter(customerId, carrierId, driverId, truckId, string.IsNullOrWhiteSpace(lane) ? null : lane));
+            var view = new ProfitView(kind, first, last, Profit.Groups(kind, cells, work), cells);
+            return format is null ? TypedResults.Ok(view) : Sheet(Pivot(view), format, $"profit-by-{kind.ToString().ToLowerInvariant()}", "Profit and loss");
+        }).Needs(Right.LedgerSee).Produces<ProfitView>().ProducesProblem(422).WithName("getProfit");
 
-        api.MapGet("/ledger/lines", async (string? account, string? month, long? entryId, long? loadId, long? companyId, string? after, int? limit, NpgsqlDataSource source) =>
+        api.MapGet("/ledger/lines", async Task<IResult> (
+            string? account, string? month, long? entryId, long? loadId, long? companyId, string? after, int? limit, string? format, NpgsqlDataSource source) =>
         {
-            var most = Math.Clamp(limit ?? 200, 1, 1000);
+            var most = format is null ? Math.Clamp(limit ?? 200, 1, 1000) : 250_000;
             await using var db = await source.OpenConnectionAsync();
             var parts = (after ?? "").Split('_');
             (LocalDate, long, int)? cursor = parts.Length == 3 && NodaTime.Text.LocalDatePattern.Iso.Parse(parts[0]) is { Success: true } on && long.TryParse(parts[1], out var entry) && int.TryParse(parts[2], out var seq)
                 ? (on.Value, entry, seq) : null;
             var rows = await LedgerStore.Lines(db, account, month, entryId, loadId, companyId, cursor, most);
-            return new Page<LedgerLine>(rows, rows.Count == most ? $"{rows[^1].PostedOn:uuuu-MM-dd}_{rows[^1].EntryId}_{rows[^1].Seq}" : null);
-        }).Needs(Right.LedgerSee).WithName("listLedgerLines");
+            return format is null
+                ? TypedResults.Ok(new Page<LedgerLine>(rows, rows.Count == most ? $"{rows[^1].PostedOn:uuuu-MM-dd}_{rows[^1].EntryId}_{rows[^1].Seq}" : null))
+                : Sheet(
+                    new Table(
+                        ["Posted", "Entry", "Line", "What", "Account", "Account name", "Load", "Customer", "Carrier or vendor", "Driver", "Truck", "Debit", "Credit"],
+                        rows.Select(l => (IReadOnlyList<object?>)[l.PostedOn.ToDateTimeUnspecified(), (decimal)l.EntryId, (decimal)l.Seq, l.Memo, l.Account, l.AccountName, l.LoadNumber, l.Customer, l.Carrier, l.Driver, l.Truck, l.Debit.Amount, l.Credit.Amount]).ToList()),
+                    format, "journal", "Journal");
+        }).Needs(Right.LedgerSee).Produces<Page<LedgerLine>>().ProducesProblem(422).WithName("listLedgerLines");
 
         api.MapGet("/ledger/ages", async (NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
@@ -50,5 +79,51 @@ public static class LedgerEndpoints
             await using var db = await source.OpenConnectionAsync();
             return new AgesView(today, await LedgerStore.OwedToUs(db, today), await LedgerStore.OwedByUs(db, today));
         }).Needs(Right.LedgerSee).WithName("getAges");
+
+        api.MapGet("/accounts", async (NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await LedgerStore.Chart(db);
+        }).Needs(Right.PayingSee).WithName("listAccounts");
+
+        api.MapGet("/ledger/periods", async (NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return new PeriodsView(await LedgerStore.FirstDay(db), await LedgerStore.Closings(db));
+        }).Needs(Right.LedgerSee).WithName("listPeriods");
     }
+
+    private static void Writing(RouteGroupBuilder api)
+    {
+        api.MapPost("/ledger/entries", (JournalRequest request, HttpContext http, Commands commands) =>
+            commands.Money(http, request, w => LedgerCommands.Post(w, request))).Needs(Right.LedgerPost).WithName("postEntry");
+
+        api.MapPost("/ledger/entries/{id:long}/reverse", (long id, ReverseRequest request, HttpContext http, Commands commands) =>
+            commands.Money(http, request, w => LedgerCommands.Reverse(w, id, request))).Needs(Right.LedgerPost).WithName("reverseEntry");
+
+        api.MapPost("/ledger/periods/close", (CloseMonthRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => LedgerCommands.Close(w, request))).Needs(Right.LedgerClose).WithName("closeMonth");
+
+        api.MapPost("/ledger/periods/reopen", (ReopenMonthRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => LedgerCommands.Reopen(w, request))).Needs(Right.LedgerClose).WithName("reopenMonth");
+
+        api.MapPost("/accounts", (AccountRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => LedgerCommands.AddAccount(w, request))).Needs(Right.LedgerPost).WithName("addAccount");
+
+        api.MapPut("/accounts/{code}", (string code, ChangeAccountRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => LedgerCommands.ChangeAccount(w, code, request))).Needs(Right.LedgerPost).WithName("changeAccount");
+    }
+
+    /// <summary>Months and weeks stand side by side under the accounts; anything else stands line by line with its figures.</summary>
+    private static Table Pivot(ProfitView view)
+    {
+        var accounts = view.Cells.Select(c => (c.Code, c.Kind)).Distinct().OrderBy(a => a.Code, StringComparer.Ordinal).ToList();
+        var amounts = view.Cells.ToDictionary(c => (c.Key, c.Code), c => c.Amount.Amount);
+        return new Table(
+            [view.By.ToString(), .. accounts.Select(a => a.Code), "Income", "Expenses", "Left", "Loads", "Miles", "Left per mile"],
+            view.Groups.Select(g => (IReadOnlyList<object?>)
+                [g.Name, .. accounts.Select(a => (object?)amounts.GetValueOrDefault((g.Key, a.Code))), g.Income.Amount, g.Expense.Amount, g.Left.Amount, (decimal)g.Loads, (decimal)g.Miles, g.LeftPerMile]).ToList());
+    }
+
+    private static IResult Sheet(Table table, string format, string name, string title) => table.File(format, name, title);
 }

@@ -100,7 +100,7 @@ public static class LoadViews
     {
         var revenue = sheet.Load.Revenue;
         // Each leg's mover costs what was billed, else what was agreed, else what the driver earns by estimated miles.
-        var costs = sheet.Legs.Select(l => l.Billed ?? l.Agreed ?? (l.DriverId is not null ? Money.Usd(l.Miles * l.PerMile!.Value).ToCents() : (Money?)null)).ToList();
+        var costs = sheet.Legs.Select(l => l.Billed ?? l.Agreed ?? l.Wage).ToList();
         var estimated = sheet.Legs.Any(l => l.DriverId is not null);
         Money? cost = costs.Count > 0 && costs.All(c => c is not null) ? Money.Sum(costs.Select(c => c!.Value)) : null;
         return new MoneyView(revenue, cost, estimated, cost is { } c ? Margin.Of(revenue, c) : null);

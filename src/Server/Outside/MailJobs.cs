@@ -107,7 +107,7 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
         return true;
     }
 
-    /// <summary>Brings in what the world wrote; a mail whose subject names a load goes to it, its readable attachments as papers to be looked at.</summary>
+    /// <summary>Brings in what the world wrote; a mail whose subject names a load goes to it, its readable attachments as papers to be looked at; other attachments wait to be sorted.</summary>
     private async Task Fetch()
     {
         foreach (var waiting in mailbox.Waiting())
@@ -127,6 +127,14 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
                     }
 
                     await LoadWrites.Settle(w.Db, loadId);
+                }
+                else
+                {
+                    // Nobody knows yet what they belong to: they wait in the tray.
+                    foreach (var file in mail.Files.Where(f => f.Bytes.Length <= PaperIntake.MostBytes))
+                    {
+                        await PaperCommands.AddToTray(w, null, file.Name, file.Bytes, id);
+                    }
                 }
 
                 await w.Commit();

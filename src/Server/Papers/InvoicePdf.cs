@@ -1,5 +1,7 @@
+using NodaTime;
 using Npgsql;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Billing;
+using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
@@ -11,36 +13,72 @@ namespace SteadyLark.Server.Papers;
 /// <summary>The invoice as the customer gets it.</summary>
 public static class InvoicePdf
 {
-    /// <summary>Papers that go behind an invoice. What we agreed with a carrier is none of the customer's business.</summary>
-    private static readonly PaperKind[] Behind = [PaperKind.Pod, PaperKind.Bol, PaperKind.ScaleTicket, PaperKind.LumperReceipt];
-
+    /// <summary>The invoice's own pages, as they were sent if they were kept, and behind them the papers that go along.</summary>
     public static async Task<byte[]> WithPapers(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId)
     {
-        var sheet = (await BillingStore.Sheet(db, invoiceId))!;
-        var loadIds = sheet.Lines.Select(l => l.LoadId).Distinct().ToList();
-        var loads = (await LoadReads.ByIds(db, loadIds)).ToDictionary(l => l.Id);
-        using var page = new PdfPage($"Invoice {sheet.Invoice.Number}", $"{us.Name} · invoice {sheet.Invoice.Number}");
-        Draw(page, us, customer, sheet, loadIds.Select(id => loads[id]).ToList());
-        foreach (var load in loadIds)
+        var sheet = await Sheet(db, us, customer, invoiceId);
+        using var target = new UglyToad.PdfPig.Writer.PdfDocumentBuilder();
+        PdfMerge.Append(target, sheet, "application/pdf");
+        foreach (var paper in await Behind(db, invoiceId))
         {
-            foreach (var paper in (await PaperStore.OfLoad(db, load)).Where(p => Behind.Contains(p.Kind)).OrderBy(p => Array.IndexOf(Behind, p.Kind)))
-            {
-                PdfMerge.Append(page.Document, await PaperStore.Bytes(db, paper.Id), paper.MediaType);
-            }
+            PdfMerge.Append(target, await PaperStore.Bytes(db, paper.Id), paper.MediaType);
         }
 
-        return page.Save();
+        return target.Build();
     }
 
-    private static void Draw(PdfPage page, Business us, CompanyRow customer, InvoiceSheet sheet, List<LoadRow> loads)
+    /// <summary>The files that go with the invoice's mail.</summary>
+    public static async Task<IReadOnlyList<MailFile>> Files(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId, string number, bool oneFile)
     {
-        var invoice = sheet.Invoice;
-        page.Line($"Invoice {invoice.Number}", 19, bold: true);
-        if (invoice.VoidedAt is not null)
+        if (oneFile)
         {
-            page.Line("Void", 13, bold: true);
+            return [new MailFile($"{number}.pdf", "application/pdf", await WithPapers(db, us, customer, invoiceId))];
         }
 
+        var files = new List<MailFile> { new($"{number}.pdf", "application/pdf", await Sheet(db, us, customer, invoiceId)) };
+        foreach (var paper in await Behind(db, invoiceId))
+        {
+            files.Add(new MailFile(paper.FileName, paper.MediaType, await PaperStore.Bytes(db, paper.Id)));
+        }
+
+        return files;
+    }
+
+    /// <summary>Draws the invoice's own pages in the customer's way.</summary>
+    public static async Task<byte[]> Draw(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId)
+    {
+        var sheet = (await BillingStore.Sheet(db, invoiceId))!;
+        return await Draw(db, us, customer, new Drawn(sheet.Invoice.Number, sheet.Invoice.IssuedOn, sheet.Invoice.DueOn, sheet.Invoice.Total), sheet.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
+    }
+
+    /// <summary>Draws an invoice that is not issued, to be looked at.</summary>
+    public static Task<byte[]> Preview(NpgsqlConnection db, Business us, CompanyRow customer, InvoiceDraft draft) =>
+        Draw(db, us, customer, new Drawn("preview", draft.IssuedOn, draft.DueOn, draft.Total), draft.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
+
+    private sealed record Drawn(string Number, LocalDate IssuedOn, LocalDate DueOn, Core.Basics.Money Total);
+
+    private static async Task<byte[]> Sheet(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId) =>
+        await BillingStore.KeptSheet(db, invoiceId) ?? await Draw(db, us, customer, invoiceId);
+
+    private static async Task<List<PaperRow>> Behind(NpgsqlConnection db, long invoiceId)
+    {
+        var sheet = (await BillingStore.Sheet(db, invoiceId))!;
+        var order = sheet.Papers.ToList();
+        var papers = new List<PaperRow>();
+        foreach (var load in sheet.Lines.Select(l => l.LoadId).Distinct())
+        {
+            papers.AddRange((await PaperStore.OfLoad(db, load)).Where(p => order.Contains(p.Kind)).OrderBy(p => order.IndexOf(p.Kind)));
+        }
+
+        return papers;
+    }
+
+    private static async Task<byte[]> Draw(NpgsqlConnection db, Business us, CompanyRow customer, Drawn invoice, List<(long LoadId, string Description, Core.Basics.Money Amount)> lines)
+    {
+        var (way, _) = await BillingWayStore.Of(db, customer.Id);
+        var loads = await BillingWayStore.Laid(db, lines.Select(l => l.LoadId).Distinct().ToList(), lines.ToLookup(l => l.LoadId, l => (l.Description, l.Amount)));
+        using var page = new PdfPage($"Invoice {invoice.Number}", $"{us.Name} · invoice {invoice.Number}");
+        page.Line($"Invoice {invoice.Number}", 19, bold: true);
         page.Space(10);
         page.Columns(
             10,
@@ -49,18 +87,15 @@ public static class InvoicePdf
         page.Space(10);
         page.Columns(10, ("Date", PdfPage.Left, 80, false, false), ($"{invoice.IssuedOn:ddd d MMM uuuu}", 140, 160, false, false), ("Due", 320, 60, false, false), ($"{invoice.DueOn:ddd d MMM uuuu}", 380, 170, true, false));
         page.Space(6);
-        foreach (var load in loads)
+        if (way.ByLoad || way.Columns.Count > 0)
         {
-            page.Rule();
-            page.Line($"Load {load.Number}" + (load.Reference is { } reference ? $" · your reference {reference}" : ""), 11, bold: true);
-            page.Line($"{load.Stops[0].Place}, {load.Stops[0].Town} {load.Stops[0].Region} to {load.Stops[^1].Place}, {load.Stops[^1].Town} {load.Stops[^1].Region}");
-            var delivered = load.Stops[^1].DeliveredAt ?? load.Stops[^1].LeftAt;
-            var zone = Core.Basics.WallClock.Zone(load.Stops[^1].Zone) ?? NodaTime.DateTimeZone.Utc;
-            page.Line($"{load.Freight}" + (delivered is { } at ? $" · delivered {Core.Basics.WallClock.Said(at, zone)}" : "") + (load.Stops[^1].ReceivedBy is { } by ? $", signed {by}" : ""), grey: true);
-            page.Space(3);
-            foreach (var line in sheet.Lines.Where(l => l.LoadId == load.Id))
+            await Table(db, page, way, loads);
+        }
+        else
+        {
+            foreach (var load in loads)
             {
-                page.Columns(10, (line.Description, PdfPage.Left + 12, 380, false, false), (line.Amount.ToString(), PdfPage.Right, 100, false, true));
+                Told(page, load);
             }
         }
 
@@ -68,5 +103,43 @@ public static class InvoicePdf
         page.Columns(13, ("Total due", PdfPage.Left, 300, true, false), ($"{invoice.Total.Currency} {invoice.Total}", PdfPage.Right, 200, true, true));
         page.Space(10);
         page.Line($"Please pay by {invoice.DueOn:ddd d MMM uuuu} and quote {invoice.Number}.", 10, grey: true);
+        return page.Save();
+    }
+
+    /// <summary>Each load told in a few lines, its charges beneath it.</summary>
+    private static void Told(PdfPage page, LaidLoad load)
+    {
+        string Field(string id, string before) => load.Fields.TryGetValue(id, out var value) ? before + value : "";
+        page.Rule();
+        page.Line($"Load {load.Number}{Field("reference", " · your reference ")}", 11, bold: true);
+        page.Line($"{Field("origin", "")} to {Field("destination", "")}");
+        page.Line($"{Field("freight", "")}{Field("delivered", " · delivered ")}{Field("received_by", ", signed ")}", grey: true);
+        page.Space(3);
+        foreach (var (description, amount) in load.Charges)
+        {
+            page.Columns(10, (description, PdfPage.Left + 12, 380, false, false), (amount.ToString(), PdfPage.Right, 100, false, true));
+        }
+    }
+
+    /// <summary>Lines with the customer's own columns.</summary>
+    private static async Task Table(NpgsqlConnection db, PdfPage page, BillingWay way, List<LaidLoad> loads)
+    {
+        var titles = LoadField.All.ToDictionary(f => f.Id, f => f.Title);
+        foreach (var own in await OwnFieldStore.All(db))
+        {
+            titles[$"own:{own.Id}"] = own.Name;
+        }
+
+        var table = InvoiceTable.Lay(way, loads, titles);
+        const double load = 44, amount = 78;
+        var cell = (PdfPage.Right - PdfPage.Left - load - amount) / (table.Titles.Count - 1);
+        (string, double, double, bool, bool)[] Row(IReadOnlyList<string> cells, string last, bool bold) =>
+            [.. cells.Select((c, i) => (c, i == 0 ? PdfPage.Left : PdfPage.Left + load + ((i - 1) * cell), (i == 0 ? load : cell) - 4, bold, false)), (last, PdfPage.Right, amount, bold, true)];
+        page.Columns(9, Row(table.Titles, "Amount", true));
+        foreach (var (cells, sum) in table.Rows)
+        {
+            page.Rule();
+            page.Columns(9, Row(cells, sum.ToString(), false));
+        }
     }
 }

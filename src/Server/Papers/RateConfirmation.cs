@@ -47,7 +47,7 @@ public static class RateConfirmation
         page.Space(8);
         page.Rule();
         page.Columns(13, ("Agreed pay, all in", PdfPage.Left, 300, true, false), ($"{pay.Currency} {pay}", PdfPage.Right, 200, true, true));
-        page.Line($"Paid {Terms.Said(carrier.Carrier?.PayDays ?? 30)} after your bill with the signed POD.", 10, grey: true);
+        page.Line($"Paid {Terms.Said(carrier.PayDays)} after your bill with the signed POD.", 10, grey: true);
         page.Space(12);
         page.Line("Terms", 12, bold: true);
         page.Line("The carrier keeps its operating authority and its liability and cargo insurance in force until delivery, does not give the load to another carrier, and tells us at once of any delay, shortage or damage. Waiting and extra work are paid only when agreed in writing before.", 9);

@@ -15,6 +15,7 @@ using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Papers;
+using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.People;
 
@@ -77,7 +78,7 @@ public static class PeopleEndpoints
         {
             var now = clock.GetCurrentInstant();
             await using var db = await source.OpenConnectionAsync();
-            return await PayingCommands.Week(db, http.User.DriverId()!.Value, DriverWeek.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This week");
+            return await WeekCommands.Week(db, http.User.DriverId()!.Value, DriverWeek.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This week");
         }).Needs(Right.TripsOwn).Produces<WeekView>().WithName("getMyWeek");
 
         mine.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopWordRequest request, HttpContext http, Commands commands) =>
@@ -101,6 +102,14 @@ public static class PeopleEndpoints
                 await Events.Add(w, "trip.accepted", "load", id, $"{w.Actor.Name} takes {load.Number}", loadId: id, driverId: load.DriverId);
                 return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You take {load.Number}");
             })).Needs(Right.TripsOwn).WithName("acceptMyTrip");
+
+        mine.MapPost("/weeks/{monday}/seen", (string monday, HttpContext http, Commands commands) => commands.Run(http, async w =>
+            NodaTime.Text.LocalDatePattern.Iso.Parse(monday) is { Success: true } day
+                ? await WeekCommands.Seen(w, http.User.DriverId()!.Value, day.Value)
+                : (Outcome<SettlementRow>)new Problem("not.found", "This week is not here.", "monday"))).Needs(Right.TripsOwn).WithName("seeMyWeek");
+
+        mine.MapGet("/weeks/{monday}/pdf", (string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
+            PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, source, clock, zone, http)).Needs(Right.TripsOwn).WithName("getMyWeekPdf");
 
         mine.MapPost("/loads/{id:long}/reports", (long id, ReportRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, async w => await IsHis(w, id) ? await ReportCommands.Record(w, id, request) : NotHis<ReportAnswer>())).Needs(Right.TripsOwn).WithName("reportOnMyLoad");
@@ -133,7 +142,7 @@ public static class PeopleEndpoints
             var papers = (await PaperStore.OfLoad(db, row.Id)).Where(p => p.Kind != PaperKind.RateConfirmation && p.Kind != PaperKind.CarrierBill).ToList();
             mine.Add(new MyLoad(
                 row.Id, row.Number, row.Trip!, row.State, row.Customer ?? "", row.Freight ?? "", row.WeightLb, row.TemperatureF, leg.Truck!, leg.Trailer, leg.Miles, sheet.DriverInstructions, leg.AcceptedAt,
-                Money.Usd(leg.Miles * (leg.PerMile ?? 0m)).ToCents(), sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Words).ToList(),
+                leg.Wage ?? Money.Zero(), sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Words).ToList(),
                 row.Stops.Select(s => new MyStop(
                     s.Id, s.Kind, s.Place!, s.Address, $"{s.Town} {s.Region}", s.Zone!, s.From!.Value, s.Until!.Value, s.Note, s.ArrivedAt, s.LeftAt, s.DeliveredAt, s.ReceivedBy,
                     expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null)).ToList(),

@@ -20,7 +20,7 @@ public sealed record SignInRequest(string? Login, string? Password);
 
 /// <summary>Who is signed in, and what the page needs to begin.</summary>
 /// <param name="Token">Goes back in the header X-Lark-Token with each command.</param>
-public sealed record SessionView(long UserId, string Name, string Login, Role Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo);
+public sealed record SessionView(long UserId, string Name, string Login, Role Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool TwoPeople);
 
 /// <summary>Signing in and out: a cookie that names a row in the sessions table, so that it can be ended from any server.</summary>
 public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone zone, IAntiforgery antiforgery)
@@ -129,7 +129,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone
         var now = clock.GetCurrentInstant();
         return new SessionView(
             user.UserId(), user.Identity!.Name!, user.FindFirstValue("login")!, user.Role(), user.DriverId(), Rights.Of(user.Role()).Select(r => r.Name()).Order().ToList(),
-            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null);
+            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, business.TwoPeople);
     }
 }
 

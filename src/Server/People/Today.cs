@@ -9,6 +9,7 @@ using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.People;
 
@@ -104,8 +105,8 @@ public static class Today
     {
         var bills = await db.Rows(
             """
-            select b.id, b.number, c.name, b.amount - b.agreed as difference, b.approved is not null as approved, b.due_on, coalesce(b.approved, b.amount) as amount
-            from bills b join companies c on c.id = b.carrier_id where b.voided_at is null and b.paid_on is null order by b.due_on, b.id
+            select b.id, b.number, c.name, coalesce(b.amount - b.agreed, 0) as difference, b.approved is not null as approved, b.due_on, coalesce(b.approved, b.amount) as amount
+            from bills b join companies c on c.id = b.vendor_id where b.voided_at is null and b.paid_on is null order by b.due_on, b.id
             """,
             r => (Id: r.Long("id"), Number: r.Text("number"), Name: r.Text("name"), Difference: r.Usd("difference"), Approved: r.Bool("approved"), Due: r.Date("due_on"), Amount: r.Usd("amount")));
         foreach (var b in bills.Where(b => !b.Approved && b.Difference.Amount > 0))
@@ -116,7 +117,7 @@ public static class Today
         var toApprove = bills.Count(b => !b.Approved);
         if (toApprove > 0)
         {
-            items.Add(new TodayItem("approve", Urgency.None, "today", Count(toApprove, "carrier's bill waits for approval", "carriers' bills wait for approval"), Money.Sum(bills.Where(b => !b.Approved).Select(b => b.Amount)).Said, "Approve", "pay", "list", null));
+            items.Add(new TodayItem("approve", Urgency.None, "today", Count(toApprove, "bill waits for approval", "bills wait for approval"), Money.Sum(bills.Where(b => !b.Approved).Select(b => b.Amount)).Said, "Approve", "pay", "list", null));
         }
 
         var due = bills.Where(b => b.Approved && b.Due <= today).ToList();
@@ -151,15 +152,21 @@ public static class Today
     private static async Task<(List<WeekDay> Week, int OnTime, int Delivered, decimal? Days)> Week(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
         var monday = DriverWeek.MondayOf(today);
-        var days = await db.Rows(
+        var legs = await db.Rows(
             """
-            select (l.first_at at time zone @zone)::date as on_day, count(*)::int as loads, sum(l.revenue) as revenue,
-                   coalesce(sum(coalesce(g.agreed, round(g.miles * d.per_mile, 2))), 0) as cost
-            from loads l join legs g on g.load_id = l.id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
-            where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or g.carrier_id is not null) group by 1
+            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, g.agreed, g.miles, t.driver_id, (select count(*)::int from stops s where s.load_id = l.id) as stops,
+                   x.all_miles, x.legs, (select coalesce(sum(c.amount), 0) from charges c where c.load_id = l.id and c.kind = 'line_haul') as line_haul
+            from loads l join legs g on g.load_id = l.id left join trips t on t.id = g.trip_id
+            cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = l.id) x
+            where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or g.carrier_id is not null)
             """,
-            r => new WeekDay(r.Date("on_day"), r.Int("loads"), r.Usd("revenue"), r.Usd("cost")),
+            r => (Load: r.Long("id"), On: r.Date("on_day"), Revenue: r.Usd("revenue"), Agreed: r.UsdOrNull("agreed"), Driver: r.LongOrNull("driver_id"), Miles: r.Int("miles"), Stops: r.Int("stops"),
+                Share: DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))),
             ("zone", zone.Id), ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()));
+        var agreements = await WeekStore.Agreements(db, legs.Select(l => l.Driver).OfType<long>());
+        var days = legs.GroupBy(l => l.On).Select(g => new WeekDay(
+            g.Key, g.Select(l => l.Load).Distinct().Count(), Money.Sum(g.DistinctBy(l => l.Load).Select(l => l.Revenue)),
+            Money.Sum(g.Select(l => l.Agreed ?? (l.Driver is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))))).ToList();
         var week = Enumerable.Range(0, 7).Select(i => days.FirstOrDefault(d => d.On == monday.PlusDays(i)) ?? new WeekDay(monday.PlusDays(i), 0, Money.Zero(), Money.Zero())).ToList();
         var kept = (await db.Row(
             """

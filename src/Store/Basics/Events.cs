@@ -60,6 +60,12 @@ public static class Events
     public static Task<List<EventRow>> OfLoad(NpgsqlConnection db, long loadId, int most = 200) =>
         db.Rows($"select {Columns} from events e left join users u on u.id = e.user_id where e.load_id = @load order by e.id desc limit @most", Read, ("load", loadId), ("most", most));
 
+    /// <summary>What was done with one thing, the newest first.</summary>
+    public static Task<List<EventRow>> Of(NpgsqlConnection db, string subject, long subjectId, int most = 100) =>
+        db.Rows(
+            $"select distinct on (e.at, e.said) {Columns} from events e left join users u on u.id = e.user_id where e.subject = @subject and e.subject_id = @id order by e.at desc, e.said, e.id limit @most", Read,
+            ("subject", subject), ("id", subjectId), ("most", most));
+
     private static EventRow Read(NpgsqlDataReader r) =>
         new(r.Text("cursor"), r.Long("id"), r.Instant("at"), r.TextOrNull("who"), r.Text("via"), r.Text("kind"), r.Text("subject"),
             r.Long("subject_id"), r.LongOrNull("load_id"), r.LongOrNull("driver_id"), r.Text("said"));

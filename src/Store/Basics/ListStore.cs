@@ -38,7 +38,7 @@ public static class ListStore
         ]),
         new("bills", "Bills", "bill_list", "", new ListSort("billed", true),
         [
-            new("number", "Bill", ColumnKind.Text), new("state", "State", ColumnKind.Word), new("carrier", "Carrier", ColumnKind.Text), new("load", "Load", ColumnKind.Text), new("billed", "Date", ColumnKind.Date), new("due", "Due", ColumnKind.Date),
+            new("number", "Bill", ColumnKind.Text), new("state", "State", ColumnKind.Word), new("vendor", "From", ColumnKind.Text), new("load", "Load", ColumnKind.Text), new("accounts", "For", ColumnKind.Text, false), new("billed", "Date", ColumnKind.Date), new("due", "Due", ColumnKind.Date),
             new("agreed", "Agreed", ColumnKind.Money), new("amount", "Billed", ColumnKind.Money), new("approved", "Approved", ColumnKind.Money), new("paid", "Paid on", ColumnKind.Date),
         ]),
         new("companies", "Companies", "company_list", "company", new ListSort("name", false),

@@ -16,13 +16,18 @@ public sealed record InvoiceRow(
 
 public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
 
-public sealed record InvoicePayment(long PaymentId, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, bool Standing);
+/// <param name="LetGo">What was paid short and let go.</param>
+public sealed record InvoicePayment(long PaymentId, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money LetGo, string? Reason, bool Standing);
 
-public sealed record InvoiceSheet(InvoiceRow Invoice, IReadOnlyList<InvoiceLineRow> Lines, IReadOnlyList<InvoicePayment> Payments);
+public sealed record InvoiceSheet(InvoiceRow Invoice, IReadOnlyList<InvoiceLineRow> Lines, IReadOnlyList<InvoicePayment> Payments, IReadOnlyList<PaperKind> Papers, IReadOnlyList<EventRow> Events);
 
 /// <summary>A delivered load that no invoice has yet.</summary>
+/// <param name="Missing">Papers that its customer demands and that are not here.</param>
+/// <param name="Held">Why it is not billed for now.</param>
+/// <param name="AskedAt">When its missing papers were last asked for.</param>
 public sealed record UnbilledRow(
-    long LoadId, string Number, long CustomerId, string Customer, string? Reference, string From, string To, Money Revenue, Instant DeliveredAt, Instant? PodAt, IReadOnlyList<PaperKind> Papers);
+    long LoadId, string Number, long CustomerId, string Customer, string? Reference, string From, string To, Money Revenue, Instant DeliveredAt, Instant? PodAt, IReadOnlyList<PaperKind> Papers,
+    IReadOnlyList<PaperKind> Missing, string? Held, Instant? AskedAt);
 
 /// <summary>A payment that came in.</summary>
 public sealed record PaymentRow(long Id, long CustomerId, string Customer, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money Applied, Money Unapplied, Instant? ReversedAt);
@@ -52,21 +57,21 @@ public static class BillingStore
         return await w.Db.Rows(
             """
             select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as on_invoice,
-                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held
-            from loads l join companies c on c.id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, coalesce(b.demands, '{pod}') as demands
+            from loads l join companies c on c.id = l.customer_id left join billing_ways b on b.customer_id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
             """,
             r => new BillableLoad(
                 r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Word<LoadState>("state"), r.Bool("on_invoice"),
-                papers[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held")),
+                papers[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held"), BillingWayStore.Kinds(r, "demands")),
             ("ids", ids));
     }
 
-    public static async Task<(long Id, string Number)> AddInvoice(Work w, InvoiceDraft draft, string? mailTo)
+    public static async Task<(long Id, string Number)> AddInvoice(Work w, InvoiceDraft draft, string? mailTo, IReadOnlyList<PaperKind> papers)
     {
         var number = (await w.Db.One<string>("select next_in_series('invoice')"))!;
         var id = await w.Db.One<long>(
-            "insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to) values (@number, @customer, @issued, @due, @total, @to) returning id",
-            ("number", number), ("customer", draft.CustomerId), ("issued", draft.IssuedOn), ("due", draft.DueOn), ("total", draft.Total), ("to", mailTo));
+            "insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to, papers) values (@number, @customer, @issued, @due, @total, @to, @papers) returning id",
+            ("number", number), ("customer", draft.CustomerId), ("issued", draft.IssuedOn), ("due", draft.DueOn), ("total", draft.Total), ("to", mailTo), ("papers", BillingWayStore.Kinds(papers)));
         for (var i = 0; i < draft.Lines.Count; i++)
         {
             var line = draft.Lines[i];
@@ -82,6 +87,18 @@ public static class BillingStore
 
         return (id, number);
     }
+
+    /// <summary>Keeps the invoice's own pages as they go out.</summary>
+    public static async Task KeepSheet(Work w, long invoiceId, byte[] pdf)
+    {
+        var hash = System.Security.Cryptography.SHA256.HashData(pdf);
+        await w.Db.Run("insert into paper_bytes (sha256, bytes) values (@hash, @bytes) on conflict do nothing", ("hash", hash), ("bytes", pdf));
+        await w.Db.Run("update invoices set sheet_sha256 = @hash where id = @id", ("id", invoiceId), ("hash", hash));
+    }
+
+    /// <summary>The invoice's own pages as they went out; null for one that was not kept.</summary>
+    public static Task<byte[]?> KeptSheet(NpgsqlConnection db, long invoiceId) =>
+        db.One<byte[]>("select b.bytes from invoices i join paper_bytes b on b.sha256 = i.sheet_sha256 where i.id = @id", ("id", invoiceId));
 
     public static Task SetMail(NpgsqlConnection db, long invoiceId, long mailId) => db.Run("update invoices set mail_id = @mail where id = @id", ("id", invoiceId), ("mail", mailId));
 
@@ -113,8 +130,10 @@ public static class BillingStore
                     "select il.*, l.number from invoice_lines il join loads l on l.id = il.load_id where il.invoice_id = @id order by il.seq",
                     r => new InvoiceLineRow(r.Long("load_id"), r.Text("number"), r.Text("description"), r.Usd("amount")), ("id", id)),
                 await db.Rows(
-                    "select a.payment_id, a.amount, a.standing, p.received_on, p.method, p.reference from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id",
-                    r => new InvoicePayment(r.Long("payment_id"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Bool("standing")), ("id", id)));
+                    "select a.payment_id, a.amount, a.let_go, a.reason, a.standing, p.received_on, p.method, p.reference from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id",
+                    r => new InvoicePayment(r.Long("payment_id"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Usd("let_go"), r.TextOrNull("reason"), r.Bool("standing")), ("id", id)),
+                (await db.Rows("select papers from invoices where id = @id", r => BillingWayStore.Kinds(r, "papers"), ("id", id)))[0],
+                await Events.Of(db, "invoice", id));
 
     /// <summary>Invoices with something open, the earliest due first, after a cursor; of one customer or of all.</summary>
     public static Task<List<InvoiceRow>> Open(NpgsqlConnection db, long? customerId, (LocalDate Due, long Id)? after, int most) =>
@@ -135,15 +154,17 @@ public static class BillingStore
             """
             select l.id, l.number, l.customer_id, c.name as customer, l.reference, l.revenue, l.delivered_at, a.town as from_town, b.town as to_town,
                    (select max(p.added_at) from papers p where p.load_id = l.id and p.kind = 'pod' and p.put_away_at is null) as pod_at,
-                   array(select distinct p.kind from papers p where p.load_id = l.id and p.put_away_at is null) as papers
-            from loads l join companies c on c.id = l.customer_id
+                   array(select distinct p.kind from papers p where p.load_id = l.id and p.put_away_at is null) as papers, coalesce(w.demands, '{pod}') as demands,
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, (select max(k.asked_at) from paper_asks k where k.load_id = l.id) as asked_at
+            from loads l join companies c on c.id = l.customer_id left join billing_ways w on w.customer_id = l.customer_id
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
             where l.state = 'delivered' order by l.delivered_at, l.id limit @most
             """,
             r => new UnbilledRow(
                 r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.TextOrNull("reference"), r.Text("from_town"), r.Text("to_town"), r.Usd("revenue"),
-                r.Instant("delivered_at"), r.InstantOrNull("pod_at"), r.GetFieldValue<string[]>(r.GetOrdinal("papers")).Select(Words.To<PaperKind>).ToList()),
+                r.Instant("delivered_at"), r.InstantOrNull("pod_at"), BillingWayStore.Kinds(r, "papers"),
+                BillingWayStore.Kinds(r, "demands").Except(BillingWayStore.Kinds(r, "papers")).ToList(), r.TextOrNull("held"), r.InstantOrNull("asked_at")),
             ("most", most));
 
     /// <summary>A customer's open invoices, locked, the oldest due first.</summary>
@@ -160,13 +181,35 @@ public static class BillingStore
         var id = await w.Db.One<long>(
             "insert into payments (customer_id, received_on, method, reference, amount) values (@customer, @on, @method, @reference, @amount) returning id",
             ("customer", customerId), ("on", on), ("method", method), ("reference", reference), ("amount", payment.Amount));
-        foreach (var a in payment.Applications)
-        {
-            await w.Db.Run("insert into payment_applications (payment_id, invoice_id, amount) values (@payment, @invoice, @amount)", ("payment", id), ("invoice", a.InvoiceId), ("amount", a.Amount));
-        }
-
+        await Apply(w, id, payment);
         return id;
     }
+
+    /// <summary>Puts a payment's parts to invoices.</summary>
+    public static async Task Apply(Work w, long paymentId, AppliedPayment payment)
+    {
+        foreach (var a in payment.Applications)
+        {
+            await w.Db.Run(
+                "insert into payment_applications (payment_id, invoice_id, amount, let_go, reason) values (@payment, @invoice, @amount, @go, @reason)",
+                ("payment", paymentId), ("invoice", a.InvoiceId), ("amount", a.Amount), ("go", a.LetGo), ("reason", a.Reason));
+        }
+    }
+
+    /// <summary>What changed a customer's account, ever.</summary>
+    public static Task<List<AccountMove>> Moves(NpgsqlConnection db, long customerId) =>
+        db.Rows(
+            """
+            select * from (
+                select i.issued_on as on_day, 'Invoice ' || i.number as what, i.total as amount, 1 as turn, i.id from invoices i where i.customer_id = @id and i.voided_at is null
+                union all
+                select p.received_on, 'Received, ' || p.method || coalesce(' ' || p.reference, ''), -p.amount, 2, p.id from payments p where p.customer_id = @id and p.reversed_at is null
+                union all
+                select p.received_on, 'Let go on ' || i.number || ': ' || a.reason, -a.let_go, 3, a.id from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id
+                where p.customer_id = @id and a.standing and a.let_go > 0) x
+            order by on_day, turn, id
+            """,
+            r => new AccountMove(r.Date("on_day"), r.Text("what"), r.Usd("amount")), ("id", customerId));
 
     public static async Task<List<long>> ReversePayment(Work w, long paymentId)
     {

@@ -9,15 +9,16 @@ namespace SteadyLark.Store.Companies;
 /// <summary>What a carrier's file holds.</summary>
 /// <param name="LiabilityUntil">Last day of its liability insurance.</param>
 /// <param name="CargoUntil">Last day of its cargo insurance.</param>
-/// <param name="PayDays">Days from its bill until it is due.</param>
-public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, int PayDays, string? DoNotUse);
+public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse);
 
 /// <param name="TermsDays">Days from an invoice until it is due.</param>
+/// <param name="IsVendor">Whether it sells us something else than freight.</param>
+/// <param name="PayDays">Days from its bill until it is due.</param>
 /// <param name="CreditLimit">What the customer may owe in all; null for no limit.</param>
 /// <param name="Carrier">Null for a company that carries nothing.</param>
 public sealed record CompanyRow(
     long Id, string Name, string? Phone, string? Email, string? Address, string? Town, string? Region,
-    bool IsCustomer, bool IsCarrier, int TermsDays, string? Note, int Version, CarrierFile? Carrier, Money? CreditLimit = null);
+    bool IsCustomer, bool IsCarrier, int TermsDays, string? Note, int Version, CarrierFile? Carrier, Money? CreditLimit = null, bool IsVendor = false, int PayDays = 30);
 
 /// <summary>How a company stands with us, for its sheet.</summary>
 public sealed record CompanyStanding(int Loads, int LoadsOpen, Money OwesUs, Money OverdueToUs, Money WeOwe);
@@ -26,31 +27,31 @@ public static class CompanyStore
 {
     private const string Select =
         """
-        select c.*, k.company_id as carrier_id, k.usdot, k.authority_active, k.liability_until, k.cargo_until, k.pay_days, k.do_not_use
+        select c.*, k.company_id as carrier_id, k.usdot, k.authority_active, k.liability_until, k.cargo_until, k.do_not_use
         from companies c left join carriers k on k.company_id = c.id
         """;
 
     public static Task<CompanyRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where c.id = @id", Read, ("id", id));
 
     /// <summary>Companies by name, after the name given, of one kind or all.</summary>
-    public static Task<List<CompanyRow>> List(NpgsqlConnection db, bool? customers, bool? carriers, string? after, int most) =>
+    public static Task<List<CompanyRow>> List(NpgsqlConnection db, bool? customers, bool? carriers, string? after, int most, bool? vendors = null) =>
         db.Rows(
             $"""
-            {Select} where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers)
+            {Select} where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers) and (@vendors::boolean is null or c.is_vendor = @vendors)
               and (@after::text is null or lower(c.name) > lower(@after))
             order by lower(c.name) limit @most
             """,
-            Read, ("customers", customers), ("carriers", carriers), ("after", after), ("most", most));
+            Read, ("customers", customers), ("carriers", carriers), ("vendors", vendors), ("after", after), ("most", most));
 
-    public static Task<List<CompanyRow>> Like(NpgsqlConnection db, string text, bool? customers, bool? carriers, int most) =>
+    public static Task<List<CompanyRow>> Like(NpgsqlConnection db, string text, bool? customers, bool? carriers, int most, bool? vendors = null) =>
         db.Rows(
             $"""
             {Select} join findables f on f.kind = 'company' and f.ref_id = c.id
-            where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers)
+            where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers) and (@vendors::boolean is null or c.is_vendor = @vendors)
               and (f.words ilike '%' || @like || '%' or @text <% f.words)
             order by (c.name ilike @like || '%') desc, (f.words ilike '%' || @like || '%') desc, word_similarity(@text, f.words) desc, c.name limit @most
             """,
-            Read, ("text", text.ToLowerInvariant()), ("like", Find.Escape(text)), ("customers", customers), ("carriers", carriers), ("most", most));
+            Read, ("text", text.ToLowerInvariant()), ("like", Find.Escape(text)), ("customers", customers), ("carriers", carriers), ("vendors", vendors), ("most", most));
 
     public static Task<bool> NameTaken(NpgsqlConnection db, string name, long? except = null) =>
         db.One<bool>("select exists (select 1 from companies where lower(name) = lower(@name) and id <> coalesce(@except::bigint, -1))", ("name", name), ("except", except));
@@ -59,8 +60,8 @@ public static class CompanyStore
     {
         var id = await db.One<long>(
             """
-            insert into companies (name, phone, email, address, town, region, is_customer, is_carrier, terms_days, note, credit_limit)
-            values (@name, @phone, @email, @address, @town, @region, @customer, @carrier, @terms, @note, @limit) returning id
+            insert into companies (name, phone, email, address, town, region, is_customer, is_carrier, is_vendor, terms_days, pay_days, note, credit_limit)
+            values (@name, @phone, @email, @address, @town, @region, @customer, @carrier, @vendor, @terms, @pay, @note, @limit) returning id
             """,
             Parameters(c));
         await WriteCarrier(db, id, c);
@@ -74,7 +75,7 @@ public static class CompanyStore
         var changed = await db.Run(
             """
             update companies set name = @name, phone = @phone, email = @email, address = @address, town = @town, region = @region,
-                is_customer = @customer, is_carrier = @carrier, terms_days = @terms, note = @note, credit_limit = @limit, version = version + 1
+                is_customer = @customer, is_carrier = @carrier, is_vendor = @vendor, terms_days = @terms, pay_days = @pay, note = @note, credit_limit = @limit, version = version + 1
             where id = @id and version = @version
             """,
             [.. Parameters(c), ("id", c.Id), ("version", c.Version)]);
@@ -95,7 +96,7 @@ public static class CompanyStore
                 + (select count(*)::int from legs g join loads l on l.id = g.load_id where g.carrier_id = @id and l.state in ('covered', 'rolling')) as open,
               (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null) as owes,
               (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and due_on < @today) as overdue,
-              (select coalesce(sum(coalesce(approved, amount)), 0) from bills where carrier_id = @id and voided_at is null and paid_on is null) as we_owe
+              (select coalesce(sum(coalesce(approved, amount)), 0) from bills where vendor_id = @id and voided_at is null and paid_on is null) as we_owe
             """,
             r => new CompanyStanding(r.Int("loads"), r.Int("open"), r.Usd("owes"), r.Usd("overdue"), r.Usd("we_owe")),
             ("id", id), ("today", today)))!;
@@ -109,13 +110,12 @@ public static class CompanyStore
         {
             await db.Run(
                 """
-                insert into carriers (company_id, usdot, authority_active, liability_until, cargo_until, pay_days, do_not_use)
-                values (@id, @usdot, @authority, @liability, @cargo, @pay, @not)
+                insert into carriers (company_id, usdot, authority_active, liability_until, cargo_until, do_not_use)
+                values (@id, @usdot, @authority, @liability, @cargo, @not)
                 on conflict (company_id) do update set usdot = @usdot, authority_active = @authority, liability_until = @liability,
-                    cargo_until = @cargo, pay_days = @pay, do_not_use = @not
+                    cargo_until = @cargo, do_not_use = @not
                 """,
-                ("id", id), ("usdot", k.Usdot), ("authority", k.AuthorityActive), ("liability", k.LiabilityUntil), ("cargo", k.CargoUntil),
-                ("pay", k.PayDays), ("not", k.DoNotUse));
+                ("id", id), ("usdot", k.Usdot), ("authority", k.AuthorityActive), ("liability", k.LiabilityUntil), ("cargo", k.CargoUntil), ("not", k.DoNotUse));
         }
 
         await db.Run("select find_company(@id)", ("id", id));
@@ -124,7 +124,7 @@ public static class CompanyStore
     private static (string, object?)[] Parameters(CompanyRow c) =>
     [
         ("name", c.Name), ("phone", c.Phone), ("email", c.Email), ("address", c.Address), ("town", c.Town), ("region", c.Region),
-        ("customer", c.IsCustomer), ("carrier", c.IsCarrier), ("terms", c.TermsDays), ("note", c.Note), ("limit", c.CreditLimit),
+        ("customer", c.IsCustomer), ("carrier", c.IsCarrier), ("vendor", c.IsVendor), ("terms", c.TermsDays), ("pay", c.PayDays), ("note", c.Note), ("limit", c.CreditLimit),
     ];
 
     private static CompanyRow Read(NpgsqlDataReader r) =>
@@ -132,6 +132,6 @@ public static class CompanyStore
             r.Bool("is_customer"), r.Bool("is_carrier"), r.Int("terms_days"), r.TextOrNull("note"), r.Int("version"),
             r.Null("carrier_id")
                 ? null
-                : new CarrierFile(r.TextOrNull("usdot"), r.Bool("authority_active"), r.DateOrNull("liability_until"), r.DateOrNull("cargo_until"), r.Int("pay_days"), r.TextOrNull("do_not_use")),
-            r.UsdOrNull("credit_limit"));
+                : new CarrierFile(r.TextOrNull("usdot"), r.Bool("authority_active"), r.DateOrNull("liability_until"), r.DateOrNull("cargo_until"), r.TextOrNull("do_not_use")),
+            r.UsdOrNull("credit_limit"), r.Bool("is_vendor"), r.Int("pay_days"));
 }

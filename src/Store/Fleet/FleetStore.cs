@@ -3,14 +3,11 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Fleet;
 
-/// <param name="PerMile">Pay for a mile.</param>
-/// <param name="PerDiem">Pay for a day out.</param>
-public sealed record DriverRow(long Id, string Name, string ShortName, string? Phone, string? Email, string? HomeTown, decimal PerMile, decimal PerDiem, bool Active);
+public sealed record DriverRow(long Id, string Name, string ShortName, string? Phone, string? Email, string? HomeTown, bool Active);
 
 public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
 
@@ -38,13 +35,11 @@ public static class FleetStore
     public static Task<List<TrailerRow>> Trailers(NpgsqlConnection db) =>
         db.Rows("select * from trailers order by unit", r => new TrailerRow(r.Long("id"), r.Text("unit"), r.Word<Equipment>("equipment"), r.Bool("active")));
 
-    public static DriverAgreement Agreement(DriverRow d) => new(d.PerMile, d.PerDiem);
-
     public static async Task<long> AddDriver(NpgsqlConnection db, DriverRow d)
     {
         var id = await db.One<long>(
-            "insert into drivers (name, short_name, phone, email, home_town, per_mile, per_diem) values (@name, @short, @phone, @email, @home, @mile, @diem) returning id",
-            ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown), ("mile", d.PerMile), ("diem", d.PerDiem));
+            "insert into drivers (name, short_name, phone, email, home_town) values (@name, @short, @phone, @email, @home) returning id",
+            ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown));
         await db.Run("select find_driver(@id)", ("id", id));
         return id;
     }
@@ -119,6 +114,5 @@ public static class FleetStore
     }
 
     private static DriverRow ReadDriver(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Text("name"), r.Text("short_name"), r.TextOrNull("phone"), r.TextOrNull("email"), r.TextOrNull("home_town"),
-            r.Decimal("per_mile"), r.Decimal("per_diem"), r.Bool("active"));
+        new(r.Long("id"), r.Text("name"), r.Text("short_name"), r.TextOrNull("phone"), r.TextOrNull("email"), r.TextOrNull("home_town"), r.Bool("active"));
 }

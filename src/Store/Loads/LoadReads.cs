@@ -3,7 +3,9 @@ using Npgsql;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Store.Loads;
 
@@ -95,10 +97,30 @@ public static class LoadReads
             ("id", id)))!;
     }
 
-    public static Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId) =>
+    /// <summary>The legs in order, each driver's with what it earns him by his agreement as it stands on the day it ends or is to end.</summary>
+    public static async Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId)
+    {
+        var legs = await LegRows(db, loadId);
+        if (legs.All(l => l.DriverId is null))
+        {
+            return legs;
+        }
+
+        var (lineHaul, stops, day) = (await db.Row(
+            """
+            select (select coalesce(sum(amount), 0) from charges where load_id = l.id and kind = 'line_haul') as line_haul, (select count(*)::int from stops where load_id = l.id) as stops,
+                   (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day from loads l where l.id = @id
+            """,
+            r => Tuple.Create(r.Usd("line_haul"), r.Int("stops"), r.Date("on_day")), ("id", loadId)))!;
+        var agreements = await WeekStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
+        var miles = legs.Sum(l => l.Miles);
+        return legs.Select(l => l.DriverId is { } driver ? l with { Wage = agreements[driver].LegPay(l.Miles, DriverAgreement.Share(lineHaul, l.Miles, miles, legs.Count), stops, day) } : l).ToList();
+    }
+
+    private static Task<List<LegRow>> LegRows(NpgsqlConnection db, long loadId) =>
         db.Rows(
             """
-            select g.*, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver, d.phone as driver_phone, d.per_mile, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
+            select g.*, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver, d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
                    k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.accepted_at, td.accepted_by,
                    b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on, sl.settlement_id, se.paid_on as settlement_paid_on
             from legs g
@@ -112,7 +134,7 @@ public static class LoadReads
             r => new LegRow(
                 r.Long("id"), r.Int("seq"), r.Int("miles"), r.InstantOrNull("handed_over_at"), r.TextOrNull("handover_town"), r.InstantOrNull("driver_accepted_at"),
                 r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.LongOrNull("driver_id"), r.TextOrNull("driver"), r.TextOrNull("driver_phone"),
-                r.LongOrNull("truck_id"), r.TextOrNull("truck"), r.LongOrNull("trailer_id"), r.TextOrNull("trailer"), r.DecimalOrNull("per_mile"),
+                r.LongOrNull("truck_id"), r.TextOrNull("truck"), r.LongOrNull("trailer_id"), r.TextOrNull("trailer"), null,
                 r.LongOrNull("carrier_id"), r.TextOrNull("carrier"), r.TextOrNull("carrier_phone"), r.UsdOrNull("agreed"),
                 r.Null("tender_id") ? null : new TenderRow(r.Long("tender_id"), r.Instant("sent_at"), r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by")),
                 r.LongOrNull("bill_id"), r.TextOrNull("bill_number"), r.UsdOrNull("billed"), r.DateOrNull("bill_paid_on"), r.LongOrNull("settlement_id"), r.DateOrNull("settlement_paid_on")),

@@ -47,10 +47,11 @@ public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string Wo
 
 /// <summary>Who carries a leg.</summary>
 /// <param name="HandedOverAt">When the freight went over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
+/// <param name="Wage">What the leg earns its driver by his agreement; null for a carrier's.</param>
 /// <param name="AcceptedAt">When the driver said on his phone that he takes it.</param>
 public sealed record LegRow(
     long Id, int Seq, int Miles, Instant? HandedOverAt, string? HandoverTown, Instant? AcceptedAt,
-    long? TripId, string? Trip, long? DriverId, string? Driver, string? DriverPhone, long? TruckId, string? Truck, long? TrailerId, string? Trailer, decimal? PerMile,
+    long? TripId, string? Trip, long? DriverId, string? Driver, string? DriverPhone, long? TruckId, string? Truck, long? TrailerId, string? Trailer, Money? Wage,
     long? CarrierId, string? Carrier, string? CarrierPhone, Money? Agreed, TenderRow? Tender,
     long? BillId, string? BillNumber, Money? Billed, LocalDate? BillPaidOn, long? SettlementId, LocalDate? SettlementPaidOn);
 

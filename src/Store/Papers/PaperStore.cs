@@ -8,27 +8,35 @@ namespace SteadyLark.Store.Papers;
 
 /// <param name="Size">Bytes.</param>
 /// <param name="Sha256">SHA-256 of the bytes, lower-case hexadecimal (FIPS 180-4).</param>
-public sealed record PaperRow(long Id, long? LoadId, PaperKind Kind, string FileName, string MediaType, int Size, string Sha256, Instant AddedAt, string? AddedBy, string Via);
+public sealed record PaperRow(long Id, long? LoadId, PaperKind Kind, string FileName, string MediaType, int Size, string Sha256, Instant AddedAt, string? AddedBy, string Via, long? BillId = null);
+
+/// <summary>A paper that came in and belongs to no load yet.</summary>
+/// <param name="From">Who mailed it; null when it was put here by hand.</param>
+/// <param name="GuessLoadId">The load it may belong to, with why.</param>
+public sealed record TrayPaper(PaperRow Paper, string? From, string? Subject, long? GuessLoadId, string? GuessNumber, string? GuessLane, string? GuessWhy);
 
 public static class PaperStore
 {
-    private const string Select = "select p.id, p.load_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via, u.name as added_by from papers p left join users u on u.id = p.added_by";
+    private const string Select = "select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via, u.name as added_by from papers p left join users u on u.id = p.added_by";
 
     /// <summary>Keeps a paper. Equal bytes are kept once.</summary>
-    public static async Task<long> Add(Work w, long? loadId, PaperKind kind, string fileName, string mediaType, byte[] bytes)
+    public static async Task<long> Add(Work w, long? loadId, PaperKind kind, string fileName, string mediaType, byte[] bytes, long? billId = null)
     {
         var hash = SHA256.HashData(bytes);
         await w.Db.Run("insert into paper_bytes (sha256, bytes) values (@hash, @bytes) on conflict do nothing", ("hash", hash), ("bytes", bytes));
         return await w.Db.One<long>(
             """
-            insert into papers (load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via)
-            values (@load, @kind, @name, @type, @size, @hash, @now, @user, @via) returning id
+            insert into papers (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via)
+            values (@load, @bill, @kind, @name, @type, @size, @hash, @now, @user, @via) returning id
             """,
-            ("load", loadId), ("kind", kind), ("name", fileName), ("type", mediaType), ("size", bytes.Length), ("hash", hash), ("now", w.Now), ("user", w.Actor.UserId), ("via", Words.Of(w.Actor.Via)));
+            ("load", loadId), ("bill", billId), ("kind", kind), ("name", fileName), ("type", mediaType), ("size", bytes.Length), ("hash", hash), ("now", w.Now), ("user", w.Actor.UserId), ("via", Words.Of(w.Actor.Via)));
     }
 
     public static Task<List<PaperRow>> OfLoad(NpgsqlConnection db, long loadId) =>
         db.Rows($"{Select} where p.load_id = @load and p.put_away_at is null order by p.id", Read, ("load", loadId));
+
+    public static Task<List<PaperRow>> OfBill(NpgsqlConnection db, long billId) =>
+        db.Rows($"{Select} where p.bill_id = @bill and p.put_away_at is null order by p.id", Read, ("bill", billId));
 
     public static Task<PaperRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where p.id = @id", Read, ("id", id));
 
@@ -41,6 +49,45 @@ public static class PaperStore
     /// <summary>Brings a paper back that was put away.</summary>
     public static Task<int> BringBack(Work w, long id) => w.Db.Run("update papers set put_away_at = null where id = @id and put_away_at is not null", ("id", id));
 
+    /// <summary>Keeps a paper in the tray of unsorted ones, with a guess.</summary>
+    public static async Task<long> AddToTray(Work w, PaperKind kind, string fileName, string mediaType, byte[] bytes, long? mailId, TrayGuess guess)
+    {
+        var id = await Add(w, null, kind, fileName, mediaType, bytes);
+        await w.Db.Run("update papers set mail_id = @mail, guess_load_id = @load, guess_why = @why where id = @id", ("id", id), ("mail", mailId), ("load", guess.LoadId), ("why", guess.Why));
+        return id;
+    }
+
+    private const string InTray = "p.load_id is null and p.bill_id is null and p.put_away_at is null";
+
+    /// <summary>Papers that wait to be sorted, the oldest first.</summary>
+    public static Task<List<TrayPaper>> Tray(NpgsqlConnection db, int most) =>
+        db.Rows(
+            $"""
+            select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via, u.name as added_by, m.from_address, m.subject, p.guess_load_id, l.number as guess_number, p.guess_why,
+                   (select x.town from stops s join places x on x.id = s.place_id where s.load_id = l.id order by s.seq limit 1) || ' to ' || (select x.town from stops s join places x on x.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) as lane
+            from papers p left join users u on u.id = p.added_by left join mails m on m.id = p.mail_id left join loads l on l.id = p.guess_load_id where {InTray} order by p.id limit @most
+            """,
+            r => new TrayPaper(Read(r), r.TextOrNull("from_address"), r.TextOrNull("subject"), r.LongOrNull("guess_load_id"), r.TextOrNull("guess_number"), r.TextOrNull("lane"), r.TextOrNull("guess_why")), ("most", most));
+
+    public static Task<int> TrayCount(NpgsqlConnection db) => db.One<int>($"select count(*)::int from papers p where {InTray}");
+
+    /// <summary>Gives a paper of the tray to a load.</summary>
+    /// <returns>False when it is not in the tray any more.</returns>
+    public static async Task<bool> Sort(Work w, long id, long loadId, PaperKind kind) =>
+        await w.Db.Run($"update papers p set load_id = @load, kind = @kind where p.id = @id and {InTray}", ("id", id), ("load", loadId), ("kind", kind)) == 1;
+
+    /// <summary>Puts a paper of a load into the tray again.</summary>
+    public static Task Unsort(Work w, long id) => w.Db.Run("update papers set guess_load_id = load_id, guess_why = 'it was sorted there before', load_id = null where id = @id", ("id", id));
+
+    /// <summary>Loads that an unsorted paper is likely to belong to: those of late that are not closed, with their numbers.</summary>
+    public static Task<List<TrayLoad>> TrayLoads(NpgsqlConnection db, Instant since) =>
+        db.Rows(
+            """
+            select l.id, l.number, array_remove(array(select r.value from load_references r where r.load_id = l.id) || array[l.number, l.reference], null) as words
+            from loads l where l.state in ('booked', 'covered', 'rolling', 'delivered', 'billed') and l.booked_at > @since order by l.id desc limit 3000
+            """,
+            r => new TrayLoad(r.Long("id"), r.Text("number"), r.GetFieldValue<string[]>(r.GetOrdinal("words"))), ("since", since));
+
     private static PaperRow Read(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.LongOrNull("load_id"), r.Word<PaperKind>("kind"), r.Text("file_name"), r.Text("media_type"), r.Int("size"), r.Text("sha"), r.Instant("added_at"), r.TextOrNull("added_by"), r.Text("via"));
+        new(r.Long("id"), r.LongOrNull("load_id"), r.Word<PaperKind>("kind"), r.Text("file_name"), r.Text("media_type"), r.Int("size"), r.Text("sha"), r.Instant("added_at"), r.TextOrNull("added_by"), r.Text("via"), r.LongOrNull("bill_id"));
 }

@@ -20,14 +20,17 @@ public class PostingTests
         {
             var applied = Money.Usd(Math.Round(amount.Amount * share / 100, 2));
             var day = Some.Today;
-            var legs = charges.Select((c, i) => new PaidLeg(i, i, "x", null, "lane", 1, 1, day, c)).ToList();
-            var week = new WeekStatement(day, day, legs, 1, 66, Money.Usd(66), [new Deduction(1, day, null, Money.Min(other, Money.Sum(charges)))]);
+            var lines = charges.Select((c, i) => new PayLine(i % 2 == 0 ? PayKind.PerMile : PayKind.PerDay, "lane", 1, 1, day, c, i, i)).ToList();
+            var week = new WeekStatement(day, day, lines, 1, 5, [new Reimbursement(1, day, "x", amount, "5300", null)], [new Deduction(day, "x", other, "2200", ItemId: 1)]);
+            List<BillLine> bill = charges.Select((c, i) => new BillLine("5400", null, c, i, null, null)).ToList();
             Entry[] entries =
             [
                 Postings.InvoiceIssued(day, "I-1", 1, 7, charges.Select((c, i) => new RevenueLine((ChargeKind)(i % 8), c, Dimensions.None)).ToList()),
-                Postings.PaymentReceived(day, "check 1", 1, 7, amount, applied),
-                Postings.BillReceived(day, "x", "1", 1, amount, Dimensions.None),
-                Postings.BillReduced(day, "x", "1", 1, amount, Dimensions.None),
+                Postings.PaymentReceived(day, "check 1", 1, 7, amount, applied, other),
+                Postings.CreditUsed(day, "x", 1, 7, amount, other),
+                Postings.BillReceived(day, "x", "1", 1, bill, Dimensions.None),
+                Postings.BillReduced(day, "x", "1", 1, bill, Dimensions.None),
+                Postings.Spent(day, "x", "1", 1, bill, Dimensions.None),
                 Postings.BillPaid(day, "x", "1", 1, amount, Dimensions.None),
                 Postings.DrawGiven(day, "x", 1, 1, amount),
                 Postings.WeekApproved(day, "x", 1, 1, week),
@@ -39,7 +42,7 @@ public class PostingTests
     [Fact]
     public void A_reversal_undoes_every_account()
     {
-        var entry = Postings.PaymentReceived(Some.Today, "check 1", 1, 7, Money.Usd(100), Money.Usd(60));
+        var entry = Postings.PaymentReceived(Some.Today, "check 1", 1, 7, Money.Usd(100), Money.Usd(60), Money.Usd(5));
         var both = entry.Lines.Concat(entry.Reversed(Some.Today, "bounced", EntrySource.PaymentReversal).Lines);
         Assert.All(both.GroupBy(l => l.Account), g => Assert.Equal(0, g.Sum(l => l.Debit - l.Credit)));
     }
@@ -59,4 +62,61 @@ public class PostingTests
 
     [Fact]
     public void Months_of_any_length_age_by_days() => Assert.Equal(AgeBucket.Days31To60, Aging.Bucket(new LocalDate(2026, 1, 31), new LocalDate(2026, 3, 3)));
+}
+
+public class BooksByHandTests
+{
+    private static readonly IReadOnlyList<Account> Chart = [.. Accounts.All, .. Accounts.ToBeginWith];
+    private static readonly LocalDate Today = new(2026, 11, 23);
+
+    private static JournalLine Line(string account, decimal debit, decimal credit) => new(account, debit > 0 ? Money.Usd(debit) : null, credit > 0 ? Money.Usd(credit) : null, Dimensions.None);
+
+    [Fact]
+    public void An_entry_by_hand_balances_and_leaves_alone_what_papers_explain()
+    {
+        Assert.Equal(1200m, Journal.Draft(Today, "depreciation", [Line("5400", 1200, 0), Line("3000", 0, 1200)], Chart).Value.Total);
+        Assert.Contains("$200.00 is missing on the credit side", Journal.Draft(Today, "x", [Line("5400", 1200, 0), Line("3000", 0, 1000)], Chart).Problems[0].Message);
+        foreach (var kept in Accounts.KeptByPapers)
+        {
+            Assert.Equal(("account.kept", "lines[1].account"), Journal.Draft(Today, "x", [Line("5400", 5, 0), Line(kept, 0, 5)], Chart).Problems.Select(p => (p.Code, p.Field)).Single());
+        }
+
+        Assert.Equal(["memo", "lines", "lines[0].debit"], Journal.Draft(Today, " ", [Line("5400", 5, 5)], Chart).Problems.Select(p => p.Field));
+    }
+
+    [Theory]
+    [InlineData("5210", "Diesel", AccountKind.Expense, "5200", null)]
+    [InlineData("4210", "Diesel", AccountKind.Expense, null, "code")]
+    [InlineData("5200", "Diesel", AccountKind.Expense, null, "code")]
+    [InlineData("52", "Diesel", AccountKind.Expense, null, "code")]
+    [InlineData("5210", "fuel", AccountKind.Expense, null, "name")]
+    [InlineData("5210", "Diesel", AccountKind.Expense, "4000", "parent")]
+    [InlineData("5210", "Diesel", AccountKind.Expense, "5999", "parent")]
+    public void An_account_has_a_number_of_its_kind_a_name_of_its_own_and_is_part_of_one_of_its_kind(string code, string name, AccountKind kind, string? parent, string? wrong) =>
+        Assert.Equal(wrong, ChartOfAccounts.Add(code, name, kind, parent, Chart).Problems.Select(p => p.Field).FirstOrDefault());
+
+    [Fact]
+    public void Months_are_closed_up_to_one_that_is_over_and_opened_from_one_on_with_a_reason()
+    {
+        var open = new BookPeriods(new HashSet<LocalDate>());
+        var first = new LocalDate(2026, 7, 19);
+        Assert.Equal("period.running", open.Close(Today, first, Today).Problems[0].Code);
+        Assert.Equal("period.empty", open.Close(new LocalDate(2026, 6, 30), first, Today).Problems[0].Code);
+        var closed = new BookPeriods(open.Close(new LocalDate(2026, 9, 30), first, Today).Value.ToHashSet());
+        Assert.Equal([7, 8, 9], closed.Closed.Order().Select(m => m.Month));
+        Assert.Equal([10], closed.Close(new LocalDate(2026, 10, 1), first, Today).Value.Select(m => m.Month));
+        Assert.Equal("receivedOn", closed.Refuses(new LocalDate(2026, 9, 30), "receivedOn")!.Field);
+        Assert.Null(closed.Refuses(new LocalDate(2026, 10, 1), "receivedOn"));
+        Assert.Equal("why", closed.Reopen(new LocalDate(2026, 8, 5), " ").Problems[0].Field);
+        Assert.Equal([8, 9], closed.Reopen(new LocalDate(2026, 8, 5), "a bill came late").Value.Select(m => m.Month));
+    }
+
+    [Fact]
+    public void Profit_is_income_less_expense_by_group_and_what_belongs_to_none_comes_last()
+    {
+        ProfitCell Cell(string key, string code, decimal amount) => new(key, key, code, ChartOfAccounts.KindOf(code), Money.Usd(amount));
+        var groups = Profit.Groups(ProfitBy.Driver, [Cell("7", "4000", 1000), Cell("7", "5100", 400), Cell("9", "4000", 900), Cell("9", "5100", 100), Cell("", "6100", 300)], new Dictionary<string, (int, int)> { ["7"] = (2, 480) });
+        Assert.Equal([("9", 800m, null), ("7", 600m, 1.25m), ("", -300m, (decimal?)null)], groups.Select(g => (g.Key, g.Left.Amount, g.LeftPerMile)));
+        Assert.Equal([new LocalDate(2026, 6, 1), new LocalDate(2026, 11, 2)], [Profit.From(ProfitBy.Month, Today, 6), Profit.From(ProfitBy.Week, Today, 4)]);
+    }
 }

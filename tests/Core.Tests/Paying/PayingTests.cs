@@ -1,6 +1,7 @@
 using CsCheck;
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Paying;
 using Xunit;
 
@@ -9,7 +10,8 @@ namespace SteadyLark.Core.Tests.Paying;
 public class DriverWeekTests
 {
     private static readonly LocalDate Monday = new(2026, 11, 9);
-    private static readonly DriverAgreement Agreement = new(0.60m, 66m);
+    private static readonly LocalDate Since = new(2026, 1, 1);
+    private static readonly DriverAgreement Agreement = new([new PayRate(PayKind.PerMile, 0.60m, Since), new PayRate(PayKind.PerDay, 66m, Since)]);
 
     private static WorkedLeg Leg(long id, int miles, int day) => new(id, id, $"20{id:00}", 118, "Missoula to Boise", miles, Monday.PlusDays(day));
 
@@ -21,7 +23,7 @@ public class DriverWeekTests
             [new DaysOut(Monday.PlusDays(-2), Monday), new DaysOut(Monday.PlusDays(1), Monday.PlusDays(3)), new DaysOut(Monday.PlusDays(3), Monday.PlusDays(3))],
             [new OpenDraw(1, Monday, "on the fuel card", Money.Usd(176)), new OpenDraw(2, Monday.PlusDays(8), null, Money.Usd(50))]);
         Assert.Equal([214.20m, 398.40m], week.Legs.Select(l => l.Amount.Amount));
-        Assert.Equal(4, week.PerDiemDays);
+        Assert.Equal(4, week.DaysOut);
         Assert.Equal(Money.Usd(214.20m + 398.40m + 264m - 176m), week.Net);
         Assert.Equal(new LocalDate(2026, 11, 20), week.PayDay);
     }
@@ -41,12 +43,117 @@ public class DriverWeekTests
             var open = draws.Select((d, i) => new OpenDraw(i + 1, Monday, null, Money.Usd(d / 100m))).ToList();
             var weeks = Enumerable.Range(0, 4).Select(n => DriverWeek.Settle(Monday.PlusWeeks(n), Agreement, legs, [], open)).ToList();
             return weeks.SelectMany(w => w.Legs).Select(l => l.LegId).Order().SequenceEqual(legs.Select(l => l.LegId))
-                && weeks.All(w => w.Net >= Money.Zero() && w.Deducted <= w.Earned && w.Deductions.All(d => d.Amount <= open.First(o => o.DrawId == d.DrawId).Open));
+                && weeks.All(w => w.Net >= Money.Zero() && w.Deducted <= w.Earned && w.CarriedOver.Amount == 0 && w.Deductions.All(d => d.Amount <= open.First(o => o.DrawId == d.DrawId).Open));
+        });
+
+    [Fact]
+    public void Each_kind_of_rate_pays_for_what_it_is_agreed_for_from_its_day_on()
+    {
+        var agreement = new DriverAgreement(
+        [
+            new(PayKind.PercentOfLineHaul, 25m, Since), new(PayKind.PerExtraStop, 30m, Since), new(PayKind.PerHour, 22.50m, Since), new(PayKind.PerWeek, 100m, Since),
+            new(PayKind.PerMile, 0.50m, Since), new(PayKind.PerMile, 0.55m, Monday.PlusDays(3)), new(PayKind.PerDay, 66m, Since), new(PayKind.PerDay, 0m, Monday),
+        ]);
+        var early = Leg(1, 100, 1) with { LineHaul = Money.Usd(1000.10m), Stops = 4 };
+        var late = Leg(2, 100, 4) with { LineHaul = Money.Usd(400m) };
+        var week = DriverWeek.Settle(
+            Monday, agreement, [early, late], [new DaysOut(Monday, Monday.PlusDays(2))], [],
+            [new PayItem(7, PayItemKind.Hours, Monday.PlusDays(5), "yard", 3.5m, null, null), new PayItem(8, PayItemKind.Extra, Monday, "tarp", null, Money.Usd(40), null), new PayItem(9, PayItemKind.Reimbursement, Monday, "scale", null, Money.Usd(15), "5300")]);
+        Assert.Equal(
+            [(PayKind.PerMile, 50m), (PayKind.PercentOfLineHaul, 250.03m), (PayKind.PerExtraStop, 60m), (PayKind.PerMile, 55m), (PayKind.PercentOfLineHaul, 100m), (null, 40m), (PayKind.PerHour, 78.75m), (PayKind.PerWeek, 100m)],
+            week.Lines.Select(l => (l.Kind, l.Amount.Amount)));
+        Assert.Equal(3, week.DaysOut);
+        Assert.Equal((Money.Usd(15), "5300"), (week.Reimbursements[0].Amount, week.Reimbursements[0].Account));
+        Assert.Equal(week.Earned + Money.Usd(15), week.Net);
+    }
+
+    [Theory]
+    [InlineData(1000, 300, 900, 2, 333.33)]
+    [InlineData(1000, 0, 0, 3, 333.33)]
+    [InlineData(1000, 500, 500, 1, 1000)]
+    public void A_split_load_shares_its_line_haul_by_miles(double haul, int miles, int all, int legs, double share) =>
+        Assert.Equal(Money.Usd((decimal)share), DriverAgreement.Share(Money.Usd((decimal)haul), miles, all, legs));
+
+    [Fact]
+    public void What_is_kept_back_beyond_the_week_is_carried_over_and_draws_wait()
+    {
+        var standing = new[] { new StandingDeduction(1, "insurance", Money.Usd(80), "2200", Monday, null), new StandingDeduction(2, "ended", Money.Usd(500), "2200", Monday.PlusDays(-30), Monday.PlusDays(-1)) };
+        var week = DriverWeek.Settle(Monday, Agreement, [Leg(1, 100, 0)], [], [new OpenDraw(4, Monday, null, Money.Usd(10))], [new PayItem(3, PayItemKind.Deduction, Monday, "damage", null, Money.Usd(50), "2200")], standing);
+        Assert.Equal((Money.Usd(60), Money.Usd(130), Money.Zero(), Money.Usd(70)), (week.Earned, week.Deducted, week.Net, week.CarriedOver));
+        Assert.DoesNotContain(week.Deductions, d => d.DrawId is not null);
+        // The next week takes the shortfall like a draw, and its own deduction first.
+        var next = DriverWeek.Settle(Monday.PlusWeeks(1), Agreement, [Leg(2, 200, 8)], [], [new OpenDraw(5, Monday.PlusDays(6), "carried over", Money.Usd(70))], [], standing);
+        Assert.Equal((Money.Usd(120), Money.Zero(), Money.Zero()), (next.Deducted, next.Net, next.CarriedOver));
+        Assert.Equal(Money.Usd(40), next.Deductions.Single(d => d.DrawId == 5).Amount);
+    }
+
+    [Fact]
+    public void Over_any_weeks_what_he_gets_and_owes_is_what_he_earned_less_what_was_kept_back() =>
+        Gen.Select(Gen.Int[0, 400].Array[6], Gen.Int[0, 300].Array[6], Gen.Int[0, 200]).Sample((miles, off, weekly) =>
+        {
+            var standing = weekly > 0 ? new[] { new StandingDeduction(1, "x", Money.Usd(weekly), "2200", Monday, null) } : [];
+            var draws = new List<OpenDraw>();
+            var (earned, kept, paid, id) = (0m, 0m, 0m, 100L);
+            for (var n = 0; n < 6; n++)
+            {
+                var monday = Monday.PlusWeeks(n);
+                List<PayItem> items = off[n] > 0 ? [new PayItem(n + 1, PayItemKind.Deduction, monday, "y", null, Money.Usd(off[n]), "2200")] : [];
+                var week = DriverWeek.Settle(monday, Agreement, miles[n] > 0 ? [Leg(n + 1, miles[n], n * 7)] : [], [], draws, items, standing);
+                draws = draws.Select(d => d with { Open = d.Open - Money.Sum(week.Deductions.Where(x => x.DrawId == d.DrawId).Select(x => x.Amount)) }).Where(d => d.Open.Amount > 0).ToList();
+                if (week.CarriedOver.Amount > 0)
+                {
+                    draws.Add(new OpenDraw(++id, monday.PlusDays(6), null, week.CarriedOver));
+                }
+
+                earned += week.Earned.Amount;
+                kept += week.Deductions.Where(d => d.DrawId is null).Sum(d => d.Amount.Amount);
+                paid += week.Net.Amount;
+            }
+
+            return paid - draws.Sum(d => d.Open.Amount) == earned - kept;
         });
 
     [Fact]
     public void Weeks_begin_on_monday() =>
         Gen.Int[0, 20_000].Sample(n => DriverWeek.MondayOf(new LocalDate(2000, 1, 1).PlusDays(n)) is var m && m.DayOfWeek == IsoDayOfWeek.Monday && Period.DaysBetween(m, new LocalDate(2000, 1, 1).PlusDays(n)) is >= 0 and < 7);
+}
+
+public class VendorBillTests
+{
+    private static readonly IReadOnlyList<Account> Chart = [.. Accounts.All, .. Accounts.ToBeginWith, new("5290", "Old fuel", AccountKind.Expense, Retired: true)];
+
+    private static BillLineOrder Line(string account, decimal amount) => new(account, null, Money.Usd(amount), null, null, null);
+
+    [Fact]
+    public void The_lines_of_a_bill_come_to_its_amount_in_accounts_that_may_be_typed()
+    {
+        Assert.Equal("5000", VendorBill.Lines(Money.Usd(700), null, 4, Chart).Value.Single().Account);
+        Assert.Equal("lines", VendorBill.Lines(Money.Usd(700), null, null, Chart).Problems[0].Field);
+        Assert.Equal(2, VendorBill.Lines(Money.Usd(700), [Line("5400", 500), Line("6100", 200)], null, Chart).Value.Count);
+        Assert.Equal("$50.00", VendorBill.Lines(Money.Usd(700), [Line("5400", 650)], null, Chart).Problems[0].Message.Split(": ")[1].Split(' ')[0]);
+        foreach (var (account, code) in new[] { ("2000", "account.kept"), ("5290", "account.retired"), ("9999", "account.unknown") })
+        {
+            Assert.Equal((code, "lines[0].account"), (VendorBill.Lines(Money.Usd(1), [Line(account, 1)], null, Chart).Problems[0].Code, VendorBill.Lines(Money.Usd(1), [Line(account, 1)], null, Chart).Problems[0].Field));
+        }
+    }
+
+    [Fact]
+    public void A_bill_approved_for_less_takes_the_difference_off_its_last_lines() =>
+        Gen.Select(Gen.Int[1, 90_000].List[1, 6], Gen.Int[0, 100]).Sample((cents, percent) =>
+        {
+            var lines = cents.Select(c => new BillLine("5400", null, Money.Usd(c / 100m), null, null, null)).ToList();
+            var by = Money.Usd(Math.Round(lines.Sum(l => l.Amount.Amount) * percent / 100, 2));
+            var less = VendorBill.Less(lines, by);
+            return Money.Sum(less.Select(l => l.Amount)) == by && less.All(l => l.Amount.Amount > 0);
+        });
+
+    [Fact]
+    public void Who_approved_does_not_pay_where_the_house_wants_it_so()
+    {
+        Assert.NotNull(TwoPeople.Refuses(3, 3, required: true));
+        Assert.Null(TwoPeople.Refuses(3, 4, required: true));
+        Assert.Null(TwoPeople.Refuses(3, 3, required: false));
+    }
 }
 
 public class BillMatchTests

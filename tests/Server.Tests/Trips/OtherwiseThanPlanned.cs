@@ -120,7 +120,7 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
         foreach (var (who, leg) in new[] { ("d10", 0), ("lena", 1) })
         {
             var week = (await owner.Get("weeks?monday=2026-11-30")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == house.Ids[who])!;
-            Assert.Equal([miles[leg]], week["legs"]!.AsArray().Select(l => l!["miles"]!.GetValue<int>()));
+            Assert.Equal([miles[leg]], week["lines"]!.AsArray().Where(l => l!["kind"]?.GetValue<string>() == "per_mile").Select(l => (int)l!["quantity"]!.GetValue<decimal>()));
         }
     }
 

@@ -1,7 +1,10 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
+using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
+using SteadyLark.Store.Ledger;
+using SteadyLark.Store.Paying;
 using Xunit;
 
 namespace SteadyLark.Store.Tests.Billing;
@@ -11,7 +14,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     private async Task<(long Id, string Number)> Invoice(Work w, decimal total, string load) =>
         await BillingStore.AddInvoice(
             w,
-            new InvoiceDraft(s.Customer, w.Today, w.Today.PlusDays(30), Money.Usd(total), [new InvoiceLine(await s.Load(w, load), await Charge(w, load), "Line haul", Money.Usd(total), null!)]), null);
+            new InvoiceDraft(s.Customer, w.Today, w.Today.PlusDays(30), Money.Usd(total), [new InvoiceLine(await s.Load(w, load), await Charge(w, load), "Line haul", Money.Usd(total), null!)]), null, BillingWay.Usual.Papers);
 
     private static Task<long> Charge(Work w, string load) =>
         w.Db.One<long>("insert into charges (load_id, seq, kind, amount) select id, 1, 'line_haul', 1 from loads where number = @n returning id", ("n", load));
@@ -81,17 +84,49 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task A_carriers_number_counts_once_whatever_its_case()
+    public async Task A_vendors_number_counts_once_whatever_its_case_and_the_lines_come_to_the_amount()
     {
-        async Task Bill(Work w, string number, string load)
+        async Task Bill(Work w, string number, string load, decimal line)
         {
             var leg = await w.Db.One<long>("insert into legs (load_id, seq, miles, carrier_id, agreed) values (@l, 1, 100, @c, 500) returning id", ("l", await s.Load(w, load)), ("c", s.Carrier));
-            await w.Db.Run(
-                "insert into bills (carrier_id, number, leg_id, billed_on, due_on, amount, agreed, entered_at) values (@c, @n, @leg, @d, @d, 500, 500, @now)",
-                ("c", s.Carrier), ("n", number), ("leg", leg), ("d", w.Today), ("now", w.Now));
+            await BillStore.Add(w, s.Carrier, new UnbilledLeg(leg, 0, load, s.Carrier, "", "", Money.Usd(500), w.Now), number, w.Today, w.Today, Money.Usd(500), [new BillLine("5000", null, Money.Usd(line), null, null, null)], null);
         }
 
-        Assert.Null(await s.Refusal(w => Bill(w, "A-77", "B1")));
-        Assert.Equal("bill_number_once", await s.Refusal(w => Bill(w, "a-77", "B2")));
+        Assert.Null(await s.Refusal(w => Bill(w, "A-77", "B1", 500)));
+        Assert.Equal("bill_number_once", await s.Refusal(w => Bill(w, "a-77", "B2", 500)));
+        Assert.Equal("LK002", await s.Refusal(w => Bill(w, "A-78", "B3", 499.99m)));
+    }
+
+    [Fact]
+    public async Task What_is_let_go_counts_as_settled_on_the_invoice_and_not_as_money()
+    {
+        long invoice = 0;
+        await s.Refusal(async w => invoice = (await Invoice(w, 100, "S1")).Id);
+        Task<long> Short(Work w, decimal amount, decimal go) => BillingStore.AddPayment(w, s.Customer, w.Today, "check", "1", new AppliedPayment(Money.Usd(amount), [new Application(invoice, Money.Usd(amount), Money.Usd(go), "lumper")]));
+        Assert.StartsWith("invoices_", await s.Refusal(w => Short(w, 90, 10.01m)));
+        Assert.Null(await s.Refusal(w => Short(w, 90, 10)));
+        await using var look = await s.Begin();
+        var row = (await BillingStore.Invoice(look.Db, invoice))!;
+        Assert.Equal((Money.Zero(), 90m), (row.Open, await look.Db.One<decimal>("select sum(applied) from payments p join payment_applications a on a.payment_id = p.id where a.invoice_id = @i", ("i", invoice))));
+    }
+
+    [Fact]
+    public async Task Nothing_is_posted_into_a_closed_month_not_even_by_who_was_quicker()
+    {
+        var day = new NodaTime.LocalDate(2020, 3, 14);
+        Task Post(Work w) => w.Db.Run("with e as (insert into entries (posted_on, at, memo, source, source_id) values (@d, @now, 'x', 'opening', 0) returning id) insert into entry_lines (entry_id, seq, account, debit, credit) select id, 1, '1000', 5, 0 from e union all select id, 2, '3000', 0, 5 from e", ("d", day), ("now", w.Now));
+        Assert.Null(await s.Refusal(Post));
+        Assert.Null(await s.Refusal(w => LedgerStore.Close(w, [new NodaTime.LocalDate(2020, 3, 1)])));
+        Assert.Equal("LK004", await s.Refusal(Post));
+        Assert.Null(await s.Refusal(w => LedgerStore.Reopen(w, [new NodaTime.LocalDate(2020, 3, 1)], "late bill")));
+        Assert.Null(await s.Refusal(Post));
+
+        // Who closes waits for who is posting.
+        await using var posting = await s.Begin();
+        await Post(posting);
+        var closing = s.Refusal(w => LedgerStore.Close(w, [new NodaTime.LocalDate(2020, 3, 1)]));
+        Assert.NotSame(closing, await Task.WhenAny(closing, Task.Delay(300)));
+        await posting.Commit();
+        Assert.Null(await closing);
     }
 }

@@ -14,6 +14,7 @@
   const open = $derived(
     page.url.pathname.startsWith('/accept/') ||
       page.url.pathname.startsWith('/track/') ||
+      page.url.pathname.startsWith('/hand-in/') ||
       page.url.pathname === '/signin',
   );
   const phone = $derived(page.url.pathname.startsWith('/phone'));

@@ -96,27 +96,28 @@ export async function call<T>(path: string, body?: unknown): Promise<T> {
   ) as Promise<T>;
 }
 
-/** Sends a file's bytes as a paper of a load. */
-export async function sendPaper(
-  loadId: number,
-  kind: string,
-  file: File | Blob,
-  name: string,
-  mine = false,
-): Promise<Schemas['PaperRow']> {
-  const path = `/api/${mine ? 'mine/' : ''}loads/${loadId}/papers?kind=${kind}&name=${encodeURIComponent(name)}`;
+/** Sends a file's bytes to an address that keeps papers. */
+export async function sendFile<T>(path: string, file: File | Blob, via: Via = 'page'): Promise<T> {
   return take(
     fetch(path, {
       method: 'POST',
       body: file,
-      headers: {
-        'X-Lark-Token': token,
-        'Lark-Via': mine ? 'phone' : 'page',
-        'Content-Type': 'application/octet-stream',
-      },
+      headers: { 'X-Lark-Token': token, 'Lark-Via': via, 'Content-Type': 'application/octet-stream' },
     }).then(async (response) => {
       const body = await response.json().catch(() => ({}));
-      return response.ok ? { data: body as Schemas['PaperRow'], response } : { error: body, response };
+      return response.ok ? { data: body as T, response } : { error: body, response };
     }),
-  );
+  ) as Promise<T>;
 }
+
+/** Sends a picture of a bill. */
+export const sendBillPaper = (billId: number, file: File) =>
+  sendFile<Schemas['PaperRow']>(`/api/bills/${billId}/papers?name=${encodeURIComponent(file.name)}`, file);
+
+/** Sends a file's bytes as a paper of a load. */
+export const sendPaper = (loadId: number, kind: string, file: File | Blob, name: string, mine = false) =>
+  sendFile<Schemas['PaperRow']>(
+    `/api/${mine ? 'mine/' : ''}loads/${loadId}/papers?kind=${kind}&name=${encodeURIComponent(name)}`,
+    file,
+    mine ? 'phone' : 'page',
+  );

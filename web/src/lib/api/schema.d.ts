@@ -68,6 +68,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHouseRules"];
+        put: operations["changeHouseRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies": {
         parameters: {
             query?: never;
@@ -916,6 +932,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/papers/tray": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listTray"];
+        put?: never;
+        post: operations["addToTray"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{id}/sort": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sortPaper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{id}/unsort": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unsortPaper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/ask-papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["askForPapers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hand-in/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHandIn"];
+        put?: never;
+        post: operations["handIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/papers/{id}/put-away": {
         parameters: {
             query?: never;
@@ -942,6 +1038,166 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["bringPaperBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/prepare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["prepareInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendInvoiceAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/billing-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["beginBillingRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/billing-runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBillingRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{id}/billing-way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBillingWay"];
+        put: operations["changeBillingWay"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{id}/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getStatement"];
+        put?: never;
+        post: operations["mailStatement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments/{id}/use-credit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["useCredit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/hand-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["handBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/put-right": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["putRight"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1124,6 +1380,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bills/{id}/unapprove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unapproveBill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bills/{id}/void": {
         parameters: {
             query?: never;
@@ -1156,6 +1428,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bills/{id}/unpay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unpayBill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bills/{id}/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["attachToBill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bills/{id}/papers/{paperId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBillPaper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weeks": {
         parameters: {
             query?: never;
@@ -1164,6 +1484,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["listWeeks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weeks/{driverId}/{monday}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getWeekPdf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1220,6 +1556,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pay-items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addPayItem"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pay-items/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takePayItemBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drivers/{id}/agreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAgreement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drivers/{id}/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setRate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drivers/{id}/deductions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addStandingDeduction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drivers/{id}/deductions/{deduction}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endStandingDeduction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/trial-balance": {
         parameters: {
             query?: never;
@@ -1236,14 +1668,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/ledger/months": {
+    "/api/ledger/profit": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getMonths"];
+        get: operations["getProfit"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1277,6 +1709,118 @@ export interface paths {
         };
         get: operations["getAges"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listAccounts"];
+        put?: never;
+        post: operations["addAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/periods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPeriods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["postEntry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/entries/{id}/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reverseEntry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/periods/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["closeMonth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/periods/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reopenMonth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeAccount"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1412,6 +1956,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mine/weeks/{monday}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["seeMyWeek"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/weeks/{monday}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMyWeekPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mine/loads/{id}/reports": {
         parameters: {
             query?: never;
@@ -1489,17 +2065,56 @@ export interface components {
             acceptedBy: null | string;
             withdrawn: boolean;
         };
+        /** @description An account of the general ledger. */
+        Account: {
+            /** @description Four digits: 1 assets, 2 liabilities, 3 equity, 4 income, 5 and above expenses. */
+            code: string;
+            name: string;
+            kind: components["schemas"]["AccountKind"];
+            /** @description The account it is a part of, or null. */
+            parent?: null | string;
+            /**
+             * @description Nothing new is posted to it.
+             * @default false
+             */
+            retired: boolean;
+            /** @description Whether the rules of the house post to it, so that it cannot be done without. */
+            needed?: boolean;
+            /** @description Whether its balance follows from papers, so that nothing is posted to it by hand. */
+            keptByPapers?: boolean;
+        };
         /** @description An account with its sums. A debit balance is positive. */
         AccountBalance: {
             code: string;
             name: string;
             kind: components["schemas"]["AccountKind"];
+            parent: null | string;
             debit: components["schemas"]["Money"];
             credit: components["schemas"]["Money"];
             balance: components["schemas"]["Money"];
         };
         /** @enum {unknown} */
         AccountKind: "asset" | "liability" | "equity" | "income" | "expense";
+        AccountRequest: {
+            /** @description Four digits; it does not change later. */
+            code: null | string;
+            name: null | string;
+            kind: null | components["schemas"]["AccountKind"];
+            /** @description The account it is a part of. */
+            parent: null | string;
+        };
+        /** @description A customer's statement of account: what it owed before, what changed, what it owes; and what is open by age. */
+        AccountStatement: {
+            from: components["schemas"]["LocalDate"];
+            until: components["schemas"]["LocalDate"];
+            before: components["schemas"]["Money"];
+            lines: components["schemas"]["StatementLine"][];
+            owed: components["schemas"]["Money"];
+            /** @description Money of the customer that is put to no invoice. */
+            credit: components["schemas"]["Money"];
+            open: components["schemas"]["OwedInvoice"][];
+            ages: Record<string, never>;
+        };
         /** @description An amount that somebody owes, by how long past due. */
         AgedRow: {
             /** Format: int64 */
@@ -1517,52 +2132,185 @@ export interface components {
             owedToUs: components["schemas"]["AgedRow"][];
             owedByUs: components["schemas"]["AgedRow"][];
         };
+        /** @description What was agreed with a driver. */
+        AgreementView: {
+            /** Format: int64 */
+            driverId: number;
+            driver: string;
+            rates: components["schemas"]["PayRate"][];
+            standing: components["schemas"]["StandingDeduction"][];
+        };
         ApplicationRequest: {
             /** Format: int64 */
             invoiceId: number;
             amount: null | components["schemas"]["Money"];
+            /** @description What was paid short on it and is not asked for any more. */
+            letGo?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /** @description Why it was paid short. */
+            reason?: null | string;
         };
         ApproveBillRequest: {
             amount: null | components["schemas"]["Money"];
             /** @description Needed when it is over what was agreed. */
             reason: null | string;
         };
-        BillRequest: {
+        /** @description That missing papers were asked for. */
+        AskAnswer: {
             /** Format: int64 */
+            loadId: number;
+            said: string;
+        };
+        /** @description What a part of a bill was for, as typed. */
+        BillLineOrder: {
+            account: null | string;
+            description: null | string;
+            amount: null | components["schemas"]["Money"];
+            /** Format: int64 */
+            loadId: null | number;
+            /** Format: int64 */
+            truckId: null | number;
+            /** Format: int64 */
+            driverId: null | number;
+        };
+        /** @description What a part of a bill was for. */
+        BillLineRow: {
+            account: string;
+            accountName: string;
+            description: null | string;
+            amount: components["schemas"]["Money"];
+            /** Format: int64 */
+            loadId: null | number;
+            loadNumber: null | string;
+            /** Format: int64 */
+            truckId: null | number;
+            truck: null | string;
+            /** Format: int64 */
+            driverId: null | number;
+            driver: null | string;
+        };
+        BillRequest: {
+            /**
+             * Format: int64
+             * @description The delivered leg of a carrier that it is for; or else VendorId.
+             */
             legId: null | number;
-            /** @description The carrier's own number. */
+            /** @description The vendor's own. */
             number: null | string;
             billedOn: null | components["schemas"]["LocalDate"];
             amount: null | components["schemas"]["Money"];
+            /** Format: int64 */
+            vendorId?: null | number;
+            /**
+             * Format: date
+             * @description A day, ISO 8601.
+             */
+            dueOn?: string;
+            /** @description What it was for; may be left out for a leg. */
+            lines?: null | components["schemas"]["BillLineOrder"][];
+            spent?: null | components["schemas"]["PayoutRequest"];
+            note?: null | string;
         };
-        /** @description A carrier's bill. */
+        /** @description A bill: a carrier's for a leg, or anybody's. */
         BillRow: {
             /** Format: int64 */
             id: number;
             /** Format: int64 */
-            carrierId: number;
-            carrier: string;
-            /** @description The carrier's own. */
+            vendorId: number;
+            vendor: string;
+            /** @description The vendor's own. */
             number: string;
+            /**
+             * Format: int64
+             * @description Null for a bill that is not for a leg, as are load, lane, what was agreed and the difference.
+             */
+            legId: null | number;
             /** Format: int64 */
-            legId: number;
-            /** Format: int64 */
-            loadId: number;
-            loadNumber: string;
-            lane: string;
+            loadId: null | number;
+            loadNumber: null | string;
+            lane: null | string;
+            /** @description What it was for, by the accounts of its lines. */
+            accounts: string;
             billedOn: components["schemas"]["LocalDate"];
             dueOn: components["schemas"]["LocalDate"];
             amount: components["schemas"]["Money"];
-            agreed: components["schemas"]["Money"];
-            difference: components["schemas"]["Money"];
+            agreed: null | components["schemas"]["Money"];
+            difference: null | components["schemas"]["Money"];
             approved: null | components["schemas"]["Money"];
             approvedWhy: null | string;
             approvedBy: null | string;
+            /** Format: int64 */
+            approvedById: null | number;
             approvedAt: null | components["schemas"]["Instant"];
             paidOn: null | components["schemas"]["LocalDate"];
             paidMethod: null | string;
             paidReference: null | string;
+            paidBy: null | string;
+            /** @description Whether it was money spent at once. */
+            spent: boolean;
+            note: null | string;
             voidedAt: null | components["schemas"]["Instant"];
+        };
+        /** @description A bill with what it was for and its pictures. */
+        BillView: {
+            bill: components["schemas"]["BillRow"];
+            lines: components["schemas"]["BillLineRow"][];
+            papers: components["schemas"]["PaperRow"][];
+        };
+        BillingRunRequest: {
+            /** @description Loads that are ready, of any customers. */
+            loadIds: null | number[];
+            /** @description Whether a customer's loads come onto one invoice; as each customer wants it when left out. */
+            together: null | boolean;
+        };
+        /** @description How a customer is billed. */
+        BillingWay: {
+            /** @description One line a load with the sum of its charges; one line a charge otherwise. */
+            byLoad: boolean;
+            /** @description Fields of the load that stand on its lines, of LoadField or `own:` and the key of a field of the business's own. */
+            columns: string[];
+            /** @description Kinds of papers that go along, in this order. */
+            papers: components["schemas"]["PaperKind"][];
+            /** @description The papers behind the invoice in one file; files of their own otherwise. */
+            oneFile: boolean;
+            /** @description A week's loads on one invoice; an invoice a load otherwise. */
+            together: boolean;
+            /** @description Mail addresses with commas between; the customer's own when null. */
+            recipients: null | string;
+            /** @description With names in braces; see Letter. */
+            subject: null | string;
+            /** @description The mail's words, likewise. */
+            words: null | string;
+            /** @description Papers that must be there before it pays, and so before it is billed. */
+            demands: components["schemas"]["PaperKind"][];
+        };
+        BillingWayRequest: {
+            byLoad: boolean;
+            columns: null | string[];
+            papers: null | components["schemas"]["PaperKind"][];
+            oneFile: boolean;
+            together: boolean;
+            recipients: null | string;
+            subject: null | string;
+            words: null | string;
+            demands: null | components["schemas"]["PaperKind"][];
+            /**
+             * Format: int32
+             * @description Of the way that was changed; 0 for one that nobody set yet.
+             */
+            version: null | number;
+        };
+        BillingWayView: {
+            way: components["schemas"]["BillingWay"];
+            /** Format: int32 */
+            version: number;
+            /** @description What may stand on an invoice. */
+            fields: components["schemas"]["LoadField"][];
+            /** @description What may stand in braces in a mail. */
+            names: string[];
         };
         /** @description What came of booking. */
         BookedAnswer: {
@@ -1584,11 +2332,6 @@ export interface components {
             authorityActive: boolean;
             liabilityUntil: null | components["schemas"]["LocalDate"];
             cargoUntil: null | components["schemas"]["LocalDate"];
-            /**
-             * Format: int32
-             * @description Days from its bill until it is due.
-             */
-            payDays: number;
             doNotUse: null | string;
         };
         CarrierFileRequest: {
@@ -1596,8 +2339,6 @@ export interface components {
             authorityActive: boolean;
             liabilityUntil: null | components["schemas"]["LocalDate"];
             cargoUntil: null | components["schemas"]["LocalDate"];
-            /** Format: int32 */
-            payDays: null | number;
             doNotUse: null | string;
         };
         /** @description A carrier, and why it cannot have the load. */
@@ -1611,6 +2352,10 @@ export interface components {
             /** Format: int32 */
             loadsRun: number;
             lastPaid: null | components["schemas"]["Money"];
+        };
+        ChangeAccountRequest: {
+            name: null | string;
+            retired: boolean;
         };
         /** @enum {unknown} */
         ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | null;
@@ -1642,6 +2387,18 @@ export interface components {
             quantity: null | number;
             amount: components["schemas"]["Money"];
         };
+        CloseMonthRequest: {
+            month: null | components["schemas"]["LocalDate"];
+        };
+        /** @description A month whose books are or were closed. */
+        ClosedMonth: {
+            month: components["schemas"]["LocalDate"];
+            closedAt: components["schemas"]["Instant"];
+            closedBy: null | string;
+            reopenedAt: null | components["schemas"]["Instant"];
+            reopenedBy: null | string;
+            reopenedWhy: null | string;
+        };
         /**
          * @description What a column of a list holds.
          * @enum {unknown}
@@ -1671,6 +2428,16 @@ export interface components {
                 /** @enum {string} */
                 currency: "USD" | "CAD";
             };
+            /**
+             * @description Whether it sells us something else than freight.
+             * @default false
+             */
+            isVendor: boolean;
+            /**
+             * Format: int32
+             * @description Days from its bill until it is due; 30 when left out.
+             */
+            payDays?: null | number;
         };
         CompanyRow: {
             /** Format: int64 */
@@ -1698,6 +2465,17 @@ export interface components {
                 /** @enum {string} */
                 currency: "USD" | "CAD";
             };
+            /**
+             * @description Whether it sells us something else than freight.
+             * @default false
+             */
+            isVendor: boolean;
+            /**
+             * Format: int32
+             * @description Days from its bill until it is due.
+             * @default 30
+             */
+            payDays: number;
         };
         /** @description How a company stands with us, for its sheet. */
         CompanyStanding: {
@@ -1763,12 +2541,18 @@ export interface components {
             carriers: components["schemas"]["CarrierOffer"][];
             lane: components["schemas"]["LanePay"][];
         };
+        /** @description Something kept back; exactly one of the keys says what it is. */
         Deduction: {
-            /** Format: int64 */
-            drawId: number;
             on: components["schemas"]["LocalDate"];
-            note: null | string;
+            what: string;
             amount: components["schemas"]["Money"];
+            account: string;
+            /** Format: int64 */
+            drawId?: null | number;
+            /** Format: int64 */
+            itemId?: null | number;
+            /** Format: int64 */
+            standingId?: null | number;
         };
         DrawRequest: {
             /** Format: int64 */
@@ -1818,25 +2602,24 @@ export interface components {
             phone: null | string;
             email: null | string;
             homeTown: null | string;
-            /**
-             * Format: double
-             * @description Pay for a mile.
-             */
-            perMile: number;
-            /**
-             * Format: double
-             * @description Pay for a day out.
-             */
-            perDiem: number;
             active: boolean;
         };
         /** @description Minutes. */
         Duration: number;
+        /** @description An entry without its lines. */
+        EntryHead: {
+            /** Format: int64 */
+            id: number;
+            postedOn: components["schemas"]["LocalDate"];
+            memo: string;
+            source: components["schemas"]["EntrySource"];
+            reversed: boolean;
+        };
         /**
          * @description The business event that an entry records.
          * @enum {unknown}
          */
-        EntrySource: "opening" | "invoice" | "invoice_void" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_void" | "bill_payment" | "draw" | "week" | "week_payment";
+        EntrySource: "opening" | "invoice" | "invoice_void" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_void" | "bill_payment" | "draw" | "week" | "week_payment" | "spending" | "spending_void" | "credit_use" | "journal" | "journal_reversal";
         /**
          * @description The trailers a load may need.
          * @enum {unknown}
@@ -1923,6 +2706,20 @@ export interface components {
             hazmat: boolean;
             unNumber: null | string;
         };
+        HandBackRequest: {
+            why: null | string;
+        };
+        /** @description What whoever has the papers sees on the link. */
+        HandInView: {
+            business: string;
+            phone: string;
+            load: string;
+            from: string;
+            to: string;
+            who: null | string;
+            wanted: components["schemas"]["PaperKind"][];
+            closed: boolean;
+        };
         HandoverAnswer: {
             /** Format: int64 */
             loadId: number;
@@ -1951,7 +2748,7 @@ export interface components {
          * @description Why a load may not go on for now.
          * @enum {unknown}
          */
-        HoldKind: "credit" | "paper" | "dispute";
+        HoldKind: "credit" | "paper" | "dispute" | "billing";
         HoldRow: {
             /** Format: int64 */
             id: number;
@@ -1961,6 +2758,20 @@ export interface components {
             liftedAt: null | components["schemas"]["Instant"];
             liftedBy: null | string;
             liftedWhy: null | string;
+        };
+        HouseRules: {
+            /** @description What one approved another pays. */
+            twoPeople: boolean;
+            /**
+             * Format: int32
+             * @description Hours after a delivery at which missing papers are asked for by themselves; 0 for never.
+             */
+            askAfterHours: number;
+        };
+        HouseRulesRequest: {
+            twoPeople: boolean;
+            /** Format: int32 */
+            askAfterHours: null | number;
         };
         /**
          * Format: date-time
@@ -1974,6 +2785,16 @@ export interface components {
             description: string;
             amount: components["schemas"]["Money"];
         };
+        /** @description What a customer gets before it is asked for money: the mail in its words. */
+        InvoiceMail: {
+            to: string;
+            subject: string;
+            words: string;
+            oneFile: boolean;
+            papers: components["schemas"]["PaperKind"][];
+            /** Format: int32 */
+            termsDays: number;
+        };
         InvoicePayment: {
             /** Format: int64 */
             paymentId: number;
@@ -1981,6 +2802,9 @@ export interface components {
             method: string;
             reference: null | string;
             amount: components["schemas"]["Money"];
+            /** @description What was paid short and let go. */
+            letGo: components["schemas"]["Money"];
+            reason: null | string;
             standing: boolean;
         };
         InvoiceRequest: {
@@ -1991,8 +2815,14 @@ export interface components {
              * @description Days until it is due; the customer's own terms when left out.
              */
             termsDays: null | number;
-            /** @description Where it goes; the customer's address when left out. */
+            /** @description Mail addresses with commas between; by the customer's way of being billed when left out. */
             mailTo: null | string;
+            /** @description The mail's subject, likewise. */
+            subject?: null | string;
+            /** @description The mail's words, likewise. */
+            words?: null | string;
+            /** @description Kinds of papers that go along, likewise. */
+            papers?: null | components["schemas"]["PaperKind"][];
         };
         /** @description An invoice as a row of the slate. */
         InvoiceRow: {
@@ -2018,6 +2848,26 @@ export interface components {
             invoice: components["schemas"]["InvoiceRow"];
             lines: components["schemas"]["InvoiceLineRow"][];
             payments: components["schemas"]["InvoicePayment"][];
+            papers: components["schemas"]["PaperKind"][];
+            events: components["schemas"]["EventRow"][];
+        };
+        JournalLineRequest: {
+            account: null | string;
+            debit: null | components["schemas"]["Money"];
+            credit: null | components["schemas"]["Money"];
+            /** Format: int64 */
+            loadId: null | number;
+            /** Format: int64 */
+            customerId: null | number;
+            /** Format: int64 */
+            driverId: null | number;
+            /** Format: int64 */
+            truckId: null | number;
+        };
+        JournalRequest: {
+            postedOn: null | components["schemas"]["LocalDate"];
+            memo: null | string;
+            lines: null | components["schemas"]["JournalLineRequest"][];
         };
         JsonObject: Record<string, never>;
         /** @description What a lane paid before: a load between the same two towns that a carrier ran. */
@@ -2049,6 +2899,9 @@ export interface components {
             carrier: null | string;
             driver: null | string;
             truck: null | string;
+            /** Format: int64 */
+            reversesId: null | number;
+            reversed: boolean;
         };
         /** @description Who carries a leg. */
         LegRow: {
@@ -2074,8 +2927,7 @@ export interface components {
             /** Format: int64 */
             trailerId: null | number;
             trailer: null | string;
-            /** Format: double */
-            perMile: null | number;
+            wage: null | components["schemas"]["Money"];
             /** Format: int64 */
             carrierId: null | number;
             carrier: null | string;
@@ -2174,6 +3026,11 @@ export interface components {
         ListSort: {
             column: null | string;
             descending: boolean;
+        };
+        /** @description A field of a load that may stand on an invoice. */
+        LoadField: {
+            id: string;
+            title: string;
         };
         /** @description A load's standing invoice. */
         LoadInvoice: {
@@ -2362,14 +3219,6 @@ export interface components {
             estimated: boolean;
             margin: null | components["schemas"]["Margin"];
         };
-        /** @description An account's income or expense in a month. Income is positive, expense too. */
-        MonthFigure: {
-            month: string;
-            code: string;
-            name: string;
-            kind: components["schemas"]["AccountKind"];
-            amount: components["schemas"]["Money"];
-        };
         MyLoad: {
             /** Format: int64 */
             id: number;
@@ -2414,6 +3263,14 @@ export interface components {
         OutsideFile: {
             name: null | string;
             base64: null | string;
+        };
+        /** @description An invoice with something open on it. */
+        OwedInvoice: {
+            number: string;
+            issuedOn: components["schemas"]["LocalDate"];
+            dueOn: components["schemas"]["LocalDate"];
+            total: components["schemas"]["Money"];
+            open: components["schemas"]["Money"];
         };
         /** @description A field that the business added to its loads. */
         OwnField: {
@@ -2485,22 +3342,6 @@ export interface components {
             /** @description Give this as `after` for the next page; null at the end. */
             next: null | string;
         };
-        PaidLeg: {
-            /** Format: int64 */
-            legId: number;
-            /** Format: int64 */
-            loadId: number;
-            loadNumber: string;
-            /** Format: int64 */
-            truckId: null | number;
-            lane: string;
-            /** Format: int32 */
-            miles: number;
-            /** Format: double */
-            rate: number;
-            on: components["schemas"]["LocalDate"];
-            amount: components["schemas"]["Money"];
-        };
         /**
          * @description What a document is.
          * @enum {unknown}
@@ -2524,11 +3365,95 @@ export interface components {
             addedAt: components["schemas"]["Instant"];
             addedBy: null | string;
             via: string;
+            /** Format: int64 */
+            billId?: null | number;
         };
         PassRequest: {
             kind: null | components["schemas"]["HoldKind"];
             /** @description The reason to let it pass. */
             why: null | string;
+        };
+        /**
+         * @description What somebody wrote into a week beside its legs.
+         * @enum {unknown}
+         */
+        PayItemKind: "hours" | "extra" | "reimbursement" | "deduction";
+        PayItemRequest: {
+            /** Format: int64 */
+            driverId: null | number;
+            kind: null | components["schemas"]["PayItemKind"];
+            on: null | components["schemas"]["LocalDate"];
+            what: null | string;
+            /**
+             * Format: double
+             * @description For hours.
+             */
+            hours: null | number;
+            amount: null | components["schemas"]["Money"];
+            /** @description What a reimbursement is spent on or where a deduction goes; the usual account when left out. */
+            account: null | string;
+            /** Format: int64 */
+            loadId: null | number;
+        };
+        /** @description Something written into a week that no approved week took yet, or which one did. */
+        PayItemRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            driverId: number;
+            kind: components["schemas"]["PayItemKind"];
+            on: components["schemas"]["LocalDate"];
+            what: string;
+            /** Format: double */
+            hours: null | number;
+            amount: null | components["schemas"]["Money"];
+            account: null | string;
+            accountName: null | string;
+            /** Format: int64 */
+            loadId: null | number;
+            loadNumber: null | string;
+            enteredBy: null | string;
+        };
+        /** @enum {unknown} */
+        PayKind: "per_mile" | "percent_of_line_haul" | "per_load" | "per_extra_stop" | "per_hour" | "per_day" | "per_week" | null;
+        /** @description A line of what he earned. */
+        PayLine: {
+            kind: null | components["schemas"]["PayKind"];
+            what: string;
+            /**
+             * Format: double
+             * @description Miles, dollars of line haul, loads, stops, hours, days or weeks.
+             */
+            quantity: number;
+            /**
+             * Format: double
+             * @description For one of it; percent for a share of the line haul.
+             */
+            rate: number;
+            on: components["schemas"]["LocalDate"];
+            amount: components["schemas"]["Money"];
+            /** Format: int64 */
+            legId?: null | number;
+            /** Format: int64 */
+            loadId?: null | number;
+            loadNumber?: null | string;
+            /** Format: int64 */
+            truckId?: null | number;
+            /** Format: int64 */
+            itemId?: null | number;
+        };
+        /** @description A rate from a day on, until another of its kind takes its place. A rate of zero ends it. */
+        PayRate: {
+            kind: components["schemas"]["PayKind"];
+            /** Format: double */
+            rate: number;
+            from: components["schemas"]["LocalDate"];
+        };
+        PayRateRequest: {
+            kind: null | components["schemas"]["PayKind"];
+            /** Format: double */
+            rate: null | number;
+            from: null | components["schemas"]["LocalDate"];
         };
         PaymentRequest: {
             /** Format: int64 */
@@ -2559,6 +3484,11 @@ export interface components {
             paidOn: null | components["schemas"]["LocalDate"];
             method: null | string;
             reference: null | string;
+        };
+        /** @description To what lanes profit can be narrowed, and which months are closed. */
+        PeriodsView: {
+            firstDay: null | components["schemas"]["LocalDate"];
+            closings: components["schemas"]["ClosedMonth"][];
         };
         PlaceRequest: {
             name: null | string;
@@ -2603,6 +3533,52 @@ export interface components {
             detail?: null | string;
             instance?: null | string;
         };
+        /**
+         * @description By what profit and loss is looked at.
+         * @enum {unknown}
+         */
+        ProfitBy: "month" | "week" | "customer" | "lane" | "carrier" | "driver" | "truck";
+        /** @description What an account took in or cost for one month, week, customer, lane, carrier, driver or truck. */
+        ProfitCell: {
+            /** @description Sorts the groups; empty for what belongs to none. */
+            key: string;
+            name: string;
+            code: string;
+            kind: components["schemas"]["AccountKind"];
+            /** @description Income and expense are both positive. */
+            amount: components["schemas"]["Money"];
+        };
+        /** @description One group with what was earned and left in it. */
+        ProfitGroup: {
+            key: string;
+            name: string;
+            income: components["schemas"]["Money"];
+            expense: components["schemas"]["Money"];
+            left: components["schemas"]["Money"];
+            /**
+             * Format: int32
+             * @description Loads that earned or cost something in it.
+             */
+            loads: number;
+            /**
+             * Format: int32
+             * @description Estimated road miles of these loads.
+             */
+            miles: number;
+            /**
+             * Format: double
+             * @description Null without miles.
+             */
+            leftPerMile: null | number;
+        };
+        /** @description Profit and loss: its groups in order, and what each account was in each of them. */
+        ProfitView: {
+            by: components["schemas"]["ProfitBy"];
+            from: components["schemas"]["LocalDate"];
+            until: components["schemas"]["LocalDate"];
+            groups: components["schemas"]["ProfitGroup"][];
+            cells: components["schemas"]["ProfitCell"][];
+        };
         /** @description A promise on someone's line of time. */
         PromiseRow: {
             trip: string;
@@ -2620,6 +3596,20 @@ export interface components {
         ReferenceRow: {
             kind: components["schemas"]["ReferenceKind"];
             value: string;
+        };
+        Reimbursement: {
+            /** Format: int64 */
+            itemId: number;
+            on: components["schemas"]["LocalDate"];
+            what: string;
+            amount: components["schemas"]["Money"];
+            account: string;
+            /** Format: int64 */
+            loadId: null | number;
+        };
+        ReopenMonthRequest: {
+            month: null | components["schemas"]["LocalDate"];
+            why: null | string;
         };
         ReportAnswer: {
             /**
@@ -2664,6 +3654,10 @@ export interface components {
             at: components["schemas"]["Instant"];
             who: null | string;
         };
+        ReverseRequest: {
+            on: null | components["schemas"]["LocalDate"];
+            why: null | string;
+        };
         RoadMiles: {
             /**
              * Format: int32
@@ -2673,6 +3667,37 @@ export interface components {
         };
         /** @enum {unknown} */
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
+        /** @description A part of a run: one invoice to be. */
+        RunPart: {
+            /** Format: int32 */
+            seq: number;
+            /** Format: int64 */
+            customerId: number;
+            customer: string;
+            loads: string[];
+            loadIds: number[];
+            done: boolean;
+            /** Format: int64 */
+            invoiceId: null | number;
+            invoice: null | string;
+            total: null | components["schemas"]["Money"];
+            /** @description Why there is none, in plain words. */
+            failed: null | string;
+        };
+        /** @description A week's invoices in one go, with how far it is. */
+        RunView: {
+            /** Format: int64 */
+            id: number;
+            at: components["schemas"]["Instant"];
+            by: string;
+            /** Format: int32 */
+            parts: number;
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            failed: number;
+            all: components["schemas"]["RunPart"][];
+        };
         SaveViewRequest: {
             name: null | string;
             definition: null | components["schemas"]["JsonObject"];
@@ -2683,6 +3708,11 @@ export interface components {
             id: number;
             name: string;
             definition: components["schemas"]["JsonObject"];
+        };
+        SendAgainRequest: {
+            /** @description Mail addresses with commas between; where it went before when left out. */
+            to: null | string;
+            words: null | string;
         };
         /** @description Who is signed in, and what the page needs to begin. */
         SessionView: {
@@ -2701,6 +3731,7 @@ export interface components {
             today: components["schemas"]["LocalDate"];
             now: components["schemas"]["Instant"];
             demo: boolean;
+            twoPeople: boolean;
         };
         /** @description A week that was approved. */
         SettlementRow: {
@@ -2711,13 +3742,19 @@ export interface components {
             monday: components["schemas"]["LocalDate"];
             payDay: components["schemas"]["LocalDate"];
             earned: components["schemas"]["Money"];
+            reimbursed: components["schemas"]["Money"];
             deducted: components["schemas"]["Money"];
+            carriedOver: components["schemas"]["Money"];
             net: components["schemas"]["Money"];
             approvedAt: components["schemas"]["Instant"];
             approvedBy: null | string;
+            /** Format: int64 */
+            approvedById: null | number;
+            seenAt: null | components["schemas"]["Instant"];
             paidOn: null | components["schemas"]["LocalDate"];
             paidMethod: null | string;
             paidReference: null | string;
+            paidBy: null | string;
         };
         SignInRequest: {
             login: null | string;
@@ -2729,11 +3766,43 @@ export interface components {
             /** @description The signature as a PNG, base64. */
             picture: null | string;
         };
+        SortRequest: {
+            /** Format: int64 */
+            loadId: null | number;
+            kind: null | components["schemas"]["PaperKind"];
+        };
         /**
          * @description How a stop or a load stands against its promise.
          * @enum {unknown}
          */
         Standing: "well" | "thin" | "no_word" | "late";
+        /** @description What is kept back each week. */
+        StandingDeduction: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            amount: components["schemas"]["Money"];
+            account: string;
+            from: components["schemas"]["LocalDate"];
+            until: null | components["schemas"]["LocalDate"];
+        };
+        StandingDeductionRequest: {
+            name: null | string;
+            amount: null | components["schemas"]["Money"];
+            account: null | string;
+            from: null | components["schemas"]["LocalDate"];
+            until: null | components["schemas"]["LocalDate"];
+        };
+        StatementAnswer: {
+            to: string;
+        };
+        /** @description A move with what was owed after it. */
+        StatementLine: {
+            on: components["schemas"]["LocalDate"];
+            what: string;
+            amount: components["schemas"]["Money"];
+            balance: components["schemas"]["Money"];
+        };
         StopAnswer: {
             /** Format: int64 */
             loadId: number;
@@ -2876,6 +3945,21 @@ export interface components {
             equipment: components["schemas"]["Equipment"];
             active: boolean;
         };
+        /** @description A paper that came in and belongs to no load yet. */
+        TrayPaper: {
+            paper: components["schemas"]["PaperRow"];
+            /** @description Who mailed it; null when it was put here by hand. */
+            from: null | string;
+            subject: null | string;
+            /**
+             * Format: int64
+             * @description The load it may belong to, with why.
+             */
+            guessLoadId: null | number;
+            guessNumber: null | string;
+            guessLane: null | string;
+            guessWhy: null | string;
+        };
         TrialBalanceView: {
             upTo: components["schemas"]["LocalDate"];
             accounts: components["schemas"]["AccountBalance"][];
@@ -2920,6 +4004,11 @@ export interface components {
             deliveredAt: components["schemas"]["Instant"];
             podAt: null | components["schemas"]["Instant"];
             papers: components["schemas"]["PaperKind"][];
+            /** @description Papers that its customer demands and that are not here. */
+            missing: components["schemas"]["PaperKind"][];
+            /** @description Why it is not billed for now. */
+            held: null | string;
+            askedAt: null | components["schemas"]["Instant"];
         };
         /** @description A truck or trailer and whether it is free for the load. */
         UnitOffer: {
@@ -2934,6 +4023,10 @@ export interface components {
          * @enum {unknown}
          */
         Urgency: "none" | "soon" | "now";
+        /** @description To which invoices a customer's credit goes. */
+        UseCreditRequest: {
+            applications: null | components["schemas"]["ApplicationRequest"][];
+        };
         /** @description What a customer ordered last, to begin the next load with. */
         UsualLoad: {
             number: null | string;
@@ -2973,18 +4066,23 @@ export interface components {
             driver: string;
             monday: components["schemas"]["LocalDate"];
             payDay: components["schemas"]["LocalDate"];
-            legs: components["schemas"]["PaidLeg"][];
-            /** Format: int32 */
-            perDiemDays: number;
-            perDiemRate: components["schemas"]["Money"];
-            perDiem: components["schemas"]["Money"];
+            lines: components["schemas"]["PayLine"][];
+            reimbursements: components["schemas"]["Reimbursement"][];
             deductions: components["schemas"]["Deduction"][];
             earned: components["schemas"]["Money"];
+            reimbursed: components["schemas"]["Money"];
             deducted: components["schemas"]["Money"];
+            carriedOver: components["schemas"]["Money"];
             net: components["schemas"]["Money"];
             /** Format: int32 */
             miles: number;
+            /** Format: int32 */
+            daysOut: number;
+            /** Format: int32 */
+            legs: number;
             draws: components["schemas"]["DrawRow"][];
+            /** @description What is written into it and can be taken back. */
+            items: components["schemas"]["PayItemRow"][];
             settlement: null | components["schemas"]["SettlementRow"];
             ended: boolean;
         };
@@ -3138,12 +4236,57 @@ export interface operations {
             };
         };
     };
+    getHouseRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseRules"];
+                };
+            };
+        };
+    };
+    changeHouseRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseRulesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseRules"];
+                };
+            };
+        };
+    };
     listCompanies: {
         parameters: {
             query?: {
                 q?: string;
                 customers?: boolean;
                 carriers?: boolean;
+                vendors?: boolean;
                 after?: string;
                 limit?: number;
             };
@@ -4723,6 +5866,228 @@ export interface operations {
             };
         };
     };
+    listTray: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrayPaper"][];
+                };
+            };
+        };
+    };
+    addToTray: {
+        parameters: {
+            query?: {
+                kind?: string;
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    sortPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SortRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    unsortPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    askForPapers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskAnswer"];
+                };
+            };
+        };
+    };
+    getHandIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandInView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    handIn: {
+        parameters: {
+            query: {
+                kind: string;
+                name?: string;
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     putPaperAway: {
         parameters: {
             query?: never;
@@ -4781,6 +6146,329 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    prepareInvoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvoiceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceMail"];
+                };
+            };
+        };
+    };
+    previewInvoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvoiceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    sendInvoiceAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendAgainRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceRow"];
+                };
+            };
+        };
+    };
+    beginBillingRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BillingRunRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+        };
+    };
+    getBillingRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getBillingWay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillingWayView"];
+                };
+            };
+        };
+    };
+    changeBillingWay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BillingWayRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillingWayView"];
+                };
+            };
+        };
+    };
+    getStatement: {
+        parameters: {
+            query?: {
+                from?: string;
+                until?: string;
+                format?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountStatement"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    mailStatement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendAgainRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementAnswer"];
+                };
+            };
+        };
+    };
+    useCredit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseCreditRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentRow"];
+                };
+            };
+        };
+    };
+    handBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandBackRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookedAnswer"];
+                };
+            };
+        };
+    };
+    putRight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandBackRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookedAnswer"];
                 };
             };
         };
@@ -5061,7 +6749,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BillRow"];
+                    "application/json": components["schemas"]["BillView"];
                 };
             };
             /** @description Not Found */
@@ -5109,6 +6797,28 @@ export interface operations {
                 "application/json": components["schemas"]["ApproveBillRequest"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillRow"];
+                };
+            };
+        };
+    };
+    unapproveBill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -5169,6 +6879,86 @@ export interface operations {
             };
         };
     };
+    unpayBill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillRow"];
+                };
+            };
+        };
+    };
+    attachToBill: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getBillPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                paperId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     listWeeks: {
         parameters: {
             query?: {
@@ -5188,6 +6978,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WeekView"][];
                 };
+            };
+        };
+    };
+    getWeekPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                driverId: number;
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -5265,10 +7076,163 @@ export interface operations {
             };
         };
     };
+    addPayItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayItemRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayItemRow"];
+                };
+            };
+        };
+    };
+    takePayItemBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayItemRow"];
+                };
+            };
+        };
+    };
+    getAgreement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    setRate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayRateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementView"];
+                };
+            };
+        };
+    };
+    addStandingDeduction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandingDeductionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementView"];
+                };
+            };
+        };
+    };
+    endStandingDeduction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                deduction: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementView"];
+                };
+            };
+        };
+    };
     getTrialBalance: {
         parameters: {
             query?: {
                 upTo?: string;
+                format?: string;
             };
             header?: never;
             path?: never;
@@ -5285,12 +7249,29 @@ export interface operations {
                     "application/json": components["schemas"]["TrialBalanceView"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
-    getMonths: {
+    getProfit: {
         parameters: {
             query?: {
-                months?: number;
+                by?: string;
+                from?: string;
+                until?: string;
+                customerId?: number;
+                carrierId?: number;
+                driverId?: number;
+                truckId?: number;
+                lane?: string;
+                format?: string;
             };
             header?: never;
             path?: never;
@@ -5304,7 +7285,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MonthFigure"][];
+                    "application/json": components["schemas"]["ProfitView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -5319,6 +7309,7 @@ export interface operations {
                 companyId?: number;
                 after?: string;
                 limit?: number;
+                format?: string;
             };
             header?: never;
             path?: never;
@@ -5333,6 +7324,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOfLedgerLine"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -5353,6 +7353,194 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AgesView"];
+                };
+            };
+        };
+    };
+    listAccounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"][];
+                };
+            };
+        };
+    };
+    addAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+        };
+    };
+    listPeriods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeriodsView"];
+                };
+            };
+        };
+    };
+    postEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JournalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryHead"];
+                };
+            };
+        };
+    };
+    reverseEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReverseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryHead"];
+                };
+            };
+        };
+    };
+    closeMonth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseMonthRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedMonth"][];
+                };
+            };
+        };
+    };
+    reopenMonth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReopenMonthRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedMonth"][];
+                };
+            };
+        };
+    };
+    changeAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeAccountRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
                 };
             };
         };
@@ -5559,6 +7747,48 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StopAnswer"];
                 };
+            };
+        };
+    };
+    seeMyWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettlementRow"];
+                };
+            };
+        };
+    };
+    getMyWeekPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                monday: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

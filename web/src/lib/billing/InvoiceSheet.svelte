@@ -1,14 +1,23 @@
 <script lang="ts">
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
   import { cents, figure } from '$lib/money';
+  import { Attempt } from '$lib/state/attempt.svelte';
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, saidDay, saidLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Part from '$ui/Part.svelte';
+  import TextField from '$ui/TextField.svelte';
 
-  let { id, onreceive }: { id: number; onreceive: (customerId: number) => void } = $props();
+  let {
+    id,
+    onreceive,
+    onagain,
+  }: { id: number; onreceive: (customerId: number) => void; onagain?: (loadIds: number[]) => void } = $props();
+  let sending = $state(false);
+  let to = $state('');
+  const attempt = new Attempt();
   let sheet = $state<Schemas['InvoiceSheet'] | null>(null);
   let problem = $state('');
   async function load() {
@@ -34,6 +43,20 @@
     }
     await load();
   }
+  const sendAgain = () =>
+    attempt.run(async (money) => {
+      const sent = await take(
+        api.POST('/api/invoices/{id}/send', {
+          params: { path: { id } },
+          body: { to: to || null, words: null },
+          headers: money,
+        }),
+      );
+      told(`${sent.number} goes to ${to || sent.mailedTo} once more.`);
+      sending = false;
+      await load();
+    });
+  const loadIds = $derived([...new Set((sheet?.lines ?? []).map((l) => l.loadId))]);
   async function reverse(p: Schemas['InvoicePayment']) {
     try {
       await take(
@@ -76,7 +99,31 @@
         target="_blank"
         rel="noopener">Open as PDF, papers behind it</a
       >
+      {#if session.may('billing.invoice')}
+        {#if i.voidedAt}<Button small look="main" onclick={() => onagain?.(loadIds)}>Bill its loads again</Button>
+        {:else}<Button small look="quiet" onclick={() => (sending = !sending)}>Send again</Button>{/if}
+      {/if}
     </div>
+    {#if sending}
+      <form
+        class="mt-2 flex items-end gap-2"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void sendAgain();
+        }}
+      >
+        <TextField
+          class="flex-1"
+          label="To"
+          bind:value={to}
+          placeholder={i.mailedTo ?? ''}
+          maxlength={400}
+          problem={attempt.at('to')}
+        />
+        <Button small look="main" type="submit" busy={attempt.busy}>Send {i.number}</Button>
+      </form>
+      {#if attempt.refused?.general}<p class="text-ember-word text-sm" role="alert">{attempt.refused.general}</p>{/if}
+    {/if}
   </div>
   <Part title="Lines">
     <dl class="grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-1">
@@ -104,12 +151,21 @@
       <p class="flex justify-between gap-2 text-sm {p.standing ? '' : 'text-mute line-through'}">
         <span>{saidDay(p.receivedOn)} · {p.method} {p.reference ?? ''}</span>
         <span class="flex gap-3"
-          ><span class="fig">{figure(p.amount)}</span>
+          >{#if cents(p.letGo)}<span class="text-marigold-word" title={p.reason ?? ''}>{figure(p.letGo)} let go</span
+            >{/if}<span class="fig">{figure(p.amount)}</span>
           {#if p.standing && session.may('billing.receive')}<button
               class="text-lark hover:underline"
               onclick={() => reverse(p)}>Take back</button
             >{/if}</span
         >
+      </p>
+      {#if p.reason}<p class="text-mute text-sm">paid short: {p.reason}</p>{/if}
+    {/each}
+  </Part>
+  <Part title="What happened">
+    {#each sheet.events as e (e.id)}
+      <p class="text-sm">
+        <span class="text-mute">{saidLocal(localAt(e.at, session.zone))}{e.who ? `, ${e.who}` : ''}</span> · {e.said}
       </p>
     {/each}
   </Part>

@@ -18,6 +18,8 @@
   let customer = $state<Company | null>(null);
   let invoices = $state<Schemas['InvoiceRow'][]>([]);
   let parts = $state<Record<number, Money | null>>({});
+  /** What was paid short: why, and whether the rest is let go. */
+  let shorts = $state<Record<number, { reason: string; go: boolean }>>({});
   let amount = $state<Money | null>(null);
   let method = $state('check');
   let reference = $state('');
@@ -33,6 +35,7 @@
   async function choose(c: Company | null) {
     customer = c;
     parts = {};
+    shorts = {};
     invoices = c
       ? (await take(api.GET('/api/invoices', { params: { query: { open: true, customerId: c.id, limit: 200 } } }))).rows
       : [];
@@ -55,6 +58,7 @@
       spread();
     }
   });
+  const shortOf = (i: Schemas['InvoiceRow']) => cents(i.open) - cents(parts[i.id]);
   const applied = $derived(sum(Object.values(parts)));
   const left = $derived(fromCents(cents(amount) - cents(applied)));
 
@@ -70,7 +74,12 @@
             amount,
             applications: invoices
               .filter((i) => parts[i.id] && cents(parts[i.id]) > 0)
-              .map((i) => ({ invoiceId: i.id, amount: parts[i.id] })),
+              .map((i) => ({
+                invoiceId: i.id,
+                amount: parts[i.id],
+                letGo: shorts[i.id]?.go ? fromCents(shortOf(i)) : undefined,
+                reason: shorts[i.id]?.reason || null,
+              })),
           },
           headers: money,
         }),
@@ -132,6 +141,32 @@
             bind:value={parts[i.id]}
             problem={attempt.at(`applications[${n}].amount`)}
           />
+          {#if parts[i.id] && shortOf(i) > 0}
+            <div class="col-span-2 flex items-center gap-2 pb-1 text-sm">
+              <span class="text-marigold-word whitespace-nowrap">{figure(fromCents(shortOf(i)))} short</span>
+              <input
+                class="border-line bg-panel h-7 min-w-0 flex-1 rounded-md border px-2"
+                placeholder="Why"
+                aria-label="Why {i.number} was paid short"
+                maxlength="200"
+                value={shorts[i.id]?.reason ?? ''}
+                oninput={(e) => (shorts[i.id] = { go: shorts[i.id]?.go ?? false, reason: e.currentTarget.value })}
+              />
+              <label class="flex items-center gap-1 whitespace-nowrap"
+                ><input
+                  type="checkbox"
+                  checked={shorts[i.id]?.go ?? false}
+                  onchange={(e) => (shorts[i.id] = { reason: shorts[i.id]?.reason ?? '', go: e.currentTarget.checked })}
+                />let go</label
+              >
+            </div>
+            {#if attempt.at(`applications[${n}].reason`) || attempt.at(`applications[${n}].letGo`)}<p
+                class="text-ember-word col-span-2 text-sm"
+                role="alert"
+              >
+                {attempt.at(`applications[${n}].reason`) ?? attempt.at(`applications[${n}].letGo`)}
+              </p>{/if}
+          {/if}
         </div>
       {/each}
       <p class="mt-2 flex justify-between text-sm">

@@ -12,7 +12,7 @@
     /** The company to change; a new one when left out. */
     edit?: Company | null;
     name?: string;
-    kind?: 'customer' | 'carrier';
+    kind?: 'customer' | 'carrier' | 'vendor';
     onmade: (company: Company) => void;
     oncancel?: () => void;
   }
@@ -28,11 +28,12 @@
     terms: String(edit?.termsDays ?? 30),
     isCustomer: edit?.isCustomer ?? kind === 'customer',
     isCarrier: edit?.isCarrier ?? kind === 'carrier',
+    isVendor: edit?.isVendor ?? kind === 'vendor',
     usdot: edit?.carrier?.usdot ?? '',
     authority: edit?.carrier?.authorityActive ? 'yes' : 'no',
     liability: edit?.carrier?.liabilityUntil ?? '',
     cargo: edit?.carrier?.cargoUntil ?? '',
-    payDays: String(edit?.carrier?.payDays ?? 30),
+    payDays: String(edit?.payDays ?? 30),
     doNotUse: edit?.carrier?.doNotUse ?? '',
     limit: edit?.creditLimit ?? null,
   });
@@ -54,6 +55,8 @@
       region: f.region || null,
       isCustomer: f.isCustomer,
       isCarrier: f.isCarrier,
+      isVendor: f.isVendor,
+      payDays: Number(f.payDays) || 0,
       termsDays: Number(f.terms) || 0,
       note: edit?.note ?? null,
       version: edit?.version ?? null,
@@ -64,7 +67,6 @@
             authorityActive: f.authority === 'yes',
             liabilityUntil: f.liability || null,
             cargoUntil: f.cargo || null,
-            payDays: Number(f.payDays) || 0,
             doNotUse: f.doNotUse || null,
           }
         : null,
@@ -89,18 +91,18 @@
   <TextField class="col-span-2" label="Phone" bind:value={f.phone} problem={at('phone')} maxlength={40} />
   <TextField
     class="col-span-4"
-    label={f.isCarrier ? 'Mail for rate confirmations' : 'Mail for invoices'}
+    label={f.isCarrier ? 'Mail for rate confirmations' : f.isCustomer ? 'Mail for invoices' : 'Mail'}
     bind:value={f.email}
     problem={at('email')}
     maxlength={200}
   />
-  <TextField
-    class="col-span-2"
-    label="Terms, days"
-    inputmode="numeric"
-    bind:value={f.terms}
-    problem={at('termsDays')}
-  />
+  {#if f.isCustomer}<TextField
+      class="col-span-2"
+      label="Terms, days"
+      inputmode="numeric"
+      bind:value={f.terms}
+      problem={at('termsDays')}
+    />{/if}
   <TextField class="col-span-3" label="Address" bind:value={f.address} problem={at('address')} />
   <TextField class="col-span-2" label="Town" bind:value={f.town} problem={at('town')} maxlength={80} />
   <TextField class="col-span-1" label="State" bind:value={f.region} problem={at('region')} maxlength={2} />
@@ -111,6 +113,15 @@
       bind:value={f.limit}
       problem={at('creditLimit')}
       hint="Empty for none"
+    />
+  {/if}
+  {#if f.isCarrier || f.isVendor}
+    <TextField
+      class="col-span-2"
+      label="We pay in, days"
+      inputmode="numeric"
+      bind:value={f.payDays}
+      problem={at('payDays')}
     />
   {/if}
   {#if f.isCarrier}
@@ -129,13 +140,6 @@
         { value: 'yes', label: 'Yes' },
         { value: 'no', label: 'No' },
       ]}
-    />
-    <TextField
-      class="col-span-2"
-      label="We pay in, days"
-      inputmode="numeric"
-      bind:value={f.payDays}
-      problem={at('carrier.payDays')}
     />
     <TextField class="col-span-3" type="date" label="Liability insured until" bind:value={f.liability} />
     <TextField class="col-span-3" type="date" label="Cargo insured until" bind:value={f.cargo} />

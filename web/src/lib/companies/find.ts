@@ -5,6 +5,12 @@ export const findCustomers = async (typed: string) =>
   (await take(api.GET('/api/companies', { params: { query: { q: typed || undefined, customers: true, limit: 12 } } })))
     .rows;
 
+/** Whoever bills us, that looks like what was typed: vendors and carriers. */
+export const findVendors = async (typed: string) =>
+  (await take(api.GET('/api/companies', { params: { query: { q: typed || undefined, limit: 40 } } }))).rows
+    .filter((c) => c.isVendor || c.isCarrier)
+    .slice(0, 12);
+
 /** Places that look like what was typed, for a picker; those used most when nothing was typed. */
 export const findPlaces = (typed: string) =>
   take(api.GET('/api/places', { params: { query: { q: typed || undefined } } }));

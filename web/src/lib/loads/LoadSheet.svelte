@@ -13,6 +13,7 @@
   import WhenField from '$ui/WhenField.svelte';
   import Carries from './sheet/Carries.svelte';
   import Costs from './sheet/Costs.svelte';
+  import HandBack from '$lib/billing/HandBack.svelte';
   import Papers from './sheet/Papers.svelte';
   import Reports from './sheet/Reports.svelte';
   import What from './sheet/What.svelte';
@@ -201,7 +202,9 @@
     {#each view.sheet.holds.filter((h) => !h.liftedAt) as hold (hold.id)}
       <Notice urgency="soon" title="Held: {holdWords[hold.kind].toLowerCase()}">
         <p>{hold.reason}</p>
-        {#if session.may('holds.pass')}
+        {#if hold.kind === 'billing'}
+          {#if session.may('loads.roll')}<div class="mt-2"><HandBack loadId={l.id} right onchanged={load} /></div>{/if}
+        {:else if session.may('holds.pass')}
           <div class="mt-2 flex items-end gap-2">
             <TextField class="flex-1" label="Let it go on, because" bind:value={passing} maxlength={400} />
             <Button busy={busy === 'pass'} disabled={!passing.trim()} onclick={() => pass(hold.kind)}

@@ -64,6 +64,7 @@ export const holdWords: Record<string, string> = {
   credit: 'Over its credit',
   paper: 'A paper is missing',
   dispute: 'In dispute',
+  billing: 'Handed back',
 };
 export const reportWords: Record<string, string> = {
   delay: 'Later than promised',

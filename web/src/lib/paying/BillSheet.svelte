@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, sendBillPaper, take, type Money, type Schemas } from '$lib/api/client';
   import { methodWords } from '$lib/loads/words';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
@@ -15,95 +15,145 @@
   import TextField from '$ui/TextField.svelte';
 
   let { id, onchanged }: { id: number; onchanged?: () => void } = $props();
-  let bill = $state<Schemas['BillRow'] | null>(null);
+  let view = $state<Schemas['BillView'] | null>(null);
   let amount = $state<Money | null>(null);
   let reason = $state('');
   let method = $state('ach');
   let reference = $state('');
   const attempt = new Attempt();
+  const bill = $derived(view?.bill ?? null);
   async function load() {
     try {
-      bill = await take(api.GET('/api/bills/{id}', { params: { path: { id } } }));
+      view = await take(api.GET('/api/bills/{id}', { params: { path: { id } } }));
     } catch (e) {
       wentWrong(e);
     }
   }
   $effect(() => {
     void id;
-    bill = null;
+    view = null;
     amount = null;
     reason = '';
     attempt.refused = null;
     void load().then(() => {
-      if (bill) amount = cents(bill.amount) > cents(bill.agreed) ? bill.agreed : bill.amount;
+      const b = view?.bill;
+      if (b) amount = b.agreed && cents(b.amount) > cents(b.agreed) ? b.agreed : b.amount;
     });
     return live.follow(load, (e) => e.kind.startsWith('bill'));
   });
-  async function run(act: () => Promise<Schemas['BillRow']>, text: (b: Schemas['BillRow']) => string) {
+  type Path = 'approve' | 'unapprove' | 'void' | 'pay' | 'unpay';
+  const send = (path: Path, body?: unknown) =>
+    take(
+      api.POST(`/api/bills/{id}/${path}` as '/api/bills/{id}/approve', {
+        params: { path: { id } },
+        body: body as Schemas['ApproveBillRequest'],
+        headers: moneyKey(),
+      }),
+    );
+  /** What undoes a deed, told beside it. */
+  const back = { approve: 'unapprove', pay: 'unpay' } as const;
+  async function run(path: Path, body: unknown, text: (b: Schemas['BillRow']) => string) {
     await attempt.run(async () => {
-      bill = await act();
-      told(text(bill));
+      const done = await send(path, body);
+      told(
+        text(done),
+        path === 'approve' || path === 'pay'
+          ? () =>
+              send(back[path]).then(() => {
+                void load();
+                onchanged?.();
+              })
+          : undefined,
+      );
+      await load();
       onchanged?.();
     });
   }
-  const approve = () =>
-    run(
-      () =>
-        take(
-          api.POST('/api/bills/{id}/approve', {
-            params: { path: { id } },
-            body: { amount, reason: reason || null },
-            headers: moneyKey(),
-          }),
-        ),
-      (b) => `Bill ${b.number} approved at ${figure(b.approved)}, due ${saidDay(b.dueOn)}.`,
-    );
-  const pay = () =>
-    run(
-      () =>
-        take(
-          api.POST('/api/bills/{id}/pay', {
-            params: { path: { id } },
-            body: { paidOn: null, method, reference: reference || null },
-            headers: moneyKey(),
-          }),
-        ),
-      (b) => `Bill ${b.number} paid to ${b.carrier}.`,
-    );
-  const voidIt = () =>
-    run(
-      () => take(api.POST('/api/bills/{id}/void', { params: { path: { id } }, headers: moneyKey() })),
-      (b) => `Bill ${b.number} taken back.`,
-    );
+  async function attach(files: FileList | null) {
+    for (const file of files ?? []) await sendBillPaper(id, file).catch(wentWrong);
+    await load();
+  }
 </script>
 
-{#if !bill}<p class="text-mute p-5" role="status">Loading …</p>
+{#if !bill || !view}<p class="text-mute p-5" role="status">Loading …</p>
 {:else}
   <div class="px-5 pt-4 pb-3">
-    <h2 class="pr-8 text-lg"><span class="fig font-bold">{bill.number}</span> {bill.carrier}</h2>
+    <h2 class="pr-8 text-lg"><span class="fig font-bold">{bill.number}</span> {bill.vendor}</h2>
+    {#if bill.loadId}<p class="text-mute text-sm">
+        load <a class="text-lark hover:underline" href="/load/{bill.loadId}">{bill.loadNumber}</a>, {bill.lane}
+      </p>{/if}
     <p class="text-mute text-sm">
-      load <a class="text-lark hover:underline" href="/load/{bill.loadId}">{bill.loadNumber}</a>, {bill.lane}
+      {bill.spent ? 'spent' : 'billed'}
+      {saidDay(bill.billedOn)}{bill.spent ? '' : `, due ${saidDay(bill.dueOn)}`}
     </p>
-    <p class="text-mute text-sm">billed {saidDay(bill.billedOn)}, due {saidDay(bill.dueOn)}</p>
+    {#if bill.note}<p class="text-sm">{bill.note}</p>{/if}
   </div>
-  <Part title="Held against what was agreed">
-    <dl class="grid grid-cols-[1fr_auto] gap-y-1">
-      <dt>Agreed</dt>
-      <dd class="fig text-right">{figure(bill.agreed)}</dd>
-      <dt>Billed</dt>
-      <dd class="fig text-right">{figure(bill.amount)}</dd>
-      <dt class={cents(bill.difference) > 0 ? 'text-ember-word font-bold' : 'text-mute'}>
-        {cents(bill.difference) > 0 ? 'Over' : cents(bill.difference) < 0 ? 'Under' : 'Difference'}
-      </dt>
-      <dd class="fig text-right {cents(bill.difference) > 0 ? 'text-ember-word font-bold' : 'text-mute'}">
-        {figure(bill.difference)}
-      </dd>
-      {#if bill.approved}
-        <dt class="font-bold">Approved{bill.approvedBy ? ` by ${bill.approvedBy}` : ''}</dt>
+  {#if bill.agreed}
+    <Part title="Held against what was agreed">
+      <dl class="grid grid-cols-[1fr_auto] gap-y-1">
+        <dt>Agreed</dt>
+        <dd class="fig text-right">{figure(bill.agreed)}</dd>
+        <dt>Billed</dt>
+        <dd class="fig text-right">{figure(bill.amount)}</dd>
+        <dt class={cents(bill.difference) > 0 ? 'text-ember-word font-bold' : 'text-mute'}>
+          {cents(bill.difference) > 0 ? 'Over' : cents(bill.difference) < 0 ? 'Under' : 'Difference'}
+        </dt>
+        <dd class="fig text-right {cents(bill.difference) > 0 ? 'text-ember-word font-bold' : 'text-mute'}">
+          {figure(bill.difference)}
+        </dd>
+      </dl>
+    </Part>
+  {/if}
+  <Part title="What it was for">
+    <dl class="grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-1">
+      {#each view.lines as line, n (n)}
+        <dt class="fig text-mute text-sm">{line.account}</dt>
+        <dd class="truncate">
+          {line.accountName}{line.description ? `, ${line.description}` : ''}
+          <span class="text-mute text-sm"
+            >{[line.loadNumber && `load ${line.loadNumber}`, line.truck && `truck ${line.truck}`, line.driver]
+              .filter(Boolean)
+              .join(', ')}</span
+          >
+        </dd>
+        <dd class="fig text-right">{figure(line.amount)}</dd>
+      {/each}
+      {#if view.lines.length > 1}
+        <dt></dt>
+        <dd class="font-bold">Together</dd>
+        <dd class="fig text-right font-bold">{figure(bill.amount)}</dd>
+      {/if}
+      {#if bill.approved && !bill.spent}
+        <dt></dt>
+        <dd class="font-bold">Approved{bill.approvedBy ? ` by ${bill.approvedBy}` : ''}</dd>
         <dd class="fig text-right font-bold">{figure(bill.approved)}</dd>
       {/if}
     </dl>
     {#if bill.approvedWhy}<p class="text-mute mt-1 text-sm">{bill.approvedWhy}</p>{/if}
+  </Part>
+  <Part title="Its pictures">
+    {#each view.papers as paper (paper.id)}
+      <p class="text-sm">
+        <a
+          class="text-lark font-bold hover:underline"
+          href="/api/bills/{id}/papers/{paper.id}"
+          target="_blank"
+          rel="noopener">{paper.fileName}</a
+        >
+        <span class="text-mute">{Math.max(1, Math.round(paper.size / 1024))} kB</span>
+      </p>
+    {/each}
+    {#if session.may('paying.enter') && !bill.voidedAt}
+      <label class="text-lark focus-within:outline-lark cursor-pointer text-sm font-bold focus-within:outline-2"
+        >Add a file<input
+          type="file"
+          multiple
+          class="sr-only"
+          accept="application/pdf,image/jpeg,image/png"
+          onchange={(e) => attach(e.currentTarget.files)}
+        /></label
+      >
+    {:else if view.papers.length === 0}<p class="text-mute text-sm">None.</p>{/if}
   </Part>
   {#if bill.voidedAt}
     <Part title="Taken back"><p class="text-mute text-sm">This bill does not count.</p></Part>
@@ -116,22 +166,34 @@
             label="Why"
             bind:value={reason}
             maxlength={400}
-            required={cents(amount) > cents(bill.agreed)}
+            required={!!bill.agreed && cents(amount) > cents(bill.agreed)}
             problem={attempt.at('reason')}
           />
         </div>
         {#if attempt.refused && attempt.refused.general}<Notice>{attempt.refused.general}</Notice>{/if}
         <div class="flex gap-2">
-          <Button look="main" busy={attempt.busy} disabled={!amount} onclick={approve}>Approve {figure(amount)}</Button>
-          {#if session.may('paying.enter')}<Button look="quiet" busy={attempt.busy} onclick={voidIt}
-              >Take the bill back</Button
+          <Button
+            look="main"
+            busy={attempt.busy}
+            disabled={!amount}
+            onclick={() =>
+              run(
+                'approve',
+                { amount, reason: reason || null },
+                (b) => `Bill ${b.number} approved at ${figure(b.approved)}, due ${saidDay(b.dueOn)}.`,
+              )}>Approve {figure(amount)}</Button
+          >
+          {#if session.may('paying.enter')}<Button
+              look="quiet"
+              busy={attempt.busy}
+              onclick={() => run('void', undefined, (b) => `Bill ${b.number} taken back.`)}>Take the bill back</Button
             >{/if}
         </div>
       </div>
     </Part>
   {:else if bill.approved && !bill.paidOn}
     <Part title="Pay">
-      {#if session.may('paying.pay')}
+      {#if session.may('paying.pay') && !(session.current?.twoPeople && session.current?.userId === bill.approvedById)}
         <div class="grid grid-cols-2 gap-3">
           <Choice
             label="How"
@@ -141,22 +203,46 @@
           <TextField label="Reference" bind:value={reference} maxlength={80} />
         </div>
         {#if attempt.refused}<div class="mt-2"><Notice>{attempt.refused.message}</Notice></div>{/if}
-        <Button look="main" class="mt-3" busy={attempt.busy} onclick={pay}
-          >Pay {bill.carrier} {figure(bill.approved)}</Button
+        <Button
+          look="main"
+          class="mt-3"
+          busy={attempt.busy}
+          onclick={() =>
+            run(
+              'pay',
+              { paidOn: null, method, reference: reference || null },
+              (b) => `Bill ${b.number} paid to ${b.vendor}.`,
+            )}>Pay {bill.vendor} {figure(bill.approved)}</Button
         >
+      {:else if session.current?.userId === bill.approvedById}<p class="text-mute text-sm">
+          You approved it; somebody else pays it by {saidDay(bill.dueOn)}.
+        </p>
       {:else}<p class="text-mute text-sm">Waiting to be paid by {saidDay(bill.dueOn)}.</p>{/if}
+      {#if session.may('paying.approve')}<button
+          class="text-lark mt-2 text-sm hover:underline"
+          onclick={() => run('unapprove', undefined, (b) => `Approval of ${b.number} taken back.`)}
+          >Take the approval back</button
+        >{/if}
     </Part>
   {:else if bill.paidOn}
-    <Part title="Paid"
+    <Part title={bill.spent ? 'Spent' : 'Paid'}
       ><p class="text-moss-word font-bold">
         {saidDay(bill.paidOn)} by {methodWords[bill.paidMethod ?? '']}
         {bill.paidReference ?? ''}
-      </p></Part
+        {#if bill.paidBy}<span class="text-mute font-normal">· {bill.paidBy}</span>{/if}
+      </p>
+      {#if attempt.refused}<Notice>{attempt.refused.message}</Notice>{/if}
+      {#if bill.spent ? session.may('paying.enter') : session.may('paying.pay')}<button
+          class="text-lark mt-1 text-sm hover:underline"
+          onclick={() =>
+            run(bill!.spent ? 'void' : 'unpay', undefined, (b) => `Payment of ${b.number} to ${b.vendor} taken back.`)}
+          >It was a mistake or came back: take it back</button
+        >{/if}</Part
     >
   {/if}
   {#if session.may('ledger.see')}<Part title="In the books"
-      ><a class="text-lark text-sm hover:underline" href="/ledger?tab=lines&load={bill.loadId}"
-        >Entries of load {bill.loadNumber}</a
+      ><a class="text-lark text-sm hover:underline" href="/ledger?tab=lines&company={bill.vendorId}"
+        >All entries of {bill.vendor}</a
       ></Part
     >{/if}
 {/if}

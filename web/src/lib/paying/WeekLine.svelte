@@ -11,7 +11,9 @@
   const start = $derived(Date.parse(`${week.monday}T00:00:00Z`));
   const days = $derived(Array.from({ length: 7 }, (_, i) => new Date(start + i * DAY).toISOString().slice(0, 10)));
   const perDay = $derived(
-    days.map((d) => week.legs.filter((l) => l.on === d).reduce((a, l) => a + cents(l.amount), 0)),
+    days.map((d) =>
+      week.lines.filter((l) => l.kind !== 'per_day' && l.on === d).reduce((a, l) => a + cents(l.amount), 0),
+    ),
   );
   const drawn = $derived(
     days.map((d) => week.draws.filter((x) => x.on === d).reduce((a, x) => a + cents(x.amount), 0)),
@@ -35,7 +37,9 @@
     });
     return d + `H${W}`;
   }
-  const perDiemAtEnd = $derived(cents(week.perDiem));
+  const perDiemAtEnd = $derived(
+    week.lines.filter((l) => l.kind === 'per_day').reduce((a, l) => a + cents(l.amount), 0),
+  );
 </script>
 
 <svg viewBox="0 0 {W} {H + 4}" class="w-full" role="img" aria-label="Earned through the week, day by day">

@@ -13,7 +13,9 @@
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Notice from '$ui/Notice.svelte';
+  import PayItemForm from './PayItemForm.svelte';
   import WeekLine from './WeekLine.svelte';
+  import { how } from './words';
 
   interface Props {
     week: Schemas['WeekView'];
@@ -48,6 +50,20 @@
         take(api.POST('/api/weeks/approve', { body: { driverId: week.driverId, monday: week.monday }, headers: key })),
       `${week.driver}’s week approved at ${said(week.net)}.`,
     );
+  const takeItemBack = (id: number) =>
+    run(
+      () => take(api.POST('/api/pay-items/{id}/take-back', { params: { path: { id } }, headers: moneyKey() })),
+      'Taken out of the pay.',
+    );
+  const seen = () =>
+    run(
+      () => take(api.POST('/api/mine/weeks/{monday}/seen', { params: { path: { monday: week.monday } } })),
+      'Thank you: the office sees that you have seen it.',
+    );
+  const mayPay = $derived(
+    session.may('paying.pay') &&
+      !(session.current?.twoPeople && session.current.userId === week.settlement?.approvedById),
+  );
   const pay = () =>
     run(
       () =>
@@ -62,6 +78,13 @@
     );
 </script>
 
+{#snippet takeBack(item: number | null | undefined)}
+  {#if item && !own && !week.settlement && session.may('paying.enter')}<button
+      class="text-lark ml-2 text-sm hover:underline"
+      onclick={() => takeItemBack(item)}>take back</button
+    >{/if}
+{/snippet}
+
 <div class="px-5 pt-4 pb-8">
   <div class="flex items-baseline justify-between gap-3 {own ? '' : 'pr-8'}">
     <h2 class="text-lg">
@@ -75,47 +98,68 @@
   </p>
   <WeekLine {week} />
   <dl class="mt-4 grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-1">
-    {#each week.legs as leg (leg.legId)}
+    {#each week.lines as line, n (n)}
       <dt class="fig font-bold">
-        {#if own}{leg.loadNumber}{:else}<a class="text-lark hover:underline" href="/load/{leg.loadId}"
-            >{leg.loadNumber}</a
+        {#if own || !line.loadId}{line.loadNumber ?? ''}{:else}<a
+            class="text-lark hover:underline"
+            href="/load/{line.loadId}">{line.loadNumber}</a
           >{/if}
       </dt>
       <dd class="min-w-0">
-        {leg.lane.replace(' to ', ' → ')},
-        <span class="text-mute text-sm">{leg.miles} mi at {leg.rate.toFixed(3).replace(/0$/, '')}</span>
+        {line.what.replace(' to ', ' → ')}, <span class="text-mute text-sm">{how(line)}</span>{@render takeBack(
+          line.itemId,
+        )}
       </dd>
-      <dd class="fig text-right">{figure(leg.amount)}</dd>
+      <dd class="fig text-right">{figure(line.amount)}</dd>
     {/each}
-    {#if week.perDiemDays > 0}
+    {#each week.reimbursements as r (r.itemId)}
       <dt></dt>
       <dd>
-        Per diem, <span class="text-mute text-sm"
-          >{week.perDiemDays} {week.perDiemDays === 1 ? 'day' : 'days'} at {figure(week.perDiemRate)}</span
-        >
+        Spent for us, {r.what} <span class="text-mute text-sm">{saidDay(r.on).slice(4)}</span>{@render takeBack(
+          r.itemId,
+        )}
       </dd>
-      <dd class="fig text-right">{figure(week.perDiem)}</dd>
-    {/if}
-    {#each week.deductions as d (d.drawId)}
+      <dd class="fig text-right">{figure(r.amount)}</dd>
+    {/each}
+    {#each week.deductions as d, n (n)}
       <dt></dt>
-      <dd class="text-mute">Drawn {saidDay(d.on)}{d.note ? `, ${d.note}` : ''}</dd>
+      <dd class="text-mute">
+        {d.drawId ? 'Drawn' : 'Kept back,'}
+        {d.drawId ? `${saidDay(d.on)}, ${d.what}` : d.what}{@render takeBack(d.itemId)}
+      </dd>
       <dd class="fig text-mute text-right">−{figure(d.amount)}</dd>
     {/each}
+    {#if cents(week.carriedOver) > 0}
+      <dt></dt>
+      <dd class="text-marigold-word">Carried over to the next weeks</dd>
+      <dd class="fig text-marigold-word text-right">{figure(week.carriedOver)}</dd>
+    {/if}
     <dt></dt>
     <dd class="border-line border-t pt-1 font-bold">To pay {saidDay(week.payDay)}</dd>
     <dd class="fig border-line border-t pt-1 text-right font-bold">{figure(week.net)}</dd>
   </dl>
-  <p class="text-mute mt-2 text-sm">{week.miles} miles paid, by estimate on straight lines with a road factor.</p>
+  <p class="text-mute mt-2 text-sm">
+    {week.miles} miles, by estimate on straight lines with a road factor; {week.daysOut}
+    {week.daysOut === 1 ? 'day' : 'days'} out.
+    <a
+      class="text-lark hover:underline"
+      href={own ? `/api/mine/weeks/${week.monday}/pdf` : `/api/weeks/${week.driverId}/${week.monday}/pdf`}
+      target="_blank"
+      rel="noopener">As a sheet of paper</a
+    >{#if !own}&ensp;<a class="text-lark hover:underline" href="/setup?tab=fleet&driver={week.driverId}"
+        >What was agreed</a
+      >{/if}
+  </p>
   {#if refused}<div class="mt-3"><Notice>{refused}</Notice></div>{/if}
   {#if !own}
     <div class="mt-4 flex items-end gap-3">
       {#if !week.settlement}
         {#if !week.ended}<p class="text-mute text-sm">The week runs until Sunday; then it can be approved.</p>
-        {:else if session.may('paying.approve') && cents(week.earned) > 0}<Button look="main" {busy} onclick={approve}
+        {:else if session.may('paying.approve')}<Button look="main" {busy} onclick={approve}
             >Approve {figure(week.net)}</Button
           >{/if}
       {:else if !week.settlement.paidOn}
-        {#if session.may('paying.pay')}
+        {#if mayPay}
           <Choice
             label="How"
             class="w-28"
@@ -124,14 +168,22 @@
           />
           <Button look="main" {busy} onclick={pay}>Pay {week.driver} {figure(week.net)}</Button>
         {/if}
-        <p class="text-mute text-sm">approved by {week.settlement.approvedBy}</p>
+        <p class="text-mute text-sm">
+          approved by {week.settlement.approvedBy}{week.settlement.seenAt
+            ? `, seen by ${week.driver.split(' ')[0]}`
+            : ', not seen by the driver yet'}{!mayPay && session.may('paying.pay') ? '; somebody else pays it' : ''}
+        </p>
       {:else}
         <p class="text-moss-word text-sm font-bold">
           Paid {saidDay(week.settlement.paidOn)} by {methodWords[week.settlement.paidMethod ?? '']}
         </p>
       {/if}
     </div>
+    {#if !week.settlement && session.may('paying.enter')}
+      <PayItemForm driverId={week.driverId} ondone={() => onchanged?.()} />
+    {/if}
   {:else if week.settlement}
+    {#if !week.settlement.seenAt}<Button class="mt-3" look="main" {busy} onclick={seen}>I have seen it</Button>{/if}
     <p class="mt-3 text-sm">
       {week.settlement.paidOn ? `Paid ${saidDay(week.settlement.paidOn)}.` : `Approved, paid ${saidDay(week.payDay)}.`}
     </p>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { api, moneyKey, Refused, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
   import List from '$lib/lists/List.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { paperWords } from '$lib/loads/words';
@@ -12,11 +12,16 @@
   import { localAt, saidDay } from '$lib/time/when';
   import DayLine from '$lib/billing/DayLine.svelte';
   import InvoiceSheet from '$lib/billing/InvoiceSheet.svelte';
+  import HandBack from '$lib/billing/HandBack.svelte';
+  import InvoiceForm from '$lib/billing/InvoiceForm.svelte';
   import PaymentForm from '$lib/billing/PaymentForm.svelte';
+  import RunSheet from '$lib/billing/RunSheet.svelte';
+  import Tray from '$lib/papers/Tray.svelte';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
+  import Key from '$ui/Key.svelte';
   import Sheet from '$ui/Sheet.svelte';
   import Slate from '$ui/Slate.svelte';
   import Word from '$ui/Word.svelte';
@@ -28,11 +33,20 @@
   let payments = $state<Schemas['PaymentRow'][]>([]);
   let width = $state(800);
   let busy = $state(false);
-  let failed = $state<string[]>([]);
+  /** Loads chosen to be billed; x or Space chooses the one that is open. */
+  let chosen = $state.raw(new Set<number>());
+  let tray = $state(0);
   const tab = $derived(page.url.searchParams.get('tab') ?? 'todo');
   const invoiceId = $derived(Number(page.url.searchParams.get('invoice')) || null);
   const loadId = $derived(Number(page.url.searchParams.get('load')) || null);
   const paying = $derived(page.url.searchParams.has('receive'));
+  const runId = $derived(Number(page.url.searchParams.get('run')) || null);
+  const billing = $derived(
+    (page.url.searchParams.get('loads') ?? '')
+      .split(',')
+      .map(Number)
+      .filter((n) => n > 0),
+  );
 
   async function load() {
     try {
@@ -42,6 +56,7 @@
       ]);
       unbilled = u;
       invoices = i.rows;
+      tray = (await take(api.GET('/api/papers/tray'))).length;
       if (tab === 'in') payments = (await take(api.GET('/api/payments'))).rows;
     } catch (e) {
       wentWrong(e);
@@ -53,8 +68,11 @@
     return live.follow(load, (e) => /invoice|payment|paper|stop|load/.test(e.kind));
   });
 
-  const ready = $derived((unbilled ?? []).filter((u) => u.podAt));
-  const waiting = $derived((unbilled ?? []).filter((u) => !u.podAt));
+  const ready = $derived((unbilled ?? []).filter((u) => u.missing.length === 0 && !u.held));
+  const waiting = $derived((unbilled ?? []).filter((u) => u.missing.length > 0 && !u.held));
+  const held = $derived((unbilled ?? []).filter((u) => u.held));
+  const picked = $derived(ready.filter((u) => chosen.has(u.loadId)));
+  const billed = $derived((unbilled ?? []).filter((u) => billing.includes(u.loadId)));
   const overdue = $derived(invoices.filter((i) => i.dueOn < session.today));
   const rest = $derived(invoices.filter((i) => i.dueOn >= session.today));
   const owed = $derived(sum(invoices.map((i) => i.open)));
@@ -65,6 +83,7 @@
   const groups = $derived([
     { title: 'Ready to bill', rows: ready.map(rows.load) },
     { title: 'Waiting for paper', urgency: 'soon' as const, rows: waiting.map(rows.load) },
+    { title: 'Held', urgency: 'soon' as const, rows: held.map(rows.load) },
     {
       title: 'Overdue to us',
       urgency: 'now' as const,
@@ -82,53 +101,106 @@
   });
   const to = (q: Record<string, string | null>) => {
     const url = new URL(page.url);
-    for (const k of ['invoice', 'load', 'receive', 'customer']) if (!(k in q)) url.searchParams.delete(k);
+    for (const k of ['invoice', 'load', 'receive', 'customer', 'run', 'loads'])
+      if (!(k in q)) url.searchParams.delete(k);
     for (const [k, v] of Object.entries(q)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
     void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
   };
   const days = (from: string, until: string) => Math.round((Date.parse(until) - Date.parse(from)) / DAY);
   const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
 
-  /** Each load by itself; what fails is said, the others go. */
-  async function billAll() {
+  /** All that is ready, or what is chosen, each customer in its own way; the server does it, and tells how far it is. */
+  async function billAll(of: Schemas['UnbilledRow'][]) {
     busy = true;
-    failed = [];
-    const issued: Schemas['InvoiceRow'][] = [];
-    for (const u of ready) {
-      try {
-        issued.push(
-          await take(
-            api.POST('/api/invoices', {
-              body: { loadIds: [u.loadId], termsDays: null, mailTo: null },
-              headers: moneyKey(),
-            }),
-          ),
-        );
-      } catch (e) {
-        failed.push(`${u.number}: ${e instanceof Refused ? e.message : 'it did not go through'}`);
-      }
-    }
-    busy = false;
-    if (issued.length)
-      told(`${count(issued.length, 'invoice')} over ${said(sum(issued.map((i) => i.total)))}.`, () =>
-        Promise.all(
-          issued.map((i) =>
-            take(api.POST('/api/invoices/{id}/void', { params: { path: { id: i.id } }, headers: moneyKey() })),
-          ),
-        ),
+    try {
+      const run = await take(
+        api.POST('/api/billing-runs', {
+          body: { loadIds: of.map((u) => u.loadId), together: null },
+          headers: moneyKey(),
+        }),
       );
-    await load();
+      chosen = new Set();
+      to({ run: String(run.id) });
+    } catch (e) {
+      wentWrong(e);
+    } finally {
+      busy = false;
+    }
+  }
+  function choose(loadId: number) {
+    const next = new Set(chosen);
+    if (!next.delete(loadId)) next.add(loadId);
+    chosen = next;
+  }
+  function key(e: KeyboardEvent) {
+    const target = e.target as HTMLElement;
+    if (
+      target.closest('input, textarea, select, [role=dialog]') ||
+      e.ctrlKey ||
+      e.metaKey ||
+      e.altKey ||
+      tab !== 'todo'
+    )
+      return;
+    if ((e.key === 'x' || e.key === ' ') && loadId && ready.some((u) => u.loadId === loadId)) {
+      e.preventDefault();
+      choose(loadId);
+    } else if (e.key === 'b' && session.may('billing.invoice')) {
+      e.preventDefault();
+      const of = picked.length ? picked : ready.filter((u) => u.loadId === loadId);
+      if (of.length && new Set(of.map((u) => u.customerId)).size === 1)
+        to({ loads: of.map((u) => u.loadId).join(',') });
+      else if (of.length) void billAll(of);
+    } else if (e.key === 'B' && ready.length && session.may('billing.invoice')) void billAll(ready);
+    else if (e.key === 'm' && session.may('billing.receive')) {
+      e.preventDefault();
+      to({ receive: '' });
+    }
+  }
+  async function ask(u: Schemas['UnbilledRow']) {
+    try {
+      told((await take(api.POST('/api/loads/{id}/ask-papers', { params: { path: { id: u.loadId } } }))).said + '.');
+      await load();
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  async function useCredit(p: Schemas['PaymentRow']) {
+    try {
+      const done = await take(
+        api.POST('/api/payments/{id}/use-credit', {
+          params: { path: { id: p.id } },
+          body: { applications: null },
+          headers: moneyKey(),
+        }),
+      );
+      told(`${figure(done.applied)} of ${done.customer}’s payment is applied now, the oldest due first.`);
+      await load();
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  async function reverse(p: Schemas['PaymentRow']) {
+    try {
+      await take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: p.id } }, headers: moneyKey() }));
+      told('Payment taken back; the books hold the reversal.');
+      await load();
+    } catch (e) {
+      wentWrong(e);
+    }
   }
   const readyTotal = $derived<Money>(sum(ready.map((u) => u.revenue)));
 </script>
 
 <svelte:head><title>Bill · Steady Lark</title></svelte:head>
+<svelte:window onkeydown={key} />
 <div class="flex h-full">
   <section class="flex min-w-0 flex-1 flex-col" bind:clientWidth={width}>
     <Head
       title="Bill"
       tabs={[
         { id: 'todo', label: 'To do' },
+        { id: 'papers', label: 'Papers to sort', count: tray || undefined },
         { id: 'in', label: 'Money in' },
         { id: 'all', label: 'All invoices' },
       ]}
@@ -138,10 +210,9 @@
       <span class="text-mute text-sm whitespace-nowrap">owed to us <span class="fig">{figure(owed)}</span></span>
       {#if session.may('billing.receive')}<Button onclick={() => to({ receive: '' })}>Money came in</Button>{/if}
     </Head>
-    {#if failed.length}<div class="px-5 pt-3">
-        {#each failed as f (f)}<p class="text-ember-word text-sm" role="alert">{f}</p>{/each}
-      </div>{/if}
-    {#if tab === 'in'}
+    {#if tab === 'papers'}
+      <Tray />
+    {:else if tab === 'in'}
       <div class="min-h-0 flex-1 overflow-y-auto px-5 pt-3">
         {#if payments.length === 0}<p class="text-mute py-4">No money came in yet.</p>{:else}
           <table class="w-full">
@@ -151,7 +222,7 @@
                   >How</th
                 ><th class="text-right font-normal">Amount</th><th class="text-right font-normal">Applied</th><th
                   class="text-right font-normal">Left over</th
-                ></tr
+                ><th></th></tr
               ></thead
             >
             <tbody>
@@ -161,6 +232,15 @@
                     >{p.method} {p.reference ?? ''}</td
                   ><td class="fig text-right">{figure(p.amount)}</td><td class="fig text-right">{figure(p.applied)}</td
                   ><td class="fig text-right">{cents(p.unapplied) ? figure(p.unapplied) : ''}</td>
+                  <td class="w-44 text-right text-sm no-underline">
+                    {#if session.may('billing.receive') && !p.reversedAt}
+                      {#if cents(p.unapplied)}<button
+                          class="text-lark mr-2 hover:underline"
+                          onclick={() => useCredit(p)}>Use the credit</button
+                        >{/if}
+                      <button class="text-lark hover:underline" onclick={() => reverse(p)}>Take back</button>
+                    {/if}
+                  </td>
                 </tr>
               {/each}
             </tbody>
@@ -189,14 +269,29 @@
           >
             {#snippet aside(group)}
               {#if group.title === 'Ready to bill' && session.may('billing.invoice')}
-                <Button small look="main" {busy} onclick={billAll}>Bill {ready.length} for {said(readyTotal)}</Button>
+                <span class="flex items-center gap-2">
+                  {#if picked.length}
+                    {#if new Set(picked.map((u) => u.customerId)).size === 1}<Button
+                        small
+                        onclick={() => to({ loads: picked.map((u) => u.loadId).join(',') })}
+                        >Bill {picked.length} on one invoice <Key>b</Key></Button
+                      >{/if}
+                    <Button small look="main" {busy} onclick={() => billAll(picked)}
+                      >Bill the {picked.length} for {said(sum(picked.map((u) => u.revenue)))}</Button
+                    >
+                  {:else}<Button small look="main" {busy} onclick={() => billAll(ready)}
+                      >Bill {ready.length} for {said(readyTotal)} <Key>B</Key></Button
+                    >{/if}
+                </span>
               {:else if 'aside' in group}<span class="fig text-mute text-sm">{group.aside}</span>{/if}
             {/snippet}
             {#snippet row(r)}
               <span class="flex h-11 items-center pr-4 pl-5">
                 {#if r.unbilled}
                   {@const u = r.unbilled}
-                  <span class="fig w-[68px] shrink-0 font-bold">{u.number}</span>
+                  <span class="fig w-[68px] shrink-0 font-bold"
+                    >{#if chosen.has(u.loadId)}<span class="text-lark" aria-label="chosen">✓</span>{/if}{u.number}</span
+                  >
                   <span class="min-w-0 flex-1 pr-2"
                     ><span class="block truncate leading-5 font-bold">{u.customer}</span><span
                       class="text-mute block truncate text-sm leading-4">{u.from} → {u.to}</span
@@ -207,13 +302,17 @@
                   >
                   <span class="fig w-[100px] shrink-0 text-right">{figure(u.revenue)}</span>
                   <span class="w-[132px] shrink-0 pl-2 text-right text-sm leading-4"
-                    >{#if u.podAt}<span class="block">ready</span>{:else}<Word urgency="soon">POD missing</Word><br
-                      />{/if}<span class="text-mute block truncate"
-                      >{u.papers
-                        .filter((p) => p !== 'rate_confirmation')
-                        .map((p) => paperWords[p])
-                        .join(', ') || `since ${saidDay(localAt(u.deliveredAt, session.zone)).slice(4)}`}</span
-                    ></span
+                    >{#if u.held}<Word urgency="soon">held</Word><span class="text-mute block truncate" title={u.held}
+                        >{u.held}</span
+                      >{:else if u.missing.length === 0}<span class="block">ready</span><span
+                        class="text-mute block truncate"
+                        >since {saidDay(localAt(u.deliveredAt, session.zone)).slice(4)}</span
+                      >{:else}<Word urgency="soon">{u.missing.map((p) => paperWords[p]).join(', ')} missing</Word><span
+                        class="text-mute block truncate"
+                        >{u.askedAt
+                          ? `asked ${saidDay(localAt(u.askedAt, session.zone)).slice(4)}`
+                          : `since ${saidDay(localAt(u.deliveredAt, session.zone)).slice(4)}`}</span
+                      >{/if}</span
                   >
                 {:else if r.invoice}
                   {@const i = r.invoice}
@@ -265,11 +364,46 @@
         }}
       />
     </Sheet>
+  {:else if runId}
+    <Sheet label="invoices being made" onclose={() => to({})}>
+      <RunSheet id={runId} onload={(id) => to({ load: String(id) })} />
+    </Sheet>
+  {:else if billed.length}
+    <Sheet label="invoice to make" onclose={() => to({})}>
+      <InvoiceForm
+        loads={billed}
+        ondone={(id) => {
+          chosen = new Set();
+          to({ invoice: String(id) });
+          void load();
+        }}
+      />
+    </Sheet>
   {:else if invoiceId}
     <Sheet label="invoice" onclose={() => to({})}>
-      <InvoiceSheet id={invoiceId} onreceive={(c) => to({ receive: '', customer: String(c) })} />
+      <InvoiceSheet
+        id={invoiceId}
+        onreceive={(c) => to({ receive: '', customer: String(c) })}
+        onagain={(loads) => to({ tab: null, loads: loads.join(',') })}
+      />
     </Sheet>
   {:else if loadId}
-    <Sheet label="load" onclose={() => to({})}><LoadSheet id={loadId} onchanged={load} /></Sheet>
+    {@const u = (unbilled ?? []).find((x) => x.loadId === loadId)}
+    <Sheet label="load" onclose={() => to({})}>
+      {#if u && session.may('billing.invoice')}
+        <div class="border-line flex flex-wrap items-center gap-2 border-b py-2 pr-12 pl-5">
+          {#if u.missing.length === 0 && !u.held}
+            <Button small look="main" onclick={() => to({ loads: String(u.loadId) })}>Bill {said(u.revenue)}</Button>
+            <Button small onclick={() => choose(u.loadId)}
+              >{chosen.has(u.loadId) ? 'Do not choose it' : 'Choose it'} <Key>x</Key></Button
+            >
+          {:else if u.missing.length}<Button small look="main" onclick={() => ask(u)}
+              >Ask for the {u.missing.map((p) => paperWords[p]).join(', ')}</Button
+            >{/if}
+          {#if !u.held}<HandBack loadId={u.loadId} onchanged={load} />{/if}
+        </div>
+      {/if}
+      <LoadSheet id={loadId} onchanged={load} />
+    </Sheet>
   {/if}
 </div>

@@ -1,21 +1,45 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { api, take, type Money, type Schemas } from '$lib/api/client';
-  import { cents, figure, fromCents, sum } from '$lib/money';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { cents, figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import AccountList from '$lib/ledger/AccountList.svelte';
+  import EntryForm from '$lib/ledger/EntryForm.svelte';
+  import Exports from '$lib/ledger/Exports.svelte';
+  import Months from '$lib/ledger/Months.svelte';
+  import ProfitView from '$lib/ledger/ProfitView.svelte';
   import { saidDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
+  import Sheet from '$ui/Sheet.svelte';
+  import TextField from '$ui/TextField.svelte';
 
   const q = $derived(page.url.searchParams);
   const tab = $derived(q.get('tab') ?? 'balance');
   let balance = $state<Schemas['TrialBalanceView'] | null>(null);
-  let months = $state<Schemas['MonthFigure'][] | null>(null);
   let ages = $state<Schemas['AgesView'] | null>(null);
   let lines = $state<Schemas['LedgerLine'][] | null>(null);
   let next = $state<string | null>(null);
+  let posting = $state(false);
+  let reversing = $state<{ id: number; why: string } | null>(null);
+  const attempt = new Attempt();
+  const reverse = () =>
+    attempt.run(async (money) => {
+      const made = await take(
+        api.POST('/api/ledger/entries/{id}/reverse', {
+          params: { path: { id: reversing!.id } },
+          body: { on: null, why: reversing!.why },
+          headers: money,
+        }),
+      );
+      told(`Entry ${reversing!.id} reversed by entry ${made.id}.`);
+      reversing = null;
+      await load();
+    });
 
   const filter = $derived({
     account: q.get('account') ?? undefined,
@@ -27,10 +51,8 @@
   async function load() {
     try {
       if (tab === 'balance') balance = await take(api.GET('/api/ledger/trial-balance'));
-      else if (tab === 'months')
-        months = await take(api.GET('/api/ledger/months', { params: { query: { months: 6 } } }));
       else if (tab === 'ages') ages = await take(api.GET('/api/ledger/ages'));
-      else {
+      else if (tab === 'lines') {
         const got = await take(api.GET('/api/ledger/lines', { params: { query: { ...filter, limit: 200 } } }));
         lines = got.rows;
         next = got.next;
@@ -51,26 +73,18 @@
     void tab;
     lines = null;
     void load();
-    return live.follow(load, (e) => /invoice|payment|bill|week|draw/.test(e.kind));
+    return live.follow(load, (e) => /invoice|payment|bill|week|draw|entry/.test(e.kind));
   });
   const ways = [
     { id: 'balance', label: 'Trial balance' },
     { id: 'months', label: 'Profit and loss' },
     { id: 'ages', label: 'Who owes, by age' },
-    { id: 'lines', label: 'Entries' },
+    { id: 'lines', label: 'Journal' },
+    { id: 'accounts', label: 'Accounts' },
+    { id: 'periods', label: 'Months' },
   ];
-  const columns = $derived([...new Set((months ?? []).map((m) => m.month))].sort());
-  const accounts = $derived(
-    [...new Map((months ?? []).map((m) => [m.code, m])).values()].sort((a, b) => a.code.localeCompare(b.code)),
-  );
-  const cell = (code: string, month: string) =>
-    months?.find((m) => m.code === code && m.month === month)?.amount ?? null;
-  const total = (kind: string, month?: string): Money =>
-    sum((months ?? []).filter((m) => m.kind === kind && (!month || m.month === month)).map((m) => m.amount));
-  const profit = (month?: string) => fromCents(cents(total('income', month)) - cents(total('expense', month)));
   const monthName = (m: string) => saidDay(`${m}-01`).slice(6) + ` ${m.slice(2, 4)}`;
-  const entriesOf = (account: string, month?: string) =>
-    `/ledger?tab=lines&account=${account}${month ? `&month=${month}` : ''}`;
+  const entriesOf = (account: string) => `/ledger?tab=lines&account=${account}`;
   const sourceWords: Record<string, string> = {
     opening: 'Opening',
     invoice: 'Invoice',
@@ -84,11 +98,16 @@
     draw: 'Drawn ahead',
     week: 'Week’s pay',
     week_payment: 'Pay paid',
+    spending: 'Spent',
+    spending_void: 'Spending taken back',
+    credit_use: 'Credit used',
+    journal: 'By hand',
+    journal_reversal: 'Reversal',
   };
   const source = (l: Schemas['LedgerLine']) =>
     l.source === 'invoice' || l.source === 'invoice_void'
       ? `/bill?invoice=${l.sourceId}`
-      : l.source.startsWith('bill')
+      : l.source.startsWith('bill') || l.source.startsWith('spending')
         ? `/pay?tab=bills&bill=${l.sourceId}`
         : l.source === 'payment' || l.source === 'payment_reversal'
           ? '/bill?tab=in'
@@ -116,177 +135,179 @@
 </script>
 
 <svelte:head><title>Ledger · Steady Lark</title></svelte:head>
-<div class="flex h-full flex-col">
-  <Head
-    title="Ledger"
-    tabs={ways}
-    {tab}
-    ontab={(t) => void goto(t === 'balance' ? '/ledger' : `/ledger?tab=${t}`, { keepFocus: true })}
-  />
-  <div class="min-h-0 flex-1 overflow-y-auto px-5 pt-4 pb-8">
-    {#if tab === 'balance'}
-      {#if balance}
-        <table class="w-full max-w-3xl">
-          <thead
-            ><tr class="text-mute border-line border-b text-left text-sm"
-              ><th class="py-1.5 font-normal">Account</th><th></th><th class="text-right font-normal">Debit</th><th
-                class="text-right font-normal">Credit</th
-              ><th class="text-right font-normal">Balance</th></tr
-            ></thead
-          >
-          <tbody>
-            {#each balance.accounts as a (a.code)}
-              <tr class="border-line hover:bg-faint/60 h-[34px] border-b">
-                <td class="fig w-16">{a.code}</td>
-                <td><a class="font-bold hover:underline" href={entriesOf(a.code)}>{a.name}</a></td>
-                <td class="fig text-right">{figure(a.debit)}</td>
-                <td class="fig text-right">{figure(a.credit)}</td>
-                <td class="fig text-right font-bold">{figure(a.balance)}</td>
-              </tr>
-            {/each}
-            <tr class="h-10">
-              <td></td><td class="font-bold">All, up to {saidDay(balance.upTo)}</td><td class="fig text-right font-bold"
-                >{figure(balance.debit)}</td
-              ><td class="fig text-right font-bold">{figure(balance.credit)}</td><td
-                class="fig text-right font-bold {cents(balance.zero) === 0 ? 'text-moss-word' : 'text-ember-word'}"
-                >{figure(balance.zero)}</td
-              >
-            </tr>
-          </tbody>
-        </table>
-        <p class="text-mute mt-2 text-sm">
-          A debit balance is positive. The books are balanced when the last figure is 0.00; the database refuses
-          anything else.
-        </p>
-      {:else}<p class="text-mute" role="status">Loading …</p>{/if}
-    {:else if tab === 'months'}
-      {#if months && months.length === 0}<p class="text-mute">Nothing earned or spent yet.</p>
-      {:else if months}
-        <table class="w-full max-w-5xl">
-          <thead
-            ><tr class="text-mute border-line border-b text-sm"
-              ><th class="py-1.5 text-left font-normal">Account</th>{#each columns as m (m)}<th
-                  class="text-right font-normal">{monthName(m)}</th
-                >{/each}<th class="text-right font-normal">Together</th></tr
-            ></thead
-          >
-          <tbody>
-            {#each ['income', 'expense'] as kind (kind)}
-              {#each accounts.filter((a) => a.kind === kind) as a (a.code)}
-                <tr class="border-line h-[34px] border-b">
-                  <td><span class="fig text-mute pr-2 text-sm">{a.code}</span>{a.name}</td>
-                  {#each columns as m (m)}<td class="fig text-right"
-                      ><a class="hover:underline" href={entriesOf(a.code, m)}>{figure(cell(a.code, m))}</a></td
-                    >{/each}
-                  <td class="fig text-right"
-                    ><a class="hover:underline" href={entriesOf(a.code)}
-                      >{figure(sum(columns.map((m) => cell(a.code, m))))}</a
-                    ></td
-                  >
+<div class="flex h-full">
+  <section class="flex min-w-0 flex-1 flex-col">
+    <Head
+      title="Ledger"
+      tabs={ways}
+      {tab}
+      ontab={(t) => void goto(t === 'balance' ? '/ledger' : `/ledger?tab=${t}`, { keepFocus: true })}
+    >
+      {#if tab === 'balance'}<Exports path="/api/ledger/trial-balance" />
+      {:else if tab === 'lines'}<Exports path="/api/ledger/lines" query={filter} />{/if}
+      {#if session.may('ledger.post') && tab === 'lines'}<Button onclick={() => (posting = true)}
+          >An entry by hand</Button
+        >{/if}
+    </Head>
+    <div class="min-h-0 flex-1 overflow-y-auto px-5 pt-4 pb-8">
+      {#if tab === 'balance'}
+        {#if balance}
+          <table class="w-full max-w-3xl">
+            <thead
+              ><tr class="text-mute border-line border-b text-left text-sm"
+                ><th class="py-1.5 font-normal">Account</th><th></th><th class="text-right font-normal">Debit</th><th
+                  class="text-right font-normal">Credit</th
+                ><th class="text-right font-normal">Balance</th></tr
+              ></thead
+            >
+            <tbody>
+              {#each balance.accounts as a (a.code)}
+                <tr class="border-line hover:bg-faint/60 h-[34px] border-b">
+                  <td class="fig w-16">{a.code}</td>
+                  <td><a class="font-bold hover:underline" href={entriesOf(a.code)}>{a.name}</a></td>
+                  <td class="fig text-right">{figure(a.debit)}</td>
+                  <td class="fig text-right">{figure(a.credit)}</td>
+                  <td class="fig text-right font-bold">{figure(a.balance)}</td>
                 </tr>
               {/each}
-              <tr class="border-line h-[34px] border-b-2 font-bold">
-                <td>{kind === 'income' ? 'Income' : 'Expenses'}</td>
-                {#each columns as m (m)}<td class="fig text-right">{figure(total(kind, m))}</td>{/each}
-                <td class="fig text-right">{figure(total(kind))}</td>
+              <tr class="h-10">
+                <td></td><td class="font-bold">All, up to {saidDay(balance.upTo)}</td><td
+                  class="fig text-right font-bold">{figure(balance.debit)}</td
+                ><td class="fig text-right font-bold">{figure(balance.credit)}</td><td
+                  class="fig text-right font-bold {cents(balance.zero) === 0 ? 'text-moss-word' : 'text-ember-word'}"
+                  >{figure(balance.zero)}</td
+                >
               </tr>
-            {/each}
-            <tr class="h-11 font-bold">
-              <td>What is left</td>
-              {#each columns as m (m)}<td
-                  class="fig text-right {cents(profit(m)) < 0 ? 'text-ember-word' : 'text-moss-word'}"
-                  >{figure(profit(m))}</td
-                >{/each}
-              <td class="fig text-right {cents(profit()) < 0 ? 'text-ember-word' : 'text-moss-word'}"
-                >{figure(profit())}</td
-              >
-            </tr>
-          </tbody>
-        </table>
-        <p class="text-mute mt-2 max-w-3xl text-sm">
-          By the date of the invoice, the bill and the end of the week that was worked. Fuel and fixed costs are not
-          entered yet, so what is left here is before them.
-        </p>
-      {:else}<p class="text-mute" role="status">Loading …</p>{/if}
-    {:else if tab === 'ages'}
-      {#if ages}
-        {#each [{ title: 'Who owes us', rows: ages.owedToUs, us: true }, { title: 'Whom we owe', rows: ages.owedByUs, us: false }] as part (part.title)}
-          <h2 class="mt-2 mb-1 font-bold">{part.title}</h2>
-          {#if part.rows.length === 0}<p class="text-mute mb-6 text-sm">Nobody.</p>{:else}
-            <table class="mb-8 w-full max-w-5xl">
-              <thead
-                ><tr class="text-mute border-line border-b text-sm"
-                  ><th class="py-1 text-left font-normal">Company</th>{#each buckets as [, name] (name)}<th
-                      class="text-right font-normal">{name}</th
-                    >{/each}</tr
-                ></thead
-              >
-              <tbody>
-                {#each part.rows as row (row.companyId)}
-                  <tr class="border-line hover:bg-faint/60 h-[30px] border-b">
-                    <td><a class="hover:underline" href="/ledger?tab=lines&company={row.companyId}">{row.name}</a></td>
-                    {#each buckets as [key] (key)}<td
-                        class="fig text-right {key === 'total' ? 'font-bold' : ''} {key !== 'notDue' &&
-                        key !== 'total' &&
-                        cents(row[key]) > 0
-                          ? 'text-ember-word'
-                          : ''}">{cents(row[key]) ? figure(row[key]) : ''}</td
+            </tbody>
+          </table>
+          <p class="text-mute mt-2 text-sm">
+            A debit balance is positive. The books are balanced when the last figure is 0.00; the database refuses
+            anything else.
+          </p>
+        {:else}<p class="text-mute" role="status">Loading …</p>{/if}
+      {:else if tab === 'months'}
+        <ProfitView />
+      {:else if tab === 'ages'}
+        {#if ages}
+          {#each [{ title: 'Who owes us', rows: ages.owedToUs, us: true }, { title: 'Whom we owe', rows: ages.owedByUs, us: false }] as part (part.title)}
+            <h2 class="mt-2 mb-1 font-bold">{part.title}</h2>
+            {#if part.rows.length === 0}<p class="text-mute mb-6 text-sm">Nobody.</p>{:else}
+              <table class="mb-8 w-full max-w-5xl">
+                <thead
+                  ><tr class="text-mute border-line border-b text-sm"
+                    ><th class="py-1 text-left font-normal">Company</th>{#each buckets as [, name] (name)}<th
+                        class="text-right font-normal">{name}</th
+                      >{/each}</tr
+                  ></thead
+                >
+                <tbody>
+                  {#each part.rows as row (row.companyId)}
+                    <tr class="border-line hover:bg-faint/60 h-[30px] border-b">
+                      <td><a class="hover:underline" href="/ledger?tab=lines&company={row.companyId}">{row.name}</a></td
+                      >
+                      {#each buckets as [key] (key)}<td
+                          class="fig text-right {key === 'total' ? 'font-bold' : ''} {key !== 'notDue' &&
+                          key !== 'total' &&
+                          cents(row[key]) > 0
+                            ? 'text-ember-word'
+                            : ''}">{cents(row[key]) ? figure(row[key]) : ''}</td
+                        >{/each}
+                    </tr>
+                  {/each}
+                  <tr class="h-9 font-bold">
+                    <td>Together</td>
+                    {#each buckets as [key] (key)}<td class="fig text-right"
+                        >{figure(sum(part.rows.map((r) => r[key])))}</td
                       >{/each}
                   </tr>
-                {/each}
-                <tr class="h-9 font-bold">
-                  <td>Together</td>
-                  {#each buckets as [key] (key)}<td class="fig text-right"
-                      >{figure(sum(part.rows.map((r) => r[key])))}</td
-                    >{/each}
+                </tbody>
+              </table>
+            {/if}
+          {/each}
+        {:else}<p class="text-mute" role="status">Loading …</p>{/if}
+      {:else if tab === 'accounts'}
+        <AccountList />
+      {:else if tab === 'periods'}
+        <Months />
+      {:else}
+        {#if filterWords}<p class="mb-2 text-sm">
+            Only {filterWords} · <a class="text-lark hover:underline" href="/ledger?tab=lines">all entries</a>
+          </p>{/if}
+        {#if lines && lines.length === 0}<p class="text-mute">No entries here.</p>
+        {:else if lines}
+          <table class="w-full">
+            <thead
+              ><tr class="text-mute border-line border-b text-left text-sm"
+                ><th class="py-1.5 font-normal">Posted</th><th class="font-normal">Entry</th><th class="font-normal"
+                  >What</th
+                ><th class="font-normal">Account</th><th class="font-normal">Belongs to</th><th
+                  class="text-right font-normal">Debit</th
+                ><th class="text-right font-normal">Credit</th></tr
+              ></thead
+            >
+            <tbody>
+              {#each lines as l (l.entryId + '-' + l.seq)}
+                {@const link = source(l)}
+                <tr class="border-line hover:bg-faint/60 h-[34px] border-b">
+                  <td class="pr-3 text-sm whitespace-nowrap">{saidDay(l.postedOn)}</td>
+                  <td class="fig pr-3 text-sm"
+                    ><a class="text-lark hover:underline" href="/ledger?tab=lines&entry={l.entryId}">{l.entryId}</a></td
+                  >
+                  <td class="pr-3"
+                    >{#if link}<a class="hover:underline" href={link}>{l.memo}</a>{:else}{l.memo}{/if}
+                    <span class="text-mute text-sm">{sourceWords[l.source]}{l.reversed ? ', reversed' : ''}</span>
+                    {#if l.source === 'journal' && !l.reversed && l.seq === 1 && session.may('ledger.post')}<button
+                        class="text-lark text-sm hover:underline"
+                        onclick={() => (reversing = { id: l.entryId, why: '' })}>Reverse</button
+                      >{/if}
+                    {#if reversing?.id === l.entryId && l.seq === 1}
+                      <form
+                        class="flex items-end gap-2 py-1"
+                        onsubmit={(e) => {
+                          e.preventDefault();
+                          void reverse();
+                        }}
+                      >
+                        <TextField
+                          class="flex-1"
+                          label="Why"
+                          required
+                          bind:value={reversing.why}
+                          maxlength={160}
+                          problem={attempt.at('why')}
+                        />
+                        <Button small look="main" type="submit" busy={attempt.busy}>Reverse entry {l.entryId}</Button>
+                      </form>
+                      {#if attempt.refused?.general}<p class="text-ember-word text-sm" role="alert">
+                          {attempt.refused.general}
+                        </p>{/if}
+                    {/if}</td
+                  >
+                  <td class="pr-3 text-sm"><span class="fig">{l.account}</span> {l.accountName}</td>
+                  <td class="pr-3 text-sm"
+                    >{#if l.loadId}<a class="text-lark fig hover:underline" href="/load/{l.loadId}">{l.loadNumber}</a
+                      >{/if}
+                    {[l.customer, l.carrier, l.driver, l.truck && `truck ${l.truck}`].filter(Boolean).join(', ')}</td
+                  >
+                  <td class="fig text-right">{cents(l.debit) ? figure(l.debit) : ''}</td>
+                  <td class="fig text-right">{cents(l.credit) ? figure(l.credit) : ''}</td>
                 </tr>
-              </tbody>
-            </table>
-          {/if}
-        {/each}
-      {:else}<p class="text-mute" role="status">Loading …</p>{/if}
-    {:else}
-      {#if filterWords}<p class="mb-2 text-sm">
-          Only {filterWords} · <a class="text-lark hover:underline" href="/ledger?tab=lines">all entries</a>
-        </p>{/if}
-      {#if lines && lines.length === 0}<p class="text-mute">No entries here.</p>
-      {:else if lines}
-        <table class="w-full">
-          <thead
-            ><tr class="text-mute border-line border-b text-left text-sm"
-              ><th class="py-1.5 font-normal">Posted</th><th class="font-normal">Entry</th><th class="font-normal"
-                >What</th
-              ><th class="font-normal">Account</th><th class="font-normal">Belongs to</th><th
-                class="text-right font-normal">Debit</th
-              ><th class="text-right font-normal">Credit</th></tr
-            ></thead
-          >
-          <tbody>
-            {#each lines as l (l.entryId + '-' + l.seq)}
-              {@const link = source(l)}
-              <tr class="border-line hover:bg-faint/60 h-[34px] border-b">
-                <td class="pr-3 text-sm whitespace-nowrap">{saidDay(l.postedOn)}</td>
-                <td class="fig pr-3 text-sm"
-                  ><a class="text-lark hover:underline" href="/ledger?tab=lines&entry={l.entryId}">{l.entryId}</a></td
-                >
-                <td class="pr-3"
-                  >{#if link}<a class="hover:underline" href={link}>{l.memo}</a>{:else}{l.memo}{/if}
-                  <span class="text-mute text-sm">{sourceWords[l.source]}</span></td
-                >
-                <td class="pr-3 text-sm"><span class="fig">{l.account}</span> {l.accountName}</td>
-                <td class="pr-3 text-sm"
-                  >{#if l.loadId}<a class="text-lark fig hover:underline" href="/load/{l.loadId}">{l.loadNumber}</a
-                    >{/if}
-                  {[l.customer, l.carrier, l.driver, l.truck && `truck ${l.truck}`].filter(Boolean).join(', ')}</td
-                >
-                <td class="fig text-right">{cents(l.debit) ? figure(l.debit) : ''}</td>
-                <td class="fig text-right">{cents(l.credit) ? figure(l.credit) : ''}</td>
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-        {#if next}<Button class="mt-3" onclick={more}>Show more</Button>{/if}
-      {:else}<p class="text-mute" role="status">Loading …</p>{/if}
-    {/if}
-  </div>
+              {/each}
+            </tbody>
+          </table>
+          {#if next}<Button class="mt-3" onclick={more}>Show more</Button>{/if}
+        {:else}<p class="text-mute" role="status">Loading …</p>{/if}
+      {/if}
+    </div>
+  </section>
+  {#if posting}
+    <Sheet label="entry" onclose={() => (posting = false)}>
+      <EntryForm
+        ondone={(id) => {
+          posting = false;
+          void goto(`/ledger?tab=lines&entry=${id}`);
+        }}
+      />
+    </Sheet>
+  {/if}
 </div>

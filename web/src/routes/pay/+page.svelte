@@ -24,6 +24,7 @@
   const billId = $derived(Number(page.url.searchParams.get('bill')) || null);
   const leg = $derived(Number(page.url.searchParams.get('leg')) || null);
   const drawing = $derived(page.url.searchParams.has('draw'));
+  const entering = $derived(page.url.searchParams.has('enter'));
   let weeks = $state<Schemas['WeekView'][] | null>(null);
   let bills = $state<Schemas['BillRow'][] | null>(null);
   let awaited = $state<Schemas['UnbilledLeg'][]>([]);
@@ -50,7 +51,7 @@
   });
   const to = (q: Record<string, string | null>) => {
     const url = new URL(page.url);
-    for (const k of ['driver', 'bill', 'leg', 'draw']) if (!(k in q)) url.searchParams.delete(k);
+    for (const k of ['driver', 'bill', 'leg', 'draw', 'enter']) if (!(k in q)) url.searchParams.delete(k);
     for (const [k, v] of Object.entries(q)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
     void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
   };
@@ -62,7 +63,7 @@
   function addDays(day: string, n: number) {
     return new Date(Date.parse(`${day}T00:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10);
   }
-  const ready = $derived((weeks ?? []).filter((w) => !w.settlement && w.ended && cents(w.earned) > 0));
+  const ready = $derived((weeks ?? []).filter((w) => !w.settlement && w.ended));
   const approved = $derived((weeks ?? []).filter((w) => w.settlement && !w.settlement.paidOn));
   const weekGroups = $derived([
     { title: 'To approve', urgency: 'soon' as const, rows: ready },
@@ -129,9 +130,10 @@
       {tab}
       ontab={(t) => to({ tab: t === 'people' ? null : t })}
     >
-      {#if session.may('paying.enter') && tab === 'people'}<Button onclick={() => to({ draw: '' })}
-          >Someone draws ahead</Button
-        >{/if}
+      {#if session.may('paying.enter')}
+        {#if tab === 'people'}<Button onclick={() => to({ draw: '' })}>Someone draws ahead</Button>
+        {:else}<Button onclick={() => to({ enter: '' })}>A bill came</Button>{/if}
+      {/if}
     </Head>
     {#if tab === 'people'}
       <div class="flex items-center justify-between pt-3 pr-4 pl-5">
@@ -145,7 +147,7 @@
           >
         </div>
         <div class="text-mute flex text-sm">
-          <span class="w-24 text-right">earned</span><span class="w-24 text-right">drawn ahead</span><span
+          <span class="w-24 text-right">earned</span><span class="w-24 text-right">kept back</span><span
             class="w-24 text-right">to pay</span
           >
         </div>
@@ -165,9 +167,15 @@
               <span class="min-w-0 flex-1"
                 ><span class="block truncate leading-5 font-bold">{w.driver}</span><span
                   class="text-mute block truncate text-sm leading-4"
-                  >driver, per mile · {w.legs.length}
-                  {w.legs.length === 1 ? 'leg' : 'legs'}, {w.miles} mi, {w.perDiemDays}
-                  {w.perDiemDays === 1 ? 'day' : 'days'} out</span
+                  >{w.legs}
+                  {w.legs === 1 ? 'leg' : 'legs'}, {w.miles} mi, {w.daysOut}
+                  {w.daysOut === 1 ? 'day' : 'days'} out{cents(w.reimbursed)
+                    ? `, ${figure(w.reimbursed)} spent for us`
+                    : ''}{w.settlement && !w.settlement.paidOn
+                    ? w.settlement.seenAt
+                      ? ' · seen'
+                      : ' · not seen yet'
+                    : ''}</span
                 ></span
               >
               <span class="fig w-24 text-right">{figure(w.earned)}</span>
@@ -194,7 +202,7 @@
     {:else}
       <div class="min-h-0 flex-1 overflow-y-auto">
         <Slate
-          label="Carriers' bills"
+          label="Bills"
           groups={billGroups}
           key={(r) => r.id}
           open={billId ? `bill-${billId}` : leg ? `leg-${leg}` : null}
@@ -208,15 +216,15 @@
                 {@const b = r.bill}
                 <span class="fig w-16 shrink-0 truncate font-bold">{b.number}</span>
                 <span class="min-w-0 flex-1"
-                  ><span class="block truncate leading-5 font-bold">{b.carrier}</span><span
-                    class="text-mute block truncate text-sm leading-4">{b.loadNumber} {b.lane}</span
+                  ><span class="block truncate leading-5 font-bold">{b.vendor}</span><span
+                    class="text-mute block truncate text-sm leading-4"
+                    >{b.loadNumber ? `${b.loadNumber} ${b.lane}` : b.accounts}</span
                   ></span
                 >
                 <span class="w-28 shrink-0 text-right text-sm"
                   >{#if cents(b.difference) > 0 && !b.approved}<Word urgency="now">{figure(b.difference)} over</Word
-                    >{:else if cents(b.difference) < 0}<span class="text-mute">{figure(b.difference)}</span>{:else}<span
-                      class="text-mute">as agreed</span
-                    >{/if}</span
+                    >{:else if cents(b.difference) < 0}<span class="text-mute">{figure(b.difference)}</span
+                    >{:else if b.agreed}<span class="text-mute">as agreed</span>{/if}</span
                 >
                 <span class="w-24 shrink-0 text-right text-sm"
                   >{b.paidOn ? `paid ${saidDay(b.paidOn).slice(4)}` : `due ${saidDay(b.dueOn).slice(4)}`}</span
@@ -240,6 +248,8 @@
   </section>
   {#if drawing}
     <Sheet label="draw" onclose={() => to({})}><DrawForm ondone={() => to({})} /></Sheet>
+  {:else if entering}
+    <Sheet label="bill to enter" onclose={() => to({})}><BillForm ondone={(id) => to({ bill: String(id) })} /></Sheet>
   {:else if driver && week}
     <Sheet label="week" wide onclose={() => to({})}><WeekSheet {week} onchanged={load} /></Sheet>
   {:else if billId}

@@ -2,6 +2,9 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, take, type Schemas } from '$lib/api/client';
+  import BillingWay from '$lib/billing/BillingWay.svelte';
+  import Agreement from '$lib/paying/Agreement.svelte';
+  import HouseRules from '$lib/companies/HouseRules.svelte';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import { equipmentWords } from '$lib/loads/words';
@@ -21,6 +24,7 @@
   const q = $derived(page.url.searchParams);
   const tab = $derived(q.get('tab') ?? 'companies');
   const companyId = $derived(Number(q.get('company')) || null);
+  const driverId = $derived(Number(q.get('driver')) || null);
   const making = $derived(q.get('new'));
   let companies = $state<Schemas['CompanyRow'][] | null>(null);
   let places = $state<Schemas['PlaceRow'][]>([]);
@@ -62,6 +66,7 @@
   const groups = $derived([
     { title: 'Customers', rows: (companies ?? []).filter((c) => c.isCustomer) },
     { title: 'Carriers', rows: (companies ?? []).filter((c) => c.isCarrier && !c.isCustomer) },
+    { title: 'Vendors', rows: (companies ?? []).filter((c) => c.isVendor && !c.isCarrier && !c.isCustomer) },
   ]);
   const unfit = (c: Schemas['CompanyRow']) =>
     c.carrier
@@ -88,6 +93,7 @@
         { id: 'places', label: 'Places' },
         { id: 'fleet', label: 'Fleet' },
         { id: 'fields', label: 'Own fields' },
+        { id: 'house', label: 'House rules' },
       ]}
       {tab}
       ontab={(t) => {
@@ -106,7 +112,7 @@
           {#if tab === 'companies'}<Button small onclick={() => to('?new=customer')}>New customer</Button><Button
               small
               onclick={() => to('?new=carrier')}>New carrier</Button
-            >
+            ><Button small onclick={() => to('?new=vendor')}>New vendor</Button>
           {:else}<Button small onclick={() => to('?tab=places&new=place')}>New place</Button>{/if}
         {/if}
       {/if}
@@ -149,15 +155,23 @@
         </div>
       {:else if tab === 'fields'}
         <OwnFields />
+      {:else if tab === 'house'}
+        <HouseRules />
       {:else if fleet}
         <div class="grid grid-cols-[1.6fr_1fr_1fr] gap-8 px-5">
           <div>
             <h2 class="text-mute mb-1 text-sm font-bold">Drivers <span class="fig">{fleet.drivers.length}</span></h2>
             <ul>
-              {#each fleet.drivers as d (d.id)}<li class="border-line flex h-[30px] items-center gap-2 border-b">
-                  <span class="min-w-0 flex-1 truncate font-bold">{d.name}</span><span class="text-mute text-sm"
-                    >{d.homeTown}</span
-                  ><span class="fig w-16 text-right text-sm" title="a mile">{d.perMile.toFixed(3)}</span>
+              {#each fleet.drivers as d (d.id)}<li
+                  class="border-line flex h-[30px] items-center gap-2 border-b {d.id === driverId
+                    ? 'bg-lark-tint/80'
+                    : ''}"
+                >
+                  <span class="min-w-0 flex-1 truncate font-bold"
+                    >{#if session.may('paying.see')}<a class="hover:underline" href="/setup?tab=fleet&driver={d.id}"
+                        >{d.name}</a
+                      >{:else}{d.name}{/if}</span
+                  ><span class="text-mute text-sm">{d.homeTown}</span>
                 </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
             </ul>
           </div>
@@ -190,20 +204,22 @@
       <div class="p-5 pt-12">
         {#if making === 'place'}<PlaceForm onmade={() => to('?tab=places')} />
         {:else}<CompanyForm
-            kind={making === 'carrier' ? 'carrier' : 'customer'}
+            kind={making === 'carrier' || making === 'vendor' ? making : 'customer'}
             onmade={(c) => to(`?company=${c.id}`)}
           />{/if}
       </div>
     </Sheet>
+  {:else if tab === 'fleet' && driverId && session.may('paying.see')}
+    <Sheet label="what was agreed" onclose={() => to('?tab=fleet')}><Agreement {driverId} /></Sheet>
   {:else if companyId && view}
     {@const c = view.company}
     <Sheet label={c.name} onclose={() => to(tab === 'everyone' ? '?tab=everyone' : '')}>
       <div class="px-5 pt-4 pb-8">
         <h2 class="pr-8 text-lg font-bold">{c.name}</h2>
         <p class="text-mute text-sm">
-          {[c.isCustomer && 'customer', c.isCarrier && 'carrier'].filter(Boolean).join(' and ')}{c.town
-            ? `, ${c.town} ${c.region ?? ''}`
-            : ''}
+          {[c.isCustomer && 'customer', c.isCarrier && 'carrier', c.isVendor && 'vendor']
+            .filter(Boolean)
+            .join(' and ')}{c.town ? `, ${c.town} ${c.region ?? ''}` : ''}
         </p>
         {#if unfit(c)}<div class="mt-3">
             <Notice title={unfit(c)}>{c.carrier?.doNotUse ?? 'It cannot be given loads.'}</Notice>
@@ -217,7 +233,7 @@
             <dt>Of that past due</dt>
             <dd class="fig text-right">{figure(view.standing.overdueToUs)}</dd>
           {/if}
-          {#if c.isCarrier && session.may('paying.see')}
+          {#if (c.isCarrier || c.isVendor) && session.may('paying.see')}
             <dt>We owe</dt>
             <dd class="fig text-right font-bold">{figure(view.standing.weOwe)}</dd>
           {/if}
@@ -231,6 +247,7 @@
         {#if session.may('ledger.see')}<p class="mb-4 text-sm">
             <a class="text-lark hover:underline" href="/ledger?tab=lines&company={c.id}">In the books</a>
           </p>{/if}
+        {#if c.isCustomer && session.may('billing.see')}<BillingWay customerId={c.id} />{/if}
         {#if session.may('companies.edit')}
           <CompanyForm
             edit={c}

@@ -30,9 +30,8 @@
     {/each}
     {#if view.money.cost}
       <dt class="text-mute">
-        {#if view.sheet.legs.length > 1}Drivers of {view.sheet.legs.length} legs, by estimate{:else if leg?.driverId}Driver,
-          {leg.miles}
-          mi at {leg.perMile?.toFixed(3).replace(/0$/, '')}, by estimate{:else}{leg?.billed
+        {#if view.sheet.legs.length > 1}Drivers of {view.sheet.legs.length} legs, by their agreements{:else if leg?.driverId}Driver,
+          {leg.miles} mi by estimate, as agreed{:else}{leg?.billed
             ? `Bill ${leg.billNumber}`
             : 'Agreed with the carrier'}{/if}
       </dt>

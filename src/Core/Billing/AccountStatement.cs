@@ -1,0 +1,33 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+
+namespace SteadyLark.Core.Billing;
+
+/// <summary>Something that changed what a customer owes.</summary>
+/// <param name="Amount">Above zero it owes more, below less.</param>
+public sealed record AccountMove(LocalDate On, string What, Money Amount);
+
+/// <summary>An invoice with something open on it.</summary>
+public sealed record OwedInvoice(string Number, LocalDate IssuedOn, LocalDate DueOn, Money Total, Money Open);
+
+/// <summary>A move with what was owed after it.</summary>
+public sealed record StatementLine(LocalDate On, string What, Money Amount, Money Balance);
+
+/// <summary>A customer's statement of account: what it owed before, what changed, what it owes; and what is open by age.</summary>
+/// <param name="Credit">Money of the customer that is put to no invoice.</param>
+public sealed record AccountStatement(
+    LocalDate From, LocalDate Until, Money Before, IReadOnlyList<StatementLine> Lines, Money Owed, Money Credit, IReadOnlyList<OwedInvoice> Open, IReadOnlyDictionary<AgeBucket, Money> Ages)
+{
+    /// <summary>Reckons the statement; its end is what all moves come to up to its last day.</summary>
+    /// <param name="moves">All that ever changed the account.</param>
+    public static AccountStatement Of(LocalDate from, LocalDate until, IEnumerable<AccountMove> moves, IReadOnlyList<OwedInvoice> open, Money credit)
+    {
+        var upTo = moves.Where(m => m.On <= until).OrderBy(m => m.On).ToList();
+        var before = Money.Sum(upTo.Where(m => m.On < from).Select(m => m.Amount));
+        var balance = before;
+        var lines = upTo.Where(m => m.On >= from).Select(m => new StatementLine(m.On, m.What, m.Amount, balance += m.Amount)).ToList();
+        var ages = Enum.GetValues<AgeBucket>().ToDictionary(b => b, b => Money.Sum(open.Where(i => Aging.Bucket(i.DueOn, until) == b).Select(i => i.Open)));
+        return new AccountStatement(from, until, before, lines, balance, credit, open.OrderBy(i => i.DueOn).ToList(), ages);
+    }
+}

@@ -1,0 +1,13 @@
+namespace SteadyLark.Core.Billing;
+
+/// <summary>A week's invoices in one go.</summary>
+public static class BillingRun
+{
+    public const int MostLoads = 2000;
+
+    /// <summary>Which loads come onto one invoice: all of a customer that wants it so, each by itself otherwise. In the order of the loads.</summary>
+    /// <param name="together">Whether a customer wants its loads on one invoice.</param>
+    public static IReadOnlyList<(long CustomerId, IReadOnlyList<long> LoadIds)> Parts(IEnumerable<(long LoadId, long CustomerId)> loads, Func<long, bool> together) =>
+        loads.Distinct().GroupBy(l => together(l.CustomerId) ? (l.CustomerId, 0L) : (l.CustomerId, l.LoadId))
+            .Select(g => (g.Key.Item1, (IReadOnlyList<long>)g.Select(l => l.LoadId).ToList())).ToList();
+}

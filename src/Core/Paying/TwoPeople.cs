@@ -1,0 +1,14 @@
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Paying;
+
+/// <summary>What one approved another pays, where the house wants it so: no one sends out money alone.</summary>
+public static class TwoPeople
+{
+    /// <param name="required">The house's rule.</param>
+    /// <returns>The refusal, or null.</returns>
+    public static Problem? Refuses(long? approvedBy, long? payer, bool required) =>
+        required && approvedBy is not null && approvedBy == payer
+            ? new Problem("pay.same.person", "You approved this, so somebody else pays it. Whoever sets up the house may allow one person to do both.")
+            : null;
+}

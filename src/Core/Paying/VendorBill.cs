@@ -1,0 +1,94 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+
+namespace SteadyLark.Core.Paying;
+
+/// <summary>What a part of a bill was for, as typed.</summary>
+public sealed record BillLineOrder(string? Account, string? Description, Money? Amount, long? LoadId, long? TruckId, long? DriverId);
+
+/// <summary>What a part of a bill was for.</summary>
+public sealed record BillLine(string Account, string? Description, Money Amount, long? LoadId, long? TruckId, long? DriverId);
+
+/// <summary>A bill of anybody: a carrier for a leg, a shop for tires, the landlord.</summary>
+public static class VendorBill
+{
+    public const int MostLines = 60;
+
+    /// <summary>The bill's lines, which come to its amount, or what is wrong with them.</summary>
+    /// <param name="lines">Left out for a carrier's bill: all of it is purchased transportation.</param>
+    /// <param name="legLoad">The load of the carrier's leg; null for any other bill.</param>
+    public static Outcome<IReadOnlyList<BillLine>> Lines(Money amount, IReadOnlyList<BillLineOrder>? lines, long? legLoad, IReadOnlyList<Account> chart)
+    {
+        var checks = new Checks();
+        if (lines is null or { Count: 0 })
+        {
+            return legLoad is { } load
+                ? new List<BillLine> { new(Accounts.PurchasedTransportation.Code, null, amount, load, null, null) }
+                : new Problem("missing", "Say what it was for: choose at least one account.", "lines");
+        }
+
+        if (lines.Count > MostLines)
+        {
+            checks.Add("too.many", $"A bill has at most {MostLines} lines.", "lines");
+        }
+
+        var read = new List<BillLine>();
+        for (var i = 0; i < lines.Count; i++)
+        {
+            var (line, at) = (lines[i], $"lines[{i}]");
+            if (ChartOfAccounts.Refuses(line?.Account, $"{at}.account", chart) is { } refused)
+            {
+                checks.AddRange([refused]);
+            }
+
+            checks.Amount(line?.Amount?.Amount, $"{at}.amount", "The line's amount");
+            if (line?.Amount is { Currency: not Currency.USD })
+            {
+                checks.Add("currency", "Bills are kept in US dollars.", $"{at}.amount");
+            }
+
+            var what = checks.Text(line?.Description, $"{at}.description", "What it was for", 120);
+            read.Add(new BillLine(line?.Account ?? "", what, line?.Amount ?? Money.Zero(), line?.LoadId ?? legLoad, line?.TruckId, line?.DriverId));
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var sum = Money.Sum(read.Select(l => l.Amount));
+        return sum == amount
+            ? read
+            : new Problem("lines.sum", $"The lines come to {sum.Said}, the bill to {amount.Said}: {Money.Usd(Math.Abs((sum - amount).Amount)).Said} {(sum > amount ? "too much" : "is missing")}.", "lines");
+    }
+
+    /// <summary>A bill approved for less takes the difference off its lines, the last first.</summary>
+    public static IReadOnlyList<BillLine> Less(IReadOnlyList<BillLine> lines, Money by)
+    {
+        var left = by;
+        var taken = new List<BillLine>();
+        foreach (var line in lines.Reverse())
+        {
+            var part = Money.Min(left, line.Amount);
+            if (part.Amount > 0)
+            {
+                taken.Add(line with { Amount = part });
+                left -= part;
+            }
+        }
+
+        return taken;
+    }
+
+    /// <summary>When it is due: as the bill says, else by the vendor's terms.</summary>
+    public static LocalDate DueOn(LocalDate billedOn, LocalDate? typed, int payDays, Checks checks)
+    {
+        if (typed is { } due && (due < billedOn || due > billedOn.PlusDays(Billing.Terms.MostDays * 2)))
+        {
+            checks.Add("due.before", "A bill is due on its date or after, within eight months: look at the dates.", "dueOn");
+        }
+
+        return typed ?? Billing.Terms.DueOn(billedOn, payDays);
+    }
+}

@@ -1,0 +1,72 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Billing;
+
+namespace SteadyLark.Server.Billing;
+
+/// <summary>Makes the invoices of runs, one after the other, each in its own transaction and by one server only.</summary>
+public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZone zone, BillingCommands billing, ILogger<BillingRuns> log) : BackgroundService
+{
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(500));
+        try
+        {
+            while (await timer.WaitForNextTickAsync(stoppingToken))
+            {
+                try
+                {
+                    while (!stoppingToken.IsCancellationRequested && await Next())
+                    {
+                    }
+                }
+                catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException)
+                {
+                    log.LogWarning("Billing waits: {Reason}", e.Message);
+                }
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The server stops; what is not done waits in the database.
+        }
+    }
+
+    /// <summary>Does the next part; what is refused is kept as refused, and nothing of its invoice stays.</summary>
+    private async Task<bool> Next()
+    {
+        await using var w = await Work.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
+        if (await BillingRunStore.Next(w) is not { } job)
+        {
+            return false;
+        }
+
+        await w.Db.Run("savepoint part");
+        string? failed;
+        try
+        {
+            var issued = await billing.Issue(w.At(w.Now, new Actor(job.UserId, job.UserName, Via.Page)), new InvoiceRequest(job.LoadIds, null, null));
+            if (issued.Ok)
+            {
+                await BillingRunStore.Done(w, job, issued.Value.Id, null);
+                await Events.Add(w, "billing_run.part", "billing_run", job.RunId, $"Invoice {issued.Value.Number} made");
+                await w.Commit();
+                return true;
+            }
+
+            failed = string.Join(' ', issued.Problems.Select(p => p.Message));
+        }
+        catch (PostgresException e) when (Answers.Of(e) is { } problem)
+        {
+            failed = problem.Message;
+        }
+
+        await w.Db.Run("rollback to savepoint part");
+        await BillingRunStore.Done(w, job, null, failed);
+        await Events.Add(w, "billing_run.part", "billing_run", job.RunId, $"An invoice was not made: {failed}");
+        await w.Commit();
+        return true;
+    }
+}

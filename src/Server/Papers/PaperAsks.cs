@@ -1,0 +1,59 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Papers;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Papers;
+
+namespace SteadyLark.Server.Papers;
+
+/// <summary>Asks for missing papers by itself, once they are due; one server at a time.</summary>
+public sealed class PaperAsks(NpgsqlDataSource source, IClock clock, BusinessZone zone, PaperAskCommands asks, ILogger<PaperAsks> log) : BackgroundService
+{
+    private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(Every);
+        try
+        {
+            while (await timer.WaitForNextTickAsync(stoppingToken))
+            {
+                try
+                {
+                    await Look();
+                }
+                catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException)
+                {
+                    log.LogWarning("Asking for papers waits: {Reason}", e.Message);
+                }
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The server stops.
+        }
+    }
+
+    /// <summary>Asks for what is due now. Whoever cannot be asked is left to a person.</summary>
+    internal async Task<int> Look()
+    {
+        var asked = 0;
+        await using var w = await Work.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
+        if (!await w.Db.One<bool>("select pg_try_advisory_xact_lock(731013)"))
+        {
+            return 0;
+        }
+
+        var after = await w.Db.One<int>("select ask_after_hours from business");
+        foreach (var missing in (await PaperAskStore.Missing(w.Db)).Where(m => PaperAsk.IsDue(m.DeliveredAt, m.LastAsked, m.Asked, after, w.Now)))
+        {
+            await LoadWrites.Lock(w.Db, missing.LoadId);
+            asked += (await asks.Ask(w, missing.LoadId)).Ok ? 1 : 0;
+        }
+
+        await w.Commit();
+        return asked;
+    }
+}

@@ -1,0 +1,339 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Papers;
+using SteadyLark.Core.Paying;
+using SteadyLark.Server.Billing;
+using SteadyLark.Server.Papers;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Companies;
+using SteadyLark.Store.Ledger;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Papers;
+using SteadyLark.Store.Paying;
+
+namespace SteadyLark.Server.Paying;
+
+/// <param name="LegId">The delivered leg of a carrier that it is for; or else <paramref name="VendorId"/>.</param>
+/// <param name="Number">The vendor's own.</param>
+/// <param name="BilledOn">The bill's date; today when left out.</param>
+/// <param name="DueOn">By the vendor's terms when left out.</param>
+/// <param name="Lines">What it was for; may be left out for a leg.</param>
+/// <param name="Spent">Given when the money has gone already: how, and when.</param>
+public sealed record BillRequest(
+    long? LegId, string? Number, LocalDate? BilledOn, Money? Amount, long? VendorId = null, LocalDate? DueOn = null, IReadOnlyList<BillLineOrder>? Lines = null, PayoutRequest? Spent = null, string? Note = null);
+
+/// <param name="Amount">What is approved; the whole bill when left out.</param>
+/// <param name="Reason">Needed when it is over what was agreed.</param>
+public sealed record ApproveBillRequest(Money? Amount, string? Reason);
+
+public sealed record PayoutRequest(LocalDate? PaidOn, string? Method, string? Reference);
+
+/// <summary>A bill with what it was for and its pictures.</summary>
+public sealed record BillView(BillRow Bill, IReadOnlyList<BillLineRow> Lines, IReadOnlyList<PaperRow> Papers);
+
+/// <summary>Bills of carriers and of anybody else: entered, held against what was agreed, approved, paid.</summary>
+public static class BillCommands
+{
+    public static async Task<Outcome<BillRow>> Enter(Work w, BillRequest request)
+    {
+        var checks = new Checks();
+        var number = checks.Text(request.Number, "number", "The bill's own number", 60, required: true);
+        var note = checks.Text(request.Note, "note", "The note", 400);
+        checks.Amount(request.Amount?.Amount, "amount", "The amount billed");
+        checks.Date(request.BilledOn, w.Today, "billedOn", "The bill's date", required: false);
+        if (request.Amount is { Currency: not Currency.USD })
+        {
+            checks.Add("currency", "Bills are kept in US dollars.", "amount");
+        }
+
+        var leg = request.LegId is { } id ? await BillStore.LegForBill(w.Db, id) : null;
+        if (leg is not null)
+        {
+            await LoadWrites.Lock(w.Db, leg.LoadId);
+            if (await BillStore.LegBilled(w.Db, leg.LegId))
+            {
+                checks.Add("leg.billed", $"A bill for load {leg.LoadNumber} is entered already.", "legId");
+            }
+        }
+        else if (request.LegId is not null || request.VendorId is null)
+        {
+            checks.Add("leg.unknown", "Choose whose bill it is: a vendor, or a delivered load that a carrier moved.", request.LegId is null ? "vendorId" : "legId");
+        }
+
+        var vendor = (leg?.CarrierId ?? request.VendorId) is { } v ? await CompanyStore.Get(w.Db, v) : null;
+        if (vendor is null && checks.Ok)
+        {
+            checks.Add("unknown", "This vendor is not in the address book.", "vendorId");
+        }
+
+        if (vendor is not null && number is not null)
+        {
+            // One at a time for a vendor, so that the same number is told and not only refused.
+            await w.Db.Run("select 1 from companies where id = @id for update", ("id", vendor.Id));
+            if (await BillStore.OfNumber(w.Db, vendor.Id, number) is { } same)
+            {
+                checks.Add("bill.twice", $"{vendor.Name} has sent a bill {number} before, over {same.Amount.Said}, dated {same.BilledOn:d MMM uuuu}: look whether this is the same.", "number");
+            }
+        }
+
+        var on = request.BilledOn ?? w.Today;
+        var due = VendorBill.DueOn(on, request.DueOn, vendor?.PayDays ?? 30, checks);
+        var (spentOn, spent) = (request.Spent?.PaidOn ?? on, request.Spent is not null);
+        if (spent)
+        {
+            CheckPayout(w, request.Spent!, checks, "spent.");
+        }
+
+        await LedgerStore.CheckOpen(w.Db, spent ? spentOn : on, checks, spent ? "spent.paidOn" : "billedOn");
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var amount = request.Amount!.Value;
+        if (spent && leg is not null && amount > leg.Agreed)
+        {
+            return new Problem("over.agreed", $"This is {(amount - leg.Agreed).Said} over the {leg.Agreed.Said} that was agreed: enter it as a bill, to be approved.", "amount");
+        }
+
+        var lines = VendorBill.Lines(amount, request.Lines, leg?.LoadId, await LedgerStore.Chart(w.Db));
+        if (!lines.Ok)
+        {
+            return lines.Problems.ToList();
+        }
+
+        if (await Missing(w, lines.Value) is { } missing)
+        {
+            return missing;
+        }
+
+        var of = Of(vendor!, leg);
+        var billId = await BillStore.Add(w, vendor!.Id, leg, number!, on, due < on ? on : due, amount, lines.Value, note);
+        if (spent)
+        {
+            await BillStore.Approve(w, billId, amount, null);
+            await BillStore.Pay(w, billId, spentOn, request.Spent!.Method!, request.Spent.Reference, spent: true);
+            await LedgerStore.Post(w, Postings.Spent(spentOn, vendor.Name, number!, billId, lines.Value, of));
+            await Events.Add(w, "bill.spent", "bill", billId, $"{amount.Said} spent at {vendor.Name} by {request.Spent.Method}, {number}", loadId: leg?.LoadId);
+        }
+        else
+        {
+            await LedgerStore.Post(w, Postings.BillReceived(on, vendor.Name, number!, billId, lines.Value, of));
+            var difference = leg is null ? (Money?)null : BillMatch.Of(leg.Agreed, amount).Difference;
+            await Events.Add(
+                w, "bill.entered", "bill", billId,
+                $"Bill {number} from {vendor.Name} over {amount.Said}" + (difference switch { null => "", { Amount: 0 } => ", as agreed", { } d => $", {Money.Usd(Math.Abs(d.Amount)).Said} {(d.Amount > 0 ? "over" : "under")} what was agreed" }),
+                loadId: leg?.LoadId);
+        }
+
+        await Settle(w, leg?.LoadId);
+        return (await BillStore.Get(w.Db, billId))!;
+    }
+
+    public static async Task<Outcome<BillRow>> Approve(Work w, long billId, ApproveBillRequest request)
+    {
+        if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
+        {
+            return NotHere;
+        }
+
+        if (bill.VoidedAt is not null || bill.Approved is not null)
+        {
+            return new Problem("bill.state", $"Bill {bill.Number} is {(bill.VoidedAt is not null ? "void" : "approved")} already.");
+        }
+
+        var checks = new Checks();
+        var why = checks.Text(request.Reason, "reason", "The reason", 400);
+        if (request.Amount is { } asked)
+        {
+            checks.Amount(asked.Amount, "amount", "The amount approved");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var approved = BillMatch.Of(bill.Agreed ?? bill.Amount, bill.Amount).Approve(request.Amount is { } a ? Money.Usd(a.Amount) : bill.Amount, why);
+        if (!approved.Ok)
+        {
+            return approved.Problems.ToList();
+        }
+
+        await BillStore.Approve(w, billId, approved.Value, why);
+        if (approved.Value < bill.Amount)
+        {
+            var lines = (await BillStore.Lines(w.Db, billId)).Select(l => new BillLine(l.Account, l.Description, l.Amount, l.LoadId, l.TruckId, l.DriverId)).ToList();
+            await LedgerStore.Post(w, Postings.BillReduced(w.Today, bill.Vendor, bill.Number, billId, VendorBill.Less(lines, bill.Amount - approved.Value), await Of(w, bill)));
+        }
+
+        await Settle(w, bill.LoadId);
+        await Events.Add(w, "bill.approved", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} approved at {approved.Value.Said}" + (why is null ? "" : $": {why}"), loadId: bill.LoadId);
+        return (await BillStore.Get(w.Db, billId))!;
+    }
+
+    /// <summary>Takes an approval back, as long as nothing was paid.</summary>
+    public static async Task<Outcome<BillRow>> TakeApprovalBack(Work w, long billId)
+    {
+        if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
+        {
+            return NotHere;
+        }
+
+        if (bill.Approved is null || bill.PaidOn is not null || bill.VoidedAt is not null)
+        {
+            return new Problem("bill.state", bill.PaidOn is not null ? $"Bill {bill.Number} is paid: take the payment back first." : $"Bill {bill.Number} is not approved.");
+        }
+
+        await BillStore.TakeApprovalBack(w, billId);
+        await LedgerStore.Reverse(w, EntrySource.BillReduction, billId, EntrySource.BillReduction, $"Bill {bill.Number} from {bill.Vendor}: approval taken back");
+        await Settle(w, bill.LoadId);
+        await Events.Add(w, "bill.approval_back", "bill", billId, $"Approval of bill {bill.Number} from {bill.Vendor} taken back", loadId: bill.LoadId, before: new { bill.Approved, bill.ApprovedWhy, bill.ApprovedBy });
+        return (await BillStore.Get(w.Db, billId))!;
+    }
+
+    /// <summary>Takes a bill back that was entered by mistake, before it is approved; or money said to be spent.</summary>
+    public static async Task<Outcome<BillRow>> Void(Work w, long billId)
+    {
+        if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
+        {
+            return NotHere;
+        }
+
+        if (bill.VoidedAt is not null || (bill.Approved is not null && !bill.Spent))
+        {
+            return new Problem("bill.state", $"Bill {bill.Number} is {(bill.VoidedAt is not null ? "void" : "approved")} already.");
+        }
+
+        await BillStore.Void(w, billId);
+        await (bill.Spent
+            ? LedgerStore.Reverse(w, EntrySource.Spending, billId, EntrySource.SpendingVoid, $"Spending at {bill.Vendor} taken back")
+            : LedgerStore.Reverse(w, EntrySource.Bill, billId, EntrySource.BillVoid, $"Bill {bill.Number} from {bill.Vendor} taken back"));
+        await Settle(w, bill.LoadId);
+        await Events.Add(w, "bill.void", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} taken back", loadId: bill.LoadId);
+        return (await BillStore.Get(w.Db, billId))!;
+    }
+
+    public static async Task<Outcome<BillRow>> Pay(Work w, long billId, PayoutRequest request)
+    {
+        if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
+        {
+            return NotHere;
+        }
+
+        if (bill.Approved is not { } amount || bill.PaidOn is not null || bill.VoidedAt is not null)
+        {
+            return new Problem("bill.state", bill.PaidOn is not null ? $"Bill {bill.Number} was paid on {bill.PaidOn:d MMM} already." : $"Bill {bill.Number} is not approved yet.");
+        }
+
+        var checks = new Checks();
+        var (on, method, reference) = await Payout(w, request, checks, bill.ApprovedById);
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        await BillStore.Pay(w, billId, on, method, reference);
+        await LedgerStore.Post(w, Postings.BillPaid(on, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
+        await Settle(w, bill.LoadId);
+        await Events.Add(w, "bill.paid", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} paid, {amount.Said} by {method}", loadId: bill.LoadId);
+        return (await BillStore.Get(w.Db, billId))!;
+    }
+
+    /// <summary>Takes a payment of ours back that was entered by mistake or came back: the bill is to be paid again.</summary>
+    public static async Task<Outcome<BillRow>> TakePaymentBack(Work w, long billId)
+    {
+        if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
+        {
+            return NotHere;
+        }
+
+        if (bill.PaidOn is null || bill.Spent)
+        {
+            return new Problem("bill.state", bill.Spent ? "Money spent at once is taken back with its bill." : $"Bill {bill.Number} is not paid.");
+        }
+
+        await BillStore.TakePaymentBack(w, billId);
+        await LedgerStore.Reverse(w, EntrySource.BillPayment, billId, EntrySource.BillPayment, $"Payment of bill {bill.Number} to {bill.Vendor} taken back");
+        await Settle(w, bill.LoadId);
+        await Events.Add(w, "bill.payment_back", "bill", billId, $"Payment of bill {bill.Number} to {bill.Vendor} taken back", loadId: bill.LoadId, before: new { bill.PaidOn, bill.PaidMethod, bill.PaidReference, bill.PaidBy });
+        return (await BillStore.Get(w.Db, billId))!;
+    }
+
+    /// <summary>Keeps a picture of a bill.</summary>
+    public static async Task<Outcome<PaperRow>> Attach(Work w, long billId, string fileName, byte[] bytes)
+    {
+        if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
+        {
+            return NotHere;
+        }
+
+        var read = PaperCommands.Read(fileName, bytes);
+        if (!read.Ok)
+        {
+            return read.Problems.ToList();
+        }
+
+        var id = await PaperStore.Add(w, null, PaperKind.CarrierBill, read.Value.Name, read.Value.Type, bytes, billId);
+        await Events.Add(w, "bill.attached", "bill", billId, $"{read.Value.Name} attached to bill {bill.Number} from {bill.Vendor}", loadId: bill.LoadId);
+        return (await PaperStore.Get(w.Db, id))!;
+    }
+
+    /// <summary>When, how and by what reference money goes out; checks that it is not who approved it.</summary>
+    internal static async Task<(LocalDate On, string Method, string? Reference)> Payout(Work w, PayoutRequest request, Checks checks, long? approvedBy)
+    {
+        var reference = CheckPayout(w, request, checks, "");
+        var on = request.PaidOn ?? w.Today;
+        await LedgerStore.CheckOpen(w.Db, on, checks, "paidOn");
+        if (TwoPeople.Refuses(approvedBy, w.Actor.UserId, (await Business.Read(w.Db))!.TwoPeople) is { } same)
+        {
+            checks.AddRange([same]);
+        }
+
+        return (on, request.Method ?? "", reference);
+    }
+
+    private static string? CheckPayout(Work w, PayoutRequest request, Checks checks, string under)
+    {
+        var reference = checks.Text(request.Reference, $"{under}reference", "The reference", 80);
+        checks.Date(request.PaidOn, w.Today, $"{under}paidOn", "The date", required: false);
+        if (request.Method is null || !BillingCommands.Methods.Contains(request.Method))
+        {
+            checks.Add("missing", $"Say how it is paid: {string.Join(", ", BillingCommands.Methods)}.", $"{under}method");
+        }
+
+        return reference;
+    }
+
+    private static Problem NotHere => new("not.found", "This bill is not here.");
+
+    private static async Task<Problem?> Missing(Work w, IReadOnlyList<BillLine> lines)
+    {
+        for (var i = 0; i < lines.Count; i++)
+        {
+            foreach (var (table, id, field, what) in new[] { ("loads", lines[i].LoadId, "loadId", "load"), ("trucks", lines[i].TruckId, "truckId", "truck"), ("drivers", lines[i].DriverId, "driverId", "driver") })
+            {
+                if (id is not null && !await w.Db.One<bool>($"select exists (select 1 from {table} where id = @id)", ("id", id)))
+                {
+                    return new Problem("unknown", $"This {what} is not here.", $"lines[{i}].{field}");
+                }
+            }
+        }
+
+        return null;
+    }
+
+    private static Dimensions Of(CompanyRow vendor, UnbilledLeg? leg) => leg is null && !vendor.IsCarrier ? new Dimensions(VendorId: vendor.Id) : new Dimensions(LoadId: leg?.LoadId, CarrierId: vendor.Id);
+
+    private static async Task<Dimensions> Of(Work w, BillRow bill) =>
+        bill.LegId is null && !(await CompanyStore.Get(w.Db, bill.VendorId))!.IsCarrier ? new Dimensions(VendorId: bill.VendorId) : new Dimensions(LoadId: bill.LoadId, CarrierId: bill.VendorId);
+
+    private static async Task Settle(Work w, long? loadId)
+    {
+        if (loadId is { } load)
+        {
+            await LoadWrites.Settle(w.Db, load);
+        }
+    }
+}

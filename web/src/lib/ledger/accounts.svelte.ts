@@ -1,0 +1,19 @@
+import { api, take, type Schemas } from '../api/client';
+
+/** The chart of accounts, read once and again when it changes. */
+class ChartOfAccounts {
+  all = $state.raw<Schemas['Account'][]>([]);
+  async read() {
+    this.all = await take(api.GET('/api/accounts'));
+  }
+  /** Accounts as a choice, their parts set in beneath them. */
+  options(kinds: string[]): { value: string; label: string }[] {
+    return this.all
+      .filter((a) => !a.retired && kinds.includes(a.kind) && !a.keptByPapers)
+      .map((a) => ({ value: a.code, label: `${a.code} ${a.parent ? '· ' : ''}${a.name}` }));
+  }
+  name(code: string) {
+    return this.all.find((a) => a.code === code)?.name ?? code;
+  }
+}
+export const chart = new ChartOfAccounts();
