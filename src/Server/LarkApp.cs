@@ -24,6 +24,7 @@ using SteadyLark.Server.Papers;
 using SteadyLark.Server.Paying;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
+using SteadyLark.Server.Tracking;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 
@@ -59,6 +60,7 @@ public static partial class LarkApp
             services.AddHostedService<MailJobs>();
             services.AddHostedService<BillingRuns>();
             services.AddHostedService<PaperAsks>();
+            services.AddHostedService<StandIns>();
         }
 
         services.ConfigureHttpJsonOptions(o => Json.Set(o.SerializerOptions));
@@ -154,6 +156,8 @@ public static partial class LarkApp
         api.MapLedger();
         api.MapLine();
         api.MapOutside();
+        StandIns.Map(api);
+        api.MapTracking();
     }
 
     /// <summary>Headers that keep the page to itself: nothing is loaded from elsewhere, nothing runs that we did not ship.</summary>

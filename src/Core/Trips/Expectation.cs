@@ -54,7 +54,8 @@ public static class Expectations
     /// <param name="stops">In order, with what happened so far.</param>
     /// <param name="now">The present.</param>
     /// <param name="from">Where the truck is before the first stop and when it is free, or null when unknown: then one is assumed at the first stop in time.</param>
-    public static IReadOnlyList<ExpectedVisit> Of(IReadOnlyList<PlannedStop> stops, Instant now, ComingFrom? from = null)
+    /// <param name="seen">Where the truck was last seen on the way and when, or null: newer than the stop before, it counts more than an estimate from there.</param>
+    public static IReadOnlyList<ExpectedVisit> Of(IReadOnlyList<PlannedStop> stops, Instant now, ComingFrom? from = null, ComingFrom? seen = null)
     {
         var visits = new List<ExpectedVisit>(stops.Count);
         GeoPoint? at = from?.Point;
@@ -77,6 +78,11 @@ public static class Expectations
             }
             else
             {
+                if (i > 0 && stops[i - 1].Done && seen is { } on && on.Free > (stops[i - 1].Left ?? stops[i - 1].Delivered ?? Instant.MinValue))
+                {
+                    (at, free) = (on.Point, on.Free);
+                }
+
                 visit = Coming(stop, at, free, now, first: i == 0);
             }
 
@@ -94,12 +100,14 @@ public static class Expectations
     /// <param name="trips">In the order they are promised, each with its stops in order.</param>
     /// <param name="now">The present.</param>
     /// <param name="from">Where it was last, or null when unknown.</param>
-    public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(IEnumerable<IReadOnlyList<PlannedStop>> trips, Instant now, ComingFrom? from)
+    /// <param name="seen">Where it was last seen on the first of them.</param>
+    public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(IEnumerable<IReadOnlyList<PlannedStop>> trips, Instant now, ComingFrom? from, ComingFrom? seen = null)
     {
         var all = new List<IReadOnlyList<ExpectedVisit>>();
         foreach (var stops in trips)
         {
-            var visits = Of(stops, now, from);
+            var visits = Of(stops, now, from, seen);
+            seen = null;
             all.Add(visits);
             if (stops.Count > 0)
             {

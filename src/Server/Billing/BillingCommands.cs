@@ -105,16 +105,30 @@ public sealed class BillingCommands(Letters letters)
     /// <summary>How an invoice's mail would read and what would go with it, before it is issued.</summary>
     public static async Task<Outcome<InvoiceMail>> Prepare(Work w, InvoiceRequest request)
     {
-        var loads = await BillingStore.Billable(w, request.LoadIds ?? []);
-        var customer = loads.Count > 0 ? (await CompanyStore.Get(w.Db, loads[0].CustomerId))! : null;
-        var draft = Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today);
-        if (!draft.Ok)
+        var drafted = await Draft(w, request);
+        if (!drafted.Ok)
         {
-            return draft.Problems.ToList();
+            return drafted.Problems.ToList();
         }
 
-        var (way, _) = await BillingWayStore.Of(w.Db, customer!.Id);
+        var customer = drafted.Value.Customer;
+        var (way, _) = await BillingWayStore.Of(w.Db, customer.Id);
         return new InvoiceMail(way.Recipients ?? customer.Email ?? "", way.Subject ?? BillingWay.Usual.Subject!, way.Words ?? BillingWay.Usual.Words!, way.OneFile, way.Papers, customer.TermsDays);
+    }
+
+    /// <summary>An invoice as it would be, not issued.</summary>
+    public static async Task<Outcome<(CompanyRow Customer, InvoiceDraft Draft)>> Draft(Work w, InvoiceRequest request)
+    {
+        var checks = new Checks();
+        Terms.Check(request.TermsDays, checks, "termsDays");
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var loads = await BillingStore.Billable(w, request.LoadIds ?? []);
+        var customer = loads.Count > 0 ? (await CompanyStore.Get(w.Db, loads[0].CustomerId))! : null;
+        return Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today).Then(d => (customer!, d));
     }
 
     /// <summary>Sends an invoice once more as it went out, with its papers as they are now.</summary>

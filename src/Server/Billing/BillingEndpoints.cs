@@ -1,6 +1,5 @@
 using NodaTime;
 using Npgsql;
-using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
@@ -87,13 +86,8 @@ public static class BillingEndpoints
         api.MapPost("/invoices/preview", async Task<IResult> (InvoiceRequest request, HttpContext http, Commands commands) =>
         {
             await using var w = await commands.Begin(http.Actor());
-            var loads = await BillingStore.Billable(w, request.LoadIds ?? []);
-            var customer = loads.Count > 0 ? (await CompanyStore.Get(w.Db, loads[0].CustomerId))! : null;
-            var checks = new Checks();
-            Terms.Check(request.TermsDays, checks, "termsDays");
-            var draft = Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today);
-            checks.AddRange(draft.Problems);
-            return checks.Ok ? TypedResults.Bytes(await InvoicePdf.Preview(w.Db, (await Business.Read(w.Db))!, customer!, draft.Value), "application/pdf") : Answers.Refused(checks.Problems);
+            var draft = await BillingCommands.Draft(w, request);
+            return draft.Ok ? TypedResults.Bytes(await InvoicePdf.Preview(w.Db, (await Business.Read(w.Db))!, draft.Value.Customer, draft.Value.Draft), "application/pdf") : Answers.Refused(draft.Problems);
         }).Needs(Right.BillingInvoice).Produces(200, contentType: "application/pdf").ProducesProblem(422).WithName("previewInvoice");
 
         api.MapPost("/invoices/{id:long}/send", (long id, SendAgainRequest request, HttpContext http, Commands commands, BillingCommands billing) =>

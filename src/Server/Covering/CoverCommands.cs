@@ -1,4 +1,5 @@
 using System.Security.Cryptography;
+using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
@@ -16,10 +17,12 @@ using SteadyLark.Store.Papers;
 
 namespace SteadyLark.Server.Covering;
 
-public sealed record CoverByDriverRequest(long? DriverId, long? TruckId, long? TrailerId);
+/// <param name="Instead">Takes the load from whoever has it first.</param>
+public sealed record CoverByDriverRequest(long? DriverId, long? TruckId, long? TrailerId, bool Instead = false);
 
 /// <param name="Pay">What the carrier is to be paid.</param>
-public sealed record CoverByCarrierRequest(long? CarrierId, Money? Pay);
+/// <param name="Instead">Takes the load from whoever has it first.</param>
+public sealed record CoverByCarrierRequest(long? CarrierId, Money? Pay, bool Instead = false);
 
 public sealed record CoverAnswer(long LoadId, string Number, LoadState State, string Who, string? Trip, string? MailTo);
 
@@ -29,8 +32,13 @@ public sealed record AcceptRequest(string? Name);
 public sealed class CoverCommands(LarkSettings settings, Letters letters)
 {
     /// <summary>Gives a locked load to our driver with truck and trailer.</summary>
-    public static async Task<Outcome<CoverAnswer>> ByDriver(Work w, long loadId, CoverByDriverRequest request)
+    public async Task<Outcome<CoverAnswer>> ByDriver(Work w, long loadId, CoverByDriverRequest request)
     {
+        if (request.Instead && await Freed(w, loadId) is { } refused)
+        {
+            return refused;
+        }
+
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var checks = new Checks();
         Coverable(sheet, checks);
@@ -79,6 +87,11 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
     /// <summary>Gives a locked load to a carrier, and puts the rate confirmation into the outbox.</summary>
     public async Task<Outcome<CoverAnswer>> ByCarrier(Work w, long loadId, CoverByCarrierRequest request)
     {
+        if (request.Instead && await Freed(w, loadId) is { } refused)
+        {
+            return refused;
+        }
+
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var checks = new Checks();
         Coverable(sheet, checks);
@@ -137,8 +150,41 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
         return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 
-    /// <summary>Takes a locked load back from whoever has it. Mail that has not gone is held back.</summary>
-    public static async Task<Outcome<CoverAnswer>> TakeBack(Work w, long loadId)
+    /// <summary>What giving the load to another undoes, in sentences; empty when nobody has it.</summary>
+    public static async Task<IReadOnlyList<string>> Undoes(NpgsqlConnection db, LoadSheet sheet)
+    {
+        if (sheet.Load.State != LoadState.Covered || sheet.Leg is not { } leg)
+        {
+            return [];
+        }
+
+        if (leg.DriverId is not null)
+        {
+            return [$"{leg.Driver} loses it, trip {leg.Trip} is called off, truck {leg.Truck} and trailer {leg.Trailer} are free again" + (leg.AcceptedAt is null ? "." : "; he has taken it on his phone already: call him.")];
+        }
+
+        var sent = await MailStore.SentOfLoad(db, sheet.Load.Id);
+        return
+        [
+            sent ? $"{leg.Carrier} loses it at {leg.Agreed?.Said}; a mail tells it so." : $"{leg.Carrier} loses it at {leg.Agreed?.Said}; its rate confirmation has not gone yet and is held back.",
+            .. leg.Tender?.AcceptedBy is { } by ? new[] { $"It was accepted and signed by {by}: call them." } : [],
+        ];
+    }
+
+    /// <summary>Frees a load for another; the refusal when it cannot be taken back.</summary>
+    private async Task<List<Problem>?> Freed(Work w, long loadId)
+    {
+        if ((await LoadReads.ByIds(w.Db, [loadId]))[0].State != LoadState.Covered)
+        {
+            return null;
+        }
+
+        var freed = await TakeBack(w, loadId);
+        return freed.Ok ? null : freed.Problems.ToList();
+    }
+
+    /// <summary>Takes a locked load back from whoever has it. Mail that has not gone is held back; a carrier that was told is told again.</summary>
+    public async Task<Outcome<CoverAnswer>> TakeBack(Work w, long loadId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         if (sheet.Load.State != LoadState.Covered || sheet.Load.Stops.Any(s => s.ArrivedAt is not null))
@@ -146,7 +192,24 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
             return new Problem("load.state", sheet.Load.Who is null ? "Nobody has this load." : $"{sheet.Load.Who} has begun already: the load cannot be taken back any more.");
         }
 
+        var told = await MailStore.SentOfLoad(w.Db, loadId);
         var held = await MailStore.HoldBackOfLoad(w, loadId);
+        if (told && sheet.Leg?.CarrierId is { } carrierId && await CompanyStore.Get(w.Db, carrierId) is { } carrier && Eml.IsAddress(carrier.Email))
+        {
+            var us = (await Business.Read(w.Db))!;
+            await letters.Send(
+                w, carrier.Email!, $"Load {sheet.Load.Number} is taken back",
+                $"""
+                {carrier.Name},
+
+                load {sheet.Load.Number}, {Lane(sheet)}, is no longer yours: please do not send a truck. The rate confirmation over {sheet.Leg.Agreed?.Said} does not count any more.
+
+                {w.Actor.Name}
+                {us.Name}, {us.Phone}
+                """,
+                [], loadId);
+        }
+
         foreach (var paper in (await PaperStore.OfLoad(w.Db, loadId)).Where(p => p.Kind == PaperKind.RateConfirmation))
         {
             await PaperStore.PutAway(w, paper.Id);

@@ -4,6 +4,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
@@ -20,8 +21,13 @@ namespace SteadyLark.Server.Covering;
 /// <param name="EmptyMiles">From where he is free to the first stop, by estimate; null when it is not known where he is.</param>
 /// <param name="Cannot">Why he cannot, or null.</param>
 /// <param name="Pay">What he would earn on the load, by estimated miles.</param>
+/// <param name="Round">The load with the load back that leaves the most for a day, and the way home; null when it is not known where he is or lives, or when he cannot.</param>
 public sealed record DriverOffer(
-    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? Cannot, Money Pay, Margin Margin, IReadOnlyList<PromiseRow> Promises, long? LastTruckId, long? LastTrailerId);
+    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? Cannot, Money Pay, Margin Margin, IReadOnlyList<PromiseRow> Promises, long? LastTruckId, long? LastTrailerId, RoundView? Round);
+
+/// <param name="BackLoadId">The load back, or null when none pays for its time.</param>
+/// <param name="PerDay">What is left of the round's loads for a day, drivers paid; fuel and truck not counted.</param>
+public sealed record RoundView(Instant Sets, Instant OutEnds, long? BackLoadId, string? BackNumber, string? BackLane, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, Money PerDay);
 
 /// <summary>A truck or trailer and whether it is free for the load.</summary>
 public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, string? Cannot);
@@ -29,9 +35,10 @@ public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, strin
 /// <summary>A carrier, and why it cannot have the load.</summary>
 public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Cannot, int LoadsRun, Money? LastPaid);
 
+/// <param name="Undoes">What giving it to another undoes, in sentences; empty when nobody has it.</param>
 /// <param name="From">From when a driver, truck and trailer would be promised, until <paramref name="Until"/>.</param>
 public sealed record CoverChoices(
-    long LoadId, Instant From, Instant Until, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane);
+    long LoadId, Instant From, Instant Until, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane, IReadOnlyList<string> Undoes);
 
 /// <summary>An offer on its link, as the carrier sees it.</summary>
 public sealed record AcceptView(string Business, string Phone, string LoadNumber, string Carrier, Money Amount, IReadOnlyList<AcceptStop> Stops, string Freight, string Equipment, Instant? AcceptedAt, string? AcceptedBy, bool Withdrawn);
@@ -45,19 +52,19 @@ public static class CoverEndpoints
         api.MapGet("/loads/{id:long}/choices", async Task<IResult> (long id, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked } sheet
+            return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked or LoadState.Covered } sheet
                 ? TypedResults.Ok(await Choices(db, sheet, clock.GetCurrentInstant(), zone.Zone))
                 : Answers.NotFound("An open load with this key");
         }).Needs(Right.LoadsCover).Produces<CoverChoices>().ProducesProblem(404).WithName("getChoices");
 
-        api.MapPost("/loads/{id:long}/cover/driver", (long id, CoverByDriverRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => CoverCommands.ByDriver(w, id, request))).Needs(Right.LoadsCover).WithName("coverByDriver");
+        api.MapPost("/loads/{id:long}/cover/driver", (long id, CoverByDriverRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+            commands.OnLoad(http, id, w => cover.ByDriver(w, id, request))).Needs(Right.LoadsCover).WithName("coverByDriver");
 
         api.MapPost("/loads/{id:long}/cover/carrier", (long id, CoverByCarrierRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
             commands.OnLoad(http, id, w => cover.ByCarrier(w, id, request))).Needs(Right.LoadsCover).WithName("coverByCarrier");
 
-        api.MapPost("/loads/{id:long}/take-back", (long id, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => CoverCommands.TakeBack(w, id))).Needs(Right.LoadsCover).WithName("takeBackLoad");
+        api.MapPost("/loads/{id:long}/take-back", (long id, HttpContext http, Commands commands, CoverCommands cover) =>
+            commands.OnLoad(http, id, w => cover.TakeBack(w, id))).Needs(Right.LoadsCover).WithName("takeBackLoad");
 
         api.MapGet("/accept/{token}", async Task<IResult> (string token, NpgsqlDataSource source) =>
         {
@@ -101,6 +108,7 @@ public static class CoverEndpoints
         var ends = span.Until.InZone(zone).Date;
         var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
         var agreements = await WeekStore.Agreements(db, (await FleetStore.Drivers(db)).Select(d => d.Id));
+        var open = await OpenLoads(db, sheet, agreements, now);
         var drivers = (await FleetStore.Choices(db, now, span.From)).Select(d =>
         {
             var busy = d.Promises.FirstOrDefault(p => new Span(p.From, p.Until).Overlaps(span));
@@ -109,8 +117,8 @@ public static class CoverEndpoints
                 : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + RoadEstimate.DoorToDoor(e) is var there && there > stops[0].Window.Until ? $"pickup missed by {(there - stops[0].Window.Until).Said()}"
                 : null;
             var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
-            return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId);
-        }).OrderBy(d => d.Cannot is not null).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
+            return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
+        }).OrderBy(d => d.Cannot is not null).ThenByDescending(d => d.Round?.PerDay.Amount ?? 0).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
 
         var held = await db.Held(span);
         var trucks = (await FleetStore.Trucks(db)).Where(t => t.Active).Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id))).ToList();
@@ -125,8 +133,38 @@ public static class CoverEndpoints
                 c.Id, c.Name, c.Phone, c.Email, CarrierFitness.Check(CompanyStore.Record(c), deliveredOn).Select(p => p.Message).ToList(),
                 ran[c.Name].Count(), ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault()))
             .OrderBy(c => c.Cannot.Count > 0).ThenByDescending(c => c.LoadsRun).ThenBy(c => c.Name).ToList();
-        return new CoverChoices(sheet.Load.Id, span.From, span.Until, drivers, trucks, trailers, carriers, lane);
+        return new CoverChoices(sheet.Load.Id, span.From, span.Until, drivers, trucks, trailers, carriers, lane, await CoverCommands.Undoes(db, sheet));
+
+        RoundView? RoundOf(DriverChoice d, Money pay)
+        {
+            if (d.FreeLatitude is not { } freeLatitude || d.HomeLatitude is not { } homeLatitude)
+            {
+                return null;
+            }
+
+            var away = new RoundLoad(sheet.Load.Id, sheet.Load.Number, "", stops[0].Point, stops[^1].Point, stops[0].Window.From, stops[0].Window.Until, Lasts(stops), sheet.Load.Revenue - pay);
+            var round = Rounds.Best(
+                Instant.Max(d.FreeAt ?? now, now), new GeoPoint(freeLatitude, d.FreeLongitude!.Value), away, open.Select(o => o.Load with { Left = o.Load.Left - o.Pay(d.Id) }), new GeoPoint(homeLatitude, d.HomeLongitude!.Value));
+            return new RoundView(round.Sets, round.OutEnds, round.Back?.LoadId, round.Back?.Number, round.Back?.Lane, round.BackBegins, round.BackEnds, round.EmptyMiles, round.HomeAt, round.PerDay);
+        }
     }
+
+    /// <summary>Open loads of the same equipment in the days after this one: what may bring a driver back.</summary>
+    private static async Task<List<(RoundLoad Load, Func<long, Money> Pay)>> OpenLoads(NpgsqlConnection db, LoadSheet sheet, Dictionary<long, DriverAgreement> agreements, Instant now)
+    {
+        var rows = (await LoadReads.InStates(db, [LoadState.Booked], null, 300)).Where(l => l.Id != sheet.Load.Id && l.Equipment == sheet.Load.Equipment && l.Held is null && l.Stops.Count > 1 && l.Stops.All(s => s.CanBePlanned));
+        return rows.Select(l =>
+        {
+            var stops = l.Stops.Select(s => s.Planned()).ToList();
+            var day = stops[^1].Window.Until.InUtc().Date;
+            var load = new RoundLoad(l.Id, l.Number, $"{l.Stops[0].Town} to {l.Stops[^1].Town}", stops[0].Point, stops[^1].Point, Instant.Max(now, stops[0].Window.From), stops[0].Window.Until, Lasts(stops), l.Revenue);
+            return (load, (Func<long, Money>)(driver => agreements[driver].LegPay(l.Miles ?? 0, l.Revenue, stops.Count, day)));
+        }).ToList();
+    }
+
+    /// <summary>From being at the first stop to having left the last, by estimate.</summary>
+    private static Duration Lasts(IReadOnlyList<PlannedStop> stops) =>
+        RoadEstimate.DoorToDoor(RoadEstimate.Miles(stops.Select(s => s.Point).ToList())) + (TripPlan.ServiceTime * stops.Count);
 
     private static async Task<(Dictionary<long, string> Trucks, Dictionary<long, string> Trailers)> Held(this NpgsqlConnection db, Span span)
     {

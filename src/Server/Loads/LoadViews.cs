@@ -8,6 +8,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Papers;
+using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Loads;
 
@@ -33,7 +34,10 @@ public sealed record MoneyView(Money Revenue, Money? Cost, bool Estimated, Margi
 /// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
 public sealed record LoadSheetView(
     LoadSheet Sheet, IReadOnlyList<VisitView> Visits, string Word, Urgency Urgency, IReadOnlyList<string> Trouble, MoneyView Money,
-    IReadOnlyList<PaperRow> Papers, IReadOnlyList<MailRow> Mails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing);
+    IReadOnlyList<PaperRow> Papers, IReadOnlyList<MailRow> Mails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing, SeenView? Seen);
+
+/// <summary>Where the truck was last seen: 22 mi NW of Butte MT.</summary>
+public sealed record SeenView(Instant At, string Where);
 
 /// <summary>Reading loads as people look at them: stored facts and what Core expects of them.</summary>
 public static class LoadViews
@@ -67,8 +71,18 @@ public static class LoadViews
         var line = Line(sheet.Load, visits, now, zone);
         var papers = await PaperStore.OfLoad(db, id);
         return new LoadSheetView(
-            sheet, line.Visits, line.Word, line.Urgency, Trouble(sheet.Load, visits), MoneyOf(sheet), papers, await MailStore.OfLoad(db, id), await Events.OfLoad(db, id), Missing(sheet, papers));
+            sheet, line.Visits, line.Word, line.Urgency, Trouble(sheet.Load, visits), MoneyOf(sheet), papers, await MailStore.OfLoad(db, id), await Events.OfLoad(db, id), Missing(sheet, papers),
+            await Seen(db, sheet.Load, now));
     }
+
+    /// <summary>A position that is older is no news.</summary>
+    private static readonly Duration SeenWithin = Duration.FromHours(12);
+
+    /// <summary>Where a rolling load's truck was last seen, in words.</summary>
+    public static async Task<SeenView?> Seen(NpgsqlConnection db, LoadRow load, Instant now) =>
+        load is { State: LoadState.Rolling, TripId: { } trip } && (await PositionStore.Last(db, [trip], now - SeenWithin)).TryGetValue(trip, out var seen)
+            ? new SeenView(seen.At, seen.Town is { } town ? Core.Places.Whereabouts.Said(seen.Point, town, seen.TownAt) : $"{seen.Point.Latitude:0.000}, {seen.Point.Longitude:0.000}")
+            : null;
 
     /// <summary>Expectations for loads, each driver's in turn.</summary>
     public static async Task<Dictionary<long, IReadOnlyList<ExpectedVisit>>> Visits(NpgsqlConnection db, IReadOnlyList<LoadRow> rows, Instant now)
@@ -82,11 +96,12 @@ public static class LoadViews
 
         var byDriver = plannable.Where(r => r.DriverId is not null && !result.ContainsKey(r.Id)).GroupBy(r => r.DriverId!.Value).ToList();
         var ends = byDriver.Count == 0 ? [] : await LoadReads.LastEnds(db, byDriver.Select(g => g.Key));
+        var seen = byDriver.Count == 0 ? [] : await PositionStore.Last(db, byDriver.SelectMany(g => g).Where(r => r.State == LoadState.Rolling).Select(r => r.TripId!.Value), now - SeenWithin);
         foreach (var group in byDriver)
         {
             var inTurn = group.OrderByDescending(r => r.State == LoadState.Rolling).ThenBy(r => r.FirstAt).ToList();
             ComingFrom? from = ends.TryGetValue(group.Key, out var end) ? new ComingFrom(end.Point, end.Free) : null;
-            var all = Expectations.InTurn(inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Stops.Select(s => s.Planned()).ToList()), now, from);
+            var all = Expectations.InTurn(inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Stops.Select(s => s.Planned()).ToList()), now, from, seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null);
             for (var i = 0; i < inTurn.Count; i++)
             {
                 result[inTurn[i].Id] = all[i];

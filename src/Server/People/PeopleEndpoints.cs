@@ -23,8 +23,9 @@ namespace SteadyLark.Server.People;
 public sealed record MyStop(
     long Id, StopKind Kind, string Place, string? Address, string Town, string Zone, LocalDateTime From, LocalDateTime Until, string? Note, Instant? ArrivedAt, Instant? LeftAt, Instant? DeliveredAt, string? ReceivedBy, Instant? ExpectedAt);
 
+/// <param name="Wanted">Papers that are missing and that the customer demands.</param>
 public sealed record MyLoad(
-    long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, Instant? AcceptedAt, Money Pay, IReadOnlyList<string> Notes, IReadOnlyList<MyStop> Stops, IReadOnlyList<PaperRow> Papers);
+    long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, Instant? AcceptedAt, Money Pay, IReadOnlyList<string> Notes, IReadOnlyList<MyStop> Stops, IReadOnlyList<PaperRow> Papers, IReadOnlyList<PaperKind> Wanted);
 
 /// <param name="Name">Who signed.</param>
 /// <param name="Picture">The signature as a PNG, base64.</param>
@@ -132,6 +133,9 @@ public static class PeopleEndpoints
     private static async Task<List<MyLoad>> Mine(NpgsqlConnection db, long driverId, Instant now)
     {
         var rows = await LoadReads.OfDriver(db, driverId, now - Duration.FromDays(3));
+        // Papers that are wanted of him keep a load on his page, however old it is.
+        var wanted = (await PaperAskStore.Missing(db, driverId: driverId)).ToDictionary(m => m.LoadId, m => m.Kinds);
+        rows.AddRange(await LoadReads.ByIds(db, wanted.Keys.Except(rows.Select(r => r.Id))));
         var visits = await LoadViews.Visits(db, rows, now);
         var mine = new List<MyLoad>();
         foreach (var row in rows)
@@ -146,7 +150,7 @@ public static class PeopleEndpoints
                 row.Stops.Select(s => new MyStop(
                     s.Id, s.Kind, s.Place!, s.Address, $"{s.Town} {s.Region}", s.Zone!, s.From!.Value, s.Until!.Value, s.Note, s.ArrivedAt, s.LeftAt, s.DeliveredAt, s.ReceivedBy,
                     expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null)).ToList(),
-                papers));
+                papers, wanted.GetValueOrDefault(row.Id) ?? []));
         }
 
         return mine;

@@ -2,6 +2,7 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Papers;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
@@ -10,6 +11,7 @@ using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
+using SteadyLark.Store.Papers;
 
 namespace SteadyLark.Server.People;
 
@@ -38,6 +40,14 @@ public static class Today
         var uncovered = await LoadViews.Lines(db, await LoadReads.InStates(db, [LoadState.Booked], null, 1000), now, zone);
         items.AddRange(carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling));
         items.AddRange(uncovered.Where(l => l.NeedsYou).Select(Uncovered));
+        if (Rights.Has(role, Right.LoadsRoll))
+        {
+            foreach (var back in await HoldStore.HandedBack(db))
+            {
+                items.Add(new TodayItem("handed_back", Urgency.Soon, back.At.Said(zone), $"{back.Number} was handed back", back.Reason, "Put it right", "book", "load", back.LoadId));
+            }
+        }
+
         foreach (var mail in await MailStore.InOpen(db))
         {
             items.Add(new TodayItem("mail", Urgency.Soon, mail.WrittenAt.Said(zone), $"Mail from {mail.From}", mail.Subject, "Read", "today", "mail", mail.Id));
@@ -72,8 +82,13 @@ public static class Today
     private static async Task<int> Billing(NpgsqlConnection db, List<TodayItem> items, LocalDate today, Instant now)
     {
         var unbilled = await BillingStore.Unbilled(db, 5000);
-        var ready = unbilled.Where(u => u.PodAt is not null).ToList();
-        var waiting = unbilled.Where(u => u.PodAt is null).ToList();
+        var ready = unbilled.Where(u => u.Missing.Count == 0 && u.Held is null).ToList();
+        var waiting = unbilled.Where(u => u.Missing.Count > 0).ToList();
+        if (await PaperStore.TrayCount(db) is > 0 and var loose)
+        {
+            items.Add(new TodayItem("tray", Urgency.None, "today", Count(loose, "paper waits to be sorted", "papers wait to be sorted"), "they came in without a load's number", "Sort", "bill", "tray", null));
+        }
+
         if (ready.Count > 0)
         {
             items.Add(new TodayItem(
@@ -82,7 +97,7 @@ public static class Today
 
         foreach (var w in waiting.Where(w => now - w.DeliveredAt > Duration.FromDays(1)))
         {
-            items.Add(new TodayItem("paper", Urgency.Soon, $"{(now - w.DeliveredAt).Said()}", $"{w.Number} {w.From} to {w.To} has no POD", $"{w.Customer} · {w.Revenue.Said} cannot be billed", "Add it", "bill", "load", w.LoadId));
+            items.Add(new TodayItem("paper", Urgency.Soon, $"{(now - w.DeliveredAt).Said()}", $"{w.Number} {w.From} to {w.To} has no {string.Join(" and ", w.Missing.Select(m => m.Said()))}", $"{w.Customer} · {w.Revenue.Said} cannot be billed{(w.AskedAt is null ? "" : ", asked for")}", "Look", "bill", "load", w.LoadId));
         }
 
         var overdue = await db.Rows(

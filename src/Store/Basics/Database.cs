@@ -12,6 +12,8 @@ public static class Database
     public static NpgsqlDataSource Open(string connectionString)
     {
         var builder = new NpgsqlDataSourceBuilder(connectionString);
+        // Queries here are short: compiling them costs more than it saves.
+        builder.ConnectionStringBuilder.Options ??= "-c jit=off";
         builder.UseNodaTime();
         return builder.Build();
     }

@@ -41,6 +41,10 @@ public static class MailStore
     public static Task<int> HoldBackOfLoad(Work w, long loadId) =>
         w.Db.Run("update mails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null", ("load", loadId), ("now", w.Now));
 
+    /// <summary>Whether the load's newest mail out has left the house.</summary>
+    public static Task<bool> SentOfLoad(NpgsqlConnection db, long loadId) =>
+        db.One<bool>("select coalesce((select sent_at is not null from mails where load_id = @load and direction = 'out' and held_back_at is null order by id desc limit 1), false)", ("load", loadId));
+
     /// <summary>The next mail that may go, locked so that no other server takes it; null when none waits.</summary>
     public static async Task<(long Id, byte[] Eml, int Attempts)?> Next(Work w)
     {

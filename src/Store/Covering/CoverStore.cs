@@ -105,16 +105,14 @@ public static class CoverStore
     public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int most) =>
         db.Rows(
             """
-            with ends as (
-                select l.id, l.number, l.first_at, a.town as from_town, a.region as from_region, b.town as to_town, b.region as to_region
-                from loads l
-                join lateral (select p.town, p.region from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
-                join lateral (select p.town, p.region from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
-            )
+            with me as (
+                select (select p.town || '|' || p.region from stops s join places p on p.id = s.place_id where s.load_id = @load order by s.seq limit 1) as origin,
+                       (select p.town || '|' || p.region from stops s join places p on p.id = s.place_id where s.load_id = @load order by s.seq desc limit 1) as destination)
             select e.number, c.name, g.agreed, (e.first_at at time zone 'UTC')::date as on_day
-            from ends me join ends e on (e.from_town, e.from_region, e.to_town, e.to_region) = (me.from_town, me.from_region, me.to_town, me.to_region) and e.id <> me.id
+            from me join places a on a.town || '|' || a.region = me.origin join stops f on f.place_id = a.id and f.seq = 1 join loads e on e.id = f.load_id and e.id <> @load
             join legs g on g.load_id = e.id and g.carrier_id is not null join companies c on c.id = g.carrier_id
-            where me.id = @load order by e.first_at desc limit @most
+            where me.destination = (select p.town || '|' || p.region from stops s join places p on p.id = s.place_id where s.load_id = e.id order by s.seq desc limit 1)
+            order by e.first_at desc limit @most
             """,
             r => new LanePay(r.Text("number"), r.Text("name"), r.Usd("agreed"), r.Date("on_day")), ("load", loadId), ("most", most));
 }

@@ -18,7 +18,7 @@ public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool 
 /// <param name="FreeTown">Where that is.</param>
 public sealed record DriverChoice(
     long Id, string Name, string? HomeTown, IReadOnlyList<PromiseRow> Promises, string? FreeTown, double? FreeLatitude, double? FreeLongitude, Instant? FreeAt,
-    long? LastTruckId, long? LastTrailerId);
+    long? LastTruckId, long? LastTrailerId, double? HomeLatitude, double? HomeLongitude);
 
 /// <summary>A promise on someone's line of time.</summary>
 public sealed record PromiseRow(string Trip, string? LoadNumber, Instant From, Instant Until, bool UnderWay);
@@ -94,8 +94,9 @@ public static class FleetStore
         var byDriver = promises.ToLookup(p => p.Driver, p => p.Promise);
         return await db.Rows(
             """
-            select d.id, d.name, d.home_town, f.town, f.region, f.latitude, f.longitude, f.free_at, f.truck_id, f.trailer_id
+            select d.id, d.name, d.home_town, f.town, f.region, f.latitude, f.longitude, f.free_at, f.truck_id, f.trailer_id, h.latitude as home_latitude, h.longitude as home_longitude
             from drivers d
+            left join lateral (select latitude, longitude from towns where name || ' ' || region = d.home_town order by population desc limit 1) h on true
             left join lateral (
                 select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.promised)) as free_at, t.truck_id, t.trailer_id
                 from trips t join legs g on g.trip_id = t.id
@@ -109,7 +110,7 @@ public static class FleetStore
                 r.Long("id"), r.Text("name"), r.TextOrNull("home_town"), byDriver[r.Long("id")].ToList(),
                 r.TextOrNull("town") is { } town ? $"{town} {r.Text("region")}" : r.TextOrNull("home_town"),
                 r.Null("latitude") ? null : r.Double("latitude"), r.Null("longitude") ? null : r.Double("longitude"), r.InstantOrNull("free_at"),
-                r.LongOrNull("truck_id"), r.LongOrNull("trailer_id")),
+                r.LongOrNull("truck_id"), r.LongOrNull("trailer_id"), r.Null("home_latitude") ? null : r.Double("home_latitude"), r.Null("home_longitude") ? null : r.Double("home_longitude")),
             ("before", before));
     }
 

@@ -34,6 +34,12 @@ public static class HoldStore
     public static Task<bool> WasPassed(NpgsqlConnection db, long loadId, HoldKind kind) =>
         db.One<bool>("select exists (select 1 from holds where load_id = @load and kind = @kind and lifted_by is not null)", ("load", loadId), ("kind", kind));
 
+    /// <summary>Loads that who bills handed back, the oldest first.</summary>
+    public static Task<List<(long LoadId, string Number, string Reason, NodaTime.Instant At)>> HandedBack(NpgsqlConnection db) =>
+        db.Rows(
+            "select l.id, l.number, h.reason, h.placed_at from holds h join loads l on l.id = h.load_id where h.kind = 'billing' and h.lifted_at is null and l.cancelled_at is null order by h.id limit 100",
+            r => (r.Long("id"), r.Text("number"), r.Text("reason"), r.Instant("placed_at")));
+
     /// <summary>A customer's loads under a credit hold, the oldest first.</summary>
     public static Task<List<long>> CreditHeld(NpgsqlConnection db, long customerId) =>
         db.Rows(

@@ -2,6 +2,7 @@ using CsCheck;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
+using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using Xunit;
 
@@ -63,4 +64,36 @@ public class AvailabilityTests
 
     [Fact]
     public void Margin_of_no_revenue_has_no_percent() => Assert.Null(Margin.Of(Money.Zero(), Money.Usd(5)).Percent);
+}
+
+public class RoundTests
+{
+    private static readonly GeoPoint Missoula = new(46.8721, -113.994);
+    private static readonly GeoPoint Spokane = new(47.6597, -117.4291);
+    private static readonly GeoPoint Seattle = new(47.6062, -122.3321);
+    private static readonly Instant Now = Instant.FromUtc(2026, 11, 23, 16, 0);
+
+    private static RoundLoad Load(long id, GeoPoint from, GeoPoint to, double begins, double hours, decimal left) =>
+        new(id, $"{id}", "", from, to, Now + Duration.FromHours(begins), Now + Duration.FromHours(begins + 2), Duration.FromHours(hours), Money.Usd(left));
+
+    [Fact]
+    public void A_load_back_that_pays_for_its_time_is_taken_and_one_that_cannot_be_reached_is_not()
+    {
+        var away = Load(1, Missoula, Spokane, 4, 6, 500);
+        var round = Rounds.Best(Now, Missoula, away, [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)], Missoula);
+        Assert.Equal(2, round.Back!.LoadId);
+        Assert.True(round.EmptyMiles < 40);
+        Assert.Equal(Now + Duration.FromHours(22), round.BackEnds);
+        Assert.Null(Rounds.Best(Now, Missoula, away, [Load(4, Spokane, Seattle, 30, 9, 10)], Missoula).Back);
+    }
+
+    [Fact]
+    public void No_load_back_is_ever_chosen_that_leaves_less_for_a_day_than_going_home() =>
+        Gen.Select(Gen.Double[44, 49], Gen.Double[-122, -104], Gen.Double[0, 60], Gen.Int[0, 3000]).List[0, 8].Sample(list =>
+        {
+            var away = Load(1, Missoula, Spokane, 4, 6, 400);
+            var open = list.Select((x, i) => Load(i + 2, new GeoPoint(x.Item1, x.Item2), Missoula, x.Item3, 8, x.Item4)).ToList();
+            var (best, straight) = (Rounds.Best(Now, Missoula, away, open, Missoula), Rounds.Best(Now, Missoula, away, [], Missoula));
+            return best.PerDay >= straight.PerDay && (best.Back is null || best.BackBegins <= best.Back.PickupUntil) && best.HomeAt >= best.OutEnds;
+        });
 }

@@ -37,7 +37,19 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
         var invoice = (await owner.Pay("invoices", new { loadIds = new[] { other } })).Id;
         var field = (await owner.Post("own-fields", new { name = "Cost center", kind = "text", required = false })).Id;
         var company = JsonNode.Parse(
-            """{"name":"Sixmile Carriers","email":"a@sixmile.example","phone":"406-555-0144","address":"1 Mill Road","town":"Butte","region":"MT","isCustomer":true,"isCarrier":true,"termsDays":30,"note":"ring","carrier":{"usdot":"9000555","authorityActive":true,"liabilityUntil":"2027-05-01","cargoUntil":"2027-05-01","payDays":30}}""");
+            """{"name":"Sixmile Carriers","email":"a@sixmile.example","phone":"406-555-0144","address":"1 Mill Road","town":"Butte","region":"MT","isCustomer":true,"isCarrier":true,"termsDays":30,"note":"ring","carrier":{"usdot":"9000555","authorityActive":true,"liabilityUntil":"2027-05-01","cargoUntil":"2027-05-01"},"isVendor":true,"payDays":30}""");
+        var vendor = (await owner.Post("companies", new { name = "Lolo Tire and Axle", isCustomer = false, isCarrier = false, isVendor = true })).Id;
+        _ = (await owner.Pay("pay-items", new { driverId = house.Ids["lena"], kind = "reimbursement", on = "2026-11-20", what = "scale", amount = House.Usd(15m) })).Ok;
+        var entry = (await owner.Pay("ledger/entries", new { memo = "x", lines = new object[] { new { account = "5400", debit = House.Usd(5m) }, new { account = "3000", credit = House.Usd(5m) } } })).Id;
+        var credit = (await owner.Pay("payments", new { customerId = house.Ids["customer"], method = "check", amount = House.Usd(3m), applications = Array.Empty<object>() })).Id;
+        string device;
+        await using (var db = await house.Db.Source.OpenConnectionAsync())
+        {
+            device = await SteadyLark.Store.Tracking.PositionStore.Token(db, house.Ids["lena truck"]);
+        }
+
+        using var sheet = new SteadyLark.Server.Papers.PdfPage("x", "x");
+        var loose = (await owner.Upload("papers/tray?name=scan.pdf", sheet.Save())).Id;
         var good = new Dictionary<string, JsonNode?>
         {
             ["POST /api/session"] = JsonNode.Parse("""{"login":"nobody","password":"x"}"""),
@@ -61,7 +73,44 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
                 amount = House.Usd(1m),
                 applications = new[] { new { invoiceId = invoice, amount = House.Usd(1m) } },
             }),
-            ["POST /api/bills"] = Node(new { legId = leg, number = "77", billedOn = "2026-11-20", amount = House.Usd(700m) }),
+            ["POST /api/bills"] = Node(new
+            {
+                vendorId = vendor,
+                number = "77",
+                billedOn = "2026-11-20",
+                dueOn = "2026-12-20",
+                amount = House.Usd(700m),
+                lines = new[] { new { account = "5400", description = "tires", amount = House.Usd(700m), loadId = hauled, truckId = house.Ids["lena truck"], driverId = house.Ids["lena"] } },
+                spent = new { paidOn = "2026-11-20", method = "card", reference = "1" },
+                note = "two axles",
+            }),
+            ["POST /api/pay-items"] = Node(new { driverId = house.Ids["lena"], kind = "reimbursement", on = "2026-11-20", what = "scale", amount = House.Usd(15m), account = "5300", loadId = hauled }),
+            [$"POST /api/drivers/{house.Ids["lena"]}/rates"] = Node(new { kind = "per_hour", rate = 22.5, from = "2026-11-20" }),
+            [$"POST /api/drivers/{house.Ids["lena"]}/deductions"] = Node(new { name = "insurance", amount = House.Usd(38m), account = "2200", from = "2026-11-20", until = "2027-11-20" }),
+            [$"POST /api/devices/{device}/positions"] = JsonNode.Parse("""{"positions":[{"at":"2026-11-23T10:00:00Z","latitude":46.8,"longitude":-113.9,"milesPerHour":52}]}"""),
+            ["PUT /api/outside/stand-ins/trucks"] = JsonNode.Parse("""{"works":false,"speed":60}"""),
+            ["PUT /api/house"] = JsonNode.Parse("""{"twoPeople":false,"askAfterHours":24}"""),
+            ["POST /api/accounts"] = JsonNode.Parse("""{"code":"5210","name":"Diesel","kind":"expense","parent":"5200"}"""),
+            ["PUT /api/accounts/5300"] = JsonNode.Parse("""{"name":"Tolls","retired":false}"""),
+            ["POST /api/ledger/entries"] = Node(new
+            {
+                postedOn = "2026-11-20",
+                memo = "x",
+                lines = new object[] { new { account = "5400", debit = House.Usd(5m), loadId = hauled, customerId = house.Ids["customer"], driverId = house.Ids["lena"], truckId = house.Ids["lena truck"] }, new { account = "3000", credit = House.Usd(5m) } },
+            }),
+            [$"POST /api/ledger/entries/{entry}/reverse"] = JsonNode.Parse("""{"on":"2026-11-23","why":"wrong"}"""),
+            ["POST /api/ledger/periods/close"] = JsonNode.Parse("""{"month":"2026-09-01"}"""),
+            ["POST /api/ledger/periods/reopen"] = JsonNode.Parse("""{"month":"2026-09-01","why":"late bill"}"""),
+            ["POST /api/invoices/prepare"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example", subject = "x", words = "y", papers = new[] { "pod" } }),
+            ["POST /api/invoices/preview"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example", subject = "x", words = "y", papers = new[] { "pod" } }),
+            [$"POST /api/invoices/{invoice}/send"] = JsonNode.Parse("""{"to":"pay@snowberry.example","words":"once more"}"""),
+            ["POST /api/billing-runs"] = Node(new { loadIds = new[] { hauled }, together = false }),
+            [$"PUT /api/companies/{house.Ids["customer"]}/billing-way"] = JsonNode.Parse("""{"byLoad":true,"columns":["reference"],"papers":["pod"],"oneFile":true,"together":true,"recipients":"a@b.example","subject":"{invoice}","words":"{total}","demands":["pod"],"version":0}"""),
+            [$"POST /api/companies/{house.Ids["customer"]}/statement"] = JsonNode.Parse("""{"to":"a@b.example","words":"here"}"""),
+            [$"POST /api/payments/{credit}/use-credit"] = Node(new { applications = new[] { new { invoiceId = invoice, amount = House.Usd(1m), letGo = House.Usd(1m), reason = "short" } } }),
+            [$"POST /api/loads/{hauled}/hand-back"] = JsonNode.Parse("""{"why":"wrong rate"}"""),
+            [$"POST /api/loads/{hauled}/put-right"] = JsonNode.Parse("""{"why":"mended"}"""),
+            [$"POST /api/papers/{loose}/sort"] = Node(new { loadId = hauled, kind = "bol" }),
             [$"POST /api/bills/{bill}/approve"] = Node(new { amount = House.Usd(700m), why = "as agreed" }),
             [$"POST /api/bills/{bill}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
             ["POST /api/weeks/approve"] = Node(new { driverId = house.Ids["lena"], monday = "2026-11-09" }),
@@ -154,7 +203,7 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
                     {
                         var address = System.Text.RegularExpressions.Regex.Replace(path, @"\{[^}]*\}", _ => Uri.EscapeDataString(id));
                         var q = Uri.EscapeDataString(id);
-                        address += $"?q={q}&after={q}&limit={q}&before={q}&monday={q}&kind={q}&view={q}&account={q}&month={q}&upTo={q}&months={q}&customerId={q}&loadId={q}&companyId={q}&entryId={q}&name={q}&open={q}&paid={q}";
+                        address += $"?q={q}&after={q}&limit={q}&before={q}&monday={q}&by={q}&from={q}&until={q}&driverId={q}&truckId={q}&carrierId={q}&lane={q}&format={q}&kind={q}&view={q}&account={q}&month={q}&upTo={q}&months={q}&customerId={q}&loadId={q}&companyId={q}&entryId={q}&name={q}&open={q}&paid={q}";
                         var content = method is "post" or "put" ? new StringContent("{}", Encoding.UTF8, "application/json") : null;
                         var answer = await caller.Send(new HttpMethod(method.ToUpperInvariant()), address, content, Guid.NewGuid().ToString());
                         tried++;

@@ -21,7 +21,7 @@ public class Promises(House house) : IClassFixture<House>
         var silent = Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is null && e.Metadata.GetMetadata<OpenToAll>() is null).Select(e => e.DisplayName);
         Assert.Empty(silent);
         Assert.Equal(
-            ["/api/accept/{token}", "/api/accept/{token}", "/api/session", "/api/track/{token}", "/healthz", "/openapi/{documentName}.json"],
+            ["/api/accept/{token}", "/api/accept/{token}", "/api/devices/{token}/positions", "/api/hand-in/{token}", "/api/hand-in/{token}", "/api/session", "/api/track/{token}", "/healthz", "/openapi/{documentName}.json"],
             Endpoints.Where(e => e.Metadata.GetMetadata<OpenToAll>() is not null).Select(e => "/" + e.RoutePattern.RawText!.TrimStart('/')).Order(StringComparer.Ordinal));
     }
 

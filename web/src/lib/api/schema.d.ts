@@ -1892,6 +1892,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outside/stand-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listStandIns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outside/stand-ins/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setStandIn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{token}/positions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tellPositions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mine/loads": {
         parameters: {
             query?: never;
@@ -2520,6 +2568,11 @@ export interface components {
             /** Format: int64 */
             carrierId: null | number;
             pay: null | components["schemas"]["Money"];
+            /**
+             * @description Takes the load from whoever has it first.
+             * @default false
+             */
+            instead: boolean;
         };
         CoverByDriverRequest: {
             /** Format: int64 */
@@ -2528,6 +2581,11 @@ export interface components {
             truckId: null | number;
             /** Format: int64 */
             trailerId: null | number;
+            /**
+             * @description Takes the load from whoever has it first.
+             * @default false
+             */
+            instead: boolean;
         };
         CoverChoices: {
             /** Format: int64 */
@@ -2540,6 +2598,8 @@ export interface components {
             trailers: components["schemas"]["UnitOffer"][];
             carriers: components["schemas"]["CarrierOffer"][];
             lane: components["schemas"]["LanePay"][];
+            /** @description What giving it to another undoes, in sentences; empty when nobody has it. */
+            undoes: string[];
         };
         /** @description Something kept back; exactly one of the keys says what it is. */
         Deduction: {
@@ -2593,6 +2653,7 @@ export interface components {
             lastTruckId: null | number;
             /** Format: int64 */
             lastTrailerId: null | number;
+            round: null | components["schemas"]["RoundView"];
         };
         DriverRow: {
             /** Format: int64 */
@@ -3142,6 +3203,7 @@ export interface components {
             events: components["schemas"]["EventRow"][];
             /** @description What keeps it from being billed; empty when it is ready or billed. */
             missing: string[];
+            seen: null | components["schemas"]["SeenView"];
         };
         /**
          * @description Where a load stands. Nobody types one: it is derived by LoadState LoadStates.Derive(LoadFacts facts).
@@ -3241,6 +3303,8 @@ export interface components {
             notes: string[];
             stops: components["schemas"]["MyStop"][];
             papers: components["schemas"]["PaperRow"][];
+            /** @description Papers that are missing and that the customer demands. */
+            wanted: components["schemas"]["PaperKind"][];
         };
         /** @description A stop on the driver's phone. Nothing of the customer's money is in it. */
         MyStop: {
@@ -3516,6 +3580,31 @@ export interface components {
             zone: string;
             note: null | string;
         };
+        PositionRequest: {
+            at: null | components["schemas"]["Instant"];
+            /**
+             * Format: double
+             * @description Degrees north, WGS 84.
+             */
+            latitude: null | number;
+            /**
+             * Format: double
+             * @description Degrees east, WGS 84.
+             */
+            longitude: null | number;
+            /** Format: double */
+            milesPerHour: null | number;
+        };
+        PositionsAnswer: {
+            /**
+             * Format: int32
+             * @description How many were new.
+             */
+            kept: number;
+        };
+        PositionsRequest: {
+            positions: null | components["schemas"]["PositionRequest"][];
+        };
         /** @description Something a person can put right: said in plain words, with the field it is about. */
         Problem: {
             /** @description Stable machine word, lower case with dots, such as `load.pickup.missing`. */
@@ -3667,6 +3756,24 @@ export interface components {
         };
         /** @enum {unknown} */
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
+        RoundView: {
+            sets: components["schemas"]["Instant"];
+            outEnds: components["schemas"]["Instant"];
+            /**
+             * Format: int64
+             * @description The load back, or null when none pays for its time.
+             */
+            backLoadId: null | number;
+            backNumber: null | string;
+            backLane: null | string;
+            backBegins: null | components["schemas"]["Instant"];
+            backEnds: null | components["schemas"]["Instant"];
+            /** Format: int32 */
+            emptyMiles: number;
+            homeAt: components["schemas"]["Instant"];
+            /** @description What is left of the round's loads for a day, drivers paid; fuel and truck not counted. */
+            perDay: components["schemas"]["Money"];
+        };
         /** @description A part of a run: one invoice to be. */
         RunPart: {
             /** Format: int32 */
@@ -3708,6 +3815,11 @@ export interface components {
             id: number;
             name: string;
             definition: components["schemas"]["JsonObject"];
+        };
+        /** @description Where the truck was last seen: 22 mi NW of Butte MT. */
+        SeenView: {
+            at: components["schemas"]["Instant"];
+            where: string;
         };
         SendAgainRequest: {
             /** @description Mail addresses with commas between; where it went before when left out. */
@@ -3770,6 +3882,21 @@ export interface components {
             /** Format: int64 */
             loadId: null | number;
             kind: null | components["schemas"]["PaperKind"];
+        };
+        StandIn: {
+            /** @description carriers, receivers or trucks. */
+            name: string;
+            works: boolean;
+            /**
+             * Format: int32
+             * @description How much faster than the world: 1 to 600.
+             */
+            speed: number;
+        };
+        StandInRequest: {
+            works: boolean;
+            /** Format: int32 */
+            speed: null | number;
         };
         /**
          * @description How a stop or a load stands against its promise.
@@ -7656,6 +7783,96 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    listStandIns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIn"][];
+                };
+            };
+        };
+    };
+    setStandIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandIn"][];
+                };
+            };
+        };
+    };
+    tellPositions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PositionsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PositionsAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
             };
         };
     };

@@ -85,7 +85,9 @@
         ? `Mailed to ${i.mailedTo} ${saidLocal(localAt(i.mailSentAt, session.zone))}`
         : i.voidedAt
           ? ''
-          : `Goes to ${i.mailedTo} in a moment`}
+          : i.issuedOn < session.today
+            ? `To ${i.mailedTo}`
+            : `Goes to ${i.mailedTo} in a moment`}
     </p>
     <div class="mt-3 flex flex-wrap gap-2">
       {#if session.may('billing.receive') && cents(i.open) > 0 && !i.voidedAt}<Button

@@ -49,16 +49,26 @@
   });
 
   const width = 190;
+  const instead = $derived(load.state === 'covered');
+  const shownDrivers = $derived((choices?.drivers ?? []).slice(0, all ? 100 : 5));
   const axis = $derived<Axis>({
     from: session.now - 6 * 3_600_000,
-    until: Math.max(session.now + 66 * 3_600_000, Date.parse(choices?.until ?? '') + 8 * 3_600_000 || 0),
+    until: Math.max(
+      session.now + 66 * 3_600_000,
+      Date.parse(choices?.until ?? '') + 8 * 3_600_000 || 0,
+      // The round of those who are shown, up to five days.
+      Math.min(
+        session.now + 120 * 3_600_000,
+        ...[Math.max(0, ...shownDrivers.map((d) => Date.parse(d.round?.homeAt ?? '') + 4 * 3_600_000 || 0))],
+      ),
+    ),
     width,
   });
-  const shownDrivers = $derived((choices?.drivers ?? []).slice(0, all ? 100 : 5));
   const margin = $derived(pay ? fromCents(cents(load.revenue) - cents(pay)) : null);
   const percent = $derived(
     margin && cents(load.revenue) ? ((cents(margin) / cents(load.revenue)) * 100).toFixed(1) : '',
   );
+  const ran = $derived((choices?.carriers ?? []).filter((c) => c.loadsRun > 0).slice(0, 8));
   const lanePaid = $derived((choices?.lane ?? []).map((l) => cents(l.agreed)).sort((a, b) => a - b));
   const truckUnit = $derived(choices?.trucks.find((t) => String(t.id) === truck)?.unit);
   const trailerUnit = $derived(choices?.trailers.find((t) => String(t.id) === trailer)?.unit);
@@ -90,7 +100,12 @@
       take(
         api.POST('/api/loads/{id}/cover/driver', {
           params: { path: { id: load.id } },
-          body: { driverId: driver!.driverId, truckId: Number(truck) || null, trailerId: Number(trailer) || null },
+          body: {
+            driverId: driver!.driverId,
+            truckId: Number(truck) || null,
+            trailerId: Number(trailer) || null,
+            instead,
+          },
           headers: ifMatch(load.version),
         }),
       ),
@@ -100,7 +115,7 @@
       take(
         api.POST('/api/loads/{id}/cover/carrier', {
           params: { path: { id: load.id } },
-          body: { carrierId: carrier?.id ?? null, pay },
+          body: { carrierId: carrier?.id ?? null, pay, instead },
           headers: ifMatch(load.version),
         }),
       ),
@@ -126,13 +141,20 @@
     {/each}
   </div>
 
+  {#if choices?.undoes.length}
+    <div class="mb-2">
+      <Notice urgency="soon" title="Given to another"
+        >{#each choices.undoes as said (said)}<p>{said}</p>{/each}</Notice
+      >
+    </div>
+  {/if}
   {#if !choices}
     <p class="text-mute text-sm" role="status">Looking who is free …</p>
   {:else if way === 'ours'}
     <div class="relative">
       <div class="grid grid-cols-[150px_190px_minmax(0,1fr)]">
         <span></span><AxisHead {axis} /><span class="text-mute self-end pb-1 text-right text-[11px]"
-          >empty miles · margin</span
+          >left a day, round · empty miles</span
         >
       </div>
       <div class="relative">
@@ -179,9 +201,54 @@
               {#if !d.cannot}
                 {@const a = xOf(axis, Date.parse(choices.from))}
                 {@const b = xOf(axis, Date.parse(choices.until))}
-                <path d="M{a} 9v9H{b}v9" fill="none" stroke="var(--lark)" stroke-width="1.8" />
-                <circle cx={a} cy="8" r="3.4" fill="var(--panel)" stroke="var(--lark)" stroke-width="1.6" />
-                <circle cx={b} cy="28" r="3.4" fill="var(--panel)" stroke="var(--lark)" stroke-width="1.6" />
+                <path d="M{a} 9v9H{b}v9" fill="none" stroke="var(--ink)" stroke-width="1.8" />
+                <circle cx={a} cy="8" r="3.4" fill="var(--panel)" stroke="var(--ink)" stroke-width="1.6" />
+                <circle cx={b} cy="28" r="3.4" fill="var(--panel)" stroke="var(--ink)" stroke-width="1.6" />
+                {#if d.round}
+                  {@const home = xOf(axis, Date.parse(d.round.homeAt))}
+                  {#if d.round.backBegins && d.round.backEnds}
+                    {@const c = xOf(axis, Date.parse(d.round.backBegins))}
+                    {@const e = xOf(axis, Date.parse(d.round.backEnds))}
+                    <line
+                      x1={b}
+                      x2={c}
+                      y1="18"
+                      y2="18"
+                      stroke="var(--mute)"
+                      stroke-width="1.6"
+                      stroke-dasharray="4 3"
+                    />
+                    <path d="M{c} 9v9H{e}v9" fill="none" stroke="var(--lark)" stroke-width="1.8" />
+                    <circle cx={c} cy="8" r="3.4" fill="var(--panel)" stroke="var(--lark)" stroke-width="1.6" />
+                    <circle cx={e} cy="28" r="3.4" fill="var(--panel)" stroke="var(--lark)" stroke-width="1.6" />
+                    <line
+                      x1={e}
+                      x2={home}
+                      y1="18"
+                      y2="18"
+                      stroke="var(--mute)"
+                      stroke-width="1.6"
+                      stroke-dasharray="4 3"
+                    />
+                  {:else}
+                    <line
+                      x1={b}
+                      x2={home}
+                      y1="18"
+                      y2="18"
+                      stroke="var(--mute)"
+                      stroke-width="1.6"
+                      stroke-dasharray="4 3"
+                    />
+                  {/if}
+                  <path
+                    d="M{home - 4} 23v-7l4 -4l4 4v7z"
+                    fill="var(--panel)"
+                    stroke="var(--ink)"
+                    stroke-width="1.5"
+                    stroke-linejoin="round"
+                  />
+                {/if}
               {/if}
             </svg>
             <span class="min-w-0 text-right">
@@ -189,8 +256,14 @@
                 <span class="text-ember-word block text-sm font-bold">cannot</span>
                 <span class="text-mute line-clamp-2 block text-sm leading-tight">{d.cannot}</span>
               {:else}
-                <span class="fig block">{d.emptyMiles ?? '?'} mi</span>
-                <span class="fig text-mute block text-sm">{figure(d.margin.amount)}</span>
+                <span class="fig block font-bold">{figure(d.round?.perDay ?? d.margin.amount)}</span>
+                <span class="text-mute block truncate text-sm"
+                  >{d.emptyMiles ?? '?'} mi empty{d.round
+                    ? d.round.backNumber
+                      ? `, ${d.round.backNumber} back`
+                      : ', no load back'
+                    : ''}</span
+                >
               {/if}
             </span>
           </button>
@@ -238,6 +311,18 @@
           ? `, ${driver.margin.percent.toFixed(1)} %`
           : ''}, fuel and truck not counted.
       </p>
+      {#if driver.round}
+        <p class="text-mute text-sm">
+          {#if driver.round.backLoadId}Back with <a
+              class="text-lark hover:underline"
+              href="/load/{driver.round.backLoadId}">{driver.round.backNumber}</a
+            >
+            {driver.round.backLane?.replace(' to ', ' → ')}, picked up {saidLocal(
+              localAt(driver.round.backBegins!, session.zone),
+            )};{:else}No open load pays for his time back;{/if}
+          home {saidLocal(localAt(driver.round.homeAt, session.zone))}, {driver.round.emptyMiles} mi empty in all, by estimate.
+        </p>
+      {/if}
       <Button look="main" class="mt-2" busy={attempt.busy} onclick={coverByDriver}
         >Give it to {driver.name}{truckUnit ? `, truck ${truckUnit}` : ''}{trailerUnit
           ? `, trailer ${trailerUnit}`
@@ -298,9 +383,37 @@
       disabled={!carrier || !pay || carrier.cannot.length > 0}
       onclick={coverByCarrier}>Cover with {carrier?.name ?? 'a carrier'}{pay ? ` for ${said(pay)}` : ''}</Button
     >
+    {#if ran.length > 0}
+      <h4 class="text-mute mt-4 mb-1 text-sm font-bold">Carriers who ran it</h4>
+      <ul>
+        {#each ran as c (c.id)}
+          <li class="border-line border-b">
+            <button
+              class="flex w-full items-baseline gap-3 py-1 text-left {carrier?.id === c.id
+                ? 'bg-lark-tint/80'
+                : 'hover:bg-faint/60'}"
+              aria-pressed={carrier?.id === c.id}
+              onclick={() => {
+                carrier = c;
+                pay ??= c.lastPaid;
+                attempt.refused = null;
+              }}
+            >
+              <span class="min-w-0 flex-1 truncate font-bold {c.cannot.length ? 'text-mute line-through' : ''}"
+                >{c.name}</span
+              >
+              <span class="fig text-mute text-sm">{c.phone ?? ''}</span>
+              <span class="text-mute text-sm">{c.loadsRun}×</span>
+              <span class="fig">{figure(c.lastPaid)}</span>
+            </button>
+          </li>
+        {/each}
+      </ul>
+    {/if}
     {#if choices.lane.length > 0}
-      <ul class="mt-3 text-sm">
-        {#each choices.lane.slice(0, 5) as l (l.loadNumber)}
+      <h4 class="text-mute mt-3 mb-1 text-sm font-bold">What the lane paid</h4>
+      <ul class="text-sm">
+        {#each choices.lane.slice(0, 8) as l (l.loadNumber)}
           <li class="border-faint flex justify-between border-b py-0.5">
             <span class="fig font-bold">{l.loadNumber}</span><span class="flex-1 truncate px-3">{l.carrier}</span><span
               class="text-mute pr-3">{saidDay(l.on).slice(4)}</span

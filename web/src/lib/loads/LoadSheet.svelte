@@ -189,6 +189,10 @@
   </div>
 
   <div class="flex flex-col gap-2 px-5 pb-3 empty:hidden">
+    {#if view.seen}<p class="text-sm">
+        Truck seen <b>{view.seen.where}</b>
+        <span class="text-mute">{saidLocal(localAt(view.seen.at, session.zone))}</span>
+      </p>{/if}
     {#if view.trouble.length > 0}
       <Notice urgency={view.urgency === 'now' ? 'now' : 'soon'} title={view.word}>
         {#each view.trouble as line (line)}<p>{line}</p>{/each}

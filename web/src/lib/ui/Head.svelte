@@ -12,8 +12,8 @@
   let { title, tabs = [], tab, ontab, children }: Props = $props();
 </script>
 
-<header class="flex items-end justify-between gap-4 pt-4 pr-4 pl-5">
-  <div class="flex min-w-0 items-baseline gap-4">
+<header class="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 pt-4 pr-4 pl-5">
+  <div class="flex items-baseline gap-4">
     <h1 class="text-xl font-bold">{title}</h1>
     {#if tabs.length > 0}
       <nav class="flex gap-4" aria-label="{title}, ways to look">
@@ -32,5 +32,5 @@
       </nav>
     {/if}
   </div>
-  <div class="flex items-center gap-2">{@render children?.()}</div>
+  <div class="ml-auto flex items-center gap-2">{@render children?.()}</div>
 </header>

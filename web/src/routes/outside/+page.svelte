@@ -34,6 +34,27 @@
   const mail = $derived(mails?.find((m) => m.name === open) ?? null);
   const link = $derived(/https?:\/\/\S+?(\/accept\/[0-9a-f]+)/.exec(mail?.text ?? '')?.[1]);
 
+  let standIns = $state.raw<Schemas['StandIn'][]>([]);
+  const standInWords: Record<string, [string, string]> = {
+    carriers: ['Carriers answer', 'They accept a rate confirmation on its link some minutes after the mail.'],
+    receivers: ['Receivers sign', 'They unload a truck of ours that has arrived, and sign on the driver’s phone.'],
+    trucks: ['Trucks drive', 'Ours that are rolling move on and tell their places as a device in them would.'],
+  };
+  $effect(() => {
+    take(api.GET('/api/outside/stand-ins'))
+      .then((all) => (standIns = all))
+      .catch(wentWrong);
+  });
+  async function set(s: Schemas['StandIn'], works: boolean, speed: number) {
+    try {
+      standIns = await take(
+        api.PUT('/api/outside/stand-ins/{name}', { params: { path: { name: s.name } }, body: { works, speed } }),
+      );
+      told(works ? `${standInWords[s.name][0]}, at ${speed}×.` : `${standInWords[s.name][0]}: no longer.`);
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
   async function base64(f: File): Promise<string> {
     const bytes = new Uint8Array(await f.arrayBuffer());
     let out = '';
@@ -71,6 +92,34 @@
       A stand-in for the world: what we mail arrives here instead of at customers and carriers, and what is written here
       comes in to us as if they had sent it.
     </p>
+    {#if standIns.length}
+      <ul class="grid max-w-5xl grid-cols-3 gap-x-6 px-5 pt-3">
+        {#each standIns as s (s.name)}
+          <li class="border-line border-y py-2">
+            <div class="flex items-center justify-between gap-2">
+              <label class="flex items-center gap-2 font-bold"
+                ><input
+                  type="checkbox"
+                  checked={s.works}
+                  onchange={(e) => set(s, e.currentTarget.checked, s.speed)}
+                />{standInWords[s.name][0]}</label
+              >
+              <label class="text-mute flex items-center gap-1 text-sm"
+                >at <select
+                  class="border-line bg-panel text-ink h-7 rounded-md border px-1"
+                  value={String(s.speed)}
+                  onchange={(e) => set(s, s.works, Number(e.currentTarget.value))}
+                  >{#each [...new Set([1, 5, 20, 60, 200, 600, s.speed])].sort((a, b) => a - b) as n (n)}<option
+                      value={String(n)}>{n}×</option
+                    >{/each}</select
+                ></label
+              >
+            </div>
+            <p class="text-mute text-sm">{standInWords[s.name][1]}</p>
+          </li>
+        {/each}
+      </ul>
+    {/if}
     <div class="min-h-0 flex-1 overflow-y-auto pt-2">
       <Slate
         label="Mails"

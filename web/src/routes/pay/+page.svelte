@@ -63,7 +63,11 @@
   function addDays(day: string, n: number) {
     return new Date(Date.parse(`${day}T00:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10);
   }
-  const ready = $derived((weeks ?? []).filter((w) => !w.settlement && w.ended));
+  const ready = $derived(
+    (weeks ?? [])
+      .filter((w) => !w.settlement && w.ended)
+      .sort((a, b) => Number(cents(b.earned) > 0) - Number(cents(a.earned) > 0)),
+  );
   const approved = $derived((weeks ?? []).filter((w) => w.settlement && !w.settlement.paidOn));
   const weekGroups = $derived([
     { title: 'To approve', urgency: 'soon' as const, rows: ready },

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, Refused, sendPaper, take, type Schemas } from '$lib/api/client';
   import { shrink } from '$lib/phone/picture';
-  import { windowOf } from '$lib/loads/words';
+  import { paperWords, windowOf } from '$lib/loads/words';
   import { figure } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -17,12 +17,17 @@
   let week = $state<Schemas['WeekView'] | null>(null);
   let busy = $state('');
   let signed = $state('');
+  /** The week that is looked at; this one when not said. */
+  let monday = $state<string | undefined>();
   let refused = $state('');
   let away = $state(false);
 
   async function load() {
     try {
-      [loads, week] = await Promise.all([take(api.GET('/api/mine/loads')), take(api.GET('/api/mine/week'))]);
+      [loads, week] = await Promise.all([
+        take(api.GET('/api/mine/loads')),
+        take(api.GET('/api/mine/week', { params: { query: { monday } } })),
+      ]);
       away = false;
     } catch (e) {
       if (e instanceof Refused && e.status === 0) away = true;
@@ -47,7 +52,7 @@
   const next = $derived(current?.stops.find((s) => !done(s)) ?? null);
   const later = $derived(ahead.filter((l) => l !== current));
   const behind = $derived((loads ?? []).filter((l) => !ahead.includes(l)).reverse());
-  const needsPod = $derived(behind.filter((l) => !l.papers.some((p) => p.kind === 'pod')));
+  const needsPod = $derived(behind.filter((l) => l.wanted.length > 0));
 
   async function say(word: 'arrived' | 'left' | 'delivered') {
     if (!current || !next) return;
@@ -71,6 +76,12 @@
       await load();
     }
   }
+  function turn(days: number) {
+    const to = new Date(Date.parse(`${week!.monday}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+    monday = to > session.today || addWeek(to) > session.today ? undefined : to;
+    void load();
+  }
+  const addWeek = (day: string) => new Date(Date.parse(`${day}T00:00:00Z`) + 7 * 86_400_000).toISOString().slice(0, 10);
   async function accept() {
     if (!current) return;
     busy = 'accept';
@@ -84,7 +95,7 @@
       await load();
     }
   }
-  async function pod(l: Schemas['MyLoad'], file: File | undefined) {
+  async function pod(l: Schemas['MyLoad'], file: File | undefined, kind = l.wanted[0] ?? 'pod') {
     if (!file) return;
     busy = `pod${l.id}`;
     refused = '';
@@ -92,12 +103,12 @@
       const picture = await shrink(file);
       await sendPaper(
         l.id,
-        'pod',
+        kind,
         picture,
         file.name.replace(/\.\w+$/, '') + (picture === file ? (/\.\w+$/.exec(file.name)?.[0] ?? '') : '.jpg'),
         true,
       );
-      told(`POD for ${l.number} is in. Thank you.`);
+      told(`${paperWords[kind]} for ${l.number} is in. Thank you.`);
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
       else wentWrong(e);
@@ -116,9 +127,9 @@
   >
     {busy === `pod${l.id}`
       ? 'Sending …'
-      : l.papers.some((p) => p.kind === 'pod')
+      : l.wanted.length === 0 && l.papers.some((p) => p.kind === 'pod')
         ? 'Another picture of the POD'
-        : `Photograph the POD of ${l.number}`}
+        : `Photograph the ${paperWords[l.wanted[0] ?? 'pod']} of ${l.number}`}
     <input
       type="file"
       class="sr-only"
@@ -227,8 +238,9 @@
         {#each needsPod as l (l.id)}
           <section class="border-line mt-6 border-t pt-3">
             <p class="mb-2">
-              Load <span class="fig font-bold">{l.number}</span> is delivered to {l.stops.at(-1)?.place}. Its POD is
-              missing.
+              Load <span class="fig font-bold">{l.number}</span> is delivered to {l.stops.at(-1)?.place}. Missing: {l.wanted
+                .map((k) => paperWords[k])
+                .join(', ')}.
             </p>
             {@render podButton(l)}
           </section>
@@ -260,7 +272,11 @@
         {/if}
       {/if}
     {:else if week}
-      <div class="-mx-4"><WeekSheet {week} own /></div>
+      <div class="flex justify-between pt-2">
+        <Button small look="quiet" onclick={() => turn(-7)}>‹ The week before</Button>
+        {#if monday}<Button small look="quiet" onclick={() => turn(7)}>The week after ›</Button>{/if}
+      </div>
+      <div class="-mx-4"><WeekSheet {week} own onchanged={load} /></div>
     {/if}
   </main>
   <nav

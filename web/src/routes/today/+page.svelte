@@ -28,13 +28,24 @@
   const where = (i: Schemas['TodayItem']) =>
     i.open === 'mail'
       ? `/today?mail=${i.openId}`
-      : i.room === 'pay'
-        ? i.open === 'weeks'
-          ? '/pay'
-          : `/pay?tab=bills${i.openId ? `&bill=${i.openId}` : ''}`
-        : `/${i.room}${i.openId ? `?${i.open}=${i.openId}` : ''}`;
+      : i.open === 'tray'
+        ? '/bill?tab=papers'
+        : i.kind === 'handed_back'
+          ? `/load/${i.openId}`
+          : i.room === 'pay'
+            ? i.open === 'weeks'
+              ? '/pay'
+              : `/pay?tab=bills${i.openId ? `&bill=${i.openId}` : ''}`
+            : `/${i.room}${i.openId ? `?${i.open}=${i.openId}` : ''}`;
   const colours = { none: 'text-mute', soon: 'text-marigold-word font-bold', now: 'text-ember-word font-bold' };
-  const rooms: Record<string, string> = { roll: 'Roll', cover: 'Cover', bill: 'Bill', pay: 'Pay', today: 'Mail' };
+  const rooms: Record<string, string> = {
+    roll: 'Roll',
+    book: 'Book',
+    cover: 'Cover',
+    bill: 'Bill',
+    pay: 'Pay',
+    today: 'Mail',
+  };
   const most = $derived(Math.max(1, ...(view?.week ?? []).map((d) => cents(d.revenue))));
 
   async function done() {

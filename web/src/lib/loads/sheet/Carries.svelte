@@ -9,6 +9,7 @@
   import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
   import Picker from '$ui/Picker.svelte';
+  import CoverPanel from '../CoverPanel.svelte';
   import { equipmentWords } from '../words';
 
   /** Who carries it, leg by leg, and how it goes over to another in mid-trip. */
@@ -25,6 +26,8 @@
     !!leg?.driverId && (l.state === 'rolling' || (l.state === 'covered' && l.stops.some((s) => s.arrivedAt))),
   );
   let handing = $state(false);
+  /** Covering it anew, with what that undoes in view. */
+  let giving = $state(false);
   let fleet = $state<Schemas['FleetView'] | null>(null);
   let place = $state<Schemas['PlaceRow'] | null>(null);
   let driver = $state('');
@@ -65,6 +68,7 @@
           look="quiet"
           {busy}
           onclick={takeBack}>Take it back from {l.who}</Button
+        ><Button small look="quiet" onclick={() => (giving = !giving)}>Give it to another</Button
         >{:else if underWay && session.may('loads.cover')}<Button small look="quiet" onclick={begin}
           >Change driver or truck</Button
         >{/if}
@@ -145,4 +149,13 @@
       </form>
     {/if}
   </Part>
+{/if}
+{#if giving && l.state === 'covered'}
+  <CoverPanel
+    {view}
+    oncovered={() => {
+      giving = false;
+      void onchanged();
+    }}
+  />
 {/if}

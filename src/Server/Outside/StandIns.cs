@@ -1,0 +1,210 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Papers;
+using SteadyLark.Server.People;
+using SteadyLark.Server.Trips;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Tracking;
+
+namespace SteadyLark.Server.Outside;
+
+/// <param name="Name">carriers, receivers or trucks.</param>
+/// <param name="Speed">How much faster than the world: 1 to 600.</param>
+public sealed record StandIn(string Name, bool Works, int Speed);
+
+public sealed record StandInRequest(bool Works, int? Speed);
+
+/// <summary>
+/// The simulated world behind our ports: carriers who answer tenders on their link, receivers who sign for the freight, and trucks that move along
+/// their trips and tell their places at the address that a real device would use.
+/// </summary>
+public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone zone, IServiceProvider services, ILogger<StandIns> log) : BackgroundService
+{
+    private static readonly Actor World = new(null, "The world", Via.Outside);
+
+    /// <summary>How long a carrier thinks and how long a receiver unloads, at speed 1.</summary>
+    private static readonly Duration Thinks = Duration.FromMinutes(6);
+    private static readonly Duration Unloads = Duration.FromMinutes(40);
+    private static readonly Duration TellsEvery = Duration.FromSeconds(10);
+
+    /// <summary>A scribble: one stroke of a pen, as a PNG.</summary>
+    private const string Scribble = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNgYGD4DwABBAEAX+XDSwAAAABJRU5ErkJggg==";
+
+    private readonly Dictionary<long, (long Stop, double Miles, Instant Told)> _underWay = [];
+    private readonly HttpClient _http = new() { Timeout = TimeSpan.FromSeconds(10) };
+    private Instant _last;
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(2));
+        _last = clock.GetCurrentInstant();
+        try
+        {
+            while (await timer.WaitForNextTickAsync(stoppingToken))
+            {
+                try
+                {
+                    await Live(stoppingToken);
+                }
+                catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException or HttpRequestException)
+                {
+                    log.LogWarning("The simulated world waits: {Reason}", e.Message);
+                }
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The server stops.
+        }
+    }
+
+    public static Task<List<StandIn>> All(NpgsqlConnection db) => db.Rows("select * from stand_ins order by name", r => new StandIn(r.Text("name"), r.Bool("works"), r.Int("speed")));
+
+    public static void Map(RouteGroupBuilder api)
+    {
+        api.MapGet("/outside/stand-ins", async (NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await All(db);
+        }).Needs(Right.OutsideUse).WithName("listStandIns");
+
+        api.MapPut("/outside/stand-ins/{name}", (string name, StandInRequest request, HttpContext http, Commands commands) => commands.Run(http, async w =>
+        {
+            if (request.Speed is < 1 or > 600)
+            {
+                return (Outcome<List<StandIn>>)new Problem("out.of.range", "The speed is between 1 and 600.", "speed");
+            }
+
+            return await w.Db.Run("update stand_ins set works = @works, speed = coalesce(@speed::int, speed) where name = @name", ("name", name), ("works", request.Works), ("speed", request.Speed)) == 0
+                ? new Problem("not.found", "This stand-in is not here.")
+                : await All(w.Db);
+        })).Needs(Right.OutsideUse).WithName("setStandIn");
+    }
+
+    /// <summary>One step of the world.</summary>
+    public async Task Live(CancellationToken cancel)
+    {
+        var now = clock.GetCurrentInstant();
+        var passed = now - _last;
+        _last = now;
+        await using var db = await source.OpenConnectionAsync(cancel);
+        // One server's world at a time.
+        if (!await db.One<bool>("select pg_try_advisory_lock(731014)"))
+        {
+            return;
+        }
+
+        try
+        {
+            foreach (var who in (await All(db)).Where(s => s.Works))
+            {
+                await (who.Name switch
+                {
+                    "carriers" => Answer(db, now, who.Speed, cancel),
+                    "receivers" => Sign(db, now, who.Speed),
+                    _ => Drive(db, now, passed, who.Speed, cancel),
+                });
+            }
+        }
+        finally
+        {
+            await db.Run("select pg_advisory_unlock(731014)");
+        }
+    }
+
+    /// <summary>Carriers read their mail and accept on the link, at the public address.</summary>
+    private async Task Answer(NpgsqlConnection db, Instant now, int speed, CancellationToken cancel)
+    {
+        var waiting = await db.Rows(
+            """
+            select t.token, c.name from tenders t join companies c on c.id = t.carrier_id join legs g on g.id = t.leg_id
+            where t.accepted_at is null and t.withdrawn_at is null and t.sent_at < @before
+              and exists (select 1 from mails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null) order by t.sent_at limit 5
+            """,
+            r => (Token: r.Text("token"), Carrier: r.Text("name")), ("before", now - (Thinks / speed)));
+        foreach (var (token, carrier) in waiting)
+        {
+            using var answer = await _http.PostAsJsonAsync($"{Here}/api/accept/{token}", new { name = $"Dispatch at {carrier}" }, cancel);
+        }
+    }
+
+    /// <summary>Receivers sign on the driver's phone once they have unloaded.</summary>
+    private async Task Sign(NpgsqlConnection db, Instant now, int speed)
+    {
+        var there = await db.Rows(
+            """
+            select s.id, s.load_id, t.driver_id, d.name from stops s join legs g on g.load_id = s.load_id join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id
+            where s.kind = 'delivery' and s.arrived_at < @before and s.delivered_at is null and s.left_at is null and s.refused_at is null and g.handed_over_at is null and t.ended_at is null order by s.arrived_at limit 5
+            """,
+            r => (Stop: r.Long("id"), Load: r.Long("load_id"), Driver: r.Long("driver_id"), Name: r.Text("name")), ("before", now - (Unloads / speed)));
+        foreach (var at in there)
+        {
+            await using var w = await Work.Begin(source, new Actor(null, $"{at.Name}'s phone", Via.Phone, at.Driver), now, zone.Zone);
+            await LoadWrites.Lock(w.Db, at.Load);
+            const string receiver = "R. Tenney";
+            if ((await StopCommands.Record(w, at.Load, at.Stop, new StopWordRequest(StopWord.Delivered, null, receiver))).Ok && (await BolCommands.Sign(w, at.Load, new SignRequest(receiver, Scribble))).Ok)
+            {
+                await w.Commit();
+            }
+        }
+    }
+
+    /// <summary>Trucks that are rolling drive towards their next stop, and tell where they are.</summary>
+    private async Task Drive(NpgsqlConnection db, Instant now, Duration passed, int speed, CancellationToken cancel)
+    {
+        var rolling = (await LoadReads.InStates(db, [LoadState.Rolling], null, 500)).Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned)).ToList();
+        var seen = await PositionStore.Last(db, rolling.Select(l => l.TripId!.Value), now - Duration.FromDays(3));
+        foreach (var load in rolling)
+        {
+            var stops = load.Stops.Select(s => s.Planned()).ToList();
+            var next = stops.FindIndex(s => !s.Done);
+            if (next < 1 || stops[next].Arrived is not null)
+            {
+                continue;
+            }
+
+            var (from, to) = (stops[next - 1].Point, stops[next].Point);
+            var way = RoadEstimate.StraightMiles(from, to);
+            if (!_underWay.TryGetValue(load.TripId!.Value, out var at) || at.Stop != stops[next].Id)
+            {
+                // It goes on from where it was seen last.
+                at = (stops[next].Id, seen.TryGetValue(load.TripId.Value, out var last) ? Math.Max(0, way - RoadEstimate.StraightMiles(last.Point, to)) : 0, Instant.MinValue);
+            }
+
+            var before = at.Miles;
+            at.Miles = Math.Min(way, at.Miles + (RoadEstimate.MilesPerHour / RoadEstimate.RoadFactor * passed.TotalHours * speed));
+            if (now - at.Told >= TellsEvery || (at.Miles >= way && before < way))
+            {
+                at.Told = now;
+                var point = way > 0 ? Whereabouts.Between(from, to, at.Miles / way) : to;
+                var token = await PositionStore.Token(db, load.TruckId(await LoadReads.Legs(db, load.Id)));
+                using var answer = await _http.PostAsJsonAsync(
+                    $"{Here}/api/devices/{token}/positions", new { positions = new[] { new { at = now.ToString(), latitude = point.Latitude, longitude = point.Longitude, milesPerHour = at.Miles < way ? RoadEstimate.MilesPerHour : 0 } } }, cancel);
+            }
+
+            _underWay[load.TripId.Value] = at;
+        }
+    }
+
+    /// <summary>Our own public address, as the world reaches it.</summary>
+    private string Here => services.GetRequiredService<Microsoft.AspNetCore.Hosting.Server.IServer>().Features.Get<Microsoft.AspNetCore.Hosting.Server.Features.IServerAddressesFeature>()!.Addresses.First();
+
+    public override void Dispose()
+    {
+        _http.Dispose();
+        base.Dispose();
+    }
+}
+
+internal static class TruckOfLoad
+{
+    /// <summary>The truck that has the load now.</summary>
+    public static long TruckId(this LoadRow load, IReadOnlyList<LegRow> legs) => legs.Last(l => l.TripId == load.TripId).TruckId!.Value;
+}

@@ -1,0 +1,184 @@
+using System.Text;
+using System.Text.Json.Nodes;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Papers;
+using SteadyLark.Store.Basics;
+using UglyToad.PdfPig;
+using Xunit;
+
+namespace SteadyLark.Server.Tests.Billing;
+
+/// <summary>Several loads on an invoice in a customer's own way, runs, short pays, credit, loads handed back.</summary>
+public sealed class WiderBilling(House house) : IClassFixture<House>
+{
+    private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
+
+    private async Task Agrees()
+    {
+        await using var db = await house.Db.Source.OpenConnectionAsync();
+        Assert.Empty(await House.Disagreements(db));
+    }
+
+    [Fact]
+    public async Task Two_loads_stand_on_one_invoice_with_the_customers_columns_and_what_was_sent_stays_as_it_was()
+    {
+        var owner = await house.As(Role.Owner);
+        var customer = house.Ids["customer"];
+        long[] loads = [await house.Delivered(owner, -8, "carrier"), await house.Delivered(owner, -7, "carrier")];
+        Assert.Equal(["columns", "recipients", "words"], (await owner.Put($"companies/{customer}/billing-way", new { byLoad = true, columns = new[] { "color" }, papers = new[] { "pod" }, oneFile = true, together = true, recipients = "nobody", words = "{totl}", demands = new[] { "pod" }, version = 0 })).Fields);
+        var way = new { byLoad = true, columns = new[] { "reference", "origin" }, papers = new[] { "pod" }, oneFile = false, together = true, recipients = "a@snowberry.example, b@snowberry.example", subject = "Bill {invoice}", words = "Due {due}: {total} for {loads}", demands = new[] { "pod" }, version = await Version(owner) };
+        _ = (await owner.Put($"companies/{customer}/billing-way", way)).Ok;
+        Assert.Equal("stale", (await owner.Put($"companies/{customer}/billing-way", way)).Code);
+        var invoice = (await owner.Pay("invoices", new { loadIds = loads })).Ok;
+        Assert.Equal(2 * 1298.59m, Amount(invoice["total"]));
+        Assert.Equal("a@snowberry.example, b@snowberry.example", invoice["mailedTo"]!.GetValue<string>());
+
+        var id = invoice["id"]!.GetValue<long>();
+        var text = await Text(owner, id);
+        Assert.Contains("Your reference", text);
+        Assert.Contains("PO done -8", text);
+        // The load's words change afterwards; the invoice's do not.
+        await using (var db = await house.Db.Source.OpenConnectionAsync())
+        {
+            await db.Run("update loads set reference = 'PO changed' where id = @id", ("id", loads[0]));
+            var eml = (await db.One<byte[]>("select m.eml from invoices i join mails m on m.id = i.mail_id where i.id = @id", ("id", id)))!;
+            var mail = Formats.Mail.Eml.Read(eml);
+            Assert.StartsWith($"Bill {invoice["number"]}", mail.Subject);
+            Assert.Contains("$2,597.18 for ", mail.Text);
+            Assert.Equal(3, mail.Files.Count);
+        }
+
+        Assert.Equal(text, await Text(owner, id));
+
+        // Void, and billed again with what is true now.
+        _ = (await owner.Pay($"invoices/{id}/void")).Ok;
+        var again = (await owner.Pay("invoices", new { loadIds = loads })).Id;
+        Assert.Contains("PO changed", await Text(owner, again));
+        Assert.Equal(["invoice.issued", "invoice.void"], (await owner.Get($"invoices/{id}")).Ok["events"]!.AsArray().Select(e => e!["kind"]!.GetValue<string>()).Distinct().Order());
+        await Agrees();
+    }
+
+    [Fact]
+    public async Task A_check_over_three_invoices_short_with_a_reason_leaves_the_books_right_and_the_rest_as_credit()
+    {
+        var owner = await house.As(Role.Owner);
+        await Demands(owner, "pod");
+        var invoices = new List<long>();
+        for (var i = 0; i < 3; i++)
+        {
+            invoices.Add((await owner.Pay("invoices", new { loadIds = new[] { await house.Delivered(owner, -20 + i, "carrier") } })).Id);
+        }
+
+        object Part(int i, decimal amount, decimal go, string? reason) => new { invoiceId = invoices[i], amount = House.Usd(amount), letGo = House.Usd(go), reason };
+        object Check(decimal amount, params object[] parts) => new { customerId = house.Ids["customer"], method = "check", reference = "8812", amount = House.Usd(amount), applications = parts };
+        Assert.Equal(["applications[0].reason"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, null)))).Fields);
+        Assert.Equal(["applications[0].letGo"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.60m, "lumper")))).Fields);
+        var payment = (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, "lumper"), Part(1, 1298.59m, 0, null), Part(2, 1000, 0, "pays the rest when the claim is settled")))).Ok;
+        Assert.Equal(501.41m, Amount(payment["unapplied"]));
+        Assert.Equal([0m, 0m, 298.59m], await Open(owner, invoices));
+        await Agrees();
+
+        // What is left over goes to what is still open, and what remains stays the customer's.
+        var used = (await owner.Pay($"payments/{payment["id"]}/use-credit", new { applications = new[] { Part(2, 298.59m, 0, null) } })).Ok;
+        Assert.Equal(202.82m, Amount(used["unapplied"]));
+        Assert.Equal([0m, 0m, 0m], await Open(owner, invoices));
+        await Agrees();
+        var statement = (await owner.Get($"companies/{house.Ids["customer"]}/statement?from=2026-11-01")).Ok;
+        Assert.Equal(Amount(statement["lines"]!.AsArray()[^1]!["balance"]), Amount(statement["owed"]));
+        Assert.Contains(statement["lines"]!.AsArray(), l => l!["what"]!.GetValue<string>().EndsWith(": lumper", StringComparison.Ordinal));
+
+        _ = (await owner.Pay($"payments/{payment["id"]}/reverse")).Ok;
+        Assert.Equal([1298.59m, 1298.59m, 1298.59m], await Open(owner, invoices));
+        await Agrees();
+    }
+
+    [Fact]
+    public async Task A_run_bills_what_it_can_and_says_what_it_could_not()
+    {
+        var owner = await house.As(Role.Owner);
+        await Demands(owner, "pod");
+        long good = await house.Delivered(owner, -30, "carrier"), alsoGood = await house.Delivered(owner, -29, "carrier"), bad = await house.Delivered(owner, -28, "carrier");
+        _ = (await owner.Post($"loads/{bad}/hand-back", new { why = "the rate is wrong" })).Ok;
+        var ask = new { loadIds = new[] { good, alsoGood, bad }, together = false };
+        var key = Guid.NewGuid().ToString();
+        var run = (await owner.Post("billing-runs", ask, key)).Id;
+        Assert.Equal(run, (await owner.Post("billing-runs", ask, key)).Id);
+        JsonNode view;
+        var patience = DateTime.UtcNow.AddSeconds(30);
+        do
+        {
+            await Task.Delay(200);
+            view = (await owner.Get($"billing-runs/{run}")).Ok;
+        }
+        while (view["done"]!.GetValue<int>() < 3 && DateTime.UtcNow < patience);
+        Assert.Equal((3, 1), (view["done"]!.GetValue<int>(), view["failed"]!.GetValue<int>()));
+        Assert.Contains("the rate is wrong", view["all"]!.AsArray().Single(p => p!["failed"] is not null)!["failed"]!.GetValue<string>());
+
+        // Operations put it right; then it can be billed.
+        var dispatcher = await house.As(Role.Dispatcher);
+        _ = (await dispatcher.Post($"loads/{bad}/put-right", new { why = "new rate agreed" })).Ok;
+        _ = (await owner.Pay("invoices", new { loadIds = new[] { bad } })).Ok;
+        await Agrees();
+    }
+
+    [Fact]
+    public async Task Papers_are_sorted_from_the_tray_asked_for_and_handed_in_by_the_link()
+    {
+        var owner = await house.As(Role.Owner);
+        var load = await house.Delivered(owner, -40, "carrier");
+        await Demands(owner, "pod", "scale_ticket", "bol");
+        Assert.Equal("load.scaleticket.missing", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
+
+        // What came in unsorted is guessed by what stands on it.
+        using var page = new PdfPage("BOL", "test");
+        page.Line("Straight bill of lading");
+        page.Line("Reference PO done -40");
+        page.Line($"Load {(await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]}");
+        var loose = (await owner.Upload("papers/tray?name=scan.pdf", page.Save())).Id;
+        var guessed = (await owner.Get("papers/tray")).Ok.AsArray().Single(p => p!["paper"]!["id"]!.GetValue<long>() == loose)!;
+        Assert.Equal((load, "bol"), (guessed["guessLoadId"]!.GetValue<long>(), guessed["paper"]!["kind"]!.GetValue<string>()));
+        _ = (await owner.Post($"papers/{loose}/sort", new { loadId = load, kind = "bol" })).Ok;
+        Assert.Equal("paper.sorted", (await owner.Post($"papers/{loose}/sort", new { loadId = load, kind = "bol" })).Code);
+
+        // The carrier is asked for the rest and hands it in by the link, and by nothing else.
+        _ = (await owner.Post($"loads/{load}/ask-papers")).Ok;
+        string token;
+        await using (var db = await house.Db.Source.OpenConnectionAsync())
+        {
+            token = (await db.One<string>("select token from paper_asks where load_id = @id", ("id", load)))!;
+            Assert.Contains($"/hand-in/{token}", Formats.Mail.Eml.Read((await db.One<byte[]>("select m.eml from paper_asks a join mails m on m.id = a.mail_id where a.load_id = @id", ("id", load)))!).Text);
+        }
+
+        var nobody = house.Nobody();
+        Assert.Equal(["scale_ticket"], (await nobody.Get($"hand-in/{token}")).Ok["wanted"]!.AsArray().Select(k => k!.GetValue<string>()));
+        Assert.Equal("not.found", (await nobody.Get($"hand-in/{token[..^1]}x")).Code);
+        Assert.Equal("file.kind", (await nobody.Upload($"hand-in/{token}?kind=scale_ticket&name=x.pdf", Encoding.ASCII.GetBytes("no pdf"))).Code);
+        _ = (await nobody.Upload($"hand-in/{token}?kind=scale_ticket&name=ticket.png", Convert.FromBase64String(House.OnePoint))).Ok;
+        Assert.Equal("papers.here", (await owner.Post($"loads/{load}/ask-papers")).Code);
+        _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
+        Assert.Equal("ask.closed", (await nobody.Upload($"hand-in/{token}?kind=pod&name=x.png", Convert.FromBase64String(House.OnePoint))).Code);
+    }
+
+    private async Task<int> Version(Caller owner) => (await owner.Get($"companies/{house.Ids["customer"]}/billing-way")).Ok["version"]!.GetValue<int>();
+
+    /// <summary>The usual way of billing, with the papers that must be there.</summary>
+    private async Task Demands(Caller owner, params string[] demands) =>
+        _ = (await owner.Put($"companies/{house.Ids["customer"]}/billing-way", new { byLoad = false, columns = Array.Empty<string>(), papers = new[] { "pod" }, oneFile = true, together = false, demands, version = await Version(owner) })).Ok;
+
+    private static async Task<List<decimal>> Open(Caller owner, IEnumerable<long> invoices)
+    {
+        var open = new List<decimal>();
+        foreach (var id in invoices)
+        {
+            open.Add(Amount((await owner.Get($"invoices/{id}")).Ok["invoice"]!["open"]));
+        }
+
+        return open;
+    }
+
+    private static async Task<string> Text(Caller owner, long invoice)
+    {
+        using var document = PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/invoices/{invoice}/pdf"));
+        return string.Join(' ', document.GetPage(1).GetWords().Select(w => w.Text));
+    }
+}

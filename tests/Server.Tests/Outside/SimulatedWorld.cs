@@ -1,0 +1,85 @@
+using System.Text.Json.Nodes;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Outside;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Tracking;
+using Xunit;
+
+namespace SteadyLark.Server.Tests.Outside;
+
+/// <summary>Stand-ins steered from Outside: trucks that drive, receivers who sign; and what their positions change.</summary>
+public sealed class SimulatedWorld(House house) : IClassFixture<House>
+{
+    [Fact]
+    public async Task A_truck_drives_and_tells_its_place_and_the_receiver_signs()
+    {
+        house.Clock.Now = Instant.FromUtc(2026, 11, 24, 14, 0);
+        var owner = await house.As(Role.Owner);
+        await using (var db = await house.Db.Source.OpenConnectionAsync())
+        {
+            await db.Run("insert into towns (name, region, country, latitude, longitude, zone, population) values ('Missoula', 'MT', 'US', 46.8721, -113.994, 'America/Denver', 75000), ('Spokane', 'WA', 'US', 47.6597, -117.4291, 'America/Los_Angeles', 230000)");
+        }
+
+        var load = (await owner.Post("loads", house.Order(1, "PO drive"))).Id;
+        _ = (await owner.Post($"loads/{load}/cover/driver", house.Crew("lena"))).Ok;
+        var stops = (await View(owner, load))["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", at = "2026-11-24T13:30:00Z" })).Ok;
+        var before = Arrives(await View(owner, load));
+
+        using var world = ActivatorUtilities.CreateInstance<StandIns>(house.Servers[0].Services);
+        foreach (var name in new[] { "trucks", "receivers" })
+        {
+            _ = (await owner.Put($"outside/stand-ins/{name}", new { works = true, speed = 60 })).Ok;
+        }
+
+        var view = await Goes(world, owner, load, v => v["seen"] is not null && Arrives(v) < before);
+        Assert.NotNull(view["seen"]);
+        Assert.True(Arrives(view) < before, "a truck at sixty times its speed comes sooner");
+        var link = (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>().Split('/')[^1];
+        Assert.Matches(@"on the road, (in|\d+ mi [NSEW]+ of) \w+ (MT|WA) at ", (await house.Nobody().Get($"track/{link}")).Ok["where"]!.GetValue<string>());
+
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Ok;
+        view = await Goes(world, owner, load, v => v["papers"]!.AsArray().Any(p => p!["kind"]!.GetValue<string>() == "pod"));
+        Assert.Equal("delivered", view["sheet"]!["load"]!["state"]!.GetValue<string>());
+        Assert.Contains(view["papers"]!.AsArray(), p => p!["kind"]!.GetValue<string>() == "pod");
+    }
+
+    [Fact]
+    public async Task A_device_tells_its_own_trucks_places_once_each_and_nobody_elses()
+    {
+        string token;
+        await using (var db = await house.Db.Source.OpenConnectionAsync())
+        {
+            token = await PositionStore.Token(db, house.Ids["moses truck"]);
+            Assert.Equal(token, await PositionStore.Token(db, house.Ids["moses truck"]));
+        }
+
+        var device = house.Nobody();
+        var now = house.Clock.Now;
+        object Told(double latitude) => new { positions = new[] { new { at = now.ToString(), latitude, longitude = -113.9, milesPerHour = 52.0 } } };
+        Assert.Equal(1, (await device.Post($"devices/{token}/positions", Told(46.8))).Ok["kept"]!.GetValue<int>());
+        Assert.Equal(0, (await device.Post($"devices/{token}/positions", Told(46.9))).Ok["kept"]!.GetValue<int>());
+        Assert.Equal(["positions[0].latitude"], (await device.Post($"devices/{token}/positions", Told(91))).Fields);
+        Assert.Equal("not.found", (await device.Post($"devices/{new string('0', 48)}/positions", Told(46.8))).Code);
+    }
+
+    /// <summary>Minutes of the world until something is so; the servers' own stand-ins go on beside it.</summary>
+    private async Task<JsonNode> Goes(StandIns world, Caller owner, long load, Func<JsonNode, bool> until)
+    {
+        var view = await View(owner, load);
+        for (var minute = 0; minute < 20 && !until(view); minute++)
+        {
+            house.Clock.Now += Duration.FromMinutes(1);
+            await world.Live(default);
+            view = await View(owner, load);
+        }
+
+        return view;
+    }
+
+    private static async Task<JsonNode> View(Caller owner, long load) => (await owner.Get($"loads/{load}")).Ok;
+
+    private static DateTimeOffset Arrives(JsonNode view) => view["visits"]!.AsArray()[^1]!["arrives"]!.GetValue<DateTimeOffset>();
+}
