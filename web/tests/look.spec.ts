@@ -2,11 +2,34 @@ import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { as, faults } from './house';
 
-const views = ['/today', '/book?new', '/cover', '/roll', '/bill', '/pay', '/ledger', '/setup', '/outside', '/ui'];
+const views = [
+  '/today',
+  '/book?new',
+  '/cover',
+  '/roll',
+  '/bill',
+  '/bill?tab=papers',
+  '/bill?tab=in&receive=',
+  '/bill?invoice=9',
+  '/pay',
+  '/pay?driver=3',
+  '/pay?tab=bills&enter',
+  '/ledger',
+  '/ledger?tab=months&by=customer',
+  '/ledger?tab=lines',
+  '/ledger?tab=periods',
+  '/ledger?tab=accounts',
+  '/setup',
+  '/setup?company=3',
+  '/setup?tab=fleet&driver=2',
+  '/setup?tab=house',
+  '/outside',
+  '/ui',
+];
 
 for (const theme of ['day', 'night']) {
   test(`nothing serious stands in anyone's way, by ${theme}`, async ({ browser }) => {
-    test.setTimeout(180_000);
+    test.setTimeout(240_000);
     const page = await as(browser, 'dana');
     await page.evaluate((t) => localStorage.setItem('lark-theme', t), theme);
     const found: string[] = [];

@@ -176,10 +176,15 @@ test('from a call to cash with a carrier, who accepts on a link', async ({ brows
   const bill = page.getByRole('complementary', { name: 'bill', exact: true });
   await expect(bill.getByLabel('Amount approved')).toHaveValue('975.00');
   await bill.getByRole('button', { name: 'Approve 975.00' }).click();
-  await bill.getByRole('button', { name: 'Pay Two Forks Trucking 975.00' }).click();
-  await expect(bill.getByText(/by ACH/)).toBeVisible();
-  await bill.getByRole('link', { name: /Entries of load/ }).click();
-  await expect(page.getByRole('row', { name: /Paid bill/ }).first()).toBeVisible();
+  // What one approves another pays.
+  await expect(bill.getByText('You approved it; somebody else pays it')).toBeVisible();
+  const marta = await as(browser, 'marta');
+  await marta.goto(page.url().replace(/^https?:\/\/[^/]+/, ''));
+  const hers = marta.getByRole('complementary', { name: 'bill', exact: true });
+  await hers.getByRole('button', { name: 'Pay Two Forks Trucking 975.00' }).click();
+  await expect(hers.getByText(/by ACH/)).toBeVisible();
+  await hers.getByRole('link', { name: /All entries of Two Forks/ }).click();
+  await expect(marta.getByRole('row', { name: /Paid bill/ }).first()).toBeVisible();
 });
 
 test('a new customer and a new place are made while the load is booked, and a draft waits', async ({ browser }) => {

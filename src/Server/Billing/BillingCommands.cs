@@ -164,8 +164,14 @@ public sealed class BillingCommands(Letters letters)
         var loads = await LoadReads.ByIds(w.Db, await BillingStore.LoadsOf(w.Db, invoice.Id));
         var names = new Dictionary<string, string>
         {
-            ["invoice"] = invoice.Number, ["total"] = invoice.Total.Said, ["due"] = $"{invoice.DueOn:ddd d MMM uuuu}", ["loads"] = string.Join(", ", invoice.Loads), ["customer"] = customer.Name,
-            ["references"] = string.Join(", ", loads.Select(l => l.Reference).OfType<string>().Distinct()), ["business"] = business.Name, ["phone"] = business.Phone,
+            ["invoice"] = invoice.Number,
+            ["total"] = invoice.Total.Said,
+            ["due"] = $"{invoice.DueOn:ddd d MMM uuuu}",
+            ["loads"] = string.Join(", ", invoice.Loads),
+            ["customer"] = customer.Name,
+            ["references"] = string.Join(", ", loads.Select(l => l.Reference).OfType<string>().Distinct()),
+            ["business"] = business.Name,
+            ["phone"] = business.Phone,
         };
         var mail = await letters.Send(w, to, Letter.Fill(subject, names).ReplaceLineEndings(" "), Letter.Fill(words, names), await InvoicePdf.Files(w.Db, business, customer, invoice.Id, invoice.Number, oneFile), loadId);
         await BillingStore.SetMail(w.Db, invoice.Id, mail);

@@ -56,9 +56,19 @@ public static class BillingWayStore
                 var id = r.Long("id");
                 var fields = new Dictionary<string, string?>
                 {
-                    ["reference"] = r.TextOrNull("reference"), ["origin"] = r.TextOrNull("origin"), ["destination"] = r.TextOrNull("destination"), ["received_by"] = r.TextOrNull("received_by"),
-                    ["picked_up"] = Day(r, "picked_up", "zone_a"), ["delivered"] = Day(r, "delivered", "zone_b"), ["freight"] = r.TextOrNull("freight"), ["pieces"] = Number(r.IntOrNull("pieces")),
-                    ["pallets"] = Number(r.IntOrNull("pallets")), ["weight"] = Number(r.IntOrNull("weight")), ["miles"] = Number(r.IntOrNull("miles")), ["equipment"] = r.WordOrNull<Equipment>("equipment")?.Said(), ["carried_by"] = r.TextOrNull("truck"),
+                    ["reference"] = r.TextOrNull("reference"),
+                    ["origin"] = r.TextOrNull("origin"),
+                    ["destination"] = r.TextOrNull("destination"),
+                    ["received_by"] = r.TextOrNull("received_by"),
+                    ["picked_up"] = Day(r, "picked_up", "zone_a"),
+                    ["delivered"] = Day(r, "delivered", "zone_b"),
+                    ["freight"] = r.TextOrNull("freight"),
+                    ["pieces"] = Number(r.IntOrNull("pieces")),
+                    ["pallets"] = Number(r.IntOrNull("pallets")),
+                    ["weight"] = Number(r.IntOrNull("weight")),
+                    ["miles"] = Number(r.IntOrNull("miles")),
+                    ["equipment"] = r.WordOrNull<Equipment>("equipment")?.Said(),
+                    ["carried_by"] = r.TextOrNull("truck"),
                 };
                 foreach (var reference in references[id].GroupBy(x => x.Kind))
                 {

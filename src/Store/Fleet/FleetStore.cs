@@ -103,7 +103,8 @@ public static class FleetStore
                 join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true
                 join places p on p.id = s.place_id
                 where t.driver_id = d.id and t.called_off_at is null and lower(t.promised) < @before
-                order by coalesce(t.ended_at, upper(t.promised)) desc limit 1) f on true
+                -- Promises of one driver never overlap: who begins last ends last.
+                order by lower(t.promised) desc limit 1) f on true
             where d.active order by d.name
             """,
             r => new DriverChoice(

@@ -14,12 +14,13 @@ public readonly record struct LoadCursor(Instant At, long Id);
 
 public static class LoadReads
 {
-    private const string RowSelect =
-        """
+    /// <summary>Rows of the loads that <paramref name="which"/> selects: first those few, then what belongs to them.</summary>
+    private static string RowsOf(string which) =>
+        $"""
         select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat, h.reason as held,
                coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed,
                (g.carrier_id is null or td.accepted_at is not null) as confirmed
-        from loads l
+        from ({which}) l
         left join companies c on c.id = l.customer_id
         left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb, min(temperature_f) as temperature_f, bool_or(hazmat) as hazmat
                            from freight_lines where load_id = l.id) f on true
@@ -35,24 +36,24 @@ public static class LoadReads
     public static async Task<List<LoadRow>> InStates(NpgsqlConnection db, IEnumerable<LoadState> states, LoadCursor? after, int most) =>
         await WithStops(db, await db.Rows(
             $"""
-            {RowSelect} where l.state = any(@states) and (@at::timestamptz is null or (coalesce(l.first_at, 'infinity'), l.id) > (@at, @id))
-            order by coalesce(l.first_at, 'infinity'), l.id limit @most
+            {RowsOf("select * from loads where state = any(@states) and (@at::timestamptz is null or (coalesce(first_at, 'infinity'), id) > (@at, @id)) order by coalesce(first_at, 'infinity'), id limit @most")}
+            order by coalesce(l.first_at, 'infinity'), l.id
             """,
             ReadRow, ("states", states.Select(s => Words.Of(s)).ToArray()), ("at", after?.At), ("id", after?.Id ?? 0), ("most", most)));
 
     /// <summary>Loads in any state, the newest first, before a key.</summary>
     public static async Task<List<LoadRow>> Newest(NpgsqlConnection db, long? before, int most, long? customerId = null) =>
         await WithStops(db, await db.Rows(
-            $"{RowSelect} where (@before::bigint is null or l.id < @before) and (@customer::bigint is null or l.customer_id = @customer) order by l.id desc limit @most",
+            $"{RowsOf("select * from loads where (@before::bigint is null or id < @before) and (@customer::bigint is null or customer_id = @customer) order by id desc limit @most")} order by l.id desc",
             ReadRow, ("before", before), ("most", most), ("customer", customerId)));
 
     public static async Task<List<LoadRow>> ByIds(NpgsqlConnection db, IEnumerable<long> ids) =>
-        await WithStops(db, await db.Rows($"{RowSelect} where l.id = any(@ids)", ReadRow, ("ids", ids.ToArray())));
+        await WithStops(db, await db.Rows(RowsOf("select * from loads where id = any(@ids)"), ReadRow, ("ids", ids.ToArray())));
 
     /// <summary>A driver's loads: those before him, under way, and finished since a moment.</summary>
     public static async Task<List<LoadRow>> OfDriver(NpgsqlConnection db, long driverId, Instant since) =>
         await WithStops(db, await db.Rows(
-            $"{RowSelect} where t.driver_id = @driver and t.called_off_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
+            $"{RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.called_off_at is null and (z.ended_at is null or z.ended_at > @since))")} where t.driver_id = @driver and t.called_off_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
             ReadRow, ("driver", driverId), ("since", since)));
 
     /// <summary>The load that a customer's link leads to; 0 when it leads to none.</summary>

@@ -14,6 +14,7 @@
   import Notice from '$ui/Notice.svelte';
   import Picker from '$ui/Picker.svelte';
   import { xOf, type Axis } from '$ui/axis';
+  import { isPlain } from '$ui/keys';
 
   interface Props {
     view: Schemas['LoadSheetView'];
@@ -120,13 +121,26 @@
         }),
       ),
     );
+  let panel = $state<HTMLElement>();
+  /** c: a carrier; o: our drivers. */
+  function key(e: KeyboardEvent) {
+    if (!isPlain(e) || (e.key !== 'c' && e.key !== 'o')) return;
+    e.preventDefault();
+    way = e.key === 'c' ? 'carrier' : 'ours';
+    attempt.refused = null;
+    setTimeout(
+      () => panel?.querySelector<HTMLElement>(way === 'carrier' ? 'input' : 'button[aria-pressed]')?.focus(),
+      50,
+    );
+  }
   const findCarrier = (typed: string) =>
     Promise.resolve(
       (choices?.carriers ?? []).filter((c) => c.name.toLowerCase().includes(typed.toLowerCase())).slice(0, 30),
     );
 </script>
 
-<section class="border-line mx-5 border-t py-3" aria-label="Cover this load">
+<svelte:window onkeydown={key} />
+<section class="border-line mx-5 border-t py-3" aria-label="Cover this load" bind:this={panel}>
   <div class="mb-2 flex gap-4" role="tablist" aria-label="Who carries it">
     {#each [['ours', 'Our drivers'], ['carrier', 'A carrier']] as [id, label] (id)}
       <button

@@ -20,13 +20,17 @@
   import {
     cameTo,
     copied,
+    differing,
     freightOf,
+    merged,
     nothing,
+    partWords,
     requestOf,
     stopOf,
     typedOf,
     unreadable,
     type Company,
+    type Typed,
   } from './form/typed';
   import { equipmentWords } from './words';
 
@@ -46,13 +50,37 @@
   let like = $state('');
   let miles = $state<number | null>(null);
 
+  /** The load as it was when one began to change it, and its version; what others make of it meanwhile stands beside. */
+  let base = $state.raw<Typed | null>(null);
+  let version = $state(0);
+  let editing = 0;
+  let newest = $state.raw<Schemas['LoadSheetView'] | null>(null);
   $effect(() => {
     const [e, c] = [edit, copy];
     untrack(() => {
-      if (e) typed = typedOf(e.sheet);
-      else if (c) typed = copied(c.sheet, session.wallClock(session.zone));
+      if (e && e.sheet.load.id === editing) {
+        // Somebody changed it: what is being typed is never overwritten.
+        if (e.sheet.load.version !== version) newest = e;
+      } else if (e) {
+        editing = e.sheet.load.id;
+        version = e.sheet.load.version;
+        base = typedOf(e.sheet);
+        typed = typedOf(e.sheet);
+      } else if (c) typed = copied(c.sheet, session.wallClock(session.zone));
     });
   });
+
+  const theirs = $derived(newest && base ? typedOf(newest.sheet) : null);
+  const changed = $derived(theirs && base ? differing(base, theirs) : []);
+  const both = $derived(theirs && base ? merged(base, typed, theirs).both : []);
+  /** Takes in what others did, with mine on top. */
+  function takeIn() {
+    typed = merged(base!, $state.snapshot(typed) as Typed, theirs!).typed;
+    base = theirs;
+    version = newest!.sheet.load.version;
+    newest = null;
+    refused = null;
+  }
 
   // The road's length is known as soon as both ends are.
   const ends = $derived(typed.stops.map((s) => s.place?.id ?? 0).join());
@@ -78,6 +106,26 @@
     const first = usual.stops[0];
     if (first?.placeId && !typed.stops[0].place) typed.stops[0].place = stopOf(first).place;
     like = usual.number;
+    next();
+  }
+
+  let sheet = $state<HTMLElement>();
+  /** Goes to the next field that must be filled and is not: what is known need not be passed through. */
+  function next() {
+    requestAnimationFrame(() =>
+      [...(sheet?.querySelectorAll<HTMLInputElement>('input[aria-required=true]') ?? [])]
+        .find((i) => !i.value)
+        ?.focus(),
+    );
+  }
+  /** Enter takes what is typed and goes on; Ctrl Enter books. */
+  function enter(e: KeyboardEvent) {
+    const field = e.target as HTMLElement;
+    if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || field.tagName !== 'INPUT') return;
+    e.preventDefault();
+    setTimeout(() => {
+      if (document.activeElement === field) next();
+    }, 80);
   }
 
   const total = $derived(sum(typed.charges.map((c) => cameTo(typed, c, miles))));
@@ -95,7 +143,7 @@
             api.PUT('/api/loads/{id}', {
               params: { path: { id: edit.sheet.load.id } },
               body,
-              headers: ifMatch(edit.sheet.load.version),
+              headers: ifMatch(version),
             }),
           )
         : await take(api.POST('/api/loads', { body }));
@@ -114,7 +162,12 @@
       );
       onbooked(done.id);
     } catch (e) {
-      if (e instanceof Refused) {
+      if (e instanceof Refused && e.status === 409 && edit) {
+        newest = await take(api.GET('/api/loads/{id}', { params: { path: { id: edit.sheet.load.id } } })).catch(
+          () => null,
+        );
+        if (!newest) refused = e;
+      } else if (e instanceof Refused) {
         refused = e;
         requestAnimationFrame(() => document.querySelector<HTMLElement>('form [aria-invalid="true"]')?.focus());
       } else wentWrong(e);
@@ -131,13 +184,15 @@
 
 <svelte:window
   onkeydown={(e) => {
-    if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey)) return;
-    e.preventDefault();
-    void send(false);
+    if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
+      e.preventDefault();
+      void send(false);
+    } else if (sheet?.contains(e.target as Node)) enter(e);
   }}
 />
 <form
   class="pb-6"
+  bind:this={sheet}
   aria-label={edit ? `Change load ${edit.sheet.load.number}` : 'Book a load'}
   onsubmit={(e) => {
     e.preventDefault();
@@ -147,6 +202,18 @@
   <h2 class="px-5 pt-4 pb-3 text-lg font-bold">
     {edit ? `Change ${edit.sheet.load.number}` : copy ? `A new load like ${copy.sheet.load.number}` : 'A new load'}
   </h2>
+  {#if newest && changed.length}
+    <div class="px-5 pb-3">
+      <Notice urgency="soon" title="Somebody changed this load meanwhile">
+        <p>
+          {changed.map((p) => partWords[p]).join(', ')}{both.length
+            ? `; of these you changed ${both.map((p) => partWords[p]).join(', ')} too: yours would stand`
+            : ''}.
+        </p>
+        <Button small class="mt-2" onclick={takeIn}>Take it in, keep what I typed</Button>
+      </Notice>
+    </div>
+  {/if}
   <div class="grid grid-cols-6 gap-3 px-5 pb-3">
     <Picker
       class="col-span-3"

@@ -17,6 +17,7 @@
   import Papers from './sheet/Papers.svelte';
   import Reports from './sheet/Reports.svelte';
   import What from './sheet/What.svelte';
+  import { isPlain } from '$ui/keys';
   import { equipmentWords, happened, holdWords, lane, windowOf } from './words';
 
   interface Props {
@@ -120,6 +121,19 @@
       await load();
     }
   }
+  /** c: on to covering it. */
+  function key(e: KeyboardEvent) {
+    if (
+      e.key !== 'c' ||
+      location.pathname.startsWith('/cover') ||
+      l?.state !== 'booked' ||
+      !session.may('loads.cover') ||
+      !isPlain(e)
+    )
+      return;
+    e.preventDefault();
+    void goto(`/cover?load=${id}`);
+  }
   async function takeBack() {
     await run('back', async () => {
       const done = await take(
@@ -166,6 +180,7 @@
   const stateWord = (s: string) => s.replace('_', ' ');
 </script>
 
+<svelte:window onkeydown={key} />
 {#if problem}
   <p class="p-5" role="alert">{problem}</p>
 {:else if !view || !l}

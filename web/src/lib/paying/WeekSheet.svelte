@@ -14,6 +14,7 @@
   import Choice from '$ui/Choice.svelte';
   import Notice from '$ui/Notice.svelte';
   import PayItemForm from './PayItemForm.svelte';
+  import { isPlain } from '$ui/keys';
   import WeekLine from './WeekLine.svelte';
   import { how } from './words';
 
@@ -27,8 +28,12 @@
   let busy = $state(false);
   let method = $state('ach');
   let refused = $state('');
-  const key = moneyKey();
-  const payKey = moneyKey();
+  // A key for each week: the same press never counts twice, and another week's is another.
+  const [key, payKey] = $derived.by(() => {
+    void week.driverId;
+    void week.monday;
+    return [moneyKey(), moneyKey()];
+  });
 
   async function run(act: () => Promise<unknown>, text: string) {
     busy = true;
@@ -50,6 +55,12 @@
         take(api.POST('/api/weeks/approve', { body: { driverId: week.driverId, monday: week.monday }, headers: key })),
       `${week.driver}’s week approved at ${said(week.net)}.`,
     );
+  /** a: approve; p: pay. */
+  function onkey(e: KeyboardEvent) {
+    if (own || busy || !isPlain(e)) return;
+    if (e.key === 'a' && !week.settlement && week.ended && session.may('paying.approve')) void approve();
+    else if (e.key === 'p' && week.settlement && !week.settlement.paidOn && mayPay) void pay();
+  }
   const takeItemBack = (id: number) =>
     run(
       () => take(api.POST('/api/pay-items/{id}/take-back', { params: { path: { id } }, headers: moneyKey() })),
@@ -77,6 +88,8 @@
       `${week.driver} paid ${said(week.net)}.`,
     );
 </script>
+
+<svelte:window onkeydown={onkey} />
 
 {#snippet takeBack(item: number | null | undefined)}
   {#if item && !own && !week.settlement && session.may('paying.enter')}<button

@@ -146,7 +146,13 @@
       <dt><Key>Esc</Key></dt>
       <dd>Leave a field, then close the sheet</dd>
       <dt><Key>n</Key></dt>
-      <dd>In Book: a new load; <Key>Ctrl Enter</Key> books it</dd>
+      <dd>In Book: a new load; <Key>Enter</Key> goes on to what is missing, <Key>Ctrl Enter</Key> books it</dd>
+      <dt><Key>x</Key> <Key>b</Key> <Key>B</Key> <Key>m</Key></dt>
+      <dd>In Bill: choose, bill what is chosen, bill all that is ready, money came in</dd>
+      <dt><Key>c</Key> <Key>o</Key></dt>
+      <dd>On a load: cover it, by a carrier, by one of ours</dd>
+      <dt><Key>a</Key> <Key>p</Key></dt>
+      <dd>On a driver’s week: approve, pay</dd>
       <dt><Key>f</Key></dt>
       <dd>In a list: filter by any words</dd>
       <dt><Key>Space</Key> or <Key>x</Key></dt>

@@ -6,9 +6,15 @@
     label: string;
     onclose?: () => void;
     wide?: boolean;
+    /** A form that was asked for: its first field has the focus. */
+    form?: boolean;
     children: Snippet;
   }
-  let { label, onclose, wide = false, children }: Props = $props();
+  let { label, onclose, wide = false, form = false, children }: Props = $props();
+  let aside = $state<HTMLElement>();
+  $effect(() => {
+    if (form) aside?.querySelector<HTMLElement>('form input, form select')?.focus();
+  });
   function key(e: KeyboardEvent) {
     if (e.key !== 'Escape' || !onclose || e.defaultPrevented) return;
     const target = e.target as HTMLElement;
@@ -20,6 +26,7 @@
 
 <svelte:window onkeydown={key} />
 <aside
+  bind:this={aside}
   class="border-line bg-panel relative h-full shrink-0 overflow-y-auto border-l {wide
     ? 'w-[580px]'
     : 'w-[424px] 2xl:w-[520px]'}"

@@ -355,7 +355,7 @@
     {/if}
   </section>
   {#if paying}
-    <Sheet label="money in" onclose={() => to({})}>
+    <Sheet label="money in" form onclose={() => to({})}>
       <PaymentForm
         customerId={Number(page.url.searchParams.get('customer')) || null}
         ondone={() => {

@@ -301,7 +301,7 @@
     </div>
   </section>
   {#if posting}
-    <Sheet label="entry" onclose={() => (posting = false)}>
+    <Sheet label="entry" form onclose={() => (posting = false)}>
       <EntryForm
         ondone={(id) => {
           posting = false;

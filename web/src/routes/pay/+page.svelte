@@ -251,9 +251,11 @@
     {/if}
   </section>
   {#if drawing}
-    <Sheet label="draw" onclose={() => to({})}><DrawForm ondone={() => to({})} /></Sheet>
+    <Sheet label="draw" form onclose={() => to({})}><DrawForm ondone={() => to({})} /></Sheet>
   {:else if entering}
-    <Sheet label="bill to enter" onclose={() => to({})}><BillForm ondone={(id) => to({ bill: String(id) })} /></Sheet>
+    <Sheet label="bill to enter" form onclose={() => to({})}
+      ><BillForm ondone={(id) => to({ bill: String(id) })} /></Sheet
+    >
   {:else if driver && week}
     <Sheet label="week" wide onclose={() => to({})}><WeekSheet {week} onchanged={load} /></Sheet>
   {:else if billId}

@@ -1,6 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
-import { cameTo, copied, newCharge, newFreight, nothing, requestOf, typedOf, unreadable } from './typed';
+import {
+  cameTo,
+  copied,
+  differing,
+  merged,
+  newCharge,
+  newFreight,
+  nothing,
+  requestOf,
+  typedOf,
+  unreadable,
+} from './typed';
 
 const usd = (amount: string) => ({ amount, currency: 'USD' as const });
 const stop = (kind: string, from: string, until = from) =>
@@ -136,5 +147,29 @@ describe('a copy', () => {
   it('of a load still ahead keeps its days', () => {
     const copy = copied(sheet('2026-12-24T06:00:00', '2026-12-25T17:00:00'), '2026-12-07T10:00:00');
     expect(copy.stops[0].from).toBe('2026-12-24T06:00:00');
+  });
+});
+
+describe('two people on one load', () => {
+  const base = { ...nothing(), reference: 'PO 1', forDriver: 'ring' };
+  it('keeps mine, takes theirs, and tells where both changed', () => {
+    const mine = { ...base, reference: 'PO 2', forDriver: 'ring twice' };
+    const theirs = {
+      ...base,
+      forDriver: 'dock 4',
+      equipment: 'van',
+      stops: base.stops.map((s) => ({ ...s, key: 99, note: 'gate' })),
+    };
+    const { typed, both } = merged(base, mine, theirs);
+    expect([typed.reference, typed.forDriver, typed.equipment, typed.stops[0].note]).toEqual([
+      'PO 2',
+      'ring twice',
+      'van',
+      'gate',
+    ]);
+    expect(both).toEqual(['forDriver']);
+  });
+  it('does not take the rows’ own keys for a change', () => {
+    expect(differing(base, { ...base, freight: base.freight.map((f) => ({ ...f, key: 1234 })) })).toEqual([]);
   });
 });

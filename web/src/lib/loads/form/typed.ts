@@ -281,3 +281,41 @@ export function cameTo(t: Typed, c: Charge, miles: number | null): Money | null 
   const quantity = c.basis === 'per_mile' ? miles : c.basis === 'per_cwt' ? weight / 100 : haul() / 100;
   return quantity ? { amount: (Math.round(rate * quantity * 100 + 1e-6) / 100).toFixed(2), currency: 'USD' } : null;
 }
+
+/** What the parts of a load are called, for saying what somebody changed. */
+export const partWords: Record<keyof Typed, string> = {
+  customer: 'the customer',
+  reference: 'the reference',
+  equipment: 'the equipment',
+  number: 'the number',
+  forDriver: 'the words for the driver',
+  forCarrier: 'the words for the carrier',
+  stops: 'the stops',
+  freight: 'the freight',
+  charges: 'the charges',
+  references: 'the references',
+  own: 'your own fields',
+};
+
+/** Equal whatever keys the rows of the form go by. */
+const same = (a: unknown, b: unknown) => {
+  const plain = (x: unknown) =>
+    JSON.stringify(x, (k, v: unknown) =>
+      k === 'key' ? undefined : k === 'place' || k === 'customer' ? (v as { id: number } | null)?.id : v,
+    );
+  return plain(a) === plain(b);
+};
+
+/** The parts in which two states of a load differ. */
+export const differing = (a: Typed, b: Typed) =>
+  (Object.keys(partWords) as (keyof Typed)[]).filter((part) => !same(a[part], b[part]));
+
+/**
+ * What two people made of one load: what I did not touch is theirs, what I typed stays mine.
+ * `both` are the parts that both of us changed, each in another way.
+ */
+export function merged(base: Typed, mine: Typed, theirs: Typed): { typed: Typed; both: (keyof Typed)[] } {
+  const touched = differing(base, mine);
+  const typed = { ...theirs, ...Object.fromEntries(touched.map((part) => [part, mine[part]])) } as Typed;
+  return { typed, both: touched.filter((p) => !same(base[p], theirs[p]) && !same(mine[p], theirs[p])) };
+}

@@ -1,0 +1,142 @@
+using System.Net;
+using System.Net.Sockets;
+using Npgsql;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+using Xunit;
+
+namespace SteadyLark.Server.Tests.Basics;
+
+/// <summary>The database is gone for a while: those who ask are told, and all goes on by itself when it is back.</summary>
+public sealed class CutOff(House house) : IClassFixture<House>
+{
+    [Fact]
+    public async Task While_the_database_is_away_it_is_said_and_afterwards_everything_goes_on_by_itself()
+    {
+        var real = new NpgsqlConnectionStringBuilder(house.Db.ConnectionString);
+        await using var wire = new Wire(real.Host!, real.Port);
+        var through = new NpgsqlConnectionStringBuilder(house.Db.ConnectionString) { Host = "127.0.0.1", Port = wire.Port, Timeout = 3 };
+        var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
+        await using var app = LarkApp.Build(new LarkSettings(through.ConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 0), "http://127.0.0.1:0", house.Clock);
+        await app.StartAsync();
+        var caller = new Caller(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri(app.Urls.First()), Timeout = TimeSpan.FromSeconds(30) });
+        caller.Token = (await caller.Post("session", new { login = Words.Of(Role.Owner), password = "steady-lark" })).Ok["token"]!.GetValue<string>();
+        using var stream = new StreamReader(await caller.Http.GetStreamAsync("/api/events/stream"));
+        var order = house.Order(3, "PO cut off");
+        var key = Guid.NewGuid().ToString();
+
+        wire.Cut();
+        for (var i = 0; i < 3; i++)
+        {
+            var answer = await caller.Post("loads", order, key);
+            Assert.Equal(HttpStatusCode.ServiceUnavailable, answer.Status);
+            Assert.Equal("database.away", answer.Code);
+        }
+
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, (await caller.Http.GetAsync("/healthz")).StatusCode);
+        wire.Mend();
+        var patience = DateTime.UtcNow.AddSeconds(20);
+        Answer booked;
+        while ((booked = await caller.Post("loads", order, key)).Status == HttpStatusCode.ServiceUnavailable && DateTime.UtcNow < patience)
+        {
+            await Task.Delay(200);
+        }
+
+        // Done once, though it was asked many times; and an open page hears of it though the wire was cut under its events.
+        Assert.Equal(booked.Id, (await caller.Post("loads", order, key)).Id);
+        using var enough = new CancellationTokenSource(TimeSpan.FromSeconds(30));
+        string? line;
+        do
+        {
+            line = await stream.ReadLineAsync(enough.Token);
+        }
+        while (line?.Contains($"{booked.Ok["number"]} booked", StringComparison.Ordinal) == false);
+
+        Assert.NotNull(line);
+        Directory.Delete(data, recursive: true);
+    }
+
+    /// <summary>A wire to the database that can be cut.</summary>
+    private sealed class Wire : IAsyncDisposable
+    {
+        private readonly TcpListener _listener = new(IPAddress.Loopback, 0);
+        private readonly List<TcpClient> _ends = [];
+        private readonly CancellationTokenSource _over = new();
+        private volatile bool _cut;
+
+        public Wire(string host, int port)
+        {
+            _listener.Start();
+            Port = ((IPEndPoint)_listener.LocalEndpoint).Port;
+            _ = Accept(host, port);
+        }
+
+        public int Port { get; }
+
+        public void Cut()
+        {
+            _cut = true;
+            lock (_ends)
+            {
+                _ends.ForEach(e => e.Dispose());
+                _ends.Clear();
+            }
+        }
+
+        public void Mend() => _cut = false;
+
+        public async ValueTask DisposeAsync()
+        {
+            await _over.CancelAsync();
+            _listener.Stop();
+            Cut();
+        }
+
+        private async Task Accept(string host, int port)
+        {
+            try
+            {
+                while (true)
+                {
+                    var near = await _listener.AcceptTcpClientAsync(_over.Token);
+                    if (_cut)
+                    {
+                        near.Dispose();
+                        continue;
+                    }
+
+                    var far = new TcpClient();
+                    await far.ConnectAsync(host, port, _over.Token);
+                    lock (_ends)
+                    {
+                        _ends.AddRange([near, far]);
+                    }
+
+                    _ = Task.WhenAny(Copy(near, far), Copy(far, near));
+                }
+            }
+            catch (Exception e) when (e is OperationCanceledException or SocketException or ObjectDisposedException)
+            {
+                // The wire is taken away.
+            }
+        }
+
+        private static async Task Copy(TcpClient from, TcpClient to)
+        {
+            try
+            {
+                await from.GetStream().CopyToAsync(to.GetStream());
+            }
+            catch (Exception e) when (e is IOException or ObjectDisposedException or InvalidOperationException)
+            {
+                // It was cut.
+            }
+            finally
+            {
+                from.Dispose();
+                to.Dispose();
+            }
+        }
+    }
+}

@@ -1,0 +1,153 @@
+import { expect, test, type Locator, type Page } from '@playwright/test';
+import { as, faults, message } from './house';
+
+/** Hands that never leave the keyboard: what they press is counted. */
+class Hands {
+  pressed = 0;
+  constructor(readonly page: Page) {}
+  async press(...keys: string[]) {
+    for (const key of keys) {
+      this.pressed++;
+      await this.page.keyboard.press(key);
+    }
+  }
+  async type(text: string) {
+    this.pressed += text.length;
+    await this.page.keyboard.type(text);
+  }
+  /** Tabs until a thing has the focus. */
+  async to(thing: Locator, most = 40) {
+    for (let i = 0; i < most; i++) {
+      if (await thing.evaluate((e) => e === document.activeElement).catch(() => false)) return;
+      await this.press('Tab');
+    }
+    await expect(thing).toBeFocused();
+  }
+  tell(what: string) {
+    console.log(`keys: ${what}: ${this.pressed}`);
+    test.info().annotations.push({ type: 'keys', description: `${what}: ${this.pressed}` });
+  }
+}
+
+test.afterEach(() => expect(faults.splice(0)).toEqual([]));
+
+test('a known lane is booked, covered and its stop recorded by keyboard alone', async ({ browser }) => {
+  const page = await as(browser, 'dana');
+  const hands = new Hands(page);
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  const began = Date.now();
+  await hands.press('2');
+  await expect(page.getByRole('heading', { name: 'Book' })).toBeVisible();
+  await hands.press('n');
+  const form = page.getByRole('form', { name: 'Book a load' });
+  await expect(form.getByLabel('Customer')).toBeFocused();
+  await hands.type('snowb');
+  await expect(page.getByRole('option', { name: /^Snowberry/ })).toBeVisible();
+  await hands.press('Enter');
+  // The customer is known: what it ships is filled in, and the first thing that is missing has the focus.
+  await expect(form.getByText(/filled as on/)).toBeVisible();
+  await expect(form.getByLabel('Appointment').first()).toBeFocused();
+  await hands.type('+3d 0800');
+  await hands.press('Enter');
+  await expect(form.getByRole('combobox', { name: /^Place/ }).nth(1)).toBeFocused();
+  await hands.type('northgate');
+  await expect(page.getByRole('option', { name: /^Northgate/ })).toBeVisible();
+  await hands.press('Enter');
+  await expect(form.getByLabel('Appointment').nth(1)).toBeFocused();
+  await hands.type('+4d 0900');
+  await hands.press('Enter');
+  await expect(form.getByLabel('Amount, USD')).toBeFocused();
+  await hands.type('1450');
+  await hands.press('Control+Enter');
+  await expect(message(page, /\d+ booked/)).toBeVisible();
+  const made = /(\d+) booked/.exec(await message(page, /\d+ booked/).innerText())![1];
+  hands.tell('book a known lane');
+  expect(hands.pressed).toBeLessThan(60);
+  expect(Date.now() - began).toBeLessThan(40_000);
+
+  hands.pressed = 0;
+  await expect(page.getByRole('button', { name: 'Cover it' })).toBeVisible();
+  await hands.press('c');
+  const cover = page.getByRole('region', { name: 'Cover this load' });
+  await expect(cover.getByRole('tab', { name: 'A carrier' })).toBeVisible();
+  await hands.press('c');
+  await expect(cover.getByRole('combobox', { name: /^Carrier/ })).toBeFocused();
+  await hands.type('two forks');
+  await expect(page.getByRole('option', { name: /^Two Forks/ })).toBeVisible();
+  await hands.press('Enter', 'Tab');
+  await hands.type('1100');
+  const give = cover.getByRole('button', { name: 'Cover with Two Forks Trucking for $1,100' });
+  await expect(give).toBeEnabled();
+  await hands.to(give);
+  await hands.press('Enter');
+  await expect(message(page, `${made} given to Two Forks`)).toBeVisible();
+  hands.tell('cover it');
+  expect(hands.pressed).toBeLessThan(70);
+
+  hands.pressed = 0;
+  await hands.press('Escape', '/');
+  await hands.type(`${made} at stop`);
+  await expect(page.getByRole('option', { name: new RegExp(`${made}: at stop`) })).toBeVisible();
+  await hands.press('Enter');
+  await expect(message(page, `${made}: at stop`)).toBeVisible();
+  hands.tell('record a stop');
+  expect(hands.pressed).toBeLessThan(18);
+});
+
+test('a week is billed, a check over three invoices received, a driver’s week approved by keyboard alone', async ({
+  browser,
+}) => {
+  const page = await as(browser, 'marta');
+  const hands = new Hands(page);
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  const rooms = await page.getByRole('navigation', { name: 'Rooms' }).getByRole('link').allInnerTexts();
+  const key = (room: string) => String(rooms.filter((r) => r.trim()).findIndex((r) => r.startsWith(room)) + 1);
+  await hands.press(key('Bill'));
+  await expect(page.getByRole('button', { name: /^Bill \d+ for/ })).toBeVisible();
+  await hands.press('Shift+B');
+  const run = page.getByRole('complementary', { name: 'invoices being made' });
+  await expect(run.getByRole('heading', { name: /^Billed \d+ of \d+/ })).toBeVisible({ timeout: 60_000 });
+  await expect(run.getByText(/not made/)).toHaveCount(0);
+  hands.tell('bill a week');
+  expect(hands.pressed).toBeLessThan(5);
+
+  // Somebody who owes on three invoices or more pays what is due on the first three.
+  const open = await page.request.get('/api/invoices?open=true&limit=500').then((r) => r.json());
+  const byCustomer = new Map<string, { open: { amount: string }; number: string; loads: string[] }[]>();
+  for (const i of open.rows) byCustomer.set(i.customer, [...(byCustomer.get(i.customer) ?? []), i]);
+  const [customer, invoices] = [...byCustomer].find(([, list]) => list.length >= 3)!;
+  const check = invoices.slice(0, 3).reduce((a, i) => a + Math.round(Number(i.open.amount) * 100), 0) / 100;
+  hands.pressed = 0;
+  await hands.press('Escape', 'm');
+  const money = page.getByRole('complementary', { name: 'money in' });
+  await expect(money).toBeVisible();
+  await expect(money.getByRole('combobox', { name: /^From/ })).toBeFocused();
+  await hands.type(customer.slice(0, 9).toLowerCase());
+  await expect(page.getByRole('option', { name: new RegExp(`^${customer}`) })).toBeVisible();
+  await hands.press('Enter', 'Tab');
+  await hands.type(check.toFixed(2));
+  for (const invoice of invoices.slice(0, 3))
+    await expect(money.getByLabel(`To ${invoice.number}`)).not.toHaveValue('');
+  await hands.press('Enter');
+  await expect(message(page, `from ${customer} taken in`)).toBeVisible();
+  hands.tell('receive a check over three invoices');
+  expect(hands.pressed).toBeLessThan(90);
+
+  hands.pressed = 0;
+  await hands.press(key('Pay'));
+  await expect(page.getByRole('heading', { name: 'Pay', exact: true })).toBeVisible();
+  await expect(
+    page
+      .getByRole('region', { name: 'People’s weeks' })
+      .or(page.getByRole('region', { name: "People's weeks" }))
+      .getByRole('button')
+      .first(),
+  ).toBeVisible();
+  await hands.press('j');
+  const week = page.getByRole('complementary', { name: 'week' });
+  await expect(week.getByRole('button', { name: /^Approve/ })).toBeVisible();
+  await hands.press('a');
+  await expect(message(page, /week approved at/)).toBeVisible();
+  hands.tell('approve a driver’s week');
+  expect(hands.pressed).toBeLessThan(60);
+});
