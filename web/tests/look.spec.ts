@@ -2,38 +2,35 @@ import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { as, faults } from './house';
 
-const views = [
-  '/today',
-  '/book?new',
-  '/cover',
-  '/roll',
-  '/bill',
-  '/bill?tab=papers',
-  '/bill?tab=in&receive=',
-  '/bill?invoice=9',
-  '/pay',
-  '/pay?driver=3',
-  '/pay?tab=bills&enter',
-  '/ledger',
-  '/ledger?tab=months&by=customer',
-  '/ledger?tab=lines',
-  '/ledger?tab=periods',
-  '/ledger?tab=accounts',
-  '/setup',
-  '/setup?company=3',
-  '/setup?tab=fleet&driver=2',
-  '/setup?tab=house',
-  '/outside',
-  '/ui',
-];
+/** Every room with what opens in it; by night the ones that draw or colour something of their own. */
+const views = {
+  day: [
+    '/today',
+    '/book?new',
+    '/cover',
+    '/roll',
+    '/bill',
+    '/bill?tab=papers',
+    '/bill?tab=in&receive=',
+    '/pay?driver=3',
+    '/pay?tab=bills&enter',
+    '/ledger?tab=months&by=customer',
+    '/ledger?tab=periods',
+    '/setup?company=3',
+    '/setup?tab=fleet&driver=2',
+    '/outside',
+    '/ui',
+  ],
+  night: ['/today', '/cover', '/roll', '/bill', '/pay?driver=3', '/ledger', '/ui'],
+};
 
-for (const theme of ['day', 'night']) {
+for (const theme of ['day', 'night'] as const) {
   test(`nothing serious stands in anyone's way, by ${theme}`, async ({ browser }) => {
     test.setTimeout(240_000);
     const page = await as(browser, 'dana');
     await page.evaluate((t) => localStorage.setItem('lark-theme', t), theme);
     const found: string[] = [];
-    for (const view of views) {
+    for (const view of views[theme]) {
       await page.goto(view);
       await page.waitForTimeout(900);
       if (view === '/roll' || view === '/cover') await page.keyboard.press('j');

@@ -98,14 +98,15 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
             {
                 await Listen(stoppingToken);
             }
-            catch (Exception e) when (e is NpgsqlException or IOException or InvalidOperationException or TimeoutException)
-            {
-                log.LogWarning("The database cannot be listened to ({Reason}); trying again", e.Message);
-                await Task.Delay(TimeSpan.FromSeconds(1), stoppingToken).ContinueWith(_ => { }, TaskScheduler.Default);
-            }
-            catch (OperationCanceledException)
+            catch (Exception) when (stoppingToken.IsCancellationRequested)
             {
                 return;
+            }
+            catch (Exception e)
+            {
+                // Also a wait that was broken off: whatever it is, who listens goes on listening.
+                log.LogWarning("The database cannot be listened to ({Reason}); trying again", e.Message);
+                await Task.Delay(TimeSpan.FromSeconds(1), stoppingToken).ContinueWith(_ => { }, TaskScheduler.Default);
             }
         }
     }

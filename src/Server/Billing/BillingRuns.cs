@@ -9,30 +9,12 @@ namespace SteadyLark.Server.Billing;
 /// <summary>Makes the invoices of runs, one after the other, each in its own transaction and by one server only.</summary>
 public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZone zone, BillingCommands billing, ILogger<BillingRuns> log) : BackgroundService
 {
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromMilliseconds(500), "Billing", log, async () =>
     {
-        using var timer = new PeriodicTimer(TimeSpan.FromMilliseconds(500));
-        try
+        while (!stoppingToken.IsCancellationRequested && await Next())
         {
-            while (await timer.WaitForNextTickAsync(stoppingToken))
-            {
-                try
-                {
-                    while (!stoppingToken.IsCancellationRequested && await Next())
-                    {
-                    }
-                }
-                catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException)
-                {
-                    log.LogWarning("Billing waits: {Reason}", e.Message);
-                }
-            }
         }
-        catch (OperationCanceledException)
-        {
-            // The server stops; what is not done waits in the database.
-        }
-    }
+    }, stoppingToken);
 
     /// <summary>Does the next part; what is refused is kept as refused, and nothing of its invoice stays.</summary>
     private async Task<bool> Next()

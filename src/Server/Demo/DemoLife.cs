@@ -120,7 +120,8 @@ internal sealed class DemoLife
         var to = Pick(candidates);
         var extra = _lot.Next(12) == 0 ? Pick(candidates) : 0;
         var pickup = date + new LocalTime(6 + _lot.Next(9), _lot.Next(2) * 30);
-        long[] stops = extra == 0 || extra == to ? [origin, to] : [origin, extra, to];
+        // A second delivery lies about on the way.
+        long[] stops = extra == 0 || extra == to || Miles(origin, extra) + Miles(extra, to) > (1.2 * Miles(origin, to)) + 60 ? [origin, to] : [origin, extra, to];
         var slack = Duration.FromMinutes(90 + (_lot.Next(6) * 30));
         var booked = pickup.PlusHours(-(20 + _lot.Next(150)));
         var fate = new Fate(_lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100));

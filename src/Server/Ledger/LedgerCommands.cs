@@ -53,9 +53,9 @@ public static class LedgerCommands
             return checks.Problems.ToList();
         }
 
-        var id0 = await LedgerStore.Post(w, entry.Value);
-        await Events.Add(w, "entry.posted", "entry", id0, $"Entry {id0} posted, {Money.Usd(entry.Value.Total).Said}: {entry.Value.Memo}");
-        return (await LedgerStore.Head(w.Db, id0))!;
+        var posted = await LedgerStore.Post(w, entry.Value);
+        await Events.Add(w, "entry.posted", "entry", posted, $"Entry {posted} posted, {Money.Usd(entry.Value.Total).Said}: {entry.Value.Memo}");
+        return (await LedgerStore.Head(w.Db, posted))!;
     }
 
     /// <summary>Undoes an entry that was typed by hand. What papers made is undone with its paper.</summary>

@@ -18,7 +18,8 @@ public sealed record AgesView(LocalDate On, IReadOnlyList<AgedRow> OwedToUs, IRe
 /// <summary>Profit and loss: its groups in order, and what each account was in each of them.</summary>
 public sealed record ProfitView(ProfitBy By, LocalDate From, LocalDate Until, IReadOnlyList<ProfitGroup> Groups, IReadOnlyList<ProfitCell> Cells);
 
-/// <summary>To what lanes profit can be narrowed, and which months are closed.</summary>
+/// <param name="FirstDay">Of the oldest entry, or null when nothing was posted.</param>
+/// <param name="Closings">Months that are or were closed, the newest first.</param>
 public sealed record PeriodsView(LocalDate? FirstDay, IReadOnlyList<ClosedMonth> Closings);
 
 public static class LedgerEndpoints
@@ -38,9 +39,8 @@ public static class LedgerEndpoints
             var accounts = await LedgerStore.TrialBalance(db, day);
             return format is null
                 ? TypedResults.Ok(new TrialBalanceView(day, accounts, Money.Sum(accounts.Select(a => a.Debit)), Money.Sum(accounts.Select(a => a.Credit)), Money.Sum(accounts.Select(a => a.Balance))))
-                : Sheet(
-                    new Table(["Account", "Name", "Part of", "Kind", "Debit", "Credit", "Balance"], accounts.Select(a => (IReadOnlyList<object?>)[a.Code, a.Name, a.Parent, a.Kind.ToString(), a.Debit.Amount, a.Credit.Amount, a.Balance.Amount]).ToList()),
-                    format, $"trial-balance-{day:uuuu-MM-dd}", "Trial balance");
+                : new Table(["Account", "Name", "Part of", "Kind", "Debit", "Credit", "Balance"], accounts.Select(a => (IReadOnlyList<object?>)[a.Code, a.Name, a.Parent, a.Kind.ToString(), a.Debit.Amount, a.Credit.Amount, a.Balance.Amount]).ToList())
+                    .File(format, $"trial-balance-{day:uuuu-MM-dd}", "Trial balance");
         }).Needs(Right.LedgerSee).Produces<TrialBalanceView>().ProducesProblem(422).WithName("getTrialBalance");
 
         api.MapGet("/ledger/profit", async Task<IResult> (
@@ -52,7 +52,7 @@ public static class LedgerEndpoints
             await using var db = await source.OpenConnectionAsync();
             var (cells, work) = await LedgerStore.Profit(db, kind, first, last, new ProfitFilter(customerId, carrierId, driverId, truckId, string.IsNullOrWhiteSpace(lane) ? null : lane));
             var view = new ProfitView(kind, first, last, Profit.Groups(kind, cells, work), cells);
-            return format is null ? TypedResults.Ok(view) : Sheet(Pivot(view), format, $"profit-by-{kind.ToString().ToLowerInvariant()}", "Profit and loss");
+            return format is null ? TypedResults.Ok(view) : Pivot(view).File(format, $"profit-by-{kind.ToString().ToLowerInvariant()}", "Profit and loss");
         }).Needs(Right.LedgerSee).Produces<ProfitView>().ProducesProblem(422).WithName("getProfit");
 
         api.MapGet("/ledger/lines", async Task<IResult> (
@@ -66,11 +66,10 @@ public static class LedgerEndpoints
             var rows = await LedgerStore.Lines(db, account, month, entryId, loadId, companyId, cursor, most);
             return format is null
                 ? TypedResults.Ok(new Page<LedgerLine>(rows, rows.Count == most ? $"{rows[^1].PostedOn:uuuu-MM-dd}_{rows[^1].EntryId}_{rows[^1].Seq}" : null))
-                : Sheet(
-                    new Table(
+                : new Table(
                         ["Posted", "Entry", "Line", "What", "Account", "Account name", "Load", "Customer", "Carrier or vendor", "Driver", "Truck", "Debit", "Credit"],
-                        rows.Select(l => (IReadOnlyList<object?>)[l.PostedOn.ToDateTimeUnspecified(), (decimal)l.EntryId, (decimal)l.Seq, l.Memo, l.Account, l.AccountName, l.LoadNumber, l.Customer, l.Carrier, l.Driver, l.Truck, l.Debit.Amount, l.Credit.Amount]).ToList()),
-                    format, "journal", "Journal");
+                        rows.Select(l => (IReadOnlyList<object?>)[l.PostedOn.ToDateTimeUnspecified(), (decimal)l.EntryId, (decimal)l.Seq, l.Memo, l.Account, l.AccountName, l.LoadNumber, l.Customer, l.Carrier, l.Driver, l.Truck, l.Debit.Amount, l.Credit.Amount]).ToList())
+                    .File(format, "journal", "Journal");
         }).Needs(Right.LedgerSee).Produces<Page<LedgerLine>>().ProducesProblem(422).WithName("listLedgerLines");
 
         api.MapGet("/ledger/ages", async (NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
@@ -125,5 +124,4 @@ public static class LedgerEndpoints
                 [g.Name, .. accounts.Select(a => (object?)amounts.GetValueOrDefault((g.Key, a.Code))), g.Income.Amount, g.Expense.Amount, g.Left.Amount, (decimal)g.Loads, (decimal)g.Miles, g.LeftPerMile]).ToList());
     }
 
-    private static IResult Sheet(Table table, string format, string name, string title) => table.File(format, name, title);
 }

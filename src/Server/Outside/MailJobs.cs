@@ -52,32 +52,14 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
     private static readonly Actor System = new(null, "Steady Lark", Via.System);
     private static readonly Actor World = new(null, "", Via.Outside);
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromSeconds(1), "Mail", log, async () =>
     {
-        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(1));
-        try
+        while (await SendNext(stoppingToken))
         {
-            while (await timer.WaitForNextTickAsync(stoppingToken))
-            {
-                try
-                {
-                    while (await SendNext(stoppingToken))
-                    {
-                    }
+        }
 
-                    await Fetch();
-                }
-                catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException)
-                {
-                    log.LogWarning("Mail waits: {Reason}", e.Message);
-                }
-            }
-        }
-        catch (OperationCanceledException)
-        {
-            // The server stops.
-        }
-    }
+        await Fetch();
+    }, stoppingToken);
 
     [GeneratedRegex(@"\b(?:load )?#?(\d{4,})\b", RegexOptions.IgnoreCase)]
     private static partial Regex LoadNumber();

@@ -35,34 +35,19 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
     private static readonly Duration TellsEvery = Duration.FromSeconds(10);
 
     /// <summary>A scribble: one stroke of a pen, as a PNG.</summary>
-    private const string Scribble = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNgYGD4DwABBAEAX+XDSwAAAABJRU5ErkJggg==";
+    private const string Scribble =
+        "iVBORw0KGgoAAAANSUhEUgAAAHgAAAAoCAAAAAAQgWH5AAAA9ElEQVR42u2XwQ6EIAxE3///NJtNiLos7YywKxc4GCOmr1M6gpRFgw3e4IVg3mMNuPyBjMOtlzVgngZX4kIwz4IPYAYeaXs8wSmYa9+7SdwAkxal"
+        + "ziNcf8YzK51IvnbBeZkG93KIuoBTthTig0sI9p41E9jcSEcfjFw5H9zXYWRzrME1H24kjl/VzyWisZwBTgwrwDS3rc0ycEchrU+jNpI2JKVIc+t3UODvEJYbpXHCzIJvRf7lM7YOtatxS4at55iKK9IL5hxLUK9W"
+        + "FxUb7G1rQo8+JBJsbxYZAU4LMnqeZPK4zXCsyWM+P4y1f9o2eIPXjBezfFaZfA2zVwAAAABJRU5ErkJggg==";
 
     private readonly Dictionary<long, (long Stop, double Miles, Instant Told)> _underWay = [];
     private readonly HttpClient _http = new() { Timeout = TimeSpan.FromSeconds(10) };
     private Instant _last;
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        using var timer = new PeriodicTimer(TimeSpan.FromSeconds(2));
         _last = clock.GetCurrentInstant();
-        try
-        {
-            while (await timer.WaitForNextTickAsync(stoppingToken))
-            {
-                try
-                {
-                    await Live(stoppingToken);
-                }
-                catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException or HttpRequestException)
-                {
-                    log.LogWarning("The simulated world waits: {Reason}", e.Message);
-                }
-            }
-        }
-        catch (OperationCanceledException)
-        {
-            // The server stops.
-        }
+        return Jobs.Every(TimeSpan.FromSeconds(2), "The simulated world", log, () => Live(stoppingToken), stoppingToken);
     }
 
     public static Task<List<StandIn>> All(NpgsqlConnection db) => db.Rows("select * from stand_ins order by name", r => new StandIn(r.Text("name"), r.Bool("works"), r.Int("speed")));
@@ -89,7 +74,7 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
     }
 
     /// <summary>One step of the world.</summary>
-    public async Task Live(CancellationToken cancel)
+    private async Task Live(CancellationToken cancel)
     {
         var now = clock.GetCurrentInstant();
         var passed = now - _last;
@@ -184,7 +169,7 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
             {
                 at.Told = now;
                 var point = way > 0 ? Whereabouts.Between(from, to, at.Miles / way) : to;
-                var token = await PositionStore.Token(db, load.TruckId(await LoadReads.Legs(db, load.Id)));
+                var token = await PositionStore.Token(db, (await LoadReads.Legs(db, load.Id)).Last(l => l.TripId == load.TripId).TruckId!.Value);
                 using var answer = await _http.PostAsJsonAsync(
                     $"{Here}/api/devices/{token}/positions", new { positions = new[] { new { at = now.ToString(), latitude = point.Latitude, longitude = point.Longitude, milesPerHour = at.Miles < way ? RoadEstimate.MilesPerHour : 0 } } }, cancel);
             }
@@ -201,10 +186,4 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
         _http.Dispose();
         base.Dispose();
     }
-}
-
-internal static class TruckOfLoad
-{
-    /// <summary>The truck that has the load now.</summary>
-    public static long TruckId(this LoadRow load, IReadOnlyList<LegRow> legs) => legs.Last(l => l.TripId == load.TripId).TruckId!.Value;
 }

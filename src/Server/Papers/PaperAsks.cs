@@ -13,28 +13,7 @@ public sealed class PaperAsks(NpgsqlDataSource source, IClock clock, BusinessZon
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
-    {
-        using var timer = new PeriodicTimer(Every);
-        try
-        {
-            while (await timer.WaitForNextTickAsync(stoppingToken))
-            {
-                try
-                {
-                    await Look();
-                }
-                catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException)
-                {
-                    log.LogWarning("Asking for papers waits: {Reason}", e.Message);
-                }
-            }
-        }
-        catch (OperationCanceledException)
-        {
-            // The server stops.
-        }
-    }
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(Every, "Asking for papers", log, Look, stoppingToken);
 
     /// <summary>Asks for what is due now. Whoever cannot be asked is left to a person.</summary>
     internal async Task<int> Look()

@@ -37,10 +37,10 @@ public static class PaperAskStore
                 r.TextOrNull("carrier"), r.TextOrNull("email"), r.LongOrNull("driver_id"), r.TextOrNull("driver"), r.InstantOrNull("last_asked"), r.Int("asked")),
             ("load", loadId), ("driver", driverId));
 
-    /// <summary>Keeps that papers were asked for.</summary>
-    /// <returns>The token of the link on which they are handed in: 192 random bits.</returns>
+    /// <summary>The token of a link on which papers are handed in: 192 random bits.</summary>
     public static string NewToken() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
 
+    /// <summary>Keeps that papers were asked for.</summary>
     public static Task Add(Work w, MissingPapers missing, string token, long? mailId) =>
         w.Db.Run(
             "insert into paper_asks (load_id, leg_id, kinds, asked_at, asked_by, to_driver, mail_id, token) values (@load, @leg, @kinds, @now, @by, @driver, @mail, @token)",

@@ -128,10 +128,13 @@
     e.preventDefault();
     way = e.key === 'c' ? 'carrier' : 'ours';
     attempt.refused = null;
-    setTimeout(
-      () => panel?.querySelector<HTMLElement>(way === 'carrier' ? 'input' : 'button[aria-pressed]')?.focus(),
-      50,
-    );
+    // Who is free may still be asked for.
+    const focus = (tries: number) => {
+      const field = panel?.querySelector<HTMLElement>(way === 'carrier' ? 'input' : 'button[aria-pressed]');
+      if (field) field.focus();
+      else if (tries > 0) setTimeout(() => focus(tries - 1), 100);
+    };
+    setTimeout(() => focus(50), 30);
   }
   const findCarrier = (typed: string) =>
     Promise.resolve(
