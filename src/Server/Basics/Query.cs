@@ -10,8 +10,10 @@ public readonly record struct QueryDay(LocalDate Value)
     public static bool TryParse(string? text, out QueryDay day)
     {
         var parsed = LocalDatePattern.Iso.Parse(text ?? "");
-        day = parsed.Success ? new QueryDay(parsed.Value) : default;
-        return parsed.Success;
+        // Days that nobody means would fall off the calendar when weeks and months are reckoned from them.
+        var isMeant = parsed.Success && parsed.Value.Year is > 1900 and < 2200;
+        day = isMeant ? new QueryDay(parsed.Value) : default;
+        return isMeant;
     }
 }
 

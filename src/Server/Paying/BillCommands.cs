@@ -78,7 +78,8 @@ public static class BillCommands
         }
 
         var on = request.BilledOn ?? w.Today;
-        var due = VendorBill.DueOn(on, request.DueOn, vendor?.PayDays ?? 30, checks);
+        // A date that is no date of ours was told already; nothing is reckoned from it.
+        var due = checks.Ok ? VendorBill.DueOn(on, request.DueOn, vendor?.PayDays ?? 30, checks) : on;
         var (spentOn, spent) = (request.Spent?.PaidOn ?? on, request.Spent is not null);
         if (spent)
         {
@@ -109,7 +110,7 @@ public static class BillCommands
         }
 
         var of = Of(vendor!, leg);
-        var billId = await BillStore.Add(w, vendor!.Id, leg, number!, on, due < on ? on : due, amount, lines.Value, note);
+        var billId = await BillStore.Add(w, vendor!.Id, leg, number!, on, due, amount, lines.Value, note);
         if (spent)
         {
             await BillStore.Approve(w, billId, amount, null);

@@ -138,7 +138,7 @@ public static class PayingEndpoints
     internal static async Task<IResult> Statement(long driverId, string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http)
     {
         await using var db = await source.OpenConnectionAsync();
-        if (NodaTime.Text.LocalDatePattern.Iso.Parse(monday) is not { Success: true } day
+        if (!QueryDay.TryParse(monday, out var day)
             || await WeekCommands.Week(db, driverId, DriverWeek.MondayOf(day.Value), clock.GetCurrentInstant(), zone.Zone) is not { } week)
         {
             return Answers.NotFound("This week");

@@ -105,7 +105,7 @@ public static class PeopleEndpoints
             })).Needs(Right.TripsOwn).WithName("acceptMyTrip");
 
         mine.MapPost("/weeks/{monday}/seen", (string monday, HttpContext http, Commands commands) => commands.Run(http, async w =>
-            NodaTime.Text.LocalDatePattern.Iso.Parse(monday) is { Success: true } day
+            QueryDay.TryParse(monday, out var day)
                 ? await WeekCommands.Seen(w, http.User.DriverId()!.Value, day.Value)
                 : (Outcome<SettlementRow>)new Problem("not.found", "This week is not here.", "monday"))).Needs(Right.TripsOwn).WithName("seeMyWeek");
 

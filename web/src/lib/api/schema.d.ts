@@ -3549,9 +3549,9 @@ export interface components {
             method: null | string;
             reference: null | string;
         };
-        /** @description To what lanes profit can be narrowed, and which months are closed. */
         PeriodsView: {
             firstDay: null | components["schemas"]["LocalDate"];
+            /** @description Months that are or were closed, the newest first. */
             closings: components["schemas"]["ClosedMonth"][];
         };
         PlaceRequest: {
