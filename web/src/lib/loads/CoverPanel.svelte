@@ -331,7 +331,7 @@
       {#if driver.round}
         <p class="text-mute text-sm">
           {#if driver.round.backLoadId}Back with <a
-              class="text-lark hover:underline"
+              class="text-lark underline"
               href="/load/{driver.round.backLoadId}">{driver.round.backNumber}</a
             >
             {driver.round.backLane?.replace(' to ', ' → ')}, picked up {saidLocal(

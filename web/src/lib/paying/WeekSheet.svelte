@@ -155,11 +155,11 @@
     {week.miles} miles, by estimate on straight lines with a road factor; {week.daysOut}
     {week.daysOut === 1 ? 'day' : 'days'} out.
     <a
-      class="text-lark hover:underline"
+      class="text-lark underline"
       href={own ? `/api/mine/weeks/${week.monday}/pdf` : `/api/weeks/${week.driverId}/${week.monday}/pdf`}
       target="_blank"
       rel="noopener">As a sheet of paper</a
-    >{#if !own}&ensp;<a class="text-lark hover:underline" href="/setup?tab=fleet&driver={week.driverId}"
+    >{#if !own}&ensp;<a class="text-lark underline" href="/setup?tab=fleet&driver={week.driverId}"
         >What was agreed</a
       >{/if}
   </p>
