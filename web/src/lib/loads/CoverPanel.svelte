@@ -330,9 +330,8 @@
       </p>
       {#if driver.round}
         <p class="text-mute text-sm">
-          {#if driver.round.backLoadId}Back with <a
-              class="text-lark underline"
-              href="/load/{driver.round.backLoadId}">{driver.round.backNumber}</a
+          {#if driver.round.backLoadId}Back with <a class="text-lark underline" href="/load/{driver.round.backLoadId}"
+              >{driver.round.backNumber}</a
             >
             {driver.round.backLane?.replace(' to ', ' → ')}, picked up {saidLocal(
               localAt(driver.round.backBegins!, session.zone),

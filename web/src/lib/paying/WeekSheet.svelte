@@ -159,8 +159,7 @@
       href={own ? `/api/mine/weeks/${week.monday}/pdf` : `/api/weeks/${week.driverId}/${week.monday}/pdf`}
       target="_blank"
       rel="noopener">As a sheet of paper</a
-    >{#if !own}&ensp;<a class="text-lark underline" href="/setup?tab=fleet&driver={week.driverId}"
-        >What was agreed</a
+    >{#if !own}&ensp;<a class="text-lark underline" href="/setup?tab=fleet&driver={week.driverId}">What was agreed</a
       >{/if}
   </p>
   {#if refused}<div class="mt-3"><Notice>{refused}</Notice></div>{/if}
