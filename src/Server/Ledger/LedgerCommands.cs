@@ -39,7 +39,7 @@ public static class LedgerCommands
         {
             foreach (var (table, id, field) in new[] { ("loads", lines[i].For.LoadId, "loadId"), ("companies", lines[i].For.CustomerId, "customerId"), ("drivers", lines[i].For.DriverId, "driverId"), ("trucks", lines[i].For.TruckId, "truckId") })
             {
-                if (id is not null && !await w.Db.One<bool>($"select exists (select 1 from {table} where id = @id)", ("id", id)))
+                if (id is { } key && !await w.Db.Has(table, key))
                 {
                     checks.Add("unknown", "What this line belongs to is not here.", $"lines[{i}].{field}");
                 }

@@ -315,7 +315,7 @@ public static class BillCommands
         {
             foreach (var (table, id, field, what) in new[] { ("loads", lines[i].LoadId, "loadId", "load"), ("trucks", lines[i].TruckId, "truckId", "truck"), ("drivers", lines[i].DriverId, "driverId", "driver") })
             {
-                if (id is not null && !await w.Db.One<bool>($"select exists (select 1 from {table} where id = @id)", ("id", id)))
+                if (id is { } key && !await w.Db.Has(table, key))
                 {
                     return new Problem("unknown", $"This {what} is not here.", $"lines[{i}].{field}");
                 }

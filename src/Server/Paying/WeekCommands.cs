@@ -97,7 +97,7 @@ public static class WeekCommands
             checks.AddRange([refused]);
         }
 
-        if (request.LoadId is { } load && !await w.Db.One<bool>("select exists (select 1 from loads where id = @id)", ("id", load)))
+        if (request.LoadId is { } load && !await w.Db.Has("loads", load))
         {
             checks.Add("unknown", "This load is not here.", "loadId");
         }

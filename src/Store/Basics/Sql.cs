@@ -46,6 +46,10 @@ public static class Sql
         return await command.ExecuteNonQueryAsync();
     }
 
+    /// <summary>Whether a table has a row with this key.</summary>
+    /// <param name="table">One of our own names, never what somebody typed.</param>
+    public static Task<bool> Has(this NpgsqlConnection db, string table, long id) => db.One<bool>($"select exists (select 1 from {table} where id = @id)", ("id", id));
+
     private static NpgsqlCommand Command(this NpgsqlConnection db, string sql, (string Name, object? Value)[] parameters)
     {
         var command = new NpgsqlCommand(sql, db);

@@ -37,8 +37,15 @@ public static class PositionStore
             ("speed", positions.Select(p => p.MilesPerHour).ToArray()));
 
     /// <summary>Where the trucks of these trips were last seen since a moment.</summary>
-    public static async Task<Dictionary<long, LastSeen>> Last(NpgsqlConnection db, IEnumerable<long> tripIds, Instant since) =>
-        (await db.Rows(
+    public static async Task<Dictionary<long, LastSeen>> Last(NpgsqlConnection db, IEnumerable<long> tripIds, Instant since)
+    {
+        var ids = tripIds.ToArray();
+        if (ids.Length == 0)
+        {
+            return [];
+        }
+
+        return (await db.Rows(
             """
             select t.id, t.truck_id, p.at, p.latitude, p.longitude, n.said, n.latitude as town_latitude, n.longitude as town_longitude
             from trips t
@@ -51,5 +58,6 @@ public static class PositionStore
             r => new LastSeen(
                 r.Long("id"), r.Long("truck_id"), r.Instant("at"), new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.TextOrNull("said"),
                 r.Null("said") ? default : new GeoPoint(r.Double("town_latitude"), r.Double("town_longitude"))),
-            ("ids", tripIds.ToArray()), ("since", since))).ToDictionary(s => s.TripId);
+            ("ids", ids), ("since", since))).ToDictionary(s => s.TripId);
+    }
 }

@@ -6,6 +6,7 @@
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
   import { saidDay } from '$lib/time/when';
+  import { chart } from './accounts.svelte';
   import Exports from './Exports.svelte';
 
   /** Profit and loss: months and weeks side by side, anything else line by line; narrowed to one customer, lane, driver … by clicking it. */
@@ -55,16 +56,11 @@
   const accounts = $derived(
     [
       ...new Map(
-        (view?.cells ?? []).map((c) => [c.code, { code: c.code, kind: c.kind, name: names.get(c.code) ?? c.code }]),
+        (view?.cells ?? []).map((c) => [c.code, { code: c.code, kind: c.kind, name: chart.name(c.code) }]),
       ).values(),
     ].sort((a, b) => a.code.localeCompare(b.code)),
   );
-  let names = $state.raw(new Map<string, string>());
-  $effect(() => {
-    take(api.GET('/api/accounts'))
-      .then((all) => (names = new Map(all.map((a) => [a.code, a.name]))))
-      .catch(wentWrong);
-  });
+  $effect(() => void chart.read().catch(wentWrong));
   const cell = (key: string, code: string) => view?.cells.find((c) => c.key === key && c.code === code)?.amount ?? null;
   const title = (g: Schemas['ProfitGroup']) =>
     by === 'month'

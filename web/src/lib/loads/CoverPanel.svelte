@@ -143,6 +143,16 @@
 </script>
 
 <svelte:window onkeydown={key} />
+
+{#snippet empty(from: number, until: number)}
+  <line x1={from} x2={until} y1="18" y2="18" stroke="var(--mute)" stroke-width="1.6" stroke-dasharray="4 3" />
+{/snippet}
+{#snippet hauled(from: number, until: number, colour: string)}
+  <path d="M{from} 9v9H{until}v9" fill="none" stroke={colour} stroke-width="1.8" />
+  <circle cx={from} cy="8" r="3.4" fill="var(--panel)" stroke={colour} stroke-width="1.6" />
+  <circle cx={until} cy="28" r="3.4" fill="var(--panel)" stroke={colour} stroke-width="1.6" />
+{/snippet}
+
 <section class="border-line mx-5 border-t py-3" aria-label="Cover this load" bind:this={panel}>
   <div class="mb-2 flex gap-4" role="tablist" aria-label="Who carries it">
     {#each [['ours', 'Our drivers'], ['carrier', 'A carrier']] as [id, label] (id)}
@@ -205,59 +215,23 @@
                 />
               {/each}
               {#if d.emptyMiles !== null && !d.cannot}
-                <line
-                  x1={Math.max(0, xOf(axis, Date.parse(choices.from) - (d.emptyMiles / 52) * 3_600_000))}
-                  x2={xOf(axis, Date.parse(choices.from))}
-                  y1="18"
-                  y2="18"
-                  stroke="var(--mute)"
-                  stroke-width="1.6"
-                  stroke-dasharray="4 3"
-                />
+                {@render empty(
+                  Math.max(0, xOf(axis, Date.parse(choices.from) - (d.emptyMiles / 52) * 3_600_000)),
+                  xOf(axis, Date.parse(choices.from)),
+                )}
               {/if}
               {#if !d.cannot}
-                {@const a = xOf(axis, Date.parse(choices.from))}
-                {@const b = xOf(axis, Date.parse(choices.until))}
-                <path d="M{a} 9v9H{b}v9" fill="none" stroke="var(--ink)" stroke-width="1.8" />
-                <circle cx={a} cy="8" r="3.4" fill="var(--panel)" stroke="var(--ink)" stroke-width="1.6" />
-                <circle cx={b} cy="28" r="3.4" fill="var(--panel)" stroke="var(--ink)" stroke-width="1.6" />
+                {@const end = xOf(axis, Date.parse(choices.until))}
+                {@render hauled(xOf(axis, Date.parse(choices.from)), end, 'var(--ink)')}
                 {#if d.round}
                   {@const home = xOf(axis, Date.parse(d.round.homeAt))}
                   {#if d.round.backBegins && d.round.backEnds}
-                    {@const c = xOf(axis, Date.parse(d.round.backBegins))}
-                    {@const e = xOf(axis, Date.parse(d.round.backEnds))}
-                    <line
-                      x1={b}
-                      x2={c}
-                      y1="18"
-                      y2="18"
-                      stroke="var(--mute)"
-                      stroke-width="1.6"
-                      stroke-dasharray="4 3"
-                    />
-                    <path d="M{c} 9v9H{e}v9" fill="none" stroke="var(--lark)" stroke-width="1.8" />
-                    <circle cx={c} cy="8" r="3.4" fill="var(--panel)" stroke="var(--lark)" stroke-width="1.6" />
-                    <circle cx={e} cy="28" r="3.4" fill="var(--panel)" stroke="var(--lark)" stroke-width="1.6" />
-                    <line
-                      x1={e}
-                      x2={home}
-                      y1="18"
-                      y2="18"
-                      stroke="var(--mute)"
-                      stroke-width="1.6"
-                      stroke-dasharray="4 3"
-                    />
-                  {:else}
-                    <line
-                      x1={b}
-                      x2={home}
-                      y1="18"
-                      y2="18"
-                      stroke="var(--mute)"
-                      stroke-width="1.6"
-                      stroke-dasharray="4 3"
-                    />
-                  {/if}
+                    {@const back = xOf(axis, Date.parse(d.round.backBegins))}
+                    {@const done = xOf(axis, Date.parse(d.round.backEnds))}
+                    {@render empty(end, back)}
+                    {@render hauled(back, done, 'var(--lark)')}
+                    {@render empty(done, home)}
+                  {:else}{@render empty(end, home)}{/if}
                   <path
                     d="M{home - 4} 23v-7l4 -4l4 4v7z"
                     fill="var(--panel)"

@@ -1,15 +1,10 @@
-<script lang="ts" module>
-  const weekEnd = (monday: string) =>
-    new Date(Date.parse(`${monday}T00:00:00Z`) + 6 * 86_400_000).toISOString().slice(0, 10);
-</script>
-
 <script lang="ts">
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
   import { methodWords } from '$lib/loads/words';
   import { cents, figure, said } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { addDays, saidDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -102,7 +97,7 @@
   <div class="flex items-baseline justify-between gap-3 {own ? '' : 'pr-8'}">
     <h2 class="text-lg">
       <b>{week.driver}</b>
-      {saidDay(week.monday).slice(4)} – {saidDay(weekEnd(week.monday)).slice(4)}
+      {saidDay(week.monday).slice(4)} – {saidDay(addDays(week.monday, 6)).slice(4)}
     </h2>
     <span class="fig text-lg font-bold">{figure(week.net)}</span>
   </div>

@@ -152,3 +152,9 @@ export function zoneName(zone: string | null | undefined, at: number = Date.now(
       .find((p) => p.type === 'timeZoneName')?.value ?? zone;
   return long.replace(/ (Standard |Daylight )?Time$/, '');
 }
+
+/** A day some days later or earlier, both as 2026-11-23. */
+export const addDays = (day: string, days: number) =>
+  plus(new Date(`${day}T00:00:00Z`), days)
+    .toISOString()
+    .slice(0, 10);

@@ -1,5 +1,6 @@
 <script lang="ts" generics="T">
   import type { Snippet } from 'svelte';
+  import { isPlain } from './keys';
 
   interface Group {
     title: string;
@@ -39,9 +40,7 @@
   const colours = { none: 'text-ink', soon: 'text-marigold-word', now: 'text-ember-word' };
 
   function move(e: KeyboardEvent) {
-    const target = e.target as HTMLElement;
-    if (target.closest('input, textarea, select, [contenteditable], [role=dialog]')) return;
-    if (e.ctrlKey || e.metaKey || e.altKey) return;
+    if (!isPlain(e)) return;
     const step = e.key === 'ArrowDown' || e.key === 'j' ? 1 : e.key === 'ArrowUp' || e.key === 'k' ? -1 : 0;
     if (!step || all.length === 0) return;
     e.preventDefault();

@@ -26,6 +26,7 @@
   import Slate from '$ui/Slate.svelte';
   import Word from '$ui/Word.svelte';
   import type { Axis } from '$ui/axis';
+  import { isPlain } from '$ui/keys';
 
   type Row = { id: string; unbilled?: Schemas['UnbilledRow']; invoice?: Schemas['InvoiceRow'] };
   let unbilled = $state<Schemas['UnbilledRow'][] | null>(null);
@@ -133,15 +134,7 @@
     chosen = next;
   }
   function key(e: KeyboardEvent) {
-    const target = e.target as HTMLElement;
-    if (
-      target.closest('input, textarea, select, [role=dialog]') ||
-      e.ctrlKey ||
-      e.metaKey ||
-      e.altKey ||
-      tab !== 'todo'
-    )
-      return;
+    if (!isPlain(e) || tab !== 'todo') return;
     if ((e.key === 'x' || e.key === ' ') && loadId && ready.some((u) => u.loadId === loadId)) {
       e.preventDefault();
       choose(loadId);

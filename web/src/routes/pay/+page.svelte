@@ -10,7 +10,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { addDays, saidDay } from '$lib/time/when';
   import List from '$lib/lists/List.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
@@ -59,9 +59,6 @@
   function mondayOf(day: string) {
     const d = new Date(`${day}T00:00:00Z`);
     return addDays(day, -((d.getUTCDay() + 6) % 7));
-  }
-  function addDays(day: string, n: number) {
-    return new Date(Date.parse(`${day}T00:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10);
   }
   const ready = $derived(
     (weeks ?? [])

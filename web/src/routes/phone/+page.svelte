@@ -5,7 +5,7 @@
   import { figure } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { clockAt, localAt, saidLocal, zoneName } from '$lib/time/when';
+  import { addDays, clockAt, localAt, saidLocal, zoneName } from '$lib/time/when';
   import WeekSheet from '$lib/paying/WeekSheet.svelte';
   import Signature from '$lib/phone/Signature.svelte';
   import Trouble from '$lib/phone/Trouble.svelte';
@@ -77,11 +77,10 @@
     }
   }
   function turn(days: number) {
-    const to = new Date(Date.parse(`${week!.monday}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
-    monday = to > session.today || addWeek(to) > session.today ? undefined : to;
+    const to = addDays(week!.monday, days);
+    monday = to > session.today || addDays(to, 7) > session.today ? undefined : to;
     void load();
   }
-  const addWeek = (day: string) => new Date(Date.parse(`${day}T00:00:00Z`) + 7 * 86_400_000).toISOString().slice(0, 10);
   async function accept() {
     if (!current) return;
     busy = 'accept';
