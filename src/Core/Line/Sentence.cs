@@ -14,10 +14,11 @@ namespace SteadyLark.Core.Line;
 /// <param name="LateBy">By how many minutes it will be late, when it was said so.</param>
 /// <param name="NewTime">The wall-clock time at which it will be there now, when it was said so.</param>
 /// <param name="NewDay">Days after today of <paramref name="NewTime"/>; null when no day was said.</param>
+/// <param name="NewWeekday">The weekday of <paramref name="NewTime"/>, when one was said: the next of its name, today's own while its time is still to come.</param>
 /// <param name="Reason">Why, or the note's words; null when nothing was said.</param>
 /// <param name="Words">What is left: numbers and words that tell which load is meant.</param>
 public sealed record Sentence(
-    StopWord? Word, ReportKind? Report, LocalTime? Time, int? MinutesAgo, string? ReceivedBy, string? Seal, int? Pieces, int? LateBy, LocalTime? NewTime, int? NewDay, string? Reason, IReadOnlyList<string> Words)
+    StopWord? Word, ReportKind? Report, LocalTime? Time, int? MinutesAgo, string? ReceivedBy, string? Seal, int? Pieces, int? LateBy, LocalTime? NewTime, int? NewDay, IsoDayOfWeek? NewWeekday, string? Reason, IReadOnlyList<string> Words)
 {
     /// <summary>When the stop's word happened: the latest past moment with that wall-clock time at the stop; now when no time was said.</summary>
     public Instant When(Instant now, DateTimeZone zone)
@@ -44,8 +45,9 @@ public sealed record Sentence(
         if (NewTime is { } time)
         {
             var today = now.InZone(zone).Date;
-            var at = Basics.WallClock.ResolveLeniently(today.PlusDays(NewDay ?? 0) + time, zone);
-            return NewDay is null && at <= now ? Basics.WallClock.ResolveLeniently(today.PlusDays(1) + time, zone) : at;
+            var days = NewWeekday is { } weekday ? ((int)weekday - (int)today.DayOfWeek + 7) % 7 : NewDay ?? 0;
+            var at = Basics.WallClock.ResolveLeniently(today.PlusDays(days) + time, zone);
+            return NewDay is null && at <= now ? Basics.WallClock.ResolveLeniently(today.PlusDays(NewWeekday is null ? 1 : 7) + time, zone) : at;
         }
 
         return LateBy is { } minutes ? promised + Duration.FromMinutes(minutes) : null;

@@ -51,6 +51,8 @@ public static partial class Sentences
         ]),
     ];
 
+    private static readonly string[] Weekdays = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
+
     private static readonly HashSet<string> SmallWords =
     [
         "the", "a", "an", "is", "it", "was", "has", "just", "at", "from", "for", "of", "with", "in", "on", "and", "he", "she", "they", "driver", "load", "truck", "now", "says", "said", "be", "by", "he's", "she's", "they're", "it's",
@@ -65,6 +67,7 @@ public static partial class Sentences
         int? ago = null, pieces = null, late = null, newDay = null;
         LocalTime? time = null, newTime = null;
         ReportKind? report = null;
+        IsoDayOfWeek? newWeekday = null;
 
         rest = Note().Replace(rest, m => Take(() => (report, reason) = (ReportKind.Note, m.Groups["note"].Value.Trim())), 1);
         if (report == ReportKind.Note)
@@ -75,14 +78,14 @@ public static partial class Sentences
                 (rest, reason) = ($" {leading.Groups["n"].Value} ", reason![leading.Length..].Trim());
             }
 
-            return new Sentence(null, report, null, null, null, null, null, null, null, null, reason, Left(rest, said: true));
+            return new Sentence(null, report, null, null, null, null, null, null, null, null, null, reason, Left(rest, said: true));
         }
 
         rest = Because().Replace(rest, m => Take(() => reason = m.Groups["why"].Value.Trim().TrimEnd('.')), 1);
         rest = SignedBy().Replace(rest, m => Take(() => receivedBy = m.Groups["who"].Value.Trim()), 1);
         rest = SealNumber().Replace(rest, m => Take(() => seal = m.Groups["seal"].Value), 1);
         rest = Ago().Replace(rest, m => Take(() => ago = Minutes(m)), 1);
-        rest = NewTimeSaid().Replace(rest, m => ToTime(m) is { } t ? Take(() => (newTime, newDay, report) = (t, DaysAhead(m), ReportKind.Delay)) : m.Value, 1);
+        rest = NewTimeSaid().Replace(rest, m => ToTime(m) is { } t ? Take(() => (newTime, newDay, newWeekday, report) = (t, DaysAhead(m), Weekday(m), ReportKind.Delay)) : m.Value, 1);
         rest = LateBy().Replace(rest, m => Take(() => (late, report) = (Minutes(m), ReportKind.Delay)), 1);
         if (late is null)
         {
@@ -147,7 +150,7 @@ public static partial class Sentences
         // A seal's number alone is looked for, like any other.
         if (words.Count == 0 && seal is not null && report is null)
         {
-            return new Sentence(null, null, null, null, null, null, null, null, null, null, null, [seal]);
+            return new Sentence(null, null, null, null, null, null, null, null, null, null, null, null, [seal]);
         }
 
         // A time beside trouble alone is the new time.
@@ -156,7 +159,7 @@ public static partial class Sentences
             (newTime, time) = (time, null);
         }
 
-        return new Sentence(word, report, time, ago, receivedBy, seal, pieces, late, newTime, newDay, reason, words);
+        return new Sentence(word, report, time, ago, receivedBy, seal, pieces, late, newTime, newDay, newWeekday, reason, words);
 
         static string Take(Action keep)
         {
@@ -294,7 +297,7 @@ public static partial class Sentences
         return (int)Math.Round(count * (m.Groups["unit"].Value.StartsWith('h') || m.Groups["unit"].Value.StartsWith('H') ? 60 : 1));
     }
 
-    /// <summary>Days from today to a day that was said; null when none was. Weekdays are the next of their name, counted by the caller's today.</summary>
+    /// <summary>Days from today to a day that was said by today; null when none was.</summary>
     private static int? DaysAhead(Match m) => m.Groups["day"].Value.ToLowerInvariant() switch
     {
         "" => null,
@@ -302,6 +305,11 @@ public static partial class Sentences
         "tomorrow" or "tom" => 1,
         _ => null,
     };
+
+    /// <summary>A weekday that was said by its name; null when none was.</summary>
+    private static IsoDayOfWeek? Weekday(Match m) => m.Groups["day"].Value.ToLowerInvariant() is { Length: >= 3 } day
+        ? Array.FindIndex(Weekdays, w => day.StartsWith(w, StringComparison.Ordinal)) is var at and >= 0 && day is not ("tom" or "tomorrow" or "today" or "tonight") ? (IsoDayOfWeek)(at + 1) : null
+        : null;
 
     private static LocalTime? ToTime(Match m)
     {
@@ -357,7 +365,7 @@ public static partial class Sentences
     private static partial Regex Ago();
 
     [GeneratedRegex(
-        @",? (?:(?:new|revised|updated|his|her|the)? ?(?:eta|etas)(?: is| of| now|:)?|new time(?: is|:)?|new appointment(?: is|:)?|(?:now )?expected(?: at| by| in)?|(?:will|he'll|she'll|they'll|should|can|could) be there(?: at| by| around| about)?|be there (?:at|by|around)|(?:delayed |late |pushed |moved |held up |held )?(?:until|till|til)|not before|(?:delayed|pushed|moved|rescheduled|resched) to)(?: " + Day + @")?(?: at| by| around)? " + Clock + @"(?: " + Day + @")?(?=[ ,;.])",
+        @",? (?:(?:new|revised|updated|his|her|the)? ?(?:eta|etas)(?: is| of| now|:)?|new time(?: is|:)?|new appointment(?: is|:)?|(?:now )?expected(?: at| by| in)?|(?:will|he'll|she'll|they'll|should|can|could) be there(?: at| by| around| about)?|be there (?:at|by|around)|(?:delayed |late |pushed |moved |held up |held )?(?:until|till|til)|not before|(?:delayed|pushed|moved|rescheduled|resched) to)(?: (?:(?:on|next) )?" + Day + @")?(?:,? (?:at|by|around))? " + Clock + @"(?: (?:on )?" + Day + @")?(?=[ ,;.])",
         RegexOptions.IgnoreCase)]
     private static partial Regex NewTimeSaid();
 

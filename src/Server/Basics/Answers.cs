@@ -49,7 +49,7 @@ public static class Answers
         "companies_name" => new Problem("name.taken", "A company with this name is in the address book already.", "name"),
         "places_name" => new Problem("name.taken", "This place is in the address book already.", "name"),
         "loads_number_key" => new Problem("number.taken", "This load number is taken.", "number"),
-        "settlements_driver_id_monday_key" => new Problem("week.approved", "This week is approved already."),
+        "settlements_week_once" => new Problem("week.approved", "This week is approved already."),
         _ => e.SqlState switch
         {
             "LK004" => new Problem("period.closed", $"{e.MessageText}: use a later date, or have the month opened again."),

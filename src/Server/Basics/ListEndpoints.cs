@@ -38,7 +38,7 @@ public static class ListEndpoints
     /// <summary>Most rows at a time.</summary>
     private const int MostRows = 500;
 
-    private static readonly Dictionary<string, Right> Rights = new() { ["loads"] = Right.LoadsSee, ["invoices"] = Right.BillingSee, ["bills"] = Right.PayingSee, ["companies"] = Right.CompaniesSee };
+    private static readonly Dictionary<string, Right> Rights = new() { ["loads"] = Right.LoadsSee, ["invoices"] = Right.BillingSee, ["bills"] = Right.PayingSee, ["companies"] = Right.CompaniesSee, ["payments"] = Right.BillingSee, ["entries"] = Right.LedgerSee, ["places"] = Right.CompaniesSee };
 
     public static void MapLists(this RouteGroupBuilder api)
     {

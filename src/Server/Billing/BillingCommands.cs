@@ -29,6 +29,9 @@ public sealed record ApplicationRequest(long InvoiceId, Money? Amount, Money? Le
 /// <param name="Applications">Where it goes; when left out, to the oldest due first.</param>
 public sealed record PaymentRequest(long? CustomerId, LocalDate? ReceivedOn, string? Method, string? Reference, Money? Amount, IReadOnlyList<ApplicationRequest>? Applications);
 
+/// <summary>Money that came in, and the invoices it went to.</summary>
+public sealed record PaymentView(PaymentRow Payment, IReadOnlyList<AppliedRow> AppliedTo);
+
 /// <summary>To which invoices a customer's credit goes.</summary>
 public sealed record UseCreditRequest(IReadOnlyList<ApplicationRequest>? Applications);
 

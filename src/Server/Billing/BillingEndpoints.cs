@@ -70,6 +70,14 @@ public static class BillingEndpoints
             return new Page<PaymentRow>(rows, rows.Count == most ? rows[^1].Id.ToString() : null);
         }).Needs(Right.BillingSee).WithName("listPayments");
 
+        api.MapGet("/payments/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await BillingStore.Payment(db, id) is { } payment
+                ? TypedResults.Ok(new PaymentView(payment, await BillingStore.AppliedTo(db, id)))
+                : Answers.NotFound("This payment");
+        }).Needs(Right.BillingSee).Produces<PaymentView>().ProducesProblem(404).WithName("getPayment");
+
         api.MapPost("/payments", (PaymentRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => BillingCommands.Receive(w, request))).Needs(Right.BillingReceive).WithName("receivePayment");
 

@@ -53,7 +53,7 @@ internal static class PastWriter
 
     private static async Task Loads(NpgsqlConnection db, Past past)
     {
-        var loads = new Bulk("loads", "id, number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at");
+        var loads = new Bulk("loads", "id, number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at, lane");
         var stops = new Bulk("stops", "id, load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note, arrived_at, arrived_via, left_at, left_via, delivered_at, delivered_via, received_by");
         var freight = new Bulk("freight_lines", "load_id, seq, description, pieces, pallets, weight_lb, temperature_f");
         var charges = new Bulk("charges", "id, load_id, seq, kind, description, basis, rate, quantity, amount");
@@ -65,7 +65,7 @@ internal static class PastWriter
             var o = l.Order;
             loads.Add(
                 l.Id, l.Number, l.State, o.Draft, o.CustomerId, o.Reference, o.Equipment, o.DriverInstructions, o.CarrierInstructions, o.Miles, o.Revenue, l.Booked.User, l.Booked.At,
-                o.Stops[0].At?.From, o.Stops[^1].At?.Until, l.DeliveredAt);
+                o.Stops[0].At?.From, o.Stops[^1].At?.Until, l.DeliveredAt, o.Stops[0].Place is { } origin && o.Stops[^1].Place is { } destination ? $"{origin.Town} {origin.Region} to {destination.Town} {destination.Region}" : null);
             for (var i = 0; i < l.Stops.Count; i++)
             {
                 var (b, p) = (l.Stops[i].Booked, l.Stops[i].Plan);

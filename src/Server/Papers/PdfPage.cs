@@ -18,7 +18,10 @@ public sealed class PdfPage : IDisposable
 
     private static readonly ConcurrentDictionary<string, byte[]> FontBytes = new();
 
-    private readonly Dictionary<string, PdfDocumentBuilder.AddedFont> _fonts = [];
+    /// <summary>How far each sign of a face goes, in thousandths of its size: asked once, for measuring is what costs.</summary>
+    private static readonly ConcurrentDictionary<(string Face, char Sign), double> Advances = new();
+
+    private readonly Dictionary<string, Face> _fonts = [];
     private readonly string _foot;
     private PdfPageBuilder _page;
     private int _pages;
@@ -87,7 +90,7 @@ public sealed class PdfPage : IDisposable
         }
     }
 
-    private void Write(string text, double size, double x, double y, PdfDocumentBuilder.AddedFont font, bool grey)
+    private void Write(string text, double size, double x, double y, Face face, bool grey)
     {
         if (grey)
         {
@@ -98,17 +101,25 @@ public sealed class PdfPage : IDisposable
             _page.SetTextAndFillColor(0x16, 0x23, 0x3B);
         }
 
-        _page.AddText(Writable(text), size, new PdfPoint(x, PageHeight - y), font);
+        _page.AddText(Writable(text), size, new PdfPoint(x, PageHeight - y), face.Font);
     }
 
-    private double Width(string text, double size, PdfDocumentBuilder.AddedFont font) =>
-        text.Length == 0 ? 0 : _page.MeasureText(Writable(text), size, new PdfPoint(0, 0), font) is { Count: > 0 } letters ? letters[^1].EndBaseLine.X : 0;
+    private double Width(string text, double size, Face face)
+    {
+        var sum = 0d;
+        foreach (var sign in Writable(text))
+        {
+            sum += Advances.GetOrAdd((face.Name, sign), static (key, at) => at.Page._page.MeasureText(key.Sign.ToString(), 1000, new PdfPoint(0, 0), at.Face.Font) is { Count: > 0 } l ? l[^1].EndBaseLine.X : 0, (Page: this, Face: face));
+        }
+
+        return sum * size / 1000;
+    }
 
     /// <summary>What our face has no sign for is written as a question mark rather than not at all.</summary>
     private static string Writable(string text) =>
         string.Concat(text.Replace('\t', ' ').EnumerateRunes().Select(r => r.Value is >= 0x20 and < 0x7F or >= 0xA0 and <= 0x17F or 0x2013 or 0x2014 or 0x2018 or 0x2019 or 0x201C or 0x201D or 0x2022 or 0x2026 ? r.ToString() : "?"));
 
-    private List<string> Broken(string text, double size, PdfDocumentBuilder.AddedFont font, double width)
+    private List<string> Broken(string text, double size, Face font, double width)
     {
         var lines = new List<string>();
         foreach (var paragraph in text.Replace("\r", "", StringComparison.Ordinal).Split('\n'))
@@ -171,15 +182,15 @@ public sealed class PdfPage : IDisposable
     }
 
     /// <summary>Atkinson Hyperlegible, from the program itself: no font of the machine is asked.</summary>
-    private PdfDocumentBuilder.AddedFont Font(bool bold, bool mono)
+    private Face Font(bool bold, bool mono)
     {
-        var face = $"atkinson-{(mono ? "mono" : "next")}-{(bold ? 700 : 400)}";
-        if (!_fonts.TryGetValue(face, out var font))
+        var name = $"atkinson-{(mono ? "mono" : "next")}-{(bold ? 700 : 400)}";
+        if (!_fonts.TryGetValue(name, out var face))
         {
-            font = _fonts[face] = Document.AddTrueTypeFont(FontBytes.GetOrAdd(face, Read));
+            face = _fonts[name] = new Face(name, Document.AddTrueTypeFont(FontBytes.GetOrAdd(name, Read)));
         }
 
-        return font;
+        return face;
     }
 
     private static byte[] Read(string face)
@@ -189,4 +200,7 @@ public sealed class PdfPage : IDisposable
         stream.CopyTo(bytes);
         return bytes.ToArray();
     }
+
+    /// <summary>A face of this document.</summary>
+    private sealed record Face(string Name, PdfDocumentBuilder.AddedFont Font);
 }

@@ -109,6 +109,12 @@ public static class PayingEndpoints
         api.MapPost("/settlements/{id:long}/pay", (long id, PayoutRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => WeekCommands.Pay(w, id, request))).Needs(Right.PayingPay).WithName("payWeek");
 
+        api.MapPost("/settlements/{id:long}/unpay", (long id, HttpContext http, Commands commands) =>
+            commands.Money(http, id, w => WeekCommands.TakePaymentBack(w, id))).Needs(Right.PayingPay).WithName("unpayWeek");
+
+        api.MapPost("/settlements/{id:long}/unapprove", (long id, HttpContext http, Commands commands) =>
+            commands.Money(http, id, w => WeekCommands.TakeApprovalBack(w, id))).Needs(Right.PayingApprove).WithName("unapproveWeek");
+
         api.MapPost("/draws", (DrawRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => WeekCommands.Draw(w, request))).Needs(Right.PayingEnter).WithName("giveDraw");
 

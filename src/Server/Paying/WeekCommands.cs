@@ -302,6 +302,62 @@ public static class WeekCommands
         return (await WeekStore.Get(w.Db, settlementId))!;
     }
 
+    /// <summary>Takes a payment of a week back that was entered by mistake or came back: the week is to be paid again.</summary>
+    public static async Task<Outcome<SettlementRow>> TakePaymentBack(Work w, long settlementId)
+    {
+        if (await WeekStore.Get(w.Db, settlementId) is not { } week)
+        {
+            return new Problem("not.found", "This week is not here.");
+        }
+
+        if (week.PaidOn is null)
+        {
+            return new Problem("week.state", "This week is not paid.");
+        }
+
+        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
+        await WeekStore.TakePaymentBack(w, settlementId);
+        await LedgerStore.Reverse(w, EntrySource.WeekPayment, settlementId, EntrySource.WeekPayment, $"Payment to {driver.Name} taken back");
+        await SettleLoads(w, await WeekStore.Approved(w.Db, week));
+        await Events.Add(
+            w, "week.payment_back", "settlement", settlementId, $"Payment of {week.Net.Said} to {driver.Name} taken back", driverId: driver.Id, before: new { week.PaidOn, week.PaidMethod, week.PaidReference, week.PaidBy });
+        return (await WeekStore.Get(w.Db, settlementId))!;
+    }
+
+    /// <summary>Takes the approval of a week back before it is paid: what it held is open again, and it can be approved anew.</summary>
+    public static async Task<Outcome<WeekView>> TakeApprovalBack(Work w, long settlementId)
+    {
+        if (await WeekStore.Get(w.Db, settlementId) is not { } week)
+        {
+            return new Problem("not.found", "This week is not here, or its approval was taken back.");
+        }
+
+        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
+        if (week.PaidOn is { } paid)
+        {
+            return new Problem("week.paid", $"This week was paid on {paid:d MMM}: take the payment back first.");
+        }
+
+        if (await WeekStore.TakenOfCarried(w.Db, settlementId) is var taken and > 0)
+        {
+            return new Problem("week.carried", $"A later week of {driver.Name} took back {Money.Usd(taken).Said} of what this one carried over: take that week's approval back first.");
+        }
+
+        var checks = new Checks();
+        await LedgerStore.CheckOpen(w.Db, week.Monday.PlusDays(6), checks, "monday");
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var was = await WeekStore.Approved(w.Db, week);
+        await WeekStore.TakeApprovalBack(w, settlementId);
+        await LedgerStore.Reverse(w, EntrySource.Week, settlementId, EntrySource.Week, $"{driver.Name}, week of {week.Monday:d MMM}: approval taken back");
+        await SettleLoads(w, was);
+        await Events.Add(w, "week.approval_back", "settlement", settlementId, $"Approval of {driver.Name}'s week of {week.Monday:d MMM} at {week.Net.Said} taken back", driverId: driver.Id, before: new { week.ApprovedBy, week.ApprovedAt, week.Net });
+        return (await Week(w.Db, week.DriverId, week.Monday, w.Now, w.Zone))!;
+    }
+
     /// <summary>The driver says that he has seen his approved week.</summary>
     public static async Task<Outcome<SettlementRow>> Seen(Work w, long driverId, LocalDate monday)
     {

@@ -142,7 +142,7 @@ public static class Today
         }
 
         var weeks = await WeeksToApprove(db, today, zone);
-        var unpaid = await db.One<int>("select count(*)::int from settlements where paid_on is null");
+        var unpaid = await db.One<int>("select count(*)::int from settlements where paid_on is null and taken_back_at is null");
         if (weeks > 0)
         {
             var monday = DriverWeek.MondayOf(today).PlusDays(-7);
@@ -159,7 +159,7 @@ public static class Today
         return db.One<int>(
             """
             select count(distinct t.driver_id)::int from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id = t.driver_id and s.monday = @monday)
+            where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id = t.driver_id and s.monday = @monday and s.taken_back_at is null)
             """,
             ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()), ("monday", monday));
     }

@@ -39,6 +39,12 @@ public static class PlaceEndpoints
             return new RoadMiles(wanted.Count >= 2 && wanted.All(known.ContainsKey) ? RoadEstimate.Miles(wanted.Select(id => known[id].Point).ToList()) : null);
         }).Needs(Right.CompaniesSee).WithName("getMiles");
 
+        api.MapGet("/places/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await PlaceStore.Get(db, id) is { } place ? TypedResults.Ok(place) : Answers.NotFound("This place");
+        }).Needs(Right.CompaniesSee).Produces<PlaceRow>().ProducesProblem(404).WithName("getPlace");
+
         api.MapPost("/places", (PlaceRequest request, HttpContext http, Commands commands) =>
             commands.Run(http, w => Add(w, request))).Needs(Right.CompaniesEdit).WithName("addPlace");
     }

@@ -219,6 +219,40 @@ public static class ReportCommands
         return new HandoverAnswer(loadId, load.Number, trip.Number, said);
     }
 
+    /// <summary>Takes a handover back that was a mistake: who had the load before has it again, as long as nothing was recorded after it.</summary>
+    public static async Task<Outcome<HandoverAnswer>> TakeHandoverBack(Work w, long loadId)
+    {
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        var load = sheet.Load;
+        if (sheet.Legs.Count < 2 || sheet.Legs[^1] is not { TripId: { } trip } leg || sheet.Legs[^2] is not { TripId: { } oldTrip, HandedOverAt: { } at, DriverId: { } oldDriver, TruckId: { } oldTruck } before)
+        {
+            return new Problem("handover.none", $"Load {load.Number} was not handed over.");
+        }
+
+        if (load.Stops.FirstOrDefault(s => s.ArrivedAt > at || s.LeftAt > at || s.DeliveredAt > at || s.RefusedAt > at) is { } since)
+        {
+            return new Problem("stop.order", $"{leg.Driver} was at {since.Place} since: take that back first.");
+        }
+
+        if ((leg.SettlementId ?? before.SettlementId) is not null)
+        {
+            return new Problem("week.approved", $"{(leg.SettlementId is null ? before : leg).Driver}'s approved week holds this: take its approval back first.");
+        }
+
+        await CoverStore.UndoHandover(w, loadId, leg.Id, trip, before.Id, oldTrip, before.Miles + leg.Miles);
+        var span = await CoverStore.PromiseOf(w.Db, oldTrip);
+        var busy = Availability.Check(await FleetStore.Promises(w.Db, oldDriver, oldTruck, before.TrailerId, span, oldTrip), span, w.Zone);
+        if (busy.Count > 0)
+        {
+            return busy.ToList();
+        }
+
+        await LoadWrites.Settle(w.Db, loadId);
+        var said = $"{load.Number} is {before.Driver}'s again: the handover in {before.HandoverTown} is taken back";
+        await Events.Add(w, "load.handover_back", "load", loadId, said, loadId: loadId, driverId: oldDriver, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, HandedOverAt = at, before.Miles });
+        return new HandoverAnswer(loadId, load.Number, before.Trip!, said);
+    }
+
     private static string Say(LoadRow load, StopRow? stop, Report r, DateTimeZone zone)
     {
         var at = r.ExpectedAt is { } e ? $", now expected {e.Said(WallClock.Zone(stop?.Zone) ?? zone)}" : "";

@@ -23,6 +23,9 @@ public static class StopEndpoints
         api.MapPost("/loads/{id:long}/reports/{reportId:long}/take-back", (long id, long reportId, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => ReportCommands.TakeBack(w, id, reportId))).Needs(Right.LoadsRoll).WithName("takeBackReport");
 
+        api.MapPost("/loads/{id:long}/handover/take-back", (long id, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => ReportCommands.TakeHandoverBack(w, id))).Needs(Right.LoadsCover).WithName("takeHandoverBack");
+
         api.MapPost("/loads/{id:long}/handover", (long id, HandoverRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => ReportCommands.HandOver(w, id, request))).Needs(Right.LoadsCover).WithName("handOverLoad");
 

@@ -14,6 +14,9 @@ public static class Database
         var builder = new NpgsqlDataSourceBuilder(connectionString);
         // Queries here are short: compiling them costs more than it saves.
         builder.ConnectionStringBuilder.Options ??= "-c jit=off";
+        // What is asked again and again on a connection is planned once on it.
+        builder.ConnectionStringBuilder.MaxAutoPrepare = 120;
+        builder.ConnectionStringBuilder.AutoPrepareMinUsages = 3;
         builder.UseNodaTime();
         return builder.Build();
     }

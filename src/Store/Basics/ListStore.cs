@@ -47,6 +47,21 @@ public static class ListStore
             new("email", "Mail", ColumnKind.Text, false), new("terms", "Terms, days", ColumnKind.Number, false), new("credit_limit", "Credit limit", ColumnKind.Money, false), new("owes", "Owes us", ColumnKind.Money),
             new("usdot", "USDOT", ColumnKind.Text, false), new("cargo_until", "Cargo insured until", ColumnKind.Date, false), new("loads", "Loads", ColumnKind.Number),
         ]),
+        new("payments", "Money in", "payment_list", "", new ListSort("received", true),
+        [
+            new("received", "Received", ColumnKind.Date), new("customer", "From", ColumnKind.Text), new("method", "How", ColumnKind.Word), new("reference", "Number", ColumnKind.Text), new("state", "State", ColumnKind.Word),
+            new("amount", "Amount", ColumnKind.Money), new("applied", "Applied", ColumnKind.Money), new("credit", "Left over", ColumnKind.Money), new("invoices", "Invoices", ColumnKind.Text, false),
+        ]),
+        new("entries", "Entries", "entry_list", "", new ListSort("number", true),
+        [
+            new("number", "Entry", ColumnKind.Number), new("posted", "Date", ColumnKind.Date), new("source", "Made by", ColumnKind.Word), new("memo", "What for", ColumnKind.Text), new("accounts", "Accounts", ColumnKind.Text),
+            new("amount", "Amount", ColumnKind.Money), new("loads", "Loads", ColumnKind.Text, false), new("reversed", "Reversed", ColumnKind.Flag), new("reverses", "Reverses", ColumnKind.Number, false), new("entered", "Entered", ColumnKind.Moment, false),
+        ]),
+        new("places", "Places", "place_list", "place", new ListSort("name", false),
+        [
+            new("name", "Name", ColumnKind.Text), new("address", "Street", ColumnKind.Text), new("town", "Town", ColumnKind.Text), new("region", "State", ColumnKind.Text), new("country", "Country", ColumnKind.Word, false),
+            new("stops", "Stops", ColumnKind.Number), new("last", "Last stop", ColumnKind.Moment), new("zone", "Clock", ColumnKind.Word, false), new("note", "Note", ColumnKind.Text, false),
+        ]),
     ];
 
     /// <summary>The keys of a list's rows, all of them, in order. The query was checked.</summary>

@@ -30,6 +30,9 @@ public sealed record UnbilledRow(
     IReadOnlyList<PaperKind> Missing, string? Held, Instant? AskedAt);
 
 /// <summary>A payment that came in.</summary>
+/// <summary>What of a payment went to an invoice.</summary>
+public sealed record AppliedRow(long InvoiceId, string Number, Money Amount);
+
 public sealed record PaymentRow(long Id, long CustomerId, string Customer, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money Applied, Money Unapplied, Instant? ReversedAt);
 
 public static class BillingStore
@@ -217,6 +220,12 @@ public static class BillingStore
         await w.Db.Run("update payments set reversed_at = @now where id = @id", ("id", paymentId), ("now", w.Now));
         return invoices;
     }
+
+    /// <summary>Invoices that a payment went to, as it stands.</summary>
+    public static Task<List<AppliedRow>> AppliedTo(NpgsqlConnection db, long paymentId) =>
+        db.Rows(
+            "select i.id, i.number, a.amount from payment_applications a join invoices i on i.id = a.invoice_id where a.payment_id = @id and a.standing order by i.number",
+            r => new AppliedRow(r.Long("id"), r.Text("number"), r.Usd("amount")), ("id", paymentId));
 
     public static Task<PaymentRow?> Payment(NpgsqlConnection db, long id) => db.Row("select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where p.id = @id", ReadPayment, ("id", id));
 

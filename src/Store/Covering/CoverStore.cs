@@ -69,6 +69,19 @@ public static class CoverStore
         await SettleTrip(db, tripId);
     }
 
+    /// <summary>Undoes a handover: the leg that it began goes, its trip is called off, and the leg before it goes on.</summary>
+    public static async Task UndoHandover(Work w, long loadId, long legId, long tripId, long beforeLegId, long beforeTripId, int miles)
+    {
+        await w.Db.Run("update trips set called_off_at = @now where id = @trip", ("trip", tripId), ("now", w.Now));
+        await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", legId), ("load", loadId));
+        await w.Db.Run("update legs set handed_over_at = null, handover_place_id = null, miles = @miles where id = @leg", ("leg", beforeLegId), ("miles", miles));
+        await SettleTrip(w.Db, beforeTripId);
+    }
+
+    /// <summary>For when a trip is promised.</summary>
+    public static async Task<Span> PromiseOf(NpgsqlConnection db, long tripId) =>
+        (await db.Row("select lower(promised) as from_at, upper(promised) as until_at from trips where id = @id", r => Tuple.Create(new Span(r.Instant("from_at"), r.Instant("until_at"))), ("id", tripId)))!.Item1;
+
     /// <summary>Where a leg took its freight over from the one before; null when it is the first.</summary>
     public static async Task<GeoPoint?> TookOverAt(NpgsqlConnection db, long legId) =>
         (await db.Rows(
@@ -105,14 +118,9 @@ public static class CoverStore
     public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int most) =>
         db.Rows(
             """
-            with me as (
-                select (select p.town || '|' || p.region from stops s join places p on p.id = s.place_id where s.load_id = @load order by s.seq limit 1) as origin,
-                       (select p.town || '|' || p.region from stops s join places p on p.id = s.place_id where s.load_id = @load order by s.seq desc limit 1) as destination)
             select e.number, c.name, g.agreed, (e.first_at at time zone 'UTC')::date as on_day
-            from me join places a on a.town || '|' || a.region = me.origin join stops f on f.place_id = a.id and f.seq = 1 join loads e on e.id = f.load_id and e.id <> @load
-            join legs g on g.load_id = e.id and g.carrier_id is not null join companies c on c.id = g.carrier_id
-            where me.destination = (select p.town || '|' || p.region from stops s join places p on p.id = s.place_id where s.load_id = e.id order by s.seq desc limit 1)
-            order by e.first_at desc limit @most
+            from loads e join legs g on g.load_id = e.id and g.carrier_id is not null join companies c on c.id = g.carrier_id
+            where e.lane = (select lane from loads where id = @load) and e.id <> @load order by e.first_at desc limit @most
             """,
             r => new LanePay(r.Text("number"), r.Text("name"), r.Usd("agreed"), r.Date("on_day")), ("load", loadId), ("most", most));
 }

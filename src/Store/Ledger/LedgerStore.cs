@@ -104,7 +104,7 @@ public static class LedgerStore
     public static async Task Reverse(Work w, EntrySource source, long sourceId, EntrySource reversal, string why)
     {
         var entries = await w.Db.Rows(
-            "select e.id from entries e where e.source = @source and e.source_id = @id and not exists (select 1 from entries r where r.reverses_id = e.id)",
+            "select e.id from entries e where e.source = @source and e.source_id = @id and e.reverses_id is null and not exists (select 1 from entries r where r.reverses_id = e.id)",
             r => r.Long("id"), ("source", source), ("id", sourceId));
         foreach (var id in entries)
         {
@@ -145,8 +145,6 @@ public static class LedgerStore
     /// <summary>Income and expense between two days, both counted, by what is asked for, with the loads and miles behind it.</summary>
     public static async Task<(List<ProfitCell> Cells, Dictionary<string, (int Loads, int Miles)> Work)> Profit(NpgsqlConnection db, ProfitBy by, LocalDate from, LocalDate until, ProfitFilter filter)
     {
-        const string lane = "(select p.town || ' ' || p.region from stops s join places p on p.id = s.place_id where s.load_id = x.load_id order by s.seq limit 1) || ' to ' || "
-            + "(select p.town || ' ' || p.region from stops s join places p on p.id = s.place_id where s.load_id = x.load_id order by s.seq desc limit 1)";
         var (key, name) = by switch
         {
             ProfitBy.Month => ("to_char(x.posted_on, 'YYYY-MM')", "to_char(x.posted_on, 'YYYY-MM')"),
@@ -160,7 +158,7 @@ public static class LedgerStore
         var lines =
             $"""
             lines as (
-                select x.*, {(by == ProfitBy.Lane || filter.Lane is not null ? lane : "null::text")} as lane from profit_lines x
+                select x.*, (select l.lane from loads l where l.id = x.load_id) as lane from profit_lines x
                 where x.posted_on between @from and @until
                   and (@customer::bigint is null or x.customer_id = @customer) and (@carrier::bigint is null or x.carrier_id = @carrier)
                   and (@driver::bigint is null or x.driver_id = @driver) and (@truck::bigint is null or x.truck_id = @truck)),

@@ -15,7 +15,7 @@ public static class FindStore
 
     /// <summary>
     /// Everything on which each of the words stands, whole, in part or mistyped, best first: what bears the very number or name, then what is under way, then the newest. A word with digits must stand
-    /// there as it is, for a mistyped number is another number.
+    /// there as it is, for a mistyped number is another number; one of one or two characters at a word's beginning, for trigrams know nothing shorter.
     /// </summary>
     /// <param name="kinds">Which kinds, or null for all.</param>
     public static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int most)
@@ -53,7 +53,7 @@ public static class FindStore
         var parameters = new List<(string, object?)> { ("kinds", kinds?.ToArray()), ("most", most), ("title", string.Join(' ', typed)), ("start", $"{Basics.Find.Escape(string.Join(' ', typed))}%") };
         for (var i = 0; i < forms.Count; i++)
         {
-            parameters.Add(($"w{i}", forms[i].Select(f => $"%{Basics.Find.Escape(f)}%").ToArray()));
+            parameters.Add(($"w{i}", forms[i].Select(Basics.Find.Escape).SelectMany(f => f.Length < 3 ? [$"{f}%", $"% {f}%"] : new[] { $"%{f}%" }).ToArray()));
         }
 
         return db.Rows(

@@ -128,7 +128,7 @@ public static class LoadReads
             left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left join trailers tr on tr.id = t.trailer_id
             left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
             left join bills b on b.leg_id = g.id and b.voided_at is null
-            left join settlement_legs sl on sl.leg_id = g.id left join settlements se on se.id = sl.settlement_id
+            left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id
             left join places hp on hp.id = g.handover_place_id
             where g.load_id = @id order by g.seq
             """,

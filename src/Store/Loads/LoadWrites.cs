@@ -107,7 +107,7 @@ public static class LoadWrites
             """
             select g.trip_id is not null or g.carrier_id is not null as covered, (b.paid_on is not null or se.paid_on is not null) as paid
             from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
-            left join settlement_legs sl on sl.leg_id = g.id left join settlements se on se.id = sl.settlement_id where g.load_id = @id order by g.seq
+            left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where g.load_id = @id order by g.seq
             """,
             r => (Covered: r.Bool("covered"), Paid: r.Bool("paid")), ("id", id));
         var facts = (await db.Row(
@@ -121,7 +121,7 @@ public static class LoadWrites
         var state = LoadStates.Derive(facts);
         await db.Run(
             """
-            update loads set state = @state, version = version + 1,
+            update loads set state = @state, version = version + 1, lane = lane_of(id),
                 delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from stops where load_id = @id and refused_at is null) end
             where id = @id
             """,

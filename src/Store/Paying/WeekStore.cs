@@ -68,8 +68,8 @@ public static class WeekStore
 
     private const string NotTaken =
         """
-        i.taken_back_at is null and not exists (select 1 from settlement_lines x where x.item_id = i.id) and not exists (select 1 from settlement_reimbursements x where x.item_id = i.id)
-        and not exists (select 1 from settlement_deductions x where x.item_id = i.id)
+        i.taken_back_at is null and not exists (select 1 from settlement_lines x where x.item_id = i.id and x.standing) and not exists (select 1 from settlement_reimbursements x where x.item_id = i.id and x.standing)
+        and not exists (select 1 from settlement_deductions x where x.item_id = i.id and x.standing)
         """;
 
     /// <summary>Takes an item back that no approved week holds.</summary>
@@ -101,7 +101,7 @@ public static class WeekStore
                    (select coalesce(sum(c.amount), 0) from charges c where c.load_id = g.load_id and c.kind = 'line_haul') as line_haul
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
             cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = g.load_id) x
-            where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.called_off_at is null and not exists (select 1 from settlement_legs sl where sl.leg_id = g.id)
+            where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.called_off_at is null and not exists (select 1 from settlement_legs sl where sl.leg_id = g.id and sl.standing)
             """,
             r => new WorkedLeg(
                 r.Long("id"), r.Long("load_id"), r.Text("number"), r.LongOrNull("truck_id"), r.Text("lane"), r.Int("miles"), r.Instant("delivered_at").InZone(zone).Date, r.Int("stops"),
@@ -112,20 +112,20 @@ public static class WeekStore
             r => new DaysOut(r.Instant("began_at").InZone(zone).Date, r.Instant("until_at").InZone(zone).Date),
             ("driver", driverId), ("now", now), ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()));
         var draws = await db.Rows(
-            "select * from draws where driver_id = @driver and deducted < amount order by drawn_on, id",
+            "select * from draws where driver_id = @driver and deducted < amount and standing order by drawn_on, id",
             r => new OpenDraw(r.Long("id"), r.Date("drawn_on"), r.TextOrNull("note"), Money.Usd(r.Decimal("amount") - r.Decimal("deducted"))), ("driver", driverId));
         var items = (await OpenItems(db, driverId, monday.PlusDays(6))).Select(i => new PayItem(i.Id, i.Kind, i.On, i.What, i.Hours, i.Amount, i.Account, i.LoadId)).ToList();
         return new WeekFacts(legs, days, draws, items, await Standing(db, driverId));
     }
 
     public static Task<SettlementRow?> OfWeek(NpgsqlConnection db, long driverId, LocalDate monday) =>
-        db.Row($"{SettlementSelect} where s.driver_id = @driver and s.monday = @monday", ReadSettlement, ("driver", driverId), ("monday", monday));
+        db.Row($"{SettlementSelect} where s.driver_id = @driver and s.monday = @monday and s.taken_back_at is null", ReadSettlement, ("driver", driverId), ("monday", monday));
 
-    /// <summary>An approved week, locked.</summary>
+    /// <summary>An approved week, locked; null when it is not here or was taken back.</summary>
     public static async Task<SettlementRow?> Get(NpgsqlConnection db, long id)
     {
         await db.Run("select 1 from settlements where id = @id for update", ("id", id));
-        return await db.Row($"{SettlementSelect} where s.id = @id", ReadSettlement, ("id", id));
+        return await db.Row($"{SettlementSelect} where s.id = @id and s.taken_back_at is null", ReadSettlement, ("id", id));
     }
 
     /// <summary>An approved week as it was approved.</summary>
@@ -209,9 +209,19 @@ public static class WeekStore
             "update settlements set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by where id = @id",
             ("id", id), ("on", on), ("method", method), ("reference", reference), ("by", w.Actor.UserId));
 
+    /// <summary>The week is approved, and to be paid again.</summary>
+    public static Task TakePaymentBack(Work w, long id) =>
+        w.Db.Run("update settlements set paid_on = null, paid_method = null, paid_reference = null, paid_by = null where id = @id", ("id", id));
+
+    /// <summary>The week is to be approved again: its legs, items and draws are free.</summary>
+    public static Task TakeApprovalBack(Work w, long id) => w.Db.Run("update settlements set taken_back_at = @now where id = @id", ("id", id), ("now", w.Now));
+
+    /// <summary>How much of what a week carried over a later week took already.</summary>
+    public static Task<decimal> TakenOfCarried(NpgsqlConnection db, long id) => db.One<decimal>("select coalesce(sum(deducted), 0) from draws where carried_from = @id", ("id", id));
+
     /// <summary>The driver has seen his approved week.</summary>
     public static Task<int> Seen(Work w, long driverId, LocalDate monday) =>
-        w.Db.Run("update settlements set seen_at = coalesce(seen_at, @now) where driver_id = @driver and monday = @monday", ("driver", driverId), ("monday", monday), ("now", w.Now));
+        w.Db.Run("update settlements set seen_at = coalesce(seen_at, @now) where driver_id = @driver and monday = @monday and taken_back_at is null", ("driver", driverId), ("monday", monday), ("now", w.Now));
 
     public static Task<long> AddDraw(Work w, long driverId, LocalDate on, Money amount, string? note) =>
         w.Db.One<long>("insert into draws (driver_id, drawn_on, amount, note) values (@driver, @on, @amount, @note) returning id", ("driver", driverId), ("on", on), ("amount", amount), ("note", note));

@@ -18,6 +18,8 @@ public static class PlaceStore
         (await db.Rows("select * from places where id = any(@ids)", Read, ("ids", ids.Distinct().ToArray())))
         .ToDictionary(p => p.Id, p => new KnownPlace(p.Id, p.Name, p.Town, p.Region, new GeoPoint(p.Latitude, p.Longitude), p.Zone));
 
+    public static Task<PlaceRow?> Get(NpgsqlConnection db, long id) => db.Row("select * from places where id = @id", Read, ("id", id));
+
     /// <summary>Places that look like what was typed, the likeliest first; those used most when nothing was typed.</summary>
     public static Task<List<PlaceRow>> Like(NpgsqlConnection db, string text, int most) =>
         text.Length == 0

@@ -28,7 +28,7 @@ public class SentenceTests
     {
         string.Join(' ', s.Words), s.Word?.ToString().ToLowerInvariant(), s.Time?.ToString("HH:mm", null), s.MinutesAgo is { } ago ? $"{ago} min ago" : null, s.Seal is { } seal ? $"seal {seal}" : null,
         s.Report?.ToString().ToLowerInvariant(), s.Pieces is { } n ? $"{n} pieces" : null, s.LateBy is { } late ? $"{late} min late" : null,
-        s.NewTime is { } t ? $"new time {t.ToString("HH:mm", null)}{(s.NewDay is { } d ? $" in {d} d" : "")}" : null, s.ReceivedBy is { } by ? $"signed {by}" : null, s.Reason is { } why ? $"“{why}”" : null,
+        s.NewTime is { } t ? $"new time {t.ToString("HH:mm", null)}{(s.NewDay is { } d ? $" in {d} d" : "")}{(s.NewWeekday is { } w ? $" on {w}" : "")}" : null, s.ReceivedBy is { } by ? $"signed {by}" : null, s.Reason is { } why ? $"“{why}”" : null,
     }.Where(p => !string.IsNullOrEmpty(p)));
 
     [Theory]
@@ -51,6 +51,12 @@ public class SentenceTests
         Assert.Equal(Instant.FromUtc(2026, 11, 24, 15, 0), Sentences.Read("2041 eta 0800").ExpectedAt(promised, Some.Now, Some.Mountain));
         Assert.Equal(Instant.FromUtc(2026, 11, 24, 23, 30), Sentences.Read("2041 eta tomorrow 1630").ExpectedAt(promised, Some.Now, Some.Mountain));
         Assert.Equal(promised + Duration.FromMinutes(90), Sentences.Read("2041 90 min late").ExpectedAt(promised, Some.Now, Some.Mountain));
+
+        // Today is a Monday, 09:42 in Missoula.
+        Assert.Equal(Instant.FromUtc(2026, 11, 24, 14, 0), Sentences.Read("2041 eta tue 0700").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Equal(Instant.FromUtc(2026, 11, 23, 23, 30), Sentences.Read("2041 eta mon 1630").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Equal(Instant.FromUtc(2026, 11, 30, 14, 0), Sentences.Read("2041 eta monday 0700").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Equal(Instant.FromUtc(2026, 11, 29, 14, 0), Sentences.Read("2041 delayed until 7am sunday").ExpectedAt(promised, Some.Now, Some.Mountain));
         Assert.Null(Sentences.Read("2041 delayed, snow").ExpectedAt(promised, Some.Now, Some.Mountain));
     }
 

@@ -111,12 +111,20 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
         Assert.All(miles, m => Assert.InRange(m, 100, whole - 50));
         Assert.Equal("rolling", await State(owner, load));
 
+        // A mistake is taken back, and he has the whole way again; then it is done after all.
+        _ = (await owner.Post($"loads/{load}/handover/take-back")).Ok;
+        Assert.Equal([("Driver 10", miles.Sum())], (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => (l!["driver"]!.GetValue<string>(), l["miles"]!.GetValue<int>())));
+        Assert.Equal("handover.none", (await owner.Post($"loads/{load}/handover/take-back")).Code);
+        _ = (await owner.Post($"loads/{load}/handover", hand)).Ok;
+        Assert.Equal(miles, (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => l!["miles"]!.GetValue<int>()));
+
         // He and his truck are free at once; the trailer went on.
         var next = (await owner.Post("loads", house.Order(10, "PO after"))).Id;
         Assert.Equal(["trailerId"], (await owner.Post($"loads/{next}/cover/driver", house.Crew("d10"))).Fields);
         house.Clock.Now += Duration.FromHours(5);
         owner = await house.As(Role.Owner);
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
+        Assert.Equal("stop.order", (await owner.Post($"loads/{load}/handover/take-back")).Code);
         foreach (var (who, leg) in new[] { ("d10", 0), ("lena", 1) })
         {
             var week = (await owner.Get("weeks?monday=2026-11-30")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == house.Ids[who])!;

@@ -5,18 +5,29 @@
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
+  import { isPlain } from '$ui/keys';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import Columns from './Columns.svelte';
   import Filters from './Filters.svelte';
-  import { inWindow, numeric, saidCell, widthOf, type Column, type Row, type Shape } from './list';
+  import {
+    concerns,
+    inWindow,
+    numeric,
+    saidCell,
+    widthOf,
+    type Column,
+    type ListName,
+    type Row,
+    type Shape,
+  } from './list';
 
   /**
    * A list of any length: the keys of all rows come first, the rows that stand in the window are read as one goes. Filter, columns, order, views, many
    * at once, export and print, all by keyboard.
    */
   interface Props {
-    list: 'loads' | 'invoices' | 'bills' | 'companies';
+    list: ListName;
     open?: number | null;
     onopen: (id: number) => void;
     /** What can be done with the rows that are chosen. */
@@ -106,9 +117,10 @@
     live.follow(
       () => {
         rows = new Map();
-        ask(400);
+        // Many events in a row are one question; nothing that is being read flickers.
+        ask(1500);
       },
-      () => true,
+      (e) => concerns[list].test(e.kind),
     ),
   );
 
@@ -189,8 +201,7 @@
     e.preventDefault();
   }
   function windowKey(e: KeyboardEvent) {
-    const target = e.target as HTMLElement;
-    if (e.key !== 'f' || e.ctrlKey || e.metaKey || e.altKey || target.closest('input, textarea, select')) return;
+    if (e.key !== 'f' || !isPlain(e)) return;
     e.preventDefault();
     field?.focus();
     field?.select();

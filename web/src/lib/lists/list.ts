@@ -3,6 +3,7 @@ import { session } from '../state/session.svelte';
 import { localAt, saidDay, saidLocal } from '../time/when';
 
 export type Row = Record<string, string | number | boolean | null> & { id: number };
+export type ListName = 'loads' | 'invoices' | 'payments' | 'bills' | 'companies' | 'entries' | 'places';
 export type Column = Schemas['ListColumn'];
 export interface Filter {
   column: string;
@@ -21,6 +22,17 @@ export interface Shape {
   columns: string[];
   dense: boolean;
 }
+
+/** Which events can change a list's rows or their order. */
+export const concerns: Record<ListName, RegExp> = {
+  loads: /^(load|stop|leg|tender|trip|report|hold|invoice|cover)/,
+  invoices: /^(invoice|payment|credit|run)/,
+  payments: /^(payment|credit)/,
+  bills: /^(bill|spending)/,
+  companies: /^(company|carrier|load\.booked|invoice|payment)/,
+  entries: /^(invoice|payment|credit|bill|spending|week|draw|entry|ledger)/,
+  places: /^(place|load\.booked|stop)/,
+};
 
 export const numeric = (c: Column) => c.kind === 'number' || c.kind === 'money';
 

@@ -27,15 +27,17 @@
   const [key, payKey] = $derived.by(() => {
     void week.driverId;
     void week.monday;
+    void week.settlement?.id;
+    void week.settlement?.paidOn;
     return [moneyKey(), moneyKey()];
   });
 
-  async function run(act: () => Promise<unknown>, text: string) {
+  async function run(act: () => Promise<unknown>, text: string, undo?: () => Promise<unknown>) {
     busy = true;
     refused = '';
     try {
       await act();
-      told(text);
+      told(text, undo && (() => undo().then(() => onchanged?.())));
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
       else wentWrong(e);
@@ -44,12 +46,27 @@
       onchanged?.();
     }
   }
-  const approve = () =>
-    run(
-      () =>
-        take(api.POST('/api/weeks/approve', { body: { driverId: week.driverId, monday: week.monday }, headers: key })),
-      `${week.driver}’s week approved at ${said(week.net)}.`,
+  const back = (id: number, path: 'unapprove' | 'unpay') =>
+    take(
+      api.POST(`/api/settlements/{id}/${path}` as '/api/settlements/{id}/unpay', {
+        params: { path: { id } },
+        headers: moneyKey(),
+      }),
     );
+  const approve = () => {
+    let made = 0;
+    return run(
+      async () => {
+        made = (
+          await take(
+            api.POST('/api/weeks/approve', { body: { driverId: week.driverId, monday: week.monday }, headers: key }),
+          )
+        ).id;
+      },
+      `${week.driver}’s week approved at ${said(week.net)}.`,
+      () => back(made, 'unapprove'),
+    );
+  };
   /** a: approve; p: pay. */
   function onkey(e: KeyboardEvent) {
     if (own || busy || !isPlain(e)) return;
@@ -81,6 +98,10 @@
           }),
         ),
       `${week.driver} paid ${said(week.net)}.`,
+      (
+        (id) => () =>
+          back(id, 'unpay')
+      )(week.settlement!.id),
     );
 </script>
 
@@ -159,7 +180,7 @@
   </p>
   {#if refused}<div class="mt-3"><Notice>{refused}</Notice></div>{/if}
   {#if !own}
-    <div class="mt-4 flex items-end gap-3">
+    <div class="mt-4 flex flex-wrap items-end gap-3">
       {#if !week.settlement}
         {#if !week.ended}<p class="text-mute text-sm">The week runs until Sunday; then it can be approved.</p>
         {:else if session.may('paying.approve')}<Button look="main" {busy} onclick={approve}
@@ -180,10 +201,26 @@
             ? `, seen by ${week.driver.split(' ')[0]}`
             : ', not seen by the driver yet'}{!mayPay && session.may('paying.pay') ? '; somebody else pays it' : ''}
         </p>
+        {#if session.may('paying.approve')}<Button
+            look="quiet"
+            small
+            {busy}
+            onclick={() =>
+              run(() => back(week.settlement!.id, 'unapprove'), 'Approval taken back: the week is open again.')}
+            >Take the approval back</Button
+          >{/if}
       {:else}
         <p class="text-moss-word text-sm font-bold">
           Paid {saidDay(week.settlement.paidOn)} by {methodWords[week.settlement.paidMethod ?? '']}
         </p>
+        {#if session.may('paying.pay')}<Button
+            look="quiet"
+            small
+            {busy}
+            onclick={() =>
+              run(() => back(week.settlement!.id, 'unpay'), 'Payment taken back: the week is to be paid again.')}
+            >Take the payment back</Button
+          >{/if}
       {/if}
     </div>
     {#if !week.settlement && session.may('paying.enter')}

@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
+  import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { paperWords } from '$lib/loads/words';
@@ -14,6 +15,7 @@
   import InvoiceSheet from '$lib/billing/InvoiceSheet.svelte';
   import HandBack from '$lib/billing/HandBack.svelte';
   import InvoiceForm from '$lib/billing/InvoiceForm.svelte';
+  import PaymentSheet from '$lib/billing/PaymentSheet.svelte';
   import PaymentForm from '$lib/billing/PaymentForm.svelte';
   import RunSheet from '$lib/billing/RunSheet.svelte';
   import Tray from '$lib/papers/Tray.svelte';
@@ -31,7 +33,6 @@
   type Row = { id: string; unbilled?: Schemas['UnbilledRow']; invoice?: Schemas['InvoiceRow'] };
   let unbilled = $state<Schemas['UnbilledRow'][] | null>(null);
   let invoices = $state<Schemas['InvoiceRow'][]>([]);
-  let payments = $state<Schemas['PaymentRow'][]>([]);
   let width = $state(800);
   let busy = $state(false);
   /** Loads chosen to be billed; x or Space chooses the one that is open. */
@@ -39,6 +40,7 @@
   let tray = $state(0);
   const tab = $derived(page.url.searchParams.get('tab') ?? 'todo');
   const invoiceId = $derived(Number(page.url.searchParams.get('invoice')) || null);
+  const paymentId = $derived(Number(page.url.searchParams.get('payment')) || null);
   const loadId = $derived(Number(page.url.searchParams.get('load')) || null);
   const paying = $derived(page.url.searchParams.has('receive'));
   const runId = $derived(Number(page.url.searchParams.get('run')) || null);
@@ -58,7 +60,6 @@
       unbilled = u;
       invoices = i.rows;
       tray = (await take(api.GET('/api/papers/tray'))).length;
-      if (tab === 'in') payments = (await take(api.GET('/api/payments'))).rows;
     } catch (e) {
       wentWrong(e);
     }
@@ -102,7 +103,7 @@
   });
   const to = (q: Record<string, string | null>) => {
     const url = new URL(page.url);
-    for (const k of ['invoice', 'load', 'receive', 'customer', 'run', 'loads'])
+    for (const k of ['invoice', 'payment', 'load', 'receive', 'customer', 'run', 'loads'])
       if (!(k in q)) url.searchParams.delete(k);
     for (const [k, v] of Object.entries(q)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
     void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
@@ -158,30 +159,16 @@
       wentWrong(e);
     }
   }
-  async function useCredit(p: Schemas['PaymentRow']) {
-    try {
-      const done = await take(
-        api.POST('/api/payments/{id}/use-credit', {
-          params: { path: { id: p.id } },
-          body: { applications: null },
-          headers: moneyKey(),
-        }),
-      );
-      told(`${figure(done.applied)} of ${done.customer}’s payment is applied now, the oldest due first.`);
-      await load();
-    } catch (e) {
-      wentWrong(e);
-    }
-  }
-  async function reverse(p: Schemas['PaymentRow']) {
-    try {
-      await take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: p.id } }, headers: moneyKey() }));
-      told('Payment taken back; the books hold the reversal.');
-      await load();
-    } catch (e) {
-      wentWrong(e);
-    }
-  }
+  const takePaymentBack = (id: number) =>
+    take(api.POST('/api/payments/{id}/reverse', { params: { path: { id } }, headers: moneyKey() }));
+  const sendAgain = (id: number) =>
+    take(
+      api.POST('/api/invoices/{id}/send', {
+        params: { path: { id } },
+        body: { to: null, words: null },
+        headers: moneyKey(),
+      }),
+    );
   const readyTotal = $derived<Money>(sum(ready.map((u) => u.revenue)));
 </script>
 
@@ -206,42 +193,29 @@
     {#if tab === 'papers'}
       <Tray />
     {:else if tab === 'in'}
-      <div class="min-h-0 flex-1 overflow-y-auto px-5 pt-3">
-        {#if payments.length === 0}<p class="text-mute py-4">No money came in yet.</p>{:else}
-          <table class="w-full">
-            <thead
-              ><tr class="text-mute border-line border-b text-left text-sm"
-                ><th class="py-1.5 font-normal">Received</th><th class="font-normal">From</th><th class="font-normal"
-                  >How</th
-                ><th class="text-right font-normal">Amount</th><th class="text-right font-normal">Applied</th><th
-                  class="text-right font-normal">Left over</th
-                ><th></th></tr
-              ></thead
-            >
-            <tbody>
-              {#each payments as p (p.id)}
-                <tr class="border-line h-[34px] border-b {p.reversedAt ? 'text-mute line-through' : ''}">
-                  <td>{saidDay(p.receivedOn)}</td><td class="font-bold">{p.customer}</td><td class="text-sm"
-                    >{p.method} {p.reference ?? ''}</td
-                  ><td class="fig text-right">{figure(p.amount)}</td><td class="fig text-right">{figure(p.applied)}</td
-                  ><td class="fig text-right">{cents(p.unapplied) ? figure(p.unapplied) : ''}</td>
-                  <td class="w-44 text-right text-sm no-underline">
-                    {#if session.may('billing.receive') && !p.reversedAt}
-                      {#if cents(p.unapplied)}<button
-                          class="text-lark mr-2 hover:underline"
-                          onclick={() => useCredit(p)}>Use the credit</button
-                        >{/if}
-                      <button class="text-lark hover:underline" onclick={() => reverse(p)}>Take back</button>
-                    {/if}
-                  </td>
-                </tr>
-              {/each}
-            </tbody>
-          </table>
-        {/if}
-      </div>
+      <List list="payments" open={paymentId} onopen={(id) => to({ payment: String(id) })}>
+        {#snippet actions(keys, clear)}
+          {#if session.may('billing.receive')}<Button
+              small
+              onclick={() =>
+                doEach(
+                  keys,
+                  takePaymentBack,
+                  (n) => `${count(n, 'payment')} taken back; the books hold the reversals.`,
+                ).then(clear)}>Take {keys.length} back</Button
+            >{/if}
+        {/snippet}
+      </List>
     {:else if tab === 'all'}
-      <List list="invoices" open={invoiceId} onopen={(id) => to({ invoice: String(id) })} />
+      <List list="invoices" open={invoiceId} onopen={(id) => to({ invoice: String(id) })}>
+        {#snippet actions(keys, clear)}
+          {#if session.may('billing.invoice')}<Button
+              small
+              onclick={() => doEach(keys, sendAgain, (n) => `${count(n, 'invoice')} sent again.`).then(clear)}
+              >Send {keys.length} again</Button
+            >{/if}
+        {/snippet}
+      </List>
     {:else}
       <div class="flex justify-end pr-[248px]">
         <div style:width="{axis.width}px"><AxisHead {axis} word="today" /></div>
@@ -371,6 +345,10 @@
           void load();
         }}
       />
+    </Sheet>
+  {:else if paymentId}
+    <Sheet label="money in" onclose={() => to({})}>
+      <PaymentSheet id={paymentId} oninvoice={(id) => to({ tab: 'all', invoice: String(id) })} />
     </Sheet>
   {:else if invoiceId}
     <Sheet label="invoice" onclose={() => to({})}>

@@ -10,6 +10,7 @@
   import AccountList from '$lib/ledger/AccountList.svelte';
   import EntryForm from '$lib/ledger/EntryForm.svelte';
   import Exports from '$lib/ledger/Exports.svelte';
+  import List from '$lib/lists/List.svelte';
   import Months from '$lib/ledger/Months.svelte';
   import ProfitView from '$lib/ledger/ProfitView.svelte';
   import { saidDay } from '$lib/time/when';
@@ -80,6 +81,7 @@
     { id: 'months', label: 'Profit and loss' },
     { id: 'ages', label: 'Who owes, by age' },
     { id: 'lines', label: 'Journal' },
+    { id: 'entries', label: 'Entries' },
     { id: 'accounts', label: 'Accounts' },
     { id: 'periods', label: 'Months' },
   ];
@@ -149,7 +151,10 @@
           >An entry by hand</Button
         >{/if}
     </Head>
-    <div class="min-h-0 flex-1 overflow-y-auto px-5 pt-4 pb-8">
+    {#if tab === 'entries'}
+      <List list="entries" onopen={(id) => void goto(`/ledger?tab=lines&entry=${id}`)} />
+    {/if}
+    <div class="min-h-0 flex-1 overflow-y-auto px-5 pt-4 pb-8" hidden={tab === 'entries'}>
       {#if tab === 'balance'}
         {#if balance}
           <table class="w-full max-w-3xl">

@@ -11,6 +11,7 @@
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { addDays, saidDay } from '$lib/time/when';
+  import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
@@ -115,6 +116,27 @@
     if (done) told(`${done} weeks approved.`);
     await load();
   }
+  const approveBill = async (id: number) => {
+    const { bill } = await take(api.GET('/api/bills/{id}', { params: { path: { id } } }));
+    await take(
+      api.POST('/api/bills/{id}/approve', {
+        params: { path: { id } },
+        body: {
+          amount: bill.agreed && cents(bill.amount) > cents(bill.agreed) ? bill.agreed : bill.amount,
+          reason: null,
+        },
+        headers: moneyKey(),
+      }),
+    );
+  };
+  const payBill = (id: number) =>
+    take(
+      api.POST('/api/bills/{id}/pay', {
+        params: { path: { id } },
+        body: { paidOn: null, method: 'ach', reference: null },
+        headers: moneyKey(),
+      }),
+    );
   const week = $derived(weeks?.find((w) => w.driverId === driver) ?? null);
 </script>
 
@@ -199,7 +221,21 @@
         {/if}
       </div>
     {:else if tab === 'all'}
-      <List list="bills" open={billId} onopen={(id) => to({ bill: String(id) })} />
+      <List list="bills" open={billId} onopen={(id) => to({ bill: String(id) })}>
+        {#snippet actions(keys, clear)}
+          {#if session.may('paying.approve')}<Button
+              small
+              onclick={() =>
+                doEach(keys, approveBill, (n) => `${n} ${n === 1 ? 'bill' : 'bills'} approved.`).then(clear)}
+              >Approve {keys.length} at what was agreed</Button
+            >{/if}
+          {#if session.may('paying.pay')}<Button
+              small
+              onclick={() => doEach(keys, payBill, (n) => `${n} ${n === 1 ? 'bill' : 'bills'} paid.`).then(clear)}
+              >Pay {keys.length} by ACH</Button
+            >{/if}
+        {/snippet}
+      </List>
     {:else}
       <div class="min-h-0 flex-1 overflow-y-auto">
         <Slate

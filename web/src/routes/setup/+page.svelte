@@ -24,10 +24,11 @@
   const q = $derived(page.url.searchParams);
   const tab = $derived(q.get('tab') ?? 'companies');
   const companyId = $derived(Number(q.get('company')) || null);
+  const placeId = $derived(Number(q.get('place')) || null);
   const driverId = $derived(Number(q.get('driver')) || null);
   const making = $derived(q.get('new'));
   let companies = $state<Schemas['CompanyRow'][] | null>(null);
-  let places = $state<Schemas['PlaceRow'][]>([]);
+  let place = $state<Schemas['PlaceRow'] | null>(null);
   let fleet = $state<Schemas['FleetView'] | null>(null);
   let view = $state<Schemas['CompanyView'] | null>(null);
   let like = $state('');
@@ -37,8 +38,6 @@
       if (tab === 'companies')
         companies = (await take(api.GET('/api/companies', { params: { query: { q: like || undefined, limit: 500 } } })))
           .rows;
-      else if (tab === 'places')
-        places = await take(api.GET('/api/places', { params: { query: { q: like || undefined, limit: 200 } } }));
       else if (tab === 'fleet') fleet = await take(api.GET('/api/fleet'));
     } catch (e) {
       wentWrong(e);
@@ -61,6 +60,13 @@
     void companyId;
     view = null;
     void loadCompany();
+  });
+  $effect(() => {
+    place = null;
+    if (placeId)
+      void take(api.GET('/api/places/{id}', { params: { path: { id: placeId } } }))
+        .then((p) => (place = p))
+        .catch(wentWrong);
   });
   const to = (path: string) => void goto(`/setup${path}`, { keepFocus: true, noScroll: true });
   const groups = $derived([
@@ -101,7 +107,7 @@
         to(t === 'companies' ? '' : `?tab=${t}`);
       }}
     >
-      {#if tab === 'companies' || tab === 'places'}
+      {#if tab === 'companies'}
         <input
           class="border-line bg-panel h-8 w-44 rounded-md border px-2 text-sm"
           placeholder="Filter"
@@ -139,16 +145,9 @@
           {/snippet}
         </Slate>
       {:else if tab === 'places'}
-        <ul class="px-5">
-          {#each places as p (p.id)}
-            <li class="border-line flex h-[30px] items-center gap-3 border-b">
-              <span class="min-w-0 flex-1 truncate font-bold">{p.name}</span>
-              <span class="w-48 truncate text-sm">{p.address ?? ''}</span>
-              <span class="w-44 truncate text-sm">{p.town} {p.region}</span>
-              <span class="text-mute w-28 truncate text-sm">{zoneName(p.zone)}</span>
-            </li>
-          {:else}<li class="text-mute py-4">No place like this yet.</li>{/each}
-        </ul>
+        <div class="-mt-2 h-full">
+          <List list="places" open={placeId} onopen={(id) => to(`?tab=places&place=${id}`)} />
+        </div>
       {:else if tab === 'everyone'}
         <div class="-mt-2 h-full">
           <List list="companies" open={companyId} onopen={(id) => to(`?tab=everyone&company=${id}`)} />
@@ -211,6 +210,16 @@
     </Sheet>
   {:else if tab === 'fleet' && driverId && session.may('paying.see')}
     <Sheet label="what was agreed" onclose={() => to('?tab=fleet')}><Agreement {driverId} /></Sheet>
+  {:else if tab === 'places' && place}
+    <Sheet label={place.name} onclose={() => to('?tab=places')}>
+      <div class="px-5 pt-4 pb-8">
+        <h2 class="pr-8 text-lg font-bold">{place.name}</h2>
+        <p>{place.address ?? ''}</p>
+        <p>{place.town} {place.region}</p>
+        <p class="text-mute text-sm">keeps {zoneName(place.zone)} time</p>
+        {#if place.note}<p class="mt-3">{place.note}</p>{/if}
+      </div>
+    </Sheet>
   {:else if companyId && view}
     {@const c = view.company}
     <Sheet label={c.name} onclose={() => to(tab === 'everyone' ? '?tab=everyone' : '')}>

@@ -39,6 +39,14 @@
     driver = String(leg?.driverId ?? '');
     truck = String(leg?.truckId ?? '');
   }
+  const handBack = () =>
+    attempt.run(async () => {
+      const done = await take(
+        api.POST('/api/loads/{id}/handover/take-back', { params: { path: { id: l.id } }, headers: ifMatch(l.version) }),
+      );
+      told(`${done.said}.`);
+      await onchanged();
+    });
   const handOver = () =>
     attempt.run(async () => {
       const done = await take(
@@ -88,6 +96,10 @@
             : g.acceptedAt
               ? ` · took the trip ${saidLocal(localAt(g.acceptedAt, session.zone))}`
               : ''}
+          {#if g.handedOverAt && g === view.sheet.legs.at(-2) && session.may('loads.cover')}<button
+              class="text-lark ml-1 hover:underline"
+              onclick={() => void handBack()}>take the handover back</button
+            >{/if}
         </p>
       {:else}
         <p><b>{g.carrier}</b> <span class="text-mute text-sm">{g.carrierPhone}</span></p>
@@ -100,6 +112,7 @@
         {/if}
       {/if}
     {/each}
+    {#if !handing && attempt.refused}<p class="text-ember-word text-sm" role="alert">{attempt.refused.message}</p>{/if}
     {#if handing && fleet}
       <form
         class="border-line bg-paper mt-2 grid grid-cols-6 gap-2 rounded-md border p-3"

@@ -1,0 +1,90 @@
+<script lang="ts">
+  import { api, moneyKey, take, type Schemas } from '$lib/api/client';
+  import { cents, figure } from '$lib/money';
+  import { methodWords } from '$lib/loads/words';
+  import { live } from '$lib/state/live.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { saidDay } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+
+  /** Money that came in: what it went to, what is left of it, and how it is taken back. */
+  interface Props {
+    id: number;
+    oninvoice: (id: number) => void;
+  }
+  let { id, oninvoice }: Props = $props();
+  let view = $state<Schemas['PaymentView'] | null>(null);
+  let busy = $state(false);
+  const load = async () => {
+    view = await take(api.GET('/api/payments/{id}', { params: { path: { id } } })).catch((e) => {
+      wentWrong(e);
+      return null;
+    });
+  };
+  $effect(() => {
+    void id;
+    view = null;
+    void load();
+    return live.follow(load, (e) => e.kind.startsWith('payment'));
+  });
+  async function run(act: () => Promise<string>) {
+    busy = true;
+    try {
+      told(await act());
+      await load();
+    } catch (e) {
+      wentWrong(e);
+    } finally {
+      busy = false;
+    }
+  }
+  const useCredit = () =>
+    run(async () => {
+      const done = await take(
+        api.POST('/api/payments/{id}/use-credit', {
+          params: { path: { id } },
+          body: { applications: null },
+          headers: moneyKey(),
+        }),
+      );
+      return `${figure(done.applied)} of ${done.customer}’s payment is applied now, the oldest due first.`;
+    });
+  const reverse = () =>
+    run(async () => {
+      await take(api.POST('/api/payments/{id}/reverse', { params: { path: { id } }, headers: moneyKey() }));
+      return 'Payment taken back; the books hold the reversal.';
+    });
+</script>
+
+{#if !view}<p class="text-mute p-5" role="status">Loading …</p>
+{:else}
+  {@const p = view.payment}
+  <div class="px-5 pt-4 pb-8">
+    <h2 class="pr-8 text-lg"><span class="fig font-bold">{figure(p.amount)}</span> from {p.customer}</h2>
+    <p class="text-mute text-sm">
+      {methodWords[p.method] ?? p.method}
+      {p.reference ?? ''}, received {saidDay(p.receivedOn)}
+    </p>
+    {#if p.reversedAt}<p class="text-ember-word mt-2 font-bold">Taken back.</p>{/if}
+    <dl class="my-4 grid grid-cols-[1fr_auto] gap-y-1">
+      {#each view.appliedTo as a (a.invoiceId)}
+        <dt>
+          Invoice <button class="text-lark hover:underline" onclick={() => oninvoice(a.invoiceId)}>{a.number}</button>
+        </dt>
+        <dd class="fig text-right">{figure(a.amount)}</dd>
+      {/each}
+      {#if !p.reversedAt && cents(p.unapplied)}
+        <dt class="text-marigold-word">Left over, the customer’s credit</dt>
+        <dd class="fig text-marigold-word text-right">{figure(p.unapplied)}</dd>
+      {/if}
+    </dl>
+    {#if session.may('billing.receive') && !p.reversedAt}
+      <div class="flex gap-2">
+        {#if cents(p.unapplied)}<Button look="main" {busy} onclick={useCredit}>Use the credit</Button>{/if}
+        <Button {busy} onclick={reverse}>Take the payment back</Button>
+      </div>
+      <p class="text-mute mt-2 text-sm">Taken back, its invoices are open again; the books keep both entries.</p>
+    {/if}
+  </div>
+{/if}

@@ -1,0 +1,22 @@
+import { Refused } from '../api/client';
+import { told, wentWrong } from '../state/messages.svelte';
+
+/** Does one thing to each of the chosen rows in turn; says how many were done, and of each that was refused, why. */
+export async function doEach(keys: number[], act: (id: number) => Promise<unknown>, done: (n: number) => string) {
+  const refusals = new Map<string, number>();
+  let n = 0;
+  for (const id of keys) {
+    try {
+      await act(id);
+      n++;
+    } catch (e) {
+      if (!(e instanceof Refused)) {
+        wentWrong(e);
+        break;
+      }
+      refusals.set(e.message, (refusals.get(e.message) ?? 0) + 1);
+    }
+  }
+  if (n) told(done(n));
+  for (const [why, times] of refusals) wentWrong(new Refused(times > 1 ? `${times} of them: ${why}` : why, 422, []));
+}
