@@ -20,6 +20,7 @@ public enum Right
     CompaniesSee,
     CompaniesEdit,
     FleetSee,
+    FleetEdit,
     PapersSee,
     PapersAdd,
     BillingSee,
@@ -57,7 +58,7 @@ public enum Right
 public static class Rights
 {
     private static readonly Right[] Seeing = [Right.LoadsSee, Right.CompaniesSee, Right.FleetSee, Right.PapersSee, Right.SessionOwn];
-    private static readonly Right[] Moving = [.. Seeing, Right.LoadsBook, Right.LoadsCover, Right.LoadsRoll, Right.CompaniesEdit, Right.PapersAdd, Right.OutsideUse];
+    private static readonly Right[] Moving = [.. Seeing, Right.LoadsBook, Right.LoadsCover, Right.LoadsRoll, Right.CompaniesEdit, Right.FleetEdit, Right.PapersAdd, Right.OutsideUse];
 
     private static readonly Dictionary<Role, HashSet<Right>> Granted = new()
     {

@@ -48,6 +48,7 @@ public static class Answers
         "leg_billed_once" => new Problem("leg.billed", "A bill for this load is entered already.", "legId"),
         "companies_name" => new Problem("name.taken", "A company with this name is in the address book already.", "name"),
         "places_name" => new Problem("name.taken", "This place is in the address book already.", "name"),
+        "trucks_unit_key" or "trailers_unit_key" => new Problem("unit.taken", "This number is taken: choose another.", "unit"),
         "loads_number_key" => new Problem("number.taken", "This load number is taken.", "number"),
         "settlements_week_once" => new Problem("week.approved", "This week is approved already."),
         _ => e.SqlState switch

@@ -9,10 +9,19 @@ public sealed record FleetView(IReadOnlyList<DriverRow> Drivers, IReadOnlyList<T
 
 public static class FleetEndpoints
 {
-    public static void MapFleet(this RouteGroupBuilder api) =>
+    public static void MapFleet(this RouteGroupBuilder api)
+    {
         api.MapGet("/fleet", async (NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
             return new FleetView(await FleetStore.Drivers(db), await FleetStore.Trucks(db), await FleetStore.Trailers(db));
         }).Needs(Right.FleetSee).WithName("getFleet");
+
+        api.MapPost("/drivers", (DriverRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Driver(w, null, request))).Needs(Right.FleetEdit).WithName("addDriver");
+        api.MapPut("/drivers/{id:long}", (long id, DriverRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Driver(w, id, request))).Needs(Right.FleetEdit).WithName("changeDriver");
+        api.MapPost("/trucks", (TruckRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Truck(w, null, request))).Needs(Right.FleetEdit).WithName("addTruck");
+        api.MapPut("/trucks/{id:long}", (long id, TruckRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Truck(w, id, request))).Needs(Right.FleetEdit).WithName("changeTruck");
+        api.MapPost("/trailers", (TrailerRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Trailer(w, null, request))).Needs(Right.FleetEdit).WithName("addTrailer");
+        api.MapPut("/trailers/{id:long}", (long id, TrailerRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Trailer(w, id, request))).Needs(Right.FleetEdit).WithName("changeTrailer");
+    }
 }

@@ -40,11 +40,7 @@ public static class PeopleEndpoints
         api.MapDelete("/session", (HttpContext http, Sessions sessions) => sessions.SignOut(http)).Needs(Right.SessionOwn).WithName("signOut");
         api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http)).Needs(Right.SessionOwn).ExcludeFromDescription();
 
-        api.MapGet("/today", async (HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
-        {
-            await using var db = await source.OpenConnectionAsync();
-            return await Today.Of(db, http.User.Role(), clock.GetCurrentInstant(), zone.Zone);
-        }).Needs(Right.LoadsSee).WithName("getToday");
+        api.MapGet("/today", (HttpContext http, TodayGlance glance) => glance.For(http.User.Role())).Needs(Right.LoadsSee).WithName("getToday");
 
         api.MapGet("/mails/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
         {

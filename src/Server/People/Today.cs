@@ -32,10 +32,17 @@ public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IR
 /// <summary>What asks for a hand, over all rooms, for someone with these rights.</summary>
 public static class Today
 {
-    public static async Task<TodayView> Of(NpgsqlConnection db, Role role, Instant now, DateTimeZone zone)
+    public static async Task<TodayView> Of(NpgsqlDataSource source, Role role, Instant now, DateTimeZone zone)
     {
         var today = now.InZone(zone).Date;
         var items = new List<TodayItem>();
+        List<TodayItem> toBill = [], toPay = [];
+
+        // Each part on its own connection: they do not wait for each other.
+        var billing = Rights.Has(role, Right.BillingSee) ? Aside(source, other => Billing(other, toBill, today, now)) : Task.FromResult(0);
+        var paying = Rights.Has(role, Right.PayingSee) ? Aside(source, other => Paying(other, toPay, today, zone)) : Task.FromResult(0);
+        var figures = Aside(source, other => Week(other, today, zone));
+        await using var db = await source.OpenConnectionAsync();
         var carried = await LoadViews.Carried(db, now, zone);
         var uncovered = await LoadViews.Lines(db, await LoadReads.InStates(db, [LoadState.Booked], null, 1000), now, zone);
         items.AddRange(carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling));
@@ -53,24 +60,22 @@ public static class Today
             items.Add(new TodayItem("mail", Urgency.Soon, mail.WrittenAt.Said(zone), $"Mail from {mail.From}", mail.Subject, "Read", "today", "mail", mail.Id));
         }
 
-        var (bill, pay) = (0, 0);
-        if (Rights.Has(role, Right.BillingSee))
-        {
-            bill = await Billing(db, items, today, now);
-        }
-
-        if (Rights.Has(role, Right.PayingSee))
-        {
-            pay = await Paying(db, items, today, zone);
-        }
-
+        var (bill, pay) = (await billing, await paying);
+        items.AddRange(toBill);
+        items.AddRange(toPay);
         var sorted = items.OrderByDescending(i => i.Urgency).ToList();
         var drafts = await db.One<int>("select count(*)::int from loads where state = 'draft'");
         var counts = new Counts(sorted.Count, drafts, uncovered.Count, carried.Count, bill, pay, sorted.Any(i => i.Urgency == Urgency.Now));
-        var (week, onTime, delivered, days) = await Week(db, today, zone);
+        var (week, onTime, delivered, days) = await figures;
         var revenue = Money.Sum(week.Select(d => d.Revenue));
         var margin = Core.Pricing.Margin.Of(revenue, Money.Sum(week.Select(d => d.Cost)));
         return new TodayView(sorted, counts, week, margin.Amount, margin.Percent, onTime, delivered, days);
+    }
+
+    private static async Task<T> Aside<T>(NpgsqlDataSource source, Func<NpgsqlConnection, Task<T>> ask)
+    {
+        await using var db = await source.OpenConnectionAsync();
+        return await ask(db);
     }
 
     private static TodayItem Rolling(LoadLine l) => new(

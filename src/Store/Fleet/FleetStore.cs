@@ -50,6 +50,35 @@ public static class FleetStore
     public static Task<long> AddTrailer(NpgsqlConnection db, string unit, Equipment equipment) =>
         db.One<long>("insert into trailers (unit, equipment) values (@unit, @equipment) returning id", ("unit", unit), ("equipment", equipment));
 
+    /// <returns>The driver's key.</returns>
+    public static async Task<long> ChangeDriver(NpgsqlConnection db, DriverRow d)
+    {
+        await db.Run(
+            "update drivers set name = @name, short_name = @short, phone = @phone, email = @email, home_town = @home, active = @active where id = @id",
+            ("id", d.Id), ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown), ("active", d.Active));
+        await db.Run("select find_driver(@id)", ("id", d.Id));
+        return d.Id;
+    }
+
+    /// <returns>The truck's key.</returns>
+    public static async Task<long> ChangeTruck(NpgsqlConnection db, TruckRow t)
+    {
+        await db.Run("update trucks set unit = @unit, make = @make, active = @active where id = @id", ("id", t.Id), ("unit", t.Unit), ("make", t.Make), ("active", t.Active));
+        return t.Id;
+    }
+
+    /// <returns>The trailer's key.</returns>
+    public static async Task<long> ChangeTrailer(NpgsqlConnection db, TrailerRow t)
+    {
+        await db.Run("update trailers set unit = @unit, equipment = @equipment, active = @active where id = @id", ("id", t.Id), ("unit", t.Unit), ("equipment", t.Equipment), ("active", t.Active));
+        return t.Id;
+    }
+
+    /// <summary>A trip that still holds a driver, truck or trailer; null when none does.</summary>
+    /// <param name="column">driver_id, truck_id or trailer_id.</param>
+    public static Task<string?> Promised(NpgsqlConnection db, string column, long id, Instant now) =>
+        db.One<string>($"select number from trips where {column} = @id and called_off_at is null and ended_at is null and (began_at is not null or upper(promised) > @now) order by lower(promised) limit 1", ("id", id), ("now", now));
+
     /// <summary>Promises that stand for these three around a span, with the names a refusal needs.</summary>
     public static Task<List<Promise>> Promises(NpgsqlConnection db, long driverId, long truckId, long? trailerId, Span wanted, long? exceptTrip = null) =>
         db.Rows(

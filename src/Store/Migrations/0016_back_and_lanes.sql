@@ -87,3 +87,9 @@ select p.id, p.name, p.address, p.town, p.region, p.country, p.zone, p.note,
     (select count(*) from stops s where s.place_id = p.id) as stops,
     (select max(s.arrived_at) from stops s where s.place_id = p.id) as last
 from places p;
+
+-- What Today asks: arrivals and pickups of the last weeks.
+create index stops_delivery_reached on stops (arrived_at) include (until_at) where kind = 'delivery';
+create index loads_first on loads (first_at);
+create index loads_delivered on loads (delivered_at) where delivered_at is not null;
+create index payments_received on payments (received_on);

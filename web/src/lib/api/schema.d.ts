@@ -196,6 +196,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addDriver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drivers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeDriver"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trucks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addTruck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trucks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeTruck"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trailers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addTrailer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trailers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeTrailer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/loads": {
         parameters: {
             query?: never;
@@ -3030,6 +3126,23 @@ export interface components {
             lastTrailerId: null | number;
             round: null | components["schemas"]["RoundView"];
         };
+        DriverRequest: {
+            name: null | string;
+            /** @description As the board says it; made from the name when left out: M. Okafor. */
+            shortName: null | string;
+            phone: null | string;
+            email: null | string;
+            /**
+             * Format: int64
+             * @description A town of the gazetteer.
+             */
+            homeTownId: null | number;
+            /**
+             * @description False for one who has left; his past stays.
+             * @default true
+             */
+            active: boolean;
+        };
         DriverRow: {
             /** Format: int64 */
             id: number;
@@ -4444,6 +4557,12 @@ export interface components {
             zone: string;
             deliveredAt: null | components["schemas"]["LocalDateTime"];
         };
+        TrailerRequest: {
+            unit: null | string;
+            equipment: null | components["schemas"]["Equipment"];
+            /** @default true */
+            active: boolean;
+        };
         TrailerRow: {
             /** Format: int64 */
             id: number;
@@ -4473,6 +4592,12 @@ export interface components {
             credit: components["schemas"]["Money"];
             /** @description The sum of all balances; anything but 0.00 would be a fault. */
             zero: components["schemas"]["Money"];
+        };
+        TruckRequest: {
+            unit: null | string;
+            make: null | string;
+            /** @default true */
+            active: boolean;
         };
         TruckRow: {
             /** Format: int64 */
@@ -5033,6 +5158,156 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FleetView"];
+                };
+            };
+        };
+    };
+    addDriver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DriverRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriverRow"];
+                };
+            };
+        };
+    };
+    changeDriver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DriverRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriverRow"];
+                };
+            };
+        };
+    };
+    addTruck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TruckRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TruckRow"];
+                };
+            };
+        };
+    };
+    changeTruck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TruckRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TruckRow"];
+                };
+            };
+        };
+    };
+    addTrailer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrailerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailerRow"];
+                };
+            };
+        };
+    };
+    changeTrailer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrailerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailerRow"];
                 };
             };
         };

@@ -125,7 +125,7 @@
   );
 
   // The rows in the window are read; what was read stays.
-  let reading = false;
+  let reading = $state(false);
   $effect(() => {
     const wanted = shape.columns;
     const missing = keys.slice(...span).filter((id) => !rows.has(id));
@@ -141,8 +141,8 @@
       })
       .catch(wentWrong)
       .finally(() => {
-        reading = false;
         top = scroller?.scrollTop ?? 0;
+        reading = false;
       });
   });
   let shownColumns = '';

@@ -66,6 +66,8 @@ export function saidCell(value: Row[string] | undefined, c: Column): string {
     case 'money':
       return Number(value).toLocaleString('en-US', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
     case 'number':
+      // A number that names a row is no amount.
+      if (c.id === 'number' || c.id === 'reverses') return String(value);
       return Number(value).toLocaleString('en-US');
     case 'moment':
       return saidLocal(localAt(String(value), session.zone));

@@ -23,8 +23,8 @@ class LiveState {
     });
     this.#source.addEventListener('done', (e) => this.#tell(JSON.parse((e as MessageEvent).data) as Done));
     this.#source.onerror = () => (this.hearing = false);
-    void this.#glance();
-    setInterval(() => void this.#glance(), 60_000);
+    void this.glance();
+    setInterval(() => void this.glance(), 60_000);
   }
 
   #tell(event: Done | null) {
@@ -35,7 +35,7 @@ class LiveState {
     }
     for (const listener of this.#listeners) listener(event);
     clearTimeout(this.#todayTimer);
-    this.#todayTimer = setTimeout(() => void this.#glance(), 250);
+    this.#todayTimer = setTimeout(() => void this.glance(), 250);
   }
 
   get counts() {
@@ -47,11 +47,22 @@ class LiveState {
     this.today = await take(api.GET('/api/today'));
   }
 
-  /** The same by itself: what fails is tried again, and nobody is sent away from what they are typing. */
-  async #glance() {
-    const { data } = await api.GET('/api/today').catch(() => ({ data: undefined }));
-    if (data) this.today = data;
+  /**
+   * The same by itself, for all who ask at once: what fails is tried again, and nobody is sent away from what they are typing.
+   * @returns whether it is known now
+   */
+  glance(): Promise<boolean> {
+    this.#glancing ??= api
+      .GET('/api/today')
+      .then(({ data }) => {
+        if (data) this.today = data;
+        return !!data;
+      })
+      .catch(() => false)
+      .finally(() => (this.#glancing = null));
+    return this.#glancing;
   }
+  #glancing: Promise<boolean> | null = null;
 
   /** Runs `again` a moment after anything that `concerns` it, many changes as one. For `$effect`: returns how to stop. */
   follow(again: () => void, concerns: (event: Done) => boolean = () => true): () => void {

@@ -6,6 +6,7 @@
   import Agreement from '$lib/paying/Agreement.svelte';
   import HouseRules from '$lib/companies/HouseRules.svelte';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
+  import FleetForm from '$lib/companies/FleetForm.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import { equipmentWords } from '$lib/loads/words';
   import { figure } from '$lib/money';
@@ -26,6 +27,8 @@
   const companyId = $derived(Number(q.get('company')) || null);
   const placeId = $derived(Number(q.get('place')) || null);
   const driverId = $derived(Number(q.get('driver')) || null);
+  const truckId = $derived(Number(q.get('truck')) || null);
+  const trailerId = $derived(Number(q.get('trailer')) || null);
   const making = $derived(q.get('new'));
   let companies = $state<Schemas['CompanyRow'][] | null>(null);
   let place = $state<Schemas['PlaceRow'] | null>(null);
@@ -47,7 +50,7 @@
     void tab;
     void like;
     void load();
-    return live.follow(load, (e) => /company|place/.test(e.kind));
+    return live.follow(load, (e) => /company|place|driver|truck|trailer/.test(e.kind));
   });
   async function loadCompany() {
     if (companyId)
@@ -119,8 +122,15 @@
               small
               onclick={() => to('?new=carrier')}>New carrier</Button
             ><Button small onclick={() => to('?new=vendor')}>New vendor</Button>
-          {:else}<Button small onclick={() => to('?tab=places&new=place')}>New place</Button>{/if}
+          {/if}
         {/if}
+      {:else if tab === 'fleet' && session.may('fleet.edit')}
+        <Button small onclick={() => to('?tab=fleet&new=driver')}>New driver</Button><Button
+          small
+          onclick={() => to('?tab=fleet&new=truck')}>New truck</Button
+        ><Button small onclick={() => to('?tab=fleet&new=trailer')}>New trailer</Button>
+      {:else if tab === 'places' && session.may('companies.edit')}
+        <Button small onclick={() => to('?tab=places&new=place')}>New place</Button>
       {/if}
     </Head>
     <div class="min-h-0 flex-1 overflow-y-auto pt-2">
@@ -166,11 +176,9 @@
                     ? 'bg-lark-tint/80'
                     : ''}"
                 >
-                  <span class="min-w-0 flex-1 truncate font-bold"
-                    >{#if session.may('paying.see')}<a class="hover:underline" href="/setup?tab=fleet&driver={d.id}"
-                        >{d.name}</a
-                      >{:else}{d.name}{/if}</span
-                  ><span class="text-mute text-sm">{d.homeTown}</span>
+                  <span class="min-w-0 flex-1 truncate font-bold {d.active ? '' : 'text-mute line-through'}"
+                    ><a class="hover:underline" href="/setup?tab=fleet&driver={d.id}">{d.name}</a></span
+                  ><span class="text-mute text-sm">{d.homeTown ?? ''}</span>
                 </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
             </ul>
           </div>
@@ -180,7 +188,10 @@
               {#each fleet.trucks as t (t.id)}<li
                   class="border-line flex h-[30px] items-center justify-between border-b"
                 >
-                  <b class="fig">{t.unit}</b><span class="text-mute text-sm">{t.make}</span>
+                  <a
+                    class="fig font-bold hover:underline {t.active ? '' : 'text-mute line-through'}"
+                    href="/setup?tab=fleet&truck={t.id}">{t.unit}</a
+                  ><span class="text-mute text-sm">{t.make ?? ''}</span>
                 </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
             </ul>
           </div>
@@ -190,7 +201,10 @@
               {#each fleet.trailers as t (t.id)}<li
                   class="border-line flex h-[30px] items-center justify-between border-b"
                 >
-                  <b class="fig">{t.unit}</b><span class="text-mute text-sm">{equipmentWords[t.equipment ?? '']}</span>
+                  <a
+                    class="fig font-bold hover:underline {t.active ? '' : 'text-mute line-through'}"
+                    href="/setup?tab=fleet&trailer={t.id}">{t.unit}</a
+                  ><span class="text-mute text-sm">{equipmentWords[t.equipment ?? '']}</span>
                 </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
             </ul>
           </div>
@@ -202,14 +216,40 @@
     <Sheet label="new" onclose={() => to(tab === 'companies' ? '' : `?tab=${tab}`)}>
       <div class="p-5 pt-12">
         {#if making === 'place'}<PlaceForm onmade={() => to('?tab=places')} />
+        {:else if making === 'driver' || making === 'truck' || making === 'trailer'}
+          {#key making}<FleetForm
+              kind={making}
+              onmade={() => {
+                to('?tab=fleet');
+                void load();
+              }}
+            />{/key}
         {:else}<CompanyForm
             kind={making === 'carrier' || making === 'vendor' ? making : 'customer'}
             onmade={(c) => to(`?company=${c.id}`)}
           />{/if}
       </div>
     </Sheet>
-  {:else if tab === 'fleet' && driverId && session.may('paying.see')}
-    <Sheet label="what was agreed" onclose={() => to('?tab=fleet')}><Agreement {driverId} /></Sheet>
+  {:else if tab === 'fleet' && fleet && (driverId || truckId || trailerId)}
+    {@const driver = fleet.drivers.find((d) => d.id === driverId)}
+    {@const truck = fleet.trucks.find((t) => t.id === truckId)}
+    {@const trailer = fleet.trailers.find((t) => t.id === trailerId)}
+    <Sheet label={driver?.name ?? 'of ours'} onclose={() => to('?tab=fleet')}>
+      {#if session.may('fleet.edit') && (driver || truck || trailer)}
+        {#key `${driverId} ${truckId} ${trailerId}`}
+          <div class="px-5 pt-4 pb-4">
+            <FleetForm
+              kind={driver ? 'driver' : truck ? 'truck' : 'trailer'}
+              {driver}
+              {truck}
+              {trailer}
+              onmade={() => void load()}
+            />
+          </div>
+        {/key}
+      {/if}
+      {#if driverId && session.may('paying.see')}<Agreement {driverId} />{/if}
+    </Sheet>
   {:else if tab === 'places' && place}
     <Sheet label={place.name} onclose={() => to('?tab=places')}>
       <div class="px-5 pt-4 pb-8">

@@ -16,7 +16,7 @@
   const mailId = $derived(Number(page.url.searchParams.get('mail')) || null);
 
   // The spine keeps it fresh; here it is only asked for anew on coming in.
-  $effect(() => void live.refresh().catch(wentWrong));
+  $effect(() => void live.glance().then((known) => (known ? undefined : live.refresh().catch(wentWrong))));
   $effect(() => {
     mail = null;
     if (mailId)

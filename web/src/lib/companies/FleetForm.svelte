@@ -1,0 +1,113 @@
+<script lang="ts">
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { equipmentWords } from '$lib/loads/words';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { told } from '$lib/state/messages.svelte';
+  import { zoneName } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  /** A driver, truck or trailer of ours: made, changed, or marked as gone. */
+  interface Props {
+    kind: 'driver' | 'truck' | 'trailer';
+    driver?: Schemas['DriverRow'];
+    truck?: Schemas['TruckRow'];
+    trailer?: Schemas['TrailerRow'];
+    onmade: () => void;
+  }
+  let { kind, driver, truck, trailer, onmade }: Props = $props();
+  // svelte-ignore state_referenced_locally -- where it begins
+  let name = $state(driver?.name ?? '');
+  // svelte-ignore state_referenced_locally -- where it begins
+  let phone = $state(driver?.phone ?? '');
+  // svelte-ignore state_referenced_locally -- where it begins
+  let email = $state(driver?.email ?? '');
+  let home = $state<Schemas['TownRow'] | null>(null);
+  // svelte-ignore state_referenced_locally -- where it begins
+  let unit = $state(truck?.unit ?? trailer?.unit ?? '');
+  // svelte-ignore state_referenced_locally -- where it begins
+  let make = $state(truck?.make ?? '');
+  // svelte-ignore state_referenced_locally -- where it begins
+  let equipment = $state<string>(trailer?.equipment ?? 'van');
+  const was = $derived(driver ?? truck ?? trailer);
+  const attempt = new Attempt();
+  const findTowns = async (q: string) =>
+    q.length < 2 ? [] : take(api.GET('/api/towns', { params: { query: { q } } }));
+
+  const save = (active: boolean) =>
+    attempt.run(async () => {
+      const path = was && { params: { path: { id: was.id } } };
+      if (kind === 'driver') {
+        const body = {
+          name,
+          shortName: driver?.name === name ? driver.shortName : null,
+          phone: phone || null,
+          email: email || null,
+          homeTownId: home?.id ?? null,
+          active,
+        };
+        await take(path ? api.PUT('/api/drivers/{id}', { ...path, body }) : api.POST('/api/drivers', { body }));
+      } else if (kind === 'truck') {
+        const body = { unit, make: make || null, active };
+        await take(path ? api.PUT('/api/trucks/{id}', { ...path, body }) : api.POST('/api/trucks', { body }));
+      } else {
+        const body = { unit, equipment: equipment as Schemas['TrailerRow']['equipment'], active };
+        await take(path ? api.PUT('/api/trailers/{id}', { ...path, body }) : api.POST('/api/trailers', { body }));
+      }
+      told(active ? `${name || unit} is kept.` : `${name || unit} is marked as gone; the past stays.`);
+      onmade();
+    });
+</script>
+
+<form
+  class="grid grid-cols-6 gap-2"
+  aria-label={was ? `Change ${kind}` : `New ${kind}`}
+  onsubmit={(e) => {
+    e.preventDefault();
+    void save(true);
+  }}
+>
+  <h2 class="col-span-6 text-lg font-bold">{was ? (driver?.name ?? `${kind} ${unit}`) : `A new ${kind}`}</h2>
+  {#if kind === 'driver'}
+    <TextField class="col-span-6" label="Name" required bind:value={name} problem={attempt.at('name')} maxlength={80} />
+    <TextField class="col-span-3" label="Phone" bind:value={phone} problem={attempt.at('phone')} />
+    <TextField class="col-span-3" label="Mail" bind:value={email} problem={attempt.at('email')} />
+    <Picker
+      class="col-span-6"
+      label="Home town"
+      bind:value={home}
+      find={findTowns}
+      name={(t) => `${t.name} ${t.region}`}
+      detail={(t) => zoneName(t.zone)}
+      key={(t) => t.id}
+      problem={attempt.at('homeTownId')}
+      hint={driver?.homeTown && !home ? `now ${driver.homeTown}` : undefined}
+    />
+  {:else}
+    <TextField
+      class="col-span-2"
+      label="Number"
+      required
+      bind:value={unit}
+      problem={attempt.at('unit')}
+      maxlength={20}
+    />
+    {#if kind === 'truck'}<TextField class="col-span-4" label="Make" bind:value={make} problem={attempt.at('make')} />
+    {:else}<Choice
+        class="col-span-4"
+        label="Kind"
+        bind:value={equipment}
+        problem={attempt.at('equipment')}
+        options={Object.entries(equipmentWords).map(([value, label]) => ({ value, label }))}
+      />{/if}
+  {/if}
+  {#if attempt.at('active')}<p class="text-ember-word col-span-6 text-sm" role="alert">{attempt.at('active')}</p>{/if}
+  <div class="col-span-6 flex gap-2">
+    <Button look="main" small type="submit" busy={attempt.busy}>{was ? 'Keep it' : `Add the ${kind}`}</Button>
+    {#if was}<Button small look="quiet" busy={attempt.busy} onclick={() => save(!was.active)}
+        >{was.active ? 'Mark as gone' : 'Is back with us'}</Button
+      >{/if}
+  </div>
+</form>
