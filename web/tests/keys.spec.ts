@@ -151,3 +151,70 @@ test('a week is billed, a check over three invoices received, a driver’s week 
   hands.tell('approve a driver’s week');
   expect(hands.pressed).toBeLessThan(60);
 });
+
+test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone', async ({ browser }) => {
+  const page = await as(browser, 'dana');
+  const hands = new Hands(page);
+  const { token } = await page.request.get('/api/session').then((r) => r.json());
+  const onePoint = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+    'base64',
+  );
+  const sent = await page.request.post('/api/papers/tray?name=scan-0071.png', {
+    data: onePoint,
+    headers: { 'Content-Type': 'application/octet-stream', 'X-Lark-Token': token },
+  });
+  expect(sent.status()).toBe(200);
+  const loads = await page.request.get('/api/loads?view=moving&limit=50').then((r) => r.json());
+  const load = loads.rows[0].load.number as string;
+  await page.goto('/bill?tab=papers');
+  await expect(page.getByRole('button', { name: /scan-0071/ })).toBeVisible();
+  await hands.press('s', 't');
+  await expect(page.getByRole('combobox', { name: /^Of load/ })).toBeFocused();
+  await hands.type(load);
+  await expect(page.getByRole('option', { name: new RegExp(`^${load}`) })).toBeVisible();
+  await hands.press('Enter', 'Enter');
+  await expect(message(page, `is the scale ticket of ${load}`)).toBeVisible();
+  hands.tell('sort a paper to a load');
+
+  hands.pressed = 0;
+  await page.goto('/ledger?tab=lines');
+  await hands.to(page.getByRole('button', { name: 'An entry by hand' }));
+  await hands.press('Enter');
+  const entry = page.getByRole('dialog').or(page.getByRole('complementary')).last();
+  await hands.to(entry.getByLabel('What it is for'));
+  await hands.type('yard lamp');
+  const lines: [number, string, string][] = [
+    [0, 'Debit', 'Repairs'],
+    [1, 'Credit', 'equity'],
+  ];
+  for (const [n, side, account] of lines) {
+    const select = entry.getByLabel('Account').nth(n);
+    await hands.to(select);
+    const option = await select.evaluate(
+      (s: HTMLSelectElement, like) => [...s.options].find((o) => o.text.includes(like))?.text ?? '',
+      account,
+    );
+    await hands.type(option.slice(0, 12));
+    await hands.to(entry.getByLabel(side).nth(n));
+    await hands.type('12.50');
+  }
+  await hands.press('Enter');
+  await expect(message(page, /Entry \d+ posted/)).toBeVisible();
+  hands.tell('post an entry by hand');
+
+  hands.pressed = 0;
+  await page.goto('/setup?tab=fleet');
+  await hands.to(page.getByRole('link', { name: 'Anja Novak' }));
+  await hands.press('Enter');
+  const agreed = page.getByRole('complementary', { name: 'Anja Novak' });
+  await hands.to(agreed.getByLabel('For').first(), 80);
+  await hands.type('an hour');
+  await hands.to(agreed.getByLabel('USD').first());
+  await hands.type('21.5');
+  const agree = agreed.getByRole('button', { name: 'Agree on it' });
+  await hands.to(agree);
+  await hands.press('Enter');
+  await expect(agreed.getByText('21.50').first()).toBeVisible();
+  hands.tell('agree on a rate');
+});

@@ -19,7 +19,7 @@
 
 <button
   type="button"
-  class="inline-flex items-center justify-center gap-2 rounded-md border font-bold whitespace-nowrap disabled:cursor-default disabled:opacity-55 {looks[
+  class="inline-flex max-w-full items-center justify-center gap-2 overflow-hidden rounded-md border font-bold whitespace-nowrap disabled:cursor-default disabled:opacity-55 {looks[
     look
   ]} {small ? 'h-7 px-2.5 text-sm' : 'h-9 px-3'} {more}"
   aria-busy={busy}

@@ -201,14 +201,15 @@
                 <thead
                   ><tr class="text-mute border-line border-b text-sm"
                     ><th class="py-1 text-left font-normal">Company</th>{#each buckets as [, name] (name)}<th
-                        class="text-right font-normal">{name}</th
+                        class="min-w-24 text-right font-normal whitespace-nowrap">{name}</th
                       >{/each}</tr
                   ></thead
                 >
                 <tbody>
                   {#each part.rows as row (row.companyId)}
                     <tr class="border-line hover:bg-faint/60 h-[30px] border-b">
-                      <td><a class="hover:underline" href="/ledger?tab=lines&company={row.companyId}">{row.name}</a></td
+                      <td class="w-full max-w-0 truncate pr-3" title={row.name}
+                        ><a class="hover:underline" href="/ledger?tab=lines&company={row.companyId}">{row.name}</a></td
                       >
                       {#each buckets as [key] (key)}<td
                           class="fig text-right {key === 'total' ? 'font-bold' : ''} {key !== 'notDue' &&

@@ -234,7 +234,7 @@
     {@const driver = fleet.drivers.find((d) => d.id === driverId)}
     {@const truck = fleet.trucks.find((t) => t.id === truckId)}
     {@const trailer = fleet.trailers.find((t) => t.id === trailerId)}
-    <Sheet label={driver?.name ?? 'of ours'} onclose={() => to('?tab=fleet')}>
+    <Sheet label={driver?.name ?? 'of ours'} form onclose={() => to('?tab=fleet')}>
       {#if session.may('fleet.edit') && (driver || truck || trailer)}
         {#key `${driverId} ${truckId} ${trailerId}`}
           <div class="px-5 pt-4 pb-4">
