@@ -203,7 +203,7 @@
     {edit ? `Change ${edit.sheet.load.number}` : copy ? `A new load like ${copy.sheet.load.number}` : 'A new load'}
   </h2>
   {#if newest && changed.length}
-    <div class="px-5 pb-3">
+    <div class="bg-panel sticky top-0 z-10 px-5 py-2">
       <Notice urgency="soon" title="Somebody changed this load meanwhile">
         <p>
           {changed.map((p) => partWords[p]).join(', ')}{both.length

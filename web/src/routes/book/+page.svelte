@@ -45,10 +45,14 @@
   $effect(() => {
     const id = edit ?? copy;
     editing = null;
-    if (id)
+    if (!id) return;
+    const read = () =>
       take(api.GET('/api/loads/{id}', { params: { path: { id } } }))
         .then((v) => (editing = v))
         .catch(wentWrong);
+    void read();
+    // What others do to it meanwhile is told beside what is being typed.
+    if (edit) return live.follow(read, (e) => e.loadId === id);
   });
   const to = (q: string) =>
     void goto(`/book${tab === 'all' ? `${q || '?'}&tab=all`.replace('?&', '?') : q}`, {
