@@ -1,0 +1,436 @@
+namespace SteadyLark.Core.Places.Roads;
+
+/// <summary>How a way is chosen.</summary>
+/// <param name="AvoidTolls">Toll roads only where there is no other way.</param>
+/// <param name="Shortest">The fewest miles instead of the fewest minutes.</param>
+/// <param name="Country">US or CA to stay in that country; null for either.</param>
+public sealed record RoadWish(bool AvoidTolls = false, bool Shortest = false, string? Country = null)
+{
+    /// <summary>The quickest way for a truck.</summary>
+    public static readonly RoadWish Practical = new();
+}
+
+/// <summary>A stretch of a way on one road.</summary>
+/// <param name="Road">Its name, or null for local streets.</param>
+/// <param name="To">Where it is left: a town or junction.</param>
+public sealed record RoadStep(string? Road, double Miles, double Minutes, string? To);
+
+/// <summary>A way by road.</summary>
+/// <param name="Miles">All of it, local access at both ends within it.</param>
+/// <param name="Minutes">A truck's driving minutes, without stops or rest.</param>
+/// <param name="ByRegion">Miles in each state and province, in order of the way; they sum to <paramref name="Miles"/>.</param>
+/// <param name="Line">The way as points.</param>
+public sealed record RoadRoute(double Miles, double Minutes, double TollMiles, IReadOnlyList<(string Region, double Miles)> ByRegion, IReadOnlyList<RoadStep> Steps, IReadOnlyList<GeoPoint> Line);
+
+/// <summary>Practical truck routing over a road network, from any point to any other through any between.</summary>
+public sealed class RoadRouter
+{
+    /// <summary>Local streets and roads: miles for one straight mile, as in a grid of streets that is seldom driven along one side only.</summary>
+    private const double LocalFactor = 1.25;
+
+    /// <summary>Yard, gate and street at either end, in miles.</summary>
+    private const double Gate = 0.3;
+
+    /// <summary>A point farther than this from any road of ours is outside.</summary>
+    private const double Farthest = 75;
+
+    /// <summary>Local roads are taken the whole way at most so far, in straight miles.</summary>
+    private const double LocalWhole = 60;
+
+    /// <summary>A toll mile counts as so many when tolls are avoided.</summary>
+    private const double TollWeight = 20;
+
+    private static readonly HashSet<string> Provinces = ["AB", "BC", "MB", "NB", "NL", "NS", "NT", "NU", "ON", "PE", "QC", "SK", "YT"];
+
+    private readonly RoadNetwork _roads;
+    private readonly Dictionary<RoadWish, Hierarchy> _hierarchies = [];
+    private readonly Dictionary<(int, int), List<int>> _cells = [];
+    private readonly List<RoadEdge> _edges;
+
+    /// <summary>Joins nodes that lie within a city's streets of each other, and lays a grid over the edges so that the nearest are found.</summary>
+    public RoadRouter(RoadNetwork roads)
+    {
+        _roads = roads;
+        _edges = [.. roads.Edges];
+        Join();
+        for (var e = 0; e < roads.Edges.Count; e++)
+        {
+            var (a, b) = (roads.Nodes[roads.Edges[e].A].Point, roads.Nodes[roads.Edges[e].B].Point);
+            var steps = Math.Max(1, (int)Math.Ceiling(RoadEstimate.StraightMiles(a, b) / 12));
+            var seen = new HashSet<(int, int)>();
+            for (var k = 0; k <= steps; k++)
+            {
+                var cell = Cell(Whereabouts.Between(a, b, (double)k / steps));
+                if (seen.Add(cell))
+                {
+                    (_cells.TryGetValue(cell, out var list) ? list : _cells[cell] = []).Add(e);
+                }
+            }
+        }
+    }
+
+    /// <summary>Whether a point is near enough to our roads to be routed to.</summary>
+    public bool Reaches(GeoPoint point) => Doors(point, RoadWish.Practical).Count > 0;
+
+    /// <summary>The way through points in order.</summary>
+    /// <returns>Null when one of them is outside the network, or cannot be reached as wished.</returns>
+    public RoadRoute? Route(IReadOnlyList<GeoPoint> points, RoadWish? wish = null)
+    {
+        var legs = new List<RoadRoute>();
+        for (var i = 1; i < points.Count; i++)
+        {
+            if (Leg(points[i - 1], points[i], wish ?? RoadWish.Practical) is not { } leg)
+            {
+                return null;
+            }
+
+            legs.Add(leg);
+        }
+
+        return legs.Count == 1 ? legs[0] : Joined(legs);
+    }
+
+    public RoadRoute? Route(GeoPoint from, GeoPoint to, RoadWish? wish = null) => Leg(from, to, wish ?? RoadWish.Practical);
+
+    /// <summary>Miles and minutes from each point to each other; infinite where there is no way. Symmetric, zero from a point to itself.</summary>
+    public (double[,] Miles, double[,] Minutes) Matrix(IReadOnlyList<GeoPoint> points, RoadWish? wish = null)
+    {
+        var how = wish ?? RoadWish.Practical;
+        var up = Over(how);
+        var doors = points.Select(p => Doors(p, how)).ToList();
+        var reaches = doors.Select(d => up.Up(d.Select(x => (x.Node, x.Cost)).ToList())).ToList();
+        var (miles, minutes) = (new double[points.Count, points.Count], new double[points.Count, points.Count]);
+        Parallel.For(0, points.Count, i =>
+        {
+            for (var j = i + 1; j < points.Count; j++)
+            {
+                var (m, t) = Between(points[i], points[j], doors[i], doors[j], reaches[i], reaches[j], up, how);
+                (miles[i, j], miles[j, i], minutes[i, j], minutes[j, i]) = (m, m, t, t);
+            }
+        });
+        return (miles, minutes);
+    }
+
+    private (double Miles, double Minutes) Between(GeoPoint a, GeoPoint b, List<Door> from, List<Door> to, Hierarchy.Reach up, Hierarchy.Reach down, Hierarchy hierarchy, RoadWish wish)
+    {
+        var (cost, meet) = Hierarchy.Meet(up, down);
+        var whole = Direct(a, b, from, to, wish);
+        if (whole is { } w && w.Cost <= cost)
+        {
+            return (w.Miles, w.Minutes);
+        }
+
+        if (meet < 0)
+        {
+            return (double.PositiveInfinity, double.PositiveInfinity);
+        }
+
+        var (miles, minutes) = (0d, 0d);
+        foreach (var (e, _) in hierarchy.Path(up, down, meet))
+        {
+            miles += _edges[e].Miles;
+            minutes += _edges[e].Minutes;
+        }
+
+        var (first, last) = (DoorOf(from, up, meet), DoorOf(to, down, meet));
+        return (miles + first.Miles + last.Miles, minutes + first.Minutes + last.Minutes);
+    }
+
+    private RoadRoute? Leg(GeoPoint a, GeoPoint b, RoadWish wish)
+    {
+        var (from, to) = (Doors(a, wish), Doors(b, wish));
+        if (from.Count == 0 || to.Count == 0)
+        {
+            return null;
+        }
+
+        var hierarchy = Over(wish);
+        var (up, down) = (hierarchy.Up(from.Select(x => (x.Node, x.Cost)).ToList()), hierarchy.Up(to.Select(x => (x.Node, x.Cost)).ToList()));
+        var (cost, meet) = Hierarchy.Meet(up, down);
+        if (Direct(a, b, from, to, wish) is { } whole && whole.Cost <= cost)
+        {
+            return new RoadRoute(whole.Miles, whole.Minutes, whole.Toll, [(from[0].Region, whole.Miles)], [new RoadStep(whole.Road, whole.Miles, whole.Minutes, null)], [a, b]);
+        }
+
+        return meet < 0 ? null : Drawn(a, b, DoorOf(from, up, meet), DoorOf(to, down, meet), hierarchy.Path(up, down, meet));
+    }
+
+    private RoadRoute Drawn(GeoPoint a, GeoPoint b, Door first, Door last, List<(int Edge, int From)> path)
+    {
+        var regions = new List<(string Region, double Miles)>();
+        var steps = new List<RoadStep>();
+        var line = new List<GeoPoint> { a };
+        var (miles, minutes, toll) = (0d, 0d, 0d);
+
+        void In(string region, double m)
+        {
+            if (m <= 0)
+            {
+                return;
+            }
+
+            var at = regions.FindIndex(r => r.Region == region);
+            if (at < 0)
+            {
+                regions.Add((region, m));
+            }
+            else
+            {
+                regions[at] = (region, regions[at].Miles + m);
+            }
+        }
+
+        void On(string? road, double m, double t, string? to)
+        {
+            (miles, minutes) = (miles + m, minutes + t);
+            if (steps.Count > 0 && steps[^1].Road == road)
+            {
+                steps[^1] = steps[^1] with { Miles = steps[^1].Miles + m, Minutes = steps[^1].Minutes + t, To = to };
+            }
+            else if (m > 0)
+            {
+                steps.Add(new RoadStep(road, m, t, to));
+            }
+        }
+
+        void Enter(Door door)
+        {
+            if (door.OnEdge > 0)
+            {
+                On(_roads.Roads[_roads.Edges[door.Edge].Road], door.OnEdge, door.OnEdgeMinutes, _roads.Nodes[door.Node].Name);
+                toll += _roads.Edges[door.Edge].Toll ? door.OnEdge : 0;
+                In(_roads.Nodes[door.Node].Region, door.OnEdge);
+            }
+        }
+
+        On(null, first.Local, first.LocalMinutes, null);
+        In(first.Region, first.Local);
+        if (first.Edge >= 0)
+        {
+            line.Add(first.Foot);
+        }
+
+        Enter(first);
+        line.Add(_roads.Nodes[first.Node].Point);
+        foreach (var (e, node) in path)
+        {
+            var edge = _edges[e];
+            var (forward, other) = (edge.A == node, edge.A == node ? edge.B : edge.A);
+            var (inA, inB) = (edge.MilesInA, edge.Miles - edge.MilesInA);
+            In(_roads.Nodes[node].Region, forward ? inA : inB);
+            In(_roads.Nodes[other].Region, forward ? inB : inA);
+            On(edge.Road < 0 ? null : _roads.Roads[edge.Road], edge.Miles, edge.Minutes, _roads.Nodes[other].Name);
+            toll += edge.Toll ? edge.Miles : 0;
+            line.Add(_roads.Nodes[other].Point);
+        }
+
+        Enter(last);
+        if (last.Edge >= 0)
+        {
+            line.Add(last.Foot);
+        }
+
+        On(null, last.Local, last.LocalMinutes, null);
+        In(last.Region, last.Local);
+        line.Add(b);
+        return new RoadRoute(miles, minutes, toll, regions, steps, line);
+    }
+
+    private static RoadRoute Joined(List<RoadRoute> legs)
+    {
+        var regions = new List<(string Region, double Miles)>();
+        foreach (var (region, miles) in legs.SelectMany(l => l.ByRegion))
+        {
+            var at = regions.FindIndex(r => r.Region == region);
+            if (at < 0)
+            {
+                regions.Add((region, miles));
+            }
+            else
+            {
+                regions[at] = (region, regions[at].Miles + miles);
+            }
+        }
+
+        return new RoadRoute(legs.Sum(l => l.Miles), legs.Sum(l => l.Minutes), legs.Sum(l => l.TollMiles), regions, legs.SelectMany(l => l.Steps).ToList(), legs.SelectMany((l, i) => i == 0 ? l.Line : l.Line.Skip(1)).ToList());
+    }
+
+    /// <summary>Local roads the whole way, or along one edge that both stand at; null when neither makes sense.</summary>
+    private (double Cost, double Miles, double Minutes, double Toll, string? Road)? Direct(GeoPoint a, GeoPoint b, List<Door> from, List<Door> to, RoadWish wish)
+    {
+        if (a == b)
+        {
+            return (0, 0, 0, 0, null);
+        }
+
+        (double Cost, double Miles, double Minutes, double Toll, string? Road)? best = null;
+        var straight = RoadEstimate.StraightMiles(a, b);
+        if (straight <= LocalWhole)
+        {
+            var miles = (straight * LocalFactor) + (2 * Gate);
+            var minutes = LocalMinutes(miles);
+            best = (wish.Shortest ? miles : minutes, miles, minutes, 0, null);
+        }
+
+        foreach (var x in from)
+        {
+            foreach (var y in to)
+            {
+                if (x.Edge < 0 || x.Edge != y.Edge || x.Node != y.Node)
+                {
+                    continue;
+                }
+
+                var edge = _roads.Edges[x.Edge];
+                var on = Math.Abs(x.OnEdge - y.OnEdge);
+                var (miles, minutes) = (x.Local + y.Local + on, x.LocalMinutes + y.LocalMinutes + (on / edge.Miles * edge.Minutes));
+                var cost = wish.Shortest ? miles : minutes + (wish.AvoidTolls && edge.Toll ? on * TollWeight : 0);
+                if (best is null || cost < best.Value.Cost)
+                {
+                    best = (cost, miles, minutes, edge.Toll ? on : 0, _roads.Roads[edge.Road]);
+                }
+            }
+        }
+
+        return best;
+    }
+
+    /// <summary>Driving on local roads: slow in town, faster out of it.</summary>
+    private static double LocalMinutes(double miles) => (Math.Min(miles, 4) / 28 * 60) + (Math.Max(0, miles - 4) / 44 * 60);
+
+    private static Door DoorOf(List<Door> doors, Hierarchy.Reach reach, int meet)
+    {
+        var v = meet;
+        while (reach.Parents[v] is { From: >= 0 } p)
+        {
+            v = p.From;
+        }
+
+        return doors.Where(d => d.Node == v).MinBy(d => d.Cost)!;
+    }
+
+    /// <summary>Where one gets from a point onto the network: the nearest edges, each to both its ends, with what that costs.</summary>
+    private List<Door> Doors(GeoPoint point, RoadWish wish)
+    {
+        var near = new List<(int Edge, double Share, double Straight, GeoPoint Foot)>();
+        var seen = new HashSet<int>();
+        var (row, column) = Cell(point);
+        for (var ring = 0; ring <= 5 && (near.Count < 6 || ring <= 1); ring++)
+        {
+            for (var r = row - ring; r <= row + ring; r++)
+            {
+                for (var c = column - ring; c <= column + ring; c++)
+                {
+                    if (Math.Max(Math.Abs(r - row), Math.Abs(c - column)) != ring || !_cells.TryGetValue((r, c), out var list))
+                    {
+                        continue;
+                    }
+
+                    foreach (var e in list)
+                    {
+                        if (seen.Add(e) && Wished(_roads.Edges[e], wish))
+                        {
+                            var (share, foot) = Foot(point, _roads.Nodes[_roads.Edges[e].A].Point, _roads.Nodes[_roads.Edges[e].B].Point);
+                            var straight = RoadEstimate.StraightMiles(point, foot);
+                            if (straight <= Farthest)
+                            {
+                                near.Add((e, share, straight, foot));
+                            }
+                        }
+                    }
+                }
+            }
+        }
+
+        var doors = new List<Door>();
+        foreach (var (e, share, straight, foot) in near.OrderBy(n => n.Straight).Take(8))
+        {
+            var edge = _roads.Edges[e];
+            var local = (straight * LocalFactor) + Gate;
+            foreach (var (node, on) in new[] { (edge.A, edge.Miles * share), (edge.B, edge.Miles * (1 - share)) })
+            {
+                var onMinutes = on / edge.Miles * edge.Minutes;
+                var cost = wish.Shortest ? local + on : LocalMinutes(local) + onMinutes + (wish.AvoidTolls && edge.Toll ? on * TollWeight : 0);
+                doors.Add(new Door(node, cost, local, LocalMinutes(local), on, onMinutes, e, foot, _roads.Nodes[share < 0.5 ? edge.A : edge.B].Region));
+            }
+        }
+
+        return doors;
+    }
+
+    private Hierarchy Over(RoadWish wish)
+    {
+        lock (_hierarchies)
+        {
+            return _hierarchies.TryGetValue(wish, out var made) ? made : _hierarchies[wish] = Hierarchy.Build(_roads.Nodes.Count, _edges.Select(e => (e.A, e.B, Wished(e, wish) ? Cost(e, wish) : double.PositiveInfinity)).ToList());
+        }
+    }
+
+    private static double Cost(RoadEdge e, RoadWish wish) => wish.Shortest ? e.Miles : e.Minutes + (wish.AvoidTolls && e.Toll ? e.Miles * TollWeight : 0);
+
+    private bool Wished(RoadEdge e, RoadWish wish) => wish.Country is null || (CountryOf(_roads.Nodes[e.A].Region) == wish.Country && CountryOf(_roads.Nodes[e.B].Region) == wish.Country);
+
+    /// <summary>The country of a state or province by its two letters.</summary>
+    public static string CountryOf(string region) => Provinces.Contains(region) ? "CA" : "US";
+
+    /// <summary>Nodes within a few miles that no edge joins are joined by local streets, so that a city holds together.</summary>
+    private void Join()
+    {
+        const double most = 9;
+        var cells = new Dictionary<(int, int), List<int>>();
+        for (var v = 0; v < _roads.Nodes.Count; v++)
+        {
+            var cell = Cell(_roads.Nodes[v].Point);
+            (cells.TryGetValue(cell, out var list) ? list : cells[cell] = []).Add(v);
+        }
+
+        var joined = new HashSet<(int, int)>(_edges.Select(e => (Math.Min(e.A, e.B), Math.Max(e.A, e.B))));
+        for (var v = 0; v < _roads.Nodes.Count; v++)
+        {
+            var (row, column) = Cell(_roads.Nodes[v].Point);
+            var near = new List<(int Node, double Miles)>();
+            for (var r = row - 1; r <= row + 1; r++)
+            {
+                for (var c = column - 1; c <= column + 1; c++)
+                {
+                    foreach (var u in cells.GetValueOrDefault((r, c)) ?? [])
+                    {
+                        if (u != v && RoadEstimate.StraightMiles(_roads.Nodes[v].Point, _roads.Nodes[u].Point) is var d && d <= most)
+                        {
+                            near.Add((u, d));
+                        }
+                    }
+                }
+            }
+
+            foreach (var (u, d) in near.OrderBy(n => n.Miles).Take(3))
+            {
+                if (joined.Add((Math.Min(u, v), Math.Max(u, v))))
+                {
+                    var miles = Math.Max(0.2, d * LocalFactor);
+                    _edges.Add(new RoadEdge(v, u, miles, _roads.Nodes[u].Region == _roads.Nodes[v].Region ? miles : miles / 2, miles / 30 * 60, -1, RoadClass.Highway, false));
+                }
+            }
+        }
+    }
+
+    /// <summary>The foot of a point on a straight stretch, as a share of the way from a to b, on a plane that touches the earth there.</summary>
+    private static (double Share, GeoPoint Foot) Foot(GeoPoint p, GeoPoint a, GeoPoint b)
+    {
+        var narrow = Math.Cos(p.Latitude * Math.PI / 180);
+        var (x, y) = ((b.Longitude - a.Longitude) * narrow, b.Latitude - a.Latitude);
+        var length = (x * x) + (y * y);
+        var share = length == 0 ? 0 : Math.Clamp(((((p.Longitude - a.Longitude) * narrow) * x) + ((p.Latitude - a.Latitude) * y)) / length, 0, 1);
+        return (share, Whereabouts.Between(a, b, share));
+    }
+
+    private static (int, int) Cell(GeoPoint p) => ((int)Math.Floor(p.Latitude * 4), (int)Math.Floor(p.Longitude * 4));
+
+    /// <summary>A way onto the network.</summary>
+    private sealed record Door(int Node, double Cost, double Local, double LocalMinutes, double OnEdge, double OnEdgeMinutes, int Edge, GeoPoint Foot, string Region)
+    {
+        public double Miles => Local + OnEdge;
+
+        public double Minutes => LocalMinutes + OnEdgeMinutes;
+    }
+}

@@ -1,0 +1,26 @@
+using System.Reflection;
+using SteadyLark.Core.Places.Roads;
+
+namespace SteadyLark.Formats.Places;
+
+/// <summary>The geographic files that ship with the program (data/README.md tells where they come from).</summary>
+public static class Atlas
+{
+    private static readonly Assembly Here = typeof(Atlas).Assembly;
+
+    /// <summary>The road network, read anew at each call.</summary>
+    public static RoadNetwork Roads()
+    {
+        using var nodes = Text("roads/nodes.csv");
+        var routes = Here.GetManifestResourceNames().Where(n => n.StartsWith("roads/", StringComparison.Ordinal) && n.EndsWith(".txt", StringComparison.Ordinal)).Order(StringComparer.Ordinal).Select(Text).ToList();
+        return RoadNetwork.Read(nodes, routes);
+    }
+
+    /// <summary>Towns: name,region,country,latitude,longitude,zone,population under a head.</summary>
+    public static TextReader Towns() => Text("places/towns.csv");
+
+    /// <summary>Postal codes: code,town,region,country,latitude,longitude,zone under a head.</summary>
+    public static TextReader PostalCodes() => Text("places/postal.csv");
+
+    private static StreamReader Text(string name) => new(Here.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not within the program."));
+}
