@@ -1,4 +1,5 @@
 using System.Reflection;
+using SteadyLark.Core.Places;
 using SteadyLark.Core.Places.Roads;
 
 namespace SteadyLark.Formats.Places;
@@ -14,6 +15,14 @@ public static class Atlas
         using var nodes = Text("roads/nodes.csv");
         var routes = Here.GetManifestResourceNames().Where(n => n.StartsWith("roads/", StringComparison.Ordinal) && n.EndsWith(".txt", StringComparison.Ordinal)).Order(StringComparer.Ordinal).Select(Text).ToList();
         return RoadNetwork.Read(nodes, routes);
+    }
+
+    /// <summary>Towns and postal codes, read anew at each call.</summary>
+    public static Gazetteer Gazetteer()
+    {
+        using var towns = Towns();
+        using var postal = PostalCodes();
+        return new Gazetteer(Core.Places.Gazetteer.Read(towns), Core.Places.Gazetteer.ReadPostal(postal));
     }
 
     /// <summary>Towns: name,region,country,latitude,longitude,zone,population under a head.</summary>

@@ -37,7 +37,7 @@ public readonly record struct RoadEdge(int A, int B, double Miles, double MilesI
 public sealed class RoadNetwork
 {
     /// <summary>Working speeds of a loaded truck in miles per hour, stops and traffic within them. Our own figures, below the limits of 65 to 75 that most states post for trucks.</summary>
-    private static readonly Dictionary<RoadClass, double> Speeds = new() { [RoadClass.Interstate] = 61, [RoadClass.Beltway] = 52, [RoadClass.FourLane] = 55, [RoadClass.Highway] = 49 };
+    private static readonly Dictionary<RoadClass, double> Speeds = new() { [RoadClass.Interstate] = 61, [RoadClass.Beltway] = 52, [RoadClass.FourLane] = 57, [RoadClass.Highway] = 49 };
 
     /// <summary>Two lanes between the Great Plains and the Pacific, where towns are far apart.</summary>
     private const double OpenHighway = 55;
@@ -130,13 +130,15 @@ public sealed class RoadNetwork
                 var rest = toll ? part[1..] : part;
                 var space = rest.IndexOf(' ', StringComparison.Ordinal);
                 double miles = 0, inA = 0;
+                var split = false;
                 if (from >= 0)
                 {
                     var figure = rest[..space];
                     rest = rest[(space + 1)..];
                     var slash = figure.IndexOf('/', StringComparison.Ordinal);
-                    inA = Figure(slash < 0 ? figure : figure[..slash]);
-                    miles = slash < 0 ? inA : inA + Figure(figure[(slash + 1)..]);
+                    split = slash >= 0;
+                    inA = Figure(split ? figure[..slash] : figure);
+                    miles = split ? inA + Figure(figure[(slash + 1)..]) : inA;
                 }
 
                 if (!index.TryGetValue(rest, out var node))
@@ -146,7 +148,7 @@ public sealed class RoadNetwork
 
                 if (from >= 0)
                 {
-                    if (nodes[from].Region != nodes[node].Region && miles == inA)
+                    if (nodes[from].Region != nodes[node].Region && !split)
                     {
                         inA = miles / 2;
                     }

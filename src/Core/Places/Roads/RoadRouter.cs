@@ -40,8 +40,6 @@ public sealed class RoadRouter
     /// <summary>A toll mile counts as so many when tolls are avoided.</summary>
     private const double TollWeight = 20;
 
-    private static readonly HashSet<string> Provinces = ["AB", "BC", "MB", "NB", "NL", "NS", "NT", "NU", "ON", "PE", "QC", "SK", "YT"];
-
     private readonly RoadNetwork _roads;
     private readonly Dictionary<RoadWish, Hierarchy> _hierarchies = [];
     private readonly Dictionary<(int, int), List<int>> _cells = [];
@@ -368,10 +366,7 @@ public sealed class RoadRouter
 
     private static double Cost(RoadEdge e, RoadWish wish) => wish.Shortest ? e.Miles : e.Minutes + (wish.AvoidTolls && e.Toll ? e.Miles * TollWeight : 0);
 
-    private bool Wished(RoadEdge e, RoadWish wish) => wish.Country is null || (CountryOf(_roads.Nodes[e.A].Region) == wish.Country && CountryOf(_roads.Nodes[e.B].Region) == wish.Country);
-
-    /// <summary>The country of a state or province by its two letters.</summary>
-    public static string CountryOf(string region) => Provinces.Contains(region) ? "CA" : "US";
+    private bool Wished(RoadEdge e, RoadWish wish) => wish.Country is null || (Regions.Country(_roads.Nodes[e.A].Region) == wish.Country && Regions.Country(_roads.Nodes[e.B].Region) == wish.Country);
 
     /// <summary>Nodes within a few miles that no edge joins are joined by local streets, so that a city holds together.</summary>
     private void Join()

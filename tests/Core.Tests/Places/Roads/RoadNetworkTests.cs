@@ -1,0 +1,205 @@
+using System.Globalization;
+using CsCheck;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Places.Roads;
+using SteadyLark.Formats.Places;
+using Xunit;
+using Xunit.Abstractions;
+
+namespace SteadyLark.Core.Tests.Places.Roads;
+
+/// <summary>The roads as they ship, and ways over them.</summary>
+public class RoadNetworkTests(ITestOutputHelper said)
+{
+    private static readonly RoadNetwork Roads = Atlas.Roads();
+    private static readonly RoadRouter Router = new(Roads);
+    private static readonly Dictionary<string, GeoPoint> Towns = ReadTowns();
+
+    /// <summary>Miles of Interstates within a state by the Federal Highway Administration's log and finder list (Route Log and Finder List, table 1), rounded.</summary>
+    public static TheoryData<string, string, double> RouteLog => new()
+    {
+        { "I-5", "CA", 796.5 }, { "I-5", "OR", 308.1 }, { "I-5", "WA", 276.6 }, { "I-8", "AZ", 178.3 }, { "I-10", "AZ", 392.3 }, { "I-10", "NM", 164.3 }, { "I-10", "TX", 880.6 }, { "I-15", "ID", 196.0 },
+        { "I-15", "MT", 396.0 }, { "I-15", "UT", 400.6 }, { "I-20", "SC", 141.5 }, { "I-20", "GA", 202.6 }, { "I-25", "NM", 462.1 }, { "I-25", "CO", 298.9 }, { "I-25", "WY", 300.5 }, { "I-29", "ND", 217.5 }, { "I-29", "SD", 252.5 },
+        { "I-40", "AZ", 359.6 }, { "I-40", "NM", 373.5 }, { "I-40", "TX", 177.1 }, { "I-40", "OK", 331.0 }, { "I-40", "AR", 284.7 }, { "I-40", "TN", 455.3 }, { "I-40", "NC", 420.2 }, { "I-55", "MS", 290.5 }, { "I-55", "IL", 294.4 },
+        { "I-57", "IL", 358.6 }, { "I-65", "AL", 366.2 }, { "I-65", "KY", 137.3 }, { "I-65", "IN", 261.3 }, { "I-70", "UT", 232.2 }, { "I-70", "CO", 451.0 }, { "I-70", "OH", 225.6 }, { "I-75", "GA", 355.1 }, { "I-75", "KY", 191.8 },
+        { "I-75", "OH", 211.3 }, { "I-75", "MI", 395.4 }, { "I-77", "OH", 160.0 }, { "I-80", "NV", 411.1 }, { "I-80", "UT", 196.3 }, { "I-80", "WY", 402.8 }, { "I-80", "NE", 455.3 }, { "I-80", "IA", 306.3 }, { "I-80", "PA", 311.1 },
+        { "I-81", "VA", 324.9 }, { "I-81", "PA", 232.6 }, { "I-82", "WA", 132.6 }, { "I-84", "OR", 375.2 }, { "I-84", "ID", 275.3 }, { "I-90", "WA", 297.5 }, { "I-90", "ID", 73.6 }, { "I-90", "MT", 551.7 }, { "I-90", "WY", 208.8 },
+        { "I-90", "SD", 412.8 }, { "I-90", "MN", 275.7 }, { "I-94", "MT", 249.2 }, { "I-94", "ND", 352.4 }, { "I-95", "NC", 181.4 }, { "I-95", "SC", 198.8 }, { "I-95", "GA", 112.0 }, { "I-95", "VA", 178.7 }, { "I-95", "CT", 111.6 },
+    };
+
+    [Theory]
+    [MemberData(nameof(RouteLog))]
+    public void An_interstate_is_as_long_in_a_state_as_its_log_says(string road, string region, double official)
+    {
+        var index = Roads.Roads.ToList().IndexOf(road);
+        var miles = Roads.Edges.Where(e => e.Road == index && e.Class is RoadClass.Interstate or RoadClass.Beltway)
+            .Sum(e => (Roads.Nodes[e.A].Region == region ? e.MilesInA : 0) + (Roads.Nodes[e.B].Region == region ? e.Miles - e.MilesInA : 0));
+        said.WriteLine($"{road} {region}: {miles:0.0} of {official:0.0}");
+        Assert.InRange(miles, official * 0.98, official * 1.02);
+    }
+
+    [Fact]
+    public void No_stretch_is_shorter_than_the_great_circle_and_none_winds_beyond_belief()
+    {
+        foreach (var e in Roads.Edges)
+        {
+            var straight = RoadEstimate.StraightMiles(Roads.Nodes[e.A].Point, Roads.Nodes[e.B].Point);
+            Assert.True(e.Miles >= straight - 0.06 && e.Miles <= (straight * 2.6) + 12, $"{Roads.Roads[e.Road]} {Roads.Nodes[e.A].Name} to {Roads.Nodes[e.B].Name}: {e.Miles} miles, straight {straight:0.0}");
+            Assert.InRange(e.MilesInA, 0, e.Miles);
+        }
+    }
+
+    [Fact]
+    public void Every_node_can_be_reached_from_every_other()
+    {
+        var butte = Roads.Nodes[Roads.Node("Butte MT")].Point;
+        Assert.All(Roads.Nodes, n => Assert.NotNull(Router.Route(butte, n.Point)));
+    }
+
+    [Fact]
+    public void Between_known_pairs_it_is_as_far_as_maps_say()
+    {
+        var off = new List<(double Percent, string Pair)>();
+        foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "road-pairs.txt")).Where(l => l.Length > 0 && l[0] != '#'))
+        {
+            var parts = line.Split('|');
+            var known = double.Parse(parts[2], CultureInfo.InvariantCulture);
+            var route = Router.Route(Towns[parts[0]], Towns[parts[1]])!;
+            off.Add(((route.Miles - known) / known * 100, $"{parts[0]} to {parts[1]}: {route.Miles:0} of {known:0}"));
+        }
+
+        var sorted = off.Select(o => Math.Abs(o.Percent)).Order().ToList();
+        foreach (var (percent, pair) in off.OrderByDescending(o => Math.Abs(o.Percent)).Take(10))
+        {
+            said.WriteLine($"{percent:+0.0;-0.0} % {pair}");
+        }
+
+        said.WriteLine($"{off.Count} pairs: median {sorted[off.Count / 2]:0.0} %, 95th percentile {sorted[off.Count * 95 / 100]:0.0} %, mean {off.Average(o => o.Percent):0.0} %");
+        Assert.True(off.Count >= 200);
+        Assert.True(sorted[off.Count / 2] <= 2 && sorted[off.Count * 95 / 100] <= 6 && sorted[^1] <= 10);
+    }
+
+    [Fact]
+    public void A_hierarchy_finds_what_a_plain_search_finds() =>
+        Gen.Select(Gen.Int[2, 40], Gen.Select(Gen.Int[0, 39], Gen.Int[0, 39], Gen.Int[0, 50]).List[0, 120], Gen.Int[0, 39], Gen.Int[0, 39]).Sample((nodes, links, from, to) =>
+        {
+            var edges = links.Select(l => (A: l.Item1 % nodes, B: l.Item2 % nodes, Cost: (double)l.Item3)).ToList();
+            var (a, b) = (from % nodes, to % nodes);
+            var hierarchy = Hierarchy.Build(nodes, edges);
+            var (up, down) = (hierarchy.Up([(a, 0)]), hierarchy.Up([(b, 0)]));
+            var (cost, meet) = Hierarchy.Meet(up, down);
+            Assert.Equal(Plain(nodes, edges, a, b), cost);
+            if (meet >= 0)
+            {
+                // Its way is made of edges of the graph, one after the other, and costs what was said.
+                var (at, sum) = (a, 0d);
+                foreach (var (e, node) in hierarchy.Path(up, down, meet))
+                {
+                    Assert.Equal(at, node);
+                    Assert.True(edges[e].A == at || edges[e].B == at);
+                    at = edges[e].A == at ? edges[e].B : edges[e].A;
+                    sum += edges[e].Cost;
+                }
+
+                Assert.Equal((b, cost), (at, sum));
+            }
+        });
+
+    [Fact]
+    public void A_way_is_the_same_length_in_both_directions_and_its_parts_come_to_the_whole() =>
+        Gen.Select(Gen.Int[0, Roads.Nodes.Count - 1], Gen.Int[0, Roads.Nodes.Count - 1], Gen.Double[-0.3, 0.3], Gen.Double[-0.3, 0.3]).Sample((i, j, dy, dx) =>
+        {
+            var a = new GeoPoint(Roads.Nodes[i].Point.Latitude + dy, Roads.Nodes[i].Point.Longitude + dx);
+            var b = Roads.Nodes[j].Point;
+            if (Router.Route(a, b) is not { } way)
+            {
+                return;
+            }
+
+            var back = Router.Route(b, a)!;
+            Assert.Equal(way.Minutes, back.Minutes, 6);
+            Assert.Equal(way.Miles, way.ByRegion.Sum(r => r.Miles), 6);
+            Assert.Equal(way.Miles, way.Steps.Sum(s => s.Miles), 6);
+            Assert.Equal(way.Minutes, way.Steps.Sum(s => s.Minutes), 6);
+            Assert.True(way.Miles >= RoadEstimate.StraightMiles(a, b) * 0.99);
+            Assert.True(Router.Route(a, b, new RoadWish(Shortest: true))!.Miles <= way.Miles + 1e-6);
+        }, iter: 200);
+
+    [Fact]
+    public void Miles_by_state_are_those_of_the_route_logs()
+    {
+        var way = Router.Route(Towns["Seattle WA"], Towns["Chicago IL"])!;
+        var miles = way.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
+        Assert.InRange(miles["WA"], 291, 301);
+        Assert.InRange(miles["ID"], 72, 76);
+        Assert.InRange(way.Miles, 2000, 2110);
+        var south = Router.Route(Towns["Los Angeles CA"], Towns["Jacksonville FL"])!.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
+        foreach (var (region, log) in new[] { ("AZ", 392d), ("NM", 164d), ("TX", 881d), ("LA", 274d), ("MS", 77d), ("AL", 66d), ("FL", 362d) })
+        {
+            Assert.InRange(south[region], log * 0.97, log * 1.03);
+        }
+    }
+
+    [Fact]
+    public void Wishes_are_kept()
+    {
+        var (cleveland, newYork) = (Towns["Cleveland OH"], Towns["Albany NY"]);
+        Assert.True(Router.Route(cleveland, newYork)!.TollMiles > 100);
+        Assert.True(Router.Route(cleveland, newYork, new RoadWish(AvoidTolls: true))!.TollMiles < 20);
+        var (detroit, buffalo) = (Towns["Detroit MI"], Towns["Buffalo NY"]);
+        Assert.Contains(Router.Route(detroit, buffalo)!.ByRegion, r => r.Region == "ON");
+        Assert.DoesNotContain(Router.Route(detroit, buffalo, new RoadWish(Country: "US"))!.ByRegion, r => r.Region == "ON");
+
+        // Through a point between: the two ways joined.
+        var through = Router.Route([detroit, Towns["Columbus OH"], buffalo])!;
+        Assert.Equal(Router.Route(detroit, Towns["Columbus OH"])!.Miles + Router.Route(Towns["Columbus OH"], buffalo)!.Miles, through.Miles, 6);
+    }
+
+    [Fact]
+    public void Places_of_one_town_are_not_zero_apart_and_the_sea_has_no_roads()
+    {
+        var (a, b) = (new GeoPoint(46.8721, -113.9940), new GeoPoint(46.8900, -114.0300));
+        Assert.InRange(Router.Route(a, b)!.Miles, 1.5, 5);
+        Assert.Equal(0, Router.Route(a, a)!.Miles);
+        Assert.Null(Router.Route(a, new GeoPoint(35, -140)));
+        Assert.Null(Router.Route(a, new GeoPoint(61.2, -149.9)));
+    }
+
+    [Fact]
+    public void A_matrix_holds_what_each_way_is()
+    {
+        var points = new[] { "Butte MT", "Fargo ND", "Atlanta GA", "Missoula MT", "Calgary AB" }.Select(t => Towns[t]).ToList();
+        var (miles, minutes) = Router.Matrix(points);
+        for (var i = 0; i < points.Count; i++)
+        {
+            for (var j = 0; j < points.Count; j++)
+            {
+                var way = Router.Route(points[i], points[j])!;
+                Assert.Equal(way.Miles, miles[i, j], 6);
+                Assert.Equal(way.Minutes, minutes[i, j], 6);
+            }
+        }
+    }
+
+    private static double Plain(int nodes, List<(int A, int B, double Cost)> edges, int from, int to)
+    {
+        var cost = Enumerable.Repeat(double.PositiveInfinity, nodes).ToArray();
+        cost[from] = 0;
+        for (var round = 0; round < nodes; round++)
+        {
+            foreach (var (a, b, c) in edges)
+            {
+                cost[b] = Math.Min(cost[b], cost[a] + c);
+                cost[a] = Math.Min(cost[a], cost[b] + c);
+            }
+        }
+
+        return cost[to];
+    }
+
+    private static Dictionary<string, GeoPoint> ReadTowns()
+    {
+        using var text = Atlas.Towns();
+        return Gazetteer.Read(text).ToDictionary(t => $"{t.Name} {t.Region}", t => t.Point);
+    }
+}
