@@ -26,7 +26,7 @@ for (const c of cities) {
   const [longitude, latitude] = c.loc.coordinates;
   // Boroughs and sections of a town are not towns of their own.
   if (c.featureCode === 'PPLX') continue;
-  keep(c.name, region, c.country, latitude, longitude, c.population);
+  keep(c.name === 'Washington, D.C.' ? 'Washington' : c.name, region, c.country, latitude, longitude, c.population);
 }
 
 const postal = [];

@@ -144,17 +144,14 @@ public sealed partial class Gazetteer
     public static string Plain(string text)
     {
         var letters = new StringBuilder(text.Length);
-        foreach (var sign in text.Normalize(NormalizationForm.FormD))
+        foreach (var sign in text)
         {
-            if (char.IsLetterOrDigit(sign))
+            var bare = Bare(sign);
+            if (char.IsLetterOrDigit(bare))
             {
-                letters.Append(char.ToLowerInvariant(sign));
+                letters.Append(bare);
             }
-            else if (CharUnicodeInfo.GetUnicodeCategory(sign) != UnicodeCategory.NonSpacingMark && sign is not ('\'' or '’' or '.'))
-            {
-                letters.Append(' ');
-            }
-            else if (sign == '.')
+            else if (bare is not ('\'' or '’'))
             {
                 letters.Append(' ');
             }
@@ -304,8 +301,21 @@ public sealed partial class Gazetteer
     private static string? Abroad(string plain) => plain.Split(' ').Any(w => w is "mexico" or "mex" or "mx") ? "Mexico lies outside our maps: name the crossing on this side, such as Laredo TX or El Paso TX." : null;
 
     private static List<string> Raw(string text) =>
-        string.Concat(text.Normalize(NormalizationForm.FormD).Select(c => char.IsLetterOrDigit(c) ? char.ToLowerInvariant(c) : c is '\'' or '’' || CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.NonSpacingMark ? '\0' : ' ').Where(c => c != '\0'))
-            .Split(' ', StringSplitOptions.RemoveEmptyEntries).ToList();
+        string.Concat(text.Select(Bare).Select(c => char.IsLetterOrDigit(c) ? c : c is '\'' or '’' ? '\0' : ' ').Where(c => c != '\0')).Split(' ', StringSplitOptions.RemoveEmptyEntries).ToList();
+
+    /// <summary>A small letter without its accent. Written out, for a program that knows no cultures cannot take letters apart.</summary>
+    private static char Bare(char sign) => char.ToLowerInvariant(sign) switch
+    {
+        'à' or 'á' or 'â' or 'ã' or 'ä' or 'å' or 'ā' => 'a',
+        'ç' or 'č' => 'c',
+        'è' or 'é' or 'ê' or 'ë' or 'ē' => 'e',
+        'ì' or 'í' or 'î' or 'ï' or 'ī' => 'i',
+        'ñ' => 'n',
+        'ò' or 'ó' or 'ô' or 'õ' or 'ö' or 'ō' => 'o',
+        'ù' or 'ú' or 'û' or 'ü' or 'ū' => 'u',
+        'ý' or 'ÿ' => 'y',
+        var c => c,
+    };
 
     /// <summary>0 to 1: the share of letters that agree, by edits.</summary>
     private static double Likeness(string a, string b) => 1 - ((double)Distance(a, b, Math.Max(a.Length, b.Length)) / Math.Max(1, Math.Max(a.Length, b.Length)));
