@@ -50,7 +50,7 @@ public static partial class LarkApp
         services.AddSingleton(settings);
         services.AddSingleton(clock ?? SystemClock.Instance);
         services.AddSingleton(_ => Database.Open(settings.Database));
-        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<PaperAskCommands>().AddSingleton<TodayGlance>();
+        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<PaperAskCommands>().AddSingleton<TodayGlance>().AddSingleton<Routing>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
         services.AddSingleton<Live>();

@@ -3,6 +3,7 @@ using SteadyLark.Server;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Bench;
 using SteadyLark.Server.Demo;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 
 var verb = args.Length > 0 ? args[0] : "serve";
@@ -13,8 +14,9 @@ try
         "serve" => await Serve(),
         "demo" => await Reset(),
         "openapi" => await Describe(args[1]),
+        "miles" => MilesCommand.Run(args[1..], Console.Out, Console.Error),
         "bench" => await Bench.Measured(LarkSettings.FromEnvironment(), args.Contains("--small") ? 1 : 49, args.Contains("--fresh")),
-        _ => Fail($"There is no '{verb}' here: serve, demo, bench or openapi."),
+        _ => Fail($"There is no '{verb}' here: serve, demo, bench, miles or openapi."),
     };
 }
 catch (Exception e) when (e is InvalidOperationException or IOException or Npgsql.NpgsqlException)

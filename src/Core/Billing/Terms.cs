@@ -8,7 +8,7 @@ public static class Terms
 {
     public const int MostDays = 120;
 
-    public static LocalDate DueOn(LocalDate date, int days) => date.PlusDays(days);
+    public static LocalDate DueOn(LocalDate date, int days) => Period.DaysBetween(date, LocalDate.MaxIsoDate) < days ? LocalDate.MaxIsoDate : date.PlusDays(days);
 
     public static string Said(int days) => days == 0 ? "on receipt" : $"net {days}";
 

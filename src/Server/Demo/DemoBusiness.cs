@@ -109,8 +109,8 @@ public static class DemoBusiness
         }
 
         say("  demo: towns, accounts and people");
-        var towns = Gazetteer.Read();
-        await Gazetteer.Fill(w.Db, towns);
+        var towns = TownTable.Read();
+        await TownTable.Fill(w.Db, towns);
         await LedgerStore.AddAccounts(w.Db);
         await Business.Write(w.Db, new Business(
             "Tamarack Bend Freight", zone.Zone.Id, "410 Tamarack Bend Road, Missoula MT", "406-555-0100", "freight@tamarackbend.example", "0000100", empty ? null : w.Today));

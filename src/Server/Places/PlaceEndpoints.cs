@@ -45,6 +45,21 @@ public static class PlaceEndpoints
             return await PlaceStore.Get(db, id) is { } place ? TypedResults.Ok(place) : Answers.NotFound("This place");
         }).Needs(Right.CompaniesSee).Produces<PlaceRow>().ProducesProblem(404).WithName("getPlace");
 
+        // What a text means, for pages that let one choose, and for scripts.
+        api.MapGet("/resolve", async (string? q, NpgsqlDataSource source, Routing routing) =>
+        {
+            var typed = (q ?? "").Trim();
+            await using var db = await source.OpenConnectionAsync();
+            var book = typed.Length is < 3 or > 200 ? [] : (await PlaceStore.Like(db, typed, 8)).Select(p => new NamedPlace(p.Id, p.Name, p.Town, p.Region, new GeoPoint(p.Latitude, p.Longitude), p.Zone));
+            return routing.Gazetteer.Resolve(typed, book);
+        }).Needs(Right.CompaniesSee).WithName("resolvePlace");
+
+        api.MapPost("/route", IResult (RouteAsk ask, Routing routing) =>
+        {
+            var way = routing.Answer(ask);
+            return way.Ok ? TypedResults.Ok(way.Value) : Answers.Refused(way.Problems);
+        }).Needs(Right.CompaniesSee).Produces<RouteAnswer>().ProducesProblem(422).WithName("route");
+
         api.MapPost("/places", (PlaceRequest request, HttpContext http, Commands commands) =>
             commands.Run(http, w => Add(w, request))).Needs(Right.CompaniesEdit).WithName("addPlace");
     }

@@ -56,6 +56,7 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             ["POST /api/companies"] = company,
             [$"PUT /api/companies/{house.Ids["customer"]}"] = company!.DeepClone(),
             ["POST /api/places"] = JsonNode.Parse("""{"name":"A dock","address":"1 Mill Road","townId":1,"note":"ring"}"""),
+            ["POST /api/route"] = JsonNode.Parse("""{"from":"Butte MT","to":"59701","via":["Missoula MT"],"avoidTolls":false,"shortest":false,"stayIn":"US"}"""),
             ["POST /api/drivers"] = JsonNode.Parse("""{"name":"Nils Ostrander","shortName":"N. Ostrander","phone":"406-555-0177","email":"nils@sixmile.example","homeTownId":1,"active":true}"""),
             [$"PUT /api/drivers/{house.Ids["lena"]}"] = JsonNode.Parse("""{"name":"Lena Haugen","shortName":"L. Haugen","phone":"406-555-0178","email":"lena@sixmile.example","homeTownId":1,"active":true}"""),
             ["POST /api/trucks"] = JsonNode.Parse("""{"unit":"901","make":"a cabover","active":true}"""),

@@ -180,6 +180,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/resolve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["resolvePlace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/route": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["route"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fleet": {
         parameters: {
             query?: never;
@@ -2845,6 +2877,25 @@ export interface components {
         CancelRequest: {
             why: null | string;
         };
+        /** @description What a text may mean. */
+        Candidate: {
+            as: components["schemas"]["ResolvedAs"];
+            said: string;
+            region: string;
+            country: string;
+            point: components["schemas"]["GeoPoint"];
+            zone: string;
+            /**
+             * Format: double
+             * @description 0 to 1; from double Resolution.Threshold on it may be taken without asking.
+             */
+            confidence: number;
+            /**
+             * Format: int64
+             * @description The key of a place of the address book; null otherwise.
+             */
+            placeId?: null | number;
+        };
         /** @description What a carrier's file holds. */
         CarrierFile: {
             usdot: null | string;
@@ -3254,6 +3305,19 @@ export interface components {
             heightIn: null | number;
             hazmat: boolean;
             unNumber: null | string;
+        };
+        /** @description A point on the earth, WGS 84. */
+        GeoPoint: {
+            /**
+             * Format: double
+             * @description Degrees north, -90 to 90.
+             */
+            latitude?: number;
+            /**
+             * Format: double
+             * @description Degrees east, -180 to 180 (negative in North America).
+             */
+            longitude?: number;
         };
         HandBackRequest: {
             why: null | string;
@@ -4235,6 +4299,19 @@ export interface components {
             at: components["schemas"]["Instant"];
             who: null | string;
         };
+        /** @description What a text may mean, the likeliest first. */
+        Resolution: {
+            candidates: components["schemas"]["Candidate"][];
+            /** @description In words, when nothing was found or nothing is sure; null when the first is sure. */
+            why: null | string;
+            /** @description What it means beyond doubt; null when the caller must choose. */
+            sure?: components["schemas"]["Candidate"];
+        };
+        /**
+         * @description What a text was taken for.
+         * @enum {unknown}
+         */
+        ResolvedAs: "town" | "postal_code" | "coordinates" | "place";
         ReverseRequest: {
             on: null | components["schemas"]["LocalDate"];
             why: null | string;
@@ -4265,6 +4342,58 @@ export interface components {
             homeAt: components["schemas"]["Instant"];
             /** @description What is left of the round's loads for a day, drivers paid; fuel and truck not counted. */
             perDay: components["schemas"]["Money"];
+        };
+        RouteAnswer: {
+            /** @description The places as they were understood. */
+            points: string[];
+            /**
+             * Format: double
+             * @description Statute miles, in tenths.
+             */
+            miles: number;
+            /**
+             * Format: double
+             * @description Driving minutes of a truck, without stops or rest.
+             */
+            minutes: number;
+            /** Format: double */
+            tollMiles: number;
+            /** @description Miles in each state and province, in the order of the way. */
+            byState: {
+                [key: string]: number;
+            };
+            steps: components["schemas"]["RouteStep"][];
+            /** @description Longitude and latitude of the points of the way, as GeoJSON (RFC 7946, section 3.1.1) orders them. */
+            line: number[][];
+        };
+        RouteAsk: {
+            /** @description A place in any common writing, as all of them: a town and its state, a postal code, latitude and longitude. */
+            from: null | string;
+            to: null | string;
+            /** @description Points to go through, in order. */
+            via?: null | string[];
+            /**
+             * @description Toll roads only where there is no other way.
+             * @default false
+             */
+            avoidTolls: boolean;
+            /**
+             * @description The fewest miles instead of the fewest minutes.
+             * @default false
+             */
+            shortest: boolean;
+            /** @description US or CA. */
+            stayIn?: null | string;
+        };
+        RouteStep: {
+            /** @description Null for local streets. */
+            road: null | string;
+            /** Format: double */
+            miles: number;
+            /** Format: double */
+            minutes: number;
+            /** @description The town or junction at which it is left. */
+            to: null | string;
         };
         /** @description A part of a run: one invoice to be. */
         RunPart: {
@@ -5133,6 +5262,61 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    resolvePlace: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Resolution"];
+                };
+            };
+        };
+    };
+    route: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RouteAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RouteAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

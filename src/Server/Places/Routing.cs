@@ -1,0 +1,97 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Places.Roads;
+using SteadyLark.Formats.Places;
+
+namespace SteadyLark.Server.Places;
+
+/// <param name="From">A place in any common writing, as all of them: a town and its state, a postal code, latitude and longitude.</param>
+/// <param name="Via">Points to go through, in order.</param>
+/// <param name="AvoidTolls">Toll roads only where there is no other way.</param>
+/// <param name="Shortest">The fewest miles instead of the fewest minutes.</param>
+/// <param name="StayIn">US or CA.</param>
+public sealed record RouteAsk(string? From, string? To, IReadOnlyList<string>? Via = null, bool AvoidTolls = false, bool Shortest = false, string? StayIn = null);
+
+/// <param name="Road">Null for local streets.</param>
+/// <param name="To">The town or junction at which it is left.</param>
+public sealed record RouteStep(string? Road, double Miles, double Minutes, string? To);
+
+/// <param name="Points">The places as they were understood.</param>
+/// <param name="Miles">Statute miles, in tenths.</param>
+/// <param name="Minutes">Driving minutes of a truck, without stops or rest.</param>
+/// <param name="ByState">Miles in each state and province, in the order of the way.</param>
+/// <param name="Line">Longitude and latitude of the points of the way, as GeoJSON (RFC 7946, section 3.1.1) orders them.</param>
+public sealed record RouteAnswer(
+    IReadOnlyList<string> Points, double Miles, double Minutes, double TollMiles, IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, IReadOnlyList<double[]> Line);
+
+/// <summary>Towns and roads, read once when they are first asked for.</summary>
+public sealed class Routing
+{
+    private readonly Lazy<Gazetteer> _gazetteer = new(Atlas.Gazetteer);
+    private readonly Lazy<RoadRouter> _roads = new(() => new RoadRouter(Atlas.Roads()));
+
+    public Gazetteer Gazetteer => _gazetteer.Value;
+
+    public RoadRouter Roads => _roads.Value;
+
+    /// <summary>The way between places as they were written; a sentence for each that is not understood, doubtful or out of reach.</summary>
+    public Outcome<RouteAnswer> Answer(RouteAsk ask)
+    {
+        var checks = new Checks();
+        var points = new List<(Candidate? Place, string Field)> { (Sure(ask.From, "from", checks), "from") };
+        for (var i = 0; i < (ask.Via?.Count ?? 0); i++)
+        {
+            points.Add((Sure(ask.Via![i], $"via[{i}]", checks), $"via[{i}]"));
+        }
+
+        points.Add((Sure(ask.To, "to", checks), "to"));
+        if (points.Count > 60)
+        {
+            checks.Add("too.many", "At most 58 points to go through.", "via");
+        }
+
+        if (ask.StayIn is not (null or "US" or "CA"))
+        {
+            checks.Add("country", "Say US or CA.", "stayIn");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        foreach (var (place, field) in points.Where(p => !Roads.Reaches(p.Place!.Point)))
+        {
+            checks.Add("outside", $"{place!.Said} lies outside our roads, which are those of the contiguous United States and southern Canada.", field);
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        return Roads.Route(points.Select(p => p.Place!.Point).ToList(), new RoadWish(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } way
+            ? new RouteAnswer(
+                points.Select(p => p.Place!.Said).ToList(), Math.Round(way.Miles, 1), Math.Round(way.Minutes), Math.Round(way.TollMiles, 1), way.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
+                way.Steps.Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), way.Line.Select(p => new[] { Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5) }).ToList())
+            : new Problem("no.way", $"There is no way from {points[0].Place!.Said} to {points[^1].Place!.Said} as it is wished.", "to");
+    }
+
+    private Candidate? Sure(string? text, string field, Checks checks)
+    {
+        if (string.IsNullOrWhiteSpace(text))
+        {
+            checks.Add("missing", "Write a town and its state, a postal code, or latitude and longitude.", field);
+            return null;
+        }
+
+        var answer = Gazetteer.Resolve(text);
+        if (answer.Sure is { } sure)
+        {
+            return sure;
+        }
+
+        checks.Add(answer.Candidates.Count == 0 ? "place.unknown" : "place.doubtful", answer.Why!, field);
+        return null;
+    }
+}
