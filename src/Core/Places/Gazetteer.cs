@@ -49,8 +49,26 @@ public sealed partial class Gazetteer
 
     private static readonly Dictionary<string, string> Expanded = new()
     {
-        ["st"] = "saint", ["ste"] = "sainte", ["ft"] = "fort", ["mt"] = "mount", ["mtn"] = "mountain", ["n"] = "north", ["s"] = "south", ["e"] = "east", ["w"] = "west", ["pt"] = "point", ["spgs"] = "springs", ["hts"] = "heights", ["jct"] = "junction",
-        ["vly"] = "valley", ["ctr"] = "center", ["centre"] = "center", ["cty"] = "city", ["slc"] = "salt lake city", ["nyc"] = "new york", ["kc"] = "kansas city",
+        ["st"] = "saint",
+        ["ste"] = "sainte",
+        ["ft"] = "fort",
+        ["mt"] = "mount",
+        ["mtn"] = "mountain",
+        ["n"] = "north",
+        ["s"] = "south",
+        ["e"] = "east",
+        ["w"] = "west",
+        ["pt"] = "point",
+        ["spgs"] = "springs",
+        ["hts"] = "heights",
+        ["jct"] = "junction",
+        ["vly"] = "valley",
+        ["ctr"] = "center",
+        ["centre"] = "center",
+        ["cty"] = "city",
+        ["slc"] = "salt lake city",
+        ["nyc"] = "new york",
+        ["kc"] = "kansas city",
     };
 
     private readonly Dictionary<string, List<Town>> _byName = [];

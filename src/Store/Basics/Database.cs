@@ -14,9 +14,8 @@ public static class Database
         var builder = new NpgsqlDataSourceBuilder(connectionString);
         // Queries here are short: compiling them costs more than it saves.
         builder.ConnectionStringBuilder.Options ??= "-c jit=off";
-        // What is asked again and again on a connection is planned once on it.
-        builder.ConnectionStringBuilder.MaxAutoPrepare = 120;
-        builder.ConnectionStringBuilder.AutoPrepareMinUsages = 3;
+        // Statements are not prepared by themselves: it saves a third of the time, but about one command in twenty thousand then failed in the driver
+        // ("unexpected backend message DataRow", Npgsql 10.0.3) when a statement was pushed out by another.
         builder.UseNodaTime();
         return builder.Build();
     }
