@@ -37,7 +37,7 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
   const began = Date.now();
   await hands.press('2');
-  await expect(page.getByRole('heading', { name: 'Book' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Book', exact: true })).toBeVisible();
   await hands.press('n');
   const form = page.getByRole('form', { name: 'Book a load' });
   await expect(form.getByLabel('Customer')).toBeFocused();

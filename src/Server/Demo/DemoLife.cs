@@ -256,7 +256,7 @@ internal sealed class DemoLife
                 Past.AddPaper(m, load, kind);
             }
 
-            At(Morning(m.At), "marta", b => Invoice(b, load, fate));
+            NextMorning(m.At, b => Invoice(b, load, fate));
         });
     }
 
@@ -308,7 +308,7 @@ internal sealed class DemoLife
             return;
         }
 
-        At(Morning(m.At), "marta", a => Past.ApproveBill(a, load, over > 0 ? agreed : bill.Amount, over > 0 ? "lumper without a receipt" : null));
+        NextMorning(m.At, a => Past.ApproveBill(a, load, over > 0 ? agreed : bill.Amount, over > 0 ? "lumper without a receipt" : null));
         At(bill.Due + new LocalTime(14, 0), "dana", p => Past.PayBill(p, load));
     }
 
@@ -347,7 +347,7 @@ internal sealed class DemoLife
     private void VendorBill(Moment m, string name, string number, IReadOnlyList<BillLine> lines)
     {
         var bill = Past.EnterVendorBill(m, _cast.Vendors[name], name, number, lines, 10);
-        At(Morning(m.At), "marta", a => Past.ApproveVendorBill(a, bill, name));
+        NextMorning(m.At, a => Past.ApproveVendorBill(a, bill, name));
         At(bill.Bill.Due + new LocalTime(14, 30), "dana", p => Past.PayVendorBill(p, bill, name));
     }
 
@@ -432,6 +432,16 @@ internal sealed class DemoLife
         }
 
         return _cast.Carriers[index];
+    }
+
+    /// <summary>The bookkeeper's next morning at work. This morning's work is left to whoever tries the demo, whatever the hour.</summary>
+    private void NextMorning(Instant after, Action<Moment> act)
+    {
+        var at = Morning(after);
+        if (at.InZone(_zone).Date < _now.InZone(_zone).Date)
+        {
+            At(at, "marta", act);
+        }
     }
 
     private Instant Morning(Instant after)
