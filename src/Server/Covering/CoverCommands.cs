@@ -126,11 +126,15 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
 
         var pay = request.Pay!.Value;
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
+        var business = (await Business.Read(w.Db))!;
+
+        // The paper is drawn while the database works.
+        var drawing = Task.Run(() => RateConfirmation.Draw(business, sheet, carrier!, pay, w.Now));
         await CoverStore.GiveToCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
         await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
         var state = await LoadWrites.Settle(w.Db, loadId);
-        var business = (await Business.Read(w.Db))!;
-        var pdf = RateConfirmation.Draw(business, sheet, carrier, pay, w.Now);
+        await Events.Add(w, "load.covered", "load", loadId, $"{sheet.Load.Number} given to {carrier.Name} for {pay.Said}", loadId: loadId);
+        var pdf = await drawing;
         await PaperStore.Add(w, loadId, PaperKind.RateConfirmation, $"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await letters.Send(
             w, carrier.Email!, $"Rate confirmation for load {sheet.Load.Number}",
@@ -146,7 +150,6 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
             {business.Name}, {business.Phone}
             """,
             [new MailFile($"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf)], loadId);
-        await Events.Add(w, "load.covered", "load", loadId, $"{sheet.Load.Number} given to {carrier.Name} for {pay.Said}", loadId: loadId);
         return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 

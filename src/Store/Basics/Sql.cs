@@ -22,6 +22,22 @@ public static class Sql
         return rows;
     }
 
+    /// <summary>Several questions with the same parameters in one going to the database and back; each is read by its own reader.</summary>
+    public static async Task Together(this NpgsqlConnection db, (string Name, object? Value)[] parameters, params (string Sql, Action<NpgsqlDataReader> Read)[] questions)
+    {
+        await using var command = db.Command(string.Join(";\n", questions.Select(q => q.Sql)), parameters);
+        await using var reader = await command.ExecuteReaderAsync();
+        foreach (var (_, read) in questions)
+        {
+            while (await reader.ReadAsync())
+            {
+                read(reader);
+            }
+
+            await reader.NextResultAsync();
+        }
+    }
+
     /// <summary>The first row, or null when there is none.</summary>
     public static async Task<T?> Row<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
         where T : class

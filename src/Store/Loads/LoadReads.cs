@@ -73,17 +73,19 @@ public static class LoadReads
             return null;
         }
 
-        var freight = await db.Rows(
-            "select * from freight_lines where load_id = @id order by seq",
-            r => new FreightRow(r.Text("description"), r.IntOrNull("pieces"), r.IntOrNull("pallets"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"),
-                r.IntOrNull("length_in"), r.IntOrNull("width_in"), r.IntOrNull("height_in"), r.Bool("hazmat"), r.TextOrNull("un_number")), ("id", id));
-        var charges = await db.Rows(
-            "select * from charges where load_id = @id order by seq",
-            r => new ChargeRow(r.Long("id"), r.Word<ChargeKind>("kind"), r.TextOrNull("description"), r.Word<ChargeBasis>("basis"), r.DecimalOrNull("rate"), r.DecimalOrNull("quantity"), r.Usd("amount")), ("id", id));
-        var references = await db.Rows("select kind, value from load_references where load_id = @id order by seq", r => new ReferenceRow(r.Word<ReferenceKind>("kind"), r.Text("value")), ("id", id));
-        var own = await db.Rows(
-            "select f.id, f.name, v.value from load_own_values v join own_fields f on f.id = v.field_id where v.load_id = @id order by f.seq, f.id",
-            r => new OwnValueRow(r.Long("id"), r.Text("name"), r.Text("value")), ("id", id));
+        List<FreightRow> freight = [];
+        List<ChargeRow> charges = [];
+        List<ReferenceRow> references = [];
+        List<OwnValueRow> own = [];
+        await db.Together(
+            [("id", id)],
+            ("select * from freight_lines where load_id = @id order by seq", r => freight.Add(new FreightRow(
+                r.Text("description"), r.IntOrNull("pieces"), r.IntOrNull("pallets"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"),
+                r.IntOrNull("length_in"), r.IntOrNull("width_in"), r.IntOrNull("height_in"), r.Bool("hazmat"), r.TextOrNull("un_number")))),
+            ("select * from charges where load_id = @id order by seq", r => charges.Add(new ChargeRow(
+                r.Long("id"), r.Word<ChargeKind>("kind"), r.TextOrNull("description"), r.Word<ChargeBasis>("basis"), r.DecimalOrNull("rate"), r.DecimalOrNull("quantity"), r.Usd("amount")))),
+            ("select kind, value from load_references where load_id = @id order by seq", r => references.Add(new ReferenceRow(r.Word<ReferenceKind>("kind"), r.Text("value")))),
+            ("select f.id, f.name, v.value from load_own_values v join own_fields f on f.id = v.field_id where v.load_id = @id order by f.seq, f.id", r => own.Add(new OwnValueRow(r.Long("id"), r.Text("name"), r.Text("value")))));
         var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
         var invoice = await db.Row(

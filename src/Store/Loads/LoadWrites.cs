@@ -100,33 +100,34 @@ public static class LoadWrites
     /// <returns>The state it is in now.</returns>
     public static async Task<LoadState> Settle(NpgsqlConnection db, long id)
     {
-        var stops = await db.Rows(
-            "select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered, refused_at is not null as refused from stops where load_id = @id order by seq",
-            r => new StopFacts(r.Word<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered"), r.Bool("refused")), ("id", id));
-        var legs = await db.Rows(
-            """
+        List<StopFacts> stops = [];
+        List<(bool Covered, bool Paid)> legs = [];
+        (bool Draft, bool Cancelled, bool Invoiced, bool Paid) whole = default;
+        await db.Together(
+            [("id", id)],
+            ("select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered, refused_at is not null as refused from stops where load_id = @id order by seq",
+                r => stops.Add(new StopFacts(r.Word<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered"), r.Bool("refused")))),
+            ("""
             select g.trip_id is not null or g.carrier_id is not null as covered, (b.paid_on is not null or se.paid_on is not null) as paid
             from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
             left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where g.load_id = @id order by g.seq
             """,
-            r => (Covered: r.Bool("covered"), Paid: r.Bool("paid")), ("id", id));
-        var facts = (await db.Row(
-            """
+                r => legs.Add((r.Bool("covered"), r.Bool("paid")))),
+            ("""
             select l.is_draft, l.cancelled_at is not null as cancelled, i.id is not null as invoiced, coalesce(i.paid = i.total, false) as paid
             from loads l left join invoice_loads il on il.load_id = l.id and il.standing left join invoices i on i.id = il.invoice_id where l.id = @id
             """,
-            r => new LoadFacts(
-                r.Bool("is_draft"), false, r.Bool("cancelled"), stops, legs.Select(g => g.Covered).ToList(), r.Bool("invoiced"), r.Bool("paid"), legs.Count > 0 && legs.All(g => g.Paid)),
-            ("id", id)))!;
+                r => whole = (r.Bool("is_draft"), r.Bool("cancelled"), r.Bool("invoiced"), r.Bool("paid"))));
+        var facts = new LoadFacts(whole.Draft, false, whole.Cancelled, stops, legs.Select(g => g.Covered).ToList(), whole.Invoiced, whole.Paid, legs.Count > 0 && legs.All(g => g.Paid));
         var state = LoadStates.Derive(facts);
         await db.Run(
             """
             update loads set state = @state, version = version + 1, lane = lane_of(id),
                 delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from stops where load_id = @id and refused_at is null) end
-            where id = @id
+            where id = @id;
+            select find_load(@id)
             """,
             ("id", id), ("state", state));
-        await db.Run("select find_load(@id)", ("id", id));
         return state;
     }
 
