@@ -8,10 +8,7 @@ public static class Terms
 {
     public const int MostDays = 120;
 
-    /// <summary>The last day of the calendar that dates are kept in: a due date does not run past it.</summary>
-    private static readonly LocalDate LastDay = new(9999, 12, 31);
-
-    public static LocalDate DueOn(LocalDate date, int days) => date > LastDay.PlusDays(-days) ? LastDay : date.PlusDays(days);
+    public static LocalDate DueOn(LocalDate date, int days) => date.PlusDays(days);
 
     public static string Said(int days) => days == 0 ? "on receipt" : $"net {days}";
 

@@ -307,9 +307,8 @@ public static partial class Sentences
     };
 
     /// <summary>A weekday that was said by its name; null when none was.</summary>
-    private static IsoDayOfWeek? Weekday(Match m) => m.Groups["day"].Value.ToLowerInvariant() is { Length: >= 3 } day
-        ? Array.FindIndex(Weekdays, w => day.StartsWith(w, StringComparison.Ordinal)) is var at and >= 0 && day is not ("tom" or "tomorrow" or "today" or "tonight") ? (IsoDayOfWeek)(at + 1) : null
-        : null;
+    private static IsoDayOfWeek? Weekday(Match m) =>
+        Array.FindIndex(Weekdays, w => m.Groups["day"].Value.StartsWith(w, StringComparison.OrdinalIgnoreCase)) is var at and >= 0 ? (IsoDayOfWeek)(at + 1) : null;
 
     private static LocalTime? ToTime(Match m)
     {

@@ -84,7 +84,7 @@ public static class VendorBill
     /// <summary>When it is due: as the bill says, else by the vendor's terms.</summary>
     public static LocalDate DueOn(LocalDate billedOn, LocalDate? typed, int payDays, Checks checks)
     {
-        if (typed is { } due && (due < billedOn || Period.DaysBetween(billedOn, due) > Billing.Terms.MostDays * 2))
+        if (typed is { } due && (due < billedOn || due > billedOn.PlusDays(Billing.Terms.MostDays * 2)))
         {
             checks.Add("due.before", "A bill is due on its date or after, within eight months: look at the dates.", "dueOn");
         }

@@ -159,24 +159,9 @@ public sealed partial class Gazetteer
     }
 
     /// <summary>Small letters, without accents and points, abbreviations written out: <c>Ft. Collins</c> is <c>fort collins</c>.</summary>
-    public static string Plain(string text)
-    {
-        var letters = new StringBuilder(text.Length);
-        foreach (var sign in text)
-        {
-            var bare = Bare(sign);
-            if (char.IsLetterOrDigit(bare))
-            {
-                letters.Append(bare);
-            }
-            else if (bare is not ('\'' or '’'))
-            {
-                letters.Append(' ');
-            }
-        }
+    public static string Plain(string text) => Plain(Raw(text));
 
-        return string.Join(' ', letters.ToString().Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => Expanded.GetValueOrDefault(w, w)));
-    }
+    private static string Plain(IEnumerable<string> words) => string.Join(' ', words.Select(w => Expanded.GetValueOrDefault(w, w)));
 
     private Resolution AtPoint(Match c)
     {
@@ -231,12 +216,6 @@ public sealed partial class Gazetteer
     /// <summary>A town by its name, its state after it if it was written.</summary>
     private void Named(string typed, List<Candidate> found)
     {
-        var words = Plain(typed).Split(' ', StringSplitOptions.RemoveEmptyEntries).ToList();
-        while (words.Count > 1 && words[^1] is "usa" or "us" or "canada" or "america")
-        {
-            words.RemoveAt(words.Count - 1);
-        }
-
         var original = Raw(typed);
         while (original.Count > 1 && original[^1] is "usa" or "us" or "canada" or "america")
         {
@@ -250,12 +229,14 @@ public sealed partial class Gazetteer
             region = Regions.Of(string.Join(' ', original.TakeLast(n)));
             if (region is not null)
             {
-                words = Plain(string.Join(' ', original.Take(original.Count - n))).Split(' ').ToList();
+                original.RemoveRange(original.Count - n, n);
             }
         }
 
+        var words = Plain(original).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+
         // "New York" alone is the town, and so is "Washington".
-        for (var skip = 0; skip < Math.Min(words.Count, 8); skip++)
+        for (var skip = 0; skip < Math.Min(words.Length, 8); skip++)
         {
             var name = string.Join(' ', words.Skip(skip));
             var exact = (_byName.GetValueOrDefault(name) ?? []).Where(t => region is null || t.Region == region).ToList();
@@ -302,16 +283,21 @@ public sealed partial class Gazetteer
         }
 
         var allowed = name.Length < 6 ? 1 : 2;
-        IEnumerable<(string Name, Town Town)> near = region is not null
-            ? (_byRegion.GetValueOrDefault(region) ?? []).Where(t => Math.Abs(t.Name.Length - name.Length) <= allowed)
-            : Enumerable.Range(name.Length - allowed, (allowed * 2) + 1).SelectMany(l => _byLength.GetValueOrDefault(l) ?? []).Where(n => Distance(n, name, allowed) <= allowed).SelectMany(n => _byName[n].Select(t => (n, t)));
-        foreach (var (other, town) in near)
+        IEnumerable<(string Name, IReadOnlyList<Town> Towns)> known = region is not null
+            ? (_byRegion.GetValueOrDefault(region) ?? []).Select(t => (t.Name, (IReadOnlyList<Town>)[t.Town]))
+            : Enumerable.Range(name.Length - allowed, (allowed * 2) + 1).SelectMany(l => _byLength.GetValueOrDefault(l) ?? []).Select(n => (n, (IReadOnlyList<Town>)_byName[n]));
+        foreach (var (other, towns) in known)
         {
-            if (Distance(other, name, allowed) is var off && off <= allowed)
+            if (Distance(other, name, allowed) is var off && off > allowed)
+            {
+                continue;
+            }
+
+            foreach (var town in towns)
             {
                 // A town of many people is mistyped more often than one of few.
-                var known = Math.Min(0.06, Math.Log10(Math.Max(1, town.Population)) / 100);
-                found.Add(new Candidate(ResolvedAs.Town, $"{town.Name} {town.Region}", town.Region, town.Country, town.Point, town.Zone, (region is null ? 0.6 : 0.76) - (0.1 * (off - 1)) + known));
+                var people = Math.Min(0.06, Math.Log10(Math.Max(1, town.Population)) / 100);
+                found.Add(new Candidate(ResolvedAs.Town, $"{town.Name} {town.Region}", town.Region, town.Country, town.Point, town.Zone, (region is null ? 0.6 : 0.76) - (0.1 * (off - 1)) + people));
             }
         }
     }

@@ -60,15 +60,14 @@ public sealed class Hierarchy
             }
 
             // Its importance may have grown since; then it waits.
-            var now = (Contract(v, links, rank, witness, null) * 2) + depth[v];
+            made.Clear();
+            var now = (Contract(v, links, rank, witness, made) * 2) + depth[v];
             if (queue.TryPeek(out _, out var least) && now > importance && now > least)
             {
                 queue.Enqueue(v, now);
                 continue;
             }
 
-            made.Clear();
-            Contract(v, links, rank, witness, made);
             upward[v] = links[v].Where(l => rank[l.To] < 0).ToList();
             rank[v] = next++;
             foreach (var l in upward[v])
@@ -262,20 +261,9 @@ public sealed class Hierarchy
     {
         var around = links[v].Where(l => rank[l.To] < 0).ToList();
         var shortcuts = 0;
-        for (var i = 0; i < around.Count; i++)
+        for (var i = 0; i < around.Count - 1; i++)
         {
-            var most = 0d;
-            for (var j = i + 1; j < around.Count; j++)
-            {
-                most = Math.Max(most, around[i].Cost + around[j].Cost);
-            }
-
-            if (i + 1 == around.Count)
-            {
-                break;
-            }
-
-            witness.Run(around[i].To, v, most, WitnessLimit, links, rank);
+            witness.Run(around[i].To, v, around[i].Cost + around.Skip(i + 1).Max(l => l.Cost), WitnessLimit, links, rank);
             for (var j = i + 1; j < around.Count; j++)
             {
                 var cost = around[i].Cost + around[j].Cost;

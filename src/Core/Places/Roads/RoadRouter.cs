@@ -160,24 +160,6 @@ public sealed class RoadRouter
         var line = new List<GeoPoint> { a };
         var (miles, minutes, toll) = (0d, 0d, 0d);
 
-        void In(string region, double m)
-        {
-            if (m <= 0)
-            {
-                return;
-            }
-
-            var at = regions.FindIndex(r => r.Region == region);
-            if (at < 0)
-            {
-                regions.Add((region, m));
-            }
-            else
-            {
-                regions[at] = (region, regions[at].Miles + m);
-            }
-        }
-
         void On(string? road, double m, double t, string? to)
         {
             (miles, minutes) = (miles + m, minutes + t);
@@ -197,17 +179,13 @@ public sealed class RoadRouter
             {
                 On(_roads.Roads[_roads.Edges[door.Edge].Road], door.OnEdge, door.OnEdgeMinutes, _roads.Nodes[door.Node].Name);
                 toll += _roads.Edges[door.Edge].Toll ? door.OnEdge : 0;
-                In(_roads.Nodes[door.Node].Region, door.OnEdge);
+                AddTo(regions, _roads.Nodes[door.Node].Region, door.OnEdge);
             }
         }
 
         On(null, first.Local, first.LocalMinutes, null);
-        In(first.Region, first.Local);
-        if (first.Edge >= 0)
-        {
-            line.Add(first.Foot);
-        }
-
+        AddTo(regions, first.Region, first.Local);
+        line.Add(first.Foot);
         Enter(first);
         line.Add(_roads.Nodes[first.Node].Point);
         foreach (var (e, node) in path)
@@ -215,23 +193,33 @@ public sealed class RoadRouter
             var edge = _edges[e];
             var (forward, other) = (edge.A == node, edge.A == node ? edge.B : edge.A);
             var (inA, inB) = (edge.MilesInA, edge.Miles - edge.MilesInA);
-            In(_roads.Nodes[node].Region, forward ? inA : inB);
-            In(_roads.Nodes[other].Region, forward ? inB : inA);
+            AddTo(regions, _roads.Nodes[node].Region, forward ? inA : inB);
+            AddTo(regions, _roads.Nodes[other].Region, forward ? inB : inA);
             On(edge.Road < 0 ? null : _roads.Roads[edge.Road], edge.Miles, edge.Minutes, _roads.Nodes[other].Name);
             toll += edge.Toll ? edge.Miles : 0;
             line.Add(_roads.Nodes[other].Point);
         }
 
         Enter(last);
-        if (last.Edge >= 0)
-        {
-            line.Add(last.Foot);
-        }
-
+        line.Add(last.Foot);
         On(null, last.Local, last.LocalMinutes, null);
-        In(last.Region, last.Local);
+        AddTo(regions, last.Region, last.Local);
         line.Add(b);
         return new RoadRoute(miles, minutes, toll, regions, steps, line);
+    }
+
+    /// <summary>Counts miles to a region, the regions in the order in which they are come to.</summary>
+    private static void AddTo(List<(string Region, double Miles)> regions, string region, double miles)
+    {
+        var at = regions.FindIndex(r => r.Region == region);
+        if (at >= 0)
+        {
+            regions[at] = (region, regions[at].Miles + miles);
+        }
+        else if (miles > 0)
+        {
+            regions.Add((region, miles));
+        }
     }
 
     private static RoadRoute Joined(List<RoadRoute> legs)
@@ -239,15 +227,7 @@ public sealed class RoadRouter
         var regions = new List<(string Region, double Miles)>();
         foreach (var (region, miles) in legs.SelectMany(l => l.ByRegion))
         {
-            var at = regions.FindIndex(r => r.Region == region);
-            if (at < 0)
-            {
-                regions.Add((region, miles));
-            }
-            else
-            {
-                regions[at] = (region, regions[at].Miles + miles);
-            }
+            AddTo(regions, region, miles);
         }
 
         return new RoadRoute(legs.Sum(l => l.Miles), legs.Sum(l => l.Minutes), legs.Sum(l => l.TollMiles), regions, legs.SelectMany(l => l.Steps).ToList(), legs.SelectMany((l, i) => i == 0 ? l.Line : l.Line.Skip(1)).ToList());
@@ -274,7 +254,7 @@ public sealed class RoadRouter
         {
             foreach (var y in to)
             {
-                if (x.Edge < 0 || x.Edge != y.Edge || x.Node != y.Node)
+                if (x.Edge != y.Edge || x.Node != y.Node)
                 {
                     continue;
                 }
@@ -282,7 +262,7 @@ public sealed class RoadRouter
                 var edge = _roads.Edges[x.Edge];
                 var on = Math.Abs(x.OnEdge - y.OnEdge);
                 var (miles, minutes) = (x.Local + y.Local + on, x.LocalMinutes + y.LocalMinutes + (on / edge.Miles * edge.Minutes));
-                var cost = wish.Shortest ? miles : minutes + (wish.AvoidTolls && edge.Toll ? on * TollWeight : 0);
+                var cost = wish.Shortest ? miles : minutes + Toll(edge, on, wish);
                 if (best is null || cost < best.Value.Cost)
                 {
                     best = (cost, miles, minutes, edge.Toll ? on : 0, _roads.Roads[edge.Road]);
@@ -348,7 +328,7 @@ public sealed class RoadRouter
             foreach (var (node, on) in new[] { (edge.A, edge.Miles * share), (edge.B, edge.Miles * (1 - share)) })
             {
                 var onMinutes = on / edge.Miles * edge.Minutes;
-                var cost = wish.Shortest ? local + on : LocalMinutes(local) + onMinutes + (wish.AvoidTolls && edge.Toll ? on * TollWeight : 0);
+                var cost = wish.Shortest ? local + on : LocalMinutes(local) + onMinutes + Toll(edge, on, wish);
                 doors.Add(new Door(node, cost, local, LocalMinutes(local), on, onMinutes, e, foot, _roads.Nodes[share < 0.5 ? edge.A : edge.B].Region));
             }
         }
@@ -364,7 +344,10 @@ public sealed class RoadRouter
         }
     }
 
-    private static double Cost(RoadEdge e, RoadWish wish) => wish.Shortest ? e.Miles : e.Minutes + (wish.AvoidTolls && e.Toll ? e.Miles * TollWeight : 0);
+    private static double Cost(RoadEdge e, RoadWish wish) => wish.Shortest ? e.Miles : e.Minutes + Toll(e, e.Miles, wish);
+
+    /// <summary>What miles on an edge cost beyond their minutes, for one who avoids tolls.</summary>
+    private static double Toll(RoadEdge e, double miles, RoadWish wish) => wish.AvoidTolls && e.Toll ? miles * TollWeight : 0;
 
     private bool Wished(RoadEdge e, RoadWish wish) => wish.Country is null || (Regions.Country(_roads.Nodes[e.A].Region) == wish.Country && Regions.Country(_roads.Nodes[e.B].Region) == wish.Country);
 

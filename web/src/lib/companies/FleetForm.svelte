@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
+  import { findTowns } from './find';
   import { equipmentWords } from '$lib/loads/words';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told } from '$lib/state/messages.svelte';
@@ -33,8 +34,6 @@
   let equipment = $state<string>(trailer?.equipment ?? 'van');
   const was = $derived(driver ?? truck ?? trailer);
   const attempt = new Attempt();
-  const findTowns = async (q: string) =>
-    q.length < 2 ? [] : take(api.GET('/api/towns', { params: { query: { q } } }));
 
   const save = (active: boolean) =>
     attempt.run(async () => {

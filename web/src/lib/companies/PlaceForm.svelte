@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
+  import { findTowns } from './find';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
@@ -19,8 +20,6 @@
   let town = $state<Schemas['TownRow'] | null>(null);
   const attempt = new Attempt();
 
-  const findTowns = async (q: string) =>
-    q.length < 2 ? [] : take(api.GET('/api/towns', { params: { query: { q } } }));
   async function save() {
     await attempt.run(async () => {
       const made = await take(

@@ -87,22 +87,21 @@
     session.may('paying.pay') &&
       !(session.current?.twoPeople && session.current.userId === week.settlement?.approvedById),
   );
-  const pay = () =>
-    run(
+  const pay = () => {
+    const id = week.settlement!.id;
+    return run(
       () =>
         take(
           api.POST('/api/settlements/{id}/pay', {
-            params: { path: { id: week.settlement!.id } },
+            params: { path: { id } },
             body: { paidOn: null, method, reference: null },
             headers: payKey,
           }),
         ),
       `${week.driver} paid ${said(week.net)}.`,
-      (
-        (id) => () =>
-          back(id, 'unpay')
-      )(week.settlement!.id),
+      () => back(id, 'unpay'),
     );
+  };
 </script>
 
 <svelte:window onkeydown={onkey} />

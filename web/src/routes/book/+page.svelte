@@ -1,14 +1,15 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, take, type Schemas } from '$lib/api/client';
+  import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
   import LoadForm from '$lib/loads/LoadForm.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { lane } from '$lib/loads/words';
   import { figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { saidLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -63,22 +64,15 @@
   /** An invoice for each of the chosen loads; what cannot be billed is named, the others are. */
   async function billMany(keys: number[], clear: () => void) {
     billing = true;
-    let done = 0;
-    const failed: string[] = [];
-    for (const id of keys) {
-      try {
-        await take(
+    await doEach(
+      keys,
+      (id) =>
+        take(
           api.POST('/api/invoices', { body: { loadIds: [id], termsDays: null, mailTo: null }, headers: moneyKey() }),
-        );
-        done++;
-      } catch (e) {
-        failed.push(e instanceof Refused ? e.message : 'one could not be billed');
-      }
-    }
-    billing = false;
-    told(
-      `${done} billed.${failed.length ? ` Not billed: ${failed.slice(0, 3).join(' ')}${failed.length > 3 ? ` and ${failed.length - 3} more.` : ''}` : ''}`,
+        ),
+      (n) => `${n} billed.`,
     );
+    billing = false;
     clear();
   }
   function key(e: KeyboardEvent) {
