@@ -26,6 +26,7 @@ using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Tracking;
 using SteadyLark.Server.Trips;
+using SteadyLark.Server.Trips.Runs;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server;
@@ -50,7 +51,7 @@ public static partial class LarkApp
         services.AddSingleton(settings);
         services.AddSingleton(clock ?? SystemClock.Instance);
         services.AddSingleton(_ => Database.Open(settings.Database));
-        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<PaperAskCommands>().AddSingleton<TodayGlance>().AddSingleton<Routing>();
+        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<PaperAskCommands>().AddSingleton<TodayGlance>().AddSingleton<RunThinker>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
         services.AddSingleton<Live>();
@@ -150,6 +151,7 @@ public static partial class LarkApp
         api.MapLoads();
         api.MapCovering();
         api.MapTrips();
+        api.MapRuns();
         api.MapPapers();
         api.MapBilling();
         api.MapPaying();

@@ -1,9 +1,11 @@
 using NodaTime;
+using SteadyLark.Core.Places;
 using SteadyLark.Server;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Bench;
 using SteadyLark.Server.Demo;
 using SteadyLark.Server.Places;
+using SteadyLark.Server.Trips.Runs;
 using SteadyLark.Store.Basics;
 
 var verb = args.Length > 0 ? args[0] : "serve";
@@ -15,8 +17,9 @@ try
         "demo" => await Reset(),
         "openapi" => await Describe(args[1]),
         "miles" => MilesCommand.Run(args[1..], Console.Out, Console.Error),
+        "route" => RouteCommand.Run(args[1..], Console.Out, Console.Error),
         "bench" => await Bench.Measured(LarkSettings.FromEnvironment(), args.Contains("--small") ? 1 : 49, args.Contains("--fresh")),
-        _ => Fail($"There is no '{verb}' here: serve, demo, bench, miles or openapi."),
+        _ => Fail($"There is no '{verb}' here: serve, demo, bench, miles, route or openapi."),
     };
 }
 catch (Exception e) when (e is InvalidOperationException or IOException or Npgsql.NpgsqlException)
@@ -42,6 +45,9 @@ static async Task<int> Serve()
     await using var app = LarkApp.Build(settings, $"http://127.0.0.1:{Environment.GetEnvironmentVariable("LARK_PORT") ?? "4180"}");
     await DemoBusiness.MakeIfNew(app.Services, Console.WriteLine);
     await app.StartAsync();
+
+    // Roads and towns are read now, so that the first who asks need not wait for them.
+    _ = Task.Run(() => (Routing.Router.Route(new GeoPoint(46.9, -114.0), new GeoPoint(46.0, -112.5)), Routing.Gazetteer));
     Console.WriteLine($"Steady Lark is ready at {settings.Url} · {await DemoBusiness.WhoMaySignIn(app.Services)}");
     await app.WaitForShutdownAsync();
     return 0;

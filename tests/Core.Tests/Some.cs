@@ -30,7 +30,10 @@ internal static class Some
         [new ChargeOrder(ChargeKind.LineHaul, null, 1100.50m)],
         null, false);
 
-    public static Outcome<BookedLoad> Book(LoadOrder order) => Booking.Decide(order, Places, customerKnown: true, Today);
+    /// <summary>Straight lines, lengthened: what stands where roads do not matter.</summary>
+    public static readonly IRoads Roads = RoadEstimate.Straight;
+
+    public static Outcome<BookedLoad> Book(LoadOrder order) => Booking.Decide(Some.Roads, order, Places, customerKnown: true, Today);
 
     /// <summary>A stop at a point, promised in hours from now.</summary>
     public static PlannedStop Stop(long id, StopKind kind, KnownPlace place, double from, double? until = null, double? arrived = null, double? left = null, double? delivered = null) =>

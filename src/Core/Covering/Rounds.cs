@@ -31,30 +31,30 @@ public static class Rounds
     /// <param name="freeAt">When he is free, not before now.</param>
     /// <param name="open">Loads that nobody has, of what his trailer carries.</param>
     /// <param name="home">Where he lives.</param>
-    public static Round Best(Instant freeAt, GeoPoint from, RoundLoad load, IEnumerable<RoundLoad> open, GeoPoint home)
+    public static Round Best(IRoads roads, Instant freeAt, GeoPoint from, RoundLoad load, IEnumerable<RoundLoad> open, GeoPoint home)
     {
-        var before = RoadEstimate.Miles(from, load.From);
-        var begins = Instant.Max(freeAt + RoadEstimate.DoorToDoor(before), load.Begins);
-        var sets = Instant.Max(freeAt, begins - RoadEstimate.DoorToDoor(before));
+        var before = roads.Between(from, load.From);
+        var begins = Instant.Max(freeAt + before.DoorToDoor, load.Begins);
+        var sets = Instant.Max(freeAt, begins - before.DoorToDoor);
         var ends = begins + load.Lasts;
-        var straight = Make(null, 0);
+        var straight = Make(null, default);
         return open.Where(o => o.LoadId != load.LoadId)
-            .Select(o => (Load: o, Between: RoadEstimate.Miles(load.To, o.From)))
-            .Where(x => ends + RoadEstimate.DoorToDoor(x.Between) <= x.Load.PickupUntil && x.Load.Begins <= ends + RoadEstimate.DoorToDoor(x.Between) + MostWaiting)
+            .Select(o => (Load: o, Between: roads.Between(load.To, o.From)))
+            .Where(x => ends + x.Between.DoorToDoor <= x.Load.PickupUntil && x.Load.Begins <= ends + x.Between.DoorToDoor + MostWaiting)
             .Select(x => Make(x.Load, x.Between))
             .Append(straight)
             .MaxBy(r => r.PerDay.Amount)!;
 
-        Round Make(RoundLoad? back, int between)
+        Round Make(RoundLoad? back, Drive between)
         {
-            var backBegins = back is null ? (Instant?)null : Instant.Max(ends + RoadEstimate.DoorToDoor(between), back.Begins);
+            var backBegins = back is null ? (Instant?)null : Instant.Max(ends + between.DoorToDoor, back.Begins);
             var backEnds = backBegins + (back?.Lasts ?? Duration.Zero);
             var last = back?.To ?? load.To;
-            var homeward = RoadEstimate.Miles(last, home);
-            var at = (backEnds ?? ends) + RoadEstimate.DoorToDoor(homeward);
+            var homeward = roads.Between(last, home);
+            var at = (backEnds ?? ends) + homeward.DoorToDoor;
             var days = Math.Max(0.5, (at - sets).TotalDays);
             var left = load.Left + (back?.Left ?? Money.Zero());
-            return new Round(sets, ends, back, backBegins, backEnds, before + between + homeward, at, Money.Usd(left.Amount / (decimal)days).ToCents());
+            return new Round(sets, ends, back, backBegins, backEnds, (before + between + homeward).WholeMiles, at, Money.Usd(left.Amount / (decimal)days).ToCents());
         }
     }
 }

@@ -17,7 +17,7 @@ public static class Booking
     /// <param name="customerKnown">Whether the order's customer exists and may be booked for.</param>
     /// <param name="today">In the business's zone.</param>
     /// <param name="own">The business's own fields.</param>
-    public static Outcome<BookedLoad> Decide(LoadOrder order, IReadOnlyDictionary<long, KnownPlace> places, bool customerKnown, LocalDate today, IReadOnlyList<OwnField>? own = null)
+    public static Outcome<BookedLoad> Decide(IRoads roads, LoadOrder order, IReadOnlyDictionary<long, KnownPlace> places, bool customerKnown, LocalDate today, IReadOnlyList<OwnField>? own = null)
     {
         var checks = new Checks();
         var must = !order.Draft;
@@ -59,12 +59,22 @@ public static class Booking
         var stops = order.Stops.Select((s, i) => Stop(s, i, places, must, today, checks)).ToList();
         StopOrder(stops, must, checks);
         var freight = Freight(order, must, checks);
-        int? miles = stops.Count >= 2 && stops.All(s => s.Place is not null) ? RoadEstimate.Miles(stops.Select(s => s.Place!.Point).ToList()) : null;
+        int? miles = null;
+        if (stops.Count >= 2 && stops.All(s => s.Place is not null))
+        {
+            for (var i = 1; i < stops.Count; i++)
+            {
+                stops[i] = OnRoad(roads, stops[i - 1].Place!.Point, stops[i]);
+            }
+
+            miles = Miles(stops);
+        }
+
         var charges = Charges(order, must, miles, checks);
         var references = References(order, checks);
         var values = Own(order, own ?? [], must, checks);
         return checks.Ok
-            ? new BookedLoad(order.CustomerId, number, reference, order.Equipment, stops, freight, charges, references, values, forDriver, forCarrier, order.Draft, miles, Warnings(stops))
+            ? new BookedLoad(order.CustomerId, number, reference, order.Equipment, stops, freight, charges, references, values, forDriver, forCarrier, order.Draft, miles, Warnings(stops, roads))
             : checks.Problems.ToList();
     }
 
@@ -80,6 +90,13 @@ public static class Booking
 
         return checks.Ok ? stop : checks.Problems.Select(p => p with { Field = p.Field?.Replace("stops[0].", "", StringComparison.Ordinal), Message = p.Message.Replace("Stop 1", "The stop", StringComparison.Ordinal) }).ToList();
     }
+
+    /// <summary>A stop with the miles that the roads make from the one before.</summary>
+    public static BookedStop OnRoad(IRoads roads, GeoPoint before, BookedStop stop) =>
+        stop with { RoadMiles = roads.Stretch(before, stop.Way.Via.Select(v => v.Point).ToList(), stop.Place!.Point, null).Miles };
+
+    /// <summary>All miles of stops in order, those set by hand as they were set; whole miles.</summary>
+    private static int Miles(List<BookedStop> stops) => (int)Math.Round(stops.Skip(1).Sum(s => s.Way.Miles ?? s.RoadMiles ?? 0), MidpointRounding.AwayFromZero);
 
     private static string? Number(string? typed, Checks checks)
     {
@@ -182,7 +199,45 @@ public static class Booking
             }
         }
 
-        return new BookedStop(order.Kind ?? StopKind.Pickup, place, window, span, note);
+        if (index == 0 && order.Way is { } way && way != ShapedWay.None)
+        {
+            checks.Add("way", "The first stop has no way before it.", $"{at}.way");
+        }
+
+        return new BookedStop(order.Kind ?? StopKind.Pickup, place, window, span, note, Way(order.Way ?? ShapedWay.None, $"{at}.way", name, checks));
+    }
+
+    /// <summary>Most miles of one way: farther apart than any two places on our roads.</summary>
+    private const int MostMiles = 6_000;
+
+    /// <summary>Most points one way is led over.</summary>
+    private const int MostShaping = 20;
+
+    /// <summary>Checks what a person decided on the way to a stop.</summary>
+    public static ShapedWay Way(ShapedWay way, string at, string name, Checks checks)
+    {
+        var why = checks.Text(way.Why, At("milesWhy"), $"{name}: why the miles are set", 200, required: way.Miles is not null);
+        if (way.Miles is < 0 or > MostMiles)
+        {
+            checks.Add("out.of.range", $"{name}: miles set by hand are between 0 and {MostMiles:#,##0}.", At("miles"));
+        }
+
+        if (way.Via.Count > MostShaping)
+        {
+            checks.Add("too.many", $"{name}: at most {MostShaping} points to lead the way over.", At("via"));
+        }
+
+        for (var i = 0; i < way.Via.Count; i++)
+        {
+            if (way.Via[i].Point is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 })
+            {
+                checks.Add("out.of.range", $"{name}: point {i + 1} of the way has latitude and longitude in degrees.", At($"via[{i}]"));
+            }
+        }
+
+        return new ShapedWay(way.Miles, way.Miles is null ? null : why, way.Via);
+
+        string At(string field) => at.Length == 0 ? field : $"{at}.{field}";
     }
 
     private static Span? Resolve(TimeWindow window, KnownPlace place, string at, Checks checks)
@@ -330,7 +385,7 @@ public static class Booking
         return charges;
     }
 
-    private static List<Problem> Warnings(List<BookedStop> stops)
+    private static List<Problem> Warnings(List<BookedStop> stops, IRoads roads)
     {
         var warnings = new List<Problem>();
         if (stops.Count < 2 || stops.Any(s => s.At is null))
@@ -338,7 +393,7 @@ public static class Booking
             return warnings;
         }
 
-        var plan = TripPlan.Lay(stops.Select(s => new PlannedStop(0, s.Kind, s.Place!.Point, s.At!.Value)).ToList());
+        var plan = TripPlan.Lay(roads, stops.Select(s => s.Planned()).ToList());
         for (var i = 0; i < stops.Count; i++)
         {
             var late = plan.Stops[i].Arrives - stops[i].At!.Value.Until;

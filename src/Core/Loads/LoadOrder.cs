@@ -2,6 +2,7 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
 
 namespace SteadyLark.Core.Loads;
 
@@ -24,8 +25,20 @@ public static class EquipmentNames
     };
 }
 
+/// <summary>A point that the way to a stop is led over.</summary>
+public sealed record ShapingPoint(string Name, GeoPoint Point);
+
+/// <summary>What a person decided on the way to a stop from the one before it.</summary>
+/// <param name="Miles">Miles by hand instead of the roads' own; null for those.</param>
+/// <param name="Why">Why they are set by hand.</param>
+/// <param name="Via">Points that the way is led over, in order.</param>
+public sealed record ShapedWay(int? Miles, string? Why, IReadOnlyList<ShapingPoint> Via)
+{
+    public static readonly ShapedWay None = new(null, null, []);
+}
+
 /// <summary>A stop as it is ordered. Times are the place's own wall clock.</summary>
-public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note);
+public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, ShapedWay? Way = null);
 
 /// <summary>A line of freight as it is ordered.</summary>
 /// <param name="WeightLb">Whole pounds.</param>
@@ -93,10 +106,16 @@ public sealed record LoadOrder(
 }
 
 /// <summary>What is known of a place when a load is booked.</summary>
-public sealed record KnownPlace(long Id, string Name, string Town, string Region, GeoPoint Point, string Zone);
+/// <param name="Service">Its usual time to load or unload, or null when it has no figure of its own.</param>
+public sealed record KnownPlace(long Id, string Name, string Town, string Region, GeoPoint Point, string Zone, Duration? Service = null);
 
 /// <summary>A stop as it will be kept. The window is null only on a draft.</summary>
-public sealed record BookedStop(StopKind Kind, KnownPlace? Place, TimeWindow? Window, Span? At, string? Note);
+/// <param name="RoadMiles">Miles by road from the stop before, through its shaping points, whatever a person set; null at the first stop and where a place is missing.</param>
+public sealed record BookedStop(StopKind Kind, KnownPlace? Place, TimeWindow? Window, Span? At, string? Note, ShapedWay Way, double? RoadMiles = null)
+{
+    /// <summary>As it is planned; its place and window must be known.</summary>
+    public PlannedStop Planned() => new(0, Kind, Place!.Point, At!.Value, SetMiles: Way.Miles, Via: Way.Via.Select(v => v.Point).ToList(), Service: Place.Service);
+}
 
 public sealed record BookedFreight(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn, int? WidthIn, int? HeightIn, bool Hazmat, string? UnNumber);
 
@@ -108,7 +127,7 @@ public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCh
 public sealed record BookedReference(ReferenceKind Kind, string Value);
 
 /// <summary>A load fit to be kept: booked, or a draft.</summary>
-/// <param name="Miles">Estimated road miles over all stops in order; null on a draft without places.</param>
+/// <param name="Miles">Road miles over all stops in order; null on a draft without places.</param>
 /// <param name="Warnings">What a person should look at, though it does not stand in the way.</param>
 public sealed record BookedLoad(
     long? CustomerId,

@@ -106,7 +106,7 @@ public sealed partial class Gazetteer
     public Town? Nearest(GeoPoint point)
     {
         var (row, column) = ((int)Math.Floor(point.Latitude), (int)Math.Floor(point.Longitude));
-        return Enumerable.Range(row - 1, 3).SelectMany(r => Enumerable.Range(column - 1, 3).SelectMany(c => _cells.GetValueOrDefault((r, c)) ?? [])).MinBy(t => RoadEstimate.StraightMiles(point, t.Point));
+        return Enumerable.Range(row - 1, 3).SelectMany(r => Enumerable.Range(column - 1, 3).SelectMany(c => _cells.GetValueOrDefault((r, c)) ?? [])).MinBy(t => GreatCircle.Miles(point, t.Point));
     }
 
     /// <summary>What a text may mean: a town with or without its state, a postal code, coordinates, an address, or a name of the address book. It never picks for anybody.</summary>
@@ -173,7 +173,7 @@ public sealed partial class Gazetteer
         }
 
         var point = new GeoPoint(latitude, longitude);
-        return Nearest(point) is { } near && RoadEstimate.StraightMiles(point, near.Point) is var miles and < 80
+        return Nearest(point) is { } near && GreatCircle.Miles(point, near.Point) is var miles and < 80
             ? new Resolution([new Candidate(ResolvedAs.Coordinates, Whereabouts.Said(point, $"{near.Name} {near.Region}", near.Point), near.Region, near.Country, point, near.Zone, miles < 40 ? 1 : 0.7)], miles < 40 ? null : $"This is {miles:0} miles from the nearest town we know: is it meant?")
             : new Resolution([], longitude > 0 && latitude > 0 ? "This lies outside the United States and Canada: is the minus before the longitude missing?" : "This lies outside the United States and Canada.");
     }
@@ -202,7 +202,7 @@ public sealed partial class Gazetteer
             var named = new List<Candidate>();
             Named(rest, named);
             var best = named.OrderByDescending(n => n.Confidence).Take(6).ToList();
-            if (best.Count > 0 && best[0].Confidence >= 0.6 && best.All(n => RoadEstimate.StraightMiles(n.Point, area.Point) > 45))
+            if (best.Count > 0 && best[0].Confidence >= 0.6 && best.All(n => GreatCircle.Miles(n.Point, area.Point) > 45))
             {
                 sure = 0.6;
                 found.Add(best[0] with { Confidence = 0.6 });
@@ -259,7 +259,7 @@ public sealed partial class Gazetteer
         foreach (var t in towns.OrderByDescending(t => t.Population).Take(Most))
         {
             // One town in two spellings, or a town and the township around it.
-            if (kept.Any(k => k.Region == t.Region && RoadEstimate.StraightMiles(k.Point, t.Point) < 25))
+            if (kept.Any(k => k.Region == t.Region && GreatCircle.Miles(k.Point, t.Point) < 25))
             {
                 continue;
             }

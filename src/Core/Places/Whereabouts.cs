@@ -11,7 +11,7 @@ public static class Whereabouts
     /// <summary>For example <c>22 mi NW of Butte MT</c>, or <c>in Butte MT</c>. Straight miles and the initial bearing on the great circle, of eight.</summary>
     public static string Said(GeoPoint at, string town, GeoPoint townAt)
     {
-        var miles = RoadEstimate.StraightMiles(at, townAt);
+        var miles = GreatCircle.Miles(at, townAt);
         return miles < InTown ? $"in {town}" : $"{Math.Round(miles):0} mi {Points[(int)Math.Round(Bearing(townAt, at) / 45) % 8]} of {town}";
     }
 
@@ -28,4 +28,62 @@ public static class Whereabouts
     /// <summary>The point at a share of the way from a to b, 0 to 1, on the straight line between them.</summary>
     public static GeoPoint Between(GeoPoint a, GeoPoint b, double share) =>
         new(a.Latitude + ((b.Latitude - a.Latitude) * share), a.Longitude + ((b.Longitude - a.Longitude) * share));
+
+    /// <summary>Straight miles along a line of points.</summary>
+    public static double Length(IReadOnlyList<GeoPoint> line)
+    {
+        var sum = 0d;
+        for (var i = 1; i < line.Count; i++)
+        {
+            sum += GreatCircle.Miles(line[i - 1], line[i]);
+        }
+
+        return sum;
+    }
+
+    /// <summary>The point so many miles along a line; its end when the line is shorter.</summary>
+    public static GeoPoint Along(IReadOnlyList<GeoPoint> line, double miles)
+    {
+        for (var i = 1; i < line.Count; i++)
+        {
+            var piece = GreatCircle.Miles(line[i - 1], line[i]);
+            if (miles < piece)
+            {
+                return Between(line[i - 1], line[i], Math.Max(0, miles) / piece);
+            }
+
+            miles -= piece;
+        }
+
+        return line[^1];
+    }
+
+    /// <summary>How many miles of a line lie before its point nearest to another.</summary>
+    public static double Passed(IReadOnlyList<GeoPoint> line, GeoPoint at)
+    {
+        var (best, passed, sum) = (double.MaxValue, 0d, 0d);
+        for (var i = 1; i < line.Count; i++)
+        {
+            var (share, foot) = Foot(at, line[i - 1], line[i]);
+            var (off, piece) = (GreatCircle.Miles(at, foot), GreatCircle.Miles(line[i - 1], line[i]));
+            if (off < best)
+            {
+                (best, passed) = (off, sum + (piece * share));
+            }
+
+            sum += piece;
+        }
+
+        return passed;
+    }
+
+    /// <summary>The foot of a point on a straight stretch, as a share of the way from a to b, on a plane that touches the earth there.</summary>
+    public static (double Share, GeoPoint Foot) Foot(GeoPoint p, GeoPoint a, GeoPoint b)
+    {
+        var narrow = Math.Cos(p.Latitude * Math.PI / 180);
+        var (x, y) = ((b.Longitude - a.Longitude) * narrow, b.Latitude - a.Latitude);
+        var length = (x * x) + (y * y);
+        var share = length == 0 ? 0 : Math.Clamp(((((p.Longitude - a.Longitude) * narrow) * x) + ((p.Latitude - a.Latitude) * y)) / length, 0, 1);
+        return (share, Between(a, b, share));
+    }
 }

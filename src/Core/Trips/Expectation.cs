@@ -48,14 +48,14 @@ public static class Expectations
     public static readonly Duration SetsOutAfter = Duration.FromMinutes(30);
 
     /// <summary>
-    /// Walks the stops in order from what has happened to what must follow. An estimate on straight-line miles with a road
-    /// factor: it knows neither roads nor weather nor the hours a driver has already used.
+    /// Walks the stops in order from what has happened to what must follow, by road. An estimate: it knows neither weather nor the hours a driver has
+    /// already used.
     /// </summary>
     /// <param name="stops">In order, with what happened so far.</param>
     /// <param name="now">The present.</param>
     /// <param name="from">Where the truck is before the first stop and when it is free, or null when unknown: then one is assumed at the first stop in time.</param>
     /// <param name="seen">Where the truck was last seen on the way and when, or null: newer than the stop before, it counts more than an estimate from there.</param>
-    public static IReadOnlyList<ExpectedVisit> Of(IReadOnlyList<PlannedStop> stops, Instant now, ComingFrom? from = null, ComingFrom? seen = null)
+    public static IReadOnlyList<ExpectedVisit> Of(IRoads roads, IReadOnlyList<PlannedStop> stops, Instant now, ComingFrom? from = null, ComingFrom? seen = null)
     {
         var visits = new List<ExpectedVisit>(stops.Count);
         GeoPoint? at = from?.Point;
@@ -73,17 +73,18 @@ public static class Expectations
             }
             else if (stop.Arrived is { } arrived)
             {
-                var leaves = Instant.Max(now, Instant.Max(arrived, stop.Window.From) + TripPlan.ServiceTime);
+                var leaves = Instant.Max(now, Instant.Max(arrived, stop.Window.From) + stop.ServiceTime);
                 visit = new ExpectedVisit(stop.Id, arrived, leaves, After(arrived, stop.Window.Until), null, Duration.Zero, false);
             }
             else
             {
+                var ratio = i > 0 && roads.Between(stops[i - 1].Point, stop.Point).Miles is > 0 and var own ? roads.To(stops[i - 1].Point, stop).Miles / own : 1;
                 if (i > 0 && stops[i - 1].Done && seen is { } on && on.Free > (stops[i - 1].Left ?? stops[i - 1].Delivered ?? Instant.MinValue))
                 {
                     (at, free) = (on.Point, on.Free);
                 }
 
-                visit = Coming(stop, at, free, now, first: i == 0);
+                visit = Coming(roads, stop, at, ratio, free, now, first: i == 0);
             }
 
             visits.Add(visit);
@@ -101,12 +102,12 @@ public static class Expectations
     /// <param name="now">The present.</param>
     /// <param name="from">Where it was last, or null when unknown.</param>
     /// <param name="seen">Where it was last seen on the first of them.</param>
-    public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(IEnumerable<IReadOnlyList<PlannedStop>> trips, Instant now, ComingFrom? from, ComingFrom? seen = null)
+    public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(IRoads roads, IEnumerable<IReadOnlyList<PlannedStop>> trips, Instant now, ComingFrom? from, ComingFrom? seen = null)
     {
         var all = new List<IReadOnlyList<ExpectedVisit>>();
         foreach (var stops in trips)
         {
-            var visits = Of(stops, now, from, seen);
+            var visits = Of(roads, stops, now, from, seen);
             seen = null;
             all.Add(visits);
             if (stops.Count > 0)
@@ -121,10 +122,12 @@ public static class Expectations
     /// <summary>The worst standing among stops, for the whole load.</summary>
     public static Standing Worst(IEnumerable<ExpectedVisit> visits) => visits.Select(v => v.Standing).DefaultIfEmpty(Standing.Well).Max();
 
-    private static ExpectedVisit Coming(PlannedStop stop, GeoPoint? at, Instant free, Instant now, bool first)
+    /// <param name="ratio">What is left of a way that a person shaped or whose miles he set is longer or shorter by as much as the whole.</param>
+    private static ExpectedVisit Coming(IRoads roads, PlannedStop stop, GeoPoint? at, double ratio, Instant free, Instant now, bool first)
     {
         var assumed = at is null;
-        var byRoad = assumed ? stop.Window.From : free + RoadEstimate.DoorToDoor(RoadEstimate.Miles(at!.Value, stop.Point));
+        var way = assumed ? default : roads.Between(at!.Value, stop.Point);
+        var byRoad = assumed ? stop.Window.From : free + way.Set(way.Miles * ratio).DoorToDoor;
         if (first)
         {
             // Nobody sets out so as to stand before a closed gate.
@@ -141,7 +144,7 @@ public static class Expectations
 
         var arrives = Instant.Max(byRoad, now);
         var silent = After(now, byRoad);
-        var leaves = Instant.Max(arrives, stop.Window.From) + TripPlan.ServiceTime;
+        var leaves = Instant.Max(arrives, stop.Window.From) + stop.ServiceTime;
         Duration? slack = assumed ? null : Duration.Max(Duration.Zero, stop.Window.Until - arrives);
         return new ExpectedVisit(stop.Id, arrives, leaves, After(arrives, stop.Window.Until), slack, silent, false);
     }

@@ -8,6 +8,9 @@ namespace SteadyLark.Core.Trips;
 /// <summary>A stop with its promise and what has happened at it so far.</summary>
 /// <param name="Told">When the truck is expected there by what somebody said, while it is still ahead.</param>
 /// <param name="Refused">When the receiver refused the freight: the stop is passed, and nothing was delivered.</param>
+/// <param name="SetMiles">Miles from the stop before as a person set them, instead of the roads' own.</param>
+/// <param name="Via">Points that the way from the stop before leads through.</param>
+/// <param name="Service">Usual time to load or unload there; <see cref="TripPlan.ServiceTime"/> when the place has no figure of its own.</param>
 public sealed record PlannedStop(
     long Id,
     StopKind Kind,
@@ -17,8 +20,13 @@ public sealed record PlannedStop(
     Instant? Left = null,
     Instant? Delivered = null,
     Instant? Told = null,
-    Instant? Refused = null)
+    Instant? Refused = null,
+    double? SetMiles = null,
+    IReadOnlyList<GeoPoint>? Via = null,
+    Duration? Service = null)
 {
+    public Duration ServiceTime => Service ?? TripPlan.ServiceTime;
+
     public bool Done => Left is not null || (Kind == StopKind.Delivery && (Delivered is not null || Refused is not null));
 }
 
@@ -37,17 +45,24 @@ public static class TripPlan
     /// <summary>Time at a stop to load or unload, until a place has its own figure: one hour.</summary>
     public static readonly Duration ServiceTime = Duration.FromHours(1);
 
-    /// <summary>The earliest way through all stops: there when the first opens, driving by <see cref="RoadEstimate"/>, waiting where one is early.</summary>
-    public static LaidPlan Lay(IReadOnlyList<PlannedStop> stops)
+    /// <summary>The drive to a stop from the one before it: through its shaping points, and of the miles that a person set.</summary>
+    public static Drive To(this IRoads roads, GeoPoint before, PlannedStop stop) => roads.Stretch(before, stop.Via, stop.Point, stop.SetMiles);
+
+    /// <summary>The drive between two stops in turn: through points that the way is led over, and of the miles that a person set.</summary>
+    public static Drive Stretch(this IRoads roads, GeoPoint from, IReadOnlyList<GeoPoint>? via, GeoPoint to, double? set) =>
+        (via is { Count: > 0 } ? roads.Along([from, .. via, to]) : roads.Between(from, to)).Set(set);
+
+    /// <summary>The earliest way through all stops: there when the first opens, driving by road, waiting where one is early.</summary>
+    public static LaidPlan Lay(IRoads roads, IReadOnlyList<PlannedStop> stops)
     {
         var visits = new List<PlannedVisit>(stops.Count);
         for (var i = 0; i < stops.Count; i++)
         {
             var arrives = i == 0
                 ? stops[0].Window.From
-                : visits[i - 1].Leaves + RoadEstimate.DoorToDoor(RoadEstimate.Miles(stops[i - 1].Point, stops[i].Point));
+                : visits[i - 1].Leaves + roads.To(stops[i - 1].Point, stops[i]).DoorToDoor;
             var begins = Instant.Max(arrives, stops[i].Window.From);
-            visits.Add(new PlannedVisit(stops[i].Id, arrives, begins + ServiceTime));
+            visits.Add(new PlannedVisit(stops[i].Id, arrives, begins + stops[i].ServiceTime));
         }
 
         return new LaidPlan(visits);

@@ -8,6 +8,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Papers;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
@@ -69,7 +70,7 @@ public sealed class CoverCommands(LarkSettings settings, Letters letters)
             return checks.Problems.ToList();
         }
 
-        var span = TripPlan.Lay(sheet.Load.Stops.Select(s => s.Planned()).ToList()).Promise;
+        var span = TripPlan.Lay(Routing.Roads, sheet.Load.Stops.Select(s => s.Planned()).ToList()).Promise;
         var busy = Availability.Check(await FleetStore.Promises(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
         if (busy.Count > 0)
         {

@@ -3,12 +3,13 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.People;
 using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Fleet;
@@ -103,7 +104,7 @@ public static class CoverEndpoints
     private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, Instant now, DateTimeZone zone)
     {
         var stops = sheet.Load.Stops.Select(s => s.Planned()).ToList();
-        var span = TripPlan.Lay(stops).Promise;
+        var span = TripPlan.Lay(Routing.Roads, stops).Promise;
         var miles = sheet.Leg!.Miles;
         var ends = span.Until.InZone(zone).Date;
         var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
@@ -112,12 +113,12 @@ public static class CoverEndpoints
         var drivers = (await FleetStore.Choices(db, now, span.From)).Select(d =>
         {
             var busy = d.Promises.FirstOrDefault(p => new Span(p.From, p.Until).Overlaps(span));
-            int? empty = d.FreeLatitude is { } lat ? RoadEstimate.Miles(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point) : null;
+            Drive? empty = d.FreeLatitude is { } lat ? Routing.Roads.Between(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point) : null;
             var cannot = busy is not null ? $"promised to {busy.LoadNumber} until {busy.Until.Said(zone)}"
-                : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + RoadEstimate.DoorToDoor(e) is var there && there > stops[0].Window.Until ? $"pickup missed by {(there - stops[0].Window.Until).Said()}"
+                : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + e.DoorToDoor is var there && there > stops[0].Window.Until ? $"pickup missed by {(there - stops[0].Window.Until).Said()}"
                 : null;
             var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
-            return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
+            return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty?.WholeMiles, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
         }).OrderBy(d => d.Cannot is not null).ThenByDescending(d => d.Round?.PerDay.Amount ?? 0).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
 
         var held = await db.Held(span);
@@ -144,7 +145,7 @@ public static class CoverEndpoints
 
             var away = new RoundLoad(sheet.Load.Id, sheet.Load.Number, "", stops[0].Point, stops[^1].Point, stops[0].Window.From, stops[0].Window.Until, Lasts(stops), sheet.Load.Revenue - pay);
             var round = Rounds.Best(
-                Instant.Max(d.FreeAt ?? now, now), new GeoPoint(freeLatitude, d.FreeLongitude!.Value), away, open.Select(o => o.Load with { Left = o.Load.Left - o.Pay(d.Id) }), new GeoPoint(homeLatitude, d.HomeLongitude!.Value));
+                Routing.Roads, Instant.Max(d.FreeAt ?? now, now), new GeoPoint(freeLatitude, d.FreeLongitude!.Value), away, open.Select(o => o.Load with { Left = o.Load.Left - o.Pay(d.Id) }), new GeoPoint(homeLatitude, d.HomeLongitude!.Value));
             return new RoundView(round.Sets, round.OutEnds, round.Back?.LoadId, round.Back?.Number, round.Back?.Lane, round.BackBegins, round.BackEnds, round.EmptyMiles, round.HomeAt, round.PerDay);
         }
     }
@@ -162,9 +163,10 @@ public static class CoverEndpoints
         }).ToList();
     }
 
-    /// <summary>From being at the first stop to having left the last, by estimate.</summary>
+    /// <summary>From being at the first stop to having left the last, by road.</summary>
     private static Duration Lasts(IReadOnlyList<PlannedStop> stops) =>
-        RoadEstimate.DoorToDoor(RoadEstimate.Miles(stops.Select(s => s.Point).ToList())) + (TripPlan.ServiceTime * stops.Count);
+        stops.Skip(1).Zip(stops, (s, before) => Routing.Roads.To(before.Point, s)).Aggregate(default(Drive), (sum, d) => sum + d).DoorToDoor
+        + stops.Aggregate(Duration.Zero, (sum, s) => sum + s.ServiceTime);
 
     private static async Task<(Dictionary<long, string> Trucks, Dictionary<long, string> Trailers)> Held(this NpgsqlConnection db, Span span)
     {

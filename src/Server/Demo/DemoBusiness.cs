@@ -173,11 +173,14 @@ public static class DemoBusiness
     {
         var phone = 101;
         string Phone() => $"406-555-{phone++ % 100 + 100:0000}";
+        static string? HoursOf(int number) => (number % 5) switch { 0 => "Mon to Fri 6 to 15", 1 => "Mon to Sat 7 to 17", 2 => "day and night", _ => null };
         async Task<long> Place(string name, TownRow town, int number)
         {
-            var id = await PlaceStore.Add(w.Db, new PlaceRow(0, name, $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}", town.Name, town.Region, town.Country, town.Latitude, town.Longitude, town.Zone, null));
+            // Somewhere in or near its town, no two in one spot.
+            var at = new GeoPoint(Math.Round(town.Latitude + (((number * 37 % 41) - 20) * 0.0012), 5), Math.Round(town.Longitude + (((number * 53 % 47) - 23) * 0.0016), 5));
+            var id = await PlaceStore.Add(w.Db, new PlaceRow(0, name, $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}", town.Name, town.Region, town.Country, at.Latitude, at.Longitude, town.Zone, null, Hours: HoursOf(number), ServiceMinutes: number % 4 == 0 ? 90 : null, Appointments: number % 3 == 0 ? "by phone, the day before" : number % 3 == 1 ? "by mail, with the PO" : null));
             cast.TownOfPlace[id] = town;
-            cast.Known[id] = new KnownPlace(id, name, town.Name, town.Region, new GeoPoint(town.Latitude, town.Longitude), town.Zone);
+            cast.Known[id] = new KnownPlace(id, name, town.Name, town.Region, at, town.Zone, number % 4 == 0 ? Duration.FromMinutes(90) : null);
             cast.ZoneOf[id] = WallClock.Zone(town.Zone)!;
             return id;
         }

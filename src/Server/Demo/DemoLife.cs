@@ -7,8 +7,8 @@ using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Demo;
 
@@ -35,10 +35,9 @@ internal sealed class DemoLife
     private readonly DemoSize _size;
     private readonly Random _lot;
     private readonly PriorityQueue<Action, (Instant At, int Turn)> _moments = new();
-    private readonly Dictionary<long, (Instant Free, TownRow At)> _drivers = [];
+    private readonly Dictionary<long, (Instant Free, GeoPoint At)> _drivers = [];
     private readonly Dictionary<long, Instant> _trailers = [];
     private readonly Dictionary<long, List<PastLoad>> _legsOf = [];
-    private readonly Dictionary<(long, long), int> _miles = [];
     private int _turn;
 
     public DemoLife(Instant now, DateTimeZone zone, DemoCast cast, DemoSize size)
@@ -50,7 +49,7 @@ internal sealed class DemoLife
         var began = zone.AtStartOfDay(_today.PlusDays(-size.DaysBehind)).ToInstant();
         foreach (var driver in cast.Drivers)
         {
-            _drivers[driver.Id] = (began, driver.Home);
+            _drivers[driver.Id] = (began, new GeoPoint(driver.Home.Latitude, driver.Home.Longitude));
             _legsOf[driver.Id] = [];
         }
 
@@ -116,12 +115,12 @@ internal sealed class DemoLife
         }
 
         var from = _cast.TownOfPlace[origin];
-        var candidates = _cast.ReceiversNear(origin, p => Miles(origin, p) is > 120 and < 1300);
+        var candidates = _cast.ReceiversNear(origin, p => Way(origin, p).WholeMiles is > 120 and < 1300);
         var to = Pick(candidates);
         var extra = _lot.Next(12) == 0 ? Pick(candidates) : 0;
         var pickup = date + new LocalTime(6 + _lot.Next(9), _lot.Next(2) * 30);
         // A second delivery lies about on the way.
-        long[] stops = extra == 0 || extra == to || Miles(origin, extra) + Miles(extra, to) > (1.2 * Miles(origin, to)) + 60 ? [origin, to] : [origin, extra, to];
+        long[] stops = extra == 0 || extra == to || Way(origin, extra).Miles + Way(extra, to).Miles > (1.2 * Way(origin, to).Miles) + 60 ? [origin, to] : [origin, extra, to];
         var slack = Duration.FromMinutes(90 + (_lot.Next(6) * 30));
         var booked = pickup.PlusHours(-(20 + _lot.Next(150)));
         var fate = new Fate(_lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100));
@@ -142,7 +141,7 @@ internal sealed class DemoLife
         var at = opens;
         for (var i = 1; i < stops.Length; i++)
         {
-            at += TripPlan.ServiceTime + RoadEstimate.DoorToDoor(Miles(stops[i - 1], stops[i]));
+            at += TripPlan.ServiceTime + Way(stops[i - 1], stops[i]).DoorToDoor;
             var local = Exists(HalfHour((at + slack).InZone(Zone(stops[i])).LocalDateTime), Zone(stops[i]));
             windows.Add(fate.Rate % 4 == 0 ? (Exists(local.PlusHours(-3), Zone(stops[i])), Exists(local.PlusHours(1), Zone(stops[i]))) : (local, local));
         }
@@ -194,7 +193,7 @@ internal sealed class DemoLife
         var steps = new List<(Instant Arrives, Instant Leaves)> { (arrives, leaves) };
         for (var i = 1; i < stops.Length; i++)
         {
-            var there = steps[i - 1].Leaves + (RoadEstimate.DoorToDoor(Miles(stops[i - 1], stops[i])) * (0.94 + (fate.Road / 1000.0)));
+            var there = steps[i - 1].Leaves + (Way(stops[i - 1], stops[i]).DoorToDoor * (0.94 + (fate.Road / 1000.0)));
             var opensThere = route.Windows[i].From.InZoneLeniently(Zone(stops[i])).ToInstant() - Duration.FromMinutes(25);
             there = Instant.Max(there, opensThere);
             steps.Add((there, there + Duration.FromMinutes(40 + (fate.Money % 50))));
@@ -207,7 +206,7 @@ internal sealed class DemoLife
             Past.GiveToDriver(m, load, driver.Id, driver.Name, driver.TruckId, driver.Unit, trailer.Id, trailer.Unit, Standing(driver.Id));
             _legsOf[driver.Id].Add(load);
             var free = Instant.Max(load.Trip!.Promise.Until, steps[^1].Leaves) + Duration.FromHours(fate.Money % 3 == 0 ? 10 : 2);
-            _drivers[driver.Id] = (free, _cast.TownOfPlace[stops[^1]]);
+            _drivers[driver.Id] = (free, Point(stops[^1]));
             _trailers[trailer.Id] = free;
             if (fate.Money > 90)
             {
@@ -386,7 +385,7 @@ internal sealed class DemoLife
             if (silentFor is { } silent)
             {
                 // Left so long ago that it should have arrived; the words that it did are still to come.
-                var ago = RoadEstimate.DoorToDoor(Miles(origin, to)) + TripPlan.ServiceTime + silent;
+                var ago = Way(origin, to).DoorToDoor + TripPlan.ServiceTime + silent;
                 begins = HalfHour((_now - ago).InZone(_zone).LocalDateTime);
             }
 
@@ -409,14 +408,15 @@ internal sealed class DemoLife
 
     private DemoDriver? FreeDriver(long from, Instant opens)
     {
-        var town = _cast.TownOfPlace[from];
+        var at = Point(from);
         // The first two are kept for the loads around now that are in trouble.
         return _cast.Drivers
             .Where(d => opens < _now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
-            .Select(d => (Driver: d, Miles: Miles(_drivers[d.Id].At, town), _drivers[d.Id].Free))
+            .Where(d => GreatCircle.Miles(_drivers[d.Id].At, at) < 1200)
+            .Select(d => (Driver: d, Way: Routing.Roads.Between(_drivers[d.Id].At, at), _drivers[d.Id].Free))
             // Who has stood for long drives far for the next load, or never comes home from a corner where nothing begins.
-            .Where(x => x.Miles < Math.Min(1200, 420 + ((opens - x.Free).TotalHours * 9)) && x.Free + RoadEstimate.DoorToDoor(x.Miles) <= opens)
-            .OrderBy(x => x.Miles).ThenBy(x => x.Free).ThenBy(x => x.Driver.Id).Select(x => x.Driver).FirstOrDefault();
+            .Where(x => x.Way.Miles < Math.Min(1200, 420 + ((opens - x.Free).TotalHours * 9)) && x.Free + x.Way.DoorToDoor <= opens)
+            .OrderBy(x => x.Way.WholeMiles).ThenBy(x => x.Free).ThenBy(x => x.Driver.Id).Select(x => x.Driver).FirstOrDefault();
     }
 
     /// <summary>The promises of a driver that stand: of trips that are not ended.</summary>
@@ -463,15 +463,9 @@ internal sealed class DemoLife
 
     private static LocalDateTime HalfHour(LocalDateTime t) => t.Date + new LocalTime(t.Hour, t.Minute < 30 ? 0 : 30);
 
-    private int Miles(long a, long b)
-    {
-        if (!_miles.TryGetValue((a, b), out var miles))
-        {
-            _miles[(a, b)] = miles = Miles(_cast.TownOfPlace[a], _cast.TownOfPlace[b]);
-        }
+    private Drive Way(long a, long b) => Routing.Roads.Between(Point(a), Point(b));
 
-        return miles;
-    }
+    private int Miles(long a, long b) => Way(a, b).WholeMiles;
 
-    private static int Miles(TownRow a, TownRow b) => RoadEstimate.Miles(new GeoPoint(a.Latitude, a.Longitude), new GeoPoint(b.Latitude, b.Longitude));
+    private GeoPoint Point(long place) => _cast.Known[place].Point;
 }

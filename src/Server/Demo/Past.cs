@@ -8,6 +8,7 @@ using SteadyLark.Core.Papers;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Demo;
@@ -168,7 +169,7 @@ internal sealed class Past(DateTimeZone zone)
     public PastLoad Book(Moment m, LoadOrder order, IReadOnlyDictionary<long, KnownPlace> places, string customer)
     {
         var number = $"{NextLoadNumber}";
-        var booked = Must(Booking.Decide(order, places, customerKnown: true, Day(m.At)));
+        var booked = Must(Booking.Decide(Routing.Roads, order, places, customerKnown: true, Day(m.At)));
         var id = Next("load");
         var firstStop = _last.GetValueOrDefault("stop") + 1;
         _last["stop"] = firstStop + booked.Stops.Count - 1;
@@ -180,7 +181,7 @@ internal sealed class Past(DateTimeZone zone)
 
     public void GiveToDriver(Moment m, PastLoad load, long driver, string name, long truck, string unit, long trailer, string trailerUnit, IEnumerable<Promise> standing)
     {
-        var span = TripPlan.Lay(load.Stops.Select(s => s.Plan).ToList()).Promise;
+        var span = TripPlan.Lay(Routing.Roads, load.Stops.Select(s => s.Plan).ToList()).Promise;
         Must(Availability.Check(standing, span, zone));
         load.Trip = new PastTrip(Next("trip"), $"{FirstTrip + _last["trip"] - 1}", driver, truck, trailer, span);
         load.Who = name;

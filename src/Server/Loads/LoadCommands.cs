@@ -1,7 +1,9 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Loads;
@@ -10,7 +12,21 @@ using SteadyLark.Store.Places;
 namespace SteadyLark.Server.Loads;
 
 /// <summary>A stop as the page sends it. Times are the place's wall clock.</summary>
-public sealed record StopRequest(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note);
+/// <param name="Way">What is decided on the way from the stop before; left out, the roads decide.</param>
+public sealed record StopRequest(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, WayRequest? Way = null);
+
+/// <summary>A point that a way is led over.</summary>
+/// <param name="Latitude">Degrees north.</param>
+/// <param name="Longitude">Degrees east, negative in North America.</param>
+public sealed record ViaRequest(string? Name, double Latitude, double Longitude);
+
+/// <summary>What a person decides on the way to a stop from the one before it.</summary>
+/// <param name="Miles">By hand instead of the roads' own, 0 to 6,000; then it wants a reason.</param>
+/// <param name="Via">Points to lead it over, in order; at most 20.</param>
+public sealed record WayRequest(int? Miles, string? MilesWhy, IReadOnlyList<ViaRequest>? Via)
+{
+    public ShapedWay Way() => new(Miles, MilesWhy, (Via ?? []).Select(v => new ShapingPoint(string.IsNullOrWhiteSpace(v.Name) ? $"{v.Latitude:0.000}, {v.Longitude:0.000}" : v.Name.Trim()[..Math.Min(v.Name.Trim().Length, 80)], new GeoPoint(v.Latitude, v.Longitude))).ToList());
+}
 
 /// <summary>A line of freight. Sizes are inches of the largest piece; an identification number belongs to hazardous material.</summary>
 public sealed record FreightRequest(
@@ -35,7 +51,7 @@ public sealed record LoadRequest(
 {
     public LoadOrder Order() => new(
         CustomerId, Reference, Equipment,
-        (Stops ?? []).Select(s => new StopOrder(s.Kind, s.PlaceId, s.From, s.Until, s.Note)).ToList(),
+        (Stops ?? []).Select(s => new StopOrder(s.Kind, s.PlaceId, s.From, s.Until, s.Note, s.Way?.Way())).ToList(),
         (Freight ?? []).Select(f => new FreightOrder(f.Description, f.Pieces, f.Pallets, f.WeightLb, f.TemperatureF, f.LengthIn, f.WidthIn, f.HeightIn, f.Hazmat, f.UnNumber)).ToList(),
         (Charges ?? []).Select(c => new ChargeOrder(c.Kind, c.Description, c.Amount?.Amount, c.Basis ?? ChargeBasis.Flat, c.Rate)).ToList(),
         DriverInstructions, Draft)
@@ -237,7 +253,7 @@ public static class LoadCommands
         var customer = order.CustomerId is { } id ? await CompanyStore.Get(w.Db, id) : null;
         return request.Charges?.Any(c => c.Amount is { Currency: not Currency.USD }) == true
             ? new Problem("currency", "Loads are charged in US dollars.", "charges")
-            : Booking.Decide(order, places, customer?.IsCustomer == true, w.Today, await OwnFieldStore.All(w.Db));
+            : Booking.Decide(Routing.Roads, order, places, customer?.IsCustomer == true, w.Today, await OwnFieldStore.All(w.Db));
     }
 
     private static bool SameStops(LoadSheet before, BookedLoad load) =>

@@ -5,6 +5,7 @@ using SteadyLark.Core.Billing;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Papers;
@@ -91,7 +92,7 @@ public static class LoadViews
         var result = new Dictionary<long, IReadOnlyList<ExpectedVisit>>();
         foreach (var row in plannable.Where(r => r.DriverId is null || r.State is not (LoadState.Covered or LoadState.Rolling)))
         {
-            result[row.Id] = Expectations.Of(row.Stops.Select(s => s.Planned()).ToList(), now);
+            result[row.Id] = Expectations.Of(Routing.Roads, row.Stops.Select(s => s.Planned()).ToList(), now);
         }
 
         var byDriver = plannable.Where(r => r.DriverId is not null && !result.ContainsKey(r.Id)).GroupBy(r => r.DriverId!.Value).ToList();
@@ -101,7 +102,7 @@ public static class LoadViews
         {
             var inTurn = group.OrderByDescending(r => r.State == LoadState.Rolling).ThenBy(r => r.FirstAt).ToList();
             ComingFrom? from = ends.TryGetValue(group.Key, out var end) ? new ComingFrom(end.Point, end.Free) : null;
-            var all = Expectations.InTurn(inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Stops.Select(s => s.Planned()).ToList()), now, from, seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null);
+            var all = Expectations.InTurn(Routing.Roads, inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Stops.Select(s => s.Planned()).ToList()), now, from, seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null);
             for (var i = 0; i < inTurn.Count; i++)
             {
                 result[inTurn[i].Id] = all[i];

@@ -8,6 +8,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Papers;
 using SteadyLark.Server.People;
+using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
@@ -41,6 +42,9 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
         + "FxUb7G1rQo8+JBJsbxYZAU4LMnqeZPK4zXCsyWM+P4y1f9o2eIPXjBezfFaZfA2zVwAAAABJRU5ErkJggg==";
 
     private readonly Dictionary<long, (long Stop, double Miles, Instant Told)> _underWay = [];
+
+    /// <summary>The ways to stops that somebody drives to, as lines.</summary>
+    private readonly Dictionary<long, IReadOnlyList<GeoPoint>> _ways = [];
     private readonly HttpClient _http = new() { Timeout = TimeSpan.FromSeconds(10) };
     private Instant _last;
 
@@ -156,19 +160,21 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
             }
 
             var (from, to) = (stops[next - 1].Point, stops[next].Point);
-            var way = RoadEstimate.StraightMiles(from, to);
+            // Along the road, or straight where we know none.
+            var road = _ways.GetValueOrDefault(stops[next].Id) ?? (_ways[stops[next].Id] = Routing.Router.Route([from, .. stops[next].Via ?? [], to])?.Line ?? [from, to]);
+            var way = Whereabouts.Length(road);
             if (!_underWay.TryGetValue(load.TripId!.Value, out var at) || at.Stop != stops[next].Id)
             {
                 // It goes on from where it was seen last.
-                at = (stops[next].Id, seen.TryGetValue(load.TripId.Value, out var last) ? Math.Max(0, way - RoadEstimate.StraightMiles(last.Point, to)) : 0, Instant.MinValue);
+                at = (stops[next].Id, seen.TryGetValue(load.TripId.Value, out var last) ? Whereabouts.Passed(road, last.Point) : 0, Instant.MinValue);
             }
 
             var before = at.Miles;
-            at.Miles = Math.Min(way, at.Miles + (RoadEstimate.MilesPerHour / RoadEstimate.RoadFactor * passed.TotalHours * speed));
+            at.Miles = Math.Min(way, at.Miles + (RoadEstimate.MilesPerHour * passed.TotalHours * speed));
             if (now - at.Told >= TellsEvery || (at.Miles >= way && before < way))
             {
                 at.Told = now;
-                var point = way > 0 ? Whereabouts.Between(from, to, at.Miles / way) : to;
+                var point = Whereabouts.Along(road, at.Miles);
                 var token = await PositionStore.Token(db, (await LoadReads.Legs(db, load.Id)).Last(l => l.TripId == load.TripId).TruckId!.Value);
                 using var answer = await _http.PostAsJsonAsync(
                     $"{Here}/api/devices/{token}/positions", new { positions = new[] { new { at = now.ToString(), latitude = point.Latitude, longitude = point.Longitude, milesPerHour = at.Miles < way ? RoadEstimate.MilesPerHour : 0 } } }, cancel);

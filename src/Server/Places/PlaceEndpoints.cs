@@ -3,6 +3,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Places;
@@ -12,8 +13,11 @@ namespace SteadyLark.Server.Places;
 /// <param name="TownId">A town of the gazetteer; it brings the coordinates and the zone.</param>
 public sealed record PlaceRequest(string? Name, string? Address, long? TownId, string? Note);
 
-/// <param name="Miles">Over all places in order, by estimate; null when one of them is not known.</param>
-public sealed record RoadMiles(int? Miles);
+/// <param name="Miles">Over all places in order, whole; null when one of them is not known.</param>
+/// <param name="Minutes">Driving minutes of a truck, without stops or rest.</param>
+/// <param name="Guessed">True when one lies where our roads do not reach, so that miles are the straight line, lengthened.</param>
+/// <param name="Least">The least rate for these miles by the house's least rate per mile, rounded up to its step.</param>
+public sealed record RoadMiles(int? Miles, int? Minutes, bool Guessed, Money? Least);
 
 public static class PlaceEndpoints
 {
@@ -36,7 +40,14 @@ public static class PlaceEndpoints
             var wanted = ids.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(t => long.TryParse(t, out var id) ? id : 0).Take(Booking.MostLines).ToList();
             await using var db = await source.OpenConnectionAsync();
             var known = await PlaceStore.Known(db, wanted);
-            return new RoadMiles(wanted.Count >= 2 && wanted.All(known.ContainsKey) ? RoadEstimate.Miles(wanted.Select(id => known[id].Point).ToList()) : null);
+            if (wanted.Count < 2 || !wanted.All(known.ContainsKey))
+            {
+                return new RoadMiles(null, null, false, null);
+            }
+
+            var drive = Routing.Roads.Along(wanted.Select(id => known[id].Point).ToList());
+            var house = await HouseStore.Read(db);
+            return new RoadMiles(drive.WholeMiles, (int)Math.Round(drive.Minutes), drive.Guessed, LeastRate.Of(0, drive.WholeMiles, house.LeastPerMile, house.RateStep));
         }).Needs(Right.CompaniesSee).WithName("getMiles");
 
         api.MapGet("/places/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
@@ -46,17 +57,17 @@ public static class PlaceEndpoints
         }).Needs(Right.CompaniesSee).Produces<PlaceRow>().ProducesProblem(404).WithName("getPlace");
 
         // What a text means, for pages that let one choose, and for scripts.
-        api.MapGet("/resolve", async (string? q, NpgsqlDataSource source, Routing routing) =>
+        api.MapGet("/resolve", async (string? q, NpgsqlDataSource source) =>
         {
             var typed = (q ?? "").Trim();
             await using var db = await source.OpenConnectionAsync();
             var book = typed.Length is < 3 or > 200 ? [] : (await PlaceStore.Like(db, typed, 8)).Select(p => new NamedPlace(p.Id, p.Name, p.Town, p.Region, new GeoPoint(p.Latitude, p.Longitude), p.Zone));
-            return routing.Gazetteer.Resolve(typed, book);
+            return Routing.Gazetteer.Resolve(typed, book);
         }).Needs(Right.CompaniesSee).WithName("resolvePlace");
 
-        api.MapPost("/route", IResult (RouteAsk ask, Routing routing) =>
+        api.MapPost("/route", IResult (RouteAsk ask) =>
         {
-            var way = routing.Answer(ask);
+            var way = Routing.Answer(ask);
             return way.Ok ? TypedResults.Ok(way.Value) : Answers.Refused(way.Problems);
         }).Needs(Right.CompaniesSee).Produces<RouteAnswer>().ProducesProblem(422).WithName("route");
 

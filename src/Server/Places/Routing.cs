@@ -24,18 +24,25 @@ public sealed record RouteStep(string? Road, double Miles, double Minutes, strin
 public sealed record RouteAnswer(
     IReadOnlyList<string> Points, double Miles, double Minutes, double TollMiles, IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, IReadOnlyList<double[]> Line);
 
-/// <summary>Towns and roads, read once when they are first asked for.</summary>
-public sealed class Routing
+/// <summary>
+/// Towns and roads, read once when they are first asked for. Like the time zones they ship with the program and never change while it runs, so they belong to the
+/// process and not to a request.
+/// </summary>
+public static class Routing
 {
-    private readonly Lazy<Gazetteer> _gazetteer = new(Atlas.Gazetteer);
-    private readonly Lazy<RoadRouter> _roads = new(() => new RoadRouter(Atlas.Roads()));
+    private static readonly Lazy<Gazetteer> TheGazetteer = new(Atlas.Gazetteer);
+    private static readonly Lazy<RoadRouter> TheRouter = new(() => new RoadRouter(Atlas.Roads()));
+    private static readonly Lazy<KnownRoads> TheRoads = new(() => new KnownRoads(TheRouter.Value));
 
-    public Gazetteer Gazetteer => _gazetteer.Value;
+    public static Gazetteer Gazetteer => TheGazetteer.Value;
 
-    public RoadRouter Roads => _roads.Value;
+    public static RoadRouter Router => TheRouter.Value;
+
+    /// <summary>Drives between any two points, remembered.</summary>
+    public static IRoads Roads => TheRoads.Value;
 
     /// <summary>The way between places as they were written; a sentence for each that is not understood, doubtful or out of reach.</summary>
-    public Outcome<RouteAnswer> Answer(RouteAsk ask)
+    public static Outcome<RouteAnswer> Answer(RouteAsk ask)
     {
         var checks = new Checks();
         var points = new List<(Candidate? Place, string Field)> { (Sure(ask.From, "from", checks), "from") };
@@ -60,7 +67,7 @@ public sealed class Routing
             return checks.Problems.ToList();
         }
 
-        foreach (var (place, field) in points.Where(p => !Roads.Reaches(p.Place!.Point)))
+        foreach (var (place, field) in points.Where(p => !Router.Reaches(p.Place!.Point)))
         {
             checks.Add("outside", $"{place!.Said} lies outside our roads, which are those of the contiguous United States and southern Canada.", field);
         }
@@ -70,14 +77,14 @@ public sealed class Routing
             return checks.Problems.ToList();
         }
 
-        return Roads.Route(points.Select(p => p.Place!.Point).ToList(), new RoadWish(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } way
+        return Router.Route(points.Select(p => p.Place!.Point).ToList(), new RoadWish(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } way
             ? new RouteAnswer(
                 points.Select(p => p.Place!.Said).ToList(), Math.Round(way.Miles, 1), Math.Round(way.Minutes), Math.Round(way.TollMiles, 1), way.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
                 way.Steps.Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), way.Line.Select(p => new[] { Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5) }).ToList())
             : new Problem("no.way", $"There is no way from {points[0].Place!.Said} to {points[^1].Place!.Said} as it is wished.", "to");
     }
 
-    private Candidate? Sure(string? text, string field, Checks checks)
+    private static Candidate? Sure(string? text, string field, Checks checks)
     {
         if (string.IsNullOrWhiteSpace(text))
         {

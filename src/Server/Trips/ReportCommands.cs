@@ -5,6 +5,7 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Fleet;
@@ -122,18 +123,19 @@ public static class ReportCommands
 
         var stop = added.Value;
         var last = load.Stops[^1];
-        await LoadWrites.AddStop(w, loadId, last.Seq + 1, stop, RoadEstimate.Miles(last.Planned().Point, stop.Place!.Point));
+        stop = Booking.OnRoad(Routing.Roads, last.Planned().Point, stop);
+        await LoadWrites.AddStop(w, loadId, last.Seq + 1, stop, (int)Math.Round(stop.RoadMiles!.Value, MidpointRounding.AwayFromZero));
         var after = (await LoadReads.ByIds(w.Db, [loadId]))[0];
         if (load.TripId is { } trip)
         {
-            var visits = Expectations.Of(after.Stops.Select(s => s.Planned()).ToList(), w.Now);
-            var laid = TripPlan.Lay(after.Stops.Select(s => s.Planned()).ToList()).Promise;
+            var visits = Expectations.Of(Routing.Roads, after.Stops.Select(s => s.Planned()).ToList(), w.Now);
+            var laid = TripPlan.Lay(Routing.Roads, after.Stops.Select(s => s.Planned()).ToList()).Promise;
             await CoverStore.Promise(w.Db, trip, new Span(laid.From, Instant.Max(laid.Until, visits[^1].Leaves)));
             await CoverStore.SettleTrip(w.Db, trip);
         }
 
         var state = await LoadWrites.Settle(w.Db, loadId);
-        var said = $"{load.Number}: {stop.Place.Name} in {stop.Place.Town} added as its last delivery";
+        var said = $"{load.Number}: {stop.Place!.Name} in {stop.Place.Town} added as its last delivery";
         await Events.Add(w, "load.stop_added", "load", loadId, said, loadId: loadId, driverId: load.DriverId);
         return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, said);
     }
@@ -198,9 +200,9 @@ public static class ReportCommands
         var ahead = load.Stops.Where(s => !s.Planned().Done).Select(s => s.Planned()).ToList();
         var reached = load.Stops.Where(s => s.Planned().Done || s.ArrivedAt is not null).Select(s => s.Planned().Point);
         GeoPoint[] from = await CoverStore.TookOverAt(w.Db, leg.Id) is { } point ? [point] : [];
-        var done = RoadEstimate.Miles([.. from, .. reached, place!.Point]);
-        var toCome = RoadEstimate.Miles([place.Point, .. ahead.Select(s => s.Point)]);
-        var visits = Expectations.Of(ahead, w.Now, new ComingFrom(place.Point, Instant.Max(at, w.Now)));
+        var done = Routing.Roads.Along([.. from, .. reached, place!.Point]).WholeMiles;
+        var toCome = Routing.Roads.Along([place.Point, .. ahead.Select(s => s.Point)]).WholeMiles;
+        var visits = Expectations.Of(Routing.Roads, ahead, w.Now, new ComingFrom(place.Point, Instant.Max(at, w.Now)));
         var span = new Span(at, visits.Count > 0 ? visits[^1].Leaves : at + TripPlan.ServiceTime);
 
         // The old promise goes first, for the same trailer goes on.

@@ -1,8 +1,23 @@
+using Npgsql;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
+using SteadyLark.Server.Papers;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Trips;
+
+/// <summary>What a way is taken along as.</summary>
+public enum RouteFormat
+{
+    Gpx,
+    GeoJson,
+    Csv,
+
+    /// <summary>The trip sheet, printed.</summary>
+    Pdf,
+}
 
 public static class StopEndpoints
 {
@@ -28,6 +43,40 @@ public static class StopEndpoints
 
         api.MapPost("/loads/{id:long}/handover", (long id, HandoverRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => ReportCommands.HandOver(w, id, request))).Needs(Right.LoadsCover).WithName("handOverLoad");
+
+        api.MapPost("/loads/{id:long}/stops/{stopId:long}/way", (long id, long stopId, WayRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => WayCommands.Set(w, id, stopId, request))).Needs(Right.LoadsBook).WithName("setWay");
+
+        api.MapGet("/loads/{id:long}/trip", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await TripViews.Of(db, id) is { } trip ? TypedResults.Ok(trip) : Answers.NotFound("The way of this load");
+        }).Needs(Right.LoadsSee).Produces<TripView>().ProducesProblem(404).WithName("getTrip");
+
+        api.MapGet("/loads/{id:long}/route", async Task<IResult> (long id, QueryWord<RouteFormat> format, NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            if (await TripViews.Of(db, id) is not { } trip)
+            {
+                return Answers.NotFound("The way of this load");
+            }
+
+            var sheet = (await LoadReads.Sheet(db, id))!;
+            var name = $"route-{sheet.Load.Number.Replace('/', '-')}";
+            return format.Value switch
+            {
+                RouteFormat.Gpx => TypedResults.File(TripViews.File(trip, sheet.Load).Gpx(), "application/gpx+xml", $"{name}.gpx"),
+                RouteFormat.GeoJson => TypedResults.File(TripViews.File(trip, sheet.Load).GeoJson(), "application/geo+json", $"{name}.geojson"),
+                RouteFormat.Csv => TypedResults.File(TripViews.File(trip, sheet.Load).Csv(), "text/csv; charset=utf-8", $"{name}.csv"),
+                _ => TypedResults.File(TripSheetPdf.Draw((await Business.Read(db))!, sheet, trip), "application/pdf", $"trip-sheet-{sheet.Load.Number.Replace('/', '-')}.pdf"),
+            };
+        }).Needs(Right.LoadsSee).Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).WithName("getRouteFile");
+
+        api.MapPost("/loads/{id:long}/costs", (long id, TripCostRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => WayCommands.AddCost(w, id, request))).Needs(Right.LoadsCover).WithName("addTripCost");
+
+        api.MapPost("/loads/{id:long}/costs/{costId:long}/take-back", (long id, long costId, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => WayCommands.TakeCostBack(w, id, costId))).Needs(Right.LoadsCover).WithName("takeTripCostBack");
 
         TrackEndpoints.Map(api);
     }

@@ -146,7 +146,7 @@ public static class LoadReads
     public static Task<List<StopRow>> Stops(NpgsqlConnection db, IEnumerable<long> loadIds) =>
         db.Rows(
             """
-            select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude,
+            select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude, p.service_minutes, p.booking_note,
                    (select r.expected_at from reports r where r.stop_id = s.id and r.expected_at is not null and r.taken_back_at is null order by r.id desc limit 1) as told_at
             from stops s left join places p on p.id = s.place_id where s.load_id = any(@ids) order by s.load_id, s.seq
             """,
@@ -177,7 +177,21 @@ public static class LoadReads
             r.TextOrNull("town"), r.TextOrNull("region"), r.TextOrNull("place_zone"), r.Null("latitude") ? null : r.Double("latitude"), r.Null("longitude") ? null : r.Double("longitude"),
             r.LocalOrNull("from_local"), r.LocalOrNull("until_local"), r.InstantOrNull("from_at"), r.InstantOrNull("until_at"), r.TextOrNull("note"),
             r.InstantOrNull("arrived_at"), r.TextOrNull("arrived_via"), r.InstantOrNull("left_at"), r.TextOrNull("left_via"), r.InstantOrNull("delivered_at"), r.TextOrNull("delivered_via"),
-            r.TextOrNull("received_by"), r.InstantOrNull("told_at"), r.InstantOrNull("refused_at"));
+            r.TextOrNull("received_by"), r.InstantOrNull("told_at"), r.InstantOrNull("refused_at"),
+            r.IntOrNull("service_minutes"), r.Null("road_miles") ? null : (double)r.Decimal("road_miles"), r.IntOrNull("miles_set"), r.TextOrNull("miles_why"), r.TextOrNull("miles_by"), r.InstantOrNull("miles_at"), Via(r),
+            r.TextOrNull("booking_note"));
+
+    private static List<ShapingPoint>? Via(NpgsqlDataReader r)
+    {
+        var names = r.GetFieldValue<string[]>(r.GetOrdinal("via_names"));
+        if (names.Length == 0)
+        {
+            return null;
+        }
+
+        var (latitudes, longitudes) = (r.GetFieldValue<double[]>(r.GetOrdinal("via_latitudes")), r.GetFieldValue<double[]>(r.GetOrdinal("via_longitudes")));
+        return names.Select((n, i) => new ShapingPoint(n, new GeoPoint(latitudes[i], longitudes[i]))).ToList();
+    }
 
     private static LoadRow ReadRow(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("number"), r.Word<LoadState>("state"), r.LongOrNull("customer_id"), r.TextOrNull("customer"), r.TextOrNull("reference"), r.WordOrNull<Equipment>("equipment"),

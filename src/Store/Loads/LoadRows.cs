@@ -10,15 +10,22 @@ namespace SteadyLark.Store.Loads;
 /// <summary>A stop with its promise and what happened there.</summary>
 /// <param name="ToldAt">When somebody said that the truck will be there.</param>
 /// <param name="From">The place's wall clock, as is <paramref name="Until"/>.</param>
+/// <param name="RoadMiles">By road from the stop before, through its shaping points.</param>
+/// <param name="MilesSet">Miles from the stop before as a person set them, by whom, when and why.</param>
+/// <param name="BookingNote">What the place wants known when it is booked.</param>
 public sealed record StopRow(
     long Id, long LoadId, int Seq, StopKind Kind, long? PlaceId, string? Place, string? Address, string? Town, string? Region, string? Zone,
     double? Latitude, double? Longitude, LocalDateTime? From, LocalDateTime? Until, Instant? FromAt, Instant? UntilAt, string? Note,
-    Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy, Instant? ToldAt, Instant? RefusedAt)
+    Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy, Instant? ToldAt, Instant? RefusedAt,
+    int? ServiceMinutes = null, double? RoadMiles = null, int? MilesSet = null, string? MilesWhy = null, string? MilesBy = null, Instant? MilesAt = null, IReadOnlyList<ShapingPoint>? Via = null, string? BookingNote = null)
 {
     public bool CanBePlanned => FromAt is not null && UntilAt is not null && Latitude is not null;
 
     public PlannedStop Planned() =>
-        new(Id, Kind, new GeoPoint(Latitude!.Value, Longitude!.Value), new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ToldAt : null, RefusedAt);
+        new(Id, Kind, new GeoPoint(Latitude!.Value, Longitude!.Value), new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ToldAt : null, RefusedAt, MilesSet, Via?.Select(v => v.Point).ToList(), ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null);
+
+    /// <summary>What a person decided on the way here.</summary>
+    public ShapedWay Way => new(MilesSet, MilesWhy, Via ?? []);
 }
 
 /// <summary>A load as a row of a slate.</summary>

@@ -1,3 +1,4 @@
+using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Trips;
@@ -24,7 +25,7 @@ public static class LoadWrites
             values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now, @first, @last) returning id
             """,
             [("number", number), ("state", load.Draft ? LoadState.Draft : LoadState.Booked), ("by", w.Actor.UserId), ("now", w.Now), .. Parameters(load)]);
-        await WriteParts(w.Db, id, load);
+        await WriteParts(w, id, load, []);
         return id;
     }
 
@@ -38,8 +39,12 @@ public static class LoadWrites
             where id = @id
             """,
             [("id", id), .. Parameters(load)]);
+        // Who set miles by hand before stays their author.
+        var authors = (await w.Db.Rows(
+            "select seq, miles_set, miles_why, miles_by, miles_at from stops where load_id = @id and miles_set is not null",
+            r => (Seq: r.Int("seq"), Miles: r.Int("miles_set"), Why: r.Text("miles_why"), By: r.Text("miles_by"), At: r.Instant("miles_at")), ("id", id))).ToDictionary(a => (a.Seq, a.Miles, a.Why), a => (a.By, a.At));
         await w.Db.Run("delete from stops where load_id = @id", ("id", id));
-        await WriteParts(w.Db, id, load);
+        await WriteParts(w, id, load, authors);
     }
 
     /// <summary>Replaces what may change while a load is carried: everything but its stops.</summary>
@@ -75,7 +80,7 @@ public static class LoadWrites
     /// <summary>Adds a stop at the end of a load that is under way.</summary>
     public static async Task AddStop(Work w, long id, int seq, BookedStop s, int milesMore)
     {
-        await WriteStopRow(w.Db, id, seq, s);
+        await WriteStopRow(w, id, seq, s, []);
         await w.Db.Run("update loads set miles = miles + @more, last_at = @last where id = @id", ("id", id), ("more", milesMore), ("last", s.At!.Value.Until));
         await w.Db.Run("update legs set miles = miles + @more where load_id = @id and seq = (select max(seq) from legs where load_id = @id)", ("id", id), ("more", milesMore));
     }
@@ -138,20 +143,25 @@ public static class LoadWrites
         ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null), ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
     ];
 
-    private static Task<int> WriteStopRow(NpgsqlConnection db, long id, int seq, BookedStop s) =>
-        db.Run(
+    private static Task<int> WriteStopRow(Work w, long id, int seq, BookedStop s, Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors)
+    {
+        var set = s.Way.Miles is { } miles ? authors.TryGetValue((seq, miles, s.Way.Why!), out var author) ? author : (w.Actor.Name, w.Now) : default((string By, Instant At)?);
+        return w.Db.Run(
             """
-            insert into stops (load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note)
-            values (@load, @seq, @kind, @place, @from, @until, @zone, @fromAt, @untilAt, @note)
+            insert into stops (load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note, road_miles, miles_set, miles_why, miles_by, miles_at, via_names, via_latitudes, via_longitudes)
+            values (@load, @seq, @kind, @place, @from, @until, @zone, @fromAt, @untilAt, @note, @road, @set, @why, @by, @setAt, @names, @latitudes, @longitudes)
             """,
             ("load", id), ("seq", seq), ("kind", s.Kind), ("place", s.Place?.Id), ("from", s.Window?.From), ("until", s.Window?.Until), ("zone", s.Place?.Zone),
-            ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note));
+            ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note), ("road", s.RoadMiles), ("set", s.Way.Miles), ("why", s.Way.Why), ("by", set?.By), ("setAt", set?.At),
+            ("names", s.Way.Via.Select(v => v.Name).ToArray()), ("latitudes", s.Way.Via.Select(v => v.Point.Latitude).ToArray()), ("longitudes", s.Way.Via.Select(v => v.Point.Longitude).ToArray()));
+    }
 
-    private static async Task WriteParts(NpgsqlConnection db, long id, BookedLoad load)
+    private static async Task WriteParts(Work w, long id, BookedLoad load, Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors)
     {
+        var db = w.Db;
         for (var i = 0; i < load.Stops.Count; i++)
         {
-            await WriteStopRow(db, id, i + 1, load.Stops[i]);
+            await WriteStopRow(w, id, i + 1, load.Stops[i], authors);
         }
 
         await WriteLines(db, id, load);

@@ -1,3 +1,4 @@
+using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
@@ -6,8 +7,19 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.Places;
 
 /// <param name="Zone">A tz database name.</param>
+/// <param name="FenceMiles">Radius of its fence in miles; null for the house's own, or when it has a polygon.</param>
+/// <param name="Fence">Corners of its fence, when it is a polygon.</param>
+/// <param name="Docks">Where to go on the premises.</param>
+/// <param name="Hours">When it loads and unloads.</param>
+/// <param name="ServiceMinutes">How long that usually takes.</param>
+/// <param name="Appointments">How one gets an appointment.</param>
+/// <param name="BookingNote">What is to be seen when it is booked.</param>
 public sealed record PlaceRow(
-    long Id, string Name, string? Address, string Town, string Region, string Country, double Latitude, double Longitude, string Zone, string? Note);
+    long Id, string Name, string? Address, string Town, string Region, string Country, double Latitude, double Longitude, string Zone, string? Note,
+    double? FenceMiles = null, IReadOnlyList<GeoPoint>? Fence = null, string? Docks = null, string? Hours = null, int? ServiceMinutes = null, string? Appointments = null, string? BookingNote = null)
+{
+    public GeoPoint Point => new(Latitude, Longitude);
+}
 
 /// <summary>A town of the gazetteer.</summary>
 public sealed record TownRow(long Id, string Name, string Region, string Country, double Latitude, double Longitude, string Zone);
@@ -16,7 +28,7 @@ public static class PlaceStore
 {
     public static async Task<Dictionary<long, KnownPlace>> Known(NpgsqlConnection db, IEnumerable<long> ids) =>
         (await db.Rows("select * from places where id = any(@ids)", Read, ("ids", ids.Distinct().ToArray())))
-        .ToDictionary(p => p.Id, p => new KnownPlace(p.Id, p.Name, p.Town, p.Region, new GeoPoint(p.Latitude, p.Longitude), p.Zone));
+        .ToDictionary(p => p.Id, p => new KnownPlace(p.Id, p.Name, p.Town, p.Region, p.Point, p.Zone, p.ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null));
 
     public static Task<PlaceRow?> Get(NpgsqlConnection db, long id) => db.Row("select * from places where id = @id", Read, ("id", id));
 
@@ -58,14 +70,33 @@ public static class PlaceStore
     {
         var id = await db.One<long>(
             """
-            insert into places (name, address, town, region, country, latitude, longitude, zone, note)
-            values (@name, @address, @town, @region, @country, @lat, @lon, @zone, @note) returning id
+            insert into places (name, address, town, region, country, latitude, longitude, zone, note, fence_miles, fence_latitudes, fence_longitudes, docks, hours, service_minutes, appointments, booking_note)
+            values (@name, @address, @town, @region, @country, @lat, @lon, @zone, @note, @fence, @fenceLat, @fenceLon, @docks, @hours, @service, @appointments, @bookingNote) returning id
             """,
-            ("name", p.Name), ("address", p.Address), ("town", p.Town), ("region", p.Region), ("country", p.Country),
-            ("lat", p.Latitude), ("lon", p.Longitude), ("zone", p.Zone), ("note", p.Note));
+            Parameters(p));
         await db.Run("select find_place(@id)", ("id", id));
         return id;
     }
+
+    /// <summary>Writes a place anew.</summary>
+    public static async Task Change(NpgsqlConnection db, PlaceRow p)
+    {
+        await db.Run(
+            """
+            update places set name = @name, address = @address, town = @town, region = @region, country = @country, latitude = @lat, longitude = @lon, zone = @zone, note = @note, fence_miles = @fence,
+                fence_latitudes = @fenceLat, fence_longitudes = @fenceLon, docks = @docks, hours = @hours, service_minutes = @service, appointments = @appointments, booking_note = @bookingNote, version = version + 1
+            where id = @id
+            """,
+            [("id", p.Id), .. Parameters(p)]);
+        await db.Run("select find_place(@id)", ("id", p.Id));
+    }
+
+    private static (string, object?)[] Parameters(PlaceRow p) =>
+    [
+        ("name", p.Name), ("address", p.Address), ("town", p.Town), ("region", p.Region), ("country", p.Country), ("lat", p.Latitude), ("lon", p.Longitude), ("zone", p.Zone), ("note", p.Note),
+        ("fence", p.FenceMiles), ("fenceLat", p.Fence?.Select(f => f.Latitude).ToArray()), ("fenceLon", p.Fence?.Select(f => f.Longitude).ToArray()),
+        ("docks", p.Docks), ("hours", p.Hours), ("service", p.ServiceMinutes), ("appointments", p.Appointments), ("bookingNote", p.BookingNote),
+    ];
 
     public static Task AddTowns(NpgsqlConnection db, IReadOnlyList<TownRow> towns, IReadOnlyList<int> populations) =>
         db.Run(
@@ -76,5 +107,9 @@ public static class PlaceStore
 
     private static PlaceRow Read(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("name"), r.TextOrNull("address"), r.Text("town"), r.Text("region"), r.Text("country"),
-            r.Double("latitude"), r.Double("longitude"), r.Text("zone"), r.TextOrNull("note"));
+            r.Double("latitude"), r.Double("longitude"), r.Text("zone"), r.TextOrNull("note"), r.Null("fence_miles") ? null : (double)r.Decimal("fence_miles"), Fence(r), r.TextOrNull("docks"), r.TextOrNull("hours"),
+            r.IntOrNull("service_minutes"), r.TextOrNull("appointments"), r.TextOrNull("booking_note"));
+
+    private static List<GeoPoint>? Fence(NpgsqlDataReader r) =>
+        r.Null("fence_latitudes") ? null : r.GetFieldValue<double[]>(r.GetOrdinal("fence_latitudes")).Zip(r.GetFieldValue<double[]>(r.GetOrdinal("fence_longitudes")), (a, o) => new GeoPoint(a, o)).ToList();
 }

@@ -80,11 +80,11 @@ public class RoundTests
     public void A_load_back_that_pays_for_its_time_is_taken_and_one_that_cannot_be_reached_is_not()
     {
         var away = Load(1, Missoula, Spokane, 4, 6, 500);
-        var round = Rounds.Best(Now, Missoula, away, [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)], Missoula);
+        var round = Rounds.Best(Some.Roads, Now, Missoula, away, [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)], Missoula);
         Assert.Equal(2, round.Back!.LoadId);
         Assert.True(round.EmptyMiles < 40);
         Assert.Equal(Now + Duration.FromHours(22), round.BackEnds);
-        Assert.Null(Rounds.Best(Now, Missoula, away, [Load(4, Spokane, Seattle, 30, 9, 10)], Missoula).Back);
+        Assert.Null(Rounds.Best(Some.Roads, Now, Missoula, away, [Load(4, Spokane, Seattle, 30, 9, 10)], Missoula).Back);
     }
 
     [Fact]
@@ -93,7 +93,7 @@ public class RoundTests
         {
             var away = Load(1, Missoula, Spokane, 4, 6, 400);
             var open = list.Select((x, i) => Load(i + 2, new GeoPoint(x.Item1, x.Item2), Missoula, x.Item3, 8, x.Item4)).ToList();
-            var (best, straight) = (Rounds.Best(Now, Missoula, away, open, Missoula), Rounds.Best(Now, Missoula, away, [], Missoula));
+            var (best, straight) = (Rounds.Best(Some.Roads, Now, Missoula, away, open, Missoula), Rounds.Best(Some.Roads, Now, Missoula, away, [], Missoula));
             return best.PerDay >= straight.PerDay && (best.Back is null || best.BackBegins <= best.Back.PickupUntil) && best.HomeAt >= best.OutEnds;
         });
 }

@@ -183,7 +183,7 @@ public class BookingTests
     ];
 
     private static Outcome<BookedLoad> BookOwn(bool draft, params (long Field, string? Value)[] values) =>
-        Booking.Decide(Some.Order() with { Draft = draft, Own = values.ToDictionary(v => v.Field, v => v.Value) }, Some.Places, true, Some.Today, Own);
+        Booking.Decide(Some.Roads, Some.Order() with { Draft = draft, Own = values.ToDictionary(v => v.Field, v => v.Value) }, Some.Places, true, Some.Today, Own);
 
     [Fact]
     public void Own_fields_are_read_by_what_they_take()

@@ -69,9 +69,9 @@ public class ReportTests
     [Fact]
     public void What_was_told_counts_until_the_truck_is_there()
     {
-        var told = Expectations.Of([Picked, Drop with { Told = Some.In(20) }], Some.Now);
+        var told = Expectations.Of(Some.Roads, [Picked, Drop with { Told = Some.In(20) }], Some.Now);
         Assert.Equal((Some.In(20), Standing.Late, Duration.FromHours(17)), (told[1].Arrives, told[1].Standing, told[1].Late));
-        var earlier = Expectations.Of([Picked, Drop with { Told = Some.In(1) }], Some.Now);
+        var earlier = Expectations.Of(Some.Roads, [Picked, Drop with { Told = Some.In(1) }], Some.Now);
         Assert.Equal((Some.In(1), Duration.FromHours(2)), (earlier[1].Arrives, earlier[1].Slack));
     }
 
@@ -93,7 +93,7 @@ public class ReportTests
     {
         var drop = Drop with { Arrived = Some.In(-5), Delivered = Some.In(-4) };
         var next = Some.Stop(3, StopKind.Delivery, Some.Creamery, 10);
-        Assert.Equal(Some.In(-4) + Expectations.SetsOutAfter, Expectations.Of([Picked, drop, next], Some.Now)[1].Leaves);
+        Assert.Equal(Some.In(-4) + Expectations.SetsOutAfter, Expectations.Of(Some.Roads, [Picked, drop, next], Some.Now)[1].Leaves);
     }
 
     [Fact]

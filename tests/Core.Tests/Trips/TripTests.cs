@@ -2,7 +2,6 @@ using CsCheck;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
 using Xunit;
 
@@ -10,9 +9,9 @@ namespace SteadyLark.Core.Tests.Trips;
 
 public class ExpectationTests
 {
-    private static readonly Duration Drive = RoadEstimate.DoorToDoor(RoadEstimate.Miles(Some.Creamery.Point, Some.ColdStore.Point));
+    private static readonly Duration Drive = Some.Roads.Between(Some.Creamery.Point, Some.ColdStore.Point).DoorToDoor;
 
-    private static IReadOnlyList<ExpectedVisit> Of(params PlannedStop[] stops) => Expectations.Of(stops, Some.Now);
+    private static IReadOnlyList<ExpectedVisit> Of(params PlannedStop[] stops) => Expectations.Of(Some.Roads, stops, Some.Now);
 
     [Fact]
     public void What_left_late_is_late_before_it_arrives()
@@ -46,7 +45,7 @@ public class ExpectationTests
     {
         var first = new[] { Some.Stop(1, StopKind.Pickup, Some.Creamery, -3, arrived: -3), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4) };
         var second = new[] { Some.Stop(3, StopKind.Pickup, Some.Creamery, 8), Some.Stop(4, StopKind.Delivery, Some.ColdStore, 20) };
-        var all = Expectations.InTurn([first, second], Some.Now, null);
+        var all = Expectations.InTurn(Some.Roads, [first, second], Some.Now, null);
         Assert.Equal(all[0][1].Leaves + Drive, all[1][0].Arrives);
         Assert.Equal(Standing.Late, all[1][0].Standing);
     }
@@ -54,7 +53,7 @@ public class ExpectationTests
     [Fact]
     public void Nobody_sets_out_early_to_wait_before_a_closed_gate()
     {
-        var visit = Expectations.Of([Some.Stop(1, StopKind.Pickup, Some.Creamery, 30)], Some.Now, new ComingFrom(Some.ColdStore.Point, Some.In(-100)))[0];
+        var visit = Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 30)], Some.Now, new ComingFrom(Some.ColdStore.Point, Some.In(-100)))[0];
         Assert.Equal(Some.In(30), visit.Arrives);
         Assert.Equal(Standing.Well, visit.Standing);
     }
@@ -71,7 +70,7 @@ public class ExpectationTests
     [Fact]
     public void The_promise_reaches_from_opening_to_leaving_the_last_stop()
     {
-        var plan = TripPlan.Lay([Some.Stop(1, StopKind.Pickup, Some.Creamery, 2, until: 6), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 30)]);
+        var plan = TripPlan.Lay(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 2, until: 6), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 30)]);
         Assert.Equal(new Span(Some.In(2), Some.In(30) + TripPlan.ServiceTime), plan.Promise);
     }
 }
@@ -149,5 +148,5 @@ public class BoardWordTests
     public void An_unconfirmed_carrier_is_worth_a_call_on_the_day_before() =>
         Assert.Equal(
             new BoardWord("not confirmed", Urgency.Soon),
-            BoardWord.Carried(Expectations.Of([Some.Stop(1, StopKind.Pickup, Some.Creamery, 10)], Some.Now), false, Some.In(10), Some.Now));
+            BoardWord.Carried(Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 10)], Some.Now), false, Some.In(10), Some.Now));
 }

@@ -1,5 +1,15 @@
 namespace SteadyLark.Core.Places.Roads;
 
+/// <summary>What an edge or a way takes.</summary>
+/// <param name="Cost">What is made least: minutes or miles, tolls to be avoided on top.</param>
+public readonly record struct Weight(double Cost, double Miles, double Minutes)
+{
+    /// <summary>Of a way that there is not.</summary>
+    public static readonly Weight Never = new(double.PositiveInfinity, double.PositiveInfinity, double.PositiveInfinity);
+
+    public static Weight operator +(Weight a, Weight b) => new(a.Cost + b.Cost, a.Miles + b.Miles, a.Minutes + b.Minutes);
+}
+
 /// <summary>
 /// A contraction hierarchy over an undirected graph: nodes are taken out one by one in order of importance, and where a shortest way led through one,
 /// a shortcut stands for it (Geisberger, Sanders, Schultes and Delling, "Contraction Hierarchies", WEA 2008). A search then only goes up, from both ends.
@@ -11,18 +21,21 @@ public sealed class Hierarchy
 
     private readonly int[] _first;
     private readonly int[] _to;
-    private readonly double[] _cost;
+    private readonly Weight[] _weight;
 
     /// <summary>The node that a shortcut leads through, or -1 - edge for an edge of the graph.</summary>
     private readonly int[] _via;
 
-    private Hierarchy(int[] first, int[] to, double[] cost, int[] via) => (_first, _to, _cost, _via) = (first, to, cost, via);
+    [ThreadStatic]
+    private static Desk? _desk;
+
+    private Hierarchy(int[] first, int[] to, Weight[] weight, int[] via) => (_first, _to, _weight, _via) = (first, to, weight, via);
 
     public int NodeCount => _first.Length - 1;
 
     /// <param name="nodes">How many nodes there are, numbered from 0.</param>
-    /// <param name="edges">Ends and cost, at least 0; an infinite cost leaves an edge out.</param>
-    public static Hierarchy Build(int nodes, IReadOnlyList<(int A, int B, double Cost)> edges)
+    /// <param name="edges">Ends and weight, its cost at least 0; an infinite cost leaves an edge out.</param>
+    public static Hierarchy Build(int nodes, IReadOnlyList<(int A, int B, Weight Weight)> edges)
     {
         var links = new List<Link>[nodes];
         for (var i = 0; i < nodes; i++)
@@ -32,10 +45,10 @@ public sealed class Hierarchy
 
         for (var e = 0; e < edges.Count; e++)
         {
-            var (a, b, cost) = edges[e];
-            if (a != b && !double.IsInfinity(cost))
+            var (a, b, weight) = edges[e];
+            if (a != b && !double.IsInfinity(weight.Cost))
             {
-                Put(links, a, b, cost, -1 - e);
+                Put(links, a, b, weight, -1 - e);
             }
         }
 
@@ -51,7 +64,7 @@ public sealed class Hierarchy
 
         var upward = new List<Link>[nodes];
         var next = 0;
-        var made = new List<(int A, int B, double Cost, int Via)>();
+        var made = new List<(int A, int B, Weight Weight, int Via)>();
         while (queue.TryDequeue(out var v, out var importance))
         {
             if (rank[v] >= 0)
@@ -76,9 +89,9 @@ public sealed class Hierarchy
                 links[l.To].RemoveAll(x => x.To == v);
             }
 
-            foreach (var (a, b, cost, via) in made)
+            foreach (var (a, b, weight, via) in made)
             {
-                Put(links, a, b, cost, via);
+                Put(links, a, b, weight, via);
             }
         }
 
@@ -88,79 +101,74 @@ public sealed class Hierarchy
             first[v + 1] = first[v] + upward[v].Count;
         }
 
-        var (to, weight, through) = (new int[first[nodes]], new double[first[nodes]], new int[first[nodes]]);
+        var (to, weights, through) = (new int[first[nodes]], new Weight[first[nodes]], new int[first[nodes]]);
         for (var v = 0; v < nodes; v++)
         {
             for (var i = 0; i < upward[v].Count; i++)
             {
-                (to[first[v] + i], weight[first[v] + i], through[first[v] + i]) = (upward[v][i].To, upward[v][i].Cost, upward[v][i].Via);
+                (to[first[v] + i], weights[first[v] + i], through[first[v] + i]) = (upward[v][i].To, upward[v][i].Weight, upward[v][i].Via);
             }
         }
 
-        return new Hierarchy(first, to, weight, through);
+        return new Hierarchy(first, to, weights, through);
     }
 
-    /// <summary>Everything that can be reached upward from some nodes with their own beginnings: node, cost, and from where.</summary>
-    public Reach Up(IReadOnlyList<(int Node, double Cost)> seeds)
+    /// <summary>Everything that can be reached upward from some nodes with their own beginnings.</summary>
+    /// <param name="seeds">Nodes to begin at, each with what was spent on getting there.</param>
+    public Reach Up(IReadOnlyList<(int Node, Weight Spent)> seeds)
     {
-        var cost = new Dictionary<int, double>(256);
-        var parent = new Dictionary<int, (int From, int Link)>(256);
-        var queue = new PriorityQueue<int, double>();
-        foreach (var (node, start) in seeds)
+        var desk = _desk ??= new Desk();
+        desk.Begin(NodeCount);
+        foreach (var (node, spent) in seeds)
         {
-            if (!cost.TryGetValue(node, out var had) || start < had)
-            {
-                cost[node] = start;
-                parent[node] = (-1, -1);
-                queue.Enqueue(node, start);
-            }
+            desk.Offer(node, spent, -1, -1);
         }
 
-        var settled = new List<int>(256);
-        var done = new HashSet<int>(256);
-        while (queue.TryDequeue(out var v, out _))
+        while (desk.Queue.TryDequeue(out var v, out var cost))
         {
-            if (!done.Add(v))
+            var at = desk.Spent[v];
+            if (cost > at.Cost || desk.Settled[v] == desk.Round)
             {
                 continue;
             }
 
-            settled.Add(v);
-            var at = cost[v];
+            desk.Settled[v] = desk.Round;
+            desk.Order.Add(v);
             for (var i = _first[v]; i < _first[v + 1]; i++)
             {
-                var (u, c) = (_to[i], at + _cost[i]);
-                if (!cost.TryGetValue(u, out var had) || c < had)
-                {
-                    cost[u] = c;
-                    parent[u] = (v, i);
-                    queue.Enqueue(u, c);
-                }
+                desk.Offer(_to[i], at + _weight[i], v, i);
             }
         }
 
-        settled.Sort();
-        return new Reach(settled, settled.Select(v => cost[v]).ToArray(), parent);
+        desk.Order.Sort();
+        var nodes = desk.Order.ToArray();
+        var (spentAt, parents) = (new Weight[nodes.Length], new (int From, int Link)[nodes.Length]);
+        for (var k = 0; k < nodes.Length; k++)
+        {
+            (spentAt[k], parents[k]) = (desk.Spent[nodes[k]], desk.Parent[nodes[k]]);
+        }
+
+        return new Reach(nodes, spentAt, parents);
     }
 
     /// <summary>The least cost between two reaches, and the node where they meet; infinite and -1 when they do not.</summary>
-    public static (double Cost, int Meet) Meet(Reach a, Reach b)
+    public static (Weight Spent, int Meet) Meet(Reach a, Reach b)
     {
-        var (best, at) = (double.PositiveInfinity, -1);
-        for (int i = 0, j = 0; i < a.Nodes.Count && j < b.Nodes.Count;)
+        var (best, at) = (Weight.Never, -1);
+        var (x, y) = (a.Nodes, b.Nodes);
+        for (int i = 0, j = 0; i < x.Length && j < y.Length;)
         {
-            var (x, y) = (a.Nodes[i], b.Nodes[j]);
-            if (x == y)
+            if (x[i] == y[j])
             {
-                if (a.Costs[i] + b.Costs[j] < best)
+                if (a.Spent[i].Cost + b.Spent[j].Cost < best.Cost)
                 {
-                    (best, at) = (a.Costs[i] + b.Costs[j], x);
+                    (best, at) = (a.Spent[i] + b.Spent[j], x[i]);
                 }
 
                 i++;
                 j++;
             }
-            else if (x < y)
+            else if (x[i] < y[j])
             {
                 i++;
             }
@@ -178,7 +186,7 @@ public sealed class Hierarchy
     {
         var path = new List<(int Edge, int From)>();
         var up = new List<(int From, int Link)>();
-        for (var v = meet; a.Parents[v] is { From: >= 0 } p; v = p.From)
+        for (var v = meet; a.Parent(v) is { From: >= 0 } p; v = p.From)
         {
             up.Add(p);
         }
@@ -188,7 +196,7 @@ public sealed class Hierarchy
             Unpack(up[k].From, up[k].Link, path, reversed: false);
         }
 
-        for (var v = meet; b.Parents[v] is { From: >= 0 } p; v = p.From)
+        for (var v = meet; b.Parent(v) is { From: >= 0 } p; v = p.From)
         {
             Unpack(p.From, p.Link, path, reversed: true);
         }
@@ -236,7 +244,7 @@ public sealed class Hierarchy
     }
 
     /// <summary>Adds a link in both directions, or cheapens the one there is.</summary>
-    private static void Put(List<Link>[] links, int a, int b, double cost, int via)
+    private static void Put(List<Link>[] links, int a, int b, Weight weight, int via)
     {
         One(links[a], b);
         One(links[b], a);
@@ -246,31 +254,31 @@ public sealed class Hierarchy
             var at = list.FindIndex(l => l.To == to);
             if (at < 0)
             {
-                list.Add(new Link(to, cost, via));
+                list.Add(new Link(to, weight, via));
             }
-            else if (cost < list[at].Cost)
+            else if (weight.Cost < list[at].Weight.Cost)
             {
-                list[at] = new Link(to, cost, via);
+                list[at] = new Link(to, weight, via);
             }
         }
     }
 
     /// <summary>Which shortcuts taking a node out needs.</summary>
     /// <returns>Shortcuts more than links that go.</returns>
-    private static int Contract(int v, List<Link>[] links, int[] rank, Search witness, List<(int A, int B, double Cost, int Via)>? made)
+    private static int Contract(int v, List<Link>[] links, int[] rank, Search witness, List<(int A, int B, Weight Weight, int Via)>? made)
     {
         var around = links[v].Where(l => rank[l.To] < 0).ToList();
         var shortcuts = 0;
         for (var i = 0; i < around.Count - 1; i++)
         {
-            witness.Run(around[i].To, v, around[i].Cost + around.Skip(i + 1).Max(l => l.Cost), WitnessLimit, links, rank);
+            witness.Run(around[i].To, v, around[i].Weight.Cost + around.Skip(i + 1).Max(l => l.Weight.Cost), WitnessLimit, links, rank);
             for (var j = i + 1; j < around.Count; j++)
             {
-                var cost = around[i].Cost + around[j].Cost;
-                if (witness.Cost(around[j].To) > cost)
+                var weight = around[i].Weight + around[j].Weight;
+                if (witness.Cost(around[j].To) > weight.Cost)
                 {
                     shortcuts++;
-                    made?.Add((around[i].To, around[j].To, cost, v));
+                    made?.Add((around[i].To, around[j].To, weight, v));
                 }
             }
         }
@@ -279,9 +287,65 @@ public sealed class Hierarchy
     }
 
     /// <summary>What lies upward of a beginning.</summary>
-    public sealed record Reach(IReadOnlyList<int> Nodes, double[] Costs, Dictionary<int, (int From, int Link)> Parents);
+    /// <param name="Nodes">In order of their numbers, as are the others.</param>
+    /// <param name="Spent">From the beginning to each.</param>
+    /// <param name="Parents">From where each was reached and over which link; -1 at a beginning.</param>
+    public sealed record Reach(int[] Nodes, Weight[] Spent, (int From, int Link)[] Parents)
+    {
+        public (int From, int Link) Parent(int node) => Parents[Array.BinarySearch(Nodes, node)];
 
-    private readonly record struct Link(int To, double Cost, int Via);
+        /// <summary>The seed from which a node was reached.</summary>
+        public int Seed(int node)
+        {
+            while (Parent(node) is { From: >= 0 } p)
+            {
+                node = p.From;
+            }
+
+            return node;
+        }
+    }
+
+    private readonly record struct Link(int To, Weight Weight, int Via);
+
+    /// <summary>What a search works with, kept by each thread for its next.</summary>
+    private sealed class Desk
+    {
+        private int[] _reached = [];
+
+        public Weight[] Spent { get; private set; } = [];
+
+        public (int From, int Link)[] Parent { get; private set; } = [];
+
+        public int[] Settled { get; private set; } = [];
+
+        public List<int> Order { get; } = [];
+
+        public PriorityQueue<int, double> Queue { get; } = new();
+
+        public int Round { get; private set; }
+
+        public void Begin(int nodes)
+        {
+            if (_reached.Length < nodes || Round == int.MaxValue)
+            {
+                (Spent, Parent, Settled, _reached, Round) = (new Weight[nodes], new (int From, int Link)[nodes], new int[nodes], new int[nodes], 0);
+            }
+
+            Round++;
+            Order.Clear();
+            Queue.Clear();
+        }
+
+        public void Offer(int node, Weight spent, int from, int link)
+        {
+            if (_reached[node] != Round || spent.Cost < Spent[node].Cost)
+            {
+                (Spent[node], Parent[node], _reached[node]) = (spent, (from, link), Round);
+                Queue.Enqueue(node, spent.Cost);
+            }
+        }
+    }
 
     /// <summary>A search that looks whether there is a way around a node.</summary>
     private sealed class Search(int nodes)
@@ -312,9 +376,9 @@ public sealed class Hierarchy
 
                 foreach (var l in links[v])
                 {
-                    if (l.To != around && rank[l.To] < 0 && at + l.Cost < Cost(l.To))
+                    if (l.To != around && rank[l.To] < 0 && at + l.Weight.Cost < Cost(l.To))
                     {
-                        Set(l.To, at + l.Cost);
+                        Set(l.To, at + l.Weight.Cost);
                     }
                 }
             }

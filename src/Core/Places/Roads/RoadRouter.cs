@@ -54,7 +54,7 @@ public sealed class RoadRouter
         for (var e = 0; e < roads.Edges.Count; e++)
         {
             var (a, b) = (roads.Nodes[roads.Edges[e].A].Point, roads.Nodes[roads.Edges[e].B].Point);
-            var steps = Math.Max(1, (int)Math.Ceiling(RoadEstimate.StraightMiles(a, b) / 12));
+            var steps = Math.Max(1, (int)Math.Ceiling(GreatCircle.Miles(a, b) / 12));
             var seen = new HashSet<(int, int)>();
             for (var k = 0; k <= steps; k++)
             {
@@ -95,62 +95,56 @@ public sealed class RoadRouter
     {
         var how = wish ?? RoadWish.Practical;
         var up = Over(how);
-        var doors = points.Select(p => Doors(p, how)).ToList();
-        var reaches = doors.Select(d => up.Up(d.Select(x => (x.Node, x.Cost)).ToList())).ToList();
+        var ends = points.Select(p => EndAt(p, how, up)).ToList();
         var (miles, minutes) = (new double[points.Count, points.Count], new double[points.Count, points.Count]);
         Parallel.For(0, points.Count, i =>
         {
             for (var j = i + 1; j < points.Count; j++)
             {
-                var (m, t) = Between(points[i], points[j], doors[i], doors[j], reaches[i], reaches[j], up, how);
-                (miles[i, j], miles[j, i], minutes[i, j], minutes[j, i]) = (m, m, t, t);
+                var way = Between(ends[i], ends[j], how);
+                (miles[i, j], miles[j, i], minutes[i, j], minutes[j, i]) = (way.Miles, way.Miles, way.Minutes, way.Minutes);
             }
         });
         return (miles, minutes);
     }
 
-    private (double Miles, double Minutes) Between(GeoPoint a, GeoPoint b, List<Door> from, List<Door> to, Hierarchy.Reach up, Hierarchy.Reach down, Hierarchy hierarchy, RoadWish wish)
+    /// <summary>Miles and minutes alone, without the way itself; null when either is outside the network or cannot be reached as wished.</summary>
+    public Drive? Drive(GeoPoint from, GeoPoint to, RoadWish? wish = null)
     {
-        var (cost, meet) = Hierarchy.Meet(up, down);
-        var whole = Direct(a, b, from, to, wish);
-        if (whole is { } w && w.Cost <= cost)
-        {
-            return (w.Miles, w.Minutes);
-        }
+        var how = wish ?? RoadWish.Practical;
+        var up = Over(how);
+        var way = Between(EndAt(from, how, up), EndAt(to, how, up), how);
+        return double.IsInfinity(way.Cost) ? null : new Drive(way.Miles, way.Minutes);
+    }
 
-        if (meet < 0)
-        {
-            return (double.PositiveInfinity, double.PositiveInfinity);
-        }
+    private static Weight Between(End a, End b, RoadWish wish)
+    {
+        var (spent, _) = Hierarchy.Meet(a.Up, b.Up);
+        return Direct(a, b, wish) is { } whole && whole.Cost <= spent.Cost ? new Weight(whole.Cost, whole.Miles, whole.Minutes) : spent;
+    }
 
-        var (miles, minutes) = (0d, 0d);
-        foreach (var (e, _) in hierarchy.Path(up, down, meet))
-        {
-            miles += _edges[e].Miles;
-            minutes += _edges[e].Minutes;
-        }
-
-        var (first, last) = (DoorOf(from, up, meet), DoorOf(to, down, meet));
-        return (miles + first.Miles + last.Miles, minutes + first.Minutes + last.Minutes);
+    private End EndAt(GeoPoint point, RoadWish wish, Hierarchy up)
+    {
+        var doors = Doors(point, wish);
+        return new End(point, doors, up.Up(doors.Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToList()));
     }
 
     private RoadRoute? Leg(GeoPoint a, GeoPoint b, RoadWish wish)
     {
-        var (from, to) = (Doors(a, wish), Doors(b, wish));
-        if (from.Count == 0 || to.Count == 0)
+        var hierarchy = Over(wish);
+        var (from, to) = (EndAt(a, wish, hierarchy), EndAt(b, wish, hierarchy));
+        if (from.Doors.Count == 0 || to.Doors.Count == 0)
         {
             return null;
         }
 
-        var hierarchy = Over(wish);
-        var (up, down) = (hierarchy.Up(from.Select(x => (x.Node, x.Cost)).ToList()), hierarchy.Up(to.Select(x => (x.Node, x.Cost)).ToList()));
-        var (cost, meet) = Hierarchy.Meet(up, down);
-        if (Direct(a, b, from, to, wish) is { } whole && whole.Cost <= cost)
+        var (spent, meet) = Hierarchy.Meet(from.Up, to.Up);
+        if (Direct(from, to, wish) is { } whole && whole.Cost <= spent.Cost)
         {
-            return new RoadRoute(whole.Miles, whole.Minutes, whole.Toll, [(from[0].Region, whole.Miles)], [new RoadStep(whole.Road, whole.Miles, whole.Minutes, null)], [a, b]);
+            return new RoadRoute(whole.Miles, whole.Minutes, whole.Toll, [(from.Doors[0].Region, whole.Miles)], [new RoadStep(whole.Road, whole.Miles, whole.Minutes, null)], [a, b]);
         }
 
-        return meet < 0 ? null : Drawn(a, b, DoorOf(from, up, meet), DoorOf(to, down, meet), hierarchy.Path(up, down, meet));
+        return meet < 0 ? null : Drawn(a, b, from.Door(meet), to.Door(meet), hierarchy.Path(from.Up, to.Up, meet));
     }
 
     private RoadRoute Drawn(GeoPoint a, GeoPoint b, Door first, Door last, List<(int Edge, int From)> path)
@@ -177,8 +171,8 @@ public sealed class RoadRouter
         {
             if (door.OnEdge > 0)
             {
-                On(_roads.Roads[_roads.Edges[door.Edge].Road], door.OnEdge, door.OnEdgeMinutes, _roads.Nodes[door.Node].Name);
-                toll += _roads.Edges[door.Edge].Toll ? door.OnEdge : 0;
+                On(door.Road, door.OnEdge, door.OnEdgeMinutes, _roads.Nodes[door.Node].Name);
+                toll += door.Way.Toll ? door.OnEdge : 0;
                 AddTo(regions, _roads.Nodes[door.Node].Region, door.OnEdge);
             }
         }
@@ -234,38 +228,39 @@ public sealed class RoadRouter
     }
 
     /// <summary>Local roads the whole way, or along one edge that both stand at; null when neither makes sense.</summary>
-    private (double Cost, double Miles, double Minutes, double Toll, string? Road)? Direct(GeoPoint a, GeoPoint b, List<Door> from, List<Door> to, RoadWish wish)
+    private static Straightaway? Direct(End from, End to, RoadWish wish)
     {
+        var (a, b) = (from.Point, to.Point);
         if (a == b)
         {
-            return (0, 0, 0, 0, null);
+            return new Straightaway(0, 0, 0, 0, null);
         }
 
-        (double Cost, double Miles, double Minutes, double Toll, string? Road)? best = null;
-        var straight = RoadEstimate.StraightMiles(a, b);
+        Straightaway? best = null;
+        var straight = GreatCircle.Miles(a, b);
         if (straight <= LocalWhole)
         {
             var miles = (straight * LocalFactor) + (2 * Gate);
             var minutes = LocalMinutes(miles);
-            best = (wish.Shortest ? miles : minutes, miles, minutes, 0, null);
+            best = new Straightaway(wish.Shortest ? miles : minutes, miles, minutes, 0, null);
         }
 
-        foreach (var x in from)
+        foreach (var x in from.Doors)
         {
-            foreach (var y in to)
+            foreach (var y in to.Doors)
             {
                 if (x.Edge != y.Edge || x.Node != y.Node)
                 {
                     continue;
                 }
 
-                var edge = _roads.Edges[x.Edge];
+                var edge = x.Way;
                 var on = Math.Abs(x.OnEdge - y.OnEdge);
                 var (miles, minutes) = (x.Local + y.Local + on, x.LocalMinutes + y.LocalMinutes + (on / edge.Miles * edge.Minutes));
                 var cost = wish.Shortest ? miles : minutes + Toll(edge, on, wish);
                 if (best is null || cost < best.Value.Cost)
                 {
-                    best = (cost, miles, minutes, edge.Toll ? on : 0, _roads.Roads[edge.Road]);
+                    best = new Straightaway(cost, miles, minutes, edge.Toll ? on : 0, x.Road);
                 }
             }
         }
@@ -275,17 +270,6 @@ public sealed class RoadRouter
 
     /// <summary>Driving on local roads: slow in town, faster out of it.</summary>
     private static double LocalMinutes(double miles) => (Math.Min(miles, 4) / 28 * 60) + (Math.Max(0, miles - 4) / 44 * 60);
-
-    private static Door DoorOf(List<Door> doors, Hierarchy.Reach reach, int meet)
-    {
-        var v = meet;
-        while (reach.Parents[v] is { From: >= 0 } p)
-        {
-            v = p.From;
-        }
-
-        return doors.Where(d => d.Node == v).MinBy(d => d.Cost)!;
-    }
 
     /// <summary>Where one gets from a point onto the network: the nearest edges, each to both its ends, with what that costs.</summary>
     private List<Door> Doors(GeoPoint point, RoadWish wish)
@@ -308,8 +292,8 @@ public sealed class RoadRouter
                     {
                         if (seen.Add(e) && Wished(_roads.Edges[e], wish))
                         {
-                            var (share, foot) = Foot(point, _roads.Nodes[_roads.Edges[e].A].Point, _roads.Nodes[_roads.Edges[e].B].Point);
-                            var straight = RoadEstimate.StraightMiles(point, foot);
+                            var (share, foot) = Whereabouts.Foot(point, _roads.Nodes[_roads.Edges[e].A].Point, _roads.Nodes[_roads.Edges[e].B].Point);
+                            var straight = GreatCircle.Miles(point, foot);
                             if (straight <= Farthest)
                             {
                                 near.Add((e, share, straight, foot));
@@ -329,7 +313,7 @@ public sealed class RoadRouter
             {
                 var onMinutes = on / edge.Miles * edge.Minutes;
                 var cost = wish.Shortest ? local + on : LocalMinutes(local) + onMinutes + Toll(edge, on, wish);
-                doors.Add(new Door(node, cost, local, LocalMinutes(local), on, onMinutes, e, foot, _roads.Nodes[share < 0.5 ? edge.A : edge.B].Region));
+                doors.Add(new Door(node, cost, local, LocalMinutes(local), on, onMinutes, e, edge, _roads.Roads[edge.Road], foot, _roads.Nodes[share < 0.5 ? edge.A : edge.B].Region));
             }
         }
 
@@ -340,7 +324,7 @@ public sealed class RoadRouter
     {
         lock (_hierarchies)
         {
-            return _hierarchies.TryGetValue(wish, out var made) ? made : _hierarchies[wish] = Hierarchy.Build(_roads.Nodes.Count, _edges.Select(e => (e.A, e.B, Wished(e, wish) ? Cost(e, wish) : double.PositiveInfinity)).ToList());
+            return _hierarchies.TryGetValue(wish, out var made) ? made : _hierarchies[wish] = Hierarchy.Build(_roads.Nodes.Count, _edges.Select(e => (e.A, e.B, Wished(e, wish) ? new Weight(Cost(e, wish), e.Miles, e.Minutes) : Weight.Never)).ToList());
         }
     }
 
@@ -373,7 +357,7 @@ public sealed class RoadRouter
                 {
                     foreach (var u in cells.GetValueOrDefault((r, c)) ?? [])
                     {
-                        if (u != v && RoadEstimate.StraightMiles(_roads.Nodes[v].Point, _roads.Nodes[u].Point) is var d && d <= most)
+                        if (u != v && GreatCircle.Miles(_roads.Nodes[v].Point, _roads.Nodes[u].Point) is var d && d <= most)
                         {
                             near.Add((u, d));
                         }
@@ -392,23 +376,26 @@ public sealed class RoadRouter
         }
     }
 
-    /// <summary>The foot of a point on a straight stretch, as a share of the way from a to b, on a plane that touches the earth there.</summary>
-    private static (double Share, GeoPoint Foot) Foot(GeoPoint p, GeoPoint a, GeoPoint b)
-    {
-        var narrow = Math.Cos(p.Latitude * Math.PI / 180);
-        var (x, y) = ((b.Longitude - a.Longitude) * narrow, b.Latitude - a.Latitude);
-        var length = (x * x) + (y * y);
-        var share = length == 0 ? 0 : Math.Clamp(((((p.Longitude - a.Longitude) * narrow) * x) + ((p.Latitude - a.Latitude) * y)) / length, 0, 1);
-        return (share, Whereabouts.Between(a, b, share));
-    }
-
     private static (int, int) Cell(GeoPoint p) => ((int)Math.Floor(p.Latitude * 4), (int)Math.Floor(p.Longitude * 4));
 
     /// <summary>A way onto the network.</summary>
-    private sealed record Door(int Node, double Cost, double Local, double LocalMinutes, double OnEdge, double OnEdgeMinutes, int Edge, GeoPoint Foot, string Region)
+    private sealed record Door(int Node, double Cost, double Local, double LocalMinutes, double OnEdge, double OnEdgeMinutes, int Edge, RoadEdge Way, string Road, GeoPoint Foot, string Region)
     {
         public double Miles => Local + OnEdge;
 
         public double Minutes => LocalMinutes + OnEdgeMinutes;
     }
+    /// <summary>An end of a way: how one gets onto the network there, and what lies upward.</summary>
+    private sealed record End(GeoPoint Point, List<Door> Doors, Hierarchy.Reach Up)
+    {
+        public Door Door(int meet)
+        {
+            var node = Up.Seed(meet);
+            return Doors.Where(d => d.Node == node).MinBy(d => d.Cost)!;
+        }
+    }
+
+    /// <summary>A way that does without the network's nodes.</summary>
+    /// <param name="Road">Its name, or null for local streets.</param>
+    private readonly record struct Straightaway(double Cost, double Miles, double Minutes, double Toll, string? Road);
 }

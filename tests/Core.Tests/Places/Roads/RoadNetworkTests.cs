@@ -43,7 +43,7 @@ public class RoadNetworkTests(ITestOutputHelper said)
     {
         foreach (var e in Roads.Edges)
         {
-            var straight = RoadEstimate.StraightMiles(Roads.Nodes[e.A].Point, Roads.Nodes[e.B].Point);
+            var straight = GreatCircle.Miles(Roads.Nodes[e.A].Point, Roads.Nodes[e.B].Point);
             Assert.True(e.Miles >= straight - 0.06 && e.Miles <= (straight * 2.6) + 12, $"{Roads.Roads[e.Road]} {Roads.Nodes[e.A].Name} to {Roads.Nodes[e.B].Name}: {e.Miles} miles, straight {straight:0.0}");
             Assert.InRange(e.MilesInA, 0, e.Miles);
         }
@@ -85,9 +85,10 @@ public class RoadNetworkTests(ITestOutputHelper said)
         {
             var edges = links.Select(l => (A: l.Item1 % nodes, B: l.Item2 % nodes, Cost: (double)l.Item3)).ToList();
             var (a, b) = (from % nodes, to % nodes);
-            var hierarchy = Hierarchy.Build(nodes, edges);
-            var (up, down) = (hierarchy.Up([(a, 0)]), hierarchy.Up([(b, 0)]));
-            var (cost, meet) = Hierarchy.Meet(up, down);
+            var hierarchy = Hierarchy.Build(nodes, edges.Select(e => (e.A, e.B, new Weight(e.Cost, e.Cost * 2, 1))).ToList());
+            var (up, down) = (hierarchy.Up([(a, default)]), hierarchy.Up([(b, default)]));
+            var ((cost, miles, _), meet) = Hierarchy.Meet(up, down);
+            Assert.Equal(cost * 2, miles);
             Assert.Equal(Plain(nodes, edges, a, b), cost);
             if (meet >= 0)
             {
@@ -121,7 +122,7 @@ public class RoadNetworkTests(ITestOutputHelper said)
             Assert.Equal(way.Miles, way.ByRegion.Sum(r => r.Miles), 6);
             Assert.Equal(way.Miles, way.Steps.Sum(s => s.Miles), 6);
             Assert.Equal(way.Minutes, way.Steps.Sum(s => s.Minutes), 6);
-            Assert.True(way.Miles >= RoadEstimate.StraightMiles(a, b) * 0.99);
+            Assert.True(way.Miles >= GreatCircle.Miles(a, b) * 0.99);
             Assert.True(Router.Route(a, b, new RoadWish(Shortest: true))!.Miles <= way.Miles + 1e-6);
         }, iter: 200);
 

@@ -1316,6 +1316,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/stops/{stopId}/way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setWay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/trip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTrip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/route": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRouteFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addTripCost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/costs/{costId}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeTripCostBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/track": {
         parameters: {
             query?: never;
@@ -1342,6 +1422,182 @@ export interface paths {
         get: operations["trackLoad"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readAddresses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/addresses/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readAddressText"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/route-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["planRoute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listRuns"];
+        put?: never;
+        post: operations["planRuns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRunFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/replan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["replanRuns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["cancelRuns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["moveRunStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/insert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["insertRunStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{id}/mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["markRunStop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2659,6 +2915,54 @@ export interface components {
             open: components["schemas"]["OwedInvoice"][];
             ages: Record<string, never>;
         };
+        /**
+         * @description Whether an address was found.
+         * @enum {unknown}
+         */
+        AddressFound: "found" | "doubtful" | "not_found";
+        /** @description A list of addresses, looked at line by line. */
+        AddressList: {
+            /** Format: int32 */
+            found: number;
+            /** Format: int32 */
+            doubtful: number;
+            /** Format: int32 */
+            notFound: number;
+            lines: components["schemas"]["AddressView"][];
+        };
+        /** @description What was pasted: lines of addresses, with names, minutes and windows. */
+        AddressText: {
+            text: null | string;
+        };
+        /** @description A line of a list of addresses and what it means. */
+        AddressView: {
+            /**
+             * Format: int32
+             * @description Of the list, from 1.
+             */
+            row: number;
+            address: string;
+            name: null | string;
+            /**
+             * Format: double
+             * @description Minutes, or null when none were written.
+             */
+            service: null | number;
+            /**
+             * Format: double
+             * @description Minutes from midnight, as Closes.
+             */
+            opens: null | number;
+            /** Format: double */
+            closes: null | number;
+            /** Format: int64 */
+            demand: null | number;
+            found: components["schemas"]["AddressFound"];
+            /** @description What it may mean, the likeliest first; when found, the first is meant. */
+            choices: components["schemas"]["Candidate"][];
+            /** @description Why it is doubtful or not found, or what is wrong beside the address; null when all is well. */
+            why: null | string;
+        };
         /** @description An amount that somebody owes, by how long past due. */
         AgedRow: {
             /** Format: int64 */
@@ -3061,6 +3365,44 @@ export interface components {
             company: components["schemas"]["CompanyRow"];
             standing: components["schemas"]["CompanyStanding"];
         };
+        /** @description What the house reckons a trip's cost with. */
+        CostFigures: {
+            /**
+             * Format: double
+             * @description Fuel economy, US gallons, above 0.
+             */
+            milesPerGallon: number;
+            /**
+             * Format: double
+             * @description Dollars a gallon.
+             */
+            fuelPrice: number;
+            /**
+             * Format: double
+             * @description Dollars a mile, for a driver whose own pay is not known.
+             */
+            driverPerMile: number;
+            /**
+             * Format: double
+             * @description Dollars a mile for tires, upkeep and the like.
+             */
+            fixedPerMile: number;
+            /**
+             * Format: double
+             * @description Dollars a day for truck, trailer, insurance and roof.
+             */
+            fixedPerDay: number;
+            /**
+             * Format: double
+             * @description Dollars a mile on toll roads.
+             */
+            tollPerMile: number;
+        };
+        /**
+         * @description What a trip costs beside its driver.
+         * @enum {unknown}
+         */
+        CostKind: "fuel" | "toll" | "lodging" | "scale" | "wash" | "other";
         /** @description What waits in each room. The spine shows these. */
         Counts: {
             /** Format: int32 */
@@ -3372,7 +3714,8 @@ export interface components {
             liftedBy: null | string;
             liftedWhy: null | string;
         };
-        HouseRules: {
+        /** @description The rules of the house, and what it reckons with. */
+        House: {
             /** @description What one approved another pays. */
             twoPeople: boolean;
             /**
@@ -3380,11 +3723,55 @@ export interface components {
              * @description Hours after a delivery at which missing papers are asked for by themselves; 0 for never.
              */
             askAfterHours: number;
+            /**
+             * Format: double
+             * @description Radius of the fence of a place that has none of its own.
+             */
+            fenceMiles: number;
+            /**
+             * Format: double
+             * @description Dollars a mile under which no load is hauled, empty miles counted.
+             */
+            leastPerMile: number;
+            /**
+             * Format: double
+             * @description Dollars to which least rates are rounded up.
+             */
+            rateStep: number;
+            costs: components["schemas"]["CostFigures"];
         };
+        /** @description What is to change of the rules of the house; what is left out stays. */
         HouseRulesRequest: {
-            twoPeople: boolean;
+            twoPeople?: null | boolean;
             /** Format: int32 */
-            askAfterHours: null | number;
+            askAfterHours?: null | number;
+            /**
+             * Format: double
+             * @description Radius in miles of the fence of a place that has none of its own, 0.02 to 50.
+             */
+            fenceMiles?: null | number;
+            /**
+             * Format: double
+             * @description Dollars a mile.
+             */
+            leastPerMile?: null | number;
+            /**
+             * Format: double
+             * @description Dollars to which least rates are rounded up.
+             */
+            rateStep?: null | number;
+            /** Format: double */
+            milesPerGallon?: null | number;
+            /** Format: double */
+            fuelPrice?: null | number;
+            /** Format: double */
+            driverPerMile?: null | number;
+            /** Format: double */
+            fixedPerMile?: null | number;
+            /** Format: double */
+            fixedPerDay?: null | number;
+            /** Format: double */
+            tollPerMile?: null | number;
         };
         /**
          * Format: date-time
@@ -3515,6 +3902,13 @@ export interface components {
             /** Format: int64 */
             reversesId: null | number;
             reversed: boolean;
+        };
+        LeftOut: {
+            /** Format: int32 */
+            place: number;
+            name: null | string;
+            address: null | string;
+            why: string;
         };
         /** @description Who carries a leg. */
         LegRow: {
@@ -4135,6 +4529,76 @@ export interface components {
             /** @description A tz database name. */
             zone: string;
             note: null | string;
+            /**
+             * Format: double
+             * @description Radius of its fence in miles; null for the house's own, or when it has a polygon.
+             */
+            fenceMiles?: null | number;
+            /** @description Corners of its fence, when it is a polygon. */
+            fence?: null | components["schemas"]["GeoPoint"][];
+            /** @description Where to go on the premises. */
+            docks?: null | string;
+            /** @description When it loads and unloads. */
+            hours?: null | string;
+            /**
+             * Format: int32
+             * @description How long that usually takes.
+             */
+            serviceMinutes?: null | number;
+            /** @description How one gets an appointment. */
+            appointments?: null | string;
+            /** @description What is to be seen when it is booked. */
+            bookingNote?: null | string;
+            point?: components["schemas"]["GeoPoint"];
+        };
+        PlannedPlace: {
+            /**
+             * Format: int32
+             * @description Index in the problem, or the number of the line among the stops, from 0.
+             */
+            place: number;
+            name: null | string;
+            address: null | string;
+            /**
+             * Format: double
+             * @description Minutes from the day's beginning, as the others.
+             */
+            arrives: number;
+            /** Format: double */
+            begins: number;
+            /** Format: double */
+            leaves: number;
+            /**
+             * Format: double
+             * @description From the place before.
+             */
+            miles: number;
+            /**
+             * Format: double
+             * @description Driving from the place before.
+             */
+            minutes: number;
+        };
+        PlannedRoute: {
+            /** Format: int32 */
+            driver: number;
+            stops: components["schemas"]["PlannedPlace"][];
+            /** Format: double */
+            begins: number;
+            /** Format: double */
+            ends: number;
+            /** Format: double */
+            miles: number;
+            /**
+             * Format: double
+             * @description Driving alone.
+             */
+            minutes: number;
+            /**
+             * Format: int64
+             * @description What its stops take together.
+             */
+            load: number;
         };
         PositionRequest: {
             at: null | components["schemas"]["Instant"];
@@ -4319,9 +4783,17 @@ export interface components {
         RoadMiles: {
             /**
              * Format: int32
-             * @description Over all places in order, by estimate; null when one of them is not known.
+             * @description Over all places in order, whole; null when one of them is not known.
              */
             miles: null | number;
+            /**
+             * Format: int32
+             * @description Driving minutes of a truck, without stops or rest.
+             */
+            minutes: null | number;
+            /** @description True when one lies where our roads do not reach, so that miles are the straight line, lengthened. */
+            guessed: boolean;
+            least: null | components["schemas"]["Money"];
         };
         /** @enum {unknown} */
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
@@ -4385,6 +4857,17 @@ export interface components {
             /** @description US or CA. */
             stayIn?: null | string;
         };
+        /** @description The answer of `lark route` and of its endpoint. */
+        RoutePlanAnswer: {
+            /** Format: int32 */
+            drivers: number;
+            /** Format: double */
+            miles: number;
+            /** Format: double */
+            minutes: number;
+            routes: components["schemas"]["PlannedRoute"][];
+            unserved: components["schemas"]["LeftOut"][];
+        };
         RouteStep: {
             /** @description Null for local streets. */
             road: null | string;
@@ -4395,36 +4878,235 @@ export interface components {
             /** @description The town or junction at which it is left. */
             to: null | string;
         };
-        /** @description A part of a run: one invoice to be. */
-        RunPart: {
-            /** Format: int32 */
-            seq: number;
-            /** Format: int64 */
-            customerId: number;
-            customer: string;
-            loads: string[];
-            loadIds: number[];
-            done: boolean;
-            /** Format: int64 */
-            invoiceId: null | number;
-            invoice: null | string;
-            total: null | components["schemas"]["Money"];
-            /** @description Why there is none, in plain words. */
-            failed: null | string;
+        /**
+         * @description What is made least among the plans with equally few drivers.
+         * @enum {unknown}
+         */
+        RunAim: "miles" | "minutes";
+        /** @description What is asked of a plan of many small stops. */
+        RunAsk: {
+            name: null | string;
+            start: null | components["schemas"]["RunPlace"];
+            /** @description Back to the terminal at the end. */
+            round: boolean;
+            /**
+             * Format: double
+             * @description Minutes from midnight at which drivers may set out.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description Most minutes of a driver's day, or null.
+             */
+            shift: null | number;
+            share: components["schemas"]["RunShare"];
+            /**
+             * Format: int32
+             * @description How many there are; with the fewest, how many at most (null for as many as stops).
+             */
+            drivers: null | number;
+            aim: components["schemas"]["RunAim"];
+            /**
+             * Format: int64
+             * @description What a truck takes, or null for anything.
+             */
+            capacity: null | number;
+            stops: null | components["schemas"]["RunStopAsk"][];
+            all?: null | components["schemas"]["RunStopAsk"][];
         };
-        /** @description A week's invoices in one go, with how far it is. */
-        RunView: {
+        /** @description What a change by hand costs. */
+        RunChangeView: {
+            /**
+             * Format: double
+             * @description More than before; less when negative.
+             */
+            miles: number;
+            /**
+             * Format: double
+             * @description More driving than before.
+             */
+            minutes: number;
+            /** Format: int32 */
+            driver: number;
+            /** Format: int32 */
+            place: number;
+            /** @description Which promise it would break, in words. */
+            breaks: null | string;
+            plan: null | components["schemas"]["RunPlanView"];
+        };
+        /** @description A plan in a list. */
+        RunHead: {
             /** Format: int64 */
             id: number;
-            at: components["schemas"]["Instant"];
-            by: string;
+            name: string;
+            state: components["schemas"]["RunState"];
+            madeBy: string;
+            changedAt: components["schemas"]["Instant"];
+        };
+        RunInsertRequest: {
+            stop: null | components["schemas"]["RunStopAsk"];
+            /**
+             * @description Only tell where it would go and what it would cost.
+             * @default false
+             */
+            try: boolean;
+        };
+        RunMarkRequest: {
             /** Format: int32 */
-            parts: number;
+            stop: number;
+            /** @description It is behind the driver, and with it everything before it. */
+            done: null | boolean;
+            locked: null | boolean;
+        };
+        RunMoveRequest: {
+            /**
+             * Format: int32
+             * @description Index of the stop that moves.
+             */
+            stop: number;
+            /**
+             * Format: int32
+             * @description Whose it becomes, from 0.
+             */
+            driver: number;
+            /**
+             * Format: int32
+             * @description Before which of his other stops, 0 for the first.
+             */
+            place: number;
+            /**
+             * @description Only tell what it would cost.
+             * @default false
+             */
+            try: boolean;
+        };
+        /** @description A place that a run is made with. */
+        RunPlace: {
+            /** @description As it was understood. */
+            said: string;
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+            point?: components["schemas"]["GeoPoint"];
+        };
+        /** @description A plan of many small stops. */
+        RunPlanView: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            state: components["schemas"]["RunState"];
+            /**
+             * Format: double
+             * @description While it is thought over, 0 to 1.
+             */
+            progress: number;
+            /**
+             * Format: double
+             * @description Miles or minutes of the best plan so far, by its aim.
+             */
+            bestSoFar: null | number;
+            said: null | string;
+            ask: components["schemas"]["RunAsk"];
+            runs: components["schemas"]["RunView"][];
+            unserved: components["schemas"]["UnservedView"][];
+            /** Format: double */
+            miles: number;
+            /** Format: double */
+            minutes: number;
             /** Format: int32 */
-            done: number;
+            drivers: number;
             /** Format: int32 */
-            failed: number;
-            all: components["schemas"]["RunPart"][];
+            version: number;
+            madeBy: string;
+            changedAt: components["schemas"]["Instant"];
+        };
+        RunReplanRequest: {
+            /**
+             * Format: double
+             * @description Minutes from midnight at which drivers without anything done may set out; null leaves it.
+             */
+            from: null | number;
+            share?: null | components["schemas"]["RunShare"];
+            /** Format: int32 */
+            drivers?: null | number;
+        };
+        /**
+         * @description How many drivers are taken.
+         * @enum {unknown}
+         */
+        RunShare: "any" | "fewest" | "even";
+        /** @enum {unknown} */
+        RunState: "thinking" | "ready" | "failed";
+        /** @description A stop to be laid into a run. */
+        RunStopAsk: {
+            name: null | string;
+            at: null | components["schemas"]["RunPlace"];
+            /**
+             * Format: double
+             * @description Minutes there.
+             * @default 0
+             */
+            service: number;
+            /**
+             * Format: double
+             * @description Minutes from midnight, as Closes; null for always.
+             */
+            opens?: null | number;
+            /** Format: double */
+            closes?: null | number;
+            /**
+             * Format: int64
+             * @default 0
+             */
+            demand: number;
+            /**
+             * @description It is behind the driver: it stays where it is.
+             * @default false
+             */
+            done: boolean;
+            /**
+             * @description It stays with its driver, in its order among those that are locked too.
+             * @default false
+             */
+            locked: boolean;
+        };
+        RunView: {
+            /** Format: int32 */
+            driver: number;
+            stops: number[];
+            visits: components["schemas"]["RunVisitView"][];
+            /** Format: double */
+            begins: number;
+            /** Format: double */
+            ends: number;
+            /** Format: double */
+            miles: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: int64 */
+            load: number;
+            /** @description Which promise this order breaks, in words; then its times are not known. */
+            breaks: null | string;
+            /** @description Longitude and latitude of the points of the way. */
+            line: number[][];
+        };
+        RunVisitView: {
+            /** Format: int32 */
+            stop: number;
+            /**
+             * Format: double
+             * @description Minutes from midnight, as the others.
+             */
+            arrives: number;
+            /** Format: double */
+            begins: number;
+            /** Format: double */
+            leaves: number;
+            /** Format: double */
+            miles: number;
+            /** Format: double */
+            minutes: number;
         };
         SaveViewRequest: {
             name: null | string;
@@ -4488,6 +5170,23 @@ export interface components {
             paidMethod: null | string;
             paidReference: null | string;
             paidBy: null | string;
+        };
+        /** @description What a person decided on the way to a stop from the one before it. */
+        ShapedWay: {
+            /**
+             * Format: int32
+             * @description Miles by hand instead of the roads' own; null for those.
+             */
+            miles: null | number;
+            /** @description Why they are set by hand. */
+            why: null | string;
+            /** @description Points that the way is led over, in order. */
+            via: components["schemas"]["ShapingPoint"][];
+        };
+        /** @description A point that the way to a stop is led over. */
+        ShapingPoint: {
+            name: string;
+            point: components["schemas"]["GeoPoint"];
         };
         SignInRequest: {
             login: null | string;
@@ -4570,6 +5269,7 @@ export interface components {
             from: null | components["schemas"]["LocalDateTime"];
             until: null | components["schemas"]["LocalDateTime"];
             note: null | string;
+            way?: null | components["schemas"]["WayRequest"];
         };
         /** @description A stop with its promise and what happened there. */
         StopRow: {
@@ -4605,7 +5305,31 @@ export interface components {
             receivedBy: null | string;
             toldAt: null | components["schemas"]["Instant"];
             refusedAt: null | components["schemas"]["Instant"];
+            /** Format: int32 */
+            serviceMinutes?: null | number;
+            /**
+             * Format: double
+             * @description By road from the stop before, through its shaping points.
+             */
+            roadMiles?: null | number;
+            /**
+             * Format: int32
+             * @description Miles from the stop before as a person set them, by whom, when and why.
+             */
+            milesSet?: null | number;
+            milesWhy?: null | string;
+            milesBy?: null | string;
+            /**
+             * Format: date-time
+             * @description An instant, RFC 3339.
+             */
+            milesAt?: string;
+            via?: null | components["schemas"]["ShapingPoint"][];
+            /** @description What the place wants known when it is booked. */
+            bookingNote?: null | string;
             canBePlanned?: boolean;
+            /** @description What a person decided on the way here. */
+            way?: components["schemas"]["ShapedWay"];
         };
         /** @enum {unknown} */
         StopWord: "arrived" | "left" | "delivered" | null;
@@ -4616,6 +5340,41 @@ export interface components {
             receivedBy: null | string;
             /** @description The number of the seal that was put on; kept with the load's references. */
             seal?: null | string;
+        };
+        /** @description The way to a stop from the one before it, or the empty way to the first. */
+        StretchView: {
+            /**
+             * Format: int64
+             * @description Null for the empty way.
+             */
+            stopId: null | number;
+            from: string;
+            to: string;
+            /**
+             * Format: double
+             * @description What the roads say, in tenths, through the shaping points.
+             */
+            roadMiles: number;
+            /**
+             * Format: double
+             * @description What counts: set by hand, or the roads'.
+             */
+            miles: number;
+            /** Format: int32 */
+            minutes: number;
+            /**
+             * Format: int32
+             * @description By hand, with why, by whom and when; null when the roads decide.
+             */
+            milesSet: null | number;
+            milesWhy: null | string;
+            milesBy: null | string;
+            milesAt: null | components["schemas"]["Instant"];
+            via: components["schemas"]["ViaRequest"][];
+            /** @description True where our roads do not reach: the straight line, lengthened. */
+            guessed: boolean;
+            /** @description Longitude and latitude of the points of the way. */
+            line: number[][];
         };
         TenderRow: {
             /** Format: int64 */
@@ -4722,6 +5481,68 @@ export interface components {
             /** @description The sum of all balances; anything but 0.00 would be a fault. */
             zero: components["schemas"]["Money"];
         };
+        /** @description What a trip is expected to cost and to leave; each part in whole cents. */
+        TripCost: {
+            fuel: components["schemas"]["Money"];
+            tolls: components["schemas"]["Money"];
+            driver: components["schemas"]["Money"];
+            fixed: components["schemas"]["Money"];
+            /** @description Lodging, scales and the rest, as entered. */
+            other: components["schemas"]["Money"];
+            total: components["schemas"]["Money"];
+            /**
+             * Format: double
+             * @description From setting out empty to the last stop's end, in quarters of a day, at least one quarter.
+             */
+            days: number;
+            /** @description What the customer pays less all of it. */
+            profit: components["schemas"]["Money"];
+            profitPerMile: null | components["schemas"]["Money"];
+            profitPerDay: components["schemas"]["Money"];
+        };
+        TripCostRequest: {
+            kind: null | components["schemas"]["CostKind"];
+            expected: null | components["schemas"]["Money"];
+            actual: null | components["schemas"]["Money"];
+            note: null | string;
+        };
+        TripCostRow: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["CostKind"];
+            expected: null | components["schemas"]["Money"];
+            actual: null | components["schemas"]["Money"];
+            note: null | string;
+            enteredBy: string;
+            at: components["schemas"]["Instant"];
+        };
+        /** @description A trip by road: its miles, its way, and what it is expected to cost and leave. */
+        TripView: {
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            empty: null | components["schemas"]["StretchView"];
+            stretches: components["schemas"]["StretchView"][];
+            /** Format: double */
+            emptyMiles: number;
+            /** Format: double */
+            loadedMiles: number;
+            /** Format: int32 */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Of all of them, on toll roads.
+             */
+            tollMiles: number;
+            /** @description Empty and loaded miles by state and province, in order of the way. */
+            byState: {
+                [key: string]: number;
+            };
+            /** @description Directions over all stretches. */
+            steps: components["schemas"]["RouteStep"][];
+            cost: null | components["schemas"]["TripCost"];
+            costs: components["schemas"]["TripCostRow"][];
+        };
         TruckRequest: {
             unit: null | string;
             make: null | string;
@@ -4778,6 +5599,11 @@ export interface components {
             equipment: null | components["schemas"]["Equipment"];
             cannot: null | string;
         };
+        UnservedView: {
+            /** Format: int32 */
+            stop: number;
+            why: string;
+        };
         /**
          * @description How urgent something is. The only thing colour stands for.
          * @enum {unknown}
@@ -4794,6 +5620,20 @@ export interface components {
             stops: components["schemas"]["StopRow"][];
             freight: components["schemas"]["FreightRow"][];
         };
+        /** @description A point that a way is led over. */
+        ViaRequest: {
+            name: null | string;
+            /**
+             * Format: double
+             * @description Degrees north.
+             */
+            latitude: number;
+            /**
+             * Format: double
+             * @description Degrees east, negative in North America.
+             */
+            longitude: number;
+        };
         /** @description When one is expected at a stop, by estimate. */
         VisitView: {
             /** Format: int64 */
@@ -4805,6 +5645,30 @@ export interface components {
             slack: null | components["schemas"]["Duration"];
             standing: components["schemas"]["Standing"];
             done: boolean;
+        };
+        WayAnswer: {
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            /**
+             * Format: int32
+             * @description The load's, whole.
+             */
+            miles: number;
+            revenue: components["schemas"]["Money"];
+            /** @description What was done, in words. */
+            said: string;
+        };
+        /** @description What a person decides on the way to a stop from the one before it. */
+        WayRequest: {
+            /**
+             * Format: int32
+             * @description By hand instead of the roads' own, 0 to 6,000; then it wants a reason.
+             */
+            miles: null | number;
+            milesWhy: null | string;
+            /** @description Points to lead it over, in order; at most 20. */
+            via: null | components["schemas"]["ViaRequest"][];
         };
         /** @description The week in figures: loads by pickup day, revenue and what the mover costs (agreed, or a driver's pay by estimate). */
         WeekDay: {
@@ -5011,7 +5875,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HouseRules"];
+                    "application/json": components["schemas"]["House"];
                 };
             };
         };
@@ -5035,7 +5899,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HouseRules"];
+                    "application/json": components["schemas"]["House"];
                 };
             };
         };
@@ -7262,6 +8126,146 @@ export interface operations {
             };
         };
     };
+    setWay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                stopId: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayAnswer"];
+                };
+            };
+        };
+    };
+    getTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getRouteFile: {
+        parameters: {
+            query: {
+                format: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addTripCost: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripCostRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripCostRow"];
+                };
+            };
+        };
+    };
+    takeTripCostBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                costId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayAnswer"];
+                };
+            };
+        };
+    };
     makeTrackLink: {
         parameters: {
             query?: never;
@@ -7311,6 +8315,345 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    readAddresses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    readAddressText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    planRoute: {
+        parameters: {
+            query?: {
+                drivers?: string;
+                start?: string;
+                open?: boolean;
+                from?: string;
+                shift?: number;
+                capacity?: number;
+                aim?: string;
+                seconds?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutePlanAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listRuns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunHead"][];
+                };
+            };
+        };
+    };
+    planRuns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getRunFile: {
+        parameters: {
+            query: {
+                format: string;
+                driver?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    replanRuns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunReplanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    cancelRuns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPlanView"];
+                };
+            };
+        };
+    };
+    moveRunStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunMoveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunChangeView"];
+                };
+            };
+        };
+    };
+    insertRunStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunInsertRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunChangeView"];
+                };
+            };
+        };
+    };
+    markRunStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunMarkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPlanView"];
                 };
             };
         };

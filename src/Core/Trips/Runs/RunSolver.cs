@@ -1,0 +1,353 @@
+using Google.OrTools.ConstraintSolver;
+using Google.OrTools.Sat;
+using Google.Protobuf.WellKnownTypes;
+
+namespace SteadyLark.Core.Trips.Runs;
+
+/// <summary>How far a plan has come.</summary>
+/// <param name="Share">Of the time given, 0 to 1.</param>
+/// <param name="Cost">The best so far, by the aim.</param>
+public sealed record RunProgress(double Share, double Cost, int Drivers);
+
+/// <summary>
+/// Lays stops into runs. OR-Tools' routing searches from two beginnings at once with guided local search; every run either of them comes upon is kept, and CP-SAT then
+/// chooses the best set of them that visits each stop once.
+/// </summary>
+public sealed class RunSolver
+{
+    /// <summary>Parts of a mile or a minute that OR-Tools' whole numbers are made of.</summary>
+    private const double Scale = 1_000;
+
+    /// <summary>Whatever it costs, a stop is left out only when nobody can visit it.</summary>
+    private const long Left = 1_000_000_000_000;
+
+    /// <summary>Most runs that are kept to choose from.</summary>
+    private const int MostKept = 30_000;
+
+    private readonly RunProblem _p;
+    private readonly IProgress<RunProgress>? _progress;
+    private readonly CancellationToken _cancel;
+    private readonly List<int> _visited;
+    private readonly Dictionary<string, (int[] Stops, double Cost)> _kept = [];
+    private readonly bool _alike;
+    private List<int[]>? _best;
+    private (int Missing, double Cost) _bestCost = (int.MaxValue, double.MaxValue);
+
+    private RunSolver(RunProblem p, IProgress<RunProgress>? progress, CancellationToken cancel)
+    {
+        (_p, _progress, _cancel) = (p, progress, cancel);
+        _visited = p.Visited.Where(s => RunClock.Impossible(p, s) is null).ToList();
+        _alike = p.Drivers.All(d => d == p.Drivers[0]) && p.Stops.All(s => s.Driver is null) && p.Locked is null && p.Share != RunShare.Even;
+    }
+
+    /// <summary>How long a problem of so many stops is thought over when nobody says.</summary>
+    public static TimeSpan Usual(int stops) => TimeSpan.FromSeconds(stops <= 8 ? 0.15 : stops <= 14 ? 1 : Math.Min(18, stops * 0.17));
+
+    /// <summary>The best plan found in the time given.</summary>
+    /// <param name="p">Without <see cref="RunProblem.Problems"/>.</param>
+    /// <param name="time">How long to look; null for <see cref="Usual"/>.</param>
+    /// <param name="cancel">Ends the search; the best so far is the answer.</param>
+    public static RunPlan Solve(RunProblem p, TimeSpan? time = null, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
+        new RunSolver(p, progress, cancel).Solve(time ?? Usual(p.Visited.Count));
+
+    private RunPlan Solve(TimeSpan time)
+    {
+        if (_visited.Count > 0)
+        {
+            var began = DateTime.UtcNow;
+            double Left() => (began + time - DateTime.UtcNow).TotalSeconds;
+            _progress?.Report(new RunProgress(0, 0, 0));
+            var many = _alike && _visited.Count > 8;
+            var turn = 0;
+            // Looking and choosing by turns: what is chosen is where the next look begins.
+            foreach (var (share, lambda) in many ? [(0.40, 0.1), (0.30, 0.25), (0.30, 0.05)] : new[] { (1.0, 0.1) })
+            {
+                var seconds = Math.Min(Left(), time.TotalSeconds * share) - (many ? time.TotalSeconds * 0.06 : 0);
+                if (seconds <= 0.05 || _cancel.IsCancellationRequested)
+                {
+                    break;
+                }
+
+                var from = _best;
+                var first = turn++ == 0;
+                Parallel.Invoke(
+                    () => Look(FirstSolutionStrategy.Types.Value.ParallelCheapestInsertion, LocalSearchMetaheuristic.Types.Value.GuidedLocalSearch, lambda, seconds, first ? null : from),
+                    () => Look(FirstSolutionStrategy.Types.Value.Savings, first ? LocalSearchMetaheuristic.Types.Value.GuidedLocalSearch : LocalSearchMetaheuristic.Types.Value.SimulatedAnnealing, lambda * 2, seconds, null));
+                if (many && !_cancel.IsCancellationRequested)
+                {
+                    Choose(Math.Max(0.2, Math.Min(Left(), time.TotalSeconds * 0.08)));
+                }
+
+                _progress?.Report(new RunProgress(1 - Math.Max(0, Left() / time.TotalSeconds), Cost(_best), _best?.Count(r => r.Length > 0) ?? 0));
+            }
+        }
+
+        return Plan();
+    }
+
+    private RunPlan Plan()
+    {
+        var runs = (_best ?? []).Select((stops, d) => RunClock.Go(_p, d, stops).Run!).Where(r => r is not null).ToList();
+        var done = runs.SelectMany(r => r.Stops).ToHashSet();
+        var unserved = _p.Visited.Where(s => !done.Contains(s))
+            .Select(s => new Unserved(s, RunClock.Impossible(_p, s) ?? (_p.Drivers.Count == 1 ? "the driver cannot make it beside the others: give him more time, or take another driver" : $"no time is left for it with {_p.Drivers.Count} drivers: take one more, or give a longer shift"))).ToList();
+        return new RunPlan(runs.Where(r => r.Visits.Count > 0).ToList(), unserved);
+    }
+
+    private double Cost(List<int[]>? routes) => routes?.Select((r, d) => RunClock.Cost(_p, d, r)).Sum() ?? 0;
+
+    /// <summary>One search of its own.</summary>
+    private void Look(FirstSolutionStrategy.Types.Value first, LocalSearchMetaheuristic.Types.Value how, double lambda, double seconds, List<int[]>? from)
+    {
+        // Nodes: the visited, then a start and an end for each driver; no place where none is given.
+        var (n, m) = (_visited.Count, _p.Drivers.Count);
+        var place = new int?[n + (2 * m)];
+        for (var i = 0; i < n; i++)
+        {
+            place[i] = _visited[i];
+        }
+
+        for (var d = 0; d < m; d++)
+        {
+            (place[n + d], place[n + m + d]) = (_p.Drivers[d].Start, _p.Drivers[d].End);
+        }
+
+        var size = place.Length;
+        using var manager = new RoutingIndexManager(size, m, Enumerable.Range(n, m).ToArray(), Enumerable.Range(n + m, m).ToArray());
+        using var model = new RoutingModel(manager);
+        long[][] Matrix(Func<int, int, double> of) =>
+            Enumerable.Range(0, size).Select(i => Enumerable.Range(0, size).Select(j => (long)Math.Round((place[i] is { } a && place[j] is { } b && i != j ? of(a, b) : 0) * Scale)).ToArray()).ToArray();
+        double Serves(int i) => i < n ? _p.Stops[_visited[i]].Service : 0;
+        var cost = model.RegisterTransitMatrix(Matrix(_p.Cost));
+        model.SetArcCostEvaluatorOfAllVehicles(cost);
+
+        var times = Matrix((a, b) => _p.Minutes[a, b]);
+        for (var i = 0; i < n; i++)
+        {
+            for (var j = 0; j < size; j++)
+            {
+                times[i][j] += (long)Math.Round(Serves(i) * Scale);
+            }
+        }
+
+        var until = (long)(_p.Stops.Max(s => Math.Min(s.Closes, RunProblem.Ever * 10) + s.Service) * Scale) + times.Max(r => r.Max()) + 1;
+        model.AddDimension(model.RegisterTransitMatrix(times), until, until, false, "time");
+        var time = model.GetMutableDimension("time");
+        for (var i = 0; i < n; i++)
+        {
+            var s = _p.Stops[_visited[i]];
+            var index = manager.NodeToIndex(i);
+            time.CumulVar(index).SetRange((long)Math.Round(s.Opens * Scale), Math.Min(until, (long)Math.Round(s.Closes * Scale)));
+            model.AddDisjunction([index], Left);
+            if (s.Driver is { } bound)
+            {
+                model.VehicleVar(index).SetValues([-1, bound]);
+            }
+        }
+
+        for (var d = 0; d < m; d++)
+        {
+            time.CumulVar(model.Start(d)).SetMin((long)Math.Round(_p.Drivers[d].From * Scale));
+            if (_p.Drivers[d].End is { } end)
+            {
+                time.CumulVar(model.End(d)).SetMax(Math.Min(until, (long)Math.Round(_p.Stops[end].Closes * Scale)));
+            }
+
+            if (_p.Shift is { } shift)
+            {
+                time.SetSpanUpperBoundForVehicle((long)Math.Round(shift * Scale), d);
+            }
+        }
+
+        if (_p.Drivers.Any(d => d.Capacity < long.MaxValue) && _p.Stops.Any(s => s.Demand > 0))
+        {
+            var demand = model.RegisterUnaryTransitVector(Enumerable.Range(0, size).Select(i => i < n ? _p.Stops[_visited[i]].Demand : 0).ToArray());
+            model.AddDimensionWithVehicleCapacity(demand, 0, _p.Drivers.Select(d => Math.Min(d.Capacity, int.MaxValue)).ToArray(), true, "load");
+        }
+
+        if (_p.Share == RunShare.Fewest)
+        {
+            model.SetFixedCostOfAllVehicles(Left / 10_000);
+        }
+        else if (_p.Share == RunShare.Even)
+        {
+            model.AddDimension(model.RegisterTransitMatrix(times), 0, until * 10, true, "work");
+            model.GetMutableDimension("work").SetGlobalSpanCostCoefficient(100);
+            for (var d = 0; d < m; d++)
+            {
+                model.SetVehicleUsedWhenEmpty(true, d);
+            }
+        }
+
+        Lock(manager, model, n, size);
+        var parameters = operations_research_constraint_solver.DefaultRoutingSearchParameters();
+        parameters.FirstSolutionStrategy = first;
+        parameters.LocalSearchMetaheuristic = how;
+        parameters.GuidedLocalSearchLambdaCoefficient = lambda;
+        parameters.TimeLimit = Duration.FromTimeSpan(TimeSpan.FromSeconds(seconds));
+        if (_cancel.CanBeCanceled)
+        {
+            VoidToBoolean stop = () => _cancel.IsCancellationRequested;
+            model.AddSearchMonitor(model.solver().MakeCustomLimit(stop));
+        }
+
+        model.AddAtSolutionCallback(() => Keep(manager, model, n, m));
+        model.CloseModelWithParameters(parameters);
+        if (from is not null && model.ReadAssignmentFromRoutes(from.Select(r => r.Select(s => manager.NodeToIndex(_visited.IndexOf(s))).ToArray()).ToArray(), true) is { } begun)
+        {
+            model.SolveFromAssignmentWithParameters(begun, parameters);
+        }
+        else
+        {
+            model.SolveWithParameters(parameters);
+        }
+    }
+
+    /// <summary>Stops that keep their order among each other.</summary>
+    private void Lock(RoutingIndexManager manager, RoutingModel model, int n, int size)
+    {
+        if (_p.Locked is not { } locked || locked.All(l => l.Count < 2))
+        {
+            return;
+        }
+
+        model.AddDimension(model.RegisterUnaryTransitVector(Enumerable.Repeat(1L, size).ToArray()), 0, n + 2, true, "place");
+        var at = model.GetMutableDimension("place");
+        foreach (var order in locked)
+        {
+            var indices = order.Select(s => _visited.IndexOf(s)).Where(i => i >= 0).Select(i => manager.NodeToIndex(i)).ToList();
+            for (var k = 1; k < indices.Count; k++)
+            {
+                model.solver().Add(at.CumulVar(indices[k - 1]) < at.CumulVar(indices[k]));
+            }
+        }
+    }
+
+    /// <summary>Remembers the runs of a plan that a search has come upon.</summary>
+    private void Keep(RoutingIndexManager manager, RoutingModel model, int n, int m)
+    {
+        var routes = new List<int[]>(m);
+        for (var d = 0; d < m; d++)
+        {
+            var stops = new List<int>();
+            for (var i = model.NextVar(model.Start(d)).Value(); !model.IsEnd(i); i = model.NextVar(i).Value())
+            {
+                var node = manager.IndexToNode(i);
+                if (node < n)
+                {
+                    stops.Add(_visited[node]);
+                }
+            }
+
+            routes.Add([.. stops]);
+        }
+
+        lock (_kept)
+        {
+            Offer(routes);
+            if (_alike)
+            {
+                foreach (var r in routes.Where(r => r.Length > 0))
+                {
+                    var cost = RunClock.Cost(_p, 0, r);
+                    var key = Key(r);
+                    if (_kept.TryGetValue(key, out var had) ? cost < had.Cost - 1e-9 : _kept.Count < MostKept)
+                    {
+                        _kept[key] = (r, cost);
+                    }
+                }
+            }
+        }
+    }
+
+    private static string Key(int[] stops) => string.Create(stops.Length, stops, (span, all) =>
+    {
+        var sorted = (int[])all.Clone();
+        Array.Sort(sorted);
+        for (var i = 0; i < sorted.Length; i++)
+        {
+            span[i] = (char)sorted[i];
+        }
+    });
+
+    /// <summary>Takes a plan when it is better than the best, and keeps all its promises.</summary>
+    private void Offer(List<int[]> routes)
+    {
+        var missing = _visited.Count - routes.Sum(r => r.Length);
+        if (missing > _bestCost.Missing)
+        {
+            return;
+        }
+
+        var cost = Cost(routes);
+        if (_p.Share == RunShare.Fewest)
+        {
+            cost += 1e7 * routes.Count(r => r.Length > 0);
+        }
+        else if (_p.Share == RunShare.Even)
+        {
+            var work = routes.Select((r, d) => RunClock.Go(_p, d, r).Run?.Working ?? 1e6).ToList();
+            cost += (100 * work.Max()) + (1e9 * routes.Count(r => r.Length == 0));
+        }
+
+        if ((missing, cost).CompareTo(_bestCost) < 0 && routes.Select((r, d) => RunClock.Go(_p, d, r)).All(g => g.Run is not null))
+        {
+            (_best, _bestCost) = (routes, (missing, cost));
+        }
+    }
+
+    /// <summary>The best set of the runs that were come upon: each stop in one of them (a set partitioning, solved by CP-SAT).</summary>
+    private void Choose(double seconds)
+    {
+        List<(int[] Stops, double Cost)> runs;
+        lock (_kept)
+        {
+            runs = [.. _kept.Values];
+        }
+
+        if (runs.Count == 0 || _best is null || _bestCost.Missing > 0)
+        {
+            return;
+        }
+
+        var model = new CpModel();
+        var taken = runs.Select((_, i) => model.NewBoolVar($"r{i}")).ToArray();
+        var of = _visited.ToDictionary(s => s, _ => new List<ILiteral>());
+        for (var i = 0; i < runs.Count; i++)
+        {
+            foreach (var s in runs[i].Stops)
+            {
+                of[s].Add(taken[i]);
+            }
+        }
+
+        foreach (var s in _visited)
+        {
+            model.AddExactlyOne(of[s]);
+        }
+
+        model.Add(LinearExpr.Sum(taken) <= _p.Drivers.Count);
+        var each = _p.Share == RunShare.Fewest ? 1e7 : 0;
+        model.Minimize(LinearExpr.WeightedSum(taken, runs.Select(r => (long)Math.Round((r.Cost + each) * Scale)).ToArray()));
+        var now = _best.Where(r => r.Length > 0).Select(Key).ToHashSet();
+        for (var i = 0; i < runs.Count; i++)
+        {
+            model.AddHint(taken[i], now.Contains(Key(runs[i].Stops)));
+        }
+
+        var solver = new CpSolver { StringParameters = $"max_time_in_seconds:{seconds.ToString(System.Globalization.CultureInfo.InvariantCulture)},num_workers:2" };
+        if (solver.Solve(model) is CpSolverStatus.Optimal or CpSolverStatus.Feasible)
+        {
+            var chosen = runs.Where((_, i) => solver.BooleanValue(taken[i])).Select(r => r.Stops).ToList();
+            while (chosen.Count < _p.Drivers.Count)
+            {
+                chosen.Add([]);
+            }
+
+            lock (_kept)
+            {
+                Offer(chosen);
+            }
+        }
+    }
+}

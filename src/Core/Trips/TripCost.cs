@@ -1,0 +1,47 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Trips;
+
+/// <summary>What the house reckons a trip's cost with.</summary>
+/// <param name="MilesPerGallon">Fuel economy, US gallons, above 0.</param>
+/// <param name="FuelPrice">Dollars a gallon.</param>
+/// <param name="DriverPerMile">Dollars a mile, for a driver whose own pay is not known.</param>
+/// <param name="FixedPerMile">Dollars a mile for tires, upkeep and the like.</param>
+/// <param name="FixedPerDay">Dollars a day for truck, trailer, insurance and roof.</param>
+/// <param name="TollPerMile">Dollars a mile on toll roads.</param>
+public sealed record CostFigures(decimal MilesPerGallon, decimal FuelPrice, decimal DriverPerMile, decimal FixedPerMile, decimal FixedPerDay, decimal TollPerMile);
+
+/// <summary>What a trip is expected to cost and to leave; each part in whole cents.</summary>
+/// <param name="Other">Lodging, scales and the rest, as entered.</param>
+/// <param name="Days">From setting out empty to the last stop's end, in quarters of a day, at least one quarter.</param>
+/// <param name="Profit">What the customer pays less all of it.</param>
+public sealed record TripCost(Money Fuel, Money Tolls, Money Driver, Money Fixed, Money Other, Money Total, decimal Days, Money Profit, Money? ProfitPerMile, Money ProfitPerDay)
+{
+    /// <param name="revenue">What the trip earns.</param>
+    /// <param name="miles">Empty and loaded.</param>
+    /// <param name="tollMiles">Of them, on toll roads.</param>
+    /// <param name="lasts">From setting out to the end.</param>
+    /// <param name="wage">What its driver earns by his own agreement, or null to reckon with the house's figure.</param>
+    /// <param name="known">What was entered by kind, expected or actual: it takes the place of the reckoned fuel and tolls, and adds the rest.</param>
+    public static TripCost Of(CostFigures figures, Money revenue, double miles, double tollMiles, Duration lasts, Money? wage, KnownCosts known)
+    {
+        var m = (decimal)miles;
+        var days = Math.Max(0.25m, Math.Ceiling((decimal)lasts.TotalDays * 4) / 4);
+        var fuel = known.Fuel ?? Money.Usd(m / figures.MilesPerGallon * figures.FuelPrice).ToCents();
+        var tolls = known.Tolls ?? Money.Usd((decimal)tollMiles * figures.TollPerMile).ToCents();
+        var driver = wage ?? Money.Usd(m * figures.DriverPerMile).ToCents();
+        var still = Money.Usd((m * figures.FixedPerMile) + (days * figures.FixedPerDay)).ToCents();
+        var total = Money.Sum([fuel, tolls, driver, still, known.Other]);
+        var profit = revenue - total;
+        return new TripCost(
+            fuel, tolls, driver, still, known.Other, total, days, profit, miles >= 1 ? Money.Usd(profit.Amount / m).ToCents() : null, Money.Usd(profit.Amount / days).ToCents());
+    }
+}
+
+/// <summary>Costs that were entered for a trip.</summary>
+/// <param name="Fuel">Null when nothing was entered, as <paramref name="Tolls"/>.</param>
+public sealed record KnownCosts(Money? Fuel, Money? Tolls, Money Other)
+{
+    public static readonly KnownCosts None = new(null, null, Money.Zero());
+}

@@ -1,0 +1,69 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Places;
+using SteadyLark.Formats.Tables;
+using SteadyLark.Server.Places;
+
+namespace SteadyLark.Server.Trips.Runs;
+
+/// <summary>Whether an address was found.</summary>
+public enum AddressFound
+{
+    Found,
+
+    /// <summary>It may mean several places, or is misspelt: one must be chosen.</summary>
+    Doubtful,
+    NotFound,
+}
+
+/// <summary>A line of a list of addresses and what it means.</summary>
+/// <param name="Row">Of the list, from 1.</param>
+/// <param name="Service">Minutes, or null when none were written.</param>
+/// <param name="Opens">Minutes from midnight, as <paramref name="Closes"/>.</param>
+/// <param name="Choices">What it may mean, the likeliest first; when found, the first is meant.</param>
+/// <param name="Why">Why it is doubtful or not found, or what is wrong beside the address; null when all is well.</param>
+public sealed record AddressView(int Row, string Address, string? Name, double? Service, double? Opens, double? Closes, long? Demand, AddressFound Found, IReadOnlyList<Candidate> Choices, string? Why);
+
+/// <summary>A list of addresses, looked at line by line.</summary>
+public sealed record AddressList(int Found, int Doubtful, int NotFound, IReadOnlyList<AddressView> Lines);
+
+public static class Addresses
+{
+    /// <summary>Most lines that are planned or looked at in one list.</summary>
+    public const int Most = 5_000;
+
+    /// <summary>Reads a file or pasted lines, and looks each address up; equal ones once.</summary>
+    public static Outcome<AddressList> Read(byte[] file)
+    {
+        var table = TableReader.Read(file);
+        if (!table.Ok)
+        {
+            return table.Problems.ToList();
+        }
+
+        var lines = AddressLines.Read(table.Value);
+        if (lines.Count > Most)
+        {
+            return new Problem("too.many", $"At most {Most:#,##0} addresses in one list.", "file");
+        }
+
+        if (lines.Count == 0)
+        {
+            return new Problem("empty", "There are no addresses under the head of this list.", "file");
+        }
+
+        var known = lines.Select(l => l.Address).Where(a => a.Length > 0).Distinct().AsParallel().ToDictionary(a => a, a => Routing.Gazetteer.Resolve(a));
+        var views = lines.Select(l =>
+        {
+            var answer = l.Address.Length > 0 ? known[l.Address] : new Resolution([], null);
+            var found = answer.Sure is not null ? AddressFound.Found : answer.Candidates.Count > 0 ? AddressFound.Doubtful : AddressFound.NotFound;
+            var why = string.Join("; ", new[] { answer.Why }.Concat(l.Faults).Where(t => t is { Length: > 0 }));
+            if (answer.Sure is { } sure && !Routing.Router.Reaches(sure.Point))
+            {
+                (found, why) = (AddressFound.NotFound, $"{sure.Said} lies outside our roads, which are those of the contiguous United States and southern Canada");
+            }
+
+            return new AddressView(l.Row, l.Address, l.Name, l.Service, l.Opens, l.Closes, l.Demand, l.Faults.Count > 0 && found == AddressFound.Found ? AddressFound.Doubtful : found, answer.Candidates, why.Length > 0 ? why : null);
+        }).ToList();
+        return new AddressList(views.Count(v => v.Found == AddressFound.Found), views.Count(v => v.Found == AddressFound.Doubtful), views.Count(v => v.Found == AddressFound.NotFound), views);
+    }
+}

@@ -1,0 +1,115 @@
+using System.Globalization;
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using SteadyLark.Core.Trips.Runs;
+
+namespace SteadyLark.Server.Trips.Runs;
+
+/// <summary>Runs over many stops for scripts: <c>route FILE [--drivers N|fewest|even:N] …</c>. No server and no database.</summary>
+public static class RouteCommand
+{
+    private const string Options = "--drivers N|fewest|even:N, --start PLACE, --open, --from 07:00, --shift HOURS, --capacity N, --aim miles|minutes, --seconds N, --json";
+
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+    /// <returns>0, or 2 when what was given is not understood.</returns>
+    public static int Run(IReadOnlyList<string> args, TextWriter said, TextWriter wrong)
+    {
+        var given = new Dictionary<string, string>();
+        var files = new List<string>();
+        var (json, open) = (false, false);
+        for (var i = 0; i < args.Count; i++)
+        {
+            switch (args[i])
+            {
+                case "--json": json = true; break;
+                case "--open": open = true; break;
+                case "--drivers" or "--start" or "--from" or "--shift" or "--capacity" or "--aim" or "--seconds":
+                    if (i + 1 == args.Count)
+                    {
+                        return Refused($"{args[i]} wants something after it.");
+                    }
+
+                    given[args[i][2..]] = args[++i];
+                    break;
+                case var word when word.StartsWith("--", StringComparison.Ordinal): return Refused($"There is no {word}: {Options}.");
+                default: files.Add(args[i]); break;
+            }
+        }
+
+        if (files.Count != 1)
+        {
+            return Refused($"Say which file: route FILE, with {Options}.");
+        }
+
+        var numbers = new Dictionary<string, double?>();
+        foreach (var name in new[] { "shift", "capacity", "seconds" })
+        {
+            if (given.TryGetValue(name, out var text))
+            {
+                if (!double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !(number >= 0 && number < 1e15))
+                {
+                    return Refused($"--{name} wants a number, not “{text}”.");
+                }
+
+                numbers[name] = number;
+            }
+        }
+
+        byte[] file;
+        try
+        {
+            file = files[0] == "-" ? Input() : File.ReadAllBytes(files[0]);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return Refused($"{files[0]} cannot be read: is it there?");
+        }
+
+        var outcome = RoutePlan.Answer(file, new PlanWish(
+            given.GetValueOrDefault("drivers"), given.GetValueOrDefault("start"), open, given.GetValueOrDefault("from"), numbers.GetValueOrDefault("shift"), (long?)numbers.GetValueOrDefault("capacity"),
+            given.GetValueOrDefault("aim"), numbers.GetValueOrDefault("seconds")));
+        if (!outcome.Ok)
+        {
+            return Refused(string.Join(Environment.NewLine, outcome.Problems.Select(p => p.Message)));
+        }
+
+        var plan = outcome.Value;
+        if (json)
+        {
+            said.WriteLine(JsonSerializer.Serialize(plan, Json));
+            return 0;
+        }
+
+        said.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{plan.Drivers} {(plan.Drivers == 1 ? "driver" : "drivers")}, {plan.Miles:0.0} miles, {(int)plan.Minutes / 60} h {(int)plan.Minutes % 60:00} of driving"));
+        foreach (var route in plan.Routes)
+        {
+            said.WriteLine(string.Create(CultureInfo.InvariantCulture, $"Driver {route.Driver + 1}: {route.Stops.Count} stops, {route.Miles:0.0} miles, {RunClock.Clock(route.Begins)} to {RunClock.Clock(route.Ends)}"));
+            foreach (var stop in route.Stops)
+            {
+                said.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  {RunClock.Clock(stop.Begins)}  {stop.Miles,6:0.0}  {stop.Name ?? stop.Address ?? $"place {stop.Place}"}{(stop.Name is not null && stop.Address is not null ? $", {stop.Address}" : "")}"));
+            }
+        }
+
+        foreach (var left in plan.Unserved)
+        {
+            said.WriteLine($"Left out: {left.Name ?? left.Address ?? $"place {left.Place}"}: {left.Why}");
+        }
+
+        return 0;
+
+        int Refused(string why)
+        {
+            wrong.WriteLine(why);
+            return 2;
+        }
+    }
+
+    private static byte[] Input()
+    {
+        using var all = new MemoryStream();
+        using var input = Console.OpenStandardInput();
+        input.CopyTo(all);
+        return all.ToArray();
+    }
+}

@@ -1,0 +1,135 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips.Runs;
+using SteadyLark.Formats.Routes;
+using SteadyLark.Server.Places;
+
+namespace SteadyLark.Server.Trips.Runs;
+
+/// <summary>How a file of stops is to be planned.</summary>
+/// <param name="Drivers">A number, fewest, or even:N; null for what the problem says, or one driver.</param>
+/// <param name="Start">The terminal, for a list of addresses; null to begin at the best first stop.</param>
+/// <param name="Open">Not back to the terminal.</param>
+/// <param name="From">A time of day at which drivers may set out, such as 07:00.</param>
+/// <param name="Shift">Most hours of a driver's day.</param>
+/// <param name="Capacity">What a truck takes.</param>
+/// <param name="Aim">miles or minutes.</param>
+/// <param name="Seconds">How long to look for better plans.</param>
+public sealed record PlanWish(string? Drivers, string? Start, bool Open, string? From, double? Shift, long? Capacity, string? Aim, double? Seconds);
+
+/// <param name="Place">Index in the problem, or the number of the line among the stops, from 0.</param>
+/// <param name="Arrives">Minutes from the day's beginning, as the others.</param>
+/// <param name="Miles">From the place before.</param>
+/// <param name="Minutes">Driving from the place before.</param>
+public sealed record PlannedPlace(int Place, string? Name, string? Address, double Arrives, double Begins, double Leaves, double Miles, double Minutes);
+
+/// <param name="Minutes">Driving alone.</param>
+/// <param name="Load">What its stops take together.</param>
+public sealed record PlannedRoute(int Driver, IReadOnlyList<PlannedPlace> Stops, double Begins, double Ends, double Miles, double Minutes, long Load);
+
+public sealed record LeftOut(int Place, string? Name, string? Address, string Why);
+
+/// <summary>The answer of <c>lark route</c> and of its endpoint.</summary>
+public sealed record RoutePlanAnswer(int Drivers, double Miles, double Minutes, IReadOnlyList<PlannedRoute> Routes, IReadOnlyList<LeftOut> Unserved);
+
+/// <summary>Plans a file: a list of addresses, or a problem in JSON that brings its own matrix. No server and no database.</summary>
+public static class RoutePlan
+{
+    public static Outcome<RoutePlanAnswer> Answer(byte[] file, PlanWish wish, CancellationToken cancel = default)
+    {
+        var checks = new Checks();
+        var (share, drivers) = wish.Drivers is null ? (null, null) : RunProblemFile.Drivers(wish.Drivers, "drivers", checks);
+        RunAim? aim = null;
+        if (wish.Aim is { } word)
+        {
+            aim = word.ToLowerInvariant() switch { "miles" => RunAim.Miles, "minutes" => RunAim.Minutes, _ => null };
+            if (aim is null)
+            {
+                checks.Add("aim", "The aim is miles or minutes.", "aim");
+            }
+        }
+
+        if (wish.Seconds is { } s && !(s is > 0 and <= 300))
+        {
+            checks.Add("out.of.range", "Seconds: above 0, at most 300.", "seconds");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        return file.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is [(byte)'{', ..] ? OfProblem(file, wish, share, drivers, aim, cancel) : OfAddresses(file, wish, share, drivers, aim, cancel);
+    }
+
+    private static Outcome<RoutePlanAnswer> OfProblem(byte[] file, PlanWish wish, RunShare? share, int? drivers, RunAim? aim, CancellationToken cancel)
+    {
+        var read = RunProblemFile.Read(file, share, drivers);
+        if (!read.Ok)
+        {
+            return read.Problems.ToList();
+        }
+
+        var (problem, seconds) = read.Value;
+        problem = problem with { Aim = aim ?? problem.Aim };
+        return Of(problem, RunSolver.Solve(problem, (wish.Seconds ?? seconds) is { } t ? TimeSpan.FromSeconds(Math.Min(t, 300)) : null, null, cancel), _ => (null, null));
+    }
+
+    private static Outcome<RoutePlanAnswer> OfAddresses(byte[] file, PlanWish wish, RunShare? share, int? drivers, RunAim? aim, CancellationToken cancel)
+    {
+        var list = Addresses.Read(file);
+        if (!list.Ok)
+        {
+            return list.Problems.ToList();
+        }
+
+        var checks = new Checks();
+        foreach (var line in list.Value.Lines.Where(l => l.Found != AddressFound.Found))
+        {
+            checks.Add(line.Found == AddressFound.NotFound ? "place.unknown" : "place.doubtful", $"Line {line.Row}: {line.Why}", $"line {line.Row}");
+        }
+
+        Candidate? start = null;
+        if (wish.Start is { } text)
+        {
+            var answer = Routing.Gazetteer.Resolve(text);
+            start = answer.Sure;
+            if (start is null)
+            {
+                checks.Add("place.doubtful", $"The start: {answer.Why}", "start");
+            }
+        }
+
+        var from = wish.From is null ? 0 : AddressLines.Time(wish.From);
+        if (from is null)
+        {
+            checks.Add("time", "From: write a time of day such as 07:00.", "from");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var stops = list.Value.Lines.Select(l => new RunStopAsk(l.Name, new RunPlace(l.Choices[0].Said, l.Choices[0].Point.Latitude, l.Choices[0].Point.Longitude), l.Service ?? 0, l.Opens, l.Closes, l.Demand ?? 0)).ToList();
+        var how = share ?? RunShare.Any;
+        var ask = new RunAsk(
+            null, start is null ? null : new RunPlace(start.Said, start.Point.Latitude, start.Point.Longitude), start is not null && !wish.Open, from!.Value, wish.Shift * 60, how, how == RunShare.Fewest ? null : drivers ?? 1,
+            aim ?? RunAim.Miles, wish.Capacity, stops);
+        var wrong = RunBook.Check(ask);
+        if (wrong.Count > 0)
+        {
+            return wrong.ToList();
+        }
+
+        var problem = RunBook.Problem(ask);
+        return Of(problem, RunSolver.Solve(problem, wish.Seconds is { } t ? TimeSpan.FromSeconds(t) : null, null, cancel), i => (stops[i].Name, list.Value.Lines[i].Address));
+    }
+
+    private static RoutePlanAnswer Of(RunProblem problem, RunPlan plan, Func<int, (string? Name, string? Address)> named) => new(
+        plan.Drivers, Math.Round(plan.Miles, 3), Math.Round(plan.Driving, 3),
+        plan.Runs.Select(r => new PlannedRoute(
+            r.Driver, r.Visits.Select(v => new PlannedPlace(v.Stop, named(v.Stop).Name, named(v.Stop).Address, Math.Round(v.Arrives, 3), Math.Round(v.Begins, 3), Math.Round(v.Leaves, 3), Math.Round(v.Miles, 3), Math.Round(v.Minutes, 3))).ToList(),
+            Math.Round(r.Begins, 3), Math.Round(r.Ends, 3), Math.Round(r.Miles, 3), Math.Round(r.Driving, 3), r.Stops.Sum(s => problem.Stops[s].Demand))).ToList(),
+        plan.Unserved.Select(u => new LeftOut(u.Stop, named(u.Stop).Name, named(u.Stop).Address, u.Why)).ToList());
+}

@@ -1,0 +1,193 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips.Runs;
+using SteadyLark.Server.Places;
+
+namespace SteadyLark.Server.Trips.Runs;
+
+/// <summary>A place that a run is made with.</summary>
+/// <param name="Said">As it was understood.</param>
+public sealed record RunPlace(string Said, double Latitude, double Longitude)
+{
+    public GeoPoint Point => new(Latitude, Longitude);
+}
+
+/// <summary>A stop to be laid into a run.</summary>
+/// <param name="Service">Minutes there.</param>
+/// <param name="Opens">Minutes from midnight, as <paramref name="Closes"/>; null for always.</param>
+/// <param name="Done">It is behind the driver: it stays where it is.</param>
+/// <param name="Locked">It stays with its driver, in its order among those that are locked too.</param>
+public sealed record RunStopAsk(string? Name, RunPlace? At, double Service = 0, double? Opens = null, double? Closes = null, long Demand = 0, bool Done = false, bool Locked = false);
+
+/// <summary>What is asked of a plan of many small stops.</summary>
+/// <param name="Start">The terminal; null to begin at the first stop.</param>
+/// <param name="Round">Back to the terminal at the end.</param>
+/// <param name="From">Minutes from midnight at which drivers may set out.</param>
+/// <param name="Shift">Most minutes of a driver's day, or null.</param>
+/// <param name="Drivers">How many there are; with the fewest, how many at most (null for as many as stops).</param>
+/// <param name="Capacity">What a truck takes, or null for anything.</param>
+public sealed record RunAsk(
+    string? Name, RunPlace? Start, bool Round, double From, double? Shift, RunShare Share, int? Drivers, RunAim Aim, long? Capacity, IReadOnlyList<RunStopAsk>? Stops)
+{
+    public IReadOnlyList<RunStopAsk> All => Stops ?? [];
+}
+
+/// <summary>The orders of a plan, by index of the stops asked for.</summary>
+public sealed record RunOrders(IReadOnlyList<IReadOnlyList<int>> Runs, IReadOnlyList<UnservedView> Unserved);
+
+public sealed record UnservedView(int Stop, string Why);
+
+/// <summary>A plan's problem: places, matrix, drivers. Stops come first in the matrix, by their index; the terminal after them.</summary>
+public static class RunBook
+{
+    /// <summary>Two places in one spot are still a gate and a street apart.</summary>
+    private const double LeastMiles = 0.6;
+
+    private const double LeastMinutes = 1.5;
+
+    public static IReadOnlyList<Problem> Check(RunAsk ask)
+    {
+        var checks = new Checks();
+        if (ask.All.Count is 0 or > 600)
+        {
+            checks.Add("stops", ask.All.Count == 0 ? "There are no stops: paste or send a list of addresses." : "At most 600 stops in one plan.", "stops");
+        }
+
+        for (var i = 0; i < ask.All.Count; i++)
+        {
+            var s = ask.All[i];
+            if (s.At is null)
+            {
+                checks.Add("missing", $"Stop {i + 1}: its place is not chosen yet.", $"stops[{i}].at");
+            }
+            else if (s.At.Said is null || !Routing.Router.Reaches(s.At.Point))
+            {
+                checks.Add("outside", $"Stop {i + 1} lies outside our roads.", $"stops[{i}].at");
+            }
+
+            if (!(s.Service is >= 0 and <= 1440) || !(s.Opens is null or (>= 0 and <= 14_400)) || !(s.Closes is null or (>= 0 and <= 14_400)) || s.Demand < 0)
+            {
+                checks.Add("out.of.range", $"Stop {i + 1}: service is 0 to 1,440 minutes, windows lie within the day, and what it takes is 0 or more.", $"stops[{i}].service");
+            }
+            else if (s.Opens > s.Closes)
+            {
+                checks.Add("order", $"Stop {i + 1}: its window closes before it opens.", $"stops[{i}].closes");
+            }
+        }
+
+        if (ask.Start is { } start && (start.Said is null || !Routing.Router.Reaches(start.Point)))
+        {
+            checks.Add("outside", "The terminal lies outside our roads.", "start");
+        }
+
+        if (ask.Drivers is < 1 or > 100 || (ask.Drivers is null && ask.Share != RunShare.Fewest))
+        {
+            checks.Add("out.of.range", "There are 1 to 100 drivers.", "drivers");
+        }
+
+        if (ask.Shift is { } shift && !(shift is >= 10 and <= 1440))
+        {
+            checks.Add("out.of.range", "A shift lasts 10 minutes to 24 hours.", "shift");
+        }
+
+        if (!(ask.From is >= 0 and <= 1440))
+        {
+            checks.Add("out.of.range", "Drivers set out at a time of the day.", "from");
+        }
+
+        if (ask.Capacity is < 0)
+        {
+            checks.Add("out.of.range", "A truck takes 0 or more.", "capacity");
+        }
+
+        return checks.Problems;
+    }
+
+    /// <summary>The problem as a whole, for looking at orders and changing them by hand.</summary>
+    public static RunProblem Problem(RunAsk ask, int atLeast = 0)
+    {
+        var points = ask.All.Select(s => s.At!.Point).ToList();
+        if (ask.Start is { } start)
+        {
+            points.Add(start.Point);
+        }
+
+        var (miles, minutes) = Matrix(points);
+        int? terminal = ask.Start is null ? null : points.Count - 1;
+        var stops = ask.All.Select(s => new RunStop(s.Service, s.Opens ?? 0, s.Closes ?? RunProblem.Ever, s.Demand)).ToList();
+        if (terminal is not null)
+        {
+            stops.Add(new RunStop());
+        }
+
+        var drivers = Math.Max(atLeast, Math.Max(1, ask.Drivers ?? Math.Min(60, ask.All.Count)));
+        return new RunProblem(miles, minutes, stops, Enumerable.Repeat(new RunDriver(terminal, ask.Round ? terminal : null, ask.From, ask.Capacity ?? long.MaxValue), drivers).ToList(), ask.Share, ask.Aim, ask.Shift);
+    }
+
+    public static (double[,] Miles, double[,] Minutes) Matrix(IReadOnlyList<GeoPoint> points)
+    {
+        var (miles, minutes) = Routing.Router.Matrix(points);
+        for (var i = 0; i < points.Count; i++)
+        {
+            for (var j = 0; j < points.Count; j++)
+            {
+                if (i != j)
+                {
+                    (miles[i, j], minutes[i, j]) = double.IsInfinity(miles[i, j]) ? (99_999, 99_999) : (Math.Max(LeastMiles, miles[i, j]), Math.Max(LeastMinutes, minutes[i, j]));
+                }
+            }
+        }
+
+        return (miles, minutes);
+    }
+
+    /// <summary>Plans what is asked; what is done stays in front, what is locked stays with its driver.</summary>
+    /// <param name="before">The orders so far, when it is planned again.</param>
+    public static RunOrders Solve(RunAsk ask, RunOrders? before, IProgress<RunProgress>? progress, CancellationToken cancel)
+    {
+        var whole = Problem(ask, before?.Runs.Count ?? 0);
+        var done = whole.Drivers.Select((_, d) => (IReadOnlyList<int>)(before?.Runs.ElementAtOrDefault(d) ?? []).Where(s => ask.All[s].Done).ToList()).ToList();
+        var open = Enumerable.Range(0, ask.All.Count).Where(s => !ask.All[s].Done).ToList();
+        if (open.Count == 0)
+        {
+            return new RunOrders(done, []);
+        }
+
+        // Drivers go on from what they did last, when they were through with it, and for the rest of their shift.
+        var index = open.Select((s, i) => (s, i)).ToDictionary(x => x.s, x => x.i);
+        var places = open.Concat(done.Where(r => r.Count > 0).Select(r => r[^1])).Concat(ask.Start is null ? [] : new[] { ask.All.Count }).Distinct().ToList();
+        var at = places.Select((s, i) => (s, i)).ToDictionary(x => x.s, x => x.i);
+        double[,] Cut(double[,] m)
+        {
+            var cut = new double[places.Count, places.Count];
+            for (var i = 0; i < places.Count; i++)
+            {
+                for (var j = 0; j < places.Count; j++)
+                {
+                    cut[i, j] = m[places[i], places[j]];
+                }
+            }
+
+            return cut;
+        }
+
+        var locked = whole.Drivers.Select((_, d) => (IReadOnlyList<int>)(before?.Runs.ElementAtOrDefault(d) ?? []).Where(s => ask.All[s] is { Locked: true, Done: false }).Select(s => index[s]).ToList()).ToList();
+        var bound = locked.SelectMany((l, d) => l.Select(s => (s, d))).ToDictionary(x => x.s, x => x.d);
+        var drivers = whole.Drivers.Select((driver, d) =>
+        {
+            if (done[d].Count == 0 || RunClock.Go(whole with { Shift = null }, d, done[d]).Run is not { } run)
+            {
+                return driver with { Start = ask.Start is null ? null : at[ask.All.Count], End = driver.End is null ? null : at[ask.All.Count] };
+            }
+
+            var left = run.Visits[^1].Leaves;
+            return new RunDriver(at[done[d][^1]], driver.End is null ? null : at[ask.All.Count], Math.Max(ask.From, left), driver.Capacity == long.MaxValue ? long.MaxValue : Math.Max(0, driver.Capacity - done[d].Sum(s => ask.All[s].Demand)));
+        }).ToList();
+        var problem = new RunProblem(
+            Cut(whole.Miles), Cut(whole.Minutes), places.Select(s => index.ContainsKey(s) ? whole.Stops[s] with { Driver = bound.TryGetValue(index[s], out var d) ? d : null } : new RunStop()).ToList(), drivers, ask.Share, ask.Aim,
+            ask.Shift, locked.Any(l => l.Count > 1) ? locked : null);
+        var plan = RunSolver.Solve(problem, null, progress, cancel);
+        var orders = whole.Drivers.Select((_, d) => (IReadOnlyList<int>)[.. done[d], .. plan.Runs.Where(r => r.Driver == d).SelectMany(r => r.Stops).Select(s => places[s])]).ToList();
+        return new RunOrders(orders, plan.Unserved.Select(u => new UnservedView(places[u.Stop], u.Why)).ToList());
+    }
+}

@@ -1,0 +1,126 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Places.Roads;
+using SteadyLark.Core.Trips;
+using SteadyLark.Formats.Routes;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <summary>The way to a stop from the one before it, or the empty way to the first.</summary>
+/// <param name="StopId">Null for the empty way.</param>
+/// <param name="RoadMiles">What the roads say, in tenths, through the shaping points.</param>
+/// <param name="Miles">What counts: set by hand, or the roads'.</param>
+/// <param name="MilesSet">By hand, with why, by whom and when; null when the roads decide.</param>
+/// <param name="Guessed">True where our roads do not reach: the straight line, lengthened.</param>
+/// <param name="Line">Longitude and latitude of the points of the way.</param>
+public sealed record StretchView(
+    long? StopId, string From, string To, double RoadMiles, double Miles, int Minutes, int? MilesSet, string? MilesWhy, string? MilesBy, Instant? MilesAt,
+    IReadOnlyList<ViaRequest> Via, bool Guessed, IReadOnlyList<double[]> Line);
+
+/// <summary>A trip by road: its miles, its way, and what it is expected to cost and leave.</summary>
+/// <param name="Empty">From where its truck comes; null while no driver of ours has it, or when this is his first.</param>
+/// <param name="ByState">Empty and loaded miles by state and province, in order of the way.</param>
+/// <param name="TollMiles">Of all of them, on toll roads.</param>
+/// <param name="Steps">Directions over all stretches.</param>
+/// <param name="Cost">Null for a load that a carrier has: its costs are its own.</param>
+public sealed record TripView(
+    long LoadId, string Number, StretchView? Empty, IReadOnlyList<StretchView> Stretches, double EmptyMiles, double LoadedMiles, int Minutes, double TollMiles,
+    IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, TripCost? Cost, IReadOnlyList<TripCostRow> Costs);
+
+/// <summary>Trips by road.</summary>
+public static class TripViews
+{
+    /// <returns>Null when there is no such load, or not all its places are known yet.</returns>
+    public static async Task<TripView?> Of(NpgsqlConnection db, long loadId)
+    {
+        if (await LoadReads.Sheet(db, loadId) is not { } sheet || sheet.Load.Stops is not { Count: >= 2 } stops || stops.Any(s => s.Latitude is null))
+        {
+            return null;
+        }
+
+        var steps = new List<RouteStep>();
+        var states = new Dictionary<string, double>();
+        var (minutes, toll) = (0d, 0d);
+        StretchView? empty = null;
+        if (sheet.Leg is { TripId: { } trip } && await TripStore.ComesFrom(db, trip) is { } from)
+        {
+            empty = Stretch(null, from.Town, Said(stops[0]), from.Point, [], Point(stops[0]), null);
+        }
+
+        var stretches = new List<StretchView>();
+        for (var i = 1; i < stops.Count; i++)
+        {
+            stretches.Add(Stretch(stops[i].Id, Said(stops[i - 1]), Said(stops[i]), Point(stops[i - 1]), stops[i].Via ?? [], Point(stops[i]), stops[i]));
+        }
+
+        var (emptyMiles, loaded) = (empty?.Miles ?? 0, stretches.Sum(s => s.Miles));
+        var costs = await TripStore.Costs(db, loadId);
+        TripCost? cost = null;
+        if (sheet.Leg?.CarrierId is null)
+        {
+            var service = stops.Where(s => s.CanBePlanned).Aggregate(Duration.Zero, (sum, s) => sum + s.Planned().ServiceTime);
+            var lasts = new Drive(emptyMiles + loaded, minutes).DoorToDoor + service;
+            var wages = sheet.Legs.Select(l => l.Wage).ToList();
+            cost = TripCost.Of(
+                (await HouseStore.Read(db)).Costs, sheet.Load.Revenue, emptyMiles + loaded, toll, lasts,
+                wages.Count > 0 && wages.All(x => x is not null) ? Money.Sum(wages.Select(x => x!.Value)) : null, Known(costs));
+        }
+
+        return new TripView(
+            loadId, sheet.Load.Number, empty, stretches, Math.Round(emptyMiles, 1), Math.Round(loaded, 1), (int)Math.Round(minutes), Math.Round(toll, 1),
+            states.ToDictionary(s => s.Key, s => Math.Round(s.Value, 1)), steps, cost, costs);
+
+        StretchView Stretch(long? stop, string a, string b, GeoPoint start, IReadOnlyList<ShapingPoint> via, GeoPoint end, StopRow? row)
+        {
+            GeoPoint[] points = [start, .. via.Select(v => v.Point), end];
+            var way = Routing.Router.Route(points);
+            var drive = way is null ? RoadEstimate.Straight.Between(start, end) : new Drive(way.Miles, way.Minutes);
+            var counts = drive.Set(row?.MilesSet);
+            // What a person set stands for the whole stretch: its states and tolls share in it.
+            var ratio = drive.Miles > 0 ? counts.Miles / drive.Miles : 1;
+            minutes += counts.Minutes;
+            toll += (way?.TollMiles ?? 0) * ratio;
+            foreach (var (region, m) in way?.ByRegion ?? [(row?.Region ?? "", drive.Miles)])
+            {
+                states[region] = states.GetValueOrDefault(region) + (m * ratio);
+            }
+
+            steps.AddRange((way?.Steps ?? [new RoadStep(null, drive.Miles, drive.Minutes, b)]).Where(s => s.Miles >= 0.05).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)));
+            if (steps.Count > 0)
+            {
+                steps[^1] = steps[^1] with { To = b };
+            }
+
+            return new StretchView(
+                stop, a, b, Math.Round(drive.Miles, 1), Math.Round(counts.Miles, 1), (int)Math.Round(counts.Minutes), row?.MilesSet, row?.MilesWhy, row?.MilesBy, row?.MilesAt,
+                via.Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList(), way is null, (way?.Line ?? points).Select(p => new[] { Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5) }).ToList());
+        }
+    }
+
+    /// <summary>The way of a load with its stops, to be taken along.</summary>
+    public static RouteFile File(TripView trip, LoadRow load) => new(
+        $"Load {load.Number}",
+        load.Stops.Select((s, i) => new RouteStop(
+            s.Place ?? "", $"{s.Address}, {Said(s)}".TrimStart(',', ' '), s.Kind == StopKind.Pickup ? "pickup" : "delivery", Point(s),
+            s.From is { } when ? $"{when:ddd d MMM uuuu HH:mm}{(s.Until is { } until && until != when ? $" to {until:ddd d MMM HH:mm}" : "")}" : null,
+            i == 0 ? null : trip.Stretches[i - 1].Miles, i == 0 ? null : trip.Stretches[i - 1].Minutes)).ToList(),
+        trip.Stretches.SelectMany((s, i) => i == 0 ? s.Line : s.Line.Skip(1)).Select(p => new GeoPoint(p[1], p[0])).ToList());
+
+    private static KnownCosts Known(IReadOnlyList<TripCostRow> costs)
+    {
+        Money? Of(CostKind kind) => costs.Where(c => c.Kind == kind).Select(c => c.Actual ?? c.Expected!.Value).ToList() is { Count: > 0 } some ? Money.Sum(some) : null;
+        return new KnownCosts(Of(CostKind.Fuel), Of(CostKind.Toll), Money.Sum(costs.Where(c => c.Kind is not (CostKind.Fuel or CostKind.Toll)).Select(c => c.Actual ?? c.Expected!.Value)));
+    }
+
+    private static GeoPoint Point(StopRow s) => new(s.Latitude!.Value, s.Longitude!.Value);
+
+    private static string Said(StopRow s) => $"{s.Town} {s.Region}";
+}

@@ -1,0 +1,149 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <param name="Miles">The load's, whole.</param>
+/// <param name="Said">What was done, in words.</param>
+public sealed record WayAnswer(long LoadId, string Number, int Miles, Money Revenue, string Said);
+
+/// <param name="Expected">Dollars; give one of the two or both.</param>
+public sealed record TripCostRequest(CostKind? Kind, Money? Expected, Money? Actual, string? Note);
+
+/// <summary>What a person decides on the way of a load, and what the way costs.</summary>
+public static class WayCommands
+{
+    /// <summary>Sets the miles to a stop by hand, leads the way over points, or lets the roads decide again. The load's miles, its leg's, and charges by the mile follow.</summary>
+    public static async Task<Outcome<WayAnswer>> Set(Work w, long loadId, long stopId, WayRequest request)
+    {
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        var load = sheet.Load;
+        var at = load.Stops.ToList().FindIndex(s => s.Id == stopId);
+        if (at < 0)
+        {
+            return new Problem("not.found", "This stop is not here.");
+        }
+
+        if (load.State is LoadState.Billed or LoadState.Closed or LoadState.Cancelled)
+        {
+            return new Problem("load.state", $"Load {load.Number} is {load.State.ToString().ToLowerInvariant()}: its miles do not change any more.");
+        }
+
+        // Which leg the stretch belongs to: the last one once the freight was handed over before it.
+        var leg = sheet.Legs.Count == 0 ? null : load.Stops[at].ArrivedAt is { } arrived && sheet.Legs[0].HandedOverAt is { } over && arrived < over ? sheet.Legs[0] : sheet.Legs[^1];
+        var checks = new Checks();
+        var way = Booking.Way(request.Way(), "", $"The way to {load.Stops[at].Town}", checks);
+        if (at == 0)
+        {
+            checks.Add("way", "The first stop has no way before it.", "miles");
+        }
+        else if (load.Stops[at - 1].Latitude is null || load.Stops[at].Latitude is null)
+        {
+            checks.Add("missing", "Both places must be known first.", "miles");
+        }
+
+        if (leg?.SettlementId is not null)
+        {
+            checks.Add("week.approved", $"{leg.Driver}'s approved week holds these miles: take its approval back first.", "miles");
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var (before, stop) = (load.Stops[at - 1], load.Stops[at]);
+        var roads = Routing.Roads.Stretch(Point(before), way.Via.Select(v => v.Point).ToList(), Point(stop), null);
+        if (roads.Guessed && way.Via.Count > 0)
+        {
+            return new Problem("outside", "One of these points lies outside our roads: choose another.", "via");
+        }
+
+        await TripStore.SetWay(w, stopId, way, roads.Miles);
+        var stops = (await LoadReads.ByIds(w.Db, [loadId]))[0].Stops;
+        var miles = (int)Math.Round(stops.Skip(1).Select((s, i) => s.MilesSet ?? s.RoadMiles ?? Routing.Roads.Between(Point(stops[i]), Point(s)).Miles).Sum(), MidpointRounding.AwayFromZero);
+        await TripStore.SetMiles(w.Db, loadId, leg?.Id, miles, miles - (load.Miles ?? 0), Charges(sheet, miles));
+        await LoadWrites.Settle(w.Db, loadId);
+        var said = way switch
+        {
+            { Miles: { } set } => $"{load.Number}: {before.Town} to {stop.Town} set to {set} miles, {way.Why} (by road {roads.Miles:0.0})",
+            { Via.Count: > 0 } => $"{load.Number}: {before.Town} to {stop.Town} by way of {string.Join(", ", way.Via.Select(v => v.Name))}, {roads.Miles:0.0} miles",
+            _ => $"{load.Number}: {before.Town} to {stop.Town} goes by road again, {roads.Miles:0.0} miles",
+        };
+        await Events.Add(w, "load.way_set", "load", loadId, said, loadId: loadId, driverId: load.DriverId, before: new { stop.MilesSet, stop.MilesWhy, stop.Via, load.Miles, load.Revenue });
+        return new WayAnswer(loadId, load.Number, miles, (await LoadReads.ByIds(w.Db, [loadId]))[0].Revenue, said);
+    }
+
+    public static async Task<Outcome<TripCostRow>> AddCost(Work w, long loadId, TripCostRequest request)
+    {
+        var checks = new Checks();
+        var note = checks.Text(request.Note, "note", "The note", 200);
+        if (request.Kind is null)
+        {
+            checks.Add("missing", "Say what it is for.", "kind");
+        }
+
+        if (request.Expected is null && request.Actual is null)
+        {
+            checks.Add("missing", "Write what is expected, or what it came to.", "expected");
+        }
+
+        foreach (var (money, field) in new[] { (request.Expected, "expected"), (request.Actual, "actual") })
+        {
+            if (money is { Currency: not Currency.USD })
+            {
+                checks.Add("currency", "Costs are in US dollars.", field);
+            }
+
+            checks.Amount(money?.Amount, field, "The amount", required: false);
+        }
+
+        if (!checks.Ok)
+        {
+            return checks.Problems.ToList();
+        }
+
+        var number = (await LoadReads.ByIds(w.Db, [loadId]))[0].Number;
+        var id = await TripStore.AddCost(w, loadId, request.Kind!.Value, request.Expected, request.Actual, note);
+        await Events.Add(w, "trip.cost_added", "load", loadId, $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Said}{(request.Actual is null ? " expected" : "")}", loadId: loadId);
+        return (await TripStore.Costs(w.Db, loadId)).Single(c => c.Id == id);
+    }
+
+    public static async Task<Outcome<WayAnswer>> TakeCostBack(Work w, long loadId, long costId)
+    {
+        var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        var cost = (await TripStore.Costs(w.Db, loadId)).FirstOrDefault(c => c.Id == costId);
+        if (cost is null || !await TripStore.TakeCostBack(w, loadId, costId))
+        {
+            return new Problem("not.found", "This cost is not here.");
+        }
+
+        var said = $"{load.Number}: {cost.Kind.ToString().ToLowerInvariant()} {(cost.Actual ?? cost.Expected)!.Value.Said} taken back";
+        await Events.Add(w, "trip.cost_back", "load", loadId, said, loadId: loadId, before: cost);
+        return new WayAnswer(loadId, load.Number, load.Miles ?? 0, load.Revenue, said);
+    }
+
+    /// <summary>What the charges come to over other miles: line hauls first, for a percentage is of them.</summary>
+    private static List<(long Id, decimal? Quantity, Money Amount)> Charges(LoadSheet sheet, int miles)
+    {
+        var now = new Dictionary<long, (decimal? Quantity, Money Amount)>();
+        foreach (var c in sheet.Charges.OrderBy(c => c.Kind != ChargeKind.LineHaul))
+        {
+            var lineHaul = Money.Sum(sheet.Charges.Where(x => x.Kind == ChargeKind.LineHaul && now.ContainsKey(x.Id)).Select(x => now[x.Id].Amount));
+            var priced = c.Basis is ChargeBasis.PerMile or ChargeBasis.Percent ? ChargePrices.Price(c.Basis, null, c.Rate, miles, null, c.Kind == ChargeKind.LineHaul ? null : lineHaul) : null;
+            now[c.Id] = priced is { Ok: true } p ? (p.Value.Quantity, p.Value.Amount) : (c.Quantity, c.Amount);
+        }
+
+        return now.Select(n => (n.Key, n.Value.Quantity, n.Value.Amount)).ToList();
+    }
+
+    private static GeoPoint Point(StopRow s) => new(s.Latitude!.Value, s.Longitude!.Value);
+}

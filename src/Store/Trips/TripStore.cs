@@ -1,0 +1,80 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Trips;
+
+/// <summary>What a trip costs beside its driver.</summary>
+public enum CostKind
+{
+    Fuel,
+    Toll,
+    Lodging,
+    Scale,
+    Wash,
+    Other,
+}
+
+/// <param name="Expected">At least one of the two is there.</param>
+public sealed record TripCostRow(long Id, CostKind Kind, Money? Expected, Money? Actual, string? Note, string EnteredBy, Instant At);
+
+public static class TripStore
+{
+    /// <summary>Where a trip's truck comes from: the end of the last thing its driver did or is to do before it; null for his first.</summary>
+    public static async Task<(GeoPoint Point, string Town)?> ComesFrom(NpgsqlConnection db, long tripId) =>
+        await db.Row(
+            """
+            select p.latitude, p.longitude, p.town || ' ' || p.region as town from trips me join trips t on t.driver_id = me.driver_id and t.id <> me.id and t.called_off_at is null and lower(t.promised) < lower(me.promised)
+            join legs g on g.trip_id = t.id join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on p.id = coalesce(g.handover_place_id, s.place_id)
+            where me.id = @trip order by lower(t.promised) desc limit 1
+            """,
+            r => Tuple.Create(new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.Text("town")), ("trip", tripId)) is { } found ? (found.Item1, found.Item2) : null;
+
+    /// <summary>Writes what a person decided on the way to a stop, or that the roads decide again.</summary>
+    public static Task SetWay(Work w, long stopId, ShapedWay way, double roadMiles) =>
+        w.Db.Run(
+            """
+            update stops set road_miles = @road, miles_set = @miles, miles_why = @why, miles_by = case when @miles::int is null then null when miles_set = @miles and miles_why = @why then miles_by else @by end,
+                miles_at = case when @miles::int is null then null when miles_set = @miles and miles_why = @why then miles_at else @now end,
+                via_names = @names, via_latitudes = @latitudes, via_longitudes = @longitudes where id = @id
+            """,
+            ("id", stopId), ("road", roadMiles), ("miles", way.Miles), ("why", way.Why), ("by", w.Actor.Name), ("now", w.Now), ("names", way.Via.Select(v => v.Name).ToArray()),
+            ("latitudes", way.Via.Select(v => v.Point.Latitude).ToArray()), ("longitudes", way.Via.Select(v => v.Point.Longitude).ToArray()));
+
+    /// <summary>A load's miles, its leg's with them, and its charges that go by miles.</summary>
+    /// <param name="charges">Every charge's amount and quantity as they come to now.</param>
+    public static async Task SetMiles(NpgsqlConnection db, long loadId, long? legId, int miles, int more, IReadOnlyList<(long Id, decimal? Quantity, Money Amount)> charges)
+    {
+        await db.Run("update loads set miles = @miles where id = @id", ("id", loadId), ("miles", miles));
+        if (legId is { } leg)
+        {
+            await db.Run("update legs set miles = greatest(0, miles + @more) where id = @id", ("id", leg), ("more", more));
+        }
+
+        foreach (var (id, quantity, amount) in charges)
+        {
+            await db.Run("update charges set quantity = @quantity, amount = @amount where id = @id", ("id", id), ("quantity", quantity), ("amount", amount));
+        }
+
+        await db.Run("update loads set revenue = (select coalesce(sum(amount), 0) from charges where load_id = @id) where id = @id", ("id", loadId));
+    }
+
+    public static Task<List<TripCostRow>> Costs(NpgsqlConnection db, long loadId) =>
+        db.Rows(
+            "select * from trip_costs where load_id = @id and taken_back_at is null order by id",
+            r => new TripCostRow(r.Long("id"), r.Word<CostKind>("kind"), r.UsdOrNull("expected"), r.UsdOrNull("actual"), r.TextOrNull("note"), r.Text("entered_by"), r.Instant("at")), ("id", loadId));
+
+    public static Task<long> AddCost(Work w, long loadId, CostKind kind, Money? expected, Money? actual, string? note) =>
+        w.Db.One<long>(
+            "insert into trip_costs (load_id, kind, expected, actual, note, entered_by, at) values (@load, @kind, @expected, @actual, @note, @by, @now) returning id",
+            ("load", loadId), ("kind", kind), ("expected", expected), ("actual", actual), ("note", note), ("by", w.Actor.Name), ("now", w.Now));
+
+    /// <summary>Takes a cost back; false when it is not there or taken back already.</summary>
+    public static async Task<bool> TakeCostBack(Work w, long loadId, long costId) =>
+        await w.Db.Run(
+            "update trip_costs set taken_back_at = @now, taken_back_by = @by where id = @id and load_id = @load and taken_back_at is null",
+            ("id", costId), ("load", loadId), ("now", w.Now), ("by", w.Actor.Name)) == 1;
+}
