@@ -146,6 +146,7 @@ public static partial class LarkApp
         api.MapHouse();
         api.MapCompanies();
         api.MapPlaces();
+        api.MapMap();
         api.MapFleet();
         api.MapLists();
         api.MapLoads();

@@ -79,6 +79,7 @@ public sealed partial class Gazetteer
 
     public Gazetteer(IReadOnlyList<Town> towns, IReadOnlyList<PostalArea> postal)
     {
+        Towns = towns;
         foreach (var town in towns)
         {
             var name = Plain(town.Name);
@@ -95,6 +96,8 @@ public sealed partial class Gazetteer
 
         _postal = postal.ToDictionary(p => p.Code);
     }
+
+    public IReadOnlyList<Town> Towns { get; }
 
     /// <summary>Reads towns: name,region,country,latitude,longitude,zone,population under a head.</summary>
     public static List<Town> Read(TextReader text) => Lines(text).Select(c => new Town(c[0], c[1], c[2], Point(c[3], c[4]), c[5], int.Parse(c[6], CultureInfo.InvariantCulture))).ToList();

@@ -25,4 +25,34 @@ public static class Regions
 
     /// <summary>US or CA.</summary>
     public static string Country(string region) => Canadian.Contains(region) ? "CA" : "US";
+
+    /// <summary>Zones: the divisions of the US Census Bureau ("Census Regions and Divisions of the United States"), and Canada's provinces as its statistical agency groups them.</summary>
+    public static readonly IReadOnlyDictionary<string, string[]> Zones = new Dictionary<string, string[]>(StringComparer.OrdinalIgnoreCase)
+    {
+        ["New England"] = ["CT", "ME", "MA", "NH", "RI", "VT"],
+        ["Middle Atlantic"] = ["NJ", "NY", "PA"],
+        ["East North Central"] = ["IL", "IN", "MI", "OH", "WI"],
+        ["West North Central"] = ["IA", "KS", "MN", "MO", "NE", "ND", "SD"],
+        ["South Atlantic"] = ["DE", "DC", "FL", "GA", "MD", "NC", "SC", "VA", "WV"],
+        ["East South Central"] = ["AL", "KY", "MS", "TN"],
+        ["West South Central"] = ["AR", "LA", "OK", "TX"],
+        ["Mountain"] = ["AZ", "CO", "ID", "MT", "NV", "NM", "UT", "WY"],
+        ["Pacific"] = ["CA", "OR", "WA"],
+        ["Atlantic Canada"] = ["NB", "NL", "NS", "PE"],
+        ["Central Canada"] = ["ON", "QC"],
+        ["Prairies"] = ["AB", "MB", "SK"],
+        ["West Coast"] = ["BC"],
+    };
+
+    /// <summary>The states and provinces of a text: codes or names with commas between them, or a zone; null when nothing is asked for, empty when nothing is understood.</summary>
+    public static IReadOnlySet<string>? Zone(string? text)
+    {
+        if (string.IsNullOrWhiteSpace(text))
+        {
+            return null;
+        }
+
+        return text.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+            .SelectMany(part => Zones.TryGetValue(part, out var zone) ? zone : Of(part.ToLowerInvariant().Replace(".", "", StringComparison.Ordinal)) is { } one ? [one] : []).ToHashSet();
+    }
 }

@@ -31,5 +31,8 @@ public static class Atlas
     /// <summary>Postal codes: code,town,region,country,latitude,longitude,zone under a head.</summary>
     public static TextReader PostalCodes() => Text("places/postal.csv");
 
+    /// <summary>The outlines of states, provinces and what lies around them, as JSON.</summary>
+    public static TextReader Land() => Text("map/land.json");
+
     private static StreamReader Text(string name) => new(Here.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not within the program."));
 }

@@ -19,12 +19,13 @@ using SteadyLark.Store.Paying;
 namespace SteadyLark.Server.Covering;
 
 /// <summary>A driver of ours as someone who could take the load.</summary>
-/// <param name="EmptyMiles">From where he is free to the first stop, by estimate; null when it is not known where he is.</param>
+/// <param name="EmptyMiles">From where he is free to the first stop, by road; null when it is not known where he is.</param>
+/// <param name="FreeWhere">Where that is, seen from the first stop, such as 22 mi NW of Butte MT.</param>
 /// <param name="Cannot">Why he cannot, or null.</param>
-/// <param name="Pay">What he would earn on the load, by estimated miles.</param>
+/// <param name="Pay">What he would earn on the load, by its miles.</param>
 /// <param name="Round">The load with the load back that leaves the most for a day, and the way home; null when it is not known where he is or lives, or when he cannot.</param>
 public sealed record DriverOffer(
-    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? Cannot, Money Pay, Margin Margin, IReadOnlyList<PromiseRow> Promises, long? LastTruckId, long? LastTrailerId, RoundView? Round);
+    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? FreeWhere, string? Cannot, Money Pay, Margin Margin, IReadOnlyList<PromiseRow> Promises, long? LastTruckId, long? LastTrailerId, RoundView? Round);
 
 /// <param name="BackLoadId">The load back, or null when none pays for its time.</param>
 /// <param name="PerDay">What is left of the round's loads for a day, drivers paid; fuel and truck not counted.</param>
@@ -118,7 +119,8 @@ public static class CoverEndpoints
                 : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + e.DoorToDoor is var there && there > stops[0].Window.Until ? $"pickup missed by {(there - stops[0].Window.Until).Said()}"
                 : null;
             var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
-            return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty?.WholeMiles, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
+            return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty?.WholeMiles,
+                d.FreeLatitude is { } at ? Whereabouts.Said(new GeoPoint(at, d.FreeLongitude!.Value), $"{sheet.Load.Stops[0].Town} {sheet.Load.Stops[0].Region}", stops[0].Point) : null, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
         }).OrderBy(d => d.Cannot is not null).ThenByDescending(d => d.Round?.PerDay.Amount ?? 0).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
 
         var held = await db.Held(span);

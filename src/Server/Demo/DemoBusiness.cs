@@ -1,14 +1,14 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Covering;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Billing;
+using SteadyLark.Core.Covering;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.Papers;
 using SteadyLark.Core.Paying;
-using SteadyLark.Core.Places;
-using SteadyLark.Core.Ledger;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Places;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.People;
@@ -18,9 +18,11 @@ using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
+using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
 using SteadyLark.Store.People;
 using SteadyLark.Store.Places;
+using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Demo;
 
@@ -129,6 +131,7 @@ public static class DemoBusiness
             var life = new DemoLife(now, zone.Zone, cast, size ?? DemoSize.Whole);
             life.Live();
             await PastWriter.Write(w.Db, life.Past, now, say);
+            await Positions(w);
             await DemoMails.Write(services, w, life.Past, few: size is { Busy: > 2 });
         }
 
@@ -167,6 +170,33 @@ public static class DemoBusiness
 
         await db.Run("drop schema public cascade; create schema public");
         new Mailbox(Path.Combine(settings.Data, "outside", "mail")).Empty();
+    }
+
+    /// <summary>Minutes before now at which a truck told where it was.</summary>
+    private static readonly int[] TellsBefore = [95, 50, 7];
+
+    /// <summary>Our trucks on the road have told where they are: as far along as the time since they left says.</summary>
+    private static async Task Positions(Work w)
+    {
+        foreach (var load in (await LoadReads.InStates(w.Db, [LoadState.Rolling], null, 500)).Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned)))
+        {
+            var stops = load.Stops.Select(s => s.Planned()).ToList();
+            var next = stops.FindIndex(s => !s.Done);
+            if (next < 1 || stops[next - 1].Left is not { } left || stops[next].Arrived is not null)
+            {
+                continue;
+            }
+
+            var (from, to) = (stops[next - 1].Point, stops[next].Point);
+            var line = Routing.Router.Route(from, to)?.Line ?? [from, to];
+            var whole = Routing.Roads.Between(from, to).DoorToDoor;
+            var told = TellsBefore.Select(m => w.Now - Duration.FromMinutes(m)).Where(at => at > left)
+                .Select(at => (At: at, Point: Whereabouts.Along(line, Whereabouts.Length(line) * Math.Min(0.97, (at - left) / whole)))).Select(p => new Position(p.At, Math.Round(p.Point.Latitude, 5), Math.Round(p.Point.Longitude, 5), 58)).ToList();
+            if (told.Count > 0)
+            {
+                await PositionStore.Add(w, (await LoadReads.Legs(w.Db, load.Id))[^1].TruckId!.Value, told);
+            }
+        }
     }
 
     private static async Task People(Work w, DemoCast cast, DemoSize size, Dictionary<string, TownRow> towns, string hash)

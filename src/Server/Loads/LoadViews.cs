@@ -9,6 +9,7 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Papers;
+using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Loads;
@@ -82,8 +83,26 @@ public static class LoadViews
     /// <summary>Where a rolling load's truck was last seen, in words.</summary>
     public static async Task<SeenView?> Seen(NpgsqlConnection db, LoadRow load, Instant now) =>
         load is { State: LoadState.Rolling, TripId: { } trip } && (await PositionStore.Last(db, [trip], now - SeenWithin)).TryGetValue(trip, out var seen)
-            ? new SeenView(seen.At, seen.Town is { } town ? Core.Places.Whereabouts.Said(seen.Point, town, seen.TownAt) : $"{seen.Point.Latitude:0.000}, {seen.Point.Longitude:0.000}")
+            ? new SeenView(seen.At, await AtStop(db, load, seen.Point) is { } gate ? gate : seen.Town is { } town ? Core.Places.Whereabouts.Said(seen.Point, town, seen.TownAt) : $"{seen.Point.Latitude:0.000}, {seen.Point.Longitude:0.000}")
             : null;
+
+    /// <summary>The stop whose fence a truck is within, in words.</summary>
+    private static async Task<string?> AtStop(NpgsqlConnection db, LoadRow load, Core.Places.GeoPoint truck)
+    {
+        foreach (var stop in load.Stops.Where(s => s.PlaceId is not null && s.Latitude is { } lat && Core.Places.GreatCircle.Miles(truck, new Core.Places.GeoPoint(lat, s.Longitude!.Value)) < Core.Places.Fence.Farthest))
+        {
+            if (await PlaceStore.Get(db, stop.PlaceId!.Value) is { } place)
+            {
+                var fence = place.Fence is { } corners ? Core.Places.Fence.Around(place.Point, corners) : Core.Places.Fence.Circle(place.Point, place.FenceMiles ?? (double)(await HouseStore.Read(db)).FenceMiles);
+                if (fence is { Ok: true, Value: var ground } && ground.Holds(truck))
+                {
+                    return $"at {place.Name}, {place.Town} {place.Region}";
+                }
+            }
+        }
+
+        return null;
+    }
 
     /// <summary>Expectations for loads, each driver's in turn.</summary>
     public static async Task<Dictionary<long, IReadOnlyList<ExpectedVisit>>> Visits(NpgsqlConnection db, IReadOnlyList<LoadRow> rows, Instant now)

@@ -37,7 +37,7 @@ public static class RateConfirmation
             page.Line(FreightLine(f));
         }
 
-        page.Line($"Equipment: {load.Equipment?.Said()} · about {load.Miles} miles by estimate");
+        page.Line($"Equipment: {load.Equipment?.Said()} · {load.Miles} miles");
         if (sheet.CarrierInstructions is { } instructions)
         {
             page.Space(6);

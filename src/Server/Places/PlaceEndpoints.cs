@@ -1,26 +1,52 @@
+using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Places;
 
-/// <param name="TownId">A town of the gazetteer; it brings the coordinates and the zone.</param>
-public sealed record PlaceRequest(string? Name, string? Address, long? TownId, string? Note);
+/// <param name="TownId">A town of the gazetteer; it brings the coordinates and the zone. Left out when a place is changed, it stays in its town.</param>
+/// <param name="Latitude">Where it lies exactly, degrees north, as <paramref name="Longitude"/> degrees east; left out, at its town's middle or where it was.</param>
+/// <param name="FenceMiles">Radius of its fence, 0.02 to 50 miles; null for the house's own.</param>
+/// <param name="Fence">Corners of its fence as longitude and latitude, when it is a polygon.</param>
+/// <param name="Docks">Where to go on the premises.</param>
+/// <param name="Hours">When it loads and unloads.</param>
+/// <param name="ServiceMinutes">How long that usually takes, 5 to 1,440.</param>
+/// <param name="Appointments">How one gets an appointment.</param>
+/// <param name="BookingNote">What is to be seen when it is booked.</param>
+public sealed record PlaceRequest(
+    string? Name, string? Address, long? TownId, string? Note, double? Latitude = null, double? Longitude = null, double? FenceMiles = null, IReadOnlyList<IReadOnlyList<double>>? Fence = null,
+    string? Docks = null, string? Hours = null, int? ServiceMinutes = null, string? Appointments = null, string? BookingNote = null);
 
-/// <param name="Miles">Over all places in order, whole; null when one of them is not known.</param>
+/// <summary>A stop whose miles are asked for.</summary>
+public sealed record MilesStop(long? PlaceId, WayRequest? Way = null);
+
+/// <param name="EmptyMiles">To the first stop; null for the driver of ours who will be free nearest.</param>
+public sealed record MilesAsk(IReadOnlyList<MilesStop>? Stops, int? EmptyMiles = null);
+
+/// <param name="Miles">Over all stops in order, whole; null when one of them is not known.</param>
 /// <param name="Minutes">Driving minutes of a truck, without stops or rest.</param>
 /// <param name="Guessed">True when one lies where our roads do not reach, so that miles are the straight line, lengthened.</param>
-/// <param name="Least">The least rate for these miles by the house's least rate per mile, rounded up to its step.</param>
-public sealed record RoadMiles(int? Miles, int? Minutes, bool Guessed, Money? Least);
+/// <param name="EmptyMiles">To the first stop, as asked, or for whoever will be free nearest.</param>
+/// <param name="EmptyFrom">Who that is, and from where.</param>
+/// <param name="Least">The least rate by the house's least rate per mile, empty miles counted, rounded up to its step.</param>
+/// <param name="ByStop">Miles of each stretch, from the second stop on.</param>
+public sealed record RoadMiles(int? Miles, int? Minutes, bool Guessed, int? EmptyMiles, string? EmptyFrom, Money? Least, IReadOnlyList<double> ByStop);
 
 public static class PlaceEndpoints
 {
+    /// <summary>A place belongs to a town within so many miles.</summary>
+    private const double FarFromTown = 60;
+
     public static void MapPlaces(this RouteGroupBuilder api)
     {
         api.MapGet("/places", async (string? q, int? limit, NpgsqlDataSource source) =>
@@ -35,20 +61,37 @@ public static class PlaceEndpoints
             return q.Trim().Length < 2 ? [] : await PlaceStore.Towns(db, q.Trim(), Math.Clamp(limit ?? 12, 1, 50));
         }).Needs(Right.CompaniesSee).WithName("listTowns");
 
-        api.MapGet("/places/miles", async (string ids, NpgsqlDataSource source) =>
+        api.MapPost("/miles", async Task<IResult> (MilesAsk ask, NpgsqlDataSource source, IClock clock) =>
         {
-            var wanted = ids.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(t => long.TryParse(t, out var id) ? id : 0).Take(Booking.MostLines).ToList();
             await using var db = await source.OpenConnectionAsync();
-            var known = await PlaceStore.Known(db, wanted);
-            if (wanted.Count < 2 || !wanted.All(known.ContainsKey))
+            var checks = new Checks();
+            var told = ask.Stops ?? [];
+            if (told.Count > Booking.MostLines || ask.EmptyMiles is < 0 or > 6000)
             {
-                return new RoadMiles(null, null, false, null);
+                checks.Add("out.of.range", $"At most {Booking.MostLines} stops, and empty miles from 0 to 6,000.", "emptyMiles");
             }
 
-            var drive = Routing.Roads.Along(wanted.Select(id => known[id].Point).ToList());
+            var ways = told.Select((s, i) => Booking.Way(s.Way?.Way() ?? ShapedWay.None, $"stops[{i}].way", $"Stop {i + 1}", checks)).ToList();
+            if (!checks.Ok)
+            {
+                return Answers.Refused(checks.Problems);
+            }
+
+            var known = await PlaceStore.Known(db, told.Select(s => s.PlaceId).OfType<long>());
+            var first = told.Count > 0 && told[0].PlaceId is { } p && known.TryGetValue(p, out var at) ? at.Point : (GeoPoint?)null;
+            var near = first is { } begin && ask.EmptyMiles is null ? await Nearest(db, begin, clock.GetCurrentInstant()) : null;
+            if (told.Count < 2 || told.Any(s => s.PlaceId is null || !known.ContainsKey(s.PlaceId.Value)))
+            {
+                return TypedResults.Ok(new RoadMiles(null, null, false, near?.Miles ?? ask.EmptyMiles, near?.Driver, null, []));
+            }
+
+            var drives = told.Skip(1).Select((s, i) => Routing.Roads.Stretch(known[told[i].PlaceId!.Value].Point, ways[i + 1].Via.Select(v => v.Point).ToList(), known[s.PlaceId!.Value].Point, ways[i + 1].Miles)).ToList();
+            var drive = drives.Aggregate(default(Drive), (sum, d) => sum + d);
             var house = await HouseStore.Read(db);
-            return new RoadMiles(drive.WholeMiles, (int)Math.Round(drive.Minutes), drive.Guessed, LeastRate.Of(0, drive.WholeMiles, house.LeastPerMile, house.RateStep));
-        }).Needs(Right.CompaniesSee).WithName("getMiles");
+            return TypedResults.Ok(new RoadMiles(
+                drive.WholeMiles, (int)Math.Round(drive.Minutes), drive.Guessed, near?.Miles ?? ask.EmptyMiles, near?.Driver,
+                LeastRate.Of(near?.Miles ?? ask.EmptyMiles ?? 0, drive.WholeMiles, house.LeastPerMile, house.RateStep), drives.Select(d => Math.Round(d.Miles, 1)).ToList()));
+        }).Needs(Right.CompaniesSee).Produces<RoadMiles>().ProducesProblem(422).WithName("reckonMiles");
 
         api.MapGet("/places/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
         {
@@ -72,23 +115,77 @@ public static class PlaceEndpoints
         }).Needs(Right.CompaniesSee).Produces<RouteAnswer>().ProducesProblem(422).WithName("route");
 
         api.MapPost("/places", (PlaceRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => Add(w, request))).Needs(Right.CompaniesEdit).WithName("addPlace");
+            commands.Run(http, w => Keep(w, null, request))).Needs(Right.CompaniesEdit).WithName("addPlace");
+
+        api.MapPut("/places/{id:long}", (long id, PlaceRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => Keep(w, id, request))).Needs(Right.CompaniesEdit).WithName("changePlace");
     }
 
-    public static async Task<Outcome<PlaceRow>> Add(Work w, PlaceRequest r)
+    /// <summary>The driver of ours who will be free nearest to a point, by road.</summary>
+    private static async Task<(int Miles, string Driver)?> Nearest(NpgsqlConnection db, GeoPoint point, Instant now) =>
+        (await FleetStore.Choices(db, now, now)).Where(d => d.FreeLatitude is not null)
+            .Select(d => (Miles: Routing.Roads.Between(new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value), point).WholeMiles, Driver: $"{d.Name} from {d.FreeTown}"))
+            .OrderBy(d => d.Miles).Cast<(int Miles, string Driver)?>().FirstOrDefault();
+
+    /// <summary>Adds a place, or changes one.</summary>
+    private static async Task<Outcome<PlaceRow>> Keep(Work w, long? id, PlaceRequest r)
     {
+        var before = id is { } known ? await PlaceStore.Get(w.Db, known) : null;
+        if (id is not null && before is null)
+        {
+            return new Problem("not.found", "This place is not here.");
+        }
+
         var checks = new Checks();
         var name = checks.Text(r.Name, "name", "The name", 120, required: true);
         var address = checks.Text(r.Address, "address", "The street and number");
         var note = checks.Text(r.Note, "note", "The note", 1000);
-        var town = r.TownId is { } id ? await PlaceStore.Town(w.Db, id) : null;
+        var docks = checks.Text(r.Docks, "docks", "The docks", 200);
+        var hours = checks.Text(r.Hours, "hours", "The hours", 200);
+        var appointments = checks.Text(r.Appointments, "appointments", "How appointments are made", 300);
+        var booking = checks.Text(r.BookingNote, "bookingNote", "The note when it is booked", 500);
+        if (r.ServiceMinutes is < 5 or > 1440)
+        {
+            checks.Add("out.of.range", "Loading and unloading takes 5 to 1,440 minutes.", "serviceMinutes");
+        }
+
+        var town = r.TownId is { } townId ? await PlaceStore.Town(w.Db, townId) : before is null ? null : new TownRow(0, before.Town, before.Region, before.Country, before.Latitude, before.Longitude, before.Zone);
         if (town is null)
         {
             checks.Add("missing", "Choose the town: it tells where the place is and what time it keeps.", "townId");
         }
-        else if (name is not null && await PlaceStore.Taken(w.Db, name, town.Name, town.Region))
+        else if (name is not null && await PlaceStore.Taken(w.Db, name, town.Name, town.Region, id))
         {
             checks.Add("name.taken", $"{name} in {town.Name} {town.Region} is in the address book already.", "name");
+        }
+
+        var point = town is null ? default : new GeoPoint(r.Latitude ?? town.Latitude, r.Longitude ?? town.Longitude);
+        if ((r.Latitude is null) != (r.Longitude is null) || point is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 })
+        {
+            checks.Add("coordinates", "Give latitude and longitude together, in degrees.", "latitude");
+        }
+        else if (town is not null && GreatCircle.Miles(point, new GeoPoint(town.Latitude, town.Longitude)) > FarFromTown)
+        {
+            checks.Add("coordinates", $"This point lies more than {FarFromTown:0} miles from {town.Name} {town.Region}: choose the town that it belongs to.", "latitude");
+        }
+
+        if (r.FenceMiles is { } miles && !(miles is >= 0.02 and <= 50))
+        {
+            checks.Add("out.of.range", "A fence has a radius of 0.02 to 50 miles.", "fenceMiles");
+        }
+
+        List<GeoPoint>? corners = null;
+        if (r.Fence is { Count: > 0 } drawn)
+        {
+            if (drawn.Any(c => c.Count != 2) || r.FenceMiles is not null)
+            {
+                checks.Add("fence.corners", "A fence is a circle of a radius, or corners of longitude and latitude.", "fence");
+            }
+            else
+            {
+                corners = drawn.Select(c => new GeoPoint(c[1], c[0])).ToList();
+                checks.AddRange(Fence.Around(point, corners).Problems);
+            }
         }
 
         if (!checks.Ok)
@@ -96,7 +193,15 @@ public static class PlaceEndpoints
             return checks.Problems.ToList();
         }
 
-        var row = new PlaceRow(0, name!, address, town!.Name, town.Region, town.Country, town.Latitude, town.Longitude, town.Zone, note);
+        var row = new PlaceRow(
+            id ?? 0, name!, address, town!.Name, town.Region, town.Country, point.Latitude, point.Longitude, town.Zone, note, r.FenceMiles, corners, docks, hours, r.ServiceMinutes, appointments, booking);
+        if (id is { } changed)
+        {
+            await PlaceStore.Change(w.Db, row);
+            await Events.Add(w, "place.changed", "place", changed, $"{name}, {town.Name} {town.Region} changed", before: before);
+            return row;
+        }
+
         var made = await PlaceStore.Add(w.Db, row);
         await Events.Add(w, "place.added", "place", made, $"{name}, {town.Name} {town.Region} added to the address book");
         return row with { Id = made };

@@ -38,6 +38,9 @@ public static class Routing
 
     public static RoadRouter Router => TheRouter.Value;
 
+    /// <summary>The towns of the gazetteer, as the map shows them.</summary>
+    public static IReadOnlyList<Town> Towns => TheGazetteer.Value.Towns;
+
     /// <summary>Drives between any two points, remembered.</summary>
     public static IRoads Roads => TheRoads.Value;
 

@@ -61,10 +61,10 @@ public static class PlaceStore
             r => new TownRow(r.Long("id"), r.Text("name"), r.Text("region"), r.Text("country"), r.Double("latitude"), r.Double("longitude"), r.Text("zone")),
             ("id", id));
 
-    public static Task<bool> Taken(NpgsqlConnection db, string name, string town, string region) =>
+    public static Task<bool> Taken(NpgsqlConnection db, string name, string town, string region, long? but = null) =>
         db.One<bool>(
-            "select exists (select 1 from places where lower(name) = lower(@name) and lower(town) = lower(@town) and region = @region)",
-            ("name", name), ("town", town), ("region", region));
+            "select exists (select 1 from places where lower(name) = lower(@name) and lower(town) = lower(@town) and region = @region and id is distinct from @but)",
+            ("but", but), ("name", name), ("town", town), ("region", region));
 
     public static async Task<long> Add(NpgsqlConnection db, PlaceRow p)
     {

@@ -97,7 +97,7 @@ public class Wider(House house) : IClassFixture<House>
         _ = (await owner.Post("loads", house.Order(reference: "PO usual"))).Ok;
         var usual = (await owner.Get($"loads/usual?customerId={house.Ids["customer"]}")).Ok;
         Assert.Equal(("reefer", "butter"), (usual["equipment"]!.GetValue<string>(), usual["freight"]![0]!["description"]!.GetValue<string>()));
-        Assert.InRange((await owner.Get($"places/miles?ids={house.Ids["from"]},{house.Ids["to"]}")).Ok["miles"]!.GetValue<int>(), 300, 400);
-        Assert.Null((await owner.Get("places/miles?ids=1,abc")).Ok["miles"]);
+        Assert.InRange((await owner.Post("miles", new { stops = new[] { new { placeId = house.Ids["from"] }, new { placeId = house.Ids["to"] } } })).Ok["miles"]!.GetValue<int>(), 300, 400);
+        Assert.Null((await owner.Post("miles", new { stops = new[] { new { placeId = 1 } } })).Ok["miles"]);
     }
 }

@@ -38,7 +38,7 @@ public sealed class SimulatedWorld(House house) : IClassFixture<House>
         Assert.Matches(@"on the road, (in|\d+ mi [NSEW]+ of) \w+ (MT|WA) at ", (await house.Nobody().Get($"track/{link}")).Ok["where"]!.GetValue<string>());
 
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Ok;
-        view = await Goes(owner, load, v => v["papers"]!.AsArray().Any(p => p!["kind"]!.GetValue<string>() == "pod"));
+        view = await Goes(owner, load, v => v["papers"]!.AsArray().Any(p => p!["kind"]!.GetValue<string>() == "pod") && v["sheet"]!["load"]!["state"]!.GetValue<string>() == "delivered");
         Assert.Equal("delivered", view["sheet"]!["load"]!["state"]!.GetValue<string>());
         Assert.Contains(view["papers"]!.AsArray(), p => p!["kind"]!.GetValue<string>() == "pod");
     }

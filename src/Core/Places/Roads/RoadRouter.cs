@@ -45,12 +45,27 @@ public sealed class RoadRouter
     private readonly Dictionary<(int, int), List<int>> _cells = [];
     private readonly List<RoadEdge> _edges;
 
+    /// <summary>The edges by node, made when they are first walked without the hierarchy.</summary>
+    private Lazy<List<(int To, Weight Weight)>[]> Links { get; }
+
     /// <summary>Joins nodes that lie within a city's streets of each other, and lays a grid over the edges so that the nearest are found.</summary>
     public RoadRouter(RoadNetwork roads)
     {
         _roads = roads;
         _edges = [.. roads.Edges];
         Join();
+        Links = new(() =>
+        {
+            var links = Enumerable.Range(0, _roads.Nodes.Count).Select(_ => new List<(int To, Weight Weight)>(4)).ToArray();
+            foreach (var e in _edges)
+            {
+                var weight = new Weight(e.Minutes, e.Miles, e.Minutes);
+                links[e.A].Add((e.B, weight));
+                links[e.B].Add((e.A, weight));
+            }
+
+            return links;
+        });
         for (var e = 0; e < roads.Edges.Count; e++)
         {
             var (a, b) = (roads.Nodes[roads.Edges[e].A].Point, roads.Nodes[roads.Edges[e].B].Point);
@@ -66,6 +81,8 @@ public sealed class RoadRouter
             }
         }
     }
+
+    public RoadNetwork Network => _roads;
 
     /// <summary>Whether a point is near enough to our roads to be routed to.</summary>
     public bool Reaches(GeoPoint point) => Doors(point, RoadWish.Practical).Count > 0;
@@ -115,6 +132,53 @@ public sealed class RoadRouter
         var up = Over(how);
         var way = Between(EndAt(from, how, up), EndAt(to, how, up), how);
         return double.IsInfinity(way.Cost) ? null : new Drive(way.Miles, way.Minutes);
+    }
+
+    /// <summary>Where a point gets onto the network, to be looked for from many sides.</summary>
+    internal IReadOnlyList<(int Node, Weight Spent)> Doorways(GeoPoint point) => Doors(point, RoadWish.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToList();
+
+    /// <summary>What it takes from a point to every node of the network, the quickest way; never where there is none.</summary>
+    internal Weight[] ToAll(GeoPoint point)
+    {
+        var spent = new Weight[_roads.Nodes.Count];
+        Array.Fill(spent, Weight.Never);
+        var queue = new PriorityQueue<int, double>();
+        foreach (var (node, weight) in Doorways(point))
+        {
+            if (weight.Cost < spent[node].Cost)
+            {
+                spent[node] = weight;
+                queue.Enqueue(node, weight.Cost);
+            }
+        }
+
+        var links = Links.Value;
+        while (queue.TryDequeue(out var v, out var cost))
+        {
+            if (cost > spent[v].Cost)
+            {
+                continue;
+            }
+
+            foreach (var (to, weight) in links[v])
+            {
+                var next = spent[v] + weight;
+                if (next.Cost < spent[to].Cost)
+                {
+                    spent[to] = next;
+                    queue.Enqueue(to, next.Cost);
+                }
+            }
+        }
+
+        return spent;
+    }
+
+    /// <summary>A way on local roads or along one edge, when that is the better; null otherwise.</summary>
+    internal static Drive? Locally(GeoPoint a, GeoPoint b)
+    {
+        var straight = GreatCircle.Miles(a, b);
+        return straight > LocalWhole ? null : straight == 0 ? default(Drive) : new Drive((straight * LocalFactor) + (2 * Gate), LocalMinutes((straight * LocalFactor) + (2 * Gate)));
     }
 
     private static Weight Between(End a, End b, RoadWish wish)

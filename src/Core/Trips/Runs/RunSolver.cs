@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Google.OrTools.ConstraintSolver;
 using Google.OrTools.Sat;
 using Google.Protobuf.WellKnownTypes;
@@ -54,8 +55,8 @@ public sealed class RunSolver
     {
         if (_visited.Count > 0)
         {
-            var began = DateTime.UtcNow;
-            double Left() => (began + time - DateTime.UtcNow).TotalSeconds;
+            var passed = Stopwatch.StartNew();
+            double Left() => (time - passed.Elapsed).TotalSeconds;
             _progress?.Report(new RunProgress(0, 0, 0));
             var many = _alike && _visited.Count > 8;
             var turn = 0;

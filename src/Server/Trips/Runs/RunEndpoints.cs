@@ -18,13 +18,13 @@ public sealed record RunVisitView(int Stop, double Arrives, double Begins, doubl
 
 /// <param name="Line">Longitude and latitude of the points of the way.</param>
 /// <param name="Breaks">Which promise this order breaks, in words; then its times are not known.</param>
-public sealed record RunView(int Driver, IReadOnlyList<int> Stops, IReadOnlyList<RunVisitView> Visits, double Begins, double Ends, double Miles, double Minutes, long Load, string? Breaks, IReadOnlyList<double[]> Line);
+public sealed record DriverRun(int Driver, IReadOnlyList<int> Stops, IReadOnlyList<RunVisitView> Visits, double Begins, double Ends, double Miles, double Minutes, long Load, string? Breaks, IReadOnlyList<double[]> Line);
 
 /// <summary>A plan of many small stops.</summary>
 /// <param name="Progress">While it is thought over, 0 to 1.</param>
 /// <param name="BestSoFar">Miles or minutes of the best plan so far, by its aim.</param>
 public sealed record RunPlanView(
-    long Id, string Name, RunState State, double Progress, double? BestSoFar, string? Said, RunAsk Ask, IReadOnlyList<RunView> Runs, IReadOnlyList<UnservedView> Unserved, double Miles, double Minutes, int Drivers, int Version,
+    long Id, string Name, RunState State, double Progress, double? BestSoFar, string? Said, RunAsk Ask, IReadOnlyList<DriverRun> Runs, IReadOnlyList<UnservedView> Unserved, double Miles, double Minutes, int Drivers, int Version,
     string MadeBy, Instant ChangedAt);
 
 /// <param name="Stop">Index of the stop that moves.</param>
@@ -310,7 +310,7 @@ public static class RunEndpoints
 
             var line = points.Count > 1 ? Routing.Router.Route(points)?.Line ?? points : points;
             var change = broken is null ? null : RunEdits.Move(problem, orders.Runs, stops[0], d, 0).Breaks;
-            return new RunView(
+            return new DriverRun(
                 d, stops, run?.Visits.Select(v => new RunVisitView(v.Stop, Math.Round(v.Arrives), Math.Round(v.Begins), Math.Round(v.Leaves), Math.Round(v.Miles, 1), Math.Round(v.Minutes))).ToList() ?? [],
                 Math.Round(run?.Begins ?? ask.From), Math.Round(run?.Ends ?? ask.From),
                 Math.Round(RunClock.Cost(problem with { Aim = RunAim.Miles }, d, stops), 1), Math.Round(RunClock.Cost(problem with { Aim = RunAim.Minutes }, d, stops)), stops.Sum(s => ask.All[s].Demand),

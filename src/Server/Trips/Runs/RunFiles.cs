@@ -57,7 +57,7 @@ public static class RunFiles
         return page.Save();
     }
 
-    private static List<RunView> Of(RunPlanView plan, int? driver) => plan.Runs.Where(r => r.Stops.Count > 0 && (driver is null || r.Driver == driver)).ToList();
+    private static List<DriverRun> Of(RunPlanView plan, int? driver) => plan.Runs.Where(r => r.Stops.Count > 0 && (driver is null || r.Driver == driver)).ToList();
 
     private static string Title(RunPlanView plan, int? driver) => driver is { } d ? $"{plan.Name}, driver {d + 1}" : plan.Name;
 }

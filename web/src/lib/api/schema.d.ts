@@ -148,16 +148,16 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/places/miles": {
+    "/api/miles": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getMiles"];
+        get?: never;
         put?: never;
-        post?: never;
+        post: operations["reckonMiles"];
         delete?: never;
         options?: never;
         head?: never;
@@ -172,7 +172,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getPlace"];
-        put?: never;
+        put: operations["changePlace"];
         post?: never;
         delete?: never;
         options?: never;
@@ -206,6 +206,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["route"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/map/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMapLoads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/map/near": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getNear"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3504,12 +3536,14 @@ export interface components {
             freeAt: null | components["schemas"]["Instant"];
             /**
              * Format: int32
-             * @description From where he is free to the first stop, by estimate; null when it is not known where he is.
+             * @description From where he is free to the first stop, by road; null when it is not known where he is.
              */
             emptyMiles: null | number;
+            /** @description Where that is, seen from the first stop, such as 22 mi NW of Butte MT. */
+            freeWhere: null | string;
             /** @description Why he cannot, or null. */
             cannot: null | string;
-            /** @description What he would earn on the load, by estimated miles. */
+            /** @description What he would earn on the load, by its miles. */
             pay: components["schemas"]["Money"];
             margin: components["schemas"]["Margin"];
             promises: components["schemas"]["PromiseRow"][];
@@ -3545,6 +3579,26 @@ export interface components {
             email: null | string;
             homeTown: null | string;
             active: boolean;
+        };
+        DriverRun: {
+            /** Format: int32 */
+            driver: number;
+            stops: number[];
+            visits: components["schemas"]["RunVisitView"][];
+            /** Format: double */
+            begins: number;
+            /** Format: double */
+            ends: number;
+            /** Format: double */
+            miles: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: int64 */
+            load: number;
+            /** @description Which promise this order breaks, in words; then its times are not known. */
+            breaks: null | string;
+            /** @description Longitude and latitude of the points of the way. */
+            line: number[][];
         };
         /** @description Minutes. */
         Duration: number;
@@ -4203,6 +4257,33 @@ export interface components {
             at: components["schemas"]["Instant"];
             files: components["schemas"]["MailFileView"][];
         };
+        /** @description A load on the map. */
+        MapLoad: {
+            /** Format: int64 */
+            id: number;
+            number: string;
+            state: components["schemas"]["LoadState"];
+            lane: string;
+            who: null | string;
+            word: string;
+            urgency: components["schemas"]["Urgency"];
+            stops: components["schemas"]["MapStop"][];
+            /** @description Where its truck was last seen, or null. */
+            at: null | number[];
+            seenAt: null | components["schemas"]["Instant"];
+            seenWhere: null | string;
+            /** @description Its way, as longitude and latitude. */
+            line: number[][];
+        };
+        MapStop: {
+            kind: components["schemas"]["StopKind"];
+            place: string;
+            town: string;
+            /** @description Longitude and latitude, as in GeoJSON (RFC 7946, section 3.1.1). */
+            at: number[];
+            /** @description It is behind the truck. */
+            done: boolean;
+        };
         /** @description What is left of the customer's money after the mover's. */
         Margin: {
             /** @description Revenue less cost; negative for a loss. */
@@ -4212,6 +4293,20 @@ export interface components {
              * @description Of the revenue, to one place; null when there is no revenue.
              */
             percent: null | number;
+        };
+        MilesAsk: {
+            stops: null | components["schemas"]["MilesStop"][];
+            /**
+             * Format: int32
+             * @description To the first stop; null for the driver of ours who will be free nearest.
+             */
+            emptyMiles?: null | number;
+        };
+        /** @description A stop whose miles are asked for. */
+        MilesStop: {
+            /** Format: int64 */
+            placeId: null | number;
+            way?: null | components["schemas"]["WayRequest"];
         };
         /** @description An amount in a currency: decimal, never floating point. Sums of different currencies throw, for they are never meant. */
         Money: {
@@ -4269,6 +4364,32 @@ export interface components {
             deliveredAt: null | components["schemas"]["Instant"];
             receivedBy: null | string;
             expectedAt: null | components["schemas"]["Instant"];
+        };
+        NearAnswer: {
+            /** @description As it was understood. */
+            from: string;
+            /** @description When it is along a way. */
+            to: null | string;
+            at: number[];
+            line: number[][];
+            found: components["schemas"]["NearView"][];
+        };
+        NearView: {
+            /** @description Of what it is: a load nobody has, a load's truck, a place. */
+            kind: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description In words, such as 22 mi NW of Butte MT. */
+            where: string;
+            /**
+             * Format: double
+             * @description By road; along a way, how many miles more than the way.
+             */
+            miles: number;
+            /** Format: int32 */
+            minutes: number;
+            at: number[];
         };
         OutsideFile: {
             name: null | string;
@@ -4509,10 +4630,37 @@ export interface components {
             address: null | string;
             /**
              * Format: int64
-             * @description A town of the gazetteer; it brings the coordinates and the zone.
+             * @description A town of the gazetteer; it brings the coordinates and the zone. Left out when a place is changed, it stays in its town.
              */
             townId: null | number;
             note: null | string;
+            /**
+             * Format: double
+             * @description Where it lies exactly, degrees north, as Longitude degrees east; left out, at its town's middle or where it was.
+             */
+            latitude?: null | number;
+            /** Format: double */
+            longitude?: null | number;
+            /**
+             * Format: double
+             * @description Radius of its fence, 0.02 to 50 miles; null for the house's own.
+             */
+            fenceMiles?: null | number;
+            /** @description Corners of its fence as longitude and latitude, when it is a polygon. */
+            fence?: null | number[][];
+            /** @description Where to go on the premises. */
+            docks?: null | string;
+            /** @description When it loads and unloads. */
+            hours?: null | string;
+            /**
+             * Format: int32
+             * @description How long that usually takes, 5 to 1,440.
+             */
+            serviceMinutes?: null | number;
+            /** @description How one gets an appointment. */
+            appointments?: null | string;
+            /** @description What is to be seen when it is booked. */
+            bookingNote?: null | string;
         };
         PlaceRow: {
             /** Format: int64 */
@@ -4783,7 +4931,7 @@ export interface components {
         RoadMiles: {
             /**
              * Format: int32
-             * @description Over all places in order, whole; null when one of them is not known.
+             * @description Over all stops in order, whole; null when one of them is not known.
              */
             miles: null | number;
             /**
@@ -4793,7 +4941,16 @@ export interface components {
             minutes: null | number;
             /** @description True when one lies where our roads do not reach, so that miles are the straight line, lengthened. */
             guessed: boolean;
+            /**
+             * Format: int32
+             * @description To the first stop, as asked, or for whoever will be free nearest.
+             */
+            emptyMiles: null | number;
+            /** @description Who that is, and from where. */
+            emptyFrom: null | string;
             least: null | components["schemas"]["Money"];
+            /** @description Miles of each stretch, from the second stop on. */
+            byStop: number[];
         };
         /** @enum {unknown} */
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
@@ -4980,6 +5137,23 @@ export interface components {
              */
             try: boolean;
         };
+        /** @description A part of a run: one invoice to be. */
+        RunPart: {
+            /** Format: int32 */
+            seq: number;
+            /** Format: int64 */
+            customerId: number;
+            customer: string;
+            loads: string[];
+            loadIds: number[];
+            done: boolean;
+            /** Format: int64 */
+            invoiceId: null | number;
+            invoice: null | string;
+            total: null | components["schemas"]["Money"];
+            /** @description Why there is none, in plain words. */
+            failed: null | string;
+        };
         /** @description A place that a run is made with. */
         RunPlace: {
             /** @description As it was understood. */
@@ -5008,7 +5182,7 @@ export interface components {
             bestSoFar: null | number;
             said: null | string;
             ask: components["schemas"]["RunAsk"];
-            runs: components["schemas"]["RunView"][];
+            runs: components["schemas"]["DriverRun"][];
             unserved: components["schemas"]["UnservedView"][];
             /** Format: double */
             miles: number;
@@ -5071,25 +5245,19 @@ export interface components {
              */
             locked: boolean;
         };
+        /** @description A week's invoices in one go, with how far it is. */
         RunView: {
-            /** Format: int32 */
-            driver: number;
-            stops: number[];
-            visits: components["schemas"]["RunVisitView"][];
-            /** Format: double */
-            begins: number;
-            /** Format: double */
-            ends: number;
-            /** Format: double */
-            miles: number;
-            /** Format: double */
-            minutes: number;
             /** Format: int64 */
-            load: number;
-            /** @description Which promise this order breaks, in words; then its times are not known. */
-            breaks: null | string;
-            /** @description Longitude and latitude of the points of the way. */
-            line: number[][];
+            id: number;
+            at: components["schemas"]["Instant"];
+            by: string;
+            /** Format: int32 */
+            parts: number;
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            failed: number;
+            all: components["schemas"]["RunPart"][];
         };
         RunVisitView: {
             /** Format: int32 */
@@ -6082,16 +6250,18 @@ export interface operations {
             };
         };
     };
-    getMiles: {
+    reckonMiles: {
         parameters: {
-            query: {
-                ids: string;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MilesAsk"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6100,6 +6270,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoadMiles"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -6131,6 +6310,32 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    changePlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceRow"];
                 };
             };
         };
@@ -6177,6 +6382,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RouteAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getMapLoads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapLoad"][];
+                };
+            };
+        };
+    };
+    getNear: {
+        parameters: {
+            query?: {
+                at?: string;
+                to?: string;
+                miles?: number;
+                region?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NearAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -249,7 +249,7 @@
               {:else}
                 <span class="fig block font-bold">{figure(d.round?.perDay ?? d.margin.amount)}</span>
                 <span class="text-mute block truncate text-sm"
-                  >{d.emptyMiles ?? '?'} mi empty{d.round
+                  >{d.emptyMiles ?? '?'} mi empty{d.freeWhere ? `, ${d.freeWhere}` : ''}{d.round
                     ? d.round.backNumber
                       ? `, ${d.round.backNumber} back`
                       : ', no load back'
@@ -297,8 +297,7 @@
         </div>
       {/if}
       <p class="text-mute mt-2 text-sm">
-        He earns {figure(driver.pay)} on it by estimate; margin {figure(driver.margin.amount)}{driver.margin.percent !==
-        null
+        He earns {figure(driver.pay)} on it; margin {figure(driver.margin.amount)}{driver.margin.percent !== null
           ? `, ${driver.margin.percent.toFixed(1)} %`
           : ''}, fuel and truck not counted.
       </p>

@@ -29,6 +29,7 @@
     stopOf,
     typedOf,
     unreadable,
+    wayTo,
     type Company,
     type Typed,
   } from './form/typed';
@@ -48,7 +49,9 @@
   let busy = $state('');
   let making = $state<string | null>(null);
   let like = $state('');
-  let miles = $state<number | null>(null);
+  let road = $state<Schemas['RoadMiles'] | null>(null);
+  const miles = $derived(road?.miles ?? null);
+  let emptyMiles = $state('');
 
   /** The load as it was when one began to change it, and its version; what others make of it meanwhile stands beside. */
   let base = $state.raw<Typed | null>(null);
@@ -85,11 +88,21 @@
   // The road's length is known as soon as both ends are.
   const ends = $derived(typed.stops.map((s) => s.place?.id ?? 0).join());
   $effect(() => {
-    const ids = ends.split(',').map(Number);
-    miles = null;
-    if (ids.length < 2 || ids.some((id) => !id)) return;
-    take(api.GET('/api/places/miles', { params: { query: { ids: ids.join() } } }))
-      .then((m) => (miles = ends === ids.join() ? m.miles : miles))
+    const mine = ends;
+    const empty = Number(emptyMiles);
+    if (!mine.split(',').some(Number)) {
+      road = null;
+      return;
+    }
+    const stops = untrack(() =>
+      typed.stops.map((s, i) => ({ placeId: s.place?.id ?? null, way: wayTo(typed.stops, i) })),
+    );
+    take(
+      api.POST('/api/miles', {
+        body: { stops, emptyMiles: emptyMiles.trim() && Number.isFinite(empty) ? Math.round(empty) : null },
+      }),
+    )
+      .then((m) => (road = ends === mine ? m : road))
       .catch(() => {});
   });
 
@@ -265,7 +278,7 @@
 
   <Stops bind:stops={typed.stops} {refused} />
   <FreightLines bind:freight={typed.freight} {refused} />
-  <Charges {typed} {refused} {miles} />
+  <Charges {typed} {refused} {miles} {road} bind:emptyMiles />
   <References {typed} {refused} />
 
   <Part title="Instructions">

@@ -16,6 +16,7 @@
   import HandBack from '$lib/billing/HandBack.svelte';
   import Papers from './sheet/Papers.svelte';
   import Reports from './sheet/Reports.svelte';
+  import Way from './sheet/Way.svelte';
   import What from './sheet/What.svelte';
   import { isPlain } from '$ui/keys';
   import { equipmentWords, happened, holdWords, lane, windowOf } from './words';
@@ -198,7 +199,7 @@
         >{/if}
     </div>
     <p class="text-mute text-sm">
-      {lane(l)}{l.equipment ? ` · ${equipmentWords[l.equipment]}` : ''}{l.miles ? ` · about ${l.miles} mi` : ''}
+      {lane(l)}{l.equipment ? ` · ${equipmentWords[l.equipment]}` : ''}{l.miles ? ` · ${l.miles} mi` : ''}
     </p>
     <What {view} />
   </div>
@@ -299,6 +300,7 @@
             {#if stop.refusedAt}<p class="text-ember-word text-sm font-bold">the freight was refused here</p>{/if}
             {#if stop.receivedBy}<p class="text-mute text-sm">signed {stop.receivedBy}</p>{/if}
             {#if stop.note}<p class="text-sm">{stop.note}</p>{/if}
+            {#if stop.bookingNote}<p class="text-marigold-word text-sm">{stop.bookingNote}</p>{/if}
             {#if rolls && stop.id === next?.id}
               <div class="mt-1.5 flex flex-wrap gap-2">
                 {#if !stop.arrivedAt}<Button
@@ -361,6 +363,7 @@
     </ol>
   </Part>
 
+  {#if l.stops.length > 1 && l.stops.every((s) => s.latitude !== null)}<Way {view} onchanged={changed} />{/if}
   <Reports {view} onchanged={changed} />
   <Carries {view} {takeBack} busy={busy === 'back'} onchanged={changed} />
 

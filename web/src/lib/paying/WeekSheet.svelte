@@ -167,7 +167,7 @@
     <dd class="fig border-line border-t pt-1 text-right font-bold">{figure(week.net)}</dd>
   </dl>
   <p class="text-mute mt-2 text-sm">
-    {week.miles} miles, by estimate on straight lines with a road factor; {week.daysOut}
+    {week.miles} miles by road; {week.daysOut}
     {week.daysOut === 1 ? 'day' : 'days'} out.
     <a
       class="text-lark underline"

@@ -32,6 +32,8 @@
   );
   const foot = $derived(
     [
+      { path: '/map', name: 'Map', right: 'loads.see' },
+      { path: '/runs', name: 'Runs', right: 'loads.see' },
       { path: '/outside', name: 'Outside', right: 'outside.use' },
       { path: '/setup', name: 'Setup', right: 'companies.see' },
     ].filter((r) => session.may(r.right)),
@@ -59,7 +61,7 @@
 
 <svelte:window onkeydown={key} />
 <div class="grid h-dvh grid-cols-[104px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)]">
-  <nav class="border-line row-span-2 flex flex-col border-r pt-3 pb-2" aria-label="Rooms">
+  <nav class="border-line row-span-2 flex flex-col border-r pt-3 pb-2 print:hidden" aria-label="Rooms">
     <a href="/today" class="mb-2 ml-3.5 block w-fit" aria-label="Steady Lark, today">
       <svg
         viewBox="0 0 34 30"
@@ -122,7 +124,7 @@
       </div>
     </div>
   </nav>
-  <header class="border-line flex items-center gap-4 border-b pr-5 pl-5">
+  <header class="border-line flex items-center gap-4 border-b pr-5 pl-5 print:hidden">
     <LineBar />
     <time class="fig text-mute shrink-0 text-sm">{saidLocal(session.wallClock())} {zoneName(session.zone)}</time>
   </header>

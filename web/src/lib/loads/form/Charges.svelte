@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Refused } from '$lib/api/client';
+  import type { Refused, Schemas } from '$lib/api/client';
   import { figure, sum } from '$lib/money';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -12,9 +12,19 @@
   import { cameTo, newCharge, type Typed } from './typed';
 
   /** What the customer pays: flat, or a rate times miles, weight or the line haul. */
-  let { typed, refused, miles }: { typed: Typed; refused: Refused | null; miles: number | null } = $props();
+  interface Props {
+    typed: Typed;
+    refused: Refused | null;
+    miles: number | null;
+    /** The road between the stops, and the empty way to the first. */
+    road: Schemas['RoadMiles'] | null;
+    emptyMiles: string;
+  }
+  let { typed, refused, miles, road, emptyMiles = $bindable() }: Props = $props();
+  const hours = (m: number) => `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')}`;
   const at = (i: number, field: string) => refused?.at(`charges[${i}].${field}`);
   const total = $derived(sum(typed.charges.map((c) => cameTo(typed, c, miles))));
+  const under = $derived(!!road?.least && Number(total.amount) > 0 && Number(total.amount) < Number(road.least.amount));
   const bases = [
     { value: 'flat', label: 'flat' },
     { value: 'per_mile', label: 'a mile' },
@@ -90,11 +100,32 @@
   <p class="flex justify-between pr-[8.5%]">
     <b>The customer pays</b><span class="fig font-bold">{figure(total)}</span>
   </p>
-  {#if miles && Number(total.amount) > 0}
-    <p class="text-mute flex justify-between pr-[8.5%] text-sm">
-      <span>about {miles.toLocaleString('en-US')} mi, by estimate</span><span class="fig"
-        >{(Number(total.amount) / miles).toFixed(2)} a mile</span
-      >
-    </p>
+  {#if road && miles}
+    <dl class="mt-2 grid grid-cols-[1fr_auto] gap-y-1 pr-[8.5%] text-sm">
+      <dt>
+        <b class="fig">{miles.toLocaleString('en-US')}</b> mi, {hours(road.minutes ?? 0)} of driving{#if road.guessed}<span
+            class="text-marigold-word">, guessed: our roads do not reach there</span
+          >{/if}
+      </dt>
+      <dd class="fig text-right">
+        {#if Number(total.amount) > 0}<b>{(Number(total.amount) / miles).toFixed(2)}</b> a mile{/if}
+      </dd>
+      <dt class="text-mute flex items-center gap-1.5">
+        <label for="empty-miles">Empty before it</label>
+        <input
+          id="empty-miles"
+          class="border-line bg-panel fig h-6 w-16 rounded border px-1.5 text-right"
+          inputmode="numeric"
+          autocomplete="off"
+          placeholder={String(road.emptyMiles ?? 0)}
+          bind:value={emptyMiles}
+        />
+        <span class="truncate">mi{road.emptyFrom ? `, ${road.emptyFrom}` : ''}</span>
+      </dt>
+      <dd class="text-right {under ? 'text-ember-word font-bold' : 'text-mute'}">
+        {#if road.least}{under ? 'under the least rate' : 'least rate'}
+          <span class="fig">{figure(road.least)}</span>{/if}
+      </dd>
+    </dl>
   {/if}
 </Part>

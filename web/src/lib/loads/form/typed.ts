@@ -13,6 +13,8 @@ export interface Stop {
   until: Local | null;
   note: string;
   window: boolean;
+  /** What was decided on the way from the stop before, and between which places: another place undoes it. */
+  way?: { miles: number | null; milesWhy: string | null; via: Schemas['ViaRequest'][]; between: string } | null;
 }
 export interface Freight {
   key: number;
@@ -125,7 +127,25 @@ export const freightOf = (f: Schemas['FreightRow']): Freight => ({
   more: !!(f.pieces || f.lengthIn || f.widthIn || f.heightIn || f.hazmat),
 });
 
-export const stopOf = (s: Schemas['StopRow']): Stop => ({
+const wayOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop['way'] =>
+  before && (typeof s.milesSet === 'number' || s.via?.length)
+    ? {
+        miles: s.milesSet ?? null,
+        milesWhy: s.milesWhy ?? null,
+        via: (s.via ?? []).map((v) => ({ name: v.name, latitude: v.point.latitude!, longitude: v.point.longitude! })),
+        between: `${before.placeId} ${s.placeId}`,
+      }
+    : null;
+
+/** What was decided on the way to a stop, while both places are what they were. */
+export function wayTo(stops: readonly Stop[], i: number): Schemas['WayRequest'] | null {
+  const w = stops[i]?.way;
+  return w && w.between === `${stops[i - 1]?.place?.id} ${stops[i].place?.id}`
+    ? { miles: w.miles, milesWhy: w.milesWhy, via: w.via }
+    : null;
+}
+
+export const stopOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop => ({
   key: keys++,
   kind: s.kind,
   place: placeOf(s),
@@ -133,6 +153,7 @@ export const stopOf = (s: Schemas['StopRow']): Stop => ({
   until: s.until === s.from ? null : s.until,
   window: !!s.until && s.until !== s.from,
   note: s.note ?? '',
+  way: wayOf(s, before),
 });
 
 /** What stands on a load's sheet. */
@@ -143,7 +164,7 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
     number: l.number,
     reference: l.reference ?? '',
     equipment: l.equipment ?? '',
-    stops: l.stops.map(stopOf),
+    stops: l.stops.map((s, i) => stopOf(s, l.stops[i - 1])),
     freight: sheet.freight.map(freightOf),
     charges: sheet.charges.map((c) => ({
       key: keys++,
@@ -226,7 +247,8 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
     number: t.number.trim() && t.number.trim() !== keepNumber ? t.number : null,
     reference: t.reference || null,
     equipment: (t.equipment || null) as Schemas['LoadRequest']['equipment'],
-    stops: t.stops.map((s) => ({
+    stops: t.stops.map((s, i) => ({
+      way: wayTo(t.stops, i),
       kind: s.kind as 'pickup' | 'delivery',
       placeId: s.place?.id ?? null,
       from: s.from,

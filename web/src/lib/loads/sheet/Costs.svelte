@@ -31,9 +31,7 @@
     {#if view.money.cost}
       <dt class="text-mute">
         {#if view.sheet.legs.length > 1}Drivers of {view.sheet.legs.length} legs, by their agreements{:else if leg?.driverId}Driver,
-          {leg.miles} mi by estimate, as agreed{:else}{leg?.billed
-            ? `Bill ${leg.billNumber}`
-            : 'Agreed with the carrier'}{/if}
+          {leg.miles} mi, as agreed{:else}{leg?.billed ? `Bill ${leg.billNumber}` : 'Agreed with the carrier'}{/if}
       </dt>
       <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
       <dt>

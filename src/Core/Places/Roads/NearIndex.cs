@@ -1,0 +1,66 @@
+namespace SteadyLark.Core.Places.Roads;
+
+/// <summary>Something that is near, by road.</summary>
+/// <param name="Index">Of the candidate.</param>
+/// <param name="Miles">From the point asked about; along a way, how many miles more than the way itself.</param>
+public readonly record struct Near(int Index, double Miles, double Minutes);
+
+/// <summary>
+/// Candidates laid onto the road network once, to be looked for again and again: within a road radius of a point, or along a way within a detour. One walk over the network
+/// answers for all of them.
+/// </summary>
+public sealed class NearIndex
+{
+    private readonly RoadRouter _router;
+    private readonly IReadOnlyList<GeoPoint> _points;
+    private readonly (int Node, Weight Spent)[][] _doors;
+
+    /// <param name="points">Those outside the network are never near.</param>
+    public NearIndex(RoadRouter router, IReadOnlyList<GeoPoint> points)
+    {
+        (_router, _points) = (router, points);
+        _doors = points.AsParallel().AsOrdered().Select(p => router.Doorways(p).ToArray()).ToArray();
+    }
+
+    public int Count => _points.Count;
+
+    /// <summary>Everything within a road radius, the nearest first.</summary>
+    /// <param name="miles">Road miles, at least 0.</param>
+    public IReadOnlyList<Near> Within(GeoPoint center, double miles)
+    {
+        var all = _router.ToAll(center);
+        return Enumerable.Range(0, Count).Where(i => GreatCircle.Miles(center, _points[i]) <= miles).Select(i => (i, Drive: To(center, all, i)))
+            .Where(x => x.Drive.Miles <= miles).Select(x => new Near(x.i, x.Drive.Miles, x.Drive.Minutes)).OrderBy(n => n.Miles).ToList();
+    }
+
+    /// <summary>Everything that makes the way from one point to another longer by at most a detour, the shortest first.</summary>
+    /// <param name="detour">Road miles more than the way itself, at least 0.</param>
+    public IReadOnlyList<Near> Along(GeoPoint from, GeoPoint to, double detour)
+    {
+        if (_router.Drive(from, to) is not { } way)
+        {
+            return [];
+        }
+
+        var (first, last) = (_router.ToAll(from), _router.ToAll(to));
+        var most = way.Miles + detour;
+        return Enumerable.Range(0, Count).Where(i => GreatCircle.Miles(from, _points[i]) + GreatCircle.Miles(_points[i], to) <= most)
+            .Select(i => (i, There: To(from, first, i), On: To(to, last, i)))
+            .Select(x => new Near(x.i, Math.Max(0, x.There.Miles + x.On.Miles - way.Miles), Math.Max(0, x.There.Minutes + x.On.Minutes - way.Minutes)))
+            .Where(n => n.Miles <= detour).OrderBy(n => n.Miles).ToList();
+    }
+
+    private Drive To(GeoPoint center, Weight[] all, int i)
+    {
+        var best = Weight.Never;
+        foreach (var (node, spent) in _doors[i])
+        {
+            if (all[node].Cost + spent.Cost < best.Cost)
+            {
+                best = all[node] + spent;
+            }
+        }
+
+        return RoadRouter.Locally(center, _points[i]) is { } local && _doors[i].Length > 0 && local.Minutes <= best.Cost ? local : new Drive(best.Miles, best.Minutes);
+    }
+}

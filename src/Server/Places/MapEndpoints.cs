@@ -1,0 +1,218 @@
+using System.IO.Compression;
+using System.Text.Json;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Places.Roads;
+using SteadyLark.Core.Trips;
+using SteadyLark.Formats.Places;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Loads;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Places;
+using SteadyLark.Store.Tracking;
+
+namespace SteadyLark.Server.Places;
+
+/// <param name="At">Longitude and latitude, as in GeoJSON (RFC 7946, section 3.1.1).</param>
+/// <param name="Done">It is behind the truck.</param>
+public sealed record MapStop(StopKind Kind, string Place, string Town, double[] At, bool Done);
+
+/// <summary>A load on the map.</summary>
+/// <param name="At">Where its truck was last seen, or null.</param>
+/// <param name="Line">Its way, as longitude and latitude.</param>
+public sealed record MapLoad(
+    long Id, string Number, LoadState State, string Lane, string? Who, string Word, Urgency Urgency, IReadOnlyList<MapStop> Stops, double[]? At, Instant? SeenAt, string? SeenWhere, IReadOnlyList<double[]> Line);
+
+/// <param name="Kind">Of what it is: a load nobody has, a load's truck, a place.</param>
+/// <param name="Miles">By road; along a way, how many miles more than the way.</param>
+/// <param name="Where">In words, such as 22 mi NW of Butte MT.</param>
+public sealed record NearView(string Kind, long Id, string Name, string Where, double Miles, int Minutes, double[] At);
+
+/// <param name="From">As it was understood.</param>
+/// <param name="To">When it is along a way.</param>
+public sealed record NearAnswer(string From, string? To, double[] At, IReadOnlyList<double[]> Line, IReadOnlyList<NearView> Found);
+
+/// <summary>What the map shows.</summary>
+public static class MapEndpoints
+{
+    private static readonly Lazy<byte[]> Base = new(MakeBase);
+
+    public static void MapMap(this RouteGroupBuilder api)
+    {
+        // The same for everyone and for as long as the program runs.
+        api.MapGet("/map/base", (HttpContext http) =>
+        {
+            http.Response.Headers.ContentEncoding = "gzip";
+            http.Response.Headers.CacheControl = "private, max-age=86400";
+            return TypedResults.Bytes(Base.Value, "application/json");
+        }).Needs(Right.SessionOwn).ExcludeFromDescription();
+
+        api.MapGet("/map/loads", async (NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            var now = clock.GetCurrentInstant();
+            var rows = await LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, 1000);
+            return await Loads(db, rows, now, zone.Zone);
+        }).Needs(Right.LoadsSee).WithName("getMapLoads");
+
+        api.MapGet("/map/near", async Task<IResult> (string? at, string? to, double? miles, string? region, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        {
+            var most = miles ?? 100;
+            var checks = new Checks();
+            if (!(most is >= 1 and <= 3000))
+            {
+                checks.Add("out.of.range", "Look within 1 to 3,000 miles.", "miles");
+            }
+
+            Candidate? Sure(string? text, string field, string what)
+            {
+                var answer = Routing.Gazetteer.Resolve(text ?? "");
+                if (answer.Sure is null)
+                {
+                    checks.Add("place.doubtful", $"{what}: {answer.Why}", field);
+                }
+                else if (!Routing.Router.Reaches(answer.Sure.Point))
+                {
+                    checks.Add("outside", $"{answer.Sure.Said} lies outside our roads, which are those of the contiguous United States and southern Canada.", field);
+                }
+
+                return answer.Sure;
+            }
+
+            var from = Sure(at, "at", "Where");
+            var until = string.IsNullOrWhiteSpace(to) ? null : Sure(to, "to", "To where");
+            if (!checks.Ok)
+            {
+                return Answers.Refused(checks.Problems);
+            }
+
+            await using var db = await source.OpenConnectionAsync();
+            var regions = Regions.Zone(region);
+            var all = (await Candidates(db, clock.GetCurrentInstant(), zone.Zone)).Where(c => regions is null || regions.Contains(c.Region)).ToList();
+            var index = new NearIndex(Routing.Router, all.Select(c => c.Point).ToList());
+            var near = until is null ? index.Within(from!.Point, most) : index.Along(from!.Point, until.Point, most);
+            var line = until is null ? null : Routing.Router.Route(from!.Point, until.Point)?.Line;
+            return TypedResults.Ok(new NearAnswer(
+                from!.Said, until?.Said, [from.Point.Longitude, from.Point.Latitude], (line ?? []).Select(Position).ToList(),
+                near.Take(500).Select(n => new NearView(all[n.Index].Kind, all[n.Index].Id, all[n.Index].Name, Whereabouts.Said(all[n.Index].Point, from.Said, from.Point), Math.Round(n.Miles, 1), (int)Math.Round(n.Minutes), Position(all[n.Index].Point))).ToList()));
+        }).Needs(Right.LoadsSee).Produces<NearAnswer>().ProducesProblem(422).WithName("getNear");
+    }
+
+    private static async Task<List<MapLoad>> Loads(NpgsqlConnection db, List<LoadRow> rows, Instant now, DateTimeZone zone)
+    {
+        var lines = (await LoadViews.Lines(db, rows, now, zone)).ToDictionary(l => l.Load.Id);
+        var seen = await PositionStore.Last(db, rows.Where(r => r is { State: LoadState.Rolling, TripId: not null }).Select(r => r.TripId!.Value), now - Duration.FromHours(12));
+        return rows.Where(r => r.Stops.Count >= 2 && r.Stops.All(s => s.Latitude is not null)).Select(r =>
+        {
+            var points = new List<GeoPoint>();
+            foreach (var (s, i) in r.Stops.Select((s, i) => (s, i)))
+            {
+                points.AddRange(i == 0 ? [] : (s.Via ?? []).Select(v => v.Point));
+                points.Add(new GeoPoint(s.Latitude!.Value, s.Longitude!.Value));
+            }
+
+            var last = r.TripId is { } trip ? seen.GetValueOrDefault(trip) : null;
+            var line = lines[r.Id];
+            return new MapLoad(
+                r.Id, r.Number, r.State, $"{r.Stops[0].Town} to {r.Stops[^1].Town}", r.Who, line.Word, line.Urgency,
+                r.Stops.Select(s => new MapStop(s.Kind, s.Place ?? "", $"{s.Town} {s.Region}", [s.Longitude!.Value, s.Latitude!.Value], s.LeftAt is not null || s.DeliveredAt is not null || s.RefusedAt is not null)).ToList(),
+                last is null ? null : Position(last.Point), last?.At, last?.Town is { } town ? Whereabouts.Said(last.Point, town, last.TownAt) : null,
+                (Routing.Router.Route(points)?.Line ?? points).Select(Position).ToList());
+        }).ToList();
+    }
+
+    /// <summary>What may be near: loads nobody has, trucks on the road, and the places of the address book.</summary>
+    private static async Task<List<(string Kind, long Id, string Name, string Region, GeoPoint Point)>> Candidates(NpgsqlConnection db, Instant now, DateTimeZone zone)
+    {
+        var found = new List<(string, long, string, string, GeoPoint)>();
+        foreach (var load in (await LoadReads.InStates(db, [LoadState.Booked], null, 5000)).Where(l => l.Stops.Count > 0 && l.Stops[0].Latitude is not null))
+        {
+            found.Add(("load", load.Id, $"{load.Number} {load.Stops[0].Town} to {load.Stops[^1].Town}{(load.FirstAt is { } at ? $", {at.Said(zone)}" : "")}", load.Stops[0].Region!, new GeoPoint(load.Stops[0].Latitude!.Value, load.Stops[0].Longitude!.Value)));
+        }
+
+        var rolling = (await LoadReads.InStates(db, [LoadState.Rolling], null, 1000)).Where(l => l.TripId is not null).ToDictionary(l => l.TripId!.Value);
+        foreach (var seen in (await PositionStore.Last(db, rolling.Keys, now - Duration.FromHours(12))).Values)
+        {
+            found.Add(("truck", rolling[seen.TripId].Id, $"{rolling[seen.TripId].Who} with {rolling[seen.TripId].Number}", Routing.Gazetteer.Nearest(seen.Point)?.Region ?? "", seen.Point));
+        }
+
+        found.AddRange((await PlaceStore.Like(db, "", 20_000)).Select(p => ("place", p.Id, $"{p.Name}, {p.Town} {p.Region}", p.Region, p.Point)));
+        return found;
+    }
+
+    private static double[] Position(GeoPoint p) => [Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5)];
+
+    /// <summary>Land, roads and towns in thousandths of a degree, packed. A road of one name and kind is chained into as few lines as it has pieces.</summary>
+    private static byte[] MakeBase()
+    {
+        static int[] Line(IEnumerable<GeoPoint> points)
+        {
+            var (x, y) = (0, 0);
+            return points.SelectMany(p =>
+            {
+                var (u, v) = ((int)Math.Round(p.Longitude * 1000), (int)Math.Round(p.Latitude * 1000));
+                int[] step = [u - x, v - y];
+                (x, y) = (u, v);
+                return step;
+            }).ToArray();
+        }
+
+        using var land = Atlas.Land();
+        using var document = JsonDocument.Parse(land.ReadToEnd());
+        var network = Routing.Router.Network;
+        var roads = network.Edges.Where(e => e.Road >= 0).GroupBy(e => (network.Roads[e.Road], e.Class)).SelectMany(g =>
+            Chains(g.ToList()).Select(c => new { n = g.Key.Item1, k = (int)g.Key.Class, l = Line(c.Select(v => network.Nodes[v].Point)) }));
+        var towns = Routing.Towns.Where(t => t.Population >= 2500).OrderByDescending(t => t.Population)
+            .Select(t => new object[] { t.Name, t.Region, (int)Math.Round(t.Point.Longitude * 1000), (int)Math.Round(t.Point.Latitude * 1000), t.Population });
+        using var packed = new MemoryStream();
+        using (var zip = new GZipStream(packed, CompressionLevel.SmallestSize))
+        {
+            JsonSerializer.Serialize(zip, new { regions = document.RootElement.GetProperty("regions"), around = document.RootElement.GetProperty("around"), roads, towns });
+        }
+
+        return packed.ToArray();
+    }
+
+    private static IEnumerable<List<int>> Chains(List<RoadEdge> edges)
+    {
+        var at = edges.SelectMany(e => new[] { (e.A, e), (e.B, e) }).ToLookup(x => x.Item1, x => x.e);
+        var used = new HashSet<(int, int)>();
+        foreach (var start in edges.OrderBy(e => Math.Min(at[e.A].Count(), at[e.B].Count())))
+        {
+            if (!used.Add((start.A, start.B)))
+            {
+                continue;
+            }
+
+            var chain = new LinkedList<int>([start.A, start.B]);
+            while (Next(chain.Last!.Value) is { } next)
+            {
+                chain.AddLast(next);
+            }
+
+            while (Next(chain.First!.Value) is { } next)
+            {
+                chain.AddFirst(next);
+            }
+
+            yield return [.. chain];
+        }
+
+        int? Next(int node)
+        {
+            foreach (var e in at[node])
+            {
+                if (used.Add((e.A, e.B)))
+                {
+                    return e.A == node ? e.B : e.A;
+                }
+            }
+
+            return null;
+        }
+    }
+}

@@ -1,0 +1,251 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import Printer from '@lucide/svelte/icons/printer';
+  import { api, Refused, take, type Schemas } from '$lib/api/client';
+  import LoadSheet from '$lib/loads/LoadSheet.svelte';
+  import MapView from '$lib/map/Map.svelte';
+  import type { Point } from '$lib/map/trips';
+  import { live } from '$lib/state/live.svelte';
+  import { wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { clockAt } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Head from '$ui/Head.svelte';
+  import Sheet from '$ui/Sheet.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  /** Everything that moves, where it is and which way it goes; and what is near a place or a way. */
+  let loads = $state<Schemas['MapLoad'][] | null>(null);
+  let near = $state<Schemas['NearAnswer'] | null>(null);
+  let refused = $state<Refused | null>(null);
+  let at = $state('');
+  let until = $state('');
+  let miles = $state('100');
+  let region = $state('');
+  let kind = $state('');
+  let busy = $state(false);
+  const q = $derived(page.url.searchParams);
+  const tab = $derived(q.get('tab') ?? 'moving');
+  const open = $derived(Number(q.get('load')) || null);
+
+  async function load() {
+    try {
+      loads = await take(api.GET('/api/map/loads'));
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  $effect(() => {
+    void load();
+    const every = setInterval(load, 30_000);
+    const stop = live.follow(load, (e) => e.loadId !== null);
+    return () => {
+      clearInterval(every);
+      stop();
+    };
+  });
+  const to = (next: Record<string, string | null>) => {
+    const url = new URL(page.url);
+    for (const [k, v] of Object.entries(next)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
+    void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
+  };
+  const chosen = $derived((loads ?? []).find((l) => l.id === open));
+  const rows = $derived(
+    [...(loads ?? [])].sort(
+      (a, b) => Number(b.urgency === 'now') - Number(a.urgency === 'now') || a.number.localeCompare(b.number),
+    ),
+  );
+  const found = $derived((near?.found ?? []).filter((f) => !kind || f.kind === kind));
+  const trips = $derived(
+    tab === 'near'
+      ? near?.line.length
+        ? [{ id: -1, label: '', line: near.line, stops: [], look: 0 }]
+        : []
+      : (loads ?? []).map((l) => ({
+          id: l.id,
+          label: l.number,
+          line: l.line,
+          stops: l.stops.map((s, i) => ({ at: s.at, label: String(i + 1), done: s.done, name: s.place })),
+          faint: true,
+          look: l.state === 'covered' ? 2 : 0,
+        })),
+  );
+  const trucks = $derived(
+    tab === 'near'
+      ? []
+      : (loads ?? [])
+          .filter((l) => l.at)
+          .map((l) => ({
+            id: l.id,
+            at: l.at!,
+            label: `${l.who ?? ''} ${l.number}`.trim(),
+            urgent: l.urgency === 'now',
+          })),
+  );
+  const marks = $derived(tab === 'near' ? found.map((f, i) => ({ id: i, at: f.at, label: f.name, kind: f.kind })) : []);
+  // The selected row's way is always in view.
+  const view = $derived<readonly Point[]>(
+    tab === 'near'
+      ? near
+        ? [near.at, ...near.line, ...found.map((f) => f.at)]
+        : []
+      : chosen
+        ? [...chosen.line, ...(chosen.at ? [chosen.at] : [])]
+        : (loads ?? []).flatMap((l) => (l.at ? [l.at] : l.line)),
+  );
+  let picked = $state<number | null>(null);
+
+  async function look(e: SubmitEvent) {
+    e.preventDefault();
+    busy = true;
+    refused = null;
+    picked = null;
+    try {
+      near = await take(
+        api.GET('/api/map/near', {
+          params: { query: { at, to: until || undefined, miles: Number(miles) || 100, region: region || undefined } },
+        }),
+      );
+    } catch (e) {
+      if (e instanceof Refused) refused = e;
+      else wentWrong(e);
+    } finally {
+      busy = false;
+    }
+  }
+  function step(e: KeyboardEvent) {
+    if (!['ArrowDown', 'ArrowUp'].includes(e.key)) return;
+    e.preventDefault();
+    const all = [...(e.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('button')];
+    const here = all.indexOf(document.activeElement as HTMLElement);
+    all[Math.max(0, Math.min(all.length - 1, here + (e.key === 'ArrowDown' ? 1 : -1)))]?.focus();
+  }
+  const words: Record<string, string> = { load: 'open load', truck: 'truck', place: 'place' };
+</script>
+
+<svelte:head><title>Map · Steady Lark</title></svelte:head>
+<div class="flex h-full">
+  <section class="flex w-[330px] shrink-0 flex-col print:hidden">
+    <Head
+      title="Map"
+      tabs={[
+        { id: 'moving', label: 'Moving', count: loads?.length },
+        { id: 'near', label: 'Near' },
+      ]}
+      {tab}
+      ontab={(t) => to({ tab: t === 'moving' ? null : t, load: null })}
+    >
+      <Button small look="quiet" onclick={() => window.print()}><Printer size={14} /> Print</Button>
+    </Head>
+    {#if tab === 'near'}
+      <form class="grid grid-cols-6 gap-2 px-5 pt-3 pb-2" onsubmit={look}>
+        <TextField
+          class="col-span-6"
+          label="Near, or from"
+          required
+          bind:value={at}
+          problem={refused?.at('at')}
+          placeholder="Butte MT"
+        />
+        <TextField
+          class="col-span-6"
+          label="Along the way to"
+          bind:value={until}
+          problem={refused?.at('to')}
+          placeholder="leave empty for all around"
+        />
+        <TextField
+          class="col-span-2"
+          label={until ? 'Detour, mi' : 'Within, mi'}
+          inputmode="decimal"
+          bind:value={miles}
+          problem={refused?.at('miles')}
+        />
+        <TextField class="col-span-4" label="Only in" bind:value={region} placeholder="MT, ID or Mountain" />
+        <div class="col-span-6 flex items-center justify-between gap-2">
+          <Button look="main" small type="submit" {busy}>Look</Button>
+          <select class="border-line bg-panel h-8 rounded-md border px-2 text-sm" aria-label="What" bind:value={kind}>
+            <option value="">everything</option>
+            <option value="load">open loads</option>
+            <option value="truck">trucks</option>
+            <option value="place">places</option>
+          </select>
+        </div>
+      </form>
+    {/if}
+    <!-- svelte-ignore a11y_no_static_element_interactions -- arrows go through the buttons within -->
+    <div class="min-h-0 flex-1 overflow-y-auto pt-2 pb-4" onkeydown={step}>
+      {#if tab === 'near'}
+        {#each found as f, i (`${f.kind} ${f.id}`)}
+          <button
+            type="button"
+            class="border-line block w-full border-b px-5 py-1.5 text-left {picked === i
+              ? 'bg-lark-tint'
+              : 'hover:bg-faint'}"
+            onclick={() => (picked = i)}
+          >
+            <span class="flex justify-between gap-2"
+              ><b class="truncate">{f.name}</b><span class="fig shrink-0 text-sm"
+                >{near?.to ? '+' : ''}{f.miles.toFixed(0)} mi</span
+              ></span
+            >
+            <span class="text-mute text-sm">{words[f.kind]}, {f.where}</span>
+          </button>
+        {:else}
+          <p class="text-mute px-5 text-sm">
+            {near
+              ? 'Nothing there: look farther, or for something else.'
+              : 'Open loads, trucks and places by road, not as the crow flies.'}
+          </p>
+        {/each}
+      {:else}
+        {#each rows as l (l.id)}
+          <button
+            type="button"
+            class="border-line block w-full border-b px-5 py-1.5 text-left {open === l.id
+              ? 'bg-lark-tint'
+              : 'hover:bg-faint'} {live.changed[l.id] ? 'just-changed' : ''}"
+            aria-current={open === l.id}
+            onclick={() => to({ load: open === l.id ? null : String(l.id) })}
+          >
+            <span class="flex justify-between gap-2"
+              ><span class="truncate"><b class="fig">{l.number}</b> {l.lane}</span><span
+                class="shrink-0 text-sm {l.urgency === 'now'
+                  ? 'text-ember-word font-bold'
+                  : l.urgency === 'soon'
+                    ? 'text-marigold-word font-bold'
+                    : 'text-mute'}">{l.word}</span
+              ></span
+            >
+            <span class="text-mute block truncate text-sm"
+              >{l.who ?? 'nobody yet'}{l.seenWhere
+                ? ` · ${l.seenWhere} ${clockAt(l.seenAt!, session.zone)}`
+                : l.state === 'rolling'
+                  ? ' · not seen'
+                  : ''}</span
+            >
+          </button>
+        {:else}
+          <p class="text-mute px-5 text-sm">
+            {loads ? 'Nothing moves: loads come here when somebody has them.' : 'Loading …'}
+          </p>
+        {/each}
+      {/if}
+    </div>
+  </section>
+  <div class="border-line min-w-0 flex-1 border-l print:h-[7.5in] print:w-[10in] print:flex-none">
+    <MapView
+      label="Map"
+      {trips}
+      {trucks}
+      {marks}
+      {view}
+      chosen={tab === 'near' ? picked : open}
+      onpick={(what, id) => (what === 'mark' ? (picked = id) : to({ load: String(id) }))}
+    />
+  </div>
+  {#if open && tab === 'moving'}
+    <Sheet label="load" onclose={() => to({ load: null })}><LoadSheet id={open} onchanged={load} /></Sheet>
+  {/if}
+</div>
