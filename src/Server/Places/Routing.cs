@@ -83,7 +83,7 @@ public static class Routing
         return Router.Route(points.Select(p => p.Place!.Point).ToList(), new RoadWish(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } way
             ? new RouteAnswer(
                 points.Select(p => p.Place!.Said).ToList(), Math.Round(way.Miles, 1), Math.Round(way.Minutes), Math.Round(way.TollMiles, 1), way.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
-                way.Steps.Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), way.Line.Select(p => new[] { Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5) }).ToList())
+                Directions.Of(way.Steps).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), way.Line.Select(p => new[] { Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5) }).ToList())
             : new Problem("no.way", $"There is no way from {points[0].Place!.Said} to {points[^1].Place!.Said} as it is wished.", "to");
     }
 

@@ -93,7 +93,7 @@ public static class TripViews
                 states[region] = states.GetValueOrDefault(region) + (m * ratio);
             }
 
-            steps.AddRange((way?.Steps ?? [new RoadStep(null, drive.Miles, drive.Minutes, b)]).Where(s => s.Miles >= 0.05).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)));
+            steps.AddRange(Directions.Of(way?.Steps ?? [new RoadStep(null, drive.Miles, drive.Minutes, b)]).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)));
             if (steps.Count > 0)
             {
                 steps[^1] = steps[^1] with { To = b };

@@ -15,6 +15,36 @@ public sealed record RoadWish(bool AvoidTolls = false, bool Shortest = false, st
 /// <param name="To">Where it is left: a town or junction.</param>
 public sealed record RoadStep(string? Road, double Miles, double Minutes, string? To);
 
+/// <summary>Directions that one can read out.</summary>
+public static class Directions
+{
+    /// <summary>Shorter than this between two roads is no step of its own, in miles.</summary>
+    private const double Crumb = 0.75;
+
+    /// <summary>Steps with crumbs swept into the step before, neighbours on one road as one, and junctions named as places; miles and minutes sum to what they did.</summary>
+    public static IReadOnlyList<RoadStep> Of(IReadOnlyList<RoadStep> steps)
+    {
+        var said = new List<RoadStep>();
+        foreach (var step in steps.Select(s => s with { To = s.To?.Replace("/", ", ", StringComparison.Ordinal) }))
+        {
+            if (said.Count > 0 && (said[^1].Road == step.Road || step.Miles < Crumb))
+            {
+                said[^1] = said[^1] with { Miles = said[^1].Miles + step.Miles, Minutes = said[^1].Minutes + step.Minutes, To = step.To ?? said[^1].To };
+            }
+            else if (said.Count == 1 && said[0].Miles < Crumb)
+            {
+                said[0] = step with { Miles = said[0].Miles + step.Miles, Minutes = said[0].Minutes + step.Minutes };
+            }
+            else
+            {
+                said.Add(step);
+            }
+        }
+
+        return said;
+    }
+}
+
 /// <summary>A way by road.</summary>
 /// <param name="Miles">All of it, local access at both ends within it.</param>
 /// <param name="Minutes">A truck's driving minutes, without stops or rest.</param>

@@ -52,6 +52,13 @@ public static class Addresses
         }
 
         var known = lines.Select(l => l.Address).Where(a => a.Length > 0).Distinct().AsParallel().ToDictionary(a => a, a => Routing.Gazetteer.Resolve(a));
+        // Without a head, a name and an address without a state look alike: what is a place is the address.
+        lines = lines.Select(l => l is { Name: { Length: > 0 } name } && l.Address.Length > 0 && known[l.Address].Candidates.Count == 0 && Routing.Gazetteer.Resolve(name).Candidates.Count > 0 ? l with { Address = name, Name = l.Address } : l).ToList();
+        foreach (var l in lines.Where(l => l.Address.Length > 0 && !known.ContainsKey(l.Address)))
+        {
+            known[l.Address] = Routing.Gazetteer.Resolve(l.Address);
+        }
+
         var views = lines.Select(l =>
         {
             var answer = l.Address.Length > 0 ? known[l.Address] : new Resolution([], null);

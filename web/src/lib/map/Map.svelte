@@ -283,7 +283,7 @@
       scrollWheelZoom: !still,
       minZoom: 3,
       maxZoom: 13,
-      zoomSnap: 0.5,
+      zoomSnap: 0.25,
       maxBounds: [
         [10, -175],
         [75, -40],
@@ -346,7 +346,7 @@
 
   function keep() {
     const around = boxOf(view);
-    if (map && around) map.fitBounds(around, { padding: [34, 34], maxZoom: 10, animate: false });
+    if (map && around) map.fitBounds(around, { padding: still ? [18, 18] : [34, 34], maxZoom: 10, animate: false });
   }
   let shown = '';
   $effect(() => {

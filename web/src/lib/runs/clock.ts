@@ -1,0 +1,18 @@
+/** Minutes from midnight as a clock shows them. */
+export const clock = (m: number) =>
+  `${String(Math.floor(m / 60) % 24).padStart(2, '0')}:${String(Math.round(m) % 60).padStart(2, '0')}${m >= 1440 ? ` +${Math.floor(m / 1440)}d` : ''}`;
+
+/** A time of day as minutes from midnight: 8, 0830, 8:30, 5:30 pm; null when it is none. */
+export function minutes(text: string): number | null {
+  const m = /^(\d{1,2}?):?(\d{2})?\s*([ap])?m?$/i.exec(text.trim());
+  if (!m) return null;
+  let h = Number(m[1]);
+  const min = Number(m[2] ?? 0);
+  if (m[3]) {
+    if (h < 1 || h > 12) return null;
+    h = (h % 12) + (m[3].toLowerCase() === 'p' ? 12 : 0);
+  }
+  return h > 24 || min > 59 ? null : h * 60 + min;
+}
+
+export const hours = (m: number) => `${Math.floor(m / 60)} h ${String(Math.round(m) % 60).padStart(2, '0')}`;
