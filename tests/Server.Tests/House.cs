@@ -188,6 +188,42 @@ public sealed class House : IAsyncLifetime
         return load;
     }
 
+    /// <summary>A plan of three stops around Butte, thought over and ready.</summary>
+    public static async Task<long> Run(Caller owner, string share = "any", object? more = null)
+    {
+        var ask = JsonNode.Parse("""
+            {"name":"Around Butte","start":{"said":"Butte MT","latitude":46.0038,"longitude":-112.5347},"round":true,"from":420,"shift":600,"drivers":2,"aim":"miles","stops":[
+              {"name":"Helena dock","at":{"said":"Helena MT","latitude":46.5927,"longitude":-112.0361},"service":10,"opens":480,"closes":720},
+              {"name":"Dillon shop","at":{"said":"Dillon MT","latitude":45.2163,"longitude":-112.6375},"service":20},
+              {"name":"Bozeman store","at":{"said":"Bozeman MT","latitude":45.6797,"longitude":-111.0386},"service":15,"closes":840}]}
+            """)!;
+        ask["share"] = share;
+        foreach (var (key, value) in JsonNode.Parse(JsonSerializer.Serialize(more ?? new { }))!.AsObject())
+        {
+            ask[key] = value?.DeepClone();
+        }
+
+        var id = (await owner.Post("runs", ask)).Id;
+        await Thought(owner, id);
+        return id;
+    }
+
+    public static async Task<JsonNode> Thought(Caller owner, long id)
+    {
+        for (var i = 0; i < 200; i++)
+        {
+            var plan = (await owner.Get($"runs/{id}")).Ok;
+            if (plan["state"]!.GetValue<string>() != "thinking")
+            {
+                return plan;
+            }
+
+            await Task.Delay(100);
+        }
+
+        throw new TimeoutException("The plan was not thought over within 20 seconds.");
+    }
+
     public static object Usd(decimal amount) => new { amount = amount.ToString("0.00"), currency = "USD" };
 
     private static CompanyRow Company(string name, bool customer, CarrierFile? carrier) =>

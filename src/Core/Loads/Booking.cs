@@ -82,13 +82,13 @@ public static class Booking
     public static Outcome<BookedStop> Added(StopOrder order, IReadOnlyDictionary<long, KnownPlace> places, LocalDate today, Instant now)
     {
         var checks = new Checks();
-        var stop = Stop(order, 0, places, must: true, today, checks);
+        var stop = Stop(order, 1, places, must: true, today, checks);
         if (checks.Ok && stop.At!.Value.Until < now)
         {
-            checks.Add("time.past", "This time has passed: a stop is added for a time ahead.", "stops[0].from");
+            checks.Add("time.past", "This time has passed: a stop is added for a time ahead.", "stops[1].from");
         }
 
-        return checks.Ok ? stop : checks.Problems.Select(p => p with { Field = p.Field?.Replace("stops[0].", "", StringComparison.Ordinal), Message = p.Message.Replace("Stop 1", "The stop", StringComparison.Ordinal) }).ToList();
+        return checks.Ok ? stop : checks.Problems.Select(p => p with { Field = p.Field?.Replace("stops[1].", "", StringComparison.Ordinal), Message = p.Message.Replace("Stop 2", "The stop", StringComparison.Ordinal) }).ToList();
     }
 
     /// <summary>A stop with the miles that the roads make from the one before.</summary>
@@ -216,6 +216,12 @@ public static class Booking
     /// <summary>Checks what a person decided on the way to a stop.</summary>
     public static ShapedWay Way(ShapedWay way, string at, string name, Checks checks)
     {
+        var before = checks.Problems.Count;
+        foreach (var via in way.Via)
+        {
+            checks.Text(via.Name, At("via"), $"{name}: the name of a point", 80);
+        }
+
         var why = checks.Text(way.Why, At("milesWhy"), $"{name}: why the miles are set", 200, required: way.Miles is not null);
         if (way.Miles is < 0 or > MostMiles)
         {
@@ -235,7 +241,7 @@ public static class Booking
             }
         }
 
-        return new ShapedWay(way.Miles, way.Miles is null ? null : why, way.Via);
+        return checks.Problems.Count == before ? new ShapedWay(way.Miles, way.Miles is null ? null : why, way.Via) : ShapedWay.None;
 
         string At(string field) => at.Length == 0 ? field : $"{at}.{field}";
     }

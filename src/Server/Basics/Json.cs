@@ -20,6 +20,7 @@ public static class Json
         options.ConfigureForNodaTime(DateTimeZoneProviders.Tzdb);
         options.Converters.Add(new MoneyJson());
         options.Converters.Add(new DurationMinutesJson());
+        options.Converters.Add(new FiniteJson());
         options.Converters.Add(new JsonStringEnumConverter<Currency>(allowIntegerValues: false));
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.SnakeCaseLower, allowIntegerValues: false));
         options.NumberHandling = JsonNumberHandling.Strict;
@@ -84,6 +85,10 @@ public static class Json
             schema.Properties?.Clear();
             schema.Description = "Minutes.";
         }
+        else if (type == typeof(double))
+        {
+            schema.Type = JsonSchemaType.Number | ((schema.Type ?? default) & JsonSchemaType.Null) | (Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) is null ? default : JsonSchemaType.Null);
+        }
         else if (type == typeof(Money))
         {
             schema.Type = JsonSchemaType.Object;
@@ -141,4 +146,13 @@ public static class Json
 
         public override void Write(Utf8JsonWriter writer, Duration value, JsonSerializerOptions options) => writer.WriteNumberValue(Math.Round(value.TotalMinutes, 1));
     }
+}
+
+/// <summary>Numbers that a double holds: 1e400 is none, and could not be written again.</summary>
+public sealed class FiniteJson : JsonConverter<double>
+{
+    public override double Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        reader.TokenType == JsonTokenType.Number && reader.TryGetDouble(out var number) && double.IsFinite(number) ? number : throw new JsonException("must be a number");
+
+    public override void Write(Utf8JsonWriter writer, double value, JsonSerializerOptions options) => writer.WriteNumberValue(value);
 }

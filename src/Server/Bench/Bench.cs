@@ -5,9 +5,15 @@ using System.Text.Json.Nodes;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places.Roads;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips.Runs;
+using SteadyLark.Formats.Places;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Demo;
 using SteadyLark.Server.Papers;
+using SteadyLark.Server.Places;
+using SteadyLark.Server.Trips.Runs;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Line;
 using SteadyLark.Store.Loads;
@@ -92,6 +98,11 @@ public static class Bench
             _ = await Post(caller, $"/api/loads/{id}/stops/{stop}", new { word = "arrived" });
         });
         await Invoices(caller, db, Measure);
+        await Roads(Measure, (what, p50, p95, limit, unit) =>
+        {
+            lines.Add(new Line(what, p50, p95, null, limit, unit));
+            Say(lines[^1]);
+        });
         await Pages(app, caller, db, lines, ids);
         var memory = Process.GetCurrentProcess().WorkingSet64 / 1024.0 / 1024.0;
         lines.Add(new Line("memory of the server, and of the bench in it", memory, memory, null, 400, "MB"));
@@ -130,6 +141,45 @@ public static class Bench
 
         var next = 0;
         await measure("invoice with three papers as PDF, mailed", 250, waiting.Count - 6, _ => Post(caller, "/api/invoices", new { loadIds = new[] { waiting[next++] } }), null);
+    }
+
+    /// <summary>Towns and roads, without the database.</summary>
+    private static async Task Roads(Func<string, double, int, Func<int, Task>, Func<int, Task>?, Task> measure, Action<string, double, double, double, string> say)
+    {
+        var random = new Random(20261123);
+        var towns = Routing.Towns.Where(t => t.Population > 3000 && Routing.Router.Reaches(t.Point)).OrderBy(_ => random.Next()).ToList();
+        var typed = towns.Take(2000).Select((t, i) => (i % 5) switch { 0 => $"{t.Name} {t.Region}", 1 => $"{t.Name.ToLowerInvariant()}, {t.Region}", 2 => Spoilt(t.Name, i) + $" {t.Region}", 3 => $"{t.Point.Latitude:0.00},{t.Point.Longitude:0.00}", _ => t.Name }).ToList();
+        await measure("what a text means as a place", 10, 1500, i => Done(() => Routing.Gazetteer.Resolve(typed[Math.Abs(i) % typed.Count])), null);
+        await measure("a route, town to town", 3, 1500, i => Done(() => Routing.Router.Route(towns[Math.Abs(i * 7) % towns.Count].Point, towns[Math.Abs((i * 13) + 5) % towns.Count].Point)), null);
+        var places = towns.Take(300).Select(t => t.Point).ToList();
+        await measure("a matrix of 300 by 300", 1000, 4, _ => Done(() => Routing.Router.Matrix(places)), null);
+        var lots = Enumerable.Range(0, 20_000).Select(i => towns[i % towns.Count].Point).Select(p => new GeoPoint(p.Latitude + ((random.NextDouble() - 0.5) / 20), p.Longitude + ((random.NextDouble() - 0.5) / 20))).ToList();
+        var index = new NearIndex(Routing.Router, lots);
+        await measure("within 250 road miles, of 20,000", 50, 30, i => Done(() => index.Within(towns[Math.Abs(i) % towns.Count].Point, 250)), null);
+        await measure("along a way within 50 miles, of 20,000", 50, 30, i => Done(() => index.Along(towns[Math.Abs(i) % towns.Count].Point, towns[Math.Abs(i * 3) % towns.Count].Point, 50)), null);
+        var loading = new List<double>();
+        for (var i = 0; i < 3; i++)
+        {
+            var watch = Stopwatch.StartNew();
+            var router = new RoadRouter(Atlas.Roads());
+            _ = router.Route(towns[0].Point, towns[1].Point);
+            loading.Add(watch.Elapsed.TotalMilliseconds);
+        }
+
+        say("roads read, made ready and used once", At(loading, 0.5), At(loading, 0.95), 1000, "ms");
+        var stops = towns.Where(t => t.Region is "MT" or "ID" or "WA" or "OR" or "WY" or "ND").Take(200).Select(t => new RunStopAsk(t.Name, new RunPlace(t.Name, t.Point.Latitude, t.Point.Longitude), 10, 480, 1200)).ToList();
+        var ask = new RunAsk("bench", new RunPlace("Missoula MT", 46.8721, -113.994), true, 300, null, RunShare.Any, 10, RunAim.Miles, null, stops);
+        var thinking = Stopwatch.StartNew();
+        RunBook.Solve(ask, null, null, CancellationToken.None);
+        say("200 stops with 10 drivers", thinking.Elapsed.TotalSeconds, thinking.Elapsed.TotalSeconds, 20, "s");
+
+        static Task Done(Action act)
+        {
+            act();
+            return Task.CompletedTask;
+        }
+
+        static string Spoilt(string name, int i) => name.Length < 5 ? name : name.Remove(1 + (i % (name.Length - 2)), 1);
     }
 
     /// <summary>How long until an event shows on another page, with 200 pages open.</summary>

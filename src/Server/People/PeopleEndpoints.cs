@@ -108,6 +108,14 @@ public static class PeopleEndpoints
         mine.MapGet("/weeks/{monday}/pdf", (string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
             PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, source, clock, zone, http)).Needs(Right.TripsOwn).WithName("getMyWeekPdf");
 
+        mine.MapGet("/loads/{id:long}/trip-sheet", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return (await LoadReads.ByIds(db, [id])).FirstOrDefault() is { DriverId: { } driver } && driver == http.User.DriverId() && await TripViews.Of(db, id) is { } trip
+                ? TypedResults.File(TripSheetPdf.Draw((await Business.Read(db))!, (await LoadReads.Sheet(db, id))!, trip), "application/pdf", $"trip-sheet-{trip.Number.Replace('/', '-')}.pdf")
+                : Answers.NotFound("This load");
+        }).Needs(Right.TripsOwn).Produces<byte[]>(200, "application/pdf").ProducesProblem(404).WithName("getMyTripSheet");
+
         mine.MapPost("/loads/{id:long}/reports", (long id, ReportRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, async w => await IsHis(w, id) ? await ReportCommands.Record(w, id, request) : NotHis<ReportAnswer>())).Needs(Right.TripsOwn).WithName("reportOnMyLoad");
 

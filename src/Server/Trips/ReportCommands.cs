@@ -114,7 +114,7 @@ public static class ReportCommands
         }
 
         var places = await PlaceStore.Known(w.Db, request.PlaceId is { } p ? [p] : []);
-        var added = Booking.Added(new StopOrder(StopKind.Delivery, request.PlaceId, request.From, request.Until, request.Note), places, w.Today, w.Now);
+        var added = Booking.Added(new StopOrder(StopKind.Delivery, request.PlaceId, request.From, request.Until, request.Note, request.Way?.Way()), places, w.Today, w.Now);
         checks.AddRange(added.Problems);
         if (!checks.Ok)
         {

@@ -18,6 +18,7 @@ public sealed record PlaceRow(
     long Id, string Name, string? Address, string Town, string Region, string Country, double Latitude, double Longitude, string Zone, string? Note,
     double? FenceMiles = null, IReadOnlyList<GeoPoint>? Fence = null, string? Docks = null, string? Hours = null, int? ServiceMinutes = null, string? Appointments = null, string? BookingNote = null)
 {
+    [System.Text.Json.Serialization.JsonIgnore]
     public GeoPoint Point => new(Latitude, Longitude);
 }
 

@@ -48,6 +48,8 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             device = await SteadyLark.Store.Tracking.PositionStore.Token(db, house.Ids["lena truck"]);
         }
 
+        var bookedStop = (await owner.Get($"loads/{booked}")).Ok["sheet"]!["load"]!["stops"]![1]!["id"]!.GetValue<long>();
+        var run = await House.Run(owner);
         using var sheet = new SteadyLark.Server.Papers.PdfPage("x", "x");
         var loose = (await owner.Upload("papers/tray?name=scan.pdf", sheet.Save())).Id;
         var good = new Dictionary<string, JsonNode?>
@@ -56,6 +58,16 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             ["POST /api/companies"] = company,
             [$"PUT /api/companies/{house.Ids["customer"]}"] = company!.DeepClone(),
             ["POST /api/places"] = JsonNode.Parse("""{"name":"A dock","address":"1 Mill Road","townId":1,"note":"ring"}"""),
+            [$"PUT /api/places/{house.Ids["from"]}"] = JsonNode.Parse("""{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","fenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""),
+            ["POST /api/miles"] = Node(new { stops = new object[] { new { placeId = house.Ids["from"] }, new { placeId = house.Ids["to"], way = new { miles = 300, milesWhy = "as the customer counts", via = new[] { new { name = "Butte MT", latitude = 46.0, longitude = -112.53 } } } } }, emptyMiles = 20 }),
+            [$"POST /api/loads/{booked}/stops/{bookedStop}/way"] = JsonNode.Parse("""{"miles":410,"milesWhy":"closed pass","via":[{"name":"Butte MT","latitude":46.0,"longitude":-112.53}]}"""),
+            [$"POST /api/loads/{covered}/costs"] = Node(new { kind = "lodging", expected = House.Usd(90m), actual = House.Usd(95.5m), note = "one night" }),
+            ["POST /api/addresses/text"] = JsonNode.Parse("""{"text":"Snowberry; Butte MT; 20 min; 8-12"}"""),
+            ["POST /api/runs"] = JsonNode.Parse("""{"name":"Two stops","start":{"said":"Butte MT","latitude":46.0,"longitude":-112.53},"round":true,"from":420,"shift":600,"share":"any","drivers":1,"aim":"miles","capacity":10,"stops":[{"name":"A","at":{"said":"Helena MT","latitude":46.6,"longitude":-112.03},"service":10,"opens":480,"closes":720,"demand":1,"done":false,"locked":false},{"name":"B","at":{"said":"Missoula MT","latitude":46.87,"longitude":-113.99},"service":10,"demand":1,"done":false,"locked":false}]}"""),
+            [$"POST /api/runs/{run}/replan"] = JsonNode.Parse("""{"from":480,"share":"fewest","drivers":2}"""),
+            [$"POST /api/runs/{run}/move"] = JsonNode.Parse("""{"stop":0,"driver":0,"place":1,"try":true}"""),
+            [$"POST /api/runs/{run}/insert"] = JsonNode.Parse("""{"stop":{"name":"C","at":{"said":"Bozeman MT","latitude":45.68,"longitude":-111.04},"service":5,"demand":0,"done":false,"locked":false},"try":true}"""),
+            [$"POST /api/runs/{run}/mark"] = JsonNode.Parse("""{"stop":0,"done":true,"locked":true}"""),
             ["POST /api/route"] = JsonNode.Parse("""{"from":"Butte MT","to":"59701","via":["Missoula MT"],"avoidTolls":false,"shortest":false,"stayIn":"US"}"""),
             ["POST /api/drivers"] = JsonNode.Parse("""{"name":"Nils Ostrander","shortName":"N. Ostrander","phone":"406-555-0177","email":"nils@sixmile.example","homeTownId":1,"active":true}"""),
             [$"PUT /api/drivers/{house.Ids["lena"]}"] = JsonNode.Parse("""{"name":"Lena Haugen","shortName":"L. Haugen","phone":"406-555-0178","email":"lena@sixmile.example","homeTownId":1,"active":true}"""),
@@ -96,7 +108,7 @@ public class BadInput(House house, ITestOutputHelper said) : IClassFixture<House
             [$"POST /api/drivers/{house.Ids["lena"]}/deductions"] = Node(new { name = "insurance", amount = House.Usd(38m), account = "2200", from = "2026-11-20", until = "2027-11-20" }),
             [$"POST /api/devices/{device}/positions"] = JsonNode.Parse("""{"positions":[{"at":"2026-11-23T10:00:00Z","latitude":46.8,"longitude":-113.9,"milesPerHour":52}]}"""),
             ["PUT /api/outside/stand-ins/trucks"] = JsonNode.Parse("""{"works":false,"speed":60}"""),
-            ["PUT /api/house"] = JsonNode.Parse("""{"twoPeople":false,"askAfterHours":24}"""),
+            ["PUT /api/house"] = JsonNode.Parse("""{"twoPeople":false,"askAfterHours":24,"fenceMiles":0.5,"leastPerMile":1.9,"rateStep":25,"milesPerGallon":6.5,"fuelPrice":3.85,"driverPerMile":0.6,"fixedPerMile":0.28,"fixedPerDay":210,"tollPerMile":0.45}"""),
             ["POST /api/accounts"] = JsonNode.Parse("""{"code":"5210","name":"Diesel","kind":"expense","parent":"5200"}"""),
             ["PUT /api/accounts/5300"] = JsonNode.Parse("""{"name":"Tolls","retired":false}"""),
             ["POST /api/ledger/entries"] = Node(new

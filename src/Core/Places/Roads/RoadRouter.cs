@@ -368,6 +368,11 @@ public sealed class RoadRouter
     /// <summary>Where one gets from a point onto the network: the nearest edges, each to both its ends, with what that costs.</summary>
     private List<Door> Doors(GeoPoint point, RoadWish wish)
     {
+        if (point is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 })
+        {
+            return [];
+        }
+
         var near = new List<(int Edge, double Share, double Straight, GeoPoint Foot)>();
         var seen = new HashSet<int>();
         var (row, column) = Cell(point);

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips.Runs;
@@ -9,6 +10,7 @@ namespace SteadyLark.Server.Trips.Runs;
 /// <param name="Said">As it was understood.</param>
 public sealed record RunPlace(string Said, double Latitude, double Longitude)
 {
+    [JsonIgnore]
     public GeoPoint Point => new(Latitude, Longitude);
 }
 
@@ -29,6 +31,7 @@ public sealed record RunStopAsk(string? Name, RunPlace? At, double Service = 0, 
 public sealed record RunAsk(
     string? Name, RunPlace? Start, bool Round, double From, double? Shift, RunShare Share, int? Drivers, RunAim Aim, long? Capacity, IReadOnlyList<RunStopAsk>? Stops)
 {
+    [JsonIgnore]
     public IReadOnlyList<RunStopAsk> All => Stops ?? [];
 }
 
@@ -56,6 +59,8 @@ public static class RunBook
         for (var i = 0; i < ask.All.Count; i++)
         {
             var s = ask.All[i];
+            checks.Text(s.Name, $"stops[{i}].name", $"Stop {i + 1}: its name", 120);
+            checks.Text(s.At?.Said, $"stops[{i}].at.said", $"Stop {i + 1}: its place", 300);
             if (s.At is null)
             {
                 checks.Add("missing", $"Stop {i + 1}: its place is not chosen yet.", $"stops[{i}].at");
@@ -75,6 +80,7 @@ public static class RunBook
             }
         }
 
+        checks.Text(ask.Start?.Said, "start.said", "The terminal", 300);
         if (ask.Start is { } start && (start.Said is null || !Routing.Router.Reaches(start.Point)))
         {
             checks.Add("outside", "The terminal lies outside our roads.", "start");

@@ -280,7 +280,7 @@ public static class RunEndpoints
 
     /// <summary>Core speaks of stops by index; people know them by name.</summary>
     private static string? Worded(string? breaks, RunAsk ask) =>
-        breaks is null ? null : System.Text.RegularExpressions.Regex.Replace(breaks, @"\bstop (\d+)", m => int.Parse(m.Groups[1].Value) is var i && i < ask.All.Count ? Name(ask, i) : "the terminal");
+        breaks is null ? null : System.Text.RegularExpressions.Regex.Replace(breaks, @"\bdriver (\d+)", m => int.Parse(m.Groups[1].Value) is var d and <= 26 ? $"driver {(char)('A' + d - 1)}" : m.Value) is not { } lettered ? null : System.Text.RegularExpressions.Regex.Replace(lettered, @"\bstop (\d+)", m => int.Parse(m.Groups[1].Value) is var i && i < ask.All.Count ? Name(ask, i) : "the terminal");
 
     private static async Task<Outcome<(RunRow Row, RunAsk Ask, RunOrders Orders)>> Open(Work w, long id) =>
         await RunStore.Get(w.Db, id, locked: true) is not { } row ? new Problem("not.found", "This plan is not here.")

@@ -2820,6 +2820,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mine/loads/{id}/trip-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMyTripSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mine/loads/{id}/reports": {
         parameters: {
             query?: never;
@@ -3598,7 +3614,7 @@ export interface components {
             /** @description Which promise this order breaks, in words; then its times are not known. */
             breaks: null | string;
             /** @description Longitude and latitude of the points of the way. */
-            line: number[][];
+            line: unknown[][];
         };
         /** @description Minutes. */
         Duration: number;
@@ -4269,18 +4285,18 @@ export interface components {
             urgency: components["schemas"]["Urgency"];
             stops: components["schemas"]["MapStop"][];
             /** @description Where its truck was last seen, or null. */
-            at: null | number[];
+            at: null | unknown[];
             seenAt: null | components["schemas"]["Instant"];
             seenWhere: null | string;
             /** @description Its way, as longitude and latitude. */
-            line: number[][];
+            line: unknown[][];
         };
         MapStop: {
             kind: components["schemas"]["StopKind"];
             place: string;
             town: string;
             /** @description Longitude and latitude, as in GeoJSON (RFC 7946, section 3.1.1). */
-            at: number[];
+            at: unknown[];
             /** @description It is behind the truck. */
             done: boolean;
         };
@@ -4370,8 +4386,8 @@ export interface components {
             from: string;
             /** @description When it is along a way. */
             to: null | string;
-            at: number[];
-            line: number[][];
+            at: unknown[];
+            line: unknown[][];
             found: components["schemas"]["NearView"][];
         };
         NearView: {
@@ -4389,7 +4405,7 @@ export interface components {
             miles: number;
             /** Format: int32 */
             minutes: number;
-            at: number[];
+            at: unknown[];
         };
         OutsideFile: {
             name: null | string;
@@ -4634,20 +4650,13 @@ export interface components {
              */
             townId: null | number;
             note: null | string;
-            /**
-             * Format: double
-             * @description Where it lies exactly, degrees north, as Longitude degrees east; left out, at its town's middle or where it was.
-             */
+            /** @description Where it lies exactly, degrees north, as Longitude degrees east; left out, at its town's middle or where it was. */
             latitude?: null | number;
-            /** Format: double */
             longitude?: null | number;
-            /**
-             * Format: double
-             * @description Radius of its fence, 0.02 to 50 miles; null for the house's own.
-             */
+            /** @description Radius of its fence, 0.02 to 50 miles; null for the house's own. */
             fenceMiles?: null | number;
             /** @description Corners of its fence as longitude and latitude, when it is a polygon. */
-            fence?: null | number[][];
+            fence?: null | unknown[][];
             /** @description Where to go on the premises. */
             docks?: null | string;
             /** @description When it loads and unloads. */
@@ -4677,10 +4686,7 @@ export interface components {
             /** @description A tz database name. */
             zone: string;
             note: null | string;
-            /**
-             * Format: double
-             * @description Radius of its fence in miles; null for the house's own, or when it has a polygon.
-             */
+            /** @description Radius of its fence in miles; null for the house's own, or when it has a polygon. */
             fenceMiles?: null | number;
             /** @description Corners of its fence, when it is a polygon. */
             fence?: null | components["schemas"]["GeoPoint"][];
@@ -4697,7 +4703,6 @@ export interface components {
             appointments?: null | string;
             /** @description What is to be seen when it is booked. */
             bookingNote?: null | string;
-            point?: components["schemas"]["GeoPoint"];
         };
         PlannedPlace: {
             /**
@@ -4950,7 +4955,7 @@ export interface components {
             emptyFrom: null | string;
             least: null | components["schemas"]["Money"];
             /** @description Miles of each stretch, from the second stop on. */
-            byStop: number[];
+            byStop: unknown[];
         };
         /** @enum {unknown} */
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
@@ -4988,12 +4993,10 @@ export interface components {
             /** Format: double */
             tollMiles: number;
             /** @description Miles in each state and province, in the order of the way. */
-            byState: {
-                [key: string]: number;
-            };
+            byState: Record<string, never>;
             steps: components["schemas"]["RouteStep"][];
             /** @description Longitude and latitude of the points of the way, as GeoJSON (RFC 7946, section 3.1.1) orders them. */
-            line: number[][];
+            line: unknown[][];
         };
         RouteAsk: {
             /** @description A place in any common writing, as all of them: a town and its state, a postal code, latitude and longitude. */
@@ -5069,7 +5072,6 @@ export interface components {
              */
             capacity: null | number;
             stops: null | components["schemas"]["RunStopAsk"][];
-            all?: null | components["schemas"]["RunStopAsk"][];
         };
         /** @description What a change by hand costs. */
         RunChangeView: {
@@ -5162,7 +5164,6 @@ export interface components {
             latitude: number;
             /** Format: double */
             longitude: number;
-            point?: components["schemas"]["GeoPoint"];
         };
         /** @description A plan of many small stops. */
         RunPlanView: {
@@ -5217,17 +5218,12 @@ export interface components {
             name: null | string;
             at: null | components["schemas"]["RunPlace"];
             /**
-             * Format: double
              * @description Minutes there.
              * @default 0
              */
             service: number;
-            /**
-             * Format: double
-             * @description Minutes from midnight, as Closes; null for always.
-             */
+            /** @description Minutes from midnight, as Closes; null for always. */
             opens?: null | number;
-            /** Format: double */
             closes?: null | number;
             /**
              * Format: int64
@@ -5475,10 +5471,7 @@ export interface components {
             refusedAt: null | components["schemas"]["Instant"];
             /** Format: int32 */
             serviceMinutes?: null | number;
-            /**
-             * Format: double
-             * @description By road from the stop before, through its shaping points.
-             */
+            /** @description By road from the stop before, through its shaping points. */
             roadMiles?: null | number;
             /**
              * Format: int32
@@ -5542,7 +5535,7 @@ export interface components {
             /** @description True where our roads do not reach: the straight line, lengthened. */
             guessed: boolean;
             /** @description Longitude and latitude of the points of the way. */
-            line: number[][];
+            line: unknown[][];
         };
         TenderRow: {
             /** Format: int64 */
@@ -5703,9 +5696,7 @@ export interface components {
              */
             tollMiles: number;
             /** @description Empty and loaded miles by state and province, in order of the way. */
-            byState: {
-                [key: string]: number;
-            };
+            byState: Record<string, never>;
             /** @description Directions over all stretches. */
             steps: components["schemas"]["RouteStep"][];
             cost: null | components["schemas"]["TripCost"];
@@ -6420,7 +6411,7 @@ export interface operations {
             query?: {
                 at?: string;
                 to?: string;
-                miles?: number;
+                miles?: null | number;
                 region?: string;
             };
             header?: never;
@@ -8651,10 +8642,10 @@ export interface operations {
                 start?: string;
                 open?: boolean;
                 from?: string;
-                shift?: number;
+                shift?: null | number;
                 capacity?: number;
                 aim?: string;
-                seconds?: number;
+                seconds?: null | number;
             };
             header?: never;
             path?: never;
@@ -11063,6 +11054,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    getMyTripSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
             };
         };
     };

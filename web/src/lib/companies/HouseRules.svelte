@@ -10,19 +10,47 @@
   let twoPeople = $state(true);
   let hours = $state('24');
   let here = $state(false);
+  const figures = [
+    ['leastPerMile', 'Least rate, USD a mile', 'empty miles counted'],
+    ['rateStep', 'Rounded up to, USD', ''],
+    ['milesPerGallon', 'Miles on a gallon', ''],
+    ['fuelPrice', 'Fuel, USD a gallon', ''],
+    ['driverPerMile', 'Driver, USD a mile', 'where his own pay is not known'],
+    ['fixedPerMile', 'Truck, USD a mile', 'tires, upkeep'],
+    ['fixedPerDay', 'Truck, USD a day', 'insurance, roof'],
+    ['tollPerMile', 'Tolls, USD a mile', 'of toll road'],
+    ['fenceMiles', 'Ground of a place, mi', 'radius, where it has none of its own'],
+  ] as const;
+  let typed = $state<Record<string, string>>({});
   const attempt = new Attempt();
   $effect(() => {
     take(api.GET('/api/house'))
       .then((h) => {
         twoPeople = h.twoPeople;
         hours = String(h.askAfterHours);
+        typed = Object.fromEntries(
+          figures.map(([k]) => [
+            k,
+            String((h as unknown as Record<string, number>)[k] ?? (h.costs as Record<string, number>)[k]),
+          ]),
+        );
         here = true;
       })
       .catch(wentWrong);
   });
   const save = () =>
     attempt.run(async () => {
-      await take(api.PUT('/api/house', { body: { twoPeople, askAfterHours: Number(hours) || 0 } }));
+      await take(
+        api.PUT('/api/house', {
+          body: {
+            twoPeople,
+            askAfterHours: Number(hours) || 0,
+            ...(Object.fromEntries(
+              figures.map(([k]) => [k, typed[k]?.trim() && Number.isFinite(Number(typed[k])) ? Number(typed[k]) : -1]),
+            ) as Record<(typeof figures)[number][0], number>),
+          },
+        }),
+      );
       if (session.current) session.current.twoPeople = twoPeople;
       told('The house goes by this from now on.');
     });
@@ -58,6 +86,19 @@
         from the delivery on; carriers by mail with a link, drivers on their phone; again every two days, three times.
         0: only by hand.
       </p>
+    </div>
+    <h2 class="mt-2 font-bold">What is reckoned with</h2>
+    <div class="grid grid-cols-3 gap-3">
+      {#each figures as [key, label, hint] (key)}
+        <TextField
+          {label}
+          hint={hint || undefined}
+          inputmode="decimal"
+          bind:value={typed[key]}
+          disabled={!mayEdit}
+          problem={attempt.at(key)}
+        />
+      {/each}
     </div>
     {#if mayEdit}<div><Button look="main" type="submit" busy={attempt.busy}>Keep to this</Button></div>
     {:else}<p class="text-mute text-sm">The owner changes these.</p>{/if}

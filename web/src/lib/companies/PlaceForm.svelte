@@ -24,7 +24,21 @@
     await attempt.run(async () => {
       const made = await take(
         api.POST('/api/places', {
-          body: { name: placeName, address: address || null, townId: town?.id ?? null, note: null },
+          body: {
+            name: placeName,
+            address: address || null,
+            townId: town?.id ?? null,
+            note: null,
+            latitude: null,
+            longitude: null,
+            fenceMiles: null,
+            fence: null,
+            docks: null,
+            hours: null,
+            serviceMinutes: null,
+            appointments: null,
+            bookingNote: null,
+          },
         }),
       );
       told(`${made.name} in ${made.town} is in the address book.`);

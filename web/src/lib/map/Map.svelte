@@ -346,7 +346,7 @@
 
   function keep() {
     const around = boxOf(view);
-    if (map && around) map.fitBounds(around, { padding: still ? [18, 18] : [34, 34], maxZoom: 10, animate: false });
+    if (map && around) map.fitBounds(around, { padding: still ? [18, 18] : [34, 34], maxZoom: 12, animate: false });
   }
   let shown = '';
   $effect(() => {

@@ -5,6 +5,7 @@
   import { api, Refused, take, type Schemas } from '$lib/api/client';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import MapView from '$lib/map/Map.svelte';
+  import PlaceField from '$lib/map/PlaceField.svelte';
   import type { Point } from '$lib/map/trips';
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
@@ -19,8 +20,8 @@
   let loads = $state<Schemas['MapLoad'][] | null>(null);
   let near = $state<Schemas['NearAnswer'] | null>(null);
   let refused = $state<Refused | null>(null);
-  let at = $state('');
-  let until = $state('');
+  let at = $state<Schemas['Candidate'] | null>(null);
+  let until = $state<Schemas['Candidate'] | null>(null);
   let miles = $state('100');
   let region = $state('');
   let kind = $state('');
@@ -104,7 +105,7 @@
     try {
       near = await take(
         api.GET('/api/map/near', {
-          params: { query: { at, to: until || undefined, miles: Number(miles) || 100, region: region || undefined } },
+          params: { query: { at: at?.said, to: until?.said, miles: Number(miles) || 100, region: region || undefined } },
         }),
       );
     } catch (e) {
@@ -140,17 +141,13 @@
     </Head>
     {#if tab === 'near'}
       <form class="grid grid-cols-6 gap-2 px-5 pt-3 pb-2" onsubmit={look}>
-        <TextField
-          class="col-span-6"
-          label="Near, or from"
+        <PlaceField class="col-span-6" label="Near, or from"
           required
           bind:value={at}
           problem={refused?.at('at')}
           placeholder="Butte MT"
         />
-        <TextField
-          class="col-span-6"
-          label="Along the way to"
+        <PlaceField class="col-span-6" label="Along the way to"
           bind:value={until}
           problem={refused?.at('to')}
           placeholder="leave empty for all around"
@@ -164,7 +161,7 @@
         />
         <TextField class="col-span-4" label="Only in" bind:value={region} placeholder="MT, ID or Mountain" />
         <div class="col-span-6 flex items-center justify-between gap-2">
-          <Button look="main" small type="submit" {busy}>Look</Button>
+          <Button look="main" small type="submit" {busy} disabled={!at}>Look</Button>
           <select class="border-line bg-panel h-8 rounded-md border px-2 text-sm" aria-label="What" bind:value={kind}>
             <option value="">everything</option>
             <option value="load">open loads</option>

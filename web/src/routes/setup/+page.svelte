@@ -8,6 +8,7 @@
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import FleetForm from '$lib/companies/FleetForm.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
+  import PlaceKeep from '$lib/companies/PlaceKeep.svelte';
   import { equipmentWords } from '$lib/loads/words';
   import { figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
@@ -251,13 +252,14 @@
       {#if driverId && session.may('paying.see')}<Agreement {driverId} />{/if}
     </Sheet>
   {:else if tab === 'places' && place}
-    <Sheet label={place.name} onclose={() => to('?tab=places')}>
+    <Sheet label={place.name} wide onclose={() => to('?tab=places')}>
       <div class="px-5 pt-4 pb-8">
         <h2 class="pr-8 text-lg font-bold">{place.name}</h2>
-        <p>{place.address ?? ''}</p>
-        <p>{place.town} {place.region}</p>
-        <p class="text-mute text-sm">keeps {zoneName(place.zone)} time</p>
-        {#if place.note}<p class="mt-3">{place.note}</p>{/if}
+        <p class="text-mute mb-3 text-sm">
+          {place.address ? `${place.address}, ` : ''}{place.town}
+          {place.region}, keeps {zoneName(place.zone)} time
+        </p>
+        {#key place.id}<PlaceKeep {place} onkept={(p) => (place = p)} />{/key}
       </div>
     </Sheet>
   {:else if companyId && view}

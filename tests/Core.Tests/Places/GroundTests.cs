@@ -1,0 +1,133 @@
+using CsCheck;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Places.Roads;
+using SteadyLark.Formats.Places;
+using Xunit;
+
+namespace SteadyLark.Core.Tests.Places;
+
+/// <summary>Fences, what is near by road, lines, and lists of addresses.</summary>
+public class GroundTests
+{
+    private static readonly RoadRouter Router = new(Atlas.Roads());
+    private static readonly GeoPoint Butte = new(46.0038, -112.5347);
+    private static readonly GeoPoint Billings = new(45.7833, -108.5007);
+
+    [Fact]
+    public void A_circle_holds_what_is_within_its_radius() =>
+        Gen.Select(Gen.Double[-0.2, 0.2], Gen.Double[-0.2, 0.2], Gen.Double[0.02, 20]).Sample((north, east, miles) =>
+        {
+            var point = new GeoPoint(Butte.Latitude + north, Butte.Longitude + east);
+            return Fence.Circle(Butte, miles).Holds(point) == GreatCircle.Miles(Butte, point) <= miles;
+        });
+
+    [Fact]
+    public void A_polygon_holds_its_inside_and_its_border_and_refuses_to_cross_itself()
+    {
+        GeoPoint[] yard = [new(46.00, -112.54), new(46.01, -112.54), new(46.01, -112.52), new(46.005, -112.53), new(46.00, -112.52)];
+        var fence = Fence.Around(Butte, yard).Value;
+        Assert.True(fence.Holds(new GeoPoint(46.004, -112.535)));
+        Assert.True(fence.Holds(yard[0]));
+
+        // The notch on its east side is outside.
+        Assert.False(fence.Holds(new GeoPoint(46.005, -112.522)));
+        Assert.Equal("fence.crossed", Fence.Around(Butte, [yard[0], yard[2], yard[1], yard[4]]).Problems[0].Code);
+        Assert.Equal("fence.corners", Fence.Around(Butte, yard[..2]).Problems[0].Code);
+        Assert.Equal("fence.far", Fence.Around(Butte, [yard[0], yard[1], Billings]).Problems[0].Code);
+    }
+
+    [Fact]
+    public void Near_is_what_each_way_by_itself_says()
+    {
+        var random = new Random(7);
+        var lots = Enumerable.Range(0, 60).Select(_ => new GeoPoint(44 + (random.NextDouble() * 4.5), -116 + (random.NextDouble() * 12))).ToArray();
+        var index = new NearIndex(Router, lots);
+        var within = index.Within(Butte, 160).ToDictionary(n => n.Index);
+        var along = index.Along(Butte, Billings, 40).ToDictionary(n => n.Index);
+        var way = Router.Drive(Butte, Billings)!.Value.Miles;
+        for (var i = 0; i < lots.Length; i++)
+        {
+            var there = Router.Drive(Butte, lots[i])!.Value;
+            if (Math.Abs(there.Miles - 160) > 1)
+            {
+                Assert.Equal(there.Miles <= 160, within.ContainsKey(i));
+            }
+
+            if (within.TryGetValue(i, out var near))
+            {
+                Assert.Equal(there.Minutes, near.Minutes, 3);
+            }
+
+            if (along.TryGetValue(i, out var on))
+            {
+                Assert.Equal(Math.Max(0, there.Miles + Router.Drive(lots[i], Billings)!.Value.Miles - way), on.Miles, 3);
+            }
+        }
+
+        Assert.NotEmpty(within);
+        Assert.NotEmpty(along);
+        Assert.Equal(within.Values.OrderBy(n => n.Miles).Select(n => n.Index), index.Within(Butte, 160).Select(n => n.Index));
+        Assert.False(Router.Reaches(new GeoPoint(double.PositiveInfinity, double.NaN)));
+        Assert.Empty(new NearIndex(Router, [new GeoPoint(35, -140)]).Within(new GeoPoint(34, -118.2), 3000));
+    }
+
+    [Fact]
+    public void A_drive_is_the_way_it_would_draw_and_remembered_in_both_directions()
+    {
+        var known = new KnownRoads(Router);
+        Assert.Equal(Router.Route(Butte, Billings)!.Miles, known.Between(Butte, Billings).Miles, 6);
+        Assert.Equal(known.Between(Butte, Billings), known.Between(Billings, Butte));
+        Assert.False(known.Between(Butte, Billings).Guessed);
+
+        // Mexico City: our roads do not reach there, and that is said.
+        Assert.True(known.Between(Butte, new GeoPoint(19.43, -99.13)).Guessed);
+    }
+
+    [Fact]
+    public void Directions_lose_their_crumbs_and_no_miles() =>
+        Gen.Select(Gen.Int[0, 400], Gen.Int[0, 400]).Sample((a, b) =>
+        {
+            var (from, to) = (new GeoPoint(40 + (a / 100.0), -110 + (b / 100.0)), new GeoPoint(44 - (b / 100.0), -100 + (a / 100.0)));
+            var way = Router.Route(from, to)!;
+            var said = Directions.Of(way.Steps);
+            Assert.Equal(way.Miles, said.Sum(s => s.Miles), 6);
+            Assert.Equal(way.Minutes, said.Sum(s => s.Minutes), 6);
+            Assert.All(said.Zip(said.Skip(1)), pair => Assert.NotEqual(pair.First.Road, pair.Second.Road));
+        }, iter: 40);
+
+    [Fact]
+    public void A_point_along_a_line_is_as_far_along_as_asked() =>
+        Gen.Double[0, 1].Sample(share =>
+        {
+            var line = Router.Route(Butte, Billings)!.Line;
+            var at = Whereabouts.Length(line) * share;
+            return Math.Abs(Whereabouts.Passed(line, Whereabouts.Along(line, at)) - at) < 0.5;
+        });
+
+    [Theory]
+    [InlineData("8", 480)]
+    [InlineData("0830", 510)]
+    [InlineData("8:05", 485)]
+    [InlineData("5:30 pm", 1050)]
+    [InlineData("12 am", 0)]
+    [InlineData("24:00", 1440)]
+    [InlineData("0.5", 720)]
+    [InlineData("25:00", null)]
+    [InlineData("13 pm", null)]
+    [InlineData("noonish", null)]
+    public void A_time_of_day_is_read_as_people_write_it(string text, int? minutes) => Assert.Equal(minutes, (int?)AddressLines.Time(text));
+
+    [Fact]
+    public void A_list_is_read_by_its_head_or_by_how_its_cells_look()
+    {
+        var headed = AddressLines.Read([["Name", "Street", "City", "State", "ZIP", "Service minutes", "Open", "Close", "Pallets"], ["Dock", "1 Mill Road", "Butte", "MT", "59701", "20", "8:00", "12:00", "3"], ["", "", "", "", "", "x", "", "", ""]]);
+        Assert.Equal(("1 Mill Road, Butte, MT, 59701", "Dock", 20d, 480d, 720d, 3L), (headed[0].Address, headed[0].Name, headed[0].Service, headed[0].Opens, headed[0].Closes, headed[0].Demand));
+        Assert.Equal(["service minutes: “x” is no number from 0 to 10,000", "the address is missing"], headed[1].Faults);
+
+        var bare = AddressLines.Read([["Dock", "Butte", "MT", "20 min", "8-12"], ["59801", "10", "4"], ["Copper Lane Doors", "12 Depot Street", "Helena MT 59601", "9:00-8:00"]]);
+        Assert.Equal(("Butte, MT", "Dock", 20d, 480d, 720d), (bare[0].Address, bare[0].Name, bare[0].Service, bare[0].Opens, bare[0].Closes));
+        Assert.Equal(("59801", (string?)null, 10d, 4L), (bare[1].Address, bare[1].Name, bare[1].Service, bare[1].Demand));
+        Assert.Equal(("12 Depot Street, Helena MT 59601", "Copper Lane Doors"), (bare[2].Address, bare[2].Name));
+        Assert.Equal(["the window closes before it opens"], bare[2].Faults);
+    }
+}
