@@ -20,7 +20,6 @@ public static class Json
         options.ConfigureForNodaTime(DateTimeZoneProviders.Tzdb);
         options.Converters.Add(new MoneyJson());
         options.Converters.Add(new DurationMinutesJson());
-        options.Converters.Add(new FiniteJson());
         options.Converters.Add(new JsonStringEnumConverter<Currency>(allowIntegerValues: false));
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.SnakeCaseLower, allowIntegerValues: false));
         options.NumberHandling = JsonNumberHandling.Strict;
@@ -32,19 +31,28 @@ public static class Json
         return options;
     }
 
-    /// <summary>A list that was sent holds no null: commands need not look for one.</summary>
+    /// <summary>A list that was sent holds no null, and a number is one (1e400 is none): commands need not look.</summary>
     private static void NoHoles(JsonTypeInfo type)
     {
         var lists = type.Kind == JsonTypeInfoKind.Object
             ? type.Properties.Where(p => p.Get is not null && p.PropertyType != typeof(string) && typeof(System.Collections.IEnumerable).IsAssignableFrom(p.PropertyType)).ToList()
             : [];
-        if (lists.Count == 0 || type.OnDeserialized is not null)
+        var numbers = type.Kind == JsonTypeInfoKind.Object ? type.Properties.Where(p => p.Get is not null && (p.PropertyType == typeof(double) || p.PropertyType == typeof(double?))).ToList() : [];
+        if (lists.Count + numbers.Count == 0 || type.OnDeserialized is not null)
         {
             return;
         }
 
         type.OnDeserialized = read =>
         {
+            foreach (var number in numbers)
+            {
+                if (number.Get!(read) is double d && !double.IsFinite(d))
+                {
+                    throw new JsonException("must be a number", $"$.{number.Name}", null, null);
+                }
+            }
+
             foreach (var list in lists)
             {
                 var at = (list.Get!(read) as System.Collections.IEnumerable)?.Cast<object?>().TakeWhile(item => item is not null).Count() ?? 0;
@@ -84,10 +92,6 @@ public static class Json
             schema.Format = null;
             schema.Properties?.Clear();
             schema.Description = "Minutes.";
-        }
-        else if (type == typeof(double))
-        {
-            schema.Type = JsonSchemaType.Number | ((schema.Type ?? default) & JsonSchemaType.Null) | (Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) is null ? default : JsonSchemaType.Null);
         }
         else if (type == typeof(Money))
         {
@@ -146,13 +150,4 @@ public static class Json
 
         public override void Write(Utf8JsonWriter writer, Duration value, JsonSerializerOptions options) => writer.WriteNumberValue(Math.Round(value.TotalMinutes, 1));
     }
-}
-
-/// <summary>Numbers that a double holds: 1e400 is none, and could not be written again.</summary>
-public sealed class FiniteJson : JsonConverter<double>
-{
-    public override double Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        reader.TokenType == JsonTokenType.Number && reader.TryGetDouble(out var number) && double.IsFinite(number) ? number : throw new JsonException("must be a number");
-
-    public override void Write(Utf8JsonWriter writer, double value, JsonSerializerOptions options) => writer.WriteNumberValue(value);
 }

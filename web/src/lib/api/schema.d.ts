@@ -3614,7 +3614,7 @@ export interface components {
             /** @description Which promise this order breaks, in words; then its times are not known. */
             breaks: null | string;
             /** @description Longitude and latitude of the points of the way. */
-            line: unknown[][];
+            line: number[][];
         };
         /** @description Minutes. */
         Duration: number;
@@ -4285,18 +4285,18 @@ export interface components {
             urgency: components["schemas"]["Urgency"];
             stops: components["schemas"]["MapStop"][];
             /** @description Where its truck was last seen, or null. */
-            at: null | unknown[];
+            at: null | number[];
             seenAt: null | components["schemas"]["Instant"];
             seenWhere: null | string;
             /** @description Its way, as longitude and latitude. */
-            line: unknown[][];
+            line: number[][];
         };
         MapStop: {
             kind: components["schemas"]["StopKind"];
             place: string;
             town: string;
             /** @description Longitude and latitude, as in GeoJSON (RFC 7946, section 3.1.1). */
-            at: unknown[];
+            at: number[];
             /** @description It is behind the truck. */
             done: boolean;
         };
@@ -4386,8 +4386,8 @@ export interface components {
             from: string;
             /** @description When it is along a way. */
             to: null | string;
-            at: unknown[];
-            line: unknown[][];
+            at: number[];
+            line: number[][];
             found: components["schemas"]["NearView"][];
         };
         NearView: {
@@ -4405,7 +4405,7 @@ export interface components {
             miles: number;
             /** Format: int32 */
             minutes: number;
-            at: unknown[];
+            at: number[];
         };
         OutsideFile: {
             name: null | string;
@@ -4650,13 +4650,20 @@ export interface components {
              */
             townId: null | number;
             note: null | string;
-            /** @description Where it lies exactly, degrees north, as Longitude degrees east; left out, at its town's middle or where it was. */
+            /**
+             * Format: double
+             * @description Where it lies exactly, degrees north, as Longitude degrees east; left out, at its town's middle or where it was.
+             */
             latitude?: null | number;
+            /** Format: double */
             longitude?: null | number;
-            /** @description Radius of its fence, 0.02 to 50 miles; null for the house's own. */
+            /**
+             * Format: double
+             * @description Radius of its fence, 0.02 to 50 miles; null for the house's own.
+             */
             fenceMiles?: null | number;
             /** @description Corners of its fence as longitude and latitude, when it is a polygon. */
-            fence?: null | unknown[][];
+            fence?: null | number[][];
             /** @description Where to go on the premises. */
             docks?: null | string;
             /** @description When it loads and unloads. */
@@ -4686,7 +4693,10 @@ export interface components {
             /** @description A tz database name. */
             zone: string;
             note: null | string;
-            /** @description Radius of its fence in miles; null for the house's own, or when it has a polygon. */
+            /**
+             * Format: double
+             * @description Radius of its fence in miles; null for the house's own, or when it has a polygon.
+             */
             fenceMiles?: null | number;
             /** @description Corners of its fence, when it is a polygon. */
             fence?: null | components["schemas"]["GeoPoint"][];
@@ -4955,7 +4965,7 @@ export interface components {
             emptyFrom: null | string;
             least: null | components["schemas"]["Money"];
             /** @description Miles of each stretch, from the second stop on. */
-            byStop: unknown[];
+            byStop: number[];
         };
         /** @enum {unknown} */
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
@@ -4993,10 +5003,12 @@ export interface components {
             /** Format: double */
             tollMiles: number;
             /** @description Miles in each state and province, in the order of the way. */
-            byState: Record<string, never>;
+            byState: {
+                [key: string]: number;
+            };
             steps: components["schemas"]["RouteStep"][];
             /** @description Longitude and latitude of the points of the way, as GeoJSON (RFC 7946, section 3.1.1) orders them. */
-            line: unknown[][];
+            line: number[][];
         };
         RouteAsk: {
             /** @description A place in any common writing, as all of them: a town and its state, a postal code, latitude and longitude. */
@@ -5218,12 +5230,17 @@ export interface components {
             name: null | string;
             at: null | components["schemas"]["RunPlace"];
             /**
+             * Format: double
              * @description Minutes there.
              * @default 0
              */
             service: number;
-            /** @description Minutes from midnight, as Closes; null for always. */
+            /**
+             * Format: double
+             * @description Minutes from midnight, as Closes; null for always.
+             */
             opens?: null | number;
+            /** Format: double */
             closes?: null | number;
             /**
              * Format: int64
@@ -5471,7 +5488,10 @@ export interface components {
             refusedAt: null | components["schemas"]["Instant"];
             /** Format: int32 */
             serviceMinutes?: null | number;
-            /** @description By road from the stop before, through its shaping points. */
+            /**
+             * Format: double
+             * @description By road from the stop before, through its shaping points.
+             */
             roadMiles?: null | number;
             /**
              * Format: int32
@@ -5535,7 +5555,7 @@ export interface components {
             /** @description True where our roads do not reach: the straight line, lengthened. */
             guessed: boolean;
             /** @description Longitude and latitude of the points of the way. */
-            line: unknown[][];
+            line: number[][];
         };
         TenderRow: {
             /** Format: int64 */
@@ -5696,7 +5716,9 @@ export interface components {
              */
             tollMiles: number;
             /** @description Empty and loaded miles by state and province, in order of the way. */
-            byState: Record<string, never>;
+            byState: {
+                [key: string]: number;
+            };
             /** @description Directions over all stretches. */
             steps: components["schemas"]["RouteStep"][];
             cost: null | components["schemas"]["TripCost"];
@@ -6411,7 +6433,7 @@ export interface operations {
             query?: {
                 at?: string;
                 to?: string;
-                miles?: null | number;
+                miles?: number;
                 region?: string;
             };
             header?: never;
@@ -8642,10 +8664,10 @@ export interface operations {
                 start?: string;
                 open?: boolean;
                 from?: string;
-                shift?: null | number;
+                shift?: number;
                 capacity?: number;
                 aim?: string;
-                seconds?: null | number;
+                seconds?: number;
             };
             header?: never;
             path?: never;
