@@ -98,15 +98,15 @@ public static class Bench
             _ = await Post(caller, $"/api/loads/{id}/stops/{stop}", new { word = "arrived" });
         });
         await Invoices(caller, db, Measure);
+        await Pages(app, caller, db, lines, ids);
+        var memory = Process.GetCurrentProcess().WorkingSet64 / 1024.0 / 1024.0;
+        lines.Add(new Line("memory of the server, and of the bench in it", memory, memory, null, 400, "MB"));
+        Say(lines[^1]);
         await Roads(Measure, (what, p50, p95, limit, unit) =>
         {
             lines.Add(new Line(what, p50, p95, null, limit, unit));
             Say(lines[^1]);
         });
-        await Pages(app, caller, db, lines, ids);
-        var memory = Process.GetCurrentProcess().WorkingSet64 / 1024.0 / 1024.0;
-        lines.Add(new Line("memory of the server, and of the bench in it", memory, memory, null, 400, "MB"));
-        Say(lines[^1]);
         var over = lines.Where(l => l.P95 > l.Limit).ToList();
         Console.WriteLine(over.Count == 0 ? "All within their limits." : $"Over their limits: {string.Join(", ", over.Select(l => l.What))}.");
         await app.StopAsync();

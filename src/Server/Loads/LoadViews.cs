@@ -83,7 +83,7 @@ public static class LoadViews
     /// <summary>Where a rolling load's truck was last seen, in words.</summary>
     public static async Task<SeenView?> Seen(NpgsqlConnection db, LoadRow load, Instant now) =>
         load is { State: LoadState.Rolling, TripId: { } trip } && (await PositionStore.Last(db, [trip], now - SeenWithin)).TryGetValue(trip, out var seen)
-            ? new SeenView(seen.At, await AtStop(db, load, seen.Point) is { } gate ? gate : seen.Town is { } town ? Core.Places.Whereabouts.Said(seen.Point, town, seen.TownAt) : $"{seen.Point.Latitude:0.000}, {seen.Point.Longitude:0.000}")
+            ? new SeenView(seen.At, await AtStop(db, load, seen.Point) ?? Routing.Where(seen.Point))
             : null;
 
     /// <summary>The stop whose fence a truck is within, in words.</summary>

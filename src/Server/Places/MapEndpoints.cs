@@ -120,7 +120,7 @@ public static class MapEndpoints
             return new MapLoad(
                 r.Id, r.Number, r.State, $"{r.Stops[0].Town} to {r.Stops[^1].Town}", r.Who, line.Word, line.Urgency,
                 r.Stops.Select(s => new MapStop(s.Kind, s.Place ?? "", $"{s.Town} {s.Region}", [s.Longitude!.Value, s.Latitude!.Value], s.LeftAt is not null || s.DeliveredAt is not null || s.RefusedAt is not null)).ToList(),
-                last is null ? null : Position(last.Point), last?.At, last?.Town is { } town ? Whereabouts.Said(last.Point, town, last.TownAt) : null,
+                last is null ? null : Position(last.Point), last?.At, last is null ? null : Routing.Where(last.Point),
                 (Routing.Router.Route(points)?.Line ?? points).Select(Position).ToList());
         }).ToList();
     }

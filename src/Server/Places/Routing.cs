@@ -38,6 +38,9 @@ public static class Routing
 
     public static RoadRouter Router => TheRouter.Value;
 
+    /// <summary>Where a point is in words: from the nearest town, or by its figures far from any.</summary>
+    public static string Where(GeoPoint point) => Gazetteer.Nearest(point) is { } near ? Whereabouts.Said(point, $"{near.Name} {near.Region}", near.Point) : $"{point.Latitude:0.000}, {point.Longitude:0.000}";
+
     /// <summary>The towns of the gazetteer, as the map shows them.</summary>
     public static IReadOnlyList<Town> Towns => TheGazetteer.Value.Towns;
 

@@ -9,9 +9,8 @@ namespace SteadyLark.Store.Tracking;
 /// <summary>Where a truck was at a moment.</summary>
 public sealed record Position(Instant At, double Latitude, double Longitude, double? MilesPerHour);
 
-/// <summary>Where a truck was last, with the nearest town.</summary>
-/// <param name="Town">Null far from any that we know.</param>
-public sealed record LastSeen(long TripId, long TruckId, Instant At, GeoPoint Point, string? Town, GeoPoint TownAt);
+/// <summary>Where a truck was last.</summary>
+public sealed record LastSeen(long TripId, long TruckId, Instant At, GeoPoint Point);
 
 /// <summary>Positions that trucks' devices told.</summary>
 public static class PositionStore
@@ -47,17 +46,11 @@ public static class PositionStore
 
         return (await db.Rows(
             """
-            select t.id, t.truck_id, p.at, p.latitude, p.longitude, n.said, n.latitude as town_latitude, n.longitude as town_longitude
-            from trips t
+            select t.id, t.truck_id, p.at, p.latitude, p.longitude from trips t
             cross join lateral (select * from positions where truck_id = t.truck_id and at > @since and at >= coalesce(t.began_at, @since) order by at desc limit 1) p
-            left join lateral (
-                select x.name || ' ' || x.region as said, x.latitude, x.longitude from towns x where x.latitude between p.latitude - 2 and p.latitude + 2 and x.longitude between p.longitude - 3 and p.longitude + 3
-                order by (x.latitude - p.latitude) ^ 2 + ((x.longitude - p.longitude) * cos(radians(p.latitude))) ^ 2 limit 1) n on true
             where t.id = any(@ids)
             """,
-            r => new LastSeen(
-                r.Long("id"), r.Long("truck_id"), r.Instant("at"), new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.TextOrNull("said"),
-                r.Null("said") ? default : new GeoPoint(r.Double("town_latitude"), r.Double("town_longitude"))),
+            r => new LastSeen(r.Long("id"), r.Long("truck_id"), r.Instant("at"), new GeoPoint(r.Double("latitude"), r.Double("longitude"))),
             ("ids", ids), ("since", since))).ToDictionary(s => s.TripId);
     }
 }

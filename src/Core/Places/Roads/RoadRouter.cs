@@ -25,7 +25,7 @@ public static class Directions
     public static IReadOnlyList<RoadStep> Of(IReadOnlyList<RoadStep> steps)
     {
         var said = new List<RoadStep>();
-        foreach (var step in steps.Select(s => s with { To = s.To?.Replace("/", ", ", StringComparison.Ordinal) }))
+        foreach (var step in steps.Select(s => s with { To = s.To is { } to && !to.Contains(" at ", StringComparison.Ordinal) ? to.Replace("/", ", ", StringComparison.Ordinal) : null }))
         {
             if (said.Count > 0 && (said[^1].Road == step.Road || step.Miles < Crumb))
             {
@@ -65,7 +65,10 @@ public sealed class RoadRouter
     private const double Farthest = 75;
 
     /// <summary>Local roads are taken the whole way at most so far, in straight miles.</summary>
-    private const double LocalWhole = 60;
+    private const double LocalWhole = 25;
+
+    /// <summary>How many miles farther than the nearest road another may lie to be driven to by local streets; what lies farther may be across a lake.</summary>
+    private const double Detour = 6;
 
     /// <summary>A toll mile counts as so many when tolls are avoided.</summary>
     private const double TollWeight = 20;
@@ -404,7 +407,8 @@ public sealed class RoadRouter
         }
 
         var doors = new List<Door>();
-        foreach (var (e, share, straight, foot) in near.OrderBy(n => n.Straight).Take(8))
+        var nearest = near.Count > 0 ? near.Min(n => n.Straight) : 0;
+        foreach (var (e, share, straight, foot) in near.Where(n => n.Straight <= (nearest * 2) + Detour).OrderBy(n => n.Straight).Take(8))
         {
             var edge = _roads.Edges[e];
             var local = (straight * LocalFactor) + Gate;

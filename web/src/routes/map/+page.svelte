@@ -105,7 +105,9 @@
     try {
       near = await take(
         api.GET('/api/map/near', {
-          params: { query: { at: at?.said, to: until?.said, miles: Number(miles) || 100, region: region || undefined } },
+          params: {
+            query: { at: at?.said, to: until?.said, miles: Number(miles) || 100, region: region || undefined },
+          },
         }),
       );
     } catch (e) {
@@ -141,13 +143,17 @@
     </Head>
     {#if tab === 'near'}
       <form class="grid grid-cols-6 gap-2 px-5 pt-3 pb-2" onsubmit={look}>
-        <PlaceField class="col-span-6" label="Near, or from"
+        <PlaceField
+          class="col-span-6"
+          label="Near, or from"
           required
           bind:value={at}
           problem={refused?.at('at')}
           placeholder="Butte MT"
         />
-        <PlaceField class="col-span-6" label="Along the way to"
+        <PlaceField
+          class="col-span-6"
+          label="Along the way to"
           bind:value={until}
           problem={refused?.at('to')}
           placeholder="leave empty for all around"

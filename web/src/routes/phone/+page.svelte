@@ -173,7 +173,11 @@
           {#if next.arrivedAt}<p class="text-mute text-sm">you arrived {clockAt(next.arrivedAt, next.zone)}</p>{/if}
           {#if next.note}<p class="mt-1">{next.note}</p>{/if}
           <p class="mt-1">
-            <a class="text-lark font-bold hover:underline" href="/api/mine/loads/{current.id}/trip-sheet" target="_blank">Directions and trip sheet</a>
+            <a
+              class="text-lark font-bold hover:underline"
+              href="/api/mine/loads/{current.id}/trip-sheet"
+              target="_blank">Directions and trip sheet</a
+            >
           </p>
           {#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
           <div class="mt-5 flex flex-col gap-3">
