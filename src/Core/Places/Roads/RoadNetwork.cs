@@ -16,6 +16,9 @@ public enum RoadClass
 
     /// <summary>Two lanes.</summary>
     Highway,
+
+    /// <summary>A way that there must be, of which we know neither name nor figure.</summary>
+    Country,
 }
 
 /// <summary>A junction or a town on a road.</summary>
@@ -37,7 +40,7 @@ public readonly record struct RoadEdge(int A, int B, double Miles, double MilesI
 public sealed class RoadNetwork
 {
     /// <summary>Working speeds of a loaded truck in miles per hour, stops and traffic within them. Our own figures, below the limits of 65 to 75 that most states post for trucks.</summary>
-    private static readonly Dictionary<RoadClass, double> Speeds = new() { [RoadClass.Interstate] = 61, [RoadClass.Beltway] = 52, [RoadClass.FourLane] = 57, [RoadClass.Highway] = 49 };
+    private static readonly Dictionary<RoadClass, double> Speeds = new() { [RoadClass.Interstate] = 61, [RoadClass.Beltway] = 52, [RoadClass.FourLane] = 57, [RoadClass.Highway] = 49, [RoadClass.Country] = 42 };
 
     /// <summary>Two lanes between the Great Plains and the Pacific, where towns are far apart.</summary>
     private const double OpenHighway = 55;
@@ -170,6 +173,7 @@ public sealed class RoadNetwork
         ("interstate", "freeway") => miles < 20 ? RoadClass.Beltway : RoadClass.Interstate,
         ("fourlane", _) => RoadClass.FourLane,
         (_, "freeway") => RoadClass.FourLane,
+        (_, "country") => RoadClass.Country,
         _ => RoadClass.Highway,
     };
 

@@ -264,20 +264,28 @@ public sealed class RoadRouter
             }
         }
 
-        void Enter(Door door)
+        void Enter(Door door, bool arriving)
         {
             if (door.OnEdge > 0)
             {
-                On(door.Road, door.OnEdge, door.OnEdgeMinutes, _roads.Nodes[door.Node].Name);
+                On(door.Road, door.OnEdge, door.OnEdgeMinutes, arriving ? null : _roads.Nodes[door.Node].Name);
                 toll += door.Way.Toll ? door.OnEdge : 0;
-                AddTo(regions, _roads.Nodes[door.Node].Region, door.OnEdge);
+
+                // Up to the border in the region of the node, the rest beyond it.
+                var (edge, fromA) = (door.Way, door.Way.A == door.Node);
+                var here = Math.Min(door.OnEdge, fromA ? edge.MilesInA : edge.Miles - edge.MilesInA);
+                var (near, far) = (_roads.Nodes[door.Node].Region, _roads.Nodes[fromA ? edge.B : edge.A].Region);
+                foreach (var (region, m) in arriving ? [(near, here), (far, door.OnEdge - here)] : new[] { (far, door.OnEdge - here), (near, here) })
+                {
+                    AddTo(regions, region, m);
+                }
             }
         }
 
         On(null, first.Local, first.LocalMinutes, null);
         AddTo(regions, first.Region, first.Local);
         line.Add(first.Foot);
-        Enter(first);
+        Enter(first, arriving: false);
         line.Add(_roads.Nodes[first.Node].Point);
         foreach (var (e, node) in path)
         {
@@ -291,7 +299,7 @@ public sealed class RoadRouter
             line.Add(_roads.Nodes[other].Point);
         }
 
-        Enter(last);
+        Enter(last, arriving: true);
         line.Add(last.Foot);
         On(null, last.Local, last.LocalMinutes, null);
         AddTo(regions, last.Region, last.Local);

@@ -142,6 +142,40 @@ public class RoadNetworkTests(ITestOutputHelper said)
         }
     }
 
+    /// <summary>
+    /// Long ways through whole states on one Interstate, against its length there in the Federal Highway Administration's "Route Log and Finder List" of the Interstate system, as recalled: within 3 %.
+    /// </summary>
+    [Theory]
+    [InlineData("Seattle WA>Sheridan WY>Sioux Falls SD", "ID 73.9, MT 551.7, WY 208.8")]
+    [InlineData("Billings MT>Bismarck ND>Minneapolis MN", "ND 352.4")]
+    [InlineData("Reno NV>Chicago IL", "UT 196.3, WY 402.8, NE 455.3, IA 306.3")]
+    [InlineData("Omaha NE>Youngstown OH>Paterson NJ", "IA 306.3, IL 163.5, IN 151.6, OH 237.2, PA 311.1")]
+    [InlineData("Denver CO>Kansas City MO>Indianapolis IN", "KS 424.2, MO 250.2")]
+    [InlineData("Barstow CA>Memphis TN", "AZ 359.5, NM 373.5, TX 177.1, OK 331, AR 284.7")]
+    [InlineData("Dallas TX>Atlanta GA", "LA 189.9, MS 154.5, AL 214.7")]
+    [InlineData("Seattle WA>Sacramento CA", "OR 308.1")]
+    [InlineData("Los Angeles CA>Idaho Falls ID>Helena MT>Lethbridge AB", "NV 123.8, AZ 29.4, UT 400.6, ID 196, MT 396")]
+    [InlineData("Albuquerque NM>Denver CO>Casper WY", "CO 299.1")]
+    [InlineData("Fort Worth TX>Wichita KS", "OK 236")]
+    [InlineData("Mobile AL>Indianapolis IN", "TN 121.7, KY 137.3")]
+    [InlineData("Ocala FL>Toledo OH", "GA 355.1, KY 191.8")]
+    [InlineData("Knoxville TN>Syracuse NY", "VA 324.9, WV 26, MD 12.1, PA 232.8")]
+    [InlineData("Montgomery AL>Richmond VA", "GA 179.9, SC 106.3, NC 233.9")]
+    [InlineData("Jacksonville FL>Richmond VA", "GA 112, SC 198.2, NC 181.4")]
+    [InlineData("Omaha NE>Winnipeg MB", "SD 252.5, ND 217.5")]
+    [InlineData("Kansas City MO>Des Moines IA>Minneapolis MN", "MO 114.7, IA 219.2")]
+    [InlineData("Charlotte NC>Marietta OH", "VA 67.4, WV 187.2")]
+    [InlineData("Chattanooga TN>Carbondale IL", "KY 93.4")]
+    public void Long_ways_have_the_miles_by_state_of_the_route_logs(string way, string logs)
+    {
+        var miles = Router.Route(way.Split('>').Select(t => Towns[t]).ToList())!.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
+        foreach (var log in logs.Split(", ").Select(l => (Region: l[..2], Miles: double.Parse(l[3..], CultureInfo.InvariantCulture))))
+        {
+            said.WriteLine($"{way} {log.Region} {log.Miles} {miles[log.Region]:0.0}");
+            Assert.InRange(miles[log.Region], log.Miles * 0.97, log.Miles * 1.03);
+        }
+    }
+
     [Fact]
     public void Wishes_are_kept()
     {

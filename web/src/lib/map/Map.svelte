@@ -204,6 +204,11 @@
       c.stroke();
     }
 
+    // Their own places first, so that no name lies over another truck.
+    for (const t of trucks) {
+      const q = at(truckAt(t, now));
+      taken.push([q.x - 8, q.y - 7, q.x + 8, q.y + 7]);
+    }
     let moving = false;
     for (const t of trucks) {
       const g = glide.get(t.id);

@@ -13,7 +13,7 @@ export interface Shape {
 }
 export interface Road extends Shape {
   name: string;
-  /** 0 Interstate, 1 within and around cities, 2 four lanes, 3 two lanes. */
+  /** 0 Interstate, 1 within and around cities, 2 four lanes, 3 two lanes, 4 country roads. */
   kind: number;
 }
 export interface Town {
@@ -113,6 +113,7 @@ const ROADS = [
   { from: 7, width: (z: number) => 0.7 + Math.max(0, z - 6) * 0.4 },
   { from: 5, width: (z: number) => 0.5 + Math.max(0, z - 5) * 0.35 },
   { from: 6, width: (z: number) => 0.4 + Math.max(0, z - 6) * 0.3 },
+  { from: 7, width: (z: number) => 0.3 + Math.max(0, z - 7) * 0.25 },
 ];
 
 /** Draws one tile of the ground. */
