@@ -137,7 +137,7 @@ test('from a call to cash with a carrier, who accepts on a link', async ({ brows
 
   await page.goto('/outside');
   const mail = page.getByRole('button', { name: new RegExp(`Rate confirmation for load ${made}`) });
-  await expect(mail).toBeVisible({ timeout: 20_000 });
+  await expect(mail).toBeVisible({ timeout: 60_000 });
   await mail.click();
   const link = await page.getByRole('link', { name: 'Follow the link, as the carrier' }).getAttribute('href');
   const outside = await (await browser.newContext()).newPage();
