@@ -38,7 +38,12 @@
   let box: HTMLDivElement;
   let map: L.Map | undefined;
   let tiles: L.GridLayer | undefined;
+  /** What stands still, drawn anew only when the map has moved or something changed; and the trucks, drawn at every step. */
+  let under: HTMLCanvasElement;
   let over: HTMLCanvasElement;
+  let origin = L.point(0, 0);
+  let stale = true;
+  let taken: [number, number, number, number][] = [];
   let known: Base | undefined;
   let asleep = true;
   let mine = false;
@@ -52,7 +57,7 @@
     asleep = false;
     requestAnimationFrame(draw);
   }
-  const at = (p: Point) => map!.latLngToContainerPoint([p[1], p[0]]);
+  const at = (p: Point) => map!.latLngToLayerPoint([p[1], p[0]]).subtract(origin);
 
   function truckAt(t: MapTruck, now: number): Point {
     const g = glide.get(t.id);
@@ -61,27 +66,43 @@
     return [g.from[0] + (g.to[0] - g.from[0]) * k, g.from[1] + (g.to[1] - g.from[1]) * k];
   }
 
+  function sized(canvas: HTMLCanvasElement, size: L.Point) {
+    const ratio = devicePixelRatio || 1;
+    if (canvas.width !== size.x * ratio || canvas.height !== size.y * ratio) {
+      canvas.width = size.x * ratio;
+      canvas.height = size.y * ratio;
+      canvas.style.width = `${size.x}px`;
+      canvas.style.height = `${size.y}px`;
+    }
+    const c = canvas.getContext('2d')!;
+    c.setTransform(ratio, 0, 0, ratio, 0, 0);
+    c.clearRect(0, 0, size.x, size.y);
+    c.textBaseline = 'middle';
+    return c;
+  }
+
+  /** The map has moved: everything is drawn anew from where it lies now. While it is dragged the canvases go along. */
+  function moved() {
+    if (!map) return;
+    origin = map.containerPointToLayerPoint([0, 0]);
+    L.DomUtil.setPosition(under, origin);
+    L.DomUtil.setPosition(over, origin);
+    stale = true;
+    draw();
+  }
+
   function draw() {
     asleep = true;
     if (!map || !over) return;
     const size = map.getSize();
-    const ratio = devicePixelRatio || 1;
-    if (over.width !== size.x * ratio || over.height !== size.y * ratio) {
-      over.width = size.x * ratio;
-      over.height = size.y * ratio;
-      over.style.width = `${size.x}px`;
-      over.style.height = `${size.y}px`;
-    }
-    L.DomUtil.setPosition(over, map.containerPointToLayerPoint([0, 0]));
-    const c = over.getContext('2d')!;
-    c.setTransform(ratio, 0, 0, ratio, 0, 0);
-    c.clearRect(0, 0, size.x, size.y);
     const css = getComputedStyle(box);
     const v = (name: string) => css.getPropertyValue(name).trim();
     const [ink, panel, lark, ember, mute] = ['--ink', '--panel', '--lark', '--ember', '--mute'].map(v);
     const looks = [1, 2, 3, 4, 5, 6].map((n) => v(`--trip-${n}`));
     const now = performance.now();
-    const taken: [number, number, number, number][] = [];
+    const still = stale;
+    if (still) taken = [];
+    let c = still ? sized(under, size) : over.getContext('2d')!;
     const free = (x: number, y: number, w: number, h: number) => {
       if (taken.some((t) => x < t[2] && x + w > t[0] && y < t[3] && y + h > t[1])) return false;
       taken.push([x, y, x + w, y + h]);
@@ -96,119 +117,139 @@
       c.fillStyle = colour;
       c.fillText(text, x, y);
     };
-    c.textBaseline = 'middle';
+    if (still) {
+      for (const f of fences) {
+        c.beginPath();
+        if (f.corners?.length) {
+          f.corners.forEach((p, i) => {
+            const q = at(p);
+            if (i === 0) c.moveTo(q.x, q.y);
+            else c.lineTo(q.x, q.y);
+          });
+          c.closePath();
+        } else if (f.miles) {
+          const [m, e] = [at(f.at), at([f.at[0] + f.miles / (69.09 * Math.cos((f.at[1] * Math.PI) / 180)), f.at[1]])];
+          c.arc(m.x, m.y, Math.max(2, e.x - m.x), 0, 2 * Math.PI);
+        }
+        c.globalAlpha = 0.14;
+        c.fillStyle = lark;
+        c.fill();
+        c.globalAlpha = 1;
+        c.setLineDash([4, 3]);
+        c.lineWidth = 1.4;
+        c.strokeStyle = lark;
+        c.stroke();
+        c.setLineDash([]);
+      }
 
-    for (const f of fences) {
-      c.beginPath();
-      if (f.corners?.length) {
-        f.corners.forEach((p, i) => {
+      const order = [...trips].sort(
+        (a, b) => Number(a.id === chosen) - Number(b.id === chosen) || Number(!a.faint) - Number(!b.faint),
+      );
+      for (const t of order) {
+        const main = t.id === chosen || (!t.faint && chosen === null);
+        c.setLineDash(DASHES[(t.look ?? 0) % DASHES.length]);
+        c.lineJoin = 'round';
+        c.lineCap = 'butt';
+        c.beginPath();
+        t.line.forEach((p, i) => {
           const q = at(p);
           if (i === 0) c.moveTo(q.x, q.y);
           else c.lineTo(q.x, q.y);
         });
-        c.closePath();
-      } else if (f.miles) {
-        const [m, e] = [at(f.at), at([f.at[0] + f.miles / (69.09 * Math.cos((f.at[1] * Math.PI) / 180)), f.at[1]])];
-        c.arc(m.x, m.y, Math.max(2, e.x - m.x), 0, 2 * Math.PI);
-      }
-      c.globalAlpha = 0.14;
-      c.fillStyle = lark;
-      c.fill();
-      c.globalAlpha = 1;
-      c.setLineDash([4, 3]);
-      c.lineWidth = 1.4;
-      c.strokeStyle = lark;
-      c.stroke();
-      c.setLineDash([]);
-    }
-
-    const order = [...trips].sort(
-      (a, b) => Number(a.id === chosen) - Number(b.id === chosen) || Number(!a.faint) - Number(!b.faint),
-    );
-    for (const t of order) {
-      const main = t.id === chosen || (!t.faint && chosen === null);
-      c.setLineDash(DASHES[(t.look ?? 0) % DASHES.length]);
-      c.lineJoin = 'round';
-      c.lineCap = 'butt';
-      c.beginPath();
-      t.line.forEach((p, i) => {
-        const q = at(p);
-        if (i === 0) c.moveTo(q.x, q.y);
-        else c.lineTo(q.x, q.y);
-      });
-      if (main) {
-        c.setLineDash([]);
-        c.strokeStyle = v('--map-land');
-        c.lineWidth = 6;
+        if (main) {
+          c.setLineDash([]);
+          c.strokeStyle = v('--map-land');
+          c.lineWidth = 6;
+          c.stroke();
+          c.setLineDash(DASHES[(t.look ?? 0) % DASHES.length]);
+        }
+        c.strokeStyle = t.id === chosen ? lark : t.faint && t.look === undefined ? mute : looks[(t.look ?? 0) % 6];
+        c.globalAlpha = main ? 1 : 0.55;
+        c.lineWidth = main ? 3.4 : 1.6;
         c.stroke();
-        c.setLineDash(DASHES[(t.look ?? 0) % DASHES.length]);
+        c.globalAlpha = 1;
+        c.setLineDash([]);
       }
-      c.strokeStyle = t.id === chosen ? lark : t.faint && t.look === undefined ? mute : looks[(t.look ?? 0) % 6];
-      c.globalAlpha = main ? 1 : 0.55;
-      c.lineWidth = main ? 3.4 : 1.6;
-      c.stroke();
-      c.globalAlpha = 1;
-      c.setLineDash([]);
-    }
-    for (const t of order) {
-      const main = t.id === chosen || (!t.faint && chosen === null);
-      if (!main) continue;
-      for (const s of t.stops) {
-        const q = at(s.at);
-        c.font = `700 11px 'Atkinson Hyperlegible Next Variable', sans-serif`;
-        const w = Math.max(18, c.measureText(s.label).width + 9);
-        if (!free(q.x - w / 2, q.y - 9, w, 18)) {
+      for (const t of order) {
+        const main = t.id === chosen || (!t.faint && chosen === null);
+        if (!main) continue;
+        for (const s of t.stops) {
+          const q = at(s.at);
+          c.font = `700 11px 'Atkinson Hyperlegible Next Variable', sans-serif`;
+          const w = Math.max(18, c.measureText(s.label).width + 9);
+          if (!free(q.x - w / 2, q.y - 9, w, 18)) {
+            c.beginPath();
+            c.arc(q.x, q.y, 4, 0, 2 * Math.PI);
+            c.fillStyle = s.done ? ink : panel;
+            c.fill();
+            c.lineWidth = 1.6;
+            c.strokeStyle = t.id === chosen ? lark : looks[(t.look ?? 0) % 6];
+            c.stroke();
+            continue;
+          }
           c.beginPath();
-          c.arc(q.x, q.y, 4, 0, 2 * Math.PI);
+          c.roundRect(q.x - w / 2, q.y - 9, w, 18, 9);
           c.fillStyle = s.done ? ink : panel;
           c.fill();
-          c.lineWidth = 1.6;
+          c.lineWidth = 2;
           c.strokeStyle = t.id === chosen ? lark : looks[(t.look ?? 0) % 6];
           c.stroke();
-          continue;
-        }
-        c.beginPath();
-        c.roundRect(q.x - w / 2, q.y - 9, w, 18, 9);
-        c.fillStyle = s.done ? ink : panel;
-        c.fill();
-        c.lineWidth = 2;
-        c.strokeStyle = t.id === chosen ? lark : looks[(t.look ?? 0) % 6];
-        c.stroke();
-        c.fillStyle = s.done ? panel : ink;
-        c.textAlign = 'center';
-        c.fillText(s.label, q.x, q.y + 0.5);
-        c.textAlign = 'left';
-        if (s.name) {
-          c.font = `700 12px 'Atkinson Hyperlegible Next Variable', sans-serif`;
-          const long = c.measureText(s.name).width;
-          if (free(q.x + w / 2 + 3, q.y - 8, long, 16)) written(s.name, q.x + w / 2 + 4, q.y, ink, true);
+          c.fillStyle = s.done ? panel : ink;
+          c.textAlign = 'center';
+          c.fillText(s.label, q.x, q.y + 0.5);
+          c.textAlign = 'left';
+          if (s.name) {
+            c.font = `700 12px 'Atkinson Hyperlegible Next Variable', sans-serif`;
+            const long = c.measureText(s.name).width;
+            if (free(q.x + w / 2 + 3, q.y - 8, long, 16)) written(s.name, q.x + w / 2 + 4, q.y, ink, true);
+          }
         }
       }
+
+      for (const m of marks) {
+        const q = at(m.at);
+        if (q.x < -20 || q.y < -20 || q.x > size.x + 20 || q.y > size.y + 20) continue;
+        c.beginPath();
+        if (m.kind === 'load') c.rect(q.x - 5, q.y - 5, 10, 10);
+        else if (m.kind === 'truck') {
+          c.moveTo(q.x, q.y - 7);
+          c.lineTo(q.x + 6, q.y + 5);
+          c.lineTo(q.x - 6, q.y + 5);
+          c.closePath();
+        } else c.arc(q.x, q.y, 4, 0, 2 * Math.PI);
+        c.fillStyle = m.id === chosen ? lark : panel;
+        c.fill();
+        c.lineWidth = 1.8;
+        c.strokeStyle = m.id === chosen ? lark : ink;
+        c.stroke();
+      }
+
+      // Trucks keep room for themselves, so that no name lies over one.
+      for (const t of trucks) {
+        const q = at(truckAt(t, now));
+        taken.push([q.x - 8, q.y - 7, q.x + 8, q.y + 7]);
+      }
+      if (known) {
+        const z = map.getZoom();
+        const b = map.getBounds();
+        const [nw, se] = [map.project(b.getNorthWest(), 0), map.project(b.getSouthEast(), 0)];
+        for (const t of townsAt(known, z, [nw.x / 256, nw.y / 256, se.x / 256, se.y / 256])) {
+          const q = map.latLngToLayerPoint(map.unproject([t.x * 256, t.y * 256], 0)).subtract(origin);
+          c.font = `400 12px 'Atkinson Hyperlegible Next Variable', sans-serif`;
+          const w = c.measureText(t.name).width;
+          if (!free(q.x - 3, q.y - 7, w + 12, 14)) continue;
+          c.beginPath();
+          c.arc(q.x, q.y, 1.8, 0, 2 * Math.PI);
+          c.fillStyle = mute;
+          c.fill();
+          written(t.name, q.x + 5, q.y, mute);
+        }
+      }
+      stale = false;
     }
 
-    for (const m of marks) {
-      const q = at(m.at);
-      if (q.x < -20 || q.y < -20 || q.x > size.x + 20 || q.y > size.y + 20) continue;
-      c.beginPath();
-      if (m.kind === 'load') c.rect(q.x - 5, q.y - 5, 10, 10);
-      else if (m.kind === 'truck') {
-        c.moveTo(q.x, q.y - 7);
-        c.lineTo(q.x + 6, q.y + 5);
-        c.lineTo(q.x - 6, q.y + 5);
-        c.closePath();
-      } else c.arc(q.x, q.y, 4, 0, 2 * Math.PI);
-      c.fillStyle = m.id === chosen ? lark : panel;
-      c.fill();
-      c.lineWidth = 1.8;
-      c.strokeStyle = m.id === chosen ? lark : ink;
-      c.stroke();
-    }
-
-    // Their own places first, so that no name lies over another truck.
-    for (const t of trucks) {
-      const q = at(truckAt(t, now));
-      taken.push([q.x - 8, q.y - 7, q.x + 8, q.y + 7]);
-    }
+    const held = taken.length;
+    c = sized(over, size);
     let moving = false;
     for (const t of trucks) {
       const g = glide.get(t.id);
@@ -236,27 +277,12 @@
       }
     }
 
-    if (known) {
-      const z = map.getZoom();
-      const b = map.getBounds();
-      const [nw, se] = [map.project(b.getNorthWest(), 0), map.project(b.getSouthEast(), 0)];
-      for (const t of townsAt(known, z, [nw.x / 256, nw.y / 256, se.x / 256, se.y / 256])) {
-        const q = map.latLngToContainerPoint(map.unproject([t.x * 256, t.y * 256], 0));
-        c.font = `400 12px 'Atkinson Hyperlegible Next Variable', sans-serif`;
-        const w = c.measureText(t.name).width;
-        if (!free(q.x - 3, q.y - 7, w + 12, 14)) continue;
-        c.beginPath();
-        c.arc(q.x, q.y, 1.8, 0, 2 * Math.PI);
-        c.fillStyle = mute;
-        c.fill();
-        written(t.name, q.x + 5, q.y, mute);
-      }
-    }
+    taken.length = held;
     if (moving) wake();
   }
 
   function pick(e: L.LeafletMouseEvent) {
-    const p = e.containerPoint;
+    const p = e.layerPoint.subtract(origin);
     const now = performance.now();
     const near = (q: L.Point, r: number) => Math.hypot(q.x - p.x, q.y - p.y) <= r;
     const truck = trucks.findLast((t) => near(at(truckAt(t, now)), 12));
@@ -313,14 +339,15 @@
       updateWhenZooming: false,
     });
     tiles = layer;
+    under = L.DomUtil.create('canvas', 'pointer-events-none', m.getPane('overlayPane')!) as HTMLCanvasElement;
     over = L.DomUtil.create('canvas', 'pointer-events-none', m.getPane('overlayPane')!) as HTMLCanvasElement;
-    m.on('move zoom resize viewreset', draw);
+    m.on('moveend zoomend resize viewreset', moved);
     m.on('click', pick);
     // Until somebody moves it, what is to be seen stays in view.
-    const moved = () => (mine = true);
-    box.addEventListener('wheel', moved, { passive: true });
-    m.on('dragstart', moved);
-    m.on('keydown', moved);
+    const takes = () => (mine = true);
+    box.addEventListener('wheel', takes, { passive: true });
+    m.on('dragstart', takes);
+    m.on('keydown', takes);
     const resized = new ResizeObserver(() => {
       m.invalidateSize({ animate: false });
       if (!mine) keep();
@@ -330,15 +357,19 @@
       .then((b) => {
         known = b;
         if (map) layer.addTo(m);
-        wake();
+        moved();
       })
       .catch((e: Error) => (problem = e.message));
     const themed = new MutationObserver(() => {
       layer.redraw();
+      stale = true;
       wake();
     });
     themed.observe(document.documentElement, { attributes: true, attributeFilter: ['class'] });
-    void document.fonts.ready.then(wake);
+    void document.fonts.ready.then(() => {
+      stale = true;
+      wake();
+    });
     onready?.(m);
     keep();
     return () => {
@@ -371,6 +402,7 @@
         glide.set(t.id, { from: truckAt({ ...t, at: g.to }, now), to: t.at, since: now });
     }
     void [trips, marks, fences, chosen];
+    stale = true;
     wake();
   });
 </script>
