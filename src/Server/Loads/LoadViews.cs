@@ -78,18 +78,19 @@ public static class LoadViews
     }
 
     /// <summary>A position that is older is no news.</summary>
-    private static readonly Duration SeenWithin = Duration.FromHours(12);
+    internal static readonly Duration SeenWithin = Duration.FromHours(12);
 
     /// <summary>Where a rolling load's truck was last seen, in words.</summary>
-    public static async Task<SeenView?> Seen(NpgsqlConnection db, LoadRow load, Instant now) =>
+    /// <param name="gate">Whether to name the stop whose ground it is on; its customer is told the town.</param>
+    public static async Task<SeenView?> Seen(NpgsqlConnection db, LoadRow load, Instant now, bool gate = true) =>
         load is { State: LoadState.Rolling, TripId: { } trip } && (await PositionStore.Last(db, [trip], now - SeenWithin)).TryGetValue(trip, out var seen)
-            ? new SeenView(seen.At, await AtStop(db, load, seen.Point) ?? Routing.Where(seen.Point))
+            ? new SeenView(seen.At, (gate ? await AtStop(db, load, seen.Point) : null) ?? Routing.Where(seen.Point))
             : null;
 
     /// <summary>The stop whose fence a truck is within, in words.</summary>
     private static async Task<string?> AtStop(NpgsqlConnection db, LoadRow load, Core.Places.GeoPoint truck)
     {
-        foreach (var stop in load.Stops.Where(s => s.PlaceId is not null && s.Latitude is { } lat && Core.Places.GreatCircle.Miles(truck, new Core.Places.GeoPoint(lat, s.Longitude!.Value)) < Core.Places.Fence.Farthest))
+        foreach (var stop in load.Stops.Where(s => s.PlaceId is not null && s.Latitude is not null && Core.Places.GreatCircle.Miles(truck, s.Point) < Core.Places.Fence.Farthest))
         {
             if (await PlaceStore.Get(db, stop.PlaceId!.Value) is { } place)
             {

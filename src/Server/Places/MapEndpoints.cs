@@ -97,31 +97,31 @@ public static class MapEndpoints
             var near = until is null ? index.Within(from!.Point, most) : index.Along(from!.Point, until.Point, most);
             var line = until is null ? null : Routing.Router.Route(from!.Point, until.Point)?.Line;
             return TypedResults.Ok(new NearAnswer(
-                from!.Said, until?.Said, [from.Point.Longitude, from.Point.Latitude], (line ?? []).Select(Position).ToList(),
-                near.Take(500).Select(n => new NearView(all[n.Index].Kind, all[n.Index].Id, all[n.Index].Name, Whereabouts.Said(all[n.Index].Point, from.Said, from.Point), Math.Round(n.Miles, 1), (int)Math.Round(n.Minutes), Position(all[n.Index].Point))).ToList()));
+                from!.Said, until?.Said, [from.Point.Longitude, from.Point.Latitude], (line ?? []).Select(Routing.Position).ToList(),
+                near.Take(500).Select(n => new NearView(all[n.Index].Kind, all[n.Index].Id, all[n.Index].Name, Whereabouts.Said(all[n.Index].Point, from.Said, from.Point), Math.Round(n.Miles, 1), (int)Math.Round(n.Minutes), Routing.Position(all[n.Index].Point))).ToList()));
         }).Needs(Right.LoadsSee).Produces<NearAnswer>().ProducesProblem(422).WithName("getNear");
     }
 
     private static async Task<List<MapLoad>> Loads(NpgsqlConnection db, List<LoadRow> rows, Instant now, DateTimeZone zone)
     {
         var lines = (await LoadViews.Lines(db, rows, now, zone)).ToDictionary(l => l.Load.Id);
-        var seen = await PositionStore.Last(db, rows.Where(r => r is { State: LoadState.Rolling, TripId: not null }).Select(r => r.TripId!.Value), now - Duration.FromHours(12));
+        var seen = await PositionStore.Last(db, rows.Where(r => r is { State: LoadState.Rolling, TripId: not null }).Select(r => r.TripId!.Value), now - LoadViews.SeenWithin);
         return rows.Where(r => r.Stops.Count >= 2 && r.Stops.All(s => s.Latitude is not null)).Select(r =>
         {
             var points = new List<GeoPoint>();
             foreach (var (s, i) in r.Stops.Select((s, i) => (s, i)))
             {
                 points.AddRange(i == 0 ? [] : (s.Via ?? []).Select(v => v.Point));
-                points.Add(new GeoPoint(s.Latitude!.Value, s.Longitude!.Value));
+                points.Add(s.Point);
             }
 
             var last = r.TripId is { } trip ? seen.GetValueOrDefault(trip) : null;
             var line = lines[r.Id];
             return new MapLoad(
                 r.Id, r.Number, r.State, $"{r.Stops[0].Town} to {r.Stops[^1].Town}", r.Who, line.Word, line.Urgency,
-                r.Stops.Select(s => new MapStop(s.Kind, s.Place ?? "", $"{s.Town} {s.Region}", [s.Longitude!.Value, s.Latitude!.Value], s.LeftAt is not null || s.DeliveredAt is not null || s.RefusedAt is not null)).ToList(),
-                last is null ? null : Position(last.Point), last?.At, last is null ? null : Routing.Where(last.Point),
-                (Routing.Router.Route(points)?.Line ?? points).Select(Position).ToList());
+                r.Stops.Select(s => new MapStop(s.Kind, s.Place ?? "", $"{s.Town} {s.Region}", Routing.Position(s.Point), s.LeftAt is not null || s.DeliveredAt is not null || s.RefusedAt is not null)).ToList(),
+                last is null ? null : Routing.Position(last.Point), last?.At, last is null ? null : Routing.Where(last.Point),
+                (Routing.Router.Route(points)?.Line ?? points).Select(Routing.Position).ToList());
         }).ToList();
     }
 
@@ -131,11 +131,11 @@ public static class MapEndpoints
         var found = new List<(string, long, string, string, GeoPoint)>();
         foreach (var load in (await LoadReads.InStates(db, [LoadState.Booked], null, 5000)).Where(l => l.Stops.Count > 0 && l.Stops[0].Latitude is not null))
         {
-            found.Add(("load", load.Id, $"{load.Number} {load.Stops[0].Town} to {load.Stops[^1].Town}{(load.FirstAt is { } at ? $", {at.Said(zone)}" : "")}", load.Stops[0].Region!, new GeoPoint(load.Stops[0].Latitude!.Value, load.Stops[0].Longitude!.Value)));
+            found.Add(("load", load.Id, $"{load.Number} {load.Stops[0].Town} to {load.Stops[^1].Town}{(load.FirstAt is { } at ? $", {at.Said(zone)}" : "")}", load.Stops[0].Region!, load.Stops[0].Point));
         }
 
         var rolling = (await LoadReads.InStates(db, [LoadState.Rolling], null, 1000)).Where(l => l.TripId is not null).ToDictionary(l => l.TripId!.Value);
-        foreach (var seen in (await PositionStore.Last(db, rolling.Keys, now - Duration.FromHours(12))).Values)
+        foreach (var seen in (await PositionStore.Last(db, rolling.Keys, now - LoadViews.SeenWithin)).Values)
         {
             found.Add(("truck", rolling[seen.TripId].Id, $"{rolling[seen.TripId].Who} with {rolling[seen.TripId].Number}", Routing.Gazetteer.Nearest(seen.Point)?.Region ?? "", seen.Point));
         }
@@ -143,8 +143,6 @@ public static class MapEndpoints
         found.AddRange((await PlaceStore.Like(db, "", 20_000)).Select(p => ("place", p.Id, $"{p.Name}, {p.Town} {p.Region}", p.Region, p.Point)));
         return found;
     }
-
-    private static double[] Position(GeoPoint p) => [Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5)];
 
     /// <summary>Land, roads and towns in thousandths of a degree, packed. A road of one name and kind is chained into as few lines as it has pieces.</summary>
     private static byte[] MakeBase()

@@ -38,6 +38,9 @@ public static class Routing
 
     public static RoadRouter Router => TheRouter.Value;
 
+    /// <summary>Longitude and latitude, as GeoJSON (RFC 7946, section 3.1.1) orders them, to about a yard.</summary>
+    public static double[] Position(GeoPoint p) => [Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5)];
+
     /// <summary>Where a point is in words: from the nearest town, or by its figures far from any.</summary>
     public static string Where(GeoPoint point) => Gazetteer.Nearest(point) is { } near ? Whereabouts.Said(point, $"{near.Name} {near.Region}", near.Point) : $"{point.Latitude:0.000}, {point.Longitude:0.000}";
 
@@ -86,7 +89,7 @@ public static class Routing
         return Router.Route(points.Select(p => p.Place!.Point).ToList(), new RoadWish(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } way
             ? new RouteAnswer(
                 points.Select(p => p.Place!.Said).ToList(), Math.Round(way.Miles, 1), Math.Round(way.Minutes), Math.Round(way.TollMiles, 1), way.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
-                Directions.Of(way.Steps).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), way.Line.Select(p => new[] { Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5) }).ToList())
+                Directions.Of(way.Steps).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), way.Line.Select(Position).ToList())
             : new Problem("no.way", $"There is no way from {points[0].Place!.Said} to {points[^1].Place!.Said} as it is wished.", "to");
     }
 

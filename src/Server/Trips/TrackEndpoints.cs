@@ -69,7 +69,7 @@ public static class TrackEndpoints
             LoadState.Delivered or LoadState.Billed or LoadState.Closed => $"delivered in {Town(last)}",
             _ when reached is null => $"waits for its pickup in {Town(load.Stops[0])}",
             _ when reached.LeftAt is null && reached.DeliveredAt is null => $"at the stop in {Town(reached)}",
-            _ when await LoadViews.Seen(db, load, now) is { } seen => $"on the road, {seen.Where} at {seen.At.Said(zone)}",
+            _ when await LoadViews.Seen(db, load, now, gate: false) is { } seen => $"on the road, {seen.Where} at {seen.At.Said(zone)}",
             _ => $"on the road, left {Town(reached)}",
         };
         return new TrackView(

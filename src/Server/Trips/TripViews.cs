@@ -52,13 +52,13 @@ public static class TripViews
         StretchView? empty = null;
         if (sheet.Leg is { TripId: { } trip } && await TripStore.ComesFrom(db, trip) is { } from)
         {
-            empty = Stretch(null, from.Town, Said(stops[0]), from.Point, [], Point(stops[0]), null);
+            empty = Stretch(null, from.Town, Said(stops[0]), from.Point, [], stops[0].Point, null);
         }
 
         var stretches = new List<StretchView>();
         for (var i = 1; i < stops.Count; i++)
         {
-            stretches.Add(Stretch(stops[i].Id, Said(stops[i - 1]), Said(stops[i]), Point(stops[i - 1]), stops[i].Via ?? [], Point(stops[i]), stops[i]));
+            stretches.Add(Stretch(stops[i].Id, Said(stops[i - 1]), Said(stops[i]), stops[i - 1].Point, stops[i].Via ?? [], stops[i].Point, stops[i]));
         }
 
         var (emptyMiles, loaded) = (empty?.Miles ?? 0, stretches.Sum(s => s.Miles));
@@ -101,7 +101,7 @@ public static class TripViews
 
             return new StretchView(
                 stop, a, b, Math.Round(drive.Miles, 1), Math.Round(counts.Miles, 1), (int)Math.Round(counts.Minutes), row?.MilesSet, row?.MilesWhy, row?.MilesBy, row?.MilesAt,
-                via.Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList(), way is null, (way?.Line ?? points).Select(p => new[] { Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5) }).ToList());
+                via.Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList(), way is null, (way?.Line ?? points).Select(Routing.Position).ToList());
         }
     }
 
@@ -109,7 +109,7 @@ public static class TripViews
     public static RouteFile File(TripView trip, LoadRow load) => new(
         $"Load {load.Number}",
         load.Stops.Select((s, i) => new RouteStop(
-            s.Place ?? "", $"{s.Address}, {Said(s)}".TrimStart(',', ' '), s.Kind == StopKind.Pickup ? "pickup" : "delivery", Point(s),
+            s.Place ?? "", $"{s.Address}, {Said(s)}".TrimStart(',', ' '), s.Kind == StopKind.Pickup ? "pickup" : "delivery", s.Point,
             s.From is { } when ? $"{when:ddd d MMM uuuu HH:mm}{(s.Until is { } until && until != when ? $" to {until:ddd d MMM HH:mm}" : "")}" : null,
             i == 0 ? null : trip.Stretches[i - 1].Miles, i == 0 ? null : trip.Stretches[i - 1].Minutes)).ToList(),
         trip.Stretches.SelectMany((s, i) => i == 0 ? s.Line : s.Line.Skip(1)).Select(p => new GeoPoint(p[1], p[0])).ToList());
@@ -119,8 +119,6 @@ public static class TripViews
         Money? Of(CostKind kind) => costs.Where(c => c.Kind == kind).Select(c => c.Actual ?? c.Expected!.Value).ToList() is { Count: > 0 } some ? Money.Sum(some) : null;
         return new KnownCosts(Of(CostKind.Fuel), Of(CostKind.Toll), Money.Sum(costs.Where(c => c.Kind is not (CostKind.Fuel or CostKind.Toll)).Select(c => c.Actual ?? c.Expected!.Value)));
     }
-
-    private static GeoPoint Point(StopRow s) => new(s.Latitude!.Value, s.Longitude!.Value);
 
     private static string Said(StopRow s) => $"{s.Town} {s.Region}";
 }

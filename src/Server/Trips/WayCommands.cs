@@ -1,6 +1,5 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
@@ -61,7 +60,7 @@ public static class WayCommands
         }
 
         var (before, stop) = (load.Stops[at - 1], load.Stops[at]);
-        var roads = Routing.Roads.Stretch(Point(before), way.Via.Select(v => v.Point).ToList(), Point(stop), null);
+        var roads = Routing.Roads.Stretch(before.Point, way.Via.Select(v => v.Point).ToList(), stop.Point, null);
         if (roads.Guessed && way.Via.Count > 0)
         {
             return new Problem("outside", "One of these points lies outside our roads: choose another.", "via");
@@ -69,7 +68,7 @@ public static class WayCommands
 
         await TripStore.SetWay(w, stopId, way, roads.Miles);
         var stops = (await LoadReads.ByIds(w.Db, [loadId]))[0].Stops;
-        var miles = (int)Math.Round(stops.Skip(1).Select((s, i) => s.MilesSet ?? s.RoadMiles ?? Routing.Roads.Between(Point(stops[i]), Point(s)).Miles).Sum(), MidpointRounding.AwayFromZero);
+        var miles = (int)Math.Round(stops.Skip(1).Select((s, i) => s.MilesSet ?? s.RoadMiles ?? Routing.Roads.Between(stops[i].Point, s.Point).Miles).Sum(), MidpointRounding.AwayFromZero);
         await TripStore.SetMiles(w.Db, loadId, leg?.Id, miles, miles - (load.Miles ?? 0), Charges(sheet, miles));
         await LoadWrites.Settle(w.Db, loadId);
         var said = way switch
@@ -144,6 +143,4 @@ public static class WayCommands
 
         return now.Select(n => (n.Key, n.Value.Quantity, n.Value.Amount)).ToList();
     }
-
-    private static GeoPoint Point(StopRow s) => new(s.Latitude!.Value, s.Longitude!.Value);
 }

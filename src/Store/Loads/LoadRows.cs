@@ -19,10 +19,14 @@ public sealed record StopRow(
     Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy, Instant? ToldAt, Instant? RefusedAt,
     int? ServiceMinutes = null, double? RoadMiles = null, int? MilesSet = null, string? MilesWhy = null, string? MilesBy = null, Instant? MilesAt = null, IReadOnlyList<ShapingPoint>? Via = null, string? BookingNote = null)
 {
+    /// <summary>Where it is; its place must be known.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public GeoPoint Point => new(Latitude!.Value, Longitude!.Value);
+
     public bool CanBePlanned => FromAt is not null && UntilAt is not null && Latitude is not null;
 
     public PlannedStop Planned() =>
-        new(Id, Kind, new GeoPoint(Latitude!.Value, Longitude!.Value), new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ToldAt : null, RefusedAt, MilesSet, Via?.Select(v => v.Point).ToList(), ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null);
+        new(Id, Kind, Point, new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ToldAt : null, RefusedAt, MilesSet, Via?.Select(v => v.Point).ToList(), ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null);
 
     /// <summary>What a person decided on the way here.</summary>
     public ShapedWay Way => new(MilesSet, MilesWhy, Via ?? []);

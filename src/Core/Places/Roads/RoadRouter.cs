@@ -207,11 +207,12 @@ public sealed class RoadRouter
         return spent;
     }
 
-    /// <summary>A way on local roads or along one edge, when that is the better; null otherwise.</summary>
+    /// <summary>Local roads the whole way; null when that is too far.</summary>
     internal static Drive? Locally(GeoPoint a, GeoPoint b)
     {
         var straight = GreatCircle.Miles(a, b);
-        return straight > LocalWhole ? null : straight == 0 ? default(Drive) : new Drive((straight * LocalFactor) + (2 * Gate), LocalMinutes((straight * LocalFactor) + (2 * Gate)));
+        var miles = straight == 0 ? 0 : (straight * LocalFactor) + (2 * Gate);
+        return straight > LocalWhole ? null : new Drive(miles, LocalMinutes(miles));
     }
 
     private static Weight Between(End a, End b, RoadWish wish)
@@ -341,14 +342,7 @@ public sealed class RoadRouter
             return new Straightaway(0, 0, 0, 0, null);
         }
 
-        Straightaway? best = null;
-        var straight = GreatCircle.Miles(a, b);
-        if (straight <= LocalWhole)
-        {
-            var miles = (straight * LocalFactor) + (2 * Gate);
-            var minutes = LocalMinutes(miles);
-            best = new Straightaway(wish.Shortest ? miles : minutes, miles, minutes, 0, null);
-        }
+        Straightaway? best = Locally(a, b) is { } local ? new Straightaway(wish.Shortest ? local.Miles : local.Minutes, local.Miles, local.Minutes, 0, null) : null;
 
         foreach (var x in from.Doors)
         {

@@ -48,21 +48,19 @@ public static class RunEdits
         return Change(p, runs, best!.Runs);
     }
 
+    /// <summary>Which promise a driver's order breaks, in words; null when it keeps them all.</summary>
+    public static string? Breaks(RunProblem p, int driver, IReadOnlyList<int> stops) => RunClock.Go(p, driver, stops).Broken switch
+    {
+        null => null,
+        < 0 => $"driver {driver + 1} would work longer than the shift of {p.Shift:0} minutes",
+        _ when RunClock.Go(p with { Stops = p.Stops.Select(s => s with { Closes = RunProblem.Ever * 10 }).ToList() }, driver, stops).Run is null => $"driver {driver + 1} cannot take it: it is bound to another, or the truck is full",
+        { } broken => $"stop {broken} would be reached after its window closes at {RunClock.Clock(p.Stops[broken].Closes)}",
+    };
+
     private static RunChange Change(RunProblem p, IReadOnlyList<IReadOnlyList<int>> before, IReadOnlyList<IReadOnlyList<int>> after)
     {
         var (was, now) = (Sum(p, before), Sum(p, after));
-        string? breaks = null;
-        for (var d = 0; d < after.Count && breaks is null; d++)
-        {
-            if (RunClock.Go(p, d, after[d]).Broken is { } broken)
-            {
-                breaks = broken < 0 ? $"driver {d + 1} would work longer than the shift of {p.Shift:0} minutes"
-                    : RunClock.Go(p with { Stops = p.Stops.Select(s => s with { Closes = RunProblem.Ever * 10 }).ToList() }, d, after[d]).Run is null
-                        ? $"driver {d + 1} cannot take it: it is bound to another, or the truck is full"
-                        : $"stop {broken} would be reached after its window closes at {RunClock.Clock(p.Stops[broken].Closes)}";
-            }
-        }
-
+        var breaks = Enumerable.Range(0, after.Count).Select(d => Breaks(p, d, after[d])).FirstOrDefault(x => x is not null);
         return new RunChange(after, now.Miles - was.Miles, now.Minutes - was.Minutes, breaks);
     }
 

@@ -301,7 +301,7 @@ public static class RunEndpoints
         var problem = RunBook.Problem(ask, orders.Runs.Count);
         var runs = orders.Runs.Select((stops, d) =>
         {
-            var (run, broken) = RunClock.Go(problem, d, stops);
+            var run = RunClock.Go(problem, d, stops).Run;
             var points = new List<GeoPoint>();
             if (stops.Count > 0)
             {
@@ -309,12 +309,11 @@ public static class RunEndpoints
             }
 
             var line = points.Count > 1 ? Routing.Router.Route(points)?.Line ?? points : points;
-            var change = broken is null ? null : RunEdits.Move(problem, orders.Runs, stops[0], d, 0).Breaks;
             return new DriverRun(
                 d, stops, run?.Visits.Select(v => new RunVisitView(v.Stop, Math.Round(v.Arrives), Math.Round(v.Begins), Math.Round(v.Leaves), Math.Round(v.Miles, 1), Math.Round(v.Minutes))).ToList() ?? [],
                 Math.Round(run?.Begins ?? ask.From), Math.Round(run?.Ends ?? ask.From),
                 Math.Round(RunClock.Cost(problem with { Aim = RunAim.Miles }, d, stops), 1), Math.Round(RunClock.Cost(problem with { Aim = RunAim.Minutes }, d, stops)), stops.Sum(s => ask.All[s].Demand),
-                Worded(change, ask), line.Select(p => new[] { Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5) }).ToList());
+                Worded(RunEdits.Breaks(problem, d, stops), ask), line.Select(Routing.Position).ToList());
         }).ToList();
         return new RunPlanView(
             row.Id, row.Name, row.State, row.Progress, row.Cost, row.Said, ask, runs, orders.Unserved, Math.Round(runs.Sum(r => r.Miles), 1), runs.Sum(r => r.Minutes), runs.Count(r => r.Stops.Count > 0), row.Version, row.MadeBy, row.ChangedAt);

@@ -9,7 +9,8 @@
   import Lock from '@lucide/svelte/icons/lock';
   import LockOpen from '@lucide/svelte/icons/lock-open';
   import Check from '@lucide/svelte/icons/check';
-  import { clock, hours, minutes } from './clock';
+  import { hours } from '$lib/time/when';
+  import { clock, letter, minutes } from './clock';
 
   /** The runs of a plan: what each driver does and when; stops are moved, put in, locked and done by hand. */
   interface Props {
@@ -21,7 +22,6 @@
   }
   let { plan, chosen, onchosen, onplan, reload }: Props = $props();
   const may = $derived(session.may('loads.cover'));
-  const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
   const name = (i: number) => plan.ask.stops?.[i]?.name ?? plan.ask.stops?.[i]?.at?.said ?? `stop ${i + 1}`;
   let cost = $state<Schemas['RunChangeView'] | null>(null);
   let trying = $state<{ stop: number; driver: number; place: number } | null>(null);
@@ -113,7 +113,7 @@
     if (done?.plan) {
       onplan(done.plan);
       told(
-        `${name(t.stop)} is with driver ${letters[done.driver]}: ${said(done)}.`,
+        `${name(t.stop)} is with driver ${letter(done.driver)}: ${said(done)}.`,
         from < 0
           ? undefined
           : () =>
@@ -155,7 +155,7 @@
     where = dry ? done : null;
     if (done?.plan) {
       onplan(done.plan);
-      told(`${called || place?.said} is with driver ${letters[done.driver]}, stop ${done.place + 1}: ${said(done)}.`);
+      told(`${called || place?.said} is with driver ${letter(done.driver)}, stop ${done.place + 1}: ${said(done)}.`);
       adding = false;
       called = '';
       place = null;
@@ -232,7 +232,7 @@
     {#each plan.runs.filter((r) => r.stops.length || trying) as r (r.driver)}
       <section class="mt-3">
         <h3 class="flex items-baseline gap-2">
-          <span class="bg-ink text-panel rounded-full px-2 text-sm font-bold">{letters[r.driver] ?? r.driver + 1}</span>
+          <span class="bg-ink text-panel rounded-full px-2 text-sm font-bold">{letter(r.driver)}</span>
           <b>{clock(r.begins)}–{clock(r.ends)}</b>
           <span class="text-mute text-sm"
             >{r.stops.length} stops, {r.miles.toFixed(1)} mi, {hours(r.ends - r.begins)} in all</span
@@ -258,11 +258,9 @@
                 onclick={() => onchosen(s)}
                 onfocus={() => onchosen(s)}
                 onkeydown={(e) => key(e, r.driver, i, s)}
-                aria-label="{letters[r.driver]}{i + 1} {name(s)}{ask.done ? ', done' : ''}{ask.locked
-                  ? ', locked'
-                  : ''}"
+                aria-label="{letter(r.driver)}{i + 1} {name(s)}{ask.done ? ', done' : ''}{ask.locked ? ', locked' : ''}"
               >
-                <span class="fig w-8 shrink-0 font-bold">{letters[r.driver]}{i + 1}</span>
+                <span class="fig w-8 shrink-0 font-bold">{letter(r.driver)}{i + 1}</span>
                 <span class="fig w-12 shrink-0">{v ? clock(v.begins) : ''}</span>
                 <span class="min-w-0 flex-1 truncate"><b>{name(s)}</b>{ask.name ? ` ${ask.at?.said}` : ''}</span>
                 <span class="text-mute fig shrink-0"
@@ -302,8 +300,7 @@
             aria-label="Driver"
             value={String(trying?.driver ?? plan.runs.find((r) => r.stops.includes(chosen))?.driver ?? 0)}
             onchange={(e) => void offer(chosen, Number(e.currentTarget.value), 0)}
-            >{#each plan.runs as r (r.driver)}<option value={String(r.driver)}
-                >driver {letters[r.driver] ?? r.driver + 1}</option
+            >{#each plan.runs as r (r.driver)}<option value={String(r.driver)}>driver {letter(r.driver)}</option
               >{/each}</select
           >
           <select
@@ -373,7 +370,7 @@
               >Put it where it costs least</Button
             >
             <Button small look="quiet" disabled={!place} onclick={() => insert(true)}>What would it cost?</Button>
-            {#if where}<span class="fig text-sm font-bold">{said(where)}, {letters[where.driver]}{where.place + 1}</span
+            {#if where}<span class="fig text-sm font-bold">{said(where)}, {letter(where.driver)}{where.place + 1}</span
               >{#if where.breaks}<span class="text-ember-word text-sm">{where.breaks}</span>{/if}{/if}
           </div>
         </div>

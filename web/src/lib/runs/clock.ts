@@ -15,4 +15,5 @@ export function minutes(text: string): number | null {
   return h > 24 || min > 59 ? null : h * 60 + min;
 }
 
-export const hours = (m: number) => `${Math.floor(m / 60)} h ${String(Math.round(m) % 60).padStart(2, '0')}`;
+/** What a driver of a plan is called: A, B and so on. */
+export const letter = (driver: number) => 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'[driver] ?? String(driver + 1);

@@ -158,3 +158,6 @@ export const addDays = (day: string, days: number) =>
   plus(new Date(`${day}T00:00:00Z`), days)
     .toISOString()
     .slice(0, 10);
+
+/** A length of time in minutes, as 7 h 05. */
+export const hours = (m: number) => `${Math.floor(m / 60)} h ${String(Math.round(m) % 60).padStart(2, '0')}`;

@@ -3,6 +3,7 @@
   import { page } from '$app/state';
   import { api, take, type Schemas } from '$lib/api/client';
   import MapView from '$lib/map/Map.svelte';
+  import { letter } from '$lib/runs/clock';
   import NewRun from '$lib/runs/NewRun.svelte';
   import RunSheet from '$lib/runs/RunSheet.svelte';
   import { live } from '$lib/state/live.svelte';
@@ -18,7 +19,6 @@
   let chosen = $state<number | null>(null);
   const id = $derived(Number(page.url.searchParams.get('plan')) || null);
   const making = $derived(page.url.searchParams.has('new'));
-  const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';
 
   const list = () =>
     take(api.GET('/api/runs'))
@@ -53,12 +53,12 @@
       .filter((r) => r.stops.length)
       .map((r) => ({
         id: r.driver,
-        label: letters[r.driver] ?? String(r.driver + 1),
+        label: letter(r.driver),
         line: r.line,
         look: r.driver % 6,
         stops: r.stops.map((s, i) => ({
           at: [plan!.ask.stops![s].at!.longitude, plan!.ask.stops![s].at!.latitude],
-          label: `${letters[r.driver] ?? r.driver + 1}${i + 1}`,
+          label: `${letter(r.driver)}${i + 1}`,
           done: plan!.ask.stops![s].done,
         })),
       })),

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Refused, Schemas } from '$lib/api/client';
   import { figure, sum } from '$lib/money';
+  import { hours } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -21,7 +22,6 @@
     emptyMiles: string;
   }
   let { typed, refused, miles, road, emptyMiles = $bindable() }: Props = $props();
-  const hours = (m: number) => `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')}`;
   const at = (i: number, field: string) => refused?.at(`charges[${i}].${field}`);
   const total = $derived(sum(typed.charges.map((c) => cameTo(typed, c, miles))));
   const under = $derived(!!road?.least && Number(total.amount) > 0 && Number(total.amount) < Number(road.least.amount));

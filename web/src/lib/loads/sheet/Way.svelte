@@ -5,7 +5,7 @@
   import { figure } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { clockAt } from '$lib/time/when';
+  import { clockAt, hours } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -61,7 +61,6 @@
       : [],
   );
   const box = $derived(trip ? [...(trip.empty?.line ?? []), ...trip.stretches.flatMap((s) => s.line)] : []);
-  const hours = (m: number) => `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, '0')}`;
   const mayShape = $derived(session.may('loads.book') && !['billed', 'closed', 'cancelled'].includes(l.state));
 
   function open(s: Stretch) {
