@@ -1,4 +1,5 @@
 using System.Reflection;
+using System.Text.Json;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Places.Roads;
 
@@ -33,6 +34,30 @@ public static class Atlas
 
     /// <summary>The outlines of states, provinces and what lies around them, as JSON.</summary>
     public static TextReader Land() => Text("map/land.json");
+
+    /// <summary>Where the land of states and provinces ends and that of others begins, read anew at each call.</summary>
+    public static Shore Shore()
+    {
+        using var text = Land();
+        using var land = JsonDocument.Parse(text.ReadToEnd());
+        return new Shore(land.RootElement.GetProperty("regions").EnumerateArray().Concat(land.RootElement.GetProperty("around").EnumerateArray())
+            .Select(r => new Outline(r.GetProperty("id").GetString()!, r.GetProperty("rings").EnumerateArray().Select(Ring).ToList())));
+    }
+
+    /// <summary>A ring as the file keeps it: its first point in thousandths of a degree, then the steps from point to point.</summary>
+    private static List<GeoPoint> Ring(JsonElement steps)
+    {
+        var figures = steps.EnumerateArray().Select(f => f.GetInt32()).ToList();
+        var ring = new List<GeoPoint>(figures.Count / 2);
+        var (x, y) = (0, 0);
+        for (var i = 0; i + 1 < figures.Count; i += 2)
+        {
+            (x, y) = (x + figures[i], y + figures[i + 1]);
+            ring.Add(new GeoPoint(y / 1000d, x / 1000d));
+        }
+
+        return ring;
+    }
 
     private static StreamReader Text(string name) => new(Here.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not within the program."));
 }

@@ -161,7 +161,7 @@ public static class Bench
         for (var i = 0; i < 3; i++)
         {
             var watch = Stopwatch.StartNew();
-            var router = new RoadRouter(Atlas.Roads());
+            var router = new RoadRouter(Atlas.Roads(), Atlas.Shore);
             _ = router.Route(towns[0].Point, towns[1].Point);
             loading.Add(watch.Elapsed.TotalMilliseconds);
         }

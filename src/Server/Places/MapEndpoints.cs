@@ -75,9 +75,9 @@ public static class MapEndpoints
                 {
                     checks.Add("place.doubtful", $"{what}: {answer.Why}", field);
                 }
-                else if (!Routing.Router.Reaches(answer.Sure.Point))
+                else if (Routing.Router.Unreached(answer.Sure.Point) is { } unreached)
                 {
-                    checks.Add("outside", $"{answer.Sure.Said} lies outside our roads, which are those of the contiguous United States and southern Canada.", field);
+                    checks.Add("outside", $"{answer.Sure.Said} {unreached}.", field);
                 }
 
                 return answer.Sure;

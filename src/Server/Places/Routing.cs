@@ -31,7 +31,7 @@ public sealed record RouteAnswer(
 public static class Routing
 {
     private static readonly Lazy<Gazetteer> TheGazetteer = new(Atlas.Gazetteer);
-    private static readonly Lazy<RoadRouter> TheRouter = new(() => new RoadRouter(Atlas.Roads()));
+    private static readonly Lazy<RoadRouter> TheRouter = new(() => new RoadRouter(Atlas.Roads(), Atlas.Shore));
     private static readonly Lazy<KnownRoads> TheRoads = new(() => new KnownRoads(TheRouter.Value));
 
     public static Gazetteer Gazetteer => TheGazetteer.Value;
@@ -76,9 +76,12 @@ public static class Routing
             return checks.Problems.ToList();
         }
 
-        foreach (var (place, field) in points.Where(p => !Router.Reaches(p.Place!.Point)))
+        foreach (var (place, field) in points)
         {
-            checks.Add("outside", $"{place!.Said} lies outside our roads, which are those of the contiguous United States and southern Canada.", field);
+            if (Router.Unreached(place!.Point) is { } why)
+            {
+                checks.Add("outside", $"{place.Said} {why}.", field);
+            }
         }
 
         if (!checks.Ok)

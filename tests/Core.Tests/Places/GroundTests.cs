@@ -9,7 +9,7 @@ namespace SteadyLark.Core.Tests.Places;
 /// <summary>Fences, what is near by road, lines, and lists of addresses.</summary>
 public class GroundTests
 {
-    private static readonly RoadRouter Router = new(Atlas.Roads());
+    private static readonly RoadRouter Router = new(Atlas.Roads(), Atlas.Shore);
     private static readonly GeoPoint Butte = new(46.0038, -112.5347);
     private static readonly GeoPoint Billings = new(45.7833, -108.5007);
 

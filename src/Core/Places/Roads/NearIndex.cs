@@ -61,6 +61,6 @@ public sealed class NearIndex
             }
         }
 
-        return RoadRouter.Locally(center, _points[i]) is { } local && _doors[i].Length > 0 && local.Minutes <= best.Cost ? local : new Drive(best.Miles, best.Minutes);
+        return _router.Locally(center, _points[i]) is { } local && _doors[i].Length > 0 && local.Minutes <= best.Cost ? local : new Drive(best.Miles, best.Minutes);
     }
 }

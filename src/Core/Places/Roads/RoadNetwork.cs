@@ -17,8 +17,11 @@ public enum RoadClass
     /// <summary>Two lanes.</summary>
     Highway,
 
-    /// <summary>A way that there must be, of which we know neither name nor figure.</summary>
+    /// <summary>A way that there must be, of which we know neither name nor figure, or a winding mountain road.</summary>
     Country,
+
+    /// <summary>A ferry that takes trucks.</summary>
+    Ferry,
 }
 
 /// <summary>A junction or a town on a road.</summary>
@@ -39,13 +42,13 @@ public readonly record struct RoadEdge(int A, int B, double Miles, double MilesI
 /// </summary>
 public sealed class RoadNetwork
 {
-    /// <summary>Working speeds of a loaded truck in miles per hour, stops and traffic within them. Our own figures, below the limits of 65 to 75 that most states post for trucks.</summary>
-    private static readonly Dictionary<RoadClass, double> Speeds = new() { [RoadClass.Interstate] = 61, [RoadClass.Beltway] = 52, [RoadClass.FourLane] = 57, [RoadClass.Highway] = 49, [RoadClass.Country] = 42 };
+    /// <summary>Working speeds of a loaded truck in miles per hour, stops and traffic within them; of a ferry, with an hour on the quay. Our own figures, below the limits of 65 to 75 that most states post for trucks.</summary>
+    private static readonly Dictionary<RoadClass, double> Speeds = new() { [RoadClass.Interstate] = 61, [RoadClass.Beltway] = 52, [RoadClass.FourLane] = 57, [RoadClass.Highway] = 49, [RoadClass.Country] = 42, [RoadClass.Ferry] = 12 };
 
     /// <summary>Two lanes between the Great Plains and the Pacific, where towns are far apart.</summary>
     private const double OpenHighway = 55;
 
-    private static readonly HashSet<string> Open = ["AB", "ID", "KS", "MB", "MT", "ND", "NE", "NM", "NV", "OK", "OR", "SD", "SK", "TX", "UT", "WA", "WY"];
+    private static readonly HashSet<string> Open = ["AB", "CO", "ID", "KS", "MB", "MT", "ND", "NE", "NM", "NV", "OK", "OR", "SD", "SK", "TX", "UT", "WA", "WY"];
 
     private readonly Dictionary<string, int> _byName = [];
 
@@ -171,9 +174,11 @@ public sealed class RoadNetwork
     {
         ("interstate", "posts") => miles < 5 ? RoadClass.Beltway : RoadClass.Interstate,
         ("interstate", "freeway") => miles < 20 ? RoadClass.Beltway : RoadClass.Interstate,
+        (_, "reckoned") => RoadClass.Highway,
         ("fourlane", _) => RoadClass.FourLane,
         (_, "freeway") => RoadClass.FourLane,
-        (_, "country") => RoadClass.Country,
+        (_, "country" or "mountain") => RoadClass.Country,
+        (_, "ferry") => RoadClass.Ferry,
         _ => RoadClass.Highway,
     };
 

@@ -65,15 +65,22 @@ public sealed class RoadRouter
     private const double Farthest = 75;
 
     /// <summary>Local roads are taken the whole way at most so far, in straight miles.</summary>
-    private const double LocalWhole = 25;
+    private const double LocalWhole = 12;
 
     /// <summary>How many miles farther than the nearest road another may lie to be driven to by local streets; what lies farther may be across a lake.</summary>
     private const double Detour = 6;
+
+    /// <summary>Local roads shorter than this are not held against the shore, in straight miles: its outline is simplified.</summary>
+    private const double Ashore = 3;
+
+    /// <summary>Local roads lead over at most so many miles of water: bays and rivers have bridges, and the outline errs.</summary>
+    private const double Bridged = 2.5;
 
     /// <summary>A toll mile counts as so many when tolls are avoided.</summary>
     private const double TollWeight = 20;
 
     private readonly RoadNetwork _roads;
+    private readonly Lazy<Shore>? _shore;
     private readonly Dictionary<RoadWish, Hierarchy> _hierarchies = [];
     private readonly Dictionary<(int, int), List<int>> _cells = [];
     private readonly List<RoadEdge> _edges;
@@ -82,9 +89,11 @@ public sealed class RoadRouter
     private Lazy<List<(int To, Weight Weight)>[]> Links { get; }
 
     /// <summary>Joins nodes that lie within a city's streets of each other, and lays a grid over the edges so that the nearest are found.</summary>
-    public RoadRouter(RoadNetwork roads)
+    /// <param name="shore">Where land ends, so that local roads do not lead over the sea; read when it is first needed. Without it they may.</param>
+    public RoadRouter(RoadNetwork roads, Func<Shore>? shore = null)
     {
         _roads = roads;
+        _shore = shore is null ? null : new Lazy<Shore>(shore);
         _edges = [.. roads.Edges];
         Join();
         Links = new(() =>
@@ -119,6 +128,14 @@ public sealed class RoadRouter
 
     /// <summary>Whether a point is near enough to our roads to be routed to.</summary>
     public bool Reaches(GeoPoint point) => Doors(point, RoadWish.Practical).Count > 0;
+
+    /// <summary>Why a point cannot be routed to, as the end of a sentence that begins with what it is called; null when it can.</summary>
+    public string? Unreached(GeoPoint point) =>
+        Reaches(point) ? null
+        : _shore?.Value.Abroad(point) is { } country ? $"lies in {country}: name the crossing on this side"
+        : _shore is null || Feet(point, RoadWish.Practical, dry: false).Count == 0 ? "lies outside our roads, which are those of the contiguous United States and southern Canada"
+        : _shore.Value.Dry(point) ? "lies on an island or a shore that none of our roads leads to: name the port on the mainland"
+        : "lies in the water: check its latitude and longitude";
 
     /// <summary>The way through points in order.</summary>
     /// <returns>Null when one of them is outside the network, or cannot be reached as wished.</returns>
@@ -207,15 +224,18 @@ public sealed class RoadRouter
         return spent;
     }
 
-    /// <summary>Local roads the whole way; null when that is too far.</summary>
-    internal static Drive? Locally(GeoPoint a, GeoPoint b)
+    /// <summary>Local roads the whole way; null when that is too far, or leads over water.</summary>
+    internal Drive? Locally(GeoPoint a, GeoPoint b)
     {
         var straight = GreatCircle.Miles(a, b);
         var miles = straight == 0 ? 0 : (straight * LocalFactor) + (2 * Gate);
-        return straight > LocalWhole ? null : new Drive(miles, LocalMinutes(miles));
+        return straight > LocalWhole || Wet(a, b, straight) ? null : new Drive(miles, LocalMinutes(miles));
     }
 
-    private static Weight Between(End a, End b, RoadWish wish)
+    /// <summary>Whether a straight line leads over more water than local roads have bridges for.</summary>
+    private bool Wet(GeoPoint a, GeoPoint b, double straight) => straight > Ashore && _shore?.Value.Water(a, b) > Bridged;
+
+    private Weight Between(End a, End b, RoadWish wish)
     {
         var (spent, _) = Hierarchy.Meet(a.Up, b.Up);
         return Direct(a, b, wish) is { } whole && whole.Cost <= spent.Cost ? new Weight(whole.Cost, whole.Miles, whole.Minutes) : spent;
@@ -334,7 +354,7 @@ public sealed class RoadRouter
     }
 
     /// <summary>Local roads the whole way, or along one edge that both stand at; null when neither makes sense.</summary>
-    private static Straightaway? Direct(End from, End to, RoadWish wish)
+    private Straightaway? Direct(End from, End to, RoadWish wish)
     {
         var (a, b) = (from.Point, to.Point);
         if (a == b)
@@ -373,41 +393,7 @@ public sealed class RoadRouter
     /// <summary>Where one gets from a point onto the network: the nearest edges, each to both its ends, with what that costs.</summary>
     private List<Door> Doors(GeoPoint point, RoadWish wish)
     {
-        if (point is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 })
-        {
-            return [];
-        }
-
-        var near = new List<(int Edge, double Share, double Straight, GeoPoint Foot)>();
-        var seen = new HashSet<int>();
-        var (row, column) = Cell(point);
-        for (var ring = 0; ring <= 5 && (near.Count < 6 || ring <= 1); ring++)
-        {
-            for (var r = row - ring; r <= row + ring; r++)
-            {
-                for (var c = column - ring; c <= column + ring; c++)
-                {
-                    if (Math.Max(Math.Abs(r - row), Math.Abs(c - column)) != ring || !_cells.TryGetValue((r, c), out var list))
-                    {
-                        continue;
-                    }
-
-                    foreach (var e in list)
-                    {
-                        if (seen.Add(e) && Wished(_roads.Edges[e], wish))
-                        {
-                            var (share, foot) = Whereabouts.Foot(point, _roads.Nodes[_roads.Edges[e].A].Point, _roads.Nodes[_roads.Edges[e].B].Point);
-                            var straight = GreatCircle.Miles(point, foot);
-                            if (straight <= Farthest)
-                            {
-                                near.Add((e, share, straight, foot));
-                            }
-                        }
-                    }
-                }
-            }
-        }
-
+        var near = _shore?.Value.Abroad(point) is null ? Feet(point, wish, dry: true) : [];
         var doors = new List<Door>();
         var nearest = near.Count > 0 ? near.Min(n => n.Straight) : 0;
         foreach (var (e, share, straight, foot) in near.Where(n => n.Straight <= (nearest * 2) + Detour).OrderBy(n => n.Straight).Take(8))
@@ -423,6 +409,48 @@ public sealed class RoadRouter
         }
 
         return doors;
+    }
+
+    /// <summary>The edges about a point, with where on them it is nearest.</summary>
+    /// <param name="dry">Only those that one gets to without crossing open water.</param>
+    private List<(int Edge, double Share, double Straight, GeoPoint Foot)> Feet(GeoPoint point, RoadWish wish, bool dry)
+    {
+        var near = new List<(int Edge, double Share, double Straight, GeoPoint Foot)>();
+        if (point is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 })
+        {
+            return near;
+        }
+
+        var seen = new HashSet<int>();
+        var (row, column) = Cell(point);
+        for (var ring = 0; ring <= 5 && (near.Count < 6 || ring <= 1); ring++)
+        {
+            for (var r = row - ring; r <= row + ring; r++)
+            {
+                for (var c = column - ring; c <= column + ring; c++)
+                {
+                    if (Math.Max(Math.Abs(r - row), Math.Abs(c - column)) != ring || !_cells.TryGetValue((r, c), out var list))
+                    {
+                        continue;
+                    }
+
+                    foreach (var e in list)
+                    {
+                        if (seen.Add(e) && _roads.Edges[e].Class != RoadClass.Ferry && Wished(_roads.Edges[e], wish))
+                        {
+                            var (share, foot) = Whereabouts.Foot(point, _roads.Nodes[_roads.Edges[e].A].Point, _roads.Nodes[_roads.Edges[e].B].Point);
+                            var straight = GreatCircle.Miles(point, foot);
+                            if (straight <= Farthest && !(dry && Wet(point, foot, straight)))
+                            {
+                                near.Add((e, share, straight, foot));
+                            }
+                        }
+                    }
+                }
+            }
+        }
+
+        return near;
     }
 
     private Hierarchy Over(RoadWish wish)
@@ -472,7 +500,7 @@ public sealed class RoadRouter
 
             foreach (var (u, d) in near.OrderBy(n => n.Miles).Take(3))
             {
-                if (joined.Add((Math.Min(u, v), Math.Max(u, v))))
+                if (!Wet(_roads.Nodes[v].Point, _roads.Nodes[u].Point, d) && joined.Add((Math.Min(u, v), Math.Max(u, v))))
                 {
                     var miles = Math.Max(0.2, d * LocalFactor);
                     _edges.Add(new RoadEdge(v, u, miles, _roads.Nodes[u].Region == _roads.Nodes[v].Region ? miles : miles / 2, miles / 30 * 60, -1, RoadClass.Highway, false));

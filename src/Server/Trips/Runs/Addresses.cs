@@ -64,9 +64,9 @@ public static class Addresses
             var answer = l.Address.Length > 0 ? known[l.Address] : new Resolution([], null);
             var found = answer.Sure is not null ? AddressFound.Found : answer.Candidates.Count > 0 ? AddressFound.Doubtful : AddressFound.NotFound;
             var why = string.Join("; ", new[] { answer.Why }.Concat(l.Faults).Where(t => t is { Length: > 0 }));
-            if (answer.Sure is { } sure && !Routing.Router.Reaches(sure.Point))
+            if (answer.Sure is { } sure && Routing.Router.Unreached(sure.Point) is { } unreached)
             {
-                (found, why) = (AddressFound.NotFound, $"{sure.Said} lies outside our roads, which are those of the contiguous United States and southern Canada");
+                (found, why) = (AddressFound.NotFound, $"{sure.Said} {unreached}");
             }
 
             return new AddressView(l.Row, l.Address, l.Name, l.Service, l.Opens, l.Closes, l.Demand, l.Faults.Count > 0 && found == AddressFound.Found ? AddressFound.Doubtful : found, answer.Candidates, why.Length > 0 ? why : null);

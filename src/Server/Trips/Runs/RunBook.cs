@@ -65,9 +65,9 @@ public static class RunBook
             {
                 checks.Add("missing", $"Stop {i + 1}: its place is not chosen yet.", $"stops[{i}].at");
             }
-            else if (s.At.Said is null || !Routing.Router.Reaches(s.At.Point))
+            else if (Routing.Router.Unreached(s.At.Point) is { } why)
             {
-                checks.Add("outside", $"Stop {i + 1} lies outside our roads.", $"stops[{i}].at");
+                checks.Add("outside", $"Stop {i + 1} {why}.", $"stops[{i}].at");
             }
 
             if (!(s.Service is >= 0 and <= 1440) || !(s.Opens is null or (>= 0 and <= 14_400)) || !(s.Closes is null or (>= 0 and <= 14_400)) || s.Demand < 0)
@@ -81,9 +81,9 @@ public static class RunBook
         }
 
         checks.Text(ask.Start?.Said, "start.said", "The terminal", 300);
-        if (ask.Start is { } start && (start.Said is null || !Routing.Router.Reaches(start.Point)))
+        if (ask.Start is { } start && Routing.Router.Unreached(start.Point) is { } unreached)
         {
-            checks.Add("outside", "The terminal lies outside our roads.", "start");
+            checks.Add("outside", $"The terminal {unreached}.", "start");
         }
 
         if (ask.Drivers is < 1 or > 100 || (ask.Drivers is null && ask.Share != RunShare.Fewest))

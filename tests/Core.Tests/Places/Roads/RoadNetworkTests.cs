@@ -12,7 +12,7 @@ namespace SteadyLark.Core.Tests.Places.Roads;
 public class RoadNetworkTests(ITestOutputHelper said)
 {
     private static readonly RoadNetwork Roads = Atlas.Roads();
-    private static readonly RoadRouter Router = new(Roads);
+    private static readonly RoadRouter Router = new(Roads, Atlas.Shore);
     private static readonly Dictionary<string, GeoPoint> Towns = ReadTowns();
 
     /// <summary>Miles of Interstates within a state by the Federal Highway Administration's log and finder list (Route Log and Finder List, table 1), rounded.</summary>
@@ -56,11 +56,14 @@ public class RoadNetworkTests(ITestOutputHelper said)
         Assert.All(Roads.Nodes, n => Assert.NotNull(Router.Route(butte, n.Point)));
     }
 
-    [Fact]
-    public void Between_known_pairs_it_is_as_far_as_maps_say()
+    /// <summary>Pairs that were looked at while roads were written, and such as were set down later, most of them between small towns; each list's own bounds of error in percent.</summary>
+    [Theory]
+    [InlineData("road-pairs.txt", 200, 2, 6, 10)]
+    [InlineData("road-pairs-more.txt", 500, 2.5, 9, 17)]
+    public void Between_known_pairs_it_is_as_far_as_maps_say(string file, int least, double median, double most, double worst)
     {
         var off = new List<(double Percent, string Pair)>();
-        foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "road-pairs.txt")).Where(l => l.Length > 0 && l[0] != '#'))
+        foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, file)).Where(l => l.Length > 0 && l[0] != '#'))
         {
             var parts = line.Split('|');
             var known = double.Parse(parts[2], CultureInfo.InvariantCulture);
@@ -75,8 +78,8 @@ public class RoadNetworkTests(ITestOutputHelper said)
         }
 
         said.WriteLine($"{off.Count} pairs: median {sorted[off.Count / 2]:0.0} %, 95th percentile {sorted[off.Count * 95 / 100]:0.0} %, mean {off.Average(o => o.Percent):0.0} %");
-        Assert.True(off.Count >= 200);
-        Assert.True(sorted[off.Count / 2] <= 2 && sorted[off.Count * 95 / 100] <= 6 && sorted[^1] <= 10);
+        Assert.True(off.Count >= least);
+        Assert.True(sorted[off.Count / 2] <= median && sorted[off.Count * 95 / 100] <= most && sorted[^1] <= worst, string.Join("; ", off.OrderByDescending(o => Math.Abs(o.Percent)).Take(10)));
     }
 
     [Fact]
@@ -199,6 +202,64 @@ public class RoadNetworkTests(ITestOutputHelper said)
         Assert.Equal(0, Router.Route(a, a)!.Miles);
         Assert.Null(Router.Route(a, new GeoPoint(35, -140)));
         Assert.Null(Router.Route(a, new GeoPoint(61.2, -149.9)));
+    }
+
+    [Theory]
+    [InlineData(40.2, -73.0, "lies in the water")]
+    [InlineData(42.5, -87.2, "lies in the water")]
+    [InlineData(41.283, -70.099, "island")]
+    [InlineData(45.85, -84.62, "island")]
+    [InlineData(48.53, -123.02, "island")]
+    [InlineData(32.46, -116.98, "lies in Mexico")]
+    [InlineData(25.67, -100.31, "lies in Mexico")]
+    [InlineData(61.2, -149.9, "outside our roads")]
+    [InlineData(35, -140, "outside our roads")]
+    [InlineData(31.76, -106.485, null)]
+    [InlineData(32.553, -117.045, null)]
+    [InlineData(24.555, -81.78, null)]
+    [InlineData(29.30, -94.80, null)]
+    [InlineData(41.67, -70.29, null)]
+    public void What_has_no_road_is_said_to_lie_in_the_water_on_an_island_or_abroad(double latitude, double longitude, string? why)
+    {
+        var point = new GeoPoint(latitude, longitude);
+        if (why is null)
+        {
+            Assert.Null(Router.Unreached(point));
+        }
+        else
+        {
+            Assert.Contains(why, Router.Unreached(point), StringComparison.Ordinal);
+            Assert.Null(Router.Route(Towns["Butte MT"], point));
+        }
+    }
+
+    [Fact]
+    public void To_an_island_with_a_ferry_the_way_leads_over_the_ferry_and_not_over_the_water()
+    {
+        var way = Router.Route(Towns["Vancouver BC"], Towns["Victoria BC"])!;
+        Assert.Contains(way.Steps, s => s is { Road: "ferry", Miles: > 20, Minutes: > 90 });
+        Assert.InRange(way.Miles, 60, 80);
+        Assert.InRange(Router.Route(Towns["Victoria BC"], Towns["Nanaimo BC"])!.Miles, 65, 75);
+    }
+
+    [Fact]
+    public void Local_roads_do_not_lead_over_lakes_and_bays() =>
+        Assert.All(new[] { ("Muskegon MI", "Milwaukee WI", 250), ("Port Townsend WA", "Everett WA", 60), ("Toronto ON", "Niagara Falls NY", 75) }, p => Assert.True(Router.Route(Towns[p.Item1], Towns[p.Item2])!.Miles > p.Item3));
+
+    /// <summary>A square island with a lake in it, beside another land.</summary>
+    [Fact]
+    public void A_shore_tells_land_from_water_and_ours_from_others()
+    {
+        static GeoPoint[] Square(double south, double west, double side) => [new(south, west), new(south + side, west), new(south + side, west + side), new(south, west + side)];
+        var shore = new Shore([new Outline("MT", [Square(40, -100, 2), Square(40.8, -99.2, 0.4)]), new Outline("Elsewhere", [Square(40, -98, 2)])]);
+        Assert.True(shore.Dry(new GeoPoint(40.1, -99.9)));
+        Assert.False(shore.Dry(new GeoPoint(41, -99)));
+        Assert.False(shore.Dry(new GeoPoint(41, -97)));
+        Assert.Equal("Elsewhere", shore.Abroad(new GeoPoint(41, -97)));
+        Assert.Null(shore.Abroad(new GeoPoint(41, -97.99)));
+        Assert.Null(shore.Abroad(new GeoPoint(45, -97)));
+        Assert.InRange(shore.Water(new GeoPoint(41, -99.9), new GeoPoint(41, -98.1)), 20, 22);
+        Assert.Equal(0, shore.Water(new GeoPoint(40.3, -99.9), new GeoPoint(40.3, -98.1)));
     }
 
     [Fact]

@@ -1,0 +1,105 @@
+namespace SteadyLark.Core.Places;
+
+/// <summary>A land, state or province.</summary>
+/// <param name="Name">Two letters for our own, as <see cref="Regions"/> knows them; else the country's name.</param>
+/// <param name="Rings">A hole is a ring within another; the first point of a ring need not be repeated.</param>
+public sealed record Outline(string Name, IReadOnlyList<IReadOnlyList<GeoPoint>> Rings);
+
+/// <summary>Where our land ends and that of others begins, from the outlines of states and provinces. They are simplified: within two miles of a shore it may err.</summary>
+public sealed class Shore
+{
+    /// <summary>Bands of latitude, so many to a degree; a point is held only against the sides that cross its band.</summary>
+    private const int Bands = 20;
+
+    /// <summary>Water is looked for at points so many miles apart.</summary>
+    private const double Step = 0.4;
+
+    private readonly Dictionary<int, List<(int Land, double Latitude1, double Longitude1, double Latitude2, double Longitude2)>> _sides = [];
+    private readonly List<Outline> _lands;
+
+    /// <param name="lands">Our own states and provinces, and what lies around them.</param>
+    public Shore(IEnumerable<Outline> lands)
+    {
+        _lands = [.. lands];
+        for (var land = 0; land < _lands.Count; land++)
+        {
+            foreach (var ring in _lands[land].Rings)
+            {
+                for (var i = 0; i < ring.Count; i++)
+                {
+                    var (a, b) = (ring[i], ring[(i + 1) % ring.Count]);
+                    for (var band = Band(Math.Min(a.Latitude, b.Latitude)); band <= Band(Math.Max(a.Latitude, b.Latitude)); band++)
+                    {
+                        (_sides.TryGetValue(band, out var list) ? list : _sides[band] = []).Add((land, a.Latitude, a.Longitude, b.Latitude, b.Longitude));
+                    }
+                }
+            }
+        }
+    }
+
+    /// <summary>Whether a point lies on land of the United States or Canada.</summary>
+    public bool Dry(GeoPoint point) => On(point) is { } land && Own(land);
+
+    /// <summary>The country a point lies in that is neither the United States nor Canada; null when it lies in these, within a mile of them, or in the water.</summary>
+    public string? Abroad(GeoPoint point)
+    {
+        if (On(point) is not { } land || Own(land))
+        {
+            return null;
+        }
+
+        const double mile = 1 / 69d;
+        for (var k = 0; k < 8; k++)
+        {
+            var angle = k * Math.PI / 4;
+            if (Dry(new GeoPoint(point.Latitude + (mile * Math.Sin(angle)), point.Longitude + (mile * Math.Cos(angle) / Math.Cos(point.Latitude * Math.PI / 180)))))
+            {
+                return null;
+            }
+        }
+
+        return land.Name;
+    }
+
+    /// <summary>Miles of a straight line that do not lie over our land.</summary>
+    public double Water(GeoPoint from, GeoPoint to)
+    {
+        var miles = GreatCircle.Miles(from, to);
+        var steps = Math.Max(1, (int)Math.Ceiling(miles / Step));
+        var wet = 0;
+        for (var i = 0; i < steps; i++)
+        {
+            wet += Dry(Whereabouts.Between(from, to, (i + 0.5) / steps)) ? 0 : 1;
+        }
+
+        return miles * wet / steps;
+    }
+
+    private static bool Own(Outline land) => land.Name.Length == 2;
+
+    /// <summary>The land a point lies on, our own first; by the even-odd rule over its rings.</summary>
+    private Outline? On(GeoPoint point)
+    {
+        Span<bool> within = stackalloc bool[_lands.Count];
+        foreach (var s in _sides.GetValueOrDefault(Band(point.Latitude)) ?? [])
+        {
+            if (s.Latitude1 > point.Latitude != s.Latitude2 > point.Latitude && point.Longitude < s.Longitude1 + ((point.Latitude - s.Latitude1) / (s.Latitude2 - s.Latitude1) * (s.Longitude2 - s.Longitude1)))
+            {
+                within[s.Land] = !within[s.Land];
+            }
+        }
+
+        Outline? found = null;
+        for (var i = 0; i < _lands.Count; i++)
+        {
+            if (within[i] && (found is null || Own(_lands[i])))
+            {
+                found = _lands[i];
+            }
+        }
+
+        return found;
+    }
+
+    private static int Band(double latitude) => (int)Math.Floor(latitude * Bands);
+}
