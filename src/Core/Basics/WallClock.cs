@@ -33,12 +33,19 @@ public static class WallClock
     public static Outcome<Instant> Resolve(LocalDateTime local, DateTimeZone zone, string field)
     {
         var mapping = zone.MapLocal(local);
-        return mapping.Count == 0
-            ? new Problem(
-                "time.skipped",
-                $"{local.ToString("uuuu-MM-dd HH:mm", CultureInfo.InvariantCulture)} does not exist in {zone.Id}: the clocks go forward then. Take an hour later.",
-                field)
-            : mapping.First().ToInstant();
+        if (mapping.Count > 0)
+        {
+            return mapping.First().ToInstant();
+        }
+
+        var (stop, go) = (mapping.EarlyInterval.IsoLocalEnd, mapping.LateInterval.IsoLocalStart);
+        var gap = Period.Between(stop, go, PeriodUnits.Minutes);
+        return new Problem(
+            "time.skipped",
+            $"There is no {local.Said()} there: the clocks go forward from {Clock(stop)} to {Clock(go)} then ({zone.Id}). Write {Clock(local - gap)} or {Clock(local + gap)}.",
+            field);
+
+        static string Clock(LocalDateTime at) => at.ToString("HH:mm", CultureInfo.InvariantCulture);
     }
 
     /// <summary>The instant of a wall-clock time, moved forward over a gap; for times we compute ourselves.</summary>

@@ -7,6 +7,7 @@ namespace SteadyLark.Core.Tests.Basics;
 
 public class MoneyTests
 {
+
     [Theory]
     [InlineData(0.005, 0.01)]
     [InlineData(0.015, 0.02)]
@@ -35,6 +36,7 @@ public class MoneyTests
 
 public class WallClockTests
 {
+    private static readonly string[] Zones = ["America/Los_Angeles", "America/Phoenix", "America/Denver", "America/Chicago", "America/Indiana/Knox", "America/New_York", "America/Regina", "America/Halifax", "America/Creston", "Australia/Lord_Howe"];
     private static readonly DateTimeZone Spokane = DateTimeZoneProviders.Tzdb["America/Los_Angeles"];
 
     [Fact]
@@ -44,7 +46,25 @@ public class WallClockTests
         var refused = WallClock.Resolve(new LocalDateTime(2026, 3, 8, 2, 30), Spokane, "stops[0].from");
         Assert.Equal("stops[0].from", Assert.Single(refused.Problems).Field);
         Assert.Equal("time.skipped", refused.Problems[0].Code);
+        Assert.Contains("from 02:00 to 03:00", refused.Problems[0].Message, StringComparison.Ordinal);
+        Assert.Contains("Write 01:30 or 03:30", refused.Problems[0].Message, StringComparison.Ordinal);
     }
+
+    /// <summary>In every zone of ours, and Lord Howe whose clocks move by half an hour: a time is refused exactly when no instant reads so there.</summary>
+    [Fact]
+    public void A_wall_clock_time_is_the_first_instant_that_reads_so() =>
+        Gen.Select(Gen.Int[0, Zones.Length - 1], Gen.OneOf(Gen.Int[0, 525_600], Gen.Int[93_500, 102_300], Gen.Int[436_000, 440_000])).Sample((z, minute) =>
+        {
+            var (name, zone) = (Zones[z], WallClock.Zone(Zones[z])!);
+            var local = new LocalDateTime(2026, 1, 1, 0, 0).PlusMinutes(minute);
+            var reads = Enumerable.Range(0, 31).Select(q => local.InUtc().ToInstant() + Duration.FromMinutes((q - 12 + (name[1] == 'u' ? -28 : 0)) * 30)).Where(i => i.InZone(zone).LocalDateTime == local).ToList();
+            var found = WallClock.Resolve(local, zone, "x");
+            Assert.Equal(reads.Count > 0, found.Ok);
+            if (found.Ok)
+            {
+                Assert.Equal(reads[0], found.Value);
+            }
+        });
 
     [Fact]
     public void Of_a_time_that_autumn_repeats_the_earlier_is_meant() =>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { parseMoney } from '../money';
-import { instantOf, localAt, parseWhen, saidLocal } from './when';
+import { clockChange, instantOf, localAt, parseWhen, saidLocal } from './when';
 
 // A Monday.
 const now = '2026-11-23T09:42:00';
@@ -46,6 +46,21 @@ describe('times as people type them', () => {
     expect(instantOf('2026-07-01T09:42:00', 'America/Los_Angeles')).toBe('2026-07-01T16:42:00.000Z');
     expect(saidLocal('2026-11-24T14:30:00')).toBe('Tue 24 Nov 14:30');
   });
+});
+
+describe('the change of the clocks', () => {
+  it.each([
+    ['2026-11-01T01:30:00', 'America/Denver', 'twice'],
+    ['2026-11-01T00:59:00', 'America/Denver', null],
+    ['2026-11-01T02:00:00', 'America/Denver', null],
+    ['2026-11-01T01:30:00', 'America/Phoenix', null],
+    ['2026-11-01T01:30:00', 'America/Regina', null],
+    ['2027-03-14T02:30:00', 'America/Denver', 'no such time'],
+    ['2027-03-14T03:00:00', 'America/Denver', null],
+    ['2027-03-14T01:59:00', 'America/Denver', null],
+  ])('%s in %s', (local, zone, said) =>
+    said ? expect(clockChange(local, zone)).toContain(said) : expect(clockChange(local, zone)).toBeNull(),
+  );
 });
 
 describe('amounts as people type them', () => {

@@ -143,6 +143,20 @@ export function instantOf(local: Local, zone: string): string {
   return new Date(guess).toISOString();
 }
 
+/** What the change of the clocks does to a wall-clock time in a zone, in words; null when it happens once. */
+export function clockChange(local: Local, zone: string): string | null {
+  const wanted = Date.parse(local.slice(0, 16) + ':00Z');
+  const day = 86_400_000;
+  const offset = (at: number) => Date.parse(localAt(at, zone).slice(0, 16) + ':00Z') - at;
+  const offsets = [...new Set([offset(wanted - day), offset(wanted + day)])];
+  const times = offsets.filter((o) => offset(wanted - o) === o).length;
+  return offsets.length < 2 || times === 1
+    ? null
+    : times === 0
+      ? 'There is no such time: the clocks go forward then.'
+      : `The clocks go back then and this time comes twice: the first is meant.`;
+}
+
 /** Mountain, Pacific: a zone in a word. */
 export function zoneName(zone: string | null | undefined, at: number = Date.now()): string {
   if (!zone) return '';

@@ -8,12 +8,14 @@
     problem?: string;
     /** A quiet word below: what was understood, a unit. */
     hint?: string;
+    /** What to know before one goes on: never cut off. */
+    note?: string | null;
     /** What is in it, where that changes without typing: chosen from a list, made in place. */
     touch?: unknown;
     children: Snippet<[{ id: string; describedBy: string | undefined; invalid: boolean }]>;
     class?: string;
   }
-  let { label, required = false, problem, hint, touch, children, class: more = '' }: Props = $props();
+  let { label, required = false, problem, hint, note, touch, children, class: more = '' }: Props = $props();
   const id = $props.id();
   // What was wrong is said until the field is touched; then it is for the next try to say.
   let mended = $state(false);
@@ -33,10 +35,13 @@
         (required)</span
       >{/if}</label
   >
-  {@render children({ id, describedBy: shown || hint ? `${id}-hint` : undefined, invalid: !!shown })}
+  {@render children({ id, describedBy: shown || hint || note ? `${id}-hint` : undefined, invalid: !!shown })}
   {#if shown}
     <p id="{id}-hint" class="text-ember-word text-sm" role="alert">{shown}</p>
-  {:else if hint}
-    <p id="{id}-hint" class="text-mute truncate text-sm">{hint}</p>
+  {:else if hint || note}
+    <div id="{id}-hint" class="text-sm">
+      {#if hint}<p class="text-mute truncate">{hint}</p>{/if}
+      {#if note}<p class="text-marigold-word" role="status">{note}</p>{/if}
+    </div>
   {/if}
 </div>

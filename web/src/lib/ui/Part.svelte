@@ -1,11 +1,24 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
 
+  interface Props {
+    title: string;
+    aside?: Snippet;
+    /** All of it comes into view, above a form's foot, when one of its fields gets the focus. */
+    whole?: boolean;
+    children: Snippet;
+  }
   /** A part of a sheet, under a quiet title. */
-  let { title, aside, children }: { title: string; aside?: Snippet; children: Snippet } = $props();
+  let { title, aside, whole = false, children }: Props = $props();
 </script>
 
-<section class="border-line mx-5 border-t py-3">
+<section
+  class="border-line mx-5 scroll-mb-16 border-t py-3"
+  onfocusin={(e) => {
+    const part = e.currentTarget;
+    if (whole) requestAnimationFrame(() => part.scrollIntoView({ block: 'nearest' }));
+  }}
+>
   <div class="mb-1.5 flex items-center justify-between gap-2">
     <h3 class="text-mute text-sm font-bold">{title}</h3>
     {@render aside?.()}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { session } from '../state/session.svelte';
-  import { parseWhen, saidLocal, zoneName, type Local } from '../time/when';
+  import { clockChange, parseWhen, saidLocal, zoneName, type Local } from '../time/when';
   import Field from './Field.svelte';
   import { box } from './box';
 
@@ -24,6 +24,7 @@
     if (!here && value !== parseWhen(typed, now, like)) typed = saidLocal(value);
   });
   const unread = $derived(typed.trim() !== '' && value === null);
+  const change = $derived(value ? clockChange(value, zone ?? session.zone) : null);
   const foreign = $derived(zone && zone !== session.zone ? zoneName(zone) : '');
 </script>
 
@@ -33,6 +34,7 @@
   class={more}
   problem={unread && !here ? 'Write a time such as 1430, tue 14:30 or +2d 0800.' : problem}
   hint={here && value ? `${saidLocal(value)} ${foreign}` : foreign ? `${foreign} time` : undefined}
+  note={change}
 >
   {#snippet children({ id, describedBy, invalid })}
     <input

@@ -33,7 +33,7 @@
   ];
 </script>
 
-<Part title="Money">
+<Part title="Money" whole>
   {#snippet aside()}<Button
       small
       look="quiet"

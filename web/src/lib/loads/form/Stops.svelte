@@ -83,6 +83,9 @@
               problem={at(i, 'until')}
             />
           {/if}
+          {#if stop.place?.bookingNote}<p class="text-marigold-word col-span-12 text-sm" role="note">
+              {stop.place.town}: {stop.place.bookingNote}
+            </p>{/if}
           <div class="col-span-12 -mt-1 flex items-center gap-3">
             <button
               type="button"

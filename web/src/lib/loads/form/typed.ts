@@ -3,7 +3,7 @@ import { sum } from '../../money';
 import type { Local } from '../../time/when';
 
 /** A load as it stands in the form: what was typed, also what cannot be read yet. */
-export type Place = Pick<Schemas['PlaceRow'], 'id' | 'name' | 'town' | 'region' | 'zone'>;
+export type Place = Pick<Schemas['PlaceRow'], 'id' | 'name' | 'town' | 'region' | 'zone' | 'bookingNote'>;
 export type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town'>;
 export interface Stop {
   key: number;
@@ -109,7 +109,14 @@ export const nothing = (): Typed => ({
 const text = (n: number | null | undefined) => (n === null || n === undefined ? '' : String(n));
 const placeOf = (s: Schemas['StopRow']): Place | null =>
   s.placeId
-    ? { id: s.placeId, name: s.place ?? '', town: s.town ?? '', region: s.region ?? '', zone: s.zone ?? '' }
+    ? {
+        id: s.placeId,
+        name: s.place ?? '',
+        town: s.town ?? '',
+        region: s.region ?? '',
+        zone: s.zone ?? '',
+        bookingNote: s.bookingNote,
+      }
     : null;
 
 export const freightOf = (f: Schemas['FreightRow']): Freight => ({
