@@ -193,7 +193,7 @@ public static class LoadViews
                 said.Add(stop is { ArrivedAt: null, ToldAt: not null }
                     ? $"{stop.Town} will be {visit.Late.Said()} late, as we were told: {visit.Arrives.Said(zone)} instead of {stop.UntilAt!.Value.Said(zone)}."
                     : stop.ArrivedAt is null
-                    ? $"{stop.Town} will be {visit.Late.Said()} late: expected {visit.Arrives.Said(zone)}, promised by {stop.UntilAt!.Value.Said(zone)}. An estimate on straight-line miles with a road factor."
+                    ? $"{stop.Town} will be {visit.Late.Said()} late: expected {visit.Arrives.Said(zone)}, promised by {stop.UntilAt!.Value.Said(zone)}. Reckoned by road miles and usual hours."
                     : $"{stop.Town} was reached {visit.Late.Said()} late.");
             }
             else if (visit.Standing == Standing.NoWord)

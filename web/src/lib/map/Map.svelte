@@ -41,6 +41,7 @@
   /** What stands still, drawn anew only when the map has moved or something changed; and the trucks, drawn at every step. */
   let under: HTMLCanvasElement;
   let over: HTMLCanvasElement;
+  let paper: HTMLCanvasElement;
   let origin = L.point(0, 0);
   let stale = true;
   let taken: [number, number, number, number][] = [];
@@ -380,6 +381,26 @@
     };
   });
 
+  /** For paper: what is on the screen now, by day, as one picture that is as wide as the page. */
+  function onPaper() {
+    if (!map || !paper) return;
+    const night = document.documentElement.classList.contains('night');
+    document.documentElement.classList.remove('night');
+    tiles?.redraw();
+    moved();
+    const size = map.getSize();
+    const c = sized(paper, size);
+    Object.assign(paper.style, { width: 'auto', height: 'auto', maxWidth: '100%', maxHeight: '6.5in' });
+    c.fillStyle = ground(box).water;
+    c.fillRect(0, 0, size.x, size.y);
+    const corner = box.getBoundingClientRect();
+    for (const from of [...box.querySelectorAll<HTMLCanvasElement>('canvas.leaflet-tile'), under, over]) {
+      const at = from.getBoundingClientRect();
+      c.drawImage(from, at.left - corner.left, at.top - corner.top, at.width, at.height);
+    }
+    if (night) document.documentElement.classList.add('night');
+  }
+
   function keep() {
     const around = boxOf(view);
     if (map && around) map.fitBounds(around, { padding: still ? [18, 18] : [34, 34], maxZoom: 12, animate: false });
@@ -407,7 +428,14 @@
   });
 </script>
 
-<div class="map relative isolate h-full w-full" bind:this={box} role="application" aria-label={label}></div>
+<svelte:window onbeforeprint={onPaper} />
+<canvas class="hidden print:block" bind:this={paper} aria-hidden="true"></canvas>
+<div
+  class="map relative isolate h-full w-full print:hidden"
+  bind:this={box}
+  role="application"
+  aria-label={label}
+></div>
 {#if problem}<p class="text-mute p-2 text-sm" role="alert">{problem}</p>{/if}
 
 <style>

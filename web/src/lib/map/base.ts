@@ -107,13 +107,14 @@ export function ground(el: HTMLElement): Ground {
   };
 }
 
-/** From which zoom on a kind of road is drawn, and how wide. */
-const ROADS = [
+/** From which zoom on a kind of road is drawn, how wide, and whether as dashes: a ferry. In the order of the server's kinds. */
+const ROADS: { from: number; width: (z: number) => number; dash?: number[] }[] = [
   { from: 3, width: (z: number) => 0.7 + Math.max(0, z - 4) * 0.45 },
   { from: 7, width: (z: number) => 0.7 + Math.max(0, z - 6) * 0.4 },
   { from: 5, width: (z: number) => 0.5 + Math.max(0, z - 5) * 0.35 },
   { from: 6, width: (z: number) => 0.4 + Math.max(0, z - 6) * 0.3 },
   { from: 7, width: (z: number) => 0.3 + Math.max(0, z - 7) * 0.25 },
+  { from: 6, width: (z: number) => 0.6 + Math.max(0, z - 6) * 0.3, dash: [4, 4] },
 ];
 
 /** Draws one tile of the ground. */
@@ -162,6 +163,7 @@ export function drawTile(
     if (z < how.from || !meets(r.box, box)) continue;
     c.strokeStyle = r.kind === 0 ? g.big : g.road;
     c.lineWidth = how.width(z);
+    c.setLineDash(how.dash ?? []);
     c.beginPath();
     path(r);
     c.stroke();

@@ -60,7 +60,7 @@
 </script>
 
 <svelte:window onkeydown={key} />
-<div class="grid h-dvh grid-cols-[104px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)]">
+<div class="grid h-dvh grid-cols-[104px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)] print:block print:h-auto">
   <nav class="border-line row-span-2 flex flex-col border-r pt-3 pb-2 print:hidden" aria-label="Rooms">
     <a href="/today" class="mb-2 ml-3.5 block w-fit" aria-label="Steady Lark, today">
       <svg
@@ -128,7 +128,7 @@
     <LineBar />
     <time class="fig text-mute shrink-0 text-sm">{saidLocal(session.wallClock())} {zoneName(session.zone)}</time>
   </header>
-  <main class="min-h-0 overflow-hidden">{@render children()}</main>
+  <main class="min-h-0 overflow-hidden print:overflow-visible">{@render children()}</main>
 </div>
 
 {#if help}

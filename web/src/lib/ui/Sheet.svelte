@@ -27,7 +27,7 @@
 <svelte:window onkeydown={key} />
 <aside
   bind:this={aside}
-  class="border-line bg-panel relative h-full shrink-0 overflow-y-auto border-l {wide
+  class="border-line bg-panel relative h-full shrink-0 overflow-y-auto border-l print:hidden {wide
     ? 'w-[580px]'
     : 'w-[424px] 2xl:w-[520px]'}"
   aria-label={label}

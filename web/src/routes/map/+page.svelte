@@ -10,7 +10,7 @@
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { clockAt } from '$lib/time/when';
+  import { clockAt, saidLocal, zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
@@ -128,7 +128,7 @@
 </script>
 
 <svelte:head><title>Map · Steady Lark</title></svelte:head>
-<div class="flex h-full">
+<div class="flex h-full print:block print:h-auto">
   <section class="flex w-[330px] shrink-0 flex-col print:hidden">
     <Head
       title="Map"
@@ -237,7 +237,14 @@
       {/if}
     </div>
   </section>
-  <div class="border-line min-w-0 flex-1 border-l print:h-[7.5in] print:w-[10in] print:flex-none">
+  <h1 class="hidden pb-2 font-bold print:block">
+    {tab === 'near'
+      ? `Near ${near?.to ? `the way from ${at?.said} to ${until?.said}` : (at?.said ?? '')}`
+      : 'On the road'},
+    {saidLocal(session.wallClock())}
+    {zoneName(session.zone)}
+  </h1>
+  <div class="border-line min-w-0 flex-1 border-l print:break-inside-avoid print:border">
     <MapView
       label="Map"
       {trips}
@@ -248,6 +255,29 @@
       onpick={(what, id) => (what === 'mark' ? (picked = id) : to({ load: String(id) }))}
     />
   </div>
+  <table class="mt-3 hidden w-full text-[11px] print:table">
+    <tbody>
+      {#if tab === 'near'}
+        {#each found as f (`${f.kind} ${f.id}`)}
+          <tr class="border-line border-b"
+            ><td class="py-0.5 pr-3 font-bold">{f.name}</td><td class="pr-3">{words[f.kind]}, {f.where}</td><td
+              class="fig text-right">{near?.to ? '+' : ''}{f.miles.toFixed(0)} mi</td
+            ></tr
+          >
+        {/each}
+      {:else}
+        {#each chosen ? [chosen] : rows as l (l.id)}
+          <tr class="border-line border-b"
+            ><td class="fig py-0.5 pr-3 font-bold">{l.number}</td><td class="pr-3">{l.lane}</td><td class="pr-3"
+              >{l.who ?? 'nobody yet'}</td
+            ><td class="pr-3">{l.seenWhere ? `${l.seenWhere} ${clockAt(l.seenAt!, session.zone)}` : ''}</td><td
+              class="text-right">{l.word}</td
+            ></tr
+          >
+        {/each}
+      {/if}
+    </tbody>
+  </table>
   {#if open && tab === 'moving'}
     <Sheet label="load" onclose={() => to({ load: null })}><LoadSheet id={open} onchanged={load} /></Sheet>
   {/if}
