@@ -18,10 +18,14 @@ const views = {
     '/ledger?tab=periods',
     '/setup?company=3',
     '/setup?tab=fleet&driver=2',
+    '/setup?place=23',
+    '/map',
+    '/map?tab=near',
+    '/runs?new',
     '/outside',
     '/ui',
   ],
-  night: ['/today', '/cover', '/roll', '/bill', '/pay?driver=3', '/ledger', '/ui'],
+  night: ['/today', '/cover', '/roll', '/bill', '/pay?driver=3', '/ledger', '/map', '/ui'],
 };
 
 for (const theme of ['day', 'night'] as const) {

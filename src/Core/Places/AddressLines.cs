@@ -21,6 +21,8 @@ public static partial class AddressLines
         Nothing,
         Address,
         Part,
+        Latitude,
+        Longitude,
         Name,
         Service,
         Window,
@@ -46,6 +48,12 @@ public static partial class AddressLines
         ["postal"] = Column.Part,
         ["postal code"] = Column.Part,
         ["postcode"] = Column.Part,
+        ["latitude"] = Column.Latitude,
+        ["lat"] = Column.Latitude,
+        ["longitude"] = Column.Longitude,
+        ["long"] = Column.Longitude,
+        ["lon"] = Column.Longitude,
+        ["lng"] = Column.Longitude,
         ["name"] = Column.Name,
         ["stop"] = Column.Name,
         ["customer"] = Column.Name,
@@ -83,7 +91,7 @@ public static partial class AddressLines
         }
 
         var head = rows[0].Select(c => Heads.GetValueOrDefault(c.Trim().Replace('-', ' '))).ToList();
-        return head.Any(c => c is Column.Address or Column.Part)
+        return head.Any(c => c is Column.Address or Column.Part or Column.Latitude)
             ? rows.Skip(1).Select((r, i) => Headed(i + 2, r, head)).ToList()
             : rows.Select((r, i) => Guessed(i + 1, r)).ToList();
     }
@@ -117,7 +125,7 @@ public static partial class AddressLines
     private static AddressLine Headed(int row, IReadOnlyList<string> cells, List<Column> head)
     {
         var (address, parts, faults) = ("", new List<string>(), new List<string>());
-        string? name = null;
+        string? name = null, latitude = null, longitude = null;
         double? service = null, opens = null, closes = null;
         long? demand = null;
         for (var i = 0; i < Math.Min(cells.Count, head.Count); i++)
@@ -132,6 +140,8 @@ public static partial class AddressLines
             {
                 case Column.Address: address = cell; break;
                 case Column.Part: parts.Add(cell); break;
+                case Column.Latitude: latitude = cell; break;
+                case Column.Longitude: longitude = cell; break;
                 case Column.Name: name = name is null ? cell : $"{name}, {cell}"; break;
                 case Column.Service: service = Number(cell, "service minutes", 10_000, faults); break;
                 case Column.Demand: demand = Number(cell, "the demand", 1_000_000, faults) is { } d ? (long)Math.Round(d) : null; break;
@@ -140,6 +150,12 @@ public static partial class AddressLines
                 case Column.Window: (opens, closes) = Window(cell) ?? Fault(cell, faults); break;
                 default: break;
             }
+        }
+
+        if (latitude is not null && longitude is not null)
+        {
+            // Figures say it more exactly than words.
+            return Made(row, $"{latitude}, {longitude}", name ?? (address.Length > 0 ? address : null), service, opens, closes, demand, faults);
         }
 
         // A column of whole addresses, or street, town, state and code in columns of their own.
@@ -152,8 +168,19 @@ public static partial class AddressLines
         var (texts, faults) = (new List<string>(), new List<string>());
         double? service = null, opens = null, closes = null;
         long? demand = null;
-        foreach (var cell in cells.Select(c => c.Trim()).Where(c => c.Length > 0))
+        string? point = null;
+        var all = cells.Select(c => c.Trim()).Where(c => c.Length > 0).ToList();
+        for (var i = 0; i < all.Count; i++)
         {
+            // Latitude and longitude, in one cell or in two beside each other.
+            var pair = i + 1 < all.Count ? $"{all[i]}, {all[i + 1]}" : "";
+            if (point is null && (Position().IsMatch(all[i]) || Position().IsMatch(pair)))
+            {
+                (point, i) = Position().IsMatch(all[i]) ? (all[i], i) : (pair, i + 1);
+                continue;
+            }
+
+            var cell = all[i];
             if (Window(cell) is { } window)
             {
                 (opens, closes) = window;
@@ -173,6 +200,11 @@ public static partial class AddressLines
             {
                 texts.Add(cell);
             }
+        }
+
+        if (point is not null)
+        {
+            return Made(row, point, texts.Count > 0 ? string.Join(", ", texts) : null, service, opens, closes, demand, faults);
         }
 
         // The texts that end in a state or a code are the address; what stands before without a number is the name.
@@ -252,6 +284,10 @@ public static partial class AddressLines
 
     [GeneratedRegex(@"^(?<h>\d{1,4})(?:[:.](?<m>\d{2}))?\s*(?<half>[ap])?\.?m?\.?$", RegexOptions.IgnoreCase)]
     private static partial Regex OneTime();
+
+    /// <summary>Degrees north and degrees west of Greenwich with their sign: 46.87, -113.99.</summary>
+    [GeneratedRegex(@"^\d{1,2}\.\d+\s*[,/ ]\s*-\d{1,3}(\.\d+)?$")]
+    private static partial Regex Position();
 
     [GeneratedRegex(@"\s*(?:-|–|\bto\b|\buntil\b)\s*")]
     private static partial Regex WindowSplit();

@@ -130,4 +130,17 @@ public class GroundTests
         Assert.Equal(("12 Depot Street, Helena MT 59601", "Copper Lane Doors"), (bare[2].Address, bare[2].Name));
         Assert.Equal(["the window closes before it opens"], bare[2].Faults);
     }
+
+    [Fact]
+    public void Figures_of_a_point_are_the_address_in_one_cell_in_two_or_in_columns_of_their_own()
+    {
+        var bare = AddressLines.Read([["Yard", "46.87, -113.99", "10", "8-12"], ["Yard", "46.87", "-113.99", "10"], ["46.87,-113.99"]]);
+        Assert.All(bare, l => Assert.Equal("46.87,-113.99", l.Address.Replace(" ", "", StringComparison.Ordinal)));
+        Assert.Equal(("Yard", 10d, 480d), (bare[0].Name, bare[0].Service, bare[0].Opens));
+        Assert.Equal(("Yard", 10d), (bare[1].Name, bare[1].Service));
+        Assert.Null(bare[2].Name);
+        var headed = AddressLines.Read([["Name", "Lat", "Lon", "Minutes"], ["Yard", "46.87", "-113.99", "15"], ["Gate", "46.87", "", ""]]);
+        Assert.Equal(("46.87, -113.99", "Yard", 15d), (headed[0].Address, headed[0].Name, headed[0].Service));
+        Assert.Equal(["the address is missing"], headed[1].Faults);
+    }
 }
