@@ -121,7 +121,7 @@ public static class MapEndpoints
                 r.Id, r.Number, r.State, $"{r.Stops[0].Town} to {r.Stops[^1].Town}", r.Who, line.Word, line.Urgency,
                 r.Stops.Select(s => new MapStop(s.Kind, s.Place ?? "", $"{s.Town} {s.Region}", Routing.Position(s.Point), s.LeftAt is not null || s.DeliveredAt is not null || s.RefusedAt is not null)).ToList(),
                 last is null ? null : Routing.Position(last.Point), last?.At, last is null ? null : Routing.Where(last.Point),
-                (Routing.Router.Route(points)?.Line ?? points).Select(Routing.Position).ToList());
+                Routing.Line(points).Select(Routing.Position).ToList());
         }).ToList();
     }
 

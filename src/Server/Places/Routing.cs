@@ -50,6 +50,9 @@ public static class Routing
     /// <summary>Drives between any two points, remembered.</summary>
     public static IRoads Roads => TheRoads.Value;
 
+    /// <summary>The way through points in order as a line, remembered.</summary>
+    public static IReadOnlyList<GeoPoint> Line(IReadOnlyList<GeoPoint> points) => TheRoads.Value.Line(points);
+
     /// <summary>The way between places as they were written; a sentence for each that is not understood, doubtful or out of reach.</summary>
     public static Outcome<RouteAnswer> Answer(RouteAsk ask)
     {

@@ -1,29 +1,19 @@
-using System.Collections.Concurrent;
+using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Places.Roads;
 
 /// <summary>Drives over a road network, remembered: the same lanes are asked for again and again. Where the network does not reach, an estimate that says so.</summary>
 public sealed class KnownRoads(RoadRouter router) : IRoads
 {
-    /// <summary>About 10 MB; then it begins anew.</summary>
-    private const int Most = 100_000;
+    /// <summary>About 10 MB of drives, and of ways as they are drawn.</summary>
+    private readonly Remembered<(GeoPoint, GeoPoint), Drive> _drives = new(100_000);
+    private readonly Remembered<(GeoPoint, GeoPoint), IReadOnlyList<GeoPoint>> _lines = new(3000);
 
-    private readonly ConcurrentDictionary<(GeoPoint, GeoPoint), Drive> _known = new();
-
-    public Drive Between(GeoPoint from, GeoPoint to)
-    {
+    public Drive Between(GeoPoint from, GeoPoint to) =>
         // One way to keep for both directions.
-        var key = (from.Latitude, from.Longitude).CompareTo((to.Latitude, to.Longitude)) <= 0 ? (from, to) : (to, from);
-        if (_known.TryGetValue(key, out var known))
-        {
-            return known;
-        }
+        _drives.Get((from.Latitude, from.Longitude).CompareTo((to.Latitude, to.Longitude)) <= 0 ? (from, to) : (to, from), way => router.Drive(way.Item1, way.Item2) ?? RoadEstimate.Straight.Between(way.Item1, way.Item2));
 
-        if (_known.Count >= Most)
-        {
-            _known.Clear();
-        }
-
-        return _known[key] = router.Drive(key.Item1, key.Item2) ?? RoadEstimate.Straight.Between(from, to);
-    }
+    /// <summary>The way through points in order as a line; straight between those that the network does not join.</summary>
+    public IReadOnlyList<GeoPoint> Line(IReadOnlyList<GeoPoint> points) =>
+        points.Zip(points.Skip(1)).SelectMany((leg, i) => _lines.Get(leg, l => router.Route(l.Item1, l.Item2)?.Line ?? [l.Item1, l.Item2]).Skip(i == 0 ? 0 : 1)).ToList();
 }

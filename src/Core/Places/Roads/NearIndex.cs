@@ -19,7 +19,7 @@ public sealed class NearIndex
     public NearIndex(RoadRouter router, IReadOnlyList<GeoPoint> points)
     {
         (_router, _points) = (router, points);
-        _doors = points.AsParallel().AsOrdered().Select(p => router.Doorways(p).ToArray()).ToArray();
+        _doors = points.AsParallel().AsOrdered().Select(p => router.Doorways(p)).ToArray();
     }
 
     public int Count => _points.Count;

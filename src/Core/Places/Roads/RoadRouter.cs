@@ -1,3 +1,5 @@
+using SteadyLark.Core.Basics;
+
 namespace SteadyLark.Core.Places.Roads;
 
 /// <summary>How a way is chosen.</summary>
@@ -84,6 +86,9 @@ public sealed class RoadRouter
     private readonly Dictionary<RoadWish, Hierarchy> _hierarchies = [];
     private readonly Dictionary<(int, int), List<int>> _cells = [];
     private readonly List<RoadEdge> _edges;
+
+    /// <summary>Some 10 MB: the places of a business are asked about again and again.</summary>
+    private readonly Remembered<GeoPoint, (int Node, Weight Spent)[]> _doorways = new(30_000);
 
     /// <summary>The edges by node, made when they are first walked without the hierarchy.</summary>
     private Lazy<List<(int To, Weight Weight)>[]> Links { get; }
@@ -185,7 +190,7 @@ public sealed class RoadRouter
     }
 
     /// <summary>Where a point gets onto the network, to be looked for from many sides.</summary>
-    internal IReadOnlyList<(int Node, Weight Spent)> Doorways(GeoPoint point) => Doors(point, RoadWish.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToList();
+    internal (int Node, Weight Spent)[] Doorways(GeoPoint point) => _doorways.Get(point, p => Doors(p, RoadWish.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToArray());
 
     /// <summary>What it takes from a point to every node of the network, the quickest way; never where there is none.</summary>
     internal Weight[] ToAll(GeoPoint point)
