@@ -28,6 +28,9 @@ public static class NeedsExtensions
         return builder;
     }
 
+    /// <summary>States that a file is the body, whatever the caller says it is: what it holds is seen by looking into it.</summary>
+    public static RouteHandlerBuilder TakesFile(this RouteHandlerBuilder builder) => builder.Accepts<byte[]>("application/octet-stream", "*/*");
+
     /// <summary>Refuses calls without the right their endpoint states; an endpoint that states nothing is closed to all.</summary>
     public static IApplicationBuilder UseRights(this IApplicationBuilder app) => app.Use(async (http, next) =>
     {

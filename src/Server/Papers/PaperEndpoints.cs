@@ -17,7 +17,7 @@ public static class PaperEndpoints
         {
             var bytes = await Body(http.Request);
             return await commands.OnLoad(http, id, w => PaperCommands.Add(w, id, kind.Value, name ?? "paper", bytes));
-        }).Needs(Right.PapersAdd).Accepts<byte[]>("application/octet-stream").Produces<PaperRow>().ProducesProblem(422).WithName("addPaper");
+        }).Needs(Right.PapersAdd).TakesFile().Produces<PaperRow>().ProducesProblem(422).WithName("addPaper");
 
         api.MapGet("/papers/{id:long}/file", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
         {
@@ -35,7 +35,7 @@ public static class PaperEndpoints
         {
             var bytes = await Body(http.Request);
             return await commands.Run(http, w => PaperCommands.AddToTray(w, kind?.Value, name ?? "paper", bytes));
-        }).Needs(Right.PapersAdd).Accepts<byte[]>("application/octet-stream").Produces<PaperRow>().ProducesProblem(422).WithName("addToTray");
+        }).Needs(Right.PapersAdd).TakesFile().Produces<PaperRow>().ProducesProblem(422).WithName("addToTray");
 
         api.MapPost("/papers/{id:long}/sort", async Task<IResult> (long id, SortRequest request, HttpContext http, Commands commands) =>
         {
@@ -79,7 +79,7 @@ public static class PaperEndpoints
 
             var bytes = await Body(http.Request);
             return await commands.OnLoad(http, ask.LoadId, async w => (await PaperCommands.Add(w, ask.LoadId, kind.Value, name ?? "paper", bytes)).Then(_ => new AskAnswer(ask.LoadId, $"{kind.Value.Said()} for load {ask.Number} is here. Thank you.")));
-        }).IsOpen("who has the papers hands them in here, by a link of 192 random bits").Accepts<byte[]>("application/octet-stream").Produces<AskAnswer>().ProducesProblem(404).ProducesProblem(422).WithName("handIn");
+        }).IsOpen("who has the papers hands them in here, by a link of 192 random bits").TakesFile().Produces<AskAnswer>().ProducesProblem(404).ProducesProblem(422).WithName("handIn");
 
         api.MapPost("/papers/{id:long}/put-away", (long id, HttpContext http, Commands commands, NpgsqlDataSource source) => OnPaper(id, http, commands, source, PaperCommands.PutAway))
             .Needs(Right.PapersAdd).Produces<PaperRow>().ProducesProblem(422).WithName("putPaperAway");

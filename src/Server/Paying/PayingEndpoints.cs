@@ -71,7 +71,7 @@ public static class PayingEndpoints
         {
             var bytes = await PaperEndpoints.Body(http.Request);
             return await commands.Run(http, w => BillCommands.Attach(w, id, name ?? "bill", bytes));
-        }).Needs(Right.PayingEnter).Accepts<byte[]>("application/octet-stream").Produces<PaperRow>().ProducesProblem(422).WithName("attachToBill");
+        }).Needs(Right.PayingEnter).TakesFile().Produces<PaperRow>().ProducesProblem(422).WithName("attachToBill");
 
         api.MapGet("/bills/{id:long}/papers/{paperId:long}", async Task<IResult> (long id, long paperId, NpgsqlDataSource source, HttpContext http) =>
         {

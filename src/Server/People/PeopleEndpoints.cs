@@ -126,7 +126,7 @@ public static class PeopleEndpoints
         {
             var bytes = await PaperEndpoints.Body(http.Request);
             return await commands.OnLoad(http, id, async w => await IsHis(w, id) ? await PaperCommands.Add(w, id, kind.Value, name ?? "paper", bytes) : NotHis<PaperRow>());
-        }).Needs(Right.TripsOwn).Accepts<byte[]>("application/octet-stream").Produces<PaperRow>().ProducesProblem(422).WithName("addMyPaper");
+        }).Needs(Right.TripsOwn).TakesFile().Produces<PaperRow>().ProducesProblem(422).WithName("addMyPaper");
     }
 
     private static async Task<bool> IsHis(Work w, long loadId) => (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;

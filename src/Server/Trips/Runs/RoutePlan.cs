@@ -14,8 +14,9 @@ namespace SteadyLark.Server.Trips.Runs;
 /// <param name="Shift">Most hours of a driver's day.</param>
 /// <param name="Capacity">What a truck takes.</param>
 /// <param name="Aim">miles or minutes.</param>
-/// <param name="Seconds">How long to look for better plans.</param>
-public sealed record PlanWish(string? Drivers, string? Start, bool Open, string? From, double? Shift, long? Capacity, string? Aim, double? Seconds);
+/// <param name="Seconds">How long to look for better plans; by default as long as so many stops usually want.</param>
+/// <param name="Most">Longer than so many seconds nobody may ask for.</param>
+public sealed record PlanWish(string? Drivers, string? Start, bool Open, string? From, double? Shift, long? Capacity, string? Aim, double? Seconds, double Most = 300);
 
 /// <param name="Place">Index in the problem, or the number of the line among the stops, from 0.</param>
 /// <param name="Arrives">Minutes from the day's beginning, as the others.</param>
@@ -49,9 +50,9 @@ public static class RoutePlan
             }
         }
 
-        if (wish.Seconds is { } s && !(s is > 0 and <= 300))
+        if (wish.Seconds is { } s && !(s > 0 && s <= wish.Most))
         {
-            checks.Add("out.of.range", "Seconds: above 0, at most 300.", "seconds");
+            checks.Add("out.of.range", $"Seconds: above 0, at most {wish.Most:0}.", "seconds");
         }
 
         if (!checks.Ok)
@@ -72,7 +73,7 @@ public static class RoutePlan
 
         var (problem, seconds) = read.Value;
         problem = problem with { Aim = aim ?? problem.Aim };
-        return Of(problem, RunSolver.Solve(problem, (wish.Seconds ?? seconds) is { } t ? TimeSpan.FromSeconds(Math.Min(t, 300)) : null, null, cancel), _ => (null, null));
+        return Of(problem, RunSolver.Solve(problem, (wish.Seconds ?? seconds) is { } t ? TimeSpan.FromSeconds(Math.Min(t, wish.Most)) : null, null, cancel), _ => (null, null));
     }
 
     private static Outcome<RoutePlanAnswer> OfAddresses(byte[] file, PlanWish wish, RunShare? share, int? drivers, RunAim? aim, CancellationToken cancel)

@@ -57,14 +57,14 @@ public static class RunEndpoints
     public static void MapRuns(this RouteGroupBuilder api)
     {
         api.MapPost("/addresses", async Task<IResult> (HttpRequest request) => Told(Addresses.Read(await PaperEndpoints.Body(request))))
-            .Needs(Right.LoadsSee).Accepts<byte[]>("application/octet-stream").Produces<AddressList>().ProducesProblem(422).WithName("readAddresses");
+            .Needs(Right.LoadsSee).TakesFile().Produces<AddressList>().ProducesProblem(422).WithName("readAddresses");
 
         api.MapPost("/addresses/text", (AddressText request) => Told(Addresses.Read(System.Text.Encoding.UTF8.GetBytes(request.Text ?? ""))))
             .Needs(Right.LoadsSee).Produces<AddressList>().ProducesProblem(422).WithName("readAddressText");
 
         api.MapPost("/route-plan", async Task<IResult> (HttpRequest request, string? drivers, string? start, bool? open, string? from, double? shift, long? capacity, string? aim, double? seconds, CancellationToken cancel) =>
-            Told(RoutePlan.Answer(await PaperEndpoints.Body(request), new PlanWish(drivers, start, open ?? false, from, shift, capacity, aim, Math.Min(seconds ?? 20, 60)), cancel)))
-            .Needs(Right.LoadsSee).Accepts<byte[]>("application/octet-stream").Produces<RoutePlanAnswer>().ProducesProblem(422).WithName("planRoute");
+            Told(RoutePlan.Answer(await PaperEndpoints.Body(request), new PlanWish(drivers, start, open ?? false, from, shift, capacity, aim, seconds, 60), cancel)))
+            .Needs(Right.LoadsSee).TakesFile().Produces<RoutePlanAnswer>().ProducesProblem(422).WithName("planRoute");
 
         api.MapGet("/runs", async (NpgsqlDataSource source) =>
         {

@@ -8601,6 +8601,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+                "*/*": string;
             };
         };
         responses: {
@@ -8676,6 +8677,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+                "*/*": string;
             };
         };
         responses: {
@@ -8945,6 +8947,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+                "*/*": string;
             };
         };
         responses: {
@@ -9021,6 +9024,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+                "*/*": string;
             };
         };
         responses: {
@@ -9178,6 +9182,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+                "*/*": string;
             };
         };
         responses: {
@@ -10068,6 +10073,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+                "*/*": string;
             };
         };
         responses: {
@@ -11177,6 +11183,7 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+                "*/*": string;
             };
         };
         responses: {
