@@ -24,7 +24,7 @@ public static partial class Tray
     /// <summary>The load whose numbers stand in the text: our own number counts most, then the longest number; none when two loads are as likely.</summary>
     public static TrayGuess Guess(string fileName, string text, IEnumerable<TrayLoad> loads)
     {
-        var all = $"{fileName.Replace('_', ' ')}\n{text}";
+        var all = $"{Path.GetFileNameWithoutExtension(fileName).Replace('_', ' ')}\n{text}";
         var numbers = Numbers(all);
         var hits = loads
             .Select(l => (Load: l, Hit: l.Words.Where(w => w.Length >= 3 && numbers.Contains(w.Trim().ToUpperInvariant())).OrderByDescending(w => w == l.Number ? 1000 : w.Length).FirstOrDefault()))

@@ -13,7 +13,7 @@ export interface Shape {
 }
 export interface Road extends Shape {
   name: string;
-  /** 0 Interstate, 1 within and around cities, 2 four lanes, 3 two lanes, 4 country roads. */
+  /** 0 Interstate, 1 within and around cities, 2 four lanes, 3 two lanes, 4 country roads, 5 ferries. */
   kind: number;
 }
 export interface Town {

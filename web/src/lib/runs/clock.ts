@@ -12,7 +12,7 @@ export function minutes(text: string): number | null {
     if (h < 1 || h > 12) return null;
     h = (h % 12) + (m[3].toLowerCase() === 'p' ? 12 : 0);
   }
-  return h > 24 || min > 59 ? null : h * 60 + min;
+  return h > 24 || min > 59 || (h === 24 && min > 0) ? null : h * 60 + min;
 }
 
 /** What a driver of a plan is called: A, B and so on. */
