@@ -259,7 +259,7 @@ public sealed class Caller(HttpClient http)
 
     public Task<Answer> Put(string path, object body, int? version = null) => Send(HttpMethod.Put, path, JsonContent.Create(body), null, version);
 
-    public Task<Answer> Upload(string path, byte[] bytes) => Send(HttpMethod.Post, path, new ByteArrayContent(bytes) { Headers = { { "Content-Type", "application/octet-stream" } } });
+    public Task<Answer> Upload(string path, byte[] bytes, string type = "application/octet-stream") => Send(HttpMethod.Post, path, new ByteArrayContent(bytes) { Headers = { { "Content-Type", type } } });
 
     public async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, string? key = null, int? version = null)
     {

@@ -213,7 +213,8 @@ public static partial class AddressLines
         {
             0 => (null, ""),
             1 => (null, texts[0]),
-            _ when last < 0 => (texts[1], texts[0]),
+            // Nothing looks like an address: then as the list is asked for, the name first.
+            _ when last < 0 => (texts[0], string.Join(", ", texts.Skip(1))),
             _ => Split(texts, last),
         };
         return Made(row, address, name, service, opens, closes, demand, faults);

@@ -63,7 +63,8 @@ public static class WayCommands
         var roads = Routing.Roads.Stretch(before.Point, way.Via.Select(v => v.Point).ToList(), stop.Point, null);
         if (roads.Guessed && way.Via.Count > 0)
         {
-            return new Problem("outside", "One of these points lies outside our roads: choose another.", "via");
+            var off = way.Via.Select(v => Routing.Router.Unreached(v.Point) is { } why ? $"{v.Name} {why}." : null).FirstOrDefault(why => why is not null);
+            return new Problem("outside", off ?? "There is no way by road over these points from this stop to the next.", "via");
         }
 
         await TripStore.SetWay(w, stopId, way, roads.Miles);

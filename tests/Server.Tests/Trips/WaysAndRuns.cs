@@ -45,9 +45,45 @@ public class WaysAndRuns(House house) : IClassFixture<House>
         // Led over Butte it is longer, and Butte is on the line; then the roads decide again.
         var over = (await owner.Post($"loads/{load}/stops/{last}/way", new { via = new[] { new { name = "Butte MT", latitude = 46.0038, longitude = -112.5347 } } })).Ok["miles"]!.GetValue<int>();
         Assert.InRange(over, road + 20, 500);
-        Assert.Equal("outside", (await owner.Post($"loads/{load}/stops/{last}/way", new { via = new[] { new { name = "at sea", latitude = 35.0, longitude = -140.0 } } })).Code);
+        var sea = await owner.Post($"loads/{load}/stops/{last}/way", new { via = new[] { new { name = "The buoy", latitude = 40.2, longitude = -73.0 } } });
+        Assert.Equal("outside", sea.Code);
+        Assert.Contains("The buoy lies in the water", sea.Body!["errors"]![0]!["message"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Equal((int)Math.Round(road), (await owner.Post($"loads/{load}/stops/{last}/way", new { via = Array.Empty<object>() })).Ok["miles"]!.GetValue<int>());
         Assert.Equal(HttpStatusCode.Forbidden, (await (await house.As(Role.ReadOnly)).Post($"loads/{load}/stops/{last}/way", new { via = Array.Empty<object>() })).Status);
+    }
+
+    [Theory]
+    [InlineData("text/csv", "name,address,minutes\nA,Missoula MT,10\nB,Hamilton MT,10\nC,Polson MT,5\n", 3)]
+    [InlineData("application/x-www-form-urlencoded", "Missoula MT\nButte MT\n", 2)]
+    [InlineData("application/json", "{\"miles\":[[0,4,6],[4,0,3],[6,3,0]],\"depot\":0}", 2)]
+    public async Task Scripts_plan_a_file_whatever_they_call_it_and_a_small_one_at_once(string type, string file, int stops)
+    {
+        var owner = await house.As(Role.Owner);
+        var began = System.Diagnostics.Stopwatch.StartNew();
+        var plan = (await owner.Upload("route-plan?drivers=1", Encoding.UTF8.GetBytes(file), type)).Ok;
+        Assert.Equal(stops, plan["routes"]!.AsArray().Sum(r => r!["stops"]!.AsArray().Count));
+        Assert.True(began.Elapsed < TimeSpan.FromSeconds(15), $"{began.Elapsed}: twenty seconds are for hundreds of stops");
+        Assert.Equal(["seconds"], (await owner.Upload("route-plan?seconds=61", Encoding.UTF8.GetBytes(file), type)).Fields);
+    }
+
+    [Theory]
+    [InlineData("40.2,-73.0", "lies in the water")]
+    [InlineData("Nantucket MA", "island")]
+    [InlineData("Anchorage AK", "outside our roads")]
+    [InlineData("Monterrey Mexico", "Mexico")]
+    [InlineData("Springfield", "choose one")]
+    [InlineData("Bute MT", "Butte MT")]
+    public async Task What_cannot_be_driven_to_is_answered_in_words_wherever_it_is_asked(string place, string why)
+    {
+        var owner = await house.As(Role.Owner);
+        var route = await owner.Post("route", new { from = "Missoula MT", to = place });
+        Assert.Equal(["to"], route.Fields);
+        Assert.Contains(why, route.Body!["errors"]![0]!["message"]!.GetValue<string>(), StringComparison.Ordinal);
+        var near = await owner.Get($"map/near?at={Uri.EscapeDataString(place)}");
+        Assert.Contains(why, near.Body!["errors"]![0]!["message"]!.GetValue<string>(), StringComparison.Ordinal);
+        var list = (await owner.Post("addresses/text", new { text = $"Dock; {place}; 10 min" })).Ok;
+        Assert.Contains(why, list["lines"]![0]!["why"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Equal(0, list["found"]!.GetValue<int>());
     }
 
     [Fact]
