@@ -13,20 +13,16 @@ public static class RunClock
             return (new Run(driver, [], d.From, d.From, 0, 0), null);
         }
 
-        var begins = new double[stops.Count];
-        var (at, free, load) = (d.Start, d.From, 0L);
+        var begins = Earliest(p, d, stops);
+        var load = 0L;
         for (var i = 0; i < stops.Count; i++)
         {
             var s = p.Stops[stops[i]];
-            var arrives = free + (at is { } a ? p.Minutes[a, stops[i]] : 0);
-            begins[i] = Math.Max(arrives, s.Opens);
             load += s.Demand;
             if (begins[i] > s.Closes + RunProblem.Tolerance || load > d.Capacity || (s.Driver is { } bound && bound != driver))
             {
                 return (null, stops[i]);
             }
-
-            (at, free) = (stops[i], begins[i] + s.Service);
         }
 
         // Backward: as late as the end stays where it is.
@@ -60,6 +56,38 @@ public static class RunClock
         }
 
         return now - sets > p.Shift + RunProblem.Tolerance ? (null, -1) : (new Run(driver, visits, sets, now, miles, driving), null);
+    }
+
+    /// <summary>The run as it would be driven although it breaks promises: what is late is late, the rest as <see cref="Go"/> has it.</summary>
+    public static Run Anyhow(RunProblem p, int driver, IReadOnlyList<int> stops)
+    {
+        var begins = Earliest(p, p.Drivers[driver], stops);
+        var kept = p.Stops.ToList();
+        for (var i = 0; i < stops.Count; i++)
+        {
+            kept[stops[i]] = kept[stops[i]] with { Closes = Math.Max(kept[stops[i]].Closes, begins[i]), Demand = 0, Driver = null };
+        }
+
+        if (p.Drivers[driver].End is { } end)
+        {
+            kept[end] = kept[end] with { Closes = double.MaxValue };
+        }
+
+        return Go(p with { Stops = kept, Shift = null }, driver, stops).Run!;
+    }
+
+    /// <summary>When each stop is begun by who sets out as early as he may and waits for what is not open yet.</summary>
+    private static double[] Earliest(RunProblem p, RunDriver d, IReadOnlyList<int> stops)
+    {
+        var begins = new double[stops.Count];
+        var (at, free) = (d.Start, d.From);
+        for (var i = 0; i < stops.Count; i++)
+        {
+            begins[i] = Math.Max(free + (at is { } a ? p.Minutes[a, stops[i]] : 0), p.Stops[stops[i]].Opens);
+            (at, free) = (stops[i], begins[i] + p.Stops[stops[i]].Service);
+        }
+
+        return begins;
     }
 
     /// <summary>What an order costs by the aim of the problem.</summary>

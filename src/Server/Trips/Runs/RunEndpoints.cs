@@ -17,7 +17,7 @@ namespace SteadyLark.Server.Trips.Runs;
 public sealed record RunVisitView(int Stop, double Arrives, double Begins, double Leaves, double Miles, double Minutes);
 
 /// <param name="Line">Longitude and latitude of the points of the way.</param>
-/// <param name="Breaks">Which promise this order breaks, in words; then its times are not known.</param>
+/// <param name="Breaks">Which promise this order breaks, in words; its times are then those at which it would be driven all the same.</param>
 public sealed record DriverRun(int Driver, IReadOnlyList<int> Stops, IReadOnlyList<RunVisitView> Visits, double Begins, double Ends, double Miles, double Minutes, long Load, string? Breaks, IReadOnlyList<double[]> Line);
 
 /// <summary>A plan of many small stops.</summary>
@@ -301,7 +301,7 @@ public static class RunEndpoints
         var problem = RunBook.Problem(ask, orders.Runs.Count);
         var runs = orders.Runs.Select((stops, d) =>
         {
-            var run = RunClock.Go(problem, d, stops).Run;
+            var run = RunClock.Anyhow(problem, d, stops);
             var points = new List<GeoPoint>();
             if (stops.Count > 0)
             {
@@ -310,8 +310,8 @@ public static class RunEndpoints
 
             var line = points.Count > 1 ? Routing.Router.Route(points)?.Line ?? points : points;
             return new DriverRun(
-                d, stops, run?.Visits.Select(v => new RunVisitView(v.Stop, Math.Round(v.Arrives), Math.Round(v.Begins), Math.Round(v.Leaves), Math.Round(v.Miles, 1), Math.Round(v.Minutes))).ToList() ?? [],
-                Math.Round(run?.Begins ?? ask.From), Math.Round(run?.Ends ?? ask.From),
+                d, stops, run.Visits.Select(v => new RunVisitView(v.Stop, Math.Round(v.Arrives), Math.Round(v.Begins), Math.Round(v.Leaves), Math.Round(v.Miles, 1), Math.Round(v.Minutes))).ToList(),
+                Math.Round(run.Begins), Math.Round(run.Ends),
                 Math.Round(RunClock.Cost(problem with { Aim = RunAim.Miles }, d, stops), 1), Math.Round(RunClock.Cost(problem with { Aim = RunAim.Minutes }, d, stops)), stops.Sum(s => ask.All[s].Demand),
                 Worded(RunEdits.Breaks(problem, d, stops), ask), line.Select(Routing.Position).ToList());
         }).ToList();

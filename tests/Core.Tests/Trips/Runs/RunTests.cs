@@ -100,6 +100,17 @@ public class RunTests(ITestOutputHelper said)
             double Miles(IReadOnlyList<IReadOnlyList<int>> r) => r.Select((x, d) => RunClock.Cost(p, d, x)).Sum();
             Assert.Equal(Miles(moved.Runs) - Miles(runs), moved.Miles, 6);
             Assert.Equal(moved.Runs.Select((r, d) => RunClock.Go(p, d, r).Run is null).Any(x => x), moved.Breaks is not null);
+            for (var d = 0; d < moved.Runs.Count; d++)
+            {
+                // Driven all the same, it has its times; where nothing is broken they are those of the promise kept.
+                var (kept, anyhow) = (RunClock.Go(p, d, moved.Runs[d]).Run, RunClock.Anyhow(p, d, moved.Runs[d]));
+                Assert.Equal(moved.Runs[d], anyhow.Visits.Select(v => v.Stop));
+                Assert.All(anyhow.Visits, v => Assert.True(v.Begins >= v.Arrives - 1e-9 && v.Begins >= p.Stops[v.Stop].Opens - 1e-9));
+                if (kept is not null)
+                {
+                    Assert.Equal((kept.Begins, kept.Ends, kept.Miles), (anyhow.Begins, anyhow.Ends, anyhow.Miles));
+                }
+            }
 
             var put = RunEdits.Insert(p, runs, stop);
             var all = new[] { 0, 1 }.SelectMany(d => Enumerable.Range(0, 5).Select(i => RunEdits.Move(p, runs, stop, d, i))).ToList();

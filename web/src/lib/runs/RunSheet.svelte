@@ -248,6 +248,7 @@
           {#each r.stops as s, i (s)}
             {@const v = r.visits[i]}
             {@const ask = plan.ask.stops![s]}
+            {@const late = v && ask.closes !== null && ask.closes !== undefined ? Math.round(v.begins - ask.closes) : 0}
             <li class="border-line flex items-center border-b {chosen === s ? 'bg-lark-tint' : ''}">
               <button
                 type="button"
@@ -261,13 +262,17 @@
                 aria-label="{letter(r.driver)}{i + 1} {name(s)}{ask.done ? ', done' : ''}{ask.locked ? ', locked' : ''}"
               >
                 <span class="fig w-8 shrink-0 font-bold">{letter(r.driver)}{i + 1}</span>
-                <span class="fig w-12 shrink-0">{v ? clock(v.begins) : ''}</span>
+                <span class="fig w-12 shrink-0 {late > 0 ? 'text-ember-word font-bold' : ''}"
+                  >{v ? clock(v.begins) : ''}</span
+                >
                 <span class="min-w-0 flex-1 truncate"><b>{name(s)}</b>{ask.name ? ` ${ask.at?.said}` : ''}</span>
                 <span class="text-mute fig shrink-0"
-                  >{v && v.begins - v.arrives >= 1 ? `waits ${Math.round(v.begins - v.arrives)} · ` : ''}{ask.closes !==
-                    null && ask.closes !== undefined
-                    ? `by ${clock(ask.closes)} · `
-                    : ''}{v ? `${v.miles.toFixed(1)} mi` : ''}</span
+                  >{#if late > 0}<b class="text-ember-word">late {hours(late)}</b> ·
+                  {/if}{v && v.begins - v.arrives >= 1
+                    ? `waits ${Math.round(v.begins - v.arrives)} · `
+                    : ''}{ask.closes !== null && ask.closes !== undefined ? `by ${clock(ask.closes)} · ` : ''}{v
+                    ? `${v.miles.toFixed(1)} mi`
+                    : ''}</span
                 >
               </button>
               {#if may}
