@@ -267,8 +267,8 @@
                 >
                 <span class="min-w-0 flex-1 truncate"><b>{name(s)}</b>{ask.name ? ` ${ask.at?.said}` : ''}</span>
                 <span class="text-mute fig shrink-0"
-                  >{#if late > 0}<b class="text-ember-word">late {hours(late)}</b> ·
-                  {/if}{v && v.begins - v.arrives >= 1
+                  >{#if late > 0}<b class="text-ember-word">late {late < 60 ? `${late} min` : hours(late)}</b
+                    >{' · '}{/if}{v && v.begins - v.arrives >= 1
                     ? `waits ${Math.round(v.begins - v.arrives)} · `
                     : ''}{ask.closes !== null && ask.closes !== undefined ? `by ${clock(ask.closes)} · ` : ''}{v
                     ? `${v.miles.toFixed(1)} mi`
