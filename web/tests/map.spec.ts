@@ -20,6 +20,7 @@ async function tabTo(page: Page, name: RegExp) {
     await page.keyboard.press('Tab');
     const here = await page.evaluate(() => {
       const e = document.activeElement as HTMLInputElement;
+      if (e === document.body) return '';
       return `${e.getAttribute('aria-label') ?? ''} ${e.labels?.[0]?.innerText ?? ''} ${e.innerText ?? ''}`;
     });
     if (name.test(here)) return;

@@ -398,7 +398,7 @@ public sealed class RoadRouter
     /// <summary>Where one gets from a point onto the network: the nearest edges, each to both its ends, with what that costs.</summary>
     private List<Door> Doors(GeoPoint point, RoadWish wish)
     {
-        var near = _shore?.Value.Abroad(point) is null ? Feet(point, wish, dry: true) : [];
+        var near = _shore?.Value is { } shore && (shore.Offshore(point, Bridged) || shore.Abroad(point) is not null) ? [] : Feet(point, wish, dry: true);
         var doors = new List<Door>();
         var nearest = near.Count > 0 ? near.Min(n => n.Straight) : 0;
         foreach (var (e, share, straight, foot) in near.Where(n => n.Straight <= (nearest * 2) + Detour).OrderBy(n => n.Straight).Take(8))

@@ -3611,7 +3611,7 @@ export interface components {
             minutes: number;
             /** Format: int64 */
             load: number;
-            /** @description Which promise this order breaks, in words; then its times are not known. */
+            /** @description Which promise this order breaks, in words; its times are then those at which it would be driven all the same. */
             breaks: null | string;
             /** @description Longitude and latitude of the points of the way. */
             line: number[][];
