@@ -173,14 +173,19 @@ public static partial class AddressLines
         for (var i = 0; i < all.Count; i++)
         {
             // Latitude and longitude, in one cell or in two beside each other.
-            var pair = i + 1 < all.Count ? $"{all[i]}, {all[i + 1]}" : "";
-            if (point is null && (Position().IsMatch(all[i]) || Position().IsMatch(pair)))
+            var cell = all[i];
+            if (point is null && Position().IsMatch(cell))
             {
-                (point, i) = Position().IsMatch(all[i]) ? (all[i], i) : (pair, i + 1);
+                point = cell;
                 continue;
             }
 
-            var cell = all[i];
+            if (point is null && i + 1 < all.Count && $"{cell}, {all[i + 1]}" is var pair && Position().IsMatch(pair))
+            {
+                (point, i) = (pair, i + 1);
+                continue;
+            }
+
             if (Window(cell) is { } window)
             {
                 (opens, closes) = window;

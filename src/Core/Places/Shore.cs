@@ -54,11 +54,6 @@ public sealed class Shore
     /// <summary>Whether there is no land of ours at a point and so many miles around it.</summary>
     public bool Offshore(GeoPoint point, double miles) => !Dry(point) && !Around(point, miles / 2, 12).Concat(Around(point, miles, 24)).Any(Dry);
 
-    /// <summary>Points on a circle.</summary>
-    private static IEnumerable<GeoPoint> Around(GeoPoint point, double miles, int count) =>
-        Enumerable.Range(0, count).Select(k => k * 2 * Math.PI / count)
-            .Select(a => new GeoPoint(point.Latitude + (miles / 69 * Math.Sin(a)), point.Longitude + (miles / 69 * Math.Cos(a) / Math.Cos(point.Latitude * Math.PI / 180))));
-
     /// <summary>Miles of a straight line that do not lie over our land.</summary>
     public double Water(GeoPoint from, GeoPoint to)
     {
@@ -72,6 +67,11 @@ public sealed class Shore
 
         return miles * wet / steps;
     }
+
+    /// <summary>Points on a circle.</summary>
+    private static IEnumerable<GeoPoint> Around(GeoPoint point, double miles, int count) =>
+        Enumerable.Range(0, count).Select(k => k * 2 * Math.PI / count)
+            .Select(a => new GeoPoint(point.Latitude + (miles / 69 * Math.Sin(a)), point.Longitude + (miles / 69 * Math.Cos(a) / Math.Cos(point.Latitude * Math.PI / 180))));
 
     private static bool Own(Outline land) => land.Name.Length == 2;
 

@@ -188,7 +188,7 @@ public static class DemoBusiness
             }
 
             var (from, to) = (stops[next - 1].Point, stops[next].Point);
-            var line = Routing.Router.Route(from, to)?.Line ?? [from, to];
+            var line = Routing.Line([from, to]);
             var whole = Routing.Roads.Between(from, to).DoorToDoor;
             var told = TellsBefore.Select(m => w.Now - Duration.FromMinutes(m)).Where(at => at > left)
                 .Select(at => (At: at, Point: Whereabouts.Along(line, Whereabouts.Length(line) * Math.Min(0.97, (at - left) / whole)))).Select(p => new Position(p.At, Math.Round(p.Point.Latitude, 5), Math.Round(p.Point.Longitude, 5), 58)).ToList();

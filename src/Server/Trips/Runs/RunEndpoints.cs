@@ -308,7 +308,7 @@ public static class RunEndpoints
                 points = [.. ask.Start is { } start ? new[] { start.Point } : [], .. stops.Select(s => ask.All[s].At!.Point), .. ask is { Round: true, Start: { } back } ? new[] { back.Point } : []];
             }
 
-            var line = points.Count > 1 ? Routing.Router.Route(points)?.Line ?? points : points;
+            var line = points.Count > 1 ? Routing.Line(points) : points;
             return new DriverRun(
                 d, stops, run.Visits.Select(v => new RunVisitView(v.Stop, Math.Round(v.Arrives), Math.Round(v.Begins), Math.Round(v.Leaves), Math.Round(v.Miles, 1), Math.Round(v.Minutes))).ToList(),
                 Math.Round(run.Begins), Math.Round(run.Ends),
