@@ -186,13 +186,16 @@ public sealed class RunSolver
         parameters.LocalSearchMetaheuristic = how;
         parameters.GuidedLocalSearchLambdaCoefficient = lambda;
         parameters.TimeLimit = Duration.FromTimeSpan(TimeSpan.FromSeconds(seconds));
+        VoidToBoolean stop = () => _cancel.IsCancellationRequested;
+        SearchMonitor? limit = null;
         if (_cancel.CanBeCanceled)
         {
-            VoidToBoolean stop = () => _cancel.IsCancellationRequested;
-            model.AddSearchMonitor(model.solver().MakeCustomLimit(stop));
+            limit = model.solver().MakeCustomLimit(stop);
+            model.AddSearchMonitor(limit);
         }
 
-        model.AddAtSolutionCallback(() => Keep(manager, model, n, m));
+        VoidToVoid keep = () => Keep(manager, model, n, m);
+        model.AddAtSolutionCallback(keep);
         model.CloseModelWithParameters(parameters);
         if (from is not null && model.ReadAssignmentFromRoutes(from.Select(r => r.Select(s => manager.NodeToIndex(_visited.IndexOf(s))).ToArray()).ToArray(), true) is { } begun)
         {
@@ -202,6 +205,11 @@ public sealed class RunSolver
         {
             model.SolveWithParameters(parameters);
         }
+
+        // The search calls these from native code, where the garbage collector does not see them: without this it may take them away while it runs.
+        GC.KeepAlive(stop);
+        GC.KeepAlive(keep);
+        GC.KeepAlive(limit);
     }
 
     /// <summary>Stops that keep their order among each other.</summary>

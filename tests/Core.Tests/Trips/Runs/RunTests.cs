@@ -139,6 +139,24 @@ public class RunTests(ITestOutputHelper said)
         Holds(p, plan);
     }
 
+    [Fact]
+    public async Task A_search_keeps_what_native_code_calls_while_memory_is_cleared()
+    {
+        using var end = new CancellationTokenSource(1200);
+        var token = end.Token;
+        var clearing = Task.Run(() =>
+        {
+            while (!token.IsCancellationRequested)
+            {
+                GC.Collect();
+                GC.WaitForPendingFinalizers();
+            }
+        });
+        var p = Published("c101", 25);
+        Holds(p, RunSolver.Solve(p, TimeSpan.FromSeconds(20), null, token));
+        await clearing;
+    }
+
     private static void Holds(RunProblem p, RunPlan plan)
     {
         var visited = plan.Runs.SelectMany(r => r.Stops).ToList();
