@@ -94,7 +94,7 @@ test('rooms, rows and sheets by keyboard alone', async ({ browser }) => {
   await page.keyboard.press('Escape');
   await expect(page.getByRole('complementary', { name: 'load' })).toHaveCount(0);
   await page.keyboard.press('2');
-  await expect(page.getByRole('heading', { name: 'Book' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Book', exact: true })).toBeVisible();
   await page.keyboard.press('n');
   await expect(page.getByRole('form', { name: 'Book a load' }).getByLabel('Customer')).toBeFocused();
 });
