@@ -8,6 +8,7 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
 using Microsoft.Extensions.FileProviders;
 using NodaTime;
+using NodaTime.Text;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Outside.Mail;
@@ -36,7 +37,7 @@ public static partial class LarkApp
 {
     /// <param name="settings">From the environment, or a test's own.</param>
     /// <param name="urls">Where to listen.</param>
-    /// <param name="clock">The present; the system's clock when left out.</param>
+    /// <param name="clock">The clock to run by; the one <paramref name="settings"/> asks for when left out.</param>
     /// <param name="jobs">Whether mail is carried and events are listened for; not where only the description is wanted.</param>
     public static WebApplication Build(LarkSettings settings, string urls, IClock? clock = null, bool jobs = true)
     {
@@ -49,7 +50,7 @@ public static partial class LarkApp
         builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.Antiforgery", LogLevel.None).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         var services = builder.Services;
         services.AddSingleton(settings);
-        services.AddSingleton(clock ?? SystemClock.Instance);
+        services.AddSingleton(clock ?? settings.Clock());
         services.AddSingleton(_ => Database.Open(settings.Database));
         services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<PaperAskCommands>().AddSingleton<TodayGlance>().AddSingleton<RunThinker>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
@@ -116,7 +117,7 @@ public static partial class LarkApp
         if (index is not null)
         {
             app.MapFallback("{*path:nonfile}", (HttpContext http) =>
-                http.Request.Path.StartsWithSegments("/api") ? (IResult)Answers.NotFound("This address") : Results.Text(index, "text/html; charset=utf-8")).IsOpen("the pages hold nothing of the business");
+                http.Request.Path.StartsWithSegments("/api") ? (IResult)Answers.NotFound("This address") : Results.Text(settings.StartsAt is null ? index : index.Replace("<head>", $"<head>\n    <meta name=\"lark-now\" content=\"{InstantPattern.ExtendedIso.Format(http.RequestServices.GetRequiredService<IClock>().GetCurrentInstant())}\" />", StringComparison.Ordinal), "text/html; charset=utf-8")).IsOpen("the pages hold nothing of the business");
         }
 
         return app;

@@ -1,3 +1,5 @@
+using NodaTime;
+
 namespace SteadyLark.Server.Basics;
 
 /// <summary>What the environment says. Read once, at the start.</summary>
@@ -9,6 +11,12 @@ namespace SteadyLark.Server.Basics;
 public sealed record LarkSettings(
     string Database, string Data, string Url, string? Pages, string? SmtpHost, int SmtpPort, string? SmtpUser, string? SmtpPassword, int MailHoldSeconds)
 {
+    /// <summary>What the clock reads when the server starts (<c>LARK_NOW</c>); null for the real time.</summary>
+    public Instant? StartsAt { get; init; }
+
+    /// <summary>The clock to run by: the system's, or one shifted to <see cref="StartsAt"/>.</summary>
+    public IClock Clock() => StartsAt is { } at ? new ShiftedClock(at) : SystemClock.Instance;
+
     public static LarkSettings FromEnvironment()
     {
         static string? Get(string name) => Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;
@@ -25,6 +33,9 @@ public sealed record LarkSettings(
             Number("LARK_SMTP_PORT", 587),
             Get("LARK_SMTP_USER"),
             Get("LARK_SMTP_PASSWORD"),
-            Number("LARK_MAIL_HOLD", 10));
+            Number("LARK_MAIL_HOLD", 10))
+        {
+            StartsAt = Get("LARK_NOW") is { } now ? ShiftedClock.Parse(now, new BusinessZone().Zone) : null,
+        };
     }
 }

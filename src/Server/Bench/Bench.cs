@@ -81,8 +81,8 @@ public static class Bench
 
         var template = (await LoadReads.Sheet(db, await db.One<long>("select id from loads where state = 'closed' order by id desc limit 1")))!;
         var booked = new List<long>();
-        await Measure("book", 40, 60, async i => booked.Add((await Post(caller, "/api/loads", Order(template, i)))["id"]!.GetValue<long>()), _ => db.One<string>("select next_in_series('load')"));
-        var carriers = await db.Rows("select company_id from carriers where authority_active and do_not_use is null and cargo_until > now() + interval '60 days' and liability_until > now() + interval '60 days' order by company_id", r => r.Long("company_id"));
+        await Measure("book", 40, 60, async i => booked.Add((await Post(caller, "/api/loads", Order(template, i, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(8))))["id"]!.GetValue<long>()), _ => db.One<string>("select next_in_series('load')"));
+        var carriers = await db.Rows("select company_id from carriers where authority_active and do_not_use is null and cargo_until > @by and liability_until > @by order by company_id", r => r.Long("company_id"), ("by", app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(60)));
         var covered = new List<long>();
         await Measure("cover (with its rate confirmation as PDF)", 40, 50, async i =>
         {
@@ -258,9 +258,8 @@ public static class Bench
         return sorted[Math.Min(sorted.Count - 1, (int)Math.Ceiling(sorted.Count * part) - 1)];
     }
 
-    private static object Order(LoadSheet like, int i)
+    private static object Order(LoadSheet like, int i, LocalDate day)
     {
-        var day = SystemClock.Instance.GetCurrentInstant().InUtc().Date.PlusDays(8);
         return new
         {
             customerId = like.Load.CustomerId,

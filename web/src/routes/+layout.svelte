@@ -5,6 +5,7 @@
   import { Toaster } from 'svelte-sonner';
   import { session } from '$lib/state/session.svelte';
   import { live } from '$lib/state/live.svelte';
+  import { saidLocal } from '$lib/time/when';
   import Shell from '$lib/shell/Shell.svelte';
 
   let { children } = $props();
@@ -17,6 +18,9 @@
       page.url.pathname.startsWith('/hand-in/') ||
       page.url.pathname === '/signin',
   );
+  // Set by the server while it runs by a chosen time instead of the real one.
+  const clockSet = document.querySelector('meta[name="lark-now"]')?.getAttribute('content');
+  if (clockSet) session.setClock(clockSet);
   const phone = $derived(page.url.pathname.startsWith('/phone'));
 
   $effect(() => {
@@ -44,6 +48,14 @@
   });
 </script>
 
+{#if clockSet}
+  <p
+    class="bg-marigold-word text-paper fixed bottom-0 left-1/2 z-50 -translate-x-1/2 rounded-t px-3 py-0.5 text-sm print:hidden"
+    role="note"
+  >
+    Clock set to {saidLocal(session.wallClock())}
+  </p>
+{/if}
 <Toaster position="bottom-center" toastOptions={{ class: 'lark-toast' }} closeButton />
 {#if away}
   <p class="p-8" role="alert">Steady Lark does not answer at the moment. This page tries again by itself.</p>

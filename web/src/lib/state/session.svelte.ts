@@ -31,7 +31,11 @@ class SessionState {
   set(session: Session) {
     this.current = session;
     keepToken(session.token);
-    this.#ahead = Date.parse(session.now) - Date.now();
+    this.setClock(session.now);
+  }
+  /** Follows the server's clock from here on. */
+  setClock(now: string) {
+    this.#ahead = Date.parse(now) - Date.now();
     this.now = Date.now() + this.#ahead;
   }
   /** Asks who is signed in; null when nobody is. */
