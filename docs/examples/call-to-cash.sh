@@ -110,7 +110,7 @@ refused load.pod.missing POST invoices "{\"loadIds\":[$OURS,$THEIRS]}"
 # A one-pixel PNG stands for the scan of a signed POD.
 printf 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==' | base64 -d >"$WORK/pod.png"
 for load in "$OURS" "$THEIRS"; do
-  curl -sSf -b "$WORK/jar" -H "X-Lark-Token: $TOKEN" -H 'Content-Type: application/octet-stream' --data-binary @"$WORK/pod.png" "$BASE/api/loads/$load/papers?kind=pod&name=pod.png" | pick '"   POD kept, sha256 " + d.sha256.slice(0, 16) + "…"'
+  curl -sSf -b "$WORK/jar" -H "X-Lark-Token: $TOKEN" -H 'Content-Type: application/octet-stream' --data-binary @"$WORK/pod.png" "$BASE/api/loads/$load/documents?kind=pod&name=pod.png" | pick '"   POD kept, sha256 " + d.sha256.slice(0, 16) + "…"'
 done
 INVOICE=$(call POST invoices "{\"loadIds\":[$OURS,$THEIRS]}")
 INVOICE_ID=$(pick 'd.id' <<<"$INVOICE")

@@ -21,7 +21,7 @@ using SteadyLark.Server.Ledger;
 using SteadyLark.Server.Line;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Outside;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Server.Paying;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
@@ -52,7 +52,7 @@ public static partial class LarkApp
         services.AddSingleton(settings);
         services.AddSingleton(clock ?? settings.Clock());
         services.AddSingleton(_ => Database.Open(settings.Database));
-        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Letters>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<PaperAskCommands>().AddSingleton<TodayGlance>().AddSingleton<RunThinker>();
+        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Mailer>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<DocumentRequestCommands>().AddSingleton<TodayCache>().AddSingleton<RunPlanner>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
         services.AddSingleton<Live>();
@@ -61,7 +61,7 @@ public static partial class LarkApp
             services.AddHostedService(s => s.GetRequiredService<Live>());
             services.AddHostedService<MailJobs>();
             services.AddHostedService<BillingRuns>();
-            services.AddHostedService<PaperAsks>();
+            services.AddHostedService<DocumentRequestJob>();
             services.AddHostedService<StandIns>();
         }
 
@@ -117,7 +117,7 @@ public static partial class LarkApp
         if (index is not null)
         {
             app.MapFallback("{*path:nonfile}", (HttpContext http) =>
-                http.Request.Path.StartsWithSegments("/api") ? (IResult)Answers.NotFound("This address") : Results.Text(settings.StartsAt is null ? index : index.Replace("<head>", $"<head>\n    <meta name=\"lark-now\" content=\"{InstantPattern.ExtendedIso.Format(http.RequestServices.GetRequiredService<IClock>().GetCurrentInstant())}\" />", StringComparison.Ordinal), "text/html; charset=utf-8")).IsOpen("the pages hold nothing of the business");
+                http.Request.Path.StartsWithSegments("/api") ? (IResult)Answers.NotFound("This address") : Results.Text(settings.StartsAt is null ? index : index.Replace("<head>", $"<head>\n    <meta name=\"lark-now\" content=\"{InstantPattern.ExtendedIso.Format(http.RequestServices.GetRequiredService<IClock>().GetCurrentInstant())}\" />", StringComparison.Ordinal), "text/html; charset=utf-8")).IsOpen("the pages contain no business data");
         }
 
         return app;
@@ -128,7 +128,7 @@ public static partial class LarkApp
 
     private static void MapEverything(this WebApplication app)
     {
-        app.MapOpenApi("/openapi/{documentName}.json").IsOpen("the description of the API holds nothing of the business");
+        app.MapOpenApi("/openapi/{documentName}.json").IsOpen("the API description contains no business data");
         app.MapGet("/healthz", async (NpgsqlDataSource source) =>
         {
             try
@@ -141,10 +141,10 @@ public static partial class LarkApp
             {
                 return Results.Json(new { status = "waiting", database = "does not answer" }, statusCode: 503);
             }
-        }).IsOpen("it tells only whether we are well").ExcludeFromDescription();
+        }).IsOpen("it reports health only").ExcludeFromDescription();
         var api = app.MapGroup("/api");
         api.MapPeople();
-        api.MapHouse();
+        api.MapCompanySettings();
         api.MapCompanies();
         api.MapPlaces();
         api.MapMap();
@@ -154,7 +154,7 @@ public static partial class LarkApp
         api.MapCovering();
         api.MapTrips();
         api.MapRuns();
-        api.MapPapers();
+        api.MapDocuments();
         api.MapBilling();
         api.MapPaying();
         api.MapLedger();
@@ -205,7 +205,7 @@ public static partial class LarkApp
         }
         catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.CharacterNotInRepertoire && !http.Response.HasStarted)
         {
-            await Answers.Refused([new Problem("bad.character", "There is a character in it that is no text: type it again.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
+            await Answers.Refused([new Problem("bad.character", "The text contains a character that cannot be stored: retype it.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
         }
         catch (PostgresException e) when (!http.Response.HasStarted && e.SqlState is PostgresErrorCodes.TooManyConnections or PostgresErrorCodes.CannotConnectNow or PostgresErrorCodes.AdminShutdown or PostgresErrorCodes.CrashShutdown)
         {
@@ -222,17 +222,17 @@ public static partial class LarkApp
         catch (Exception e) when (!http.Response.HasStarted)
         {
             app.Logger.LogError(e, "{Method} {Path} failed", http.Request.Method, http.Request.Path);
-            await Answers.Refused([new Problem("our.fault", "Something went wrong on our side, and nothing was changed. Try again; if it stays so, tell whoever runs Steady Lark.")], 500).ExecuteAsync(http);
+            await Answers.Refused([new Problem("our.fault", "Something went wrong on our side. Nothing was changed. Try again; if it keeps happening, contact your administrator.")], 500).ExecuteAsync(http);
         }
     });
 
-    private static Problem Away => new("database.away", "The database does not answer. What you typed is still here: try again in a moment.");
+    private static Problem Away => new("database.away", "The database is not responding. What you typed is still here: try again in a moment.");
 
     /// <summary>What a refusal by the web server itself means; null when the answer speaks for itself.</summary>
     private static Problem? Empty(HttpResponse response) => response.HasStarted || response.ContentType is not null ? null : response.StatusCode switch
     {
-        StatusCodes.Status404NotFound => new Problem("not.found", "This address is not here."),
-        StatusCodes.Status405MethodNotAllowed => new Problem("method", "This address is not for that: look at /openapi/v1.json."),
+        StatusCodes.Status404NotFound => new Problem("not.found", "There is nothing at this address."),
+        StatusCodes.Status405MethodNotAllowed => new Problem("method", "This address does not accept that method: see /openapi/v1.json."),
         StatusCodes.Status415UnsupportedMediaType => new Problem("media.type", "Send this as application/json."),
         _ => null,
     };
@@ -242,12 +242,12 @@ public static partial class LarkApp
         if (e.InnerException is JsonException json)
         {
             var field = json.Path?.TrimStart('$', '.');
-            var why = json.Message.Contains("could not be converted", StringComparison.Ordinal) || json.Message.Contains("invalid", StringComparison.OrdinalIgnoreCase) ? "it is not of the kind that belongs here" : json.Message.Split(" Path:")[0].TrimEnd('.');
+            var why = json.Message.Contains("could not be converted", StringComparison.Ordinal) || json.Message.Contains("invalid", StringComparison.OrdinalIgnoreCase) ? "the value has the wrong type" : json.Message.Split(" Path:")[0].TrimEnd('.');
             return new Problem("malformed", $"{(string.IsNullOrEmpty(field) ? "The request" : field)} cannot be read: {why}.", string.IsNullOrEmpty(field) ? null : field);
         }
 
         return e.StatusCode == StatusCodes.Status413PayloadTooLarge
-            ? new Problem("too.large", "This is too large: papers may have 25 MB.", "file")
+            ? new Problem("too.large", "This is too large: the limit for a document is 25 MB.", "file")
             : new Problem("malformed", $"The request cannot be read: {e.Message}");
     }
 
@@ -258,9 +258,9 @@ public static partial class LarkApp
         app.Use(async (http, next) =>
         {
             var safe = HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method) || HttpMethods.IsOptions(http.Request.Method);
-            if (!safe && http.User.Identity?.IsAuthenticated == true && http.GetEndpoint()?.Metadata.GetMetadata<OpenToAll>() is null && !await IsOurs(antiforgery, http))
+            if (!safe && http.User.Identity?.IsAuthenticated == true && http.GetEndpoint()?.Metadata.GetMetadata<AllowsAnyone>() is null && !await IsOurs(antiforgery, http))
             {
-                await Answers.Refused([new Problem("token", "This page is out of date: load it again.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
+                await Answers.Refused([new Problem("token", "This page is out of date: reload it.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
                 return;
             }
 

@@ -19,7 +19,7 @@ try
         "miles" => MilesCommand.Run(args[1..], Console.Out, Console.Error),
         "route" => RouteCommand.Run(args[1..], Console.Out, Console.Error),
         "bench" => await Bench.Measured(LarkSettings.FromEnvironment(), args.Contains("--small") ? 1 : 49, args.Contains("--fresh")),
-        _ => Fail($"There is no '{verb}' here: serve, demo, bench, miles, route or openapi."),
+        _ => Fail($"Unknown command '{verb}': use serve, demo, bench, miles, route or openapi."),
     };
 }
 catch (Exception e) when (e is InvalidOperationException or IOException or Npgsql.NpgsqlException)

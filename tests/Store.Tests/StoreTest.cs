@@ -51,10 +51,10 @@ public sealed class Stocked : IAsyncLifetime
 
     public async Task DisposeAsync() => await Db.DisposeAsync();
 
-    public Task<Work> Begin() => Work.Begin(Db.Source, new Actor(null, "Test", Via.System), Now, Zone);
+    public Task<CommandContext> Begin() => CommandContext.Begin(Db.Source, new Actor(null, "Test", Via.System), Now, Zone);
 
     /// <summary>What the database says when it refuses; null when it does not.</summary>
-    public async Task<string?> Refusal(Func<Work, Task> act)
+    public async Task<string?> Refusal(Func<CommandContext, Task> act)
     {
         try
         {
@@ -70,7 +70,7 @@ public sealed class Stocked : IAsyncLifetime
     }
 
     /// <summary>A booked load without stops, as far as the constraints care.</summary>
-    public Task<long> Load(Work w, string number, decimal revenue = 100) =>
+    public Task<long> Load(CommandContext w, string number, decimal revenue = 100) =>
         w.Db.One<long>(
             """
             insert into loads (number, state, is_draft, customer_id, equipment, revenue, booked_at, first_at, last_at)
@@ -78,5 +78,5 @@ public sealed class Stocked : IAsyncLifetime
             """,
             ("number", number), ("customer", Customer), ("revenue", revenue), ("now", Now));
 
-    private static Task<long> Driver(Work w, string name, string shortName) => FleetStore.AddDriver(w.Db, new DriverRow(0, name, shortName, null, null, "Missoula MT", true));
+    private static Task<long> Driver(CommandContext w, string name, string shortName) => FleetStore.AddDriver(w.Db, new DriverRow(0, name, shortName, null, null, "Missoula MT", true));
 }

@@ -1,5 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
-import { as, faults, message } from './house';
+import { as, faults, message } from './business';
 
 /** Hands that never leave the keyboard: what they press is counted. */
 class Hands {
@@ -160,7 +160,7 @@ test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone'
     'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
     'base64',
   );
-  const sent = await page.request.post('/api/papers/tray?name=scan-0071.png', {
+  const sent = await page.request.post('/api/documents/tray?name=scan-0071.png', {
     data: onePoint,
     headers: { 'Content-Type': 'application/octet-stream', 'X-Lark-Token': token },
   });

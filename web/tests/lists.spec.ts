@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { as } from './house';
+import { as } from './business';
 
 test('a list by keyboard alone: filtered, sorted, shaped, kept as a view, chosen from, opened and exported', async ({
   browser,

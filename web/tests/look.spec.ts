@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { as, faults } from './house';
+import { as, faults } from './business';
 
 /** Every room with what opens in it; by night the ones that draw or colour something of their own. */
 const views = {
@@ -22,7 +22,7 @@ const views = {
     '/map',
     '/map?tab=near',
     '/runs?new',
-    '/outside',
+    '/simulator',
     '/ui',
   ],
   night: ['/today', '/cover', '/roll', '/bill', '/pay?driver=3', '/ledger', '/map', '/ui'],

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { as, faults, message } from './house';
+import { as, faults, message } from './business';
 
 test.afterEach(() => expect(faults.splice(0)).toEqual([]));
 

@@ -9,7 +9,7 @@ public enum ColumnKind
     Text,
 
     /// <summary>One of a few words.</summary>
-    Word,
+    Choice,
     Number,
 
     /// <summary>US dollars.</summary>
@@ -17,8 +17,8 @@ public enum ColumnKind
     Date,
 
     /// <summary>A moment.</summary>
-    Moment,
-    Flag,
+    Time,
+    YesNo,
 }
 
 /// <param name="Id">Its name in the API and in the database's view.</param>
@@ -55,36 +55,36 @@ public sealed record ListSort(string? Column, bool Descending);
 /// <summary>A list as it is asked for: words that stand anywhere, filters that all hold, and an order.</summary>
 public sealed record ListQuery(string? Text, IReadOnlyList<ListFilter> Filters, IReadOnlyList<ListSort> Sorts)
 {
-    public const int MostFilters = 20;
-    public const int MostSorts = 4;
+    public const int MaxFilters = 20;
+    public const int MaxSorts = 4;
 
     /// <summary>Everything that is wrong with a query on a list; empty when it can be asked.</summary>
     public IReadOnlyList<Problem> Check(IReadOnlyList<ListColumn> columns)
     {
-        var checks = new Checks();
-        checks.Text(Text, "text", "The filter", 200);
-        if (Filters.Count > MostFilters || Sorts.Count > MostSorts)
+        var validation = new Validation();
+        validation.Text(Text, "text", "The filter", 200);
+        if (Filters.Count > MaxFilters || Sorts.Count > MaxSorts)
         {
-            checks.Add("too.many", $"At most {MostFilters} filters and {MostSorts} columns to sort by.", Filters.Count > MostFilters ? "filters" : "sorts");
-            return checks.Problems;
+            validation.Add("too.many", $"Use at most {MaxFilters} filters and {MaxSorts} sort columns.", Filters.Count > MaxFilters ? "filters" : "sorts");
+            return validation.Problems;
         }
 
         for (var i = 0; i < Filters.Count; i++)
         {
             var (filter, at) = (Filters[i], $"filters[{i}]");
             var column = columns.FirstOrDefault(c => c.Id == filter.Column);
-            var value = checks.Text(filter.Value, $"{at}.value", "The filter's value", 400, required: filter.Op is not (FilterOp.Empty or FilterOp.Filled));
+            var value = validation.Text(filter.Value, $"{at}.value", "The filter value", 400, required: filter.Op is not (FilterOp.Empty or FilterOp.Filled));
             if (column is null)
             {
-                checks.Add("unknown", "There is no such column in this list.", $"{at}.column");
+                validation.Add("unknown", "This list has no such column.", $"{at}.column");
             }
             else if (filter.Op is not { } op)
             {
-                checks.Add("missing", "Say how the filter compares.", $"{at}.op");
+                validation.Add("missing", "Choose how the filter compares.", $"{at}.op");
             }
             else if (value is not null && !Fits(column.Kind, op, value))
             {
-                checks.Add("value", $"{column.Title} cannot be compared so with “{(value.Length > 40 ? value[..40] : value)}”: write {Wanted(column.Kind)}.", $"{at}.value");
+                validation.Add("value", $"{column.Title} cannot be compared with “{(value.Length > 40 ? value[..40] : value)}”: enter {Wanted(column.Kind)}.", $"{at}.value");
             }
         }
 
@@ -92,26 +92,26 @@ public sealed record ListQuery(string? Text, IReadOnlyList<ListFilter> Filters, 
         {
             if (columns.All(c => c.Id != Sorts[i].Column))
             {
-                checks.Add("unknown", "There is no such column to sort by.", $"sorts[{i}].column");
+                validation.Add("unknown", "This list has no such column to sort by.", $"sorts[{i}].column");
             }
         }
 
-        return checks.Problems;
+        return validation.Problems;
     }
 
     private static bool Fits(ColumnKind kind, FilterOp op, string value) => op is FilterOp.Empty or FilterOp.Filled || kind switch
     {
         ColumnKind.Number or ColumnKind.Money => op != FilterOp.Has && decimal.TryParse(value, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) && Math.Abs(n) < 1_000_000_000_000m,
-        ColumnKind.Date or ColumnKind.Moment => op is not FilterOp.Has && LocalDatePattern.Iso.Parse(value) is { Success: true, Value.Year: > 1900 and < 2200 },
-        ColumnKind.Flag => op is FilterOp.Is or FilterOp.Not && value is "yes" or "no",
+        ColumnKind.Date or ColumnKind.Time => op is not FilterOp.Has && LocalDatePattern.Iso.Parse(value) is { Success: true, Value.Year: > 1900 and < 2200 },
+        ColumnKind.YesNo => op is FilterOp.Is or FilterOp.Not && value is "yes" or "no",
         _ => op is FilterOp.Is or FilterOp.Not or FilterOp.Has,
     };
 
     private static string Wanted(ColumnKind kind) => kind switch
     {
         ColumnKind.Number or ColumnKind.Money => "a number",
-        ColumnKind.Date or ColumnKind.Moment => "a day such as 2026-11-23",
-        ColumnKind.Flag => "yes or no",
-        _ => "words, with is, is not or has",
+        ColumnKind.Date or ColumnKind.Time => "a date such as 2026-11-23",
+        ColumnKind.YesNo => "yes or no",
+        _ => "text, with is, is not or contains",
     };
 }

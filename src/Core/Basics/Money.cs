@@ -14,7 +14,7 @@ public enum Currency
 public readonly record struct Money(decimal Amount, Currency Currency = Currency.USD) : IComparable<Money>
 {
     /// <summary>The largest amount any single field takes: one hundred million less a cent.</summary>
-    public const decimal Most = 99_999_999.99m;
+    public const decimal Limit = 99_999_999.99m;
 
     public static Money Zero(Currency currency = Currency.USD) => new(0m, currency);
 
@@ -52,7 +52,7 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
     public override string ToString() => Amount.ToString("#,##0.00", CultureInfo.InvariantCulture);
 
     /// <summary>As it stands in a sentence: <c>$1,850.00</c>, or <c>CA$1,850.00</c>.</summary>
-    public string Said => (Amount < 0 ? "-" : "") + (Currency == Currency.CAD ? "CA$" : "$") + Math.Abs(Amount).ToString("#,##0.00", CultureInfo.InvariantCulture);
+    public string Formatted => (Amount < 0 ? "-" : "") + (Currency == Currency.CAD ? "CA$" : "$") + Math.Abs(Amount).ToString("#,##0.00", CultureInfo.InvariantCulture);
 
     private decimal In(Currency currency) =>
         Currency == currency ? Amount : throw new InvalidOperationException($"{Currency} cannot be added to {currency}: convert it first.");

@@ -42,7 +42,7 @@ public static class WallClock
         var gap = Period.Between(stop, go, PeriodUnits.Minutes);
         return new Problem(
             "time.skipped",
-            $"There is no {local.Said()} there: the clocks go forward from {Clock(stop)} to {Clock(go)} then ({zone.Id}). Write {Clock(local - gap)} or {Clock(local + gap)}.",
+            $"{local.Format()} does not exist there: clocks move forward from {Clock(stop)} to {Clock(go)} ({zone.Id}). Use {Clock(local - gap)} or {Clock(local + gap)}.",
             field);
 
         static string Clock(LocalDateTime at) => at.ToString("HH:mm", CultureInfo.InvariantCulture);
@@ -52,12 +52,12 @@ public static class WallClock
     public static Instant ResolveLeniently(LocalDateTime local, DateTimeZone zone) => local.InZone(zone, Resolvers.LenientResolver).ToInstant();
 
     /// <summary>As a person in this trade reads it: <c>Tue 24 Nov 14:30</c>.</summary>
-    public static string Said(this LocalDateTime local) => local.ToString("ddd d MMM HH:mm", CultureInfo.InvariantCulture);
+    public static string Format(this LocalDateTime local) => local.ToString("ddd MMM d, HH:mm", CultureInfo.InvariantCulture);
 
-    public static string Said(this Instant at, DateTimeZone zone) => at.InZone(zone).LocalDateTime.Said();
+    public static string Format(this Instant at, DateTimeZone zone) => at.InZone(zone).LocalDateTime.Format();
 
     /// <summary>A length of time in the trade's way: <c>1 h 40</c>, <c>35 min</c>, <c>2 d 4 h</c>.</summary>
-    public static string Said(this Duration length)
+    public static string Format(this Duration length)
     {
         var minutes = (long)Math.Round(Math.Abs(length.TotalMinutes));
         return minutes switch

@@ -17,7 +17,7 @@ public sealed record StatementLine(LocalDate On, string What, Money Amount, Mone
 /// <summary>A customer's statement of account: what it owed before, what changed, what it owes; and what is open by age.</summary>
 /// <param name="Credit">Money of the customer that is put to no invoice.</param>
 public sealed record AccountStatement(
-    LocalDate From, LocalDate Until, Money Before, IReadOnlyList<StatementLine> Lines, Money Owed, Money Credit, IReadOnlyList<OwedInvoice> Open, IReadOnlyDictionary<AgeBucket, Money> Ages)
+    LocalDate From, LocalDate Until, Money Before, IReadOnlyList<StatementLine> Lines, Money Owed, Money Credit, IReadOnlyList<OwedInvoice> Open, IReadOnlyDictionary<AgingBucket, Money> Aging)
 {
     /// <summary>Reckons the statement; its end is what all moves come to up to its last day.</summary>
     /// <param name="moves">All that ever changed the account.</param>
@@ -27,7 +27,7 @@ public sealed record AccountStatement(
         var before = Money.Sum(upTo.Where(m => m.On < from).Select(m => m.Amount));
         var balance = before;
         var lines = upTo.Where(m => m.On >= from).Select(m => new StatementLine(m.On, m.What, m.Amount, balance += m.Amount)).ToList();
-        var ages = Enum.GetValues<AgeBucket>().ToDictionary(b => b, b => Money.Sum(open.Where(i => Aging.Bucket(i.DueOn, until) == b).Select(i => i.Open)));
+        var ages = Enum.GetValues<AgingBucket>().ToDictionary(b => b, b => Money.Sum(open.Where(i => Ledger.Aging.Bucket(i.DueOn, until) == b).Select(i => i.Open)));
         return new AccountStatement(from, until, before, lines, balance, credit, open.OrderBy(i => i.DueOn).ToList(), ages);
     }
 }

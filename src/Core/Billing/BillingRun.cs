@@ -3,7 +3,7 @@ namespace SteadyLark.Core.Billing;
 /// <summary>A week's invoices in one go.</summary>
 public static class BillingRun
 {
-    public const int MostLoads = 2000;
+    public const int MaxLoads = 2000;
 
     /// <summary>Which loads come onto one invoice: all of a customer that wants it so, each by itself otherwise. In the order of the loads.</summary>
     /// <param name="together">Whether a customer wants its loads on one invoice.</param>

@@ -2,17 +2,17 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Core.Billing;
 
 /// <summary>A load as billing sees it.</summary>
 /// <param name="Held">Why it may not be billed for now, or null.</param>
-/// <param name="Demands">Papers that the customer demands before it pays; the POD when null.</param>
+/// <param name="RequiredDocuments">Papers that the customer demands before it pays; the POD when null.</param>
 public sealed record BillableLoad(
     long LoadId, string Number, long CustomerId, string CustomerName, LoadState State, bool OnInvoice,
-    IReadOnlyList<PaperKind> Papers, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId, string? Held = null, IReadOnlyList<PaperKind>? Demands = null);
+    IReadOnlyList<DocumentKind> Documents, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId, string? Held = null, IReadOnlyList<DocumentKind>? RequiredDocuments = null);
 
 public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount);
 
@@ -29,7 +29,7 @@ public static class Invoicing
         var missing = new List<Problem>();
         if (load.OnInvoice)
         {
-            missing.Add(new Problem("load.billed", $"Load {load.Number} is on an invoice already.", "loadIds"));
+            missing.Add(new Problem("load.billed", $"Load {load.Number} is already on an invoice.", "loadIds"));
         }
         else if (load.State != LoadState.Delivered)
         {
@@ -38,12 +38,12 @@ public static class Invoicing
 
         if (load.Held is { } held)
         {
-            missing.Add(new Problem("load.held", $"Load {load.Number} is held: {held}", "loadIds"));
+            missing.Add(new Problem("load.held", $"Load {load.Number} is on hold: {held}", "loadIds"));
         }
 
-        foreach (var kind in (load.Demands ?? BillingWay.Usual.Demands).Where(k => !load.Papers.Contains(k)))
+        foreach (var kind in (load.RequiredDocuments ?? BillingSettings.Default.RequiredDocuments).Where(k => !load.Documents.Contains(k)))
         {
-            missing.Add(new Problem($"load.{kind.ToString().ToLowerInvariant()}.missing", $"Load {load.Number} has no {kind.Said()} yet: add it to the load's papers.", "loadIds"));
+            missing.Add(new Problem($"load.{kind.ToString().ToLowerInvariant()}.missing", $"Load {load.Number} has no {kind.Format()} yet: add it to the load's documents.", "loadIds"));
         }
 
         if (load.Charges.Count == 0 || Money.Sum(load.Charges.Select(c => c.Amount)).Amount <= 0)
@@ -68,7 +68,7 @@ public static class Invoicing
         var problems = loads.SelectMany(Missing).ToList();
         if (loads.Select(l => l.CustomerId).Distinct().Count() > 1)
         {
-            problems.Add(new Problem("customers.differ", "These loads belong to different customers: bill each customer by itself.", "loadIds"));
+            problems.Add(new Problem("customers.differ", "These loads belong to different customers: bill each customer separately.", "loadIds"));
         }
 
         if (problems.Count > 0)
@@ -79,7 +79,7 @@ public static class Invoicing
         var lines = loads.SelectMany(l => l.Charges.Select(c => new InvoiceLine(
             l.LoadId,
             c.ChargeId,
-            c.Description is null ? c.Kind.Said() : c.Kind == ChargeKind.Other ? c.Description : $"{c.Kind.Said()}, {c.Description}",
+            c.Description is null ? c.Kind.Format() : c.Kind == ChargeKind.Other ? c.Description : $"{c.Kind.Format()}, {c.Description}",
             c.Amount,
             new RevenueLine(c.Kind, c.Amount, new Dimensions(LoadId: l.LoadId, DriverId: l.DriverId, TruckId: l.TruckId))))).ToList();
         return new InvoiceDraft(loads[0].CustomerId, today, Terms.DueOn(today, termsDays), Money.Sum(lines.Select(l => l.Amount)), lines);

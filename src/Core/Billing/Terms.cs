@@ -6,17 +6,17 @@ namespace SteadyLark.Core.Billing;
 /// <summary>When something is to be paid: a number of days after its date. Zero is on receipt.</summary>
 public static class Terms
 {
-    public const int MostDays = 120;
+    public const int MaxDays = 120;
 
     public static LocalDate DueOn(LocalDate date, int days) => date.PlusDays(days);
 
-    public static string Said(int days) => days == 0 ? "on receipt" : $"net {days}";
+    public static string Format(int days) => days == 0 ? "due on receipt" : $"net {days}";
 
-    public static void Check(int? days, Checks checks, string field)
+    public static void Check(int? days, Validation validation, string field)
     {
-        if (days is < 0 or > MostDays)
+        if (days is < 0 or > MaxDays)
         {
-            checks.Add("out.of.range", $"Terms must be between 0 and {MostDays} days.", field);
+            validation.Add("out.of.range", $"Terms must be between 0 and {MaxDays} days.", field);
         }
     }
 }

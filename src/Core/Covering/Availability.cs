@@ -4,7 +4,7 @@ using SteadyLark.Core.Basics;
 namespace SteadyLark.Core.Covering;
 
 /// <summary>Something of ours that is promised to one trip at a time.</summary>
-public enum PromisedKind
+public enum CommitmentKind
 {
     Driver,
     Truck,
@@ -12,21 +12,21 @@ public enum PromisedKind
 }
 
 /// <summary>A promise that stands.</summary>
-public sealed record Promise(PromisedKind Kind, long Id, string Name, string TripNumber, string LoadNumber, Span Span);
+public sealed record Commitment(CommitmentKind Kind, long Id, string Name, string TripNumber, string LoadNumber, Span Span);
 
 public static class Availability
 {
     /// <summary>Why a driver, truck or trailer cannot be promised for <paramref name="wanted"/>: one problem for each promise that overlaps.</summary>
-    /// <param name="standing">Promises that stand for these three.</param>
+    /// <param name="outlook">Promises that stand for these three.</param>
     /// <param name="wanted">The time they are wanted for.</param>
     /// <param name="zone">In which times are said.</param>
-    public static IReadOnlyList<Problem> Check(IEnumerable<Promise> standing, Span wanted, DateTimeZone zone) =>
-        standing
+    public static IReadOnlyList<Problem> Check(IEnumerable<Commitment> outlook, Span wanted, DateTimeZone zone) =>
+        outlook
             .Where(p => p.Span.Overlaps(wanted))
             .OrderBy(p => p.Kind)
             .Select(p => new Problem(
                 $"{p.Kind.ToString().ToLowerInvariant()}.busy",
-                $"{p.Name} is promised to load {p.LoadNumber} (trip {p.TripNumber}) from {p.Span.From.Said(zone)} to {p.Span.Until.Said(zone)}. Choose another {p.Kind.ToString().ToLowerInvariant()}.",
+                $"{p.Name} is assigned to load {p.LoadNumber} (trip {p.TripNumber}) from {p.Span.From.Format(zone)} to {p.Span.Until.Format(zone)}. Choose another {p.Kind.ToString().ToLowerInvariant()}.",
                 $"{p.Kind.ToString().ToLowerInvariant()}Id"))
             .ToList();
 }

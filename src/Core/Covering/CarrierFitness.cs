@@ -17,33 +17,33 @@ public static class CarrierFitness
     /// <param name="deliveredOn">The day of the last delivery, at its place.</param>
     public static IReadOnlyList<Problem> Check(CarrierRecord carrier, LocalDate deliveredOn)
     {
-        var checks = new Checks();
+        var validation = new Validation();
         const string field = "carrierId";
         if (carrier.DoNotUse is { } why)
         {
-            checks.Add("carrier.do.not.use", $"{carrier.Name} is marked do not use: {why}. Choose another carrier.", field);
+            validation.Add("carrier.do.not.use", $"{carrier.Name} is marked do not use: {why}. Choose another carrier.", field);
         }
 
         if (!carrier.AuthorityActive)
         {
-            checks.Add("carrier.authority", $"{carrier.Name} has no active operating authority. Choose another carrier.", field);
+            validation.Add("carrier.authority", $"{carrier.Name} has no active operating authority. Choose another carrier.", field);
         }
 
         Insured("liability", carrier.LiabilityUntil);
         Insured("cargo", carrier.CargoUntil);
-        return checks.Problems;
+        return validation.Problems;
 
         void Insured(string kind, LocalDate? until)
         {
             if (until is null)
             {
-                checks.Add($"carrier.{kind}", $"{carrier.Name} has no {kind} insurance on file. Ask for its certificate.", field);
+                validation.Add($"carrier.{kind}", $"{carrier.Name} has no {kind} insurance on file. Request a certificate of insurance.", field);
             }
             else if (until < deliveredOn)
             {
-                checks.Add(
+                validation.Add(
                     $"carrier.{kind}",
-                    $"{carrier.Name}'s {kind} insurance ends {until.Value:ddd d MMM}, before delivery on {deliveredOn:ddd d MMM}. Ask for a renewed certificate.",
+                    $"{carrier.Name}'s {kind} insurance expires {until.Value:ddd MMM d}, before delivery on {deliveredOn:ddd MMM d}. Request a renewed certificate.",
                     field);
             }
         }

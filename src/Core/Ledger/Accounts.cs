@@ -12,14 +12,14 @@ public enum AccountKind
 /// <summary>An account of the general ledger.</summary>
 /// <param name="Code">Four digits: 1 assets, 2 liabilities, 3 equity, 4 income, 5 and above expenses.</param>
 /// <param name="Parent">The account it is a part of, or null.</param>
-/// <param name="Retired">Nothing new is posted to it.</param>
-public sealed record Account(string Code, string Name, AccountKind Kind, string? Parent = null, bool Retired = false)
+/// <param name="Inactive">Nothing new is posted to it.</param>
+public sealed record Account(string Code, string Name, AccountKind Kind, string? Parent = null, bool Inactive = false)
 {
     /// <summary>Whether the rules of the house post to it, so that it cannot be done without.</summary>
     public bool Needed => Accounts.Codes.Contains(Code);
 
     /// <summary>Whether its balance follows from papers, so that nothing is posted to it by hand.</summary>
-    public bool KeptByPapers => Accounts.KeptByPapers.Contains(Code);
+    public bool IsControl => Accounts.IsControl.Contains(Code);
 }
 
 /// <summary>The accounts that the rules post to, and a few to begin with. A business adds its own beside and beneath them.</summary>
@@ -27,16 +27,16 @@ public static class Accounts
 {
     public static readonly Account Bank = new("1000", "Bank", AccountKind.Asset);
     public static readonly Account Receivable = new("1200", "Accounts receivable", AccountKind.Asset);
-    public static readonly Account DriverAdvances = new("1300", "Advances to drivers", AccountKind.Asset);
+    public static readonly Account DriverAdvances = new("1300", "Driver advances", AccountKind.Asset);
     public static readonly Account Payable = new("2000", "Accounts payable", AccountKind.Liability);
     public static readonly Account WagesPayable = new("2100", "Wages payable", AccountKind.Liability);
     public static readonly Account Withheld = new("2200", "Withheld from pay", AccountKind.Liability);
-    public static readonly Account UnappliedReceipts = new("2300", "Unapplied receipts", AccountKind.Liability);
+    public static readonly Account UnappliedReceipts = new("2300", "Unapplied payments", AccountKind.Liability);
     public static readonly Account OwnersEquity = new("3000", "Owner's equity", AccountKind.Equity);
     public static readonly Account LineHaul = new("4000", "Line haul", AccountKind.Income);
     public static readonly Account FuelSurcharge = new("4100", "Fuel surcharge", AccountKind.Income);
     public static readonly Account Accessorials = new("4200", "Accessorials", AccountKind.Income);
-    public static readonly Account ShortPays = new("4900", "Short pays let go", AccountKind.Income);
+    public static readonly Account ShortPays = new("4900", "Short pays written off", AccountKind.Income);
     public static readonly Account PurchasedTransportation = new("5000", "Purchased transportation", AccountKind.Expense);
     public static readonly Account DriverWages = new("5100", "Driver wages", AccountKind.Expense);
     public static readonly Account DriverPerDiem = new("5110", "Driver per diem", AccountKind.Expense, "5100");
@@ -54,10 +54,10 @@ public static class Accounts
     public static readonly IReadOnlyList<Account> ToBeginWith =
     [
         new("5200", "Fuel", AccountKind.Expense), new("5300", "Tolls and scales", AccountKind.Expense), new("5400", "Repairs and tires", AccountKind.Expense),
-        new("6000", "Overheads", AccountKind.Expense), new("6100", "Rent", AccountKind.Expense, "6000"), new("6200", "Insurance", AccountKind.Expense, "6000"),
+        new("6000", "Overhead", AccountKind.Expense), new("6100", "Rent", AccountKind.Expense, "6000"), new("6200", "Insurance", AccountKind.Expense, "6000"),
         new("6300", "Telephone and software", AccountKind.Expense, "6000"), new("6400", "Office", AccountKind.Expense, "6000"),
     ];
 
     /// <summary>Accounts whose balance papers explain: invoices, bills, draws, weeks, payments. Nobody posts to them by hand, or they would no longer agree.</summary>
-    public static readonly IReadOnlySet<string> KeptByPapers = new HashSet<string> { Receivable.Code, DriverAdvances.Code, Payable.Code, WagesPayable.Code, UnappliedReceipts.Code };
+    public static readonly IReadOnlySet<string> IsControl = new HashSet<string> { Receivable.Code, DriverAdvances.Code, Payable.Code, WagesPayable.Code, UnappliedReceipts.Code };
 }

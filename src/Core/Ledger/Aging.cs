@@ -3,7 +3,7 @@ using NodaTime;
 namespace SteadyLark.Core.Ledger;
 
 /// <summary>How long something has been owed past its due date.</summary>
-public enum AgeBucket
+public enum AgingBucket
 {
     NotDue,
     Days1To30,
@@ -15,12 +15,12 @@ public enum AgeBucket
 public static class Aging
 {
     /// <summary>On the due date itself nothing is overdue; the next day is day 1.</summary>
-    public static AgeBucket Bucket(LocalDate due, LocalDate today) => Period.DaysBetween(due, today) switch
+    public static AgingBucket Bucket(LocalDate due, LocalDate today) => Period.DaysBetween(due, today) switch
     {
-        <= 0 => AgeBucket.NotDue,
-        <= 30 => AgeBucket.Days1To30,
-        <= 60 => AgeBucket.Days31To60,
-        <= 90 => AgeBucket.Days61To90,
-        _ => AgeBucket.Over90,
+        <= 0 => AgingBucket.NotDue,
+        <= 30 => AgingBucket.Days1To30,
+        <= 60 => AgingBucket.Days31To60,
+        <= 90 => AgingBucket.Days61To90,
+        _ => AgingBucket.Over90,
     };
 }

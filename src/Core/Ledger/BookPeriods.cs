@@ -13,7 +13,7 @@ public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
 
     /// <summary>The sentence for a date in a closed month; null when the month is open.</summary>
     public Problem? Refuses(LocalDate day, string? field) =>
-        IsOpen(day) ? null : new Problem("period.closed", $"The books of {day:MMMM uuuu} are closed: use a later date, or have the month opened again.", field);
+        IsOpen(day) ? null : new Problem("period.closed", $"The books are closed for {day:MMMM uuuu}: use a later date or reopen the month.", field);
 
     /// <summary>The months that closing through a month closes: it and all before it that are open and hold entries.</summary>
     /// <param name="first">The month of the oldest entry.</param>
@@ -28,12 +28,12 @@ public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
 
         if (Closed.Contains(through))
         {
-            return new Problem("period.closed", $"The books of {through:MMMM uuuu} are closed already.", "month");
+            return new Problem("period.closed", $"The books are already closed for {through:MMMM uuuu}.", "month");
         }
 
         if (through < MonthOf(first))
         {
-            return new Problem("period.empty", $"Nothing was posted up to {through:MMMM uuuu}.", "month");
+            return new Problem("period.empty", $"Nothing was posted through {through:MMMM uuuu}.", "month");
         }
 
         var months = new List<LocalDate>();
@@ -52,13 +52,13 @@ public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
     public Outcome<IReadOnlyList<LocalDate>> Reopen(LocalDate month, string? why)
     {
         var from = MonthOf(month);
-        var checks = new Checks();
-        checks.Text(why, "why", "Why it is opened again", 400, required: true);
+        var validation = new Validation();
+        validation.Text(why, "why", "The reason for reopening", 400, required: true);
         if (!Closed.Contains(from))
         {
-            checks.Add("period.open", $"The books of {from:MMMM uuuu} are open.", "month");
+            validation.Add("period.open", $"The books for {from:MMMM uuuu} are already open.", "month");
         }
 
-        return checks.Ok ? Closed.Where(m => m >= from).Order().ToList() : checks.Problems.ToList();
+        return validation.Ok ? Closed.Where(m => m >= from).Order().ToList() : validation.Problems.ToList();
     }
 }

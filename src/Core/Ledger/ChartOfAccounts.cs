@@ -9,25 +9,25 @@ public static class ChartOfAccounts
     /// <param name="known">The accounts there are.</param>
     public static Outcome<Account> Add(string? code, string? name, AccountKind? kind, string? parent, IReadOnlyList<Account> known)
     {
-        var checks = new Checks();
-        var said = checks.Text(name, "name", "The name", 60, required: true);
+        var validation = new Validation();
+        var summary = validation.Text(name, "name", "The name", 60, required: true);
         var number = code?.Trim() ?? "";
         if (number.Length != 4 || !number.All(char.IsAsciiDigit))
         {
-            checks.Add("account.code", "An account's number has four digits, such as 5210.", "code");
+            validation.Add("account.code", "An account number has four digits, such as 5210.", "code");
         }
         else if (known.Any(a => a.Code == number))
         {
-            checks.Add("account.taken", $"{number} is {known.First(a => a.Code == number).Name} already.", "code");
+            validation.Add("account.taken", $"{number} is already used by {known.First(a => a.Code == number).Name}.", "code");
         }
         else if (kind is { } k && KindOf(number) != k)
         {
-            checks.Add("account.code", $"Numbers that begin with {number[0]} are {Said(KindOf(number))}: choose another number or another kind.", "code");
+            validation.Add("account.code", $"Accounts that start with {number[0]} are {Format(KindOf(number))}: choose another number or type.", "code");
         }
 
         if (kind is null)
         {
-            checks.Add("missing", "Say what kind of account it is.", "kind");
+            validation.Add("missing", "Choose the account type.", "kind");
         }
 
         var above = string.IsNullOrWhiteSpace(parent) ? null : parent.Trim();
@@ -36,20 +36,20 @@ public static class ChartOfAccounts
             var owner = known.FirstOrDefault(a => a.Code == above);
             if (owner is null)
             {
-                checks.Add("unknown", "The account it is a part of is not here.", "parent");
+                validation.Add("unknown", "The parent account was not found.", "parent");
             }
             else if (owner.Kind != kind)
             {
-                checks.Add("account.kind", $"{owner.Name} is {Said(owner.Kind)}: a part of it is too.", "parent");
+                validation.Add("account.kind", $"{owner.Name} is one of the {Format(owner.Kind)}: its sub-accounts must be too.", "parent");
             }
         }
 
-        if (said is not null && known.Any(a => string.Equals(a.Name, said, StringComparison.OrdinalIgnoreCase)))
+        if (summary is not null && known.Any(a => string.Equals(a.Name, summary, StringComparison.OrdinalIgnoreCase)))
         {
-            checks.Add("name.taken", $"There is an account {said} already.", "name");
+            validation.Add("name.taken", $"There is already an account named {summary}.", "name");
         }
 
-        return checks.Ok ? new Account(number, said!, kind!.Value, above) : checks.Problems.ToList();
+        return validation.Ok ? new Account(number, summary!, kind!.Value, above) : validation.Problems.ToList();
     }
 
     /// <summary>Whether an account takes a line that somebody typed; null when it does.</summary>
@@ -57,12 +57,12 @@ public static class ChartOfAccounts
     {
         var account = known.FirstOrDefault(a => a.Code == code);
         return account is null ? new Problem("account.unknown", "Choose an account.", field)
-            : account.Retired ? new Problem("account.retired", $"{account.Name} is no longer used: choose another account.", field)
-            : account.KeptByPapers ? new Problem("account.kept", $"{account.Name} follows from invoices, bills and pay: nothing is posted to it by hand.", field)
+            : account.Inactive ? new Problem("account.retired", $"{account.Name} is inactive: choose another account.", field)
+            : account.IsControl ? new Problem("account.kept", $"{account.Name} is a control account, posted by invoices, bills and settlements: choose another account.", field)
             : null;
     }
 
     public static AccountKind KindOf(string code) => code[0] switch { '1' => AccountKind.Asset, '2' => AccountKind.Liability, '3' => AccountKind.Equity, '4' => AccountKind.Income, _ => AccountKind.Expense };
 
-    private static string Said(AccountKind kind) => kind switch { AccountKind.Asset => "assets", AccountKind.Liability => "liabilities", AccountKind.Equity => "equity", AccountKind.Income => "income", _ => "expenses" };
+    private static string Format(AccountKind kind) => kind switch { AccountKind.Asset => "assets", AccountKind.Liability => "liabilities", AccountKind.Equity => "equity", AccountKind.Income => "income", _ => "expenses" };
 }

@@ -25,13 +25,13 @@ public enum EntrySource
     BillReduction,
     BillVoid,
     BillPayment,
-    Draw,
-    Week,
-    WeekPayment,
+    Advance,
+    Settlement,
+    SettlementPayment,
 
     /// <summary>Money spent at once, without a payable.</summary>
-    Spending,
-    SpendingVoid,
+    Expense,
+    ExpenseVoid,
 
     /// <summary>A customer's credit put to an invoice.</summary>
     CreditUse,

@@ -21,25 +21,25 @@ public static class Postings
     /// <summary>
     /// Money came in; what is applied to invoices is no longer owed, nor what was let go on them; the rest is the customer's credit.
     /// </summary>
-    /// <param name="letGo">What the customer paid short and we let go.</param>
-    public static Entry PaymentReceived(LocalDate on, string reference, long paymentId, long customerId, Money amount, Money applied, Money letGo)
+    /// <param name="writeOff">What the customer paid short and we let go.</param>
+    public static Entry PaymentReceived(LocalDate on, string reference, long paymentId, long customerId, Money amount, Money applied, Money writeOff)
     {
         var customer = new Dimensions(CustomerId: customerId);
         return Of(on, $"Received {reference}".TrimEnd(), EntrySource.Payment, paymentId,
         [
             Debit(Accounts.Bank, amount, customer),
-            Debit(Accounts.ShortPays, letGo, customer),
-            Credit(Accounts.Receivable, applied + letGo, customer),
+            Debit(Accounts.ShortPays, writeOff, customer),
+            Credit(Accounts.Receivable, applied + writeOff, customer),
             Credit(Accounts.UnappliedReceipts, amount - applied, customer),
         ]);
     }
 
     /// <summary>A customer's credit is put to invoices.</summary>
-    public static Entry CreditUsed(LocalDate on, string customer, long paymentId, long customerId, Money applied, Money letGo)
+    public static Entry CreditUsed(LocalDate on, string customer, long paymentId, long customerId, Money applied, Money writeOff)
     {
         var of = new Dimensions(CustomerId: customerId);
-        return Of(on, $"Credit of {customer} used", EntrySource.CreditUse, paymentId,
-            [Debit(Accounts.UnappliedReceipts, applied, of), Debit(Accounts.ShortPays, letGo, of), Credit(Accounts.Receivable, applied + letGo, of)]);
+        return Of(on, $"Credit from {customer} applied", EntrySource.CreditUse, paymentId,
+            [Debit(Accounts.UnappliedReceipts, applied, of), Debit(Accounts.ShortPays, writeOff, of), Credit(Accounts.Receivable, applied + writeOff, of)]);
     }
 
     /// <summary>A bill is a payable from its date, whether approved yet or not.</summary>
@@ -50,7 +50,7 @@ public static class Postings
 
     /// <summary>Approved for less than was billed: the difference is not owed.</summary>
     public static Entry BillReduced(LocalDate on, string vendor, string number, long billId, IReadOnlyList<BillLine> less, Dimensions of) =>
-        Of(on, $"Bill {number} from {vendor} approved for less", EntrySource.BillReduction, billId,
+        Of(on, $"Bill {number} from {vendor} reduced on approval", EntrySource.BillReduction, billId,
             [Debit(Accounts.Payable, Money.Sum(less.Select(l => l.Amount)), of), .. less.Select(l => new EntryLine(l.Account, 0, l.Amount.Amount, For(l, of)))]);
 
     public static Entry BillPaid(LocalDate on, string vendor, string number, long billId, Money amount, Dimensions of) =>
@@ -59,22 +59,22 @@ public static class Postings
 
     /// <summary>Money that has gone already: nothing was owed in between.</summary>
     public static Entry Spent(LocalDate on, string vendor, string number, long billId, IReadOnlyList<BillLine> lines, Dimensions of) =>
-        Of(on, $"Spent at {vendor}, {number}", EntrySource.Spending, billId,
+        Of(on, $"Expense at {vendor}, {number}", EntrySource.Expense, billId,
             [.. lines.Select(l => new EntryLine(l.Account, l.Amount.Amount, 0, For(l, of))), Credit(Accounts.Bank, Money.Sum(lines.Select(l => l.Amount)), of)]);
 
     /// <summary>What a driver drew ahead is owed back to us until a week's pay takes it.</summary>
-    public static Entry DrawGiven(LocalDate on, string driver, long drawId, long driverId, Money amount) =>
-        Of(on, $"{driver} drew ahead", EntrySource.Draw, drawId,
+    public static Entry AdvanceIssued(LocalDate on, string driver, long drawId, long driverId, Money amount) =>
+        Of(on, $"Advance to {driver}", EntrySource.Advance, drawId,
             [Debit(Accounts.DriverAdvances, amount, new Dimensions(DriverId: driverId)), Credit(Accounts.Bank, amount, new Dimensions(DriverId: driverId))]);
 
     /// <summary>
     /// A driver's week is approved: wages by load and truck, per diem, what he spent for us; less what is kept back, each where it goes; what was kept
     /// back beyond his pay is owed to us like a draw; the rest is owed to him.
     /// </summary>
-    public static Entry WeekApproved(LocalDate on, string driver, long settlementId, long driverId, WeekStatement week)
+    public static Entry SettlementApproved(LocalDate on, string driver, long settlementId, long driverId, SettlementStatement week)
     {
         var him = new Dimensions(DriverId: driverId);
-        return Of(on, $"{driver}, week of {week.Monday:d MMM}", EntrySource.Week, settlementId,
+        return Of(on, $"{driver}, week of {week.Monday:MMM d}", EntrySource.Settlement, settlementId,
         [
             .. week.Lines.Select(l => Debit(l.Kind == PayKind.PerDay ? Accounts.DriverPerDiem : Accounts.DriverWages, l.Amount, him with { LoadId = l.LoadId, TruckId = l.TruckId })),
             .. week.Reimbursements.Select(r => new EntryLine(r.Account, r.Amount.Amount, 0, him with { LoadId = r.LoadId })),
@@ -84,8 +84,8 @@ public static class Postings
         ]);
     }
 
-    public static Entry WeekPaid(LocalDate on, string driver, long settlementId, long driverId, Money net) =>
-        Of(on, $"Paid {driver}", EntrySource.WeekPayment, settlementId,
+    public static Entry SettlementPaid(LocalDate on, string driver, long settlementId, long driverId, Money net) =>
+        Of(on, $"Paid {driver}", EntrySource.SettlementPayment, settlementId,
             [Debit(Accounts.WagesPayable, net, new Dimensions(DriverId: driverId)), Credit(Accounts.Bank, net, new Dimensions(DriverId: driverId))]);
 
     /// <summary>What the business began with.</summary>

@@ -4,9 +4,9 @@ using SteadyLark.Core.Trips;
 namespace SteadyLark.Core.Line;
 
 /// <summary>What a caller said, taken apart.</summary>
-/// <param name="Word">What happened at a stop, or null when nothing was said to have happened there.</param>
+/// <param name="Event">What happened at a stop, or null when nothing was said to have happened there.</param>
 /// <param name="Report">What went otherwise than planned, or a note; null when nothing was said of it.</param>
-/// <param name="Time">The wall-clock time that was said for <paramref name="Word"/>, or null for now.</param>
+/// <param name="Time">The wall-clock time that was said for <paramref name="Event"/>, or null for now.</param>
 /// <param name="MinutesAgo">For "20 min ago"; null otherwise.</param>
 /// <param name="ReceivedBy">Who signed, when it was said.</param>
 /// <param name="Seal">The seal's number, when it was said.</param>
@@ -18,7 +18,7 @@ namespace SteadyLark.Core.Line;
 /// <param name="Reason">Why, or the note's words; null when nothing was said.</param>
 /// <param name="Words">What is left: numbers and words that tell which load is meant.</param>
 public sealed record Sentence(
-    StopWord? Word, ReportKind? Report, LocalTime? Time, int? MinutesAgo, string? ReceivedBy, string? Seal, int? Pieces, int? LateBy, LocalTime? NewTime, int? NewDay, IsoDayOfWeek? NewWeekday, string? Reason, IReadOnlyList<string> Words)
+    StopEvent? Event, ReportKind? Report, LocalTime? Time, int? MinutesAgo, string? ReceivedBy, string? Seal, int? Pieces, int? LateBy, LocalTime? NewTime, int? NewDay, IsoDayOfWeek? NewWeekday, string? Reason, IReadOnlyList<string> Words)
 {
     /// <summary>When the stop's word happened: the latest past moment with that wall-clock time at the stop; now when no time was said.</summary>
     public Instant When(Instant now, DateTimeZone zone)

@@ -18,15 +18,15 @@ public static partial class Sentences
     private const string Clock = @"(?:(?<h>\d{1,2}):(?<m>\d{2}) ?(?<ap>am?|pm?)?|(?<h>\d{1,2}) ?(?<ap>am|pm|a|p)|(?<h>[01]\d|2[0-3])(?<m>[0-5]\d)|(?<word>noon|midnight))";
     private const string Day = @"(?<day>today|tonight|tomorrow|tom|mon(?:day)?|tue(?:s|sday)?|wed(?:nesday)?|thu(?:rs|rsday)?|fri(?:day)?|sat(?:urday)?|sun(?:day)?)";
 
-    private static readonly (StopWord Word, string[] Phrases)[] Verbs =
+    private static readonly (StopEvent Event, string[] Phrases)[] Verbs =
     [
-        (StopWord.Delivered, ["was delivered", "is delivered", "got delivered", "has delivered", "delivered", "unloaded", "is empty", "empty now", "all empty", "pod signed", "made delivery", "dropped it off", "got unloaded"]),
-        (StopWord.Left,
+        (StopEvent.Delivered, ["was delivered", "is delivered", "got delivered", "has delivered", "delivered", "unloaded", "is empty", "empty now", "all empty", "pod signed", "made delivery", "dropped it off", "got unloaded"]),
+        (StopEvent.Left,
         [
             "loaded and left", "loaded and rolling", "loaded and gone", "has left", "just left", "left loaded", "left", "departed", "is loaded", "got loaded", "all loaded", "loaded out", "loaded", "is rolling", "rolling",
             "pulled out", "on the road", "on his way", "on her way", "under way",
         ]),
-        (StopWord.Arrived,
+        (StopEvent.Arrived,
         [
             "at the stop", "at stop", "has arrived", "just arrived", "arrived", "at the pickup", "at pickup", "at the delivery", "at delivery", "at the shipper", "at shipper", "at the receiver", "at receiver",
             "at the consignee", "at consignee", "at the customer", "at the dock", "at dock", "in the door", "backed in", "checked in", "on site", "on location", "is here", "is there", "got there", "made it", "waiting to load",
@@ -41,7 +41,7 @@ public static partial class Sentences
         (ReportKind.Short, ["came up short", "came in short", "came short", "is short", "was short", "shortage", "short", "missing"]),
         (ReportKind.Breakdown,
         [
-            "broke down", "broken down", "has broken down", "breakdown", "blew a tire", "blown tire", "flat tire", "has a flat", "won't start", "engine light", "in the shop", "at the shop", "got towed", "being towed", "needs a tow", "truck died",
+            "broke down", "breakdown", "has broken down", "breakdown", "blew a tire", "blown tire", "flat tire", "has a flat", "won't start", "engine light", "in the shop", "at the shop", "got towed", "being towed", "needs a tow", "truck died",
             "reefer quit", "reefer is down", "reefer down",
         ]),
         (ReportKind.Delay,
@@ -78,7 +78,7 @@ public static partial class Sentences
                 (rest, reason) = ($" {leading.Groups["n"].Value} ", reason![leading.Length..].Trim());
             }
 
-            return new Sentence(null, report, null, null, null, null, null, null, null, null, null, reason, Left(rest, said: true));
+            return new Sentence(null, report, null, null, null, null, null, null, null, null, null, reason, Left(rest, summary: true));
         }
 
         rest = Because().Replace(rest, m => Take(() => reason = m.Groups["why"].Value.Trim().TrimEnd('.')), 1);
@@ -115,7 +115,7 @@ public static partial class Sentences
 
         rest = Spaces().Replace($" {rest.Replace(',', ' ').Replace(';', ' ')} ", " ");
         rest = ClockTime().Replace(rest, m => ToTime(m) is { } t ? Take(() => time = t) : m.Value, 1);
-        StopWord? word = null;
+        StopEvent? word = null;
         var after = 0;
         foreach (var (verb, phrases) in Verbs)
         {
@@ -131,7 +131,7 @@ public static partial class Sentences
 
         if (seal is not null && word is null)
         {
-            word = StopWord.Left;
+            word = StopEvent.Left;
         }
 
         var words = Left(rest, word is not null || report is not null);
@@ -169,13 +169,13 @@ public static partial class Sentences
     }
 
     /// <summary>The stop a word is about: the one being worked, else the next to come. Null when none fits.</summary>
-    public static PlannedStop? StopFor(StopWord word, IReadOnlyList<PlannedStop> stops)
+    public static PlannedStop? StopFor(StopEvent word, IReadOnlyList<PlannedStop> stops)
     {
         var next = stops.FirstOrDefault(s => s.Left is null && !(s.Done && stops.SkipWhile(x => x != s).Skip(1).Any(x => x.Arrived is not null)));
         return word switch
         {
-            StopWord.Arrived => stops.FirstOrDefault(s => !s.Done) is { Arrived: null } s ? s : null,
-            StopWord.Delivered => stops.FirstOrDefault(s => !s.Done) is { Kind: StopKind.Delivery } s ? s : null,
+            StopEvent.Arrived => stops.FirstOrDefault(s => !s.Done) is { Arrived: null } s ? s : null,
+            StopEvent.Delivered => stops.FirstOrDefault(s => !s.Done) is { Kind: StopKind.Delivery } s ? s : null,
             _ => next,
         };
     }
@@ -219,7 +219,7 @@ public static partial class Sentences
 
                     // "Broke down near Drummond": the place is where it stands, and not where the load goes.
                     string? where = null;
-                    if (kind is ReportKind.Breakdown or ReportKind.Delay && Place().Match(segment[at..]) is { Success: true } place && Left(segment[..at], said: true).Count > 0)
+                    if (kind is ReportKind.Breakdown or ReportKind.Delay && Place().Match(segment[at..]) is { Success: true } place && Left(segment[..at], summary: true).Count > 0)
                     {
                         where = $"{phrase} {place.Value.Trim()}";
                         segment = segment[..at] + " ";
@@ -268,8 +268,8 @@ public static partial class Sentences
         return (string.Join(',', segments), why.Count == 0 ? null : string.Join(", ", why));
     }
 
-    private static List<string> Left(string rest, bool said) =>
-        rest.Split([' ', ',', ';', '!', '?'], StringSplitOptions.RemoveEmptyEntries).Select(w => w.Trim('.', ':', '#', '"', '“', '”')).Where(w => w.Length > 0).Where(w => !said || !SmallWords.Contains(w.ToLowerInvariant())).ToList();
+    private static List<string> Left(string rest, bool summary) =>
+        rest.Split([' ', ',', ';', '!', '?'], StringSplitOptions.RemoveEmptyEntries).Select(w => w.Trim('.', ':', '#', '"', '“', '”')).Where(w => w.Length > 0).Where(w => !summary || !SmallWords.Contains(w.ToLowerInvariant())).ToList();
 
     private static ReportKind What(Match m) => m.Groups["what"].Value.ToLowerInvariant() is "short" or "missing" or "shy" ? ReportKind.Short : ReportKind.Damaged;
 

@@ -6,7 +6,7 @@ namespace SteadyLark.Core.Loads;
 public enum HoldKind
 {
     Credit,
-    Paper,
+    Document,
     Dispute,
 
     /// <summary>Handed back to operations by who bills.</summary>
@@ -24,8 +24,8 @@ public static class Credit
     public static string? Hold(string customer, Money? limit, Money owed, Money unbilled, Money load)
     {
         var all = owed + unbilled + load;
-        return limit is not { } most || all.Amount <= most.Amount
+        return limit is not { } max || all.Amount <= max.Amount
             ? null
-            : $"{customer} would owe {all.Said} with this load ({owed.Said} on invoices, {unbilled.Said} not billed yet); the limit is {most.Said}.";
+            : $"{customer} would owe {all.Formatted} with this load ({owed.Formatted} invoiced, {unbilled.Formatted} unbilled); the credit limit is {max.Formatted}.";
     }
 }

@@ -18,7 +18,7 @@ public enum Equipment
 
 public static class EquipmentNames
 {
-    public static string Said(this Equipment equipment) => equipment switch
+    public static string Format(this Equipment equipment) => equipment switch
     {
         Equipment.CarHauler => "car hauler",
         _ => equipment.ToString().ToLowerInvariant(),
@@ -32,13 +32,13 @@ public sealed record ShapingPoint(string Name, GeoPoint Point);
 /// <param name="Miles">Miles by hand instead of the roads' own; null for those.</param>
 /// <param name="Why">Why they are set by hand.</param>
 /// <param name="Via">Points that the way is led over, in order.</param>
-public sealed record ShapedWay(int? Miles, string? Why, IReadOnlyList<ShapingPoint> Via)
+public sealed record RouteOverride(int? Miles, string? Why, IReadOnlyList<ShapingPoint> Via)
 {
-    public static readonly ShapedWay None = new(null, null, []);
+    public static readonly RouteOverride None = new(null, null, []);
 }
 
 /// <summary>A stop as it is ordered. Times are the place's own wall clock.</summary>
-public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, ShapedWay? Way = null);
+public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, RouteOverride? RouteOverride = null);
 
 /// <summary>A line of freight as it is ordered.</summary>
 /// <param name="WeightLb">Whole pounds.</param>
@@ -67,7 +67,7 @@ public enum ReferenceKind
 
 public static class ReferenceKinds
 {
-    public static string Said(this ReferenceKind kind) => kind switch
+    public static string Format(this ReferenceKind kind) => kind switch
     {
         ReferenceKind.PurchaseOrder => "Purchase order",
         ReferenceKind.BillOfLading => "Bill of lading",
@@ -100,7 +100,7 @@ public sealed record LoadOrder(
     public IReadOnlyList<ReferenceOrder> References { get; init; } = [];
 
     /// <summary>Values of the business's own fields, by field.</summary>
-    public IReadOnlyDictionary<long, string?> Own { get; init; } = new Dictionary<long, string?>();
+    public IReadOnlyDictionary<long, string?> CustomFields { get; init; } = new Dictionary<long, string?>();
 
     public string? CarrierInstructions { get; init; }
 }
@@ -111,10 +111,10 @@ public sealed record KnownPlace(long Id, string Name, string Town, string Region
 
 /// <summary>A stop as it will be kept. The window is null only on a draft.</summary>
 /// <param name="RoadMiles">Miles by road from the stop before, through its shaping points, whatever a person set; null at the first stop and where a place is missing.</param>
-public sealed record BookedStop(StopKind Kind, KnownPlace? Place, TimeWindow? Window, Span? At, string? Note, ShapedWay Way, double? RoadMiles = null)
+public sealed record BookedStop(StopKind Kind, KnownPlace? Place, TimeWindow? Window, Span? At, string? Note, RouteOverride RouteOverride, double? RoadMiles = null)
 {
     /// <summary>As it is planned; its place and window must be known.</summary>
-    public PlannedStop Planned() => new(0, Kind, Place!.Point, At!.Value, SetMiles: Way.Miles, Via: Way.Via.Select(v => v.Point).ToList(), Service: Place.Service);
+    public PlannedStop Planned() => new(0, Kind, Place!.Point, At!.Value, SetMiles: RouteOverride.Miles, Via: RouteOverride.Via.Select(v => v.Point).ToList(), Service: Place.Service);
 }
 
 public sealed record BookedFreight(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn, int? WidthIn, int? HeightIn, bool Hazmat, string? UnNumber);
@@ -138,7 +138,7 @@ public sealed record BookedLoad(
     IReadOnlyList<BookedFreight> Freight,
     IReadOnlyList<BookedCharge> Charges,
     IReadOnlyList<BookedReference> References,
-    IReadOnlyDictionary<long, string> Own,
+    IReadOnlyDictionary<long, string> CustomFields,
     string? DriverInstructions,
     string? CarrierInstructions,
     bool Draft,

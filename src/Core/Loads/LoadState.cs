@@ -47,6 +47,9 @@ public sealed record LoadFacts(
 
 public static class LoadStates
 {
+    /// <summary>The state as a person reads it, such as <c>canceled</c>.</summary>
+    public static string Format(this LoadState state) => state == LoadState.Cancelled ? "canceled" : state.ToString().ToLowerInvariant();
+
     /// <summary>
     /// The one function that says where a load stands: the furthest thing that is true of it. Covered when every leg has
     /// someone; rolling from the first departure to the last delivery; closed when the customer paid and the mover was paid.

@@ -15,16 +15,16 @@ public sealed record BillMatch(Money Agreed, Money Billed, Money Difference)
     {
         if (amount.Amount <= 0)
         {
-            return new Problem("not.positive", "Approve an amount above zero.", "amount");
+            return new Problem("not.positive", "Approve an amount greater than zero.", "amount");
         }
 
         if (amount > Billed)
         {
-            return new Problem("over.billed", $"Only {Billed.Said} was billed.", "amount");
+            return new Problem("over.billed", $"Only {Billed.Formatted} was billed.", "amount");
         }
 
         return amount > Agreed && string.IsNullOrWhiteSpace(reason)
-            ? new Problem("over.agreed", $"This is {(amount - Agreed).Said} over the {Agreed.Said} that was agreed: say why, or approve {Agreed.Said}.", "reason")
+            ? new Problem("over.agreed", $"This is {(amount - Agreed).Formatted} over the agreed {Agreed.Formatted}: give a reason, or approve {Agreed.Formatted}.", "reason")
             : amount;
     }
 }

@@ -35,7 +35,7 @@ public sealed record PayRate(PayKind Kind, decimal Rate, LocalDate From);
 public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
 {
     /// <summary>The highest rates that are believed; percent for <see cref="PayKind.PercentOfLineHaul"/>, dollars otherwise.</summary>
-    public static decimal Most(PayKind kind) => kind switch
+    public static decimal MaxRate(PayKind kind) => kind switch
     {
         PayKind.PerMile => 10m,
         PayKind.PercentOfLineHaul => 100m,
@@ -65,14 +65,14 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
     public static Money Share(Money lineHaul, int miles, int allMiles, int legs) =>
         legs <= 1 ? lineHaul : (allMiles > 0 ? Money.Usd(lineHaul.Amount * miles / allMiles) : Money.Usd(lineHaul.Amount / legs)).ToCents();
 
-    public static string Said(PayKind kind) => kind switch
+    public static string Format(PayKind kind) => kind switch
     {
-        PayKind.PerMile => "a mile",
-        PayKind.PercentOfLineHaul => "percent of the line haul",
-        PayKind.PerLoad => "a load",
-        PayKind.PerExtraStop => "an extra stop",
-        PayKind.PerHour => "an hour",
-        PayKind.PerDay => "a day out",
-        _ => "a week",
+        PayKind.PerMile => "per mile",
+        PayKind.PercentOfLineHaul => "percent of line haul",
+        PayKind.PerLoad => "per load",
+        PayKind.PerExtraStop => "per extra stop",
+        PayKind.PerHour => "per hour",
+        PayKind.PerDay => "per day out",
+        _ => "per week",
     };
 }

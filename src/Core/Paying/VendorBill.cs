@@ -13,24 +13,24 @@ public sealed record BillLine(string Account, string? Description, Money Amount,
 /// <summary>A bill of anybody: a carrier for a leg, a shop for tires, the landlord.</summary>
 public static class VendorBill
 {
-    public const int MostLines = 60;
+    public const int MaxLines = 60;
 
     /// <summary>The bill's lines, which come to its amount, or what is wrong with them.</summary>
     /// <param name="lines">Left out for a carrier's bill: all of it is purchased transportation.</param>
     /// <param name="legLoad">The load of the carrier's leg; null for any other bill.</param>
     public static Outcome<IReadOnlyList<BillLine>> Lines(Money amount, IReadOnlyList<BillLineOrder>? lines, long? legLoad, IReadOnlyList<Account> chart)
     {
-        var checks = new Checks();
+        var validation = new Validation();
         if (lines is null or { Count: 0 })
         {
             return legLoad is { } load
                 ? new List<BillLine> { new(Accounts.PurchasedTransportation.Code, null, amount, load, null, null) }
-                : new Problem("missing", "Say what it was for: choose at least one account.", "lines");
+                : new Problem("missing", "Choose at least one account.", "lines");
         }
 
-        if (lines.Count > MostLines)
+        if (lines.Count > MaxLines)
         {
-            checks.Add("too.many", $"A bill has at most {MostLines} lines.", "lines");
+            validation.Add("too.many", $"A bill has at most {MaxLines} lines.", "lines");
         }
 
         var read = new List<BillLine>();
@@ -39,28 +39,28 @@ public static class VendorBill
             var (line, at) = (lines[i], $"lines[{i}]");
             if (ChartOfAccounts.Refuses(line?.Account, $"{at}.account", chart) is { } refused)
             {
-                checks.AddRange([refused]);
+                validation.AddRange([refused]);
             }
 
-            checks.Amount(line?.Amount?.Amount, $"{at}.amount", "The line's amount");
+            validation.Amount(line?.Amount?.Amount, $"{at}.amount", "The line amount");
             if (line?.Amount is { Currency: not Currency.USD })
             {
-                checks.Add("currency", "Bills are kept in US dollars.", $"{at}.amount");
+                validation.Add("currency", "Bills must be in US dollars.", $"{at}.amount");
             }
 
-            var what = checks.Text(line?.Description, $"{at}.description", "What it was for", 120);
+            var what = validation.Text(line?.Description, $"{at}.description", "The description", 120);
             read.Add(new BillLine(line?.Account ?? "", what, line?.Amount ?? Money.Zero(), line?.LoadId ?? legLoad, line?.TruckId, line?.DriverId));
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         var sum = Money.Sum(read.Select(l => l.Amount));
         return sum == amount
             ? read
-            : new Problem("lines.sum", $"The lines come to {sum.Said}, the bill to {amount.Said}: {Money.Usd(Math.Abs((sum - amount).Amount)).Said} {(sum > amount ? "too much" : "is missing")}.", "lines");
+            : new Problem("lines.sum", $"The lines total {sum.Formatted} and the bill {amount.Formatted}: {Money.Usd(Math.Abs((sum - amount).Amount)).Formatted} {(sum > amount ? "too much" : "short")}.", "lines");
     }
 
     /// <summary>A bill approved for less takes the difference off its lines, the last first.</summary>
@@ -82,11 +82,11 @@ public static class VendorBill
     }
 
     /// <summary>When it is due: as the bill says, else by the vendor's terms.</summary>
-    public static LocalDate DueOn(LocalDate billedOn, LocalDate? typed, int payDays, Checks checks)
+    public static LocalDate DueOn(LocalDate billedOn, LocalDate? typed, int payDays, Validation validation)
     {
-        if (typed is { } due && (due < billedOn || due > billedOn.PlusDays(Billing.Terms.MostDays * 2)))
+        if (typed is { } due && (due < billedOn || due > billedOn.PlusDays(Billing.Terms.MaxDays * 2)))
         {
-            checks.Add("due.before", "A bill is due on its date or after, within eight months: look at the dates.", "dueOn");
+            validation.Add("due.before", "The due date must be on or within eight months after the bill date: check the dates.", "dueOn");
         }
 
         return typed ?? Billing.Terms.DueOn(billedOn, payDays);

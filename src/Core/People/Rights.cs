@@ -21,8 +21,8 @@ public enum Right
     CompaniesEdit,
     FleetSee,
     FleetEdit,
-    PapersSee,
-    PapersAdd,
+    DocumentsSee,
+    DocumentsAdd,
     BillingSee,
     BillingInvoice,
     BillingReceive,
@@ -43,7 +43,7 @@ public enum Right
     OutsideUse,
 
     /// <summary>To let a held load go on.</summary>
-    HoldsPass,
+    HoldsOverride,
 
     /// <summary>To change how the house is set up.</summary>
     SetupEdit,
@@ -57,8 +57,8 @@ public enum Right
 
 public static class Rights
 {
-    private static readonly Right[] Seeing = [Right.LoadsSee, Right.CompaniesSee, Right.FleetSee, Right.PapersSee, Right.SessionOwn];
-    private static readonly Right[] Moving = [.. Seeing, Right.LoadsBook, Right.LoadsCover, Right.LoadsRoll, Right.CompaniesEdit, Right.FleetEdit, Right.PapersAdd, Right.OutsideUse];
+    private static readonly Right[] Seeing = [Right.LoadsSee, Right.CompaniesSee, Right.FleetSee, Right.DocumentsSee, Right.SessionOwn];
+    private static readonly Right[] Moving = [.. Seeing, Right.LoadsBook, Right.LoadsCover, Right.LoadsRoll, Right.CompaniesEdit, Right.FleetEdit, Right.DocumentsAdd, Right.OutsideUse];
 
     private static readonly Dictionary<Role, HashSet<Right>> Granted = new()
     {
@@ -67,7 +67,7 @@ public static class Rights
         [Role.Dispatcher] = [.. Moving],
         [Role.Bookkeeper] =
         [
-            .. Seeing, Right.CompaniesEdit, Right.PapersAdd, Right.BillingSee, Right.BillingInvoice, Right.BillingReceive,
+            .. Seeing, Right.CompaniesEdit, Right.DocumentsAdd, Right.BillingSee, Right.BillingInvoice, Right.BillingReceive,
             Right.PayingSee, Right.PayingEnter, Right.PayingApprove, Right.PayingPay, Right.LedgerSee, Right.LedgerPost, Right.LedgerClose, Right.OutsideUse,
         ],
         [Role.Driver] = [Right.TripsOwn, Right.SessionOwn],

@@ -93,7 +93,7 @@ public static partial class AddressLines
         var head = rows[0].Select(c => Heads.GetValueOrDefault(c.Trim().Replace('-', ' '))).ToList();
         return head.Any(c => c is Column.Address or Column.Part or Column.Latitude)
             ? rows.Skip(1).Select((r, i) => Headed(i + 2, r, head)).ToList()
-            : rows.Select((r, i) => Guessed(i + 1, r)).ToList();
+            : rows.Select((r, i) => Estimated(i + 1, r)).ToList();
     }
 
     /// <summary>A time of day as minutes from midnight: 8, 0800, 8:00, 8am, 5:30 pm, 24:00; null when it is none.</summary>
@@ -163,7 +163,7 @@ public static partial class AddressLines
         return Made(row, address, name, service, opens, closes, demand, faults);
     }
 
-    private static AddressLine Guessed(int row, IReadOnlyList<string> cells)
+    private static AddressLine Estimated(int row, IReadOnlyList<string> cells)
     {
         var (texts, faults) = (new List<string>(), new List<string>());
         double? service = null, opens = null, closes = null;
@@ -254,14 +254,14 @@ public static partial class AddressLines
         return new AddressLine(row, address, name, service, opens, closes, demand, faults);
     }
 
-    private static double? Number(string cell, string what, double most, List<string> faults)
+    private static double? Number(string cell, string what, double max, List<string> faults)
     {
-        if (JustMinutes().Match(cell) is { Success: true } m && double.TryParse(m.Groups["n"].Value, NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && n <= most)
+        if (JustMinutes().Match(cell) is { Success: true } m && double.TryParse(m.Groups["n"].Value, NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && n <= max)
         {
             return n;
         }
 
-        faults.Add($"{what}: “{cell}” is no number from 0 to {most:#,##0}");
+        faults.Add($"{what}: “{cell}” is not a number from 0 to {max:#,##0}");
         return null;
     }
 
@@ -270,7 +270,7 @@ public static partial class AddressLines
         var time = Time(cell);
         if (time is null)
         {
-            faults.Add($"“{cell}” is no time of day, such as 08:00");
+            faults.Add($"“{cell}” is not a time of day, such as 08:00");
         }
 
         return time;
@@ -278,7 +278,7 @@ public static partial class AddressLines
 
     private static (double? Opens, double? Closes) Fault(string cell, List<string> faults)
     {
-        faults.Add($"“{cell}” is no time window, such as 08:00-12:00");
+        faults.Add($"“{cell}” is not a time window, such as 08:00-12:00");
         return (null, null);
     }
 

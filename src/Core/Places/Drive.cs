@@ -5,8 +5,8 @@ namespace SteadyLark.Core.Places;
 /// <summary>How far and how long a truck drives from one point to another.</summary>
 /// <param name="Miles">Statute miles by road, local streets at both ends within them.</param>
 /// <param name="Minutes">Driving alone, at a truck's speeds, without stops or rest.</param>
-/// <param name="Guessed">True where our roads do not reach, so that it is the straight line, lengthened.</param>
-public readonly record struct Drive(double Miles, double Minutes, bool Guessed = false)
+/// <param name="Estimated">True where our roads do not reach, so that it is the straight line, lengthened.</param>
+public readonly record struct Drive(double Miles, double Minutes, bool Estimated = false)
 {
     /// <summary>Most hours of driving before ten hours off duty: 49 CFR § 395.3(a)(3)(i), property-carrying vehicles.</summary>
     public const double DrivingLimitHours = 11;
@@ -42,5 +42,5 @@ public readonly record struct Drive(double Miles, double Minutes, bool Guessed =
     /// <param name="miles">At least 0; null leaves it as it is.</param>
     public Drive Set(double? miles) => miles is not { } m ? this : new Drive(m, Miles > 0 ? Minutes * m / Miles : m / RoadEstimate.MilesPerHour * 60);
 
-    public static Drive operator +(Drive a, Drive b) => new(a.Miles + b.Miles, a.Minutes + b.Minutes, a.Guessed || b.Guessed);
+    public static Drive operator +(Drive a, Drive b) => new(a.Miles + b.Miles, a.Minutes + b.Minutes, a.Estimated || b.Estimated);
 }

@@ -28,7 +28,7 @@ public enum ResolvedAs
 /// <summary>What a text may mean.</summary>
 /// <param name="Confidence">0 to 1; from <see cref="Resolution.Threshold"/> on it may be taken without asking.</param>
 /// <param name="PlaceId">The key of a place of the address book; null otherwise.</param>
-public sealed record Candidate(ResolvedAs As, string Said, string Region, string Country, GeoPoint Point, string Zone, double Confidence, long? PlaceId = null);
+public sealed record Candidate(ResolvedAs As, string Label, string Region, string Country, GeoPoint Point, string Zone, double Confidence, long? PlaceId = null);
 
 /// <summary>What a text may mean, the likeliest first.</summary>
 /// <param name="Why">In words, when nothing was found or nothing is sure; null when the first is sure.</param>
@@ -45,7 +45,7 @@ public sealed record Resolution(IReadOnlyList<Candidate> Candidates, string? Why
 public sealed partial class Gazetteer
 {
     /// <summary>Most candidates of one answer.</summary>
-    private const int Most = 12;
+    private const int Max = 12;
 
     private static readonly Dictionary<string, string> Expanded = new()
     {
@@ -119,12 +119,12 @@ public sealed partial class Gazetteer
         var typed = text.Trim();
         if (typed.Length == 0)
         {
-            return new Resolution([], "Write a town and its state, a postal code, or latitude and longitude.");
+            return new Resolution([], "Enter a town and state, a postal code, or a latitude and longitude.");
         }
 
         if (typed.Length > 300)
         {
-            return new Resolution([], "This is too long for a place: write a town and its state.");
+            return new Resolution([], "This is too long for a place: enter a town and state.");
         }
 
         if (Coordinates().Match(typed) is { Success: true } c)
@@ -150,14 +150,14 @@ public sealed partial class Gazetteer
             Named(rest, found);
         }
 
-        var ranked = found.OrderByDescending(f => f.Confidence).ThenByDescending(f => f.As == ResolvedAs.Place).DistinctBy(f => (f.Said, f.Region)).Take(Most).ToList();
+        var ranked = found.OrderByDescending(f => f.Confidence).ThenByDescending(f => f.As == ResolvedAs.Place).DistinctBy(f => (f.Label, f.Region)).Take(Max).ToList();
         var answer = new Resolution(ranked, null);
         return answer.Sure is not null ? answer
             : answer with
             {
-                Why = ranked.Count == 0 ? Abroad(plain) ?? $"No town, postal code or place like “{typed}” is known: look at the spelling, and write its state."
-                    : ranked.Count > 1 ? $"“{typed}” may be {string.Join(", or ", ranked.Take(4).Select(r => r.Said))}{(ranked.Count > 4 ? ", and others" : "")}: choose one."
-                    : $"Is {ranked[0].Said} meant?",
+                Why = ranked.Count == 0 ? Abroad(plain) ?? $"No town, postal code or place matches “{typed}”: check the spelling and add the state."
+                    : ranked.Count > 1 ? $"“{typed}” could be {string.Join(", or ", ranked.Take(4).Select(r => r.Label))}{(ranked.Count > 4 ? ", and others" : "")}: choose one."
+                    : $"Did you mean {ranked[0].Label}?",
             };
     }
 
@@ -172,13 +172,13 @@ public sealed partial class Gazetteer
         var longitude = double.Parse(c.Groups["lon"].Value, CultureInfo.InvariantCulture) * (c.Groups["ew"].Value is "W" or "w" ? -1 : 1);
         if (latitude is < -90 or > 90 || longitude is < -180 or > 180)
         {
-            return new Resolution([], "Latitude is between -90 and 90, longitude between -180 and 180; west of Greenwich it is negative.");
+            return new Resolution([], "Latitude must be between -90 and 90 and longitude between -180 and 180; in North America longitude is negative.");
         }
 
         var point = new GeoPoint(latitude, longitude);
         return Nearest(point) is { } near && GreatCircle.Miles(point, near.Point) is var miles and < 80
-            ? new Resolution([new Candidate(ResolvedAs.Coordinates, Whereabouts.Said(point, $"{near.Name} {near.Region}", near.Point), near.Region, near.Country, point, near.Zone, miles < 40 ? 1 : 0.7)], miles < 40 ? null : $"This is {miles:0} miles from the nearest town we know: is it meant?")
-            : new Resolution([], longitude > 0 && latitude > 0 ? "This lies outside the United States and Canada: is the minus before the longitude missing?" : "This lies outside the United States and Canada.");
+            ? new Resolution([new Candidate(ResolvedAs.Coordinates, Whereabouts.Format(point, $"{near.Name} {near.Region}", near.Point), near.Region, near.Country, point, near.Zone, miles < 40 ? 1 : 0.7)], miles < 40 ? null : $"This is {miles:0} miles from the nearest town we know. Is that right?")
+            : new Resolution([], longitude > 0 && latitude > 0 ? "This is outside the United States and Canada: is the minus sign missing from the longitude?" : "This is outside the United States and Canada.");
     }
 
     /// <summary>Takes a postal code out of a text, and what it means.</summary>
@@ -257,9 +257,9 @@ public sealed partial class Gazetteer
     private static void Rank(List<Town> towns, string? region, double less, List<Candidate> found)
     {
         var people = Math.Max(1.0, towns.Sum(t => t.Population));
-        var most = towns.Max(t => t.Population);
+        var max = towns.Max(t => t.Population);
         var kept = new List<Town>();
-        foreach (var t in towns.OrderByDescending(t => t.Population).Take(Most))
+        foreach (var t in towns.OrderByDescending(t => t.Population).Take(Max))
         {
             // One town in two spellings, or a town and the township around it.
             if (kept.Any(k => k.Region == t.Region && GreatCircle.Miles(k.Point, t.Point) < 25))
@@ -271,7 +271,7 @@ public sealed partial class Gazetteer
             var share = t.Population / people;
             var confidence = region is not null ? 0.99
                 : towns.Count == 1 ? 0.9
-                : t.Population == most && t.Population >= 150_000 && share > 0.85 ? 0.9
+                : t.Population == max && t.Population >= 150_000 && share > 0.85 ? 0.9
                 : 0.35 + (0.4 * share);
             found.Add(new Candidate(ResolvedAs.Town, $"{t.Name} {t.Region}", t.Region, t.Country, t.Point, t.Zone, confidence - less));
         }
@@ -305,7 +305,7 @@ public sealed partial class Gazetteer
         }
     }
 
-    private static string? Abroad(string plain) => plain.Split(' ').Any(w => w is "mexico" or "mex" or "mx") ? "Mexico lies outside our maps: name the crossing on this side, such as Laredo TX or El Paso TX." : null;
+    private static string? Abroad(string plain) => plain.Split(' ').Any(w => w is "mexico" or "mex" or "mx") ? "Our maps do not cover Mexico: enter the border crossing on this side, such as Laredo TX or El Paso TX." : null;
 
     private static List<string> Raw(string text) =>
         string.Concat(text.Select(Bare).Select(c => char.IsLetterOrDigit(c) ? c : c is '\'' or '’' ? '\0' : ' ').Where(c => c != '\0')).Split(' ', StringSplitOptions.RemoveEmptyEntries).ToList();
@@ -327,12 +327,12 @@ public sealed partial class Gazetteer
     /// <summary>0 to 1: the share of letters that agree, by edits.</summary>
     private static double Likeness(string a, string b) => 1 - ((double)Distance(a, b, Math.Max(a.Length, b.Length)) / Math.Max(1, Math.Max(a.Length, b.Length)));
 
-    /// <summary>Letters left out, added, wrong or exchanged with their neighbour (optimal string alignment); more than <paramref name="most"/> is most + 1.</summary>
-    private static int Distance(string a, string b, int most)
+    /// <summary>Letters left out, added, wrong or exchanged with their neighbour (optimal string alignment); more than <paramref name="max"/> is most + 1.</summary>
+    private static int Distance(string a, string b, int max)
     {
-        if (Math.Abs(a.Length - b.Length) > most)
+        if (Math.Abs(a.Length - b.Length) > max)
         {
-            return most + 1;
+            return max + 1;
         }
 
         Span<int> before = stackalloc int[b.Length + 1];
@@ -346,7 +346,7 @@ public sealed partial class Gazetteer
         for (var i = 1; i <= a.Length; i++)
         {
             now[0] = i;
-            var least = i;
+            var min = i;
             for (var j = 1; j <= b.Length; j++)
             {
                 var cost = a[i - 1] == b[j - 1] ? 0 : 1;
@@ -356,12 +356,12 @@ public sealed partial class Gazetteer
                     now[j] = Math.Min(now[j], before[j - 2] + 1);
                 }
 
-                least = Math.Min(least, now[j]);
+                min = Math.Min(min, now[j]);
             }
 
-            if (least > most)
+            if (min > max)
             {
-                return most + 1;
+                return max + 1;
             }
 
             last.CopyTo(before);

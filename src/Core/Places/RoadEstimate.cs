@@ -23,6 +23,6 @@ public sealed class RoadEstimate : IRoads
     public Drive Between(GeoPoint from, GeoPoint to)
     {
         var miles = GreatCircle.Miles(from, to) * RoadFactor;
-        return new Drive(miles, miles / MilesPerHour * 60, Guessed: true);
+        return new Drive(miles, miles / MilesPerHour * 60, Estimated: true);
     }
 }

@@ -38,12 +38,12 @@ public sealed class Shore
     }
 
     /// <summary>Whether a point lies on land of the United States or Canada.</summary>
-    public bool Dry(GeoPoint point) => On(point) is { } land && Own(land);
+    public bool Dry(GeoPoint point) => On(point) is { } land && CustomFields(land);
 
     /// <summary>The country a point lies in that is neither the United States nor Canada; null when it lies in these, within a mile of them, or in the water.</summary>
     public string? Abroad(GeoPoint point)
     {
-        if (On(point) is not { } land || Own(land))
+        if (On(point) is not { } land || CustomFields(land))
         {
             return null;
         }
@@ -73,7 +73,7 @@ public sealed class Shore
         Enumerable.Range(0, count).Select(k => k * 2 * Math.PI / count)
             .Select(a => new GeoPoint(point.Latitude + (miles / 69 * Math.Sin(a)), point.Longitude + (miles / 69 * Math.Cos(a) / Math.Cos(point.Latitude * Math.PI / 180))));
 
-    private static bool Own(Outline land) => land.Name.Length == 2;
+    private static bool CustomFields(Outline land) => land.Name.Length == 2;
 
     /// <summary>The land a point lies on, our own first; by the even-odd rule over its rings.</summary>
     private Outline? On(GeoPoint point)
@@ -90,7 +90,7 @@ public sealed class Shore
         Outline? found = null;
         for (var i = 0; i < _lands.Count; i++)
         {
-            if (within[i] && (found is null || Own(_lands[i])))
+            if (within[i] && (found is null || CustomFields(_lands[i])))
             {
                 found = _lands[i];
             }

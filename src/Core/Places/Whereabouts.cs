@@ -9,7 +9,7 @@ public static class Whereabouts
     private const double InTown = 4;
 
     /// <summary>For example <c>22 mi NW of Butte MT</c>, or <c>in Butte MT</c>. Straight miles and the initial bearing on the great circle, of eight.</summary>
-    public static string Said(GeoPoint at, string town, GeoPoint townAt)
+    public static string Format(GeoPoint at, string town, GeoPoint townAt)
     {
         var miles = GreatCircle.Miles(at, townAt);
         return miles < InTown ? $"in {town}" : $"{Math.Round(miles):0} mi {Points[(int)Math.Round(Bearing(townAt, at) / 45) % 8]} of {town}";

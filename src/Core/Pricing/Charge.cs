@@ -17,7 +17,7 @@ public enum ChargeKind
 
 public static class ChargeKinds
 {
-    public static string Said(this ChargeKind kind) => kind switch
+    public static string Format(this ChargeKind kind) => kind switch
     {
         ChargeKind.LineHaul => "Line haul",
         ChargeKind.FuelSurcharge => "Fuel surcharge",

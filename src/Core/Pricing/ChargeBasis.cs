@@ -26,7 +26,7 @@ public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Qua
 public static class ChargePrices
 {
     /// <summary>The highest rate there is.</summary>
-    public const decimal MostRate = 100_000m;
+    public const decimal MaxRate = 100_000m;
 
     /// <summary>Makes a charge out. Amounts are rounded to the cent, half a cent away from zero.</summary>
     /// <param name="amount">Dollars, when flat.</param>
@@ -39,26 +39,26 @@ public static class ChargePrices
     {
         if (basis == ChargeBasis.Flat)
         {
-            return amount is < 0 or > Money.Most
-                ? new Problem("amount", $"the amount must be between zero and {Money.Usd(Money.Most).Said}", "amount")
+            return amount is < 0 or > Money.Limit
+                ? new Problem("amount", $"the amount must be between zero and {Money.Usd(Money.Limit).Formatted}", "amount")
                 : new PricedCharge(basis, null, null, Money.Usd(amount ?? 0m));
         }
 
         if (rate is null)
         {
-            return new Problem("missing", "the rate is missing", "rate");
+            return new Problem("missing", "a rate is required", "rate");
         }
 
-        if (rate <= 0 || rate > MostRate || decimal.Round(rate.Value, 4) != rate)
+        if (rate <= 0 || rate > MaxRate || decimal.Round(rate.Value, 4) != rate)
         {
-            return new Problem("rate", $"the rate must be more than zero, at most {MostRate:#,##0}, with at most four places", "rate");
+            return new Problem("rate", $"the rate must be more than zero and at most {MaxRate:#,##0}, with up to four decimal places", "rate");
         }
 
         (decimal? quantity, string lacking) = basis switch
         {
-            ChargeBasis.PerMile => (miles, "the miles are not known until both ends are: write a flat amount or the places"),
-            ChargeBasis.PerCwt => (weightLb is { } lb ? lb / 100m : null, "the weight is not known: write it on a freight line or make the charge flat"),
-            _ => (lineHaul?.Amount, "the line haul itself cannot be a percentage of itself"),
+            ChargeBasis.PerMile => (miles, "the miles are unknown until both places are set: enter a flat amount or the places"),
+            ChargeBasis.PerCwt => (weightLb is { } lb ? lb / 100m : null, "the weight is unknown: enter it on a freight line or use a flat amount"),
+            _ => (lineHaul?.Amount, "line haul cannot be a percentage of line haul"),
         };
         if (quantity is null)
         {
@@ -66,6 +66,6 @@ public static class ChargePrices
         }
 
         var total = Math.Round(rate.Value * quantity.Value / (basis == ChargeBasis.Percent ? 100m : 1m), 2, MidpointRounding.AwayFromZero);
-        return total > Money.Most ? new Problem("too.large", $"comes to more than {Money.Usd(Money.Most).Said}; look at the rate again", "rate") : new PricedCharge(basis, rate, quantity, Money.Usd(total));
+        return total > Money.Limit ? new Problem("too.large", $"totals more than {Money.Usd(Money.Limit).Formatted}; check the rate", "rate") : new PricedCharge(basis, rate, quantity, Money.Usd(total));
     }
 }

@@ -4,15 +4,15 @@ using SteadyLark.Core.Places;
 namespace SteadyLark.Core.Trips;
 
 /// <summary>How a stop or a load stands against its promise.</summary>
-public enum Standing
+public enum Outlook
 {
-    Well,
+    OnTime,
 
     /// <summary>In time, but with less than <see cref="Expectations.ThinSlack"/> to spare.</summary>
-    Thin,
+    Tight,
 
     /// <summary>Should have come by our estimate more than <see cref="Expectations.Patience"/> ago, and nobody has said so.</summary>
-    NoWord,
+    NoUpdate,
 
     /// <summary>Expected after the promise ends.</summary>
     Late,
@@ -25,12 +25,12 @@ public enum Standing
 /// <param name="Silent">How long ago it should have come by the estimate without word; zero otherwise.</param>
 public sealed record ExpectedVisit(long StopId, Instant Arrives, Instant Leaves, Duration Late, Duration? Slack, Duration Silent, bool Done)
 {
-    public Standing Standing =>
-        Done ? Standing.Well
-        : Late > Duration.Zero ? Standing.Late
-        : Silent > Expectations.Patience ? Standing.NoWord
-        : Slack < Expectations.ThinSlack ? Standing.Thin
-        : Standing.Well;
+    public Outlook Outlook =>
+        Done ? Outlook.OnTime
+        : Late > Duration.Zero ? Outlook.Late
+        : Silent > Expectations.Patience ? Outlook.NoUpdate
+        : Slack < Expectations.ThinSlack ? Outlook.Tight
+        : Outlook.OnTime;
 }
 
 /// <summary>Where a truck will come from, and when it is free to.</summary>
@@ -120,14 +120,14 @@ public static class Expectations
     }
 
     /// <summary>The worst standing among stops, for the whole load.</summary>
-    public static Standing Worst(IEnumerable<ExpectedVisit> visits) => visits.Select(v => v.Standing).DefaultIfEmpty(Standing.Well).Max();
+    public static Outlook Worst(IEnumerable<ExpectedVisit> visits) => visits.Select(v => v.Outlook).DefaultIfEmpty(Outlook.OnTime).Max();
 
     /// <param name="ratio">What is left of a way that a person shaped or whose miles he set is longer or shorter by as much as the whole.</param>
     private static ExpectedVisit Coming(IRoads roads, PlannedStop stop, GeoPoint? at, double ratio, Instant free, Instant now, bool first)
     {
         var assumed = at is null;
-        var way = assumed ? default : roads.Between(at!.Value, stop.Point);
-        var byRoad = assumed ? stop.Window.From : free + way.Set(way.Miles * ratio).DoorToDoor;
+        var route = assumed ? default : roads.Between(at!.Value, stop.Point);
+        var byRoad = assumed ? stop.Window.From : free + route.Set(route.Miles * ratio).DoorToDoor;
         if (first)
         {
             // Nobody sets out so as to stand before a closed gate.

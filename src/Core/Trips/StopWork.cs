@@ -5,7 +5,7 @@ using SteadyLark.Core.Loads;
 namespace SteadyLark.Core.Trips;
 
 /// <summary>What can be said of a truck at a stop.</summary>
-public enum StopWord
+public enum StopEvent
 {
     Arrived,
     Left,
@@ -29,7 +29,7 @@ public static class StopWork
     /// <param name="covered">Whether someone carries the load.</param>
     /// <param name="now">The present.</param>
     public static Outcome<StopChange> Decide(
-        IReadOnlyList<PlannedStop> stops, long stopId, StopWord word, Instant at, string? receivedBy, bool covered, Instant now)
+        IReadOnlyList<PlannedStop> stops, long stopId, StopEvent word, Instant at, string? receivedBy, bool covered, Instant now)
     {
         var index = stops.ToList().FindIndex(s => s.Id == stopId);
         if (index < 0)
@@ -40,53 +40,53 @@ public static class StopWork
         var stop = stops[index];
         if (!covered)
         {
-            return new Problem("load.uncovered", "Nobody carries this load yet: cover it first.");
+            return new Problem("load.uncovered", "This load is not covered yet: cover it first.");
         }
 
         if (at > now + ClockDrift)
         {
-            return new Problem("time.future", "This time is still to come: write when it happened.", "at");
+            return new Problem("time.future", "This time is in the future: enter when it happened.", "at");
         }
 
-        if (word == StopWord.Delivered && stop.Kind == StopKind.Pickup)
+        if (word == StopEvent.Delivered && stop.Kind == StopKind.Pickup)
         {
-            return new Problem("stop.kind", "This stop is a pickup: record that the truck left it loaded.", "word");
+            return new Problem("stop.kind", "This stop is a pickup: record the departure instead.", "event");
         }
 
-        if (stop.Refused is not null && word != StopWord.Left)
+        if (stop.Refused is not null && word != StopEvent.Left)
         {
-            return new Problem("stop.refused", "The freight was refused here: take that back first, or add a stop where it goes instead.", "word");
+            return new Problem("stop.refused", "The freight was refused here: undo that first, or add a stop where it goes instead.", "event");
         }
 
         for (var i = 0; i < index; i++)
         {
             if (!stops[i].Done)
             {
-                return new Problem("stop.order", $"Stop {i + 1} is not done yet: record that it was left first.", "stopId");
+                return new Problem("stop.order", $"Stop {i + 1} is not complete yet: record its departure first.", "stopId");
             }
         }
 
         if (index > 0 && (stops[index - 1].Left ?? stops[index - 1].Delivered) is { } before && at < before)
         {
-            return new Problem("time.order", $"Stop {index} was left later than that: look at the time.", "at");
+            return new Problem("time.order", $"The truck left stop {index} after that: check the time.", "at");
         }
 
         return word switch
         {
-            StopWord.Arrived when stop.Arrived is not null => new Problem("stop.arrived", "The arrival here is recorded already.", "word"),
-            StopWord.Arrived => new StopChange(stopId, at, stop.Left, stop.Delivered, null),
-            StopWord.Delivered when stop.Delivered is not null => new Problem("stop.delivered", "The delivery here is recorded already.", "word"),
-            StopWord.Left when stop.Left is not null => new Problem("stop.left", "The departure here is recorded already.", "word"),
-            _ when stop.Arrived > at => new Problem("time.order", "The truck arrived here later than that: look at the time.", "at"),
-            _ when stop.Delivered > at => new Problem("time.order", "It was delivered later than that: look at the time.", "at"),
-            StopWord.Delivered when stop.Left is { } left && left < at => new Problem("time.order", "The truck had left by then: look at the time.", "at"),
-            StopWord.Delivered => new StopChange(stopId, stop.Arrived ?? at, stop.Left, at, receivedBy),
+            StopEvent.Arrived when stop.Arrived is not null => new Problem("stop.arrived", "The arrival here is already recorded.", "event"),
+            StopEvent.Arrived => new StopChange(stopId, at, stop.Left, stop.Delivered, null),
+            StopEvent.Delivered when stop.Delivered is not null => new Problem("stop.delivered", "The delivery here is already recorded.", "event"),
+            StopEvent.Left when stop.Left is not null => new Problem("stop.left", "The departure here is already recorded.", "event"),
+            _ when stop.Arrived > at => new Problem("time.order", "The truck arrived here after that: check the time.", "at"),
+            _ when stop.Delivered > at => new Problem("time.order", "It was delivered after that: check the time.", "at"),
+            StopEvent.Delivered when stop.Left is { } left && left < at => new Problem("time.order", "The truck had already left by then: check the time.", "at"),
+            StopEvent.Delivered => new StopChange(stopId, stop.Arrived ?? at, stop.Left, at, receivedBy),
             _ => new StopChange(stopId, stop.Arrived ?? at, at, stop.Kind == StopKind.Delivery && stop.Refused is null ? stop.Delivered ?? at : null, receivedBy),
         };
     }
 
     /// <summary>Takes the last word about a stop back: departure, then delivery, then arrival; only when nothing after it happened.</summary>
-    public static Outcome<StopChange> TakeBack(IReadOnlyList<PlannedStop> stops, long stopId)
+    public static Outcome<StopChange> Undo(IReadOnlyList<PlannedStop> stops, long stopId)
     {
         var index = stops.ToList().FindIndex(s => s.Id == stopId);
         if (index < 0)
@@ -96,7 +96,7 @@ public static class StopWork
 
         if (stops.Skip(index + 1).Any(s => s.Arrived is not null || s.Done))
         {
-            return new Problem("stop.order", "Something is recorded at a later stop: take that back first.", "stopId");
+            return new Problem("stop.order", "Something is recorded at a later stop: undo that first.", "stopId");
         }
 
         var stop = stops[index];

@@ -34,10 +34,10 @@ public sealed record PlannedStop(
 public sealed record PlannedVisit(long StopId, Instant Arrives, Instant Leaves);
 
 /// <summary>A trip laid out on the line of time before it begins.</summary>
-public sealed record LaidPlan(IReadOnlyList<PlannedVisit> Stops)
+public sealed record TripSchedule(IReadOnlyList<PlannedVisit> Stops)
 {
     /// <summary>For how long a driver, truck and trailer are promised: from the first stop's opening to leaving the last.</summary>
-    public Span Promise => new(Stops[0].Arrives, Stops[^1].Leaves);
+    public Span Commitment => new(Stops[0].Arrives, Stops[^1].Leaves);
 }
 
 public static class TripPlan
@@ -53,7 +53,7 @@ public static class TripPlan
         (via is { Count: > 0 } ? roads.Along([from, .. via, to]) : roads.Between(from, to)).Set(set);
 
     /// <summary>The earliest way through all stops: there when the first opens, driving by road, waiting where one is early.</summary>
-    public static LaidPlan Lay(IRoads roads, IReadOnlyList<PlannedStop> stops)
+    public static TripSchedule Build(IRoads roads, IReadOnlyList<PlannedStop> stops)
     {
         var visits = new List<PlannedVisit>(stops.Count);
         for (var i = 0; i < stops.Count; i++)
@@ -65,6 +65,6 @@ public static class TripPlan
             visits.Add(new PlannedVisit(stops[i].Id, arrives, begins + stops[i].ServiceTime));
         }
 
-        return new LaidPlan(visits);
+        return new TripSchedule(visits);
     }
 }

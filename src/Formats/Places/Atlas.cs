@@ -59,5 +59,5 @@ public static class Atlas
         return ring;
     }
 
-    private static StreamReader Text(string name) => new(Here.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not within the program."));
+    private static StreamReader Text(string name) => new(Here.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not included in the program."));
 }

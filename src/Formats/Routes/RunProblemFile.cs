@@ -28,43 +28,43 @@ public static class RunProblemFile
 
     private static Outcome<(RunProblem Problem, double? Seconds)> Read(JsonElement root, RunShare? share, int? drivers)
     {
-        var checks = new Checks();
-        var miles = Matrix(root, "miles", checks);
-        var minutes = Matrix(root, "minutes", checks);
-        if (miles is null && minutes is null && checks.Ok)
+        var validation = new Validation();
+        var miles = Matrix(root, "miles", validation);
+        var minutes = Matrix(root, "minutes", validation);
+        if (miles is null && minutes is null && validation.Ok)
         {
-            checks.Add("missing", "The matrix is missing: give miles, minutes or both, a row for each place.", "miles");
+            validation.Add("missing", "The matrix is missing: give miles, minutes or both, a row for each place.", "miles");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         var n = (miles ?? minutes)!.GetLength(0);
-        var demands = Numbers(root, "demands", n, checks);
-        var service = Numbers(root, "service", n, checks);
-        var windows = Windows(root, n, checks);
-        var depot = Index(root, "depot", n, checks);
-        var end = Index(root, "end", n, checks);
+        var demands = Numbers(root, "demands", n, validation);
+        var service = Numbers(root, "service", n, validation);
+        var windows = Windows(root, n, validation);
+        var depot = Index(root, "depot", n, validation);
+        var end = Index(root, "end", n, validation);
         var open = root.TryGetProperty("open", out var o) && o.ValueKind == JsonValueKind.True;
-        var capacities = Capacities(root, checks);
-        var shift = Number(root, "shift", checks);
-        var seconds = Number(root, "seconds", checks);
-        var aim = RunAim.Miles;
+        var capacities = Capacities(root, validation);
+        var shift = Number(root, "shift", validation);
+        var seconds = Number(root, "seconds", validation);
+        var aim = RunObjective.Miles;
         if (root.TryGetProperty("aim", out var a) && a.ValueKind != JsonValueKind.Null && !(a.ValueKind == JsonValueKind.String && Enum.TryParse(a.GetString(), true, out aim) && !int.TryParse(a.GetString(), out _)))
         {
-            checks.Add("aim", "The aim is miles or minutes.", "aim");
+            validation.Add("aim", "The objective is miles or minutes.", "aim");
         }
 
         if (share is null && root.TryGetProperty("drivers", out var d) && d.ValueKind != JsonValueKind.Null)
         {
-            (share, drivers) = Drivers(d.ValueKind == JsonValueKind.Number ? d.GetRawText() : d.ToString(), "drivers", checks);
+            (share, drivers) = Drivers(d.ValueKind == JsonValueKind.Number ? d.GetRawText() : d.ToString(), "drivers", validation);
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         // Demands may be broken numbers, capacities with them: both are then counted in thousandths.
@@ -91,7 +91,7 @@ public static class RunProblemFile
     }
 
     /// <summary>How many drivers, as it is written: a number, <c>fewest</c> or <c>even:N</c>.</summary>
-    public static (RunShare? Share, int? Drivers) Drivers(string text, string field, Checks checks)
+    public static (RunShare? Share, int? Drivers) Drivers(string text, string field, Validation validation)
     {
         var word = text.Trim().ToLowerInvariant();
         var (share, digits) = word == "fewest" ? (RunShare.Fewest, "") : word.StartsWith("even:", StringComparison.Ordinal) ? (RunShare.Even, word[5..]) : (RunShare.Any, word);
@@ -105,20 +105,20 @@ public static class RunProblemFile
             return (share, n);
         }
 
-        checks.Add("drivers", "Drivers: write a number from 1 to 200, fewest, or even:N.", field);
+        validation.Add("drivers", "Drivers: enter a number from 1 to 200, fewest, or even:N.", field);
         return (null, null);
     }
 
-    private static double[,]? Matrix(JsonElement root, string name, Checks checks)
+    private static double[,]? Matrix(JsonElement root, string name, Validation validation)
     {
         if (!root.TryGetProperty(name, out var rows) || rows.ValueKind == JsonValueKind.Null)
         {
             return null;
         }
 
-        if (rows.ValueKind != JsonValueKind.Array || rows.GetArrayLength() is 0 or > RunProblem.MostPlaces)
+        if (rows.ValueKind != JsonValueKind.Array || rows.GetArrayLength() is 0 or > RunProblem.MaxPlaces)
         {
-            checks.Add("matrix", $"The {name} must be a list of rows, one for each of at most {RunProblem.MostPlaces:#,##0} places.", name);
+            validation.Add("matrix", $"The {name} must be a list of rows, one for each of at most {RunProblem.MaxPlaces:#,##0} places.", name);
             return null;
         }
 
@@ -129,7 +129,7 @@ public static class RunProblemFile
         {
             if (row.ValueKind != JsonValueKind.Array || row.GetArrayLength() != n)
             {
-                checks.Add("matrix", $"The {name} must be a square: row {i} does not have {n} figures.", $"{name}[{i}]");
+                validation.Add("matrix", $"The {name} must be a square: row {i} does not have {n} figures.", $"{name}[{i}]");
                 return null;
             }
 
@@ -138,7 +138,7 @@ public static class RunProblemFile
             {
                 if (cell.ValueKind != JsonValueKind.Number)
                 {
-                    checks.Add("matrix", $"The {name} from place {i} to place {j} must be a number.", $"{name}[{i}][{j}]");
+                    validation.Add("matrix", $"The {name} from place {i} to place {j} must be a number.", $"{name}[{i}][{j}]");
                     return null;
                 }
 
@@ -151,7 +151,7 @@ public static class RunProblemFile
         return matrix;
     }
 
-    private static double[]? Numbers(JsonElement root, string name, int n, Checks checks)
+    private static double[]? Numbers(JsonElement root, string name, int n, Validation validation)
     {
         if (!root.TryGetProperty(name, out var list) || list.ValueKind == JsonValueKind.Null)
         {
@@ -160,14 +160,14 @@ public static class RunProblemFile
 
         if (list.ValueKind != JsonValueKind.Array || list.GetArrayLength() != n || list.EnumerateArray().Any(x => x.ValueKind != JsonValueKind.Number))
         {
-            checks.Add("size", $"The {name} must be a list of {n} numbers, one for each place.", name);
+            validation.Add("size", $"The {name} must be a list of {n} numbers, one for each place.", name);
             return null;
         }
 
         return list.EnumerateArray().Select(x => x.GetDouble()).ToArray();
     }
 
-    private static (double From, double Until)[]? Windows(JsonElement root, int n, Checks checks)
+    private static (double From, double Until)[]? Windows(JsonElement root, int n, Validation validation)
     {
         if (!root.TryGetProperty("windows", out var list) || list.ValueKind == JsonValueKind.Null)
         {
@@ -177,7 +177,7 @@ public static class RunProblemFile
         bool Fits(JsonElement w) => w.ValueKind == JsonValueKind.Null || (w.ValueKind == JsonValueKind.Array && w.GetArrayLength() == 2 && w.EnumerateArray().All(x => x.ValueKind is JsonValueKind.Number or JsonValueKind.Null));
         if (list.ValueKind != JsonValueKind.Array || list.GetArrayLength() != n || !list.EnumerateArray().All(Fits))
         {
-            checks.Add("size", $"The windows must be a list of {n} pairs [from, until] in minutes, or null for a place that is always open.", "windows");
+            validation.Add("size", $"The windows must be a list of {n} pairs [from, until] in minutes, or null for a place that is always open.", "windows");
             return null;
         }
 
@@ -185,7 +185,7 @@ public static class RunProblemFile
             : (w[0].ValueKind == JsonValueKind.Null ? 0 : w[0].GetDouble(), w[1].ValueKind == JsonValueKind.Null ? RunProblem.Ever : w[1].GetDouble())).ToArray();
     }
 
-    private static int? Index(JsonElement root, string name, int n, Checks checks)
+    private static int? Index(JsonElement root, string name, int n, Validation validation)
     {
         if (!root.TryGetProperty(name, out var e) || e.ValueKind == JsonValueKind.Null)
         {
@@ -197,14 +197,14 @@ public static class RunProblemFile
             return i;
         }
 
-        checks.Add("out.of.range", $"The {name} must be one of the {n} places, 0 to {n - 1}.", name);
+        validation.Add("out.of.range", $"The {name} must be one of the {n} places, 0 to {n - 1}.", name);
         return null;
     }
 
     /// <summary>Whether one capacity stands for every truck, and not for a single one.</summary>
     private static bool OneForAll(JsonElement root) => (root.TryGetProperty("capacities", out var c) || root.TryGetProperty("capacity", out c)) && c.ValueKind == JsonValueKind.Number;
 
-    private static List<double>? Capacities(JsonElement root, Checks checks)
+    private static List<double>? Capacities(JsonElement root, Validation validation)
     {
         if (!root.TryGetProperty("capacities", out var c) && !root.TryGetProperty("capacity", out c) || c.ValueKind == JsonValueKind.Null)
         {
@@ -214,14 +214,14 @@ public static class RunProblemFile
         var all = c.ValueKind == JsonValueKind.Array ? c.EnumerateArray().ToList() : [c];
         if (all.Count is 0 or > 200 || all.Any(x => x.ValueKind != JsonValueKind.Number || x.GetDouble() is < 0 or > 1e15))
         {
-            checks.Add("capacities", "The capacities are numbers of 0 or more, one for each of at most 200 drivers, or a single one for all.", "capacities");
+            validation.Add("capacities", "The capacities are numbers of 0 or more, one for each of at most 200 drivers, or a single one for all.", "capacities");
             return null;
         }
 
         return all.Select(x => x.GetDouble()).ToList();
     }
 
-    private static double? Number(JsonElement root, string name, Checks checks)
+    private static double? Number(JsonElement root, string name, Validation validation)
     {
         if (!root.TryGetProperty(name, out var e) || e.ValueKind == JsonValueKind.Null)
         {
@@ -233,7 +233,7 @@ public static class RunProblemFile
             return e.GetDouble();
         }
 
-        checks.Add("out.of.range", $"The {name} must be a number above 0.", name);
+        validation.Add("out.of.range", $"The {name} must be a number above 0.", name);
         return null;
     }
 }

@@ -10,9 +10,9 @@ namespace SteadyLark.Formats.Tables;
 public static class TableReader
 {
     /// <summary>Most rows of one file.</summary>
-    public const int MostRows = 20_000;
+    public const int MaxRows = 20_000;
 
-    private const int MostCells = 60;
+    private const int MaxCells = 60;
 
     /// <summary>All rows as text, empty cells as empty texts; rows without any text are left out.</summary>
     public static Outcome<IReadOnlyList<IReadOnlyList<string>>> Read(byte[] file)
@@ -20,8 +20,8 @@ public static class TableReader
         try
         {
             var rows = file.Length > 3 && file[0] == 'P' && file[1] == 'K' ? Workbook(file) : Csv(file);
-            return rows.Count > MostRows ? new Problem("too.many", $"At most {MostRows:#,##0} rows in one file.", "file")
-                : rows.Count == 0 ? new Problem("empty", "There is nothing in this file.", "file") : (Outcome<IReadOnlyList<IReadOnlyList<string>>>)rows;
+            return rows.Count > MaxRows ? new Problem("too.many", $"At most {MaxRows:#,##0} rows in one file.", "file")
+                : rows.Count == 0 ? new Problem("empty", "This file is empty.", "file") : (Outcome<IReadOnlyList<IReadOnlyList<string>>>)rows;
         }
         catch (Exception e) when (e is InvalidDataException or InvalidOperationException or NotSupportedException or FormatException or System.Xml.XmlException or CsvFormatException or KeyNotFoundException or ArgumentException or NullReferenceException)
         {
@@ -41,9 +41,9 @@ public static class TableReader
         var delimiter = head.Contains('\t') ? '\t' : head.Contains(';') ? ';' : ',';
         using var csv = CsvReader.FromText(text, new CsvReaderOptions { Separator = delimiter, HasHeader = false, FieldCountMismatch = CsvFieldCountHandling.Allow, MalformedData = CsvMalformedDataHandling.Recover });
         var rows = new List<IReadOnlyList<string>>();
-        while (rows.Count <= MostRows && csv.Read())
+        while (rows.Count <= MaxRows && csv.Read())
         {
-            Add(rows, Enumerable.Range(0, Math.Min(csv.FieldCount, MostCells)).Select(i => csv.GetString(i).Trim()).ToArray());
+            Add(rows, Enumerable.Range(0, Math.Min(csv.FieldCount, MaxCells)).Select(i => csv.GetString(i).Trim()).ToArray());
         }
 
         return rows;
@@ -66,9 +66,9 @@ public static class TableReader
     {
         using var stream = new MemoryStream(file);
         var rows = new List<IReadOnlyList<string>>();
-        foreach (var row in stream.Query(useHeaderRow: false, excelType: ExcelType.XLSX).Cast<IDictionary<string, object?>>().Take(MostRows + 1))
+        foreach (var row in stream.Query(useHeaderRow: false, excelType: ExcelType.XLSX).Cast<IDictionary<string, object?>>().Take(MaxRows + 1))
         {
-            Add(rows, row.Values.Take(MostCells).Select(v => v switch
+            Add(rows, row.Values.Take(MaxCells).Select(v => v switch
             {
                 null => "",
                 DateTime { TimeOfDay: var t } d when d.Year < 1901 => t.ToString(@"hh\:mm", CultureInfo.InvariantCulture),
@@ -87,7 +87,7 @@ public static class TableReader
     {
         if (cells.Any(c => c.Length > 0))
         {
-            rows.Add(cells.Take(MostCells).Select(c => c.Length > 500 ? c[..500] : c).ToList());
+            rows.Add(cells.Take(MaxCells).Select(c => c.Length > 500 ? c[..500] : c).ToList());
         }
     }
 }

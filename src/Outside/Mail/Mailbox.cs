@@ -44,10 +44,10 @@ public sealed class Mailbox
     }
 
     /// <summary>The newest mails either way.</summary>
-    public IReadOnlyList<OutsideMail> Newest(int most) =>
+    public IReadOnlyList<OutsideMail> Newest(int max) =>
         new DirectoryInfo(_sent).GetFiles("*.eml").Select(f => (File: f, ToUs: false))
             .Concat(new DirectoryInfo(_toUs).GetFiles("*.eml*").Select(f => (File: f, ToUs: true)))
-            .OrderByDescending(f => f.File.LastWriteTimeUtc).ThenByDescending(f => f.File.Name, StringComparer.Ordinal).Take(most)
+            .OrderByDescending(f => f.File.LastWriteTimeUtc).ThenByDescending(f => f.File.Name, StringComparer.Ordinal).Take(max)
             .Select(f => new OutsideMail(f.File.Name, f.ToUs, File.ReadAllBytes(f.File.FullName))).ToList();
 
     /// <summary>One mail by its file's name, or null.</summary>

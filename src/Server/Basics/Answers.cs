@@ -24,37 +24,37 @@ public static class Answers
             extensions: extensions);
     }
 
-    public static ProblemHttpResult NotFound(string what) => Refused([new Problem("not.found", $"{what} is not here.")], StatusCodes.Status404NotFound);
+    public static ProblemHttpResult NotFound(string what) => Refused([new Problem("not.found", $"{what} was not found.")], StatusCodes.Status404NotFound);
 
     /// <summary>A table as a file to be kept: csv or xlsx.</summary>
     public static IResult File(this Table table, string format, string name, string title) => format switch
     {
         "csv" => TypedResults.File(table.Csv(), "text/csv; charset=utf-8", $"{name}.csv"),
         "xlsx" => TypedResults.File(table.Xlsx(title), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", $"{name}.xlsx"),
-        _ => Refused([new Problem("missing", "Say csv or xlsx.", "format")]),
+        _ => Refused([new Problem("missing", "Choose csv or xlsx.", "format")]),
     };
 
     /// <summary>What a refusal by the database means to a person; null when it is our own fault.</summary>
     public static Problem? Of(PostgresException e) => e.ConstraintName switch
     {
-        "driver_promised_once" => new Problem("driver.busy", "This driver was promised to another trip meanwhile. Choose another driver.", "driverId"),
-        "truck_promised_once" => new Problem("truck.busy", "This truck was promised to another trip meanwhile. Choose another truck.", "truckId"),
-        "trailer_promised_once" => new Problem("trailer.busy", "This trailer was promised to another trip meanwhile. Choose another trailer.", "trailerId"),
-        "driver_under_way_once" => new Problem("driver.under.way", "This driver's trip before is not ended: record its last delivery first."),
-        "truck_under_way_once" => new Problem("truck.under.way", "This truck's trip before is not ended: record its last delivery first."),
-        "trailer_under_way_once" => new Problem("trailer.under.way", "This trailer's trip before is not ended: record its last delivery first."),
-        "load_on_one_invoice" => new Problem("load.billed", "One of these loads is on another invoice already.", "loadIds"),
-        "bill_number_once" => new Problem("bill.twice", "This carrier has sent a bill with this number before.", "number"),
-        "leg_billed_once" => new Problem("leg.billed", "A bill for this load is entered already.", "legId"),
-        "companies_name" => new Problem("name.taken", "A company with this name is in the address book already.", "name"),
-        "places_name" => new Problem("name.taken", "This place is in the address book already.", "name"),
+        "driver_promised_once" => new Problem("driver.busy", "This driver was just assigned to another trip. Choose another driver.", "driverId"),
+        "truck_promised_once" => new Problem("truck.busy", "This truck was just assigned to another trip. Choose another truck.", "truckId"),
+        "trailer_promised_once" => new Problem("trailer.busy", "This trailer was just assigned to another trip. Choose another trailer.", "trailerId"),
+        "driver_under_way_once" => new Problem("driver.under.way", "This driver's previous trip is still open: record its last delivery first."),
+        "truck_under_way_once" => new Problem("truck.under.way", "This truck's previous trip is still open: record its last delivery first."),
+        "trailer_under_way_once" => new Problem("trailer.under.way", "This trailer's previous trip is still open: record its last delivery first."),
+        "load_on_one_invoice" => new Problem("load.billed", "One of these loads is already on another invoice.", "loadIds"),
+        "bill_number_once" => new Problem("bill.twice", "A bill with this number from this vendor was already entered.", "number"),
+        "leg_billed_once" => new Problem("leg.billed", "A bill for this load was already entered.", "legId"),
+        "companies_name" => new Problem("name.taken", "A company with this name is already in the address book.", "name"),
+        "places_name" => new Problem("name.taken", "This place is already in the address book.", "name"),
         "trucks_unit_key" or "trailers_unit_key" => new Problem("unit.taken", "This number is taken: choose another.", "unit"),
         "loads_number_key" => new Problem("number.taken", "This load number is taken.", "number"),
-        "settlements_week_once" => new Problem("week.approved", "This week is approved already."),
+        "settlements_week_once" => new Problem("settlement.approved", "This settlement is already approved."),
         _ => e.SqlState switch
         {
-            "LK004" => new Problem("period.closed", $"{e.MessageText}: use a later date, or have the month opened again."),
-            "LK005" => new Problem("pay.same.person", "You approved this, so somebody else pays it."),
+            "LK004" => new Problem("period.closed", $"{e.MessageText}: use a later date or reopen the month."),
+            "LK005" => new Problem("pay.same.person", "You approved this, so another person must pay it."),
             _ => null,
         },
     };

@@ -14,27 +14,27 @@ namespace SteadyLark.Server.Basics;
 public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone zone)
 {
     /// <summary>Begins a command's transaction for whoever calls.</summary>
-    public Task<Work> Begin(Actor actor) => Work.Begin(source, actor, clock.GetCurrentInstant(), zone.Zone);
+    public Task<CommandContext> Begin(Actor actor) => CommandContext.Begin(source, actor, clock.GetCurrentInstant(), zone.Zone);
 
     /// <summary>Runs a command of any kind.</summary>
-    public Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, Func<Work, Task<Outcome<T>>> act) => Run(http, null, act);
+    public Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, Func<CommandContext, Task<Outcome<T>>> act) => Run(http, null, act);
 
     /// <summary>
     /// Runs a command on one load: locks it, and refuses with 409 and the newest sheet when If-Match names another version.
     /// </summary>
-    public Task<Results<Ok<T>, ProblemHttpResult>> OnLoad<T>(HttpContext http, long loadId, Func<Work, Task<Outcome<T>>> act) => Run(http, loadId, act);
+    public Task<Results<Ok<T>, ProblemHttpResult>> OnLoad<T>(HttpContext http, long loadId, Func<CommandContext, Task<Outcome<T>>> act) => Run(http, loadId, act);
 
     /// <summary>
     /// Runs a command that moves money. It must carry an Idempotency-Key; the same key with the same request gives the
     /// same answer and does nothing again.
     /// </summary>
-    public async Task<Results<Ok<T>, ProblemHttpResult>> Money<T>(HttpContext http, object request, Func<Work, Task<Outcome<T>>> act) =>
+    public async Task<Results<Ok<T>, ProblemHttpResult>> Money<T>(HttpContext http, object request, Func<CommandContext, Task<Outcome<T>>> act) =>
         http.Request.Headers["Idempotency-Key"].Count == 0
-            ? Answers.Refused([new Problem("idempotency.key", "This moves money: send an Idempotency-Key header of 8 to 200 characters.")], StatusCodes.Status400BadRequest)
+            ? Answers.Refused([new Problem("idempotency.key", "This request moves money: send an Idempotency-Key header of 8 to 200 characters.")], StatusCodes.Status400BadRequest)
             : await Once(http, request, act);
 
     /// <summary>Runs a command that may carry an Idempotency-Key, so that who had no answer may ask again without doing it twice.</summary>
-    public async Task<Results<Ok<T>, ProblemHttpResult>> Once<T>(HttpContext http, object request, Func<Work, Task<Outcome<T>>> act)
+    public async Task<Results<Ok<T>, ProblemHttpResult>> Once<T>(HttpContext http, object request, Func<CommandContext, Task<Outcome<T>>> act)
     {
         if (http.Request.Headers["Idempotency-Key"].Count == 0)
         {
@@ -44,7 +44,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         var key = http.Request.Headers["Idempotency-Key"].ToString();
         if (key.Length is < 8 or > 200)
         {
-            return Answers.Refused([new Problem("idempotency.key", "An Idempotency-Key has 8 to 200 characters.")], StatusCodes.Status400BadRequest);
+            return Answers.Refused([new Problem("idempotency.key", "An Idempotency-Key must have 8 to 200 characters.")], StatusCodes.Status400BadRequest);
         }
 
         var route = $"{http.Request.Method} {http.Request.Path}";
@@ -62,7 +62,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
                     r => new { Route = r.Text("route"), Hash = r.GetFieldValue<byte[]>(1), Answer = r.Text("answer") }, ("user", w.Actor.UserId), ("key", key)))!;
                 return known.Route == route && known.Hash.AsSpan().SequenceEqual(hash)
                     ? JsonSerializer.Deserialize<T>(known.Answer, Json.Options)!
-                    : new Problem("idempotency.reused", "This Idempotency-Key was used for another request: use a new one.");
+                    : new Problem("idempotency.reused", "This Idempotency-Key was already used for another request: use a new one.");
             }
 
             var outcome = await act(w);
@@ -77,7 +77,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         });
     }
 
-    private async Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, long? loadId, Func<Work, Task<Outcome<T>>> act)
+    private async Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, long? loadId, Func<CommandContext, Task<Outcome<T>>> act)
     {
         try
         {
@@ -94,7 +94,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
                 if (match.Length > 0 && match != "*" && match != version.Value.ToString())
                 {
                     return Answers.Refused(
-                        [new Problem("stale", "Somebody changed this load meanwhile: look at what is new, then do it again.")],
+                        [new Problem("stale", "Someone else changed this load: review the changes and try again.")],
                         StatusCodes.Status409Conflict,
                         await LoadViews.Sheet(w.Db, id, w.Now, w.Zone));
                 }

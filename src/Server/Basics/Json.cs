@@ -58,7 +58,7 @@ public static class Json
                 var at = (list.Get!(read) as System.Collections.IEnumerable)?.Cast<object?>().TakeWhile(item => item is not null).Count() ?? 0;
                 if (list.Get!(read) is System.Collections.ICollection all && at < all.Count)
                 {
-                    throw new JsonException("nothing stands there; leave it out", $"$.{list.Name}[{at}]", null, null);
+                    throw new JsonException("it must not be null; leave it out", $"$.{list.Name}[{at}]", null, null);
                 }
             }
         };
@@ -72,11 +72,11 @@ public static class Json
         {
             Text(schema, "date-time", "An instant, RFC 3339.");
         }
-        else if (type.IsGenericType && type.GetGenericTypeDefinition() == typeof(QueryWord<>))
+        else if (type.IsGenericType && type.GetGenericTypeDefinition() == typeof(QueryEnum<>))
         {
             schema.Type = JsonSchemaType.String;
             schema.Properties?.Clear();
-            schema.Enum = Enum.GetValues(type.GetGenericArguments()[0]).Cast<Enum>().Select(v => (JsonNode)JsonValue.Create(Store.Basics.Words.Of(v))).ToList();
+            schema.Enum = Enum.GetValues(type.GetGenericArguments()[0]).Cast<Enum>().Select(v => (JsonNode)JsonValue.Create(Store.Basics.EnumCodec.Of(v))).ToList();
         }
         else if (type == typeof(LocalDate) || type == typeof(QueryDay))
         {
@@ -120,11 +120,11 @@ public static class Json
     {
         public override Money Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
         {
-            var node = JsonNode.Parse(ref reader) as JsonObject ?? throw new JsonException("Money is written as {\"amount\":\"1850.00\",\"currency\":\"USD\"}.");
+            var node = JsonNode.Parse(ref reader) as JsonObject ?? throw new JsonException("Write money as {\"amount\":\"1850.00\",\"currency\":\"USD\"}.");
             if (node["amount"] is not JsonValue value || !value.TryGetValue<string>(out var text)
                 || !decimal.TryParse(text, System.Globalization.NumberStyles.AllowLeadingSign | System.Globalization.NumberStyles.AllowDecimalPoint, null, out var amount))
             {
-                throw new JsonException("The amount is written as text with digits, such as \"1850.00\".");
+                throw new JsonException("Write the amount as a string of digits, such as \"1850.00\".");
             }
 
             return (node["currency"]?.GetValueKind() == JsonValueKind.String ? node["currency"]!.GetValue<string>() : "") switch

@@ -26,8 +26,8 @@ public sealed record ListRowsRequest(IReadOnlyList<long>? Keys, IReadOnlyList<st
 /// <param name="Format">csv or xlsx.</param>
 public sealed record ListExportRequest(string? Text, IReadOnlyList<ListFilter>? Filters, IReadOnlyList<ListSort>? Sorts, IReadOnlyList<string>? Columns, IReadOnlyList<long>? Keys, string? Format);
 
-/// <param name="Words">The words that stand in columns of few words.</param>
-public sealed record ListDescription(string Name, string Title, IReadOnlyList<ListColumn> Columns, ListSort First, IReadOnlyDictionary<string, List<string>> Words, IReadOnlyList<SavedView> Views);
+/// <param name="Options">The words that stand in columns of few words.</param>
+public sealed record ListDescription(string Name, string Title, IReadOnlyList<ListColumn> Columns, ListSort First, IReadOnlyDictionary<string, List<string>> Options, IReadOnlyList<SavedView> Views);
 
 /// <param name="Definition">As the page keeps it: text, filters, sorts, columns, dense.</param>
 public sealed record SaveViewRequest(string? Name, JsonObject? Definition);
@@ -36,7 +36,7 @@ public sealed record SaveViewRequest(string? Name, JsonObject? Definition);
 public static class ListEndpoints
 {
     /// <summary>Most rows at a time.</summary>
-    private const int MostRows = 500;
+    private const int MaxRows = 500;
 
     private static readonly Dictionary<string, Right> Rights = new() { ["loads"] = Right.LoadsSee, ["invoices"] = Right.BillingSee, ["bills"] = Right.PayingSee, ["companies"] = Right.CompaniesSee, ["payments"] = Right.BillingSee, ["entries"] = Right.LedgerSee, ["places"] = Right.CompaniesSee };
 
@@ -49,9 +49,9 @@ public static class ListEndpoints
             {
                 await using var db = await source.OpenConnectionAsync();
                 var words = new Dictionary<string, List<string>>();
-                foreach (var column in list.Columns.Where(c => c.Kind == ColumnKind.Word))
+                foreach (var column in list.Columns.Where(c => c.Kind == ColumnKind.Choice))
                 {
-                    words[column.Id] = await ListStore.Words(db, list, column.Id);
+                    words[column.Id] = await ListStore.Options(db, list, column.Id);
                 }
 
                 return new ListDescription(list.Name, list.Title, list.Columns, list.First, words, await ListStore.Views(db, http.Actor().UserId ?? 0, list.Name));
@@ -70,9 +70,9 @@ public static class ListEndpoints
 
             api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, NpgsqlDataSource source) =>
             {
-                if (request.Keys is null or { Count: > MostRows } || request.Columns is null or { Count: > 60 })
+                if (request.Keys is null or { Count: > MaxRows } || request.Columns is null or { Count: > 60 })
                 {
-                    return Answers.Refused([new Problem("too.many", $"Ask for at most {MostRows} rows, and say which columns.", request.Columns is null ? "columns" : "keys")]);
+                    return Answers.Refused([new Problem("too.many", $"Request at most {MaxRows} rows and name the columns.", request.Columns is null ? "columns" : "keys")]);
                 }
 
                 await using var db = await source.OpenConnectionAsync();
@@ -85,7 +85,7 @@ public static class ListEndpoints
                 var problems = query.Check(list.Columns).ToList();
                 if (request.Format is not ("csv" or "xlsx"))
                 {
-                    problems.Add(new Problem("missing", "Say csv or xlsx.", "format"));
+                    problems.Add(new Problem("missing", "Choose csv or xlsx.", "format"));
                 }
 
                 if (problems.Count > 0)
@@ -99,24 +99,24 @@ public static class ListEndpoints
 
             api.MapPost(at + "/views", (SaveViewRequest request, HttpContext http, Commands commands) => commands.Run(http, async w =>
             {
-                var checks = new Checks();
-                var title = checks.Text(request.Name, "name", "The view's name", 60, required: true);
+                var validation = new Validation();
+                var title = validation.Text(request.Name, "name", "The view name", 60, required: true);
                 if (request.Definition is null || request.Definition.ToJsonString().Length > 15_000)
                 {
-                    checks.Add("missing", "The view has nothing to keep, or too much.", "definition");
+                    validation.Add("missing", "The view is empty or too large.", "definition");
                 }
 
-                if (!checks.Ok)
+                if (!validation.Ok)
                 {
-                    return checks.Problems.ToList();
+                    return validation.Problems.ToList();
                 }
 
                 var id = await ListStore.SaveView(w, list.Name, title!, request.Definition!);
                 return (Outcome<SavedView>)new SavedView(id, title!, request.Definition!);
             })).Needs(right).WithName($"save{name}View");
 
-            api.MapPost(at + "/views/{id:long}/drop", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
-                await ListStore.DropView(w, list.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : new Problem("not.found", "This view is not here."))).Needs(right).WithName($"drop{name}View");
+            api.MapPost(at + "/views/{id:long}/delete", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
+                await ListStore.DropView(w, list.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : new Problem("not.found", "This view was not found."))).Needs(right).WithName($"drop{name}View");
         }
     }
 
@@ -150,9 +150,9 @@ public static class ListEndpoints
     {
         (null, _) => null,
         (_, ColumnKind.Number or ColumnKind.Money) => value.GetValue<decimal>(),
-        (_, ColumnKind.Flag) => value.GetValue<bool>() ? "yes" : "no",
+        (_, ColumnKind.YesNo) => value.GetValue<bool>() ? "yes" : "no",
         (_, ColumnKind.Date) => LocalDatePattern.Iso.Parse(value.GetValue<string>()).Value.ToDateTimeUnspecified(),
-        (_, ColumnKind.Moment) => OffsetDateTimePattern.Rfc3339.Parse(value.GetValue<string>()).Value.ToInstant().InZone(zone).LocalDateTime.ToDateTimeUnspecified(),
+        (_, ColumnKind.Time) => OffsetDateTimePattern.Rfc3339.Parse(value.GetValue<string>()).Value.ToInstant().InZone(zone).LocalDateTime.ToDateTimeUnspecified(),
         _ => value.GetValue<string>(),
     };
 }

@@ -105,7 +105,7 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
             catch (Exception e)
             {
                 // Also a wait that was broken off: whatever it is, who listens goes on listening.
-                log.LogWarning("The database cannot be listened to ({Reason}); trying again", e.Message);
+                log.LogWarning("Listening for database events failed ({Reason}); retrying", e.Message);
                 await Task.Delay(TimeSpan.FromSeconds(1), stoppingToken).ContinueWith(_ => { }, TaskScheduler.Default);
             }
         }

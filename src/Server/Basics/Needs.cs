@@ -9,7 +9,7 @@ namespace SteadyLark.Server.Basics;
 public sealed record NeedsRight(Right Right);
 
 /// <summary>Marks an endpoint that anyone may call, with the reason why.</summary>
-public sealed record OpenToAll(string Why);
+public sealed record AllowsAnyone(string Why);
 
 public static class NeedsExtensions
 {
@@ -24,7 +24,7 @@ public static class NeedsExtensions
     public static TBuilder IsOpen<TBuilder>(this TBuilder builder, string why)
         where TBuilder : IEndpointConventionBuilder
     {
-        builder.WithMetadata(new OpenToAll(why));
+        builder.WithMetadata(new AllowsAnyone(why));
         return builder;
     }
 
@@ -35,7 +35,7 @@ public static class NeedsExtensions
     public static IApplicationBuilder UseRights(this IApplicationBuilder app) => app.Use(async (http, next) =>
     {
         var endpoint = http.GetEndpoint();
-        if (endpoint is null || endpoint.Metadata.GetMetadata<OpenToAll>() is not null)
+        if (endpoint is null || endpoint.Metadata.GetMetadata<AllowsAnyone>() is not null)
         {
             await next();
             return;
@@ -44,11 +44,11 @@ public static class NeedsExtensions
         var right = endpoint.Metadata.GetMetadata<NeedsRight>()?.Right;
         if (http.User.Identity?.IsAuthenticated != true)
         {
-            await Answers.Refused([new Problem("sign.in", "Sign in first.")], StatusCodes.Status401Unauthorized).ExecuteAsync(http);
+            await Answers.Refused([new Problem("sign.in", "Sign in to continue.")], StatusCodes.Status401Unauthorized).ExecuteAsync(http);
         }
         else if (right is null || !Rights.Has(http.User.Role(), right.Value))
         {
-            await Answers.Refused([new Problem("no.right", $"Your role does not allow this ({right?.Name() ?? "no right is stated"}).")], StatusCodes.Status403Forbidden).ExecuteAsync(http);
+            await Answers.Refused([new Problem("no.right", $"Your role does not allow this ({right?.Name() ?? "no permission is defined"}).")], StatusCodes.Status403Forbidden).ExecuteAsync(http);
         }
         else
         {

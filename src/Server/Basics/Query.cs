@@ -18,16 +18,16 @@ public readonly record struct QueryDay(LocalDate Value)
 }
 
 /// <summary>A word of an enum in a query string, as the API writes it: <c>lumper_receipt</c>.</summary>
-public readonly record struct QueryWord<T>(T Value)
+public readonly record struct QueryEnum<T>(T Value)
     where T : struct, Enum
 {
-    public static bool TryParse(string? text, out QueryWord<T> word)
+    public static bool TryParse(string? text, out QueryEnum<T> word)
     {
         foreach (var value in Enum.GetValues<T>())
         {
-            if (Words.Of(value) == text)
+            if (EnumCodec.Of(value) == text)
             {
-                word = new QueryWord<T>(value);
+                word = new QueryEnum<T>(value);
                 return true;
             }
         }

@@ -11,7 +11,7 @@ using SteadyLark.Core.Trips.Runs;
 using SteadyLark.Formats.Places;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Demo;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips.Runs;
 using SteadyLark.Store.Basics;
@@ -43,7 +43,7 @@ public static class Bench
         await using var db = await source.OpenConnectionAsync();
         await db.Run("analyze");
         var loads = await db.One<long>("select count(*) from loads");
-        Console.WriteLine($"{loads:#,##0} loads, {await db.One<long>("select count(*) from events"):#,##0} events, {await db.One<long>("select count(*) from entry_lines"):#,##0} lines in the books; {Environment.ProcessorCount} processors");
+        Console.WriteLine($"{loads:#,##0} loads, {await db.One<long>("select count(*) from events"):#,##0} events, {await db.One<long>("select count(*) from entry_lines"):#,##0} ledger lines; {Environment.ProcessorCount} processors");
         var caller = await SignIn(app.Urls.First());
         var lines = new List<Line>();
         var lot = new Random(11);
@@ -68,12 +68,12 @@ public static class Bench
         }
 
         Console.WriteLine($"{"",-44} {"p50",9} {"p95",9} {"bare p95",9} {"ratio",6} {"limit",8}");
-        await Measure("the board's first page (moving, 200)", 50, 60, _ => Get(caller, "/api/loads?view=moving&limit=200"), _ => LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, 200));
+        await Measure("board, first page (moving, 200)", 50, 60, _ => Get(caller, "/api/loads?view=moving&limit=200"), _ => LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, 200));
         var words = new[] { "snowberry spokane", "honey fargo", "okafor", "potatos idaho", "two forks", "PO 77", "begaye billings", "creamery" };
-        await Measure("any words", 100, 60, i => Get(caller, $"/api/line?q={Uri.EscapeDataString(words[Math.Abs(i) % words.Length])}"), i => FindStore.Find(db, words[Math.Abs(i) % words.Length].Split(' '), null, 12));
+        await Measure("search", 100, 60, i => Get(caller, $"/api/line?q={Uri.EscapeDataString(words[Math.Abs(i) % words.Length])}"), i => FindStore.Find(db, words[Math.Abs(i) % words.Length].Split(' '), null, 12));
         var ids = await db.Rows("select id from loads where state in ('closed', 'billed', 'rolling', 'delivered') order by md5(id::text) limit 500", r => r.Long("id"));
         await Measure("open a load", 30, 100, i => Get(caller, $"/api/loads/{ids[Math.Abs(i) % ids.Count]}"), i => LoadReads.Sheet(db, ids[Math.Abs(i) % ids.Count]));
-        await Measure("Today, after something was written", 500, 20, async _ =>
+        await Measure("Today, after a write", 500, 20, async _ =>
         {
             await db.Run("select txid_current()");
             await Get(caller, "/api/today");
@@ -100,7 +100,7 @@ public static class Bench
         await Invoices(caller, db, Measure);
         await Pages(app, caller, db, lines, ids);
         var memory = Process.GetCurrentProcess().WorkingSet64 / 1024.0 / 1024.0;
-        lines.Add(new Line("memory of the server, and of the bench in it", memory, memory, null, 400, "MB"));
+        lines.Add(new Line("memory of the server and the bench in it", memory, memory, null, 400, "MB"));
         Say(lines[^1]);
         await Roads(Measure, (what, p50, p95, limit, unit) =>
         {
@@ -108,7 +108,7 @@ public static class Bench
             Say(lines[^1]);
         });
         var over = lines.Where(l => l.P95 > l.Limit).ToList();
-        Console.WriteLine(over.Count == 0 ? "All within their limits." : $"Over their limits: {string.Join(", ", over.Select(l => l.What))}.");
+        Console.WriteLine(over.Count == 0 ? "All within limits." : $"Over the limit: {string.Join(", ", over.Select(l => l.What))}.");
         await app.StopAsync();
         return over.Count == 0 ? 0 : 1;
 
@@ -127,20 +127,20 @@ public static class Bench
             return;
         }
 
-        using var paper = new PdfPage("Scale ticket", "bench");
-        paper.Line("A scale ticket, for the bench");
-        var bytes = paper.Save();
+        using var document = new PdfPage("Scale ticket", "bench");
+        document.Line("A scale ticket, for the bench");
+        var bytes = document.Save();
         foreach (var id in waiting)
         {
             foreach (var kind in new[] { "scale_ticket", "lumper_receipt" })
             {
                 using var content = new ByteArrayContent(bytes) { Headers = { { "Content-Type", "application/octet-stream" } } };
-                (await caller.PostAsync(new Uri($"/api/loads/{id}/papers?kind={kind}&name=x.pdf", UriKind.Relative), content)).EnsureSuccessStatusCode();
+                (await caller.PostAsync(new Uri($"/api/loads/{id}/documents?kind={kind}&name=x.pdf", UriKind.Relative), content)).EnsureSuccessStatusCode();
             }
         }
 
         var next = 0;
-        await measure("invoice with three papers as PDF, mailed", 250, waiting.Count - 6, _ => Post(caller, "/api/invoices", new { loadIds = new[] { waiting[next++] } }), null);
+        await measure("invoice with three documents as PDF, emailed", 250, waiting.Count - 6, _ => Post(caller, "/api/invoices", new { loadIds = new[] { waiting[next++] } }), null);
     }
 
     /// <summary>Towns and roads, without the database.</summary>
@@ -149,14 +149,14 @@ public static class Bench
         var random = new Random(20261123);
         var towns = Routing.Towns.Where(t => t.Population > 3000 && Routing.Router.Reaches(t.Point)).OrderBy(_ => random.Next()).ToList();
         var typed = towns.Take(2000).Select((t, i) => (i % 5) switch { 0 => $"{t.Name} {t.Region}", 1 => $"{t.Name.ToLowerInvariant()}, {t.Region}", 2 => Spoilt(t.Name, i) + $" {t.Region}", 3 => $"{t.Point.Latitude:0.00},{t.Point.Longitude:0.00}", _ => t.Name }).ToList();
-        await measure("what a text means as a place", 10, 1500, i => Done(() => Routing.Gazetteer.Resolve(typed[Math.Abs(i) % typed.Count])), null);
+        await measure("resolve a place", 10, 1500, i => Done(() => Routing.Gazetteer.Resolve(typed[Math.Abs(i) % typed.Count])), null);
         await measure("a route, town to town", 3, 1500, i => Done(() => Routing.Router.Route(towns[Math.Abs(i * 7) % towns.Count].Point, towns[Math.Abs((i * 13) + 5) % towns.Count].Point)), null);
         var places = towns.Take(300).Select(t => t.Point).ToList();
         await measure("a matrix of 300 by 300", 1000, 4, _ => Done(() => Routing.Router.Matrix(places)), null);
         var lots = Enumerable.Range(0, 20_000).Select(i => towns[i % towns.Count].Point).Select(p => new GeoPoint(p.Latitude + ((random.NextDouble() - 0.5) / 20), p.Longitude + ((random.NextDouble() - 0.5) / 20))).ToList();
         var index = new NearIndex(Routing.Router, lots);
         await measure("within 250 road miles, of 20,000", 50, 30, i => Done(() => index.Within(towns[Math.Abs(i) % towns.Count].Point, 250)), null);
-        await measure("along a way within 50 miles, of 20,000", 50, 30, i => Done(() => index.Along(towns[Math.Abs(i) % towns.Count].Point, towns[Math.Abs(i * 3) % towns.Count].Point, 50)), null);
+        await measure("within 50 miles of a route, of 20,000", 50, 30, i => Done(() => index.Along(towns[Math.Abs(i) % towns.Count].Point, towns[Math.Abs(i * 3) % towns.Count].Point, 50)), null);
         var loading = new List<double>();
         for (var i = 0; i < 3; i++)
         {
@@ -166,9 +166,9 @@ public static class Bench
             loading.Add(watch.Elapsed.TotalMilliseconds);
         }
 
-        say("roads read, made ready and used once", At(loading, 0.5), At(loading, 0.95), 1000, "ms");
+        say("roads loaded, prepared and used once", At(loading, 0.5), At(loading, 0.95), 1000, "ms");
         var stops = towns.Where(t => t.Region is "MT" or "ID" or "WA" or "OR" or "WY" or "ND").Take(200).Select(t => new RunStopAsk(t.Name, new RunPlace(t.Name, t.Point.Latitude, t.Point.Longitude), 10, 480, 1200)).ToList();
-        var ask = new RunAsk("bench", new RunPlace("Missoula MT", 46.8721, -113.994), true, 300, null, RunShare.Any, 10, RunAim.Miles, null, stops);
+        var ask = new RunAsk("bench", new RunPlace("Missoula MT", 46.8721, -113.994), true, 300, null, RunShare.Any, 10, RunObjective.Miles, null, stops);
         var thinking = Stopwatch.StartNew();
         RunBook.Solve(ask, null, null, CancellationToken.None);
         say("200 stops with 10 drivers", thinking.Elapsed.TotalSeconds, thinking.Elapsed.TotalSeconds, 20, "s");
@@ -233,7 +233,7 @@ public static class Bench
 
         await stop.CancelAsync();
         await Task.WhenAll(pages);
-        var line = heard.Count == 2000 ? new Line("an event on another of 200 open pages", At(heard, 0.5), At(heard, 0.95), null, 250) : new Line($"only {heard.Count} of 2,000 events heard", 9999, 9999, null, 250);
+        var line = heard.Count == 2000 ? new Line("an event reaching another of 200 open pages", At(heard, 0.5), At(heard, 0.95), null, 250) : new Line($"only {heard.Count} of 2,000 events heard", 9999, 9999, null, 250);
         lines.Add(line);
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{line.What,-44} {line.P50,6:0.0} ms {line.P95,6:0.0} ms {"",9} {"",6} {line.Limit,5:0} ms"));
         _ = db;
@@ -264,8 +264,8 @@ public static class Bench
         {
             customerId = like.Load.CustomerId,
             reference = $"bench {i}",
-            equipment = Words.Of(like.Load.Equipment!.Value),
-            stops = like.Load.Stops.Select((s, n) => new { kind = Words.Of(s.Kind), placeId = s.PlaceId, from = $"{day.PlusDays(n * 2):uuuu-MM-dd}T10:00:00" }),
+            equipment = EnumCodec.Of(like.Load.Equipment!.Value),
+            stops = like.Load.Stops.Select((s, n) => new { kind = EnumCodec.Of(s.Kind), placeId = s.PlaceId, from = $"{day.PlusDays(n * 2):uuuu-MM-dd}T10:00:00" }),
             freight = like.Freight.Select(f => new { description = f.Description, pallets = f.Pallets, weightLb = f.WeightLb, hazmat = false }),
             charges = new[] { new { kind = "line_haul", amount = new { amount = "1000.00", currency = "USD" } } },
             draft = false,
@@ -302,7 +302,7 @@ public static class Bench
         request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
         using var answer = await http.SendAsync(request);
         var text = await answer.Content.ReadAsStringAsync();
-        return answer.IsSuccessStatusCode ? JsonNode.Parse(text)! : throw new InvalidOperationException($"The bench was refused at {path}: {text}");
+        return answer.IsSuccessStatusCode ? JsonNode.Parse(text)! : throw new InvalidOperationException($"The bench request to {path} failed: {text}");
     }
 
     /// <summary>The bench's own database beside the one that is configured; made anew when asked or when it is of another day.</summary>

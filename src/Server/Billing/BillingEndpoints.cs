@@ -4,7 +4,7 @@ using SteadyLark.Core.Billing;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
@@ -25,16 +25,16 @@ public static class BillingEndpoints
 
         api.MapGet("/invoices", async (bool? open, long? customerId, string? after, int? limit, NpgsqlDataSource source) =>
         {
-            var most = Math.Clamp(limit ?? 200, 1, 500);
+            var max = Math.Clamp(limit ?? 200, 1, 500);
             await using var db = await source.OpenConnectionAsync();
             if (open == true)
             {
-                var rows = await BillingStore.Open(db, customerId, DateCursor(after), most);
-                return new Page<InvoiceRow>(rows, rows.Count == most ? $"{rows[^1].DueOn:uuuu-MM-dd}_{rows[^1].Id}" : null);
+                var rows = await BillingStore.Open(db, customerId, DateCursor(after), max);
+                return new Page<InvoiceRow>(rows, rows.Count == max ? $"{rows[^1].DueOn:uuuu-MM-dd}_{rows[^1].Id}" : null);
             }
 
-            var all = await BillingStore.Newest(db, long.TryParse(after, out var before) ? before : null, most);
-            return new Page<InvoiceRow>(all, all.Count == most ? all[^1].Id.ToString() : null);
+            var all = await BillingStore.Newest(db, long.TryParse(after, out var before) ? before : null, max);
+            return new Page<InvoiceRow>(all, all.Count == max ? all[^1].Id.ToString() : null);
         }).Needs(Right.BillingSee).WithName("listInvoices");
 
         api.MapGet("/invoices/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
@@ -51,7 +51,7 @@ public static class BillingEndpoints
                 return Answers.NotFound("This invoice");
             }
 
-            var pdf = await InvoicePdf.WithPapers(db, (await Business.Read(db))!, (await CompanyStore.Get(db, invoice.CustomerId))!, id);
+            var pdf = await InvoicePdf.WithDocuments(db, (await Business.Read(db))!, (await CompanyStore.Get(db, invoice.CustomerId))!, id);
             http.Response.Headers.ContentDisposition = $"inline; filename=\"{invoice.Number}.pdf\"";
             return TypedResults.Bytes(pdf, "application/pdf");
         }).Needs(Right.BillingSee).WithName("getInvoicePdf");
@@ -64,10 +64,10 @@ public static class BillingEndpoints
 
         api.MapGet("/payments", async (long? before, int? limit, NpgsqlDataSource source) =>
         {
-            var most = Math.Clamp(limit ?? 200, 1, 500);
+            var max = Math.Clamp(limit ?? 200, 1, 500);
             await using var db = await source.OpenConnectionAsync();
-            var rows = await BillingStore.Payments(db, before, most);
-            return new Page<PaymentRow>(rows, rows.Count == most ? rows[^1].Id.ToString() : null);
+            var rows = await BillingStore.Payments(db, before, max);
+            return new Page<PaymentRow>(rows, rows.Count == max ? rows[^1].Id.ToString() : null);
         }).Needs(Right.BillingSee).WithName("listPayments");
 
         api.MapGet("/payments/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
@@ -99,27 +99,27 @@ public static class BillingEndpoints
         }).Needs(Right.BillingInvoice).Produces(200, contentType: "application/pdf").ProducesProblem(422).WithName("previewInvoice");
 
         api.MapPost("/invoices/{id:long}/send", (long id, SendAgainRequest request, HttpContext http, Commands commands, BillingCommands billing) =>
-            commands.Money(http, request, w => billing.SendAgain(w, id, request))).Needs(Right.BillingInvoice).WithName("sendInvoiceAgain");
+            commands.Money(http, request, w => billing.SendAgain(w, id, request))).Needs(Right.BillingInvoice).WithName("resendInvoice");
 
         api.MapPost("/billing-runs", (BillingRunRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => BillingCommands.Run(w, request))).Needs(Right.BillingInvoice).WithName("beginBillingRun");
+            commands.Money(http, request, w => BillingCommands.Run(w, request))).Needs(Right.BillingInvoice).WithName("startBillingRun");
 
         api.MapGet("/billing-runs/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await BillingRunStore.Get(db, id) is { } run ? TypedResults.Ok(run) : Answers.NotFound("This run");
+            return await BillingRunStore.Get(db, id) is { } run ? TypedResults.Ok(run) : Answers.NotFound("This billing run");
         }).Needs(Right.BillingSee).Produces<RunView>().ProducesProblem(404).WithName("getBillingRun");
 
-        api.MapGet("/companies/{id:long}/billing-way", async (long id, NpgsqlDataSource source) =>
+        api.MapGet("/companies/{id:long}/billing-settings", async (long id, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            var (way, version) = await BillingWayStore.Of(db, id);
-            var fields = LoadField.All.Concat((await OwnFieldStore.All(db)).Select(f => new LoadField($"own:{f.Id}", f.Name))).ToList();
-            return new BillingWayView(way, version, fields, Letter.Names);
-        }).Needs(Right.BillingSee).WithName("getBillingWay");
+            var (settings, version) = await BillingSettingsStore.Of(db, id);
+            var fields = LoadField.All.Concat((await CustomFieldStore.All(db)).Select(f => new LoadField($"own:{f.Id}", f.Name))).ToList();
+            return new BillingSettingsView(settings, version, fields, MailTemplate.Names);
+        }).Needs(Right.BillingSee).WithName("getBillingSettings");
 
-        api.MapPut("/companies/{id:long}/billing-way", (long id, BillingWayRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => BillingWayCommands.Write(w, id, request))).Needs(Right.BillingInvoice).WithName("changeBillingWay");
+        api.MapPut("/companies/{id:long}/billing-settings", (long id, BillingSettingsRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => BillingSettingsCommands.Write(w, id, request))).Needs(Right.BillingInvoice).WithName("changeBillingSettings");
 
         api.MapGet("/companies/{id:long}/statement", async Task<IResult> (long id, QueryDay? from, QueryDay? until, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
         {
@@ -130,7 +130,7 @@ public static class BillingEndpoints
                 return Answers.NotFound("This customer");
             }
 
-            var statement = await BillingWayCommands.Statement(db, id, from?.Value ?? last.PlusMonths(-2).With(DateAdjusters.StartOfMonth), last);
+            var statement = await BillingSettingsCommands.Statement(db, id, from?.Value ?? last.PlusMonths(-2).With(DateAdjusters.StartOfMonth), last);
             if (format is null)
             {
                 return TypedResults.Ok(statement);
@@ -140,17 +140,17 @@ public static class BillingEndpoints
             return TypedResults.Bytes(StatementPdf.Of((await Business.Read(db))!, customer, statement), "application/pdf");
         }).Needs(Right.BillingSee).Produces<AccountStatement>().ProducesProblem(404).WithName("getStatement");
 
-        api.MapPost("/companies/{id:long}/statement", (long id, SendAgainRequest request, HttpContext http, Commands commands, Letters letters) =>
-            commands.Money(http, request, w => BillingWayCommands.MailStatement(w, letters, id, request))).Needs(Right.BillingInvoice).WithName("mailStatement");
+        api.MapPost("/companies/{id:long}/statement", (long id, SendAgainRequest request, HttpContext http, Commands commands, Mailer mailer) =>
+            commands.Money(http, request, w => BillingSettingsCommands.MailStatement(w, mailer, id, request))).Needs(Right.BillingInvoice).WithName("emailStatement");
 
         api.MapPost("/payments/{id:long}/use-credit", (long id, UseCreditRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => BillingCommands.UseCredit(w, id, request))).Needs(Right.BillingReceive).WithName("useCredit");
 
-        api.MapPost("/loads/{id:long}/hand-back", (long id, HandBackRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => BillingCommands.HandBack(w, id, request))).Needs(Right.BillingInvoice).WithName("handBack");
+        api.MapPost("/loads/{id:long}/return-to-dispatch", (long id, ReturnToDispatchRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => BillingCommands.ReturnToDispatch(w, id, request))).Needs(Right.BillingInvoice).WithName("returnToDispatch");
 
-        api.MapPost("/loads/{id:long}/put-right", (long id, HandBackRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => BillingCommands.PutRight(w, id, request))).Needs(Right.LoadsRoll).WithName("putRight");
+        api.MapPost("/loads/{id:long}/resolve-return", (long id, ReturnToDispatchRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => BillingCommands.ResolveReturn(w, id, request))).Needs(Right.LoadsRoll).WithName("resolveReturn");
     }
 
     internal static (LocalDate Due, long Id)? DateCursor(string? after)

@@ -19,7 +19,7 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
     /// <summary>Does the next part; what is refused is kept as refused, and nothing of its invoice stays.</summary>
     private async Task<bool> Next()
     {
-        await using var w = await Work.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
+        await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
         if (await BillingRunStore.Next(w) is not { } job)
         {
             return false;
@@ -33,7 +33,7 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
             if (issued.Ok)
             {
                 await BillingRunStore.Done(w, job, issued.Value.Id, null);
-                await Events.Add(w, "billing_run.part", "billing_run", job.RunId, $"Invoice {issued.Value.Number} made");
+                await Events.Add(w, "billing_run.part", "billing_run", job.RunId, $"Invoice {issued.Value.Number} created");
                 await w.Commit();
                 return true;
             }
@@ -47,7 +47,7 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
 
         await w.Db.Run("rollback to savepoint part");
         await BillingRunStore.Done(w, job, null, failed);
-        await Events.Add(w, "billing_run.part", "billing_run", job.RunId, $"An invoice was not made: {failed}");
+        await Events.Add(w, "billing_run.part", "billing_run", job.RunId, $"An invoice could not be created: {failed}");
         await w.Commit();
         return true;
     }

@@ -21,7 +21,7 @@ public sealed record CompanyRequest(
     string? Name, string? Phone, string? Email, string? Address, string? Town, string? Region, bool IsCustomer, bool IsCarrier, int? TermsDays, string? Note, CarrierFileRequest? Carrier, int? Version, Money? CreditLimit = null,
     bool IsVendor = false, int? PayDays = null);
 
-public sealed record CompanyView(CompanyRow Company, CompanyStanding Standing);
+public sealed record CompanyView(CompanyRow Company, CompanyBalances Balances);
 
 public static class CompanyEndpoints
 {
@@ -29,22 +29,22 @@ public static class CompanyEndpoints
     {
         api.MapGet("/companies", async (string? q, bool? customers, bool? carriers, bool? vendors, string? after, int? limit, NpgsqlDataSource source) =>
         {
-            var most = Math.Clamp(limit ?? 50, 1, 500);
+            var max = Math.Clamp(limit ?? 50, 1, 500);
             await using var db = await source.OpenConnectionAsync();
             if (!string.IsNullOrWhiteSpace(q))
             {
-                return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, most, vendors), null);
+                return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, max, vendors), null);
             }
 
-            var rows = await CompanyStore.List(db, customers, carriers, after, most, vendors);
-            return new Page<CompanyRow>(rows, rows.Count == most ? rows[^1].Name : null);
+            var rows = await CompanyStore.List(db, customers, carriers, after, max, vendors);
+            return new Page<CompanyRow>(rows, rows.Count == max ? rows[^1].Name : null);
         }).Needs(Right.CompaniesSee).WithName("listCompanies");
 
         api.MapGet("/companies/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             await using var db = await source.OpenConnectionAsync();
             return await CompanyStore.Get(db, id) is { } company
-                ? TypedResults.Ok(new CompanyView(company, await CompanyStore.Standing(db, id, clock.GetCurrentInstant().InZone(zone.Zone).Date)))
+                ? TypedResults.Ok(new CompanyView(company, await CompanyStore.Balances(db, id, clock.GetCurrentInstant().InZone(zone.Zone).Date)))
                 : Answers.NotFound("This company");
         }).Needs(Right.CompaniesSee).Produces<CompanyView>().ProducesProblem(404).WithName("getCompany");
 
@@ -56,62 +56,62 @@ public static class CompanyEndpoints
     }
 
     /// <summary>Makes a company, or changes one.</summary>
-    public static async Task<Outcome<CompanyRow>> Write(Work w, long? id, CompanyRequest r)
+    public static async Task<Outcome<CompanyRow>> Write(CommandContext w, long? id, CompanyRequest r)
     {
-        var checks = new Checks();
-        var name = checks.Text(r.Name, "name", "The name", 120, required: true);
-        var email = checks.Text(r.Email, "email", "The mail address", 200);
+        var validation = new Validation();
+        var name = validation.Text(r.Name, "name", "The name", 120, required: true);
+        var email = validation.Text(r.Email, "email", "The email address", 200);
         if (email is not null && !Eml.IsAddress(email))
         {
-            checks.Add("mail.address", "This is no mail address: it looks like name@company.example.", "email");
+            validation.Add("mail.address", "This is not an email address. Use the form name@company.example.", "email");
         }
 
-        Terms.Check(r.TermsDays, checks, "termsDays");
-        Terms.Check(r.PayDays, checks, "payDays");
+        Terms.Check(r.TermsDays, validation, "termsDays");
+        Terms.Check(r.PayDays, validation, "payDays");
         if (!r.IsCustomer && !r.IsCarrier && !r.IsVendor)
         {
-            checks.Add("missing", "Say what it is for us: a customer, a carrier, a vendor.", "isCustomer");
+            validation.Add("missing", "Choose a role: customer, carrier or vendor.", "isCustomer");
         }
 
         var row = new CompanyRow(
-            id ?? 0, name ?? "", checks.Text(r.Phone, "phone", "The phone number", 40), email, checks.Text(r.Address, "address", "The address"), checks.Text(r.Town, "town", "The town", 80),
-            checks.Text(r.Region, "region", "The state or province", 2)?.ToUpperInvariant(), r.IsCustomer, r.IsCarrier, r.TermsDays ?? 30, checks.Text(r.Note, "note", "The note", 2000), r.Version ?? 0,
+            id ?? 0, name ?? "", validation.Text(r.Phone, "phone", "The phone number", 40), email, validation.Text(r.Address, "address", "The address"), validation.Text(r.Town, "town", "The town", 80),
+            validation.Text(r.Region, "region", "The state or province", 2)?.ToUpperInvariant(), r.IsCustomer, r.IsCarrier, r.TermsDays ?? 30, validation.Text(r.Note, "note", "The note", 2000), r.Version ?? 0,
             r.IsCarrier
                 ? new CarrierFile(
-                    checks.Text(r.Carrier?.Usdot, "carrier.usdot", "The USDOT number", 12), r.Carrier?.AuthorityActive ?? false, r.Carrier?.LiabilityUntil, r.Carrier?.CargoUntil,
-                    checks.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200))
+                    validation.Text(r.Carrier?.Usdot, "carrier.usdot", "The USDOT number", 12), r.Carrier?.AuthorityActive ?? false, r.Carrier?.LiabilityUntil, r.Carrier?.CargoUntil,
+                    validation.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200))
                 : null,
             r.CreditLimit, r.IsVendor, r.PayDays ?? 30);
-        checks.Amount(r.CreditLimit?.Amount, "creditLimit", "The credit limit", required: false, above: false);
+        validation.Amount(r.CreditLimit?.Amount, "creditLimit", "The credit limit", required: false, above: false);
         if (r.CreditLimit is { Currency: not Currency.USD })
         {
-            checks.Add("currency", "The credit limit is in US dollars.", "creditLimit");
+            validation.Add("currency", "The credit limit must be in US dollars.", "creditLimit");
         }
 
         if (row.Carrier?.Usdot is { } dot && !dot.All(char.IsAsciiDigit))
         {
-            checks.Add("usdot", "A USDOT number is digits only.", "carrier.usdot");
+            validation.Add("usdot", "A USDOT number contains digits only.", "carrier.usdot");
         }
 
         if (name is not null && await CompanyStore.NameTaken(w.Db, name, id))
         {
-            checks.Add("name.taken", $"{name} is in the address book already.", "name");
+            validation.Add("name.taken", $"{name} is already in the address book.", "name");
         }
 
         var before = id is { } known ? await CompanyStore.Get(w.Db, known) : null;
         if (id is not null && before is null)
         {
-            return new Problem("not.found", "This company is not here.");
+            return new Problem("not.found", "This company was not found.");
         }
 
         if (before is not null && ((before.IsCustomer && !r.IsCustomer) || (before.IsCarrier && !r.IsCarrier) || (before.IsVendor && !r.IsVendor)))
         {
-            checks.Add("company.kind", "What it has been for us it stays; mark a carrier do not use instead.", "isCustomer");
+            validation.Add("company.kind", "A role with history cannot be removed; mark the carrier do not use instead.", "isCustomer");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         if (before is null)
@@ -123,7 +123,7 @@ public static class CompanyEndpoints
 
         if (!await CompanyStore.Change(w.Db, row))
         {
-            return new Problem("stale", $"Somebody changed {before.Name} meanwhile: look at what is new, then do it again.", "version");
+            return new Problem("stale", $"Someone else changed {before.Name}: review the changes and try again.", "version");
         }
 
         await Events.Add(w, "company.changed", "company", before.Id, $"{name} changed", before: new { before.Name, before.Phone, before.Email, before.Address, before.Town, before.Region, before.TermsDays, before.Note });

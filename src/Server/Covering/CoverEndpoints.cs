@@ -21,21 +21,21 @@ namespace SteadyLark.Server.Covering;
 /// <summary>A driver of ours as someone who could take the load.</summary>
 /// <param name="EmptyMiles">From where he is free to the first stop, by road; null when it is not known where he is.</param>
 /// <param name="FreeWhere">Where that is, seen from the first stop, such as 22 mi NW of Butte MT.</param>
-/// <param name="Cannot">Why he cannot, or null.</param>
+/// <param name="Blocked">Why he cannot, or null.</param>
 /// <param name="Pay">What he would earn on the load, by its miles.</param>
-/// <param name="Round">The load with the load back that leaves the most for a day, and the way home; null when it is not known where he is or lives, or when he cannot.</param>
+/// <param name="RoundTrip">The load with the load back that leaves the most for a day, and the way home; null when it is not known where he is or lives, or when he cannot.</param>
 public sealed record DriverOffer(
-    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? FreeWhere, string? Cannot, Money Pay, Margin Margin, IReadOnlyList<PromiseRow> Promises, long? LastTruckId, long? LastTrailerId, RoundView? Round);
+    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? FreeWhere, string? Blocked, Money Pay, Margin Margin, IReadOnlyList<CommitmentRow> Commitments, long? LastTruckId, long? LastTrailerId, RoundTripView? RoundTrip);
 
 /// <param name="BackLoadId">The load back, or null when none pays for its time.</param>
 /// <param name="PerDay">What is left of the round's loads for a day, drivers paid; fuel and truck not counted.</param>
-public sealed record RoundView(Instant Sets, Instant OutEnds, long? BackLoadId, string? BackNumber, string? BackLane, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, Money PerDay);
+public sealed record RoundTripView(Instant Sets, Instant OutEnds, long? BackLoadId, string? BackNumber, string? BackLane, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, Money PerDay);
 
 /// <summary>A truck or trailer and whether it is free for the load.</summary>
-public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, string? Cannot);
+public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, string? Blocked);
 
 /// <summary>A carrier, and why it cannot have the load.</summary>
-public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Cannot, int LoadsRun, Money? LastPaid);
+public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Blocked, int LoadsRun, Money? LastPaid);
 
 /// <param name="Undoes">What giving it to another undoes, in sentences; empty when nobody has it.</param>
 /// <param name="From">From when a driver, truck and trailer would be promised, until <paramref name="Until"/>.</param>
@@ -56,7 +56,7 @@ public static class CoverEndpoints
             await using var db = await source.OpenConnectionAsync();
             return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked or LoadState.Covered } sheet
                 ? TypedResults.Ok(await Choices(db, sheet, clock.GetCurrentInstant(), zone.Zone))
-                : Answers.NotFound("An open load with this key");
+                : Answers.NotFound("This open load");
         }).Needs(Right.LoadsCover).Produces<CoverChoices>().ProducesProblem(404).WithName("getChoices");
 
         api.MapPost("/loads/{id:long}/cover/driver", (long id, CoverByDriverRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
@@ -65,14 +65,14 @@ public static class CoverEndpoints
         api.MapPost("/loads/{id:long}/cover/carrier", (long id, CoverByCarrierRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
             commands.OnLoad(http, id, w => cover.ByCarrier(w, id, request))).Needs(Right.LoadsCover).WithName("coverByCarrier");
 
-        api.MapPost("/loads/{id:long}/take-back", (long id, HttpContext http, Commands commands, CoverCommands cover) =>
-            commands.OnLoad(http, id, w => cover.TakeBack(w, id))).Needs(Right.LoadsCover).WithName("takeBackLoad");
+        api.MapPost("/loads/{id:long}/unassign", (long id, HttpContext http, Commands commands, CoverCommands cover) =>
+            commands.OnLoad(http, id, w => cover.Undo(w, id))).Needs(Right.LoadsCover).WithName("unassignLoad");
 
         api.MapGet("/accept/{token}", async Task<IResult> (string token, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
             return await Accept(db, token) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
-        }).IsOpen("the link's token is the right").Produces<AcceptView>().ProducesProblem(404).WithName("getOffer");
+        }).IsOpen("the token in the link grants access").Produces<AcceptView>().ProducesProblem(404).WithName("getOffer");
 
         api.MapPost("/accept/{token}", async Task<IResult> (string token, AcceptRequest request, HttpContext http, Commands commands, NpgsqlDataSource source) =>
         {
@@ -84,7 +84,7 @@ public static class CoverEndpoints
 
             await using var db = await source.OpenConnectionAsync();
             return TypedResults.Ok((await Accept(db, token))!);
-        }).IsOpen("the link's token is the right").Produces<AcceptView>().ProducesProblem(404).ProducesProblem(422).WithName("acceptOffer");
+        }).IsOpen("the token in the link grants access").Produces<AcceptView>().ProducesProblem(404).ProducesProblem(422).WithName("acceptOffer");
     }
 
     private static async Task<AcceptView?> Accept(NpgsqlConnection db, string token)
@@ -99,29 +99,29 @@ public static class CoverEndpoints
         return new AcceptView(
             business.Name, business.Phone, tender.LoadNumber, tender.Carrier, tender.Amount,
             load.Stops.Select(s => new AcceptStop(s.Kind, s.Place!, $"{s.Town} {s.Region}", s.From!.Value, s.Until!.Value, s.Zone!)).ToList(),
-            load.Freight ?? "", load.Equipment?.Said() ?? "", tender.AcceptedAt, tender.AcceptedBy, tender.WithdrawnAt is not null);
+            load.Freight ?? "", load.Equipment?.Format() ?? "", tender.AcceptedAt, tender.AcceptedBy, tender.WithdrawnAt is not null);
     }
 
     private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, Instant now, DateTimeZone zone)
     {
         var stops = sheet.Load.Stops.Select(s => s.Planned()).ToList();
-        var span = TripPlan.Lay(Routing.Roads, stops).Promise;
+        var span = TripPlan.Build(Routing.Roads, stops).Commitment;
         var miles = sheet.Leg!.Miles;
         var ends = span.Until.InZone(zone).Date;
         var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
-        var agreements = await WeekStore.Agreements(db, (await FleetStore.Drivers(db)).Select(d => d.Id));
+        var agreements = await SettlementStore.Agreements(db, (await FleetStore.Drivers(db)).Select(d => d.Id));
         var open = await OpenLoads(db, sheet, agreements, now);
         var drivers = (await FleetStore.Choices(db, now, span.From)).Select(d =>
         {
-            var busy = d.Promises.FirstOrDefault(p => new Span(p.From, p.Until).Overlaps(span));
+            var busy = d.Commitments.FirstOrDefault(p => new Span(p.From, p.Until).Overlaps(span));
             Drive? empty = d.FreeLatitude is { } lat ? Routing.Roads.Between(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point) : null;
-            var cannot = busy is not null ? $"promised to {busy.LoadNumber} until {busy.Until.Said(zone)}"
-                : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + e.DoorToDoor is var there && there > stops[0].Window.Until ? $"pickup missed by {(there - stops[0].Window.Until).Said()}"
+            var cannot = busy is not null ? $"assigned to {busy.LoadNumber} until {busy.Until.Format(zone)}"
+                : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + e.DoorToDoor is var there && there > stops[0].Window.Until ? $"would miss pickup by {(there - stops[0].Window.Until).Format()}"
                 : null;
             var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
             return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty?.WholeMiles,
-                d.FreeLatitude is { } at ? Whereabouts.Said(new GeoPoint(at, d.FreeLongitude!.Value), $"{sheet.Load.Stops[0].Town} {sheet.Load.Stops[0].Region}", stops[0].Point) : null, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Promises, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
-        }).OrderBy(d => d.Cannot is not null).ThenByDescending(d => d.Round?.PerDay.Amount ?? 0).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
+                d.FreeLatitude is { } at ? Whereabouts.Format(new GeoPoint(at, d.FreeLongitude!.Value), $"{sheet.Load.Stops[0].Town} {sheet.Load.Stops[0].Region}", stops[0].Point) : null, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Commitments, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
+        }).OrderBy(d => d.Blocked is not null).ThenByDescending(d => d.RoundTrip?.PerDay.Amount ?? 0).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
 
         var held = await db.Held(span);
         var trucks = (await FleetStore.Trucks(db)).Where(t => t.Active).Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id))).ToList();
@@ -135,32 +135,32 @@ public static class CoverEndpoints
             .Select(c => new CarrierOffer(
                 c.Id, c.Name, c.Phone, c.Email, CarrierFitness.Check(CompanyStore.Record(c), deliveredOn).Select(p => p.Message).ToList(),
                 ran[c.Name].Count(), ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault()))
-            .OrderBy(c => c.Cannot.Count > 0).ThenByDescending(c => c.LoadsRun).ThenBy(c => c.Name).ToList();
+            .OrderBy(c => c.Blocked.Count > 0).ThenByDescending(c => c.LoadsRun).ThenBy(c => c.Name).ToList();
         return new CoverChoices(sheet.Load.Id, span.From, span.Until, drivers, trucks, trailers, carriers, lane, await CoverCommands.Undoes(db, sheet));
 
-        RoundView? RoundOf(DriverChoice d, Money pay)
+        RoundTripView? RoundOf(DriverChoice d, Money pay)
         {
             if (d.FreeLatitude is not { } freeLatitude || d.HomeLatitude is not { } homeLatitude)
             {
                 return null;
             }
 
-            var away = new RoundLoad(sheet.Load.Id, sheet.Load.Number, "", stops[0].Point, stops[^1].Point, stops[0].Window.From, stops[0].Window.Until, Lasts(stops), sheet.Load.Revenue - pay);
-            var round = Rounds.Best(
+            var away = new RoundTripLoad(sheet.Load.Id, sheet.Load.Number, "", stops[0].Point, stops[^1].Point, stops[0].Window.From, stops[0].Window.Until, Lasts(stops), sheet.Load.Revenue - pay);
+            var round = RoundTrips.Best(
                 Routing.Roads, Instant.Max(d.FreeAt ?? now, now), new GeoPoint(freeLatitude, d.FreeLongitude!.Value), away, open.Select(o => o.Load with { Left = o.Load.Left - o.Pay(d.Id) }), new GeoPoint(homeLatitude, d.HomeLongitude!.Value));
-            return new RoundView(round.Sets, round.OutEnds, round.Back?.LoadId, round.Back?.Number, round.Back?.Lane, round.BackBegins, round.BackEnds, round.EmptyMiles, round.HomeAt, round.PerDay);
+            return new RoundTripView(round.Sets, round.OutEnds, round.Back?.LoadId, round.Back?.Number, round.Back?.Lane, round.BackBegins, round.BackEnds, round.EmptyMiles, round.HomeAt, round.PerDay);
         }
     }
 
     /// <summary>Open loads of the same equipment in the days after this one: what may bring a driver back.</summary>
-    private static async Task<List<(RoundLoad Load, Func<long, Money> Pay)>> OpenLoads(NpgsqlConnection db, LoadSheet sheet, Dictionary<long, DriverAgreement> agreements, Instant now)
+    private static async Task<List<(RoundTripLoad Load, Func<long, Money> Pay)>> OpenLoads(NpgsqlConnection db, LoadSheet sheet, Dictionary<long, DriverAgreement> agreements, Instant now)
     {
         var rows = (await LoadReads.InStates(db, [LoadState.Booked], null, 300)).Where(l => l.Id != sheet.Load.Id && l.Equipment == sheet.Load.Equipment && l.Held is null && l.Stops.Count > 1 && l.Stops.All(s => s.CanBePlanned));
         return rows.Select(l =>
         {
             var stops = l.Stops.Select(s => s.Planned()).ToList();
             var day = stops[^1].Window.Until.InUtc().Date;
-            var load = new RoundLoad(l.Id, l.Number, $"{l.Stops[0].Town} to {l.Stops[^1].Town}", stops[0].Point, stops[^1].Point, Instant.Max(now, stops[0].Window.From), stops[0].Window.Until, Lasts(stops), l.Revenue);
+            var load = new RoundTripLoad(l.Id, l.Number, $"{l.Stops[0].Town} to {l.Stops[^1].Town}", stops[0].Point, stops[^1].Point, Instant.Max(now, stops[0].Window.From), stops[0].Window.Until, Lasts(stops), l.Revenue);
             return (load, (Func<long, Money>)(driver => agreements[driver].LegPay(l.Miles ?? 0, l.Revenue, stops.Count, day)));
         }).ToList();
     }

@@ -5,7 +5,7 @@ using SteadyLark.Core.Billing;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
@@ -26,7 +26,7 @@ using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Demo;
 
-internal sealed record DemoDriver(long Id, string Name, long TruckId, string Unit, TownRow Home, DriverAgreement Agreement, IReadOnlyList<StandingDeduction> Standing);
+internal sealed record DemoDriver(long Id, string Name, long TruckId, string Unit, TownRow Home, DriverAgreement Agreement, IReadOnlyList<RecurringDeduction> Recurring);
 
 internal sealed record DemoCarrier(long Id, CarrierRecord Record, int PayDays);
 
@@ -103,7 +103,7 @@ public static class DemoBusiness
         var now = services.GetRequiredService<IClock>().GetCurrentInstant();
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var empty = Environment.GetEnvironmentVariable("LARK_DEMO") == "none";
-        await using var w = await Work.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone);
+        await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone);
         await w.Db.Run("select pg_advisory_xact_lock(731002)");
         if (await Business.Read(w.Db) is not null)
         {
@@ -141,7 +141,7 @@ public static class DemoBusiness
             await Deliver(source, services.GetRequiredService<Mailbox>());
         }
 
-        say(empty ? $"  an empty business: the owner signs in as dana with the password {password}, shown this once" : $"  demo: made in {watch.Elapsed.TotalSeconds:0} s");
+        say(empty ? $"  empty company: the owner signs in as dana with the password {password}, shown only once" : $"  demo: created in {watch.Elapsed.TotalSeconds:0} s");
     }
 
     public static async Task<string> WhoMaySignIn(IServiceProvider services)
@@ -153,8 +153,8 @@ public static class DemoBusiness
         }
 
         var users = await UserStore.All(db);
-        var said = users.Where(u => u.Role != Role.Driver).Select(u => $"{u.Login} ({Words.Of(u.Role).Replace('_', ' ')})").Append($"{users.First(u => u.Role == Role.Driver).Login} (driver)");
-        return $"sign in as {string.Join(", ", said)}, password {Password}";
+        var summary = users.Where(u => u.Role != Role.Driver).Select(u => $"{u.Login} ({EnumCodec.Of(u.Role).Replace('_', ' ')})").Append($"{users.First(u => u.Role == Role.Driver).Login} (driver)");
+        return $"sign in as {string.Join(", ", summary)}, password {Password}";
     }
 
     /// <summary>Throws a demo away, all of it. Refuses when the database holds a real business.</summary>
@@ -165,7 +165,7 @@ public static class DemoBusiness
         if (await db.One<bool>("select exists (select 1 from information_schema.tables where table_name = 'business' and table_schema = 'public')")
             && await db.One<bool>("select exists (select 1 from business where demo_for is null)"))
         {
-            throw new InvalidOperationException("This database holds a business of its own, not the demo: it is left as it is.");
+            throw new InvalidOperationException("This database holds a real company, not the demo. Nothing was changed.");
         }
 
         await db.Run("drop schema public cascade; create schema public");
@@ -176,7 +176,7 @@ public static class DemoBusiness
     private static readonly int[] TellsBefore = [95, 50, 7];
 
     /// <summary>Our trucks on the road have told where they are: as far along as the time since they left says.</summary>
-    private static async Task Positions(Work w)
+    private static async Task Positions(CommandContext w)
     {
         foreach (var load in (await LoadReads.InStates(w.Db, [LoadState.Rolling], null, 500)).Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned)))
         {
@@ -199,16 +199,16 @@ public static class DemoBusiness
         }
     }
 
-    private static async Task People(Work w, DemoCast cast, DemoSize size, Dictionary<string, TownRow> towns, string hash)
+    private static async Task People(CommandContext w, DemoCast cast, DemoSize size, Dictionary<string, TownRow> towns, string hash)
     {
         var phone = 101;
         string Phone() => $"406-555-{phone++ % 100 + 100:0000}";
-        static string? HoursOf(int number) => (number % 5) switch { 0 => "Mon to Fri 6 to 15", 1 => "Mon to Sat 7 to 17", 2 => "day and night", _ => null };
+        static string? HoursOf(int number) => (number % 5) switch { 0 => "Mon to Fri 6 am to 3 pm", 1 => "Mon to Sat 7 am to 5 pm", 2 => "24 hours", _ => null };
         async Task<long> Place(string name, TownRow town, int number)
         {
             // Somewhere in or near its town, no two in one spot.
             var at = new GeoPoint(Math.Round(town.Latitude + (((number * 37 % 41) - 20) * 0.0012), 5), Math.Round(town.Longitude + (((number * 53 % 47) - 23) * 0.0016), 5));
-            var id = await PlaceStore.Add(w.Db, new PlaceRow(0, name, $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}", town.Name, town.Region, town.Country, at.Latitude, at.Longitude, town.Zone, null, Hours: HoursOf(number), ServiceMinutes: number % 4 == 0 ? 90 : null, Appointments: number % 3 == 0 ? "by phone, the day before" : number % 3 == 1 ? "by mail, with the PO" : null));
+            var id = await PlaceStore.Add(w.Db, new PlaceRow(0, name, $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}", town.Name, town.Region, town.Country, at.Latitude, at.Longitude, town.Zone, null, Hours: HoursOf(number), ServiceMinutes: number % 4 == 0 ? 90 : null, Appointments: number % 3 == 0 ? "call the day before" : number % 3 == 1 ? "email with the PO number" : null));
             cast.TownOfPlace[id] = town;
             cast.Known[id] = new KnownPlace(id, name, town.Name, town.Region, at, town.Zone, number % 4 == 0 ? Duration.FromMinutes(90) : null);
             cast.ZoneOf[id] = WallClock.Zone(town.Zone)!;
@@ -226,7 +226,7 @@ public static class DemoBusiness
             n++;
         }
 
-        await Ways(w, cast);
+        await WriteBillingSettings(w, cast);
         foreach (var (name, townName) in DemoData.Receivers.Concat(DemoData.MoreReceivers))
         {
             var town = towns[townName];
@@ -248,7 +248,7 @@ public static class DemoBusiness
             var ends = i == 2 ? w.Today.PlusDays(2) : w.Today.PlusDays(40 + (i * 11 % 300));
             var row = new CompanyRow(
                 0, name, Phone(), DemoCast.MailOf(name, "dispatch"), $"{300 + (i * 9)} Yard Road", town.Name, town.Region, false, true, 30, null, 1,
-                new CarrierFile($"{9_000_100 + i}", i != 7, ends, i == 11 ? w.Today.PlusDays(-3) : ends, i == 19 ? "left a load standing in September" : null),
+                new CarrierFile($"{9_000_100 + i}", i != 7, ends, i == 11 ? w.Today.PlusDays(-3) : ends, i == 19 ? "abandoned a load in September" : null),
                 PayDays: i % 4 == 0 ? 15 : 30);
             cast.Carriers.Add(new DemoCarrier(await CompanyStore.Add(w.Db, row), CompanyStore.Record(row), row.PayDays));
             i++;
@@ -265,8 +265,8 @@ public static class DemoBusiness
                 var row = new DriverRow(
                     0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, true);
                 var driver = await FleetStore.AddDriver(w.Db, row);
-                var (agreement, standing) = await Agree(w, driver, t);
-                cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, standing));
+                var (agreement, recurring) = await Agree(w, driver, t);
+                cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, recurring));
                 if (t < 6)
                 {
                     await UserStore.Add(w.Db, words[0].ToLowerInvariant(), name, Role.Driver, hash, driver);
@@ -287,33 +287,33 @@ public static class DemoBusiness
     }
 
     /// <summary>Some customers want to be billed in their own way.</summary>
-    private static async Task Ways(Work w, DemoCast cast)
+    private static async Task WriteBillingSettings(CommandContext w, DemoCast cast)
     {
         for (var i = 0; i < cast.Customers.Count; i++)
         {
             if (i % 12 is 2 or 5 or 8)
             {
-                await BillingWayStore.Write(w.Db, cast.Customers[i].Id, WayOf(i), 0);
+                await BillingSettingsStore.Write(w.Db, cast.Customers[i].Id, BillingSettingsOf(i), 0);
             }
         }
     }
 
     /// <summary>How a customer of the demo is billed: one in twelve by the week with columns, one with its POs and files apart, one demands the BOL and wants two copies.</summary>
-    internal static BillingWay WayOf(int index)
+    internal static BillingSettings BillingSettingsOf(int index)
     {
-        var way = BillingWay.Usual with { Subject = null, Words = null };
+        var settings = BillingSettings.Default with { Subject = null, Message = null };
         var name = DemoData.Customers[index].Name;
         return (index % 12) switch
         {
-            2 => way with { ByLoad = true, Columns = ["reference", "origin", "destination", "delivered", "weight"], Together = true },
-            5 => way with { Columns = ["purchase_order", "delivered"], OneFile = false },
-            8 => way with { Demands = [PaperKind.Pod, PaperKind.Bol], Recipients = $"{DemoCast.MailOf(name, "pay")}, {DemoCast.MailOf(name, "freight")}" },
-            _ => way,
+            2 => settings with { ByLoad = true, Columns = ["reference", "origin", "destination", "delivered", "weight"], Together = true },
+            5 => settings with { Columns = ["purchase_order", "delivered"], OneFile = false },
+            8 => settings with { RequiredDocuments = [DocumentKind.Pod, DocumentKind.Bol], Recipients = $"{DemoCast.MailOf(name, "pay")}, {DemoCast.MailOf(name, "freight")}" },
+            _ => settings,
         };
     }
 
     /// <summary>What a driver is paid: most by the mile and the day out, one in six a share of the line haul; for some a part is kept back each week.</summary>
-    private static async Task<(DriverAgreement Agreement, IReadOnlyList<StandingDeduction> Standing)> Agree(Work w, long driver, int index)
+    private static async Task<(DriverAgreement Agreement, IReadOnlyList<RecurringDeduction> Recurring)> Agree(CommandContext w, long driver, int index)
     {
         var from = w.Today.PlusYears(-3);
         List<PayRate> rates = index % 6 == 4
@@ -321,15 +321,15 @@ public static class DemoBusiness
             : [new(PayKind.PerMile, 0.58m + (index % 5 * 0.015m), from), new(PayKind.PerDay, 66m, from), new(PayKind.PerExtraStop, 25m, from)];
         foreach (var rate in rates)
         {
-            await WeekStore.SetRate(w.Db, driver, rate, null, w.Now);
+            await SettlementStore.SetRate(w.Db, driver, rate, null, w.Now);
         }
 
         if (index % 3 == 1)
         {
-            await WeekStore.AddStanding(w.Db, driver, new StandingDeduction(0, "health insurance", Money.Usd(38.50m), Accounts.Withheld.Code, from, null));
+            await SettlementStore.AddRecurring(w.Db, driver, new RecurringDeduction(0, "health insurance", Money.Usd(38.50m), Accounts.Withheld.Code, from, null));
         }
 
-        return (new DriverAgreement(rates), await WeekStore.Standing(w.Db, driver));
+        return (new DriverAgreement(rates), await SettlementStore.Recurring(w.Db, driver));
     }
 
     /// <summary>The last days' mails lie in the stand-in's mailbox as if they had gone then.</summary>

@@ -2,7 +2,7 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
@@ -115,12 +115,12 @@ internal sealed class DemoLife
         }
 
         var from = _cast.TownOfPlace[origin];
-        var candidates = _cast.ReceiversNear(origin, p => Way(origin, p).WholeMiles is > 120 and < 1300);
+        var candidates = _cast.ReceiversNear(origin, p => Drive(origin, p).WholeMiles is > 120 and < 1300);
         var to = Pick(candidates);
         var extra = _lot.Next(12) == 0 ? Pick(candidates) : 0;
         var pickup = date + new LocalTime(6 + _lot.Next(9), _lot.Next(2) * 30);
         // A second delivery lies about on the way.
-        long[] stops = extra == 0 || extra == to || Way(origin, extra).Miles + Way(extra, to).Miles > (1.2 * Way(origin, to).Miles) + 60 ? [origin, to] : [origin, extra, to];
+        long[] stops = extra == 0 || extra == to || Drive(origin, extra).Miles + Drive(extra, to).Miles > (1.2 * Drive(origin, to).Miles) + 60 ? [origin, to] : [origin, extra, to];
         var slack = Duration.FromMinutes(90 + (_lot.Next(6) * 30));
         var booked = pickup.PlusHours(-(20 + _lot.Next(150)));
         var fate = new Fate(_lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100));
@@ -128,7 +128,7 @@ internal sealed class DemoLife
     }
 
     /// <summary>What will go how, drawn before it happens: 0 to 99 each.</summary>
-    private sealed record Fate(int Pickup, int Road, int Paper, int Money, int Rate);
+    private sealed record Fate(int Pickup, int Road, int Document, int Money, int Rate);
 
     private sealed record Route(DemoCustomer Data, long Customer, long[] Stops, List<(LocalDateTime From, LocalDateTime Until)> Windows, Instant Opens, int Miles, decimal Haul);
 
@@ -141,7 +141,7 @@ internal sealed class DemoLife
         var at = opens;
         for (var i = 1; i < stops.Length; i++)
         {
-            at += TripPlan.ServiceTime + Way(stops[i - 1], stops[i]).DoorToDoor;
+            at += TripPlan.ServiceTime + Drive(stops[i - 1], stops[i]).DoorToDoor;
             var local = Exists(HalfHour((at + slack).InZone(Zone(stops[i])).LocalDateTime), Zone(stops[i]));
             windows.Add(fate.Rate % 4 == 0 ? (Exists(local.PlusHours(-3), Zone(stops[i])), Exists(local.PlusHours(1), Zone(stops[i]))) : (local, local));
         }
@@ -193,7 +193,7 @@ internal sealed class DemoLife
         var steps = new List<(Instant Arrives, Instant Leaves)> { (arrives, leaves) };
         for (var i = 1; i < stops.Length; i++)
         {
-            var there = steps[i - 1].Leaves + (Way(stops[i - 1], stops[i]).DoorToDoor * (0.94 + (fate.Road / 1000.0)));
+            var there = steps[i - 1].Leaves + (Drive(stops[i - 1], stops[i]).DoorToDoor * (0.94 + (fate.Road / 1000.0)));
             var opensThere = route.Windows[i].From.InZoneLeniently(Zone(stops[i])).ToInstant() - Duration.FromMinutes(25);
             there = Instant.Max(there, opensThere);
             steps.Add((there, there + Duration.FromMinutes(40 + (fate.Money % 50))));
@@ -203,21 +203,21 @@ internal sealed class DemoLife
         var trailer = driver is null ? default : _cast.Trailers.FirstOrDefault(t => t.Equipment == route.Data.Equipment && _trailers[t.Id] <= route.Opens);
         if (driver is not null && trailer.Id != 0)
         {
-            Past.GiveToDriver(m, load, driver.Id, driver.Name, driver.TruckId, driver.Unit, trailer.Id, trailer.Unit, Standing(driver.Id));
+            Past.AssignDriver(m, load, driver.Id, driver.Name, driver.TruckId, driver.Unit, trailer.Id, trailer.Unit, OpenCommitments(driver.Id));
             _legsOf[driver.Id].Add(load);
-            var free = Instant.Max(load.Trip!.Promise.Until, steps[^1].Leaves) + Duration.FromHours(fate.Money % 3 == 0 ? 10 : 2);
+            var free = Instant.Max(load.Trip!.Commitment.Until, steps[^1].Leaves) + Duration.FromHours(fate.Money % 3 == 0 ? 10 : 2);
             _drivers[driver.Id] = (free, Point(stops[^1]));
             _trailers[trailer.Id] = free;
             if (fate.Money > 90)
             {
-                At(steps[0].Leaves + Duration.FromHours(1), "marta", a => Past.Draw(a, driver.Id, driver.Name, Money.Usd(100 + (fate.Rate % 4 * 50)), "on the fuel card"));
+                At(steps[0].Leaves + Duration.FromHours(1), "marta", a => Past.IssueAdvance(a, driver.Id, driver.Name, Money.Usd(100 + (fate.Rate % 4 * 50)), "on the fuel card"));
             }
         }
         else
         {
             var carrier = Carrier(fate, route.Miles, route.Windows[^1].Until.Date);
             var agreed = Math.Round((route.Haul + (route.Miles * 0.46m)) * (0.78m + (fate.Money / 100m * 0.14m)) / 5m) * 5m;
-            Past.GiveToCarrier(m, load, carrier.Id, carrier.Record, Money.Usd(agreed));
+            Past.AssignCarrier(m, load, carrier.Id, carrier.Record, Money.Usd(agreed));
             if (!unconfirmed)
             {
                 At(m.At + Duration.FromMinutes(12 + fate.Road), "", a => Past.Accept(a, load, "Dispatch at " + carrier.Record.Name), Via.Outside);
@@ -237,8 +237,8 @@ internal sealed class DemoLife
         for (var i = 0; i < steps.Count; i++)
         {
             var index = i;
-            At(steps[i].Arrives, "ines", m => Past.Say(m, load, index, StopWord.Arrived, null), ours ? Via.Phone : Via.Line);
-            At(steps[i].Leaves, "ines", m => Past.Say(m, load, index, index == load.Stops.Count - 1 ? StopWord.Delivered : StopWord.Left, index > 0 ? Pick(DemoData.Signers) : null), ours ? Via.Phone : Via.Line);
+            At(steps[i].Arrives, "ines", m => Past.Say(m, load, index, StopEvent.Arrived, null), ours ? Via.Phone : Via.Line);
+            At(steps[i].Leaves, "ines", m => Past.Say(m, load, index, index == load.Stops.Count - 1 ? StopEvent.Delivered : StopEvent.Left, index > 0 ? Pick(DemoData.Signers) : null), ours ? Via.Phone : Via.Line);
         }
 
         if (silent)
@@ -247,12 +247,12 @@ internal sealed class DemoLife
         }
 
         // Paper comes the same day from our own drivers, a day or two later from carriers, and now and then not at all for a while.
-        var wait = Duration.FromMinutes(20 + (fate.Paper * (ours ? 2 : 22))) + (fate.Paper > 94 ? Duration.FromDays(6) : Duration.Zero);
+        var wait = Duration.FromMinutes(20 + (fate.Document * (ours ? 2 : 22))) + (fate.Document > 94 ? Duration.FromDays(6) : Duration.Zero);
         At(steps[^1].Leaves + wait, "ines", m =>
         {
-            foreach (var kind in Demands(load))
+            foreach (var kind in RequiredDocuments(load))
             {
-                Past.AddPaper(m, load, kind);
+                Past.AddDocument(m, load, kind);
             }
 
             NextMorning(m.At, b => Invoice(b, load, fate));
@@ -262,13 +262,13 @@ internal sealed class DemoLife
     private void Invoice(Moment m, PastLoad load, Fate fate)
     {
         var data = _cast.Customers[(int)_cast.CustomerIndex[load.Order.CustomerId!.Value]].Data;
-        var invoice = Past.Invoice(m, load, data.TermsDays, DemoCast.MailOf(data.Name, "pay"), Demands(load));
+        var invoice = Past.Invoice(m, load, data.TermsDays, DemoCast.MailOf(data.Name, "pay"), RequiredDocuments(load));
         var days = data.PaysAfterDue + (fate.Money % 5) - 2;
         var on = (invoice.Draft.DueOn.PlusDays(days) + new LocalTime(11, fate.Road % 60)).InZoneLeniently(_zone).ToInstant();
         At(Instant.Max(on, m.At + Duration.FromDays(2)), "marta", p => Pay(p, invoice, data.Name, fate, half: fate.Money is > 40 and < 47));
     }
 
-    private IReadOnlyList<PaperKind> Demands(PastLoad load) => DemoBusiness.WayOf((int)_cast.CustomerIndex[load.Order.CustomerId!.Value]).Demands;
+    private IReadOnlyList<DocumentKind> RequiredDocuments(PastLoad load) => DemoBusiness.BillingSettingsOf((int)_cast.CustomerIndex[load.Order.CustomerId!.Value]).RequiredDocuments;
 
     /// <summary>Customers pay what is due in one go: this invoice and whatever else of theirs is due by then. A few pay half at first.</summary>
     private void Pay(Moment m, PastInvoice invoice, string name, Fate fate, bool half)
@@ -286,10 +286,10 @@ internal sealed class DemoLife
         }
 
         // One in some forty is paid short, and the rest is let go.
-        var shortBy = !half && fate.Paper % 40 == 17 && invoice.Open.Amount > 200m ? Money.Usd(25m + (fate.Money % 4 * 25m)) : Money.Zero();
+        var shortBy = !half && fate.Document % 40 == 17 && invoice.Open.Amount > 200m ? Money.Usd(25m + (fate.Money % 4 * 25m)) : Money.Zero();
         var amount = half ? Money.Usd(Math.Round(invoice.Open.Amount / 2, 2)) : Money.Sum(open.Select(i => i.Open)) - shortBy;
         var check = fate.Rate % 2 == 0;
-        Past.Receive(m, invoice.Draft.CustomerId, name, amount, check ? "check" : "ach", check ? $"{4000 + fate.Money}" : null, open, shortBy.Amount > 0 ? (invoice, shortBy, fate.Road % 2 == 0 ? "lumper without a receipt" : "late, as agreed on the phone") : null);
+        Past.Receive(m, invoice.Draft.CustomerId, name, amount, check ? "check" : "ach", check ? $"{4000 + fate.Money}" : null, open, shortBy.Amount > 0 ? (invoice, shortBy, fate.Road % 2 == 0 ? "no lumper receipt" : "late delivery, agreed by phone") : null);
     }
 
     private void Bill(Moment m, PastLoad load, DemoCarrier carrier, Fate fate)
@@ -307,14 +307,14 @@ internal sealed class DemoLife
             return;
         }
 
-        NextMorning(m.At, a => Past.ApproveBill(a, load, over > 0 ? agreed : bill.Amount, over > 0 ? "lumper without a receipt" : null));
+        NextMorning(m.At, a => Past.ApproveBill(a, load, over > 0 ? agreed : bill.Amount, over > 0 ? "no lumper receipt" : null));
         At(bill.Due + new LocalTime(14, 0), "dana", p => Past.PayBill(p, load));
     }
 
     /// <summary>Last week's fuel, truck by truck: miles run at 6.4 miles to the gallon, at what a gallon cost then.</summary>
     private void Fuel(Moment m, LocalDate tuesday)
     {
-        var monday = DriverWeek.MondayOf(tuesday).PlusDays(-7);
+        var monday = DriverSettlement.MondayOf(tuesday).PlusDays(-7);
         var price = 3.74m + (decimal)(0.28 * Math.Sin((tuesday.DayOfYear - 60) / 365.0 * 2 * Math.PI));
         var lines = new List<BillLine>();
         foreach (var driver in _cast.Drivers)
@@ -353,15 +353,15 @@ internal sealed class DemoLife
     /// <summary>Last week's pay: approved on Tuesday, paid on Friday.</summary>
     private void Weeks(Moment m, LocalDate tuesday)
     {
-        var monday = DriverWeek.MondayOf(tuesday).PlusDays(-7);
+        var monday = DriverSettlement.MondayOf(tuesday).PlusDays(-7);
         foreach (var driver in _cast.Drivers)
         {
             // Of the loads behind only those that reach into this week or are not paid yet matter.
             var loads = _legsOf[driver.Id];
             loads.RemoveAll(l => l.Week is not null && l.DeliveredAt is { } at && Past.Day(at) < monday.PlusDays(-7));
-            if (Past.ApproveWeek(m, driver.Id, driver.Name, driver.Agreement, driver.Standing, monday, loads) is { } week)
+            if (Past.ApproveSettlement(m, driver.Id, driver.Name, driver.Agreement, driver.Recurring, monday, loads) is { } week)
             {
-                At(DriverWeek.PayDay(monday) + new LocalTime(9, 30), "dana", p => Past.PayWeek(p, week, driver.Name));
+                At(DriverSettlement.PayDay(monday) + new LocalTime(9, 30), "dana", p => Past.PaySettlement(p, week, driver.Name));
             }
         }
     }
@@ -385,7 +385,7 @@ internal sealed class DemoLife
             if (silentFor is { } silent)
             {
                 // Left so long ago that it should have arrived; the words that it did are still to come.
-                var ago = Way(origin, to).DoorToDoor + TripPlan.ServiceTime + silent;
+                var ago = Drive(origin, to).DoorToDoor + TripPlan.ServiceTime + silent;
                 begins = HalfHour((_now - ago).InZone(_zone).LocalDateTime);
             }
 
@@ -396,7 +396,7 @@ internal sealed class DemoLife
 
     private void Drafts()
     {
-        foreach (var (customer, words) in new[] { (4, "two more to Seattle next week, rate to be agreed"), (14, "asked for Thursday, weight unknown"), (33, "waiting for the PO") })
+        foreach (var (customer, words) in new[] { (4, "two more to Seattle next week, rate not agreed yet"), (14, "asked for Thursday, weight unknown"), (33, "waiting for the PO") })
         {
             var (data, id, place) = _cast.Customers[customer];
             At(_now - Duration.FromHours(3 + customer), "bo", m => Past.Book(
@@ -413,15 +413,15 @@ internal sealed class DemoLife
         return _cast.Drivers
             .Where(d => opens < _now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
             .Where(d => GreatCircle.Miles(_drivers[d.Id].At, at) < 1200)
-            .Select(d => (Driver: d, Way: Routing.Roads.Between(_drivers[d.Id].At, at), _drivers[d.Id].Free))
+            .Select(d => (Driver: d, Drive: Routing.Roads.Between(_drivers[d.Id].At, at), _drivers[d.Id].Free))
             // Who has stood for long drives far for the next load, or never comes home from a corner where nothing begins.
-            .Where(x => x.Way.Miles < Math.Min(1200, 420 + ((opens - x.Free).TotalHours * 9)) && x.Free + x.Way.DoorToDoor <= opens)
-            .OrderBy(x => x.Way.WholeMiles).ThenBy(x => x.Free).ThenBy(x => x.Driver.Id).Select(x => x.Driver).FirstOrDefault();
+            .Where(x => x.Drive.Miles < Math.Min(1200, 420 + ((opens - x.Free).TotalHours * 9)) && x.Free + x.Drive.DoorToDoor <= opens)
+            .OrderBy(x => x.Drive.WholeMiles).ThenBy(x => x.Free).ThenBy(x => x.Driver.Id).Select(x => x.Driver).FirstOrDefault();
     }
 
     /// <summary>The promises of a driver that stand: of trips that are not ended.</summary>
-    private IEnumerable<Promise> Standing(long driver) =>
-        _legsOf[driver].Where(l => l.Trip is { Ended: null }).Select(l => new Promise(PromisedKind.Driver, driver, "", l.Trip!.Number, l.Number, l.Trip.Promise));
+    private IEnumerable<Commitment> OpenCommitments(long driver) =>
+        _legsOf[driver].Where(l => l.Trip is { Ended: null }).Select(l => new Commitment(CommitmentKind.Driver, driver, "", l.Trip!.Number, l.Number, l.Trip.Commitment));
 
     private DemoCarrier Carrier(Fate fate, int miles, LocalDate delivered)
     {
@@ -463,9 +463,9 @@ internal sealed class DemoLife
 
     private static LocalDateTime HalfHour(LocalDateTime t) => t.Date + new LocalTime(t.Hour, t.Minute < 30 ? 0 : 30);
 
-    private Drive Way(long a, long b) => Routing.Roads.Between(Point(a), Point(b));
+    private Drive Drive(long a, long b) => Routing.Roads.Between(Point(a), Point(b));
 
-    private int Miles(long a, long b) => Way(a, b).WholeMiles;
+    private int Miles(long a, long b) => Drive(a, b).WholeMiles;
 
     private GeoPoint Point(long place) => _cast.Known[place].Point;
 }

@@ -1,38 +1,38 @@
 using NodaTime;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Formats.Mail;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Papers;
+using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Demo;
 
 /// <summary>The papers and mails of the demo's last days that are drawn from what is in the database: rate confirmations and invoices.</summary>
 internal static class DemoMails
 {
-    private static readonly Duration MailedSince = Duration.FromDays(8);
+    private static readonly Duration MailedWithin = Duration.FromDays(8);
 
     /// <param name="few">Whether only the last hours' are drawn, as for a bench.</param>
-    public static async Task Write(IServiceProvider services, Work w, Past past, bool few)
+    public static async Task Write(IServiceProvider services, CommandContext w, Past past, bool few)
     {
-        var letters = services.GetRequiredService<Letters>();
+        var mailer = services.GetRequiredService<Mailer>();
         var business = (await Business.Read(w.Db))!;
-        var since = w.Now - (few ? Duration.FromHours(2) : Duration.FromDays(PastWriter.PaperDays));
-        var mailed = few ? since : w.Now - MailedSince;
+        var since = w.Now - (few ? Duration.FromHours(2) : Duration.FromDays(PastWriter.DocumentDays));
+        var mailed = few ? since : w.Now - MailedWithin;
         foreach (var load in past.Loads.Where(l => l.TenderedAt is { } t && t.At >= since))
         {
             var at = w.At(load.TenderedAt!.Value.At);
             var sheet = (await LoadReads.Sheet(w.Db, load.Id))!;
             var carrier = (await CompanyStore.Get(w.Db, load.Carrier!.Value))!;
             var pdf = RateConfirmation.Draw(business, sheet, carrier, load.Agreed!.Value, at.Now);
-            await PaperStore.Add(at, load.Id, PaperKind.RateConfirmation, $"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf);
+            await DocumentStore.Add(at, load.Id, DocumentKind.RateConfirmation, $"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf);
             if (at.Now > mailed)
             {
-                await letters.Send(
-                    at, carrier.Email!, $"Rate confirmation for load {load.Number}", $"{carrier.Name},\n\nhere is our rate confirmation for load {load.Number} at {load.Agreed.Value.Said}.\n\n{business.Name}",
+                await mailer.Send(
+                    at, carrier.Email!, $"Rate confirmation for load {load.Number}", $"{carrier.Name},\n\nOur rate confirmation for load {load.Number} at {load.Agreed.Value.Formatted} is attached.\n\n{business.Name}",
                     [new MailFile($"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf)], load.Id);
             }
         }
@@ -40,9 +40,9 @@ internal static class DemoMails
         foreach (var invoice in past.Invoices.Where(i => i.At > mailed))
         {
             var customer = (await CompanyStore.Get(w.Db, invoice.Draft.CustomerId))!;
-            var pdf = await InvoicePdf.WithPapers(w.Db, business, customer, invoice.Id);
-            var mail = await letters.Send(
-                w.At(invoice.At), invoice.MailTo!, $"Invoice {invoice.Number} from {business.Name}", $"{customer.Name},\n\nhere is our invoice {invoice.Number} over {invoice.Draft.Total.Said}, due {invoice.Draft.DueOn:ddd d MMM uuuu}.\n\n{business.Name}",
+            var pdf = await InvoicePdf.WithDocuments(w.Db, business, customer, invoice.Id);
+            var mail = await mailer.Send(
+                w.At(invoice.At), invoice.MailTo!, $"Invoice {invoice.Number} from {business.Name}", $"{customer.Name},\n\nInvoice {invoice.Number} for {invoice.Draft.Total.Formatted} is attached. It is due {invoice.Draft.DueOn:ddd MMM d, uuuu}.\n\n{business.Name}",
                 [new MailFile($"{invoice.Number}.pdf", "application/pdf", pdf)], invoice.Load);
             await BillingStore.SetMail(w.Db, invoice.Id, mail);
         }

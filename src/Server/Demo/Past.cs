@@ -4,7 +4,7 @@ using SteadyLark.Core.Billing;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
@@ -27,9 +27,9 @@ internal sealed class PastStop(PlannedStop plan, BookedStop booked)
     public Via? Via { get; set; }
 }
 
-internal sealed record PastPaper(PaperKind Kind, Instant At, long? By, Via Via);
+internal sealed record PastDocument(DocumentKind Kind, Instant At, long? By, Via Via);
 
-internal sealed record PastTrip(long Id, string Number, long Driver, long Truck, long Trailer, Span Promise)
+internal sealed record PastTrip(long Id, string Number, long Driver, long Truck, long Trailer, Span Commitment)
 {
     public Instant? Began { get; set; }
 
@@ -61,12 +61,12 @@ internal sealed record PastInvoice(long Id, string Number, InvoiceDraft Draft, l
 
 internal sealed record PastPayment(long Id, long Customer, LocalDate On, string Method, string? Reference, AppliedPayment Payment);
 
-internal sealed record PastDraw(long Id, long Driver, LocalDate On, Money Amount, string Note, long? CarriedFrom = null)
+internal sealed record PastAdvance(long Id, long Driver, LocalDate On, Money Amount, string Note, long? CarriedFrom = null)
 {
     public Money Deducted { get; set; } = Money.Zero();
 }
 
-internal sealed record PastWeek(long Id, long Driver, WeekStatement Week, Moment Approved)
+internal sealed record PastSettlement(long Id, long Driver, SettlementStatement Week, Moment Approved)
 {
     public LocalDate? PaidOn { get; set; }
 
@@ -103,13 +103,13 @@ internal sealed class PastLoad(long id, string number, BookedLoad order, string 
 
     public string? AcceptedBy { get; set; }
 
-    public List<PastPaper> Papers { get; } = [];
+    public List<PastDocument> Documents { get; } = [];
 
     public PastInvoice? Invoice { get; set; }
 
     public PastBill? Bill { get; set; }
 
-    public PastWeek? Week { get; set; }
+    public PastSettlement? Week { get; set; }
 
     public Instant? DeliveredAt => Stops.All(s => s.Plan.Done) ? Stops.Max(s => s.Plan.Delivered ?? s.Plan.Left) : null;
 
@@ -138,9 +138,9 @@ internal sealed class Past(DateTimeZone zone)
 
     public List<PastPayment> Payments { get; } = [];
 
-    public List<PastWeek> Weeks { get; } = [];
+    public List<PastSettlement> Weeks { get; } = [];
 
-    public List<PastDraw> Draws { get; } = [];
+    public List<PastAdvance> Advances { get; } = [];
 
     public List<PastVendorBill> VendorBills { get; } = [];
 
@@ -175,34 +175,34 @@ internal sealed class Past(DateTimeZone zone)
         _last["stop"] = firstStop + booked.Stops.Count - 1;
         var load = new PastLoad(id, number, booked, customer, m, firstStop, booked.Draft ? 0 : Next("leg"));
         Loads.Add(load);
-        Tell(m, booked.Draft ? "load.drafted" : "load.booked", "load", id, booked.Draft ? $"{number} kept as a draft" : $"{number} booked, {Lane(load)}", id);
+        Tell(m, booked.Draft ? "load.drafted" : "load.booked", "load", id, booked.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", id);
         return load;
     }
 
-    public void GiveToDriver(Moment m, PastLoad load, long driver, string name, long truck, string unit, long trailer, string trailerUnit, IEnumerable<Promise> standing)
+    public void AssignDriver(Moment m, PastLoad load, long driver, string name, long truck, string unit, long trailer, string trailerUnit, IEnumerable<Commitment> outlook)
     {
-        var span = TripPlan.Lay(Routing.Roads, load.Stops.Select(s => s.Plan).ToList()).Promise;
-        Must(Availability.Check(standing, span, zone));
+        var span = TripPlan.Build(Routing.Roads, load.Stops.Select(s => s.Plan).ToList()).Commitment;
+        Must(Availability.Check(outlook, span, zone));
         load.Trip = new PastTrip(Next("trip"), $"{FirstTrip + _last["trip"] - 1}", driver, truck, trailer, span);
         load.Who = name;
-        Tell(m, "load.covered", "load", load.Id, $"{load.Number} given to {name}, truck {unit}, trailer {trailerUnit}, trip {load.Trip.Number}", load.Id, driver);
+        Tell(m, "load.covered", "load", load.Id, $"{load.Number} assigned to {name}, truck {unit}, trailer {trailerUnit}, trip {load.Trip.Number}", load.Id, driver);
     }
 
-    public void GiveToCarrier(Moment m, PastLoad load, long carrier, CarrierRecord record, Money agreed)
+    public void AssignCarrier(Moment m, PastLoad load, long carrier, CarrierRecord record, Money agreed)
     {
         Must(CarrierFitness.Check(record, load.Order.Stops[^1].Window!.Value.Until.Date));
         (load.Carrier, load.Who, load.Agreed, load.TenderedAt) = (carrier, record.Name, agreed, m);
-        load.Papers.Add(new PastPaper(PaperKind.RateConfirmation, m.At, m.User, m.Via));
-        Tell(m, "load.covered", "load", load.Id, $"{load.Number} given to {record.Name} for {agreed.Said}", load.Id);
+        load.Documents.Add(new PastDocument(DocumentKind.RateConfirmation, m.At, m.User, m.Via));
+        Tell(m, "load.covered", "load", load.Id, $"{load.Number} assigned to {record.Name} for {agreed.Formatted}", load.Id);
     }
 
     public void Accept(Moment m, PastLoad load, string by)
     {
         (load.AcceptedAt, load.AcceptedBy) = (m.At, by);
-        Tell(m, "tender.accepted", "load", load.Id, $"{load.Who} accepted {load.Number} at {load.Agreed!.Value.Said}, signed {by}", load.Id);
+        Tell(m, "tender.accepted", "load", load.Id, $"{load.Who} accepted {load.Number} at {load.Agreed!.Value.Formatted}, signed {by}", load.Id);
     }
 
-    public void Say(Moment m, PastLoad load, int index, StopWord word, string? receivedBy)
+    public void Say(Moment m, PastLoad load, int index, StopEvent word, string? receivedBy)
     {
         var stop = load.Stops[index];
         var change = Must(StopWork.Decide(load.Stops.Select(s => s.Plan).ToList(), stop.Plan.Id, word, m.At, receivedBy, covered: true, m.At));
@@ -216,24 +216,24 @@ internal sealed class Past(DateTimeZone zone)
         }
 
         var town = stop.Booked.Place!.Town;
-        var words = word switch { StopWord.Arrived => "at", StopWord.Delivered => "delivered in", _ => stop.Plan.Kind == StopKind.Pickup ? "left loaded from" : "left" };
+        var words = word switch { StopEvent.Arrived => "at", StopEvent.Delivered => "delivered in", _ => stop.Plan.Kind == StopKind.Pickup ? "left loaded from" : "left" };
         Tell(
-            m, "stop." + Words.Of(word), "load", load.Id,
-            $"{load.Number} {words} {town} at {m.At.Said(WallClock.Zone(stop.Booked.Place.Zone)!)}" + (receivedBy is null ? "" : $", signed {receivedBy}"), load.Id, load.Trip?.Driver);
+            m, "stop." + EnumCodec.Of(word), "load", load.Id,
+            $"{load.Number} {words} {town} at {m.At.Format(WallClock.Zone(stop.Booked.Place.Zone)!)}" + (receivedBy is null ? "" : $", signed {receivedBy}"), load.Id, load.Trip?.Driver);
     }
 
-    public void AddPaper(Moment m, PastLoad load, PaperKind kind)
+    public void AddDocument(Moment m, PastLoad load, DocumentKind kind)
     {
-        load.Papers.Add(new PastPaper(kind, m.At, m.User, m.Via));
-        Tell(m, "paper.added", "load", load.Id, $"{kind.Said()} for {load.Number} added: {FileName(load, kind)}", load.Id);
+        load.Documents.Add(new PastDocument(kind, m.At, m.User, m.Via));
+        Tell(m, "document.added", "load", load.Id, $"{kind.Format()} for {load.Number} added: {FileName(load, kind)}", load.Id);
     }
 
-    public PastInvoice Invoice(Moment m, PastLoad load, int termsDays, string mailTo, IReadOnlyList<PaperKind> demands)
+    public PastInvoice Invoice(Moment m, PastLoad load, int termsDays, string mailTo, IReadOnlyList<DocumentKind> demands)
     {
         var charge = 0;
         var billable = new BillableLoad(
-            load.Id, load.Number, load.Order.CustomerId!.Value, load.Customer, load.State, load.Invoice is not null, load.Papers.Select(p => p.Kind).ToList(),
-            load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(), load.Trip?.Driver, load.Trip?.Truck, Demands: demands);
+            load.Id, load.Number, load.Order.CustomerId!.Value, load.Customer, load.State, load.Invoice is not null, load.Documents.Select(p => p.Kind).ToList(),
+            load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(), load.Trip?.Driver, load.Trip?.Truck, RequiredDocuments: demands);
         var draft = Must(Invoicing.Draft([billable], termsDays, Day(m.At)));
         var invoice = new PastInvoice(Next("invoice"), $"I-{NextInvoiceNumber}", draft, load.Id, mailTo, m.At);
         load.Invoice = invoice;
@@ -241,7 +241,7 @@ internal sealed class Past(DateTimeZone zone)
         _open.TryAdd(draft.CustomerId, []);
         _open[draft.CustomerId].Add(invoice);
         Post(m, Postings.InvoiceIssued(Day(m.At), invoice.Number, invoice.Id, draft.CustomerId, draft.Lines.Select(l => l.Revenue).ToList()));
-        Tell(m, "invoice.issued", "invoice", invoice.Id, $"Invoice {invoice.Number} over {draft.Total.Said} to {load.Customer}, due {draft.DueOn:d MMM}", load.Id);
+        Tell(m, "invoice.issued", "invoice", invoice.Id, $"Invoice {invoice.Number} for {draft.Total.Formatted} to {load.Customer}, due {draft.DueOn:MMM d}", load.Id);
         return invoice;
     }
 
@@ -249,20 +249,20 @@ internal sealed class Past(DateTimeZone zone)
     public void Receive(Moment m, long customer, string name, Money amount, string method, string? reference, IEnumerable<PastInvoice> on, (PastInvoice Invoice, Money By, string Why)? paidShort = null)
     {
         var open = OpenOf(customer).Where(i => i.Open.Amount > 0).ToDictionary(i => i.Id, i => new OpenInvoice(i.Id, i.Number, customer, i.Open));
-        var wanted = CashIn.Spread(amount + (paidShort?.By ?? Money.Zero()), on.Where(i => open.ContainsKey(i.Id)).Select(i => open[i.Id])).Applications
-            .Select(a => paidShort is { } s && s.Invoice.Id == a.InvoiceId ? a with { Amount = a.Amount - s.By, LetGo = s.By, Reason = s.Why } : a).ToList();
-        var payment = Must(CashIn.Apply(customer, amount, wanted, open));
+        var wanted = PaymentApplication.Spread(amount + (paidShort?.By ?? Money.Zero()), on.Where(i => open.ContainsKey(i.Id)).Select(i => open[i.Id])).Applications
+            .Select(a => paidShort is { } s && s.Invoice.Id == a.InvoiceId ? a with { Amount = a.Amount - s.By, WriteOff = s.By, Reason = s.Why } : a).ToList();
+        var payment = Must(PaymentApplication.Apply(customer, amount, wanted, open));
         var id = Next("payment");
         Payments.Add(new PastPayment(id, customer, Day(m.At), method, reference, payment));
         var byId = OpenOf(customer).ToDictionary(i => i.Id);
         foreach (var part in payment.Applications)
         {
-            byId[part.InvoiceId].Paid += part.Amount + part.LetGo;
+            byId[part.InvoiceId].Paid += part.Amount + part.WriteOff;
         }
 
         _open[customer].RemoveAll(i => i.Open.Amount == 0);
-        Post(m, Postings.PaymentReceived(Day(m.At), $"{method} {reference}".TrimEnd() + $" from {name}", id, customer, amount, payment.Applied, payment.LetGo));
-        Tell(m, "payment.received", "payment", id, $"{amount.Said} received from {name}, {payment.Applied.Said} applied" + (payment.LetGo.Amount > 0 ? $", {payment.LetGo.Said} let go" : ""));
+        Post(m, Postings.PaymentReceived(Day(m.At), $"{method} {reference}".TrimEnd() + $" from {name}", id, customer, amount, payment.Applied, payment.WriteOff));
+        Tell(m, "payment.received", "payment", id, $"{amount.Formatted} received from {name}, {payment.Applied.Formatted} applied" + (payment.WriteOff.Amount > 0 ? $", {payment.WriteOff.Formatted} written off" : ""));
     }
 
     public PastBill EnterBill(Moment m, PastLoad load, string number, Money amount, int payDays)
@@ -271,7 +271,7 @@ internal sealed class Past(DateTimeZone zone)
         load.Bill = bill;
         Post(m, Postings.BillReceived(bill.On, load.Who!, number, bill.Id, Lines(load, amount), Of(load)));
         var difference = BillMatch.Of(bill.Agreed, amount).Difference;
-        Tell(m, "bill.entered", "bill", bill.Id, $"Bill {number} from {load.Who} over {amount.Said}" + (difference.Amount == 0 ? ", as agreed" : $", {Money.Usd(Math.Abs(difference.Amount)).Said} {(difference.Amount > 0 ? "over" : "under")} what was agreed"), load.Id);
+        Tell(m, "bill.entered", "bill", bill.Id, $"Bill {number} from {load.Who} for {amount.Formatted}" + (difference.Amount == 0 ? ", as agreed" : $", {Money.Usd(Math.Abs(difference.Amount)).Formatted} {(difference.Amount > 0 ? "over" : "under")} the agreed amount"), load.Id);
         return bill;
     }
 
@@ -281,21 +281,21 @@ internal sealed class Past(DateTimeZone zone)
         var bill = new PastVendorBill(new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, amount, m.At), vendor, lines);
         VendorBills.Add(bill);
         Post(m, Postings.BillReceived(bill.Bill.On, name, number, bill.Bill.Id, lines, new Dimensions(VendorId: vendor)));
-        Tell(m, "bill.entered", "bill", bill.Bill.Id, $"Bill {number} from {name} over {amount.Said}");
+        Tell(m, "bill.entered", "bill", bill.Bill.Id, $"Bill {number} from {name} for {amount.Formatted}");
         return bill;
     }
 
     public void ApproveVendorBill(Moment m, PastVendorBill bill, string name)
     {
         (bill.Bill.Approved, bill.Bill.ApprovedAt) = (bill.Bill.Amount, m);
-        Tell(m, "bill.approved", "bill", bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} approved at {bill.Bill.Amount.Said}");
+        Tell(m, "bill.approved", "bill", bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} approved for {bill.Bill.Amount.Formatted}");
     }
 
     public void PayVendorBill(Moment m, PastVendorBill bill, string name)
     {
         (bill.Bill.PaidOn, bill.Bill.PaidBy) = (Day(m.At), m.User);
         Post(m, Postings.BillPaid(bill.Bill.PaidOn.Value, name, bill.Bill.Number, bill.Bill.Id, bill.Bill.Amount, new Dimensions(VendorId: bill.Vendor)));
-        Tell(m, "bill.paid", "bill", bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} paid, {bill.Bill.Amount.Said} by ach");
+        Tell(m, "bill.paid", "bill", bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} paid, {bill.Bill.Amount.Formatted} by ach");
     }
 
     public void ApproveBill(Moment m, PastLoad load, Money amount, string? why)
@@ -308,7 +308,7 @@ internal sealed class Past(DateTimeZone zone)
             Post(m, Postings.BillReduced(Day(m.At), load.Who!, bill.Number, bill.Id, Lines(load, bill.Amount - bill.Approved.Value), Of(load)));
         }
 
-        Tell(m, "bill.approved", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} approved at {bill.Approved.Value.Said}" + (why is null ? "" : $": {why}"), load.Id);
+        Tell(m, "bill.approved", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} approved for {bill.Approved.Value.Formatted}" + (why is null ? "" : $": {why}"), load.Id);
     }
 
     public void PayBill(Moment m, PastLoad load)
@@ -316,42 +316,42 @@ internal sealed class Past(DateTimeZone zone)
         var bill = load.Bill!;
         (bill.PaidOn, bill.PaidBy) = (Day(m.At), m.User);
         Post(m, Postings.BillPaid(bill.PaidOn.Value, load.Who!, bill.Number, bill.Id, bill.Approved!.Value, Of(load)));
-        Tell(m, "bill.paid", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} paid, {bill.Approved.Value.Said} by ach", load.Id);
+        Tell(m, "bill.paid", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} paid, {bill.Approved.Value.Formatted} by ach", load.Id);
     }
 
-    public void Draw(Moment m, long driver, string name, Money amount, string note)
+    public void IssueAdvance(Moment m, long driver, string name, Money amount, string note)
     {
-        var draw = new PastDraw(Next("draw"), driver, Day(m.At), amount, note);
-        Draws.Add(draw);
-        Post(m, Postings.DrawGiven(draw.On, name, draw.Id, driver, amount));
-        Tell(m, "draw.given", "draw", draw.Id, $"{name} drew {amount.Said} ahead, {note}", driver: driver);
+        var draw = new PastAdvance(Next("draw"), driver, Day(m.At), amount, note);
+        Advances.Add(draw);
+        Post(m, Postings.AdvanceIssued(draw.On, name, draw.Id, driver, amount));
+        Tell(m, "advance.issued", "draw", draw.Id, $"Advance of {amount.Formatted} issued to {name}, {note}", driver: driver);
     }
 
     /// <summary>Approves a driver's week over his loads; null when he earned nothing in it.</summary>
     /// <param name="loads">His, of about that time.</param>
-    public PastWeek? ApproveWeek(Moment m, long driver, string name, DriverAgreement agreement, IReadOnlyList<StandingDeduction> standing, LocalDate monday, IReadOnlyCollection<PastLoad> loads)
+    public PastSettlement? ApproveSettlement(Moment m, long driver, string name, DriverAgreement agreement, IReadOnlyList<RecurringDeduction> outlook, LocalDate monday, IReadOnlyCollection<PastLoad> loads)
     {
         var legs = loads.Where(l => l.Week is null && l.DeliveredAt is not null)
             .Select(l => new WorkedLeg(l.Leg, l.Id, l.Number, l.Trip!.Truck, Lane(l), l.Order.Miles ?? 0, Day(l.DeliveredAt!.Value), l.Stops.Count,
                 Money.Sum(l.Order.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount))));
         var days = loads.Where(l => l.Trip!.Began is not null).Select(l => new DaysOut(Day(l.Trip!.Began!.Value), Day(l.Trip.Ended ?? m.At)));
-        var draws = Draws.Where(d => d.Driver == driver && d.Deducted < d.Amount).ToDictionary(d => d.Id);
-        var statement = DriverWeek.Settle(monday, agreement, legs, days, draws.Values.Select(d => new OpenDraw(d.Id, d.On, d.Note, d.Amount - d.Deducted)), null, standing);
+        var advances = Advances.Where(d => d.Driver == driver && d.Deducted < d.Amount).ToDictionary(d => d.Id);
+        var statement = DriverSettlement.Settle(monday, agreement, legs, days, advances.Values.Select(d => new OpenAdvance(d.Id, d.On, d.Note, d.Amount - d.Deducted)), null, outlook);
         if (statement.IsEmpty)
         {
             return null;
         }
 
-        var week = new PastWeek(Next("settlement"), driver, statement, m);
+        var week = new PastSettlement(Next("settlement"), driver, statement, m);
         Weeks.Add(week);
-        foreach (var part in statement.Deductions.Where(d => d.DrawId is not null))
+        foreach (var part in statement.Deductions.Where(d => d.AdvanceId is not null))
         {
-            draws[part.DrawId!.Value].Deducted += part.Amount;
+            advances[part.AdvanceId!.Value].Deducted += part.Amount;
         }
 
         if (statement.CarriedOver.Amount > 0)
         {
-            Draws.Add(new PastDraw(Next("draw"), driver, monday.PlusDays(6), statement.CarriedOver, $"carried over from the week of {monday:d MMM}", week.Id));
+            Advances.Add(new PastAdvance(Next("draw"), driver, monday.PlusDays(6), statement.CarriedOver, $"carried over from the week of {monday:MMM d}", week.Id));
         }
 
         var paid = statement.Lines.Select(l => l.LoadId).ToHashSet();
@@ -360,23 +360,23 @@ internal sealed class Past(DateTimeZone zone)
             load.Week = week;
         }
 
-        Post(m, Postings.WeekApproved(monday.PlusDays(6), name, week.Id, driver, statement));
-        Tell(m, "week.approved", "settlement", week.Id, $"{name}'s week of {monday:d MMM} approved at {statement.Net.Said}", driver: driver);
+        Post(m, Postings.SettlementApproved(monday.PlusDays(6), name, week.Id, driver, statement));
+        Tell(m, "settlement.approved", "settlement", week.Id, $"{name}'s settlement for the week of {monday:MMM d} approved for {statement.Net.Formatted}", driver: driver);
         return week;
     }
 
-    public void PayWeek(Moment m, PastWeek week, string name)
+    public void PaySettlement(Moment m, PastSettlement week, string name)
     {
         (week.PaidOn, week.PaidBy) = (Day(m.At), m.User);
         if (week.Week.Net.Amount > 0)
         {
-            Post(m, Postings.WeekPaid(week.PaidOn.Value, name, week.Id, week.Driver, week.Week.Net));
+            Post(m, Postings.SettlementPaid(week.PaidOn.Value, name, week.Id, week.Driver, week.Week.Net));
         }
 
-        Tell(m, "week.paid", "settlement", week.Id, $"{name} paid {week.Week.Net.Said} by ach", driver: week.Driver);
+        Tell(m, "settlement.paid", "settlement", week.Id, $"{name} paid {week.Week.Net.Formatted} by ach", driver: week.Driver);
     }
 
-    public static string FileName(PastLoad load, PaperKind kind) => $"{kind switch { PaperKind.Pod => "pod", PaperKind.Bol => "bol", _ => "rate-confirmation" }}-{load.Number}.pdf";
+    public static string FileName(PastLoad load, DocumentKind kind) => $"{kind switch { DocumentKind.Pod => "pod", DocumentKind.Bol => "bol", _ => "rate-confirmation" }}-{load.Number}.pdf";
 
     private static Dimensions Of(PastLoad load) => new(LoadId: load.Id, CarrierId: load.Carrier);
 
@@ -386,17 +386,17 @@ internal sealed class Past(DateTimeZone zone)
 
     private void Post(Moment m, Entry entry) => Entries.Add((entry, m.At));
 
-    private void Tell(Moment m, string kind, string subject, long subjectId, string said, long? load = null, long? driver = null) =>
-        Events.Add(Next("event"), m.At, m.User, m.Via, kind, subject, subjectId, load, driver, said);
+    private void Tell(Moment m, string kind, string subject, long subjectId, string summary, long? load = null, long? driver = null) =>
+        Events.Add(Next("event"), m.At, m.User, m.Via, kind, subject, subjectId, load, driver, summary);
 
     /// <summary>The demo does nothing that the rules refuse; if it does, the demo is wrong.</summary>
-    private static T Must<T>(Outcome<T> outcome) => outcome.Ok ? outcome.Value : throw new InvalidOperationException($"The demo was refused: {string.Join(' ', outcome.Problems.Select(p => p.Message))}");
+    private static T Must<T>(Outcome<T> outcome) => outcome.Ok ? outcome.Value : throw new InvalidOperationException($"The demo data was rejected: {string.Join(' ', outcome.Problems.Select(p => p.Message))}");
 
     private static void Must(IReadOnlyList<Problem> problems)
     {
         if (problems.Count > 0)
         {
-            throw new InvalidOperationException($"The demo was refused: {string.Join(' ', problems.Select(p => p.Message))}");
+            throw new InvalidOperationException($"The demo data was rejected: {string.Join(' ', problems.Select(p => p.Message))}");
         }
     }
 }

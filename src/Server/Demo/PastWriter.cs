@@ -3,8 +3,8 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
-using SteadyLark.Core.Papers;
-using SteadyLark.Server.Papers;
+using SteadyLark.Core.Documents;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Demo;
@@ -13,14 +13,14 @@ namespace SteadyLark.Server.Demo;
 internal static class PastWriter
 {
     /// <summary>Papers older than this are not drawn: one sheet that says so stands for them.</summary>
-    public const int PaperDays = 60;
+    public const int DocumentDays = 60;
 
     public static async Task Write(NpgsqlConnection db, Past past, Instant now, Action<string> say)
     {
         say($"  demo: {past.Loads.Count} loads, {past.Entries.Count} entries in the books; writing");
         await Trips(db, past);
         await Loads(db, past);
-        await Papers(db, past, now);
+        await Documents(db, past, now);
         await Money(db, past);
         await Entries(db, past);
         await past.Events.Copy(db);
@@ -45,7 +45,7 @@ internal static class PastWriter
         var trips = new Bulk("trips", "id, number, driver_id, truck_id, trailer_id, promised, began_at, ended_at");
         foreach (var t in past.Loads.Select(l => l.Trip).OfType<PastTrip>())
         {
-            trips.Add(t.Id, t.Number, t.Driver, t.Truck, t.Trailer, new Interval(t.Promise.From, t.Promise.Until), t.Began, t.Ended);
+            trips.Add(t.Id, t.Number, t.Driver, t.Truck, t.Trailer, new Interval(t.Commitment.From, t.Commitment.Until), t.Began, t.Ended);
         }
 
         await trips.Copy(db);
@@ -69,7 +69,7 @@ internal static class PastWriter
             for (var i = 0; i < l.Stops.Count; i++)
             {
                 var (b, p) = (l.Stops[i].Booked, l.Stops[i].Plan);
-                var via = l.Stops[i].Via is { } v ? Words.Of(v) : null;
+                var via = l.Stops[i].Via is { } v ? EnumCodec.Of(v) : null;
                 stops.Add(
                     p.Id, l.Id, i + 1, b.Kind, b.Place!.Id, b.Window?.From, b.Window?.Until, b.Place.Zone, b.At?.From, b.At?.Until, b.Note,
                     p.Arrived, p.Arrived is null ? null : via, p.Left, p.Left is null ? null : via, p.Delivered, p.Delivered is null ? null : via, l.Stops[i].ReceivedBy);
@@ -109,33 +109,33 @@ internal static class PastWriter
         }
     }
 
-    private static async Task Papers(NpgsqlConnection db, Past past, Instant now)
+    private static async Task Documents(NpgsqlConnection db, Past past, Instant now)
     {
-        var since = now - Duration.FromDays(PaperDays);
-        var old = Sheet("A paper of the demo", page => page.Line($"The demo draws the papers of its last {PaperDays} days only. This stands for one that is older."));
+        var since = now - Duration.FromDays(DocumentDays);
+        var old = Sheet("Demo document", page => page.Line($"The demo creates documents for its last {DocumentDays} days only. This page stands in for an older one."));
         var bytes = new Bulk("paper_bytes", "sha256, bytes");
-        var papers = new Bulk("papers", "id, load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via");
+        var documents = new Bulk("papers", "id, load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via");
         var oldHash = SHA256.HashData(old);
         bytes.Add(oldHash, old);
 
         // Rate confirmations are drawn from the database once the load is in it; here the PODs and BOLs.
-        var all = past.Loads.SelectMany(l => l.Papers.Where(p => p.Kind != PaperKind.RateConfirmation || p.At < since).Select(p => (Load: l, Paper: p))).ToList();
-        var drawn = all.AsParallel().AsOrdered().Select(x => x.Paper.At < since ? old : x.Paper.Kind == PaperKind.Bol ? Bol(x.Load) : Pod(x.Load)).ToList();
+        var all = past.Loads.SelectMany(l => l.Documents.Where(p => p.Kind != DocumentKind.RateConfirmation || p.At < since).Select(p => (Load: l, Document: p))).ToList();
+        var drawn = all.AsParallel().AsOrdered().Select(x => x.Document.At < since ? old : x.Document.Kind == DocumentKind.Bol ? Bol(x.Load) : Pod(x.Load)).ToList();
         for (var i = 0; i < all.Count; i++)
         {
-            var ((load, paper), file) = (all[i], drawn[i]);
+            var ((load, document), file) = (all[i], drawn[i]);
             var hash = ReferenceEquals(file, old) ? oldHash : SHA256.HashData(file);
             if (!ReferenceEquals(file, old))
             {
                 bytes.Add(hash, file);
             }
 
-            var name = Past.FileName(load, paper.Kind);
-            papers.Add(past.Next("paper"), load.Id, paper.Kind, name, "application/pdf", file.Length, hash, paper.At, paper.By, paper.Via);
+            var name = Past.FileName(load, document.Kind);
+            documents.Add(past.Next("paper"), load.Id, document.Kind, name, "application/pdf", file.Length, hash, document.At, document.By, document.Via);
         }
 
         await bytes.Copy(db);
-        await papers.Copy(db);
+        await documents.Copy(db);
     }
 
     private static async Task Money(NpgsqlConnection db, Past past)
@@ -176,7 +176,7 @@ internal static class PastWriter
             payments.Add(p.Id, p.Customer, p.On, p.Method, p.Reference, p.Payment.Amount);
             foreach (var part in p.Payment.Applications)
             {
-                applications.Add(p.Id, part.InvoiceId, part.Amount, part.LetGo, part.Reason);
+                applications.Add(p.Id, part.InvoiceId, part.Amount, part.WriteOff, part.Reason);
             }
         }
 
@@ -203,11 +203,11 @@ internal static class PastWriter
         var settled = new Bulk("settlement_legs", "settlement_id, leg_id, amount");
         var weekLines = new Bulk("settlement_lines", "settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id");
         var kept = new Bulk("settlement_deductions", "settlement_id, seq, standing_id, amount");
-        var draws = new Bulk("draws", "id, driver_id, drawn_on, amount, note, carried_from");
+        var advances = new Bulk("draws", "id, driver_id, drawn_on, amount, note, carried_from");
         var deductions = new Bulk("draw_deductions", "settlement_id, draw_id, amount");
-        foreach (var d in past.Draws)
+        foreach (var d in past.Advances)
         {
-            draws.Add(d.Id, d.Driver, d.On, d.Amount, d.Note, d.CarriedFrom);
+            advances.Add(d.Id, d.Driver, d.On, d.Amount, d.Note, d.CarriedFrom);
         }
 
         foreach (var s in past.Weeks)
@@ -228,18 +228,18 @@ internal static class PastWriter
             var seq = 0;
             foreach (var part in w.Deductions)
             {
-                if (part.DrawId is { } draw)
+                if (part.AdvanceId is { } draw)
                 {
                     deductions.Add(s.Id, draw, part.Amount);
                 }
                 else
                 {
-                    kept.Add(s.Id, ++seq, part.StandingId, part.Amount);
+                    kept.Add(s.Id, ++seq, part.RecurringId, part.Amount);
                 }
             }
         }
 
-        foreach (var bulk in new[] { invoices, lines, invoiceLoads, payments, applications, bills, billLines, vendorLines, settlements, settled, weekLines, kept, draws, deductions })
+        foreach (var bulk in new[] { invoices, lines, invoiceLoads, payments, applications, bills, billLines, vendorLines, settlements, settled, weekLines, kept, advances, deductions })
         {
             await bulk.Copy(db);
         }
@@ -278,7 +278,7 @@ internal static class PastWriter
         page.Line($"Delivered to {last.Booked.Place!.Name}, {last.Booked.Place.Town} {last.Booked.Place.Region}");
         page.Space(20);
         page.Line($"Received in good order: {last.ReceivedBy}", 13, bold: true);
-        page.Line($"{(last.Plan.Delivered ?? last.Plan.Arrived ?? default).Said(WallClock.Zone(last.Booked.Place.Zone) ?? DateTimeZone.Utc)}");
+        page.Line($"{(last.Plan.Delivered ?? last.Plan.Arrived ?? default).Format(WallClock.Zone(last.Booked.Place.Zone) ?? DateTimeZone.Utc)}");
     });
 
     private static byte[] Bol(PastLoad load) => Sheet($"BOL {load.Number}", page =>
@@ -299,7 +299,7 @@ internal static class PastWriter
 
     private static byte[] Sheet(string title, Action<PdfPage> draw)
     {
-        using var page = new PdfPage(title, "Demo paper");
+        using var page = new PdfPage(title, "Demo document");
         draw(page);
         return page.Save();
     }

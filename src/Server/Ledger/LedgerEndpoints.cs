@@ -13,7 +13,7 @@ namespace SteadyLark.Server.Ledger;
 /// <param name="Zero">The sum of all balances; anything but 0.00 would be a fault.</param>
 public sealed record TrialBalanceView(LocalDate UpTo, IReadOnlyList<AccountBalance> Accounts, Money Debit, Money Credit, Money Zero);
 
-public sealed record AgesView(LocalDate On, IReadOnlyList<AgedRow> OwedToUs, IReadOnlyList<AgedRow> OwedByUs);
+public sealed record AgingView(LocalDate On, IReadOnlyList<AgingRow> Receivables, IReadOnlyList<AgingRow> Payables);
 
 /// <summary>Profit and loss: its groups in order, and what each account was in each of them.</summary>
 public sealed record ProfitView(ProfitBy By, LocalDate From, LocalDate Until, IReadOnlyList<ProfitGroup> Groups, IReadOnlyList<ProfitCell> Cells);
@@ -39,12 +39,12 @@ public static class LedgerEndpoints
             var accounts = await LedgerStore.TrialBalance(db, day);
             return format is null
                 ? TypedResults.Ok(new TrialBalanceView(day, accounts, Money.Sum(accounts.Select(a => a.Debit)), Money.Sum(accounts.Select(a => a.Credit)), Money.Sum(accounts.Select(a => a.Balance))))
-                : new Table(["Account", "Name", "Part of", "Kind", "Debit", "Credit", "Balance"], accounts.Select(a => (IReadOnlyList<object?>)[a.Code, a.Name, a.Parent, a.Kind.ToString(), a.Debit.Amount, a.Credit.Amount, a.Balance.Amount]).ToList())
+                : new Table(["Account", "Name", "Parent", "Kind", "Debit", "Credit", "Balance"], accounts.Select(a => (IReadOnlyList<object?>)[a.Code, a.Name, a.Parent, a.Kind.ToString(), a.Debit.Amount, a.Credit.Amount, a.Balance.Amount]).ToList())
                     .File(format, $"trial-balance-{day:uuuu-MM-dd}", "Trial balance");
         }).Needs(Right.LedgerSee).Produces<TrialBalanceView>().ProducesProblem(422).WithName("getTrialBalance");
 
         api.MapGet("/ledger/profit", async Task<IResult> (
-            QueryWord<ProfitBy>? by, QueryDay? from, QueryDay? until, long? customerId, long? carrierId, long? driverId, long? truckId, string? lane, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+            QueryEnum<ProfitBy>? by, QueryDay? from, QueryDay? until, long? customerId, long? carrierId, long? driverId, long? truckId, string? lane, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             var kind = by?.Value ?? ProfitBy.Month;
             var last = until?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
@@ -58,26 +58,26 @@ public static class LedgerEndpoints
         api.MapGet("/ledger/lines", async Task<IResult> (
             string? account, string? month, long? entryId, long? loadId, long? companyId, string? after, int? limit, string? format, NpgsqlDataSource source) =>
         {
-            var most = format is null ? Math.Clamp(limit ?? 200, 1, 1000) : 250_000;
+            var max = format is null ? Math.Clamp(limit ?? 200, 1, 1000) : 250_000;
             await using var db = await source.OpenConnectionAsync();
             var parts = (after ?? "").Split('_');
             (LocalDate, long, int)? cursor = parts.Length == 3 && NodaTime.Text.LocalDatePattern.Iso.Parse(parts[0]) is { Success: true } on && long.TryParse(parts[1], out var entry) && int.TryParse(parts[2], out var seq)
                 ? (on.Value, entry, seq) : null;
-            var rows = await LedgerStore.Lines(db, account, month, entryId, loadId, companyId, cursor, most);
+            var rows = await LedgerStore.Lines(db, account, month, entryId, loadId, companyId, cursor, max);
             return format is null
-                ? TypedResults.Ok(new Page<LedgerLine>(rows, rows.Count == most ? $"{rows[^1].PostedOn:uuuu-MM-dd}_{rows[^1].EntryId}_{rows[^1].Seq}" : null))
+                ? TypedResults.Ok(new Page<LedgerLine>(rows, rows.Count == max ? $"{rows[^1].PostedOn:uuuu-MM-dd}_{rows[^1].EntryId}_{rows[^1].Seq}" : null))
                 : new Table(
                         ["Posted", "Entry", "Line", "What", "Account", "Account name", "Load", "Customer", "Carrier or vendor", "Driver", "Truck", "Debit", "Credit"],
                         rows.Select(l => (IReadOnlyList<object?>)[l.PostedOn.ToDateTimeUnspecified(), (decimal)l.EntryId, (decimal)l.Seq, l.Memo, l.Account, l.AccountName, l.LoadNumber, l.Customer, l.Carrier, l.Driver, l.Truck, l.Debit.Amount, l.Credit.Amount]).ToList())
                     .File(format, "journal", "Journal");
         }).Needs(Right.LedgerSee).Produces<Page<LedgerLine>>().ProducesProblem(422).WithName("listLedgerLines");
 
-        api.MapGet("/ledger/ages", async (NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/ledger/aging", async (NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
             await using var db = await source.OpenConnectionAsync();
-            return new AgesView(today, await LedgerStore.OwedToUs(db, today), await LedgerStore.OwedByUs(db, today));
-        }).Needs(Right.LedgerSee).WithName("getAges");
+            return new AgingView(today, await LedgerStore.Receivables(db, today), await LedgerStore.Payables(db, today));
+        }).Needs(Right.LedgerSee).WithName("getAging");
 
         api.MapGet("/accounts", async (NpgsqlDataSource source) =>
         {
@@ -119,7 +119,7 @@ public static class LedgerEndpoints
         var accounts = view.Cells.Select(c => (c.Code, c.Kind)).Distinct().OrderBy(a => a.Code, StringComparer.Ordinal).ToList();
         var amounts = view.Cells.ToDictionary(c => (c.Key, c.Code), c => c.Amount.Amount);
         return new Table(
-            [view.By.ToString(), .. accounts.Select(a => a.Code), "Income", "Expenses", "Left", "Loads", "Miles", "Left per mile"],
+            [view.By.ToString(), .. accounts.Select(a => a.Code), "Income", "Expenses", "Net profit", "Loads", "Miles", "Net profit per mile"],
             view.Groups.Select(g => (IReadOnlyList<object?>)
                 [g.Name, .. accounts.Select(a => (object?)amounts.GetValueOrDefault((g.Key, a.Code))), g.Income.Amount, g.Expense.Amount, g.Left.Amount, (decimal)g.Loads, (decimal)g.Miles, g.LeftPerMile]).ToList());
     }

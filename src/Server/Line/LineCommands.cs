@@ -14,11 +14,11 @@ namespace SteadyLark.Server.Line;
 /// <param name="Title">What would be recorded: 2041: left at 09:42.</param>
 /// <param name="Detail">Of which load and stop.</param>
 /// <param name="Button">The verb on the button.</param>
-/// <param name="Word">What happened at the stop, or null when only something is reported.</param>
+/// <param name="Event">What happened at the stop, or null when only something is reported.</param>
 /// <param name="Report">What would be reported beside or instead, or null.</param>
 /// <param name="Problem">Why it cannot be done; null when it can.</param>
 public sealed record LineAction(
-    string Title, string Detail, string Button, long LoadId, long? StopId, StopWord? Word, Instant At, string? ReceivedBy, string? Seal, ReportRequest? Report, string? Problem);
+    string Title, string Detail, string Button, long LoadId, long? StopId, StopEvent? Event, Instant At, string? ReceivedBy, string? Seal, ReportRequest? Report, string? Problem);
 
 /// <summary>What the line answers to what was typed.</summary>
 /// <param name="Actions">What it would do, the likeliest first; empty when nothing was said to have happened.</param>
@@ -28,14 +28,14 @@ public sealed record LineAnswer(IReadOnlyList<LineAction> Actions, IReadOnlyList
 /// <summary>The words of a call, turned into what one would do.</summary>
 public static class LineCommands
 {
-    private const int MostActions = 3;
+    private const int MaxActions = 3;
 
     public static async Task<LineAnswer> Answer(NpgsqlConnection db, string text, bool mayRoll, bool seesMoney, Instant now, DateTimeZone zone)
     {
         var sentence = Sentences.Read(text);
         var kinds = seesMoney ? null : new[] { "load", "company", "driver", "place" };
         var found = await FindStore.Find(db, sentence.Words, kinds, 12);
-        if ((sentence.Word is null && sentence.Report is null) || !mayRoll)
+        if ((sentence.Event is null && sentence.Report is null) || !mayRoll)
         {
             return new LineAnswer([], found);
         }
@@ -49,7 +49,7 @@ public static class LineCommands
         var rows = (await LoadReads.ByIds(db, loads.Select(l => l.Id)))
             .Where(l => l.State is LoadState.Covered or LoadState.Rolling or LoadState.Delivered || (sentence.Report == ReportKind.Note && l.State != LoadState.Cancelled)).ToDictionary(l => l.Id);
         var actions = loads.Where(l => rows.ContainsKey(l.Id)).Select(l => Action(rows[l.Id], sentence, now, zone)).OfType<LineAction>()
-            .OrderBy(a => a.Problem is not null).Take(MostActions).ToList();
+            .OrderBy(a => a.Problem is not null).Take(MaxActions).ToList();
         return new LineAnswer(actions, found);
     }
 
@@ -61,11 +61,11 @@ public static class LineCommands
         }
 
         var planned = load.Stops.Where(s => s.CanBePlanned).Select(s => s.Planned()).ToList();
-        var detail = $"{load.Customer}, {(load.Stops.Count > 0 ? $"{load.Stops[0].Town} to {load.Stops[^1].Town}" : "no stops yet")} · {load.Who ?? "nobody carries it yet"}";
-        string? said = null, problem = null;
+        var detail = $"{load.Customer}, {(load.Stops.Count > 0 ? $"{load.Stops[0].Town} to {load.Stops[^1].Town}" : "no stops yet")} · {load.Who ?? "not covered yet"}";
+        string? summary = null, problem = null;
         PlannedStop? stop = null;
         var at = now;
-        if (sentence.Word is { } word)
+        if (sentence.Event is { } word)
         {
             stop = Sentences.StopFor(word, planned);
             if (stop is null)
@@ -84,9 +84,9 @@ public static class LineCommands
                 planned[planned.IndexOf(stop)] = stop with { Arrived = decided.Value.Arrived, Left = decided.Value.Left, Delivered = decided.Value.Delivered };
             }
 
-            var happened = word switch { StopWord.Arrived => "at stop", StopWord.Delivered => "delivered", _ => row.Kind == StopKind.Pickup ? "loaded and left" : "left" };
-            said = $"{happened} {at.InZone(stopZone).TimeOfDay:HH:mm} in {row.Town}" + (sentence.Seal is { } seal ? $", seal {seal}" : "") + (sentence.ReceivedBy is { } by ? $", signed {by}" : "");
-            detail += row.ArrivedAt is { } arrived && word != StopWord.Arrived ? $", arrived {arrived.InZone(stopZone).TimeOfDay:HH:mm}" : "";
+            var happened = word switch { StopEvent.Arrived => "at stop", StopEvent.Delivered => "delivered", _ => row.Kind == StopKind.Pickup ? "loaded and left" : "left" };
+            summary = $"{happened} {at.InZone(stopZone).TimeOfDay:HH:mm} in {row.Town}" + (sentence.Seal is { } seal ? $", seal {seal}" : "") + (sentence.ReceivedBy is { } by ? $", signed {by}" : "");
+            detail += row.ArrivedAt is { } arrived && word != StopEvent.Arrived ? $", arrived {arrived.InZone(stopZone).TimeOfDay:HH:mm}" : "";
         }
 
         ReportRequest? request = null;
@@ -95,16 +95,16 @@ public static class LineCommands
             var towns = load.Stops.Where(s => s.CanBePlanned).Select(s => s.Town ?? "").ToList();
             var ahead = planned.FirstOrDefault(s => !s.Done && s.Arrived is null);
             var expected = ahead is null ? null : sentence.ExpectedAt(ahead.Window.Until, now, WallClock.Zone(load.Stops.First(s => s.Id == ahead.Id).Zone) ?? zone);
-            var words = sentence.Reason ?? (sentence.LateBy is { } late ? $"{Duration.FromMinutes(late).Said()} late" : kind == ReportKind.Delay ? "late" : kind.Said());
+            var words = sentence.Reason ?? (sentence.LateBy is { } late ? $"{Duration.FromMinutes(late).Format()} late" : kind == ReportKind.Delay ? "late" : kind.Format());
             var decided = Reports.Decide(planned, towns, new ReportOrder(kind, null, words, expected, sentence.Pieces), load.Who is not null, now);
             problem ??= decided.Ok ? null : decided.Problems[0].Message;
             request = new ReportRequest(kind, decided.Ok ? decided.Value.StopId : null, words, expected, sentence.Pieces);
             var town = decided.Ok && decided.Value.StopId is { } id ? towns[planned.FindIndex(s => s.Id == id)] : null;
-            var newTime = expected is { } e ? $", now {e.InZone(WallClock.Zone(load.Stops.First(s => s.Id == ahead!.Id).Zone) ?? zone).LocalDateTime.Said()}" : "";
-            var report = kind == ReportKind.Note ? $"note “{words}”" : $"{(sentence.Pieces is { } n ? $"{n} " : "")}{kind.Said()}{(town is null ? "" : $" for {town}")}{newTime}" + (words == kind.Said() ? "" : $": {words}");
-            said = said is null ? report : $"{said}; {report}";
+            var newTime = expected is { } e ? $", now {e.InZone(WallClock.Zone(load.Stops.First(s => s.Id == ahead!.Id).Zone) ?? zone).LocalDateTime.Format()}" : "";
+            var report = kind == ReportKind.Note ? $"note “{words}”" : $"{(sentence.Pieces is { } n ? $"{n} " : "")}{kind.Format()}{(town is null ? "" : $" for {town}")}{newTime}" + (words == kind.Format() ? "" : $": {words}");
+            summary = summary is null ? report : $"{summary}; {report}";
         }
 
-        return new LineAction($"{load.Number}: {said}", detail, "Record it", load.Id, stop?.Id, sentence.Word, at, sentence.ReceivedBy, sentence.Seal, request, problem);
+        return new LineAction($"{load.Number}: {summary}", detail, "Record it", load.Id, stop?.Id, sentence.Event, at, sentence.ReceivedBy, sentence.Seal, request, problem);
     }
 }

@@ -13,5 +13,5 @@ public static class LineEndpoints
             await using var db = await source.OpenConnectionAsync();
             var role = http.User.Role();
             return await LineCommands.Answer(db, q.Length > 300 ? q[..300] : q, Rights.Has(role, Right.LoadsRoll), Rights.Has(role, Right.BillingSee), clock.GetCurrentInstant(), zone.Zone);
-        }).Needs(Right.LoadsSee).WithName("askLine");
+        }).Needs(Right.LoadsSee).WithName("queryLine");
 }

@@ -12,8 +12,8 @@ using SteadyLark.Store.Places;
 namespace SteadyLark.Server.Loads;
 
 /// <summary>A stop as the page sends it. Times are the place's wall clock.</summary>
-/// <param name="Way">What is decided on the way from the stop before; left out, the roads decide.</param>
-public sealed record StopRequest(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, WayRequest? Way = null);
+/// <param name="RouteOverride">What is decided on the way from the stop before; left out, the roads decide.</param>
+public sealed record StopRequest(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, RouteOverrideRequest? RouteOverride = null);
 
 /// <summary>A point that a way is led over.</summary>
 /// <param name="Latitude">Degrees north.</param>
@@ -23,9 +23,9 @@ public sealed record ViaRequest(string? Name, double Latitude, double Longitude)
 /// <summary>What a person decides on the way to a stop from the one before it.</summary>
 /// <param name="Miles">By hand instead of the roads' own, 0 to 6,000; then it wants a reason.</param>
 /// <param name="Via">Points to lead it over, in order; at most 20.</param>
-public sealed record WayRequest(int? Miles, string? MilesWhy, IReadOnlyList<ViaRequest>? Via)
+public sealed record RouteOverrideRequest(int? Miles, string? MilesWhy, IReadOnlyList<ViaRequest>? Via)
 {
-    public ShapedWay Way() => new(Miles, MilesWhy, (Via ?? []).Select(v => new ShapingPoint(string.IsNullOrWhiteSpace(v.Name) ? $"{v.Latitude:0.000}, {v.Longitude:0.000}" : v.Name.Trim()[..Math.Min(v.Name.Trim().Length, 80)], new GeoPoint(v.Latitude, v.Longitude))).ToList());
+    public RouteOverride RouteOverride() => new(Miles, MilesWhy, (Via ?? []).Select(v => new ShapingPoint(string.IsNullOrWhiteSpace(v.Name) ? $"{v.Latitude:0.000}, {v.Longitude:0.000}" : v.Name.Trim()[..Math.Min(v.Name.Trim().Length, 80)], new GeoPoint(v.Latitude, v.Longitude))).ToList());
 }
 
 /// <summary>A line of freight. Sizes are inches of the largest piece; an identification number belongs to hazardous material.</summary>
@@ -39,7 +39,7 @@ public sealed record ChargeRequest(ChargeKind? Kind, string? Description, Money?
 public sealed record ReferenceRequest(ReferenceKind? Kind, string? Value);
 
 /// <summary>A value of one of the business's own fields.</summary>
-public sealed record OwnValueRequest(long FieldId, string? Value);
+public sealed record CustomValueRequest(long FieldId, string? Value);
 
 /// <summary>A load as the page sends it.</summary>
 /// <param name="Draft">Keep it without booking it; then nothing is required.</param>
@@ -47,11 +47,11 @@ public sealed record OwnValueRequest(long FieldId, string? Value);
 public sealed record LoadRequest(
     long? CustomerId, string? Reference, Equipment? Equipment, IReadOnlyList<StopRequest>? Stops, IReadOnlyList<FreightRequest>? Freight,
     IReadOnlyList<ChargeRequest>? Charges, string? DriverInstructions, bool Draft, string? CarrierInstructions = null, string? Number = null,
-    IReadOnlyList<ReferenceRequest>? References = null, IReadOnlyList<OwnValueRequest>? Own = null)
+    IReadOnlyList<ReferenceRequest>? References = null, IReadOnlyList<CustomValueRequest>? CustomFields = null)
 {
     public LoadOrder Order() => new(
         CustomerId, Reference, Equipment,
-        (Stops ?? []).Select(s => new StopOrder(s.Kind, s.PlaceId, s.From, s.Until, s.Note, s.Way?.Way())).ToList(),
+        (Stops ?? []).Select(s => new StopOrder(s.Kind, s.PlaceId, s.From, s.Until, s.Note, s.RouteOverride?.RouteOverride())).ToList(),
         (Freight ?? []).Select(f => new FreightOrder(f.Description, f.Pieces, f.Pallets, f.WeightLb, f.TemperatureF, f.LengthIn, f.WidthIn, f.HeightIn, f.Hazmat, f.UnNumber)).ToList(),
         (Charges ?? []).Select(c => new ChargeOrder(c.Kind, c.Description, c.Amount?.Amount, c.Basis ?? ChargeBasis.Flat, c.Rate)).ToList(),
         DriverInstructions, Draft)
@@ -59,7 +59,7 @@ public sealed record LoadRequest(
         Number = Number,
         CarrierInstructions = CarrierInstructions,
         References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value)).ToList(),
-        Own = (Own ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
+        CustomFields = (CustomFields ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
     };
 }
 
@@ -70,14 +70,14 @@ public sealed record BookedAnswer(long Id, string Number, LoadState State, IRead
 
 /// <param name="Kind">Which hold.</param>
 /// <param name="Why">The reason to let it pass.</param>
-public sealed record PassRequest(HoldKind? Kind, string? Why);
+public sealed record OverrideHoldRequest(HoldKind? Kind, string? Why);
 
 public sealed record CancelRequest(string? Why);
 
 /// <summary>Booking, changing and calling off loads.</summary>
 public static class LoadCommands
 {
-    public static async Task<Outcome<BookedAnswer>> Book(Work w, LoadRequest request)
+    public static async Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadRequest request)
     {
         var decided = await Decide(w, request);
         if (!decided.Ok)
@@ -90,23 +90,23 @@ public static class LoadCommands
         var id = await LoadWrites.Add(w, number, load);
         var held = await CheckCredit(w, id, load);
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, load.Draft ? "load.drafted" : "load.booked", "load", id, load.Draft ? $"{number} kept as a draft" : $"{number} booked, {Lane(load)}", loadId: id);
+        await Events.Add(w, load.Draft ? "load.drafted" : "load.booked", "load", id, load.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", loadId: id);
         return new BookedAnswer(id, number, state, load.Warnings, held);
     }
 
     /// <summary>Changes a load that is locked already.</summary>
-    public static async Task<Outcome<BookedAnswer>> Change(Work w, long id, LoadRequest request)
+    public static async Task<Outcome<BookedAnswer>> Change(CommandContext w, long id, LoadRequest request)
     {
         var before = (await LoadReads.Sheet(w.Db, id))!;
         var state = before.Load.State;
         if (state is LoadState.Billed or LoadState.Closed or LoadState.Cancelled)
         {
-            return new Problem("load.state", $"Load {before.Load.Number} is {state.ToString().ToLowerInvariant()} and does not change any more.");
+            return new Problem("load.state", $"Load {before.Load.Number} is {state.ToString().ToLowerInvariant()} and can no longer be changed.");
         }
 
         if (state != LoadState.Draft && request.Draft)
         {
-            return new Problem("load.state", $"Load {before.Load.Number} is booked already: it cannot become a draft again.", "draft");
+            return new Problem("load.state", $"Load {before.Load.Number} is already booked: it cannot become a draft again.", "draft");
         }
 
         var decided = await Decide(w, request);
@@ -126,7 +126,7 @@ public static class LoadCommands
         }
         else
         {
-            return new Problem("load.covered", $"{before.Load.Who} carries this load by these stops: take the load back before changing them.", "stops");
+            return new Problem("load.covered", $"{before.Load.Who} is assigned to this load with these stops: unassign it before changing them.", "stops");
         }
 
         if (load.Number is { } number && number != before.Load.Number)
@@ -143,77 +143,77 @@ public static class LoadCommands
         return new BookedAnswer(id, load.Number ?? before.Load.Number, now, load.Warnings, held);
     }
 
-    public static async Task<Outcome<BookedAnswer>> Cancel(Work w, long id, CancelRequest request)
+    public static async Task<Outcome<BookedAnswer>> Cancel(CommandContext w, long id, CancelRequest request)
     {
-        var checks = new Checks();
-        var why = checks.Text(request.Why, "why", "The reason", 400, required: true);
+        var validation = new Validation();
+        var why = validation.Text(request.Why, "why", "The reason", 400, required: true);
         var before = (await LoadReads.Sheet(w.Db, id))!;
         if (before.Load.State is not (LoadState.Draft or LoadState.Booked))
         {
-            checks.Add("load.state", before.Load.State == LoadState.Covered ? "Take the load back before calling it off." : $"Load {before.Load.Number} is {before.Load.State.ToString().ToLowerInvariant()} and cannot be called off.");
+            validation.Add("load.state", before.Load.State == LoadState.Covered ? "Unassign the load before canceling it." : $"Load {before.Load.Number} is {before.Load.State.Format()} and cannot be canceled.");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         await LoadWrites.Cancel(w, id, why!);
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, "load.cancelled", "load", id, $"{before.Load.Number} called off: {why}", loadId: id);
+        await Events.Add(w, "load.cancelled", "load", id, $"{before.Load.Number} canceled: {why}", loadId: id);
         return new BookedAnswer(id, before.Load.Number, state, []);
     }
 
     /// <summary>Lets a held load go on. Only who may pass holds comes here.</summary>
-    public static async Task<Outcome<BookedAnswer>> Pass(Work w, long id, PassRequest request)
+    public static async Task<Outcome<BookedAnswer>> OverrideHold(CommandContext w, long id, OverrideHoldRequest request)
     {
-        var checks = new Checks();
-        var why = checks.Text(request.Why, "why", "The reason", 400, required: true);
+        var validation = new Validation();
+        var why = validation.Text(request.Why, "why", "The reason", 400, required: true);
         if (request.Kind is null)
         {
-            checks.Add("missing", "Say which hold is to be passed.", "kind");
+            validation.Add("missing", "Choose the hold to override.", "kind");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         var load = (await LoadReads.ByIds(w.Db, [id]))[0];
-        if (!await HoldStore.Lift(w, id, request.Kind!.Value, why!, passed: true))
+        if (!await HoldStore.Release(w, id, request.Kind!.Value, why!, passed: true))
         {
-            return new Problem("hold.none", $"Load {load.Number} is not held for this.", "kind");
+            return new Problem("hold.none", $"Load {load.Number} does not have this hold.", "kind");
         }
 
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, "load.passed", "load", id, $"{load.Number} let go on in spite of the hold: {why}", loadId: id, before: new { load.Held });
+        await Events.Add(w, "load.hold_overridden", "load", id, $"Hold on {load.Number} overridden: {why}", loadId: id, before: new { load.Held });
         return new BookedAnswer(id, load.Number, state, []);
     }
 
     /// <summary>After money came in: loads that were held for credit go on, the oldest first, as far as the limit reaches.</summary>
-    public static async Task LiftCredit(Work w, CompanyRow customer)
+    public static async Task ReleaseCredit(CommandContext w, CompanyRow customer)
     {
         foreach (var id in await HoldStore.CreditHeld(w.Db, customer.Id))
         {
             await LoadWrites.Lock(w.Db, id);
             var load = (await LoadReads.ByIds(w.Db, [id]))[0];
             if (await CreditHold(w, customer, id, load.Revenue) is null
-                && await HoldStore.Lift(w, id, HoldKind.Credit, "within the limit again", passed: false))
+                && await HoldStore.Release(w, id, HoldKind.Credit, "within the limit again", passed: false))
             {
                 await LoadWrites.Settle(w.Db, id);
-                await Events.Add(w, "load.passed", "load", id, $"{load.Number} goes on: {customer.Name} is within its limit again", loadId: id);
+                await Events.Add(w, "load.hold_overridden", "load", id, $"Credit hold on {load.Number} released: {customer.Name} is within its limit again", loadId: id);
             }
         }
     }
 
     /// <summary>Why a load of a customer is to be held, as things stand; null when it may go on.</summary>
-    private static async Task<string?> CreditHold(Work w, CompanyRow customer, long loadId, Money revenue)
+    private static async Task<string?> CreditHold(CommandContext w, CompanyRow customer, long loadId, Money revenue)
     {
         var (owed, unbilled) = await HoldStore.Exposure(w.Db, customer.Id, loadId);
         return Credit.Hold(customer.Name, customer.CreditLimit, owed, unbilled, revenue);
     }
 
-    private static async Task<string?> CheckCredit(Work w, long id, BookedLoad load)
+    private static async Task<string?> CheckCredit(CommandContext w, long id, BookedLoad load)
     {
         if (load.Draft || load.CustomerId is not { } customerId || await HoldStore.WasPassed(w.Db, id, HoldKind.Credit))
         {
@@ -227,14 +227,14 @@ public static class LoadCommands
         }
         else
         {
-            await HoldStore.Lift(w, id, HoldKind.Credit, "within the limit again", passed: false);
+            await HoldStore.Release(w, id, HoldKind.Credit, "within the limit again", passed: false);
         }
 
         return reason;
     }
 
     /// <summary>The next number of the series that nobody typed before.</summary>
-    private static async Task<string> NextFree(Work w)
+    private static async Task<string> NextFree(CommandContext w)
     {
         while (true)
         {
@@ -246,14 +246,14 @@ public static class LoadCommands
         }
     }
 
-    private static async Task<Outcome<BookedLoad>> Decide(Work w, LoadRequest request)
+    private static async Task<Outcome<BookedLoad>> Decide(CommandContext w, LoadRequest request)
     {
         var order = request.Order();
         var places = await PlaceStore.Known(w.Db, order.Stops.Select(s => s.PlaceId).OfType<long>());
         var customer = order.CustomerId is { } id ? await CompanyStore.Get(w.Db, id) : null;
         return request.Charges?.Any(c => c.Amount is { Currency: not Currency.USD }) == true
-            ? new Problem("currency", "Loads are charged in US dollars.", "charges")
-            : Booking.Decide(Routing.Roads, order, places, customer?.IsCustomer == true, w.Today, await OwnFieldStore.All(w.Db));
+            ? new Problem("currency", "Charges must be in US dollars.", "charges")
+            : Booking.Decide(Routing.Roads, order, places, customer?.IsCustomer == true, w.Today, await CustomFieldStore.All(w.Db));
     }
 
     private static bool SameStops(LoadSheet before, BookedLoad load) =>
@@ -270,7 +270,7 @@ public static class LoadCommands
         s.Freight,
         Charges = s.Charges.Select(c => new { Kind = c.Kind.ToString(), c.Description, Basis = c.Basis.ToString(), c.Rate, c.Amount.Amount }),
         References = s.References.Select(r => new { Kind = r.Kind.ToString(), r.Value }),
-        s.Own,
+        s.CustomFields,
         s.DriverInstructions,
         s.CarrierInstructions,
     };

@@ -24,24 +24,24 @@ public enum LoadView
 }
 
 /// <summary>What a customer ordered last, to begin the next load with.</summary>
-public sealed record UsualLoad(string? Number, Equipment? Equipment, IReadOnlyList<StopRow> Stops, IReadOnlyList<FreightRow> Freight)
+public sealed record SuggestedLoad(string? Number, Equipment? Equipment, IReadOnlyList<StopRow> Stops, IReadOnlyList<FreightRow> Freight)
 {
-    public static UsualLoad Of(LoadSheet sheet) => new(sheet.Load.Number, sheet.Load.Equipment, sheet.Load.Stops, sheet.Freight);
+    public static SuggestedLoad Of(LoadSheet sheet) => new(sheet.Load.Number, sheet.Load.Equipment, sheet.Load.Stops, sheet.Freight);
 }
 
 public static class LoadEndpoints
 {
     public static void MapLoads(this RouteGroupBuilder api)
     {
-        api.MapGet("/loads", async (QueryWord<LoadView>? view, string? after, int? limit, long? customerId, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/loads", async (QueryEnum<LoadView>? view, string? after, int? limit, long? customerId, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
-            var most = Math.Clamp(limit ?? 200, 1, 500);
+            var max = Math.Clamp(limit ?? 200, 1, 500);
             await using var db = await source.OpenConnectionAsync();
             List<LoadRow> rows;
-            string? Next(Func<LoadRow, string> key) => rows.Count == most ? key(rows[^1]) : null;
+            string? Next(Func<LoadRow, string> key) => rows.Count == max ? key(rows[^1]) : null;
             if ((view?.Value ?? LoadView.All) == LoadView.All)
             {
-                rows = await LoadReads.Newest(db, long.TryParse(after, out var before) ? before : null, most, customerId);
+                rows = await LoadReads.Newest(db, long.TryParse(after, out var before) ? before : null, max, customerId);
                 return new Page<LoadLine>(await LoadViews.Lines(db, rows, clock.GetCurrentInstant(), zone.Zone), Next(r => r.Id.ToString()));
             }
 
@@ -51,7 +51,7 @@ public static class LoadEndpoints
                 LoadView.Open => [LoadState.Booked],
                 _ => [LoadState.Covered, LoadState.Rolling],
             };
-            rows = await LoadReads.InStates(db, states, Cursor(after), most);
+            rows = await LoadReads.InStates(db, states, Cursor(after), max);
             return new Page<LoadLine>(
                 await LoadViews.Lines(db, rows, clock.GetCurrentInstant(), zone.Zone),
                 Next(r => $"{(r.FirstAt ?? Instant.FromUtc(9999, 1, 1, 0, 0)).ToUnixTimeTicks()}-{r.Id}"));
@@ -69,12 +69,12 @@ public static class LoadEndpoints
             return TypedResults.Ok(sheet);
         }).Needs(Right.LoadsSee).Produces<LoadSheetView>().ProducesProblem(404).WithName("getLoad");
 
-        api.MapGet("/loads/usual", async (long customerId, NpgsqlDataSource source) =>
+        api.MapGet("/loads/suggestion", async (long customerId, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
             var last = await LoadReads.LastOf(db, customerId);
-            return last == 0 ? new UsualLoad(null, null, [], []) : UsualLoad.Of((await LoadReads.Sheet(db, last))!);
-        }).Needs(Right.LoadsSee).WithName("getUsualLoad");
+            return last == 0 ? new SuggestedLoad(null, null, [], []) : SuggestedLoad.Of((await LoadReads.Sheet(db, last))!);
+        }).Needs(Right.LoadsSee).WithName("getSuggestedLoad");
 
         api.MapPost("/loads", (LoadRequest request, HttpContext http, Commands commands) =>
             commands.Once(http, request, w => LoadCommands.Book(w, request))).Needs(Right.LoadsBook).WithName("bookLoad");
@@ -85,23 +85,23 @@ public static class LoadEndpoints
         api.MapPost("/loads/{id:long}/cancel", (long id, CancelRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => LoadCommands.Cancel(w, id, request))).Needs(Right.LoadsBook).WithName("cancelLoad");
 
-        api.MapPost("/loads/{id:long}/pass", (long id, PassRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => LoadCommands.Pass(w, id, request))).Needs(Right.HoldsPass).WithName("passHold");
+        api.MapPost("/loads/{id:long}/override-hold", (long id, OverrideHoldRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => LoadCommands.OverrideHold(w, id, request))).Needs(Right.HoldsOverride).WithName("overrideHold");
 
-        api.MapGet("/own-fields", async (NpgsqlDataSource source) =>
+        api.MapGet("/custom-fields", async (NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await OwnFieldStore.All(db);
-        }).Needs(Right.LoadsSee).WithName("listOwnFields");
+            return await CustomFieldStore.All(db);
+        }).Needs(Right.LoadsSee).WithName("listCustomFields");
 
-        api.MapPost("/own-fields", (OwnFieldRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => OwnFieldCommands.Write(w, null, request))).Needs(Right.SetupEdit).WithName("addOwnField");
+        api.MapPost("/custom-fields", (CustomFieldRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => CustomFieldCommands.Write(w, null, request))).Needs(Right.SetupEdit).WithName("addCustomField");
 
-        api.MapPut("/own-fields/{id:long}", (long id, OwnFieldRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => OwnFieldCommands.Write(w, id, request))).Needs(Right.SetupEdit).WithName("changeOwnField");
+        api.MapPut("/custom-fields/{id:long}", (long id, CustomFieldRequest request, HttpContext http, Commands commands) =>
+            commands.Run(http, w => CustomFieldCommands.Write(w, id, request))).Needs(Right.SetupEdit).WithName("changeCustomField");
 
-        api.MapPost("/own-fields/{id:long}/retire", (long id, HttpContext http, Commands commands) =>
-            commands.Run(http, w => OwnFieldCommands.Retire(w, id))).Needs(Right.SetupEdit).WithName("retireOwnField");
+        api.MapPost("/custom-fields/{id:long}/deactivate", (long id, HttpContext http, Commands commands) =>
+            commands.Run(http, w => CustomFieldCommands.Deactivate(w, id))).Needs(Right.SetupEdit).WithName("deactivateCustomField");
     }
 
     private static LoadCursor? Cursor(string? after)

@@ -8,7 +8,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Papers;
+using SteadyLark.Store.Documents;
 using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
 
@@ -17,12 +17,12 @@ namespace SteadyLark.Server.Loads;
 /// <summary>When one is expected at a stop, by estimate.</summary>
 /// <param name="Late">Minutes past the window's end; 0 when in time.</param>
 /// <param name="Slack">Minutes to spare; null when reached or only assumed.</param>
-public sealed record VisitView(long StopId, Instant Arrives, Instant Leaves, Duration Late, Duration? Slack, Standing Standing, bool Done);
+public sealed record VisitView(long StopId, Instant Arrives, Instant Leaves, Duration Late, Duration? Slack, Outlook Outlook, bool Done);
 
 /// <summary>A row of a slate: the load, what is expected, and what asks for a hand.</summary>
-/// <param name="Word">A word or two: late 1 h 40, no word 5 h, next in 2 h.</param>
+/// <param name="Status">A word or two: late 1 h 40, no word 5 h, next in 2 h.</param>
 /// <param name="NeedsYou">Whether it belongs to the first group.</param>
-public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, string Word, Urgency Urgency, bool NeedsYou);
+public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, bool NeedsYou);
 
 /// <summary>A page of a list.</summary>
 /// <param name="Next">Give this as <c>after</c> for the next page; null at the end.</param>
@@ -35,8 +35,8 @@ public sealed record MoneyView(Money Revenue, Money? Cost, bool Estimated, Margi
 /// <summary>The whole sheet of a load.</summary>
 /// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
 public sealed record LoadSheetView(
-    LoadSheet Sheet, IReadOnlyList<VisitView> Visits, string Word, Urgency Urgency, IReadOnlyList<string> Trouble, MoneyView Money,
-    IReadOnlyList<PaperRow> Papers, IReadOnlyList<MailRow> Mails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing, SeenView? Seen);
+    LoadSheet Sheet, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, IReadOnlyList<string> Trouble, MoneyView Money,
+    IReadOnlyList<DocumentRow> Documents, IReadOnlyList<MailRow> Mails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing, SeenView? Seen);
 
 /// <summary>Where the truck was last seen: 22 mi NW of Butte MT.</summary>
 public sealed record SeenView(Instant At, string Where);
@@ -52,8 +52,8 @@ public static class LoadViews
     }
 
     /// <summary>Every load that someone carries now or will, with what is expected of it.</summary>
-    public static async Task<List<LoadLine>> Carried(NpgsqlConnection db, Instant now, DateTimeZone zone, int most = 5000) =>
-        await Lines(db, await LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, most), now, zone);
+    public static async Task<List<LoadLine>> Carried(NpgsqlConnection db, Instant now, DateTimeZone zone, int max = 5000) =>
+        await Lines(db, await LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, max), now, zone);
 
     public static async Task<LoadSheetView?> Sheet(NpgsqlConnection db, long id, Instant now, DateTimeZone zone)
     {
@@ -71,9 +71,9 @@ public static class LoadViews
 
         var visits = (await Visits(db, rows, now)).GetValueOrDefault(id) ?? [];
         var line = Line(sheet.Load, visits, now, zone);
-        var papers = await PaperStore.OfLoad(db, id);
+        var documents = await DocumentStore.OfLoad(db, id);
         return new LoadSheetView(
-            sheet, line.Visits, line.Word, line.Urgency, Trouble(sheet.Load, visits), MoneyOf(sheet), papers, await MailStore.OfLoad(db, id), await Events.OfLoad(db, id), Missing(sheet, papers),
+            sheet, line.Visits, line.Status, line.Urgency, Trouble(sheet.Load, visits), MoneyOf(sheet), documents, await MailStore.OfLoad(db, id), await Events.OfLoad(db, id), Missing(sheet, documents),
             await Seen(db, sheet.Load, now));
     }
 
@@ -90,11 +90,11 @@ public static class LoadViews
     /// <summary>The stop whose fence a truck is within, in words.</summary>
     private static async Task<string?> AtStop(NpgsqlConnection db, LoadRow load, Core.Places.GeoPoint truck)
     {
-        foreach (var stop in load.Stops.Where(s => s.PlaceId is not null && s.Latitude is not null && Core.Places.GreatCircle.Miles(truck, s.Point) < Core.Places.Fence.Farthest))
+        foreach (var stop in load.Stops.Where(s => s.PlaceId is not null && s.Latitude is not null && Core.Places.GreatCircle.Miles(truck, s.Point) < Core.Places.Geofence.Farthest))
         {
             if (await PlaceStore.Get(db, stop.PlaceId!.Value) is { } place)
             {
-                var fence = place.Fence is { } corners ? Core.Places.Fence.Around(place.Point, corners) : Core.Places.Fence.Circle(place.Point, place.FenceMiles ?? (double)(await HouseStore.Read(db)).FenceMiles);
+                var fence = place.Geofence is { } corners ? Core.Places.Geofence.Around(place.Point, corners) : Core.Places.Geofence.Circle(place.Point, place.GeofenceMiles ?? (double)(await CompanySettingsStore.Read(db)).GeofenceMiles);
                 if (fence is { Ok: true, Value: var ground } && ground.Holds(truck))
                 {
                     return $"at {place.Name}, {place.Town} {place.Region}";
@@ -142,7 +142,7 @@ public static class LoadViews
         return new MoneyView(revenue, cost, estimated, cost is { } c ? Margin.Of(revenue, c) : null);
     }
 
-    private static IReadOnlyList<string> Missing(LoadSheet sheet, List<PaperRow> papers)
+    private static IReadOnlyList<string> Missing(LoadSheet sheet, List<DocumentRow> documents)
     {
         if (sheet.Load.State != LoadState.Delivered)
         {
@@ -151,7 +151,7 @@ public static class LoadViews
 
         var billable = new BillableLoad(
             sheet.Load.Id, sheet.Load.Number, sheet.Load.CustomerId ?? 0, sheet.Load.Customer ?? "", sheet.Load.State, sheet.Invoice is not null,
-            papers.Select(p => p.Kind).ToList(), sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(), null, null, sheet.Load.Held);
+            documents.Select(p => p.Kind).ToList(), sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(), null, null, sheet.Load.Held);
         return Invoicing.Missing(billable).Select(p => p.Message).ToList();
     }
 
@@ -159,58 +159,58 @@ public static class LoadViews
     {
         var word = row.State switch
         {
-            LoadState.Rolling when row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null) => new BoardWord("refused", Urgency.Now),
-            LoadState.Covered or LoadState.Rolling when visits.Count > 0 => BoardWord.Carried(visits, row.Confirmed, row.FirstAt ?? now, now),
+            LoadState.Rolling when row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null) => new BoardStatus("refused", Urgency.Now),
+            LoadState.Covered or LoadState.Rolling when visits.Count > 0 => BoardStatus.Carried(visits, row.Confirmed, row.FirstAt ?? now, now),
             LoadState.Booked when row.Stops.Count > 0 && row.Stops[0].CanBePlanned =>
-                BoardWord.Uncovered(row.Stops[0].Planned().Window, WallClock.Zone(row.Stops[0].Zone) ?? zone, zone, now),
-            _ => new BoardWord(row.State.ToString().ToLowerInvariant(), Urgency.None),
+                BoardStatus.Uncovered(row.Stops[0].Planned().Window, WallClock.Zone(row.Stops[0].Zone) ?? zone, zone, now),
+            _ => new BoardStatus(row.State.Format(), Urgency.None),
         };
-        return new LoadLine(row, visits.Select(View).ToList(), word.Said, word.Urgency, word.Urgency != Urgency.None);
+        return new LoadLine(row, visits.Select(View).ToList(), word.Text, word.Urgency, word.Urgency != Urgency.None);
     }
 
-    private static VisitView View(ExpectedVisit v) => new(v.StopId, v.Arrives, v.Leaves, v.Late, v.Slack, v.Standing, v.Done);
+    private static VisitView View(ExpectedVisit v) => new(v.StopId, v.Arrives, v.Leaves, v.Late, v.Slack, v.Outlook, v.Done);
 
     /// <summary>Why a load is in trouble, a sentence for each stop.</summary>
     private static List<string> Trouble(LoadRow row, IReadOnlyList<ExpectedVisit> visits)
     {
-        var said = new List<string>();
+        var summary = new List<string>();
         if (row.State is not (LoadState.Covered or LoadState.Rolling))
         {
-            return said;
+            return summary;
         }
 
         if (row.State == LoadState.Rolling && row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null))
         {
-            said.Add("The freight was refused and has nowhere to go: add a stop where it is brought instead.");
+            summary.Add("The freight was refused: add a stop where it goes instead.");
         }
 
         for (var i = 0; i < visits.Count; i++)
         {
             var (stop, visit) = (row.Stops[i], visits[i]);
             var zone = WallClock.Zone(stop.Zone) ?? DateTimeZone.Utc;
-            if (visit.Standing == Standing.Late)
+            if (visit.Outlook == Outlook.Late)
             {
-                said.Add(stop is { ArrivedAt: null, ToldAt: not null }
-                    ? $"{stop.Town} will be {visit.Late.Said()} late, as we were told: {visit.Arrives.Said(zone)} instead of {stop.UntilAt!.Value.Said(zone)}."
+                summary.Add(stop is { ArrivedAt: null, ReportedEta: not null }
+                    ? $"{stop.Town} will be {visit.Late.Format()} late by the reported ETA: {visit.Arrives.Format(zone)} instead of {stop.UntilAt!.Value.Format(zone)}."
                     : stop.ArrivedAt is null
-                    ? $"{stop.Town} will be {visit.Late.Said()} late: expected {visit.Arrives.Said(zone)}, promised by {stop.UntilAt!.Value.Said(zone)}. Reckoned by road miles and usual hours."
-                    : $"{stop.Town} was reached {visit.Late.Said()} late.");
+                    ? $"{stop.Town} will be {visit.Late.Format()} late: ETA {visit.Arrives.Format(zone)}, due by {stop.UntilAt!.Value.Format(zone)}. Calculated from road miles and average driving hours."
+                    : $"{stop.Town} was reached {visit.Late.Format()} late.");
             }
-            else if (visit.Standing == Standing.NoWord)
+            else if (visit.Outlook == Outlook.NoUpdate)
             {
-                said.Add($"No word from {row.Who}: {stop.Town} should have been reached {visit.Silent.Said()} ago by our estimate.");
+                summary.Add($"No update from {row.Who}: by our estimate the truck should have reached {stop.Town} {visit.Silent.Format()} ago.");
             }
-            else if (visit.Standing == Standing.Thin)
+            else if (visit.Outlook == Outlook.Tight)
             {
-                said.Add($"{stop.Town} has {visit.Slack!.Value.Said()} to spare: expected {visit.Arrives.Said(zone)} by our estimate.");
+                summary.Add($"{stop.Town} has {visit.Slack!.Value.Format()} of slack: estimated arrival {visit.Arrives.Format(zone)}.");
             }
         }
 
         if (!row.Confirmed)
         {
-            said.Add($"{row.Who} has not accepted the rate confirmation yet.");
+            summary.Add($"{row.Who} has not accepted the rate confirmation yet.");
         }
 
-        return said;
+        return summary;
     }
 }

@@ -4,11 +4,11 @@ using MailKit.Security;
 using MimeKit;
 using NodaTime;
 using Npgsql;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 
@@ -52,7 +52,7 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
     private static readonly Actor System = new(null, "Steady Lark", Via.System);
     private static readonly Actor World = new(null, "", Via.Outside);
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromSeconds(1), "Mail", log, async () =>
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromSeconds(1), "Email", log, async () =>
     {
         while (await SendNext(stoppingToken))
         {
@@ -66,7 +66,7 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
 
     private async Task<bool> SendNext(CancellationToken cancel)
     {
-        await using var w = await Work.Begin(source, System, clock.GetCurrentInstant(), zone.Zone);
+        await using var w = await CommandContext.Begin(source, System, clock.GetCurrentInstant(), zone.Zone);
         if (await MailStore.Next(w) is not { } mail)
         {
             return false;
@@ -77,11 +77,11 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
             await mailOut.Hand(mail.Eml, $"{mail.Id:D6}", cancel);
             await MailStore.Sent(w, mail.Id);
             var row = (await MailStore.Get(w.Db, mail.Id))!;
-            await Events.Add(w, "mail.sent", "mail", mail.Id, $"Mail to {row.To} sent: {row.Subject}", loadId: row.LoadId);
+            await Events.Add(w, "mail.sent", "mail", mail.Id, $"Email to {row.To} sent: {row.Subject}", loadId: row.LoadId);
         }
         catch (Exception e) when (e is not OperationCanceledException and not NpgsqlException)
         {
-            log.LogWarning("Mail {Id} was not taken: {Reason}", mail.Id, e.Message);
+            log.LogWarning("Email {Id} was not accepted: {Reason}", mail.Id, e.Message);
             await MailStore.Failed(w, mail.Id, e.Message, mail.Attempts);
         }
 
@@ -94,18 +94,18 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
     {
         foreach (var waiting in mailbox.Waiting())
         {
-            await using var w = await Work.Begin(source, World, clock.GetCurrentInstant(), zone.Zone);
+            await using var w = await CommandContext.Begin(source, World, clock.GetCurrentInstant(), zone.Zone);
             var mail = Eml.Read(waiting.Eml);
             var number = LoadNumber().Match(mail.Subject);
             long? load = number.Success ? await w.Db.One<long?>("select id from loads where number = @number for update", ("number", number.Groups[1].Value)) : null;
             if (await MailStore.In(w, mail.From, mail.To, mail.Subject, mail.MessageId, waiting.Eml, load) is { } id)
             {
-                await Events.Add(w, "mail.came", "mail", id, $"Mail from {mail.From}: {mail.Subject}", loadId: load);
+                await Events.Add(w, "mail.received", "mail", id, $"Email from {mail.From}: {mail.Subject}", loadId: load);
                 if (load is { } loadId)
                 {
-                    foreach (var file in mail.Files.Where(f => f.Bytes.Length <= PaperIntake.MostBytes))
+                    foreach (var file in mail.Files.Where(f => f.Bytes.Length <= DocumentIntake.MaxBytes))
                     {
-                        await PaperCommands.Add(w, loadId, KindOf(file.Name), file.Name, file.Bytes);
+                        await DocumentCommands.Add(w, loadId, KindOf(file.Name), file.Name, file.Bytes);
                     }
 
                     await LoadWrites.Settle(w.Db, loadId);
@@ -113,9 +113,9 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
                 else
                 {
                     // Nobody knows yet what they belong to: they wait in the tray.
-                    foreach (var file in mail.Files.Where(f => f.Bytes.Length <= PaperIntake.MostBytes))
+                    foreach (var file in mail.Files.Where(f => f.Bytes.Length <= DocumentIntake.MaxBytes))
                     {
-                        await PaperCommands.AddToTray(w, null, file.Name, file.Bytes, id);
+                        await DocumentCommands.AddToTray(w, null, file.Name, file.Bytes, id);
                     }
                 }
 
@@ -126,13 +126,13 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
         }
     }
 
-    private static PaperKind KindOf(string fileName)
+    private static DocumentKind KindOf(string fileName)
     {
         var name = fileName.ToLowerInvariant();
-        return name.Contains("pod", StringComparison.Ordinal) ? PaperKind.Pod
-            : name.Contains("bol", StringComparison.Ordinal) ? PaperKind.Bol
-            : name.Contains("lumper", StringComparison.Ordinal) ? PaperKind.LumperReceipt
-            : name.Contains("invoice", StringComparison.Ordinal) || name.Contains("bill", StringComparison.Ordinal) ? PaperKind.CarrierBill
-            : PaperKind.Other;
+        return name.Contains("pod", StringComparison.Ordinal) ? DocumentKind.Pod
+            : name.Contains("bol", StringComparison.Ordinal) ? DocumentKind.Bol
+            : name.Contains("lumper", StringComparison.Ordinal) ? DocumentKind.LumperReceipt
+            : name.Contains("invoice", StringComparison.Ordinal) || name.Contains("bill", StringComparison.Ordinal) ? DocumentKind.CarrierBill
+            : DocumentKind.Other;
     }
 }

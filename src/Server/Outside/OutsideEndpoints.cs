@@ -1,7 +1,7 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Outside.Mail;
@@ -34,10 +34,10 @@ public static class OutsideEndpoints
 {
     public static void MapOutside(this RouteGroupBuilder api)
     {
-        api.MapGet("/outside/mails", (Mailbox mailbox) => mailbox.Newest(100).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList()).Needs(Right.OutsideUse).WithName("listOutsideMails");
+        api.MapGet("/outside/mails", (Mailbox mailbox) => mailbox.Newest(100).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList()).Needs(Right.OutsideUse).WithName("listSimulatorMails");
 
         api.MapGet("/outside/mails/{name}/eml", IResult (string name, Mailbox mailbox) =>
-            mailbox.Get(name) is { } mail ? TypedResults.Bytes(mail.Eml, "message/rfc822", mail.Name) : Answers.NotFound("This mail")).Needs(Right.OutsideUse).WithName("getOutsideEml");
+            mailbox.Get(name) is { } mail ? TypedResults.Bytes(mail.Eml, "message/rfc822", mail.Name) : Answers.NotFound("This email")).Needs(Right.OutsideUse).WithName("getSimulatorEml");
 
         api.MapGet("/outside/mails/{name}/files/{index:int}", IResult (string name, int index, Mailbox mailbox, HttpContext http) =>
         {
@@ -47,20 +47,20 @@ public static class OutsideEndpoints
             }
 
             // Only what a paper may be is shown; anything else is handed over as bytes.
-            var type = PaperIntake.MediaType(file.Bytes) is { Ok: true } known ? known.Value : "application/octet-stream";
+            var type = DocumentIntake.MediaType(file.Bytes) is { Ok: true } known ? known.Value : "application/octet-stream";
             http.Response.Headers.ContentDisposition = $"{(type == "application/octet-stream" ? "attachment" : "inline")}; filename*=UTF-8''{Uri.EscapeDataString(file.Name)}";
             return TypedResults.Bytes(file.Bytes, type);
-        }).Needs(Right.OutsideUse).WithName("getOutsideFile");
+        }).Needs(Right.OutsideUse).WithName("getSimulatorFile");
 
         api.MapPost("/outside/mails", async Task<IResult> (WriteToUsRequest request, Mailbox mailbox, NpgsqlDataSource source, IClock clock) =>
         {
-            var checks = new Checks();
-            var from = checks.Text(request.From, "from", "The sender", 200, required: true);
-            var subject = checks.Text(request.Subject, "subject", "The subject", 200, required: true);
-            var text = checks.Text(request.Text, "text", "The text", 20_000) ?? "";
+            var validation = new Validation();
+            var from = validation.Text(request.From, "from", "The sender", 200, required: true);
+            var subject = validation.Text(request.Subject, "subject", "The subject", 200, required: true);
+            var text = validation.Text(request.Text, "text", "The text", 20_000) ?? "";
             if (from is not null && !Eml.IsAddress(from))
             {
-                checks.Add("mail.address", "This is no mail address: it looks like name@company.example.", "from");
+                validation.Add("mail.address", "This is not an email address. Use the form name@company.example.", "from");
             }
 
             byte[]? bytes = null;
@@ -73,21 +73,21 @@ public static class OutsideEndpoints
                 }
                 else
                 {
-                    checks.Add("file.encoding", "The file did not come through: choose it again.", "file");
+                    validation.Add("file.encoding", "The file was not received: choose it again.", "file");
                 }
             }
 
-            if (!checks.Ok)
+            if (!validation.Ok)
             {
-                return Answers.Refused(checks.Problems);
+                return Answers.Refused(validation.Problems);
             }
 
             await using var db = await source.OpenConnectionAsync();
             var id = Guid.NewGuid().ToString("N");
             var now = clock.GetCurrentInstant();
-            List<MailFile> files = bytes is null ? [] : [new MailFile(Path.GetFileName(request.File!.Name) is { Length: > 0 } name ? name : "file", PaperIntake.MediaType(bytes) is { Ok: true } t ? t.Value : "application/octet-stream", bytes)];
+            List<MailFile> files = bytes is null ? [] : [new MailFile(Path.GetFileName(request.File!.Name) is { Length: > 0 } name ? name : "file", DocumentIntake.MediaType(bytes) is { Ok: true } t ? t.Value : "application/octet-stream", bytes)];
             await mailbox.WriteToUs($"{now.ToUnixTimeMilliseconds()}-{id[..8]}", Eml.Write(new MailMessage($"{id}@outside.example", from!, (await Business.Read(db))!.Email, subject!, text, now, files)));
             return TypedResults.NoContent();
-        }).Needs(Right.OutsideUse).Produces(204).ProducesProblem(422).WithName("writeToUs");
+        }).Needs(Right.OutsideUse).Produces(204).ProducesProblem(422).WithName("sendSimulatedMail");
     }
 }

@@ -6,7 +6,7 @@ using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
@@ -51,7 +51,7 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
     protected override Task ExecuteAsync(CancellationToken stoppingToken)
     {
         _last = clock.GetCurrentInstant();
-        return Jobs.Every(TimeSpan.FromSeconds(2), "The simulated world", log, () => Live(stoppingToken), stoppingToken);
+        return Jobs.Every(TimeSpan.FromSeconds(2), "The simulation", log, () => Live(stoppingToken), stoppingToken);
     }
 
     public static Task<List<StandIn>> All(NpgsqlConnection db) => db.Rows("select * from stand_ins order by name", r => new StandIn(r.Text("name"), r.Bool("works"), r.Int("speed")));
@@ -68,11 +68,11 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
         {
             if (request.Speed is < 1 or > 600)
             {
-                return (Outcome<List<StandIn>>)new Problem("out.of.range", "The speed is between 1 and 600.", "speed");
+                return (Outcome<List<StandIn>>)new Problem("out.of.range", "The speed must be between 1 and 600.", "speed");
             }
 
             return await w.Db.Run("update stand_ins set works = @works, speed = coalesce(@speed::int, speed) where name = @name", ("name", name), ("works", request.Works), ("speed", request.Speed)) == 0
-                ? new Problem("not.found", "This stand-in is not here.")
+                ? new Problem("not.found", "This stand-in was not found.")
                 : await All(w.Db);
         })).Needs(Right.OutsideUse).WithName("setStandIn");
     }
@@ -135,10 +135,10 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
             r => (Stop: r.Long("id"), Load: r.Long("load_id"), Driver: r.Long("driver_id"), Name: r.Text("name")), ("before", now - (Unloads / speed)));
         foreach (var at in there)
         {
-            await using var w = await Work.Begin(source, new Actor(null, $"{at.Name}'s phone", Via.Phone, at.Driver), now, zone.Zone);
+            await using var w = await CommandContext.Begin(source, new Actor(null, $"{at.Name}'s phone", Via.Phone, at.Driver), now, zone.Zone);
             await LoadWrites.Lock(w.Db, at.Load);
             const string receiver = "R. Tenney";
-            if ((await StopCommands.Record(w, at.Load, at.Stop, new StopWordRequest(StopWord.Delivered, null, receiver))).Ok && (await BolCommands.Sign(w, at.Load, new SignRequest(receiver, Scribble))).Ok)
+            if ((await StopCommands.Record(w, at.Load, at.Stop, new StopEventRequest(StopEvent.Delivered, null, receiver))).Ok && (await BolCommands.Sign(w, at.Load, new SignRequest(receiver, Scribble))).Ok)
             {
                 await w.Commit();
             }
@@ -162,7 +162,7 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
             var (from, to) = (stops[next - 1].Point, stops[next].Point);
             // Along the road, or straight where we know none.
             var road = _ways.GetValueOrDefault(stops[next].Id) ?? (_ways[stops[next].Id] = Routing.Router.Route([from, .. stops[next].Via ?? [], to])?.Line ?? [from, to]);
-            var way = Whereabouts.Length(road);
+            var route = Whereabouts.Length(road);
             if (!_underWay.TryGetValue(load.TripId!.Value, out var at) || at.Stop != stops[next].Id)
             {
                 // It goes on from where it was seen last.
@@ -170,14 +170,14 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
             }
 
             var before = at.Miles;
-            at.Miles = Math.Min(way, at.Miles + (RoadEstimate.MilesPerHour * passed.TotalHours * speed));
-            if (now - at.Told >= TellsEvery || (at.Miles >= way && before < way))
+            at.Miles = Math.Min(route, at.Miles + (RoadEstimate.MilesPerHour * passed.TotalHours * speed));
+            if (now - at.Told >= TellsEvery || (at.Miles >= route && before < route))
             {
                 at.Told = now;
                 var point = Whereabouts.Along(road, at.Miles);
                 var token = await PositionStore.Token(db, (await LoadReads.Legs(db, load.Id)).Last(l => l.TripId == load.TripId).TruckId!.Value);
                 using var answer = await _http.PostAsJsonAsync(
-                    $"{Here}/api/devices/{token}/positions", new { positions = new[] { new { at = now.ToString(), latitude = point.Latitude, longitude = point.Longitude, milesPerHour = at.Miles < way ? RoadEstimate.MilesPerHour : 0 } } }, cancel);
+                    $"{Here}/api/devices/{token}/positions", new { positions = new[] { new { at = now.ToString(), latitude = point.Latitude, longitude = point.Longitude, milesPerHour = at.Miles < route ? RoadEstimate.MilesPerHour : 0 } } }, cancel);
             }
 
             _underWay[load.TripId.Value] = at;

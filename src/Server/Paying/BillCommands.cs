@@ -1,15 +1,15 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
 using SteadyLark.Server.Billing;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Papers;
+using SteadyLark.Store.Documents;
 using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Paying;
@@ -30,21 +30,21 @@ public sealed record ApproveBillRequest(Money? Amount, string? Reason);
 public sealed record PayoutRequest(LocalDate? PaidOn, string? Method, string? Reference);
 
 /// <summary>A bill with what it was for and its pictures.</summary>
-public sealed record BillView(BillRow Bill, IReadOnlyList<BillLineRow> Lines, IReadOnlyList<PaperRow> Papers);
+public sealed record BillView(BillRow Bill, IReadOnlyList<BillLineRow> Lines, IReadOnlyList<DocumentRow> Documents);
 
 /// <summary>Bills of carriers and of anybody else: entered, held against what was agreed, approved, paid.</summary>
 public static class BillCommands
 {
-    public static async Task<Outcome<BillRow>> Enter(Work w, BillRequest request)
+    public static async Task<Outcome<BillRow>> Enter(CommandContext w, BillRequest request)
     {
-        var checks = new Checks();
-        var number = checks.Text(request.Number, "number", "The bill's own number", 60, required: true);
-        var note = checks.Text(request.Note, "note", "The note", 400);
-        checks.Amount(request.Amount?.Amount, "amount", "The amount billed");
-        checks.Date(request.BilledOn, w.Today, "billedOn", "The bill's date", required: false);
+        var validation = new Validation();
+        var number = validation.Text(request.Number, "number", "The bill number", 60, required: true);
+        var note = validation.Text(request.Note, "note", "The note", 400);
+        validation.Amount(request.Amount?.Amount, "amount", "The amount billed");
+        validation.Date(request.BilledOn, w.Today, "billedOn", "The bill date", required: false);
         if (request.Amount is { Currency: not Currency.USD })
         {
-            checks.Add("currency", "Bills are kept in US dollars.", "amount");
+            validation.Add("currency", "Bills are kept in US dollars.", "amount");
         }
 
         var leg = request.LegId is { } id ? await BillStore.LegForBill(w.Db, id) : null;
@@ -53,18 +53,18 @@ public static class BillCommands
             await LoadWrites.Lock(w.Db, leg.LoadId);
             if (await BillStore.LegBilled(w.Db, leg.LegId))
             {
-                checks.Add("leg.billed", $"A bill for load {leg.LoadNumber} is entered already.", "legId");
+                validation.Add("leg.billed", $"A bill for load {leg.LoadNumber} was already entered.", "legId");
             }
         }
         else if (request.LegId is not null || request.VendorId is null)
         {
-            checks.Add("leg.unknown", "Choose whose bill it is: a vendor, or a delivered load that a carrier moved.", request.LegId is null ? "vendorId" : "legId");
+            validation.Add("leg.unknown", "Choose a vendor, or a delivered load moved by a carrier.", request.LegId is null ? "vendorId" : "legId");
         }
 
         var vendor = (leg?.CarrierId ?? request.VendorId) is { } v ? await CompanyStore.Get(w.Db, v) : null;
-        if (vendor is null && checks.Ok)
+        if (vendor is null && validation.Ok)
         {
-            checks.Add("unknown", "This vendor is not in the address book.", "vendorId");
+            validation.Add("unknown", "This vendor is not in the address book.", "vendorId");
         }
 
         if (vendor is not null && number is not null)
@@ -73,29 +73,29 @@ public static class BillCommands
             await w.Db.Run("select 1 from companies where id = @id for update", ("id", vendor.Id));
             if (await BillStore.OfNumber(w.Db, vendor.Id, number) is { } same)
             {
-                checks.Add("bill.twice", $"{vendor.Name} has sent a bill {number} before, over {same.Amount.Said}, dated {same.BilledOn:d MMM uuuu}: look whether this is the same.", "number");
+                validation.Add("bill.twice", $"{vendor.Name} already sent bill {number} for {same.Amount.Formatted}, dated {same.BilledOn:MMM d, uuuu}: check for a duplicate.", "number");
             }
         }
 
         var on = request.BilledOn ?? w.Today;
         // A date that is no date of ours was told already; nothing is reckoned from it.
-        var due = checks.Ok ? VendorBill.DueOn(on, request.DueOn, vendor?.PayDays ?? 30, checks) : on;
+        var due = validation.Ok ? VendorBill.DueOn(on, request.DueOn, vendor?.PayDays ?? 30, validation) : on;
         var (spentOn, spent) = (request.Spent?.PaidOn ?? on, request.Spent is not null);
         if (spent)
         {
-            CheckPayout(w, request.Spent!, checks, "spent.");
+            CheckPayout(w, request.Spent!, validation, "spent.");
         }
 
-        await LedgerStore.CheckOpen(w.Db, spent ? spentOn : on, checks, spent ? "spent.paidOn" : "billedOn");
-        if (!checks.Ok)
+        await LedgerStore.CheckOpen(w.Db, spent ? spentOn : on, validation, spent ? "spent.paidOn" : "billedOn");
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         var amount = request.Amount!.Value;
         if (spent && leg is not null && amount > leg.Agreed)
         {
-            return new Problem("over.agreed", $"This is {(amount - leg.Agreed).Said} over the {leg.Agreed.Said} that was agreed: enter it as a bill, to be approved.", "amount");
+            return new Problem("over.agreed", $"This is {(amount - leg.Agreed).Formatted} over the agreed {leg.Agreed.Formatted}: enter it as a bill for approval.", "amount");
         }
 
         var lines = VendorBill.Lines(amount, request.Lines, leg?.LoadId, await LedgerStore.Chart(w.Db));
@@ -116,7 +116,7 @@ public static class BillCommands
             await BillStore.Approve(w, billId, amount, null);
             await BillStore.Pay(w, billId, spentOn, request.Spent!.Method!, request.Spent.Reference, spent: true);
             await LedgerStore.Post(w, Postings.Spent(spentOn, vendor.Name, number!, billId, lines.Value, of));
-            await Events.Add(w, "bill.spent", "bill", billId, $"{amount.Said} spent at {vendor.Name} by {request.Spent.Method}, {number}", loadId: leg?.LoadId);
+            await Events.Add(w, "bill.expensed", "bill", billId, $"Expense of {amount.Formatted} at {vendor.Name} by {request.Spent.Method}, {number}", loadId: leg?.LoadId);
         }
         else
         {
@@ -124,7 +124,7 @@ public static class BillCommands
             var difference = leg is null ? (Money?)null : BillMatch.Of(leg.Agreed, amount).Difference;
             await Events.Add(
                 w, "bill.entered", "bill", billId,
-                $"Bill {number} from {vendor.Name} over {amount.Said}" + (difference switch { null => "", { Amount: 0 } => ", as agreed", { } d => $", {Money.Usd(Math.Abs(d.Amount)).Said} {(d.Amount > 0 ? "over" : "under")} what was agreed" }),
+                $"Bill {number} from {vendor.Name} for {amount.Formatted}" + (difference switch { null => "", { Amount: 0 } => ", as agreed", { } d => $", {Money.Usd(Math.Abs(d.Amount)).Formatted} {(d.Amount > 0 ? "over" : "under")} the agreed amount" }),
                 loadId: leg?.LoadId);
         }
 
@@ -132,7 +132,7 @@ public static class BillCommands
         return (await BillStore.Get(w.Db, billId))!;
     }
 
-    public static async Task<Outcome<BillRow>> Approve(Work w, long billId, ApproveBillRequest request)
+    public static async Task<Outcome<BillRow>> Approve(CommandContext w, long billId, ApproveBillRequest request)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
         {
@@ -141,19 +141,19 @@ public static class BillCommands
 
         if (bill.VoidedAt is not null || bill.Approved is not null)
         {
-            return new Problem("bill.state", $"Bill {bill.Number} is {(bill.VoidedAt is not null ? "void" : "approved")} already.");
+            return new Problem("bill.state", $"Bill {bill.Number} is already {(bill.VoidedAt is not null ? "void" : "approved")}.");
         }
 
-        var checks = new Checks();
-        var why = checks.Text(request.Reason, "reason", "The reason", 400);
+        var validation = new Validation();
+        var why = validation.Text(request.Reason, "reason", "The reason", 400);
         if (request.Amount is { } asked)
         {
-            checks.Amount(asked.Amount, "amount", "The amount approved");
+            validation.Amount(asked.Amount, "amount", "The amount approved");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         var approved = BillMatch.Of(bill.Agreed ?? bill.Amount, bill.Amount).Approve(request.Amount is { } a ? Money.Usd(a.Amount) : bill.Amount, why);
@@ -170,12 +170,12 @@ public static class BillCommands
         }
 
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.approved", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} approved at {approved.Value.Said}" + (why is null ? "" : $": {why}"), loadId: bill.LoadId);
+        await Events.Add(w, "bill.approved", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} approved for {approved.Value.Formatted}" + (why is null ? "" : $": {why}"), loadId: bill.LoadId);
         return (await BillStore.Get(w.Db, billId))!;
     }
 
     /// <summary>Takes an approval back, as long as nothing was paid.</summary>
-    public static async Task<Outcome<BillRow>> TakeApprovalBack(Work w, long billId)
+    public static async Task<Outcome<BillRow>> Unapprove(CommandContext w, long billId)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
         {
@@ -184,18 +184,18 @@ public static class BillCommands
 
         if (bill.Approved is null || bill.PaidOn is not null || bill.VoidedAt is not null)
         {
-            return new Problem("bill.state", bill.PaidOn is not null ? $"Bill {bill.Number} is paid: take the payment back first." : $"Bill {bill.Number} is not approved.");
+            return new Problem("bill.state", bill.PaidOn is not null ? $"Bill {bill.Number} is paid: reverse the payment first." : $"Bill {bill.Number} is not approved.");
         }
 
-        await BillStore.TakeApprovalBack(w, billId);
-        await LedgerStore.Reverse(w, EntrySource.BillReduction, billId, EntrySource.BillReduction, $"Bill {bill.Number} from {bill.Vendor}: approval taken back");
+        await BillStore.Unapprove(w, billId);
+        await LedgerStore.Reverse(w, EntrySource.BillReduction, billId, EntrySource.BillReduction, $"Bill {bill.Number} from {bill.Vendor}: approval reversed");
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.approval_back", "bill", billId, $"Approval of bill {bill.Number} from {bill.Vendor} taken back", loadId: bill.LoadId, before: new { bill.Approved, bill.ApprovedWhy, bill.ApprovedBy });
+        await Events.Add(w, "bill.approval_reversed", "bill", billId, $"Approval of bill {bill.Number} from {bill.Vendor} reversed", loadId: bill.LoadId, before: new { bill.Approved, bill.ApprovedWhy, bill.ApprovedBy });
         return (await BillStore.Get(w.Db, billId))!;
     }
 
     /// <summary>Takes a bill back that was entered by mistake, before it is approved; or money said to be spent.</summary>
-    public static async Task<Outcome<BillRow>> Void(Work w, long billId)
+    public static async Task<Outcome<BillRow>> Void(CommandContext w, long billId)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
         {
@@ -204,19 +204,19 @@ public static class BillCommands
 
         if (bill.VoidedAt is not null || (bill.Approved is not null && !bill.Spent))
         {
-            return new Problem("bill.state", $"Bill {bill.Number} is {(bill.VoidedAt is not null ? "void" : "approved")} already.");
+            return new Problem("bill.state", $"Bill {bill.Number} is already {(bill.VoidedAt is not null ? "void" : "approved")}.");
         }
 
         await BillStore.Void(w, billId);
         await (bill.Spent
-            ? LedgerStore.Reverse(w, EntrySource.Spending, billId, EntrySource.SpendingVoid, $"Spending at {bill.Vendor} taken back")
-            : LedgerStore.Reverse(w, EntrySource.Bill, billId, EntrySource.BillVoid, $"Bill {bill.Number} from {bill.Vendor} taken back"));
+            ? LedgerStore.Reverse(w, EntrySource.Expense, billId, EntrySource.ExpenseVoid, $"Expense at {bill.Vendor} voided")
+            : LedgerStore.Reverse(w, EntrySource.Bill, billId, EntrySource.BillVoid, $"Bill {bill.Number} from {bill.Vendor} voided"));
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.void", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} taken back", loadId: bill.LoadId);
+        await Events.Add(w, "bill.void", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} voided", loadId: bill.LoadId);
         return (await BillStore.Get(w.Db, billId))!;
     }
 
-    public static async Task<Outcome<BillRow>> Pay(Work w, long billId, PayoutRequest request)
+    public static async Task<Outcome<BillRow>> Pay(CommandContext w, long billId, PayoutRequest request)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
         {
@@ -225,25 +225,25 @@ public static class BillCommands
 
         if (bill.Approved is not { } amount || bill.PaidOn is not null || bill.VoidedAt is not null)
         {
-            return new Problem("bill.state", bill.PaidOn is not null ? $"Bill {bill.Number} was paid on {bill.PaidOn:d MMM} already." : $"Bill {bill.Number} is not approved yet.");
+            return new Problem("bill.state", bill.PaidOn is not null ? $"Bill {bill.Number} was already paid on {bill.PaidOn:MMM d}." : $"Bill {bill.Number} is not approved yet.");
         }
 
-        var checks = new Checks();
-        var (on, method, reference) = await Payout(w, request, checks, bill.ApprovedById);
-        if (!checks.Ok)
+        var validation = new Validation();
+        var (on, method, reference) = await ReadPayout(w, request, validation, bill.ApprovedById);
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         await BillStore.Pay(w, billId, on, method, reference);
         await LedgerStore.Post(w, Postings.BillPaid(on, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.paid", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} paid, {amount.Said} by {method}", loadId: bill.LoadId);
+        await Events.Add(w, "bill.paid", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} paid, {amount.Formatted} by {method}", loadId: bill.LoadId);
         return (await BillStore.Get(w.Db, billId))!;
     }
 
     /// <summary>Takes a payment of ours back that was entered by mistake or came back: the bill is to be paid again.</summary>
-    public static async Task<Outcome<BillRow>> TakePaymentBack(Work w, long billId)
+    public static async Task<Outcome<BillRow>> Unpay(CommandContext w, long billId)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
         {
@@ -252,64 +252,64 @@ public static class BillCommands
 
         if (bill.PaidOn is null || bill.Spent)
         {
-            return new Problem("bill.state", bill.Spent ? "Money spent at once is taken back with its bill." : $"Bill {bill.Number} is not paid.");
+            return new Problem("bill.state", bill.Spent ? "An expense paid on entry is reversed by voiding its bill." : $"Bill {bill.Number} is not paid.");
         }
 
-        await BillStore.TakePaymentBack(w, billId);
-        await LedgerStore.Reverse(w, EntrySource.BillPayment, billId, EntrySource.BillPayment, $"Payment of bill {bill.Number} to {bill.Vendor} taken back");
+        await BillStore.Unpay(w, billId);
+        await LedgerStore.Reverse(w, EntrySource.BillPayment, billId, EntrySource.BillPayment, $"Payment of bill {bill.Number} to {bill.Vendor} reversed");
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.payment_back", "bill", billId, $"Payment of bill {bill.Number} to {bill.Vendor} taken back", loadId: bill.LoadId, before: new { bill.PaidOn, bill.PaidMethod, bill.PaidReference, bill.PaidBy });
+        await Events.Add(w, "bill.payment_reversed", "bill", billId, $"Payment of bill {bill.Number} to {bill.Vendor} reversed", loadId: bill.LoadId, before: new { bill.PaidOn, bill.PaidMethod, bill.PaidReference, bill.PaidBy });
         return (await BillStore.Get(w.Db, billId))!;
     }
 
     /// <summary>Keeps a picture of a bill.</summary>
-    public static async Task<Outcome<PaperRow>> Attach(Work w, long billId, string fileName, byte[] bytes)
+    public static async Task<Outcome<DocumentRow>> Attach(CommandContext w, long billId, string fileName, byte[] bytes)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
         {
             return NotHere;
         }
 
-        var read = PaperCommands.Read(fileName, bytes);
+        var read = DocumentCommands.Read(fileName, bytes);
         if (!read.Ok)
         {
             return read.Problems.ToList();
         }
 
-        var id = await PaperStore.Add(w, null, PaperKind.CarrierBill, read.Value.Name, read.Value.Type, bytes, billId);
+        var id = await DocumentStore.Add(w, null, DocumentKind.CarrierBill, read.Value.Name, read.Value.Type, bytes, billId);
         await Events.Add(w, "bill.attached", "bill", billId, $"{read.Value.Name} attached to bill {bill.Number} from {bill.Vendor}", loadId: bill.LoadId);
-        return (await PaperStore.Get(w.Db, id))!;
+        return (await DocumentStore.Get(w.Db, id))!;
     }
 
     /// <summary>When, how and by what reference money goes out; checks that it is not who approved it.</summary>
-    internal static async Task<(LocalDate On, string Method, string? Reference)> Payout(Work w, PayoutRequest request, Checks checks, long? approvedBy)
+    internal static async Task<(LocalDate On, string Method, string? Reference)> ReadPayout(CommandContext w, PayoutRequest request, Validation validation, long? approvedBy)
     {
-        var reference = CheckPayout(w, request, checks, "");
+        var reference = CheckPayout(w, request, validation, "");
         var on = request.PaidOn ?? w.Today;
-        await LedgerStore.CheckOpen(w.Db, on, checks, "paidOn");
+        await LedgerStore.CheckOpen(w.Db, on, validation, "paidOn");
         if (TwoPeople.Refuses(approvedBy, w.Actor.UserId, (await Business.Read(w.Db))!.TwoPeople) is { } same)
         {
-            checks.AddRange([same]);
+            validation.AddRange([same]);
         }
 
         return (on, request.Method ?? "", reference);
     }
 
-    private static string? CheckPayout(Work w, PayoutRequest request, Checks checks, string under)
+    private static string? CheckPayout(CommandContext w, PayoutRequest request, Validation validation, string under)
     {
-        var reference = checks.Text(request.Reference, $"{under}reference", "The reference", 80);
-        checks.Date(request.PaidOn, w.Today, $"{under}paidOn", "The date", required: false);
+        var reference = validation.Text(request.Reference, $"{under}reference", "The reference", 80);
+        validation.Date(request.PaidOn, w.Today, $"{under}paidOn", "The date", required: false);
         if (request.Method is null || !BillingCommands.Methods.Contains(request.Method))
         {
-            checks.Add("missing", $"Say how it is paid: {string.Join(", ", BillingCommands.Methods)}.", $"{under}method");
+            validation.Add("missing", $"Choose a payment method: {string.Join(", ", BillingCommands.Methods)}.", $"{under}method");
         }
 
         return reference;
     }
 
-    private static Problem NotHere => new("not.found", "This bill is not here.");
+    private static Problem NotHere => new("not.found", "This bill was not found.");
 
-    private static async Task<Problem?> Missing(Work w, IReadOnlyList<BillLine> lines)
+    private static async Task<Problem?> Missing(CommandContext w, IReadOnlyList<BillLine> lines)
     {
         for (var i = 0; i < lines.Count; i++)
         {
@@ -317,7 +317,7 @@ public static class BillCommands
             {
                 if (id is { } key && !await w.Db.Has(table, key))
                 {
-                    return new Problem("unknown", $"This {what} is not here.", $"lines[{i}].{field}");
+                    return new Problem("unknown", $"This {what} was not found.", $"lines[{i}].{field}");
                 }
             }
         }
@@ -327,10 +327,10 @@ public static class BillCommands
 
     private static Dimensions Of(CompanyRow vendor, UnbilledLeg? leg) => leg is null && !vendor.IsCarrier ? new Dimensions(VendorId: vendor.Id) : new Dimensions(LoadId: leg?.LoadId, CarrierId: vendor.Id);
 
-    private static async Task<Dimensions> Of(Work w, BillRow bill) =>
+    private static async Task<Dimensions> Of(CommandContext w, BillRow bill) =>
         bill.LegId is null && !(await CompanyStore.Get(w.Db, bill.VendorId))!.IsCarrier ? new Dimensions(VendorId: bill.VendorId) : new Dimensions(LoadId: bill.LoadId, CarrierId: bill.VendorId);
 
-    private static async Task Settle(Work w, long? loadId)
+    private static async Task Settle(CommandContext w, long? loadId)
     {
         if (loadId is { } load)
         {

@@ -2,19 +2,19 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Server.Paying;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Papers;
+using SteadyLark.Store.Documents;
 using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.People;
@@ -25,7 +25,7 @@ public sealed record MyStop(
 
 /// <param name="Wanted">Papers that are missing and that the customer demands.</param>
 public sealed record MyLoad(
-    long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, Instant? AcceptedAt, Money Pay, IReadOnlyList<string> Notes, IReadOnlyList<MyStop> Stops, IReadOnlyList<PaperRow> Papers, IReadOnlyList<PaperKind> Wanted);
+    long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, Instant? AcceptedAt, Money Pay, IReadOnlyList<string> Notes, IReadOnlyList<MyStop> Stops, IReadOnlyList<DocumentRow> Documents, IReadOnlyList<DocumentKind> Wanted);
 
 /// <param name="Name">Who signed.</param>
 /// <param name="Picture">The signature as a PNG, base64.</param>
@@ -35,29 +35,29 @@ public static class PeopleEndpoints
 {
     public static void MapPeople(this RouteGroupBuilder api)
     {
-        api.MapPost("/session", (SignInRequest request, HttpContext http, Sessions sessions) => sessions.SignIn(http, request)).IsOpen("one signs in here").WithName("signIn");
+        api.MapPost("/session", (SignInRequest request, HttpContext http, Sessions sessions) => sessions.SignIn(http, request)).IsOpen("users sign in here").WithName("signIn");
         api.MapGet("/session", (HttpContext http, Sessions sessions) => sessions.Current(http)).Needs(Right.SessionOwn).WithName("getSession");
         api.MapDelete("/session", (HttpContext http, Sessions sessions) => sessions.SignOut(http)).Needs(Right.SessionOwn).WithName("signOut");
         api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http)).Needs(Right.SessionOwn).ExcludeFromDescription();
 
-        api.MapGet("/today", (HttpContext http, TodayGlance glance) => glance.For(http.User.Role())).Needs(Right.LoadsSee).WithName("getToday");
+        api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Role())).Needs(Right.LoadsSee).WithName("getToday");
 
         api.MapGet("/mails/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await MailStore.Get(db, id) is { } row ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!)) : Answers.NotFound("This mail");
+            return await MailStore.Get(db, id) is { } row ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!)) : Answers.NotFound("This email");
         }).Needs(Right.LoadsSee).Produces<Outside.MailView>().ProducesProblem(404).WithName("getMail");
 
         api.MapPost("/mails/{id:long}/done", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
         {
             if (await MailStore.Done(w, id) == 0)
             {
-                return (Outcome<MailRow>)new Problem("not.found", "This mail is not waiting.");
+                return (Outcome<MailRow>)new Problem("not.found", "This email is already handled.");
             }
 
-            await Events.Add(w, "mail.done", "mail", id, "A mail was put away");
+            await Events.Add(w, "mail.done", "mail", id, "An email was marked done");
             return (await MailStore.Get(w.Db, id))!;
-        })).Needs(Right.PapersAdd).WithName("putMailAway");
+        })).Needs(Right.DocumentsAdd).WithName("markMailDone");
 
         MapMine(api.MapGroup("/mine"));
     }
@@ -71,14 +71,14 @@ public static class PeopleEndpoints
             return await Mine(db, http.User.DriverId()!.Value, clock.GetCurrentInstant());
         }).Needs(Right.TripsOwn).WithName("listMyLoads");
 
-        mine.MapGet("/week", async Task<IResult> (QueryDay? monday, HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        mine.MapGet("/settlement", async Task<IResult> (QueryDay? monday, HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             var now = clock.GetCurrentInstant();
             await using var db = await source.OpenConnectionAsync();
-            return await WeekCommands.Week(db, http.User.DriverId()!.Value, DriverWeek.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This week");
-        }).Needs(Right.TripsOwn).Produces<WeekView>().WithName("getMyWeek");
+            return await SettlementCommands.Week(db, http.User.DriverId()!.Value, DriverSettlement.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This settlement");
+        }).Needs(Right.TripsOwn).Produces<SettlementView>().WithName("getMySettlement");
 
-        mine.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopWordRequest request, HttpContext http, Commands commands) =>
+        mine.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopEventRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, async w => await IsHis(w, id) ? await StopCommands.Record(w, id, stopId, request) : NotHis<StopAnswer>())).Needs(Right.TripsOwn).WithName("recordMyStop");
 
         mine.MapPost("/loads/{id:long}/accept", (long id, HttpContext http, Commands commands) =>
@@ -92,21 +92,21 @@ public static class PeopleEndpoints
                 var load = (await LoadReads.ByIds(w.Db, [id]))[0];
                 if (!await CoverStore.AcceptTrip(w, load.TripId!.Value))
                 {
-                    return new Problem("trip.accepted", "You took this trip already.");
+                    return new Problem("trip.accepted", "You already accepted this trip.");
                 }
 
                 await LoadWrites.Settle(w.Db, id);
-                await Events.Add(w, "trip.accepted", "load", id, $"{w.Actor.Name} takes {load.Number}", loadId: id, driverId: load.DriverId);
-                return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You take {load.Number}");
+                await Events.Add(w, "trip.accepted", "load", id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
+                return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You accepted {load.Number}");
             })).Needs(Right.TripsOwn).WithName("acceptMyTrip");
 
-        mine.MapPost("/weeks/{monday}/seen", (string monday, HttpContext http, Commands commands) => commands.Run(http, async w =>
+        mine.MapPost("/settlements/{monday}/acknowledge", (string monday, HttpContext http, Commands commands) => commands.Run(http, async w =>
             QueryDay.TryParse(monday, out var day)
-                ? await WeekCommands.Seen(w, http.User.DriverId()!.Value, day.Value)
-                : (Outcome<SettlementRow>)new Problem("not.found", "This week is not here.", "monday"))).Needs(Right.TripsOwn).WithName("seeMyWeek");
+                ? await SettlementCommands.Seen(w, http.User.DriverId()!.Value, day.Value)
+                : (Outcome<SettlementRow>)new Problem("not.found", "This settlement was not found.", "monday"))).Needs(Right.TripsOwn).WithName("acknowledgeMySettlement");
 
-        mine.MapGet("/weeks/{monday}/pdf", (string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
-            PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, source, clock, zone, http)).Needs(Right.TripsOwn).WithName("getMyWeekPdf");
+        mine.MapGet("/settlements/{monday}/pdf", (string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
+            PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, source, clock, zone, http)).Needs(Right.TripsOwn).WithName("getMySettlementPdf");
 
         mine.MapGet("/loads/{id:long}/trip-sheet", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
         {
@@ -120,25 +120,25 @@ public static class PeopleEndpoints
             commands.OnLoad(http, id, async w => await IsHis(w, id) ? await ReportCommands.Record(w, id, request) : NotHis<ReportAnswer>())).Needs(Right.TripsOwn).WithName("reportOnMyLoad");
 
         mine.MapPost("/loads/{id:long}/sign", (long id, SignRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, async w => await IsHis(w, id) ? await BolCommands.Sign(w, id, request) : NotHis<PaperRow>())).Needs(Right.TripsOwn).WithName("signMyBol");
+            commands.OnLoad(http, id, async w => await IsHis(w, id) ? await BolCommands.Sign(w, id, request) : NotHis<DocumentRow>())).Needs(Right.TripsOwn).WithName("signMyBol");
 
-        mine.MapPost("/loads/{id:long}/papers", async Task<IResult> (long id, QueryWord<PaperKind> kind, string? name, HttpContext http, Commands commands) =>
+        mine.MapPost("/loads/{id:long}/documents", async Task<IResult> (long id, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands) =>
         {
-            var bytes = await PaperEndpoints.Body(http.Request);
-            return await commands.OnLoad(http, id, async w => await IsHis(w, id) ? await PaperCommands.Add(w, id, kind.Value, name ?? "paper", bytes) : NotHis<PaperRow>());
-        }).Needs(Right.TripsOwn).TakesFile().Produces<PaperRow>().ProducesProblem(422).WithName("addMyPaper");
+            var bytes = await DocumentEndpoints.Body(http.Request);
+            return await commands.OnLoad(http, id, async w => await IsHis(w, id) ? await DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes) : NotHis<DocumentRow>());
+        }).Needs(Right.TripsOwn).TakesFile().Produces<DocumentRow>().ProducesProblem(422).WithName("addMyDocument");
     }
 
-    private static async Task<bool> IsHis(Work w, long loadId) => (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;
+    private static async Task<bool> IsHis(CommandContext w, long loadId) => (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;
 
     // To a driver, another's load does not exist.
-    private static Outcome<T> NotHis<T>() => new Problem("not.found", "This load is not here.");
+    private static Outcome<T> NotHis<T>() => new Problem("not.found", "This load was not found.");
 
     private static async Task<List<MyLoad>> Mine(NpgsqlConnection db, long driverId, Instant now)
     {
         var rows = await LoadReads.OfDriver(db, driverId, now - Duration.FromDays(3));
         // Papers that are wanted of him keep a load on his page, however old it is.
-        var wanted = (await PaperAskStore.Missing(db, driverId: driverId)).ToDictionary(m => m.LoadId, m => m.Kinds);
+        var wanted = (await DocumentRequestStore.Missing(db, driverId: driverId)).ToDictionary(m => m.LoadId, m => m.Kinds);
         rows.AddRange(await LoadReads.ByIds(db, wanted.Keys.Except(rows.Select(r => r.Id))));
         var visits = await LoadViews.Visits(db, rows, now);
         var mine = new List<MyLoad>();
@@ -147,14 +147,14 @@ public static class PeopleEndpoints
             var sheet = (await LoadReads.Sheet(db, row.Id))!;
             var leg = sheet.Leg!;
             var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
-            var papers = (await PaperStore.OfLoad(db, row.Id)).Where(p => p.Kind != PaperKind.RateConfirmation && p.Kind != PaperKind.CarrierBill).ToList();
+            var documents = (await DocumentStore.OfLoad(db, row.Id)).Where(p => p.Kind != DocumentKind.RateConfirmation && p.Kind != DocumentKind.CarrierBill).ToList();
             mine.Add(new MyLoad(
                 row.Id, row.Number, row.Trip!, row.State, row.Customer ?? "", row.Freight ?? "", row.WeightLb, row.TemperatureF, leg.Truck!, leg.Trailer, leg.Miles, sheet.DriverInstructions, leg.AcceptedAt,
-                leg.Wage ?? Money.Zero(), sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Words).ToList(),
+                leg.Wage ?? Money.Zero(), sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Note).ToList(),
                 row.Stops.Select(s => new MyStop(
                     s.Id, s.Kind, s.Place!, s.Address, $"{s.Town} {s.Region}", s.Zone!, s.From!.Value, s.Until!.Value, s.Note, s.ArrivedAt, s.LeftAt, s.DeliveredAt, s.ReceivedBy,
                     expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null)).ToList(),
-                papers, wanted.GetValueOrDefault(row.Id) ?? []));
+                documents, wanted.GetValueOrDefault(row.Id) ?? []));
         }
 
         return mine;

@@ -26,9 +26,9 @@ public sealed record SessionView(long UserId, string Name, string Login, Role Ro
 public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone zone, IAntiforgery antiforgery)
 {
     /// <summary>Failures of one name, and from one address, within <see cref="Window"/>, after which one must wait.</summary>
-    public const int MostOfLogin = 5;
+    public const int MaxPerLogin = 5;
 
-    public const int MostFromAddress = 30;
+    public const int MaxPerAddress = 30;
 
     public static readonly Duration Window = Duration.FromMinutes(10);
 
@@ -45,7 +45,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone
         var now = clock.GetCurrentInstant();
         await using var db = await source.OpenConnectionAsync();
         var (ofLogin, fromAddress) = await UserStore.Failures(db, login, address, now - Window);
-        if (ofLogin >= MostOfLogin || fromAddress >= MostFromAddress)
+        if (ofLogin >= MaxPerLogin || fromAddress >= MaxPerAddress)
         {
             http.Response.Headers.RetryAfter = ((int)Window.TotalSeconds).ToString();
             return Answers.Refused([new Problem("sign.in.wait", $"Too many failed attempts: wait {Window.TotalMinutes:0} minutes, then try again.")], StatusCodes.Status429TooManyRequests);
@@ -58,7 +58,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone
         if (user is not { Active: true } || verified == PasswordVerificationResult.Failed)
         {
             await UserStore.AddFailure(db, login[..Math.Min(login.Length, 60)], address, now);
-            return Answers.Refused([new Problem("sign.in.wrong", "Name and password do not fit together: try again.", "password")], StatusCodes.Status401Unauthorized);
+            return Answers.Refused([new Problem("sign.in.wrong", "Incorrect username or password.", "password")], StatusCodes.Status401Unauthorized);
         }
 
         if (verified == PasswordVerificationResult.SuccessRehashNeeded)

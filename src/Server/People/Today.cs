@@ -2,7 +2,7 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
@@ -11,7 +11,7 @@ using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
-using SteadyLark.Store.Papers;
+using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.People;
 
@@ -49,15 +49,15 @@ public static class Today
         items.AddRange(uncovered.Where(l => l.NeedsYou).Select(Uncovered));
         if (Rights.Has(role, Right.LoadsRoll))
         {
-            foreach (var back in await HoldStore.HandedBack(db))
+            foreach (var back in await HoldStore.ReturnedToDispatch(db))
             {
-                items.Add(new TodayItem("handed_back", Urgency.Soon, back.At.Said(zone), $"{back.Number} was handed back", back.Reason, "Put it right", "book", "load", back.LoadId));
+                items.Add(new TodayItem("handed_back", Urgency.Soon, back.At.Format(zone), $"{back.Number} was returned to dispatch", back.Reason, "Resolve", "book", "load", back.LoadId));
             }
         }
 
         foreach (var mail in await MailStore.InOpen(db))
         {
-            items.Add(new TodayItem("mail", Urgency.Soon, mail.WrittenAt.Said(zone), $"Mail from {mail.From}", mail.Subject, "Read", "today", "mail", mail.Id));
+            items.Add(new TodayItem("mail", Urgency.Soon, mail.WrittenAt.Format(zone), $"Email from {mail.From}", mail.Subject, "Read", "today", "mail", mail.Id));
         }
 
         var (bill, pay) = (await billing, await paying);
@@ -79,30 +79,30 @@ public static class Today
     }
 
     private static TodayItem Rolling(LoadLine l) => new(
-        "roll", l.Urgency, l.Word, $"{l.Load.Number} {Lane(l.Load)}: {l.Word}", $"{l.Load.Customer} · {l.Load.Who}", "Look", "roll", "load", l.Load.Id);
+        "roll", l.Urgency, l.Status, $"{l.Load.Number} {Lane(l.Load)}: {l.Status}", $"{l.Load.Customer} · {l.Load.Who}", "Open", "roll", "load", l.Load.Id);
 
     private static TodayItem Uncovered(LoadLine l) => new(
-        "cover", l.Urgency, l.Word, $"{l.Load.Number} {Lane(l.Load)} has no truck", $"{l.Load.Customer} · {l.Load.Equipment?.Said()} · {l.Word}", "Cover it", "cover", "load", l.Load.Id);
+        "cover", l.Urgency, l.Status, $"{l.Load.Number} {Lane(l.Load)} is not covered", $"{l.Load.Customer} · {l.Load.Equipment?.Format()} · {l.Status}", "Cover", "cover", "load", l.Load.Id);
 
     private static async Task<int> Billing(NpgsqlConnection db, List<TodayItem> items, LocalDate today, Instant now)
     {
         var unbilled = await BillingStore.Unbilled(db, 5000);
         var ready = unbilled.Where(u => u.Missing.Count == 0 && u.Held is null).ToList();
         var waiting = unbilled.Where(u => u.Missing.Count > 0).ToList();
-        if (await PaperStore.TrayCount(db) is > 0 and var loose)
+        if (await DocumentStore.TrayCount(db) is > 0 and var loose)
         {
-            items.Add(new TodayItem("tray", Urgency.None, "today", Count(loose, "paper waits to be sorted", "papers wait to be sorted"), "they came in without a load's number", "Sort", "bill", "tray", null));
+            items.Add(new TodayItem("tray", Urgency.None, "today", Count(loose, "document to file", "documents to file"), "received without a load number", "File", "bill", "tray", null));
         }
 
         if (ready.Count > 0)
         {
             items.Add(new TodayItem(
-                "bill", Urgency.None, "today", Count(ready.Count, "load is ready to bill", "loads are ready to bill"), $"{Money.Sum(ready.Select(r => r.Revenue)).Said}, papers complete", "Bill", "bill", "list", null));
+                "bill", Urgency.None, "today", Count(ready.Count, "load is ready to bill", "loads are ready to bill"), $"{Money.Sum(ready.Select(r => r.Revenue)).Formatted}, documents complete", "Bill", "bill", "list", null));
         }
 
         foreach (var w in waiting.Where(w => now - w.DeliveredAt > Duration.FromDays(1)))
         {
-            items.Add(new TodayItem("paper", Urgency.Soon, $"{(now - w.DeliveredAt).Said()}", $"{w.Number} {w.From} to {w.To} has no {string.Join(" and ", w.Missing.Select(m => m.Said()))}", $"{w.Customer} · {w.Revenue.Said} cannot be billed{(w.AskedAt is null ? "" : ", asked for")}", "Look", "bill", "load", w.LoadId));
+            items.Add(new TodayItem("document", Urgency.Soon, $"{(now - w.DeliveredAt).Format()}", $"{w.Number} {w.From} to {w.To} is missing its {string.Join(" and ", w.Missing.Select(m => m.Format()))}", $"{w.Customer} · {w.Revenue.Formatted} cannot be billed{(w.RequestedAt is null ? "" : ", requested")}", "Open", "bill", "load", w.LoadId));
         }
 
         var overdue = await db.Rows(
@@ -115,7 +115,7 @@ public static class Today
         {
             var days = Period.DaysBetween(o.Due, today);
             items.Add(new TodayItem(
-                "overdue", days > 30 ? Urgency.Now : Urgency.Soon, Count(days, "day late", "days late"), $"{o.Name} owes {o.Open.Said}", $"{Count(o.Invoices, "invoice", "invoices")} past due, the oldest since {o.Due:ddd d MMM}", "Look", "bill", "invoice", o.Invoice));
+                "overdue", days > 30 ? Urgency.Now : Urgency.Soon, Count(days, "day past due", "days past due"), $"{o.Name} owes {o.Open.Formatted}", $"{Count(o.Invoices, "invoice", "invoices")} past due, oldest due {o.Due:ddd MMM d}", "Open", "bill", "invoice", o.Invoice));
         }
 
         return ready.Count + waiting.Count + overdue.Sum(o => o.Invoices);
@@ -131,36 +131,36 @@ public static class Today
             r => (Id: r.Long("id"), Number: r.Text("number"), Name: r.Text("name"), Difference: r.Usd("difference"), Approved: r.Bool("approved"), Due: r.Date("due_on"), Amount: r.Usd("amount")));
         foreach (var b in bills.Where(b => !b.Approved && b.Difference.Amount > 0))
         {
-            items.Add(new TodayItem("bill_over", Urgency.Soon, $"due {b.Due:d MMM}", $"{b.Name} bill {b.Number} is {b.Difference.Said} over what was agreed", $"{b.Amount.Said} billed", "Compare", "pay", "bill", b.Id));
+            items.Add(new TodayItem("bill_over", Urgency.Soon, $"due {b.Due:MMM d}", $"{b.Name} bill {b.Number} is {b.Difference.Formatted} over the agreed amount", $"{b.Amount.Formatted} billed", "Compare", "pay", "bill", b.Id));
         }
 
         var toApprove = bills.Count(b => !b.Approved);
         if (toApprove > 0)
         {
-            items.Add(new TodayItem("approve", Urgency.None, "today", Count(toApprove, "bill waits for approval", "bills wait for approval"), Money.Sum(bills.Where(b => !b.Approved).Select(b => b.Amount)).Said, "Approve", "pay", "list", null));
+            items.Add(new TodayItem("approve", Urgency.None, "today", Count(toApprove, "bill to approve", "bills to approve"), Money.Sum(bills.Where(b => !b.Approved).Select(b => b.Amount)).Formatted, "Approve", "pay", "list", null));
         }
 
         var due = bills.Where(b => b.Approved && b.Due <= today).ToList();
         if (due.Count > 0)
         {
-            items.Add(new TodayItem("pay_due", Urgency.Soon, "due", Count(due.Count, "approved bill is due", "approved bills are due"), Money.Sum(due.Select(b => b.Amount)).Said, "Pay", "pay", "bill", due[0].Id));
+            items.Add(new TodayItem("pay_due", Urgency.Soon, "due", Count(due.Count, "approved bill due", "approved bills due"), Money.Sum(due.Select(b => b.Amount)).Formatted, "Pay", "pay", "bill", due[0].Id));
         }
 
-        var weeks = await WeeksToApprove(db, today, zone);
+        var weeks = await SettlementsToApprove(db, today, zone);
         var unpaid = await db.One<int>("select count(*)::int from settlements where paid_on is null and taken_back_at is null");
         if (weeks > 0)
         {
-            var monday = DriverWeek.MondayOf(today).PlusDays(-7);
-            items.Add(new TodayItem("weeks", Urgency.None, $"pay day {DriverWeek.PayDay(monday):ddd d MMM}", Count(weeks, "driver's week waits for approval", "drivers' weeks wait for approval"), $"week of {monday:d MMM}", "Approve", "pay", "weeks", null));
+            var monday = DriverSettlement.MondayOf(today).PlusDays(-7);
+            items.Add(new TodayItem("weeks", Urgency.None, $"pay date {DriverSettlement.PayDay(monday):ddd MMM d}", Count(weeks, "driver settlement to approve", "driver settlements to approve"), $"week of {monday:MMM d}", "Approve", "pay", "weeks", null));
         }
 
         return toApprove + due.Count + weeks + unpaid;
     }
 
     /// <summary>Drivers who finished a leg last week and whose week is not approved.</summary>
-    private static Task<int> WeeksToApprove(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
+    private static Task<int> SettlementsToApprove(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
-        var monday = DriverWeek.MondayOf(today).PlusDays(-7);
+        var monday = DriverSettlement.MondayOf(today).PlusDays(-7);
         return db.One<int>(
             """
             select count(distinct t.driver_id)::int from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
@@ -171,7 +171,7 @@ public static class Today
 
     private static async Task<(List<WeekDay> Week, int OnTime, int Delivered, decimal? Days)> Week(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
-        var monday = DriverWeek.MondayOf(today);
+        var monday = DriverSettlement.MondayOf(today);
         var legs = await db.Rows(
             """
             select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, g.agreed, g.miles, t.driver_id, (select count(*)::int from stops s where s.load_id = l.id) as stops,
@@ -183,7 +183,7 @@ public static class Today
             r => (Load: r.Long("id"), On: r.Date("on_day"), Revenue: r.Usd("revenue"), Agreed: r.UsdOrNull("agreed"), Driver: r.LongOrNull("driver_id"), Miles: r.Int("miles"), Stops: r.Int("stops"),
                 Share: DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))),
             ("zone", zone.Id), ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()));
-        var agreements = await WeekStore.Agreements(db, legs.Select(l => l.Driver).OfType<long>());
+        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.Driver).OfType<long>());
         var days = legs.GroupBy(l => l.On).Select(g => new WeekDay(
             g.Key, g.Select(l => l.Load).Distinct().Count(), Money.Sum(g.DistinctBy(l => l.Load).Select(l => l.Revenue)),
             Money.Sum(g.Select(l => l.Agreed ?? (l.Driver is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))))).ToList();

@@ -25,7 +25,7 @@ public sealed record MapStop(StopKind Kind, string Place, string Town, double[] 
 /// <param name="At">Where its truck was last seen, or null.</param>
 /// <param name="Line">Its way, as longitude and latitude.</param>
 public sealed record MapLoad(
-    long Id, string Number, LoadState State, string Lane, string? Who, string Word, Urgency Urgency, IReadOnlyList<MapStop> Stops, double[]? At, Instant? SeenAt, string? SeenWhere, IReadOnlyList<double[]> Line);
+    long Id, string Number, LoadState State, string Lane, string? Who, string Status, Urgency Urgency, IReadOnlyList<MapStop> Stops, double[]? At, Instant? SeenAt, string? SeenWhere, IReadOnlyList<double[]> Line);
 
 /// <param name="Kind">Of what it is: a load nobody has, a load's truck, a place.</param>
 /// <param name="Miles">By road; along a way, how many miles more than the way.</param>
@@ -61,11 +61,11 @@ public static class MapEndpoints
 
         api.MapGet("/map/near", async Task<IResult> (string? at, string? to, double? miles, string? region, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
-            var most = miles ?? 100;
-            var checks = new Checks();
-            if (!(most is >= 1 and <= 3000))
+            var max = miles ?? 100;
+            var validation = new Validation();
+            if (!(max is >= 1 and <= 3000))
             {
-                checks.Add("out.of.range", "Look within 1 to 3,000 miles.", "miles");
+                validation.Add("out.of.range", "The radius must be 1 to 3,000 miles.", "miles");
             }
 
             Candidate? Sure(string? text, string field, string what)
@@ -73,32 +73,32 @@ public static class MapEndpoints
                 var answer = Routing.Gazetteer.Resolve(text ?? "");
                 if (answer.Sure is null)
                 {
-                    checks.Add("place.doubtful", $"{what}: {answer.Why}", field);
+                    validation.Add("place.doubtful", $"{what}: {answer.Why}", field);
                 }
                 else if (Routing.Router.Unreached(answer.Sure.Point) is { } unreached)
                 {
-                    checks.Add("outside", $"{answer.Sure.Said} {unreached}.", field);
+                    validation.Add("outside", $"{answer.Sure.Label} {unreached}.", field);
                 }
 
                 return answer.Sure;
             }
 
             var from = Sure(at, "at", "Where");
-            var until = string.IsNullOrWhiteSpace(to) ? null : Sure(to, "to", "To where");
-            if (!checks.Ok)
+            var until = string.IsNullOrWhiteSpace(to) ? null : Sure(to, "to", "To");
+            if (!validation.Ok)
             {
-                return Answers.Refused(checks.Problems);
+                return Answers.Refused(validation.Problems);
             }
 
             await using var db = await source.OpenConnectionAsync();
             var regions = Regions.Zone(region);
             var all = (await Candidates(db, clock.GetCurrentInstant(), zone.Zone)).Where(c => regions is null || regions.Contains(c.Region)).ToList();
             var index = new NearIndex(Routing.Router, all.Select(c => c.Point).ToList());
-            var near = until is null ? index.Within(from!.Point, most) : index.Along(from!.Point, until.Point, most);
+            var near = until is null ? index.Within(from!.Point, max) : index.Along(from!.Point, until.Point, max);
             var line = until is null ? null : Routing.Router.Route(from!.Point, until.Point)?.Line;
             return TypedResults.Ok(new NearAnswer(
-                from!.Said, until?.Said, [from.Point.Longitude, from.Point.Latitude], (line ?? []).Select(Routing.Position).ToList(),
-                near.Take(500).Select(n => new NearView(all[n.Index].Kind, all[n.Index].Id, all[n.Index].Name, Whereabouts.Said(all[n.Index].Point, from.Said, from.Point), Math.Round(n.Miles, 1), (int)Math.Round(n.Minutes), Routing.Position(all[n.Index].Point))).ToList()));
+                from!.Label, until?.Label, [from.Point.Longitude, from.Point.Latitude], (line ?? []).Select(Routing.Position).ToList(),
+                near.Take(500).Select(n => new NearView(all[n.Index].Kind, all[n.Index].Id, all[n.Index].Name, Whereabouts.Format(all[n.Index].Point, from.Label, from.Point), Math.Round(n.Miles, 1), (int)Math.Round(n.Minutes), Routing.Position(all[n.Index].Point))).ToList()));
         }).Needs(Right.LoadsSee).Produces<NearAnswer>().ProducesProblem(422).WithName("getNear");
     }
 
@@ -118,7 +118,7 @@ public static class MapEndpoints
             var last = r.TripId is { } trip ? seen.GetValueOrDefault(trip) : null;
             var line = lines[r.Id];
             return new MapLoad(
-                r.Id, r.Number, r.State, $"{r.Stops[0].Town} to {r.Stops[^1].Town}", r.Who, line.Word, line.Urgency,
+                r.Id, r.Number, r.State, $"{r.Stops[0].Town} to {r.Stops[^1].Town}", r.Who, line.Status, line.Urgency,
                 r.Stops.Select(s => new MapStop(s.Kind, s.Place ?? "", $"{s.Town} {s.Region}", Routing.Position(s.Point), s.LeftAt is not null || s.DeliveredAt is not null || s.RefusedAt is not null)).ToList(),
                 last is null ? null : Routing.Position(last.Point), last?.At, last is null ? null : Routing.Where(last.Point),
                 Routing.Line(points).Select(Routing.Position).ToList());
@@ -131,7 +131,7 @@ public static class MapEndpoints
         var found = new List<(string, long, string, string, GeoPoint)>();
         foreach (var load in (await LoadReads.InStates(db, [LoadState.Booked], null, 5000)).Where(l => l.Stops.Count > 0 && l.Stops[0].Latitude is not null))
         {
-            found.Add(("load", load.Id, $"{load.Number} {load.Stops[0].Town} to {load.Stops[^1].Town}{(load.FirstAt is { } at ? $", {at.Said(zone)}" : "")}", load.Stops[0].Region!, load.Stops[0].Point));
+            found.Add(("load", load.Id, $"{load.Number} {load.Stops[0].Town} to {load.Stops[^1].Town}{(load.FirstAt is { } at ? $", {at.Format(zone)}" : "")}", load.Stops[0].Region!, load.Stops[0].Point));
         }
 
         var rolling = (await LoadReads.InStates(db, [LoadState.Rolling], null, 1000)).Where(l => l.TripId is not null).ToDictionary(l => l.TripId!.Value);

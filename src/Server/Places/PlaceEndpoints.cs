@@ -16,31 +16,31 @@ namespace SteadyLark.Server.Places;
 
 /// <param name="TownId">A town of the gazetteer; it brings the coordinates and the zone. Left out when a place is changed, it stays in its town.</param>
 /// <param name="Latitude">Where it lies exactly, degrees north, as <paramref name="Longitude"/> degrees east; left out, at its town's middle or where it was.</param>
-/// <param name="FenceMiles">Radius of its fence, 0.02 to 50 miles; null for the house's own.</param>
-/// <param name="Fence">Corners of its fence as longitude and latitude, when it is a polygon.</param>
+/// <param name="GeofenceMiles">Radius of its fence, 0.02 to 50 miles; null for the house's own.</param>
+/// <param name="Geofence">Corners of its fence as longitude and latitude, when it is a polygon.</param>
 /// <param name="Docks">Where to go on the premises.</param>
 /// <param name="Hours">When it loads and unloads.</param>
 /// <param name="ServiceMinutes">How long that usually takes, 5 to 1,440.</param>
 /// <param name="Appointments">How one gets an appointment.</param>
 /// <param name="BookingNote">What is to be seen when it is booked.</param>
 public sealed record PlaceRequest(
-    string? Name, string? Address, long? TownId, string? Note, double? Latitude = null, double? Longitude = null, double? FenceMiles = null, IReadOnlyList<IReadOnlyList<double>>? Fence = null,
+    string? Name, string? Address, long? TownId, string? Note, double? Latitude = null, double? Longitude = null, double? GeofenceMiles = null, IReadOnlyList<IReadOnlyList<double>>? Geofence = null,
     string? Docks = null, string? Hours = null, int? ServiceMinutes = null, string? Appointments = null, string? BookingNote = null);
 
 /// <summary>A stop whose miles are asked for.</summary>
-public sealed record MilesStop(long? PlaceId, WayRequest? Way = null);
+public sealed record MilesStop(long? PlaceId, RouteOverrideRequest? RouteOverride = null);
 
 /// <param name="EmptyMiles">To the first stop; null for the driver of ours who will be free nearest.</param>
 public sealed record MilesAsk(IReadOnlyList<MilesStop>? Stops, int? EmptyMiles = null);
 
 /// <param name="Miles">Over all stops in order, whole; null when one of them is not known.</param>
 /// <param name="Minutes">Driving minutes of a truck, without stops or rest.</param>
-/// <param name="Guessed">True when one lies where our roads do not reach, so that miles are the straight line, lengthened.</param>
+/// <param name="Estimated">True when one lies where our roads do not reach, so that miles are the straight line, lengthened.</param>
 /// <param name="EmptyMiles">To the first stop, as asked, or for whoever will be free nearest.</param>
 /// <param name="EmptyFrom">Who that is, and from where.</param>
-/// <param name="Least">The least rate by the house's least rate per mile, empty miles counted, rounded up to its step.</param>
+/// <param name="Minimum">The least rate by the house's least rate per mile, empty miles counted, rounded up to its step.</param>
 /// <param name="ByStop">Miles of each stretch, from the second stop on.</param>
-public sealed record RoadMiles(int? Miles, int? Minutes, bool Guessed, int? EmptyMiles, string? EmptyFrom, Money? Least, IReadOnlyList<double> ByStop);
+public sealed record RoadMiles(int? Miles, int? Minutes, bool Estimated, int? EmptyMiles, string? EmptyFrom, Money? Minimum, IReadOnlyList<double> ByStop);
 
 public static class PlaceEndpoints
 {
@@ -64,17 +64,17 @@ public static class PlaceEndpoints
         api.MapPost("/miles", async Task<IResult> (MilesAsk ask, NpgsqlDataSource source, IClock clock) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            var checks = new Checks();
+            var validation = new Validation();
             var told = ask.Stops ?? [];
-            if (told.Count > Booking.MostLines || ask.EmptyMiles is < 0 or > 6000)
+            if (told.Count > Booking.MaxLines || ask.EmptyMiles is < 0 or > 6000)
             {
-                checks.Add("out.of.range", $"At most {Booking.MostLines} stops, and empty miles from 0 to 6,000.", "emptyMiles");
+                validation.Add("out.of.range", $"At most {Booking.MaxLines} stops, and empty miles from 0 to 6,000.", "emptyMiles");
             }
 
-            var ways = told.Select((s, i) => Booking.Way(s.Way?.Way() ?? ShapedWay.None, $"stops[{i}].way", $"Stop {i + 1}", checks)).ToList();
-            if (!checks.Ok)
+            var routes = told.Select((s, i) => Booking.CheckRoute(s.RouteOverride?.RouteOverride() ?? RouteOverride.None, $"stops[{i}].way", $"Stop {i + 1}", validation)).ToList();
+            if (!validation.Ok)
             {
-                return Answers.Refused(checks.Problems);
+                return Answers.Refused(validation.Problems);
             }
 
             var known = await PlaceStore.Known(db, told.Select(s => s.PlaceId).OfType<long>());
@@ -85,13 +85,13 @@ public static class PlaceEndpoints
                 return TypedResults.Ok(new RoadMiles(null, null, false, near?.Miles ?? ask.EmptyMiles, near?.Driver, null, []));
             }
 
-            var drives = told.Skip(1).Select((s, i) => Routing.Roads.Stretch(known[told[i].PlaceId!.Value].Point, ways[i + 1].Via.Select(v => v.Point).ToList(), known[s.PlaceId!.Value].Point, ways[i + 1].Miles)).ToList();
+            var drives = told.Skip(1).Select((s, i) => Routing.Roads.Stretch(known[told[i].PlaceId!.Value].Point, routes[i + 1].Via.Select(v => v.Point).ToList(), known[s.PlaceId!.Value].Point, routes[i + 1].Miles)).ToList();
             var drive = drives.Aggregate(default(Drive), (sum, d) => sum + d);
-            var house = await HouseStore.Read(db);
+            var settings = await CompanySettingsStore.Read(db);
             return TypedResults.Ok(new RoadMiles(
-                drive.WholeMiles, (int)Math.Round(drive.Minutes), drive.Guessed, near?.Miles ?? ask.EmptyMiles, near?.Driver,
-                LeastRate.Of(near?.Miles ?? ask.EmptyMiles ?? 0, drive.WholeMiles, house.LeastPerMile, house.RateStep), drives.Select(d => Math.Round(d.Miles, 1)).ToList()));
-        }).Needs(Right.CompaniesSee).Produces<RoadMiles>().ProducesProblem(422).WithName("reckonMiles");
+                drive.WholeMiles, (int)Math.Round(drive.Minutes), drive.Estimated, near?.Miles ?? ask.EmptyMiles, near?.Driver,
+                MinimumRate.Of(near?.Miles ?? ask.EmptyMiles ?? 0, drive.WholeMiles, settings.MinimumPerMile, settings.RateStep), drives.Select(d => Math.Round(d.Miles, 1)).ToList()));
+        }).Needs(Right.CompaniesSee).Produces<RoadMiles>().ProducesProblem(422).WithName("calculateMiles");
 
         api.MapGet("/places/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
         {
@@ -110,8 +110,8 @@ public static class PlaceEndpoints
 
         api.MapPost("/route", IResult (RouteAsk ask) =>
         {
-            var way = Routing.Answer(ask);
-            return way.Ok ? TypedResults.Ok(way.Value) : Answers.Refused(way.Problems);
+            var route = Routing.Answer(ask);
+            return route.Ok ? TypedResults.Ok(route.Value) : Answers.Refused(route.Problems);
         }).Needs(Right.CompaniesSee).Produces<RouteAnswer>().ProducesProblem(422).WithName("route");
 
         api.MapPost("/places", (PlaceRequest request, HttpContext http, Commands commands) =>
@@ -128,73 +128,73 @@ public static class PlaceEndpoints
             .OrderBy(d => d.Miles).Cast<(int Miles, string Driver)?>().FirstOrDefault();
 
     /// <summary>Adds a place, or changes one.</summary>
-    private static async Task<Outcome<PlaceRow>> Keep(Work w, long? id, PlaceRequest r)
+    private static async Task<Outcome<PlaceRow>> Keep(CommandContext w, long? id, PlaceRequest r)
     {
         var before = id is { } known ? await PlaceStore.Get(w.Db, known) : null;
         if (id is not null && before is null)
         {
-            return new Problem("not.found", "This place is not here.");
+            return new Problem("not.found", "This place was not found.");
         }
 
-        var checks = new Checks();
-        var name = checks.Text(r.Name, "name", "The name", 120, required: true);
-        var address = checks.Text(r.Address, "address", "The street and number");
-        var note = checks.Text(r.Note, "note", "The note", 1000);
-        var docks = checks.Text(r.Docks, "docks", "The docks", 200);
-        var hours = checks.Text(r.Hours, "hours", "The hours", 200);
-        var appointments = checks.Text(r.Appointments, "appointments", "How appointments are made", 300);
-        var booking = checks.Text(r.BookingNote, "bookingNote", "The note when it is booked", 500);
+        var validation = new Validation();
+        var name = validation.Text(r.Name, "name", "The name", 120, required: true);
+        var address = validation.Text(r.Address, "address", "The street address");
+        var note = validation.Text(r.Note, "note", "The note", 1000);
+        var docks = validation.Text(r.Docks, "docks", "The docks", 200);
+        var hours = validation.Text(r.Hours, "hours", "The hours", 200);
+        var appointments = validation.Text(r.Appointments, "appointments", "The appointment instructions", 300);
+        var booking = validation.Text(r.BookingNote, "bookingNote", "The booking note", 500);
         if (r.ServiceMinutes is < 5 or > 1440)
         {
-            checks.Add("out.of.range", "Loading and unloading takes 5 to 1,440 minutes.", "serviceMinutes");
+            validation.Add("out.of.range", "Service time must be 5 to 1,440 minutes.", "serviceMinutes");
         }
 
         var town = r.TownId is { } townId ? await PlaceStore.Town(w.Db, townId) : before is null ? null : new TownRow(0, before.Town, before.Region, before.Country, before.Latitude, before.Longitude, before.Zone);
         if (town is null)
         {
-            checks.Add("missing", "Choose the town: it tells where the place is and what time it keeps.", "townId");
+            validation.Add("missing", "Choose the town: it sets the location and time zone.", "townId");
         }
         else if (name is not null && await PlaceStore.Taken(w.Db, name, town.Name, town.Region, id))
         {
-            checks.Add("name.taken", $"{name} in {town.Name} {town.Region} is in the address book already.", "name");
+            validation.Add("name.taken", $"{name} in {town.Name} {town.Region} is already in the address book.", "name");
         }
 
         var point = town is null ? default : new GeoPoint(r.Latitude ?? town.Latitude, r.Longitude ?? town.Longitude);
         if ((r.Latitude is null) != (r.Longitude is null) || point is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 })
         {
-            checks.Add("coordinates", "Give latitude and longitude together, in degrees.", "latitude");
+            validation.Add("coordinates", "Enter latitude and longitude together, in degrees.", "latitude");
         }
         else if (town is not null && GreatCircle.Miles(point, new GeoPoint(town.Latitude, town.Longitude)) > FarFromTown)
         {
-            checks.Add("coordinates", $"This point lies more than {FarFromTown:0} miles from {town.Name} {town.Region}: choose the town that it belongs to.", "latitude");
+            validation.Add("coordinates", $"This point is more than {FarFromTown:0} miles from {town.Name} {town.Region}: choose the right town.", "latitude");
         }
 
-        if (r.FenceMiles is { } miles && !(miles is >= 0.02 and <= 50))
+        if (r.GeofenceMiles is { } miles && !(miles is >= 0.02 and <= 50))
         {
-            checks.Add("out.of.range", "A fence has a radius of 0.02 to 50 miles.", "fenceMiles");
+            validation.Add("out.of.range", "A geofence radius must be 0.02 to 50 miles.", "fenceMiles");
         }
 
         List<GeoPoint>? corners = null;
-        if (r.Fence is { Count: > 0 } drawn)
+        if (r.Geofence is { Count: > 0 } drawn)
         {
-            if (drawn.Any(c => c.Count != 2) || r.FenceMiles is not null)
+            if (drawn.Any(c => c.Count != 2) || r.GeofenceMiles is not null)
             {
-                checks.Add("fence.corners", "A fence is a circle of a radius, or corners of longitude and latitude.", "fence");
+                validation.Add("fence.corners", "A geofence is a circle with a radius, or a polygon of longitude and latitude corners.", "fence");
             }
             else
             {
                 corners = drawn.Select(c => new GeoPoint(c[1], c[0])).ToList();
-                checks.AddRange(Fence.Around(point, corners).Problems);
+                validation.AddRange(Geofence.Around(point, corners).Problems);
             }
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         var row = new PlaceRow(
-            id ?? 0, name!, address, town!.Name, town.Region, town.Country, point.Latitude, point.Longitude, town.Zone, note, r.FenceMiles, corners, docks, hours, r.ServiceMinutes, appointments, booking);
+            id ?? 0, name!, address, town!.Name, town.Region, town.Country, point.Latitude, point.Longitude, town.Zone, note, r.GeofenceMiles, corners, docks, hours, r.ServiceMinutes, appointments, booking);
         if (id is { } changed)
         {
             await PlaceStore.Change(w.Db, row);

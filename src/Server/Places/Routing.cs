@@ -32,7 +32,7 @@ public static class Routing
 {
     private static readonly Lazy<Gazetteer> TheGazetteer = new(Atlas.Gazetteer);
     private static readonly Lazy<RoadRouter> TheRouter = new(() => new RoadRouter(Atlas.Roads(), Atlas.Shore));
-    private static readonly Lazy<KnownRoads> TheRoads = new(() => new KnownRoads(TheRouter.Value));
+    private static readonly Lazy<CachedRoads> TheRoads = new(() => new CachedRoads(TheRouter.Value));
 
     public static Gazetteer Gazetteer => TheGazetteer.Value;
 
@@ -42,7 +42,7 @@ public static class Routing
     public static double[] Position(GeoPoint p) => [Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5)];
 
     /// <summary>Where a point is in words: from the nearest town, or by its figures far from any.</summary>
-    public static string Where(GeoPoint point) => Gazetteer.Nearest(point) is { } near ? Whereabouts.Said(point, $"{near.Name} {near.Region}", near.Point) : $"{point.Latitude:0.000}, {point.Longitude:0.000}";
+    public static string Where(GeoPoint point) => Gazetteer.Nearest(point) is { } near ? Whereabouts.Format(point, $"{near.Name} {near.Region}", near.Point) : $"{point.Latitude:0.000}, {point.Longitude:0.000}";
 
     /// <summary>The towns of the gazetteer, as the map shows them.</summary>
     public static IReadOnlyList<Town> Towns => TheGazetteer.Value.Towns;
@@ -56,54 +56,54 @@ public static class Routing
     /// <summary>The way between places as they were written; a sentence for each that is not understood, doubtful or out of reach.</summary>
     public static Outcome<RouteAnswer> Answer(RouteAsk ask)
     {
-        var checks = new Checks();
-        var points = new List<(Candidate? Place, string Field)> { (Sure(ask.From, "from", checks), "from") };
+        var validation = new Validation();
+        var points = new List<(Candidate? Place, string Field)> { (Sure(ask.From, "from", validation), "from") };
         for (var i = 0; i < (ask.Via?.Count ?? 0); i++)
         {
-            points.Add((Sure(ask.Via![i], $"via[{i}]", checks), $"via[{i}]"));
+            points.Add((Sure(ask.Via![i], $"via[{i}]", validation), $"via[{i}]"));
         }
 
-        points.Add((Sure(ask.To, "to", checks), "to"));
+        points.Add((Sure(ask.To, "to", validation), "to"));
         if (points.Count > 60)
         {
-            checks.Add("too.many", "At most 58 points to go through.", "via");
+            validation.Add("too.many", "A route can have at most 58 via points.", "via");
         }
 
         if (ask.StayIn is not (null or "US" or "CA"))
         {
-            checks.Add("country", "Say US or CA.", "stayIn");
+            validation.Add("country", "Choose US or CA.", "stayIn");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         foreach (var (place, field) in points)
         {
             if (Router.Unreached(place!.Point) is { } why)
             {
-                checks.Add("outside", $"{place.Said} {why}.", field);
+                validation.Add("outside", $"{place.Label} {why}.", field);
             }
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
-        return Router.Route(points.Select(p => p.Place!.Point).ToList(), new RoadWish(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } way
+        return Router.Route(points.Select(p => p.Place!.Point).ToList(), new RoadOptions(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } route
             ? new RouteAnswer(
-                points.Select(p => p.Place!.Said).ToList(), Math.Round(way.Miles, 1), Math.Round(way.Minutes), Math.Round(way.TollMiles, 1), way.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
-                Directions.Of(way.Steps).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), way.Line.Select(Position).ToList())
-            : new Problem("no.way", $"There is no way from {points[0].Place!.Said} to {points[^1].Place!.Said} as it is wished.", "to");
+                points.Select(p => p.Place!.Label).ToList(), Math.Round(route.Miles, 1), Math.Round(route.Minutes), Math.Round(route.TollMiles, 1), route.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
+                Directions.Of(route.Steps).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), route.Line.Select(Position).ToList())
+            : new Problem("no.way", $"There is no route from {points[0].Place!.Label} to {points[^1].Place!.Label} with these options.", "to");
     }
 
-    private static Candidate? Sure(string? text, string field, Checks checks)
+    private static Candidate? Sure(string? text, string field, Validation validation)
     {
         if (string.IsNullOrWhiteSpace(text))
         {
-            checks.Add("missing", "Write a town and its state, a postal code, or latitude and longitude.", field);
+            validation.Add("missing", "Write a town and its state, a postal code, or latitude and longitude.", field);
             return null;
         }
 
@@ -113,7 +113,7 @@ public static class Routing
             return sure;
         }
 
-        checks.Add(answer.Candidates.Count == 0 ? "place.unknown" : "place.doubtful", answer.Why!, field);
+        validation.Add(answer.Candidates.Count == 0 ? "place.unknown" : "place.doubtful", answer.Why!, field);
         return null;
     }
 }

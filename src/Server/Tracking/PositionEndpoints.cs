@@ -21,24 +21,24 @@ public sealed record PositionsAnswer(int Kept);
 public static class PositionEndpoints
 {
     /// <summary>Most positions of one call.</summary>
-    private const int Most = 500;
+    private const int Max = 500;
 
     public static void MapTracking(this RouteGroupBuilder api) =>
         api.MapPost("/devices/{token}/positions", async Task<IResult> (string token, PositionsRequest request, HttpContext http, Commands commands, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
             var truck = token.Length == 48 ? await PositionStore.Truck(db, token) : 0;
-            return truck == 0 ? Answers.NotFound("A device with this key") : await commands.Run(http, w => Tell(w, truck, request));
-        }).IsOpen("a truck's device tells its place here, by a key of 192 random bits").Produces<PositionsAnswer>().ProducesProblem(404).ProducesProblem(422).WithName("tellPositions");
+            return truck == 0 ? Answers.NotFound("This device") : await commands.Run(http, w => Tell(w, truck, request));
+        }).IsOpen("a truck device reports its position here, with a key of 192 random bits").Produces<PositionsAnswer>().ProducesProblem(404).ProducesProblem(422).WithName("reportPositions");
 
-    private static async Task<Outcome<PositionsAnswer>> Tell(Work w, long truckId, PositionsRequest request)
+    private static async Task<Outcome<PositionsAnswer>> Tell(CommandContext w, long truckId, PositionsRequest request)
     {
-        var checks = new Checks();
+        var validation = new Validation();
         var told = request.Positions ?? [];
-        if (told.Count is 0 or > Most)
+        if (told.Count is 0 or > Max)
         {
-            checks.Add("too.many", $"Send between 1 and {Most} positions.", "positions");
-            return checks.Problems.ToList();
+            validation.Add("too.many", $"Send between 1 and {Max} positions.", "positions");
+            return validation.Problems.ToList();
         }
 
         for (var i = 0; i < told.Count; i++)
@@ -46,27 +46,27 @@ public static class PositionEndpoints
             var (p, at) = (told[i], $"positions[{i}]");
             if (p?.At is not { } moment || moment > w.Now + Duration.FromMinutes(5) || moment < w.Now - Duration.FromDays(30))
             {
-                checks.Add("at", "A position's moment lies within the last 30 days.", $"{at}.at");
+                validation.Add("at", "A position time must be within the last 30 days.", $"{at}.at");
             }
 
             if (p?.Latitude is not { } latitude || latitude is < -90 or > 90 || double.IsNaN(latitude))
             {
-                checks.Add("latitude", "Latitude is between -90 and 90 degrees.", $"{at}.latitude");
+                validation.Add("latitude", "Latitude must be between -90 and 90 degrees.", $"{at}.latitude");
             }
 
             if (p?.Longitude is not { } longitude || longitude is < -180 or > 180 || double.IsNaN(longitude))
             {
-                checks.Add("longitude", "Longitude is between -180 and 180 degrees.", $"{at}.longitude");
+                validation.Add("longitude", "Longitude must be between -180 and 180 degrees.", $"{at}.longitude");
             }
 
             if (p?.MilesPerHour is { } speed && (speed is < 0 or > 150 || double.IsNaN(speed)))
             {
-                checks.Add("speed", "A truck's speed is between 0 and 150 miles an hour.", $"{at}.milesPerHour");
+                validation.Add("speed", "Speed must be between 0 and 150 mph.", $"{at}.milesPerHour");
             }
         }
 
-        return checks.Ok
+        return validation.Ok
             ? new PositionsAnswer(await PositionStore.Add(w, truckId, told.Select(p => new Position(p.At!.Value, p.Latitude!.Value, p.Longitude!.Value, p.MilesPerHour)).ToList()))
-            : checks.Problems.ToList();
+            : validation.Problems.ToList();
     }
 }

@@ -16,33 +16,33 @@ namespace SteadyLark.Server.Trips;
 
 /// <param name="StopId">The stop it is about; the one that fits when left out.</param>
 /// <param name="ExpectedAt">For a delay or a breakdown: when the truck will be there.</param>
-public sealed record ReportRequest(ReportKind? Kind, long? StopId, string? Words, Instant? ExpectedAt, int? Pieces);
+public sealed record ReportRequest(ReportKind? Kind, long? StopId, string? Note, Instant? ExpectedAt, int? Pieces);
 
 /// <param name="Id">The report's key, by which it is taken back.</param>
-public sealed record ReportAnswer(long Id, long LoadId, string Number, string Said, string? Held);
+public sealed record ReportAnswer(long Id, long LoadId, string Number, string Summary, string? Held);
 
 /// <param name="PlaceId">Where the freight goes over.</param>
 /// <param name="At">When; now when left out.</param>
 /// <param name="TrailerId">The same trailer when left out.</param>
 public sealed record HandoverRequest(long? PlaceId, Instant? At, long? DriverId, long? TruckId, long? TrailerId);
 
-public sealed record HandoverAnswer(long LoadId, string Number, string Trip, string Said);
+public sealed record HandoverAnswer(long LoadId, string Number, string Trip, string Summary);
 
 /// <summary>What goes otherwise than planned on the way, and what follows from it.</summary>
 public static class ReportCommands
 {
     /// <summary>Records a report about a locked load. Refused, short or damaged freight holds it from being billed.</summary>
-    public static async Task<Outcome<ReportAnswer>> Record(Work w, long loadId, ReportRequest request)
+    public static async Task<Outcome<ReportAnswer>> Record(CommandContext w, long loadId, ReportRequest request)
     {
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
         if (request.Kind is not ReportKind.Note and not null && load.State is not (LoadState.Covered or LoadState.Rolling or LoadState.Delivered))
         {
-            return new Problem("load.state", load.Who is null ? "Nobody carries this load yet: write a note instead." : $"Load {load.Number} is {load.State.ToString().ToLowerInvariant()}: write a note instead.", "kind");
+            return new Problem("load.state", load.Who is null ? "Nobody carries this load yet: add a note instead." : $"Load {load.Number} is {load.State.Format()}: add a note instead.", "kind");
         }
 
         var known = load.Stops.All(s => s.CanBePlanned) ? load.Stops : [];
         var decided = Reports.Decide(
-            known.Select(s => s.Planned()).ToList(), known.Select(s => s.Town ?? "").ToList(), new ReportOrder(request.Kind, request.StopId, request.Words, request.ExpectedAt, request.Pieces), load.Who is not null, w.Now);
+            known.Select(s => s.Planned()).ToList(), known.Select(s => s.Town ?? "").ToList(), new ReportOrder(request.Kind, request.StopId, request.Note, request.ExpectedAt, request.Pieces), load.Who is not null, w.Now);
         if (!decided.Ok)
         {
             return decided.Problems.ToList();
@@ -62,63 +62,63 @@ public static class ReportCommands
 
         await LoadWrites.Settle(w.Db, loadId);
         var stop = load.Stops.FirstOrDefault(s => s.Id == report.StopId);
-        var said = Say(load, stop, report, w.Zone);
-        await Events.Add(w, "report." + Words.Of(report.Kind), "load", loadId, said, loadId: loadId, driverId: load.DriverId);
-        return new ReportAnswer(id, loadId, load.Number, said, report.Hold);
+        var summary = Say(load, stop, report, w.Zone);
+        await Events.Add(w, "report." + EnumCodec.Of(report.Kind), "load", loadId, summary, loadId: loadId, driverId: load.DriverId);
+        return new ReportAnswer(id, loadId, load.Number, summary, report.Hold);
     }
 
     /// <summary>Takes a report back that was a mistake, with the hold that it placed.</summary>
-    public static async Task<Outcome<ReportAnswer>> TakeBack(Work w, long loadId, long reportId)
+    public static async Task<Outcome<ReportAnswer>> Undo(CommandContext w, long loadId, long reportId)
     {
         if (await ReportStore.Get(w.Db, loadId, reportId) is not { } report)
         {
-            return new Problem("not.found", "This report is not here.");
+            return new Problem("not.found", "This report was not found.");
         }
 
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
         if (report.Kind == ReportKind.Refused && load.Stops.FirstOrDefault(s => s.Id == report.StopId) is { } stop && (stop.LeftAt is not null || load.Stops.Any(s => s.Seq > stop.Seq && s.ArrivedAt is not null)))
         {
-            return new Problem("stop.order", "The truck has gone on since: take that back first.");
+            return new Problem("stop.order", "The truck has moved on since: undo that first.");
         }
 
-        await ReportStore.TakeBack(w, report);
+        await ReportStore.Undo(w, report);
         var others = (await ReportStore.Of(w.Db, loadId)).Any(r => r.Kind.OfFreight());
         if (!others)
         {
-            await HoldStore.Lift(w, loadId, HoldKind.Dispute, "the report was taken back", passed: false);
+            await HoldStore.Release(w, loadId, HoldKind.Dispute, "the report was undone", passed: false);
         }
 
         await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, "report.taken_back", "load", loadId, $"{load.Number}: “{report.Words}” taken back", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Words, report.StopId });
+        await Events.Add(w, "report.undone", "load", loadId, $"{load.Number}: “{report.Note}” undone", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Note, report.StopId });
         return new ReportAnswer(reportId, loadId, load.Number, "taken back", null);
     }
 
     /// <summary>Adds a delivery at the end of a load that is under way, as when freight was refused and goes elsewhere. Who carries it is promised for longer.</summary>
-    public static async Task<Outcome<StopAnswer>> AddStop(Work w, long loadId, StopRequest request)
+    public static async Task<Outcome<StopAnswer>> AddStop(CommandContext w, long loadId, StopRequest request)
     {
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
         if (load.State is not (LoadState.Covered or LoadState.Rolling))
         {
-            return new Problem("load.state", load.State is LoadState.Booked or LoadState.Draft ? "Change the load itself: nobody carries it yet." : $"Load {load.Number} is {load.State.ToString().ToLowerInvariant()}: its stops do not change any more.");
+            return new Problem("load.state", load.State is LoadState.Booked or LoadState.Draft ? "This load is not assigned yet: edit the load instead." : $"Load {load.Number} is {load.State.Format()}: its stops can no longer be changed.");
         }
 
-        var checks = new Checks();
+        var validation = new Validation();
         if (request.Kind == StopKind.Pickup)
         {
-            checks.Add("load.delivery.last", "A load ends with a delivery: add one.", "kind");
+            validation.Add("load.delivery.last", "A load ends with a delivery: add one.", "kind");
         }
 
-        if (load.Stops.Count >= Booking.MostLines)
+        if (load.Stops.Count >= Booking.MaxLines)
         {
-            checks.Add("too.many", $"A load takes at most {Booking.MostLines} stops.", "placeId");
+            validation.Add("too.many", $"A load takes at most {Booking.MaxLines} stops.", "placeId");
         }
 
         var places = await PlaceStore.Known(w.Db, request.PlaceId is { } p ? [p] : []);
-        var added = Booking.Added(new StopOrder(StopKind.Delivery, request.PlaceId, request.From, request.Until, request.Note, request.Way?.Way()), places, w.Today, w.Now);
-        checks.AddRange(added.Problems);
-        if (!checks.Ok)
+        var added = Booking.Added(new StopOrder(StopKind.Delivery, request.PlaceId, request.From, request.Until, request.Note, request.RouteOverride?.RouteOverride()), places, w.Today, w.Now);
+        validation.AddRange(added.Problems);
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         var stop = added.Value;
@@ -129,44 +129,44 @@ public static class ReportCommands
         if (load.TripId is { } trip)
         {
             var visits = Expectations.Of(Routing.Roads, after.Stops.Select(s => s.Planned()).ToList(), w.Now);
-            var laid = TripPlan.Lay(Routing.Roads, after.Stops.Select(s => s.Planned()).ToList()).Promise;
-            await CoverStore.Promise(w.Db, trip, new Span(laid.From, Instant.Max(laid.Until, visits[^1].Leaves)));
+            var laid = TripPlan.Build(Routing.Roads, after.Stops.Select(s => s.Planned()).ToList()).Commitment;
+            await CoverStore.Commitment(w.Db, trip, new Span(laid.From, Instant.Max(laid.Until, visits[^1].Leaves)));
             await CoverStore.SettleTrip(w.Db, trip);
         }
 
         var state = await LoadWrites.Settle(w.Db, loadId);
-        var said = $"{load.Number}: {stop.Place!.Name} in {stop.Place.Town} added as its last delivery";
-        await Events.Add(w, "load.stop_added", "load", loadId, said, loadId: loadId, driverId: load.DriverId);
-        return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, said);
+        var summary = $"{load.Number}: {stop.Place!.Name} in {stop.Place.Town} added as its last delivery";
+        await Events.Add(w, "load.stop_added", "load", loadId, summary, loadId: loadId, driverId: load.DriverId);
+        return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, summary);
     }
 
     /// <summary>The freight goes over to another driver or truck of ours in mid-trip: the leg ends there, and the next begins.</summary>
-    public static async Task<Outcome<HandoverAnswer>> HandOver(Work w, long loadId, HandoverRequest request)
+    public static async Task<Outcome<HandoverAnswer>> HandOver(CommandContext w, long loadId, HandoverRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var load = sheet.Load;
         if (sheet.Leg is not { TripId: { } oldTrip } leg || load.State is not (LoadState.Covered or LoadState.Rolling) || load.Stops.All(s => s.ArrivedAt is null))
         {
             return new Problem(
-                "load.state", sheet.Leg?.CarrierId is not null ? $"{load.Who} carries this load: its own trucks are its own business. Take the load back, or have it write to us."
-                : load.State == LoadState.Covered ? "The trip has not begun: take the load back and give it to another." : $"Load {load.Number} is not under way with one of ours.");
+                "load.state", sheet.Leg?.CarrierId is not null ? $"{load.Who} is assigned to this load and dispatches its own trucks. Unassign the load, or contact the carrier."
+                : load.State == LoadState.Covered ? "The trip has not started: reassign the load instead." : $"Load {load.Number} is not rolling on one of our trucks.");
         }
 
-        var checks = new Checks();
+        var validation = new Validation();
         var at = request.At ?? w.Now;
         if (at > w.Now + StopWork.ClockDrift)
         {
-            checks.Add("time.future", "This time is still to come: write when it happened.", "at");
+            validation.Add("time.future", "This time is still to come: write when it happened.", "at");
         }
         else if (at < load.Stops.Max(s => s.LeftAt ?? s.DeliveredAt ?? s.ArrivedAt ?? Instant.MinValue))
         {
-            checks.Add("time.order", "A stop was recorded later than that: look at the time.", "at");
+            validation.Add("time.order", "A stop was recorded after that: check the time.", "at");
         }
 
         var place = request.PlaceId is { } id ? (await PlaceStore.Known(w.Db, [id])).GetValueOrDefault(id) : null;
         if (place is null)
         {
-            checks.Add("missing", "Choose the place where the freight goes over.", "placeId");
+            validation.Add("missing", "Choose the handover location.", "placeId");
         }
 
         var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
@@ -174,27 +174,27 @@ public static class ReportCommands
         var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == (request.TrailerId ?? leg.TrailerId));
         if (driver is not { Active: true })
         {
-            checks.Add("missing", "Choose one of our drivers.", "driverId");
+            validation.Add("missing", "Choose one of our drivers.", "driverId");
         }
 
         if (truck is not { Active: true })
         {
-            checks.Add("missing", "Choose one of our trucks.", "truckId");
+            validation.Add("missing", "Choose one of our trucks.", "truckId");
         }
 
         if (trailer is null || (load.Equipment is { } wanted && trailer.Equipment != wanted))
         {
-            checks.Add("trailer.equipment", $"The load needs a {load.Equipment?.Said()}: choose such a trailer.", "trailerId");
+            validation.Add("trailer.equipment", $"The load needs a {load.Equipment?.Format()}: choose that type of trailer.", "trailerId");
         }
 
-        if (checks.Ok && driver!.Id == leg.DriverId && truck!.Id == leg.TruckId && trailer!.Id == leg.TrailerId)
+        if (validation.Ok && driver!.Id == leg.DriverId && truck!.Id == leg.TruckId && trailer!.Id == leg.TrailerId)
         {
-            checks.Add("same", "This is who has it already.", "driverId");
+            validation.Add("same", "This driver and truck already have the load.", "driverId");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
         var ahead = load.Stops.Where(s => !s.Planned().Done).Select(s => s.Planned()).ToList();
@@ -207,7 +207,7 @@ public static class ReportCommands
 
         // The old promise goes first, for the same trailer goes on.
         await CoverStore.EndLeg(w.Db, leg.Id, oldTrip, place.Id, at, done);
-        var busy = Availability.Check(await FleetStore.Promises(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
+        var busy = Availability.Check(await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
         if (busy.Count > 0)
         {
             return busy.ToList();
@@ -216,49 +216,49 @@ public static class ReportCommands
         var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
         await CoverStore.BeginLeg(w.Db, loadId, leg.Seq + 1, trip.Id, toCome);
         await LoadWrites.Settle(w.Db, loadId);
-        var said = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
-        await Events.Add(w, "load.handed_over", "load", loadId, said, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
-        return new HandoverAnswer(loadId, load.Number, trip.Number, said);
+        var summary = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
+        await Events.Add(w, "load.handed_over", "load", loadId, summary, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
+        return new HandoverAnswer(loadId, load.Number, trip.Number, summary);
     }
 
     /// <summary>Takes a handover back that was a mistake: who had the load before has it again, as long as nothing was recorded after it.</summary>
-    public static async Task<Outcome<HandoverAnswer>> TakeHandoverBack(Work w, long loadId)
+    public static async Task<Outcome<HandoverAnswer>> UndoHandover(CommandContext w, long loadId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var load = sheet.Load;
         if (sheet.Legs.Count < 2 || sheet.Legs[^1] is not { TripId: { } trip } leg || sheet.Legs[^2] is not { TripId: { } oldTrip, HandedOverAt: { } at, DriverId: { } oldDriver, TruckId: { } oldTruck } before)
         {
-            return new Problem("handover.none", $"Load {load.Number} was not handed over.");
+            return new Problem("handover.none", $"Load {load.Number} has no handover.");
         }
 
         if (load.Stops.FirstOrDefault(s => s.ArrivedAt > at || s.LeftAt > at || s.DeliveredAt > at || s.RefusedAt > at) is { } since)
         {
-            return new Problem("stop.order", $"{leg.Driver} was at {since.Place} since: take that back first.");
+            return new Problem("stop.order", $"{leg.Driver} has since been at {since.Place}: undo that first.");
         }
 
         if ((leg.SettlementId ?? before.SettlementId) is not null)
         {
-            return new Problem("week.approved", $"{(leg.SettlementId is null ? before : leg).Driver}'s approved week holds this: take its approval back first.");
+            return new Problem("settlement.approved", $"{(leg.SettlementId is null ? before : leg).Driver}'s approved settlement includes this: reverse its approval first.");
         }
 
         await CoverStore.UndoHandover(w, loadId, leg.Id, trip, before.Id, oldTrip, before.Miles + leg.Miles);
-        var span = await CoverStore.PromiseOf(w.Db, oldTrip);
-        var busy = Availability.Check(await FleetStore.Promises(w.Db, oldDriver, oldTruck, before.TrailerId, span, oldTrip), span, w.Zone);
+        var span = await CoverStore.CommitmentOf(w.Db, oldTrip);
+        var busy = Availability.Check(await FleetStore.Commitments(w.Db, oldDriver, oldTruck, before.TrailerId, span, oldTrip), span, w.Zone);
         if (busy.Count > 0)
         {
             return busy.ToList();
         }
 
         await LoadWrites.Settle(w.Db, loadId);
-        var said = $"{load.Number} is {before.Driver}'s again: the handover in {before.HandoverTown} is taken back";
-        await Events.Add(w, "load.handover_back", "load", loadId, said, loadId: loadId, driverId: oldDriver, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, HandedOverAt = at, before.Miles });
-        return new HandoverAnswer(loadId, load.Number, before.Trip!, said);
+        var summary = $"Handover of {load.Number} in {before.HandoverTown} undone: {before.Driver} has it again";
+        await Events.Add(w, "load.handover_undone", "load", loadId, summary, loadId: loadId, driverId: oldDriver, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, HandedOverAt = at, before.Miles });
+        return new HandoverAnswer(loadId, load.Number, before.Trip!, summary);
     }
 
     private static string Say(LoadRow load, StopRow? stop, Report r, DateTimeZone zone)
     {
-        var at = r.ExpectedAt is { } e ? $", now expected {e.Said(WallClock.Zone(stop?.Zone) ?? zone)}" : "";
+        var at = r.ExpectedAt is { } e ? $", new ETA {e.Format(WallClock.Zone(stop?.Zone) ?? zone)}" : "";
         var pieces = r.Pieces is { } n ? $"{n:#,##0} " : "";
-        return r.Kind == ReportKind.Note ? $"{load.Number}: {r.Words}" : $"{load.Number} {pieces}{r.Kind.Said()}{(stop is null ? "" : $" for {stop.Town}")}: {r.Words}{at}";
+        return r.Kind == ReportKind.Note ? $"{load.Number}: {r.Note}" : $"{load.Number} {pieces}{r.Kind.Format()}{(stop is null ? "" : $" for {stop.Town}")}: {r.Note}{at}";
     }
 }

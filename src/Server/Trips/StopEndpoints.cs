@@ -2,7 +2,7 @@ using Npgsql;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 
@@ -23,11 +23,11 @@ public static class StopEndpoints
 {
     public static void MapTrips(this RouteGroupBuilder api)
     {
-        api.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopWordRequest request, HttpContext http, Commands commands) =>
+        api.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopEventRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => StopCommands.Record(w, id, stopId, request))).Needs(Right.LoadsRoll).WithName("recordStop");
 
-        api.MapPost("/loads/{id:long}/stops/{stopId:long}/take-back", (long id, long stopId, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => StopCommands.TakeBack(w, id, stopId))).Needs(Right.LoadsRoll).WithName("takeBackStop");
+        api.MapPost("/loads/{id:long}/stops/{stopId:long}/undo", (long id, long stopId, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => StopCommands.Undo(w, id, stopId))).Needs(Right.LoadsRoll).WithName("undoStop");
 
         api.MapPost("/loads/{id:long}/stops", (long id, StopRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => ReportCommands.AddStop(w, id, request))).Needs(Right.LoadsCover).WithName("addStop");
@@ -35,30 +35,30 @@ public static class StopEndpoints
         api.MapPost("/loads/{id:long}/reports", (long id, ReportRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => ReportCommands.Record(w, id, request))).Needs(Right.LoadsRoll).WithName("reportOnLoad");
 
-        api.MapPost("/loads/{id:long}/reports/{reportId:long}/take-back", (long id, long reportId, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => ReportCommands.TakeBack(w, id, reportId))).Needs(Right.LoadsRoll).WithName("takeBackReport");
+        api.MapPost("/loads/{id:long}/reports/{reportId:long}/undo", (long id, long reportId, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => ReportCommands.Undo(w, id, reportId))).Needs(Right.LoadsRoll).WithName("undoReport");
 
-        api.MapPost("/loads/{id:long}/handover/take-back", (long id, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => ReportCommands.TakeHandoverBack(w, id))).Needs(Right.LoadsCover).WithName("takeHandoverBack");
+        api.MapPost("/loads/{id:long}/handover/undo", (long id, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => ReportCommands.UndoHandover(w, id))).Needs(Right.LoadsCover).WithName("undoHandover");
 
         api.MapPost("/loads/{id:long}/handover", (long id, HandoverRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => ReportCommands.HandOver(w, id, request))).Needs(Right.LoadsCover).WithName("handOverLoad");
 
-        api.MapPost("/loads/{id:long}/stops/{stopId:long}/way", (long id, long stopId, WayRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => WayCommands.Set(w, id, stopId, request))).Needs(Right.LoadsBook).WithName("setWay");
+        api.MapPost("/loads/{id:long}/stops/{stopId:long}/route", (long id, long stopId, RouteOverrideRequest request, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => RouteOverrideCommands.Set(w, id, stopId, request))).Needs(Right.LoadsBook).WithName("setRouteOverride");
 
         api.MapGet("/loads/{id:long}/trip", async Task<IResult> (long id, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await TripViews.Of(db, id) is { } trip ? TypedResults.Ok(trip) : Answers.NotFound("The way of this load");
+            return await TripViews.Of(db, id) is { } trip ? TypedResults.Ok(trip) : Answers.NotFound("The route of this load");
         }).Needs(Right.LoadsSee).Produces<TripView>().ProducesProblem(404).WithName("getTrip");
 
-        api.MapGet("/loads/{id:long}/route", async Task<IResult> (long id, QueryWord<RouteFormat> format, NpgsqlDataSource source) =>
+        api.MapGet("/loads/{id:long}/route", async Task<IResult> (long id, QueryEnum<RouteFormat> format, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
             if (await TripViews.Of(db, id) is not { } trip)
             {
-                return Answers.NotFound("The way of this load");
+                return Answers.NotFound("The route of this load");
             }
 
             var sheet = (await LoadReads.Sheet(db, id))!;
@@ -73,10 +73,10 @@ public static class StopEndpoints
         }).Needs(Right.LoadsSee).Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).WithName("getRouteFile");
 
         api.MapPost("/loads/{id:long}/costs", (long id, TripCostRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => WayCommands.AddCost(w, id, request))).Needs(Right.LoadsCover).WithName("addTripCost");
+            commands.OnLoad(http, id, w => RouteOverrideCommands.AddCost(w, id, request))).Needs(Right.LoadsCover).WithName("addTripCost");
 
-        api.MapPost("/loads/{id:long}/costs/{costId:long}/take-back", (long id, long costId, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, w => WayCommands.TakeCostBack(w, id, costId))).Needs(Right.LoadsCover).WithName("takeTripCostBack");
+        api.MapPost("/loads/{id:long}/costs/{costId:long}/remove", (long id, long costId, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, w => RouteOverrideCommands.RemoveCost(w, id, costId))).Needs(Right.LoadsCover).WithName("removeTripCost");
 
         TrackEndpoints.Map(api);
     }

@@ -31,13 +31,13 @@ public static class TrackEndpoints
                 var load = (await LoadReads.ByIds(w.Db, [id]))[0];
                 if (load.State is LoadState.Draft or LoadState.Cancelled)
                 {
-                    return (Outcome<TrackLink>)new Problem("load.state", $"Load {load.Number} is {load.State.ToString().ToLowerInvariant()}: there is nothing to follow.");
+                    return (Outcome<TrackLink>)new Problem("load.state", $"Load {load.Number} is {load.State.Format()}: there is nothing to track.");
                 }
 
                 var token = await LoadWrites.TrackToken(w, id);
-                await Events.Add(w, "load.track_link", "load", id, $"A link to follow {load.Number} was made", loadId: id);
+                await Events.Add(w, "load.track_link", "load", id, $"Tracking link for {load.Number} created", loadId: id);
                 return new TrackLink($"{settings.Url}/track/{token}");
-            })).Needs(Right.LoadsRoll).WithName("makeTrackLink");
+            })).Needs(Right.LoadsRoll).WithName("createTrackingLink");
 
         api.MapGet("/track/{token}", async Task<IResult> (string token, NpgsqlDataSource source, IClock clock) =>
         {
@@ -45,13 +45,13 @@ public static class TrackEndpoints
             var id = token.Length == 40 ? await LoadReads.ByTrackToken(db, token) : 0;
             if (id == 0)
             {
-                return Answers.NotFound("A load on this link");
+                return Answers.NotFound("This tracking link");
             }
 
             var load = (await LoadReads.ByIds(db, [id]))[0];
             var business = (await Business.Read(db))!;
             return TypedResults.Ok(await Of(db, load, business, clock.GetCurrentInstant()));
-        }).IsOpen("a customer follows its load here, by a link of 160 random bits").Produces<TrackView>().ProducesProblem(404).WithName("trackLoad");
+        }).IsOpen("a customer tracks a load here, through a link with 160 random bits").Produces<TrackView>().ProducesProblem(404).WithName("trackLoad");
     }
 
     private static async Task<TrackView> Of(NpgsqlConnection db, LoadRow load, Business business, Instant now)
@@ -65,11 +65,11 @@ public static class TrackEndpoints
         var reached = load.Stops.LastOrDefault(s => s.ArrivedAt is not null);
         var where = load.State switch
         {
-            LoadState.Cancelled => "called off",
+            LoadState.Cancelled => "canceled",
             LoadState.Delivered or LoadState.Billed or LoadState.Closed => $"delivered in {Town(last)}",
-            _ when reached is null => $"waits for its pickup in {Town(load.Stops[0])}",
+            _ when reached is null => $"waiting for pickup in {Town(load.Stops[0])}",
             _ when reached.LeftAt is null && reached.DeliveredAt is null => $"at the stop in {Town(reached)}",
-            _ when await LoadViews.Seen(db, load, now, gate: false) is { } seen => $"on the road, {seen.Where} at {seen.At.Said(zone)}",
+            _ when await LoadViews.Seen(db, load, now, gate: false) is { } seen => $"on the road, {seen.Where} at {seen.At.Format(zone)}",
             _ => $"on the road, left {Town(reached)}",
         };
         return new TrackView(

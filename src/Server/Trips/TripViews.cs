@@ -19,11 +19,11 @@ namespace SteadyLark.Server.Trips;
 /// <param name="RoadMiles">What the roads say, in tenths, through the shaping points.</param>
 /// <param name="Miles">What counts: set by hand, or the roads'.</param>
 /// <param name="MilesSet">By hand, with why, by whom and when; null when the roads decide.</param>
-/// <param name="Guessed">True where our roads do not reach: the straight line, lengthened.</param>
+/// <param name="Estimated">True where our roads do not reach: the straight line, lengthened.</param>
 /// <param name="Line">Longitude and latitude of the points of the way.</param>
 public sealed record StretchView(
     long? StopId, string From, string To, double RoadMiles, double Miles, int Minutes, int? MilesSet, string? MilesWhy, string? MilesBy, Instant? MilesAt,
-    IReadOnlyList<ViaRequest> Via, bool Guessed, IReadOnlyList<double[]> Line);
+    IReadOnlyList<ViaRequest> Via, bool Estimated, IReadOnlyList<double[]> Line);
 
 /// <summary>A trip by road: its miles, its way, and what it is expected to cost and leave.</summary>
 /// <param name="Empty">From where its truck comes; null while no driver of ours has it, or when this is his first.</param>
@@ -52,13 +52,13 @@ public static class TripViews
         StretchView? empty = null;
         if (sheet.Leg is { TripId: { } trip } && await TripStore.ComesFrom(db, trip) is { } from)
         {
-            empty = Stretch(null, from.Town, Said(stops[0]), from.Point, [], stops[0].Point, null);
+            empty = Stretch(null, from.Town, Format(stops[0]), from.Point, [], stops[0].Point, null);
         }
 
         var stretches = new List<StretchView>();
         for (var i = 1; i < stops.Count; i++)
         {
-            stretches.Add(Stretch(stops[i].Id, Said(stops[i - 1]), Said(stops[i]), stops[i - 1].Point, stops[i].Via ?? [], stops[i].Point, stops[i]));
+            stretches.Add(Stretch(stops[i].Id, Format(stops[i - 1]), Format(stops[i]), stops[i - 1].Point, stops[i].Via ?? [], stops[i].Point, stops[i]));
         }
 
         var (emptyMiles, loaded) = (empty?.Miles ?? 0, stretches.Sum(s => s.Miles));
@@ -70,7 +70,7 @@ public static class TripViews
             var lasts = new Drive(emptyMiles + loaded, minutes).DoorToDoor + service;
             var wages = sheet.Legs.Select(l => l.Wage).ToList();
             cost = TripCost.Of(
-                (await HouseStore.Read(db)).Costs, sheet.Load.Revenue, emptyMiles + loaded, toll, lasts,
+                (await CompanySettingsStore.Read(db)).Costs, sheet.Load.Revenue, emptyMiles + loaded, toll, lasts,
                 wages.Count > 0 && wages.All(x => x is not null) ? Money.Sum(wages.Select(x => x!.Value)) : null, Known(costs));
         }
 
@@ -81,19 +81,19 @@ public static class TripViews
         StretchView Stretch(long? stop, string a, string b, GeoPoint start, IReadOnlyList<ShapingPoint> via, GeoPoint end, StopRow? row)
         {
             GeoPoint[] points = [start, .. via.Select(v => v.Point), end];
-            var way = Routing.Router.Route(points);
-            var drive = way is null ? RoadEstimate.Straight.Between(start, end) : new Drive(way.Miles, way.Minutes);
+            var route = Routing.Router.Route(points);
+            var drive = route is null ? RoadEstimate.Straight.Between(start, end) : new Drive(route.Miles, route.Minutes);
             var counts = drive.Set(row?.MilesSet);
             // What a person set stands for the whole stretch: its states and tolls share in it.
             var ratio = drive.Miles > 0 ? counts.Miles / drive.Miles : 1;
             minutes += counts.Minutes;
-            toll += (way?.TollMiles ?? 0) * ratio;
-            foreach (var (region, m) in way?.ByRegion ?? [(row?.Region ?? "", drive.Miles)])
+            toll += (route?.TollMiles ?? 0) * ratio;
+            foreach (var (region, m) in route?.ByRegion ?? [(row?.Region ?? "", drive.Miles)])
             {
                 states[region] = states.GetValueOrDefault(region) + (m * ratio);
             }
 
-            steps.AddRange(Directions.Of(way?.Steps ?? [new RoadStep(null, drive.Miles, drive.Minutes, b)]).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)));
+            steps.AddRange(Directions.Of(route?.Steps ?? [new RoadStep(null, drive.Miles, drive.Minutes, b)]).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)));
             if (steps.Count > 0)
             {
                 steps[^1] = steps[^1] with { To = b };
@@ -101,7 +101,7 @@ public static class TripViews
 
             return new StretchView(
                 stop, a, b, Math.Round(drive.Miles, 1), Math.Round(counts.Miles, 1), (int)Math.Round(counts.Minutes), row?.MilesSet, row?.MilesWhy, row?.MilesBy, row?.MilesAt,
-                via.Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList(), way is null, (way?.Line ?? points).Select(Routing.Position).ToList());
+                via.Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList(), route is null, (route?.Line ?? points).Select(Routing.Position).ToList());
         }
     }
 
@@ -109,8 +109,8 @@ public static class TripViews
     public static RouteFile File(TripView trip, LoadRow load) => new(
         $"Load {load.Number}",
         load.Stops.Select((s, i) => new RouteStop(
-            s.Place ?? "", $"{s.Address}, {Said(s)}".TrimStart(',', ' '), s.Kind == StopKind.Pickup ? "pickup" : "delivery", s.Point,
-            s.From is { } when ? $"{when:ddd d MMM uuuu HH:mm}{(s.Until is { } until && until != when ? $" to {until:ddd d MMM HH:mm}" : "")}" : null,
+            s.Place ?? "", $"{s.Address}, {Format(s)}".TrimStart(',', ' '), s.Kind == StopKind.Pickup ? "pickup" : "delivery", s.Point,
+            s.From is { } when ? $"{when:ddd MMM d, uuuu HH:mm}{(s.Until is { } until && until != when ? $" to {until:ddd MMM d, HH:mm}" : "")}" : null,
             i == 0 ? null : trip.Stretches[i - 1].Miles, i == 0 ? null : trip.Stretches[i - 1].Minutes)).ToList(),
         trip.Stretches.SelectMany((s, i) => i == 0 ? s.Line : s.Line.Skip(1)).Select(p => new GeoPoint(p[1], p[0])).ToList());
 
@@ -120,5 +120,5 @@ public static class TripViews
         return new KnownCosts(Of(CostKind.Fuel), Of(CostKind.Toll), Money.Sum(costs.Where(c => c.Kind is not (CostKind.Fuel or CostKind.Toll)).Select(c => c.Actual ?? c.Expected!.Value)));
     }
 
-    private static string Said(StopRow s) => $"{s.Town} {s.Region}";
+    private static string Format(StopRow s) => $"{s.Town} {s.Region}";
 }

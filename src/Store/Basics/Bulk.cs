@@ -25,7 +25,7 @@ public sealed class Bulk(string table, string columns)
                 switch (value)
                 {
                     case null: await to.WriteNullAsync(); break;
-                    case Enum word: await to.WriteAsync(Words.Of(word)); break;
+                    case Enum word: await to.WriteAsync(EnumCodec.Of(word)); break;
                     case Money money: await to.WriteAsync(money.Amount); break;
                     default: await to.WriteAsync(value); break;
                 }

@@ -6,9 +6,9 @@ namespace SteadyLark.Store.Basics;
 
 /// <summary>Something that was done, as it is shown and sent to open pages.</summary>
 /// <param name="Cursor">Place in the order of commits; a page that was away asks for what came after it.</param>
-/// <param name="Said">In plain words.</param>
+/// <param name="Summary">In plain words.</param>
 public sealed record EventRow(
-    string Cursor, long Id, Instant At, string? Who, string Via, string Kind, string Subject, long SubjectId, long? LoadId, long? DriverId, string Said);
+    string Cursor, long Id, Instant At, string? Who, string Via, string Kind, string Subject, long SubjectId, long? LoadId, long? DriverId, string Summary);
 
 /// <summary>A place in the order of commits.</summary>
 public readonly record struct EventCursor(ulong Xid, long Id)
@@ -27,26 +27,26 @@ public static class Events
     private const string Columns = "e.xid::text || '-' || e.id as cursor, e.id, e.at, u.name as who, e.via, e.kind, e.subject, e.subject_id, e.load_id, e.driver_id, e.said";
 
     public static Task<long> Add(
-        Work w, string kind, string subject, long subjectId, string said, long? loadId = null, long? driverId = null, object? before = null, object? after = null) =>
+        CommandContext w, string kind, string subject, long subjectId, string summary, long? loadId = null, long? driverId = null, object? before = null, object? after = null) =>
         w.Db.One<long>(
             """
             insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, said, before, after)
             values (@at, @user, @via, @kind, @subject, @id, @load, @driver, @said, @before::jsonb, @after::jsonb) returning id
             """,
             ("at", w.Now), ("user", w.Actor.UserId), ("via", w.Actor.Via), ("kind", kind), ("subject", subject), ("id", subjectId),
-            ("load", loadId), ("driver", driverId), ("said", said),
+            ("load", loadId), ("driver", driverId), ("said", summary),
             ("before", before is null ? null : JsonSerializer.Serialize(before, StoredJson.Options)),
             ("after", after is null ? null : JsonSerializer.Serialize(after, StoredJson.Options)));
 
     /// <summary>What came after a place in the order, as far as it is settled: up to the oldest transaction still running.</summary>
-    public static Task<List<EventRow>> After(NpgsqlConnection db, EventCursor after, int most, long? driverId = null) =>
+    public static Task<List<EventRow>> After(NpgsqlConnection db, EventCursor after, int max, long? driverId = null) =>
         db.Rows(
             $"""
             select {Columns} from events e left join users u on u.id = e.user_id
             where (e.xid, e.id) > (@xid::text::xid8, @id) and e.xid < pg_snapshot_xmin(pg_current_snapshot()) and (@driver::bigint is null or e.driver_id = @driver)
             order by e.xid, e.id limit @most
             """,
-            Read, ("xid", after.Xid.ToString()), ("id", after.Id), ("most", most), ("driver", driverId));
+            Read, ("xid", after.Xid.ToString()), ("id", after.Id), ("most", max), ("driver", driverId));
 
     /// <summary>The newest settled place in the order.</summary>
     public static async Task<EventCursor> Newest(NpgsqlConnection db) =>
@@ -57,14 +57,14 @@ public static class Events
     public static Task<bool> Unsettled(NpgsqlConnection db, EventCursor after) =>
         db.One<bool>("select exists (select 1 from events where (xid, id) > (@xid::text::xid8, @id))", ("xid", after.Xid.ToString()), ("id", after.Id));
 
-    public static Task<List<EventRow>> OfLoad(NpgsqlConnection db, long loadId, int most = 200) =>
-        db.Rows($"select {Columns} from events e left join users u on u.id = e.user_id where e.load_id = @load order by e.id desc limit @most", Read, ("load", loadId), ("most", most));
+    public static Task<List<EventRow>> OfLoad(NpgsqlConnection db, long loadId, int max = 200) =>
+        db.Rows($"select {Columns} from events e left join users u on u.id = e.user_id where e.load_id = @load order by e.id desc limit @most", Read, ("load", loadId), ("most", max));
 
     /// <summary>What was done with one thing, the newest first.</summary>
-    public static Task<List<EventRow>> Of(NpgsqlConnection db, string subject, long subjectId, int most = 100) =>
+    public static Task<List<EventRow>> Of(NpgsqlConnection db, string subject, long subjectId, int max = 100) =>
         db.Rows(
             $"select distinct on (e.at, e.said) {Columns} from events e left join users u on u.id = e.user_id where e.subject = @subject and e.subject_id = @id order by e.at desc, e.said, e.id limit @most", Read,
-            ("subject", subject), ("id", subjectId), ("most", most));
+            ("subject", subject), ("id", subjectId), ("most", max));
 
     private static EventRow Read(NpgsqlDataReader r) =>
         new(r.Text("cursor"), r.Long("id"), r.Instant("at"), r.TextOrNull("who"), r.Text("via"), r.Text("kind"), r.Text("subject"),

@@ -17,50 +17,50 @@ public sealed record ListSource(string Name, string Title, string View, string F
 public static class ListStore
 {
     /// <summary>Most keys of one list.</summary>
-    public const int Most = 250_000;
+    public const int Max = 250_000;
 
     public static readonly IReadOnlyList<ListSource> All =
     [
         new("loads", "Loads", "load_list", "load", new ListSort("booked", true),
         [
-            new("number", "Load", ColumnKind.Text), new("state", "State", ColumnKind.Word), new("customer", "Customer", ColumnKind.Text), new("reference", "Reference", ColumnKind.Text, false),
-            new("origin", "From", ColumnKind.Text), new("destination", "To", ColumnKind.Text), new("pickup", "Pickup", ColumnKind.Moment), new("delivery", "Delivery", ColumnKind.Moment, false),
-            new("delivered", "Delivered", ColumnKind.Moment, false), new("equipment", "Equipment", ColumnKind.Word, false), new("freight", "Freight", ColumnKind.Text, false), new("weight", "Weight, lb", ColumnKind.Number, false),
-            new("hazmat", "Hazmat", ColumnKind.Flag, false), new("who", "Carried by", ColumnKind.Text), new("miles", "Miles", ColumnKind.Number, false), new("revenue", "Revenue", ColumnKind.Money), new("per_mile", "A mile", ColumnKind.Money, false),
-            new("agreed", "Carrier's pay", ColumnKind.Money, false), new("margin", "Margin", ColumnKind.Money, false), new("invoice", "Invoice", ColumnKind.Text, false), new("held", "Held", ColumnKind.Text, false),
-            new("booked_by", "Booked by", ColumnKind.Text, false), new("booked", "Booked", ColumnKind.Moment, false),
+            new("number", "Load", ColumnKind.Text), new("state", "State", ColumnKind.Choice), new("customer", "Customer", ColumnKind.Text), new("reference", "Reference", ColumnKind.Text, false),
+            new("origin", "From", ColumnKind.Text), new("destination", "To", ColumnKind.Text), new("pickup", "Pickup", ColumnKind.Time), new("delivery", "Delivery", ColumnKind.Time, false),
+            new("delivered", "Delivered", ColumnKind.Time, false), new("equipment", "Equipment", ColumnKind.Choice, false), new("freight", "Freight", ColumnKind.Text, false), new("weight", "Weight, lb", ColumnKind.Number, false),
+            new("hazmat", "Hazmat", ColumnKind.YesNo, false), new("who", "Assigned to", ColumnKind.Text), new("miles", "Miles", ColumnKind.Number, false), new("revenue", "Revenue", ColumnKind.Money), new("per_mile", "Per mile", ColumnKind.Money, false),
+            new("agreed", "Carrier pay", ColumnKind.Money, false), new("margin", "Margin", ColumnKind.Money, false), new("invoice", "Invoice", ColumnKind.Text, false), new("held", "On hold", ColumnKind.Text, false),
+            new("booked_by", "Booked by", ColumnKind.Text, false), new("booked", "Booked", ColumnKind.Time, false),
         ]),
         new("invoices", "Invoices", "invoice_list", "invoice", new ListSort("number", true),
         [
-            new("number", "Invoice", ColumnKind.Text), new("state", "State", ColumnKind.Word), new("customer", "Customer", ColumnKind.Text), new("loads", "Loads", ColumnKind.Text), new("issued", "Date", ColumnKind.Date),
+            new("number", "Invoice", ColumnKind.Text), new("state", "State", ColumnKind.Choice), new("customer", "Customer", ColumnKind.Text), new("loads", "Loads", ColumnKind.Text), new("issued", "Date", ColumnKind.Date),
             new("due", "Due", ColumnKind.Date), new("total", "Total", ColumnKind.Money), new("paid", "Paid", ColumnKind.Money), new("open", "Open", ColumnKind.Money), new("last_paid", "Last paid", ColumnKind.Date, false),
-            new("mailed_to", "Mailed to", ColumnKind.Text, false),
+            new("mailed_to", "Emailed to", ColumnKind.Text, false),
         ]),
         new("bills", "Bills", "bill_list", "", new ListSort("billed", true),
         [
-            new("number", "Bill", ColumnKind.Text), new("state", "State", ColumnKind.Word), new("vendor", "From", ColumnKind.Text), new("load", "Load", ColumnKind.Text), new("accounts", "For", ColumnKind.Text, false), new("billed", "Date", ColumnKind.Date), new("due", "Due", ColumnKind.Date),
+            new("number", "Bill", ColumnKind.Text), new("state", "State", ColumnKind.Choice), new("vendor", "From", ColumnKind.Text), new("load", "Load", ColumnKind.Text), new("accounts", "For", ColumnKind.Text, false), new("billed", "Date", ColumnKind.Date), new("due", "Due", ColumnKind.Date),
             new("agreed", "Agreed", ColumnKind.Money), new("amount", "Billed", ColumnKind.Money), new("approved", "Approved", ColumnKind.Money), new("paid", "Paid on", ColumnKind.Date),
         ]),
         new("companies", "Companies", "company_list", "company", new ListSort("name", false),
         [
-            new("name", "Name", ColumnKind.Text), new("customer", "Customer", ColumnKind.Flag), new("carrier", "Carrier", ColumnKind.Flag), new("town", "Town", ColumnKind.Text), new("region", "State", ColumnKind.Text), new("phone", "Phone", ColumnKind.Text),
-            new("email", "Mail", ColumnKind.Text, false), new("terms", "Terms, days", ColumnKind.Number, false), new("credit_limit", "Credit limit", ColumnKind.Money, false), new("owes", "Owes us", ColumnKind.Money),
-            new("usdot", "USDOT", ColumnKind.Text, false), new("cargo_until", "Cargo insured until", ColumnKind.Date, false), new("loads", "Loads", ColumnKind.Number),
+            new("name", "Name", ColumnKind.Text), new("customer", "Customer", ColumnKind.YesNo), new("carrier", "Carrier", ColumnKind.YesNo), new("town", "Town", ColumnKind.Text), new("region", "State", ColumnKind.Text), new("phone", "Phone", ColumnKind.Text),
+            new("email", "Email", ColumnKind.Text, false), new("terms", "Terms, days", ColumnKind.Number, false), new("credit_limit", "Credit limit", ColumnKind.Money, false), new("owes", "Owes us", ColumnKind.Money),
+            new("usdot", "USDOT", ColumnKind.Text, false), new("cargo_until", "Cargo insurance expires", ColumnKind.Date, false), new("loads", "Loads", ColumnKind.Number),
         ]),
-        new("payments", "Money in", "payment_list", "", new ListSort("received", true),
+        new("payments", "Payments", "payment_list", "", new ListSort("received", true),
         [
-            new("received", "Received", ColumnKind.Date), new("customer", "From", ColumnKind.Text), new("method", "How", ColumnKind.Word), new("reference", "Number", ColumnKind.Text), new("state", "State", ColumnKind.Word),
-            new("amount", "Amount", ColumnKind.Money), new("applied", "Applied", ColumnKind.Money), new("credit", "Left over", ColumnKind.Money), new("invoices", "Invoices", ColumnKind.Text, false),
+            new("received", "Received", ColumnKind.Date), new("customer", "From", ColumnKind.Text), new("method", "Method", ColumnKind.Choice), new("reference", "Number", ColumnKind.Text), new("state", "State", ColumnKind.Choice),
+            new("amount", "Amount", ColumnKind.Money), new("applied", "Applied", ColumnKind.Money), new("credit", "Unapplied", ColumnKind.Money), new("invoices", "Invoices", ColumnKind.Text, false),
         ]),
         new("entries", "Entries", "entry_list", "", new ListSort("number", true),
         [
-            new("number", "Entry", ColumnKind.Number), new("posted", "Date", ColumnKind.Date), new("source", "Made by", ColumnKind.Word), new("memo", "What for", ColumnKind.Text), new("accounts", "Accounts", ColumnKind.Text),
-            new("amount", "Amount", ColumnKind.Money), new("loads", "Loads", ColumnKind.Text, false), new("reversed", "Reversed", ColumnKind.Flag), new("reverses", "Reverses", ColumnKind.Number, false), new("entered", "Entered", ColumnKind.Moment, false),
+            new("number", "Entry", ColumnKind.Number), new("posted", "Date", ColumnKind.Date), new("source", "Source", ColumnKind.Choice), new("memo", "Description", ColumnKind.Text), new("accounts", "Accounts", ColumnKind.Text),
+            new("amount", "Amount", ColumnKind.Money), new("loads", "Loads", ColumnKind.Text, false), new("reversed", "Reversed", ColumnKind.YesNo), new("reverses", "Reverses", ColumnKind.Number, false), new("entered", "Entered", ColumnKind.Time, false),
         ]),
         new("places", "Places", "place_list", "place", new ListSort("name", false),
         [
-            new("name", "Name", ColumnKind.Text), new("address", "Street", ColumnKind.Text), new("town", "Town", ColumnKind.Text), new("region", "State", ColumnKind.Text), new("country", "Country", ColumnKind.Word, false),
-            new("stops", "Stops", ColumnKind.Number), new("last", "Last stop", ColumnKind.Moment), new("zone", "Clock", ColumnKind.Word, false), new("note", "Note", ColumnKind.Text, false),
+            new("name", "Name", ColumnKind.Text), new("address", "Street", ColumnKind.Text), new("town", "Town", ColumnKind.Text), new("region", "State", ColumnKind.Text), new("country", "Country", ColumnKind.Choice, false),
+            new("stops", "Stops", ColumnKind.Number), new("last", "Last stop", ColumnKind.Time), new("zone", "Time zone", ColumnKind.Choice, false), new("note", "Note", ColumnKind.Text, false),
         ]),
     ];
 
@@ -81,7 +81,7 @@ public static class ListStore
         }
         else if (words.Count > 0)
         {
-            var texts = list.Columns.Where(c => c.Kind is ColumnKind.Text or ColumnKind.Word).Select(c => c.Id);
+            var texts = list.Columns.Where(c => c.Kind is ColumnKind.Text or ColumnKind.Choice).Select(c => c.Id);
             where.AddRange(words.Select((_, i) => $"({string.Join(" or ", texts.Select(t => $"{t} ilike @w{i}"))})"));
         }
 
@@ -93,7 +93,7 @@ public static class ListStore
         var sorts = query.Sorts.Count > 0 ? query.Sorts : [list.First];
         var order = string.Join(", ", sorts.Select(s => $"{s.Column} {(s.Descending ? "desc" : "asc")} nulls last").Append($"id {(sorts[0].Descending ? "desc" : "asc")}"));
         return db.Rows(
-            $"select id from {list.View} {(where.Count == 0 ? "" : $"where {string.Join(" and ", where)}")} order by {order} limit {Most}", r => r.GetInt64(0), [.. parameters]);
+            $"select id from {list.View} {(where.Count == 0 ? "" : $"where {string.Join(" and ", where)}")} order by {order} limit {Max}", r => r.GetInt64(0), [.. parameters]);
     }
 
     /// <summary>Rows by their keys, as JSON objects of the columns asked for and the key; in the order of the keys.</summary>
@@ -106,14 +106,14 @@ public static class ListStore
     }
 
     /// <summary>The words that stand in a column of few words.</summary>
-    public static Task<List<string>> Words(NpgsqlConnection db, ListSource list, string column) =>
+    public static Task<List<string>> Options(NpgsqlConnection db, ListSource list, string column) =>
         db.Rows($"select distinct {list.Columns.First(c => c.Id == column).Id} as word from {list.View} where {column} is not null order by 1 limit 60", r => r.GetString(0));
 
     public static Task<List<SavedView>> Views(NpgsqlConnection db, long user, string list) =>
         db.Rows("select * from list_views where user_id = @user and list = @list order by lower(name)", r => new SavedView(r.Long("id"), r.Text("name"), JsonNode.Parse(r.Text("definition"))!.AsObject()), ("user", user), ("list", list));
 
     /// <summary>Keeps a view under a name; one of the same name is replaced.</summary>
-    public static Task<long> SaveView(Work w, string list, string name, JsonObject definition) =>
+    public static Task<long> SaveView(CommandContext w, string list, string name, JsonObject definition) =>
         w.Db.One<long>(
             """
             insert into list_views (user_id, list, name, definition, saved_at) values (@user, @list, @name, @definition::jsonb, @now)
@@ -121,7 +121,7 @@ public static class ListStore
             """,
             ("user", w.Actor.UserId), ("list", list), ("name", name), ("definition", definition.ToJsonString()), ("now", w.Now));
 
-    public static async Task<bool> DropView(Work w, string list, long id) =>
+    public static async Task<bool> DropView(CommandContext w, string list, long id) =>
         await w.Db.Run("delete from list_views where id = @id and list = @list and user_id = @user", ("id", id), ("list", list), ("user", w.Actor.UserId)) == 1;
 
     private static string Where(ListColumn column, ListFilter filter, string name, DateTimeZone zone, List<(string, object?)> parameters)
@@ -141,7 +141,7 @@ public static class ListStore
             case ColumnKind.Date:
                 parameters.Add((name, LocalDatePattern.Iso.Parse(value).Value));
                 return $"{column.Id} {filter.Op switch { FilterOp.From => ">=", FilterOp.Until => "<=", FilterOp.Not => "<>", _ => "=" }} @{name}";
-            case ColumnKind.Moment:
+            case ColumnKind.Time:
                 var day = LocalDatePattern.Iso.Parse(value).Value;
                 parameters.Add((name, zone.AtStartOfDay(day).ToInstant()));
                 parameters.Add((name + "b", zone.AtStartOfDay(day.PlusDays(1)).ToInstant()));
@@ -151,7 +151,7 @@ public static class ListStore
                     FilterOp.Until => $"{column.Id} < @{name}b and @{name} is not null",
                     _ => $"{(not ? "not " : "")}({column.Id} >= @{name} and {column.Id} < @{name}b)",
                 };
-            case ColumnKind.Flag:
+            case ColumnKind.YesNo:
                 return $"{column.Id} is {(not ? "not " : "")}{(value == "yes" ? "true" : "false")}";
             default:
                 parameters.Add((name, filter.Op == FilterOp.Has ? $"%{Find.Escape(value)}%" : value.ToLowerInvariant().Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)));

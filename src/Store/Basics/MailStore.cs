@@ -12,7 +12,7 @@ public static class MailStore
     private const string Select = "select m.*, l.number as load_number from mails m left join loads l on l.id = m.load_id";
 
     /// <summary>Puts a mail into the outbox. It leaves the house after <paramref name="hold"/>, and can be held back until then.</summary>
-    public static Task<long> Out(Work w, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>
+    public static Task<long> Out(CommandContext w, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>
         w.Db.One<long>(
             """
             insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after)
@@ -22,7 +22,7 @@ public static class MailStore
 
     /// <summary>Keeps a mail that came in, once.</summary>
     /// <returns>Its key, or null when it is here already.</returns>
-    public static async Task<long?> In(Work w, string from, string to, string subject, string messageId, byte[] eml, long? loadId)
+    public static async Task<long?> In(CommandContext w, string from, string to, string subject, string messageId, byte[] eml, long? loadId)
     {
         var id = await w.Db.One<long>(
             """
@@ -34,11 +34,11 @@ public static class MailStore
     }
 
     /// <summary>Keeps a mail from going out, if it has not gone.</summary>
-    public static async Task<bool> HoldBack(Work w, long mailId) =>
+    public static async Task<bool> HoldBack(CommandContext w, long mailId) =>
         await w.Db.Run("update mails set held_back_at = @now where id = @id and direction = 'out' and sent_at is null and held_back_at is null", ("id", mailId), ("now", w.Now)) == 1;
 
     /// <summary>Holds back what is still waiting for a load.</summary>
-    public static Task<int> HoldBackOfLoad(Work w, long loadId) =>
+    public static Task<int> HoldBackOfLoad(CommandContext w, long loadId) =>
         w.Db.Run("update mails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null", ("load", loadId), ("now", w.Now));
 
     /// <summary>Whether the load's newest mail out has left the house.</summary>
@@ -46,7 +46,7 @@ public static class MailStore
         db.One<bool>("select coalesce((select sent_at is not null from mails where load_id = @load and direction = 'out' and held_back_at is null order by id desc limit 1), false)", ("load", loadId));
 
     /// <summary>The next mail that may go, locked so that no other server takes it; null when none waits.</summary>
-    public static async Task<(long Id, byte[] Eml, int Attempts)?> Next(Work w)
+    public static async Task<(long Id, byte[] Eml, int Attempts)?> Next(CommandContext w)
     {
         var row = await w.Db.Row(
             """
@@ -57,10 +57,10 @@ public static class MailStore
         return row is null ? null : (row.Id, row.Eml, row.Attempts);
     }
 
-    public static Task Sent(Work w, long id) => w.Db.Run("update mails set sent_at = @now, attempts = attempts + 1, last_error = null where id = @id", ("id", id), ("now", w.Now));
+    public static Task Sent(CommandContext w, long id) => w.Db.Run("update mails set sent_at = @now, attempts = attempts + 1, last_error = null where id = @id", ("id", id), ("now", w.Now));
 
     /// <summary>Did not go: tried again after a while that doubles, up to an hour.</summary>
-    public static Task Failed(Work w, long id, string error, int attempts) =>
+    public static Task Failed(CommandContext w, long id, string error, int attempts) =>
         w.Db.Run(
             "update mails set attempts = attempts + 1, last_error = @error, send_after = @after where id = @id",
             ("id", id), ("error", error), ("after", w.Now + Duration.FromSeconds(Math.Min(3600, 15 * Math.Pow(2, Math.Min(attempts, 10))))));
@@ -73,7 +73,7 @@ public static class MailStore
 
     public static Task<byte[]?> Eml(NpgsqlConnection db, long id) => db.One<byte[]>("select eml from mails where id = @id", ("id", id));
 
-    public static Task<int> Done(Work w, long id) => w.Db.Run("update mails set done_at = @now where id = @id and direction = 'in' and done_at is null", ("id", id), ("now", w.Now));
+    public static Task<int> Done(CommandContext w, long id) => w.Db.Run("update mails set done_at = @now where id = @id and direction = 'in' and done_at is null", ("id", id), ("now", w.Now));
 
     private static MailRow Read(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("direction"), r.Text("from_address"), r.Text("to_address"), r.Text("subject"), r.LongOrNull("load_id"), r.TextOrNull("load_number"), r.Instant("written_at"),

@@ -74,7 +74,7 @@ public static class Sql
             command.Parameters.AddWithValue(name, value switch
             {
                 null => DBNull.Value,
-                Enum e => Words.Of(e),
+                Enum e => EnumCodec.Of(e),
                 Money m => m.Amount,
                 _ => value,
             });
@@ -118,17 +118,17 @@ public static class Sql
     public static LocalDateTime? LocalOrNull(this NpgsqlDataReader r, string column) =>
         r.Null(column) ? null : r.GetFieldValue<LocalDateTime>(r.GetOrdinal(column));
 
-    public static T Word<T>(this NpgsqlDataReader r, string column)
-        where T : struct, Enum => Words.To<T>(r.Text(column));
+    public static T Enum<T>(this NpgsqlDataReader r, string column)
+        where T : struct, Enum => EnumCodec.To<T>(r.Text(column));
 
-    public static T? WordOrNull<T>(this NpgsqlDataReader r, string column)
-        where T : struct, Enum => r.Null(column) ? null : r.Word<T>(column);
+    public static T? EnumOrNull<T>(this NpgsqlDataReader r, string column)
+        where T : struct, Enum => r.Null(column) ? null : r.Enum<T>(column);
 
     public static bool Null(this NpgsqlDataReader r, string column) => r.IsDBNull(r.GetOrdinal(column));
 }
 
 /// <summary>Enum members as the database and the API write them: <c>CarHauler</c> is <c>car_hauler</c>.</summary>
-public static class Words
+public static class EnumCodec
 {
     public static string Of(Enum value)
     {

@@ -16,7 +16,7 @@ public sealed record RunJob(long RunId, int Seq, long UserId, string UserName, I
 
 public static class BillingRunStore
 {
-    public static async Task<long> Add(Work w, IReadOnlyList<(long CustomerId, IReadOnlyList<long> LoadIds)> parts)
+    public static async Task<long> Add(CommandContext w, IReadOnlyList<(long CustomerId, IReadOnlyList<long> LoadIds)> parts)
     {
         var id = await w.Db.One<long>("insert into billing_runs (at, by_user) values (@now, @by) returning id", ("now", w.Now), ("by", w.Actor.UserId));
         for (var i = 0; i < parts.Count; i++)
@@ -30,7 +30,7 @@ public static class BillingRunStore
     }
 
     /// <summary>The next part that waits, locked so that no other server takes it; null when none waits.</summary>
-    public static Task<RunJob?> Next(Work w) =>
+    public static Task<RunJob?> Next(CommandContext w) =>
         w.Db.Row(
             """
             select p.run_id, p.seq, p.load_ids, r.by_user, u.name from billing_run_parts p join billing_runs r on r.id = p.run_id join users u on u.id = r.by_user
@@ -38,7 +38,7 @@ public static class BillingRunStore
             """,
             r => new RunJob(r.Long("run_id"), r.Int("seq"), r.Long("by_user"), r.Text("name"), r.GetFieldValue<long[]>(r.GetOrdinal("load_ids"))));
 
-    public static Task Done(Work w, RunJob job, long? invoiceId, string? failed) =>
+    public static Task Done(CommandContext w, RunJob job, long? invoiceId, string? failed) =>
         w.Db.Run(
             "update billing_run_parts set done_at = @now, invoice_id = @invoice, failed = @failed where run_id = @run and seq = @seq",
             ("run", job.RunId), ("seq", job.Seq), ("now", w.Now), ("invoice", invoiceId), ("failed", failed));

@@ -3,7 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
 
@@ -16,18 +16,18 @@ public sealed record InvoiceRow(
 
 public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
 
-/// <param name="LetGo">What was paid short and let go.</param>
-public sealed record InvoicePayment(long PaymentId, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money LetGo, string? Reason, bool Standing);
+/// <param name="WriteOff">What was paid short and let go.</param>
+public sealed record InvoicePayment(long PaymentId, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money WriteOff, string? Reason, bool Stands);
 
-public sealed record InvoiceSheet(InvoiceRow Invoice, IReadOnlyList<InvoiceLineRow> Lines, IReadOnlyList<InvoicePayment> Payments, IReadOnlyList<PaperKind> Papers, IReadOnlyList<EventRow> Events);
+public sealed record InvoiceSheet(InvoiceRow Invoice, IReadOnlyList<InvoiceLineRow> Lines, IReadOnlyList<InvoicePayment> Payments, IReadOnlyList<DocumentKind> Documents, IReadOnlyList<EventRow> Events);
 
 /// <summary>A delivered load that no invoice has yet.</summary>
 /// <param name="Missing">Papers that its customer demands and that are not here.</param>
 /// <param name="Held">Why it is not billed for now.</param>
-/// <param name="AskedAt">When its missing papers were last asked for.</param>
+/// <param name="RequestedAt">When its missing papers were last asked for.</param>
 public sealed record UnbilledRow(
-    long LoadId, string Number, long CustomerId, string Customer, string? Reference, string From, string To, Money Revenue, Instant DeliveredAt, Instant? PodAt, IReadOnlyList<PaperKind> Papers,
-    IReadOnlyList<PaperKind> Missing, string? Held, Instant? AskedAt);
+    long LoadId, string Number, long CustomerId, string Customer, string? Reference, string From, string To, Money Revenue, Instant DeliveredAt, Instant? PodAt, IReadOnlyList<DocumentKind> Documents,
+    IReadOnlyList<DocumentKind> Missing, string? Held, Instant? RequestedAt);
 
 /// <summary>A payment that came in.</summary>
 /// <summary>What of a payment went to an invoice.</summary>
@@ -47,15 +47,15 @@ public static class BillingStore
         """;
 
     /// <summary>What billing must know of loads, each locked against being billed twice at once.</summary>
-    public static async Task<List<BillableLoad>> Billable(Work w, IEnumerable<long> loadIds)
+    public static async Task<List<BillableLoad>> Billable(CommandContext w, IEnumerable<long> loadIds)
     {
         var ids = loadIds.Distinct().Order().ToArray();
         await w.Db.Run("select 1 from loads where id = any(@ids) order by id for update", ("ids", ids));
-        var papers = (await w.Db.Rows("select load_id, kind from papers where load_id = any(@ids) and put_away_at is null", r => (Load: r.Long("load_id"), Kind: r.Word<PaperKind>("kind")), ("ids", ids)))
+        var documents = (await w.Db.Rows("select load_id, kind from papers where load_id = any(@ids) and put_away_at is null", r => (Load: r.Long("load_id"), Kind: r.Enum<DocumentKind>("kind")), ("ids", ids)))
             .ToLookup(p => p.Load, p => p.Kind);
         var charges = (await w.Db.Rows(
             "select * from charges where load_id = any(@ids) order by load_id, seq",
-            r => (Load: r.Long("load_id"), Charge: new BillableCharge(r.Long("id"), r.Word<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount"))), ("ids", ids)))
+            r => (Load: r.Long("load_id"), Charge: new BillableCharge(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount"))), ("ids", ids)))
             .ToLookup(c => c.Load, c => c.Charge);
         return await w.Db.Rows(
             """
@@ -64,17 +64,17 @@ public static class BillingStore
             from loads l join companies c on c.id = l.customer_id left join billing_ways b on b.customer_id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
             """,
             r => new BillableLoad(
-                r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Word<LoadState>("state"), r.Bool("on_invoice"),
-                papers[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held"), BillingWayStore.Kinds(r, "demands")),
+                r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Enum<LoadState>("state"), r.Bool("on_invoice"),
+                documents[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held"), BillingSettingsStore.Kinds(r, "demands")),
             ("ids", ids));
     }
 
-    public static async Task<(long Id, string Number)> AddInvoice(Work w, InvoiceDraft draft, string? mailTo, IReadOnlyList<PaperKind> papers)
+    public static async Task<(long Id, string Number)> AddInvoice(CommandContext w, InvoiceDraft draft, string? mailTo, IReadOnlyList<DocumentKind> documents)
     {
         var number = (await w.Db.One<string>("select next_in_series('invoice')"))!;
         var id = await w.Db.One<long>(
             "insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to, papers) values (@number, @customer, @issued, @due, @total, @to, @papers) returning id",
-            ("number", number), ("customer", draft.CustomerId), ("issued", draft.IssuedOn), ("due", draft.DueOn), ("total", draft.Total), ("to", mailTo), ("papers", BillingWayStore.Kinds(papers)));
+            ("number", number), ("customer", draft.CustomerId), ("issued", draft.IssuedOn), ("due", draft.DueOn), ("total", draft.Total), ("to", mailTo), ("papers", BillingSettingsStore.Kinds(documents)));
         for (var i = 0; i < draft.Lines.Count; i++)
         {
             var line = draft.Lines[i];
@@ -92,7 +92,7 @@ public static class BillingStore
     }
 
     /// <summary>Keeps the invoice's own pages as they go out.</summary>
-    public static async Task KeepSheet(Work w, long invoiceId, byte[] pdf)
+    public static async Task KeepSheet(CommandContext w, long invoiceId, byte[] pdf)
     {
         var hash = System.Security.Cryptography.SHA256.HashData(pdf);
         await w.Db.Run("insert into paper_bytes (sha256, bytes) values (@hash, @bytes) on conflict do nothing", ("hash", hash), ("bytes", pdf));
@@ -105,7 +105,7 @@ public static class BillingStore
 
     public static Task SetMail(NpgsqlConnection db, long invoiceId, long mailId) => db.Run("update invoices set mail_id = @mail where id = @id", ("id", invoiceId), ("mail", mailId));
 
-    public static async Task Void(Work w, long invoiceId)
+    public static async Task Void(CommandContext w, long invoiceId)
     {
         await w.Db.Run("update invoices set voided_at = @now where id = @id", ("id", invoiceId), ("now", w.Now));
         await w.Db.Run("update invoice_loads set standing = false where invoice_id = @id", ("id", invoiceId));
@@ -135,24 +135,24 @@ public static class BillingStore
                 await db.Rows(
                     "select a.payment_id, a.amount, a.let_go, a.reason, a.standing, p.received_on, p.method, p.reference from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id",
                     r => new InvoicePayment(r.Long("payment_id"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Usd("let_go"), r.TextOrNull("reason"), r.Bool("standing")), ("id", id)),
-                (await db.Rows("select papers from invoices where id = @id", r => BillingWayStore.Kinds(r, "papers"), ("id", id)))[0],
+                (await db.Rows("select papers from invoices where id = @id", r => BillingSettingsStore.Kinds(r, "papers"), ("id", id)))[0],
                 await Events.Of(db, "invoice", id));
 
     /// <summary>Invoices with something open, the earliest due first, after a cursor; of one customer or of all.</summary>
-    public static Task<List<InvoiceRow>> Open(NpgsqlConnection db, long? customerId, (LocalDate Due, long Id)? after, int most) =>
+    public static Task<List<InvoiceRow>> Open(NpgsqlConnection db, long? customerId, (LocalDate Due, long Id)? after, int max) =>
         db.Rows(
             $"""
             {InvoiceSelect} where i.voided_at is null and i.paid < i.total and (@customer::bigint is null or i.customer_id = @customer)
               and (@due::date is null or (i.due_on, i.id) > (@due, @id)) order by i.due_on, i.id limit @most
             """,
-            ReadInvoice, ("customer", customerId), ("due", after?.Due), ("id", after?.Id ?? 0), ("most", most));
+            ReadInvoice, ("customer", customerId), ("due", after?.Due), ("id", after?.Id ?? 0), ("most", max));
 
     /// <summary>Invoices of every kind, the newest first, before a key.</summary>
-    public static Task<List<InvoiceRow>> Newest(NpgsqlConnection db, long? before, int most) =>
-        db.Rows($"{InvoiceSelect} where (@before::bigint is null or i.id < @before) order by i.id desc limit @most", ReadInvoice, ("before", before), ("most", most));
+    public static Task<List<InvoiceRow>> Newest(NpgsqlConnection db, long? before, int max) =>
+        db.Rows($"{InvoiceSelect} where (@before::bigint is null or i.id < @before) order by i.id desc limit @most", ReadInvoice, ("before", before), ("most", max));
 
     /// <summary>Delivered loads that no invoice has, the longest waiting first.</summary>
-    public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int most) =>
+    public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int max) =>
         db.Rows(
             """
             select l.id, l.number, l.customer_id, c.name as customer, l.reference, l.revenue, l.delivered_at, a.town as from_town, b.town as to_town,
@@ -166,12 +166,12 @@ public static class BillingStore
             """,
             r => new UnbilledRow(
                 r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.TextOrNull("reference"), r.Text("from_town"), r.Text("to_town"), r.Usd("revenue"),
-                r.Instant("delivered_at"), r.InstantOrNull("pod_at"), BillingWayStore.Kinds(r, "papers"),
-                BillingWayStore.Kinds(r, "demands").Except(BillingWayStore.Kinds(r, "papers")).ToList(), r.TextOrNull("held"), r.InstantOrNull("asked_at")),
-            ("most", most));
+                r.Instant("delivered_at"), r.InstantOrNull("pod_at"), BillingSettingsStore.Kinds(r, "papers"),
+                BillingSettingsStore.Kinds(r, "demands").Except(BillingSettingsStore.Kinds(r, "papers")).ToList(), r.TextOrNull("held"), r.InstantOrNull("asked_at")),
+            ("most", max));
 
     /// <summary>A customer's open invoices, locked, the oldest due first.</summary>
-    public static async Task<List<OpenInvoice>> OpenOf(Work w, long customerId)
+    public static async Task<List<OpenInvoice>> OpenOf(CommandContext w, long customerId)
     {
         await w.Db.Run("select 1 from invoices where customer_id = @customer and voided_at is null and paid < total order by id for update", ("customer", customerId));
         return await w.Db.Rows(
@@ -179,7 +179,7 @@ public static class BillingStore
             r => new OpenInvoice(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Usd("open")), ("customer", customerId));
     }
 
-    public static async Task<long> AddPayment(Work w, long customerId, LocalDate on, string method, string? reference, AppliedPayment payment)
+    public static async Task<long> AddPayment(CommandContext w, long customerId, LocalDate on, string method, string? reference, AppliedPayment payment)
     {
         var id = await w.Db.One<long>(
             "insert into payments (customer_id, received_on, method, reference, amount) values (@customer, @on, @method, @reference, @amount) returning id",
@@ -189,13 +189,13 @@ public static class BillingStore
     }
 
     /// <summary>Puts a payment's parts to invoices.</summary>
-    public static async Task Apply(Work w, long paymentId, AppliedPayment payment)
+    public static async Task Apply(CommandContext w, long paymentId, AppliedPayment payment)
     {
         foreach (var a in payment.Applications)
         {
             await w.Db.Run(
                 "insert into payment_applications (payment_id, invoice_id, amount, let_go, reason) values (@payment, @invoice, @amount, @go, @reason)",
-                ("payment", paymentId), ("invoice", a.InvoiceId), ("amount", a.Amount), ("go", a.LetGo), ("reason", a.Reason));
+                ("payment", paymentId), ("invoice", a.InvoiceId), ("amount", a.Amount), ("go", a.WriteOff), ("reason", a.Reason));
         }
     }
 
@@ -214,7 +214,7 @@ public static class BillingStore
             """,
             r => new AccountMove(r.Date("on_day"), r.Text("what"), r.Usd("amount")), ("id", customerId));
 
-    public static async Task<List<long>> ReversePayment(Work w, long paymentId)
+    public static async Task<List<long>> ReversePayment(CommandContext w, long paymentId)
     {
         var invoices = await w.Db.Rows("update payment_applications set standing = false where payment_id = @id and standing returning invoice_id", r => r.Long("invoice_id"), ("id", paymentId));
         await w.Db.Run("update payments set reversed_at = @now where id = @id", ("id", paymentId), ("now", w.Now));
@@ -229,10 +229,10 @@ public static class BillingStore
 
     public static Task<PaymentRow?> Payment(NpgsqlConnection db, long id) => db.Row("select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where p.id = @id", ReadPayment, ("id", id));
 
-    public static Task<List<PaymentRow>> Payments(NpgsqlConnection db, long? before, int most) =>
+    public static Task<List<PaymentRow>> Payments(NpgsqlConnection db, long? before, int max) =>
         db.Rows(
             "select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where (@before::bigint is null or p.id < @before) order by p.id desc limit @most",
-            ReadPayment, ("before", before), ("most", most));
+            ReadPayment, ("before", before), ("most", max));
 
     private static PaymentRow ReadPayment(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Long("customer_id"), r.Text("customer"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Usd("applied"),

@@ -21,7 +21,7 @@ public sealed record CompanyRow(
     bool IsCustomer, bool IsCarrier, int TermsDays, string? Note, int Version, CarrierFile? Carrier, Money? CreditLimit = null, bool IsVendor = false, int PayDays = 30);
 
 /// <summary>How a company stands with us, for its sheet.</summary>
-public sealed record CompanyStanding(int Loads, int LoadsOpen, Money OwesUs, Money OverdueToUs, Money WeOwe);
+public sealed record CompanyBalances(int Loads, int LoadsOpen, Money OwesUs, Money OverdueToUs, Money WeOwe);
 
 public static class CompanyStore
 {
@@ -34,16 +34,16 @@ public static class CompanyStore
     public static Task<CompanyRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where c.id = @id", Read, ("id", id));
 
     /// <summary>Companies by name, after the name given, of one kind or all.</summary>
-    public static Task<List<CompanyRow>> List(NpgsqlConnection db, bool? customers, bool? carriers, string? after, int most, bool? vendors = null) =>
+    public static Task<List<CompanyRow>> List(NpgsqlConnection db, bool? customers, bool? carriers, string? after, int max, bool? vendors = null) =>
         db.Rows(
             $"""
             {Select} where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers) and (@vendors::boolean is null or c.is_vendor = @vendors)
               and (@after::text is null or lower(c.name) > lower(@after))
             order by lower(c.name) limit @most
             """,
-            Read, ("customers", customers), ("carriers", carriers), ("vendors", vendors), ("after", after), ("most", most));
+            Read, ("customers", customers), ("carriers", carriers), ("vendors", vendors), ("after", after), ("most", max));
 
-    public static Task<List<CompanyRow>> Like(NpgsqlConnection db, string text, bool? customers, bool? carriers, int most, bool? vendors = null) =>
+    public static Task<List<CompanyRow>> Like(NpgsqlConnection db, string text, bool? customers, bool? carriers, int max, bool? vendors = null) =>
         db.Rows(
             $"""
             {Select} join findables f on f.kind = 'company' and f.ref_id = c.id
@@ -51,7 +51,7 @@ public static class CompanyStore
               and (f.words ilike '%' || @like || '%' or @text <% f.words)
             order by (c.name ilike @like || '%') desc, (f.words ilike '%' || @like || '%') desc, word_similarity(@text, f.words) desc, c.name limit @most
             """,
-            Read, ("text", text.ToLowerInvariant()), ("like", Find.Escape(text)), ("customers", customers), ("carriers", carriers), ("vendors", vendors), ("most", most));
+            Read, ("text", text.ToLowerInvariant()), ("like", Find.Escape(text)), ("customers", customers), ("carriers", carriers), ("vendors", vendors), ("most", max));
 
     public static Task<bool> NameTaken(NpgsqlConnection db, string name, long? except = null) =>
         db.One<bool>("select exists (select 1 from companies where lower(name) = lower(@name) and id <> coalesce(@except::bigint, -1))", ("name", name), ("except", except));
@@ -87,7 +87,7 @@ public static class CompanyStore
         return changed == 1;
     }
 
-    public static async Task<CompanyStanding> Standing(NpgsqlConnection db, long id, LocalDate today) =>
+    public static async Task<CompanyBalances> Balances(NpgsqlConnection db, long id, LocalDate today) =>
         (await db.Row(
             """
             select
@@ -98,7 +98,7 @@ public static class CompanyStore
               (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and due_on < @today) as overdue,
               (select coalesce(sum(coalesce(approved, amount)), 0) from bills where vendor_id = @id and voided_at is null and paid_on is null) as we_owe
             """,
-            r => new CompanyStanding(r.Int("loads"), r.Int("open"), r.Usd("owes"), r.Usd("overdue"), r.Usd("we_owe")),
+            r => new CompanyBalances(r.Int("loads"), r.Int("open"), r.Usd("owes"), r.Usd("overdue"), r.Usd("we_owe")),
             ("id", id), ("today", today)))!;
 
     public static CarrierRecord Record(CompanyRow c) =>

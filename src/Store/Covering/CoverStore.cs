@@ -15,7 +15,7 @@ public sealed record LanePay(string LoadNumber, string Carrier, Money Agreed, Lo
 
 public static class CoverStore
 {
-    public static async Task<(long Id, string Number)> AddTrip(Work w, long driverId, long truckId, long? trailerId, Span promised)
+    public static async Task<(long Id, string Number)> AddTrip(CommandContext w, long driverId, long truckId, long? trailerId, Span promised)
     {
         var number = (await w.Db.One<string>("select next_in_series('trip')"))!;
         var id = await w.Db.One<long>(
@@ -24,13 +24,13 @@ public static class CoverStore
         return (id, number);
     }
 
-    public static Task GiveToTrip(NpgsqlConnection db, long legId, long tripId) => db.Run("update legs set trip_id = @trip where id = @leg", ("leg", legId), ("trip", tripId));
+    public static Task AssignTrip(NpgsqlConnection db, long legId, long tripId) => db.Run("update legs set trip_id = @trip where id = @leg", ("leg", legId), ("trip", tripId));
 
-    public static Task GiveToCarrier(NpgsqlConnection db, long legId, long carrierId, Money agreed) =>
+    public static Task AssignCarrier(NpgsqlConnection db, long legId, long carrierId, Money agreed) =>
         db.Run("update legs set carrier_id = @carrier, agreed = @agreed where id = @leg", ("leg", legId), ("carrier", carrierId), ("agreed", agreed));
 
     /// <summary>Nobody has the leg any more: its trip is called off, its tender withdrawn.</summary>
-    public static async Task TakeBack(Work w, long legId)
+    public static async Task Undo(CommandContext w, long legId)
     {
         await w.Db.Run("update trips set called_off_at = @now where id = (select trip_id from legs where id = @leg)", ("leg", legId), ("now", w.Now));
         await w.Db.Run("update tenders set withdrawn_at = @now where leg_id = @leg and withdrawn_at is null", ("leg", legId), ("now", w.Now));
@@ -70,7 +70,7 @@ public static class CoverStore
     }
 
     /// <summary>Undoes a handover: the leg that it began goes, its trip is called off, and the leg before it goes on.</summary>
-    public static async Task UndoHandover(Work w, long loadId, long legId, long tripId, long beforeLegId, long beforeTripId, int miles)
+    public static async Task UndoHandover(CommandContext w, long loadId, long legId, long tripId, long beforeLegId, long beforeTripId, int miles)
     {
         await w.Db.Run("update trips set called_off_at = @now where id = @trip", ("trip", tripId), ("now", w.Now));
         await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", legId), ("load", loadId));
@@ -79,7 +79,7 @@ public static class CoverStore
     }
 
     /// <summary>For when a trip is promised.</summary>
-    public static async Task<Span> PromiseOf(NpgsqlConnection db, long tripId) =>
+    public static async Task<Span> CommitmentOf(NpgsqlConnection db, long tripId) =>
         (await db.Row("select lower(promised) as from_at, upper(promised) as until_at from trips where id = @id", r => Tuple.Create(new Span(r.Instant("from_at"), r.Instant("until_at"))), ("id", tripId)))!.Item1;
 
     /// <summary>Where a leg took its freight over from the one before; null when it is the first.</summary>
@@ -89,13 +89,13 @@ public static class CoverStore
             r => (GeoPoint?)new GeoPoint(r.Double("latitude"), r.Double("longitude")), ("id", legId))).FirstOrDefault();
 
     /// <summary>The driver takes a trip; once.</summary>
-    public static async Task<bool> AcceptTrip(Work w, long tripId) => await w.Db.Run("update trips set accepted_at = @now where id = @id and accepted_at is null", ("id", tripId), ("now", w.Now)) == 1;
+    public static async Task<bool> AcceptTrip(CommandContext w, long tripId) => await w.Db.Run("update trips set accepted_at = @now where id = @id and accepted_at is null", ("id", tripId), ("now", w.Now)) == 1;
 
     /// <summary>Promises a trip's driver, truck and trailer for another time, as when a stop was added.</summary>
-    public static Task Promise(NpgsqlConnection db, long tripId, Span span) =>
+    public static Task Commitment(NpgsqlConnection db, long tripId, Span span) =>
         db.Run("update trips set promised = tstzrange(@from, @until) where id = @id", ("id", tripId), ("from", span.From), ("until", span.Until));
 
-    public static Task<long> AddTender(Work w, long legId, long carrierId, Money amount, string token) =>
+    public static Task<long> AddTender(CommandContext w, long legId, long carrierId, Money amount, string token) =>
         w.Db.One<long>(
             "insert into tenders (leg_id, carrier_id, amount, token, sent_at) values (@leg, @carrier, @amount, @token, @now) returning id",
             ("leg", legId), ("carrier", carrierId), ("amount", amount), ("token", token), ("now", w.Now));
@@ -111,16 +111,16 @@ public static class CoverStore
                 r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by"), r.InstantOrNull("withdrawn_at")),
             ("token", token));
 
-    public static Task<int> Accept(Work w, long tenderId, string by) =>
+    public static Task<int> Accept(CommandContext w, long tenderId, string by) =>
         w.Db.Run("update tenders set accepted_at = @now, accepted_by = @by where id = @id and accepted_at is null and withdrawn_at is null", ("id", tenderId), ("now", w.Now), ("by", by));
 
     /// <summary>What carriers were paid between the towns of this load, the newest first.</summary>
-    public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int most) =>
+    public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int max) =>
         db.Rows(
             """
             select e.number, c.name, g.agreed, (e.first_at at time zone 'UTC')::date as on_day
             from loads e join legs g on g.load_id = e.id and g.carrier_id is not null join companies c on c.id = g.carrier_id
             where e.lane = (select lane from loads where id = @load) and e.id <> @load order by e.first_at desc limit @most
             """,
-            r => new LanePay(r.Text("number"), r.Text("name"), r.Usd("agreed"), r.Date("on_day")), ("load", loadId), ("most", most));
+            r => new LanePay(r.Text("number"), r.Text("name"), r.Usd("agreed"), r.Date("on_day")), ("load", loadId), ("most", max));
 }

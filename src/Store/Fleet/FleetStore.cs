@@ -17,11 +17,11 @@ public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool 
 /// <param name="FreeAt">When his last promise before the wanted time ends; null when he has none on file.</param>
 /// <param name="FreeTown">Where that is.</param>
 public sealed record DriverChoice(
-    long Id, string Name, string? HomeTown, IReadOnlyList<PromiseRow> Promises, string? FreeTown, double? FreeLatitude, double? FreeLongitude, Instant? FreeAt,
+    long Id, string Name, string? HomeTown, IReadOnlyList<CommitmentRow> Commitments, string? FreeTown, double? FreeLatitude, double? FreeLongitude, Instant? FreeAt,
     long? LastTruckId, long? LastTrailerId, double? HomeLatitude, double? HomeLongitude);
 
 /// <summary>A promise on someone's line of time.</summary>
-public sealed record PromiseRow(string Trip, string? LoadNumber, Instant From, Instant Until, bool UnderWay);
+public sealed record CommitmentRow(string Trip, string? LoadNumber, Instant From, Instant Until, bool UnderWay);
 
 public static class FleetStore
 {
@@ -33,7 +33,7 @@ public static class FleetStore
         db.Rows("select * from trucks order by unit", r => new TruckRow(r.Long("id"), r.Text("unit"), r.TextOrNull("make"), r.Bool("active")));
 
     public static Task<List<TrailerRow>> Trailers(NpgsqlConnection db) =>
-        db.Rows("select * from trailers order by unit", r => new TrailerRow(r.Long("id"), r.Text("unit"), r.Word<Equipment>("equipment"), r.Bool("active")));
+        db.Rows("select * from trailers order by unit", r => new TrailerRow(r.Long("id"), r.Text("unit"), r.Enum<Equipment>("equipment"), r.Bool("active")));
 
     public static async Task<long> AddDriver(NpgsqlConnection db, DriverRow d)
     {
@@ -76,11 +76,11 @@ public static class FleetStore
 
     /// <summary>A trip that still holds a driver, truck or trailer; null when none does.</summary>
     /// <param name="column">driver_id, truck_id or trailer_id.</param>
-    public static Task<string?> Promised(NpgsqlConnection db, string column, long id, Instant now) =>
+    public static Task<string?> Commitment(NpgsqlConnection db, string column, long id, Instant now) =>
         db.One<string>($"select number from trips where {column} = @id and called_off_at is null and ended_at is null and (began_at is not null or upper(promised) > @now) order by lower(promised) limit 1", ("id", id), ("now", now));
 
     /// <summary>Promises that stand for these three around a span, with the names a refusal needs.</summary>
-    public static Task<List<Promise>> Promises(NpgsqlConnection db, long driverId, long truckId, long? trailerId, Span wanted, long? exceptTrip = null) =>
+    public static Task<List<Commitment>> Commitments(NpgsqlConnection db, long driverId, long truckId, long? trailerId, Span wanted, long? exceptTrip = null) =>
         db.Rows(
             """
             select p.*, (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = p.trip_id) as loads
@@ -95,8 +95,8 @@ public static class FleetStore
                   and t.promised && tstzrange(@from, @until) and t.called_off_at is null and t.ended_at is null
                   and t.id is distinct from @except::bigint) p
             """,
-            r => new Promise(
-                r.Word<PromisedKind>("kind"), r.Long("id"), r.Text("name"), r.Text("number"), r.TextOrNull("loads") ?? "",
+            r => new Commitment(
+                r.Enum<CommitmentKind>("kind"), r.Long("id"), r.Text("name"), r.Text("number"), r.TextOrNull("loads") ?? "",
                 new Span(r.Instant("from_at"), r.Instant("until_at"))),
             ("driver", driverId), ("truck", truckId), ("trailer", trailerId ?? 0), ("from", wanted.From), ("until", wanted.Until), ("except", exceptTrip));
 
@@ -112,15 +112,15 @@ public static class FleetStore
     /// <summary>Every active driver with his promises from a day before now on, and the place he is free at before <paramref name="before"/>.</summary>
     public static async Task<List<DriverChoice>> Choices(NpgsqlConnection db, Instant now, Instant before)
     {
-        var promises = await db.Rows(
+        var commitments = await db.Rows(
             """
             select t.driver_id, t.number, lower(t.promised) as from_at, upper(t.promised) as until_at, t.began_at is not null as under_way,
                    (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) as loads
             from trips t where t.called_off_at is null and t.ended_at is null and upper(t.promised) > @since order by lower(t.promised)
             """,
-            r => (Driver: r.Long("driver_id"), Promise: new PromiseRow(r.Text("number"), r.TextOrNull("loads"), r.Instant("from_at"), r.Instant("until_at"), r.Bool("under_way"))),
+            r => (Driver: r.Long("driver_id"), Commitment: new CommitmentRow(r.Text("number"), r.TextOrNull("loads"), r.Instant("from_at"), r.Instant("until_at"), r.Bool("under_way"))),
             ("since", now - Duration.FromDays(1)));
-        var byDriver = promises.ToLookup(p => p.Driver, p => p.Promise);
+        var byDriver = commitments.ToLookup(p => p.Driver, p => p.Commitment);
         return await db.Rows(
             """
             select d.id, d.name, d.home_town, f.town, f.region, f.latitude, f.longitude, f.free_at, f.truck_id, f.trailer_id, h.latitude as home_latitude, h.longitude as home_longitude

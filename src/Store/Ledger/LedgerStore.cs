@@ -24,7 +24,7 @@ public sealed record ClosedMonth(LocalDate Month, Instant ClosedAt, string? Clos
 public sealed record ProfitFilter(long? CustomerId = null, long? CarrierId = null, long? DriverId = null, long? TruckId = null, string? Lane = null);
 
 /// <summary>An amount that somebody owes, by how long past due.</summary>
-public sealed record AgedRow(long CompanyId, string Name, Money NotDue, Money Days1To30, Money Days31To60, Money Days61To90, Money Over90, Money Total);
+public sealed record AgingRow(long CompanyId, string Name, Money NotDue, Money Days1To30, Money Days31To60, Money Days61To90, Money Over90, Money Total);
 
 public static class LedgerStore
 {
@@ -39,13 +39,13 @@ public static class LedgerStore
     public static Task<List<Account>> Chart(NpgsqlConnection db) =>
         db.Rows(
             "select code, name, kind, parent, retired_at is not null as retired from accounts order by code",
-            r => new Account(r.Text("code"), r.Text("name"), r.Word<AccountKind>("kind"), r.TextOrNull("parent"), r.Bool("retired")));
+            r => new Account(r.Text("code"), r.Text("name"), r.Enum<AccountKind>("kind"), r.TextOrNull("parent"), r.Bool("retired")));
 
     public static Task AddAccount(NpgsqlConnection db, Account a) =>
         db.Run("insert into accounts (code, name, kind, parent) values (@code, @name, @kind, @parent)", ("code", a.Code), ("name", a.Name), ("kind", a.Kind), ("parent", a.Parent));
 
-    public static Task ChangeAccount(Work w, Account a) =>
-        w.Db.Run("update accounts set name = @name, retired_at = case when @retired then coalesce(retired_at, @now) end where code = @code", ("code", a.Code), ("name", a.Name), ("retired", a.Retired), ("now", w.Now));
+    public static Task ChangeAccount(CommandContext w, Account a) =>
+        w.Db.Run("update accounts set name = @name, retired_at = case when @retired then coalesce(retired_at, @now) end where code = @code", ("code", a.Code), ("name", a.Name), ("retired", a.Inactive), ("now", w.Now));
 
     /// <summary>The months that are closed now.</summary>
     public static async Task<BookPeriods> Periods(NpgsqlConnection db) =>
@@ -60,29 +60,29 @@ public static class LedgerStore
     public static async Task<LocalDate?> FirstDay(NpgsqlConnection db) => (await db.Rows("select posted_on from entries order by posted_on limit 1", r => (LocalDate?)r.Date("posted_on"))).FirstOrDefault();
 
     /// <summary>Closes months; waits for whoever is posting.</summary>
-    public static async Task Close(Work w, IReadOnlyList<LocalDate> months)
+    public static async Task Close(CommandContext w, IReadOnlyList<LocalDate> months)
     {
         await w.Db.Run("select pg_advisory_xact_lock(731012)");
         await w.Db.Run(
             "insert into closed_months (month, closed_at, closed_by) select m, @now, @by from unnest(@months) m on conflict do nothing", ("months", months.ToArray()), ("now", w.Now), ("by", w.Actor.UserId));
     }
 
-    public static Task Reopen(Work w, IReadOnlyList<LocalDate> months, string why) =>
+    public static Task Reopen(CommandContext w, IReadOnlyList<LocalDate> months, string why) =>
         w.Db.Run(
             "update closed_months set reopened_at = @now, reopened_by = @by, reopened_why = @why where month = any(@months) and reopened_at is null",
             ("months", months.ToArray()), ("now", w.Now), ("by", w.Actor.UserId), ("why", why));
 
     /// <summary>Tells a date in a closed month by its field, before anything is posted.</summary>
-    public static async Task CheckOpen(NpgsqlConnection db, LocalDate on, Checks checks, string? field)
+    public static async Task CheckOpen(NpgsqlConnection db, LocalDate on, Validation validation, string? field)
     {
         if ((await Periods(db)).Refuses(on, field) is { } closed)
         {
-            checks.AddRange([closed]);
+            validation.AddRange([closed]);
         }
     }
 
     /// <summary>Posts an entry in the transaction of its cause.</summary>
-    public static async Task<long> Post(Work w, Entry entry, long? reverses = null)
+    public static async Task<long> Post(CommandContext w, Entry entry, long? reverses = null)
     {
         var id = await w.Db.One<long>(
             "insert into entries (posted_on, at, memo, source, source_id, reverses_id) values (@on, @at, @memo, @source, @id, @reverses) returning id",
@@ -101,7 +101,7 @@ public static class LedgerStore
     }
 
     /// <summary>Undoes what a source posted, by entries with the sides exchanged.</summary>
-    public static async Task Reverse(Work w, EntrySource source, long sourceId, EntrySource reversal, string why)
+    public static async Task Reverse(CommandContext w, EntrySource source, long sourceId, EntrySource reversal, string why)
     {
         var entries = await w.Db.Rows(
             "select e.id from entries e where e.source = @source and e.source_id = @id and e.reverses_id is null and not exists (select 1 from entries r where r.reverses_id = e.id)",
@@ -114,7 +114,7 @@ public static class LedgerStore
 
     /// <summary>Undoes one entry by one with the sides exchanged.</summary>
     /// <returns>The new entry's key.</returns>
-    public static async Task<long> Reverse(Work w, long entryId, EntrySource source, long sourceId, EntrySource reversal, LocalDate on, string why)
+    public static async Task<long> Reverse(CommandContext w, long entryId, EntrySource source, long sourceId, EntrySource reversal, LocalDate on, string why)
     {
         var lines = await w.Db.Rows(
             "select * from entry_lines where entry_id = @id order by seq",
@@ -129,7 +129,7 @@ public static class LedgerStore
     public static Task<EntryHead?> Head(NpgsqlConnection db, long entryId) =>
         db.Row(
             "select e.*, exists (select 1 from entries r where r.reverses_id = e.id) as reversed from entries e where e.id = @id",
-            r => new EntryHead(r.Long("id"), r.Date("posted_on"), r.Text("memo"), r.Word<EntrySource>("source"), r.Bool("reversed")), ("id", entryId));
+            r => new EntryHead(r.Long("id"), r.Date("posted_on"), r.Text("memo"), r.Enum<EntrySource>("source"), r.Bool("reversed")), ("id", entryId));
 
     /// <summary>Every account with what was posted up to and with a day. The balances sum to zero, always.</summary>
     public static Task<List<AccountBalance>> TrialBalance(NpgsqlConnection db, LocalDate upTo) =>
@@ -139,11 +139,11 @@ public static class LedgerStore
             from accounts a left join (select l.* from entry_lines l join entries e on e.id = l.entry_id where e.posted_on <= @upto) x on x.account = a.code
             group by a.code order by a.code
             """,
-            r => new AccountBalance(r.Text("code"), r.Text("name"), r.Word<AccountKind>("kind"), r.TextOrNull("parent"), r.Usd("debit"), r.Usd("credit"), Money.Usd(r.Decimal("debit") - r.Decimal("credit"))),
+            r => new AccountBalance(r.Text("code"), r.Text("name"), r.Enum<AccountKind>("kind"), r.TextOrNull("parent"), r.Usd("debit"), r.Usd("credit"), Money.Usd(r.Decimal("debit") - r.Decimal("credit"))),
             ("upto", upTo));
 
     /// <summary>Income and expense between two days, both counted, by what is asked for, with the loads and miles behind it.</summary>
-    public static async Task<(List<ProfitCell> Cells, Dictionary<string, (int Loads, int Miles)> Work)> Profit(NpgsqlConnection db, ProfitBy by, LocalDate from, LocalDate until, ProfitFilter filter)
+    public static async Task<(List<ProfitCell> Cells, Dictionary<string, (int Loads, int Miles)> CommandContext)> Profit(NpgsqlConnection db, ProfitBy by, LocalDate from, LocalDate until, ProfitFilter filter)
     {
         var (key, name) = by switch
         {
@@ -170,7 +170,7 @@ public static class LedgerStore
         ];
         var cells = await db.Rows(
             $"with {lines} select key, min(name) as name, account, account_name, kind, sum(amount) as amount from kept group by key, account, account_name, kind having sum(amount) <> 0 order by key, account",
-            r => new ProfitCell(r.Text("key"), r.Text("name"), r.Text("account"), r.Word<AccountKind>("kind"), r.Usd("amount")), parameters);
+            r => new ProfitCell(r.Text("key"), r.Text("name"), r.Text("account"), r.Enum<AccountKind>("kind"), r.Usd("amount")), parameters);
         var work = await db.Rows(
             $"with {lines}, loads_of as (select distinct key, load_id from kept where load_id is not null) select o.key, count(*)::int as loads, coalesce(sum(l.miles), 0)::int as miles from loads_of o join loads l on l.id = o.load_id group by o.key",
             r => (Key: r.Text("key"), Loads: r.Int("loads"), Miles: r.Int("miles")), parameters);
@@ -178,7 +178,7 @@ public static class LedgerStore
     }
 
     /// <summary>Lines of one account, of one entry or of one load, the newest first, before a key.</summary>
-    public static Task<List<LedgerLine>> Lines(NpgsqlConnection db, string? account, string? month, long? entryId, long? loadId, long? companyId, (LocalDate On, long Entry, int Seq)? after, int most) =>
+    public static Task<List<LedgerLine>> Lines(NpgsqlConnection db, string? account, string? month, long? entryId, long? loadId, long? companyId, (LocalDate On, long Entry, int Seq)? after, int max) =>
         db.Rows(
             """
             select e.id, e.posted_on, e.memo, e.source, e.source_id, l.seq, l.account, a.name as account_name, l.debit, l.credit,
@@ -194,31 +194,31 @@ public static class LedgerStore
             order by e.posted_on desc, e.id desc, l.seq desc limit @most
             """,
             r => new LedgerLine(
-                r.Long("id"), r.Int("seq"), r.Date("posted_on"), r.Text("memo"), r.Word<EntrySource>("source"), r.Long("source_id"), r.Text("account"), r.Text("account_name"), r.Usd("debit"), r.Usd("credit"),
+                r.Long("id"), r.Int("seq"), r.Date("posted_on"), r.Text("memo"), r.Enum<EntrySource>("source"), r.Long("source_id"), r.Text("account"), r.Text("account_name"), r.Usd("debit"), r.Usd("credit"),
                 r.LongOrNull("load_id"), r.TextOrNull("number"), r.TextOrNull("customer"), r.TextOrNull("carrier"), r.TextOrNull("driver"), r.TextOrNull("truck"), r.LongOrNull("reverses_id"), r.Bool("reversed")),
             ("account", account), ("month", month), ("entry", entryId), ("load", loadId), ("company", companyId),
-            ("on", after?.On), ("after", after?.Entry ?? 0), ("seq", after?.Seq ?? 0), ("most", most));
+            ("on", after?.On), ("after", after?.Entry ?? 0), ("seq", after?.Seq ?? 0), ("most", max));
 
     /// <summary>Who owes us, by age past due.</summary>
-    public static async Task<List<AgedRow>> OwedToUs(NpgsqlConnection db, LocalDate today) =>
+    public static async Task<List<AgingRow>> Receivables(NpgsqlConnection db, LocalDate today) =>
         Age(await db.Rows(
             "select i.customer_id as id, c.name, i.due_on, i.total - i.paid as open from invoices i join companies c on c.id = i.customer_id where i.voided_at is null and i.paid < i.total",
             ReadOwed), today);
 
     /// <summary>Whom we owe, by age past due; drivers stand in wages payable.</summary>
-    public static async Task<List<AgedRow>> OwedByUs(NpgsqlConnection db, LocalDate today) =>
+    public static async Task<List<AgingRow>> Payables(NpgsqlConnection db, LocalDate today) =>
         Age(await db.Rows(
             "select b.vendor_id as id, c.name, b.due_on, coalesce(b.approved, b.amount) as open from bills b join companies c on c.id = b.vendor_id where b.voided_at is null and b.paid_on is null",
             ReadOwed), today);
 
     private static (long Id, string Name, LocalDate Due, Money Open) ReadOwed(NpgsqlDataReader r) => (r.Long("id"), r.Text("name"), r.Date("due_on"), r.Usd("open"));
 
-    private static List<AgedRow> Age(IEnumerable<(long Id, string Name, LocalDate Due, Money Open)> owed, LocalDate today) =>
+    private static List<AgingRow> Age(IEnumerable<(long Id, string Name, LocalDate Due, Money Open)> owed, LocalDate today) =>
         owed.GroupBy(o => (o.Id, o.Name)).OrderBy(g => g.Key.Name, StringComparer.OrdinalIgnoreCase).Select(g =>
         {
-            Money In(AgeBucket bucket) => Money.Sum(g.Where(o => Aging.Bucket(o.Due, today) == bucket).Select(o => o.Open));
-            return new AgedRow(
-                g.Key.Id, g.Key.Name, In(AgeBucket.NotDue), In(AgeBucket.Days1To30), In(AgeBucket.Days31To60), In(AgeBucket.Days61To90), In(AgeBucket.Over90),
+            Money In(AgingBucket bucket) => Money.Sum(g.Where(o => Aging.Bucket(o.Due, today) == bucket).Select(o => o.Open));
+            return new AgingRow(
+                g.Key.Id, g.Key.Name, In(AgingBucket.NotDue), In(AgingBucket.Days1To30), In(AgingBucket.Days31To60), In(AgingBucket.Days61To90), In(AgingBucket.Over90),
                 Money.Sum(g.Select(o => o.Open)));
         }).ToList();
 }

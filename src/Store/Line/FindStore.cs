@@ -11,14 +11,14 @@ public sealed record Found(string Kind, long Id, string Title, string Subtitle, 
 public static class FindStore
 {
     /// <summary>How many spellings are tried for a word that stands nowhere as it was typed.</summary>
-    private const int MostSpellings = 6;
+    private const int MaxSpellings = 6;
 
     /// <summary>
     /// Everything on which each of the words stands, whole, in part or mistyped, best first: what bears the very number or name, then what is under way, then the newest. A word with digits must stand
     /// there as it is, for a mistyped number is another number; one of one or two characters at a word's beginning, for trigrams know nothing shorter.
     /// </summary>
     /// <param name="kinds">Which kinds, or null for all.</param>
-    public static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int most)
+    public static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int max)
     {
         if (words.Count == 0)
         {
@@ -26,8 +26,8 @@ public static class FindStore
         }
 
         var typed = words.Take(8).Select(w => w.ToLowerInvariant()).ToArray();
-        var found = await Find(db, typed.Select(w => new[] { w }).ToList(), typed, kinds, most);
-        return found.Count > 0 || typed.All(w => w.Length < 3 || w.Any(char.IsAsciiDigit)) ? found : await Find(db, await Spellings(db, typed), typed, kinds, most);
+        var found = await Find(db, typed.Select(w => new[] { w }).ToList(), typed, kinds, max);
+        return found.Count > 0 || typed.All(w => w.Length < 3 || w.Any(char.IsAsciiDigit)) ? found : await Find(db, await Spellings(db, typed), typed, kinds, max);
     }
 
     /// <summary>
@@ -44,13 +44,13 @@ public static class FindStore
                 order by off, similarity(t.word, v.word) desc, v.word limit @most) v
             where length(t.word) >= 3 and t.word !~ '[0-9]'
             """,
-            r => (At: (int)r.Long("at"), Word: r.Text("word")), ("words", typed), ("most", MostSpellings))).ToLookup(n => n.At, n => n.Word);
+            r => (At: (int)r.Long("at"), Event: r.Text("word")), ("words", typed), ("most", MaxSpellings))).ToLookup(n => n.At, n => n.Event);
         return typed.Select((w, i) => near[i + 1].Prepend(w).Distinct().ToArray()).ToList();
     }
 
-    private static Task<List<Found>> Find(NpgsqlConnection db, List<string[]> forms, string[] typed, IReadOnlyList<string>? kinds, int most)
+    private static Task<List<Found>> Find(NpgsqlConnection db, List<string[]> forms, string[] typed, IReadOnlyList<string>? kinds, int max)
     {
-        var parameters = new List<(string, object?)> { ("kinds", kinds?.ToArray()), ("most", most), ("title", string.Join(' ', typed)), ("start", $"{Basics.Find.Escape(string.Join(' ', typed))}%") };
+        var parameters = new List<(string, object?)> { ("kinds", kinds?.ToArray()), ("most", max), ("title", string.Join(' ', typed)), ("start", $"{Basics.Find.Escape(string.Join(' ', typed))}%") };
         for (var i = 0; i < forms.Count; i++)
         {
             parameters.Add(($"w{i}", forms[i].Select(Basics.Find.Escape).SelectMany(f => f.Length < 3 ? [$"{f}%", $"% {f}%"] : new[] { $"%{f}%" }).ToArray()));

@@ -11,11 +11,11 @@ public static class HoldStore
     public static Task<List<HoldRow>> Of(NpgsqlConnection db, long loadId) =>
         db.Rows(
             "select h.*, u.name as lifter from holds h left join users u on u.id = h.lifted_by where h.load_id = @id order by h.id",
-            r => new HoldRow(r.Long("id"), r.Word<HoldKind>("kind"), r.Text("reason"), r.Instant("placed_at"), r.InstantOrNull("lifted_at"), r.TextOrNull("lifter"), r.TextOrNull("lifted_why")),
+            r => new HoldRow(r.Long("id"), r.Enum<HoldKind>("kind"), r.Text("reason"), r.Instant("placed_at"), r.InstantOrNull("lifted_at"), r.TextOrNull("lifter"), r.TextOrNull("lifted_why")),
             ("id", loadId));
 
     /// <summary>Places a hold, or says the standing one of its kind anew.</summary>
-    public static Task Place(Work w, long loadId, HoldKind kind, string reason) =>
+    public static Task Place(CommandContext w, long loadId, HoldKind kind, string reason) =>
         w.Db.Run(
             """
             insert into holds (load_id, kind, reason, placed_at, placed_by) values (@load, @kind, @reason, @now, @by)
@@ -25,7 +25,7 @@ public static class HoldStore
 
     /// <param name="passed">Whether a person let it pass, and not that its reason is gone.</param>
     /// <returns>Whether one stood.</returns>
-    public static async Task<bool> Lift(Work w, long loadId, HoldKind kind, string why, bool passed) =>
+    public static async Task<bool> Release(CommandContext w, long loadId, HoldKind kind, string why, bool passed) =>
         await w.Db.Run(
             "update holds set lifted_at = @now, lifted_by = @by, lifted_why = @why where load_id = @load and kind = @kind and lifted_at is null",
             ("load", loadId), ("kind", kind), ("now", w.Now), ("by", passed ? w.Actor.UserId : null), ("why", why)) > 0;
@@ -35,7 +35,7 @@ public static class HoldStore
         db.One<bool>("select exists (select 1 from holds where load_id = @load and kind = @kind and lifted_by is not null)", ("load", loadId), ("kind", kind));
 
     /// <summary>Loads that who bills handed back, the oldest first.</summary>
-    public static Task<List<(long LoadId, string Number, string Reason, NodaTime.Instant At)>> HandedBack(NpgsqlConnection db) =>
+    public static Task<List<(long LoadId, string Number, string Reason, NodaTime.Instant At)>> ReturnedToDispatch(NpgsqlConnection db) =>
         db.Rows(
             "select l.id, l.number, h.reason, h.placed_at from holds h join loads l on l.id = h.load_id where h.kind = 'billing' and h.lifted_at is null and l.cancelled_at is null order by h.id limit 100",
             r => (r.Long("id"), r.Text("number"), r.Text("reason"), r.Instant("placed_at")));

@@ -33,19 +33,19 @@ public static class LoadReads
         """;
 
     /// <summary>Loads in some states, the earliest first, after a cursor.</summary>
-    public static async Task<List<LoadRow>> InStates(NpgsqlConnection db, IEnumerable<LoadState> states, LoadCursor? after, int most) =>
+    public static async Task<List<LoadRow>> InStates(NpgsqlConnection db, IEnumerable<LoadState> states, LoadCursor? after, int max) =>
         await WithStops(db, await db.Rows(
             $"""
             {RowsOf("select * from loads where state = any(@states) and (@at::timestamptz is null or (coalesce(first_at, 'infinity'), id) > (@at, @id)) order by coalesce(first_at, 'infinity'), id limit @most")}
             order by coalesce(l.first_at, 'infinity'), l.id
             """,
-            ReadRow, ("states", states.Select(s => Words.Of(s)).ToArray()), ("at", after?.At), ("id", after?.Id ?? 0), ("most", most)));
+            ReadRow, ("states", states.Select(s => EnumCodec.Of(s)).ToArray()), ("at", after?.At), ("id", after?.Id ?? 0), ("most", max)));
 
     /// <summary>Loads in any state, the newest first, before a key.</summary>
-    public static async Task<List<LoadRow>> Newest(NpgsqlConnection db, long? before, int most, long? customerId = null) =>
+    public static async Task<List<LoadRow>> Newest(NpgsqlConnection db, long? before, int max, long? customerId = null) =>
         await WithStops(db, await db.Rows(
             $"{RowsOf("select * from loads where (@before::bigint is null or id < @before) and (@customer::bigint is null or customer_id = @customer) order by id desc limit @most")} order by l.id desc",
-            ReadRow, ("before", before), ("most", most), ("customer", customerId)));
+            ReadRow, ("before", before), ("most", max), ("customer", customerId)));
 
     public static async Task<List<LoadRow>> ByIds(NpgsqlConnection db, IEnumerable<long> ids) =>
         await WithStops(db, await db.Rows(RowsOf("select * from loads where id = any(@ids)"), ReadRow, ("ids", ids.ToArray())));
@@ -76,16 +76,16 @@ public static class LoadReads
         List<FreightRow> freight = [];
         List<ChargeRow> charges = [];
         List<ReferenceRow> references = [];
-        List<OwnValueRow> own = [];
+        List<CustomValueRow> own = [];
         await db.Together(
             [("id", id)],
             ("select * from freight_lines where load_id = @id order by seq", r => freight.Add(new FreightRow(
                 r.Text("description"), r.IntOrNull("pieces"), r.IntOrNull("pallets"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"),
                 r.IntOrNull("length_in"), r.IntOrNull("width_in"), r.IntOrNull("height_in"), r.Bool("hazmat"), r.TextOrNull("un_number")))),
             ("select * from charges where load_id = @id order by seq", r => charges.Add(new ChargeRow(
-                r.Long("id"), r.Word<ChargeKind>("kind"), r.TextOrNull("description"), r.Word<ChargeBasis>("basis"), r.DecimalOrNull("rate"), r.DecimalOrNull("quantity"), r.Usd("amount")))),
-            ("select kind, value from load_references where load_id = @id order by seq", r => references.Add(new ReferenceRow(r.Word<ReferenceKind>("kind"), r.Text("value")))),
-            ("select f.id, f.name, v.value from load_own_values v join own_fields f on f.id = v.field_id where v.load_id = @id order by f.seq, f.id", r => own.Add(new OwnValueRow(r.Long("id"), r.Text("name"), r.Text("value")))));
+                r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Enum<ChargeBasis>("basis"), r.DecimalOrNull("rate"), r.DecimalOrNull("quantity"), r.Usd("amount")))),
+            ("select kind, value from load_references where load_id = @id order by seq", r => references.Add(new ReferenceRow(r.Enum<ReferenceKind>("kind"), r.Text("value")))),
+            ("select f.id, f.name, v.value from load_own_values v join own_fields f on f.id = v.field_id where v.load_id = @id order by f.seq, f.id", r => own.Add(new CustomValueRow(r.Long("id"), r.Text("name"), r.Text("value")))));
         var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
         var invoice = await db.Row(
@@ -115,7 +115,7 @@ public static class LoadReads
                    (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day from loads l where l.id = @id
             """,
             r => Tuple.Create(r.Usd("line_haul"), r.Int("stops"), r.Date("on_day")), ("id", loadId)))!;
-        var agreements = await WeekStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
+        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
         var miles = legs.Sum(l => l.Miles);
         return legs.Select(l => l.DriverId is { } driver ? l with { Wage = agreements[driver].LegPay(l.Miles, DriverAgreement.Share(lineHaul, l.Miles, miles, legs.Count), stops, day) } : l).ToList();
     }
@@ -173,7 +173,7 @@ public static class LoadReads
     }
 
     private static StopRow ReadStop(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Long("load_id"), r.Int("seq"), r.Word<StopKind>("kind"), r.LongOrNull("place_id"), r.TextOrNull("place"), r.TextOrNull("address"),
+        new(r.Long("id"), r.Long("load_id"), r.Int("seq"), r.Enum<StopKind>("kind"), r.LongOrNull("place_id"), r.TextOrNull("place"), r.TextOrNull("address"),
             r.TextOrNull("town"), r.TextOrNull("region"), r.TextOrNull("place_zone"), r.Null("latitude") ? null : r.Double("latitude"), r.Null("longitude") ? null : r.Double("longitude"),
             r.LocalOrNull("from_local"), r.LocalOrNull("until_local"), r.InstantOrNull("from_at"), r.InstantOrNull("until_at"), r.TextOrNull("note"),
             r.InstantOrNull("arrived_at"), r.TextOrNull("arrived_via"), r.InstantOrNull("left_at"), r.TextOrNull("left_via"), r.InstantOrNull("delivered_at"), r.TextOrNull("delivered_via"),
@@ -194,7 +194,7 @@ public static class LoadReads
     }
 
     private static LoadRow ReadRow(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Text("number"), r.Word<LoadState>("state"), r.LongOrNull("customer_id"), r.TextOrNull("customer"), r.TextOrNull("reference"), r.WordOrNull<Equipment>("equipment"),
+        new(r.Long("id"), r.Text("number"), r.Enum<LoadState>("state"), r.LongOrNull("customer_id"), r.TextOrNull("customer"), r.TextOrNull("reference"), r.EnumOrNull<Equipment>("equipment"),
             r.TextOrNull("freight"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"), r.Bool("hazmat"), r.IntOrNull("miles"), r.Usd("revenue"), r.UsdOrNull("agreed"), r.InstantOrNull("first_at"), r.InstantOrNull("last_at"),
             r.TextOrNull("who"), r.LongOrNull("driver_id"), r.LongOrNull("carrier_id"), r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.Bool("confirmed"), r.TextOrNull("held"), r.Int("version"), []);
 }

@@ -8,7 +8,7 @@ using SteadyLark.Core.Trips;
 namespace SteadyLark.Store.Loads;
 
 /// <summary>A stop with its promise and what happened there.</summary>
-/// <param name="ToldAt">When somebody said that the truck will be there.</param>
+/// <param name="ReportedEta">When somebody said that the truck will be there.</param>
 /// <param name="From">The place's wall clock, as is <paramref name="Until"/>.</param>
 /// <param name="RoadMiles">By road from the stop before, through its shaping points.</param>
 /// <param name="MilesSet">Miles from the stop before as a person set them, by whom, when and why.</param>
@@ -16,7 +16,7 @@ namespace SteadyLark.Store.Loads;
 public sealed record StopRow(
     long Id, long LoadId, int Seq, StopKind Kind, long? PlaceId, string? Place, string? Address, string? Town, string? Region, string? Zone,
     double? Latitude, double? Longitude, LocalDateTime? From, LocalDateTime? Until, Instant? FromAt, Instant? UntilAt, string? Note,
-    Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy, Instant? ToldAt, Instant? RefusedAt,
+    Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy, Instant? ReportedEta, Instant? RefusedAt,
     int? ServiceMinutes = null, double? RoadMiles = null, int? MilesSet = null, string? MilesWhy = null, string? MilesBy = null, Instant? MilesAt = null, IReadOnlyList<ShapingPoint>? Via = null, string? BookingNote = null)
 {
     /// <summary>Where it is; its place must be known.</summary>
@@ -26,10 +26,10 @@ public sealed record StopRow(
     public bool CanBePlanned => FromAt is not null && UntilAt is not null && Latitude is not null;
 
     public PlannedStop Planned() =>
-        new(Id, Kind, Point, new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ToldAt : null, RefusedAt, MilesSet, Via?.Select(v => v.Point).ToList(), ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null);
+        new(Id, Kind, Point, new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ReportedEta : null, RefusedAt, MilesSet, Via?.Select(v => v.Point).ToList(), ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null);
 
     /// <summary>What a person decided on the way here.</summary>
-    public ShapedWay Way => new(MilesSet, MilesWhy, Via ?? []);
+    public RouteOverride RouteOverride => new(MilesSet, MilesWhy, Via ?? []);
 }
 
 /// <summary>A load as a row of a slate.</summary>
@@ -49,12 +49,12 @@ public sealed record ChargeRow(long Id, ChargeKind Kind, string? Description, Ch
 public sealed record ReferenceRow(ReferenceKind Kind, string Value);
 
 /// <summary>A value of one of the business's own fields.</summary>
-public sealed record OwnValueRow(long FieldId, string Name, string Value);
+public sealed record CustomValueRow(long FieldId, string Name, string Value);
 
-public sealed record HoldRow(long Id, HoldKind Kind, string Reason, Instant PlacedAt, Instant? LiftedAt, string? LiftedBy, string? LiftedWhy);
+public sealed record HoldRow(long Id, HoldKind Kind, string Reason, Instant PlacedAt, Instant? ReleasedAt, string? ReleasedBy, string? ReleasedWhy);
 
 /// <summary>What was said of a load beside its stops' own words.</summary>
-public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string Words, Instant? ExpectedAt, int? Pieces, Instant At, string? Who);
+public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string Note, Instant? ExpectedAt, int? Pieces, Instant At, string? Who);
 
 /// <summary>Who carries a leg.</summary>
 /// <param name="HandedOverAt">When the freight went over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
@@ -74,7 +74,7 @@ public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, Loc
 /// <summary>The whole of a load.</summary>
 public sealed record LoadSheet(
     LoadRow Load, string? DriverInstructions, string? CarrierInstructions, string? BookedBy, Instant BookedAt, string? CancelledWhy,
-    IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<ReferenceRow> References, IReadOnlyList<OwnValueRow> Own, IReadOnlyList<HoldRow> Holds, IReadOnlyList<ReportRow> Reports,
+    IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<ReferenceRow> References, IReadOnlyList<CustomValueRow> CustomFields, IReadOnlyList<HoldRow> Holds, IReadOnlyList<ReportRow> Reports,
     IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice)
 {
     /// <summary>The leg that is under way, or was last; null on a draft.</summary>

@@ -17,7 +17,7 @@ public static class LoadWrites
 
     public static Task<string?> NextNumber(NpgsqlConnection db, string series) => db.One<string>("select next_in_series(@series)", ("series", series));
 
-    public static async Task<long> Add(Work w, string number, BookedLoad load)
+    public static async Task<long> Add(CommandContext w, string number, BookedLoad load)
     {
         var id = await w.Db.One<long>(
             """
@@ -30,7 +30,7 @@ public static class LoadWrites
     }
 
     /// <summary>Replaces what was ordered. Only for loads that nobody has moved or billed.</summary>
-    public static async Task Replace(Work w, long id, BookedLoad load)
+    public static async Task Replace(CommandContext w, long id, BookedLoad load)
     {
         await w.Db.Run(
             """
@@ -48,7 +48,7 @@ public static class LoadWrites
     }
 
     /// <summary>Replaces what may change while a load is carried: everything but its stops.</summary>
-    public static async Task ReplaceAllButStops(Work w, long id, BookedLoad load)
+    public static async Task ReplaceAllButStops(CommandContext w, long id, BookedLoad load)
     {
         await w.Db.Run(
             """
@@ -63,10 +63,10 @@ public static class LoadWrites
     /// <summary>Gives a load another number.</summary>
     public static Task Renumber(NpgsqlConnection db, long id, string number) => db.Run("update loads set number = @number where id = @id", ("id", id), ("number", number));
 
-    public static Task Cancel(Work w, long id, string why) =>
+    public static Task Cancel(CommandContext w, long id, string why) =>
         w.Db.Run("update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled' where id = @id", ("id", id), ("now", w.Now), ("why", why));
 
-    public static Task WriteStop(Work w, StopRow before, StopChange change, string via) =>
+    public static Task WriteStop(CommandContext w, StopRow before, StopChange change, string via) =>
         w.Db.Run(
             """
             update stops set arrived_at = @arrived, arrived_via = case when @arrived::timestamptz is null then null when arrived_at is distinct from @arrived then @via else arrived_via end,
@@ -78,7 +78,7 @@ public static class LoadWrites
             ("id", before.Id), ("arrived", change.Arrived), ("left", change.Left), ("delivered", change.Delivered), ("by", change.ReceivedBy), ("via", via));
 
     /// <summary>Adds a stop at the end of a load that is under way.</summary>
-    public static async Task AddStop(Work w, long id, int seq, BookedStop s, int milesMore)
+    public static async Task AddStop(CommandContext w, long id, int seq, BookedStop s, int milesMore)
     {
         await WriteStopRow(w, id, seq, s, []);
         await w.Db.Run("update loads set miles = miles + @more, last_at = @last where id = @id", ("id", id), ("more", milesMore), ("last", s.At!.Value.Until));
@@ -95,7 +95,7 @@ public static class LoadWrites
             ("id", id), ("kind", kind), ("value", value));
 
     /// <summary>The token of the link on which its customer follows a load; made when it is first asked for.</summary>
-    public static async Task<string> TrackToken(Work w, long id)
+    public static async Task<string> TrackToken(CommandContext w, long id)
     {
         var made = Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(20));
         return (await w.Db.One<string>("update loads set track_token = coalesce(track_token, @made) where id = @id returning track_token", ("id", id), ("made", made)))!;
@@ -111,7 +111,7 @@ public static class LoadWrites
         await db.Together(
             [("id", id)],
             ("select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered, refused_at is not null as refused from stops where load_id = @id order by seq",
-                r => stops.Add(new StopFacts(r.Word<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered"), r.Bool("refused")))),
+                r => stops.Add(new StopFacts(r.Enum<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered"), r.Bool("refused")))),
             ("""
             select g.trip_id is not null or g.carrier_id is not null as covered, (b.paid_on is not null or se.paid_on is not null) as paid
             from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
@@ -143,20 +143,20 @@ public static class LoadWrites
         ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null), ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
     ];
 
-    private static Task<int> WriteStopRow(Work w, long id, int seq, BookedStop s, Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors)
+    private static Task<int> WriteStopRow(CommandContext w, long id, int seq, BookedStop s, Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors)
     {
-        var set = s.Way.Miles is { } miles ? authors.TryGetValue((seq, miles, s.Way.Why!), out var author) ? author : (w.Actor.Name, w.Now) : default((string By, Instant At)?);
+        var set = s.RouteOverride.Miles is { } miles ? authors.TryGetValue((seq, miles, s.RouteOverride.Why!), out var author) ? author : (w.Actor.Name, w.Now) : default((string By, Instant At)?);
         return w.Db.Run(
             """
             insert into stops (load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note, road_miles, miles_set, miles_why, miles_by, miles_at, via_names, via_latitudes, via_longitudes)
             values (@load, @seq, @kind, @place, @from, @until, @zone, @fromAt, @untilAt, @note, @road, @set, @why, @by, @setAt, @names, @latitudes, @longitudes)
             """,
             ("load", id), ("seq", seq), ("kind", s.Kind), ("place", s.Place?.Id), ("from", s.Window?.From), ("until", s.Window?.Until), ("zone", s.Place?.Zone),
-            ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note), ("road", s.RoadMiles), ("set", s.Way.Miles), ("why", s.Way.Why), ("by", set?.By), ("setAt", set?.At),
-            ("names", s.Way.Via.Select(v => v.Name).ToArray()), ("latitudes", s.Way.Via.Select(v => v.Point.Latitude).ToArray()), ("longitudes", s.Way.Via.Select(v => v.Point.Longitude).ToArray()));
+            ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note), ("road", s.RoadMiles), ("set", s.RouteOverride.Miles), ("why", s.RouteOverride.Why), ("by", set?.By), ("setAt", set?.At),
+            ("names", s.RouteOverride.Via.Select(v => v.Name).ToArray()), ("latitudes", s.RouteOverride.Via.Select(v => v.Point.Latitude).ToArray()), ("longitudes", s.RouteOverride.Via.Select(v => v.Point.Longitude).ToArray()));
     }
 
-    private static async Task WriteParts(Work w, long id, BookedLoad load, Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors)
+    private static async Task WriteParts(CommandContext w, long id, BookedLoad load, Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors)
     {
         var db = w.Db;
         for (var i = 0; i < load.Stops.Count; i++)
@@ -209,7 +209,7 @@ public static class LoadWrites
                 ("load", id), ("seq", i + 1), ("kind", load.References[i].Kind), ("value", load.References[i].Value));
         }
 
-        foreach (var (field, value) in load.Own)
+        foreach (var (field, value) in load.CustomFields)
         {
             await db.Run("insert into load_own_values (load_id, field_id, value) values (@load, @field, @value)", ("load", id), ("field", field), ("value", value));
         }

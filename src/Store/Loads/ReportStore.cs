@@ -15,7 +15,7 @@ public static class ReportStore
     public static Task<ReportRow?> Get(NpgsqlConnection db, long loadId, long id) =>
         db.Row($"{Select} where r.id = @id and r.load_id = @load and r.taken_back_at is null", Read, ("id", id), ("load", loadId));
 
-    public static async Task<long> Add(Work w, long loadId, Report r)
+    public static async Task<long> Add(CommandContext w, long loadId, Report r)
     {
         if (r.Kind == ReportKind.Refused)
         {
@@ -27,10 +27,10 @@ public static class ReportStore
             insert into reports (load_id, stop_id, kind, words, expected_at, pieces, at, by_user, via)
             values (@load, @stop, @kind, @words, @expected, @pieces, @now, @by, @via) returning id
             """,
-            ("load", loadId), ("stop", r.StopId), ("kind", r.Kind), ("words", r.Words), ("expected", r.ExpectedAt), ("pieces", r.Pieces), ("now", w.Now), ("by", w.Actor.UserId), ("via", w.Actor.Via));
+            ("load", loadId), ("stop", r.StopId), ("kind", r.Kind), ("words", r.Note), ("expected", r.ExpectedAt), ("pieces", r.Pieces), ("now", w.Now), ("by", w.Actor.UserId), ("via", w.Actor.Via));
     }
 
-    public static async Task TakeBack(Work w, ReportRow r)
+    public static async Task Undo(CommandContext w, ReportRow r)
     {
         await w.Db.Run("update reports set taken_back_at = @now where id = @id", ("id", r.Id), ("now", w.Now));
         if (r.Kind == ReportKind.Refused)
@@ -40,5 +40,5 @@ public static class ReportStore
     }
 
     private static ReportRow Read(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.LongOrNull("stop_id"), r.Word<ReportKind>("kind"), r.Text("words"), r.InstantOrNull("expected_at"), r.IntOrNull("pieces"), r.Instant("at"), r.TextOrNull("who"));
+        new(r.Long("id"), r.LongOrNull("stop_id"), r.Enum<ReportKind>("kind"), r.Text("words"), r.InstantOrNull("expected_at"), r.IntOrNull("pieces"), r.Instant("at"), r.TextOrNull("who"));
 }

@@ -46,13 +46,13 @@ public static class BillStore
             ReadUnbilled, ("id", legId));
 
     /// <summary>Delivered legs of carriers whose bill has not come, the oldest first.</summary>
-    public static Task<List<UnbilledLeg>> UnbilledLegs(NpgsqlConnection db, int most) =>
+    public static Task<List<UnbilledLeg>> UnbilledLegs(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
             select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, l.delivered_at from legs g join loads l on l.id = g.load_id join companies c on c.id = g.carrier_id
             where l.delivered_at is not null and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null) order by l.delivered_at, g.id limit @most
             """,
-            ReadUnbilled, ("most", most));
+            ReadUnbilled, ("most", max));
 
     /// <summary>A vendor's bill of a number that stands, or null.</summary>
     public static Task<BillRow?> OfNumber(NpgsqlConnection db, long vendorId, string number) =>
@@ -60,7 +60,7 @@ public static class BillStore
 
     public static Task<bool> LegBilled(NpgsqlConnection db, long legId) => db.One<bool>("select exists (select 1 from bills where leg_id = @leg and voided_at is null)", ("leg", legId));
 
-    public static async Task<long> Add(Work w, long vendorId, UnbilledLeg? leg, string number, LocalDate billedOn, LocalDate dueOn, Money amount, IReadOnlyList<BillLine> lines, string? note)
+    public static async Task<long> Add(CommandContext w, long vendorId, UnbilledLeg? leg, string number, LocalDate billedOn, LocalDate dueOn, Money amount, IReadOnlyList<BillLine> lines, string? note)
     {
         var id = await w.Db.One<long>(
             """
@@ -100,32 +100,32 @@ public static class BillStore
             ("id", billId));
 
     /// <summary>Bills not paid yet, the earliest due first, after a cursor.</summary>
-    public static Task<List<BillRow>> Open(NpgsqlConnection db, (LocalDate Due, long Id)? after, int most) =>
+    public static Task<List<BillRow>> Open(NpgsqlConnection db, (LocalDate Due, long Id)? after, int max) =>
         db.Rows(
             $"{BillSelect} where b.voided_at is null and b.paid_on is null and (@due::date is null or (b.due_on, b.id) > (@due, @id)) order by b.due_on, b.id limit @most",
-            Read, ("due", after?.Due), ("id", after?.Id ?? 0), ("most", most));
+            Read, ("due", after?.Due), ("id", after?.Id ?? 0), ("most", max));
 
     /// <summary>Bills that were paid, the newest first, before a key.</summary>
-    public static Task<List<BillRow>> Paid(NpgsqlConnection db, long? before, int most) =>
-        db.Rows($"{BillSelect} where b.paid_on is not null and b.voided_at is null and (@before::bigint is null or b.id < @before) order by b.id desc limit @most", Read, ("before", before), ("most", most));
+    public static Task<List<BillRow>> Paid(NpgsqlConnection db, long? before, int max) =>
+        db.Rows($"{BillSelect} where b.paid_on is not null and b.voided_at is null and (@before::bigint is null or b.id < @before) order by b.id desc limit @most", Read, ("before", before), ("most", max));
 
-    public static Task Approve(Work w, long billId, Money amount, string? why) =>
+    public static Task Approve(CommandContext w, long billId, Money amount, string? why) =>
         w.Db.Run(
             "update bills set approved = @amount, approved_why = @why, approved_by = @by, approved_at = @now where id = @id",
             ("id", billId), ("amount", amount), ("why", why), ("by", w.Actor.UserId), ("now", w.Now));
 
-    public static Task TakeApprovalBack(Work w, long billId) =>
+    public static Task Unapprove(CommandContext w, long billId) =>
         w.Db.Run("update bills set approved = null, approved_why = null, approved_by = null, approved_at = null where id = @id", ("id", billId));
 
-    public static Task Pay(Work w, long billId, LocalDate on, string method, string? reference, bool spent = false) =>
+    public static Task Pay(CommandContext w, long billId, LocalDate on, string method, string? reference, bool spent = false) =>
         w.Db.Run(
             "update bills set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by, spent = @spent where id = @id",
             ("id", billId), ("on", on), ("method", method), ("reference", reference), ("by", w.Actor.UserId), ("spent", spent));
 
-    public static Task TakePaymentBack(Work w, long billId) =>
+    public static Task Unpay(CommandContext w, long billId) =>
         w.Db.Run("update bills set paid_on = null, paid_method = null, paid_reference = null, paid_by = null where id = @id", ("id", billId));
 
-    public static Task Void(Work w, long billId) => w.Db.Run("update bills set voided_at = @now where id = @id", ("id", billId), ("now", w.Now));
+    public static Task Void(CommandContext w, long billId) => w.Db.Run("update bills set voided_at = @now where id = @id", ("id", billId), ("now", w.Now));
 
     private static UnbilledLeg ReadUnbilled(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Long("load_id"), r.Text("number"), r.Long("carrier_id"), r.Text("carrier"), r.Text("lane"), r.Usd("agreed"), r.Instant("delivered_at"));

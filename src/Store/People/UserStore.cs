@@ -45,5 +45,5 @@ public static class UserStore
 
     public static Task ForgetFailures(NpgsqlConnection db, string login) => db.Run("delete from sign_in_failures where login = @login", ("login", login));
 
-    private static UserRow Read(NpgsqlDataReader r) => new(r.Long("id"), r.Text("login"), r.Text("name"), r.Word<Role>("role"), r.LongOrNull("driver_id"), r.Bool("active"));
+    private static UserRow Read(NpgsqlDataReader r) => new(r.Long("id"), r.Text("login"), r.Text("name"), r.Enum<Role>("role"), r.LongOrNull("driver_id"), r.Bool("active"));
 }

@@ -7,8 +7,8 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.Places;
 
 /// <param name="Zone">A tz database name.</param>
-/// <param name="FenceMiles">Radius of its fence in miles; null for the house's own, or when it has a polygon.</param>
-/// <param name="Fence">Corners of its fence, when it is a polygon.</param>
+/// <param name="GeofenceMiles">Radius of its fence in miles; null for the house's own, or when it has a polygon.</param>
+/// <param name="Geofence">Corners of its fence, when it is a polygon.</param>
 /// <param name="Docks">Where to go on the premises.</param>
 /// <param name="Hours">When it loads and unloads.</param>
 /// <param name="ServiceMinutes">How long that usually takes.</param>
@@ -16,7 +16,7 @@ namespace SteadyLark.Store.Places;
 /// <param name="BookingNote">What is to be seen when it is booked.</param>
 public sealed record PlaceRow(
     long Id, string Name, string? Address, string Town, string Region, string Country, double Latitude, double Longitude, string Zone, string? Note,
-    double? FenceMiles = null, IReadOnlyList<GeoPoint>? Fence = null, string? Docks = null, string? Hours = null, int? ServiceMinutes = null, string? Appointments = null, string? BookingNote = null)
+    double? GeofenceMiles = null, IReadOnlyList<GeoPoint>? Geofence = null, string? Docks = null, string? Hours = null, int? ServiceMinutes = null, string? Appointments = null, string? BookingNote = null)
 {
     [System.Text.Json.Serialization.JsonIgnore]
     public GeoPoint Point => new(Latitude, Longitude);
@@ -34,27 +34,27 @@ public static class PlaceStore
     public static Task<PlaceRow?> Get(NpgsqlConnection db, long id) => db.Row("select * from places where id = @id", Read, ("id", id));
 
     /// <summary>Places that look like what was typed, the likeliest first; those used most when nothing was typed.</summary>
-    public static Task<List<PlaceRow>> Like(NpgsqlConnection db, string text, int most) =>
+    public static Task<List<PlaceRow>> Like(NpgsqlConnection db, string text, int max) =>
         text.Length == 0
             ? db.Rows(
                 "select p.* from places p left join (select place_id, count(*) as uses from stops group by place_id) s on s.place_id = p.id order by s.uses desc nulls last, p.name limit @most",
-                Read, ("most", most))
+                Read, ("most", max))
             : db.Rows(
                 """
                 select p.* from places p join findables f on f.kind = 'place' and f.ref_id = p.id
                 where f.words ilike '%' || @like || '%' or @text <% f.words
                 order by (p.name ilike @like || '%') desc, (f.words ilike '%' || @like || '%') desc, word_similarity(@text, f.words) desc, p.name limit @most
                 """,
-                Read, ("text", text.ToLowerInvariant()), ("like", Find.Escape(text)), ("most", most));
+                Read, ("text", text.ToLowerInvariant()), ("like", Find.Escape(text)), ("most", max));
 
-    public static Task<List<TownRow>> Towns(NpgsqlConnection db, string text, int most) =>
+    public static Task<List<TownRow>> Towns(NpgsqlConnection db, string text, int max) =>
         db.Rows(
             """
             select * from towns where (name || ' ' || region) ilike @like || '%' or @text <% (name || ' ' || region)
             order by (name || ' ' || region) ilike @like || '%' desc, word_similarity(@text, name || ' ' || region) desc, population desc limit @most
             """,
             r => new TownRow(r.Long("id"), r.Text("name"), r.Text("region"), r.Text("country"), r.Double("latitude"), r.Double("longitude"), r.Text("zone")),
-            ("text", text), ("like", Find.Escape(text)), ("most", most));
+            ("text", text), ("like", Find.Escape(text)), ("most", max));
 
     public static Task<TownRow?> Town(NpgsqlConnection db, long id) =>
         db.Row(
@@ -95,7 +95,7 @@ public static class PlaceStore
     private static (string, object?)[] Parameters(PlaceRow p) =>
     [
         ("name", p.Name), ("address", p.Address), ("town", p.Town), ("region", p.Region), ("country", p.Country), ("lat", p.Latitude), ("lon", p.Longitude), ("zone", p.Zone), ("note", p.Note),
-        ("fence", p.FenceMiles), ("fenceLat", p.Fence?.Select(f => f.Latitude).ToArray()), ("fenceLon", p.Fence?.Select(f => f.Longitude).ToArray()),
+        ("fence", p.GeofenceMiles), ("fenceLat", p.Geofence?.Select(f => f.Latitude).ToArray()), ("fenceLon", p.Geofence?.Select(f => f.Longitude).ToArray()),
         ("docks", p.Docks), ("hours", p.Hours), ("service", p.ServiceMinutes), ("appointments", p.Appointments), ("bookingNote", p.BookingNote),
     ];
 
@@ -108,9 +108,9 @@ public static class PlaceStore
 
     private static PlaceRow Read(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("name"), r.TextOrNull("address"), r.Text("town"), r.Text("region"), r.Text("country"),
-            r.Double("latitude"), r.Double("longitude"), r.Text("zone"), r.TextOrNull("note"), r.Null("fence_miles") ? null : (double)r.Decimal("fence_miles"), Fence(r), r.TextOrNull("docks"), r.TextOrNull("hours"),
+            r.Double("latitude"), r.Double("longitude"), r.Text("zone"), r.TextOrNull("note"), r.Null("fence_miles") ? null : (double)r.Decimal("fence_miles"), Geofence(r), r.TextOrNull("docks"), r.TextOrNull("hours"),
             r.IntOrNull("service_minutes"), r.TextOrNull("appointments"), r.TextOrNull("booking_note"));
 
-    private static List<GeoPoint>? Fence(NpgsqlDataReader r) =>
+    private static List<GeoPoint>? Geofence(NpgsqlDataReader r) =>
         r.Null("fence_latitudes") ? null : r.GetFieldValue<double[]>(r.GetOrdinal("fence_latitudes")).Zip(r.GetFieldValue<double[]>(r.GetOrdinal("fence_longitudes")), (a, o) => new GeoPoint(a, o)).ToList();
 }

@@ -26,7 +26,7 @@ public static class PositionStore
     public static Task<long> Truck(NpgsqlConnection db, string token) => db.One<long>("select truck_id from device_tokens where token = @token", ("token", token));
 
     /// <summary>Keeps positions; one of the same moment is kept once.</summary>
-    public static Task<int> Add(Work w, long truckId, IReadOnlyList<Position> positions) =>
+    public static Task<int> Add(CommandContext w, long truckId, IReadOnlyList<Position> positions) =>
         w.Db.Run(
             """
             insert into positions (truck_id, at, latitude, longitude, miles_per_hour, came_at)

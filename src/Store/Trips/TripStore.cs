@@ -34,15 +34,15 @@ public static class TripStore
             r => Tuple.Create(new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.Text("town")), ("trip", tripId)) is { } found ? (found.Item1, found.Item2) : null;
 
     /// <summary>Writes what a person decided on the way to a stop, or that the roads decide again.</summary>
-    public static Task SetWay(Work w, long stopId, ShapedWay way, double roadMiles) =>
+    public static Task SetRouteOverride(CommandContext w, long stopId, RouteOverride route, double roadMiles) =>
         w.Db.Run(
             """
             update stops set road_miles = @road, miles_set = @miles, miles_why = @why, miles_by = case when @miles::int is null then null when miles_set = @miles and miles_why = @why then miles_by else @by end,
                 miles_at = case when @miles::int is null then null when miles_set = @miles and miles_why = @why then miles_at else @now end,
                 via_names = @names, via_latitudes = @latitudes, via_longitudes = @longitudes where id = @id
             """,
-            ("id", stopId), ("road", roadMiles), ("miles", way.Miles), ("why", way.Why), ("by", w.Actor.Name), ("now", w.Now), ("names", way.Via.Select(v => v.Name).ToArray()),
-            ("latitudes", way.Via.Select(v => v.Point.Latitude).ToArray()), ("longitudes", way.Via.Select(v => v.Point.Longitude).ToArray()));
+            ("id", stopId), ("road", roadMiles), ("miles", route.Miles), ("why", route.Why), ("by", w.Actor.Name), ("now", w.Now), ("names", route.Via.Select(v => v.Name).ToArray()),
+            ("latitudes", route.Via.Select(v => v.Point.Latitude).ToArray()), ("longitudes", route.Via.Select(v => v.Point.Longitude).ToArray()));
 
     /// <summary>A load's miles, its leg's with them, and its charges that go by miles.</summary>
     /// <param name="charges">Every charge's amount and quantity as they come to now.</param>
@@ -65,15 +65,15 @@ public static class TripStore
     public static Task<List<TripCostRow>> Costs(NpgsqlConnection db, long loadId) =>
         db.Rows(
             "select * from trip_costs where load_id = @id and taken_back_at is null order by id",
-            r => new TripCostRow(r.Long("id"), r.Word<CostKind>("kind"), r.UsdOrNull("expected"), r.UsdOrNull("actual"), r.TextOrNull("note"), r.Text("entered_by"), r.Instant("at")), ("id", loadId));
+            r => new TripCostRow(r.Long("id"), r.Enum<CostKind>("kind"), r.UsdOrNull("expected"), r.UsdOrNull("actual"), r.TextOrNull("note"), r.Text("entered_by"), r.Instant("at")), ("id", loadId));
 
-    public static Task<long> AddCost(Work w, long loadId, CostKind kind, Money? expected, Money? actual, string? note) =>
+    public static Task<long> AddCost(CommandContext w, long loadId, CostKind kind, Money? expected, Money? actual, string? note) =>
         w.Db.One<long>(
             "insert into trip_costs (load_id, kind, expected, actual, note, entered_by, at) values (@load, @kind, @expected, @actual, @note, @by, @now) returning id",
             ("load", loadId), ("kind", kind), ("expected", expected), ("actual", actual), ("note", note), ("by", w.Actor.Name), ("now", w.Now));
 
     /// <summary>Takes a cost back; false when it is not there or taken back already.</summary>
-    public static async Task<bool> TakeCostBack(Work w, long loadId, long costId) =>
+    public static async Task<bool> RemoveCost(CommandContext w, long loadId, long costId) =>
         await w.Db.Run(
             "update trip_costs set taken_back_at = @now, taken_back_by = @by where id = @id and load_id = @load and taken_back_at is null",
             ("id", costId), ("load", loadId), ("now", w.Now), ("by", w.Actor.Name)) == 1;

@@ -29,8 +29,8 @@ public class MoneyTests
     [Fact]
     public void Is_said_with_its_currency()
     {
-        Assert.Equal("$1,850.00", Money.Usd(1850).Said);
-        Assert.Equal("-CA$0.50", new Money(-0.5m, Currency.CAD).Said);
+        Assert.Equal("$1,850.00", Money.Usd(1850).Formatted);
+        Assert.Equal("-CA$0.50", new Money(-0.5m, Currency.CAD).Formatted);
     }
 }
 
@@ -47,7 +47,7 @@ public class WallClockTests
         Assert.Equal("stops[0].from", Assert.Single(refused.Problems).Field);
         Assert.Equal("time.skipped", refused.Problems[0].Code);
         Assert.Contains("from 02:00 to 03:00", refused.Problems[0].Message, StringComparison.Ordinal);
-        Assert.Contains("Write 01:30 or 03:30", refused.Problems[0].Message, StringComparison.Ordinal);
+        Assert.Contains("Use 01:30 or 03:30", refused.Problems[0].Message, StringComparison.Ordinal);
     }
 
     /// <summary>In every zone of ours, and Lord Howe whose clocks move by half an hour: a time is refused exactly when no instant reads so there.</summary>
@@ -75,5 +75,5 @@ public class WallClockTests
     [InlineData(100, "1 h 40")]
     [InlineData(180, "3 h")]
     [InlineData(3120, "2 d 4 h")]
-    public void Lengths_are_said_as_the_trade_says_them(int minutes, string said) => Assert.Equal(said, Duration.FromMinutes(minutes).Said());
+    public void Lengths_are_said_as_the_trade_says_them(int minutes, string summary) => Assert.Equal(summary, Duration.FromMinutes(minutes).Format());
 }

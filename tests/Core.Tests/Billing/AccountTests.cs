@@ -29,24 +29,24 @@ public class AccountTests
     public void What_is_open_stands_by_its_age_on_the_last_day()
     {
         var open = new[] { 0, 1, 30, 31, 60, 61, 90, 91 }.Select((late, i) => new OwedInvoice($"{i}", Day.PlusDays(-late - 30), Day.PlusDays(-late), Money.Usd(100m), Money.Usd(10m + i))).ToList();
-        var ages = AccountStatement.Of(Day, Day, [], open, Money.Zero()).Ages;
-        Assert.Equal([10m, 23m, 27m, 31m, 17m], new[] { AgeBucket.NotDue, AgeBucket.Days1To30, AgeBucket.Days31To60, AgeBucket.Days61To90, AgeBucket.Over90 }.Select(b => ages[b].Amount));
+        var ages = AccountStatement.Of(Day, Day, [], open, Money.Zero()).Aging;
+        Assert.Equal([10m, 23m, 27m, 31m, 17m], new[] { AgingBucket.NotDue, AgingBucket.Days1To30, AgingBucket.Days31To60, AgingBucket.Days61To90, AgingBucket.Over90 }.Select(b => ages[b].Amount));
         Assert.Equal("7", AccountStatement.Of(Day, Day, [], open, Money.Zero()).Open[0].Number);
     }
 
     [Theory]
-    [InlineData(0, "on receipt", true)]
+    [InlineData(0, "due on receipt", true)]
     [InlineData(30, "net 30", true)]
     [InlineData(120, "net 120", true)]
     [InlineData(121, "net 121", false)]
     [InlineData(-1, "net -1", false)]
-    public void Terms_are_days_after_the_date(int days, string said, bool may)
+    public void Terms_are_days_after_the_date(int days, string summary, bool may)
     {
-        Assert.Equal(said, Terms.Said(days));
+        Assert.Equal(summary, Terms.Format(days));
         Assert.Equal(Day.PlusDays(days), Terms.DueOn(Day, days));
-        var checks = new Checks();
-        Terms.Check(days, checks, "terms");
-        Assert.Equal(may, checks.Ok);
+        var validation = new Validation();
+        Terms.Check(days, validation, "terms");
+        Assert.Equal(may, validation.Ok);
     }
 
     [Fact]

@@ -2,7 +2,7 @@ using CsCheck;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Papers;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Pricing;
 using Xunit;
 
@@ -11,7 +11,7 @@ namespace SteadyLark.Core.Tests.Billing;
 public class InvoicingTests
 {
     private static BillableLoad Load(long id = 1, long customer = 7, LoadState state = LoadState.Delivered, bool onInvoice = false, bool pod = true) => new(
-        id, $"20{id:00}", customer, "Snowberry Creamery", state, onInvoice, pod ? [PaperKind.Pod] : [PaperKind.Bol],
+        id, $"20{id:00}", customer, "Snowberry Creamery", state, onInvoice, pod ? [DocumentKind.Pod] : [DocumentKind.Bol],
         [new BillableCharge(10 + id, ChargeKind.LineHaul, null, Money.Usd(1100.50m)), new BillableCharge(20 + id, ChargeKind.FuelSurcharge, null, Money.Usd(198.09m))], 3, 4);
 
     [Fact]
@@ -43,8 +43,8 @@ public class CashInTests
         Gen.Select(Gen.Int[1, 2_000_000], Open).Sample((cents, open) =>
         {
             var amount = Money.Usd(cents / 100m);
-            var spread = CashIn.Spread(amount, open);
-            var checkedAgain = CashIn.Apply(7, amount, spread.Applications, open.ToDictionary(o => o.InvoiceId));
+            var spread = PaymentApplication.Spread(amount, open);
+            var checkedAgain = PaymentApplication.Apply(7, amount, spread.Applications, open.ToDictionary(o => o.InvoiceId));
             var openTotal = Money.Sum(open.Select(o => o.Open));
             return checkedAgain.Ok && spread.Applied == Money.Min(amount, openTotal) && spread.Unapplied + spread.Applied == amount;
         });
@@ -52,7 +52,7 @@ public class CashInTests
     [Fact]
     public void The_oldest_is_paid_first()
     {
-        var spread = CashIn.Spread(Money.Usd(150), [new(1, "I-1", 7, Money.Usd(100)), new(2, "I-2", 7, Money.Usd(100))]);
+        var spread = PaymentApplication.Spread(Money.Usd(150), [new(1, "I-1", 7, Money.Usd(100)), new(2, "I-2", 7, Money.Usd(100))]);
         Assert.Equal([new Application(1, Money.Usd(100)), new Application(2, Money.Usd(50))], spread.Applications);
     }
 
@@ -64,7 +64,7 @@ public class CashInTests
     public void What_cannot_be_applied_is_refused(decimal amount, long invoice, decimal part, string code)
     {
         var open = new Dictionary<long, OpenInvoice> { [1] = new(1, "I-1", 7, Money.Usd(100)), [2] = new(2, "I-2", 8, Money.Usd(100)) };
-        Assert.Contains(CashIn.Apply(7, Money.Usd(amount), [new Application(invoice, Money.Usd(part))], open).Problems, p => p.Code == code);
+        Assert.Contains(PaymentApplication.Apply(7, Money.Usd(amount), [new Application(invoice, Money.Usd(part))], open).Problems, p => p.Code == code);
     }
 }
 
@@ -73,11 +73,11 @@ public class PaperIntakeTests
     [Fact]
     public void A_file_is_what_its_first_bytes_say_and_never_what_its_name_says()
     {
-        Assert.Equal("application/pdf", PaperIntake.MediaType("%PDF-1.7"u8).Value);
-        Assert.Equal("image/jpeg", PaperIntake.MediaType([0xFF, 0xD8, 0xFF, 0xE0]).Value);
-        Assert.Equal("image/png", PaperIntake.MediaType([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]).Value);
-        Assert.Equal("file.kind", PaperIntake.MediaType("MZ not a picture"u8).Problems[0].Code);
-        Assert.Equal("file.empty", PaperIntake.MediaType([]).Problems[0].Code);
-        Assert.Equal("file.large", PaperIntake.MediaType(new byte[PaperIntake.MostBytes + 1]).Problems[0].Code);
+        Assert.Equal("application/pdf", DocumentIntake.MediaType("%PDF-1.7"u8).Value);
+        Assert.Equal("image/jpeg", DocumentIntake.MediaType([0xFF, 0xD8, 0xFF, 0xE0]).Value);
+        Assert.Equal("image/png", DocumentIntake.MediaType([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]).Value);
+        Assert.Equal("file.kind", DocumentIntake.MediaType("MZ not a picture"u8).Problems[0].Code);
+        Assert.Equal("file.empty", DocumentIntake.MediaType([]).Problems[0].Code);
+        Assert.Equal("file.large", DocumentIntake.MediaType(new byte[DocumentIntake.MaxBytes + 1]).Problems[0].Code);
     }
 }

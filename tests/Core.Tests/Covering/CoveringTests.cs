@@ -35,9 +35,9 @@ public class AvailabilityTests
     [Fact]
     public void Promises_that_touch_do_not_overlap_and_those_that_overlap_are_named()
     {
-        var standing = new Promise(PromisedKind.Driver, 1, "M. Okafor", "611", "2041", new Span(Some.In(0), Some.In(8)));
-        Assert.Empty(Availability.Check([standing], new Span(Some.In(8), Some.In(12)), Some.Mountain));
-        var busy = Assert.Single(Availability.Check([standing], new Span(Some.In(7.9), Some.In(12)), Some.Mountain));
+        var outlook = new Commitment(CommitmentKind.Driver, 1, "M. Okafor", "611", "2041", new Span(Some.In(0), Some.In(8)));
+        Assert.Empty(Availability.Check([outlook], new Span(Some.In(8), Some.In(12)), Some.Mountain));
+        var busy = Assert.Single(Availability.Check([outlook], new Span(Some.In(7.9), Some.In(12)), Some.Mountain));
         Assert.Equal("driverId", busy.Field);
         Assert.Contains("load 2041 (trip 611)", busy.Message, StringComparison.Ordinal);
     }
@@ -49,7 +49,7 @@ public class AvailabilityTests
             var promised = new Span(Some.In(from), Some.In(from + length));
             var wanted = new Span(Some.In(other), Some.In(other + otherLength));
             var shared = Enumerable.Range(-60, 300).Any(h => h >= from && h < from + length && h >= other && h < other + otherLength);
-            return shared == Availability.Check([new Promise(PromisedKind.Truck, 1, "Truck 118", "1", "2", promised)], wanted, DateTimeZone.Utc).Any();
+            return shared == Availability.Check([new Commitment(CommitmentKind.Truck, 1, "Truck 118", "1", "2", promised)], wanted, DateTimeZone.Utc).Any();
         });
 
     [Theory]
@@ -73,18 +73,18 @@ public class RoundTests
     private static readonly GeoPoint Seattle = new(47.6062, -122.3321);
     private static readonly Instant Now = Instant.FromUtc(2026, 11, 23, 16, 0);
 
-    private static RoundLoad Load(long id, GeoPoint from, GeoPoint to, double begins, double hours, decimal left) =>
+    private static RoundTripLoad Load(long id, GeoPoint from, GeoPoint to, double begins, double hours, decimal left) =>
         new(id, $"{id}", "", from, to, Now + Duration.FromHours(begins), Now + Duration.FromHours(begins + 2), Duration.FromHours(hours), Money.Usd(left));
 
     [Fact]
     public void A_load_back_that_pays_for_its_time_is_taken_and_one_that_cannot_be_reached_is_not()
     {
         var away = Load(1, Missoula, Spokane, 4, 6, 500);
-        var round = Rounds.Best(Some.Roads, Now, Missoula, away, [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)], Missoula);
+        var round = RoundTrips.Best(Some.Roads, Now, Missoula, away, [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)], Missoula);
         Assert.Equal(2, round.Back!.LoadId);
         Assert.True(round.EmptyMiles < 40);
         Assert.Equal(Now + Duration.FromHours(22), round.BackEnds);
-        Assert.Null(Rounds.Best(Some.Roads, Now, Missoula, away, [Load(4, Spokane, Seattle, 30, 9, 10)], Missoula).Back);
+        Assert.Null(RoundTrips.Best(Some.Roads, Now, Missoula, away, [Load(4, Spokane, Seattle, 30, 9, 10)], Missoula).Back);
     }
 
     [Fact]
@@ -93,7 +93,7 @@ public class RoundTests
         {
             var away = Load(1, Missoula, Spokane, 4, 6, 400);
             var open = list.Select((x, i) => Load(i + 2, new GeoPoint(x.Item1, x.Item2), Missoula, x.Item3, 8, x.Item4)).ToList();
-            var (best, straight) = (Rounds.Best(Some.Roads, Now, Missoula, away, open, Missoula), Rounds.Best(Some.Roads, Now, Missoula, away, [], Missoula));
+            var (best, straight) = (RoundTrips.Best(Some.Roads, Now, Missoula, away, open, Missoula), RoundTrips.Best(Some.Roads, Now, Missoula, away, [], Missoula));
             return best.PerDay >= straight.PerDay && (best.Back is null || best.BackBegins <= best.Back.PickupUntil) && best.HomeAt >= best.OutEnds;
         });
 }

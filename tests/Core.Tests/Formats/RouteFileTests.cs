@@ -66,8 +66,8 @@ public class RouteFileTests
     public void Whatever_a_name_holds_the_gpx_stays_xml_and_tells_it_but_for_what_xml_has_no_place_for() =>
         Gen.String.Sample(name =>
         {
-            var way = new RouteFile(name, [new RouteStop(name, name, "pickup", new GeoPoint(46, -113), name, 1, 1)], []);
-            var told = XDocument.Parse(Encoding.UTF8.GetString(way.Gpx()), LoadOptions.PreserveWhitespace).Root!.Element(Gpx + "wpt")!.Element(Gpx + "name")!.Value;
+            var route = new RouteFile(name, [new RouteStop(name, name, "pickup", new GeoPoint(46, -113), name, 1, 1)], []);
+            var told = XDocument.Parse(Encoding.UTF8.GetString(route.Gpx()), LoadOptions.PreserveWhitespace).Root!.Element(Gpx + "wpt")!.Element(Gpx + "name")!.Value;
             var kept = new string(name.Where(System.Xml.XmlConvert.IsXmlChar).ToArray()).Replace("\r\n", "\n", StringComparison.Ordinal).Replace('\r', '\n');
             Assert.Equal(kept, told.Replace("\r\n", "\n", StringComparison.Ordinal).Replace('\r', '\n'));
         });

@@ -14,7 +14,7 @@ public class RunProblemFileTests
     public void A_problem_is_read_with_its_depot_its_windows_and_what_trucks_take()
     {
         var (problem, seconds) = Read($$"""{"miles":{{Square}},"minutes":{{Square}},"depot":0,"demands":[0,5,7],"capacities":[8,9],"service":[0,10,15],"windows":[[0,600],null,[60,null]],"shift":480,"aim":"minutes","seconds":2}""").Value;
-        Assert.Equal((3, 2, RunAim.Minutes, 480d, 2d), (problem.Stops.Count, problem.Drivers.Count, problem.Aim, problem.Shift, seconds));
+        Assert.Equal((3, 2, RunObjective.Minutes, 480d, 2d), (problem.Stops.Count, problem.Drivers.Count, problem.Objective, problem.Shift, seconds));
         Assert.Equal([(0, 0, 8L), (0, 0, 9L)], problem.Drivers.Select(d => (d.Start!.Value, d.End!.Value, d.Capacity)));
         Assert.Equal([0L, 5, 7], problem.Stops.Select(s => s.Demand));
         Assert.Equal((60d, RunProblem.Ever), (problem.Stops[2].Opens, problem.Stops[2].Closes));
@@ -38,9 +38,9 @@ public class RunProblemFileTests
     [InlineData("2", RunShare.Any, 2)]
     public void Drivers_are_a_number_fewest_or_shared_out(string text, RunShare share, int? drivers)
     {
-        var checks = new SteadyLark.Core.Basics.Checks();
-        Assert.Equal((share, drivers), RunProblemFile.Drivers(text, "drivers", checks));
-        Assert.True(checks.Ok);
+        var validation = new SteadyLark.Core.Basics.Validation();
+        Assert.Equal((share, drivers), RunProblemFile.Drivers(text, "drivers", validation));
+        Assert.True(validation.Ok);
         Assert.Equal(share, Read($$"""{"miles":{{Square}},"depot":0,"drivers":"{{text}}"}""").Value.Problem.Share);
     }
 

@@ -42,7 +42,7 @@ public class TableTests
         Assert.Equal("file.unreadable", TableReader.Read([0, 1, 2, 0, 3]).Problems[0].Code);
         Assert.Equal("file.unreadable", TableReader.Read([.. "PK\u0003\u0004 not a workbook"u8]).Problems[0].Code);
         Assert.Equal("empty", TableReader.Read([.. " \n , \n"u8]).Problems[0].Code);
-        Assert.Equal("too.many", TableReader.Read(Encoding.UTF8.GetBytes(string.Concat(Enumerable.Repeat("a,b\n", TableReader.MostRows + 1)))).Problems[0].Code);
+        Assert.Equal("too.many", TableReader.Read(Encoding.UTF8.GetBytes(string.Concat(Enumerable.Repeat("a,b\n", TableReader.MaxRows + 1)))).Problems[0].Code);
     }
 
     [Fact]

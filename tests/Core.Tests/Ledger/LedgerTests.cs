@@ -21,7 +21,7 @@ public class PostingTests
             var applied = Money.Usd(Math.Round(amount.Amount * share / 100, 2));
             var day = Some.Today;
             var lines = charges.Select((c, i) => new PayLine(i % 2 == 0 ? PayKind.PerMile : PayKind.PerDay, "lane", 1, 1, day, c, i, i)).ToList();
-            var week = new WeekStatement(day, day, lines, 1, 5, [new Reimbursement(1, day, "x", amount, "5300", null)], [new Deduction(day, "x", other, "2200", ItemId: 1)]);
+            var week = new SettlementStatement(day, day, lines, 1, 5, [new Reimbursement(1, day, "x", amount, "5300", null)], [new Deduction(day, "x", other, "2200", ItemId: 1)]);
             List<BillLine> bill = charges.Select((c, i) => new BillLine("5400", null, c, i, null, null)).ToList();
             Entry[] entries =
             [
@@ -32,9 +32,9 @@ public class PostingTests
                 Postings.BillReduced(day, "x", "1", 1, bill, Dimensions.None),
                 Postings.Spent(day, "x", "1", 1, bill, Dimensions.None),
                 Postings.BillPaid(day, "x", "1", 1, amount, Dimensions.None),
-                Postings.DrawGiven(day, "x", 1, 1, amount),
-                Postings.WeekApproved(day, "x", 1, 1, week),
-                Postings.WeekPaid(day, "x", 1, 1, amount),
+                Postings.AdvanceIssued(day, "x", 1, 1, amount),
+                Postings.SettlementApproved(day, "x", 1, 1, week),
+                Postings.SettlementPaid(day, "x", 1, 1, amount),
             ];
             return entries.All(Balances) && entries.All(e => Balances(e.Reversed(day, "back", EntrySource.InvoiceVoid)));
         });
@@ -52,16 +52,16 @@ public class PostingTests
         Assert.Throws<InvalidOperationException>(() => Entry.Of(Some.Today, "x", EntrySource.Opening, 0, [new EntryLine("1000", 5, 0, Dimensions.None), new EntryLine("3000", 0, 4, Dimensions.None)]));
 
     [Theory]
-    [InlineData(0, AgeBucket.NotDue)]
-    [InlineData(1, AgeBucket.Days1To30)]
-    [InlineData(30, AgeBucket.Days1To30)]
-    [InlineData(31, AgeBucket.Days31To60)]
-    [InlineData(90, AgeBucket.Days61To90)]
-    [InlineData(91, AgeBucket.Over90)]
-    public void Ages_are_counted_from_the_due_date(int days, AgeBucket bucket) => Assert.Equal(bucket, Aging.Bucket(Some.Today, Some.Today.PlusDays(days)));
+    [InlineData(0, AgingBucket.NotDue)]
+    [InlineData(1, AgingBucket.Days1To30)]
+    [InlineData(30, AgingBucket.Days1To30)]
+    [InlineData(31, AgingBucket.Days31To60)]
+    [InlineData(90, AgingBucket.Days61To90)]
+    [InlineData(91, AgingBucket.Over90)]
+    public void Ages_are_counted_from_the_due_date(int days, AgingBucket bucket) => Assert.Equal(bucket, Aging.Bucket(Some.Today, Some.Today.PlusDays(days)));
 
     [Fact]
-    public void Months_of_any_length_age_by_days() => Assert.Equal(AgeBucket.Days31To60, Aging.Bucket(new LocalDate(2026, 1, 31), new LocalDate(2026, 3, 3)));
+    public void Months_of_any_length_age_by_days() => Assert.Equal(AgingBucket.Days31To60, Aging.Bucket(new LocalDate(2026, 1, 31), new LocalDate(2026, 3, 3)));
 }
 
 public class BooksByHandTests
@@ -76,7 +76,7 @@ public class BooksByHandTests
     {
         Assert.Equal(1200m, Journal.Draft(Today, "depreciation", [Line("5400", 1200, 0), Line("3000", 0, 1200)], Chart).Value.Total);
         Assert.Contains("$200.00 is missing on the credit side", Journal.Draft(Today, "x", [Line("5400", 1200, 0), Line("3000", 0, 1000)], Chart).Problems[0].Message);
-        foreach (var kept in Accounts.KeptByPapers)
+        foreach (var kept in Accounts.IsControl)
         {
             Assert.Equal(("account.kept", "lines[1].account"), Journal.Draft(Today, "x", [Line("5400", 5, 0), Line(kept, 0, 5)], Chart).Problems.Select(p => (p.Code, p.Field)).Single());
         }

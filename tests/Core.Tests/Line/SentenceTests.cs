@@ -10,30 +10,30 @@ namespace SteadyLark.Core.Tests.Line;
 public class SentenceTests
 {
     /// <summary>Each sentence with what it means, as <see cref="Meaning"/> writes it.</summary>
-    public static TheoryData<string, string> Said
+    public static TheoryData<string, string> Summary
     {
         get
         {
-            var said = new TheoryData<string, string>();
+            var summary = new TheoryData<string, string>();
             foreach (var parts in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "sentences.txt")).Where(l => l.Length > 0).Select(l => l.Split(" => ")))
             {
-                said.Add(parts[0], parts.Length > 1 ? parts[1] : "");
+                summary.Add(parts[0], parts.Length > 1 ? parts[1] : "");
             }
 
-            return said;
+            return summary;
         }
     }
 
     private static string Meaning(Sentence s) => string.Join(" | ", new[]
     {
-        string.Join(' ', s.Words), s.Word?.ToString().ToLowerInvariant(), s.Time?.ToString("HH:mm", null), s.MinutesAgo is { } ago ? $"{ago} min ago" : null, s.Seal is { } seal ? $"seal {seal}" : null,
+        string.Join(' ', s.Words), s.Event?.ToString().ToLowerInvariant(), s.Time?.ToString("HH:mm", null), s.MinutesAgo is { } ago ? $"{ago} min ago" : null, s.Seal is { } seal ? $"seal {seal}" : null,
         s.Report?.ToString().ToLowerInvariant(), s.Pieces is { } n ? $"{n} pieces" : null, s.LateBy is { } late ? $"{late} min late" : null,
         s.NewTime is { } t ? $"new time {t.ToString("HH:mm", null)}{(s.NewDay is { } d ? $" in {d} d" : "")}{(s.NewWeekday is { } w ? $" on {w}" : "")}" : null, s.ReceivedBy is { } by ? $"signed {by}" : null, s.Reason is { } why ? $"“{why}”" : null,
     }.Where(p => !string.IsNullOrEmpty(p)));
 
     [Theory]
-    [MemberData(nameof(Said))]
-    public void Is_taken_apart_as_it_was_meant(string said, string meant) => Assert.Equal(meant, Meaning(Sentences.Read(said)));
+    [MemberData(nameof(Summary))]
+    public void Is_taken_apart_as_it_was_meant(string summary, string meant) => Assert.Equal(meant, Meaning(Sentences.Read(summary)));
 
     [Fact]
     public void A_time_is_the_last_one_that_has_passed_at_the_stop()
@@ -66,11 +66,11 @@ public class SentenceTests
         var pickup = Some.Stop(1, StopKind.Pickup, Some.Creamery, -3);
         var delivery = Some.Stop(2, StopKind.Delivery, Some.ColdStore, 5);
         var left = pickup with { Arrived = Some.In(-3), Left = Some.In(-2) };
-        Assert.Equal(1, Sentences.StopFor(StopWord.Arrived, [pickup, delivery])!.Id);
-        Assert.Equal(2, Sentences.StopFor(StopWord.Arrived, [left, delivery])!.Id);
-        Assert.Null(Sentences.StopFor(StopWord.Arrived, [left, delivery with { Arrived = Some.In(-1) }]));
-        Assert.Null(Sentences.StopFor(StopWord.Delivered, [pickup, delivery]));
-        Assert.Equal(2, Sentences.StopFor(StopWord.Delivered, [left, delivery])!.Id);
+        Assert.Equal(1, Sentences.StopFor(StopEvent.Arrived, [pickup, delivery])!.Id);
+        Assert.Equal(2, Sentences.StopFor(StopEvent.Arrived, [left, delivery])!.Id);
+        Assert.Null(Sentences.StopFor(StopEvent.Arrived, [left, delivery with { Arrived = Some.In(-1) }]));
+        Assert.Null(Sentences.StopFor(StopEvent.Delivered, [pickup, delivery]));
+        Assert.Equal(2, Sentences.StopFor(StopEvent.Delivered, [left, delivery])!.Id);
     }
 
     [Fact]

@@ -176,19 +176,19 @@ public class BookingTests
         Assert.Equal("number", Some.Book(order with { Number = "77 and <b>" }).Problems.Single().Field);
     }
 
-    private static readonly OwnField[] Own =
+    private static readonly CustomField[] CustomFields =
     [
-        new(1, "Cost center", OwnFieldKind.Text, [], true), new(2, "Cases", OwnFieldKind.Number, [], false), new(3, "Best before", OwnFieldKind.Date, [], false),
-        new(4, "Season", OwnFieldKind.Choice, ["Spring", "Fall"], false),
+        new(1, "Cost center", CustomFieldKind.Text, [], true), new(2, "Cases", CustomFieldKind.Number, [], false), new(3, "Best before", CustomFieldKind.Date, [], false),
+        new(4, "Season", CustomFieldKind.Choice, ["Spring", "Fall"], false),
     ];
 
     private static Outcome<BookedLoad> BookOwn(bool draft, params (long Field, string? Value)[] values) =>
-        Booking.Decide(Some.Roads, Some.Order() with { Draft = draft, Own = values.ToDictionary(v => v.Field, v => v.Value) }, Some.Places, true, Some.Today, Own);
+        Booking.Decide(Some.Roads, Some.Order() with { Draft = draft, CustomFields = values.ToDictionary(v => v.Field, v => v.Value) }, Some.Places, true, Some.Today, CustomFields);
 
     [Fact]
     public void Own_fields_are_read_by_what_they_take()
     {
-        var kept = BookOwn(false, (1, " 4410 "), (2, "1,200.5"), (3, "2026-12-01"), (4, "fall")).Value.Own;
+        var kept = BookOwn(false, (1, " 4410 "), (2, "1,200.5"), (3, "2026-12-01"), (4, "fall")).Value.CustomFields;
         Assert.Equal(["4410", "1200.5", "2026-12-01", "Fall"], kept.OrderBy(k => k.Key).Select(k => k.Value));
     }
 
@@ -202,8 +202,8 @@ public class BookingTests
     [Fact]
     public void A_choice_needs_choices()
     {
-        Assert.Equal("choices", OwnField.Define(0, "Season", OwnFieldKind.Choice, ["one", " ONE "], false).Problems.Single().Field);
-        Assert.Equal(["kind"], OwnField.Define(0, "Season", null, null, false).Problems.Select(p => p.Field));
+        Assert.Equal("choices", CustomField.Define(0, "Season", CustomFieldKind.Choice, ["one", " ONE "], false).Problems.Single().Field);
+        Assert.Equal(["kind"], CustomField.Define(0, "Season", null, null, false).Problems.Select(p => p.Field));
     }
 
     [Fact]

@@ -18,10 +18,10 @@ public class DriverWeekTests
     [Fact]
     public void A_week_is_its_legs_its_days_out_and_less_what_was_drawn()
     {
-        var week = DriverWeek.Settle(
+        var week = DriverSettlement.Settle(
             Monday, Agreement, [Leg(3, 357, 1), Leg(8, 664, 3), Leg(12, 400, 7)],
             [new DaysOut(Monday.PlusDays(-2), Monday), new DaysOut(Monday.PlusDays(1), Monday.PlusDays(3)), new DaysOut(Monday.PlusDays(3), Monday.PlusDays(3))],
-            [new OpenDraw(1, Monday, "on the fuel card", Money.Usd(176)), new OpenDraw(2, Monday.PlusDays(8), null, Money.Usd(50))]);
+            [new OpenAdvance(1, Monday, "on the fuel card", Money.Usd(176)), new OpenAdvance(2, Monday.PlusDays(8), null, Money.Usd(50))]);
         Assert.Equal([214.20m, 398.40m], week.Legs.Select(l => l.Amount.Amount));
         Assert.Equal(4, week.DaysOut);
         Assert.Equal(Money.Usd(214.20m + 398.40m + 264m - 176m), week.Net);
@@ -31,19 +31,19 @@ public class DriverWeekTests
     [Fact]
     public void A_draw_larger_than_the_week_leaves_the_rest_for_the_next()
     {
-        var week = DriverWeek.Settle(Monday, Agreement, [Leg(1, 100, 0)], [], [new OpenDraw(1, Monday, null, Money.Usd(500))]);
+        var week = DriverSettlement.Settle(Monday, Agreement, [Leg(1, 100, 0)], [], [new OpenAdvance(1, Monday, null, Money.Usd(500))]);
         Assert.Equal((Money.Usd(60), Money.Zero()), (week.Deducted, week.Net));
     }
 
     [Fact]
     public void Every_leg_is_paid_in_exactly_one_week_and_no_draw_takes_more_than_was_earned() =>
-        Gen.Select(Gen.Int[1, 2000].List[0, 12], Gen.Int[0, 27].List[12, 12], Gen.Int[1, 90_000].List[0, 4]).Sample((miles, days, draws) =>
+        Gen.Select(Gen.Int[1, 2000].List[0, 12], Gen.Int[0, 27].List[12, 12], Gen.Int[1, 90_000].List[0, 4]).Sample((miles, days, advances) =>
         {
             var legs = miles.Select((m, i) => Leg(i + 1, m, days[i])).ToList();
-            var open = draws.Select((d, i) => new OpenDraw(i + 1, Monday, null, Money.Usd(d / 100m))).ToList();
-            var weeks = Enumerable.Range(0, 4).Select(n => DriverWeek.Settle(Monday.PlusWeeks(n), Agreement, legs, [], open)).ToList();
+            var open = advances.Select((d, i) => new OpenAdvance(i + 1, Monday, null, Money.Usd(d / 100m))).ToList();
+            var weeks = Enumerable.Range(0, 4).Select(n => DriverSettlement.Settle(Monday.PlusWeeks(n), Agreement, legs, [], open)).ToList();
             return weeks.SelectMany(w => w.Legs).Select(l => l.LegId).Order().SequenceEqual(legs.Select(l => l.LegId))
-                && weeks.All(w => w.Net >= Money.Zero() && w.Deducted <= w.Earned && w.CarriedOver.Amount == 0 && w.Deductions.All(d => d.Amount <= open.First(o => o.DrawId == d.DrawId).Open));
+                && weeks.All(w => w.Net >= Money.Zero() && w.Deducted <= w.Earned && w.CarriedOver.Amount == 0 && w.Deductions.All(d => d.Amount <= open.First(o => o.AdvanceId == d.AdvanceId).Open));
         });
 
     [Fact]
@@ -56,7 +56,7 @@ public class DriverWeekTests
         ]);
         var early = Leg(1, 100, 1) with { LineHaul = Money.Usd(1000.10m), Stops = 4 };
         var late = Leg(2, 100, 4) with { LineHaul = Money.Usd(400m) };
-        var week = DriverWeek.Settle(
+        var week = DriverSettlement.Settle(
             Monday, agreement, [early, late], [new DaysOut(Monday, Monday.PlusDays(2))], [],
             [new PayItem(7, PayItemKind.Hours, Monday.PlusDays(5), "yard", 3.5m, null, null), new PayItem(8, PayItemKind.Extra, Monday, "tarp", null, Money.Usd(40), null), new PayItem(9, PayItemKind.Reimbursement, Monday, "scale", null, Money.Usd(15), "5300")]);
         Assert.Equal(
@@ -77,50 +77,50 @@ public class DriverWeekTests
     [Fact]
     public void What_is_kept_back_beyond_the_week_is_carried_over_and_draws_wait()
     {
-        var standing = new[] { new StandingDeduction(1, "insurance", Money.Usd(80), "2200", Monday, null), new StandingDeduction(2, "ended", Money.Usd(500), "2200", Monday.PlusDays(-30), Monday.PlusDays(-1)) };
-        var week = DriverWeek.Settle(Monday, Agreement, [Leg(1, 100, 0)], [], [new OpenDraw(4, Monday, null, Money.Usd(10))], [new PayItem(3, PayItemKind.Deduction, Monday, "damage", null, Money.Usd(50), "2200")], standing);
+        var recurring = new[] { new RecurringDeduction(1, "insurance", Money.Usd(80), "2200", Monday, null), new RecurringDeduction(2, "ended", Money.Usd(500), "2200", Monday.PlusDays(-30), Monday.PlusDays(-1)) };
+        var week = DriverSettlement.Settle(Monday, Agreement, [Leg(1, 100, 0)], [], [new OpenAdvance(4, Monday, null, Money.Usd(10))], [new PayItem(3, PayItemKind.Deduction, Monday, "damage", null, Money.Usd(50), "2200")], recurring);
         Assert.Equal((Money.Usd(60), Money.Usd(130), Money.Zero(), Money.Usd(70)), (week.Earned, week.Deducted, week.Net, week.CarriedOver));
-        Assert.DoesNotContain(week.Deductions, d => d.DrawId is not null);
+        Assert.DoesNotContain(week.Deductions, d => d.AdvanceId is not null);
         // The next week takes the shortfall like a draw, and its own deduction first.
-        var next = DriverWeek.Settle(Monday.PlusWeeks(1), Agreement, [Leg(2, 200, 8)], [], [new OpenDraw(5, Monday.PlusDays(6), "carried over", Money.Usd(70))], [], standing);
+        var next = DriverSettlement.Settle(Monday.PlusWeeks(1), Agreement, [Leg(2, 200, 8)], [], [new OpenAdvance(5, Monday.PlusDays(6), "carried over", Money.Usd(70))], [], recurring);
         Assert.Equal((Money.Usd(120), Money.Zero(), Money.Zero()), (next.Deducted, next.Net, next.CarriedOver));
-        Assert.Equal(Money.Usd(40), next.Deductions.Single(d => d.DrawId == 5).Amount);
+        Assert.Equal(Money.Usd(40), next.Deductions.Single(d => d.AdvanceId == 5).Amount);
     }
 
     [Fact]
     public void Over_any_weeks_what_he_gets_and_owes_is_what_he_earned_less_what_was_kept_back() =>
         Gen.Select(Gen.Int[0, 400].Array[6], Gen.Int[0, 300].Array[6], Gen.Int[0, 200]).Sample((miles, off, weekly) =>
         {
-            var standing = weekly > 0 ? new[] { new StandingDeduction(1, "x", Money.Usd(weekly), "2200", Monday, null) } : [];
-            var draws = new List<OpenDraw>();
+            var recurring = weekly > 0 ? new[] { new RecurringDeduction(1, "x", Money.Usd(weekly), "2200", Monday, null) } : [];
+            var advances = new List<OpenAdvance>();
             var (earned, kept, paid, id) = (0m, 0m, 0m, 100L);
             for (var n = 0; n < 6; n++)
             {
                 var monday = Monday.PlusWeeks(n);
                 List<PayItem> items = off[n] > 0 ? [new PayItem(n + 1, PayItemKind.Deduction, monday, "y", null, Money.Usd(off[n]), "2200")] : [];
-                var week = DriverWeek.Settle(monday, Agreement, miles[n] > 0 ? [Leg(n + 1, miles[n], n * 7)] : [], [], draws, items, standing);
-                draws = draws.Select(d => d with { Open = d.Open - Money.Sum(week.Deductions.Where(x => x.DrawId == d.DrawId).Select(x => x.Amount)) }).Where(d => d.Open.Amount > 0).ToList();
+                var week = DriverSettlement.Settle(monday, Agreement, miles[n] > 0 ? [Leg(n + 1, miles[n], n * 7)] : [], [], advances, items, recurring);
+                advances = advances.Select(d => d with { Open = d.Open - Money.Sum(week.Deductions.Where(x => x.AdvanceId == d.AdvanceId).Select(x => x.Amount)) }).Where(d => d.Open.Amount > 0).ToList();
                 if (week.CarriedOver.Amount > 0)
                 {
-                    draws.Add(new OpenDraw(++id, monday.PlusDays(6), null, week.CarriedOver));
+                    advances.Add(new OpenAdvance(++id, monday.PlusDays(6), null, week.CarriedOver));
                 }
 
                 earned += week.Earned.Amount;
-                kept += week.Deductions.Where(d => d.DrawId is null).Sum(d => d.Amount.Amount);
+                kept += week.Deductions.Where(d => d.AdvanceId is null).Sum(d => d.Amount.Amount);
                 paid += week.Net.Amount;
             }
 
-            return paid - draws.Sum(d => d.Open.Amount) == earned - kept;
+            return paid - advances.Sum(d => d.Open.Amount) == earned - kept;
         });
 
     [Fact]
     public void Weeks_begin_on_monday() =>
-        Gen.Int[0, 20_000].Sample(n => DriverWeek.MondayOf(new LocalDate(2000, 1, 1).PlusDays(n)) is var m && m.DayOfWeek == IsoDayOfWeek.Monday && Period.DaysBetween(m, new LocalDate(2000, 1, 1).PlusDays(n)) is >= 0 and < 7);
+        Gen.Int[0, 20_000].Sample(n => DriverSettlement.MondayOf(new LocalDate(2000, 1, 1).PlusDays(n)) is var m && m.DayOfWeek == IsoDayOfWeek.Monday && Period.DaysBetween(m, new LocalDate(2000, 1, 1).PlusDays(n)) is >= 0 and < 7);
 }
 
 public class VendorBillTests
 {
-    private static readonly IReadOnlyList<Account> Chart = [.. Accounts.All, .. Accounts.ToBeginWith, new("5290", "Old fuel", AccountKind.Expense, Retired: true)];
+    private static readonly IReadOnlyList<Account> Chart = [.. Accounts.All, .. Accounts.ToBeginWith, new("5290", "Old fuel", AccountKind.Expense, Inactive: true)];
 
     private static BillLineOrder Line(string account, decimal amount) => new(account, null, Money.Usd(amount), null, null, null);
 

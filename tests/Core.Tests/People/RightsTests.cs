@@ -11,7 +11,7 @@ public class RightsTests
     [Fact]
     public void Who_only_reads_changes_nothing()
     {
-        Right[] changing = [Right.LoadsBook, Right.LoadsCover, Right.LoadsRoll, Right.CompaniesEdit, Right.PapersAdd, Right.BillingInvoice, Right.BillingReceive, Right.PayingEnter, Right.PayingApprove, Right.PayingPay, Right.OutsideUse];
+        Right[] changing = [Right.LoadsBook, Right.LoadsCover, Right.LoadsRoll, Right.CompaniesEdit, Right.DocumentsAdd, Right.BillingInvoice, Right.BillingReceive, Right.PayingEnter, Right.PayingApprove, Right.PayingPay, Right.OutsideUse];
         Assert.DoesNotContain(changing, r => Rights.Has(Role.ReadOnly, r));
     }
 

@@ -26,7 +26,7 @@ public class GazetteerTests
     [InlineData("Coeur d'Alene Idaho", "Coeur d'Alene ID")]
     [InlineData("New York NY", "New York NY")]
     [InlineData("West Fargo, N Dak, USA", "West Fargo ND")]
-    public void A_town_in_any_common_writing_is_that_town(string typed, string meant) => Assert.Equal(meant, Known.Resolve(typed).Sure?.Said);
+    public void A_town_in_any_common_writing_is_that_town(string typed, string meant) => Assert.Equal(meant, Known.Resolve(typed).Sure?.Label);
 
     [Theory]
     [InlineData("59701", "Butte", "MT")]
@@ -38,14 +38,14 @@ public class GazetteerTests
     {
         var sure = Known.Resolve(typed).Sure!;
         Assert.Equal((ResolvedAs.PostalCode, region), (sure.As, sure.Region));
-        Assert.Contains(town, sure.Said, StringComparison.Ordinal);
+        Assert.Contains(town, sure.Label, StringComparison.Ordinal);
     }
 
     [Fact]
     public void Coordinates_are_told_by_the_town_they_lie_near()
     {
         var sure = Known.Resolve("46.87,-113.99").Sure!;
-        Assert.Equal((ResolvedAs.Coordinates, "in Missoula MT", "America/Denver"), (sure.As, sure.Said, sure.Zone));
+        Assert.Equal((ResolvedAs.Coordinates, "in Missoula MT", "America/Denver"), (sure.As, sure.Label, sure.Zone));
         Assert.Equal("MT", Known.Resolve("46.87 N, 113.99 W").Sure?.Region);
         Assert.Contains("minus", Known.Resolve("46.87, 113.99").Why, StringComparison.Ordinal);
         Assert.Empty(Known.Resolve("30.0, -140.0").Candidates);
@@ -76,7 +76,7 @@ public class GazetteerTests
     {
         var answer = Known.Resolve(typed);
         Assert.Null(answer.Sure);
-        Assert.Equal(meant, answer.Candidates[0].Said);
+        Assert.Equal(meant, answer.Candidates[0].Label);
         Assert.NotNull(answer.Why);
     }
 
@@ -85,12 +85,12 @@ public class GazetteerTests
     {
         Assert.Contains("spelling", Known.Resolve("Qwertyuiop Xyzzy").Why, StringComparison.Ordinal);
         Assert.Contains("Mexico", Known.Resolve("Monterrey, Nuevo Leon, Mexico").Why, StringComparison.Ordinal);
-        Assert.Contains("Write a town", Known.Resolve("  ").Why, StringComparison.Ordinal);
+        Assert.Contains("Enter a town", Known.Resolve("  ").Why, StringComparison.Ordinal);
 
         // A code and a town that lie far apart: one of them is wrong.
         var both = Known.Resolve("Fargo ND 59701");
         Assert.Null(both.Sure);
-        Assert.Equal(["Fargo ND", "59701, Butte MT"], both.Candidates.Select(c => c.Said).Order(StringComparer.Ordinal).Reverse());
+        Assert.Equal(["Fargo ND", "59701, Butte MT"], both.Candidates.Select(c => c.Label).Order(StringComparer.Ordinal).Reverse());
     }
 
     [Fact]

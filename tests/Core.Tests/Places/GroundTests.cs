@@ -18,22 +18,22 @@ public class GroundTests
         Gen.Select(Gen.Double[-0.2, 0.2], Gen.Double[-0.2, 0.2], Gen.Double[0.02, 20]).Sample((north, east, miles) =>
         {
             var point = new GeoPoint(Butte.Latitude + north, Butte.Longitude + east);
-            return Fence.Circle(Butte, miles).Holds(point) == GreatCircle.Miles(Butte, point) <= miles;
+            return Geofence.Circle(Butte, miles).Holds(point) == GreatCircle.Miles(Butte, point) <= miles;
         });
 
     [Fact]
     public void A_polygon_holds_its_inside_and_its_border_and_refuses_to_cross_itself()
     {
         GeoPoint[] yard = [new(46.00, -112.54), new(46.01, -112.54), new(46.01, -112.52), new(46.005, -112.53), new(46.00, -112.52)];
-        var fence = Fence.Around(Butte, yard).Value;
+        var fence = Geofence.Around(Butte, yard).Value;
         Assert.True(fence.Holds(new GeoPoint(46.004, -112.535)));
         Assert.True(fence.Holds(yard[0]));
 
         // The notch on its east side is outside.
         Assert.False(fence.Holds(new GeoPoint(46.005, -112.522)));
-        Assert.Equal("fence.crossed", Fence.Around(Butte, [yard[0], yard[2], yard[1], yard[4]]).Problems[0].Code);
-        Assert.Equal("fence.corners", Fence.Around(Butte, yard[..2]).Problems[0].Code);
-        Assert.Equal("fence.far", Fence.Around(Butte, [yard[0], yard[1], Billings]).Problems[0].Code);
+        Assert.Equal("fence.crossed", Geofence.Around(Butte, [yard[0], yard[2], yard[1], yard[4]]).Problems[0].Code);
+        Assert.Equal("fence.corners", Geofence.Around(Butte, yard[..2]).Problems[0].Code);
+        Assert.Equal("fence.far", Geofence.Around(Butte, [yard[0], yard[1], Billings]).Problems[0].Code);
     }
 
     [Fact]
@@ -44,7 +44,7 @@ public class GroundTests
         var index = new NearIndex(Router, lots);
         var within = index.Within(Butte, 160).ToDictionary(n => n.Index);
         var along = index.Along(Butte, Billings, 40).ToDictionary(n => n.Index);
-        var way = Router.Drive(Butte, Billings)!.Value.Miles;
+        var route = Router.Drive(Butte, Billings)!.Value.Miles;
         for (var i = 0; i < lots.Length; i++)
         {
             var there = Router.Drive(Butte, lots[i])!.Value;
@@ -60,7 +60,7 @@ public class GroundTests
 
             if (along.TryGetValue(i, out var on))
             {
-                Assert.Equal(Math.Max(0, there.Miles + Router.Drive(lots[i], Billings)!.Value.Miles - way), on.Miles, 3);
+                Assert.Equal(Math.Max(0, there.Miles + Router.Drive(lots[i], Billings)!.Value.Miles - route), on.Miles, 3);
             }
         }
 
@@ -74,13 +74,13 @@ public class GroundTests
     [Fact]
     public void A_drive_is_the_way_it_would_draw_and_remembered_in_both_directions()
     {
-        var known = new KnownRoads(Router);
+        var known = new CachedRoads(Router);
         Assert.Equal(Router.Route(Butte, Billings)!.Miles, known.Between(Butte, Billings).Miles, 6);
         Assert.Equal(known.Between(Butte, Billings), known.Between(Billings, Butte));
-        Assert.False(known.Between(Butte, Billings).Guessed);
+        Assert.False(known.Between(Butte, Billings).Estimated);
 
         // Mexico City: our roads do not reach there, and that is said.
-        Assert.True(known.Between(Butte, new GeoPoint(19.43, -99.13)).Guessed);
+        Assert.True(known.Between(Butte, new GeoPoint(19.43, -99.13)).Estimated);
     }
 
     [Fact]
@@ -88,11 +88,11 @@ public class GroundTests
         Gen.Select(Gen.Int[0, 400], Gen.Int[0, 400]).Sample((a, b) =>
         {
             var (from, to) = (new GeoPoint(40 + (a / 100.0), -110 + (b / 100.0)), new GeoPoint(44 - (b / 100.0), -100 + (a / 100.0)));
-            var way = Router.Route(from, to)!;
-            var said = Directions.Of(way.Steps);
-            Assert.Equal(way.Miles, said.Sum(s => s.Miles), 6);
-            Assert.Equal(way.Minutes, said.Sum(s => s.Minutes), 6);
-            Assert.All(said.Zip(said.Skip(1)), pair => Assert.NotEqual(pair.First.Road, pair.Second.Road));
+            var route = Router.Route(from, to)!;
+            var summary = Directions.Of(route.Steps);
+            Assert.Equal(route.Miles, summary.Sum(s => s.Miles), 6);
+            Assert.Equal(route.Minutes, summary.Sum(s => s.Minutes), 6);
+            Assert.All(summary.Zip(summary.Skip(1)), pair => Assert.NotEqual(pair.First.Road, pair.Second.Road));
         }, iter: 40);
 
     [Fact]
@@ -122,7 +122,7 @@ public class GroundTests
     {
         var headed = AddressLines.Read([["Name", "Street", "City", "State", "ZIP", "Service minutes", "Open", "Close", "Pallets"], ["Dock", "1 Mill Road", "Butte", "MT", "59701", "20", "8:00", "12:00", "3"], ["", "", "", "", "", "x", "", "", ""]]);
         Assert.Equal(("1 Mill Road, Butte, MT, 59701", "Dock", 20d, 480d, 720d, 3L), (headed[0].Address, headed[0].Name, headed[0].Service, headed[0].Opens, headed[0].Closes, headed[0].Demand));
-        Assert.Equal(["service minutes: “x” is no number from 0 to 10,000", "the address is missing"], headed[1].Faults);
+        Assert.Equal(["service minutes: “x” is not a number from 0 to 10,000", "the address is missing"], headed[1].Faults);
 
         var bare = AddressLines.Read([["Dock", "Butte", "MT", "20 min", "8-12"], ["59801", "10", "4"], ["Copper Lane Doors", "12 Depot Street", "Helena MT 59601", "9:00-8:00"]]);
         Assert.Equal(("Butte, MT", "Dock", 20d, 480d, 720d), (bare[0].Address, bare[0].Name, bare[0].Service, bare[0].Opens, bare[0].Closes));

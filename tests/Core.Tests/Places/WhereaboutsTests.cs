@@ -13,8 +13,8 @@ public class WhereaboutsTests
     [InlineData(46.3, -112.5348, "20 mi N of Butte MT")]
     [InlineData(46.0038, -112.0, "26 mi E of Butte MT")]
     [InlineData(45.8, -112.8, "19 mi SW of Butte MT")]
-    public void A_place_is_said_by_its_nearest_town(double latitude, double longitude, string said) =>
-        Assert.Equal(said, Whereabouts.Said(new GeoPoint(latitude, longitude), "Butte MT", Butte));
+    public void A_place_is_said_by_its_nearest_town(double latitude, double longitude, string summary) =>
+        Assert.Equal(summary, Whereabouts.Format(new GeoPoint(latitude, longitude), "Butte MT", Butte));
 
     [Fact]
     public void Going_out_and_coming_back_point_about_opposite_ways() =>

@@ -42,7 +42,7 @@ public class PricingTests
         Assert.Equal(Money.Usd(75m), ChargePrices.Price(ChargeBasis.Flat, 75m, null, null, null, null).Value.Amount);
         Assert.Equal(Money.Zero(), ChargePrices.Price(ChargeBasis.Flat, null, null, null, null, null).Value.Amount);
         Assert.Equal("amount", ChargePrices.Price(ChargeBasis.Flat, -0.01m, null, null, null, null).Problems[0].Code);
-        Assert.Equal("amount", ChargePrices.Price(ChargeBasis.Flat, Money.Most + 1, null, null, null, null).Problems[0].Code);
+        Assert.Equal("amount", ChargePrices.Price(ChargeBasis.Flat, Money.Limit + 1, null, null, null, null).Problems[0].Code);
         Assert.Equal("too.large", ChargePrices.Price(ChargeBasis.PerMile, null, 100_000m, int.MaxValue, null, null).Problems[0].Code);
     }
 
@@ -50,9 +50,9 @@ public class PricingTests
     public void The_least_rate_is_never_below_the_miles_and_at_most_a_step_above() =>
         Gen.Select(Gen.Int[0, 1500], Gen.Int[0, 4000], Gen.Int[0, 500], Gen.OneOf(Gen.Const(1), Gen.Const(5), Gen.Const(25), Gen.Const(50))).Sample((empty, loaded, cents, step) =>
         {
-            var least = LeastRate.Of(empty, loaded, cents / 100m, step).Amount;
+            var min = MinimumRate.Of(empty, loaded, cents / 100m, step).Amount;
             var worth = (empty + loaded) * (cents / 100m);
-            Assert.True(least >= worth && least < worth + step && least % step == 0);
+            Assert.True(min >= worth && min < worth + step && min % step == 0);
         });
 
     [Fact]

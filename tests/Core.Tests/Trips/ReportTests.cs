@@ -70,7 +70,7 @@ public class ReportTests
     public void What_was_told_counts_until_the_truck_is_there()
     {
         var told = Expectations.Of(Some.Roads, [Picked, Drop with { Told = Some.In(20) }], Some.Now);
-        Assert.Equal((Some.In(20), Standing.Late, Duration.FromHours(17)), (told[1].Arrives, told[1].Standing, told[1].Late));
+        Assert.Equal((Some.In(20), Outlook.Late, Duration.FromHours(17)), (told[1].Arrives, told[1].Outlook, told[1].Late));
         var earlier = Expectations.Of(Some.Roads, [Picked, Drop with { Told = Some.In(1) }], Some.Now);
         Assert.Equal((Some.In(1), Duration.FromHours(2)), (earlier[1].Arrives, earlier[1].Slack));
     }
@@ -80,8 +80,8 @@ public class ReportTests
     {
         var refused = Drop with { Arrived = Some.In(-1), Refused = Some.Now };
         Assert.True(refused.Done);
-        Assert.Equal("stop.refused", StopWork.Decide([Picked, refused], 2, StopWord.Delivered, Some.Now, null, true, Some.Now).Problems.Single().Code);
-        var gone = StopWork.Decide([Picked, refused], 2, StopWord.Left, Some.Now, null, true, Some.Now).Value;
+        Assert.Equal("stop.refused", StopWork.Decide([Picked, refused], 2, StopEvent.Delivered, Some.Now, null, true, Some.Now).Problems.Single().Code);
+        var gone = StopWork.Decide([Picked, refused], 2, StopEvent.Left, Some.Now, null, true, Some.Now).Value;
         Assert.Equal((Some.Now, null), (gone.Left, gone.Delivered));
         StopFacts[] facts = [new(StopKind.Pickup, true, true, false), new(StopKind.Delivery, true, true, false, Refused: true)];
         Assert.Equal(LoadState.Rolling, LoadStates.Derive(new LoadFacts(false, false, false, facts, [true], false, false, false)));

@@ -9,12 +9,12 @@ namespace SteadyLark.Core.Tests.Trips;
 /// <summary>What a trip is expected to cost and to leave.</summary>
 public class TripCostTests
 {
-    private static readonly CostFigures House = new(6.5m, 3.90m, 0.62m, 0.21m, 148m, 0.18m);
+    private static readonly CostFigures TestBusiness = new(6.5m, 3.90m, 0.62m, 0.21m, 148m, 0.18m);
 
     [Fact]
     public void Each_part_by_the_house_s_figures()
     {
-        var cost = TripCost.Of(House, Money.Usd(2400m), 650, 40, Duration.FromHours(30), null, KnownCosts.None);
+        var cost = TripCost.Of(TestBusiness, Money.Usd(2400m), 650, 40, Duration.FromHours(30), null, KnownCosts.None);
         Assert.Equal((390.00m, 7.20m, 403.00m), (cost.Fuel.Amount, cost.Tolls.Amount, cost.Driver.Amount));
 
         // A day and a quarter: 650 × 0.21 + 1.25 × 148, where 30 hours are five quarters of a day.
@@ -27,7 +27,7 @@ public class TripCostTests
     public void What_was_entered_takes_the_place_of_what_is_reckoned_and_the_rest_adds_to_it()
     {
         var known = new KnownCosts(Money.Usd(420.15m), Money.Zero(), Money.Usd(89m));
-        var cost = TripCost.Of(House, Money.Usd(2400m), 650, 40, Duration.FromHours(30), Money.Usd(350m), known);
+        var cost = TripCost.Of(TestBusiness, Money.Usd(2400m), 650, 40, Duration.FromHours(30), Money.Usd(350m), known);
         Assert.Equal((420.15m, 0m, 350m, 89m), (cost.Fuel.Amount, cost.Tolls.Amount, cost.Driver.Amount, cost.Other.Amount));
         Assert.Equal(420.15m + 350m + 321.50m + 89m, cost.Total.Amount);
     }
@@ -36,7 +36,7 @@ public class TripCostTests
     public void Its_parts_come_to_the_whole_whatever_the_trip() =>
         Gen.Select(Gen.Double[0, 4000], Gen.Double[0, 300], Gen.Int[0, 200], Gen.Int[0, 900_000]).Sample((miles, tolls, hours, cents) =>
         {
-            var cost = TripCost.Of(House, Money.Usd(cents / 100m), miles, tolls, Duration.FromHours(hours), null, KnownCosts.None);
+            var cost = TripCost.Of(TestBusiness, Money.Usd(cents / 100m), miles, tolls, Duration.FromHours(hours), null, KnownCosts.None);
             Assert.Equal(cost.Total, Money.Sum([cost.Fuel, cost.Tolls, cost.Driver, cost.Fixed, cost.Other]));
             Assert.Equal(Money.Usd(cents / 100m), cost.Total + cost.Profit);
             Assert.True(cost.Days >= 0.25m && cost.Days * 4 == Math.Floor(cost.Days * 4) && cost.Days * 24 >= hours);

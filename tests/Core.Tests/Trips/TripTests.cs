@@ -18,7 +18,7 @@ public class ExpectationTests
     {
         var visits = Of(Some.Stop(1, StopKind.Pickup, Some.Creamery, -5, arrived: -5, left: -1), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4));
         Assert.Equal(Some.In(-1) + Drive, visits[1].Arrives);
-        Assert.Equal(Standing.Late, visits[1].Standing);
+        Assert.Equal(Outlook.Late, visits[1].Outlook);
         Assert.Equal(Some.In(-1) + Drive - Some.In(4), visits[1].Late);
     }
 
@@ -27,8 +27,8 @@ public class ExpectationTests
     {
         var hours = Drive.TotalHours;
         var left = Some.Stop(1, StopKind.Pickup, Some.Creamery, -2, arrived: -2, left: -1);
-        Assert.Equal(Standing.Thin, Of(left, Some.Stop(2, StopKind.Delivery, Some.ColdStore, hours - 1 + 0.9))[1].Standing);
-        Assert.Equal(Standing.Well, Of(left, Some.Stop(2, StopKind.Delivery, Some.ColdStore, hours - 1 + 1.1))[1].Standing);
+        Assert.Equal(Outlook.Tight, Of(left, Some.Stop(2, StopKind.Delivery, Some.ColdStore, hours - 1 + 0.9))[1].Outlook);
+        Assert.Equal(Outlook.OnTime, Of(left, Some.Stop(2, StopKind.Delivery, Some.ColdStore, hours - 1 + 1.1))[1].Outlook);
     }
 
     [Fact]
@@ -36,7 +36,7 @@ public class ExpectationTests
     {
         var gone = -Drive.TotalHours - 3;
         var visit = Of(Some.Stop(1, StopKind.Pickup, Some.Creamery, gone - 1, arrived: gone - 1, left: gone), Some.Stop(2, StopKind.Delivery, Some.ColdStore, -1, until: 9))[1];
-        Assert.Equal(Standing.NoWord, visit.Standing);
+        Assert.Equal(Outlook.NoUpdate, visit.Outlook);
         Assert.Equal(3, visit.Silent.TotalHours, 1);
     }
 
@@ -47,7 +47,7 @@ public class ExpectationTests
         var second = new[] { Some.Stop(3, StopKind.Pickup, Some.Creamery, 8), Some.Stop(4, StopKind.Delivery, Some.ColdStore, 20) };
         var all = Expectations.InTurn(Some.Roads, [first, second], Some.Now, null);
         Assert.Equal(all[0][1].Leaves + Drive, all[1][0].Arrives);
-        Assert.Equal(Standing.Late, all[1][0].Standing);
+        Assert.Equal(Outlook.Late, all[1][0].Outlook);
     }
 
     [Fact]
@@ -55,7 +55,7 @@ public class ExpectationTests
     {
         var visit = Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 30)], Some.Now, new ComingFrom(Some.ColdStore.Point, Some.In(-100)))[0];
         Assert.Equal(Some.In(30), visit.Arrives);
-        Assert.Equal(Standing.Well, visit.Standing);
+        Assert.Equal(Outlook.OnTime, visit.Outlook);
     }
 
     [Fact]
@@ -70,8 +70,8 @@ public class ExpectationTests
     [Fact]
     public void The_promise_reaches_from_opening_to_leaving_the_last_stop()
     {
-        var plan = TripPlan.Lay(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 2, until: 6), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 30)]);
-        Assert.Equal(new Span(Some.In(2), Some.In(30) + TripPlan.ServiceTime), plan.Promise);
+        var plan = TripPlan.Build(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 2, until: 6), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 30)]);
+        Assert.Equal(new Span(Some.In(2), Some.In(30) + TripPlan.ServiceTime), plan.Commitment);
     }
 }
 
@@ -80,39 +80,39 @@ public class StopWorkTests
     private static readonly PlannedStop Pickup = Some.Stop(1, StopKind.Pickup, Some.Creamery, -3);
     private static readonly PlannedStop Delivery = Some.Stop(2, StopKind.Delivery, Some.ColdStore, 5);
 
-    private static Outcome<StopChange> Say(StopWord word, long stop, double at, bool covered = true, params PlannedStop[] stops) =>
+    private static Outcome<StopChange> Say(StopEvent word, long stop, double at, bool covered = true, params PlannedStop[] stops) =>
         StopWork.Decide(stops.Length > 0 ? stops : [Pickup, Delivery], stop, word, Some.In(at), "R. Dahl", covered, Some.Now);
 
     [Fact]
     public void Leaving_without_an_arrival_brings_it_along()
     {
-        var change = Say(StopWord.Left, 1, -1).Value;
+        var change = Say(StopEvent.Left, 1, -1).Value;
         Assert.Equal((Some.In(-1), Some.In(-1)), (change.Arrived!.Value, change.Left!.Value));
     }
 
     [Fact]
-    public void Leaving_a_delivery_delivers_it() => Assert.Equal(Some.In(-1), Say(StopWord.Left, 2, -1, true, Pickup with { Arrived = Some.In(-3), Left = Some.In(-2) }, Delivery).Value.Delivered);
+    public void Leaving_a_delivery_delivers_it() => Assert.Equal(Some.In(-1), Say(StopEvent.Left, 2, -1, true, Pickup with { Arrived = Some.In(-3), Left = Some.In(-2) }, Delivery).Value.Delivered);
 
     [Theory]
-    [InlineData(StopWord.Arrived, 2, -1.0, true, "stop.order")]
-    [InlineData(StopWord.Delivered, 1, -1.0, true, "stop.kind")]
-    [InlineData(StopWord.Arrived, 1, 1.0, true, "time.future")]
-    [InlineData(StopWord.Arrived, 1, -1.0, false, "load.uncovered")]
-    [InlineData(StopWord.Arrived, 9, -1.0, true, "stop.unknown")]
-    public void What_cannot_have_happened_is_refused(StopWord word, long stop, double at, bool covered, string code) => Assert.Equal(code, Say(word, stop, at, covered).Problems[0].Code);
+    [InlineData(StopEvent.Arrived, 2, -1.0, true, "stop.order")]
+    [InlineData(StopEvent.Delivered, 1, -1.0, true, "stop.kind")]
+    [InlineData(StopEvent.Arrived, 1, 1.0, true, "time.future")]
+    [InlineData(StopEvent.Arrived, 1, -1.0, false, "load.uncovered")]
+    [InlineData(StopEvent.Arrived, 9, -1.0, true, "stop.unknown")]
+    public void What_cannot_have_happened_is_refused(StopEvent word, long stop, double at, bool covered, string code) => Assert.Equal(code, Say(word, stop, at, covered).Problems[0].Code);
 
     [Fact]
-    public void One_cannot_leave_before_one_came() => Assert.Equal("time.order", Say(StopWord.Left, 1, -2, true, Pickup with { Arrived = Some.In(-1) }, Delivery).Problems[0].Code);
+    public void One_cannot_leave_before_one_came() => Assert.Equal("time.order", Say(StopEvent.Left, 1, -2, true, Pickup with { Arrived = Some.In(-1) }, Delivery).Problems[0].Code);
 
     [Fact]
     public void Taking_back_undoes_exactly_the_last_word()
     {
-        var done = Say(StopWord.Left, 1, -1, true, Pickup with { Arrived = Some.In(-3) }, Delivery).Value;
+        var done = Say(StopEvent.Left, 1, -1, true, Pickup with { Arrived = Some.In(-3) }, Delivery).Value;
         var after = Pickup with { Arrived = done.Arrived, Left = done.Left };
-        var back = StopWork.TakeBack([after, Delivery], 1).Value;
+        var back = StopWork.Undo([after, Delivery], 1).Value;
         Assert.Equal((Some.In(-3), (Instant?)null), (back.Arrived!.Value, back.Left));
-        Assert.Equal("stop.order", StopWork.TakeBack([after, Delivery with { Arrived = Some.In(-0.5) }], 1).Problems[0].Code);
-        Assert.Equal("stop.nothing", StopWork.TakeBack([Pickup, Delivery], 1).Problems[0].Code);
+        Assert.Equal("stop.order", StopWork.Undo([after, Delivery with { Arrived = Some.In(-0.5) }], 1).Problems[0].Code);
+        Assert.Equal("stop.nothing", StopWork.Undo([Pickup, Delivery], 1).Problems[0].Code);
     }
 
     [Fact]
@@ -122,9 +122,9 @@ public class StopWorkTests
             var stops = new List<PlannedStop> { Pickup, Delivery };
             foreach (var (word, id, at) in words)
             {
-                if (StopWork.Decide(stops, id, (StopWord)word, Some.In(at), null, true, Some.Now) is { Ok: true } said)
+                if (StopWork.Decide(stops, id, (StopEvent)word, Some.In(at), null, true, Some.Now) is { Ok: true } summary)
                 {
-                    stops[(int)id - 1] = stops[(int)id - 1] with { Arrived = said.Value.Arrived, Left = said.Value.Left, Delivered = said.Value.Delivered };
+                    stops[(int)id - 1] = stops[(int)id - 1] with { Arrived = summary.Value.Arrived, Left = summary.Value.Left, Delivered = summary.Value.Delivered };
                 }
             }
 
@@ -141,12 +141,12 @@ public class BoardWordTests
     [InlineData(12, 12, "today 21:42", Urgency.Soon)]
     [InlineData(24, 24, "tomorrow 09:42", Urgency.Soon)]
     [InlineData(70, 70, "Thu 07:42", Urgency.None)]
-    public void An_uncovered_load_says_how_near_it_is(double from, double until, string said, Urgency urgency) =>
-        Assert.Equal(new BoardWord(said, urgency), BoardWord.Uncovered(new Span(Some.In(from), Some.In(until)), Some.Mountain, Some.Mountain, Some.Now));
+    public void An_uncovered_load_says_how_near_it_is(double from, double until, string summary, Urgency urgency) =>
+        Assert.Equal(new BoardStatus(summary, urgency), BoardStatus.Uncovered(new Span(Some.In(from), Some.In(until)), Some.Mountain, Some.Mountain, Some.Now));
 
     [Fact]
     public void An_unconfirmed_carrier_is_worth_a_call_on_the_day_before() =>
         Assert.Equal(
-            new BoardWord("not confirmed", Urgency.Soon),
-            BoardWord.Carried(Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 10)], Some.Now), false, Some.In(10), Some.Now));
+            new BoardStatus("unconfirmed", Urgency.Soon),
+            BoardStatus.Carried(Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 10)], Some.Now), false, Some.In(10), Some.Now));
 }

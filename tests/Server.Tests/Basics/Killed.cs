@@ -12,7 +12,7 @@ namespace SteadyLark.Server.Tests.Basics;
 /// A server process killed with -9 in the midst of bookings and payments. What it acknowledged is there; what it did not, is asked again with its key and
 /// is then there once; the books agree with their papers. LARK_KILLS and LARK_KILL_COMMANDS make it long.
 /// </summary>
-public class Killed(House house, ITestOutputHelper said) : IClassFixture<House>
+public class Killed(TestBusiness settings, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
     private static int Setting(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), out var n) ? n : otherwise;
 
@@ -30,8 +30,8 @@ public class Killed(House house, ITestOutputHelper said) : IClassFixture<House>
                 Key: $"kill-{round}-{i:0000}",
                 Path: i % 3 == 2 ? "payments" : "loads",
                 Body: i % 3 == 2
-                    ? (object)new { customerId = house.Ids["customer"], method = "check", reference = $"kill-{round}-{i:0000}", amount = House.Usd(10 + i) }
-                    : house.Order(2 + (i % 20), $"kill-{round}-{i:0000}"))).ToList();
+                    ? (object)new { customerId = settings.Ids["customer"], method = "check", reference = $"kill-{round}-{i:0000}", amount = TestBusiness.Usd(10 + i) }
+                    : settings.Order(2 + (i % 20), $"kill-{round}-{i:0000}"))).ToList();
             using (var server = await Start(port))
             {
                 var owner = await SignIn(port);
@@ -83,13 +83,13 @@ public class Killed(House house, ITestOutputHelper said) : IClassFixture<House>
             await next.WaitForExitAsync();
         }
 
-        await using var db = await house.Db.Source.OpenConnectionAsync();
+        await using var db = await settings.Db.Source.OpenConnectionAsync();
         var done = await db.Rows(
             "select reference from loads where reference like 'kill-%' union all select reference from payments where reference like 'kill-%' order by 1", r => r.Text("reference"));
         Assert.Equal(acknowledged.Keys.Order(StringComparer.Ordinal), done.Order(StringComparer.Ordinal));
-        Assert.Empty(await House.Disagreements(db));
+        Assert.Empty(await TestBusiness.Disagreements(db));
         Assert.Equal(done.Count, await db.One<long>("select count(*) from events where kind in ('load.booked', 'payment.received')"));
-        said.WriteLine($"{kills} kills, {kills * commands} commands: {unanswered} had no answer, {again} were asked again, {done.Count} are there, each once");
+        summary.WriteLine($"{kills} kills, {kills * commands} commands: {unanswered} had no answer, {again} were asked again, {done.Count} are there, each once");
         Assert.True(unanswered > 0, "no command was cut off: the kill came too late to tell anything");
     }
 
@@ -103,7 +103,7 @@ public class Killed(House house, ITestOutputHelper said) : IClassFixture<House>
     private async Task<Process> Start(int port)
     {
         var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "SteadyLark.Server.dll"), "serve"]) { RedirectStandardOutput = true, RedirectStandardError = true };
-        start.Environment["LARK_DATABASE"] = house.Db.ConnectionString;
+        start.Environment["LARK_DATABASE"] = settings.Db.ConnectionString;
         start.Environment["LARK_DATA"] = Path.Combine(Path.GetTempPath(), $"lark-killed-{port}");
         start.Environment["LARK_PORT"] = $"{port}";
         var process = Process.Start(start)!;
@@ -134,7 +134,7 @@ public class Killed(House house, ITestOutputHelper said) : IClassFixture<House>
     private static async Task<Caller> SignIn(int port)
     {
         var caller = new Caller(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{port}") });
-        caller.Token = (await caller.Post("session", new { login = Words.Of(Role.Owner), password = "steady-lark" })).Ok["token"]!.GetValue<string>();
+        caller.Token = (await caller.Post("session", new { login = EnumCodec.Of(Role.Owner), password = "steady-lark" })).Ok["token"]!.GetValue<string>();
         return caller;
     }
 }

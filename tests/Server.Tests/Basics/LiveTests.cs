@@ -3,10 +3,10 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Basics;
 
-public class LiveTests(House house) : IClassFixture<House>
+public class LiveTests(TestBusiness settings) : IClassFixture<TestBusiness>
 {
     /// <summary>Listens until so many events came, and tells them with the last place in the order.</summary>
-    private static async Task<(List<string> Said, string Last)> Listen(Caller caller, int most, string? lastId = null, Func<Task>? meanwhile = null)
+    private static async Task<(List<string> Summary, string Last)> Listen(Caller caller, int max, string? lastId = null, Func<Task>? meanwhile = null)
     {
         using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(20));
         using var request = new HttpRequestMessage(HttpMethod.Get, "/api/events/stream");
@@ -17,8 +17,8 @@ public class LiveTests(House house) : IClassFixture<House>
 
         using var response = await caller.Http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop.Token);
         using var reader = new StreamReader(await response.Content.ReadAsStreamAsync(stop.Token));
-        var (said, last, kind) = (new List<string>(), "", "");
-        while (said.Count < most && await reader.ReadLineAsync(stop.Token) is { } line)
+        var (summary, last, kind) = (new List<string>(), "", "");
+        while (summary.Count < max && await reader.ReadLineAsync(stop.Token) is { } line)
         {
             if (line.StartsWith("id: ", StringComparison.Ordinal))
             {
@@ -32,7 +32,7 @@ public class LiveTests(House house) : IClassFixture<House>
             {
                 if (kind == "done")
                 {
-                    said.Add(System.Text.Json.Nodes.JsonNode.Parse(line[6..])!["said"]!.GetValue<string>());
+                    summary.Add(System.Text.Json.Nodes.JsonNode.Parse(line[6..])!["said"]!.GetValue<string>());
                 }
                 else if (meanwhile is not null)
                 {
@@ -41,20 +41,20 @@ public class LiveTests(House house) : IClassFixture<House>
             }
         }
 
-        return (said, last);
+        return (summary, last);
     }
 
     [Fact]
     public async Task What_is_done_at_one_server_is_heard_at_the_other_and_nothing_is_missed_in_between()
     {
-        var (worker, listener) = (await house.As(Role.Broker), await house.As(Role.ReadOnly, 1));
-        var (first, last) = await Listen(listener, 1, meanwhile: async () => _ = (await worker.Post("loads", house.Order(1, "PO live 1"))).Ok);
+        var (worker, listener) = (await settings.As(Role.Broker), await settings.As(Role.ReadOnly, 1));
+        var (first, last) = await Listen(listener, 1, meanwhile: async () => _ = (await worker.Post("loads", settings.Order(1, "PO live 1"))).Ok);
         Assert.EndsWith("booked, Great Falls to Spokane", first[0]);
 
         // The page is away; two things happen; it comes back where it was, and hears both in order, once.
-        var a = (await worker.Post("loads", house.Order(1, "PO live 2"))).Ok["number"]!.GetValue<string>();
-        var b = (await worker.Post("loads", house.Order(1, "PO live 3"))).Ok["number"]!.GetValue<string>();
-        var (missed, _) = await Listen(listener, 3, last, meanwhile: async () => _ = await worker.Post("loads", house.Order(1, "PO live 4")));
+        var a = (await worker.Post("loads", settings.Order(1, "PO live 2"))).Ok["number"]!.GetValue<string>();
+        var b = (await worker.Post("loads", settings.Order(1, "PO live 3"))).Ok["number"]!.GetValue<string>();
+        var (missed, _) = await Listen(listener, 3, last, meanwhile: async () => _ = await worker.Post("loads", settings.Order(1, "PO live 4")));
         Assert.StartsWith(a, missed[0]);
         Assert.StartsWith(b, missed[1]);
         Assert.Equal(3, missed.Distinct().Count());
@@ -63,11 +63,11 @@ public class LiveTests(House house) : IClassFixture<House>
     [Fact]
     public async Task A_driver_hears_of_his_own_and_of_nothing_else()
     {
-        var (owner, driver) = (await house.As(Role.Owner), await house.As(Role.Driver));
+        var (owner, driver) = (await settings.As(Role.Owner), await settings.As(Role.Driver));
         var (heard, _) = await Listen(driver, 1, meanwhile: async () =>
         {
-            var load = (await owner.Post("loads", house.Order(3, "PO his"))).Id;
-            _ = (await owner.Post($"loads/{load}/cover/driver", new { driverId = house.Ids["moses"], truckId = house.Ids["moses truck"], trailerId = house.Ids["moses trailer"] })).Ok;
+            var load = (await owner.Post("loads", settings.Order(3, "PO his"))).Id;
+            _ = (await owner.Post($"loads/{load}/cover/driver", new { driverId = settings.Ids["moses"], truckId = settings.Ids["moses truck"], trailerId = settings.Ids["moses trailer"] })).Ok;
         });
         Assert.Contains("given to Moses Okafor", Assert.Single(heard), StringComparison.Ordinal);
     }

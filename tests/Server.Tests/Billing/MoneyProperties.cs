@@ -7,7 +7,7 @@ namespace SteadyLark.Server.Tests.Billing;
 /// <summary>
 /// Whatever is billed, paid, overpaid, taken back and voided, in whatever order and also at once: each account of the ledger agrees with the papers behind it after every step, and nothing is ever paid twice.
 /// </summary>
-public class MoneyProperties(House house, ITestOutputHelper said) : IClassFixture<House>
+public class MoneyProperties(TestBusiness settings, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
     [Theory]
     [InlineData(1)]
@@ -16,11 +16,11 @@ public class MoneyProperties(House house, ITestOutputHelper said) : IClassFixtur
     public async Task The_ledger_agrees_with_the_papers_after_every_step(int seed)
     {
         var lot = new Random(seed);
-        var owner = await house.As(Role.Owner);
+        var owner = await settings.As(Role.Owner);
         var loads = new List<long>();
         for (var i = 0; i < 4; i++)
         {
-            loads.Add(await house.Delivered(owner, (i % 3) - 1, "carrier"));
+            loads.Add(await settings.Delivered(owner, (i % 3) - 1, "carrier"));
         }
 
         var (invoices, payments, bills) = (new List<long>(), new List<long>(), new List<long>());
@@ -32,19 +32,19 @@ public class MoneyProperties(House house, ITestOutputHelper said) : IClassFixtur
             Answer[] answers = what switch
             {
                 0 => [await owner.Pay("invoices", new { loadIds = Some(loads, 1 + lot.Next(2)) })],
-                1 or 2 => [await owner.Pay("payments", new { customerId = house.Ids["customer"], method = "check", reference = $"{seed}-{step}", amount = House.Usd(amount) })],
+                1 or 2 => [await owner.Pay("payments", new { customerId = settings.Ids["customer"], method = "check", reference = $"{seed}-{step}", amount = TestBusiness.Usd(amount) })],
                 3 => [await owner.Pay($"payments/{One(payments)}/reverse")],
                 4 => [await owner.Pay($"invoices/{One(invoices)}/void")],
-                5 => [await owner.Pay("bills", new { legId = await Leg(One(loads)), number = $"{seed}-{step}", amount = House.Usd(amount) })],
-                6 => [await owner.Pay($"bills/{One(bills)}/approve", new { amount = House.Usd(amount), reason = "as agreed on the phone" })],
+                5 => [await owner.Pay("bills", new { legId = await Leg(One(loads)), number = $"{seed}-{step}", amount = TestBusiness.Usd(amount) })],
+                6 => [await owner.Pay($"bills/{One(bills)}/approve", new { amount = TestBusiness.Usd(amount), reason = "as agreed on the phone" })],
                 7 => [await owner.Pay($"bills/{One(bills)}/{(lot.Next(3) == 0 ? "void" : "pay")}", new { method = "ach" })],
                 // The same invoice paid by three at once, whole.
                 _ => await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => owner.Pay("payments", new
                 {
-                    customerId = house.Ids["customer"],
+                    customerId = settings.Ids["customer"],
                     method = "ach",
-                    amount = House.Usd(amount),
-                    applications = new[] { new { invoiceId = One(invoices), amount = House.Usd(amount) } },
+                    amount = TestBusiness.Usd(amount),
+                    applications = new[] { new { invoiceId = One(invoices), amount = TestBusiness.Usd(amount) } },
                 }))),
             };
             foreach (var answer in answers)
@@ -58,11 +58,11 @@ public class MoneyProperties(House house, ITestOutputHelper said) : IClassFixtur
                 }
             }
 
-            await using var db = await house.Db.Source.OpenConnectionAsync();
-            Assert.Empty(await House.Disagreements(db));
+            await using var db = await settings.Db.Source.OpenConnectionAsync();
+            Assert.Empty(await TestBusiness.Disagreements(db));
         }
 
-        said.WriteLine(string.Join(", ", taken.Select(t => $"{t.Key}: {t.Value}")));
+        summary.WriteLine(string.Join(", ", taken.Select(t => $"{t.Key}: {t.Value}")));
         Assert.True(taken.Count >= 5, "too few kinds of steps were taken to tell anything");
 
         long One(List<long> from) => from.Count == 0 ? 987_654 : from[lot.Next(from.Count)];

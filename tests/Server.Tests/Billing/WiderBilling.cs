@@ -1,7 +1,7 @@
 using System.Text;
 using System.Text.Json.Nodes;
 using SteadyLark.Core.People;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using UglyToad.PdfPig;
 using Xunit;
@@ -9,26 +9,26 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Billing;
 
 /// <summary>Several loads on an invoice in a customer's own way, runs, short pays, credit, loads handed back.</summary>
-public sealed class WiderBilling(House house) : IClassFixture<House>
+public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusiness>
 {
     private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
 
     private async Task Agrees()
     {
-        await using var db = await house.Db.Source.OpenConnectionAsync();
-        Assert.Empty(await House.Disagreements(db));
+        await using var db = await settings.Db.Source.OpenConnectionAsync();
+        Assert.Empty(await TestBusiness.Disagreements(db));
     }
 
     [Fact]
     public async Task Two_loads_stand_on_one_invoice_with_the_customers_columns_and_what_was_sent_stays_as_it_was()
     {
-        var owner = await house.As(Role.Owner);
-        var customer = house.Ids["customer"];
-        long[] loads = [await house.Delivered(owner, -8, "carrier"), await house.Delivered(owner, -7, "carrier")];
-        Assert.Equal(["columns", "recipients", "words"], (await owner.Put($"companies/{customer}/billing-way", new { byLoad = true, columns = new[] { "color" }, papers = new[] { "pod" }, oneFile = true, together = true, recipients = "nobody", words = "{totl}", demands = new[] { "pod" }, version = 0 })).Fields);
-        var way = new { byLoad = true, columns = new[] { "reference", "origin" }, papers = new[] { "pod" }, oneFile = false, together = true, recipients = "a@snowberry.example, b@snowberry.example", subject = "Bill {invoice}", words = "Due {due}: {total} for {loads}", demands = new[] { "pod" }, version = await Version(owner) };
-        _ = (await owner.Put($"companies/{customer}/billing-way", way)).Ok;
-        Assert.Equal("stale", (await owner.Put($"companies/{customer}/billing-way", way)).Code);
+        var owner = await settings.As(Role.Owner);
+        var customer = settings.Ids["customer"];
+        long[] loads = [await settings.Delivered(owner, -8, "carrier"), await settings.Delivered(owner, -7, "carrier")];
+        Assert.Equal(["columns", "recipients", "words"], (await owner.Put($"companies/{customer}/billing-settings", new { byLoad = true, columns = new[] { "color" }, documents = new[] { "pod" }, oneFile = true, together = true, recipients = "nobody", words = "{totl}", demands = new[] { "pod" }, version = 0 })).Fields);
+        var settings = new { byLoad = true, columns = new[] { "reference", "origin" }, documents = new[] { "pod" }, oneFile = false, together = true, recipients = "a@snowberry.example, b@snowberry.example", subject = "Bill {invoice}", words = "Due {due}: {total} for {loads}", demands = new[] { "pod" }, version = await Version(owner) };
+        _ = (await owner.Put($"companies/{customer}/billing-settings", settings)).Ok;
+        Assert.Equal("stale", (await owner.Put($"companies/{customer}/billing-settings", settings)).Code);
         var invoice = (await owner.Pay("invoices", new { loadIds = loads })).Ok;
         Assert.Equal(2 * 1298.59m, Amount(invoice["total"]));
         Assert.Equal("a@snowberry.example, b@snowberry.example", invoice["mailedTo"]!.GetValue<string>());
@@ -38,7 +38,7 @@ public sealed class WiderBilling(House house) : IClassFixture<House>
         Assert.Contains("Your reference", text);
         Assert.Contains("PO done -8", text);
         // The load's words change afterwards; the invoice's do not.
-        await using (var db = await house.Db.Source.OpenConnectionAsync())
+        await using (var db = await settings.Db.Source.OpenConnectionAsync())
         {
             await db.Run("update loads set reference = 'PO changed' where id = @id", ("id", loads[0]));
             var eml = (await db.One<byte[]>("select m.eml from invoices i join mails m on m.id = i.mail_id where i.id = @id", ("id", id)))!;
@@ -61,16 +61,16 @@ public sealed class WiderBilling(House house) : IClassFixture<House>
     [Fact]
     public async Task A_check_over_three_invoices_short_with_a_reason_leaves_the_books_right_and_the_rest_as_credit()
     {
-        var owner = await house.As(Role.Owner);
-        await Demands(owner, "pod");
+        var owner = await settings.As(Role.Owner);
+        await RequiredDocuments(owner, "pod");
         var invoices = new List<long>();
         for (var i = 0; i < 3; i++)
         {
-            invoices.Add((await owner.Pay("invoices", new { loadIds = new[] { await house.Delivered(owner, -20 + i, "carrier") } })).Id);
+            invoices.Add((await owner.Pay("invoices", new { loadIds = new[] { await settings.Delivered(owner, -20 + i, "carrier") } })).Id);
         }
 
-        object Part(int i, decimal amount, decimal go, string? reason) => new { invoiceId = invoices[i], amount = House.Usd(amount), letGo = House.Usd(go), reason };
-        object Check(decimal amount, params object[] parts) => new { customerId = house.Ids["customer"], method = "check", reference = "8812", amount = House.Usd(amount), applications = parts };
+        object Part(int i, decimal amount, decimal go, string? reason) => new { invoiceId = invoices[i], amount = TestBusiness.Usd(amount), writeOff = TestBusiness.Usd(go), reason };
+        object Check(decimal amount, params object[] parts) => new { customerId = settings.Ids["customer"], method = "check", reference = "8812", amount = TestBusiness.Usd(amount), applications = parts };
         Assert.Equal(["applications[0].reason"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, null)))).Fields);
         Assert.Equal(["applications[0].letGo"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.60m, "lumper")))).Fields);
         var payment = (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, "lumper"), Part(1, 1298.59m, 0, null), Part(2, 1000, 0, "pays the rest when the claim is settled")))).Ok;
@@ -83,7 +83,7 @@ public sealed class WiderBilling(House house) : IClassFixture<House>
         Assert.Equal(202.82m, Amount(used["unapplied"]));
         Assert.Equal([0m, 0m, 0m], await Open(owner, invoices));
         await Agrees();
-        var statement = (await owner.Get($"companies/{house.Ids["customer"]}/statement?from=2026-11-01")).Ok;
+        var statement = (await owner.Get($"companies/{settings.Ids["customer"]}/statement?from=2026-11-01")).Ok;
         Assert.Equal(Amount(statement["lines"]!.AsArray()[^1]!["balance"]), Amount(statement["owed"]));
         Assert.Contains(statement["lines"]!.AsArray(), l => l!["what"]!.GetValue<string>().EndsWith(": lumper", StringComparison.Ordinal));
 
@@ -95,10 +95,10 @@ public sealed class WiderBilling(House house) : IClassFixture<House>
     [Fact]
     public async Task A_run_bills_what_it_can_and_says_what_it_could_not()
     {
-        var owner = await house.As(Role.Owner);
-        await Demands(owner, "pod");
-        long good = await house.Delivered(owner, -30, "carrier"), alsoGood = await house.Delivered(owner, -29, "carrier"), bad = await house.Delivered(owner, -28, "carrier");
-        _ = (await owner.Post($"loads/{bad}/hand-back", new { why = "the rate is wrong" })).Ok;
+        var owner = await settings.As(Role.Owner);
+        await RequiredDocuments(owner, "pod");
+        long good = await settings.Delivered(owner, -30, "carrier"), alsoGood = await settings.Delivered(owner, -29, "carrier"), bad = await settings.Delivered(owner, -28, "carrier");
+        _ = (await owner.Post($"loads/{bad}/return-to-dispatch", new { why = "the rate is wrong" })).Ok;
         var ask = new { loadIds = new[] { good, alsoGood, bad }, together = false };
         var key = Guid.NewGuid().ToString();
         var run = (await owner.Post("billing-runs", ask, key)).Id;
@@ -115,8 +115,8 @@ public sealed class WiderBilling(House house) : IClassFixture<House>
         Assert.Contains("the rate is wrong", view["all"]!.AsArray().Single(p => p!["failed"] is not null)!["failed"]!.GetValue<string>());
 
         // Operations put it right; then it can be billed.
-        var dispatcher = await house.As(Role.Dispatcher);
-        _ = (await dispatcher.Post($"loads/{bad}/put-right", new { why = "new rate agreed" })).Ok;
+        var dispatcher = await settings.As(Role.Dispatcher);
+        _ = (await dispatcher.Post($"loads/{bad}/resolve-return", new { why = "new rate agreed" })).Ok;
         _ = (await owner.Pay("invoices", new { loadIds = new[] { bad } })).Ok;
         await Agrees();
     }
@@ -124,9 +124,9 @@ public sealed class WiderBilling(House house) : IClassFixture<House>
     [Fact]
     public async Task Papers_are_sorted_from_the_tray_asked_for_and_handed_in_by_the_link()
     {
-        var owner = await house.As(Role.Owner);
-        var load = await house.Delivered(owner, -40, "carrier");
-        await Demands(owner, "pod", "scale_ticket", "bol");
+        var owner = await settings.As(Role.Owner);
+        var load = await settings.Delivered(owner, -40, "carrier");
+        await RequiredDocuments(owner, "pod", "scale_ticket", "bol");
         Assert.Equal("load.scaleticket.missing", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
 
         // What came in unsorted is guessed by what stands on it.
@@ -134,36 +134,36 @@ public sealed class WiderBilling(House house) : IClassFixture<House>
         page.Line("Straight bill of lading");
         page.Line("Reference PO done -40");
         page.Line($"Load {(await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]}");
-        var loose = (await owner.Upload("papers/tray?name=scan.pdf", page.Save())).Id;
-        var guessed = (await owner.Get("papers/tray")).Ok.AsArray().Single(p => p!["paper"]!["id"]!.GetValue<long>() == loose)!;
-        Assert.Equal((load, "bol"), (guessed["guessLoadId"]!.GetValue<long>(), guessed["paper"]!["kind"]!.GetValue<string>()));
-        _ = (await owner.Post($"papers/{loose}/sort", new { loadId = load, kind = "bol" })).Ok;
-        Assert.Equal("paper.sorted", (await owner.Post($"papers/{loose}/sort", new { loadId = load, kind = "bol" })).Code);
+        var loose = (await owner.Upload("documents/tray?name=scan.pdf", page.Save())).Id;
+        var guessed = (await owner.Get("documents/tray")).Ok.AsArray().Single(p => p!["document"]!["id"]!.GetValue<long>() == loose)!;
+        Assert.Equal((load, "bol"), (guessed["guessLoadId"]!.GetValue<long>(), guessed["document"]!["kind"]!.GetValue<string>()));
+        _ = (await owner.Post($"documents/{loose}/assign", new { loadId = load, kind = "bol" })).Ok;
+        Assert.Equal("document.filed", (await owner.Post($"documents/{loose}/assign", new { loadId = load, kind = "bol" })).Code);
 
         // The carrier is asked for the rest and hands it in by the link, and by nothing else.
-        _ = (await owner.Post($"loads/{load}/ask-papers")).Ok;
+        _ = (await owner.Post($"loads/{load}/request-documents")).Ok;
         string token;
-        await using (var db = await house.Db.Source.OpenConnectionAsync())
+        await using (var db = await settings.Db.Source.OpenConnectionAsync())
         {
             token = (await db.One<string>("select token from paper_asks where load_id = @id", ("id", load)))!;
-            Assert.Contains($"/hand-in/{token}", Formats.Mail.Eml.Read((await db.One<byte[]>("select m.eml from paper_asks a join mails m on m.id = a.mail_id where a.load_id = @id", ("id", load)))!).Text);
+            Assert.Contains($"/upload/{token}", Formats.Mail.Eml.Read((await db.One<byte[]>("select m.eml from paper_asks a join mails m on m.id = a.mail_id where a.load_id = @id", ("id", load)))!).Text);
         }
 
-        var nobody = house.Nobody();
+        var nobody = settings.Nobody();
         Assert.Equal(["scale_ticket"], (await nobody.Get($"hand-in/{token}")).Ok["wanted"]!.AsArray().Select(k => k!.GetValue<string>()));
         Assert.Equal("not.found", (await nobody.Get($"hand-in/{token[..^1]}x")).Code);
         Assert.Equal("file.kind", (await nobody.Upload($"hand-in/{token}?kind=scale_ticket&name=x.pdf", Encoding.ASCII.GetBytes("no pdf"))).Code);
-        _ = (await nobody.Upload($"hand-in/{token}?kind=scale_ticket&name=ticket.png", Convert.FromBase64String(House.OnePoint))).Ok;
-        Assert.Equal("papers.here", (await owner.Post($"loads/{load}/ask-papers")).Code);
+        _ = (await nobody.Upload($"hand-in/{token}?kind=scale_ticket&name=ticket.png", Convert.FromBase64String(TestBusiness.OnePoint))).Ok;
+        Assert.Equal("documents.present", (await owner.Post($"loads/{load}/request-documents")).Code);
         _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
-        Assert.Equal("ask.closed", (await nobody.Upload($"hand-in/{token}?kind=pod&name=x.png", Convert.FromBase64String(House.OnePoint))).Code);
+        Assert.Equal("ask.closed", (await nobody.Upload($"hand-in/{token}?kind=pod&name=x.png", Convert.FromBase64String(TestBusiness.OnePoint))).Code);
     }
 
-    private async Task<int> Version(Caller owner) => (await owner.Get($"companies/{house.Ids["customer"]}/billing-way")).Ok["version"]!.GetValue<int>();
+    private async Task<int> Version(Caller owner) => (await owner.Get($"companies/{settings.Ids["customer"]}/billing-settings")).Ok["version"]!.GetValue<int>();
 
     /// <summary>The usual way of billing, with the papers that must be there.</summary>
-    private async Task Demands(Caller owner, params string[] demands) =>
-        _ = (await owner.Put($"companies/{house.Ids["customer"]}/billing-way", new { byLoad = false, columns = Array.Empty<string>(), papers = new[] { "pod" }, oneFile = true, together = false, demands, version = await Version(owner) })).Ok;
+    private async Task RequiredDocuments(Caller owner, params string[] demands) =>
+        _ = (await owner.Put($"companies/{settings.Ids["customer"]}/billing-settings", new { byLoad = false, columns = Array.Empty<string>(), documents = new[] { "pod" }, oneFile = true, together = false, demands, version = await Version(owner) })).Ok;
 
     private static async Task<List<decimal>> Open(Caller owner, IEnumerable<long> invoices)
     {

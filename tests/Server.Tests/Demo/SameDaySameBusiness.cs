@@ -28,7 +28,7 @@ public class SameDaySameBusiness
             """,
             r => r.Text("said"));
         Directory.Delete(data, recursive: true);
-        return (rows, await House.Disagreements(open));
+        return (rows, await TestBusiness.Disagreements(open));
     }
 
     [Fact]

@@ -6,14 +6,14 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Loads;
 
 /// <summary>What a load can hold beside the least, and what holds a load.</summary>
-public class Wider(House house) : IClassFixture<House>
+public class Wider(TestBusiness settings) : IClassFixture<TestBusiness>
 {
-    private JsonNode Wide(string reference) => JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(house.Order(reference: reference)))!;
+    private JsonNode Wide(string reference) => JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(settings.Order(reference: reference)))!;
 
     [Fact]
     public async Task A_load_keeps_its_freight_lines_references_own_fields_and_charges_and_is_found_by_them()
     {
-        var owner = await house.As(Role.Owner);
+        var owner = await settings.As(Role.Owner);
         var season = (await owner.Post("own-fields", new { name = "Season", kind = "choice", choices = new[] { "Spring", "Fall" }, required = true })).Id;
         var order = Wide("PO wide");
         Assert.Equal($"own[{season}]", (await owner.Post("loads", order)).Fields.Single());
@@ -39,7 +39,7 @@ public class Wider(House house) : IClassFixture<House>
         // The number is taken now, also for the series, and a field that goes leaves what was written.
         order["reference"] = "PO wide 2";
         Assert.Equal("number.taken", (await owner.Post("loads", order)).Code);
-        _ = (await owner.Post($"own-fields/{season}/retire")).Ok;
+        _ = (await owner.Post($"own-fields/{season}/deactivate")).Ok;
         Assert.Equal("Fall", (await owner.Get($"loads/{booked["id"]}")).Ok["sheet"]!["own"]![0]!["value"]!.GetValue<string>());
         Assert.Equal(HttpStatusCode.OK, (await owner.Post("loads", Wide("PO plain"))).Status);
     }
@@ -47,8 +47,8 @@ public class Wider(House house) : IClassFixture<House>
     [Fact]
     public async Task A_customer_over_its_limit_is_held_until_money_comes_or_the_owner_lets_it_pass()
     {
-        var (owner, broker) = (await house.As(Role.Owner), await house.As(Role.Broker));
-        var customer = (await owner.Post("companies", new { name = "Held Creamery", email = "pay@held.example", isCustomer = true, isCarrier = false, creditLimit = House.Usd(2_000m) })).Id;
+        var (owner, broker) = (await settings.As(Role.Owner), await settings.As(Role.Broker));
+        var customer = (await owner.Post("companies", new { name = "Held Creamery", email = "pay@held.example", isCustomer = true, isCarrier = false, creditLimit = TestBusiness.Usd(2_000m) })).Id;
         var order = Wide("PO held 1");
         order["customerId"] = customer;
         var first = (await broker.Post("loads", order)).Ok;
@@ -56,15 +56,15 @@ public class Wider(House house) : IClassFixture<House>
         order["reference"] = "PO held 2";
         var second = (await broker.Post("loads", order)).Ok;
         Assert.Contains("the limit is $2,000", second["held"]!.GetValue<string>(), StringComparison.Ordinal);
-        var crew = new { driverId = house.Ids["moses"], truckId = house.Ids["moses truck"], trailerId = house.Ids["moses trailer"] };
+        var crew = new { driverId = settings.Ids["moses"], truckId = settings.Ids["moses truck"], trailerId = settings.Ids["moses trailer"] };
         Assert.Equal("load.held", (await broker.Post($"loads/{second["id"]}/cover/driver", crew)).Code);
-        Assert.Equal(HttpStatusCode.Forbidden, (await broker.Post($"loads/{second["id"]}/pass", new { kind = "credit", why = "they are good for it" })).Status);
-        Assert.Equal("why", (await owner.Post($"loads/{second["id"]}/pass", new { kind = "credit", why = " " })).Fields.Single());
+        Assert.Equal(HttpStatusCode.Forbidden, (await broker.Post($"loads/{second["id"]}/override-hold", new { kind = "credit", why = "they are good for it" })).Status);
+        Assert.Equal("why", (await owner.Post($"loads/{second["id"]}/override-hold", new { kind = "credit", why = " " })).Fields.Single());
 
         // A third is held too; calling the first off brings the second within the limit when it is looked at again.
         order["reference"] = "PO held 3";
         var third = (await broker.Post("loads", order)).Ok;
-        _ = (await owner.Post($"loads/{third["id"]}/pass", new { kind = "credit", why = "they pay on Friday" })).Ok;
+        _ = (await owner.Post($"loads/{third["id"]}/override-hold", new { kind = "credit", why = "they pay on Friday" })).Ok;
         var sheet = (await owner.Get($"loads/{third["id"]}")).Ok;
         Assert.Null(sheet["sheet"]!["load"]!["held"]);
         Assert.Equal("they pay on Friday", sheet["sheet"]!["holds"]![0]!["liftedWhy"]!.GetValue<string>());
@@ -73,14 +73,14 @@ public class Wider(House house) : IClassFixture<House>
         order["reference"] = "PO held 2, changed";
         Assert.Null((await broker.Put($"loads/{second["id"]}", order)).Ok["held"]);
         _ = (await broker.Post($"loads/{second["id"]}/cover/driver", crew)).Ok;
-        _ = (await broker.Post($"loads/{second["id"]}/take-back")).Ok;
+        _ = (await broker.Post($"loads/{second["id"]}/unassign")).Ok;
     }
 
     [Fact]
     public async Task Two_bookings_at_once_do_not_both_slip_under_the_limit()
     {
-        var owner = await house.As(Role.Owner);
-        var customer = (await owner.Post("companies", new { name = "Racing Creamery", email = "pay@racing.example", isCustomer = true, isCarrier = false, creditLimit = House.Usd(2_000m) })).Id;
+        var owner = await settings.As(Role.Owner);
+        var customer = (await owner.Post("companies", new { name = "Racing Creamery", email = "pay@racing.example", isCustomer = true, isCarrier = false, creditLimit = TestBusiness.Usd(2_000m) })).Id;
         var answers = await Task.WhenAll(Enumerable.Range(0, 6).Select(i =>
         {
             var order = Wide($"PO race {i}");
@@ -93,11 +93,11 @@ public class Wider(House house) : IClassFixture<House>
     [Fact]
     public async Task The_usual_load_and_the_miles_are_there_for_the_form()
     {
-        var owner = await house.As(Role.Owner);
-        _ = (await owner.Post("loads", house.Order(reference: "PO usual"))).Ok;
-        var usual = (await owner.Get($"loads/usual?customerId={house.Ids["customer"]}")).Ok;
+        var owner = await settings.As(Role.Owner);
+        _ = (await owner.Post("loads", settings.Order(reference: "PO usual"))).Ok;
+        var usual = (await owner.Get($"loads/usual?customerId={settings.Ids["customer"]}")).Ok;
         Assert.Equal(("reefer", "butter"), (usual["equipment"]!.GetValue<string>(), usual["freight"]![0]!["description"]!.GetValue<string>()));
-        Assert.InRange((await owner.Post("miles", new { stops = new[] { new { placeId = house.Ids["from"] }, new { placeId = house.Ids["to"] } } })).Ok["miles"]!.GetValue<int>(), 300, 400);
+        Assert.InRange((await owner.Post("miles", new { stops = new[] { new { placeId = settings.Ids["from"] }, new { placeId = settings.Ids["to"] } } })).Ok["miles"]!.GetValue<int>(), 300, 400);
         Assert.Null((await owner.Post("miles", new { stops = new[] { new { placeId = 1 } } })).Ok["miles"]);
     }
 }

@@ -24,10 +24,10 @@ public class MailOverSmtp
         var settings = new LarkSettings(db.ConnectionString, data, "http://127.0.0.1", null, "127.0.0.1", server.Port, null, null, 10);
         await using var app = LarkApp.Build(settings, "http://127.0.0.1:0", clock);
         long mail;
-        await using (var w = await Work.Begin(db.Source, new Actor(null, "Test", Via.System), clock.Now, zone))
+        await using (var w = await CommandContext.Begin(db.Source, new Actor(null, "Test", Via.System), clock.Now, zone))
         {
             await Business.Write(w.Db, new Business("Tamarack Bend Freight", zone.Id, "410 Tamarack Bend Road", "406-555-0100", "freight@tamarackbend.example", null, w.Today));
-            mail = await app.Services.GetRequiredService<Papers.Letters>().Send(w, "pay@snowberry.example", "Invoice 5001, Ekalaka", "Grüezi\n.\nthe end", [new("x.pdf", "application/pdf", "%PDF-1.7"u8.ToArray())], null);
+            mail = await app.Services.GetRequiredService<Documents.Mailer>().Send(w, "pay@snowberry.example", "Invoice 5001, Ekalaka", "Grüezi\n.\nthe end", [new("x.pdf", "application/pdf", "%PDF-1.7"u8.ToArray())], null);
             await w.Commit();
         }
 

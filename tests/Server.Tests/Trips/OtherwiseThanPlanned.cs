@@ -2,31 +2,31 @@ using System.Net;
 using System.Text.Json.Nodes;
 using NodaTime;
 using SteadyLark.Core.People;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using UglyToad.PdfPig;
 using Xunit;
 
 namespace SteadyLark.Server.Tests.Trips;
 
 /// <summary>Delays, refused and damaged freight, a driver changed in mid-trip: recorded, and what follows is right.</summary>
-public class OtherwiseThanPlanned(House house) : IClassFixture<House>
+public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBusiness>
 {
     private static readonly Instant Monday = Instant.FromUtc(2026, 11, 23, 16, 42);
 
     private async Task<(Caller Owner, long Load, long[] Stops)> Rolling(int day, string? who = null)
     {
-        house.Clock.Now = Monday;
+        settings.Clock.Now = Monday;
         if (who is null)
         {
-            await house.AddCrew(who = $"d{day}", $"Driver {day}");
+            await settings.AddCrew(who = $"d{day}", $"Driver {day}");
         }
 
-        var owner = await house.As(Role.Owner);
-        var load = (await owner.Post("loads", house.Order(day, $"PO otherwise {day}"))).Id;
-        _ = (await owner.Post($"loads/{load}/cover/driver", house.Crew(who))).Ok;
+        var owner = await settings.As(Role.Owner);
+        var load = (await owner.Post("loads", settings.Order(day, $"PO otherwise {day}"))).Id;
+        _ = (await owner.Post($"loads/{load}/cover/driver", settings.Crew(who))).Ok;
         var stops = (await Load(owner, load))["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
-        house.Clock.Now = Monday + Duration.FromDays(day);
-        owner = await house.As(Role.Owner);
+        settings.Clock.Now = Monday + Duration.FromDays(day);
+        owner = await settings.As(Role.Owner);
         _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", seal = "88213" })).Ok;
         return (owner, load, stops);
     }
@@ -41,14 +41,14 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
     public async Task A_delay_moves_what_is_expected_until_it_is_taken_back()
     {
         var (owner, load, stops) = await Rolling(1);
-        var told = house.Clock.Now + Duration.FromHours(20);
-        Assert.Equal("expectedAt", (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "snow", expectedAt = house.Clock.Now - Duration.FromHours(1) })).Fields.Single());
+        var told = settings.Clock.Now + Duration.FromHours(20);
+        Assert.Equal("expectedAt", (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "snow", expectedAt = settings.Clock.Now - Duration.FromHours(1) })).Fields.Single());
         var report = (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "snow on the pass", expectedAt = told.ToString() })).Ok;
         var view = await View(owner, load);
         Assert.Equal(told.ToString(), view["visits"]![1]!["arrives"]!.GetValue<string>());
         Assert.Contains("as we were told", view["trouble"]!.ToJsonString(), StringComparison.Ordinal);
         Assert.Equal("88213", view["sheet"]!["references"]![0]!["value"]!.GetValue<string>());
-        _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/take-back")).Ok;
+        _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/undo")).Ok;
         Assert.NotEqual(told.ToString(), (await View(owner, load))["visits"]![1]!["arrives"]!.GetValue<string>());
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
         Assert.Equal("stop.none", (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "late" })).Code ?? "stop.none");
@@ -66,19 +66,19 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
         Assert.Equal("refused", (await View(owner, load))["word"]!.GetValue<string>());
 
         // It goes back to the dock it came from, two days later.
-        Assert.Equal("from", (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = house.Ids["from"], from = "2026-11-20T10:00:00" })).Fields.Single());
-        var added = (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = house.Ids["from"], from = "2026-11-28T10:00:00" })).Ok["stopId"]!.GetValue<long>();
-        house.Clock.Now += Duration.FromDays(1);
-        owner = await house.As(Role.Owner);
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "left", at = (house.Clock.Now - Duration.FromHours(20)).ToString() })).Ok;
+        Assert.Equal("from", (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = settings.Ids["from"], from = "2026-11-20T10:00:00" })).Fields.Single());
+        var added = (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = settings.Ids["from"], from = "2026-11-28T10:00:00" })).Ok["stopId"]!.GetValue<long>();
+        settings.Clock.Now += Duration.FromDays(1);
+        owner = await settings.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "left", at = (settings.Clock.Now - Duration.FromHours(20)).ToString() })).Ok;
         Assert.Equal("rolling", await State(owner, load));
         _ = (await owner.Post($"loads/{load}/stops/{added}", new { word = "delivered", receivedBy = "K. Osei" })).Ok;
         Assert.Equal("delivered", await State(owner, load));
         using var page = new PdfPage("POD", "test");
         page.Line("Received");
-        _ = (await owner.Upload($"loads/{load}/papers?kind=pod&name=pod.pdf", page.Save())).Ok;
+        _ = (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", page.Save())).Ok;
         Assert.Equal("load.held", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
-        _ = (await owner.Post($"loads/{load}/pass", new { kind = "dispute", why = "the receiver pays" })).Ok;
+        _ = (await owner.Post($"loads/{load}/override-hold", new { kind = "dispute", why = "the receiver pays" })).Ok;
         _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
     }
 
@@ -90,7 +90,7 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
         var report = (await owner.Post($"loads/{load}/reports", new { kind = "short", words = "count by receiver", pieces = 3 })).Ok;
         Assert.Equal("3 short in Spokane: count by receiver", report["held"]!.GetValue<string>());
-        _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/take-back")).Ok;
+        _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/undo")).Ok;
         Assert.Null((await Load(owner, load))["held"]);
     }
 
@@ -99,10 +99,10 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
     {
         var (owner, load, stops) = await Rolling(10);
         var whole = (await Load(owner, load))["miles"]!.GetValue<int>();
-        var hand = new { placeId = house.Ids["handover"], driverId = house.Ids["lena"], truckId = house.Ids["lena truck"] };
-        Assert.Equal("same", (await owner.Post($"loads/{load}/handover", new { placeId = house.Ids["handover"], driverId = house.Ids["d10"], truckId = house.Ids["d10 truck"] })).Code);
-        house.Clock.Now += Duration.FromHours(3);
-        owner = await house.As(Role.Owner);
+        var hand = new { placeId = settings.Ids["handover"], driverId = settings.Ids["lena"], truckId = settings.Ids["lena truck"] };
+        Assert.Equal("same", (await owner.Post($"loads/{load}/handover", new { placeId = settings.Ids["handover"], driverId = settings.Ids["d10"], truckId = settings.Ids["d10 truck"] })).Code);
+        settings.Clock.Now += Duration.FromHours(3);
+        owner = await settings.As(Role.Owner);
         _ = (await owner.Post($"loads/{load}/handover", hand)).Ok;
         var legs = (await View(owner, load))["sheet"]!["legs"]!.AsArray();
         Assert.Equal(["Driver 10", "Lena Haugen"], legs.Select(l => l!["driver"]!.GetValue<string>()));
@@ -112,22 +112,22 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
         Assert.Equal("rolling", await State(owner, load));
 
         // A mistake is taken back, and he has the whole way again; then it is done after all.
-        _ = (await owner.Post($"loads/{load}/handover/take-back")).Ok;
+        _ = (await owner.Post($"loads/{load}/handover/undo")).Ok;
         Assert.Equal([("Driver 10", miles.Sum())], (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => (l!["driver"]!.GetValue<string>(), l["miles"]!.GetValue<int>())));
-        Assert.Equal("handover.none", (await owner.Post($"loads/{load}/handover/take-back")).Code);
+        Assert.Equal("handover.none", (await owner.Post($"loads/{load}/handover/undo")).Code);
         _ = (await owner.Post($"loads/{load}/handover", hand)).Ok;
         Assert.Equal(miles, (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => l!["miles"]!.GetValue<int>()));
 
         // He and his truck are free at once; the trailer went on.
-        var next = (await owner.Post("loads", house.Order(10, "PO after"))).Id;
-        Assert.Equal(["trailerId"], (await owner.Post($"loads/{next}/cover/driver", house.Crew("d10"))).Fields);
-        house.Clock.Now += Duration.FromHours(5);
-        owner = await house.As(Role.Owner);
+        var next = (await owner.Post("loads", settings.Order(10, "PO after"))).Id;
+        Assert.Equal(["trailerId"], (await owner.Post($"loads/{next}/cover/driver", settings.Crew("d10"))).Fields);
+        settings.Clock.Now += Duration.FromHours(5);
+        owner = await settings.As(Role.Owner);
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
-        Assert.Equal("stop.order", (await owner.Post($"loads/{load}/handover/take-back")).Code);
+        Assert.Equal("stop.order", (await owner.Post($"loads/{load}/handover/undo")).Code);
         foreach (var (who, leg) in new[] { ("d10", 0), ("lena", 1) })
         {
-            var week = (await owner.Get("weeks?monday=2026-11-30")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == house.Ids[who])!;
+            var week = (await owner.Get("weeks?monday=2026-11-30")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == settings.Ids[who])!;
             Assert.Equal([miles[leg]], week["lines"]!.AsArray().Where(l => l!["kind"]?.GetValue<string>() == "per_mile").Select(l => (int)l!["quantity"]!.GetValue<decimal>()));
         }
     }
@@ -136,16 +136,16 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
     public async Task The_driver_takes_the_trip_and_the_receiver_signs_on_his_phone()
     {
         var (owner, load, stops) = await Rolling(14, "moses");
-        var driver = await house.As(Role.Driver);
+        var driver = await settings.As(Role.Driver);
         _ = (await driver.Post($"mine/loads/{load}/accept")).Ok;
         Assert.Equal("trip.accepted", (await driver.Post($"mine/loads/{load}/accept")).Code);
-        Assert.Equal("stop.order", (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = House.OnePoint })).Code);
+        Assert.Equal("stop.order", (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = TestBusiness.OnePoint })).Code);
         _ = (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Ok;
         Assert.Equal(["name", "picture"], (await driver.Post($"mine/loads/{load}/sign", new { name = " ", picture = "no picture" })).Fields);
         _ = (await driver.Post($"mine/loads/{load}/reports", new { kind = "damaged", words = "one corner", pieces = 1 })).Ok;
-        var paper = (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = "data:image/png;base64," + House.OnePoint })).Ok;
-        Assert.Equal("pod", paper["kind"]!.GetValue<string>());
-        using var pdf = PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/papers/{paper["id"]}/file"));
+        var document = (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = "data:image/png;base64," + TestBusiness.OnePoint })).Ok;
+        Assert.Equal("pod", document["kind"]!.GetValue<string>());
+        using var pdf = PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/documents/{document["id"]}/file"));
         var text = string.Concat(pdf.GetPage(1).Letters.Select(l => l.Value)).Replace(" ", "", StringComparison.Ordinal);
         Assert.Contains("R.Dahl", text, StringComparison.Ordinal);
         Assert.Contains("Damaged,1:onecorner", text, StringComparison.Ordinal);
@@ -160,7 +160,7 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
         var (owner, load, _) = await Rolling(17);
         var url = (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>();
         Assert.Equal(url, (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>());
-        var seen = (await house.Nobody().Get($"track/{url.Split('/')[^1]}")).Ok;
+        var seen = (await settings.Nobody().Get($"track/{url.Split('/')[^1]}")).Ok;
         Assert.Equal("on the road, left Great Falls MT", seen["where"]!.GetValue<string>());
         Assert.Equal("PO otherwise 17", seen["reference"]!.GetValue<string>());
         Assert.NotNull(seen["expectedFrom"]);
@@ -169,7 +169,7 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
             Assert.DoesNotContain(secret, seen.ToJsonString(), StringComparison.Ordinal);
         }
 
-        Assert.Equal(HttpStatusCode.NotFound, (await house.Nobody().Get($"track/{new string('0', 40)}")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await settings.Nobody().Get($"track/{new string('0', 40)}")).Status);
     }
 
     [Fact]
@@ -177,7 +177,7 @@ public class OtherwiseThanPlanned(House house) : IClassFixture<House>
     {
         var (owner, load, _) = await Rolling(20);
         var number = (await Load(owner, load))["number"]!.GetValue<string>();
-        async Task<JsonNode> Ask(string said) => (await owner.Get($"line?q={Uri.EscapeDataString(said)}")).Ok["actions"]![0]!;
+        async Task<JsonNode> Ask(string summary) => (await owner.Get($"line?q={Uri.EscapeDataString(summary)}")).Ok["actions"]![0]!;
         var both = await Ask($"{number} delivered, 3 cases short, signed R. Dahl");
         Assert.Null(both["problem"]);
         Assert.Equal(("delivered", "short", 3), (both["word"]!.GetValue<string>(), both["report"]!["kind"]!.GetValue<string>(), both["report"]!["pieces"]!.GetValue<int>()));

@@ -24,7 +24,7 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
         }
 
         // The quick one waits for the slow one, so that a place in the order is never passed too early.
-        Assert.DoesNotContain(await Events.After(reader, at, 10), e => e.Said == "quick, committed first");
+        Assert.DoesNotContain(await Events.After(reader, at, 10), e => e.Summary == "quick, committed first");
         Assert.True(await Events.Unsettled(reader, at));
         await slow.Commit();
 
@@ -36,8 +36,8 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
             both = await Events.After(reader, at, 10);
         }
 
-        Assert.Equal(["slow, written first", "quick, committed first"], both.Select(e => e.Said));
-        Assert.DoesNotContain(await Events.After(reader, EventCursor.Parse(both[^1].Cursor)!.Value, 10), e => e.Said is "slow, written first" or "quick, committed first");
+        Assert.Equal(["slow, written first", "quick, committed first"], both.Select(e => e.Summary));
+        Assert.DoesNotContain(await Events.After(reader, EventCursor.Parse(both[^1].Cursor)!.Value, 10), e => e.Summary is "slow, written first" or "quick, committed first");
     }
 
     [Fact]

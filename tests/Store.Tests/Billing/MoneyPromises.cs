@@ -11,15 +11,15 @@ namespace SteadyLark.Store.Tests.Billing;
 
 public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
 {
-    private async Task<(long Id, string Number)> Invoice(Work w, decimal total, string load) =>
+    private async Task<(long Id, string Number)> Invoice(CommandContext w, decimal total, string load) =>
         await BillingStore.AddInvoice(
             w,
-            new InvoiceDraft(s.Customer, w.Today, w.Today.PlusDays(30), Money.Usd(total), [new InvoiceLine(await s.Load(w, load), await Charge(w, load), "Line haul", Money.Usd(total), null!)]), null, BillingWay.Usual.Papers);
+            new InvoiceDraft(s.Customer, w.Today, w.Today.PlusDays(30), Money.Usd(total), [new InvoiceLine(await s.Load(w, load), await Charge(w, load), "Line haul", Money.Usd(total), null!)]), null, BillingSettings.Default.Documents);
 
-    private static Task<long> Charge(Work w, string load) =>
+    private static Task<long> Charge(CommandContext w, string load) =>
         w.Db.One<long>("insert into charges (load_id, seq, kind, amount) select id, 1, 'line_haul', 1 from loads where number = @n returning id", ("n", load));
 
-    private static Task<long> Pay(Work w, long customer, decimal amount, params (long Invoice, decimal Part)[] parts) =>
+    private static Task<long> Pay(CommandContext w, long customer, decimal amount, params (long Invoice, decimal Part)[] parts) =>
         BillingStore.AddPayment(w, customer, w.Today, "check", "1", new AppliedPayment(Money.Usd(amount), parts.Select(p => new Application(p.Invoice, Money.Usd(p.Part))).ToList()));
 
     [Fact]
@@ -86,7 +86,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     [Fact]
     public async Task A_vendors_number_counts_once_whatever_its_case_and_the_lines_come_to_the_amount()
     {
-        async Task Bill(Work w, string number, string load, decimal line)
+        async Task Bill(CommandContext w, string number, string load, decimal line)
         {
             var leg = await w.Db.One<long>("insert into legs (load_id, seq, miles, carrier_id, agreed) values (@l, 1, 100, @c, 500) returning id", ("l", await s.Load(w, load)), ("c", s.Carrier));
             await BillStore.Add(w, s.Carrier, new UnbilledLeg(leg, 0, load, s.Carrier, "", "", Money.Usd(500), w.Now), number, w.Today, w.Today, Money.Usd(500), [new BillLine("5000", null, Money.Usd(line), null, null, null)], null);
@@ -102,7 +102,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     {
         long invoice = 0;
         await s.Refusal(async w => invoice = (await Invoice(w, 100, "S1")).Id);
-        Task<long> Short(Work w, decimal amount, decimal go) => BillingStore.AddPayment(w, s.Customer, w.Today, "check", "1", new AppliedPayment(Money.Usd(amount), [new Application(invoice, Money.Usd(amount), Money.Usd(go), "lumper")]));
+        Task<long> Short(CommandContext w, decimal amount, decimal go) => BillingStore.AddPayment(w, s.Customer, w.Today, "check", "1", new AppliedPayment(Money.Usd(amount), [new Application(invoice, Money.Usd(amount), Money.Usd(go), "lumper")]));
         Assert.StartsWith("invoices_", await s.Refusal(w => Short(w, 90, 10.01m)));
         Assert.Null(await s.Refusal(w => Short(w, 90, 10)));
         await using var look = await s.Begin();
@@ -114,7 +114,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     public async Task Nothing_is_posted_into_a_closed_month_not_even_by_who_was_quicker()
     {
         var day = new NodaTime.LocalDate(2020, 3, 14);
-        Task Post(Work w) => w.Db.Run("with e as (insert into entries (posted_on, at, memo, source, source_id) values (@d, @now, 'x', 'opening', 0) returning id) insert into entry_lines (entry_id, seq, account, debit, credit) select id, 1, '1000', 5, 0 from e union all select id, 2, '3000', 0, 5 from e", ("d", day), ("now", w.Now));
+        Task Post(CommandContext w) => w.Db.Run("with e as (insert into entries (posted_on, at, memo, source, source_id) values (@d, @now, 'x', 'opening', 0) returning id) insert into entry_lines (entry_id, seq, account, debit, credit) select id, 1, '1000', 5, 0 from e union all select id, 2, '3000', 0, 5 from e", ("d", day), ("now", w.Now));
         Assert.Null(await s.Refusal(Post));
         Assert.Null(await s.Refusal(w => LedgerStore.Close(w, [new NodaTime.LocalDate(2020, 3, 1)])));
         Assert.Equal("LK004", await s.Refusal(Post));

@@ -10,7 +10,7 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
 {
     private const string Insert = "insert into entries (posted_on, at, memo, source, source_id) values ('2026-11-23', now(), 'x', 'opening', 0) returning id";
 
-    private static Task<int> Line(Work w, long entry, int seq, decimal debit, decimal credit) =>
+    private static Task<int> Line(CommandContext w, long entry, int seq, decimal debit, decimal credit) =>
         w.Db.Run("insert into entry_lines (entry_id, seq, account, debit, credit) values (@e, @s, '1000', @d, @c)", ("e", entry), ("s", seq), ("d", debit), ("c", credit));
 
     [Fact]

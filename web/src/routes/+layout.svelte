@@ -15,7 +15,7 @@
   const open = $derived(
     page.url.pathname.startsWith('/accept/') ||
       page.url.pathname.startsWith('/track/') ||
-      page.url.pathname.startsWith('/hand-in/') ||
+      page.url.pathname.startsWith('/upload/') ||
       page.url.pathname === '/signin',
   );
   // Set by the server while it runs by a chosen time instead of the real one.
@@ -58,7 +58,7 @@
 {/if}
 <Toaster position="bottom-center" toastOptions={{ class: 'lark-toast' }} closeButton />
 {#if away}
-  <p class="p-8" role="alert">Steady Lark does not answer at the moment. This page tries again by itself.</p>
+  <p class="p-8" role="alert">Steady Lark is not responding. Retrying automatically.</p>
 {:else if open || phone}
   {#if ready}{@render children()}{/if}
 {:else if ready && session.current}

@@ -75,7 +75,7 @@ public sealed class Hierarchy
             // Its importance may have grown since; then it waits.
             made.Clear();
             var now = (Contract(v, links, rank, witness, made) * 2) + depth[v];
-            if (queue.TryPeek(out _, out var least) && now > importance && now > least)
+            if (queue.TryPeek(out _, out var min) && now > importance && now > min)
             {
                 queue.Enqueue(v, now);
                 continue;
@@ -127,12 +127,12 @@ public sealed class Hierarchy
         while (desk.Queue.TryDequeue(out var v, out var cost))
         {
             var at = desk.Spent[v];
-            if (cost > at.Cost || desk.Settled[v] == desk.Round)
+            if (cost > at.Cost || desk.Settled[v] == desk.RoundTrip)
             {
                 continue;
             }
 
-            desk.Settled[v] = desk.Round;
+            desk.Settled[v] = desk.RoundTrip;
             desk.Order.Add(v);
             for (var i = _first[v]; i < _first[v + 1]; i++)
             {
@@ -240,7 +240,7 @@ public sealed class Hierarchy
             }
         }
 
-        throw new InvalidOperationException("A shortcut leads over a link that is not there.");
+        throw new InvalidOperationException("A shortcut uses an edge that does not exist.");
     }
 
     /// <summary>Adds a link in both directions, or cheapens the one there is.</summary>
@@ -323,25 +323,25 @@ public sealed class Hierarchy
 
         public PriorityQueue<int, double> Queue { get; } = new();
 
-        public int Round { get; private set; }
+        public int RoundTrip { get; private set; }
 
         public void Begin(int nodes)
         {
-            if (_reached.Length < nodes || Round == int.MaxValue)
+            if (_reached.Length < nodes || RoundTrip == int.MaxValue)
             {
-                (Spent, Parent, Settled, _reached, Round) = (new Weight[nodes], new (int From, int Link)[nodes], new int[nodes], new int[nodes], 0);
+                (Spent, Parent, Settled, _reached, RoundTrip) = (new Weight[nodes], new (int From, int Link)[nodes], new int[nodes], new int[nodes], 0);
             }
 
-            Round++;
+            RoundTrip++;
             Order.Clear();
             Queue.Clear();
         }
 
         public void Offer(int node, Weight spent, int from, int link)
         {
-            if (_reached[node] != Round || spent.Cost < Spent[node].Cost)
+            if (_reached[node] != RoundTrip || spent.Cost < Spent[node].Cost)
             {
-                (Spent[node], Parent[node], _reached[node]) = (spent, (from, link), Round);
+                (Spent[node], Parent[node], _reached[node]) = (spent, (from, link), RoundTrip);
                 Queue.Enqueue(node, spent.Cost);
             }
         }
@@ -357,14 +357,14 @@ public sealed class Hierarchy
 
         public double Cost(int node) => _round[node] == _now ? _cost[node] : double.PositiveInfinity;
 
-        public void Run(int from, int around, double most, int limit, List<Link>[] links, int[] rank)
+        public void Run(int from, int around, double max, int limit, List<Link>[] links, int[] rank)
         {
             _now++;
             _queue.Clear();
             Set(from, 0);
             for (var settled = 0; settled < limit && _queue.TryDequeue(out var v, out var at); settled++)
             {
-                if (at > most)
+                if (at > max)
                 {
                     break;
                 }

@@ -37,16 +37,16 @@ public sealed class NearIndex
     /// <param name="detour">Road miles more than the way itself, at least 0.</param>
     public IReadOnlyList<Near> Along(GeoPoint from, GeoPoint to, double detour)
     {
-        if (_router.Drive(from, to) is not { } way)
+        if (_router.Drive(from, to) is not { } route)
         {
             return [];
         }
 
         var (first, last) = (_router.ToAll(from), _router.ToAll(to));
-        var most = way.Miles + detour;
-        return Enumerable.Range(0, Count).Where(i => GreatCircle.Miles(from, _points[i]) + GreatCircle.Miles(_points[i], to) <= most)
+        var max = route.Miles + detour;
+        return Enumerable.Range(0, Count).Where(i => GreatCircle.Miles(from, _points[i]) + GreatCircle.Miles(_points[i], to) <= max)
             .Select(i => (i, There: To(from, first, i), On: To(to, last, i)))
-            .Select(x => new Near(x.i, Math.Max(0, x.There.Miles + x.On.Miles - way.Miles), Math.Max(0, x.There.Minutes + x.On.Minutes - way.Minutes)))
+            .Select(x => new Near(x.i, Math.Max(0, x.There.Miles + x.On.Miles - route.Miles), Math.Max(0, x.There.Minutes + x.On.Minutes - route.Minutes)))
             .Where(n => n.Miles <= detour).OrderBy(n => n.Miles).ToList();
     }
 

@@ -86,7 +86,7 @@ public sealed class RoadNetwork
             var cells = line.Split(',');
             if (cells.Length != 4)
             {
-                throw new FormatException($"A node has four cells: {line}");
+                throw new FormatException($"A node needs four cells: {line}");
             }
 
             index[cells[0]] = known.Count;
@@ -109,7 +109,7 @@ public sealed class RoadNetwork
         var kindAt = head.LastIndexOf(' ');
         if (!head.StartsWith("road ", StringComparison.Ordinal) || kindAt < 6)
         {
-            throw new FormatException($"A route begins with its name and kind: {head}");
+            throw new FormatException($"A route starts with its name and kind: {head}");
         }
 
         var (name, kind) = (head[5..kindAt], head[(kindAt + 1)..]);
@@ -182,5 +182,5 @@ public sealed class RoadNetwork
         _ => RoadClass.Highway,
     };
 
-    private static double Figure(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var n) ? n : throw new FormatException($"“{text}” is no number.");
+    private static double Figure(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var n) ? n : throw new FormatException($"“{text}” is not a number.");
 }

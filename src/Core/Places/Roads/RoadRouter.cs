@@ -6,10 +6,10 @@ namespace SteadyLark.Core.Places.Roads;
 /// <param name="AvoidTolls">Toll roads only where there is no other way.</param>
 /// <param name="Shortest">The fewest miles instead of the fewest minutes.</param>
 /// <param name="Country">US or CA to stay in that country; null for either.</param>
-public sealed record RoadWish(bool AvoidTolls = false, bool Shortest = false, string? Country = null)
+public sealed record RoadOptions(bool AvoidTolls = false, bool Shortest = false, string? Country = null)
 {
     /// <summary>The quickest way for a truck.</summary>
-    public static readonly RoadWish Practical = new();
+    public static readonly RoadOptions Practical = new();
 }
 
 /// <summary>A stretch of a way on one road.</summary>
@@ -26,24 +26,24 @@ public static class Directions
     /// <summary>Steps with crumbs swept into the step before, neighbours on one road as one, and junctions named as places; miles and minutes sum to what they did.</summary>
     public static IReadOnlyList<RoadStep> Of(IReadOnlyList<RoadStep> steps)
     {
-        var said = new List<RoadStep>();
+        var summary = new List<RoadStep>();
         foreach (var step in steps.Select(s => s with { To = s.To is { } to && !to.Contains(" at ", StringComparison.Ordinal) ? to.Replace("/", ", ", StringComparison.Ordinal) : null }))
         {
-            if (said.Count > 0 && (said[^1].Road == step.Road || step.Miles < Crumb))
+            if (summary.Count > 0 && (summary[^1].Road == step.Road || step.Miles < Crumb))
             {
-                said[^1] = said[^1] with { Miles = said[^1].Miles + step.Miles, Minutes = said[^1].Minutes + step.Minutes, To = step.To ?? said[^1].To };
+                summary[^1] = summary[^1] with { Miles = summary[^1].Miles + step.Miles, Minutes = summary[^1].Minutes + step.Minutes, To = step.To ?? summary[^1].To };
             }
-            else if (said.Count == 1 && said[0].Miles < Crumb)
+            else if (summary.Count == 1 && summary[0].Miles < Crumb)
             {
-                said[0] = step with { Miles = said[0].Miles + step.Miles, Minutes = said[0].Minutes + step.Minutes };
+                summary[0] = step with { Miles = summary[0].Miles + step.Miles, Minutes = summary[0].Minutes + step.Minutes };
             }
             else
             {
-                said.Add(step);
+                summary.Add(step);
             }
         }
 
-        return said;
+        return summary;
     }
 }
 
@@ -83,12 +83,12 @@ public sealed class RoadRouter
 
     private readonly RoadNetwork _roads;
     private readonly Lazy<Shore>? _shore;
-    private readonly Dictionary<RoadWish, Hierarchy> _hierarchies = [];
+    private readonly Dictionary<RoadOptions, Hierarchy> _hierarchies = [];
     private readonly Dictionary<(int, int), List<int>> _cells = [];
     private readonly List<RoadEdge> _edges;
 
     /// <summary>Some 10 MB: the places of a business are asked about again and again.</summary>
-    private readonly Remembered<GeoPoint, (int Node, Weight Spent)[]> _doorways = new(30_000);
+    private readonly Cache<GeoPoint, (int Node, Weight Spent)[]> _doorways = new(30_000);
 
     /// <summary>The edges by node, made when they are first walked without the hierarchy.</summary>
     private Lazy<List<(int To, Weight Weight)>[]> Links { get; }
@@ -132,24 +132,24 @@ public sealed class RoadRouter
     public RoadNetwork Network => _roads;
 
     /// <summary>Whether a point is near enough to our roads to be routed to.</summary>
-    public bool Reaches(GeoPoint point) => Doors(point, RoadWish.Practical).Count > 0;
+    public bool Reaches(GeoPoint point) => Doors(point, RoadOptions.Practical).Count > 0;
 
     /// <summary>Why a point cannot be routed to, as the end of a sentence that begins with what it is called; null when it can.</summary>
     public string? Unreached(GeoPoint point) =>
         Reaches(point) ? null
-        : _shore?.Value.Abroad(point) is { } country ? $"lies in {country}: name the crossing on this side"
-        : _shore is null || Feet(point, RoadWish.Practical, dry: false).Count == 0 ? "lies outside our roads, which are those of the contiguous United States and southern Canada"
-        : _shore.Value.Dry(point) ? "lies on an island or a shore that none of our roads leads to: name the port on the mainland"
-        : "lies in the water: check its latitude and longitude";
+        : _shore?.Value.Abroad(point) is { } country ? $"is in {country}: enter the border crossing on this side"
+        : _shore is null || Feet(point, RoadOptions.Practical, dry: false).Count == 0 ? "is outside our road network, which covers the contiguous United States and southern Canada"
+        : _shore.Value.Dry(point) ? "is on an island or shore that our road network does not reach: enter the port on the mainland"
+        : "is in the water: check the latitude and longitude";
 
     /// <summary>The way through points in order.</summary>
     /// <returns>Null when one of them is outside the network, or cannot be reached as wished.</returns>
-    public RoadRoute? Route(IReadOnlyList<GeoPoint> points, RoadWish? wish = null)
+    public RoadRoute? Route(IReadOnlyList<GeoPoint> points, RoadOptions? options = null)
     {
         var legs = new List<RoadRoute>();
         for (var i = 1; i < points.Count; i++)
         {
-            if (Leg(points[i - 1], points[i], wish ?? RoadWish.Practical) is not { } leg)
+            if (Leg(points[i - 1], points[i], options ?? RoadOptions.Practical) is not { } leg)
             {
                 return null;
             }
@@ -160,12 +160,12 @@ public sealed class RoadRouter
         return legs.Count == 1 ? legs[0] : Joined(legs);
     }
 
-    public RoadRoute? Route(GeoPoint from, GeoPoint to, RoadWish? wish = null) => Leg(from, to, wish ?? RoadWish.Practical);
+    public RoadRoute? Route(GeoPoint from, GeoPoint to, RoadOptions? options = null) => Leg(from, to, options ?? RoadOptions.Practical);
 
     /// <summary>Miles and minutes from each point to each other; infinite where there is no way. Symmetric, zero from a point to itself.</summary>
-    public (double[,] Miles, double[,] Minutes) Matrix(IReadOnlyList<GeoPoint> points, RoadWish? wish = null)
+    public (double[,] Miles, double[,] Minutes) Matrix(IReadOnlyList<GeoPoint> points, RoadOptions? options = null)
     {
-        var how = wish ?? RoadWish.Practical;
+        var how = options ?? RoadOptions.Practical;
         var up = Over(how);
         var ends = points.Select(p => EndAt(p, how, up)).ToList();
         var (miles, minutes) = (new double[points.Count, points.Count], new double[points.Count, points.Count]);
@@ -173,24 +173,24 @@ public sealed class RoadRouter
         {
             for (var j = i + 1; j < points.Count; j++)
             {
-                var way = Between(ends[i], ends[j], how);
-                (miles[i, j], miles[j, i], minutes[i, j], minutes[j, i]) = (way.Miles, way.Miles, way.Minutes, way.Minutes);
+                var route = Between(ends[i], ends[j], how);
+                (miles[i, j], miles[j, i], minutes[i, j], minutes[j, i]) = (route.Miles, route.Miles, route.Minutes, route.Minutes);
             }
         });
         return (miles, minutes);
     }
 
     /// <summary>Miles and minutes alone, without the way itself; null when either is outside the network or cannot be reached as wished.</summary>
-    public Drive? Drive(GeoPoint from, GeoPoint to, RoadWish? wish = null)
+    public Drive? Drive(GeoPoint from, GeoPoint to, RoadOptions? options = null)
     {
-        var how = wish ?? RoadWish.Practical;
+        var how = options ?? RoadOptions.Practical;
         var up = Over(how);
-        var way = Between(EndAt(from, how, up), EndAt(to, how, up), how);
-        return double.IsInfinity(way.Cost) ? null : new Drive(way.Miles, way.Minutes);
+        var route = Between(EndAt(from, how, up), EndAt(to, how, up), how);
+        return double.IsInfinity(route.Cost) ? null : new Drive(route.Miles, route.Minutes);
     }
 
     /// <summary>Where a point gets onto the network, to be looked for from many sides.</summary>
-    internal (int Node, Weight Spent)[] Doorways(GeoPoint point) => _doorways.Get(point, p => Doors(p, RoadWish.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToArray());
+    internal (int Node, Weight Spent)[] Doorways(GeoPoint point) => _doorways.Get(point, p => Doors(p, RoadOptions.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToArray());
 
     /// <summary>What it takes from a point to every node of the network, the quickest way; never where there is none.</summary>
     internal Weight[] ToAll(GeoPoint point)
@@ -240,29 +240,29 @@ public sealed class RoadRouter
     /// <summary>Whether a straight line leads over more water than local roads have bridges for.</summary>
     private bool Wet(GeoPoint a, GeoPoint b, double straight) => straight > Ashore && _shore?.Value.Water(a, b) > Bridged;
 
-    private Weight Between(End a, End b, RoadWish wish)
+    private Weight Between(End a, End b, RoadOptions options)
     {
         var (spent, _) = Hierarchy.Meet(a.Up, b.Up);
-        return Direct(a, b, wish) is { } whole && whole.Cost <= spent.Cost ? new Weight(whole.Cost, whole.Miles, whole.Minutes) : spent;
+        return Direct(a, b, options) is { } whole && whole.Cost <= spent.Cost ? new Weight(whole.Cost, whole.Miles, whole.Minutes) : spent;
     }
 
-    private End EndAt(GeoPoint point, RoadWish wish, Hierarchy up)
+    private End EndAt(GeoPoint point, RoadOptions options, Hierarchy up)
     {
-        var doors = Doors(point, wish);
+        var doors = Doors(point, options);
         return new End(point, doors, up.Up(doors.Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToList()));
     }
 
-    private RoadRoute? Leg(GeoPoint a, GeoPoint b, RoadWish wish)
+    private RoadRoute? Leg(GeoPoint a, GeoPoint b, RoadOptions options)
     {
-        var hierarchy = Over(wish);
-        var (from, to) = (EndAt(a, wish, hierarchy), EndAt(b, wish, hierarchy));
+        var hierarchy = Over(options);
+        var (from, to) = (EndAt(a, options, hierarchy), EndAt(b, options, hierarchy));
         if (from.Doors.Count == 0 || to.Doors.Count == 0)
         {
             return null;
         }
 
         var (spent, meet) = Hierarchy.Meet(from.Up, to.Up);
-        if (Direct(from, to, wish) is { } whole && whole.Cost <= spent.Cost)
+        if (Direct(from, to, options) is { } whole && whole.Cost <= spent.Cost)
         {
             return new RoadRoute(whole.Miles, whole.Minutes, whole.Toll, [(from.Doors[0].Region, whole.Miles)], [new RoadStep(whole.Road, whole.Miles, whole.Minutes, null)], [a, b]);
         }
@@ -359,7 +359,7 @@ public sealed class RoadRouter
     }
 
     /// <summary>Local roads the whole way, or along one edge that both stand at; null when neither makes sense.</summary>
-    private Straightaway? Direct(End from, End to, RoadWish wish)
+    private Straightaway? Direct(End from, End to, RoadOptions options)
     {
         var (a, b) = (from.Point, to.Point);
         if (a == b)
@@ -367,7 +367,7 @@ public sealed class RoadRouter
             return new Straightaway(0, 0, 0, 0, null);
         }
 
-        Straightaway? best = Locally(a, b) is { } local ? new Straightaway(wish.Shortest ? local.Miles : local.Minutes, local.Miles, local.Minutes, 0, null) : null;
+        Straightaway? best = Locally(a, b) is { } local ? new Straightaway(options.Shortest ? local.Miles : local.Minutes, local.Miles, local.Minutes, 0, null) : null;
 
         foreach (var x in from.Doors)
         {
@@ -381,7 +381,7 @@ public sealed class RoadRouter
                 var edge = x.Way;
                 var on = Math.Abs(x.OnEdge - y.OnEdge);
                 var (miles, minutes) = (x.Local + y.Local + on, x.LocalMinutes + y.LocalMinutes + (on / edge.Miles * edge.Minutes));
-                var cost = wish.Shortest ? miles : minutes + Toll(edge, on, wish);
+                var cost = options.Shortest ? miles : minutes + Toll(edge, on, options);
                 if (best is null || cost < best.Value.Cost)
                 {
                     best = new Straightaway(cost, miles, minutes, edge.Toll ? on : 0, x.Road);
@@ -396,9 +396,9 @@ public sealed class RoadRouter
     private static double LocalMinutes(double miles) => (Math.Min(miles, 4) / 28 * 60) + (Math.Max(0, miles - 4) / 44 * 60);
 
     /// <summary>Where one gets from a point onto the network: the nearest edges, each to both its ends, with what that costs.</summary>
-    private List<Door> Doors(GeoPoint point, RoadWish wish)
+    private List<Door> Doors(GeoPoint point, RoadOptions options)
     {
-        var near = _shore?.Value is { } shore && (shore.Offshore(point, Bridged) || shore.Abroad(point) is not null) ? [] : Feet(point, wish, dry: true);
+        var near = _shore?.Value is { } shore && (shore.Offshore(point, Bridged) || shore.Abroad(point) is not null) ? [] : Feet(point, options, dry: true);
         var doors = new List<Door>();
         var nearest = near.Count > 0 ? near.Min(n => n.Straight) : 0;
         foreach (var (e, share, straight, foot) in near.Where(n => n.Straight <= (nearest * 2) + Detour).OrderBy(n => n.Straight).Take(8))
@@ -408,7 +408,7 @@ public sealed class RoadRouter
             foreach (var (node, on) in new[] { (edge.A, edge.Miles * share), (edge.B, edge.Miles * (1 - share)) })
             {
                 var onMinutes = on / edge.Miles * edge.Minutes;
-                var cost = wish.Shortest ? local + on : LocalMinutes(local) + onMinutes + Toll(edge, on, wish);
+                var cost = options.Shortest ? local + on : LocalMinutes(local) + onMinutes + Toll(edge, on, options);
                 doors.Add(new Door(node, cost, local, LocalMinutes(local), on, onMinutes, e, edge, _roads.Roads[edge.Road], foot, _roads.Nodes[share < 0.5 ? edge.A : edge.B].Region));
             }
         }
@@ -418,7 +418,7 @@ public sealed class RoadRouter
 
     /// <summary>The edges about a point, with where on them it is nearest.</summary>
     /// <param name="dry">Only those that one gets to without crossing open water.</param>
-    private List<(int Edge, double Share, double Straight, GeoPoint Foot)> Feet(GeoPoint point, RoadWish wish, bool dry)
+    private List<(int Edge, double Share, double Straight, GeoPoint Foot)> Feet(GeoPoint point, RoadOptions options, bool dry)
     {
         var near = new List<(int Edge, double Share, double Straight, GeoPoint Foot)>();
         if (point is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 })
@@ -441,7 +441,7 @@ public sealed class RoadRouter
 
                     foreach (var e in list)
                     {
-                        if (seen.Add(e) && _roads.Edges[e].Class != RoadClass.Ferry && Wished(_roads.Edges[e], wish))
+                        if (seen.Add(e) && _roads.Edges[e].Class != RoadClass.Ferry && Wished(_roads.Edges[e], options))
                         {
                             var (share, foot) = Whereabouts.Foot(point, _roads.Nodes[_roads.Edges[e].A].Point, _roads.Nodes[_roads.Edges[e].B].Point);
                             var straight = GreatCircle.Miles(point, foot);
@@ -458,25 +458,25 @@ public sealed class RoadRouter
         return near;
     }
 
-    private Hierarchy Over(RoadWish wish)
+    private Hierarchy Over(RoadOptions options)
     {
         lock (_hierarchies)
         {
-            return _hierarchies.TryGetValue(wish, out var made) ? made : _hierarchies[wish] = Hierarchy.Build(_roads.Nodes.Count, _edges.Select(e => (e.A, e.B, Wished(e, wish) ? new Weight(Cost(e, wish), e.Miles, e.Minutes) : Weight.Never)).ToList());
+            return _hierarchies.TryGetValue(options, out var made) ? made : _hierarchies[options] = Hierarchy.Build(_roads.Nodes.Count, _edges.Select(e => (e.A, e.B, Wished(e, options) ? new Weight(Cost(e, options), e.Miles, e.Minutes) : Weight.Never)).ToList());
         }
     }
 
-    private static double Cost(RoadEdge e, RoadWish wish) => wish.Shortest ? e.Miles : e.Minutes + Toll(e, e.Miles, wish);
+    private static double Cost(RoadEdge e, RoadOptions options) => options.Shortest ? e.Miles : e.Minutes + Toll(e, e.Miles, options);
 
     /// <summary>What miles on an edge cost beyond their minutes, for one who avoids tolls.</summary>
-    private static double Toll(RoadEdge e, double miles, RoadWish wish) => wish.AvoidTolls && e.Toll ? miles * TollWeight : 0;
+    private static double Toll(RoadEdge e, double miles, RoadOptions options) => options.AvoidTolls && e.Toll ? miles * TollWeight : 0;
 
-    private bool Wished(RoadEdge e, RoadWish wish) => wish.Country is null || (Regions.Country(_roads.Nodes[e.A].Region) == wish.Country && Regions.Country(_roads.Nodes[e.B].Region) == wish.Country);
+    private bool Wished(RoadEdge e, RoadOptions options) => options.Country is null || (Regions.Country(_roads.Nodes[e.A].Region) == options.Country && Regions.Country(_roads.Nodes[e.B].Region) == options.Country);
 
     /// <summary>Nodes within a few miles that no edge joins are joined by local streets, so that a city holds together.</summary>
     private void Join()
     {
-        const double most = 9;
+        const double max = 9;
         var cells = new Dictionary<(int, int), List<int>>();
         for (var v = 0; v < _roads.Nodes.Count; v++)
         {
@@ -495,7 +495,7 @@ public sealed class RoadRouter
                 {
                     foreach (var u in cells.GetValueOrDefault((r, c)) ?? [])
                     {
-                        if (u != v && GreatCircle.Miles(_roads.Nodes[v].Point, _roads.Nodes[u].Point) is var d && d <= most)
+                        if (u != v && GreatCircle.Miles(_roads.Nodes[v].Point, _roads.Nodes[u].Point) is var d && d <= max)
                         {
                             near.Add((u, d));
                         }

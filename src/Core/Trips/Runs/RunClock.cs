@@ -116,13 +116,13 @@ public static class RunClock
 
         if (drivers.All(d => s.Demand > p.Drivers[d].Capacity))
         {
-            return $"it takes {s.Demand}, more than any truck holds";
+            return $"its demand of {s.Demand} is more than any truck holds";
         }
 
         var earliest = drivers.Min(d => p.Drivers[d].From + (p.Drivers[d].Start is { } a ? p.Minutes[a, stop] : 0));
         return earliest > s.Closes + RunProblem.Tolerance
-            ? $"nobody can be there before {Clock(earliest)}, and its window closes at {Clock(s.Closes)}"
-            : $"going there and back alone takes longer than the shift of {p.Shift:0} minutes, or ends after the terminal closes";
+            ? $"no driver can arrive before {Clock(earliest)}, and its window closes at {Clock(s.Closes)}"
+            : $"the round trip alone exceeds the {p.Shift:0}-minute shift, or ends after the terminal closes";
     }
 
     /// <summary>Minutes of a day as a clock shows them.</summary>

@@ -31,7 +31,7 @@ public static class RunEdits
     {
         var without = runs.Select(r => (IReadOnlyList<int>)r.Where(s => s != stop).ToList()).ToList();
         RunChange? best = null;
-        double Cost(RunChange c) => p.Aim == RunAim.Miles ? c.Miles : c.Minutes;
+        double Cost(RunChange c) => p.Objective == RunObjective.Miles ? c.Miles : c.Minutes;
         for (var d = 0; d < runs.Count; d++)
         {
             for (var i = Math.Min(from?[d] ?? 0, without[d].Count); i <= without[d].Count; i++)
@@ -52,8 +52,8 @@ public static class RunEdits
     public static string? Breaks(RunProblem p, int driver, IReadOnlyList<int> stops) => RunClock.Go(p, driver, stops).Broken switch
     {
         null => null,
-        < 0 => $"driver {driver + 1} would work longer than the shift of {p.Shift:0} minutes",
-        _ when RunClock.Go(p with { Stops = p.Stops.Select(s => s with { Closes = RunProblem.Ever * 10 }).ToList() }, driver, stops).Run is null => $"driver {driver + 1} cannot take it: it is bound to another, or the truck is full",
+        < 0 => $"driver {driver + 1} would exceed the {p.Shift:0}-minute shift",
+        _ when RunClock.Go(p with { Stops = p.Stops.Select(s => s with { Closes = RunProblem.Ever * 10 }).ToList() }, driver, stops).Run is null => $"driver {driver + 1} cannot take it: it is reserved for another driver, or the truck is full",
         { } broken => $"stop {broken} would be reached after its window closes at {RunClock.Clock(p.Stops[broken].Closes)}",
     };
 
@@ -65,5 +65,5 @@ public static class RunEdits
     }
 
     private static (double Miles, double Minutes) Sum(RunProblem p, IReadOnlyList<IReadOnlyList<int>> runs) =>
-        (runs.Select((r, d) => RunClock.Cost(p with { Aim = RunAim.Miles }, d, r)).Sum(), runs.Select((r, d) => RunClock.Cost(p with { Aim = RunAim.Minutes }, d, r)).Sum());
+        (runs.Select((r, d) => RunClock.Cost(p with { Objective = RunObjective.Miles }, d, r)).Sum(), runs.Select((r, d) => RunClock.Cost(p with { Objective = RunObjective.Minutes }, d, r)).Sum());
 }

@@ -3,7 +3,7 @@ using SteadyLark.Core.Basics;
 namespace SteadyLark.Core.Trips.Runs;
 
 /// <summary>What is made least among the plans with equally few drivers.</summary>
-public enum RunAim
+public enum RunObjective
 {
     Miles,
     Minutes,
@@ -44,7 +44,7 @@ public sealed record RunDriver(int? Start, int? End, double From = 0, long Capac
 /// <param name="Shift">Most minutes from a driver's setting out to his end, or null.</param>
 /// <param name="Locked">Stops of a driver that keep their order among each other, by driver.</param>
 public sealed record RunProblem(
-    double[,] Miles, double[,] Minutes, IReadOnlyList<RunStop> Stops, IReadOnlyList<RunDriver> Drivers, RunShare Share = RunShare.Any, RunAim Aim = RunAim.Miles, double? Shift = null,
+    double[,] Miles, double[,] Minutes, IReadOnlyList<RunStop> Stops, IReadOnlyList<RunDriver> Drivers, RunShare Share = RunShare.Any, RunObjective Objective = RunObjective.Miles, double? Shift = null,
     IReadOnlyList<IReadOnlyList<int>>? Locked = null)
 {
     /// <summary>A closing time that never comes: the end of the tenth day.</summary>
@@ -54,24 +54,24 @@ public sealed record RunProblem(
     public const double Tolerance = 0.01;
 
     /// <summary>Most places of one problem.</summary>
-    public const int MostPlaces = 1_000;
+    public const int MaxPlaces = 1_000;
 
     /// <summary>Indices of what is to be visited.</summary>
     public IReadOnlyList<int> Visited { get; } = Enumerable.Range(0, Stops.Count).Where(i => !Drivers.Any(d => d.Start == i || d.End == i)).ToList();
 
     /// <summary>What one way costs by the aim.</summary>
-    public double Cost(int from, int to) => Aim == RunAim.Miles ? Miles[from, to] : Minutes[from, to];
+    public double Cost(int from, int to) => Objective == RunObjective.Miles ? Miles[from, to] : Minutes[from, to];
 
     /// <summary>What keeps it from being planned at all; fields as in the JSON of <c>lark route</c>.</summary>
     public IReadOnlyList<Problem> Problems()
     {
-        var checks = new Checks();
+        var validation = new Validation();
         var n = Stops.Count;
         foreach (var (matrix, field) in new[] { (Miles, "miles"), (Minutes, "minutes") })
         {
             if (matrix.GetLength(0) != n || matrix.GetLength(1) != n)
             {
-                checks.Add("size", $"The {field} must be a square of {n} by {n}, one row for each place.", field);
+                validation.Add("size", $"The {field} must be a square of {n} by {n}, one row for each place.", field);
             }
             else
             {
@@ -81,22 +81,22 @@ public sealed record RunProblem(
                     {
                         if (!(matrix[i, j] >= 0 && matrix[i, j] < 1e6))
                         {
-                            checks.Add("out.of.range", $"The {field} from place {i} to place {j} must be a number from 0 to 1,000,000.", $"{field}[{i}][{j}]");
-                            return checks.Problems;
+                            validation.Add("out.of.range", $"The {field} from place {i} to place {j} must be a number from 0 to 1,000,000.", $"{field}[{i}][{j}]");
+                            return validation.Problems;
                         }
                     }
                 }
             }
         }
 
-        if (n > MostPlaces)
+        if (n > MaxPlaces)
         {
-            checks.Add("too.many", $"At most {MostPlaces:#,##0} places in one plan.", "miles");
+            validation.Add("too.many", $"At most {MaxPlaces:#,##0} places in one plan.", "miles");
         }
 
         if (Drivers.Count == 0)
         {
-            checks.Add("missing", "At least one driver is needed.", "drivers");
+            validation.Add("missing", "At least one driver is needed.", "drivers");
         }
 
         for (var i = 0; i < n; i++)
@@ -104,17 +104,17 @@ public sealed record RunProblem(
             var s = Stops[i];
             if (!(s.Service is >= 0 and <= 10_000))
             {
-                checks.Add("out.of.range", $"Place {i}: service takes 0 to 10,000 minutes.", $"service[{i}]");
+                validation.Add("out.of.range", $"Place {i}: service takes 0 to 10,000 minutes.", $"service[{i}]");
             }
 
             if (!(s.Opens >= 0 && s.Closes >= s.Opens && s.Opens < 1e6))
             {
-                checks.Add("order", $"Place {i}: the window closes before it opens, or opens before 0.", $"windows[{i}]");
+                validation.Add("order", $"Place {i}: the window closes before it opens, or opens before 0.", $"windows[{i}]");
             }
 
             if (s.Demand < 0)
             {
-                checks.Add("out.of.range", $"Place {i}: the demand is 0 or more.", $"demands[{i}]");
+                validation.Add("out.of.range", $"Place {i}: the demand is 0 or more.", $"demands[{i}]");
             }
         }
 
@@ -122,22 +122,22 @@ public sealed record RunProblem(
         {
             if (Drivers[d].Start is < 0 || Drivers[d].Start >= n || Drivers[d].End is < 0 || Drivers[d].End >= n)
             {
-                checks.Add("out.of.range", $"The depot must be one of the {n} places, 0 to {n - 1}.", "depot");
+                validation.Add("out.of.range", $"The depot must be one of the {n} places, 0 to {n - 1}.", "depot");
                 break;
             }
 
             if (Drivers[d].Capacity < 0)
             {
-                checks.Add("out.of.range", "A capacity is 0 or more.", $"capacities[{d}]");
+                validation.Add("out.of.range", "A capacity is 0 or more.", $"capacities[{d}]");
             }
         }
 
         if (Shift is { } shift && !(shift is > 0 and <= 100_000))
         {
-            checks.Add("out.of.range", "A shift is longer than 0 minutes.", "shift");
+            validation.Add("out.of.range", "A shift is longer than 0 minutes.", "shift");
         }
 
-        return checks.Problems;
+        return validation.Problems;
     }
 }
 

@@ -23,7 +23,7 @@ public sealed class RunSolver
     private const long Left = 1_000_000_000_000;
 
     /// <summary>Most runs that are kept to choose from.</summary>
-    private const int MostKept = 30_000;
+    private const int MaxKept = 30_000;
 
     private readonly RunProblem _p;
     private readonly IProgress<RunProgress>? _progress;
@@ -42,14 +42,14 @@ public sealed class RunSolver
     }
 
     /// <summary>How long a problem of so many stops is thought over when nobody says.</summary>
-    public static TimeSpan Usual(int stops) => TimeSpan.FromSeconds(stops <= 8 ? 0.15 : stops <= 14 ? 1 : Math.Min(18, stops * 0.17));
+    public static TimeSpan Default(int stops) => TimeSpan.FromSeconds(stops <= 8 ? 0.15 : stops <= 14 ? 1 : Math.Min(18, stops * 0.17));
 
     /// <summary>The best plan found in the time given.</summary>
     /// <param name="p">Without <see cref="RunProblem.Problems"/>.</param>
-    /// <param name="time">How long to look; null for <see cref="Usual"/>.</param>
+    /// <param name="time">How long to look; null for <see cref="Default"/>.</param>
     /// <param name="cancel">Ends the search; the best so far is the answer.</param>
     public static RunPlan Solve(RunProblem p, TimeSpan? time = null, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
-        new RunSolver(p, progress, cancel).Solve(time ?? Usual(p.Visited.Count));
+        new RunSolver(p, progress, cancel).Solve(time ?? Default(p.Visited.Count));
 
     private RunPlan Solve(TimeSpan time)
     {
@@ -91,7 +91,7 @@ public sealed class RunSolver
         var runs = (_best ?? []).Select((stops, d) => RunClock.Go(_p, d, stops).Run!).Where(r => r is not null).ToList();
         var done = runs.SelectMany(r => r.Stops).ToHashSet();
         var unserved = _p.Visited.Where(s => !done.Contains(s))
-            .Select(s => new Unserved(s, RunClock.Impossible(_p, s) ?? (_p.Drivers.Count == 1 ? "the driver cannot make it beside the others: give him more time, or take another driver" : $"no time is left for it with {_p.Drivers.Count} drivers: take one more, or give a longer shift"))).ToList();
+            .Select(s => new Unserved(s, RunClock.Impossible(_p, s) ?? (_p.Drivers.Count == 1 ? "the driver cannot fit it in with the other stops: extend the shift or add a driver" : $"{_p.Drivers.Count} drivers have no time left for it: add a driver or extend the shift"))).ToList();
         return new RunPlan(runs.Where(r => r.Visits.Count > 0).ToList(), unserved);
     }
 
@@ -260,7 +260,7 @@ public sealed class RunSolver
                 {
                     var cost = RunClock.Cost(_p, 0, r);
                     var key = Key(r);
-                    if (_kept.TryGetValue(key, out var had) ? cost < had.Cost - 1e-9 : _kept.Count < MostKept)
+                    if (_kept.TryGetValue(key, out var had) ? cost < had.Cost - 1e-9 : _kept.Count < MaxKept)
                     {
                         _kept[key] = (r, cost);
                     }

@@ -29,7 +29,7 @@ public sealed record AddressList(int Found, int Doubtful, int NotFound, IReadOnl
 public static class Addresses
 {
     /// <summary>Most lines that are planned or looked at in one list.</summary>
-    public const int Most = 5_000;
+    public const int Max = 5_000;
 
     /// <summary>Reads a file or pasted lines, and looks each address up; equal ones once.</summary>
     public static Outcome<AddressList> Read(byte[] file)
@@ -41,14 +41,14 @@ public static class Addresses
         }
 
         var lines = AddressLines.Read(table.Value);
-        if (lines.Count > Most)
+        if (lines.Count > Max)
         {
-            return new Problem("too.many", $"At most {Most:#,##0} addresses in one list.", "file");
+            return new Problem("too.many", $"A list can have at most {Max:#,##0} addresses.", "file");
         }
 
         if (lines.Count == 0)
         {
-            return new Problem("empty", "There are no addresses under the head of this list.", "file");
+            return new Problem("empty", "This list has a header but no addresses.", "file");
         }
 
         var known = lines.Select(l => l.Address).Where(a => a.Length > 0).Distinct().AsParallel().ToDictionary(a => a, a => Routing.Gazetteer.Resolve(a));
@@ -66,7 +66,7 @@ public static class Addresses
             var why = string.Join("; ", new[] { answer.Why }.Concat(l.Faults).Where(t => t is { Length: > 0 }));
             if (answer.Sure is { } sure && Routing.Router.Unreached(sure.Point) is { } unreached)
             {
-                (found, why) = (AddressFound.NotFound, $"{sure.Said} {unreached}");
+                (found, why) = (AddressFound.NotFound, $"{sure.Label} {unreached}");
             }
 
             return new AddressView(l.Row, l.Address, l.Name, l.Service, l.Opens, l.Closes, l.Demand, l.Faults.Count > 0 && found == AddressFound.Found ? AddressFound.Doubtful : found, answer.Candidates, why.Length > 0 ? why : null);

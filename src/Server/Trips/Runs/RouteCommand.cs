@@ -8,12 +8,12 @@ namespace SteadyLark.Server.Trips.Runs;
 /// <summary>Runs over many stops for scripts: <c>route FILE [--drivers N|fewest|even:N] …</c>. No server and no database.</summary>
 public static class RouteCommand
 {
-    private const string Options = "--drivers N|fewest|even:N, --start PLACE, --open, --from 07:00, --shift HOURS, --capacity N, --aim miles|minutes, --seconds N, --json";
+    private const string Options = "--drivers N|fewest|even:N, --start PLACE, --open, --from 07:00, --shift HOURS, --capacity N, --objective miles|minutes, --seconds N, --json";
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     /// <returns>0, or 2 when what was given is not understood.</returns>
-    public static int Run(IReadOnlyList<string> args, TextWriter said, TextWriter wrong)
+    public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
     {
         var given = new Dictionary<string, string>();
         var files = new List<string>();
@@ -27,19 +27,19 @@ public static class RouteCommand
                 case "--drivers" or "--start" or "--from" or "--shift" or "--capacity" or "--aim" or "--seconds":
                     if (i + 1 == args.Count)
                     {
-                        return Refused($"{args[i]} wants something after it.");
+                        return Refused($"{args[i]} needs a value.");
                     }
 
                     given[args[i][2..]] = args[++i];
                     break;
-                case var word when word.StartsWith("--", StringComparison.Ordinal): return Refused($"There is no {word}: {Options}.");
+                case var word when word.StartsWith("--", StringComparison.Ordinal): return Refused($"Unknown option {word}: {Options}.");
                 default: files.Add(args[i]); break;
             }
         }
 
         if (files.Count != 1)
         {
-            return Refused($"Say which file: route FILE, with {Options}.");
+            return Refused($"Give a file: route FILE, with {Options}.");
         }
 
         var numbers = new Dictionary<string, double?>();
@@ -49,7 +49,7 @@ public static class RouteCommand
             {
                 if (!double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !(number >= 0 && number < 1e15))
                 {
-                    return Refused($"--{name} wants a number, not “{text}”.");
+                    return Refused($"--{name} needs a number, not “{text}”.");
                 }
 
                 numbers[name] = number;
@@ -63,10 +63,10 @@ public static class RouteCommand
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            return Refused($"{files[0]} cannot be read: is it there?");
+            return Refused($"{files[0]} cannot be read: check that it exists.");
         }
 
-        var outcome = RoutePlan.Answer(file, new PlanWish(
+        var outcome = RoutePlan.Answer(file, new PlanOptions(
             given.GetValueOrDefault("drivers"), given.GetValueOrDefault("start"), open, given.GetValueOrDefault("from"), numbers.GetValueOrDefault("shift"), (long?)numbers.GetValueOrDefault("capacity"),
             given.GetValueOrDefault("aim"), numbers.GetValueOrDefault("seconds")));
         if (!outcome.Ok)
@@ -77,23 +77,23 @@ public static class RouteCommand
         var plan = outcome.Value;
         if (json)
         {
-            said.WriteLine(JsonSerializer.Serialize(plan, Json));
+            summary.WriteLine(JsonSerializer.Serialize(plan, Json));
             return 0;
         }
 
-        said.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{plan.Drivers} {(plan.Drivers == 1 ? "driver" : "drivers")}, {plan.Miles:0.0} miles, {(int)plan.Minutes / 60} h {(int)plan.Minutes % 60:00} of driving"));
+        summary.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{plan.Drivers} {(plan.Drivers == 1 ? "driver" : "drivers")}, {plan.Miles:0.0} miles, {(int)plan.Minutes / 60} h {(int)plan.Minutes % 60:00} of driving"));
         foreach (var route in plan.Routes)
         {
-            said.WriteLine(string.Create(CultureInfo.InvariantCulture, $"Driver {route.Driver + 1}: {route.Stops.Count} stops, {route.Miles:0.0} miles, {RunClock.Clock(route.Begins)} to {RunClock.Clock(route.Ends)}"));
+            summary.WriteLine(string.Create(CultureInfo.InvariantCulture, $"Driver {route.Driver + 1}: {route.Stops.Count} stops, {route.Miles:0.0} miles, {RunClock.Clock(route.Begins)} to {RunClock.Clock(route.Ends)}"));
             foreach (var stop in route.Stops)
             {
-                said.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  {RunClock.Clock(stop.Begins)}  {stop.Miles,6:0.0}  {stop.Name ?? stop.Address ?? $"place {stop.Place}"}{(stop.Name is not null && stop.Address is not null ? $", {stop.Address}" : "")}"));
+                summary.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  {RunClock.Clock(stop.Begins)}  {stop.Miles,6:0.0}  {stop.Name ?? stop.Address ?? $"place {stop.Place}"}{(stop.Name is not null && stop.Address is not null ? $", {stop.Address}" : "")}"));
             }
         }
 
         foreach (var left in plan.Unserved)
         {
-            said.WriteLine($"Left out: {left.Name ?? left.Address ?? $"place {left.Place}"}: {left.Why}");
+            summary.WriteLine($"Not served: {left.Name ?? left.Address ?? $"place {left.Place}"}: {left.Why}");
         }
 
         return 0;

@@ -13,10 +13,10 @@ namespace SteadyLark.Server.Trips.Runs;
 /// <param name="From">A time of day at which drivers may set out, such as 07:00.</param>
 /// <param name="Shift">Most hours of a driver's day.</param>
 /// <param name="Capacity">What a truck takes.</param>
-/// <param name="Aim">miles or minutes.</param>
+/// <param name="Objective">miles or minutes.</param>
 /// <param name="Seconds">How long to look for better plans; by default as long as so many stops usually want.</param>
-/// <param name="Most">Longer than so many seconds nobody may ask for.</param>
-public sealed record PlanWish(string? Drivers, string? Start, bool Open, string? From, double? Shift, long? Capacity, string? Aim, double? Seconds, double Most = 300);
+/// <param name="Max">Longer than so many seconds nobody may ask for.</param>
+public sealed record PlanOptions(string? Drivers, string? Start, bool Open, string? From, double? Shift, long? Capacity, string? Objective, double? Seconds, double Max = 300);
 
 /// <param name="Place">Index in the problem, or the number of the line among the stops, from 0.</param>
 /// <param name="Arrives">Minutes from the day's beginning, as the others.</param>
@@ -36,34 +36,34 @@ public sealed record RoutePlanAnswer(int Drivers, double Miles, double Minutes, 
 /// <summary>Plans a file: a list of addresses, or a problem in JSON that brings its own matrix. No server and no database.</summary>
 public static class RoutePlan
 {
-    public static Outcome<RoutePlanAnswer> Answer(byte[] file, PlanWish wish, CancellationToken cancel = default)
+    public static Outcome<RoutePlanAnswer> Answer(byte[] file, PlanOptions options, CancellationToken cancel = default)
     {
-        var checks = new Checks();
-        var (share, drivers) = wish.Drivers is null ? (null, null) : RunProblemFile.Drivers(wish.Drivers, "drivers", checks);
-        RunAim? aim = null;
-        if (wish.Aim is { } word)
+        var validation = new Validation();
+        var (share, drivers) = options.Drivers is null ? (null, null) : RunProblemFile.Drivers(options.Drivers, "drivers", validation);
+        RunObjective? aim = null;
+        if (options.Objective is { } word)
         {
-            aim = word.ToLowerInvariant() switch { "miles" => RunAim.Miles, "minutes" => RunAim.Minutes, _ => null };
+            aim = word.ToLowerInvariant() switch { "miles" => RunObjective.Miles, "minutes" => RunObjective.Minutes, _ => null };
             if (aim is null)
             {
-                checks.Add("aim", "The aim is miles or minutes.", "aim");
+                validation.Add("aim", "The objective is miles or minutes.", "aim");
             }
         }
 
-        if (wish.Seconds is { } s && !(s > 0 && s <= wish.Most))
+        if (options.Seconds is { } s && !(s > 0 && s <= options.Max))
         {
-            checks.Add("out.of.range", $"Seconds: above 0, at most {wish.Most:0}.", "seconds");
+            validation.Add("out.of.range", $"Seconds: above 0, at most {options.Max:0}.", "seconds");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
-        return file.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is [(byte)'{', ..] ? OfProblem(file, wish, share, drivers, aim, cancel) : OfAddresses(file, wish, share, drivers, aim, cancel);
+        return file.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is [(byte)'{', ..] ? OfProblem(file, options, share, drivers, aim, cancel) : OfAddresses(file, options, share, drivers, aim, cancel);
     }
 
-    private static Outcome<RoutePlanAnswer> OfProblem(byte[] file, PlanWish wish, RunShare? share, int? drivers, RunAim? aim, CancellationToken cancel)
+    private static Outcome<RoutePlanAnswer> OfProblem(byte[] file, PlanOptions options, RunShare? share, int? drivers, RunObjective? aim, CancellationToken cancel)
     {
         var read = RunProblemFile.Read(file, share, drivers);
         if (!read.Ok)
@@ -72,11 +72,11 @@ public static class RoutePlan
         }
 
         var (problem, seconds) = read.Value;
-        problem = problem with { Aim = aim ?? problem.Aim };
-        return Of(problem, RunSolver.Solve(problem, (wish.Seconds ?? seconds) is { } t ? TimeSpan.FromSeconds(Math.Min(t, wish.Most)) : null, null, cancel), _ => (null, null));
+        problem = problem with { Objective = aim ?? problem.Objective };
+        return Of(problem, RunSolver.Solve(problem, (options.Seconds ?? seconds) is { } t ? TimeSpan.FromSeconds(Math.Min(t, options.Max)) : null, null, cancel), _ => (null, null));
     }
 
-    private static Outcome<RoutePlanAnswer> OfAddresses(byte[] file, PlanWish wish, RunShare? share, int? drivers, RunAim? aim, CancellationToken cancel)
+    private static Outcome<RoutePlanAnswer> OfAddresses(byte[] file, PlanOptions options, RunShare? share, int? drivers, RunObjective? aim, CancellationToken cancel)
     {
         var list = Addresses.Read(file);
         if (!list.Ok)
@@ -84,39 +84,39 @@ public static class RoutePlan
             return list.Problems.ToList();
         }
 
-        var checks = new Checks();
+        var validation = new Validation();
         foreach (var line in list.Value.Lines.Where(l => l.Found != AddressFound.Found))
         {
-            checks.Add(line.Found == AddressFound.NotFound ? "place.unknown" : "place.doubtful", $"Line {line.Row}: {line.Why}", $"line {line.Row}");
+            validation.Add(line.Found == AddressFound.NotFound ? "place.unknown" : "place.doubtful", $"Line {line.Row}: {line.Why}", $"line {line.Row}");
         }
 
         Candidate? start = null;
-        if (wish.Start is { } text)
+        if (options.Start is { } text)
         {
             var answer = Routing.Gazetteer.Resolve(text);
             start = answer.Sure;
             if (start is null)
             {
-                checks.Add("place.doubtful", $"The start: {answer.Why}", "start");
+                validation.Add("place.doubtful", $"The start: {answer.Why}", "start");
             }
         }
 
-        var from = wish.From is null ? 0 : AddressLines.Time(wish.From);
+        var from = options.From is null ? 0 : AddressLines.Time(options.From);
         if (from is null)
         {
-            checks.Add("time", "From: write a time of day such as 07:00.", "from");
+            validation.Add("time", "From: write a time of day such as 07:00.", "from");
         }
 
-        if (!checks.Ok)
+        if (!validation.Ok)
         {
-            return checks.Problems.ToList();
+            return validation.Problems.ToList();
         }
 
-        var stops = list.Value.Lines.Select(l => new RunStopAsk(l.Name, new RunPlace(l.Choices[0].Said, l.Choices[0].Point.Latitude, l.Choices[0].Point.Longitude), l.Service ?? 0, l.Opens, l.Closes, l.Demand ?? 0)).ToList();
+        var stops = list.Value.Lines.Select(l => new RunStopAsk(l.Name, new RunPlace(l.Choices[0].Label, l.Choices[0].Point.Latitude, l.Choices[0].Point.Longitude), l.Service ?? 0, l.Opens, l.Closes, l.Demand ?? 0)).ToList();
         var how = share ?? RunShare.Any;
         var ask = new RunAsk(
-            null, start is null ? null : new RunPlace(start.Said, start.Point.Latitude, start.Point.Longitude), start is not null && !wish.Open, from!.Value, wish.Shift * 60, how, how == RunShare.Fewest ? null : drivers ?? 1,
-            aim ?? RunAim.Miles, wish.Capacity, stops);
+            null, start is null ? null : new RunPlace(start.Label, start.Point.Latitude, start.Point.Longitude), start is not null && !options.Open, from!.Value, options.Shift * 60, how, how == RunShare.Fewest ? null : drivers ?? 1,
+            aim ?? RunObjective.Miles, options.Capacity, stops);
         var wrong = RunBook.Check(ask);
         if (wrong.Count > 0)
         {
@@ -124,7 +124,7 @@ public static class RoutePlan
         }
 
         var problem = RunBook.Problem(ask);
-        return Of(problem, RunSolver.Solve(problem, wish.Seconds is { } t ? TimeSpan.FromSeconds(t) : null, null, cancel), i => (stops[i].Name, list.Value.Lines[i].Address));
+        return Of(problem, RunSolver.Solve(problem, options.Seconds is { } t ? TimeSpan.FromSeconds(t) : null, null, cancel), i => (stops[i].Name, list.Value.Lines[i].Address));
     }
 
     private static RoutePlanAnswer Of(RunProblem problem, RunPlan plan, Func<int, (string? Name, string? Address)> named) => new(

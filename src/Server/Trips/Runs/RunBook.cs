@@ -7,8 +7,8 @@ using SteadyLark.Server.Places;
 namespace SteadyLark.Server.Trips.Runs;
 
 /// <summary>A place that a run is made with.</summary>
-/// <param name="Said">As it was understood.</param>
-public sealed record RunPlace(string Said, double Latitude, double Longitude)
+/// <param name="Label">As it was understood.</param>
+public sealed record RunPlace(string Label, double Latitude, double Longitude)
 {
     [JsonIgnore]
     public GeoPoint Point => new(Latitude, Longitude);
@@ -23,13 +23,13 @@ public sealed record RunStopAsk(string? Name, RunPlace? At, double Service = 0, 
 
 /// <summary>What is asked of a plan of many small stops.</summary>
 /// <param name="Start">The terminal; null to begin at the first stop.</param>
-/// <param name="Round">Back to the terminal at the end.</param>
+/// <param name="RoundTrip">Back to the terminal at the end.</param>
 /// <param name="From">Minutes from midnight at which drivers may set out.</param>
 /// <param name="Shift">Most minutes of a driver's day, or null.</param>
 /// <param name="Drivers">How many there are; with the fewest, how many at most (null for as many as stops).</param>
 /// <param name="Capacity">What a truck takes, or null for anything.</param>
 public sealed record RunAsk(
-    string? Name, RunPlace? Start, bool Round, double From, double? Shift, RunShare Share, int? Drivers, RunAim Aim, long? Capacity, IReadOnlyList<RunStopAsk>? Stops)
+    string? Name, RunPlace? Start, bool RoundTrip, double From, double? Shift, RunShare Share, int? Drivers, RunObjective Objective, long? Capacity, IReadOnlyList<RunStopAsk>? Stops)
 {
     [JsonIgnore]
     public IReadOnlyList<RunStopAsk> All => Stops ?? [];
@@ -44,69 +44,69 @@ public sealed record UnservedView(int Stop, string Why);
 public static class RunBook
 {
     /// <summary>Two places in one spot are still a gate and a street apart.</summary>
-    private const double LeastMiles = 0.6;
+    private const double MinMiles = 0.6;
 
-    private const double LeastMinutes = 1.5;
+    private const double MinMinutes = 1.5;
 
     public static IReadOnlyList<Problem> Check(RunAsk ask)
     {
-        var checks = new Checks();
+        var validation = new Validation();
         if (ask.All.Count is 0 or > 600)
         {
-            checks.Add("stops", ask.All.Count == 0 ? "There are no stops: paste or send a list of addresses." : "At most 600 stops in one plan.", "stops");
+            validation.Add("stops", ask.All.Count == 0 ? "There are no stops: paste or upload a list of addresses." : "A plan can have at most 600 stops.", "stops");
         }
 
         for (var i = 0; i < ask.All.Count; i++)
         {
             var s = ask.All[i];
-            checks.Text(s.Name, $"stops[{i}].name", $"Stop {i + 1}: its name", 120);
-            checks.Text(s.At?.Said, $"stops[{i}].at.said", $"Stop {i + 1}: its place", 300);
+            validation.Text(s.Name, $"stops[{i}].name", $"Stop {i + 1}: the name", 120);
+            validation.Text(s.At?.Label, $"stops[{i}].at.said", $"Stop {i + 1}: the place", 300);
             if (s.At is null)
             {
-                checks.Add("missing", $"Stop {i + 1}: its place is not chosen yet.", $"stops[{i}].at");
+                validation.Add("missing", $"Stop {i + 1}: the place is not chosen yet.", $"stops[{i}].at");
             }
             else if (Routing.Router.Unreached(s.At.Point) is { } why)
             {
-                checks.Add("outside", $"Stop {i + 1} {why}.", $"stops[{i}].at");
+                validation.Add("outside", $"Stop {i + 1} {why}.", $"stops[{i}].at");
             }
 
             if (!(s.Service is >= 0 and <= 1440) || !(s.Opens is null or (>= 0 and <= 14_400)) || !(s.Closes is null or (>= 0 and <= 14_400)) || s.Demand < 0)
             {
-                checks.Add("out.of.range", $"Stop {i + 1}: service is 0 to 1,440 minutes, windows lie within the day, and what it takes is 0 or more.", $"stops[{i}].service");
+                validation.Add("out.of.range", $"Stop {i + 1}: service time must be 0 to 1,440 minutes, windows must be within the day, and demand must be 0 or more.", $"stops[{i}].service");
             }
             else if (s.Opens > s.Closes)
             {
-                checks.Add("order", $"Stop {i + 1}: its window closes before it opens.", $"stops[{i}].closes");
+                validation.Add("order", $"Stop {i + 1}: the window closes before it opens.", $"stops[{i}].closes");
             }
         }
 
-        checks.Text(ask.Start?.Said, "start.said", "The terminal", 300);
+        validation.Text(ask.Start?.Label, "start.said", "The terminal", 300);
         if (ask.Start is { } start && Routing.Router.Unreached(start.Point) is { } unreached)
         {
-            checks.Add("outside", $"The terminal {unreached}.", "start");
+            validation.Add("outside", $"The terminal {unreached}.", "start");
         }
 
         if (ask.Drivers is < 1 or > 100 || (ask.Drivers is null && ask.Share != RunShare.Fewest))
         {
-            checks.Add("out.of.range", "There are 1 to 100 drivers.", "drivers");
+            validation.Add("out.of.range", "The number of drivers must be 1 to 100.", "drivers");
         }
 
         if (ask.Shift is { } shift && !(shift is >= 10 and <= 1440))
         {
-            checks.Add("out.of.range", "A shift lasts 10 minutes to 24 hours.", "shift");
+            validation.Add("out.of.range", "A shift must be 10 minutes to 24 hours.", "shift");
         }
 
         if (!(ask.From is >= 0 and <= 1440))
         {
-            checks.Add("out.of.range", "Drivers set out at a time of the day.", "from");
+            validation.Add("out.of.range", "The start time must be a time of day.", "from");
         }
 
         if (ask.Capacity is < 0)
         {
-            checks.Add("out.of.range", "A truck takes 0 or more.", "capacity");
+            validation.Add("out.of.range", "Truck capacity must be 0 or more.", "capacity");
         }
 
-        return checks.Problems;
+        return validation.Problems;
     }
 
     /// <summary>The problem as a whole, for looking at orders and changing them by hand.</summary>
@@ -127,7 +127,7 @@ public static class RunBook
         }
 
         var drivers = Math.Max(atLeast, Math.Max(1, ask.Drivers ?? Math.Min(60, ask.All.Count)));
-        return new RunProblem(miles, minutes, stops, Enumerable.Repeat(new RunDriver(terminal, ask.Round ? terminal : null, ask.From, ask.Capacity ?? long.MaxValue), drivers).ToList(), ask.Share, ask.Aim, ask.Shift);
+        return new RunProblem(miles, minutes, stops, Enumerable.Repeat(new RunDriver(terminal, ask.RoundTrip ? terminal : null, ask.From, ask.Capacity ?? long.MaxValue), drivers).ToList(), ask.Share, ask.Objective, ask.Shift);
     }
 
     public static (double[,] Miles, double[,] Minutes) Matrix(IReadOnlyList<GeoPoint> points)
@@ -139,7 +139,7 @@ public static class RunBook
             {
                 if (i != j)
                 {
-                    (miles[i, j], minutes[i, j]) = double.IsInfinity(miles[i, j]) ? (99_999, 99_999) : (Math.Max(LeastMiles, miles[i, j]), Math.Max(LeastMinutes, minutes[i, j]));
+                    (miles[i, j], minutes[i, j]) = double.IsInfinity(miles[i, j]) ? (99_999, 99_999) : (Math.Max(MinMiles, miles[i, j]), Math.Max(MinMinutes, minutes[i, j]));
                 }
             }
         }
@@ -190,7 +190,7 @@ public static class RunBook
             return new RunDriver(at[done[d][^1]], driver.End is null ? null : at[ask.All.Count], Math.Max(ask.From, left), driver.Capacity == long.MaxValue ? long.MaxValue : Math.Max(0, driver.Capacity - done[d].Sum(s => ask.All[s].Demand)));
         }).ToList();
         var problem = new RunProblem(
-            Cut(whole.Miles), Cut(whole.Minutes), places.Select(s => index.ContainsKey(s) ? whole.Stops[s] with { Driver = bound.TryGetValue(index[s], out var d) ? d : null } : new RunStop()).ToList(), drivers, ask.Share, ask.Aim,
+            Cut(whole.Miles), Cut(whole.Minutes), places.Select(s => index.ContainsKey(s) ? whole.Stops[s] with { Driver = bound.TryGetValue(index[s], out var d) ? d : null } : new RunStop()).ToList(), drivers, ask.Share, ask.Objective,
             ask.Shift, locked.Any(l => l.Count > 1) ? locked : null);
         var plan = RunSolver.Solve(problem, null, progress, cancel);
         var orders = whole.Drivers.Select((_, d) => (IReadOnlyList<int>)[.. done[d], .. plan.Runs.Where(r => r.Driver == d).SelectMany(r => r.Stops).Select(s => places[s])]).ToList();

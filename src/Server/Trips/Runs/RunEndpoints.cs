@@ -6,7 +6,7 @@ using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips.Runs;
 using SteadyLark.Server.Basics;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Trips;
@@ -24,7 +24,7 @@ public sealed record DriverRun(int Driver, IReadOnlyList<int> Stops, IReadOnlyLi
 /// <param name="Progress">While it is thought over, 0 to 1.</param>
 /// <param name="BestSoFar">Miles or minutes of the best plan so far, by its aim.</param>
 public sealed record RunPlanView(
-    long Id, string Name, RunState State, double Progress, double? BestSoFar, string? Said, RunAsk Ask, IReadOnlyList<DriverRun> Runs, IReadOnlyList<UnservedView> Unserved, double Miles, double Minutes, int Drivers, int Version,
+    long Id, string Name, RunState State, double Progress, double? BestSoFar, string? Summary, RunAsk Ask, IReadOnlyList<DriverRun> Runs, IReadOnlyList<UnservedView> Unserved, double Miles, double Minutes, int Drivers, int Version,
     string MadeBy, Instant ChangedAt);
 
 /// <param name="Stop">Index of the stop that moves.</param>
@@ -56,14 +56,14 @@ public static class RunEndpoints
 {
     public static void MapRuns(this RouteGroupBuilder api)
     {
-        api.MapPost("/addresses", async Task<IResult> (HttpRequest request) => Told(Addresses.Read(await PaperEndpoints.Body(request))))
+        api.MapPost("/addresses", async Task<IResult> (HttpRequest request) => Told(Addresses.Read(await DocumentEndpoints.Body(request))))
             .Needs(Right.LoadsSee).TakesFile().Produces<AddressList>().ProducesProblem(422).WithName("readAddresses");
 
         api.MapPost("/addresses/text", (AddressText request) => Told(Addresses.Read(System.Text.Encoding.UTF8.GetBytes(request.Text ?? ""))))
             .Needs(Right.LoadsSee).Produces<AddressList>().ProducesProblem(422).WithName("readAddressText");
 
         api.MapPost("/route-plan", async Task<IResult> (HttpRequest request, string? drivers, string? start, bool? open, string? from, double? shift, long? capacity, string? aim, double? seconds, CancellationToken cancel) =>
-            Told(RoutePlan.Answer(await PaperEndpoints.Body(request), new PlanWish(drivers, start, open ?? false, from, shift, capacity, aim, seconds, 60), cancel)))
+            Told(RoutePlan.Answer(await DocumentEndpoints.Body(request), new PlanOptions(drivers, start, open ?? false, from, shift, capacity, aim, seconds, 60), cancel)))
             .Needs(Right.LoadsSee).TakesFile().Produces<RoutePlanAnswer>().ProducesProblem(422).WithName("planRoute");
 
         api.MapGet("/runs", async (NpgsqlDataSource source) =>
@@ -78,7 +78,7 @@ public static class RunEndpoints
             return await RunStore.Get(db, id) is { } row ? TypedResults.Ok(View(row)) : Answers.NotFound("This plan");
         }).Needs(Right.LoadsSee).Produces<RunPlanView>().ProducesProblem(404).WithName("getRun");
 
-        api.MapGet("/runs/{id:long}/file", async Task<IResult> (long id, QueryWord<RouteFormat> format, int? driver, NpgsqlDataSource source) =>
+        api.MapGet("/runs/{id:long}/file", async Task<IResult> (long id, QueryEnum<RouteFormat> format, int? driver, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
             if (await RunStore.Get(db, id) is not { } row)
@@ -97,14 +97,14 @@ public static class RunEndpoints
             };
         }).Needs(Right.LoadsSee).Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).WithName("getRunFile");
 
-        api.MapPost("/runs", (RunAsk ask, HttpContext http, Commands commands, RunThinker thinker) => Begin(http, commands, thinker, null, ask)).Needs(Right.LoadsCover).WithName("planRuns");
+        api.MapPost("/runs", (RunAsk ask, HttpContext http, Commands commands, RunPlanner thinker) => Begin(http, commands, thinker, null, ask)).Needs(Right.LoadsCover).WithName("planRuns");
 
-        api.MapPost("/runs/{id:long}/replan", (long id, RunReplanRequest request, HttpContext http, Commands commands, RunThinker thinker) => Begin(http, commands, thinker, (id, request), null)).Needs(Right.LoadsCover).WithName("replanRuns");
+        api.MapPost("/runs/{id:long}/replan", (long id, RunReplanRequest request, HttpContext http, Commands commands, RunPlanner thinker) => Begin(http, commands, thinker, (id, request), null)).Needs(Right.LoadsCover).WithName("replanRuns");
 
         api.MapPost("/runs/{id:long}/cancel", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
         {
             await RunStore.Cancel(w.Db, id);
-            return await RunStore.Get(w.Db, id) is { } row ? View(row) : (Outcome<RunPlanView>)new Problem("not.found", "This plan is not here.");
+            return await RunStore.Get(w.Db, id) is { } row ? View(row) : (Outcome<RunPlanView>)new Problem("not.found", "This plan was not found.");
         })).Needs(Right.LoadsCover).WithName("cancelRuns");
 
         api.MapPost("/runs/{id:long}/move", (long id, RunMoveRequest request, HttpContext http, Commands commands) =>
@@ -119,7 +119,7 @@ public static class RunEndpoints
 
     private static IResult Told<T>(Outcome<T> outcome) => outcome.Ok ? TypedResults.Ok(outcome.Value) : Answers.Refused(outcome.Problems);
 
-    private static async Task<IResult> Begin(HttpContext http, Commands commands, RunThinker thinker, (long Id, RunReplanRequest Request)? again, RunAsk? ask)
+    private static async Task<IResult> Begin(HttpContext http, Commands commands, RunPlanner thinker, (long Id, RunReplanRequest Request)? again, RunAsk? ask)
     {
         long made = 0;
         var result = await commands.Run(http, async w =>
@@ -129,12 +129,12 @@ public static class RunEndpoints
             {
                 if (await RunStore.Get(w.Db, a.Id, locked: true) is not { } row)
                 {
-                    return (Outcome<RunPlanView>)new Problem("not.found", "This plan is not here.");
+                    return (Outcome<RunPlanView>)new Problem("not.found", "This plan was not found.");
                 }
 
-                if (row.State == RunState.Thinking && row.ChangedAt > w.Now - RunThinker.Silence)
+                if (row.State == RunState.Planning && row.ChangedAt > w.Now - RunPlanner.Silence)
                 {
-                    return new Problem("run.thinking", "It is being thought over already: wait, or end that first.");
+                    return new Problem("run.thinking", "This plan is already being calculated: wait, or stop it first.");
                 }
 
                 ask = JsonSerializer.Deserialize<RunAsk>(row.Ask, Json.Options)!;
@@ -143,26 +143,26 @@ public static class RunEndpoints
                 made = a.Id;
             }
 
-            var checks = new Checks();
-            var name = checks.Text(ask!.Name, "name", "The name", 120) ?? $"{ask.All.Count} stops, {w.Now.Said(w.Zone)}";
-            checks.AddRange(RunBook.Check(ask));
-            if (!checks.Ok)
+            var validation = new Validation();
+            var name = validation.Text(ask!.Name, "name", "The name", 120) ?? $"{ask.All.Count} stops, {w.Now.Format(w.Zone)}";
+            validation.AddRange(RunBook.Check(ask));
+            if (!validation.Ok)
             {
-                return checks.Problems.ToList();
+                return validation.Problems.ToList();
             }
 
             ask = ask with { Name = name };
             var text = JsonSerializer.Serialize(ask, Json.Options);
             if (made > 0)
             {
-                await RunStore.Rethink(w, made, text);
+                await RunStore.Replan(w, made, text);
             }
             else
             {
                 made = await RunStore.Add(w, name, text);
             }
 
-            await Events.Add(w, "runs.planned", "run", made, $"{name}: {ask.All.Count} stops to be laid into runs{(before is null ? "" : " anew")}");
+            await Events.Add(w, "runs.planned", "run", made, $"{name}: {ask.All.Count} stops {(before is null ? "being planned" : "being replanned")}");
             return View((await RunStore.Get(w.Db, made))!);
         });
         if (result.Result is Microsoft.AspNetCore.Http.HttpResults.Ok<RunPlanView>)
@@ -173,7 +173,7 @@ public static class RunEndpoints
         return result;
     }
 
-    private static async Task<Outcome<RunChangeView>> Move(Work w, long id, RunMoveRequest r)
+    private static async Task<Outcome<RunChangeView>> Move(CommandContext w, long id, RunMoveRequest r)
     {
         var open = await Open(w, id);
         if (!open.Ok)
@@ -189,7 +189,7 @@ public static class RunEndpoints
 
         if (ask.All[r.Stop].Done)
         {
-            return new Problem("run.done", "This stop is done: it stays where it is.", "stop");
+            return new Problem("run.done", "This stop is complete: it cannot be moved.", "stop");
         }
 
         var runs = orders.Runs.ToList();
@@ -204,7 +204,7 @@ public static class RunEndpoints
         return await Keep(w, row, ask, orders, change, r.Stop, r.Try, $"{Name(ask, r.Stop)} moved to driver {r.Driver + 1}");
     }
 
-    private static async Task<Outcome<RunChangeView>> Insert(Work w, long id, RunInsertRequest r)
+    private static async Task<Outcome<RunChangeView>> Insert(CommandContext w, long id, RunInsertRequest r)
     {
         var open = await Open(w, id);
         if (!open.Ok)
@@ -215,7 +215,7 @@ public static class RunEndpoints
         var (row, ask, orders) = open.Value;
         if (r.Stop is null)
         {
-            return new Problem("missing", "Say which stop is to be put in.", "stop");
+            return new Problem("missing", "Choose the stop to insert.", "stop");
         }
 
         ask = ask with { Stops = [.. ask.All, r.Stop with { Done = false }] };
@@ -233,10 +233,10 @@ public static class RunEndpoints
         }
 
         var change = RunEdits.Insert(problem, runs, ask.All.Count - 1, runs.Select(run => run.Count(s => ask.All[s].Done)).ToList());
-        return await Keep(w, row, ask, orders, change, ask.All.Count - 1, r.Try, $"{Name(ask, ask.All.Count - 1)} put in");
+        return await Keep(w, row, ask, orders, change, ask.All.Count - 1, r.Try, $"{Name(ask, ask.All.Count - 1)} inserted");
     }
 
-    private static async Task<Outcome<RunPlanView>> Mark(Work w, long id, RunMarkRequest r)
+    private static async Task<Outcome<RunPlanView>> Mark(CommandContext w, long id, RunMarkRequest r)
     {
         var open = await Open(w, id);
         if (!open.Ok)
@@ -247,7 +247,7 @@ public static class RunEndpoints
         var (row, ask, orders) = open.Value;
         if (orders.Runs.FirstOrDefault(run => run.Contains(r.Stop)) is not { } run)
         {
-            return new Problem("not.found", "This stop is in no run.", "stop");
+            return new Problem("not.found", "This stop is not on a run.", "stop");
         }
 
         var at = run.ToList().IndexOf(r.Stop);
@@ -257,11 +257,11 @@ public static class RunEndpoints
             : s).Select((s, i) => i == r.Stop && r.Locked is { } locked ? s with { Locked = locked } : s).ToList();
         ask = ask with { Stops = stops };
         await RunStore.Change(w, id, JsonSerializer.Serialize(ask, Json.Options), row.Plan!);
-        await Events.Add(w, "runs.marked", "run", id, $"{row.Name}: {Name(ask, r.Stop)} {(r.Done is { } done ? done ? "and all before it done" : "and all after it still to do" : r.Locked == true ? "locked" : "free again")}");
+        await Events.Add(w, "runs.marked", "run", id, $"{row.Name}: {Name(ask, r.Stop)} {(r.Done is { } done ? done ? "and all stops before it complete" : "and all stops after it reopened" : r.Locked == true ? "locked" : "unlocked")}");
         return View((await RunStore.Get(w.Db, id))!);
     }
 
-    private static async Task<Outcome<RunChangeView>> Keep(Work w, RunRow row, RunAsk ask, RunOrders orders, RunChange change, int stop, bool tried, string said)
+    private static async Task<Outcome<RunChangeView>> Keep(CommandContext w, RunRow row, RunAsk ask, RunOrders orders, RunChange change, int stop, bool tried, string summary)
     {
         var driver = change.Runs.ToList().FindIndex(run => run.Contains(stop));
         var place = change.Runs[driver].ToList().IndexOf(stop);
@@ -271,7 +271,7 @@ public static class RunEndpoints
         {
             var now = new RunOrders(change.Runs, orders.Unserved.Where(u => u.Stop != stop).ToList());
             await RunStore.Change(w, row.Id, JsonSerializer.Serialize(ask, Json.Options), JsonSerializer.Serialize(now, Json.Options));
-            await Events.Add(w, "runs.changed", "run", row.Id, $"{row.Name}: {said}, {change.Miles:+0.0;-0.0;0} miles", before: orders);
+            await Events.Add(w, "runs.changed", "run", row.Id, $"{row.Name}: {summary}, {change.Miles:+0.0;-0.0;0} miles", before: orders);
             plan = View((await RunStore.Get(w.Db, row.Id))!);
         }
 
@@ -282,12 +282,12 @@ public static class RunEndpoints
     private static string? Worded(string? breaks, RunAsk ask) =>
         breaks is null ? null : System.Text.RegularExpressions.Regex.Replace(breaks, @"\bdriver (\d+)", m => int.Parse(m.Groups[1].Value) is var d and <= 26 ? $"driver {(char)('A' + d - 1)}" : m.Value) is not { } lettered ? null : System.Text.RegularExpressions.Regex.Replace(lettered, @"\bstop (\d+)", m => int.Parse(m.Groups[1].Value) is var i && i < ask.All.Count ? Name(ask, i) : "the terminal");
 
-    private static async Task<Outcome<(RunRow Row, RunAsk Ask, RunOrders Orders)>> Open(Work w, long id) =>
-        await RunStore.Get(w.Db, id, locked: true) is not { } row ? new Problem("not.found", "This plan is not here.")
-        : row.State == RunState.Thinking || row.Plan is null ? new Problem("run.thinking", "It is being thought over: wait until that is done.")
+    private static async Task<Outcome<(RunRow Row, RunAsk Ask, RunOrders Orders)>> Open(CommandContext w, long id) =>
+        await RunStore.Get(w.Db, id, locked: true) is not { } row ? new Problem("not.found", "This plan was not found.")
+        : row.State == RunState.Planning || row.Plan is null ? new Problem("run.thinking", "This plan is being calculated: wait until it is ready.")
         : (row, JsonSerializer.Deserialize<RunAsk>(row.Ask, Json.Options)!, JsonSerializer.Deserialize<RunOrders>(row.Plan, Json.Options)!);
 
-    private static string Name(RunAsk ask, int stop) => ask.All[stop].Name ?? ask.All[stop].At?.Said ?? $"stop {stop + 1}";
+    private static string Name(RunAsk ask, int stop) => ask.All[stop].Name ?? ask.All[stop].At?.Label ?? $"stop {stop + 1}";
 
     private static RunPlanView View(RunRow row)
     {
@@ -295,7 +295,7 @@ public static class RunEndpoints
         var orders = row.Plan is null ? new RunOrders([], []) : JsonSerializer.Deserialize<RunOrders>(row.Plan, Json.Options)!;
         if (orders.Runs.All(r => r.Count == 0))
         {
-            return new RunPlanView(row.Id, row.Name, row.State, row.Progress, row.Cost, row.Said, ask, [], orders.Unserved, 0, 0, 0, row.Version, row.MadeBy, row.ChangedAt);
+            return new RunPlanView(row.Id, row.Name, row.State, row.Progress, row.Cost, row.Summary, ask, [], orders.Unserved, 0, 0, 0, row.Version, row.MadeBy, row.ChangedAt);
         }
 
         var problem = RunBook.Problem(ask, orders.Runs.Count);
@@ -305,17 +305,17 @@ public static class RunEndpoints
             var points = new List<GeoPoint>();
             if (stops.Count > 0)
             {
-                points = [.. ask.Start is { } start ? new[] { start.Point } : [], .. stops.Select(s => ask.All[s].At!.Point), .. ask is { Round: true, Start: { } back } ? new[] { back.Point } : []];
+                points = [.. ask.Start is { } start ? new[] { start.Point } : [], .. stops.Select(s => ask.All[s].At!.Point), .. ask is { RoundTrip: true, Start: { } back } ? new[] { back.Point } : []];
             }
 
             var line = points.Count > 1 ? Routing.Line(points) : points;
             return new DriverRun(
                 d, stops, run.Visits.Select(v => new RunVisitView(v.Stop, Math.Round(v.Arrives), Math.Round(v.Begins), Math.Round(v.Leaves), Math.Round(v.Miles, 1), Math.Round(v.Minutes))).ToList(),
                 Math.Round(run.Begins), Math.Round(run.Ends),
-                Math.Round(RunClock.Cost(problem with { Aim = RunAim.Miles }, d, stops), 1), Math.Round(RunClock.Cost(problem with { Aim = RunAim.Minutes }, d, stops)), stops.Sum(s => ask.All[s].Demand),
+                Math.Round(RunClock.Cost(problem with { Objective = RunObjective.Miles }, d, stops), 1), Math.Round(RunClock.Cost(problem with { Objective = RunObjective.Minutes }, d, stops)), stops.Sum(s => ask.All[s].Demand),
                 Worded(RunEdits.Breaks(problem, d, stops), ask), line.Select(Routing.Position).ToList());
         }).ToList();
         return new RunPlanView(
-            row.Id, row.Name, row.State, row.Progress, row.Cost, row.Said, ask, runs, orders.Unserved, Math.Round(runs.Sum(r => r.Miles), 1), runs.Sum(r => r.Minutes), runs.Count(r => r.Stops.Count > 0), row.Version, row.MadeBy, row.ChangedAt);
+            row.Id, row.Name, row.State, row.Progress, row.Cost, row.Summary, ask, runs, orders.Unserved, Math.Round(runs.Sum(r => r.Miles), 1), runs.Sum(r => r.Minutes), runs.Count(r => r.Stops.Count > 0), row.Version, row.MadeBy, row.ChangedAt);
     }
 }

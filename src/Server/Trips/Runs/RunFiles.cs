@@ -2,7 +2,7 @@ using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips.Runs;
 using SteadyLark.Formats.Routes;
 using SteadyLark.Formats.Tables;
-using SteadyLark.Server.Papers;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Trips.Runs;
@@ -16,7 +16,7 @@ public static class RunFiles
         return new RouteFile(
             Title(plan, driver),
             runs.SelectMany(r => r.Stops.Select((s, i) => new RouteStop(
-                plan.Ask.All[s].Name ?? plan.Ask.All[s].At!.Said, plan.Ask.All[s].At!.Said, driver is null ? $"driver {r.Driver + 1}" : "stop", plan.Ask.All[s].At!.Point,
+                plan.Ask.All[s].Name ?? plan.Ask.All[s].At!.Label, plan.Ask.All[s].At!.Label, driver is null ? $"driver {r.Driver + 1}" : "stop", plan.Ask.All[s].At!.Point,
                 r.Visits.Count > i ? RunClock.Clock(r.Visits[i].Begins) : null, r.Visits.Count > i ? r.Visits[i].Miles : null, r.Visits.Count > i ? r.Visits[i].Minutes : null))).ToList(),
             runs.SelectMany(r => r.Line).Select(p => new GeoPoint(p[1], p[0])).ToList());
     }
@@ -27,7 +27,7 @@ public static class RunFiles
         {
             var (stop, visit) = (plan.Ask.All[s], r.Visits.ElementAtOrDefault(i));
             return (IReadOnlyList<object?>)[
-                (decimal)(r.Driver + 1), (decimal)(i + 1), stop.Name, stop.At!.Said, (decimal)Math.Round(stop.At.Latitude, 5), (decimal)Math.Round(stop.At.Longitude, 5),
+                (decimal)(r.Driver + 1), (decimal)(i + 1), stop.Name, stop.At!.Label, (decimal)Math.Round(stop.At.Latitude, 5), (decimal)Math.Round(stop.At.Longitude, 5),
                 visit is null ? null : RunClock.Clock(visit.Arrives), visit is null ? null : RunClock.Clock(visit.Begins), visit is null ? null : RunClock.Clock(visit.Leaves), (decimal?)visit?.Miles, (decimal?)visit?.Minutes];
         })).ToList()).Csv();
 
@@ -44,14 +44,14 @@ public static class RunFiles
             {
                 var (stop, visit) = (plan.Ask.All[run.Stops[i]], run.Visits.ElementAtOrDefault(i));
                 page.Columns(
-                    10, ($"{i + 1}", PdfPage.Left + 18, 18, false, true), (visit is null ? "" : RunClock.Clock(visit.Begins), PdfPage.Left + 28, 40, true, false), ($"{stop.Name ?? stop.At!.Said}", PdfPage.Left + 74, 190, true, false),
-                    (stop.Name is null ? "" : stop.At!.Said, PdfPage.Left + 270, 180, false, false), (visit is null ? "" : $"{visit.Miles:0.0} mi", PdfPage.Right, 60, false, true));
+                    10, ($"{i + 1}", PdfPage.Left + 18, 18, false, true), (visit is null ? "" : RunClock.Clock(visit.Begins), PdfPage.Left + 28, 40, true, false), ($"{stop.Name ?? stop.At!.Label}", PdfPage.Left + 74, 190, true, false),
+                    (stop.Name is null ? "" : stop.At!.Label, PdfPage.Left + 270, 180, false, false), (visit is null ? "" : $"{visit.Miles:0.0} mi", PdfPage.Right, 60, false, true));
             }
         }
 
         foreach (var left in plan.Unserved.Where(_ => driver is null))
         {
-            page.Line($"Left out: {plan.Ask.All[left.Stop].Name ?? plan.Ask.All[left.Stop].At!.Said}, {left.Why}", 10);
+            page.Line($"Left out: {plan.Ask.All[left.Stop].Name ?? plan.Ask.All[left.Stop].At!.Label}, {left.Why}", 10);
         }
 
         return page.Save();

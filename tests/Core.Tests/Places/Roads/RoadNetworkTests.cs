@@ -9,7 +9,7 @@ using Xunit.Abstractions;
 namespace SteadyLark.Core.Tests.Places.Roads;
 
 /// <summary>The roads as they ship, and ways over them.</summary>
-public class RoadNetworkTests(ITestOutputHelper said)
+public class RoadNetworkTests(ITestOutputHelper summary)
 {
     private static readonly RoadNetwork Roads = Atlas.Roads();
     private static readonly RoadRouter Router = new(Roads, Atlas.Shore);
@@ -34,7 +34,7 @@ public class RoadNetworkTests(ITestOutputHelper said)
         var index = Roads.Roads.ToList().IndexOf(road);
         var miles = Roads.Edges.Where(e => e.Road == index && e.Class is RoadClass.Interstate or RoadClass.Beltway)
             .Sum(e => (Roads.Nodes[e.A].Region == region ? e.MilesInA : 0) + (Roads.Nodes[e.B].Region == region ? e.Miles - e.MilesInA : 0));
-        said.WriteLine($"{road} {region}: {miles:0.0} of {official:0.0}");
+        summary.WriteLine($"{road} {region}: {miles:0.0} of {official:0.0}");
         Assert.InRange(miles, official * 0.98, official * 1.02);
     }
 
@@ -60,7 +60,7 @@ public class RoadNetworkTests(ITestOutputHelper said)
     [Theory]
     [InlineData("road-pairs.txt", 200, 2, 6, 10)]
     [InlineData("road-pairs-more.txt", 500, 2.5, 9, 17)]
-    public void Between_known_pairs_it_is_as_far_as_maps_say(string file, int least, double median, double most, double worst)
+    public void Between_known_pairs_it_is_as_far_as_maps_say(string file, int min, double median, double max, double worst)
     {
         var off = new List<(double Percent, string Pair)>();
         foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, file)).Where(l => l.Length > 0 && l[0] != '#'))
@@ -74,12 +74,12 @@ public class RoadNetworkTests(ITestOutputHelper said)
         var sorted = off.Select(o => Math.Abs(o.Percent)).Order().ToList();
         foreach (var (percent, pair) in off.OrderByDescending(o => Math.Abs(o.Percent)).Take(10))
         {
-            said.WriteLine($"{percent:+0.0;-0.0} % {pair}");
+            summary.WriteLine($"{percent:+0.0;-0.0} % {pair}");
         }
 
-        said.WriteLine($"{off.Count} pairs: median {sorted[off.Count / 2]:0.0} %, 95th percentile {sorted[off.Count * 95 / 100]:0.0} %, mean {off.Average(o => o.Percent):0.0} %");
-        Assert.True(off.Count >= least);
-        Assert.True(sorted[off.Count / 2] <= median && sorted[off.Count * 95 / 100] <= most && sorted[^1] <= worst, string.Join("; ", off.OrderByDescending(o => Math.Abs(o.Percent)).Take(10)));
+        summary.WriteLine($"{off.Count} pairs: median {sorted[off.Count / 2]:0.0} %, 95th percentile {sorted[off.Count * 95 / 100]:0.0} %, mean {off.Average(o => o.Percent):0.0} %");
+        Assert.True(off.Count >= min);
+        Assert.True(sorted[off.Count / 2] <= median && sorted[off.Count * 95 / 100] <= max && sorted[^1] <= worst, string.Join("; ", off.OrderByDescending(o => Math.Abs(o.Percent)).Take(10)));
     }
 
     [Fact]
@@ -115,28 +115,28 @@ public class RoadNetworkTests(ITestOutputHelper said)
         {
             var a = new GeoPoint(Roads.Nodes[i].Point.Latitude + dy, Roads.Nodes[i].Point.Longitude + dx);
             var b = Roads.Nodes[j].Point;
-            if (Router.Route(a, b) is not { } way)
+            if (Router.Route(a, b) is not { } route)
             {
                 return;
             }
 
             var back = Router.Route(b, a)!;
-            Assert.Equal(way.Minutes, back.Minutes, 6);
-            Assert.Equal(way.Miles, way.ByRegion.Sum(r => r.Miles), 6);
-            Assert.Equal(way.Miles, way.Steps.Sum(s => s.Miles), 6);
-            Assert.Equal(way.Minutes, way.Steps.Sum(s => s.Minutes), 6);
-            Assert.True(way.Miles >= GreatCircle.Miles(a, b) * 0.99);
-            Assert.True(Router.Route(a, b, new RoadWish(Shortest: true))!.Miles <= way.Miles + 1e-6);
+            Assert.Equal(route.Minutes, back.Minutes, 6);
+            Assert.Equal(route.Miles, route.ByRegion.Sum(r => r.Miles), 6);
+            Assert.Equal(route.Miles, route.Steps.Sum(s => s.Miles), 6);
+            Assert.Equal(route.Minutes, route.Steps.Sum(s => s.Minutes), 6);
+            Assert.True(route.Miles >= GreatCircle.Miles(a, b) * 0.99);
+            Assert.True(Router.Route(a, b, new RoadOptions(Shortest: true))!.Miles <= route.Miles + 1e-6);
         }, iter: 200);
 
     [Fact]
     public void Miles_by_state_are_those_of_the_route_logs()
     {
-        var way = Router.Route(Towns["Seattle WA"], Towns["Chicago IL"])!;
-        var miles = way.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
+        var route = Router.Route(Towns["Seattle WA"], Towns["Chicago IL"])!;
+        var miles = route.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
         Assert.InRange(miles["WA"], 291, 301);
         Assert.InRange(miles["ID"], 72, 76);
-        Assert.InRange(way.Miles, 2000, 2110);
+        Assert.InRange(route.Miles, 2000, 2110);
         var south = Router.Route(Towns["Los Angeles CA"], Towns["Jacksonville FL"])!.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
         // Past New Orleans on I-12: 159 on I-10, 85.5 on I-12, 7 on I-10.
         foreach (var (region, log) in new[] { ("LA", 251.5), ("AZ", 392d), ("NM", 164d), ("TX", 881d), ("MS", 77d), ("AL", 66d), ("FL", 362d) })
@@ -169,12 +169,12 @@ public class RoadNetworkTests(ITestOutputHelper said)
     [InlineData("Kansas City MO>Des Moines IA>Minneapolis MN", "MO 114.7, IA 219.2")]
     [InlineData("Charlotte NC>Marietta OH", "VA 67.4, WV 187.2")]
     [InlineData("Chattanooga TN>Carbondale IL", "KY 93.4")]
-    public void Long_ways_have_the_miles_by_state_of_the_route_logs(string way, string logs)
+    public void Long_ways_have_the_miles_by_state_of_the_route_logs(string route, string logs)
     {
-        var miles = Router.Route(way.Split('>').Select(t => Towns[t]).ToList())!.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
+        var miles = Router.Route(route.Split('>').Select(t => Towns[t]).ToList())!.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
         foreach (var log in logs.Split(", ").Select(l => (Region: l[..2], Miles: double.Parse(l[3..], CultureInfo.InvariantCulture))))
         {
-            said.WriteLine($"{way} {log.Region} {log.Miles} {miles[log.Region]:0.0}");
+            summary.WriteLine($"{route} {log.Region} {log.Miles} {miles[log.Region]:0.0}");
             Assert.InRange(miles[log.Region], log.Miles * 0.97, log.Miles * 1.03);
         }
     }
@@ -184,10 +184,10 @@ public class RoadNetworkTests(ITestOutputHelper said)
     {
         var (cleveland, newYork) = (Towns["Cleveland OH"], Towns["Albany NY"]);
         Assert.True(Router.Route(cleveland, newYork)!.TollMiles > 100);
-        Assert.True(Router.Route(cleveland, newYork, new RoadWish(AvoidTolls: true))!.TollMiles < 20);
+        Assert.True(Router.Route(cleveland, newYork, new RoadOptions(AvoidTolls: true))!.TollMiles < 20);
         var (detroit, buffalo) = (Towns["Detroit MI"], Towns["Buffalo NY"]);
         Assert.Contains(Router.Route(detroit, buffalo)!.ByRegion, r => r.Region == "ON");
-        Assert.DoesNotContain(Router.Route(detroit, buffalo, new RoadWish(Country: "US"))!.ByRegion, r => r.Region == "ON");
+        Assert.DoesNotContain(Router.Route(detroit, buffalo, new RoadOptions(Country: "US"))!.ByRegion, r => r.Region == "ON");
 
         // Through a point between: the two ways joined.
         var through = Router.Route([detroit, Towns["Columbus OH"], buffalo])!;
@@ -205,15 +205,15 @@ public class RoadNetworkTests(ITestOutputHelper said)
     }
 
     [Theory]
-    [InlineData(40.2, -73.0, "lies in the water")]
-    [InlineData(42.5, -87.2, "lies in the water")]
+    [InlineData(40.2, -73.0, "is in the water")]
+    [InlineData(42.5, -87.2, "is in the water")]
     [InlineData(41.283, -70.099, "island")]
     [InlineData(45.85, -84.62, "island")]
     [InlineData(48.53, -123.02, "island")]
-    [InlineData(32.46, -116.98, "lies in Mexico")]
-    [InlineData(25.67, -100.31, "lies in Mexico")]
-    [InlineData(61.2, -149.9, "outside our roads")]
-    [InlineData(35, -140, "outside our roads")]
+    [InlineData(32.46, -116.98, "is in Mexico")]
+    [InlineData(25.67, -100.31, "is in Mexico")]
+    [InlineData(61.2, -149.9, "outside our road network")]
+    [InlineData(35, -140, "outside our road network")]
     [InlineData(31.76, -106.485, null)]
     [InlineData(32.553, -117.045, null)]
     [InlineData(24.555, -81.78, null)]
@@ -236,9 +236,9 @@ public class RoadNetworkTests(ITestOutputHelper said)
     [Fact]
     public void To_an_island_with_a_ferry_the_way_leads_over_the_ferry_and_not_over_the_water()
     {
-        var way = Router.Route(Towns["Vancouver BC"], Towns["Victoria BC"])!;
-        Assert.Contains(way.Steps, s => s is { Road: "ferry", Miles: > 20, Minutes: > 90 });
-        Assert.InRange(way.Miles, 60, 80);
+        var route = Router.Route(Towns["Vancouver BC"], Towns["Victoria BC"])!;
+        Assert.Contains(route.Steps, s => s is { Road: "ferry", Miles: > 20, Minutes: > 90 });
+        Assert.InRange(route.Miles, 60, 80);
         Assert.InRange(Router.Route(Towns["Victoria BC"], Towns["Nanaimo BC"])!.Miles, 65, 75);
     }
 
@@ -271,9 +271,9 @@ public class RoadNetworkTests(ITestOutputHelper said)
         {
             for (var j = 0; j < points.Count; j++)
             {
-                var way = Router.Route(points[i], points[j])!;
-                Assert.Equal(way.Miles, miles[i, j], 6);
-                Assert.Equal(way.Minutes, minutes[i, j], 6);
+                var route = Router.Route(points[i], points[j])!;
+                Assert.Equal(route.Miles, miles[i, j], 6);
+                Assert.Equal(route.Minutes, minutes[i, j], 6);
             }
         }
     }

@@ -7,7 +7,7 @@ using Xunit.Abstractions;
 
 namespace SteadyLark.Core.Tests.Trips.Runs;
 
-public class RunTests(ITestOutputHelper said)
+public class RunTests(ITestOutputHelper summary)
 {
     /// <summary>Published problems whose least distances are proven, at a third of the time that is usual for them: within two percent.</summary>
     [Theory]
@@ -16,14 +16,14 @@ public class RunTests(ITestOutputHelper said)
     [InlineData("rc101", 25, 461.1)]
     [InlineData("c101", 50, 362.4)]
     [InlineData("r101", 50, 1044.0)]
-    public void Published_problems_come_within_two_percent_of_their_proven_least(string name, int customers, double least)
+    public void Published_problems_come_within_two_percent_of_their_proven_least(string name, int customers, double min)
     {
         var p = Published(name, customers);
-        var plan = RunSolver.Solve(p, RunSolver.Usual(customers) / 3);
-        said.WriteLine($"{name}.{customers}: {plan.Miles:0.0} against {least}, {(plan.Miles / least * 100) - 100:0.00} % more, {plan.Drivers} drivers");
+        var plan = RunSolver.Solve(p, RunSolver.Default(customers) / 3);
+        summary.WriteLine($"{name}.{customers}: {plan.Miles:0.0} against {min}, {(plan.Miles / min * 100) - 100:0.00} % more, {plan.Drivers} drivers");
         Holds(p, plan);
         Assert.Empty(plan.Unserved);
-        Assert.InRange(plan.Miles, least - 0.05, least * 1.02);
+        Assert.InRange(plan.Miles, min - 0.05, min * 1.02);
     }
 
     /// <summary>Small problems of our own against CP-SAT, which proves the least of all plans there are.</summary>
@@ -67,9 +67,9 @@ public class RunTests(ITestOutputHelper said)
         var p = new RunProblem(far, far, [new(), new(10, 0, 90, 5), new(10, 0, 100, 5)], [new RunDriver(0, 0, 0, 8)]);
         var plan = RunSolver.Solve(p);
         Assert.Equal([1], plan.Runs.SelectMany(r => r.Stops));
-        Assert.Equal("nobody can be there before 03:20, and its window closes at 01:40", plan.Unserved.Single().Why);
+        Assert.Equal("no driver can arrive before 03:20, and its window closes at 01:40", plan.Unserved.Single().Why);
 
-        Assert.Equal("it takes 9, more than any truck holds", RunSolver.Solve(p with { Stops = [new(), new(10, 0, 90, 9), new(10, 0, 400, 5)] }).Unserved.Single(u => u.Stop == 1).Why);
+        Assert.Equal("its demand of 9 is more than any truck holds", RunSolver.Solve(p with { Stops = [new(), new(10, 0, 90, 9), new(10, 0, 400, 5)] }).Unserved.Single(u => u.Stop == 1).Why);
         Assert.Contains("longer than the shift of 300 minutes", RunSolver.Solve(p with { Stops = [new(), new(10), new(10)], Shift = 300 }).Unserved.Single().Why, StringComparison.Ordinal);
         Assert.Contains("take another driver", RunSolver.Solve(p with { Stops = [new(), new(10, 0, 400, 5), new(10, 0, 400, 5)] }).Unserved.Single().Why, StringComparison.Ordinal);
     }

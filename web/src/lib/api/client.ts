@@ -60,10 +60,10 @@ export async function take<T>(
   try {
     result = await answer;
   } catch {
-    throw new Refused('Steady Lark does not answer. What you typed is still here: try again in a moment.', 0, [
+    throw new Refused('Steady Lark is not responding. What you typed is still here: try again in a moment.', 0, [
       {
         code: 'away',
-        message: 'Steady Lark does not answer. What you typed is still here: try again in a moment.',
+        message: 'Steady Lark is not responding. What you typed is still here: try again in a moment.',
         field: null,
       },
     ]);
@@ -74,9 +74,9 @@ export async function take<T>(
     location.assign(`/signin?to=${encodeURIComponent(location.pathname + location.search)}`);
   }
   throw new Refused(
-    body.title ?? `The server answered ${result.response.status}.`,
+    body.title ?? `The server returned status ${result.response.status}.`,
     result.response.status,
-    body.errors ?? [{ code: 'unknown', message: body.title ?? 'The server could not do this.', field: null }],
+    body.errors ?? [{ code: 'unknown', message: body.title ?? 'The server could not complete this.', field: null }],
   );
 }
 
@@ -112,12 +112,12 @@ export async function sendFile<T>(path: string, file: File | Blob, via: Via = 'p
 
 /** Sends a picture of a bill. */
 export const sendBillPaper = (billId: number, file: File) =>
-  sendFile<Schemas['PaperRow']>(`/api/bills/${billId}/papers?name=${encodeURIComponent(file.name)}`, file);
+  sendFile<Schemas['DocumentRow']>(`/api/bills/${billId}/documents?name=${encodeURIComponent(file.name)}`, file);
 
 /** Sends a file's bytes as a paper of a load. */
 export const sendPaper = (loadId: number, kind: string, file: File | Blob, name: string, mine = false) =>
-  sendFile<Schemas['PaperRow']>(
-    `/api/${mine ? 'mine/' : ''}loads/${loadId}/papers?kind=${kind}&name=${encodeURIComponent(name)}`,
+  sendFile<Schemas['DocumentRow']>(
+    `/api/${mine ? 'mine/' : ''}loads/${loadId}/documents?kind=${kind}&name=${encodeURIComponent(name)}`,
     file,
     mine ? 'phone' : 'page',
   );

@@ -61,22 +61,22 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["putMailAway"];
+        post: operations["markMailDone"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/house": {
+    "/api/company-settings": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getHouseRules"];
-        put: operations["changeHouseRules"];
+        get: operations["getCompanySettings"];
+        put: operations["changeCompanySettings"];
         post?: never;
         delete?: never;
         options?: never;
@@ -157,7 +157,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["reckonMiles"];
+        post: operations["calculateMiles"];
         delete?: never;
         options?: never;
         head?: never;
@@ -436,7 +436,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/loads/views/{id}/drop": {
+    "/api/lists/loads/views/{id}/delete": {
         parameters: {
             query?: never;
             header?: never;
@@ -532,7 +532,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/invoices/views/{id}/drop": {
+    "/api/lists/invoices/views/{id}/delete": {
         parameters: {
             query?: never;
             header?: never;
@@ -628,7 +628,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/bills/views/{id}/drop": {
+    "/api/lists/bills/views/{id}/delete": {
         parameters: {
             query?: never;
             header?: never;
@@ -724,7 +724,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/companies/views/{id}/drop": {
+    "/api/lists/companies/views/{id}/delete": {
         parameters: {
             query?: never;
             header?: never;
@@ -820,7 +820,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/payments/views/{id}/drop": {
+    "/api/lists/payments/views/{id}/delete": {
         parameters: {
             query?: never;
             header?: never;
@@ -916,7 +916,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/entries/views/{id}/drop": {
+    "/api/lists/entries/views/{id}/delete": {
         parameters: {
             query?: never;
             header?: never;
@@ -1012,7 +1012,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/places/views/{id}/drop": {
+    "/api/lists/places/views/{id}/delete": {
         parameters: {
             query?: never;
             header?: never;
@@ -1060,14 +1060,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/usual": {
+    "/api/loads/suggestion": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getUsualLoad"];
+        get: operations["getSuggestedLoad"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1092,7 +1092,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/pass": {
+    "/api/loads/{id}/override-hold": {
         parameters: {
             query?: never;
             header?: never;
@@ -1101,30 +1101,30 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["passHold"];
+        post: operations["overrideHold"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/own-fields": {
+    "/api/custom-fields": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["listOwnFields"];
+        get: operations["listCustomFields"];
         put?: never;
-        post: operations["addOwnField"];
+        post: operations["addCustomField"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/own-fields/{id}": {
+    "/api/custom-fields/{id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1132,7 +1132,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["changeOwnField"];
+        put: operations["changeCustomField"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1140,7 +1140,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own-fields/{id}/retire": {
+    "/api/custom-fields/{id}/deactivate": {
         parameters: {
             query?: never;
             header?: never;
@@ -1149,7 +1149,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["retireOwnField"];
+        post: operations["deactivateCustomField"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1204,7 +1204,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/take-back": {
+    "/api/loads/{id}/unassign": {
         parameters: {
             query?: never;
             header?: never;
@@ -1213,7 +1213,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["takeBackLoad"];
+        post: operations["unassignLoad"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1252,7 +1252,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/stops/{stopId}/take-back": {
+    "/api/loads/{id}/stops/{stopId}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -1261,7 +1261,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["takeBackStop"];
+        post: operations["undoStop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1300,7 +1300,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/reports/{reportId}/take-back": {
+    "/api/loads/{id}/reports/{reportId}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -1309,14 +1309,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["takeBackReport"];
+        post: operations["undoReport"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/handover/take-back": {
+    "/api/loads/{id}/handover/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -1325,7 +1325,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["takeHandoverBack"];
+        post: operations["undoHandover"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1348,7 +1348,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/stops/{stopId}/way": {
+    "/api/loads/{id}/stops/{stopId}/route": {
         parameters: {
             query?: never;
             header?: never;
@@ -1357,7 +1357,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["setWay"];
+        post: operations["setRouteOverride"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1412,7 +1412,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/costs/{costId}/take-back": {
+    "/api/loads/{id}/costs/{costId}/remove": {
         parameters: {
             query?: never;
             header?: never;
@@ -1421,7 +1421,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["takeTripCostBack"];
+        post: operations["removeTripCost"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1437,7 +1437,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["makeTrackLink"];
+        post: operations["createTrackingLink"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1636,7 +1636,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/papers": {
+    "/api/loads/{id}/documents": {
         parameters: {
             query?: never;
             header?: never;
@@ -1645,21 +1645,21 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["addPaper"];
+        post: operations["addDocument"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/papers/{id}/file": {
+    "/api/documents/{id}/file": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getPaperFile"];
+        get: operations["getDocumentFile"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1668,7 +1668,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/papers/tray": {
+    "/api/documents/tray": {
         parameters: {
             query?: never;
             header?: never;
@@ -1684,7 +1684,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/papers/{id}/sort": {
+    "/api/documents/{id}/assign": {
         parameters: {
             query?: never;
             header?: never;
@@ -1693,14 +1693,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["sortPaper"];
+        post: operations["assignDocument"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/papers/{id}/unsort": {
+    "/api/documents/{id}/unassign": {
         parameters: {
             query?: never;
             header?: never;
@@ -1709,14 +1709,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["unsortPaper"];
+        post: operations["unassignDocument"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/ask-papers": {
+    "/api/loads/{id}/request-documents": {
         parameters: {
             query?: never;
             header?: never;
@@ -1725,46 +1725,30 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["askForPapers"];
+        post: operations["requestDocuments"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/hand-in/{token}": {
+    "/api/upload/{token}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getHandIn"];
+        get: operations["getUploadLink"];
         put?: never;
-        post: operations["handIn"];
+        post: operations["uploadDocument"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/papers/{id}/put-away": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["putPaperAway"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/papers/{id}/bring-back": {
+    "/api/documents/{id}/remove": {
         parameters: {
             query?: never;
             header?: never;
@@ -1773,7 +1757,23 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["bringPaperBack"];
+        post: operations["removeDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restoreDocument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1821,7 +1821,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["sendInvoiceAgain"];
+        post: operations["resendInvoice"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1837,7 +1837,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["beginBillingRun"];
+        post: operations["startBillingRun"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1860,15 +1860,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/companies/{id}/billing-way": {
+    "/api/companies/{id}/billing-settings": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getBillingWay"];
-        put: operations["changeBillingWay"];
+        get: operations["getBillingSettings"];
+        put: operations["changeBillingSettings"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1885,7 +1885,7 @@ export interface paths {
         };
         get: operations["getStatement"];
         put?: never;
-        post: operations["mailStatement"];
+        post: operations["emailStatement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1908,7 +1908,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/hand-back": {
+    "/api/loads/{id}/return-to-dispatch": {
         parameters: {
             query?: never;
             header?: never;
@@ -1917,14 +1917,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["handBack"];
+        post: operations["returnToDispatch"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/loads/{id}/put-right": {
+    "/api/loads/{id}/resolve-return": {
         parameters: {
             query?: never;
             header?: never;
@@ -1933,7 +1933,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["putRight"];
+        post: operations["resolveReturn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2100,14 +2100,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/bills/awaited": {
+    "/api/bills/expected": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["listAwaitedBills"];
+        get: operations["listExpectedBills"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2196,7 +2196,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/bills/{id}/papers": {
+    "/api/bills/{id}/documents": {
         parameters: {
             query?: never;
             header?: never;
@@ -2212,14 +2212,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/bills/{id}/papers/{paperId}": {
+    "/api/bills/{id}/documents/{paperId}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getBillPaper"];
+        get: operations["getBillDocument"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2228,14 +2228,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/weeks": {
+    "/api/settlements": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["listWeeks"];
+        get: operations["listSettlements"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2244,14 +2244,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/weeks/{driverId}/{monday}/pdf": {
+    "/api/settlements/{driverId}/{monday}/pdf": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getWeekPdf"];
+        get: operations["getSettlementPdf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2260,7 +2260,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/weeks/approve": {
+    "/api/settlements/approve": {
         parameters: {
             query?: never;
             header?: never;
@@ -2269,7 +2269,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["approveWeek"];
+        post: operations["approveSettlement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2285,7 +2285,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["payWeek"];
+        post: operations["paySettlement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2301,7 +2301,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["unpayWeek"];
+        post: operations["unpaySettlement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2317,14 +2317,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["unapproveWeek"];
+        post: operations["unapproveSettlement"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/draws": {
+    "/api/advances": {
         parameters: {
             query?: never;
             header?: never;
@@ -2333,7 +2333,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["giveDraw"];
+        post: operations["issueAdvance"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2356,7 +2356,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pay-items/{id}/take-back": {
+    "/api/pay-items/{id}/remove": {
         parameters: {
             query?: never;
             header?: never;
@@ -2365,7 +2365,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["takePayItemBack"];
+        post: operations["removePayItem"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2413,7 +2413,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["addStandingDeduction"];
+        post: operations["addRecurringDeduction"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2429,7 +2429,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["endStandingDeduction"];
+        post: operations["endRecurringDeduction"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2484,14 +2484,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/ledger/ages": {
+    "/api/ledger/aging": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getAges"];
+        get: operations["getAging"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2619,7 +2619,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["askLine"];
+        get: operations["queryLine"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2635,9 +2635,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["listOutsideMails"];
+        get: operations["listSimulatorMails"];
         put?: never;
-        post: operations["writeToUs"];
+        post: operations["sendSimulatedMail"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2651,7 +2651,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["getOutsideEml"];
+        get: operations["getSimulatorEml"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2667,7 +2667,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["getOutsideFile"];
+        get: operations["getSimulatorFile"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2717,7 +2717,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["tellPositions"];
+        post: operations["reportPositions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2740,14 +2740,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mine/week": {
+    "/api/mine/settlement": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getMyWeek"];
+        get: operations["getMySettlement"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2788,7 +2788,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mine/weeks/{monday}/seen": {
+    "/api/mine/settlements/{monday}/acknowledge": {
         parameters: {
             query?: never;
             header?: never;
@@ -2797,21 +2797,21 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["seeMyWeek"];
+        post: operations["acknowledgeMySettlement"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/mine/weeks/{monday}/pdf": {
+    "/api/mine/settlements/{monday}/pdf": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["getMyWeekPdf"];
+        get: operations["getMySettlementPdf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2868,7 +2868,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mine/loads/{id}/papers": {
+    "/api/mine/loads/{id}/documents": {
         parameters: {
             query?: never;
             header?: never;
@@ -2877,7 +2877,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["addMyPaper"];
+        post: operations["addMyDocument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2925,11 +2925,11 @@ export interface components {
              * @description Nothing new is posted to it.
              * @default false
              */
-            retired: boolean;
+            inactive: boolean;
             /** @description Whether the rules of the house post to it, so that it cannot be done without. */
             needed?: boolean;
             /** @description Whether its balance follows from papers, so that nothing is posted to it by hand. */
-            keptByPapers?: boolean;
+            isControl?: boolean;
         };
         /** @description An account with its sums. A debit balance is positive. */
         AccountBalance: {
@@ -2961,7 +2961,7 @@ export interface components {
             /** @description Money of the customer that is put to no invoice. */
             credit: components["schemas"]["Money"];
             open: components["schemas"]["OwedInvoice"][];
-            ages: Record<string, never>;
+            aging: Record<string, never>;
         };
         /**
          * @description Whether an address was found.
@@ -3011,8 +3011,25 @@ export interface components {
             /** @description Why it is doubtful or not found, or what is wrong beside the address; null when all is well. */
             why: null | string;
         };
+        AdvanceRequest: {
+            /** Format: int64 */
+            driverId: null | number;
+            issuedOn: null | components["schemas"]["LocalDate"];
+            amount: null | components["schemas"]["Money"];
+            note: null | string;
+        };
+        AdvanceRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            driverId: number;
+            on: components["schemas"]["LocalDate"];
+            amount: components["schemas"]["Money"];
+            deducted: components["schemas"]["Money"];
+            note: null | string;
+        };
         /** @description An amount that somebody owes, by how long past due. */
-        AgedRow: {
+        AgingRow: {
             /** Format: int64 */
             companyId: number;
             name: string;
@@ -3023,10 +3040,10 @@ export interface components {
             over90: components["schemas"]["Money"];
             total: components["schemas"]["Money"];
         };
-        AgesView: {
+        AgingView: {
             on: components["schemas"]["LocalDate"];
-            owedToUs: components["schemas"]["AgedRow"][];
-            owedByUs: components["schemas"]["AgedRow"][];
+            receivables: components["schemas"]["AgingRow"][];
+            payables: components["schemas"]["AgingRow"][];
         };
         /** @description What was agreed with a driver. */
         AgreementView: {
@@ -3034,14 +3051,14 @@ export interface components {
             driverId: number;
             driver: string;
             rates: components["schemas"]["PayRate"][];
-            standing: components["schemas"]["StandingDeduction"][];
+            recurring: components["schemas"]["RecurringDeduction"][];
         };
         ApplicationRequest: {
             /** Format: int64 */
             invoiceId: number;
             amount: null | components["schemas"]["Money"];
             /** @description What was paid short on it and is not asked for any more. */
-            letGo?: {
+            writeOff?: {
                 amount: string;
                 /** @enum {string} */
                 currency: "USD" | "CAD";
@@ -3060,12 +3077,6 @@ export interface components {
             amount: null | components["schemas"]["Money"];
             /** @description Needed when it is over what was agreed. */
             reason: null | string;
-        };
-        /** @description That missing papers were asked for. */
-        AskAnswer: {
-            /** Format: int64 */
-            loadId: number;
-            said: string;
         };
         /** @description What a part of a bill was for, as typed. */
         BillLineOrder: {
@@ -3161,7 +3172,7 @@ export interface components {
         BillView: {
             bill: components["schemas"]["BillRow"];
             lines: components["schemas"]["BillLineRow"][];
-            papers: components["schemas"]["PaperRow"][];
+            documents: components["schemas"]["DocumentRow"][];
         };
         BillingRunRequest: {
             /** @description Loads that are ready, of any customers. */
@@ -3170,44 +3181,44 @@ export interface components {
             together: null | boolean;
         };
         /** @description How a customer is billed. */
-        BillingWay: {
+        BillingSettings: {
             /** @description One line a load with the sum of its charges; one line a charge otherwise. */
             byLoad: boolean;
             /** @description Fields of the load that stand on its lines, of LoadField or `own:` and the key of a field of the business's own. */
             columns: string[];
             /** @description Kinds of papers that go along, in this order. */
-            papers: components["schemas"]["PaperKind"][];
+            documents: components["schemas"]["DocumentKind"][];
             /** @description The papers behind the invoice in one file; files of their own otherwise. */
             oneFile: boolean;
             /** @description A week's loads on one invoice; an invoice a load otherwise. */
             together: boolean;
             /** @description Mail addresses with commas between; the customer's own when null. */
             recipients: null | string;
-            /** @description With names in braces; see Letter. */
+            /** @description With names in braces; see MailTemplate. */
             subject: null | string;
             /** @description The mail's words, likewise. */
-            words: null | string;
+            message: null | string;
             /** @description Papers that must be there before it pays, and so before it is billed. */
-            demands: components["schemas"]["PaperKind"][];
+            requiredDocuments: components["schemas"]["DocumentKind"][];
         };
-        BillingWayRequest: {
+        BillingSettingsRequest: {
             byLoad: boolean;
             columns: null | string[];
-            papers: null | components["schemas"]["PaperKind"][];
+            documents: null | components["schemas"]["DocumentKind"][];
             oneFile: boolean;
             together: boolean;
             recipients: null | string;
             subject: null | string;
-            words: null | string;
-            demands: null | components["schemas"]["PaperKind"][];
+            message: null | string;
+            requiredDocuments: null | components["schemas"]["DocumentKind"][];
             /**
              * Format: int32
              * @description Of the way that was changed; 0 for one that nobody set yet.
              */
             version: null | number;
         };
-        BillingWayView: {
-            way: components["schemas"]["BillingWay"];
+        BillingSettingsView: {
+            settings: components["schemas"]["BillingSettings"];
             /** Format: int32 */
             version: number;
             /** @description What may stand on an invoice. */
@@ -3232,7 +3243,7 @@ export interface components {
         /** @description What a text may mean. */
         Candidate: {
             as: components["schemas"]["ResolvedAs"];
-            said: string;
+            label: string;
             region: string;
             country: string;
             point: components["schemas"]["GeoPoint"];
@@ -3270,14 +3281,14 @@ export interface components {
             name: string;
             phone: null | string;
             email: null | string;
-            cannot: string[];
+            blocked: string[];
             /** Format: int32 */
             loadsRun: number;
             lastPaid: null | components["schemas"]["Money"];
         };
         ChangeAccountRequest: {
             name: null | string;
-            retired: boolean;
+            inactive: boolean;
         };
         /** @enum {unknown} */
         ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | null;
@@ -3325,7 +3336,25 @@ export interface components {
          * @description What a column of a list holds.
          * @enum {unknown}
          */
-        ColumnKind: "text" | "word" | "number" | "money" | "date" | "moment" | "flag";
+        ColumnKind: "text" | "choice" | "number" | "money" | "date" | "time" | "yes_no";
+        /** @description A promise on someone's line of time. */
+        CommitmentRow: {
+            trip: string;
+            loadNumber: null | string;
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            underWay: boolean;
+        };
+        /** @description How a company stands with us, for its sheet. */
+        CompanyBalances: {
+            /** Format: int32 */
+            loads: number;
+            /** Format: int32 */
+            loadsOpen: number;
+            owesUs: components["schemas"]["Money"];
+            overdueToUs: components["schemas"]["Money"];
+            weOwe: components["schemas"]["Money"];
+        };
         CompanyRequest: {
             name: null | string;
             phone: null | string;
@@ -3399,19 +3428,68 @@ export interface components {
              */
             payDays: number;
         };
-        /** @description How a company stands with us, for its sheet. */
-        CompanyStanding: {
+        /** @description The rules of the house, and what it reckons with. */
+        CompanySettings: {
+            /** @description What one approved another pays. */
+            twoPeople: boolean;
+            /**
+             * Format: int32
+             * @description Hours after a delivery at which missing papers are asked for by themselves; 0 for never.
+             */
+            requestAfterHours: number;
+            /**
+             * Format: double
+             * @description Radius of the fence of a place that has none of its own.
+             */
+            geofenceMiles: number;
+            /**
+             * Format: double
+             * @description Dollars a mile under which no load is hauled, empty miles counted.
+             */
+            minimumPerMile: number;
+            /**
+             * Format: double
+             * @description Dollars to which least rates are rounded up.
+             */
+            rateStep: number;
+            costs: components["schemas"]["CostFigures"];
+        };
+        /** @description What is to change of the rules of the house; what is left out stays. */
+        CompanySettingsRequest: {
+            twoPeople?: null | boolean;
             /** Format: int32 */
-            loads: number;
-            /** Format: int32 */
-            loadsOpen: number;
-            owesUs: components["schemas"]["Money"];
-            overdueToUs: components["schemas"]["Money"];
-            weOwe: components["schemas"]["Money"];
+            requestAfterHours?: null | number;
+            /**
+             * Format: double
+             * @description Radius in miles of the fence of a place that has none of its own, 0.02 to 50.
+             */
+            geofenceMiles?: null | number;
+            /**
+             * Format: double
+             * @description Dollars a mile.
+             */
+            minimumPerMile?: null | number;
+            /**
+             * Format: double
+             * @description Dollars to which least rates are rounded up.
+             */
+            rateStep?: null | number;
+            /** Format: double */
+            milesPerGallon?: null | number;
+            /** Format: double */
+            fuelPrice?: null | number;
+            /** Format: double */
+            driverPerMile?: null | number;
+            /** Format: double */
+            fixedPerMile?: null | number;
+            /** Format: double */
+            fixedPerDay?: null | number;
+            /** Format: double */
+            tollPerMile?: null | number;
         };
         CompanyView: {
             company: components["schemas"]["CompanyRow"];
-            standing: components["schemas"]["CompanyStanding"];
+            balances: components["schemas"]["CompanyBalances"];
         };
         /** @description What the house reckons a trip's cost with. */
         CostFigures: {
@@ -3484,7 +3562,7 @@ export interface components {
              * @description Takes the load from whoever has it first.
              * @default false
              */
-            instead: boolean;
+            reassign: boolean;
         };
         CoverByDriverRequest: {
             /** Format: int64 */
@@ -3497,7 +3575,7 @@ export interface components {
              * @description Takes the load from whoever has it first.
              * @default false
              */
-            instead: boolean;
+            reassign: boolean;
         };
         CoverChoices: {
             /** Format: int64 */
@@ -3513,6 +3591,40 @@ export interface components {
             /** @description What giving it to another undoes, in sentences; empty when nobody has it. */
             undoes: string[];
         };
+        /** @description A field that the business added to its loads. */
+        CustomField: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            kind: components["schemas"]["CustomFieldKind"];
+            /** @description What may be chosen; empty but for a choice. */
+            choices: string[];
+            required: boolean;
+        };
+        /**
+         * @description What a field of the business's own takes.
+         * @enum {unknown}
+         */
+        CustomFieldKind: "text" | "number" | "date" | "choice";
+        CustomFieldRequest: {
+            name: null | string;
+            kind: null | components["schemas"]["CustomFieldKind"];
+            choices: null | string[];
+            required: boolean;
+        };
+        /** @description A value of one of the business's own fields. */
+        CustomValueRequest: {
+            /** Format: int64 */
+            fieldId: number;
+            value: null | string;
+        };
+        /** @description A value of one of the business's own fields. */
+        CustomValueRow: {
+            /** Format: int64 */
+            fieldId: number;
+            name: string;
+            value: string;
+        };
         /** @description Something kept back; exactly one of the keys says what it is. */
         Deduction: {
             on: components["schemas"]["LocalDate"];
@@ -3520,28 +3632,43 @@ export interface components {
             amount: components["schemas"]["Money"];
             account: string;
             /** Format: int64 */
-            drawId?: null | number;
+            advanceId?: null | number;
             /** Format: int64 */
             itemId?: null | number;
             /** Format: int64 */
-            standingId?: null | number;
+            recurringId?: null | number;
         };
-        DrawRequest: {
+        /**
+         * @description What a document is.
+         * @enum {unknown}
+         */
+        DocumentKind: "pod" | "bol" | "rate_confirmation" | "carrier_bill" | "scale_ticket" | "lumper_receipt" | "photo" | "other";
+        /** @description That missing papers were asked for. */
+        DocumentRequestResult: {
             /** Format: int64 */
-            driverId: null | number;
-            drawnOn: null | components["schemas"]["LocalDate"];
-            amount: null | components["schemas"]["Money"];
-            note: null | string;
+            loadId: number;
+            summary: string;
         };
-        DrawRow: {
+        DocumentRow: {
             /** Format: int64 */
             id: number;
             /** Format: int64 */
-            driverId: number;
-            on: components["schemas"]["LocalDate"];
-            amount: components["schemas"]["Money"];
-            deducted: components["schemas"]["Money"];
-            note: null | string;
+            loadId: null | number;
+            kind: components["schemas"]["DocumentKind"];
+            fileName: string;
+            mediaType: string;
+            /**
+             * Format: int32
+             * @description Bytes.
+             */
+            size: number;
+            /** @description SHA-256 of the bytes, lower-case hexadecimal (FIPS 180-4). */
+            sha256: string;
+            addedAt: components["schemas"]["Instant"];
+            addedBy: null | string;
+            via: string;
+            /** Format: int64 */
+            billId?: null | number;
         };
         /** @description A driver of ours as someone who could take the load. */
         DriverOffer: {
@@ -3558,16 +3685,16 @@ export interface components {
             /** @description Where that is, seen from the first stop, such as 22 mi NW of Butte MT. */
             freeWhere: null | string;
             /** @description Why he cannot, or null. */
-            cannot: null | string;
+            blocked: null | string;
             /** @description What he would earn on the load, by its miles. */
             pay: components["schemas"]["Money"];
             margin: components["schemas"]["Margin"];
-            promises: components["schemas"]["PromiseRow"][];
+            commitments: components["schemas"]["CommitmentRow"][];
             /** Format: int64 */
             lastTruckId: null | number;
             /** Format: int64 */
             lastTrailerId: null | number;
-            round: null | components["schemas"]["RoundView"];
+            roundTrip: null | components["schemas"]["RoundTripView"];
         };
         DriverRequest: {
             name: null | string;
@@ -3631,7 +3758,7 @@ export interface components {
          * @description The business event that an entry records.
          * @enum {unknown}
          */
-        EntrySource: "opening" | "invoice" | "invoice_void" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_void" | "bill_payment" | "draw" | "week" | "week_payment" | "spending" | "spending_void" | "credit_use" | "journal" | "journal_reversal";
+        EntrySource: "opening" | "invoice" | "invoice_void" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal";
         /**
          * @description The trailers a load may need.
          * @enum {unknown}
@@ -3655,7 +3782,7 @@ export interface components {
             /** Format: int64 */
             driverId: null | number;
             /** @description In plain words. */
-            said: string;
+            summary: string;
         };
         /** @enum {unknown} */
         FilterOp: "is" | "not" | "has" | "from" | "until" | "empty" | "filled" | null;
@@ -3731,26 +3858,12 @@ export interface components {
              */
             longitude?: number;
         };
-        HandBackRequest: {
-            why: null | string;
-        };
-        /** @description What whoever has the papers sees on the link. */
-        HandInView: {
-            business: string;
-            phone: string;
-            load: string;
-            from: string;
-            to: string;
-            who: null | string;
-            wanted: components["schemas"]["PaperKind"][];
-            closed: boolean;
-        };
         HandoverAnswer: {
             /** Format: int64 */
             loadId: number;
             number: string;
             trip: string;
-            said: string;
+            summary: string;
         };
         HandoverRequest: {
             /**
@@ -3773,75 +3886,16 @@ export interface components {
          * @description Why a load may not go on for now.
          * @enum {unknown}
          */
-        HoldKind: "credit" | "paper" | "dispute" | "billing";
+        HoldKind: "credit" | "document" | "dispute" | "billing";
         HoldRow: {
             /** Format: int64 */
             id: number;
             kind: components["schemas"]["HoldKind"];
             reason: string;
             placedAt: components["schemas"]["Instant"];
-            liftedAt: null | components["schemas"]["Instant"];
-            liftedBy: null | string;
-            liftedWhy: null | string;
-        };
-        /** @description The rules of the house, and what it reckons with. */
-        House: {
-            /** @description What one approved another pays. */
-            twoPeople: boolean;
-            /**
-             * Format: int32
-             * @description Hours after a delivery at which missing papers are asked for by themselves; 0 for never.
-             */
-            askAfterHours: number;
-            /**
-             * Format: double
-             * @description Radius of the fence of a place that has none of its own.
-             */
-            fenceMiles: number;
-            /**
-             * Format: double
-             * @description Dollars a mile under which no load is hauled, empty miles counted.
-             */
-            leastPerMile: number;
-            /**
-             * Format: double
-             * @description Dollars to which least rates are rounded up.
-             */
-            rateStep: number;
-            costs: components["schemas"]["CostFigures"];
-        };
-        /** @description What is to change of the rules of the house; what is left out stays. */
-        HouseRulesRequest: {
-            twoPeople?: null | boolean;
-            /** Format: int32 */
-            askAfterHours?: null | number;
-            /**
-             * Format: double
-             * @description Radius in miles of the fence of a place that has none of its own, 0.02 to 50.
-             */
-            fenceMiles?: null | number;
-            /**
-             * Format: double
-             * @description Dollars a mile.
-             */
-            leastPerMile?: null | number;
-            /**
-             * Format: double
-             * @description Dollars to which least rates are rounded up.
-             */
-            rateStep?: null | number;
-            /** Format: double */
-            milesPerGallon?: null | number;
-            /** Format: double */
-            fuelPrice?: null | number;
-            /** Format: double */
-            driverPerMile?: null | number;
-            /** Format: double */
-            fixedPerMile?: null | number;
-            /** Format: double */
-            fixedPerDay?: null | number;
-            /** Format: double */
-            tollPerMile?: null | number;
+            releasedAt: null | components["schemas"]["Instant"];
+            releasedBy: null | string;
+            releasedWhy: null | string;
         };
         /**
          * Format: date-time
@@ -3859,9 +3913,9 @@ export interface components {
         InvoiceMail: {
             to: string;
             subject: string;
-            words: string;
+            message: string;
             oneFile: boolean;
-            papers: components["schemas"]["PaperKind"][];
+            documents: components["schemas"]["DocumentKind"][];
             /** Format: int32 */
             termsDays: number;
         };
@@ -3873,9 +3927,9 @@ export interface components {
             reference: null | string;
             amount: components["schemas"]["Money"];
             /** @description What was paid short and let go. */
-            letGo: components["schemas"]["Money"];
+            writeOff: components["schemas"]["Money"];
             reason: null | string;
-            standing: boolean;
+            stands: boolean;
         };
         InvoiceRequest: {
             /** @description Loads of one customer. */
@@ -3890,9 +3944,9 @@ export interface components {
             /** @description The mail's subject, likewise. */
             subject?: null | string;
             /** @description The mail's words, likewise. */
-            words?: null | string;
+            message?: null | string;
             /** @description Kinds of papers that go along, likewise. */
-            papers?: null | components["schemas"]["PaperKind"][];
+            documents?: null | components["schemas"]["DocumentKind"][];
         };
         /** @description An invoice as a row of the slate. */
         InvoiceRow: {
@@ -3918,7 +3972,7 @@ export interface components {
             invoice: components["schemas"]["InvoiceRow"];
             lines: components["schemas"]["InvoiceLineRow"][];
             payments: components["schemas"]["InvoicePayment"][];
-            papers: components["schemas"]["PaperKind"][];
+            documents: components["schemas"]["DocumentKind"][];
             events: components["schemas"]["EventRow"][];
         };
         JournalLineRequest: {
@@ -4032,7 +4086,7 @@ export interface components {
             loadId: number;
             /** Format: int64 */
             stopId: null | number;
-            word: null | components["schemas"]["StopWord"];
+            event: null | components["schemas"]["StopEvent"];
             at: components["schemas"]["Instant"];
             receivedBy: null | string;
             seal: null | string;
@@ -4064,7 +4118,7 @@ export interface components {
             columns: components["schemas"]["ListColumn"][];
             first: components["schemas"]["ListSort"];
             /** @description The words that stand in columns of few words. */
-            words: {
+            options: {
                 [key: string]: string[];
             };
             views: components["schemas"]["SavedView"][];
@@ -4124,10 +4178,23 @@ export interface components {
             load: components["schemas"]["LoadRow"];
             visits: components["schemas"]["VisitView"][];
             /** @description A word or two: late 1 h 40, no word 5 h, next in 2 h. */
-            word: string;
+            status: string;
             urgency: components["schemas"]["Urgency"];
             /** @description Whether it belongs to the first group. */
             needsYou: boolean;
+        };
+        LoadMilesResult: {
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            /**
+             * Format: int32
+             * @description The load's, whole.
+             */
+            miles: number;
+            revenue: components["schemas"]["Money"];
+            /** @description What was done, in words. */
+            summary: string;
         };
         /** @description A load as the page sends it. */
         LoadRequest: {
@@ -4145,7 +4212,7 @@ export interface components {
             /** @description Our number for it; the next of the series when left out. */
             number?: null | string;
             references?: null | components["schemas"]["ReferenceRequest"][];
-            own?: null | components["schemas"]["OwnValueRequest"][];
+            customFields?: null | components["schemas"]["CustomValueRequest"][];
         };
         /** @description A load as a row of a slate. */
         LoadRow: {
@@ -4198,7 +4265,7 @@ export interface components {
             freight: components["schemas"]["FreightRow"][];
             charges: components["schemas"]["ChargeRow"][];
             references: components["schemas"]["ReferenceRow"][];
-            own: components["schemas"]["OwnValueRow"][];
+            customFields: components["schemas"]["CustomValueRow"][];
             holds: components["schemas"]["HoldRow"][];
             reports: components["schemas"]["ReportRow"][];
             legs: components["schemas"]["LegRow"][];
@@ -4210,11 +4277,11 @@ export interface components {
         LoadSheetView: {
             sheet: components["schemas"]["LoadSheet"];
             visits: components["schemas"]["VisitView"][];
-            word: string;
+            status: string;
             urgency: components["schemas"]["Urgency"];
             trouble: string[];
             money: components["schemas"]["MoneyView"];
-            papers: components["schemas"]["PaperRow"][];
+            documents: components["schemas"]["DocumentRow"][];
             mails: components["schemas"]["MailRow"][];
             events: components["schemas"]["EventRow"][];
             /** @description What keeps it from being billed; empty when it is ready or billed. */
@@ -4281,7 +4348,7 @@ export interface components {
             state: components["schemas"]["LoadState"];
             lane: string;
             who: null | string;
-            word: string;
+            status: string;
             urgency: components["schemas"]["Urgency"];
             stops: components["schemas"]["MapStop"][];
             /** @description Where its truck was last seen, or null. */
@@ -4322,7 +4389,7 @@ export interface components {
         MilesStop: {
             /** Format: int64 */
             placeId: null | number;
-            way?: null | components["schemas"]["WayRequest"];
+            routeOverride?: null | components["schemas"]["RouteOverrideRequest"];
         };
         /** @description An amount in a currency: decimal, never floating point. Sums of different currencies throw, for they are never meant. */
         Money: {
@@ -4359,9 +4426,9 @@ export interface components {
             pay: components["schemas"]["Money"];
             notes: string[];
             stops: components["schemas"]["MyStop"][];
-            papers: components["schemas"]["PaperRow"][];
+            documents: components["schemas"]["DocumentRow"][];
             /** @description Papers that are missing and that the customer demands. */
-            wanted: components["schemas"]["PaperKind"][];
+            wanted: components["schemas"]["DocumentKind"][];
         };
         /** @description A stop on the driver's phone. Nothing of the customer's money is in it. */
         MyStop: {
@@ -4407,9 +4474,19 @@ export interface components {
             minutes: number;
             at: number[];
         };
+        /**
+         * @description How a stop or a load stands against its promise.
+         * @enum {unknown}
+         */
+        Outlook: "on_time" | "tight" | "no_update" | "late";
         OutsideFile: {
             name: null | string;
             base64: null | string;
+        };
+        OverrideHoldRequest: {
+            kind: null | components["schemas"]["HoldKind"];
+            /** @description The reason to let it pass. */
+            why: null | string;
         };
         /** @description An invoice with something open on it. */
         OwedInvoice: {
@@ -4418,40 +4495,6 @@ export interface components {
             dueOn: components["schemas"]["LocalDate"];
             total: components["schemas"]["Money"];
             open: components["schemas"]["Money"];
-        };
-        /** @description A field that the business added to its loads. */
-        OwnField: {
-            /** Format: int64 */
-            id: number;
-            name: string;
-            kind: components["schemas"]["OwnFieldKind"];
-            /** @description What may be chosen; empty but for a choice. */
-            choices: string[];
-            required: boolean;
-        };
-        /**
-         * @description What a field of the business's own takes.
-         * @enum {unknown}
-         */
-        OwnFieldKind: "text" | "number" | "date" | "choice";
-        OwnFieldRequest: {
-            name: null | string;
-            kind: null | components["schemas"]["OwnFieldKind"];
-            choices: null | string[];
-            required: boolean;
-        };
-        /** @description A value of one of the business's own fields. */
-        OwnValueRequest: {
-            /** Format: int64 */
-            fieldId: number;
-            value: null | string;
-        };
-        /** @description A value of one of the business's own fields. */
-        OwnValueRow: {
-            /** Format: int64 */
-            fieldId: number;
-            name: string;
-            value: string;
         };
         /** @description A page of a list. */
         PageOfBillRow: {
@@ -4488,37 +4531,6 @@ export interface components {
             rows: components["schemas"]["PaymentRow"][];
             /** @description Give this as `after` for the next page; null at the end. */
             next: null | string;
-        };
-        /**
-         * @description What a document is.
-         * @enum {unknown}
-         */
-        PaperKind: "pod" | "bol" | "rate_confirmation" | "carrier_bill" | "scale_ticket" | "lumper_receipt" | "photo" | "other";
-        PaperRow: {
-            /** Format: int64 */
-            id: number;
-            /** Format: int64 */
-            loadId: null | number;
-            kind: components["schemas"]["PaperKind"];
-            fileName: string;
-            mediaType: string;
-            /**
-             * Format: int32
-             * @description Bytes.
-             */
-            size: number;
-            /** @description SHA-256 of the bytes, lower-case hexadecimal (FIPS 180-4). */
-            sha256: string;
-            addedAt: components["schemas"]["Instant"];
-            addedBy: null | string;
-            via: string;
-            /** Format: int64 */
-            billId?: null | number;
-        };
-        PassRequest: {
-            kind: null | components["schemas"]["HoldKind"];
-            /** @description The reason to let it pass. */
-            why: null | string;
         };
         /**
          * @description What somebody wrote into a week beside its legs.
@@ -4661,9 +4673,9 @@ export interface components {
              * Format: double
              * @description Radius of its fence, 0.02 to 50 miles; null for the house's own.
              */
-            fenceMiles?: null | number;
+            geofenceMiles?: null | number;
             /** @description Corners of its fence as longitude and latitude, when it is a polygon. */
-            fence?: null | number[][];
+            geofence?: null | number[][];
             /** @description Where to go on the premises. */
             docks?: null | string;
             /** @description When it loads and unloads. */
@@ -4697,9 +4709,9 @@ export interface components {
              * Format: double
              * @description Radius of its fence in miles; null for the house's own, or when it has a polygon.
              */
-            fenceMiles?: null | number;
+            geofenceMiles?: null | number;
             /** @description Corners of its fence, when it is a polygon. */
-            fence?: null | components["schemas"]["GeoPoint"][];
+            geofence?: null | components["schemas"]["GeoPoint"][];
             /** @description Where to go on the premises. */
             docks?: null | string;
             /** @description When it loads and unloads. */
@@ -4851,13 +4863,22 @@ export interface components {
             groups: components["schemas"]["ProfitGroup"][];
             cells: components["schemas"]["ProfitCell"][];
         };
-        /** @description A promise on someone's line of time. */
-        PromiseRow: {
-            trip: string;
-            loadNumber: null | string;
-            from: components["schemas"]["Instant"];
-            until: components["schemas"]["Instant"];
-            underWay: boolean;
+        /** @description What is kept back each week. */
+        RecurringDeduction: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            amount: components["schemas"]["Money"];
+            account: string;
+            from: components["schemas"]["LocalDate"];
+            until: null | components["schemas"]["LocalDate"];
+        };
+        RecurringDeductionRequest: {
+            name: null | string;
+            amount: null | components["schemas"]["Money"];
+            account: null | string;
+            from: null | components["schemas"]["LocalDate"];
+            until: null | components["schemas"]["LocalDate"];
         };
         /** @enum {unknown} */
         ReferenceKind: "purchase_order" | "bill_of_lading" | "pickup_number" | "delivery_number" | "order_number" | "seal" | "other" | null;
@@ -4892,7 +4913,7 @@ export interface components {
             /** Format: int64 */
             loadId: number;
             number: string;
-            said: string;
+            summary: string;
             held: null | string;
         };
         /**
@@ -4907,7 +4928,7 @@ export interface components {
              * @description The stop it is about; the one that fits when left out.
              */
             stopId: null | number;
-            words: null | string;
+            note: null | string;
             expectedAt: null | components["schemas"]["Instant"];
             /** Format: int32 */
             pieces: null | number;
@@ -4919,7 +4940,7 @@ export interface components {
             /** Format: int64 */
             stopId: null | number;
             kind: components["schemas"]["ReportKind"];
-            words: string;
+            note: string;
             expectedAt: null | components["schemas"]["Instant"];
             /** Format: int32 */
             pieces: null | number;
@@ -4939,6 +4960,9 @@ export interface components {
          * @enum {unknown}
          */
         ResolvedAs: "town" | "postal_code" | "coordinates" | "place";
+        ReturnToDispatchRequest: {
+            why: null | string;
+        };
         ReverseRequest: {
             on: null | components["schemas"]["LocalDate"];
             why: null | string;
@@ -4955,7 +4979,7 @@ export interface components {
              */
             minutes: null | number;
             /** @description True when one lies where our roads do not reach, so that miles are the straight line, lengthened. */
-            guessed: boolean;
+            estimated: boolean;
             /**
              * Format: int32
              * @description To the first stop, as asked, or for whoever will be free nearest.
@@ -4963,13 +4987,13 @@ export interface components {
             emptyMiles: null | number;
             /** @description Who that is, and from where. */
             emptyFrom: null | string;
-            least: null | components["schemas"]["Money"];
+            minimum: null | components["schemas"]["Money"];
             /** @description Miles of each stretch, from the second stop on. */
             byStop: number[];
         };
         /** @enum {unknown} */
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
-        RoundView: {
+        RoundTripView: {
             sets: components["schemas"]["Instant"];
             outEnds: components["schemas"]["Instant"];
             /**
@@ -5029,6 +5053,29 @@ export interface components {
             /** @description US or CA. */
             stayIn?: null | string;
         };
+        /** @description What a person decided on the way to a stop from the one before it. */
+        RouteOverride: {
+            /**
+             * Format: int32
+             * @description Miles by hand instead of the roads' own; null for those.
+             */
+            miles: null | number;
+            /** @description Why they are set by hand. */
+            why: null | string;
+            /** @description Points that the way is led over, in order. */
+            via: components["schemas"]["ShapingPoint"][];
+        };
+        /** @description What a person decides on the way to a stop from the one before it. */
+        RouteOverrideRequest: {
+            /**
+             * Format: int32
+             * @description By hand instead of the roads' own, 0 to 6,000; then it wants a reason.
+             */
+            miles: null | number;
+            milesWhy: null | string;
+            /** @description Points to lead it over, in order; at most 20. */
+            via: null | components["schemas"]["ViaRequest"][];
+        };
         /** @description The answer of `lark route` and of its endpoint. */
         RoutePlanAnswer: {
             /** Format: int32 */
@@ -5050,17 +5097,12 @@ export interface components {
             /** @description The town or junction at which it is left. */
             to: null | string;
         };
-        /**
-         * @description What is made least among the plans with equally few drivers.
-         * @enum {unknown}
-         */
-        RunAim: "miles" | "minutes";
         /** @description What is asked of a plan of many small stops. */
         RunAsk: {
             name: null | string;
             start: null | components["schemas"]["RunPlace"];
             /** @description Back to the terminal at the end. */
-            round: boolean;
+            roundTrip: boolean;
             /**
              * Format: double
              * @description Minutes from midnight at which drivers may set out.
@@ -5077,7 +5119,7 @@ export interface components {
              * @description How many there are; with the fewest, how many at most (null for as many as stops).
              */
             drivers: null | number;
-            aim: components["schemas"]["RunAim"];
+            objective: components["schemas"]["RunObjective"];
             /**
              * Format: int64
              * @description What a truck takes, or null for anything.
@@ -5151,6 +5193,11 @@ export interface components {
              */
             try: boolean;
         };
+        /**
+         * @description What is made least among the plans with equally few drivers.
+         * @enum {unknown}
+         */
+        RunObjective: "miles" | "minutes";
         /** @description A part of a run: one invoice to be. */
         RunPart: {
             /** Format: int32 */
@@ -5171,7 +5218,7 @@ export interface components {
         /** @description A place that a run is made with. */
         RunPlace: {
             /** @description As it was understood. */
-            said: string;
+            label: string;
             /** Format: double */
             latitude: number;
             /** Format: double */
@@ -5193,7 +5240,7 @@ export interface components {
              * @description Miles or minutes of the best plan so far, by its aim.
              */
             bestSoFar: null | number;
-            said: null | string;
+            summary: null | string;
             ask: components["schemas"]["RunAsk"];
             runs: components["schemas"]["DriverRun"][];
             unserved: components["schemas"]["UnservedView"][];
@@ -5224,7 +5271,7 @@ export interface components {
          */
         RunShare: "any" | "fewest" | "even";
         /** @enum {unknown} */
-        RunState: "thinking" | "ready" | "failed";
+        RunState: "planning" | "ready" | "failed";
         /** @description A stop to be laid into a run. */
         RunStopAsk: {
             name: null | string;
@@ -5308,7 +5355,7 @@ export interface components {
         SendAgainRequest: {
             /** @description Mail addresses with commas between; where it went before when left out. */
             to: null | string;
-            words: null | string;
+            message: null | string;
         };
         /** @description Who is signed in, and what the page needs to begin. */
         SessionView: {
@@ -5329,6 +5376,11 @@ export interface components {
             demo: boolean;
             twoPeople: boolean;
         };
+        SettlementRequest: {
+            /** Format: int64 */
+            driverId: null | number;
+            monday: null | components["schemas"]["LocalDate"];
+        };
         /** @description A week that was approved. */
         SettlementRow: {
             /** Format: int64 */
@@ -5346,23 +5398,38 @@ export interface components {
             approvedBy: null | string;
             /** Format: int64 */
             approvedById: null | number;
-            seenAt: null | components["schemas"]["Instant"];
+            acknowledgedAt: null | components["schemas"]["Instant"];
             paidOn: null | components["schemas"]["LocalDate"];
             paidMethod: null | string;
             paidReference: null | string;
             paidBy: null | string;
         };
-        /** @description What a person decided on the way to a stop from the one before it. */
-        ShapedWay: {
-            /**
-             * Format: int32
-             * @description Miles by hand instead of the roads' own; null for those.
-             */
-            miles: null | number;
-            /** @description Why they are set by hand. */
-            why: null | string;
-            /** @description Points that the way is led over, in order. */
-            via: components["schemas"]["ShapingPoint"][];
+        /** @description A driver's week as he and the payer see it. */
+        SettlementView: {
+            /** Format: int64 */
+            driverId: number;
+            driver: string;
+            monday: components["schemas"]["LocalDate"];
+            payDay: components["schemas"]["LocalDate"];
+            lines: components["schemas"]["PayLine"][];
+            reimbursements: components["schemas"]["Reimbursement"][];
+            deductions: components["schemas"]["Deduction"][];
+            earned: components["schemas"]["Money"];
+            reimbursed: components["schemas"]["Money"];
+            deducted: components["schemas"]["Money"];
+            carriedOver: components["schemas"]["Money"];
+            net: components["schemas"]["Money"];
+            /** Format: int32 */
+            miles: number;
+            /** Format: int32 */
+            daysOut: number;
+            /** Format: int32 */
+            legs: number;
+            advances: components["schemas"]["AdvanceRow"][];
+            /** @description What is written into it and can be taken back. */
+            items: components["schemas"]["PayItemRow"][];
+            settlement: null | components["schemas"]["SettlementRow"];
+            ended: boolean;
         };
         /** @description A point that the way to a stop is led over. */
         ShapingPoint: {
@@ -5382,7 +5449,7 @@ export interface components {
         SortRequest: {
             /** Format: int64 */
             loadId: null | number;
-            kind: null | components["schemas"]["PaperKind"];
+            kind: null | components["schemas"]["DocumentKind"];
         };
         StandIn: {
             /** @description carriers, receivers or trucks. */
@@ -5398,28 +5465,6 @@ export interface components {
             works: boolean;
             /** Format: int32 */
             speed: null | number;
-        };
-        /**
-         * @description How a stop or a load stands against its promise.
-         * @enum {unknown}
-         */
-        Standing: "well" | "thin" | "no_word" | "late";
-        /** @description What is kept back each week. */
-        StandingDeduction: {
-            /** Format: int64 */
-            id: number;
-            name: string;
-            amount: components["schemas"]["Money"];
-            account: string;
-            from: components["schemas"]["LocalDate"];
-            until: null | components["schemas"]["LocalDate"];
-        };
-        StandingDeductionRequest: {
-            name: null | string;
-            amount: null | components["schemas"]["Money"];
-            account: null | string;
-            from: null | components["schemas"]["LocalDate"];
-            until: null | components["schemas"]["LocalDate"];
         };
         StatementAnswer: {
             to: string;
@@ -5438,7 +5483,17 @@ export interface components {
             /** Format: int64 */
             stopId: number;
             state: components["schemas"]["LoadState"];
-            said: string;
+            summary: string;
+        };
+        /** @enum {unknown} */
+        StopEvent: "arrived" | "left" | "delivered" | null;
+        StopEventRequest: {
+            event: null | components["schemas"]["StopEvent"];
+            at: null | components["schemas"]["Instant"];
+            /** @description Who took the freight. */
+            receivedBy: null | string;
+            /** @description The number of the seal that was put on; kept with the load's references. */
+            seal?: null | string;
         };
         /** @enum {unknown} */
         StopKind: "pickup" | "delivery";
@@ -5450,7 +5505,7 @@ export interface components {
             from: null | components["schemas"]["LocalDateTime"];
             until: null | components["schemas"]["LocalDateTime"];
             note: null | string;
-            way?: null | components["schemas"]["WayRequest"];
+            routeOverride?: null | components["schemas"]["RouteOverrideRequest"];
         };
         /** @description A stop with its promise and what happened there. */
         StopRow: {
@@ -5484,7 +5539,7 @@ export interface components {
             deliveredAt: null | components["schemas"]["Instant"];
             deliveredVia: null | string;
             receivedBy: null | string;
-            toldAt: null | components["schemas"]["Instant"];
+            reportedEta: null | components["schemas"]["Instant"];
             refusedAt: null | components["schemas"]["Instant"];
             /** Format: int32 */
             serviceMinutes?: null | number;
@@ -5510,17 +5565,7 @@ export interface components {
             bookingNote?: null | string;
             canBePlanned?: boolean;
             /** @description What a person decided on the way here. */
-            way?: components["schemas"]["ShapedWay"];
-        };
-        /** @enum {unknown} */
-        StopWord: "arrived" | "left" | "delivered" | null;
-        StopWordRequest: {
-            word: null | components["schemas"]["StopWord"];
-            at: null | components["schemas"]["Instant"];
-            /** @description Who took the freight. */
-            receivedBy: null | string;
-            /** @description The number of the seal that was put on; kept with the load's references. */
-            seal?: null | string;
+            routeOverride?: components["schemas"]["RouteOverride"];
         };
         /** @description The way to a stop from the one before it, or the empty way to the first. */
         StretchView: {
@@ -5553,9 +5598,16 @@ export interface components {
             milesAt: null | components["schemas"]["Instant"];
             via: components["schemas"]["ViaRequest"][];
             /** @description True where our roads do not reach: the straight line, lengthened. */
-            guessed: boolean;
+            estimated: boolean;
             /** @description Longitude and latitude of the points of the way. */
             line: number[][];
+        };
+        /** @description What a customer ordered last, to begin the next load with. */
+        SuggestedLoad: {
+            number: null | string;
+            equipment: null | components["schemas"]["Equipment"];
+            stops: components["schemas"]["StopRow"][];
+            freight: components["schemas"]["FreightRow"][];
         };
         TenderRow: {
             /** Format: int64 */
@@ -5640,8 +5692,8 @@ export interface components {
             active: boolean;
         };
         /** @description A paper that came in and belongs to no load yet. */
-        TrayPaper: {
-            paper: components["schemas"]["PaperRow"];
+        TrayDocument: {
+            document: components["schemas"]["DocumentRow"];
             /** @description Who mailed it; null when it was put here by hand. */
             from: null | string;
             subject: null | string;
@@ -5765,12 +5817,12 @@ export interface components {
             revenue: components["schemas"]["Money"];
             deliveredAt: components["schemas"]["Instant"];
             podAt: null | components["schemas"]["Instant"];
-            papers: components["schemas"]["PaperKind"][];
+            documents: components["schemas"]["DocumentKind"][];
             /** @description Papers that its customer demands and that are not here. */
-            missing: components["schemas"]["PaperKind"][];
+            missing: components["schemas"]["DocumentKind"][];
             /** @description Why it is not billed for now. */
             held: null | string;
-            askedAt: null | components["schemas"]["Instant"];
+            requestedAt: null | components["schemas"]["Instant"];
         };
         /** @description A truck or trailer and whether it is free for the load. */
         UnitOffer: {
@@ -5778,12 +5830,23 @@ export interface components {
             id: number;
             unit: string;
             equipment: null | components["schemas"]["Equipment"];
-            cannot: null | string;
+            blocked: null | string;
         };
         UnservedView: {
             /** Format: int32 */
             stop: number;
             why: string;
+        };
+        /** @description What whoever has the papers sees on the link. */
+        UploadLinkView: {
+            business: string;
+            phone: string;
+            load: string;
+            from: string;
+            to: string;
+            who: null | string;
+            wanted: components["schemas"]["DocumentKind"][];
+            closed: boolean;
         };
         /**
          * @description How urgent something is. The only thing colour stands for.
@@ -5793,13 +5856,6 @@ export interface components {
         /** @description To which invoices a customer's credit goes. */
         UseCreditRequest: {
             applications: null | components["schemas"]["ApplicationRequest"][];
-        };
-        /** @description What a customer ordered last, to begin the next load with. */
-        UsualLoad: {
-            number: null | string;
-            equipment: null | components["schemas"]["Equipment"];
-            stops: components["schemas"]["StopRow"][];
-            freight: components["schemas"]["FreightRow"][];
         };
         /** @description A point that a way is led over. */
         ViaRequest: {
@@ -5824,32 +5880,8 @@ export interface components {
             /** @description Minutes past the window's end; 0 when in time. */
             late: components["schemas"]["Duration"];
             slack: null | components["schemas"]["Duration"];
-            standing: components["schemas"]["Standing"];
+            outlook: components["schemas"]["Outlook"];
             done: boolean;
-        };
-        WayAnswer: {
-            /** Format: int64 */
-            loadId: number;
-            number: string;
-            /**
-             * Format: int32
-             * @description The load's, whole.
-             */
-            miles: number;
-            revenue: components["schemas"]["Money"];
-            /** @description What was done, in words. */
-            said: string;
-        };
-        /** @description What a person decides on the way to a stop from the one before it. */
-        WayRequest: {
-            /**
-             * Format: int32
-             * @description By hand instead of the roads' own, 0 to 6,000; then it wants a reason.
-             */
-            miles: null | number;
-            milesWhy: null | string;
-            /** @description Points to lead it over, in order; at most 20. */
-            via: null | components["schemas"]["ViaRequest"][];
         };
         /** @description The week in figures: loads by pickup day, revenue and what the mover costs (agreed, or a driver's pay by estimate). */
         WeekDay: {
@@ -5858,38 +5890,6 @@ export interface components {
             loads: number;
             revenue: components["schemas"]["Money"];
             cost: components["schemas"]["Money"];
-        };
-        WeekRequest: {
-            /** Format: int64 */
-            driverId: null | number;
-            monday: null | components["schemas"]["LocalDate"];
-        };
-        /** @description A driver's week as he and the payer see it. */
-        WeekView: {
-            /** Format: int64 */
-            driverId: number;
-            driver: string;
-            monday: components["schemas"]["LocalDate"];
-            payDay: components["schemas"]["LocalDate"];
-            lines: components["schemas"]["PayLine"][];
-            reimbursements: components["schemas"]["Reimbursement"][];
-            deductions: components["schemas"]["Deduction"][];
-            earned: components["schemas"]["Money"];
-            reimbursed: components["schemas"]["Money"];
-            deducted: components["schemas"]["Money"];
-            carriedOver: components["schemas"]["Money"];
-            net: components["schemas"]["Money"];
-            /** Format: int32 */
-            miles: number;
-            /** Format: int32 */
-            daysOut: number;
-            /** Format: int32 */
-            legs: number;
-            draws: components["schemas"]["DrawRow"][];
-            /** @description What is written into it and can be taken back. */
-            items: components["schemas"]["PayItemRow"][];
-            settlement: null | components["schemas"]["SettlementRow"];
-            ended: boolean;
         };
         WriteToUsRequest: {
             from: null | string;
@@ -6019,7 +6019,7 @@ export interface operations {
             };
         };
     };
-    putMailAway: {
+    markMailDone: {
         parameters: {
             query?: never;
             header?: never;
@@ -6041,7 +6041,7 @@ export interface operations {
             };
         };
     };
-    getHouseRules: {
+    getCompanySettings: {
         parameters: {
             query?: never;
             header?: never;
@@ -6056,12 +6056,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["House"];
+                    "application/json": components["schemas"]["CompanySettings"];
                 };
             };
         };
     };
-    changeHouseRules: {
+    changeCompanySettings: {
         parameters: {
             query?: never;
             header?: never;
@@ -6070,7 +6070,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HouseRulesRequest"];
+                "application/json": components["schemas"]["CompanySettingsRequest"];
             };
         };
         responses: {
@@ -6080,7 +6080,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["House"];
+                    "application/json": components["schemas"]["CompanySettings"];
                 };
             };
         };
@@ -6263,7 +6263,7 @@ export interface operations {
             };
         };
     };
-    reckonMiles: {
+    calculateMiles: {
         parameters: {
             query?: never;
             header?: never;
@@ -7879,7 +7879,7 @@ export interface operations {
             };
         };
     };
-    getUsualLoad: {
+    getSuggestedLoad: {
         parameters: {
             query: {
                 customerId: number;
@@ -7896,7 +7896,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UsualLoad"];
+                    "application/json": components["schemas"]["SuggestedLoad"];
                 };
             };
         };
@@ -7927,7 +7927,7 @@ export interface operations {
             };
         };
     };
-    passHold: {
+    overrideHold: {
         parameters: {
             query?: never;
             header?: never;
@@ -7938,7 +7938,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PassRequest"];
+                "application/json": components["schemas"]["OverrideHoldRequest"];
             };
         };
         responses: {
@@ -7953,7 +7953,7 @@ export interface operations {
             };
         };
     };
-    listOwnFields: {
+    listCustomFields: {
         parameters: {
             query?: never;
             header?: never;
@@ -7968,12 +7968,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnField"][];
+                    "application/json": components["schemas"]["CustomField"][];
                 };
             };
         };
     };
-    addOwnField: {
+    addCustomField: {
         parameters: {
             query?: never;
             header?: never;
@@ -7982,7 +7982,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OwnFieldRequest"];
+                "application/json": components["schemas"]["CustomFieldRequest"];
             };
         };
         responses: {
@@ -7992,12 +7992,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnField"];
+                    "application/json": components["schemas"]["CustomField"];
                 };
             };
         };
     };
-    changeOwnField: {
+    changeCustomField: {
         parameters: {
             query?: never;
             header?: never;
@@ -8008,7 +8008,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OwnFieldRequest"];
+                "application/json": components["schemas"]["CustomFieldRequest"];
             };
         };
         responses: {
@@ -8018,12 +8018,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnField"];
+                    "application/json": components["schemas"]["CustomField"];
                 };
             };
         };
     };
-    retireOwnField: {
+    deactivateCustomField: {
         parameters: {
             query?: never;
             header?: never;
@@ -8040,7 +8040,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnField"];
+                    "application/json": components["schemas"]["CustomField"];
                 };
             };
         };
@@ -8128,7 +8128,7 @@ export interface operations {
             };
         };
     };
-    takeBackLoad: {
+    unassignLoad: {
         parameters: {
             query?: never;
             header?: never;
@@ -8237,7 +8237,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StopWordRequest"];
+                "application/json": components["schemas"]["StopEventRequest"];
             };
         };
         responses: {
@@ -8252,7 +8252,7 @@ export interface operations {
             };
         };
     };
-    takeBackStop: {
+    undoStop: {
         parameters: {
             query?: never;
             header?: never;
@@ -8327,7 +8327,7 @@ export interface operations {
             };
         };
     };
-    takeBackReport: {
+    undoReport: {
         parameters: {
             query?: never;
             header?: never;
@@ -8350,7 +8350,7 @@ export interface operations {
             };
         };
     };
-    takeHandoverBack: {
+    undoHandover: {
         parameters: {
             query?: never;
             header?: never;
@@ -8398,7 +8398,7 @@ export interface operations {
             };
         };
     };
-    setWay: {
+    setRouteOverride: {
         parameters: {
             query?: never;
             header?: never;
@@ -8410,7 +8410,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WayRequest"];
+                "application/json": components["schemas"]["RouteOverrideRequest"];
             };
         };
         responses: {
@@ -8420,7 +8420,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WayAnswer"];
+                    "application/json": components["schemas"]["LoadMilesResult"];
                 };
             };
         };
@@ -8515,7 +8515,7 @@ export interface operations {
             };
         };
     };
-    takeTripCostBack: {
+    removeTripCost: {
         parameters: {
             query?: never;
             header?: never;
@@ -8533,12 +8533,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WayAnswer"];
+                    "application/json": components["schemas"]["LoadMilesResult"];
                 };
             };
         };
     };
-    makeTrackLink: {
+    createTrackingLink: {
         parameters: {
             query?: never;
             header?: never;
@@ -8932,7 +8932,7 @@ export interface operations {
             };
         };
     };
-    addPaper: {
+    addDocument: {
         parameters: {
             query: {
                 kind: string;
@@ -8957,7 +8957,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8971,7 +8971,7 @@ export interface operations {
             };
         };
     };
-    getPaperFile: {
+    getDocumentFile: {
         parameters: {
             query?: never;
             header?: never;
@@ -9006,7 +9006,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrayPaper"][];
+                    "application/json": components["schemas"]["TrayDocument"][];
                 };
             };
         };
@@ -9034,7 +9034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9048,7 +9048,7 @@ export interface operations {
             };
         };
     };
-    sortPaper: {
+    assignDocument: {
         parameters: {
             query?: never;
             header?: never;
@@ -9069,7 +9069,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9083,7 +9083,7 @@ export interface operations {
             };
         };
     };
-    unsortPaper: {
+    unassignDocument: {
         parameters: {
             query?: never;
             header?: never;
@@ -9100,7 +9100,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9114,7 +9114,7 @@ export interface operations {
             };
         };
     };
-    askForPapers: {
+    requestDocuments: {
         parameters: {
             query?: never;
             header?: never;
@@ -9131,12 +9131,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AskAnswer"];
+                    "application/json": components["schemas"]["DocumentRequestResult"];
                 };
             };
         };
     };
-    getHandIn: {
+    getUploadLink: {
         parameters: {
             query?: never;
             header?: never;
@@ -9153,7 +9153,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HandInView"];
+                    "application/json": components["schemas"]["UploadLinkView"];
                 };
             };
             /** @description Not Found */
@@ -9167,7 +9167,7 @@ export interface operations {
             };
         };
     };
-    handIn: {
+    uploadDocument: {
         parameters: {
             query: {
                 kind: string;
@@ -9192,7 +9192,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AskAnswer"];
+                    "application/json": components["schemas"]["DocumentRequestResult"];
                 };
             };
             /** @description Not Found */
@@ -9215,7 +9215,7 @@ export interface operations {
             };
         };
     };
-    putPaperAway: {
+    removeDocument: {
         parameters: {
             query?: never;
             header?: never;
@@ -9232,7 +9232,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9246,7 +9246,7 @@ export interface operations {
             };
         };
     };
-    bringPaperBack: {
+    restoreDocument: {
         parameters: {
             query?: never;
             header?: never;
@@ -9263,7 +9263,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9332,7 +9332,7 @@ export interface operations {
             };
         };
     };
-    sendInvoiceAgain: {
+    resendInvoice: {
         parameters: {
             query?: never;
             header?: never;
@@ -9358,7 +9358,7 @@ export interface operations {
             };
         };
     };
-    beginBillingRun: {
+    startBillingRun: {
         parameters: {
             query?: never;
             header?: never;
@@ -9413,7 +9413,7 @@ export interface operations {
             };
         };
     };
-    getBillingWay: {
+    getBillingSettings: {
         parameters: {
             query?: never;
             header?: never;
@@ -9430,12 +9430,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BillingWayView"];
+                    "application/json": components["schemas"]["BillingSettingsView"];
                 };
             };
         };
     };
-    changeBillingWay: {
+    changeBillingSettings: {
         parameters: {
             query?: never;
             header?: never;
@@ -9446,7 +9446,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BillingWayRequest"];
+                "application/json": components["schemas"]["BillingSettingsRequest"];
             };
         };
         responses: {
@@ -9456,7 +9456,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BillingWayView"];
+                    "application/json": components["schemas"]["BillingSettingsView"];
                 };
             };
         };
@@ -9496,7 +9496,7 @@ export interface operations {
             };
         };
     };
-    mailStatement: {
+    emailStatement: {
         parameters: {
             query?: never;
             header?: never;
@@ -9548,7 +9548,7 @@ export interface operations {
             };
         };
     };
-    handBack: {
+    returnToDispatch: {
         parameters: {
             query?: never;
             header?: never;
@@ -9559,7 +9559,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandBackRequest"];
+                "application/json": components["schemas"]["ReturnToDispatchRequest"];
             };
         };
         responses: {
@@ -9574,7 +9574,7 @@ export interface operations {
             };
         };
     };
-    putRight: {
+    resolveReturn: {
         parameters: {
             query?: never;
             header?: never;
@@ -9585,7 +9585,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandBackRequest"];
+                "application/json": components["schemas"]["ReturnToDispatchRequest"];
             };
         };
         responses: {
@@ -9921,7 +9921,7 @@ export interface operations {
             };
         };
     };
-    listAwaitedBills: {
+    listExpectedBills: {
         parameters: {
             query?: never;
             header?: never;
@@ -10083,7 +10083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10097,13 +10097,14 @@ export interface operations {
             };
         };
     };
-    getBillPaper: {
+    getBillDocument: {
         parameters: {
-            query?: never;
+            query: {
+                documentId: number;
+            };
             header?: never;
             path: {
                 id: number;
-                paperId: number;
             };
             cookie?: never;
         };
@@ -10118,7 +10119,7 @@ export interface operations {
             };
         };
     };
-    listWeeks: {
+    listSettlements: {
         parameters: {
             query?: {
                 monday?: string;
@@ -10135,12 +10136,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WeekView"][];
+                    "application/json": components["schemas"]["SettlementView"][];
                 };
             };
         };
     };
-    getWeekPdf: {
+    getSettlementPdf: {
         parameters: {
             query?: never;
             header?: never;
@@ -10161,7 +10162,7 @@ export interface operations {
             };
         };
     };
-    approveWeek: {
+    approveSettlement: {
         parameters: {
             query?: never;
             header?: never;
@@ -10170,7 +10171,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WeekRequest"];
+                "application/json": components["schemas"]["SettlementRequest"];
             };
         };
         responses: {
@@ -10185,7 +10186,7 @@ export interface operations {
             };
         };
     };
-    payWeek: {
+    paySettlement: {
         parameters: {
             query?: never;
             header?: never;
@@ -10211,7 +10212,7 @@ export interface operations {
             };
         };
     };
-    unpayWeek: {
+    unpaySettlement: {
         parameters: {
             query?: never;
             header?: never;
@@ -10233,7 +10234,7 @@ export interface operations {
             };
         };
     };
-    unapproveWeek: {
+    unapproveSettlement: {
         parameters: {
             query?: never;
             header?: never;
@@ -10250,12 +10251,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WeekView"];
+                    "application/json": components["schemas"]["SettlementView"];
                 };
             };
         };
     };
-    giveDraw: {
+    issueAdvance: {
         parameters: {
             query?: never;
             header?: never;
@@ -10264,7 +10265,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DrawRequest"];
+                "application/json": components["schemas"]["AdvanceRequest"];
             };
         };
         responses: {
@@ -10274,7 +10275,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrawRow"];
+                    "application/json": components["schemas"]["AdvanceRow"];
                 };
             };
         };
@@ -10303,7 +10304,7 @@ export interface operations {
             };
         };
     };
-    takePayItemBack: {
+    removePayItem: {
         parameters: {
             query?: never;
             header?: never;
@@ -10382,7 +10383,7 @@ export interface operations {
             };
         };
     };
-    addStandingDeduction: {
+    addRecurringDeduction: {
         parameters: {
             query?: never;
             header?: never;
@@ -10393,7 +10394,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StandingDeductionRequest"];
+                "application/json": components["schemas"]["RecurringDeductionRequest"];
             };
         };
         responses: {
@@ -10408,7 +10409,7 @@ export interface operations {
             };
         };
     };
-    endStandingDeduction: {
+    endRecurringDeduction: {
         parameters: {
             query?: never;
             header?: never;
@@ -10540,7 +10541,7 @@ export interface operations {
             };
         };
     };
-    getAges: {
+    getAging: {
         parameters: {
             query?: never;
             header?: never;
@@ -10555,7 +10556,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AgesView"];
+                    "application/json": components["schemas"]["AgingView"];
                 };
             };
         };
@@ -10748,7 +10749,7 @@ export interface operations {
             };
         };
     };
-    askLine: {
+    queryLine: {
         parameters: {
             query: {
                 q: string;
@@ -10770,7 +10771,7 @@ export interface operations {
             };
         };
     };
-    listOutsideMails: {
+    listSimulatorMails: {
         parameters: {
             query?: never;
             header?: never;
@@ -10790,7 +10791,7 @@ export interface operations {
             };
         };
     };
-    writeToUs: {
+    sendSimulatedMail: {
         parameters: {
             query?: never;
             header?: never;
@@ -10821,7 +10822,7 @@ export interface operations {
             };
         };
     };
-    getOutsideEml: {
+    getSimulatorEml: {
         parameters: {
             query?: never;
             header?: never;
@@ -10841,7 +10842,7 @@ export interface operations {
             };
         };
     };
-    getOutsideFile: {
+    getSimulatorFile: {
         parameters: {
             query?: never;
             header?: never;
@@ -10908,7 +10909,7 @@ export interface operations {
             };
         };
     };
-    tellPositions: {
+    reportPositions: {
         parameters: {
             query?: never;
             header?: never;
@@ -10972,7 +10973,7 @@ export interface operations {
             };
         };
     };
-    getMyWeek: {
+    getMySettlement: {
         parameters: {
             query?: {
                 monday?: string;
@@ -10989,7 +10990,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WeekView"];
+                    "application/json": components["schemas"]["SettlementView"];
                 };
             };
         };
@@ -11006,7 +11007,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StopWordRequest"];
+                "application/json": components["schemas"]["StopEventRequest"];
             };
         };
         responses: {
@@ -11043,7 +11044,7 @@ export interface operations {
             };
         };
     };
-    seeMyWeek: {
+    acknowledgeMySettlement: {
         parameters: {
             query?: never;
             header?: never;
@@ -11065,7 +11066,7 @@ export interface operations {
             };
         };
     };
-    getMyWeekPdf: {
+    getMySettlementPdf: {
         parameters: {
             query?: never;
             header?: never;
@@ -11163,12 +11164,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
         };
     };
-    addMyPaper: {
+    addMyDocument: {
         parameters: {
             query: {
                 kind: string;
@@ -11193,7 +11194,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperRow"];
+                    "application/json": components["schemas"]["DocumentRow"];
                 };
             };
             /** @description Unprocessable Entity */

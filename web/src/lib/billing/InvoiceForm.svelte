@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
-  import { paperWords } from '$lib/loads/words';
+  import { documentLabels } from '$lib/loads/labels';
   import { figure, said, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
@@ -32,14 +32,14 @@
         mail = m;
         to = m.to;
         subject = m.subject;
-        words = m.words;
+        words = m.message;
         terms = String(m.termsDays);
-        papers = [...m.papers];
+        papers = [...m.documents];
       })
       .catch((e: Error) => (refused = e.message));
   });
   const offered = $derived(
-    [...new Set([...(mail?.papers ?? []), ...loads.flatMap((l) => l.papers)])].filter(
+    [...new Set([...(mail?.documents ?? []), ...loads.flatMap((l) => l.documents)])].filter(
       (k) => !['rate_confirmation', 'carrier_bill'].includes(k),
     ),
   );
@@ -49,7 +49,7 @@
     mailTo: to,
     subject,
     words,
-    papers: papers as Schemas['PaperKind'][],
+    papers: papers as Schemas['DocumentKind'][],
   });
   async function look() {
     try {
@@ -62,7 +62,7 @@
   const issue = () =>
     attempt.run(async (money) => {
       const made = await take(api.POST('/api/invoices', { body, headers: money }));
-      told(`Invoice ${made.number} over ${said(made.total)} to ${made.customer}.`, () =>
+      told(`Invoice ${made.number} for ${said(made.total)} created for ${made.customer}.`, () =>
         take(api.POST('/api/invoices/{id}/void', { params: { path: { id: made.id } }, headers: moneyKey() })),
       );
       ondone(made.id);
@@ -93,22 +93,22 @@
       bind:value={to}
       maxlength={400}
       problem={attempt.at('mailTo')}
-      hint="Several with commas between"
+      hint="Separate addresses with commas"
     />
     <div class="grid grid-cols-[1fr_110px] gap-3">
       <TextField label="Subject" bind:value={subject} maxlength={200} problem={attempt.at('subject')} />
       <TextField label="Due in, days" inputmode="numeric" bind:value={terms} problem={attempt.at('termsDays')} />
     </div>
-    <TextField label="Words" lines={7} bind:value={words} maxlength={4000} problem={attempt.at('words')} />
+    <TextField label="Message" lines={7} bind:value={words} maxlength={4000} problem={attempt.at('words')} />
     <fieldset>
       <legend class="text-mute mb-1 text-sm font-bold"
-        >Papers that go along, {mail.oneFile ? 'in one file' : 'as files of their own'}</legend
+        >Attachments, {mail.oneFile ? 'in one file' : 'as separate files'}</legend
       >
       <div class="flex flex-wrap gap-x-4 gap-y-1">
         {#each offered as kind (kind)}
-          {@const n = loads.filter((l) => l.papers.includes(kind)).length}
+          {@const n = loads.filter((l) => l.documents.includes(kind)).length}
           <label class="flex items-center gap-1.5 text-sm {n ? '' : 'text-mute'}"
-            ><input type="checkbox" value={kind} bind:group={papers} />{paperWords[kind]}
+            ><input type="checkbox" value={kind} bind:group={papers} />{documentLabels[kind]}
             <span class="fig text-mute">{n}</span></label
           >
         {/each}
@@ -122,7 +122,7 @@
       </p>{/if}
     <div class="flex gap-2">
       <Button look="main" type="submit" busy={attempt.busy}>Bill {figure(total)}</Button>
-      <Button onclick={look}>Look at it first</Button>
+      <Button onclick={look}>Preview</Button>
     </div>
   {/if}
 </form>

@@ -24,7 +24,7 @@
     try {
       sheet = await take(api.GET('/api/invoices/{id}', { params: { path: { id } } }));
     } catch (e) {
-      problem = e instanceof Refused ? e.message : 'This invoice cannot be shown.';
+      problem = e instanceof Refused ? e.message : 'This invoice could not be loaded.';
     }
   }
   $effect(() => {
@@ -37,7 +37,7 @@
   async function voidIt() {
     try {
       await take(api.POST('/api/invoices/{id}/void', { params: { path: { id } }, headers: moneyKey() }));
-      told(`${i?.number} taken back; its loads are ready to bill again.`);
+      told(`${i?.number} voided; its loads are ready to bill again.`);
     } catch (e) {
       wentWrong(e);
     }
@@ -48,11 +48,11 @@
       const sent = await take(
         api.POST('/api/invoices/{id}/send', {
           params: { path: { id } },
-          body: { to: to || null, words: null },
+          body: { to: to || null, message: null },
           headers: money,
         }),
       );
-      told(`${sent.number} goes to ${to || sent.mailedTo} once more.`);
+      told(`${sent.number} resent to ${to || sent.mailedTo}.`);
       sending = false;
       await load();
     });
@@ -62,7 +62,7 @@
       await take(
         api.POST('/api/payments/{id}/reverse', { params: { path: { id: p.paymentId } }, headers: moneyKey() }),
       );
-      told('Payment taken back; the books hold the reversal.');
+      told('Payment reversed.');
     } catch (e) {
       wentWrong(e);
     }
@@ -82,12 +82,12 @@
     </p>
     <p class="mt-1 text-sm">
       {i.mailSentAt
-        ? `Mailed to ${i.mailedTo} ${saidLocal(localAt(i.mailSentAt, session.zone))}`
+        ? `Emailed to ${i.mailedTo} ${saidLocal(localAt(i.mailSentAt, session.zone))}`
         : i.voidedAt
           ? ''
           : i.issuedOn < session.today
             ? `To ${i.mailedTo}`
-            : `Goes to ${i.mailedTo} in a moment`}
+            : `Sending to ${i.mailedTo}`}
     </p>
     <div class="mt-3 flex flex-wrap gap-2">
       {#if session.may('billing.receive') && cents(i.open) > 0 && !i.voidedAt}<Button
@@ -102,8 +102,8 @@
         rel="noopener">Open as PDF, papers behind it</a
       >
       {#if session.may('billing.invoice')}
-        {#if i.voidedAt}<Button small look="main" onclick={() => onagain?.(loadIds)}>Bill its loads again</Button>
-        {:else}<Button small look="quiet" onclick={() => (sending = !sending)}>Send again</Button>{/if}
+        {#if i.voidedAt}<Button small look="main" onclick={() => onagain?.(loadIds)}>Rebill these loads</Button>
+        {:else}<Button small look="quiet" onclick={() => (sending = !sending)}>Resend</Button>{/if}
       {/if}
     </div>
     {#if sending}
@@ -150,28 +150,29 @@
   <Part title="Payments">
     {#if sheet.payments.length === 0}<p class="text-mute text-sm">None yet.</p>{/if}
     {#each sheet.payments as p (p.paymentId)}
-      <p class="flex justify-between gap-2 text-sm {p.standing ? '' : 'text-mute line-through'}">
+      <p class="flex justify-between gap-2 text-sm {p.stands ? '' : 'text-mute line-through'}">
         <span>{saidDay(p.receivedOn)} · {p.method} {p.reference ?? ''}</span>
         <span class="flex gap-3"
-          >{#if cents(p.letGo)}<span class="text-marigold-word" title={p.reason ?? ''}>{figure(p.letGo)} let go</span
+          >{#if cents(p.writeOff)}<span class="text-marigold-word" title={p.reason ?? ''}
+              >{figure(p.writeOff)} let go</span
             >{/if}<span class="fig">{figure(p.amount)}</span>
-          {#if p.standing && session.may('billing.receive')}<button
+          {#if p.stands && session.may('billing.receive')}<button
               class="text-lark hover:underline"
               onclick={() => reverse(p)}>Take back</button
             >{/if}</span
         >
       </p>
-      {#if p.reason}<p class="text-mute text-sm">paid short: {p.reason}</p>{/if}
+      {#if p.reason}<p class="text-mute text-sm">short pay: {p.reason}</p>{/if}
     {/each}
   </Part>
-  <Part title="What happened">
+  <Part title="History">
     {#each sheet.events as e (e.id)}
       <p class="text-sm">
-        <span class="text-mute">{saidLocal(localAt(e.at, session.zone))}{e.who ? `, ${e.who}` : ''}</span> · {e.said}
+        <span class="text-mute">{saidLocal(localAt(e.at, session.zone))}{e.who ? `, ${e.who}` : ''}</span> · {e.summary}
       </p>
     {/each}
   </Part>
-  <Part title="In the books">
+  <Part title="Ledger entries">
     <p class="flex gap-4 text-sm">
       {#if session.may('ledger.see')}<a
           class="text-lark hover:underline"

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
   import { findCustomers } from '$lib/companies/find';
-  import { methodWords } from '$lib/loads/words';
+  import { methodLabels } from '$lib/loads/labels';
   import { cents, figure, fromCents, said, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
@@ -84,7 +84,7 @@
           headers: money,
         }),
       );
-      told(`${said(done.amount)} from ${done.customer} taken in.`, () =>
+      told(`Payment of ${said(done.amount)} from ${done.customer} recorded.`, () =>
         take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: done.id } }, headers: moneyKey() })),
       );
       ondone();
@@ -99,7 +99,7 @@
     void send();
   }}
 >
-  <h2 class="pr-8 text-lg font-bold">Money came in</h2>
+  <h2 class="pr-8 text-lg font-bold">Record payment</h2>
   <Picker
     label="From"
     required
@@ -115,10 +115,10 @@
     <MoneyField label="Amount" required bind:value={amount} problem={attempt.at('amount')} />
     <TextField label="Received" type="date" bind:value={on} problem={attempt.at('receivedOn')} />
     <Choice
-      label="How"
+      label="Method"
       bind:value={method}
       problem={attempt.at('method')}
-      options={Object.entries(methodWords).map(([value, label]) => ({ value, label }))}
+      options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
     />
     <TextField
       label={method === 'check' ? 'Check number' : 'Reference'}
@@ -129,7 +129,7 @@
   </div>
   {#if invoices.length > 0}
     <div>
-      <h3 class="text-mute mb-1 text-sm font-bold">Where it goes</h3>
+      <h3 class="text-mute mb-1 text-sm font-bold">Apply to invoices</h3>
       {#each invoices as i, n (i.id)}
         <div class="border-line grid grid-cols-[1fr_130px] items-center gap-3 border-b py-1">
           <span class="min-w-0"
@@ -137,7 +137,7 @@
             <span class="text-mute text-sm">due {saidDay(i.dueOn).slice(4)}, {figure(i.open)} open</span></span
           >
           <MoneyField
-            label="To {i.number}"
+            label="Applied to {i.number}"
             bind:value={parts[i.id]}
             problem={attempt.at(`applications[${n}].amount`)}
           />
@@ -146,8 +146,8 @@
               <span class="text-marigold-word whitespace-nowrap">{figure(fromCents(shortOf(i)))} short</span>
               <input
                 class="border-line bg-panel h-7 min-w-0 flex-1 rounded-md border px-2"
-                placeholder="Why"
-                aria-label="Why {i.number} was paid short"
+                placeholder="Reason"
+                aria-label="Short pay reason for {i.number}"
                 maxlength="200"
                 value={shorts[i.id]?.reason ?? ''}
                 oninput={(e) => (shorts[i.id] = { go: shorts[i.id]?.go ?? false, reason: e.currentTarget.value })}
@@ -171,17 +171,13 @@
       {/each}
       <p class="mt-2 flex justify-between text-sm">
         <span class={cents(left) < 0 ? 'text-ember-word' : 'text-mute'}
-          >{cents(left) < 0
-            ? 'More is applied than came in'
-            : cents(left) > 0
-              ? 'Left over, kept as their credit'
-              : ''}</span
+          >{cents(left) < 0 ? 'Applied amounts exceed the payment' : cents(left) > 0 ? 'Unapplied credit' : ''}</span
         >
         <span class="fig">{cents(left) ? figure(left) : ''}</span>
       </p>
     </div>
   {:else if customer}
-    <p class="text-mute text-sm">{customer.name} owes nothing: all of it is kept as their credit.</p>
+    <p class="text-mute text-sm">{customer.name} has no open invoices: the payment is kept as an unapplied credit.</p>
   {/if}
   {#if attempt.refused?.problems.some((p) => !p.field || p.field.startsWith('applications'))}<p
       class="text-ember-word text-sm"

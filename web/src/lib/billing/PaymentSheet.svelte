@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { cents, figure } from '$lib/money';
-  import { methodWords } from '$lib/loads/words';
+  import { methodLabels } from '$lib/loads/labels';
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -48,12 +48,12 @@
           headers: moneyKey(),
         }),
       );
-      return `${figure(done.applied)} of ${done.customer}’s payment is applied now, the oldest due first.`;
+      return `${figure(done.applied)} of ${done.customer}’s credit applied, oldest due first.`;
     });
   const reverse = () =>
     run(async () => {
       await take(api.POST('/api/payments/{id}/reverse', { params: { path: { id } }, headers: moneyKey() }));
-      return 'Payment taken back; the books hold the reversal.';
+      return 'Payment reversed.';
     });
 </script>
 
@@ -63,10 +63,10 @@
   <div class="px-5 pt-4 pb-8">
     <h2 class="pr-8 text-lg"><span class="fig font-bold">{figure(p.amount)}</span> from {p.customer}</h2>
     <p class="text-mute text-sm">
-      {methodWords[p.method] ?? p.method}
+      {methodLabels[p.method] ?? p.method}
       {p.reference ?? ''}, received {saidDay(p.receivedOn)}
     </p>
-    {#if p.reversedAt}<p class="text-ember-word mt-2 font-bold">Taken back.</p>{/if}
+    {#if p.reversedAt}<p class="text-ember-word mt-2 font-bold">Reversed.</p>{/if}
     <dl class="my-4 grid grid-cols-[1fr_auto] gap-y-1">
       {#each view.appliedTo as a (a.invoiceId)}
         <dt>
@@ -75,14 +75,14 @@
         <dd class="fig text-right">{figure(a.amount)}</dd>
       {/each}
       {#if !p.reversedAt && cents(p.unapplied)}
-        <dt class="text-marigold-word">Left over, the customer’s credit</dt>
+        <dt class="text-marigold-word">Unapplied credit</dt>
         <dd class="fig text-marigold-word text-right">{figure(p.unapplied)}</dd>
       {/if}
     </dl>
     {#if session.may('billing.receive') && !p.reversedAt}
       <div class="flex gap-2">
-        {#if cents(p.unapplied)}<Button look="main" {busy} onclick={useCredit}>Use the credit</Button>{/if}
-        <Button {busy} onclick={reverse}>Take the payment back</Button>
+        {#if cents(p.unapplied)}<Button look="main" {busy} onclick={useCredit}>Apply credit</Button>{/if}
+        <Button {busy} onclick={reverse}>Reverse payment</Button>
       </div>
       <p class="text-mute mt-2 text-sm">Taken back, its invoices are open again; the books keep both entries.</p>
     {/if}

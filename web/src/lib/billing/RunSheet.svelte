@@ -4,7 +4,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
-  import Word from '$ui/Word.svelte';
+  import Status from '$ui/Status.svelte';
 
   /** Many invoices in one go: how far it is, and what failed. The page may be left meanwhile. */
   let { id, onload }: { id: number; onload: (loadId: number) => void } = $props();
@@ -37,7 +37,7 @@
       } catch (e) {
         wentWrong(e);
       }
-    told(`${n} invoices taken back.`);
+    told(`${n} invoices voided.`);
     await load();
   }
 </script>
@@ -55,17 +55,17 @@
       aria-valuenow={run.done}
       aria-valuemin={0}
       aria-valuemax={run.parts}
-      aria-label="Invoices made"
+      aria-label="Invoices created"
     >
       <div class="bg-lark h-full" style:width="{(100 * run.done) / run.parts}%"></div>
     </div>
     <p class="text-mute mt-2 text-sm">
       {made.length} invoices over <span class="fig">{figure(sum(made.map((p) => p.total)))}</span>{run.done < run.parts
-        ? '; you may leave this page meanwhile'
+        ? '; you can leave this page'
         : ''}
     </p>
     {#if failed.length}
-      <h3 class="mt-4 mb-1 text-sm font-bold"><Word urgency="now">{failed.length} not made</Word></h3>
+      <h3 class="mt-4 mb-1 text-sm font-bold"><Status urgency="now">{failed.length} failed</Status></h3>
       {#each failed as p (p.seq)}
         <p class="border-line border-b py-1.5 text-sm">
           <b>{p.customer}</b>
@@ -88,8 +88,7 @@
           </li>
         {/each}
       </ul>
-      {#if run.done === run.parts}<Button class="mt-4" small look="quiet" onclick={undo}
-          >Take all {made.length} back</Button
+      {#if run.done === run.parts}<Button class="mt-4" small look="quiet" onclick={undo}>Void all {made.length}</Button
         >{/if}
     {/if}
   </div>

@@ -75,7 +75,7 @@
       const made = edit
         ? await take(api.PUT('/api/companies/{id}', { params: { path: { id: edit.id } }, body }))
         : await take(api.POST('/api/companies', { body }));
-      told(edit ? `${made.name} changed.` : `${made.name} is in the address book.`);
+      told(edit ? `${made.name} changed.` : `${made.name} added to the address book.`);
       onmade(made);
     });
   }
@@ -85,13 +85,13 @@
 <div
   class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3"
   role="group"
-  aria-label={edit ? `Change ${edit.name}` : 'A new company'}
+  aria-label={edit ? `Edit ${edit.name}` : 'New company'}
 >
   <TextField class="col-span-4" label="Name" required bind:value={f.name} problem={at('name')} maxlength={120} />
   <TextField class="col-span-2" label="Phone" bind:value={f.phone} problem={at('phone')} maxlength={40} />
   <TextField
     class="col-span-4"
-    label={f.isCarrier ? 'Mail for rate confirmations' : f.isCustomer ? 'Mail for invoices' : 'Mail'}
+    label={f.isCarrier ? 'Email for rate confirmations' : f.isCustomer ? 'Email for invoices' : 'Email'}
     bind:value={f.email}
     problem={at('email')}
     maxlength={200}
@@ -112,13 +112,13 @@
       label="Credit limit, USD"
       bind:value={f.limit}
       problem={at('creditLimit')}
-      hint="Empty for none"
+      hint="Leave empty for no limit"
     />
   {/if}
   {#if f.isCarrier || f.isVendor}
     <TextField
       class="col-span-2"
-      label="We pay in, days"
+      label="Payment terms, days"
       inputmode="numeric"
       bind:value={f.payDays}
       problem={at('payDays')}
@@ -141,21 +141,21 @@
         { value: 'no', label: 'No' },
       ]}
     />
-    <TextField class="col-span-3" type="date" label="Liability insured until" bind:value={f.liability} />
-    <TextField class="col-span-3" type="date" label="Cargo insured until" bind:value={f.cargo} />
+    <TextField class="col-span-3" type="date" label="Liability insurance expires" bind:value={f.liability} />
+    <TextField class="col-span-3" type="date" label="Cargo insurance expires" bind:value={f.cargo} />
     <TextField
       class="col-span-6"
-      label="Do not use, because"
+      label="Do not use, reason"
       bind:value={f.doNotUse}
       problem={at('carrier.doNotUse')}
-      hint="Empty for a carrier we use"
+      hint="Leave empty to allow this carrier"
     />
   {/if}
   <div class="col-span-6 flex items-center gap-2">
     <Button look="main" small busy={attempt.busy} onclick={save}
-      >{edit ? `Change ${edit.name}` : `Make ${f.name || 'it'}`}</Button
+      >{edit ? 'Save' : `Create ${f.name || 'company'}`}</Button
     >
-    {#if oncancel}<Button small look="quiet" onclick={oncancel}>Leave it</Button>{/if}
+    {#if oncancel}<Button small look="quiet" onclick={oncancel}>Cancel</Button>{/if}
     {#if attempt.refused && !attempt.refused.problems.some((p) => p.field && p.field !== 'version')}<p
         class="text-ember-word text-sm"
         role="alert"

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { findTowns } from './find';
-  import { equipmentWords } from '$lib/loads/words';
+  import { equipmentLabels } from '$lib/loads/labels';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
@@ -55,14 +55,14 @@
         const body = { unit, equipment: equipment as Schemas['TrailerRow']['equipment'], active };
         await take(path ? api.PUT('/api/trailers/{id}', { ...path, body }) : api.POST('/api/trailers', { body }));
       }
-      told(active ? `${name || unit} is kept.` : `${name || unit} is marked as gone; the past stays.`);
+      told(active ? `${name || unit} saved.` : `${name || unit} deactivated.`);
       onmade();
     });
 </script>
 
 <form
   class="grid grid-cols-6 gap-2"
-  aria-label={was ? `Change ${kind}` : `New ${kind}`}
+  aria-label={was ? `Edit ${kind}` : `New ${kind}`}
   onsubmit={(e) => {
     e.preventDefault();
     void save(true);
@@ -72,7 +72,7 @@
   {#if kind === 'driver'}
     <TextField class="col-span-6" label="Name" required bind:value={name} problem={attempt.at('name')} maxlength={80} />
     <TextField class="col-span-3" label="Phone" bind:value={phone} problem={attempt.at('phone')} />
-    <TextField class="col-span-3" label="Mail" bind:value={email} problem={attempt.at('email')} />
+    <TextField class="col-span-3" label="Email" bind:value={email} problem={attempt.at('email')} />
     <Picker
       class="col-span-6"
       label="Home town"
@@ -96,17 +96,17 @@
     {#if kind === 'truck'}<TextField class="col-span-4" label="Make" bind:value={make} problem={attempt.at('make')} />
     {:else}<Choice
         class="col-span-4"
-        label="Kind"
+        label="Type"
         bind:value={equipment}
         problem={attempt.at('equipment')}
-        options={Object.entries(equipmentWords).map(([value, label]) => ({ value, label }))}
+        options={Object.entries(equipmentLabels).map(([value, label]) => ({ value, label }))}
       />{/if}
   {/if}
   {#if attempt.at('active')}<p class="text-ember-word col-span-6 text-sm" role="alert">{attempt.at('active')}</p>{/if}
   <div class="col-span-6 flex gap-2">
-    <Button look="main" small type="submit" busy={attempt.busy}>{was ? 'Keep it' : `Add the ${kind}`}</Button>
+    <Button look="main" small type="submit" busy={attempt.busy}>{was ? 'Save' : `Add ${kind}`}</Button>
     {#if was}<Button small look="quiet" busy={attempt.busy} onclick={() => save(!was.active)}
-        >{was.active ? 'Mark as gone' : 'Is back with us'}</Button
+        >{was.active ? 'Deactivate' : 'Reactivate'}</Button
       >{/if}
   </div>
 </form>

@@ -41,16 +41,16 @@
           },
         }),
       );
-      told(`${made.name} in ${made.town} is in the address book.`);
+      told(`${made.name} in ${made.town} added to the address book.`);
       onmade(made);
     });
   }
 </script>
 
-<div class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3" role="group" aria-label="A new place">
+<div class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3" role="group" aria-label="New place">
   <TextField
     class="col-span-3"
-    label="Name of the place"
+    label="Place name"
     required
     bind:value={placeName}
     problem={attempt.at('name')}
@@ -68,9 +68,9 @@
     problem={attempt.at('townId')}
     hint={town ? `${zoneName(town.zone)} time` : undefined}
   />
-  <TextField class="col-span-6" label="Street and number" bind:value={address} problem={attempt.at('address')} />
+  <TextField class="col-span-6" label="Street address" bind:value={address} problem={attempt.at('address')} />
   <div class="col-span-6 flex gap-2">
-    <Button look="main" small busy={attempt.busy} onclick={save}>Make {placeName || 'it'}</Button>
-    {#if oncancel}<Button small look="quiet" onclick={oncancel}>Leave it</Button>{/if}
+    <Button look="main" small busy={attempt.busy} onclick={save}>Create {placeName || 'place'}</Button>
+    {#if oncancel}<Button small look="quiet" onclick={oncancel}>Cancel</Button>{/if}
   </div>
 </div>

@@ -33,16 +33,19 @@
           body: { code, name, kind: kind as Schemas['AccountKind'], parent: parent || null },
         }),
       );
-      told(`${made.code} ${made.name} can be used now.`);
+      told(`Account ${made.code} ${made.name} added.`);
       code = name = '';
       await chart.read();
     });
   async function change(a: Schemas['Account'], retired: boolean) {
     try {
       await take(
-        api.PUT('/api/accounts/{code}', { params: { path: { code: a.code } }, body: { name: a.name, retired } }),
+        api.PUT('/api/accounts/{code}', {
+          params: { path: { code: a.code } },
+          body: { name: a.name, inactive: retired },
+        }),
       );
-      told(retired ? `${a.name} is no longer used.` : `${a.name} is used again.`);
+      told(retired ? `${a.name} deactivated.` : `${a.name} reactivated.`);
       await chart.read();
     } catch (e) {
       wentWrong(e);
@@ -52,17 +55,17 @@
 
 <ul class="max-w-3xl">
   {#each chart.all as a (a.code)}
-    <li class="border-line flex min-h-[30px] items-center gap-3 border-b {a.retired ? 'text-mute' : ''}">
+    <li class="border-line flex min-h-[30px] items-center gap-3 border-b {a.inactive ? 'text-mute' : ''}">
       <span class="fig w-14 {a.parent ? 'pl-3' : ''}">{a.code}</span>
       <a
         class="min-w-0 flex-1 truncate hover:underline {a.parent ? 'pl-3' : 'font-bold'}"
         href="/ledger?tab=lines&account={a.code}">{a.name}</a
       >
-      <span class="text-mute w-44 truncate text-sm">{a.kind}{a.parent ? `, part of ${chart.name(a.parent)}` : ''}</span>
+      <span class="text-mute w-44 truncate text-sm">{a.kind}{a.parent ? `, under ${chart.name(a.parent)}` : ''}</span>
       <span class="w-32 text-right"
-        >{#if a.needed}<span class="text-mute text-sm">needed</span>{:else if session.may('ledger.post')}<button
+        >{#if a.needed}<span class="text-mute text-sm">required</span>{:else if session.may('ledger.post')}<button
             class="text-lark text-sm hover:underline"
-            onclick={() => change(a, !a.retired)}>{a.retired ? 'Use again' : 'Use no longer'}</button
+            onclick={() => change(a, !a.inactive)}>{a.inactive ? 'Reactivate' : 'Deactivate'}</button
           >{/if}</span
       >
     </li>
@@ -71,7 +74,7 @@
 {#if session.may('ledger.post')}
   <form
     class="border-line bg-panel mt-4 grid max-w-3xl grid-cols-12 gap-2 rounded-md border p-3"
-    aria-label="A new account"
+    aria-label="New account"
     onsubmit={(e) => {
       e.preventDefault();
       void add();
@@ -88,8 +91,14 @@
       placeholder="5210"
     />
     <TextField class="col-span-4" label="Name" required bind:value={name} maxlength={60} problem={attempt.at('name')} />
-    <Choice class="col-span-2" label="Kind" bind:value={kind} options={kinds} problem={attempt.at('kind')} />
-    <Choice class="col-span-4" label="Part of" bind:value={parent} options={parents} problem={attempt.at('parent')} />
-    <div class="col-span-12"><Button look="main" small type="submit" busy={attempt.busy}>Add the account</Button></div>
+    <Choice class="col-span-2" label="Type" bind:value={kind} options={kinds} problem={attempt.at('kind')} />
+    <Choice
+      class="col-span-4"
+      label="Parent account"
+      bind:value={parent}
+      options={parents}
+      problem={attempt.at('parent')}
+    />
+    <div class="col-span-12"><Button look="main" small type="submit" busy={attempt.busy}>Add account</Button></div>
   </form>
 {/if}

@@ -51,7 +51,7 @@
         take(
           api.POST('/api/ledger/entries/{id}/reverse', {
             params: { path: { id: made.id } },
-            body: { on: on || null, why: 'undone at once' },
+            body: { on: on || null, why: 'undone right after posting' },
             headers: moneyKey(),
           }),
         ),
@@ -67,10 +67,10 @@
     void post();
   }}
 >
-  <h2 class="pr-8 text-lg font-bold">An entry by hand</h2>
+  <h2 class="pr-8 text-lg font-bold">Journal entry</h2>
   <div class="grid grid-cols-[1fr_150px] gap-3">
-    <TextField label="What it is for" required bind:value={memo} maxlength={200} problem={attempt.at('memo')} />
-    <TextField label="Posted" type="date" bind:value={on} problem={attempt.at('postedOn')} />
+    <TextField label="Description" required bind:value={memo} maxlength={200} problem={attempt.at('memo')} />
+    <TextField label="Posting date" type="date" bind:value={on} problem={attempt.at('postedOn')} />
   </div>
   {#each lines as line, n (line.id)}
     <div class="grid grid-cols-[1fr_105px_105px_20px] items-end gap-2">
@@ -87,7 +87,7 @@
   {/each}
   <div class="flex items-center justify-between">
     <Button small look="quiet" onclick={() => lines.push({ id: next++, account: '', debit: null, credit: null })}
-      >Another line</Button
+      >Add line</Button
     >
     <span class="fig text-sm {debit === credit ? 'text-mute' : 'text-marigold-word font-bold'}"
       >{figure(fromCents(debit))} / {figure(fromCents(credit))}{debit === credit
@@ -103,10 +103,10 @@
     </p>{/if}
   <div>
     <Button look="main" type="submit" busy={attempt.busy} disabled={!memo.trim() || debit === 0 || debit !== credit}
-      >Post {figure(fromCents(debit)) || 'it'}</Button
+      >Post {figure(fromCents(debit)) || 'entry'}</Button
     >
   </div>
   <p class="text-mute text-sm">
-    Receivables, payables, advances and wages follow from invoices, bills and pay, and take nothing by hand.
+    Receivables, payables, advances and wages are control accounts: invoices, bills and settlements post to them.
   </p>
 </form>

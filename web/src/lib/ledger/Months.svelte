@@ -47,7 +47,7 @@
   const open = (month: string) =>
     attempt.run(async () => {
       await take(api.POST('/api/ledger/periods/reopen', { body: { month, why } }));
-      told(`${name(month)} is open again.`);
+      told(`${name(month)} reopened.`);
       opening = null;
       why = '';
       await load();
@@ -55,8 +55,8 @@
 </script>
 
 <p class="text-mute mb-3 max-w-3xl text-sm">
-  Into a closed month nothing is posted any more, by nobody: the database refuses it. Closing a month closes all before
-  it; opening one opens all after it.
+  Nothing can be posted to a closed month. Closing a month also closes every month before it; opening one opens all
+  after it.
 </p>
 {#if attempt.refused && !opening}<p class="text-ember-word mb-2 text-sm" role="alert">{attempt.refused.message}</p>{/if}
 <ul class="max-w-3xl">
@@ -72,7 +72,7 @@
         </span>
         {#if session.may('ledger.close')}
           {#if closed}
-            <Button small look="quiet" onclick={() => (opening = opening === month ? null : month)}>Open again</Button>
+            <Button small look="quiet" onclick={() => (opening = opening === month ? null : month)}>Reopen</Button>
           {:else if month < session.today.slice(0, 7) && (!newest || month > newest)}
             <Button small look="quiet" busy={attempt.busy} onclick={() => close(month)}
               >Close through {name(month)}</Button
@@ -82,7 +82,7 @@
       </div>
       {#each history(month) as c (c.closedAt)}
         <p class="text-mute pl-48 text-sm">
-          opened again {saidDay(localAt(c.reopenedAt!, session.zone).slice(0, 10))} by {c.reopenedBy}: {c.reopenedWhy}
+          reopened {saidDay(localAt(c.reopenedAt!, session.zone).slice(0, 10))} by {c.reopenedBy}: {c.reopenedWhy}
         </p>
       {/each}
       {#if opening === month}
@@ -93,8 +93,15 @@
             void open(month);
           }}
         >
-          <TextField class="flex-1" label="Why" required bind:value={why} maxlength={400} problem={attempt.at('why')} />
-          <Button small look="main" type="submit" busy={attempt.busy}>Open {name(month)}</Button>
+          <TextField
+            class="flex-1"
+            label="Reason"
+            required
+            bind:value={why}
+            maxlength={400}
+            problem={attempt.at('why')}
+          />
+          <Button small look="main" type="submit" busy={attempt.busy}>Reopen {name(month)}</Button>
         </form>
       {/if}
     </li>

@@ -89,7 +89,7 @@
 </script>
 
 <div class="mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">
-  <div class="flex gap-3" role="group" aria-label="By what">
+  <div class="flex gap-3" role="group" aria-label="Group by">
     {#each ways as way (way.id)}
       <button
         class="border-b-2 {by === way.id ? 'border-lark font-bold' : 'text-mute hover:text-ink border-transparent'}"
@@ -108,7 +108,7 @@
       /></label
     >
     <label class="text-mute flex items-center gap-1 text-sm"
-      >until <input
+      >to <input
         type="date"
         class="border-line bg-panel text-ink h-7 rounded-md border px-1.5"
         value={view.until}
@@ -126,7 +126,7 @@
     >
   </p>{/if}
 {#if !view}<p class="text-mute" role="status">Loading …</p>
-{:else if view.groups.length === 0}<p class="text-mute">Nothing earned or spent in this time.</p>
+{:else if view.groups.length === 0}<p class="text-mute">No income or expenses in this period.</p>
 {:else if isTime}
   <div class="overflow-x-auto">
     <table class="w-full max-w-6xl">
@@ -134,7 +134,7 @@
         ><tr class="text-mute border-line border-b text-sm"
           ><th class="py-1.5 text-left font-normal">Account</th>{#each view.groups as g (g.key)}<th
               class="pl-3 text-right font-normal whitespace-nowrap">{title(g)}</th
-            >{/each}<th class="pl-3 text-right font-normal">Together</th></tr
+            >{/each}<th class="pl-3 text-right font-normal">Total</th></tr
         ></thead
       >
       <tbody>
@@ -160,7 +160,7 @@
           </tr>
         {/each}
         <tr class="h-10 font-bold">
-          <td>What is left</td>
+          <td>Net profit</td>
           {#each view.groups as g (g.key)}<td class="fig pl-3 text-right {shade(g.left)}">{figure(g.left)}</td>{/each}
           <td class="fig pl-3 text-right {shade(left)}">{figure(left)}</td>
         </tr>
@@ -172,7 +172,7 @@
           <td></td>
         </tr>
         <tr class="text-mute h-7 text-sm">
-          <td>Left for a mile</td>
+          <td>Net profit per mile</td>
           {#each view.groups as g (g.key)}<td class="fig pl-3 text-right">{g.leftPerMile?.toFixed(2) ?? ''}</td>{/each}
           <td></td>
         </tr>
@@ -187,7 +187,7 @@
           >Loads</th
         ><th class="font-normal">Miles</th><th class="font-normal">Income</th><th class="font-normal">Expenses</th><th
           class="font-normal">Left</th
-        ><th class="font-normal">% of income</th><th class="font-normal">Left a mile</th></tr
+        ><th class="font-normal">% of income</th><th class="font-normal">Net per mile</th></tr
       ></thead
     >
     <tbody>

@@ -9,7 +9,7 @@ class ChartOfAccounts {
   /** Accounts as a choice, their parts set in beneath them. */
   options(kinds: string[]): { value: string; label: string }[] {
     return this.all
-      .filter((a) => !a.retired && kinds.includes(a.kind) && !a.keptByPapers)
+      .filter((a) => !a.inactive && kinds.includes(a.kind) && !a.isControl)
       .map((a) => ({ value: a.code, label: `${a.code} ${a.parent ? '· ' : ''}${a.name}` }));
   }
   name(code: string) {

@@ -67,24 +67,24 @@
     const headers = { 'Lark-Via': 'line' };
     const undo: (() => Promise<unknown>)[] = [];
     try {
-      if (a.word && a.stopId) {
+      if (a.event && a.stopId) {
         const stopId = a.stopId;
         await take(
           api.POST('/api/loads/{id}/stops/{stopId}', {
             params: { path: { ...path, stopId } },
-            body: { word: a.word, at: a.at, receivedBy: a.receivedBy, seal: a.seal },
+            body: { event: a.event, at: a.at, receivedBy: a.receivedBy, seal: a.seal },
             headers,
           }),
         );
         undo.unshift(() =>
-          take(api.POST('/api/loads/{id}/stops/{stopId}/take-back', { params: { path: { ...path, stopId } } })),
+          take(api.POST('/api/loads/{id}/stops/{stopId}/undo', { params: { path: { ...path, stopId } } })),
         );
       }
       if (a.report) {
         const done = await take(api.POST('/api/loads/{id}/reports', { params: { path }, body: a.report, headers }));
         undo.unshift(() =>
           take(
-            api.POST('/api/loads/{id}/reports/{reportId}/take-back', {
+            api.POST('/api/loads/{id}/reports/{reportId}/undo', {
               params: { path: { ...path, reportId: done.id } },
             }),
           ),
@@ -145,7 +145,7 @@
       class="h-9 w-full bg-transparent text-base focus:outline-none"
       placeholder={session.may('loads.roll')
         ? 'Type what you hear: a number, a name, a town, or “2041 left 0940”'
-        : 'Find anything: a number, a name, a town, a word'}
+        : 'Search: a number, a name, a town, any word'}
       aria-label="The line: type what you hear"
       role="combobox"
       aria-expanded={here && !!answer}
@@ -165,7 +165,7 @@
     >
       {#each choices as choice, i (i)}
         {#if choice.kind === 'open' && (i === 0 || choices[i - 1].kind === 'do')}
-          <p class="text-mute px-4 pt-1.5 pb-0.5 text-sm" role="presentation">{i === 0 ? 'Open' : 'or open'}</p>
+          <p class="text-mute px-4 pt-1.5 pb-0.5 text-sm" role="presentation">{i === 0 ? 'Open' : 'Or open'}</p>
         {/if}
         <!-- svelte-ignore a11y_click_events_have_key_events -- keys are handled in the field, which keeps the focus -->
         <div
@@ -198,7 +198,7 @@
         </div>
       {/each}
       {#if choices.length === 0}
-        <p class="text-mute px-4 py-1">Nothing found. Fewer words find more.</p>
+        <p class="text-mute px-4 py-1">No results. Try fewer words.</p>
       {/if}
     </div>
   {/if}

@@ -47,6 +47,6 @@
       <label class="flex items-center gap-1"
         ><input type="checkbox" onchange={() => (columns = [...columns, c.id])} />{c.title}</label
       >
-    {:else}<span class="text-mute">All are shown.</span>{/each}
+    {:else}<span class="text-mute">All columns are shown.</span>{/each}
   </div>
 </div>

@@ -21,21 +21,22 @@
         bind:value={filter.column}
         onchange={() => {
           filter.op = opsFor(column(filter.column))[0].value;
-          filter.value = column(filter.column)?.kind === 'flag' ? 'yes' : '';
+          filter.value = column(filter.column)?.kind === 'yes_no' ? 'yes' : '';
         }}
       >
         {#each about.columns as option (option.id)}<option value={option.id}>{option.title}</option>{/each}
       </select>
-      <select class="{box} w-28" aria-label="How filter {i + 1} compares" bind:value={filter.op}>
+      <select class="{box} w-28" aria-label="Comparison of filter {i + 1}" bind:value={filter.op}>
         {#each opsFor(c) as op (op.value)}<option value={op.value}>{op.label}</option>{/each}
       </select>
       {#if filter.op !== 'empty' && filter.op !== 'filled'}
-        {#if c?.kind === 'word'}
+        {#if c?.kind === 'choice'}
           <select class="{box} w-44" aria-label="Value of filter {i + 1}" bind:value={filter.value}>
             <option value="">any</option>
-            {#each about.words[c.id] ?? [] as word (word)}<option value={word}>{word.replace(/_/g, ' ')}</option>{/each}
+            {#each about.options[c.id] ?? [] as word (word)}<option value={word}>{word.replace(/_/g, ' ')}</option
+              >{/each}
           </select>
-        {:else if c?.kind === 'flag'}
+        {:else if c?.kind === 'yes_no'}
           <select class="{box} w-44" aria-label="Value of filter {i + 1}" bind:value={filter.value}>
             <option value="yes">yes</option>
             <option value="no">no</option>
@@ -44,7 +45,7 @@
           <input
             class="{box} w-44"
             aria-label="Value of filter {i + 1}"
-            type={c?.kind === 'date' || c?.kind === 'moment' ? 'date' : 'text'}
+            type={c?.kind === 'date' || c?.kind === 'time' ? 'date' : 'text'}
             inputmode={c?.kind === 'number' || c?.kind === 'money' ? 'decimal' : undefined}
             maxlength="400"
             bind:value={filter.value}
@@ -53,8 +54,8 @@
       {/if}
       <button
         class="text-mute hover:bg-faint rounded p-1"
-        aria-label="Take filter {i + 1} away"
-        title="Take filter {i + 1} away"
+        aria-label="Remove filter {i + 1}"
+        title="Remove filter {i + 1}"
         onclick={() => filters.splice(i, 1)}><X size={15} /></button
       >
     </div>
@@ -64,10 +65,10 @@
       small
       look="quiet"
       onclick={() => {
-        const first = about.columns.find((c) => c.kind === 'word') ?? about.columns[0];
+        const first = about.columns.find((c) => c.kind === 'choice') ?? about.columns[0];
         filters.push({ column: first.id, op: opsFor(first)[0].value, value: '' });
       }}><Plus size={14} />Add a filter</Button
     >
-    {#if filters.length > 0}<Button small look="quiet" onclick={() => (filters = [])}>Take all away</Button>{/if}
+    {#if filters.length > 0}<Button small look="quiet" onclick={() => (filters = [])}>Remove all</Button>{/if}
   </div>
 </div>

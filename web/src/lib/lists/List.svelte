@@ -101,7 +101,7 @@
         problem = '';
         at = Math.max(0, keys.indexOf(here));
       } catch (e) {
-        if (turn === asked) problem = e instanceof Refused ? e.message : 'The list cannot be shown.';
+        if (turn === asked) problem = e instanceof Refused ? e.message : 'The list could not be loaded.';
       } finally {
         if (turn === asked) loading = false;
       }
@@ -251,7 +251,7 @@
       const name = viewName.trim();
       await call(`/api/lists/${list}/views`, { name, definition: $state.snapshot(shape) });
       about = await call<Schemas['ListDescription']>(`/api/lists/${list}`);
-      told(`“${name}” is kept as a view of yours.`);
+      told(`View “${name}” saved.`);
       naming = false;
       viewName = '';
     } catch (e) {
@@ -273,8 +273,8 @@
       bind:this={field}
       bind:value={shape.text}
       class="border-line bg-panel h-8 w-56 rounded-md border px-2 text-sm"
-      placeholder="Filter by any words"
-      aria-label="Filter by any words"
+      placeholder="Filter"
+      aria-label="Filter"
       onkeydown={(e) => {
         if (e.key === 'ArrowDown' || e.key === 'Enter') {
           e.preventDefault();
@@ -295,7 +295,7 @@
       onclick={() => (panel = panel === 'columns' ? '' : 'columns')}>Columns</button
     >
     <button class={tool} onclick={() => (shape.dense = !shape.dense)}
-      >{shape.dense ? 'Roomy rows' : 'Dense rows'}</button
+      >{shape.dense ? 'Comfortable rows' : 'Compact rows'}</button
     >
     {#if about && about.views.length > 0}
       <select class={tool} aria-label="My views" onchange={(e) => useView(e.currentTarget.value)}>
@@ -304,16 +304,10 @@
       </select>
     {/if}
     {#if naming}
-      <input
-        class="{tool} w-36"
-        bind:value={viewName}
-        maxlength="60"
-        placeholder="Name of the view"
-        aria-label="Name of the view"
-      />
-      <Button small disabled={!viewName.trim()} onclick={saveView}>Keep it</Button>
+      <input class="{tool} w-36" bind:value={viewName} maxlength="60" placeholder="View name" aria-label="View name" />
+      <Button small disabled={!viewName.trim()} onclick={saveView}>Save</Button>
     {:else}
-      <button class={tool} onclick={() => (naming = true)}>Keep as a view</button>
+      <button class={tool} onclick={() => (naming = true)}>Save view</button>
     {/if}
     <span class="ml-auto flex items-center gap-2">
       <button class={tool} onclick={() => exportAs('csv')}>CSV</button>
@@ -326,9 +320,9 @@
   {#if problem}<p class="text-ember-word px-5 pb-2 text-sm" role="alert">{problem}</p>{/if}
   {#if chosen.size > 0}
     <div class="bg-lark-tint flex items-center gap-3 px-5 py-1.5 text-sm" role="status">
-      <b>{chosen.size.toLocaleString('en-US')} chosen</b>
+      <b>{chosen.size.toLocaleString('en-US')} selected</b>
       {@render actions?.([...chosen], () => (chosen = new Set()))}
-      <button class="text-lark hover:underline" onclick={() => (chosen = new Set())}>Choose none</button>
+      <button class="text-lark hover:underline" onclick={() => (chosen = new Set())}>Clear selection</button>
     </div>
   {/if}
   <!-- The head and the rows share one scroller, so that wide lists move as one. -->
@@ -362,7 +356,7 @@
           >
             <button
               class="hover:text-ink inline-flex items-center gap-0.5 py-1 {sort ? 'text-ink font-bold' : ''}"
-              title="Sort by this; with Shift as well"
+              title="Sort by this column; Shift-click to add it to the sort"
               onclick={(e) => sortBy(c, e.shiftKey)}
               >{c.title}{#if sort}{#if sort.descending}<ArrowDown size={12} />{:else}<ArrowUp
                     size={12}
@@ -405,7 +399,7 @@
               ><input
                 type="checkbox"
                 tabindex="-1"
-                aria-label="Choose this row"
+                aria-label="Select this row"
                 checked={chosen.has(id)}
                 onclick={(e) => {
                   e.stopPropagation();
@@ -418,8 +412,8 @@
             {#each columns as c, n (c.id)}
               <span
                 role="gridcell"
-                class="truncate {numeric(c) ? 'fig text-right' : ''} {n === 0 ? 'font-bold' : ''} {c.kind ===
-                  'moment' || c.kind === 'date'
+                class="truncate {numeric(c) ? 'fig text-right' : ''} {n === 0 ? 'font-bold' : ''} {c.kind === 'time' ||
+                c.kind === 'date'
                   ? 'text-sm'
                   : ''}"
                 title={row && c.kind === 'text' ? saidCell(row[c.id], c) : undefined}
@@ -431,13 +425,13 @@
       </div>
       {#if keys.length === 0}
         <p class="text-mute px-5 py-6">
-          {loading ? 'Loading …' : 'Nothing fits. Take a filter away, or use fewer words.'}
+          {loading ? 'Loading …' : 'No rows match. Remove a filter or use fewer words.'}
         </p>
       {/if}
     </div>
   </div>
   <p class="text-mute border-line border-t px-5 py-1 text-sm">
-    {keys.length.toLocaleString('en-US')} rows{#if keys.length}<span class="mx-2">·</span><Key>Space</Key> chooses,
+    {keys.length.toLocaleString('en-US')} rows{#if keys.length}<span class="mx-2">·</span><Key>Space</Key> selects,
       <Key>Shift ↓</Key> more, <Key>Enter</Key> opens{/if}
   </p>
 </div>

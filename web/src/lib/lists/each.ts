@@ -18,5 +18,5 @@ export async function doEach(keys: number[], act: (id: number) => Promise<unknow
     }
   }
   if (n) told(done(n));
-  for (const [why, times] of refusals) wentWrong(new Refused(times > 1 ? `${times} of them: ${why}` : why, 422, []));
+  for (const [why, times] of refusals) wentWrong(new Refused(times > 1 ? `${times} failed: ${why}` : why, 422, []));
 }

@@ -39,12 +39,12 @@ export const numeric = (c: Column) => c.kind === 'number' || c.kind === 'money';
 /** How a filter may compare, by what the column holds. */
 export function opsFor(c: Column | undefined): { value: string; label: string }[] {
   const some = [
-    { value: 'filled', label: 'is filled' },
+    { value: 'filled', label: 'is not empty' },
     { value: 'empty', label: 'is empty' },
   ];
   if (!c) return some;
-  if (c.kind === 'flag') return [{ value: 'is', label: 'is' }];
-  if (numeric(c) || c.kind === 'date' || c.kind === 'moment')
+  if (c.kind === 'yes_no') return [{ value: 'is', label: 'is' }];
+  if (numeric(c) || c.kind === 'date' || c.kind === 'time')
     return [
       { value: 'from', label: c.kind === 'number' || c.kind === 'money' ? 'at least' : 'from' },
       { value: 'until', label: c.kind === 'number' || c.kind === 'money' ? 'at most' : 'up to' },
@@ -52,7 +52,7 @@ export function opsFor(c: Column | undefined): { value: string; label: string }[
       ...some,
     ];
   return [
-    ...(c.kind === 'word' ? [] : [{ value: 'has', label: 'has' }]),
+    ...(c.kind === 'choice' ? [] : [{ value: 'has', label: 'contains' }]),
     { value: 'is', label: 'is' },
     { value: 'not', label: 'is not' },
     ...some,
@@ -69,11 +69,11 @@ export function saidCell(value: Row[string] | undefined, c: Column): string {
       // A number that names a row is no amount.
       if (c.id === 'number' || c.id === 'reverses') return String(value);
       return Number(value).toLocaleString('en-US');
-    case 'moment':
+    case 'time':
       return saidLocal(localAt(String(value), session.zone));
     case 'date':
       return `${saidDay(String(value))} ${String(value).slice(0, 4)}`;
-    case 'flag':
+    case 'yes_no':
       return value ? 'yes' : '';
     default:
       return String(value).replace(/_/g, ' ');
@@ -84,13 +84,13 @@ export function saidCell(value: Row[string] | undefined, c: Column): string {
 export const widthOf = (c: Column) =>
   c.kind === 'number' || c.kind === 'money'
     ? '104px'
-    : c.kind === 'moment'
+    : c.kind === 'time'
       ? '140px'
       : c.kind === 'date'
         ? '128px'
-        : c.kind === 'word'
+        : c.kind === 'choice'
           ? '96px'
-          : c.kind === 'flag'
+          : c.kind === 'yes_no'
             ? '76px'
             : c.id === 'number' || c.id === 'load' || c.id === 'loads' || c.id === 'region'
               ? '84px'

@@ -60,7 +60,7 @@
       // The round of those who are shown, up to five days.
       Math.min(
         session.now + 120 * 3_600_000,
-        ...[Math.max(0, ...shownDrivers.map((d) => Date.parse(d.round?.homeAt ?? '') + 4 * 3_600_000 || 0))],
+        ...[Math.max(0, ...shownDrivers.map((d) => Date.parse(d.roundTrip?.homeAt ?? '') + 4 * 3_600_000 || 0))],
       ),
     ),
     width,
@@ -79,7 +79,7 @@
     attempt.refused = null;
     way = 'ours';
     const free = (list: Schemas['UnitOffer'][], last: number | null) =>
-      String((list.find((u) => u.id === last && !u.cannot) ?? list.find((u) => !u.cannot))?.id ?? '');
+      String((list.find((u) => u.id === last && !u.blocked) ?? list.find((u) => !u.blocked))?.id ?? '');
     truck = free(choices!.trucks, d.lastTruckId);
     trailer = free(choices!.trailers, d.lastTrailerId);
   }
@@ -88,9 +88,9 @@
       const done = await act();
       told(
         done.mailTo
-          ? `${done.number} given to ${done.who}; the rate confirmation goes to ${done.mailTo}.`
-          : `${done.number} given to ${done.who}, trip ${done.trip}.`,
-        () => take(api.POST('/api/loads/{id}/take-back', { params: { path: { id: load.id } } })),
+          ? `${done.number} assigned to ${done.who}; rate confirmation sent to ${done.mailTo}.`
+          : `${done.number} assigned to ${done.who}, trip ${done.trip}.`,
+        () => take(api.POST('/api/loads/{id}/unassign', { params: { path: { id: load.id } } })),
       );
       oncovered?.();
     });
@@ -105,7 +105,7 @@
             driverId: driver!.driverId,
             truckId: Number(truck) || null,
             trailerId: Number(trailer) || null,
-            instead,
+            reassign: instead,
           },
           headers: ifMatch(load.version),
         }),
@@ -116,7 +116,7 @@
       take(
         api.POST('/api/loads/{id}/cover/carrier', {
           params: { path: { id: load.id } },
-          body: { carrierId: carrier?.id ?? null, pay, instead },
+          body: { carrierId: carrier?.id ?? null, pay, reassign: instead },
           headers: ifMatch(load.version),
         }),
       ),
@@ -154,8 +154,8 @@
 {/snippet}
 
 <section class="border-line mx-5 border-t py-3" aria-label="Cover this load" bind:this={panel}>
-  <div class="mb-2 flex gap-4" role="tablist" aria-label="Who carries it">
-    {#each [['ours', 'Our drivers'], ['carrier', 'A carrier']] as [id, label] (id)}
+  <div class="mb-2 flex gap-4" role="tablist" aria-label="Assign to">
+    {#each [['ours', 'Our drivers'], ['carrier', 'Carrier']] as [id, label] (id)}
       <button
         role="tab"
         aria-selected={way === id}
@@ -170,18 +170,18 @@
 
   {#if choices?.undoes.length}
     <div class="mb-2">
-      <Notice urgency="soon" title="Given to another"
+      <Notice urgency="soon" title="Reassign"
         >{#each choices.undoes as said (said)}<p>{said}</p>{/each}</Notice
       >
     </div>
   {/if}
   {#if !choices}
-    <p class="text-mute text-sm" role="status">Looking who is free …</p>
+    <p class="text-mute text-sm" role="status">Finding available drivers …</p>
   {:else if way === 'ours'}
     <div class="relative">
       <div class="grid grid-cols-[150px_190px_minmax(0,1fr)]">
         <span></span><AxisHead {axis} /><span class="text-mute self-end pb-1 text-right text-[11px]"
-          >left a day, round · empty miles</span
+          >margin per day, round trip · empty miles</span
         >
       </div>
       <div class="relative">
@@ -204,7 +204,7 @@
               >
             </span>
             <svg {width} height="36" class="overflow-hidden" aria-hidden="true">
-              {#each d.promises as p (p.trip)}
+              {#each d.commitments as p (p.trip)}
                 <line
                   x1={xOf(axis, Date.parse(p.from))}
                   x2={xOf(axis, Date.parse(p.until))}
@@ -214,20 +214,20 @@
                   stroke-width={p.underWay ? 4 : 1.8}
                 />
               {/each}
-              {#if d.emptyMiles !== null && !d.cannot}
+              {#if d.emptyMiles !== null && !d.blocked}
                 {@render empty(
                   Math.max(0, xOf(axis, Date.parse(choices.from) - (d.emptyMiles / 52) * 3_600_000)),
                   xOf(axis, Date.parse(choices.from)),
                 )}
               {/if}
-              {#if !d.cannot}
+              {#if !d.blocked}
                 {@const end = xOf(axis, Date.parse(choices.until))}
                 {@render hauled(xOf(axis, Date.parse(choices.from)), end, 'var(--ink)')}
-                {#if d.round}
-                  {@const home = xOf(axis, Date.parse(d.round.homeAt))}
-                  {#if d.round.backBegins && d.round.backEnds}
-                    {@const back = xOf(axis, Date.parse(d.round.backBegins))}
-                    {@const done = xOf(axis, Date.parse(d.round.backEnds))}
+                {#if d.roundTrip}
+                  {@const home = xOf(axis, Date.parse(d.roundTrip.homeAt))}
+                  {#if d.roundTrip.backBegins && d.roundTrip.backEnds}
+                    {@const back = xOf(axis, Date.parse(d.roundTrip.backBegins))}
+                    {@const done = xOf(axis, Date.parse(d.roundTrip.backEnds))}
                     {@render empty(end, back)}
                     {@render hauled(back, done, 'var(--lark)')}
                     {@render empty(done, home)}
@@ -243,16 +243,16 @@
               {/if}
             </svg>
             <span class="min-w-0 text-right">
-              {#if d.cannot}
+              {#if d.blocked}
                 <span class="text-ember-word block text-sm font-bold">cannot</span>
-                <span class="text-mute line-clamp-2 block text-sm leading-tight">{d.cannot}</span>
+                <span class="text-mute line-clamp-2 block text-sm leading-tight">{d.blocked}</span>
               {:else}
-                <span class="fig block font-bold">{figure(d.round?.perDay ?? d.margin.amount)}</span>
+                <span class="fig block font-bold">{figure(d.roundTrip?.perDay ?? d.margin.amount)}</span>
                 <span class="text-mute block truncate text-sm"
-                  >{d.emptyMiles ?? '?'} mi empty{d.freeWhere ? `, ${d.freeWhere}` : ''}{d.round
-                    ? d.round.backNumber
-                      ? `, ${d.round.backNumber} back`
-                      : ', no load back'
+                  >{d.emptyMiles ?? '?'} mi empty{d.freeWhere ? `, ${d.freeWhere}` : ''}{d.roundTrip
+                    ? d.roundTrip.backNumber
+                      ? `, ${d.roundTrip.backNumber} back`
+                      : ', no return load'
                     : ''}</span
                 >
               {/if}
@@ -261,7 +261,7 @@
         {/each}
       </div>
       {#if choices.drivers.length > 5}<Button small look="quiet" class="mt-1" onclick={() => (all = !all)}
-          >{all ? 'Show the nearest five' : `Show all ${choices.drivers.length}`}</Button
+          >{all ? 'Show the best five' : `Show all ${choices.drivers.length}`}</Button
         >{/if}
     </div>
     {#if driver}
@@ -274,7 +274,7 @@
             { value: '', label: 'Choose a truck' },
             ...choices.trucks.map((t) => ({
               value: String(t.id),
-              label: t.cannot ? `${t.unit}, ${t.cannot}` : t.unit,
+              label: t.blocked ? `${t.unit}, ${t.blocked}` : t.unit,
             })),
           ]}
         />
@@ -286,14 +286,14 @@
             { value: '', label: 'Choose a trailer' },
             ...choices.trailers.map((t) => ({
               value: String(t.id),
-              label: t.cannot ? `${t.unit}, ${t.cannot}` : t.unit,
+              label: t.blocked ? `${t.unit}, ${t.blocked}` : t.unit,
             })),
           ]}
         />
       </div>
       {#if attempt.refused && (attempt.refused.at('driverId') || attempt.refused.general)}
         <div class="mt-2">
-          <Notice title="This cannot be">{attempt.refused.at('driverId') ?? attempt.refused.general}</Notice>
+          <Notice title="Not allowed">{attempt.refused.at('driverId') ?? attempt.refused.general}</Notice>
         </div>
       {/if}
       <p class="text-mute mt-2 text-sm">
@@ -301,15 +301,16 @@
           ? `, ${driver.margin.percent.toFixed(1)} %`
           : ''}, fuel and truck not counted.
       </p>
-      {#if driver.round}
+      {#if driver.roundTrip}
         <p class="text-mute text-sm">
-          {#if driver.round.backLoadId}Back with <a class="text-lark underline" href="/load/{driver.round.backLoadId}"
-              >{driver.round.backNumber}</a
+          {#if driver.roundTrip.backLoadId}Back with <a
+              class="text-lark underline"
+              href="/load/{driver.roundTrip.backLoadId}">{driver.roundTrip.backNumber}</a
             >
-            {driver.round.backLane?.replace(' to ', ' → ')}, picked up {saidLocal(
-              localAt(driver.round.backBegins!, session.zone),
+            {driver.roundTrip.backLane?.replace(' to ', ' → ')}, picked up {saidLocal(
+              localAt(driver.roundTrip.backBegins!, session.zone),
             )};{:else}No open load pays for his time back;{/if}
-          home {saidLocal(localAt(driver.round.homeAt, session.zone))}, {driver.round.emptyMiles} mi empty in all, by estimate.
+          home {saidLocal(localAt(driver.roundTrip.homeAt, session.zone))}, {driver.roundTrip.emptyMiles} empty mi total (estimated).
         </p>
       {/if}
       <Button look="main" class="mt-2" busy={attempt.busy} onclick={coverByDriver}
@@ -331,22 +332,23 @@
         bind:value={carrier}
         find={findCarrier}
         name={(c) => c.name}
-        detail={(c) => (c.cannot.length ? 'cannot' : c.loadsRun ? `ran it ${c.loadsRun}×, ${figure(c.lastPaid)}` : '')}
+        detail={(c) =>
+          c.blocked.length ? 'not allowed' : c.loadsRun ? `ran it ${c.loadsRun}×, ${figure(c.lastPaid)}` : ''}
         key={(c) => c.id}
         required
         onchosen={() => (attempt.refused = null)}
       />
       <MoneyField label="Pay" bind:value={pay} required big problem={attempt.at('pay')} />
     </div>
-    {#if carrier && carrier.cannot.length > 0}
+    {#if carrier && carrier.blocked.length > 0}
       <div class="mt-2">
         <Notice title="{carrier.name} cannot have it"
-          >{#each carrier.cannot as why (why)}<p>{why}</p>{/each}</Notice
+          >{#each carrier.blocked as why (why)}<p>{why}</p>{/each}</Notice
         >
       </div>
     {:else if attempt.refused && (attempt.refused.at('carrierId') || attempt.refused.general)}
       <div class="mt-2">
-        <Notice title="This cannot be"
+        <Notice title="Not allowed"
           >{#each attempt.refused.problems as p (p.message)}<p>{p.message}</p>{/each}</Notice
         >
       </div>
@@ -362,18 +364,18 @@
         {#if lanePaid.length}{figure(fromCents(lanePaid[0]))} least, {figure(
             fromCents(lanePaid[Math.floor((lanePaid.length - 1) / 2)]),
           )} median, {figure(fromCents(lanePaid.at(-1)!))} most paid here, {lanePaid.length}
-          {lanePaid.length === 1 ? 'load' : 'loads'}{:else}no carrier of ours ran this lane yet{/if}
+          {lanePaid.length === 1 ? 'load' : 'loads'}{:else}no carrier has run this lane yet{/if}
       </p>
     </div>
     <Button
       look="main"
       class="mt-2"
       busy={attempt.busy}
-      disabled={!carrier || !pay || carrier.cannot.length > 0}
+      disabled={!carrier || !pay || carrier.blocked.length > 0}
       onclick={coverByCarrier}>Cover with {carrier?.name ?? 'a carrier'}{pay ? ` for ${said(pay)}` : ''}</Button
     >
     {#if ran.length > 0}
-      <h4 class="text-mute mt-4 mb-1 text-sm font-bold">Carriers who ran it</h4>
+      <h4 class="text-mute mt-4 mb-1 text-sm font-bold">Carriers on this lane</h4>
       <ul>
         {#each ran as c (c.id)}
           <li class="border-line border-b">
@@ -388,7 +390,7 @@
                 attempt.refused = null;
               }}
             >
-              <span class="min-w-0 flex-1 truncate font-bold {c.cannot.length ? 'text-mute line-through' : ''}"
+              <span class="min-w-0 flex-1 truncate font-bold {c.blocked.length ? 'text-mute line-through' : ''}"
                 >{c.name}</span
               >
               <span class="fig text-mute text-sm">{c.phone ?? ''}</span>
@@ -400,7 +402,7 @@
       </ul>
     {/if}
     {#if choices.lane.length > 0}
-      <h4 class="text-mute mt-3 mb-1 text-sm font-bold">What the lane paid</h4>
+      <h4 class="text-mute mt-3 mb-1 text-sm font-bold">Lane history</h4>
       <ul class="text-sm">
         {#each choices.lane.slice(0, 8) as l (l.loadNumber)}
           <li class="border-faint flex justify-between border-b py-0.5">

@@ -24,7 +24,7 @@
     freightOf,
     merged,
     nothing,
-    partWords,
+    partLabels,
     requestOf,
     stopOf,
     typedOf,
@@ -33,7 +33,7 @@
     type Company,
     type Typed,
   } from './form/typed';
-  import { equipmentWords } from './words';
+  import { equipmentLabels } from './labels';
 
   interface Props {
     /** The load to change; a new one when left out. */
@@ -110,9 +110,9 @@
   async function chosen(customer: Company | null) {
     like = '';
     if (!customer || edit || copy) return;
-    const usual = await take(api.GET('/api/loads/usual', { params: { query: { customerId: customer.id } } })).catch(
-      () => null,
-    );
+    const usual = await take(
+      api.GET('/api/loads/suggestion', { params: { query: { customerId: customer.id } } }),
+    ).catch(() => null);
     if (!usual?.number || typed.customer?.id !== customer.id) return;
     if (!typed.equipment && usual.equipment) typed.equipment = usual.equipment;
     if (typed.freight.every((f) => !f.description)) typed.freight = usual.freight.map(freightOf);
@@ -162,14 +162,14 @@
         : await take(api.POST('/api/loads', { body }));
       const warning = [...done.warnings.map((w) => w.message), done.held ? `Held: ${done.held}` : ''].join(' ').trim();
       told(
-        `${done.number} ${draft ? 'kept as a draft' : booked ? 'changed' : 'booked'}.${warning ? ` ${warning}` : ''}`,
+        `${done.number} ${draft ? 'saved as a draft' : booked ? 'changed' : 'booked'}.${warning ? ` ${warning}` : ''}`,
         draft || booked
           ? undefined
           : () =>
               take(
                 api.POST('/api/loads/{id}/cancel', {
                   params: { path: { id: done.id } },
-                  body: { why: 'taken back right after booking' },
+                  body: { why: 'undone right after booking' },
                 }),
               ),
       );
@@ -206,24 +206,24 @@
 <form
   class="pb-6"
   bind:this={sheet}
-  aria-label={edit ? `Change load ${edit.sheet.load.number}` : 'Book a load'}
+  aria-label={edit ? `Edit load ${edit.sheet.load.number}` : 'Book a load'}
   onsubmit={(e) => {
     e.preventDefault();
     void send(false);
   }}
 >
   <h2 class="px-5 pt-4 pb-3 text-lg font-bold">
-    {edit ? `Change ${edit.sheet.load.number}` : copy ? `A new load like ${copy.sheet.load.number}` : 'A new load'}
+    {edit ? `Edit ${edit.sheet.load.number}` : copy ? `Copy of ${copy.sheet.load.number}` : 'New load'}
   </h2>
   {#if newest && changed.length}
     <div class="bg-panel sticky top-0 z-10 px-5 py-2">
-      <Notice urgency="soon" title="Somebody changed this load meanwhile">
+      <Notice urgency="soon" title="Someone else changed this load">
         <p>
-          {changed.map((p) => partWords[p]).join(', ')}{both.length
-            ? `; of these you changed ${both.map((p) => partWords[p]).join(', ')} too: yours would stand`
+          {changed.map((p) => partLabels[p]).join(', ')}{both.length
+            ? `; you also changed ${both.map((p) => partLabels[p]).join(', ')} : your values will be kept`
             : ''}.
         </p>
-        <Button small class="mt-2" onclick={takeIn}>Take it in, keep what I typed</Button>
+        <Button small class="mt-2" onclick={takeIn}>Merge and keep what I typed</Button>
       </Notice>
     </div>
   {/if}
@@ -238,14 +238,14 @@
       detail={(c) => c.town ?? ''}
       key={(c) => c.id}
       problem={at('customerId')}
-      hint={like ? `filled as on ${like}` : undefined}
+      hint={like ? `filled in from ${like}` : undefined}
       create={(name) => (making = name)}
-      createWord="New customer"
+      createLabel="New customer"
       onchosen={(c) => void chosen(c)}
     />
     <TextField
       class="col-span-2"
-      label="Their reference"
+      label="Customer reference"
       bind:value={typed.reference}
       maxlength={60}
       problem={at('reference')}
@@ -258,7 +258,7 @@
       problem={at('equipment')}
       options={[
         { value: '', label: '—' },
-        ...Object.entries(equipmentWords).map(([value, label]) => ({ value, label })),
+        ...Object.entries(equipmentLabels).map(([value, label]) => ({ value, label })),
       ]}
     />
     {#if making !== null}
@@ -284,14 +284,14 @@
   <Part title="Instructions">
     <div class="grid grid-cols-2 gap-2">
       <TextField
-        label="For our driver"
+        label="Driver instructions"
         bind:value={typed.forDriver}
         lines={2}
         maxlength={4000}
         problem={at('driverInstructions')}
       />
       <TextField
-        label="For the carrier, on its paper"
+        label="Carrier instructions, on the rate confirmation"
         bind:value={typed.forCarrier}
         lines={2}
         maxlength={4000}
@@ -302,23 +302,23 @@
 
   <div class="bg-panel border-line sticky bottom-0 mt-2 flex flex-col gap-2 border-t px-5 pt-3">
     {#if others.length > 0}
-      <Notice title="Not yet"
+      <Notice title="Cannot save yet"
         >{#each others as p (p.message)}<p>{p.message}</p>{/each}</Notice
       >
     {:else if refused}
       <p class="text-ember-word text-sm" role="alert">
-        {refused.problems.length === 1 ? 'One field needs' : `${refused.problems.length} fields need`} a look.
+        {refused.problems.length === 1 ? 'One field needs' : `${refused.problems.length} fields need`} attention.
       </p>
     {/if}
     <div class="flex items-center gap-2">
       <Button look="main" type="submit" busy={busy === 'book'}
         >{booked
-          ? `Change ${edit!.sheet.load.number}`
+          ? `Save ${edit!.sheet.load.number}`
           : total.amount === '0.00'
-            ? 'Book it'
-            : `Book it for ${said(total)}`}</Button
+            ? 'Book load'
+            : `Book load for ${said(total)}`}</Button
       >
-      {#if !booked}<Button busy={busy === 'draft'} onclick={() => send(true)}>Keep as a draft</Button>{/if}
+      {#if !booked}<Button busy={busy === 'draft'} onclick={() => send(true)}>Save as draft</Button>{/if}
       <span class="text-mute ml-auto text-sm"><Key>Ctrl Enter</Key> from any field</span>
     </div>
   </div>

@@ -2,8 +2,8 @@
   import type { Schemas } from '$lib/api/client';
   import type { Axis } from '$ui/axis';
   import Stopline from '$ui/Stopline.svelte';
-  import Word from '$ui/Word.svelte';
-  import { equipmentWords, lane } from './words';
+  import Status from '$ui/Status.svelte';
+  import { equipmentLabels, lane } from './labels';
 
   interface Props {
     line: Schemas['LoadLine'];
@@ -23,10 +23,12 @@
     <span class="text-mute block truncate text-sm leading-4"
       >{load.customer ?? 'no customer yet'}{who
         ? ''
-        : ` · ${[load.equipment ? equipmentWords[load.equipment] : null, load.freight].filter(Boolean).join(' ')}`}</span
+        : ` · ${[load.equipment ? equipmentLabels[load.equipment] : null, load.freight].filter(Boolean).join(' ')}`}</span
     >
   </span>
   {#if who}<span class="{roomy ? 'w-[150px]' : 'w-[104px]'} shrink-0 truncate pr-2 text-sm">{load.who ?? ''}</span>{/if}
   <span class="shrink-0" style:width="{axis.width}px"><Stopline {load} visits={line.visits} {axis} /></span>
-  <span class="w-[112px] shrink-0 truncate text-right text-sm"><Word urgency={line.urgency}>{line.word}</Word></span>
+  <span class="w-[112px] shrink-0 truncate text-right text-sm"
+    ><Status urgency={line.urgency}>{line.status}</Status></span
+  >
 </span>

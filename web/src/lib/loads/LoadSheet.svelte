@@ -11,15 +11,15 @@
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import Carries from './sheet/Carries.svelte';
+  import Assignment from './sheet/Assignment.svelte';
   import Costs from './sheet/Costs.svelte';
-  import HandBack from '$lib/billing/HandBack.svelte';
-  import Papers from './sheet/Papers.svelte';
+  import ReturnToDispatch from '$lib/billing/ReturnToDispatch.svelte';
+  import Documents from './sheet/Documents.svelte';
   import Reports from './sheet/Reports.svelte';
-  import Way from './sheet/Way.svelte';
-  import What from './sheet/What.svelte';
+  import Route from './sheet/Route.svelte';
+  import Overview from './sheet/Overview.svelte';
   import { isPlain } from '$ui/keys';
-  import { equipmentWords, happened, holdWords, lane, windowOf } from './words';
+  import { equipmentLabels, happened, holdLabels, lane, windowOf } from './labels';
 
   interface Props {
     id: number;
@@ -47,7 +47,7 @@
       view = await take(api.GET('/api/loads/{id}', { params: { path: { id } } }));
       problem = '';
     } catch (e) {
-      problem = e instanceof Refused ? e.message : 'This load cannot be shown.';
+      problem = e instanceof Refused ? e.message : 'This load could not be loaded.';
     }
   }
   $effect(() => {
@@ -72,7 +72,7 @@
       onchanged?.();
     } catch (e) {
       if (e instanceof Refused && e.status === 409) {
-        told('Somebody changed this load meanwhile. It is shown as it is now.');
+        told('Someone else changed this load. Showing the latest version.');
       } else wentWrong(e);
     } finally {
       busy = '';
@@ -100,15 +100,15 @@
         api.POST('/api/loads/{id}/stops/{stopId}', {
           params: { path: { id, stopId: stop.id } },
           body: {
-            word,
+            event: word,
             at: at ? instantOf(at, stop.zone ?? session.zone) : null,
             receivedBy: word === 'arrived' ? null : signed || null,
           },
           headers: ifMatch(l.version),
         }),
       );
-      told(`${done.said}.`, () =>
-        take(api.POST('/api/loads/{id}/stops/{stopId}/take-back', { params: { path: { id, stopId: stop.id } } })),
+      told(`${done.summary}.`, () =>
+        take(api.POST('/api/loads/{id}/stops/{stopId}/undo', { params: { path: { id, stopId: stop.id } } })),
       );
       at = null;
       signed = '';
@@ -138,21 +138,21 @@
   async function takeBack() {
     await run('back', async () => {
       const done = await take(
-        api.POST('/api/loads/{id}/take-back', { params: { path: { id } }, headers: ifMatch(l!.version) }),
+        api.POST('/api/loads/{id}/unassign', { params: { path: { id } }, headers: ifMatch(l!.version) }),
       );
-      told(`${done.number} taken back from ${done.who}.`);
+      told(`${done.number} unassigned from ${done.who}.`);
     });
   }
   async function pass(kind: Schemas['HoldKind']) {
     await run('pass', async () => {
       await take(
-        api.POST('/api/loads/{id}/pass', {
+        api.POST('/api/loads/{id}/override-hold', {
           params: { path: { id } },
           body: { kind, why: passing },
           headers: ifMatch(l!.version),
         }),
       );
-      told(`${l!.number} may go on.`);
+      told(`Hold on ${l!.number} overridden.`);
       passing = '';
     });
   }
@@ -161,7 +161,7 @@
       await take(
         api.POST('/api/loads/{id}/cancel', { params: { path: { id } }, body: { why }, headers: ifMatch(l!.version) }),
       );
-      told(`${l!.number} called off.`);
+      told(`${l!.number} canceled.`);
       calling = false;
     });
   }
@@ -173,7 +173,7 @@
           headers: moneyKey(),
         }),
       );
-      told(`Invoice ${invoice.number} over ${said(invoice.total)} goes to ${invoice.mailedTo}.`, () =>
+      told(`Invoice ${invoice.number} for ${said(invoice.total)} sent to ${invoice.mailedTo}.`, () =>
         take(api.POST('/api/invoices/{id}/void', { params: { path: { id: invoice.id } }, headers: moneyKey() })),
       );
     });
@@ -195,22 +195,22 @@
       </h2>
       <span class="text-mute text-sm">{stateWord(l.state)}</span>
       {#if !whole}<a class="text-lark ml-auto shrink-0 text-sm underline-offset-2 hover:underline" href="/load/{l.id}"
-          >Whole page</a
+          >Full page</a
         >{/if}
     </div>
     <p class="text-mute text-sm">
-      {lane(l)}{l.equipment ? ` · ${equipmentWords[l.equipment]}` : ''}{l.miles ? ` · ${l.miles} mi` : ''}
+      {lane(l)}{l.equipment ? ` · ${equipmentLabels[l.equipment]}` : ''}{l.miles ? ` · ${l.miles} mi` : ''}
     </p>
-    <What {view} />
+    <Overview {view} />
   </div>
 
   <div class="flex flex-col gap-2 px-5 pb-3 empty:hidden">
     {#if view.seen}<p class="text-sm">
-        Truck seen <b>{view.seen.where}</b>
+        Last position <b>{view.seen.where}</b>
         <span class="text-mute">{saidLocal(localAt(view.seen.at, session.zone))}</span>
       </p>{/if}
     {#if view.trouble.length > 0}
-      <Notice urgency={view.urgency === 'now' ? 'now' : 'soon'} title={view.word}>
+      <Notice urgency={view.urgency === 'now' ? 'now' : 'soon'} title={view.status}>
         {#each view.trouble as line (line)}<p>{line}</p>{/each}
       </Notice>
     {/if}
@@ -219,23 +219,25 @@
         >{#each view.missing as line (line)}<p>{line}</p>{/each}</Notice
       >
     {/if}
-    {#each view.sheet.holds.filter((h) => !h.liftedAt) as hold (hold.id)}
-      <Notice urgency="soon" title="Held: {holdWords[hold.kind].toLowerCase()}">
+    {#each view.sheet.holds.filter((h) => !h.releasedAt) as hold (hold.id)}
+      <Notice urgency="soon" title="On hold: {holdLabels[hold.kind].toLowerCase()}">
         <p>{hold.reason}</p>
         {#if hold.kind === 'billing'}
-          {#if session.may('loads.roll')}<div class="mt-2"><HandBack loadId={l.id} right onchanged={load} /></div>{/if}
-        {:else if session.may('holds.pass')}
+          {#if session.may('loads.roll')}<div class="mt-2">
+              <ReturnToDispatch loadId={l.id} right onchanged={load} />
+            </div>{/if}
+        {:else if session.may('holds.override')}
           <div class="mt-2 flex items-end gap-2">
-            <TextField class="flex-1" label="Let it go on, because" bind:value={passing} maxlength={400} />
+            <TextField class="flex-1" label="Override reason" bind:value={passing} maxlength={400} />
             <Button busy={busy === 'pass'} disabled={!passing.trim()} onclick={() => pass(hold.kind)}
-              >Let {l.number} go on</Button
+              >Override hold</Button
             >
           </div>
         {:else}<p>The owner can let it go on.</p>{/if}
       </Notice>
     {/each}
     {#if l.state === 'cancelled'}
-      <Notice urgency="soon" title="Called off"><p>{view.sheet.cancelledWhy}</p></Notice>
+      <Notice urgency="soon" title="Canceled"><p>{view.sheet.cancelledWhy}</p></Notice>
     {/if}
     {#if l.state === 'delivered' && view.missing.length === 0 && session.may('billing.invoice')}
       <div>
@@ -286,18 +288,18 @@
                 <span class="fig shrink-0">{happened(stop)}</span>
               {:else if v && l.who && (l.state === 'covered' || l.state === 'rolling')}
                 <span
-                  class="fig shrink-0 {v.standing === 'late' || v.standing === 'no_word'
+                  class="fig shrink-0 {v.outlook === 'late' || v.outlook === 'no_update'
                     ? 'text-ember-word font-bold'
-                    : v.standing === 'thin'
+                    : v.outlook === 'tight'
                       ? 'text-marigold-word font-bold'
                       : ''}"
-                  title="Expected by estimate"
+                  title="Estimated arrival"
                   >≈ {saidLocal(localAt(v.arrives, stop.zone ?? session.zone)).slice(0, 3)}
                   {clockAt(v.arrives, stop.zone ?? session.zone)}</span
                 >
               {/if}
             </div>
-            {#if stop.refusedAt}<p class="text-ember-word text-sm font-bold">the freight was refused here</p>{/if}
+            {#if stop.refusedAt}<p class="text-ember-word text-sm font-bold">freight refused</p>{/if}
             {#if stop.receivedBy}<p class="text-mute text-sm">signed {stop.receivedBy}</p>{/if}
             {#if stop.note}<p class="text-sm">{stop.note}</p>{/if}
             {#if stop.bookingNote}<p class="text-marigold-word text-sm">{stop.bookingNote}</p>{/if}
@@ -321,13 +323,13 @@
                     onclick={() => say(stop, 'delivered')}>Delivered</Button
                   >{/if}
                 <Button small look="quiet" onclick={() => (wordAt = wordAt === stop.id ? null : stop.id)}
-                  >{wordAt === stop.id ? 'Now' : 'At another time'}</Button
+                  >{wordAt === stop.id ? 'Now' : 'Different time'}</Button
                 >
               </div>
               {#if wordAt === stop.id}
                 <div class="mt-2 grid grid-cols-2 gap-2">
                   <WhenField
-                    label="When it was"
+                    label="Time"
                     bind:value={at}
                     zone={stop.zone}
                     like={session.wallClock(stop.zone ?? session.zone)}
@@ -349,7 +351,7 @@
                 onclick={() =>
                   run('undo', () =>
                     take(
-                      api.POST('/api/loads/{id}/stops/{stopId}/take-back', {
+                      api.POST('/api/loads/{id}/stops/{stopId}/undo', {
                         params: { path: { id, stopId: stop.id } },
                         headers: ifMatch(l.version),
                       }),
@@ -363,34 +365,31 @@
     </ol>
   </Part>
 
-  {#if l.stops.length > 1 && l.stops.every((s) => s.latitude !== null)}<Way {view} onchanged={changed} />{/if}
+  {#if l.stops.length > 1 && l.stops.every((s) => s.latitude !== null)}<Route {view} onchanged={changed} />{/if}
   <Reports {view} onchanged={changed} />
-  <Carries {view} {takeBack} busy={busy === 'back'} onchanged={changed} />
+  <Assignment {view} {takeBack} busy={busy === 'back'} onchanged={changed} />
 
   <Costs {view} />
 
-  <Papers {view} {run} busy={busy === 'paper'} />
+  <Documents {view} {run} busy={busy === 'paper'} />
 
   {#if view.sheet.driverInstructions}
-    <Part title="Instructions for our driver"
-      ><p class="text-sm whitespace-pre-wrap">{view.sheet.driverInstructions}</p></Part
-    >
+    <Part title="Driver instructions"><p class="text-sm whitespace-pre-wrap">{view.sheet.driverInstructions}</p></Part>
   {/if}
   {#if view.sheet.carrierInstructions}
-    <Part title="Instructions for the carrier"
-      ><p class="text-sm whitespace-pre-wrap">{view.sheet.carrierInstructions}</p></Part
+    <Part title="Carrier instructions"><p class="text-sm whitespace-pre-wrap">{view.sheet.carrierInstructions}</p></Part
     >
   {/if}
 
-  <Part title="What happened">
+  <Part title="History">
     {#snippet aside()}
       <span class="flex gap-1">
         {#if session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled'}
-          <Button small look="quiet" onclick={follow}>Customer’s link</Button>
+          <Button small look="quiet" onclick={follow}>Tracking link</Button>
         {/if}
         {#if session.may('loads.book') && (l.state === 'draft' || l.state === 'booked')}
           <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Change</Button>
-          <Button small look="quiet" onclick={() => (calling = !calling)}>Call off</Button>
+          <Button small look="quiet" onclick={() => (calling = !calling)}>Cancel load</Button>
         {:else if session.may('loads.book') && (l.state === 'covered' || l.state === 'rolling' || l.state === 'delivered')}
           <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Change</Button>
         {/if}
@@ -401,7 +400,7 @@
     {/snippet}
     {#if tracking}
       <p class="mb-2 text-sm">
-        {l.customer} can follow {l.number} here, copied for you:
+        {l.customer} can track {l.number} here (copied to the clipboard):
         <a class="text-lark font-bold break-all hover:underline" href={tracking} target="_blank" rel="noopener"
           >{tracking}</a
         >
@@ -409,8 +408,8 @@
     {/if}
     {#if calling}
       <div class="mb-2 flex items-end gap-2">
-        <TextField label="Why it is called off" bind:value={why} required class="flex-1" />
-        <Button busy={busy === 'cancel'} disabled={!why.trim()} onclick={cancel}>Call off {l.number}</Button>
+        <TextField label="Reason for canceling" bind:value={why} required class="flex-1" />
+        <Button busy={busy === 'cancel'} disabled={!why.trim()} onclick={cancel}>Cancel load {l.number}</Button>
       </div>
     {/if}
     <ul class="flex flex-col gap-1 text-sm">
@@ -418,8 +417,8 @@
         <li class="flex gap-2">
           <span class="fig text-mute w-24 shrink-0">{saidLocal(localAt(event.at, session.zone)).slice(4)}</span>
           <span class="min-w-0 flex-1"
-            >{event.said}<span class="text-mute">
-              · {event.who ?? (event.via === 'outside' ? 'from outside' : 'by itself')}{event.via === 'page' ||
+            >{event.summary}<span class="text-mute">
+              · {event.who ?? (event.via === 'outside' ? 'external' : 'automatic')}{event.via === 'page' ||
               event.via === 'outside' ||
               event.via === 'system'
                 ? ''
@@ -431,7 +430,7 @@
     </ul>
     {#if view.mails.some((m) => m.lastError)}
       {#each view.mails.filter((m) => m.lastError && !m.sentAt) as mail (mail.id)}
-        <p class="text-ember-word mt-1 text-sm">Mail to {mail.to} has not gone: {mail.lastError}. It is tried again.</p>
+        <p class="text-ember-word mt-1 text-sm">Email to {mail.to} failed: {mail.lastError}. It will be retried.</p>
       {/each}
     {/if}
   </Part>

@@ -28,8 +28,8 @@
   let asked = 0;
 
   $effect(() => {
-    if (value && !typed) typed = value.said;
-    if (!value && typed && answer && answer.candidates.some((c) => c.said === typed)) typed = '';
+    if (value && !typed) typed = value.label;
+    if (!value && typed && answer && answer.candidates.some((c) => c.label === typed)) typed = '';
   });
   const sure = (r: Schemas['Resolution']) => (r.why === null && r.candidates.length > 0 ? r.candidates[0] : null);
 
@@ -50,7 +50,7 @@
   function choose(c: Schemas['Candidate'] | null, fill = true) {
     value = c;
     if (c && fill) {
-      typed = c.said;
+      typed = c.label;
       answer = null;
     }
     onchosen?.(c);
@@ -63,7 +63,7 @@
 </script>
 
 <div class={more}>
-  <Field {label} {problem} {required} hint={value && value.said !== typed ? value.said : undefined}>
+  <Field {label} {problem} {required} hint={value && value.label !== typed ? value.label : undefined}>
     {#snippet children({ id, describedBy, invalid })}
       <input
         {id}
@@ -90,14 +90,14 @@
       <p class={answer.candidates.length ? 'text-marigold-word' : 'text-ember-word'}>{answer.why}</p>
       {#if answer.candidates.length}
         <ul class="mt-1 flex flex-wrap gap-1">
-          {#each answer.candidates.slice(0, 8) as c (c.said)}
+          {#each answer.candidates.slice(0, 8) as c (c.label)}
             <li>
               <button
                 type="button"
                 class="border-line bg-panel hover:bg-lark-tint rounded-md border px-2 py-0.5 {value === c
                   ? 'bg-lark-tint font-bold'
                   : ''}"
-                onclick={() => choose(c)}>{c.said}</button
+                onclick={() => choose(c)}>{c.label}</button
               >
             </li>
           {/each}

@@ -72,9 +72,7 @@ let asked: Promise<Base> | undefined;
 /** The ground, fetched once for all maps. */
 export function base(): Promise<Base> {
   asked ??= fetch('/api/map/base')
-    .then((r) =>
-      r.ok ? (r.json() as Promise<Packed>) : Promise.reject(new Error('The map cannot be drawn just now.')),
-    )
+    .then((r) => (r.ok ? (r.json() as Promise<Packed>) : Promise.reject(new Error('The map could not be loaded.'))))
     .then(unpack)
     .catch((e) => {
       asked = undefined;

@@ -3,7 +3,7 @@
   import { findVendors } from '$lib/companies/find';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import { chart } from '$lib/ledger/accounts.svelte';
-  import { methodWords } from '$lib/loads/words';
+  import { methodLabels } from '$lib/loads/labels';
   import { cents, figure, fromCents, said, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
@@ -69,7 +69,9 @@
       );
       for (const file of files) await sendBillPaper(bill.id, file).catch(wentWrong);
       told(
-        spent ? `${said(bill.amount)} spent at ${bill.vendor}.` : `Bill ${bill.number} from ${bill.vendor} entered.`,
+        spent
+          ? `Expense of ${said(bill.amount)} at ${bill.vendor} recorded.`
+          : `Bill ${bill.number} from ${bill.vendor} entered.`,
         () => take(api.POST('/api/bills/{id}/void', { params: { path: { id: bill.id } }, headers: moneyKey() })),
       );
       ondone(bill.id);
@@ -117,38 +119,32 @@
         key={(c) => c.id}
         problem={attempt.at('vendorId')}
         create={(typed) => (making = typed)}
-        createWord="New vendor"
+        createLabel="New vendor"
       />
     {/if}
   {/if}
   {#if session.may('paying.enter')}
     <div class="grid grid-cols-2 gap-3">
-      <TextField
-        label="The bill’s own number"
-        required
-        bind:value={number}
-        maxlength={60}
-        problem={attempt.at('number')}
-      />
+      <TextField label="Bill number" required bind:value={number} maxlength={60} problem={attempt.at('number')} />
       <MoneyField label="Amount billed" required bind:value={amount} problem={attempt.at('amount')} />
-      <TextField label="The bill’s date" type="date" bind:value={on} problem={attempt.at('billedOn')} />
+      <TextField label="Bill date" type="date" bind:value={on} problem={attempt.at('billedOn')} />
       {#if !spent}<TextField
           label="Due"
           type="date"
           bind:value={due}
           problem={attempt.at('dueOn')}
-          hint={vendor ? `Empty: in ${vendor.payDays} days` : 'Empty: by its terms'}
+          hint={vendor ? `Leave empty for net ${vendor.payDays}` : 'Leave empty to use the vendor terms'}
         />{/if}
     </div>
     {#if leg && amount && difference !== 0}
       <p class="text-sm {difference > 0 ? 'text-ember-word font-bold' : 'text-mute'}">
         {figure(fromCents(Math.abs(difference)))}
-        {difference > 0 ? 'over' : 'under'} what was agreed
+        {difference > 0 ? 'over' : 'under'} the agreed amount
       </p>
     {/if}
     {#if !leg}
       <fieldset class="flex flex-col gap-2">
-        <legend class="text-mute mb-1 text-sm font-bold">What it was for</legend>
+        <legend class="text-mute mb-1 text-sm font-bold">Accounts</legend>
         {#each lines as line, n (line.id)}
           <div class="grid grid-cols-[1.3fr_1fr_110px_28px] items-end gap-2">
             <Choice
@@ -159,7 +155,7 @@
               problem={attempt.at(`lines[${n}].account`)}
             />
             <TextField
-              label="Words"
+              label="Message"
               bind:value={line.description}
               maxlength={120}
               problem={attempt.at(`lines[${n}].description`)}
@@ -182,10 +178,10 @@
             onclick={() => {
               if (lines.length === 1 && !lines[0].amount) lines[0].amount = amount;
               lines.push({ id: count++, account: '', description: '', amount: null });
-            }}>Another line</Button
+            }}>Add line</Button
           >
           {#if lines.length > 1 && amount && rest !== 0}<span class="text-marigold-word text-sm"
-              >{figure(fromCents(Math.abs(rest)))} {rest > 0 ? 'still without an account' : 'too much'}</span
+              >{figure(fromCents(Math.abs(rest)))} {rest > 0 ? 'not allocated' : 'over-allocated'}</span
             >{/if}
         </div>
         {#if attempt.at('lines')}<p class="text-ember-word text-sm" role="alert">{attempt.at('lines')}</p>{/if}
@@ -193,21 +189,21 @@
       <TextField label="Note" bind:value={note} maxlength={400} problem={attempt.at('note')} />
     {/if}
     <label class="flex items-center gap-2 text-sm"
-      ><input type="checkbox" bind:checked={spent} />The money is spent already: nothing is owed</label
+      ><input type="checkbox" bind:checked={spent} />Already paid: record as an expense</label
     >
     {#if spent}
       <div class="grid grid-cols-2 gap-3">
         <Choice
-          label="How"
+          label="Method"
           bind:value={method}
           problem={attempt.at('spent.method')}
-          options={Object.entries(methodWords).map(([value, label]) => ({ value, label }))}
+          options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
         />
         <TextField label="Reference" bind:value={reference} maxlength={80} problem={attempt.at('spent.reference')} />
       </div>
     {/if}
     <label class="text-sm"
-      ><span class="text-mute">Its picture, PDF or photo</span>
+      ><span class="text-mute">Bill image, PDF or photo</span>
       <input
         type="file"
         multiple
@@ -224,8 +220,8 @@
       </p>{/if}
     <div>
       <Button look="main" type="submit" busy={attempt.busy} disabled={!isReady}
-        >{spent ? 'Record' : 'Enter the bill over'} {said(amount) || '…'}{spent ? ' as spent' : ''}</Button
+        >{spent ? 'Record expense of' : 'Enter bill for'} {said(amount) || '…'}</Button
       >
     </div>
-  {:else}<p class="text-mute text-sm">Waiting for the carrier’s bill.</p>{/if}
+  {:else}<p class="text-mute text-sm">Waiting for the carrier bill.</p>{/if}
 </form>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, sendBillPaper, take, type Money, type Schemas } from '$lib/api/client';
-  import { methodWords } from '$lib/loads/words';
+  import { methodLabels } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -89,7 +89,7 @@
     {#if bill.note}<p class="text-sm">{bill.note}</p>{/if}
   </div>
   {#if bill.agreed}
-    <Part title="Held against what was agreed">
+    <Part title="Comparison with the agreed amount">
       <dl class="grid grid-cols-[1fr_auto] gap-y-1">
         <dt>Agreed</dt>
         <dd class="fig text-right">{figure(bill.agreed)}</dd>
@@ -104,7 +104,7 @@
       </dl>
     </Part>
   {/if}
-  <Part title="What it was for">
+  <Part title="Accounts">
     <dl class="grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-1">
       {#each view.lines as line, n (n)}
         <dt class="fig text-mute text-sm">{line.account}</dt>
@@ -131,12 +131,12 @@
     </dl>
     {#if bill.approvedWhy}<p class="text-mute mt-1 text-sm">{bill.approvedWhy}</p>{/if}
   </Part>
-  <Part title="Its pictures">
-    {#each view.papers as paper (paper.id)}
+  <Part title="Attachments">
+    {#each view.documents as paper (paper.id)}
       <p class="text-sm">
         <a
           class="text-lark font-bold hover:underline"
-          href="/api/bills/{id}/papers/{paper.id}"
+          href="/api/bills/{id}/documents/{paper.id}"
           target="_blank"
           rel="noopener">{paper.fileName}</a
         >
@@ -153,17 +153,17 @@
           onchange={(e) => attach(e.currentTarget.files)}
         /></label
       >
-    {:else if view.papers.length === 0}<p class="text-mute text-sm">None.</p>{/if}
+    {:else if view.documents.length === 0}<p class="text-mute text-sm">None.</p>{/if}
   </Part>
   {#if bill.voidedAt}
-    <Part title="Taken back"><p class="text-mute text-sm">This bill does not count.</p></Part>
+    <Part title="Void"><p class="text-mute text-sm">This bill is void.</p></Part>
   {:else if !bill.approved && session.may('paying.approve')}
     <Part title="Approve">
       <div class="flex flex-col gap-2">
         <div class="grid grid-cols-2 gap-3">
           <MoneyField label="Amount approved" bind:value={amount} required problem={attempt.at('amount')} />
           <TextField
-            label="Why"
+            label="Reason"
             bind:value={reason}
             maxlength={400}
             required={!!bill.agreed && cents(amount) > cents(bill.agreed)}
@@ -180,13 +180,13 @@
               run(
                 'approve',
                 { amount, reason: reason || null },
-                (b) => `Bill ${b.number} approved at ${figure(b.approved)}, due ${saidDay(b.dueOn)}.`,
+                (b) => `Bill ${b.number} approved for ${figure(b.approved)}, due ${saidDay(b.dueOn)}.`,
               )}>Approve {figure(amount)}</Button
           >
           {#if session.may('paying.enter')}<Button
               look="quiet"
               busy={attempt.busy}
-              onclick={() => run('void', undefined, (b) => `Bill ${b.number} taken back.`)}>Take the bill back</Button
+              onclick={() => run('void', undefined, (b) => `Bill ${b.number} voided.`)}>Void bill</Button
             >{/if}
         </div>
       </div>
@@ -196,9 +196,9 @@
       {#if session.may('paying.pay') && !(session.current?.twoPeople && session.current?.userId === bill.approvedById)}
         <div class="grid grid-cols-2 gap-3">
           <Choice
-            label="How"
+            label="Method"
             bind:value={method}
-            options={Object.entries(methodWords).map(([value, label]) => ({ value, label }))}
+            options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
           />
           <TextField label="Reference" bind:value={reference} maxlength={80} />
         </div>
@@ -217,17 +217,17 @@
       {:else if session.current?.userId === bill.approvedById}<p class="text-mute text-sm">
           You approved it; somebody else pays it by {saidDay(bill.dueOn)}.
         </p>
-      {:else}<p class="text-mute text-sm">Waiting to be paid by {saidDay(bill.dueOn)}.</p>{/if}
+      {:else}<p class="text-mute text-sm">Due {saidDay(bill.dueOn)}, not paid yet.</p>{/if}
       {#if session.may('paying.approve')}<button
           class="text-lark mt-2 text-sm hover:underline"
-          onclick={() => run('unapprove', undefined, (b) => `Approval of ${b.number} taken back.`)}
-          >Take the approval back</button
+          onclick={() => run('unapprove', undefined, (b) => `Approval of ${b.number} reversed.`)}
+          >Reverse approval</button
         >{/if}
     </Part>
   {:else if bill.paidOn}
-    <Part title={bill.spent ? 'Spent' : 'Paid'}
+    <Part title={bill.spent ? 'Expense' : 'Paid'}
       ><p class="text-moss-word font-bold">
-        {saidDay(bill.paidOn)} by {methodWords[bill.paidMethod ?? '']}
+        {saidDay(bill.paidOn)} by {methodLabels[bill.paidMethod ?? '']}
         {bill.paidReference ?? ''}
         {#if bill.paidBy}<span class="text-mute font-normal">· {bill.paidBy}</span>{/if}
       </p>
@@ -235,12 +235,12 @@
       {#if bill.spent ? session.may('paying.enter') : session.may('paying.pay')}<button
           class="text-lark mt-1 text-sm hover:underline"
           onclick={() =>
-            run(bill!.spent ? 'void' : 'unpay', undefined, (b) => `Payment of ${b.number} to ${b.vendor} taken back.`)}
-          >It was a mistake or came back: take it back</button
+            run(bill!.spent ? 'void' : 'unpay', undefined, (b) => `Payment of ${b.number} to ${b.vendor} reversed.`)}
+          >Reverse payment</button
         >{/if}</Part
     >
   {/if}
-  {#if session.may('ledger.see')}<Part title="In the books"
+  {#if session.may('ledger.see')}<Part title="Ledger entries"
       ><a class="text-lark text-sm hover:underline" href="/ledger?tab=lines&company={bill.vendorId}"
         >All entries of {bill.vendor}</a
       ></Part

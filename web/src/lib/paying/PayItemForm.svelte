@@ -40,10 +40,10 @@
           headers: money,
         }),
       );
-      told(`${what} written into the pay.`, () =>
-        take(
-          api.POST('/api/pay-items/{id}/take-back', { params: { path: { id: made.id } }, headers: moneyKey() }),
-        ).then(ondone),
+      told(`${what} added to the settlement.`, () =>
+        take(api.POST('/api/pay-items/{id}/remove', { params: { path: { id: made.id } }, headers: moneyKey() })).then(
+          ondone,
+        ),
       );
       what = hours = '';
       amount = null;
@@ -53,7 +53,7 @@
 
 <form
   class="border-line bg-paper mt-4 grid grid-cols-12 gap-2 rounded-md border p-3"
-  aria-label="Write something into the pay"
+  aria-label="Add a settlement item"
   onsubmit={(e) => {
     e.preventDefault();
     void add();
@@ -61,14 +61,14 @@
 >
   <Choice
     class="col-span-4"
-    label="What it is"
+    label="Description"
     bind:value={kind}
     problem={attempt.at('kind')}
     options={[
-      { value: 'reimbursement', label: 'spent for us' },
+      { value: 'reimbursement', label: 'reimbursement' },
       { value: 'hours', label: 'hours' },
       { value: 'extra', label: 'extra pay' },
-      { value: 'deduction', label: 'kept back' },
+      { value: 'deduction', label: 'deduction' },
     ]}
   />
   <TextField
@@ -97,7 +97,7 @@
     <Choice class="col-span-5" label="Account" bind:value={account} {options} problem={attempt.at('account')} />
   {/if}
   <div class="col-span-4 flex items-end">
-    <Button small type="submit" busy={attempt.busy} disabled={!what.trim()}>Write it in</Button>
+    <Button small type="submit" busy={attempt.busy} disabled={!what.trim()}>Add</Button>
   </div>
   {#if attempt.refused?.general}<p class="text-ember-word col-span-12 text-sm" role="alert">
       {attempt.refused.general}

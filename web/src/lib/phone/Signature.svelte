@@ -47,7 +47,7 @@
     try {
       const picture = canvas.toDataURL('image/png');
       await take(api.POST('/api/mine/loads/{id}/sign', { params: { path: { id: loadId } }, body: { name, picture } }));
-      told(`Signed by ${name}. The POD is in.`);
+      told(`Signed by ${name}. POD received.`);
       clear();
       await ondone();
     } catch (e) {
@@ -58,8 +58,8 @@
   }
 </script>
 
-<div class="border-line rounded-lg border p-3" role="group" aria-label="The receiver signs">
-  <TextField label="Receiver’s name" bind:value={name} maxlength={80} problem={refused?.at('name')} />
+<div class="border-line rounded-lg border p-3" role="group" aria-label="Receiver signature">
+  <TextField label="Receiver name" bind:value={name} maxlength={80} problem={refused?.at('name')} />
   <p class="text-mute mt-2 text-sm" id="sign-help">Sign in the box with a finger</p>
   <canvas
     bind:this={canvas}
@@ -80,7 +80,7 @@
   {#if refused && !refused.at('name')}<p class="text-ember-word mt-1 text-sm" role="alert">{refused.message}</p>{/if}
   <div class="mt-2 flex gap-2">
     <Button class="h-14! flex-1 text-lg" look="main" {busy} disabled={!drawn || !name.trim()} onclick={sign}
-      >{name.trim() ? `Signed by ${name.trim()}` : 'Put it on the BOL'}</Button
+      >{name.trim() ? `Signed by ${name.trim()}` : 'Sign the BOL'}</Button
     >
     <Button class="h-14!" look="quiet" disabled={!drawn} onclick={clear}>Again</Button>
   </div>

@@ -96,18 +96,22 @@
           api.POST('/api/runs', {
             body: {
               name: name || null,
-              start: start && { said: start.said, latitude: start.point.latitude!, longitude: start.point.longitude! },
-              round: round && !!start,
+              start: start && {
+                label: start.label,
+                latitude: start.point.latitude!,
+                longitude: start.point.longitude!,
+              },
+              roundTrip: round && !!start,
               from: minutes(from) ?? -1,
               shift: shift.trim() ? Number(shift) * 60 : null,
               share: share as Schemas['RunShare'],
               drivers: share === 'fewest' ? null : Number.isInteger(n) ? n : 0,
-              aim: aim as Schemas['RunAim'],
+              objective: aim as Schemas['RunObjective'],
               capacity: capacity.trim() ? Number(capacity) : null,
               stops: list!.lines.map((l) => ({
                 name: l.name,
                 at: l.choices[0] && {
-                  said: l.choices[0].said,
+                  label: l.choices[0].label,
                   latitude: l.choices[0].point.latitude!,
                   longitude: l.choices[0].point.longitude!,
                 },
@@ -137,7 +141,7 @@
 <div class="flex flex-col gap-3 px-5 pt-3 pb-6">
   {#if !list}
     <label class="flex flex-col gap-1"
-      ><span class="text-mute text-sm">Stops, one a line: name, address, minutes there, window</span>
+      ><span class="text-mute text-sm">Stops, one per line: name, address, service minutes, window</span>
       <textarea
         class="border-line bg-panel min-h-52 rounded-md border p-2.5"
         bind:value={text}
@@ -147,14 +151,9 @@
         }}></textarea></label
     >
     <div class="flex items-center gap-3">
-      <Button look="main" busy={busy === 'read'} disabled={!text.trim()} onclick={pasted}>Look the addresses up</Button>
+      <Button look="main" busy={busy === 'read'} disabled={!text.trim()} onclick={pasted}>Look up addresses</Button>
       <label class="text-lark cursor-pointer font-bold hover:underline"
-        >or a file, CSV or XLSX<input
-          class="sr-only"
-          type="file"
-          accept=".csv,.txt,.tsv,.xlsx"
-          onchange={sent}
-        /></label
+        >or upload CSV or XLSX<input class="sr-only" type="file" accept=".csv,.txt,.tsv,.xlsx" onchange={sent} /></label
       >
     </div>
   {:else}
@@ -167,10 +166,10 @@
       {#if list.doubtful + list.notFound > 0}<button
           class="text-lark text-sm font-bold hover:underline"
           onclick={() => (only = only === 'wrong' ? '' : 'wrong')}
-          >{only === 'wrong' ? 'Show all' : 'Show what is to be put right'}</button
+          >{only === 'wrong' ? 'Show all' : 'Show addresses to correct'}</button
         >{/if}
       <button class="text-lark ml-auto text-sm font-bold hover:underline" onclick={() => (list = null)}
-        >Another list</button
+        >Start over</button
       >
     </div>
     <ul class="border-line max-h-[38vh] overflow-y-auto rounded-md border">
@@ -180,7 +179,7 @@
             <span class="fig text-mute w-8 shrink-0 text-right">{line.row}</span>
             <span class="min-w-0 flex-1 truncate"
               ><b>{line.name ?? line.address}</b>{line.name ? ` ${line.address}` : ''}{#if line.found === 'found'}<span
-                  class="text-mute">, {line.choices[0].said}</span
+                  class="text-mute">, {line.choices[0].label}</span
                 >{/if}</span
             >
             <span class="text-mute fig shrink-0"
@@ -188,21 +187,21 @@
                 ? ` ${line.opens !== null ? clock(line.opens) : ''}–${line.closes !== null ? clock(line.closes) : ''}`
                 : ''}</span
             >
-            <button class="text-mute hover:text-ink" aria-label="Leave line {line.row} out" onclick={() => drop(line)}
-              >leave out</button
+            <button class="text-mute hover:text-ink" aria-label="Skip line {line.row}" onclick={() => drop(line)}
+              >skip</button
             >
           </div>
           {#if line.found !== 'found'}
             <p class="pl-10 {line.found === 'doubtful' ? 'text-marigold-word' : 'text-ember-word'}">{line.why}</p>
             <div class="flex flex-wrap gap-1 pl-10">
-              {#each line.choices.slice(0, 6) as c (c.said)}<button
+              {#each line.choices.slice(0, 6) as c (c.label)}<button
                   class="border-line bg-panel hover:bg-lark-tint rounded-md border px-2 py-0.5"
-                  onclick={() => choose(line, c)}>{c.said}</button
+                  onclick={() => choose(line, c)}>{c.label}</button
                 >{/each}
               <input
                 class="border-line bg-panel w-56 rounded-md border px-2 py-0.5"
-                placeholder="or write it anew, Enter"
-                aria-label="Write the address of line {line.row} anew"
+                placeholder="or retype it, Enter"
+                aria-label="Retype the address on line {line.row}"
                 onkeydown={(e) => {
                   if (e.key === 'Enter') void again(line, (e.target as HTMLInputElement).value);
                 }}
@@ -213,7 +212,7 @@
       {/each}
     </ul>
     {#if (list.lines.length > 300 && only !== 'wrong') || shown.length === 300}<p class="text-mute text-sm">
-        The first 300 lines are shown.
+        Showing the first 300 lines.
       </p>{/if}
     <div class="grid grid-cols-6 gap-3">
       <TextField
@@ -222,28 +221,28 @@
         bind:value={name}
         maxlength={120}
         problem={refused?.at('name')}
-        placeholder="Helena rounds"
+        placeholder="Helena deliveries"
       />
       <PlaceField
         class="col-span-4"
         label="Terminal"
         bind:value={start}
         problem={refused?.at('start')}
-        placeholder="none: begin at the first stop"
+        placeholder="none: start at the first stop"
       />
       <Choice
         class="col-span-2"
         label="Drivers"
         bind:value={share}
         options={[
-          { value: 'any', label: 'up to, best order' },
+          { value: 'any', label: 'up to, shortest' },
           { value: 'fewest', label: 'as few as possible' },
-          { value: 'even', label: 'shared out fairly' },
+          { value: 'even', label: 'evenly shared' },
         ]}
       />
       <TextField
         class="col-span-1"
-        label="How many"
+        label="Number"
         inputmode="numeric"
         bind:value={drivers}
         disabled={share === 'fewest'}
@@ -264,14 +263,14 @@
       />
       <TextField
         class="col-span-1"
-        label="Truck takes"
+        label="Truck capacity"
         inputmode="numeric"
         bind:value={capacity}
         problem={refused?.at('capacity')}
       />
       <Choice
         class="col-span-2"
-        label="Least"
+        label="Minimize"
         bind:value={aim}
         options={[
           { value: 'miles', label: 'miles' },
@@ -279,17 +278,16 @@
         ]}
       />
       <label class="col-span-4 flex items-end gap-2 pb-2"
-        ><input type="checkbox" bind:checked={round} disabled={!start} />Back to the terminal at the end</label
+        ><input type="checkbox" bind:checked={round} disabled={!start} />Return to the terminal</label
       >
     </div>
     <div class="flex items-center gap-3">
-      <Button look="main" busy={busy === 'plan'} disabled={!ready} onclick={plan}
-        >Lay {list.lines.length} stops into runs</Button
+      <Button look="main" busy={busy === 'plan'} disabled={!ready} onclick={plan}>Plan {list.lines.length} stops</Button
       >
-      {#if !ready}<span class="text-mute text-sm">Put the lines above right first, or leave them out.</span>{/if}
+      {#if !ready}<span class="text-mute text-sm">Correct the lines above first, or skip them.</span>{/if}
     </div>
   {/if}
-  {#if refused}<Notice title="Not yet"
+  {#if refused}<Notice title="Cannot save yet"
       >{#each refused.problems.slice(0, 8) as p (p.message)}<p>{p.message}</p>{/each}</Notice
     >{/if}
 </div>

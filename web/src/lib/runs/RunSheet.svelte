@@ -22,7 +22,7 @@
   }
   let { plan, chosen, onchosen, onplan, reload }: Props = $props();
   const may = $derived(session.may('loads.cover'));
-  const name = (i: number) => plan.ask.stops?.[i]?.name ?? plan.ask.stops?.[i]?.at?.said ?? `stop ${i + 1}`;
+  const name = (i: number) => plan.ask.stops?.[i]?.name ?? plan.ask.stops?.[i]?.at?.label ?? `stop ${i + 1}`;
   let cost = $state<Schemas['RunChangeView'] | null>(null);
   let trying = $state<{ stop: number; driver: number; place: number } | null>(null);
   let adding = $state(false);
@@ -113,7 +113,7 @@
     if (done?.plan) {
       onplan(done.plan);
       told(
-        `${name(t.stop)} is with driver ${letter(done.driver)}: ${said(done)}.`,
+        `${name(t.stop)} moved to driver ${letter(done.driver)}: ${said(done)}.`,
         from < 0
           ? undefined
           : () =>
@@ -137,7 +137,7 @@
   const insertion = (dry: boolean) => ({
     stop: {
       name: called || null,
-      at: place && { said: place.said, latitude: place.point.latitude!, longitude: place.point.longitude! },
+      at: place && { label: place.label, latitude: place.point.latitude!, longitude: place.point.longitude! },
       service: Number(service) || 0,
       opens: opens.trim() ? (minutes(opens) ?? -1) : null,
       closes: closes.trim() ? (minutes(closes) ?? -1) : null,
@@ -155,7 +155,7 @@
     where = dry ? done : null;
     if (done?.plan) {
       onplan(done.plan);
-      told(`${called || place?.said} is with driver ${letter(done.driver)}, stop ${done.place + 1}: ${said(done)}.`);
+      told(`${called || place?.label} added to driver ${letter(done.driver)}, stop ${done.place + 1}: ${said(done)}.`);
       adding = false;
       called = '';
       place = null;
@@ -181,11 +181,11 @@
 </script>
 
 <div class="px-5 pt-3 pb-6">
-  {#if plan.state === 'thinking'}
+  {#if plan.state === 'planning'}
     <div role="status">
       <p class="mb-1">
         Thinking {plan.ask.stops?.length} stops over{plan.bestSoFar
-          ? `: best so far ${plan.bestSoFar.toFixed(1)} ${plan.ask.aim === 'miles' ? 'mi' : 'min'}`
+          ? `: best so far ${plan.bestSoFar.toFixed(1)} ${plan.ask.objective === 'miles' ? 'mi' : 'min'}`
           : ''}
       </p>
       <progress class="accent-lark h-2 w-full" max="1" value={plan.progress}></progress>
@@ -199,9 +199,9 @@
       >
     </div>
   {:else}
-    {#if plan.said}<Notice
+    {#if plan.summary}<Notice
         urgency={plan.state === 'failed' ? 'now' : 'soon'}
-        title={plan.state === 'failed' ? 'Not planned' : 'To be looked at'}><p>{plan.said}</p></Notice
+        title={plan.state === 'failed' ? 'Planning failed' : 'Check this'}><p>{plan.summary}</p></Notice
       >{/if}
     <p class="mt-1">
       <b>{plan.drivers}</b>
@@ -220,7 +220,7 @@
     </p>
     {#each plan.unserved as u (u.stop)}
       <p class="text-sm">
-        <b class="text-ember-word">Left out:</b>
+        <b class="text-ember-word">Not served:</b>
         {name(u.stop)}, {u.why}
         {#if may && plan.runs.length}<button
             class="text-lark font-bold hover:underline"
@@ -235,7 +235,7 @@
           <span class="bg-ink text-panel rounded-full px-2 text-sm font-bold">{letter(r.driver)}</span>
           <b>{clock(r.begins)}–{clock(r.ends)}</b>
           <span class="text-mute text-sm"
-            >{r.stops.length} stops, {r.miles.toFixed(1)} mi, {hours(r.ends - r.begins)} in all</span
+            >{r.stops.length} stops, {r.miles.toFixed(1)} mi, {hours(r.ends - r.begins)} total</span
           >
           <a
             class="text-lark ml-auto text-sm hover:underline"
@@ -265,7 +265,7 @@
                 <span class="fig w-12 shrink-0 {late > 0 ? 'text-ember-word font-bold' : ''}"
                   >{v ? clock(v.begins) : ''}</span
                 >
-                <span class="min-w-0 flex-1 truncate"><b>{name(s)}</b>{ask.name ? ` ${ask.at?.said}` : ''}</span>
+                <span class="min-w-0 flex-1 truncate"><b>{name(s)}</b>{ask.name ? ` ${ask.at?.label}` : ''}</span>
                 <span class="text-mute fig shrink-0"
                   >{#if late > 0}<b class="text-ember-word">late {late < 60 ? `${late} min` : hours(late)}</b
                     >{' · '}{/if}{v && v.begins - v.arrives >= 1
@@ -278,14 +278,14 @@
               {#if may}
                 <button
                   class="text-mute hover:bg-faint rounded p-1"
-                  title={ask.locked ? 'Free again (l)' : 'Lock to its driver (l)'}
-                  aria-label="{ask.locked ? 'Free' : 'Lock'} {name(s)}"
+                  title={ask.locked ? 'Unlock (l)' : 'Lock to this driver (l)'}
+                  aria-label="{ask.locked ? 'Unlock' : 'Lock'} {name(s)}"
                   onclick={() => mark(s, undefined, !ask.locked)}
                   >{#if ask.locked}<Lock size={13} />{:else}<LockOpen size={13} class="opacity-40" />{/if}</button
                 >
                 <button
                   class="hover:bg-faint rounded p-1 {ask.done ? 'text-ink' : 'text-mute'}"
-                  title={ask.done ? 'Not done after all (d)' : 'Done, with all before it (d)'}
+                  title={ask.done ? 'Reopen (d)' : 'Mark done with all stops before it (d)'}
                   aria-label="{name(s)} {ask.done ? 'not done' : 'done'}"
                   onclick={() => mark(s, !ask.done, undefined)}
                   ><Check size={13} class={ask.done ? '' : 'opacity-40'} /></button
@@ -331,7 +331,7 @@
           >
           {#if trying && cost}
             <span class="fig font-bold">{said(cost)}</span>
-            <Button small look="main" busy={busy === 'move'} onclick={move}>Move it</Button>
+            <Button small look="main" busy={busy === 'move'} onclick={move}>Move</Button>
           {/if}
           <span class="text-mute ml-auto">Alt ↑ ↓, Enter</span>
         </div>
@@ -340,16 +340,16 @@
     {/if}
     {#if may}
       <div class="mt-4 flex flex-wrap items-end gap-2">
-        <Button small onclick={() => (adding = !adding)}>{adding ? 'No new stop' : 'Put a stop in'}</Button>
+        <Button small onclick={() => (adding = !adding)}>{adding ? 'Cancel new stop' : 'Add a stop'}</Button>
         <TextField
           class="w-28"
-          label="Again, from"
+          label="Replan from"
           placeholder={clock(plan.ask.from)}
           bind:value={again}
           problem={refused?.at('from')}
         />
-        <Button small busy={busy === 'replan'} onclick={replan}>Plan again</Button>
-        <span class="text-mute pb-1.5 text-sm">what is done stays, what is locked stays with its driver</span>
+        <Button small busy={busy === 'replan'} onclick={replan}>Replan</Button>
+        <span class="text-mute pb-1.5 text-sm">completed stops stay, locked stops keep their driver</span>
       </div>
       {#if adding}
         <div class="bg-paper border-line mt-2 grid grid-cols-6 gap-2 rounded-md border p-3">
@@ -357,7 +357,7 @@
           <PlaceField class="col-span-4" label="Address" required bind:value={place} problem={refused?.at('stop.at')} />
           <TextField
             class="col-span-2"
-            label="Minutes there"
+            label="Service time, minutes"
             inputmode="numeric"
             bind:value={service}
             problem={refused?.at('stop.service')}
@@ -372,9 +372,9 @@
           />
           <div class="col-span-6 flex items-center gap-2">
             <Button small look="main" disabled={!place} busy={busy === 'insert'} onclick={() => insert(false)}
-              >Put it where it costs least</Button
+              >Insert at lowest cost</Button
             >
-            <Button small look="quiet" disabled={!place} onclick={() => insert(true)}>What would it cost?</Button>
+            <Button small look="quiet" disabled={!place} onclick={() => insert(true)}>Show cost</Button>
             {#if where}<span class="fig text-sm font-bold">{said(where)}, {letter(where.driver)}{where.place + 1}</span
               >{#if where.breaks}<span class="text-ember-word text-sm">{where.breaks}</span>{/if}{/if}
           </div>

@@ -34,7 +34,7 @@
     [
       { path: '/map', name: 'Map', right: 'loads.see' },
       { path: '/runs', name: 'Runs', right: 'loads.see' },
-      { path: '/outside', name: 'Outside', right: 'outside.use' },
+      { path: '/simulator', name: 'Simulator', right: 'outside.use' },
       { path: '/setup', name: 'Setup', right: 'companies.see' },
     ].filter((r) => session.may(r.right)),
   );
@@ -94,9 +94,7 @@
       </a>
     {/each}
     <div class="mt-auto">
-      {#if !live.hearing}<p class="text-marigold-word px-3.5 pb-1 text-sm" role="status">
-          Out of touch; trying again
-        </p>{/if}
+      {#if !live.hearing}<p class="text-marigold-word px-3.5 pb-1 text-sm" role="status">Reconnecting …</p>{/if}
       {#each foot as room (room.path)}
         <a
           href={room.path}
@@ -110,8 +108,8 @@
           <button
             class="hover:bg-faint text-mute rounded p-1"
             onclick={turn}
-            title={night ? 'By day' : 'By night'}
-            aria-label={night ? 'Show by day' : 'Show by night'}
+            title={night ? 'Light theme' : 'Dark theme'}
+            aria-label={night ? 'Switch to light theme' : 'Switch to dark theme'}
             >{#if night}<Sun size={15} />{:else}<Moon size={15} />{/if}</button
           >
           <button
@@ -135,32 +133,32 @@
   <div
     class="border-line bg-panel fixed right-5 bottom-5 z-40 w-80 rounded-lg border p-4 shadow-lg"
     role="dialog"
-    aria-label="Keys that work here"
+    aria-label="Keyboard shortcuts"
   >
-    <p class="mb-2 font-bold">Keys that work here</p>
+    <p class="mb-2 font-bold">Keyboard shortcuts</p>
     <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5 text-sm">
       <dt><Key>/</Key></dt>
       <dd>The line: type what you hear</dd>
       <dt><Key>1</Key> – <Key>{rooms.length}</Key></dt>
-      <dd>Rooms, from Today on</dd>
+      <dd>Go to a room</dd>
       <dt><Key>↓</Key> <Key>↑</Key> or <Key>j</Key> <Key>k</Key></dt>
-      <dd>Open the next or the one before</dd>
+      <dd>Open the next or previous row</dd>
       <dt><Key>Esc</Key></dt>
       <dd>Leave a field, then close the sheet</dd>
       <dt><Key>n</Key></dt>
-      <dd>In Book: a new load; <Key>Enter</Key> goes on to what is missing, <Key>Ctrl Enter</Key> books it</dd>
+      <dd>In Book: a new load; <Key>Enter</Key> goes to the next required field, <Key>Ctrl Enter</Key> books it</dd>
       <dt><Key>x</Key> <Key>b</Key> <Key>B</Key> <Key>m</Key></dt>
-      <dd>In Bill: choose, bill what is chosen, bill all that is ready, money came in</dd>
+      <dd>In Bill: select, bill selected, bill all ready, record payment</dd>
       <dt><Key>c</Key> <Key>o</Key></dt>
-      <dd>On a load: cover it, by a carrier, by one of ours</dd>
+      <dd>On a load: cover with a carrier, with our own truck</dd>
       <dt><Key>a</Key> <Key>p</Key></dt>
-      <dd>On a driver’s week: approve, pay</dd>
+      <dd>On a settlement: approve, pay</dd>
       <dt><Key>f</Key></dt>
-      <dd>In a list: filter by any words</dd>
+      <dd>In a list: filter</dd>
       <dt><Key>Space</Key> or <Key>x</Key></dt>
-      <dd>In a list: choose a row, <Key>Shift ↓</Key> more, <Key>Ctrl a</Key> all</dd>
+      <dd>In a list: select a row, <Key>Shift ↓</Key> more, <Key>Ctrl a</Key> all</dd>
       <dt><Key>Home</Key> <Key>End</Key></dt>
-      <dd>In a list: its first and last row</dd>
+      <dd>In a list: first and last row</dd>
       <dt><Key>?</Key></dt>
       <dd>This list</dd>
     </dl>

@@ -10,7 +10,7 @@ export function told(text: string, undo?: () => Promise<unknown>) {
           label: 'Undo',
           onClick: () =>
             void undo()
-              .then(() => toast('Taken back.'))
+              .then(() => toast('Undone.'))
               .catch(wentWrong),
         }
       : undefined,
@@ -19,7 +19,7 @@ export function told(text: string, undo?: () => Promise<unknown>) {
 
 /** Says what was refused, in the server's own sentence. */
 export function wentWrong(error: unknown) {
-  toast.error(error instanceof Refused ? error.message : 'Something went wrong on this page. Load it again.', {
+  toast.error(error instanceof Refused ? error.message : 'Something went wrong on this page. Reload it.', {
     duration: 8000,
   });
   if (!(error instanceof Refused)) console.error(error);

@@ -42,7 +42,7 @@ class SessionState {
   async load(): Promise<Session | null> {
     const { data, response } = await api.GET('/api/session');
     if (response.status === 401) return null;
-    if (!data) throw new Refused(`The server answered ${response.status}.`, response.status, []);
+    if (!data) throw new Refused(`The server returned status ${response.status}.`, response.status, []);
     this.set(data);
     return data;
   }
@@ -50,7 +50,7 @@ class SessionState {
     const { data, error, response } = await api.POST('/api/session', { body: { login, password } });
     if (!data) {
       const body = error as { title?: string; errors?: { code: string; message: string; field?: string }[] };
-      throw new Refused(body?.title ?? 'Steady Lark does not answer.', response.status, body?.errors ?? []);
+      throw new Refused(body?.title ?? 'Steady Lark is not responding.', response.status, body?.errors ?? []);
     }
     this.set(data);
     return data;

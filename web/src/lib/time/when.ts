@@ -153,8 +153,8 @@ export function clockChange(local: Local, zone: string): string | null {
   return offsets.length < 2 || times === 1
     ? null
     : times === 0
-      ? 'There is no such time: the clocks go forward then.'
-      : `The clocks go back then and this time comes twice: the first is meant.`;
+      ? 'This time does not exist: clocks move forward.'
+      : 'Clocks move back and this time occurs twice: the first one is used.';
 }
 
 /** Mountain, Pacific: a zone in a word. */

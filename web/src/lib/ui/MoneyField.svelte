@@ -24,7 +24,7 @@
   const unread = $derived(typed.trim() !== '' && !parseMoney(typed) && !here);
 </script>
 
-<Field {label} {required} {hint} problem={unread ? 'Write an amount such as 1850 or 1,850.00.' : problem} class={more}>
+<Field {label} {required} {hint} problem={unread ? 'Enter an amount such as 1850 or 1,850.00.' : problem} class={more}>
   {#snippet children({ id, describedBy, invalid })}
     <input
       {id}

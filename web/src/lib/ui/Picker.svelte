@@ -15,7 +15,7 @@
     key: (thing: T) => number;
     /** Offers to make a new one with what was typed. */
     create?: (typed: string) => void;
-    createWord?: string;
+    createLabel?: string;
     problem?: string;
     hint?: string;
     required?: boolean;
@@ -31,7 +31,7 @@
     detail,
     key,
     create,
-    createWord = 'Make new',
+    createLabel = 'Create',
     problem,
     hint,
     required,
@@ -142,10 +142,10 @@
               label={typed}
               class="data-highlighted:bg-lark-tint border-faint text-lark cursor-pointer border-t px-3 py-1.5 font-bold"
             >
-              {createWord} “{typed.trim()}”
+              {createLabel} “{typed.trim()}”
             </Combobox.Item>
           {:else if found.length === 0}
-            <p class="text-mute px-3 py-1.5 text-sm">Nothing like this. Type a few letters of the name or town.</p>
+            <p class="text-mute px-3 py-1.5 text-sm">No match. Type a few letters of the name or town.</p>
           {/if}
         </Combobox.Content>
       </Combobox.Portal>

@@ -28,7 +28,7 @@
           promised,
           opens: Date.parse(stop.fromAt!),
           expected: visit && !visit.done ? Date.parse(visit.arrives) : null,
-          standing: visit?.standing ?? 'well',
+          outlook: visit?.outlook ?? 'on_time',
         };
       }),
   );
@@ -45,7 +45,7 @@
     pegs
       .map(
         (p) =>
-          `${p.stop.kind} ${p.stop.town} ${p.done ? 'done' : p.standing === 'late' ? 'late' : p.standing === 'thin' ? 'tight' : p.standing === 'no_word' ? 'no word' : 'ahead'}`,
+          `${p.stop.kind} ${p.stop.town} ${p.done ? 'done' : p.outlook === 'late' ? 'late' : p.outlook === 'tight' ? 'tight' : p.outlook === 'no_update' ? 'no update' : 'upcoming'}`,
       )
       .join(', '),
   );
@@ -85,12 +85,12 @@
           stroke-width="3"
         />
       {/if}
-      {#if peg.expected && !peg.done && peg.standing !== 'well'}
-        {@const e = xOf(axis, peg.standing === 'no_word' ? session.now : peg.expected)}
-        {@const colour = peg.standing === 'thin' ? 'var(--marigold)' : 'var(--ember)'}
+      {#if peg.expected && !peg.done && peg.outlook !== 'well'}
+        {@const e = xOf(axis, peg.outlook === 'no_update' ? session.now : peg.expected)}
+        {@const colour = peg.outlook === 'tight' ? 'var(--marigold)' : 'var(--ember)'}
         <line
-          x1={clamp(Math.min(peg.standing === 'late' ? xOf(axis, peg.promised) : x, e))}
-          x2={clamp(Math.max(peg.standing === 'late' ? xOf(axis, peg.promised) : x, e))}
+          x1={clamp(Math.min(peg.outlook === 'late' ? xOf(axis, peg.promised) : x, e))}
+          x2={clamp(Math.max(peg.outlook === 'late' ? xOf(axis, peg.promised) : x, e))}
           y1={mid}
           y2={mid}
           stroke={colour}

@@ -32,7 +32,7 @@
   {label}
   {required}
   class={more}
-  problem={unread && !here ? 'Write a time such as 1430, tue 14:30 or +2d 0800.' : problem}
+  problem={unread && !here ? 'Enter a time such as 1430, tue 14:30 or +2d 0800.' : problem}
   hint={here && value ? `${saidLocal(value)} ${foreign}` : foreign ? `${foreign} time` : undefined}
   note={change}
 >

@@ -5,7 +5,7 @@
   import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
-  import { paperWords } from '$lib/loads/words';
+  import { documentLabels } from '$lib/loads/labels';
   import { cents, figure, said, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
@@ -13,12 +13,12 @@
   import { localAt, saidDay } from '$lib/time/when';
   import DayLine from '$lib/billing/DayLine.svelte';
   import InvoiceSheet from '$lib/billing/InvoiceSheet.svelte';
-  import HandBack from '$lib/billing/HandBack.svelte';
+  import ReturnToDispatch from '$lib/billing/ReturnToDispatch.svelte';
   import InvoiceForm from '$lib/billing/InvoiceForm.svelte';
   import PaymentSheet from '$lib/billing/PaymentSheet.svelte';
   import PaymentForm from '$lib/billing/PaymentForm.svelte';
   import RunSheet from '$lib/billing/RunSheet.svelte';
-  import Tray from '$lib/papers/Tray.svelte';
+  import Tray from '$lib/documents/Tray.svelte';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
   import Button from '$ui/Button.svelte';
@@ -26,7 +26,7 @@
   import Key from '$ui/Key.svelte';
   import Sheet from '$ui/Sheet.svelte';
   import Slate from '$ui/Slate.svelte';
-  import Word from '$ui/Word.svelte';
+  import Status from '$ui/Status.svelte';
   import type { Axis } from '$ui/axis';
   import { isPlain } from '$ui/keys';
 
@@ -59,7 +59,7 @@
       ]);
       unbilled = u;
       invoices = i.rows;
-      tray = (await take(api.GET('/api/papers/tray'))).length;
+      tray = (await take(api.GET('/api/documents/tray'))).length;
     } catch (e) {
       wentWrong(e);
     }
@@ -84,10 +84,10 @@
   };
   const groups = $derived([
     { title: 'Ready to bill', rows: ready.map(rows.load) },
-    { title: 'Waiting for paper', urgency: 'soon' as const, rows: waiting.map(rows.load) },
-    { title: 'Held', urgency: 'soon' as const, rows: held.map(rows.load) },
+    { title: 'Missing documents', urgency: 'soon' as const, rows: waiting.map(rows.load) },
+    { title: 'On hold', urgency: 'soon' as const, rows: held.map(rows.load) },
     {
-      title: 'Overdue to us',
+      title: 'Overdue',
       urgency: 'now' as const,
       aside: figure(sum(overdue.map((i) => i.open))),
       rows: overdue.map(rows.invoice),
@@ -153,7 +153,10 @@
   }
   async function ask(u: Schemas['UnbilledRow']) {
     try {
-      told((await take(api.POST('/api/loads/{id}/ask-papers', { params: { path: { id: u.loadId } } }))).said + '.');
+      told(
+        (await take(api.POST('/api/loads/{id}/request-documents', { params: { path: { id: u.loadId } } }))).summary +
+          '.',
+      );
       await load();
     } catch (e) {
       wentWrong(e);
@@ -165,7 +168,7 @@
     take(
       api.POST('/api/invoices/{id}/send', {
         params: { path: { id } },
-        body: { to: null, words: null },
+        body: { to: null, message: null },
         headers: moneyKey(),
       }),
     );
@@ -180,14 +183,14 @@
       title="Bill"
       tabs={[
         { id: 'todo', label: 'To do' },
-        { id: 'papers', label: 'Papers to sort', count: tray || undefined },
-        { id: 'in', label: 'Money in' },
+        { id: 'papers', label: 'Documents to file', count: tray || undefined },
+        { id: 'in', label: 'Payments' },
         { id: 'all', label: 'All invoices' },
       ]}
       {tab}
       ontab={(t) => to({ tab: t === 'todo' ? null : t })}
     >
-      <span class="text-mute text-sm whitespace-nowrap">owed to us <span class="fig">{figure(owed)}</span></span>
+      <span class="text-mute text-sm whitespace-nowrap">receivables <span class="fig">{figure(owed)}</span></span>
       {#if session.may('billing.receive')}<Button onclick={() => to({ receive: '' })}>Money came in</Button>{/if}
     </Head>
     {#if tab === 'papers'}
@@ -197,12 +200,8 @@
         {#snippet actions(keys, clear)}
           {#if session.may('billing.receive')}<Button
               small
-              onclick={() =>
-                doEach(
-                  keys,
-                  takePaymentBack,
-                  (n) => `${count(n, 'payment')} taken back; the books hold the reversals.`,
-                ).then(clear)}>Take {keys.length} back</Button
+              onclick={() => doEach(keys, takePaymentBack, (n) => `${count(n, 'payment')} reversed.`).then(clear)}
+              >Take {keys.length} back</Button
             >{/if}
         {/snippet}
       </List>
@@ -211,8 +210,8 @@
         {#snippet actions(keys, clear)}
           {#if session.may('billing.invoice')}<Button
               small
-              onclick={() => doEach(keys, sendAgain, (n) => `${count(n, 'invoice')} sent again.`).then(clear)}
-              >Send {keys.length} again</Button
+              onclick={() => doEach(keys, sendAgain, (n) => `${count(n, 'invoice')} resent.`).then(clear)}
+              >Resend {keys.length}</Button
             >{/if}
         {/snippet}
       </List>
@@ -232,7 +231,7 @@
             {open}
             onopen={(r) => to(r.invoice ? { invoice: String(r.invoice.id) } : { load: String(r.unbilled!.loadId) })}
             loading={unbilled === null}
-            empty="Nothing to bill. Delivered loads come here; with their POD they are ready."
+            empty="Nothing to bill. Delivered loads appear here and are ready once their documents are in."
           >
             {#snippet aside(group)}
               {#if group.title === 'Ready to bill' && session.may('billing.invoice')}
@@ -257,7 +256,8 @@
                 {#if r.unbilled}
                   {@const u = r.unbilled}
                   <span class="fig w-[68px] shrink-0 font-bold"
-                    >{#if chosen.has(u.loadId)}<span class="text-lark" aria-label="chosen">✓</span>{/if}{u.number}</span
+                    >{#if chosen.has(u.loadId)}<span class="text-lark" aria-label="selected">✓</span
+                      >{/if}{u.number}</span
                   >
                   <span class="min-w-0 flex-1 pr-2"
                     ><span class="block truncate leading-5 font-bold">{u.customer}</span><span
@@ -269,15 +269,17 @@
                   >
                   <span class="fig w-[100px] shrink-0 text-right">{figure(u.revenue)}</span>
                   <span class="w-[132px] shrink-0 pl-2 text-right text-sm leading-4"
-                    >{#if u.held}<Word urgency="soon">held</Word><span class="text-mute block truncate" title={u.held}
-                        >{u.held}</span
+                    >{#if u.held}<Status urgency="soon">on hold</Status><span
+                        class="text-mute block truncate"
+                        title={u.held}>{u.held}</span
                       >{:else if u.missing.length === 0}<span class="block">ready</span><span
                         class="text-mute block truncate"
                         >since {saidDay(localAt(u.deliveredAt, session.zone)).slice(4)}</span
-                      >{:else}<Word urgency="soon">{u.missing.map((p) => paperWords[p]).join(', ')} missing</Word><span
-                        class="text-mute block truncate"
-                        >{u.askedAt
-                          ? `asked ${saidDay(localAt(u.askedAt, session.zone)).slice(4)}`
+                      >{:else}<Status urgency="soon"
+                        >{u.missing.map((p) => documentLabels[p]).join(', ')} missing</Status
+                      ><span class="text-mute block truncate"
+                        >{u.requestedAt
+                          ? `asked ${saidDay(localAt(u.requestedAt, session.zone)).slice(4)}`
                           : `since ${saidDay(localAt(u.deliveredAt, session.zone)).slice(4)}`}</span
                       >{/if}</span
                   >
@@ -304,9 +306,11 @@
                   <span class="w-[132px] shrink-0 pl-2 text-right text-sm leading-4">
                     {#if i.voidedAt}<span class="text-mute">void</span>
                     {:else if cents(i.open) === 0}<span class="text-moss-word">paid</span>
-                    {:else if late > 0}<Word urgency="now">{count(late, 'day')} late</Word>{:else if late === 0}<Word
-                        urgency="soon">due today</Word
-                      >{:else}due in {count(-late, 'day')}{/if}
+                    {:else if late > 0}<Status urgency="now">{count(late, 'day')} past due</Status
+                      >{:else if late === 0}<Status urgency="soon">due today</Status>{:else}due in {count(
+                        -late,
+                        'day',
+                      )}{/if}
                     <span class="text-mute block truncate"
                       >{cents(i.paid) && cents(i.open)
                         ? `${figure(i.paid)} paid`
@@ -322,7 +326,7 @@
     {/if}
   </section>
   {#if paying}
-    <Sheet label="money in" form onclose={() => to({})}>
+    <Sheet label="payment" form onclose={() => to({})}>
       <PaymentForm
         customerId={Number(page.url.searchParams.get('customer')) || null}
         ondone={() => {
@@ -332,11 +336,11 @@
       />
     </Sheet>
   {:else if runId}
-    <Sheet label="invoices being made" onclose={() => to({})}>
+    <Sheet label="billing run" onclose={() => to({})}>
       <RunSheet id={runId} onload={(id) => to({ load: String(id) })} />
     </Sheet>
   {:else if billed.length}
-    <Sheet label="invoice to make" onclose={() => to({})}>
+    <Sheet label="new invoice" onclose={() => to({})}>
       <InvoiceForm
         loads={billed}
         ondone={(id) => {
@@ -347,7 +351,7 @@
       />
     </Sheet>
   {:else if paymentId}
-    <Sheet label="money in" onclose={() => to({})}>
+    <Sheet label="payment" onclose={() => to({})}>
       <PaymentSheet id={paymentId} oninvoice={(id) => to({ tab: 'all', invoice: String(id) })} />
     </Sheet>
   {:else if invoiceId}
@@ -366,12 +370,12 @@
           {#if u.missing.length === 0 && !u.held}
             <Button small look="main" onclick={() => to({ loads: String(u.loadId) })}>Bill {said(u.revenue)}</Button>
             <Button small onclick={() => choose(u.loadId)}
-              >{chosen.has(u.loadId) ? 'Do not choose it' : 'Choose it'} <Key>x</Key></Button
+              >{chosen.has(u.loadId) ? 'Deselect' : 'Select'} <Key>x</Key></Button
             >
           {:else if u.missing.length}<Button small look="main" onclick={() => ask(u)}
-              >Ask for the {u.missing.map((p) => paperWords[p]).join(', ')}</Button
+              >Request {u.missing.map((p) => documentLabels[p]).join(', ')}</Button
             >{/if}
-          {#if !u.held}<HandBack loadId={u.loadId} onchanged={load} />{/if}
+          {#if !u.held}<ReturnToDispatch loadId={u.loadId} onchanged={load} />{/if}
         </div>
       {/if}
       <LoadSheet id={loadId} onchanged={load} />

@@ -6,7 +6,7 @@
   import List from '$lib/lists/List.svelte';
   import LoadForm from '$lib/loads/LoadForm.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
-  import { lane } from '$lib/loads/words';
+  import { lane } from '$lib/loads/labels';
   import { figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
@@ -93,7 +93,7 @@
     <Head
       title="Book"
       tabs={[
-        { id: 'lately', label: 'Drafts and lately' },
+        { id: 'lately', label: 'Drafts and recent' },
         { id: 'all', label: 'All loads' },
       ]}
       {tab}
@@ -114,10 +114,10 @@
     {/if}
     <div class="min-h-0 flex-1 overflow-y-auto pt-2" hidden={tab === 'all'}>
       <Slate
-        label="Drafts and what was booked"
+        label="Drafts and recently booked"
         groups={[
           { title: 'Drafts', urgency: 'soon', rows: drafts ?? [] },
-          { title: 'Booked lately', rows: latest },
+          { title: 'Recently booked', rows: latest },
         ]}
         key={(l) => l.load.id}
         open={open ?? edit}
@@ -125,7 +125,7 @@
           to(l.load.state === 'draft' && session.may('loads.book') ? `?edit=${l.load.id}` : `?load=${l.load.id}`)}
         changed={(l) => !!live.changed[l.load.id]}
         loading={drafts === null}
-        empty="No loads yet. Press n, or the button above, and write down what the customer says."
+        empty="No loads yet. Press n or use the button above to book one."
       >
         {#snippet row(l)}
           <span class="flex h-11 items-center pr-4 pl-5">
@@ -137,11 +137,11 @@
               >
             </span>
             <span class="text-mute w-36 shrink-0 truncate text-sm"
-              >{l.load.stops[0]?.from ? saidLocal(l.load.stops[0].from) : 'no time yet'}</span
+              >{l.load.stops[0]?.from ? saidLocal(l.load.stops[0].from) : 'no appointment yet'}</span
             >
             <span class="w-20 shrink-0 text-sm"
               >{#if l.load.held && (l.load.state === 'booked' || l.load.state === 'draft')}<b class="text-marigold-word"
-                  >held</b
+                  >on hold</b
                 >{:else}{l.load.state}{/if}</span
             >
             <span class="fig w-24 shrink-0 text-right">{figure(l.load.revenue)}</span>
@@ -155,7 +155,7 @@
       <div {@attach begin}><LoadForm onbooked={(id) => to(`?load=${id}`)} /></div>
     </Sheet>
   {:else if copy}
-    <Sheet label="a load like another" wide onclose={() => to('')}>
+    <Sheet label="copy of a load" wide onclose={() => to('')}>
       {#if editing}<div {@attach begin}><LoadForm copy={editing} onbooked={(id) => to(`?load=${id}`)} /></div>{:else}<p
           class="text-mute p-5"
         >
@@ -163,7 +163,7 @@
         </p>{/if}
     </Sheet>
   {:else if edit}
-    <Sheet label="change a load" wide onclose={() => to('')}>
+    <Sheet label="edit load" wide onclose={() => to('')}>
       {#if editing}<LoadForm edit={editing} onbooked={(id) => to(`?load=${id}`)} />{:else}<p class="text-mute p-5">
           Loading …
         </p>{/if}

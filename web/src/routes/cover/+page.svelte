@@ -53,14 +53,14 @@
           <AxisLines {axis} />
         </div>
         <Slate
-          label="Loads without a truck"
+          label="Uncovered loads"
           {groups}
           key={(l) => l.load.id}
           {open}
           onopen={(l) => to(l.load.id)}
           changed={(l) => !!live.changed[l.load.id]}
           loading={lines === null}
-          empty="Every booked load has someone. New loads come here when they are booked."
+          empty="Every booked load is covered. New loads appear here when they are booked."
         >
           {#snippet row(l)}<LoadRowView line={l} {axis} />{/snippet}
         </Slate>

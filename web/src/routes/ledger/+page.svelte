@@ -22,7 +22,7 @@
   const q = $derived(page.url.searchParams);
   const tab = $derived(q.get('tab') ?? 'balance');
   let balance = $state<Schemas['TrialBalanceView'] | null>(null);
-  let ages = $state<Schemas['AgesView'] | null>(null);
+  let ages = $state<Schemas['AgingView'] | null>(null);
   let lines = $state<Schemas['LedgerLine'][] | null>(null);
   let next = $state<string | null>(null);
   let posting = $state(false);
@@ -52,7 +52,7 @@
   async function load() {
     try {
       if (tab === 'balance') balance = await take(api.GET('/api/ledger/trial-balance'));
-      else if (tab === 'ages') ages = await take(api.GET('/api/ledger/ages'));
+      else if (tab === 'ages') ages = await take(api.GET('/api/ledger/aging'));
       else if (tab === 'lines') {
         const got = await take(api.GET('/api/ledger/lines', { params: { query: { ...filter, limit: 200 } } }));
         lines = got.rows;
@@ -79,9 +79,9 @@
   const ways = [
     { id: 'balance', label: 'Trial balance' },
     { id: 'months', label: 'Profit and loss' },
-    { id: 'ages', label: 'Who owes, by age' },
-    { id: 'lines', label: 'Journal' },
-    { id: 'entries', label: 'Entries' },
+    { id: 'ages', label: 'A/R and A/P aging' },
+    { id: 'lines', label: 'Ledger lines' },
+    { id: 'entries', label: 'Journal entries' },
     { id: 'accounts', label: 'Accounts' },
     { id: 'periods', label: 'Months' },
   ];
@@ -90,20 +90,20 @@
   const sourceWords: Record<string, string> = {
     opening: 'Opening',
     invoice: 'Invoice',
-    invoice_void: 'Invoice taken back',
-    payment: 'Money in',
-    payment_reversal: 'Money in, taken back',
+    invoice_void: 'Invoice voided',
+    payment: 'Payment',
+    payment_reversal: 'Payment reversed',
     bill: 'Bill',
     bill_reduction: 'Bill reduced',
-    bill_void: 'Bill taken back',
+    bill_void: 'Bill voided',
     bill_payment: 'Bill paid',
-    draw: 'Drawn ahead',
+    advance: 'Driver advance',
     week: 'Week’s pay',
-    week_payment: 'Pay paid',
-    spending: 'Spent',
-    spending_void: 'Spending taken back',
-    credit_use: 'Credit used',
-    journal: 'By hand',
+    settlement_payment: 'Settlement paid',
+    expense: 'Expense',
+    expense_void: 'Expense voided',
+    credit_use: 'Credit applied',
+    journal: 'Journal entry',
     journal_reversal: 'Reversal',
   };
   const source = (l: Schemas['LedgerLine']) =>
@@ -127,7 +127,7 @@
       .join(', '),
   );
   const buckets = [
-    ['notDue', 'Not due'],
+    ['notDue', 'Current'],
     ['days1To30', '1–30 days'],
     ['days31To60', '31–60'],
     ['days61To90', '61–90'],
@@ -147,8 +147,7 @@
     >
       {#if tab === 'balance'}<Exports path="/api/ledger/trial-balance" />
       {:else if tab === 'lines'}<Exports path="/api/ledger/lines" query={filter} />{/if}
-      {#if session.may('ledger.post') && tab === 'lines'}<Button onclick={() => (posting = true)}
-          >An entry by hand</Button
+      {#if session.may('ledger.post') && tab === 'lines'}<Button onclick={() => (posting = true)}>Journal entry</Button
         >{/if}
     </Head>
     {#if tab === 'entries'}
@@ -176,7 +175,7 @@
                 </tr>
               {/each}
               <tr class="h-10">
-                <td></td><td class="font-bold">All, up to {saidDay(balance.upTo)}</td><td
+                <td></td><td class="font-bold">Total through {saidDay(balance.upTo)}</td><td
                   class="fig text-right font-bold">{figure(balance.debit)}</td
                 ><td class="fig text-right font-bold">{figure(balance.credit)}</td><td
                   class="fig text-right font-bold {cents(balance.zero) === 0 ? 'text-moss-word' : 'text-ember-word'}"
@@ -194,7 +193,7 @@
         <ProfitView />
       {:else if tab === 'ages'}
         {#if ages}
-          {#each [{ title: 'Who owes us', rows: ages.owedToUs, us: true }, { title: 'Whom we owe', rows: ages.owedByUs, us: false }] as part (part.title)}
+          {#each [{ title: 'Accounts receivable', rows: ages.receivables, us: true }, { title: 'Accounts payable', rows: ages.payables, us: false }] as part (part.title)}
             <h2 class="mt-2 mb-1 font-bold">{part.title}</h2>
             {#if part.rows.length === 0}<p class="text-mute mb-6 text-sm">Nobody.</p>{:else}
               <table class="mb-8 w-full max-w-5xl">
@@ -239,14 +238,14 @@
         {#if filterWords}<p class="mb-2 text-sm">
             Only {filterWords} · <a class="text-lark hover:underline" href="/ledger?tab=lines">all entries</a>
           </p>{/if}
-        {#if lines && lines.length === 0}<p class="text-mute">No entries here.</p>
+        {#if lines && lines.length === 0}<p class="text-mute">No ledger lines here.</p>
         {:else if lines}
           <table class="w-full">
             <thead
               ><tr class="text-mute border-line border-b text-left text-sm"
                 ><th class="py-1.5 font-normal">Posted</th><th class="font-normal">Entry</th><th class="font-normal"
                   >What</th
-                ><th class="font-normal">Account</th><th class="font-normal">Belongs to</th><th
+                ><th class="font-normal">Account</th><th class="font-normal">Load, driver, truck</th><th
                   class="text-right font-normal">Debit</th
                 ><th class="text-right font-normal">Credit</th></tr
               ></thead
@@ -276,7 +275,7 @@
                       >
                         <TextField
                           class="flex-1"
-                          label="Why"
+                          label="Reason"
                           required
                           bind:value={reversing.why}
                           maxlength={160}

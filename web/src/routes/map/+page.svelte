@@ -106,7 +106,7 @@
       near = await take(
         api.GET('/api/map/near', {
           params: {
-            query: { at: at?.said, to: until?.said, miles: Number(miles) || 100, region: region || undefined },
+            query: { at: at?.label, to: until?.label, miles: Number(miles) || 100, region: region || undefined },
           },
         }),
       );
@@ -153,10 +153,10 @@
         />
         <PlaceField
           class="col-span-6"
-          label="Along the way to"
+          label="Along the route to"
           bind:value={until}
           problem={refused?.at('to')}
-          placeholder="leave empty for all around"
+          placeholder="leave empty for a radius"
         />
         <TextField
           class="col-span-2"
@@ -165,10 +165,10 @@
           bind:value={miles}
           problem={refused?.at('miles')}
         />
-        <TextField class="col-span-4" label="Only in" bind:value={region} placeholder="MT, ID or Mountain" />
+        <TextField class="col-span-4" label="Limit to" bind:value={region} placeholder="MT, ID or Mountain" />
         <div class="col-span-6 flex items-center justify-between gap-2">
           <Button look="main" small type="submit" {busy} disabled={!at}>Look</Button>
-          <select class="border-line bg-panel h-8 rounded-md border px-2 text-sm" aria-label="What" bind:value={kind}>
+          <select class="border-line bg-panel h-8 rounded-md border px-2 text-sm" aria-label="Type" bind:value={kind}>
             <option value="">everything</option>
             <option value="load">open loads</option>
             <option value="truck">trucks</option>
@@ -198,8 +198,8 @@
         {:else}
           <p class="text-mute px-5 text-sm">
             {near
-              ? 'Nothing there: look farther, or for something else.'
-              : 'Open loads, trucks and places by road, not as the crow flies.'}
+              ? 'Nothing found: try a larger radius or another type.'
+              : 'Open loads, trucks and places by road miles.'}
           </p>
         {/each}
       {:else}
@@ -218,20 +218,20 @@
                   ? 'text-ember-word font-bold'
                   : l.urgency === 'soon'
                     ? 'text-marigold-word font-bold'
-                    : 'text-mute'}">{l.word}</span
+                    : 'text-mute'}">{l.status}</span
               ></span
             >
             <span class="text-mute block truncate text-sm"
-              >{l.who ?? 'nobody yet'}{l.seenWhere
+              >{l.who ?? 'not covered'}{l.seenWhere
                 ? ` · ${l.seenWhere} ${clockAt(l.seenAt!, session.zone)}`
                 : l.state === 'rolling'
-                  ? ' · not seen'
+                  ? ' · no position'
                   : ''}</span
             >
           </button>
         {:else}
           <p class="text-mute px-5 text-sm">
-            {loads ? 'Nothing moves: loads come here when somebody has them.' : 'Loading …'}
+            {loads ? 'No loads are moving. Loads appear here once they are covered.' : 'Loading …'}
           </p>
         {/each}
       {/if}
@@ -239,7 +239,7 @@
   </section>
   <h1 class="hidden pb-2 font-bold print:block">
     {tab === 'near'
-      ? `Near ${near?.to ? `the way from ${at?.said} to ${until?.said}` : (at?.said ?? '')}`
+      ? `Near ${near?.to ? `the route from ${at?.label} to ${until?.label}` : (at?.label ?? '')}`
       : 'On the road'},
     {saidLocal(session.wallClock())}
     {zoneName(session.zone)}
@@ -269,9 +269,9 @@
         {#each chosen ? [chosen] : rows as l (l.id)}
           <tr class="border-line border-b"
             ><td class="fig py-0.5 pr-3 font-bold">{l.number}</td><td class="pr-3">{l.lane}</td><td class="pr-3"
-              >{l.who ?? 'nobody yet'}</td
+              >{l.who ?? 'not covered'}</td
             ><td class="pr-3">{l.seenWhere ? `${l.seenWhere} ${clockAt(l.seenAt!, session.zone)}` : ''}</td><td
-              class="text-right">{l.word}</td
+              class="text-right">{l.status}</td
             ></tr
           >
         {/each}

@@ -4,8 +4,8 @@
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
   import BillForm from '$lib/paying/BillForm.svelte';
   import BillSheet from '$lib/paying/BillSheet.svelte';
-  import DrawForm from '$lib/paying/DrawForm.svelte';
-  import WeekSheet from '$lib/paying/WeekSheet.svelte';
+  import AdvanceForm from '$lib/paying/AdvanceForm.svelte';
+  import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import { cents, figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
@@ -17,7 +17,7 @@
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
   import Slate from '$ui/Slate.svelte';
-  import Word from '$ui/Word.svelte';
+  import Status from '$ui/Status.svelte';
 
   const tab = $derived(page.url.searchParams.get('tab') ?? 'people');
   const monday = $derived(page.url.searchParams.get('monday'));
@@ -26,7 +26,7 @@
   const leg = $derived(Number(page.url.searchParams.get('leg')) || null);
   const drawing = $derived(page.url.searchParams.has('draw'));
   const entering = $derived(page.url.searchParams.has('enter'));
-  let weeks = $state<Schemas['WeekView'][] | null>(null);
+  let weeks = $state<Schemas['SettlementView'][] | null>(null);
   let bills = $state<Schemas['BillRow'][] | null>(null);
   let awaited = $state<Schemas['UnbilledLeg'][]>([]);
   let busy = $state(false);
@@ -34,11 +34,11 @@
   async function load() {
     try {
       if (tab === 'people')
-        weeks = await take(api.GET('/api/weeks', { params: { query: { monday: monday ?? undefined } } }));
+        weeks = await take(api.GET('/api/settlements', { params: { query: { monday: monday ?? undefined } } }));
       else if (tab === 'bills')
         [bills, awaited] = await Promise.all([
           take(api.GET('/api/bills', { params: { query: { limit: 500 } } })).then((p) => p.rows),
-          take(api.GET('/api/bills/awaited')),
+          take(api.GET('/api/bills/expected')),
         ]);
     } catch (e) {
       wentWrong(e);
@@ -70,14 +70,14 @@
   const weekGroups = $derived([
     { title: 'To approve', urgency: 'soon' as const, rows: ready },
     { title: 'Approved, to pay', urgency: 'soon' as const, rows: approved },
-    { title: 'Still growing', rows: (weeks ?? []).filter((w) => !w.settlement && !w.ended) },
+    { title: 'In progress', rows: (weeks ?? []).filter((w) => !w.settlement && !w.ended) },
     { title: 'Paid', rows: (weeks ?? []).filter((w) => w.settlement?.paidOn) },
   ]);
   type BillOrLeg = { id: string; bill?: Schemas['BillRow']; leg?: Schemas['UnbilledLeg'] };
   const asBill = (b: Schemas['BillRow']): BillOrLeg => ({ id: `bill-${b.id}`, bill: b });
   const billGroups = $derived<{ title: string; urgency?: 'soon' | 'now'; aside?: string; rows: BillOrLeg[] }[]>([
     {
-      title: 'Over what was agreed',
+      title: 'Over the agreed amount',
       urgency: 'now',
       rows: (bills ?? []).filter((b) => !b.approved && cents(b.difference) > 0).map(asBill),
     },
@@ -96,7 +96,7 @@
       aside: figure(sum((bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map((b) => b.approved))),
       rows: (bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map(asBill),
     },
-    { title: 'No bill came yet', rows: awaited.map((l) => ({ id: `leg-${l.legId}`, leg: l })) },
+    { title: 'No bill yet', rows: awaited.map((l) => ({ id: `leg-${l.legId}`, leg: l })) },
   ]);
 
   async function approveAll() {
@@ -105,7 +105,10 @@
     for (const w of ready) {
       try {
         await take(
-          api.POST('/api/weeks/approve', { body: { driverId: w.driverId, monday: w.monday }, headers: moneyKey() }),
+          api.POST('/api/settlements/approve', {
+            body: { driverId: w.driverId, monday: w.monday },
+            headers: moneyKey(),
+          }),
         );
         done++;
       } catch (e) {
@@ -113,7 +116,7 @@
       }
     }
     busy = false;
-    if (done) told(`${done} weeks approved.`);
+    if (done) told(`${done} settlements approved.`);
     await load();
   }
   const approveBill = async (id: number) => {
@@ -146,7 +149,7 @@
     <Head
       title="Pay"
       tabs={[
-        { id: 'people', label: 'People' },
+        { id: 'people', label: 'Settlements' },
         { id: 'bills', label: 'Bills', count: bills?.length },
         { id: 'all', label: 'All bills' },
       ]}
@@ -161,29 +164,27 @@
     {#if tab === 'people'}
       <div class="flex items-center justify-between pt-3 pr-4 pl-5">
         <div class="flex items-center gap-1">
-          <Button small look="quiet" aria-label="The week before" onclick={() => to({ monday: addDays(shown, -7) })}
+          <Button small look="quiet" aria-label="Previous week" onclick={() => to({ monday: addDays(shown, -7) })}
             >‹</Button
           >
           <span class="text-sm">{saidDay(shown)} – {saidDay(addDays(shown, 6))}</span>
-          <Button small look="quiet" aria-label="The week after" onclick={() => to({ monday: addDays(shown, 7) })}
-            >›</Button
-          >
+          <Button small look="quiet" aria-label="Next week" onclick={() => to({ monday: addDays(shown, 7) })}>›</Button>
         </div>
         <div class="text-mute flex text-sm">
-          <span class="w-24 text-right">earned</span><span class="w-24 text-right">kept back</span><span
+          <span class="w-24 text-right">earned</span><span class="w-24 text-right">deductions</span><span
             class="w-24 text-right">to pay</span
           >
         </div>
       </div>
       <div class="min-h-0 flex-1 overflow-y-auto">
         <Slate
-          label="People's weeks"
+          label="Driver settlements"
           groups={weekGroups}
           key={(w) => w.driverId}
           open={driver}
           onopen={(w) => to({ driver: String(w.driverId) })}
           loading={weeks === null}
-          empty="Nobody earned or drew anything in this week. Pay grows as legs are delivered."
+          empty="No earnings or advances in this week. Settlements grow as legs are delivered."
         >
           {#snippet row(w)}
             <span class="flex h-11 items-center pr-4 pl-5">
@@ -193,11 +194,11 @@
                   >{w.legs}
                   {w.legs === 1 ? 'leg' : 'legs'}, {w.miles} mi, {w.daysOut}
                   {w.daysOut === 1 ? 'day' : 'days'} out{cents(w.reimbursed)
-                    ? `, ${figure(w.reimbursed)} spent for us`
+                    ? `, ${figure(w.reimbursed)} reimbursed`
                     : ''}{w.settlement && !w.settlement.paidOn
-                    ? w.settlement.seenAt
+                    ? w.settlement.acknowledgedAt
                       ? ' · seen'
-                      : ' · not seen yet'
+                      : ' · not acknowledged'
                     : ''}</span
                 ></span
               >
@@ -215,7 +216,7 @@
               )}</span
             >
             {#if ready.length && session.may('paying.approve')}<Button look="main" {busy} onclick={approveAll}
-                >Approve the {ready.length} that are ready</Button
+                >Approve {ready.length} settlements</Button
               >{/if}
           </div>
         {/if}
@@ -227,7 +228,7 @@
               small
               onclick={() =>
                 doEach(keys, approveBill, (n) => `${n} ${n === 1 ? 'bill' : 'bills'} approved.`).then(clear)}
-              >Approve {keys.length} at what was agreed</Button
+              >Approve {keys.length} at the agreed amount</Button
             >{/if}
           {#if session.may('paying.pay')}<Button
               small
@@ -245,7 +246,7 @@
           open={billId ? `bill-${billId}` : leg ? `leg-${leg}` : null}
           onopen={(r) => to(r.bill ? { bill: String(r.bill.id) } : { leg: String(r.leg!.legId) })}
           loading={tab === 'bills' && bills === null}
-          empty="No bills. When a carrier has delivered, its load waits here for the bill."
+          empty="No bills. Loads delivered by a carrier wait here for the bill."
         >
           {#snippet row(r)}
             <span class="flex h-11 items-center gap-2 pr-4 pl-5">
@@ -259,7 +260,7 @@
                   ></span
                 >
                 <span class="w-28 shrink-0 text-right text-sm"
-                  >{#if cents(b.difference) > 0 && !b.approved}<Word urgency="now">{figure(b.difference)} over</Word
+                  >{#if cents(b.difference) > 0 && !b.approved}<Status urgency="now">{figure(b.difference)} over</Status
                     >{:else if cents(b.difference) < 0}<span class="text-mute">{figure(b.difference)}</span
                     >{:else if b.agreed}<span class="text-mute">as agreed</span>{/if}</span
                 >
@@ -284,17 +285,15 @@
     {/if}
   </section>
   {#if drawing}
-    <Sheet label="draw" form onclose={() => to({})}><DrawForm ondone={() => to({})} /></Sheet>
+    <Sheet label="advance" form onclose={() => to({})}><AdvanceForm ondone={() => to({})} /></Sheet>
   {:else if entering}
-    <Sheet label="bill to enter" form onclose={() => to({})}
-      ><BillForm ondone={(id) => to({ bill: String(id) })} /></Sheet
-    >
+    <Sheet label="new bill" form onclose={() => to({})}><BillForm ondone={(id) => to({ bill: String(id) })} /></Sheet>
   {:else if driver && week}
-    <Sheet label="week" wide onclose={() => to({})}><WeekSheet {week} onchanged={load} /></Sheet>
+    <Sheet label="settlement" wide onclose={() => to({})}><SettlementSheet {week} onchanged={load} /></Sheet>
   {:else if billId}
     <Sheet label="bill" onclose={() => to({})}><BillSheet id={billId} onchanged={load} /></Sheet>
   {:else if leg}
-    <Sheet label="bill to enter" onclose={() => to({})}>
+    <Sheet label="new bill" onclose={() => to({})}>
       {@const found = awaited.find((l) => l.legId === leg)}
       {#if found}<BillForm leg={found} ondone={(id) => to({ bill: String(id) })} />{/if}
     </Sheet>

@@ -1,20 +1,20 @@
 <script lang="ts">
   import { api, Refused, sendPaper, take, type Schemas } from '$lib/api/client';
-  import { shrink } from '$lib/phone/picture';
-  import { paperWords, windowOf } from '$lib/loads/words';
+  import { shrink } from '$lib/phone/image';
+  import { documentLabels, windowOf } from '$lib/loads/labels';
   import { figure } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { addDays, clockAt, localAt, saidLocal, zoneName } from '$lib/time/when';
-  import WeekSheet from '$lib/paying/WeekSheet.svelte';
+  import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import Signature from '$lib/phone/Signature.svelte';
-  import Trouble from '$lib/phone/Trouble.svelte';
+  import ReportProblem from '$lib/phone/ReportProblem.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
   let tab = $state<'trip' | 'pay'>('trip');
   let loads = $state<Schemas['MyLoad'][] | null>(null);
-  let week = $state<Schemas['WeekView'] | null>(null);
+  let week = $state<Schemas['SettlementView'] | null>(null);
   let busy = $state('');
   let signed = $state('');
   /** The week that is looked at; this one when not said. */
@@ -26,7 +26,7 @@
     try {
       [loads, week] = await Promise.all([
         take(api.GET('/api/mine/loads')),
-        take(api.GET('/api/mine/week', { params: { query: { monday } } })),
+        take(api.GET('/api/mine/settlement', { params: { query: { monday } } })),
       ]);
       away = false;
     } catch (e) {
@@ -62,11 +62,11 @@
       const answer = await take(
         api.POST('/api/mine/loads/{id}/stops/{stopId}', {
           params: { path: { id: current.id, stopId: next.id } },
-          body: { word, at: null, receivedBy: word === 'delivered' ? signed || null : null },
+          body: { event: word, at: null, receivedBy: word === 'delivered' ? signed || null : null },
           headers: { 'Lark-Via': 'phone' },
         }),
       );
-      told(`${answer.said}.`);
+      told(`${answer.summary}.`);
       signed = '';
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
@@ -86,7 +86,7 @@
     busy = 'accept';
     try {
       await take(api.POST('/api/mine/loads/{id}/accept', { params: { path: { id: current.id } } }));
-      told(`You take ${current.number}.`);
+      told(`You accepted ${current.number}.`);
     } catch (e) {
       wentWrong(e);
     } finally {
@@ -107,7 +107,7 @@
         file.name.replace(/\.\w+$/, '') + (picture === file ? (/\.\w+$/.exec(file.name)?.[0] ?? '') : '.jpg'),
         true,
       );
-      told(`${paperWords[kind]} for ${l.number} is in. Thank you.`);
+      told(`${documentLabels[kind]} for ${l.number} received.`);
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
       else wentWrong(e);
@@ -126,15 +126,15 @@
   >
     {busy === `pod${l.id}`
       ? 'Sending …'
-      : l.wanted.length === 0 && l.papers.some((p) => p.kind === 'pod')
-        ? 'Another picture of the POD'
-        : `Photograph the ${paperWords[l.wanted[0] ?? 'pod']} of ${l.number}`}
+      : l.wanted.length === 0 && l.documents.some((p) => p.kind === 'pod')
+        ? 'Another photo of the POD'
+        : `Photograph the ${documentLabels[l.wanted[0] ?? 'pod']} for ${l.number}`}
     <input
       type="file"
       class="sr-only"
       accept="image/*,application/pdf"
       capture="environment"
-      aria-label="POD of {l.number}: take a picture or choose a scan"
+      aria-label="POD for {l.number}:  take a photo or choose a scan"
       onchange={(e) => {
         void pod(l, e.currentTarget.files?.[0]);
         e.currentTarget.value = '';
@@ -168,7 +168,7 @@
             {next.kind}, <b>{windowOf(next)}</b>{next.zone !== session.zone ? ` ${zoneName(next.zone)} time` : ''}
           </p>
           {#if next.expectedAt && !next.arrivedAt}<p class="text-mute text-sm">
-              expected {saidLocal(localAt(next.expectedAt, next.zone))} by estimate
+              estimated arrival {saidLocal(localAt(next.expectedAt, next.zone))}
             </p>{/if}
           {#if next.arrivedAt}<p class="text-mute text-sm">you arrived {clockAt(next.arrivedAt, next.zone)}</p>{/if}
           {#if next.note}<p class="mt-1">{next.note}</p>{/if}
@@ -194,11 +194,11 @@
                 >Loaded and leaving</Button
               >
             {:else}
-              {#if !current.papers.some((p) => p.kind === 'pod')}<Signature
+              {#if !current.documents.some((p) => p.kind === 'pod')}<Signature
                   loadId={current.id}
                   bind:name={signed}
                   ondone={load}
-                />{:else}<TextField label="Who signed for it" bind:value={signed} maxlength={80} />{/if}
+                />{:else}<TextField label="Signed by" bind:value={signed} maxlength={80} />{/if}
               <Button look="main" class="h-16! text-lg" busy={busy === 'delivered'} onclick={() => say('delivered')}
                 >Delivered{signed ? `, signed ${signed}` : ''}</Button
               >
@@ -206,7 +206,7 @@
             {#if next.kind === 'delivery' && next.arrivedAt}{@render podButton(current)}{/if}
           </div>
           <section class="border-line mt-6 border-t pt-3">
-            <h2 class="text-mute mb-2 text-sm font-bold">The whole load</h2>
+            <h2 class="text-mute mb-2 text-sm font-bold">Load details</h2>
             <p class="mb-2">
               {current.freight}{current.weightLb
                 ? ` · ${current.weightLb.toLocaleString('en-US')} lb`
@@ -236,16 +236,16 @@
             {#each current.notes as note, i (i)}<p class="text-marigold-word mt-2 text-sm">{note}</p>{/each}
             {#if current.instructions}<p class="mt-2 whitespace-pre-wrap">{current.instructions}</p>{/if}
           </section>
-          <Trouble load={current} zone={next.zone} ondone={load} />
+          <ReportProblem load={current} zone={next.zone} ondone={load} />
         {:else}
-          <h1 class="text-xl font-bold">No trip for you at the moment</h1>
-          <p class="text-mute mt-1">It comes here by itself when dispatch gives you one.</p>
+          <h1 class="text-xl font-bold">No trip assigned</h1>
+          <p class="text-mute mt-1">Trips appear here when dispatch assigns one.</p>
         {/if}
         {#each needsPod as l (l.id)}
           <section class="border-line mt-6 border-t pt-3">
             <p class="mb-2">
               Load <span class="fig font-bold">{l.number}</span> is delivered to {l.stops.at(-1)?.place}. Missing: {l.wanted
-                .map((k) => paperWords[k])
+                .map((k) => documentLabels[k])
                 .join(', ')}.
             </p>
             {@render podButton(l)}
@@ -253,7 +253,7 @@
         {/each}
         {#if later.length > 0}
           <section class="border-line mt-6 border-t pt-3">
-            <h2 class="text-mute mb-1 text-sm font-bold">After that</h2>
+            <h2 class="text-mute mb-1 text-sm font-bold">Next trips</h2>
             {#each later as l (l.id)}
               <p class="py-1">
                 <span class="fig font-bold">{l.number}</span>
@@ -265,12 +265,12 @@
         {/if}
         {#if behind.length > 0}
           <section class="border-line mt-6 border-t pt-3">
-            <h2 class="text-mute mb-1 text-sm font-bold">Delivered in the last days</h2>
+            <h2 class="text-mute mb-1 text-sm font-bold">Recently delivered</h2>
             {#each behind as l (l.id)}
               <p class="flex justify-between gap-2 py-1">
                 <span><span class="fig font-bold">{l.number}</span> {l.stops[0].town} → {l.stops.at(-1)?.town}</span
                 ><span class="text-mute shrink-0 text-sm"
-                  >{l.papers.some((p) => p.kind === 'pod') ? 'POD in' : 'no POD'}</span
+                  >{l.documents.some((p) => p.kind === 'pod') ? 'POD in' : 'no POD'}</span
                 >
               </p>
             {/each}
@@ -279,10 +279,10 @@
       {/if}
     {:else if week}
       <div class="flex justify-between pt-2">
-        <Button small look="quiet" onclick={() => turn(-7)}>‹ The week before</Button>
-        {#if monday}<Button small look="quiet" onclick={() => turn(7)}>The week after ›</Button>{/if}
+        <Button small look="quiet" onclick={() => turn(-7)}>‹ Previous week</Button>
+        {#if monday}<Button small look="quiet" onclick={() => turn(7)}>Next week ›</Button>{/if}
       </div>
-      <div class="-mx-4"><WeekSheet {week} own onchanged={load} /></div>
+      <div class="-mx-4"><SettlementSheet {week} own onchanged={load} /></div>
     {/if}
   </main>
   <nav

@@ -60,7 +60,7 @@
       urgency: 'now' as const,
       rows: shown.filter((l) => l.needsYou).sort((a, b) => rank(a) - rank(b)),
     },
-    { title: 'Going well', rows: shown.filter((l) => !l.needsYou) },
+    { title: 'On track', rows: shown.filter((l) => !l.needsYou) },
   ]);
   const to = (q: Record<string, string | null>) => {
     const url = new URL(page.url);
@@ -76,7 +76,7 @@
       title="Roll"
       tabs={[
         { id: 'all', label: 'All moving', count: lines?.length },
-        { id: 'under', label: 'Under way' },
+        { id: 'under', label: 'Rolling' },
         { id: 'ours', label: 'Ours' },
         { id: 'carriers', label: 'Carriers' },
       ]}
@@ -90,14 +90,14 @@
           <AxisLines {axis} />
         </div>
         <Slate
-          label="Loads that move"
+          label="Moving loads"
           {groups}
           key={(l) => l.load.id}
           {open}
           onopen={(l) => to({ load: String(l.load.id) })}
           changed={(l) => !!live.changed[l.load.id]}
           loading={lines === null}
-          empty="Nothing is covered or under way. Loads come here when someone has them: give one away in Cover."
+          empty="Nothing is covered or rolling. Cover a load and it appears here."
         >
           {#snippet row(l)}<LoadRowView line={l} {axis} who roomy={width > 900} />{/snippet}
         </Slate>

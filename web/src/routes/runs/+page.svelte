@@ -43,7 +43,7 @@
     void load();
   });
   $effect(() => {
-    if (plan?.state !== 'thinking') return;
+    if (plan?.state !== 'planning') return;
     const again = setTimeout(load, 600);
     return () => clearTimeout(again);
   });
@@ -105,14 +105,14 @@
                 class="border-line hover:bg-faint flex items-baseline gap-3 border-b px-5 py-2"
                 href="/runs?plan={p.id}"
                 ><b class="min-w-0 flex-1 truncate">{p.name}</b><span class="text-mute text-sm"
-                  >{p.state === 'thinking' ? 'being thought over' : p.state === 'failed' ? 'not planned' : ''}</span
+                  >{p.state === 'planning' ? 'planning' : p.state === 'failed' ? 'failed' : ''}</span
                 ><span class="text-mute text-sm">{p.madeBy}, {saidLocal(localAt(p.changedAt, session.zone))}</span></a
               >
             </li>
           {:else}
             <li class="text-mute px-5">
               {plans
-                ? 'Nothing planned yet. Paste a list of addresses, or send a file: it becomes runs for one driver in the best order, for as few drivers as can be, or shared out fairly.'
+                ? 'No run plans yet. Paste a list of addresses or upload a file to plan routes for one driver, as few drivers as possible, or an even split.'
                 : 'Loading …'}
             </li>
           {/each}

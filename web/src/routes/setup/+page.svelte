@@ -2,21 +2,21 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, take, type Schemas } from '$lib/api/client';
-  import BillingWay from '$lib/billing/BillingWay.svelte';
-  import Agreement from '$lib/paying/Agreement.svelte';
-  import HouseRules from '$lib/companies/HouseRules.svelte';
+  import BillingSettings from '$lib/billing/BillingSettings.svelte';
+  import PayRates from '$lib/paying/PayRates.svelte';
+  import CompanySettings from '$lib/companies/CompanySettings.svelte';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import FleetForm from '$lib/companies/FleetForm.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
-  import PlaceKeep from '$lib/companies/PlaceKeep.svelte';
-  import { equipmentWords } from '$lib/loads/words';
+  import PlaceDetails from '$lib/companies/PlaceDetails.svelte';
+  import { equipmentLabels } from '$lib/loads/labels';
   import { figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { saidDay, zoneName } from '$lib/time/when';
   import List from '$lib/lists/List.svelte';
-  import OwnFields from '$lib/loads/OwnFields.svelte';
+  import CustomFields from '$lib/loads/CustomFields.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -87,7 +87,7 @@
           : !c.carrier.cargoUntil || !c.carrier.liabilityUntil
             ? 'no insurance on file'
             : [c.carrier.cargoUntil, c.carrier.liabilityUntil].sort()[0] < session.today
-              ? 'insurance ended'
+              ? 'insurance expired'
               : ''
       : '';
 </script>
@@ -102,8 +102,8 @@
         { id: 'everyone', label: 'All companies' },
         { id: 'places', label: 'Places' },
         { id: 'fleet', label: 'Fleet' },
-        { id: 'fields', label: 'Own fields' },
-        { id: 'house', label: 'House rules' },
+        { id: 'fields', label: 'Custom fields' },
+        { id: 'house', label: 'Company settings' },
       ]}
       {tab}
       ontab={(t) => {
@@ -143,7 +143,7 @@
           open={companyId}
           onopen={(c) => to(`?company=${c.id}`)}
           loading={companies === null}
-          empty="Nobody like this. A new customer or carrier is made with the buttons above, or while booking."
+          empty="No match. Create a customer or carrier with the buttons above, or while booking."
           dense
         >
           {#snippet row(c)}
@@ -164,9 +164,9 @@
           <List list="companies" open={companyId} onopen={(id) => to(`?tab=everyone&company=${id}`)} />
         </div>
       {:else if tab === 'fields'}
-        <OwnFields />
+        <CustomFields />
       {:else if tab === 'house'}
-        <HouseRules />
+        <CompanySettings />
       {:else if fleet}
         <div class="grid grid-cols-[1.6fr_1fr_1fr] gap-8 px-5">
           <div>
@@ -205,7 +205,7 @@
                   <a
                     class="fig font-bold hover:underline {t.active ? '' : 'text-mute line-through'}"
                     href="/setup?tab=fleet&trailer={t.id}">{t.unit}</a
-                  ><span class="text-mute text-sm">{equipmentWords[t.equipment ?? '']}</span>
+                  ><span class="text-mute text-sm">{equipmentLabels[t.equipment ?? '']}</span>
                 </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
             </ul>
           </div>
@@ -235,7 +235,7 @@
     {@const driver = fleet.drivers.find((d) => d.id === driverId)}
     {@const truck = fleet.trucks.find((t) => t.id === truckId)}
     {@const trailer = fleet.trailers.find((t) => t.id === trailerId)}
-    <Sheet label={driver?.name ?? 'of ours'} form onclose={() => to('?tab=fleet')}>
+    <Sheet label={driver?.name ?? 'fleet'} form onclose={() => to('?tab=fleet')}>
       {#if session.may('fleet.edit') && (driver || truck || trailer)}
         {#key `${driverId} ${truckId} ${trailerId}`}
           <div class="px-5 pt-4 pb-4">
@@ -249,7 +249,7 @@
           </div>
         {/key}
       {/if}
-      {#if driverId && session.may('paying.see')}<Agreement {driverId} />{/if}
+      {#if driverId && session.may('paying.see')}<PayRates {driverId} />{/if}
     </Sheet>
   {:else if tab === 'places' && place}
     <Sheet label={place.name} wide onclose={() => to('?tab=places')}>
@@ -259,7 +259,7 @@
           {place.address ? `${place.address}, ` : ''}{place.town}
           {place.region}, keeps {zoneName(place.zone)} time
         </p>
-        {#key place.id}<PlaceKeep {place} onkept={(p) => (place = p)} />{/key}
+        {#key place.id}<PlaceDetails {place} onkept={(p) => (place = p)} />{/key}
       </div>
     </Sheet>
   {:else if companyId && view}
@@ -273,32 +273,32 @@
             .join(' and ')}{c.town ? `, ${c.town} ${c.region ?? ''}` : ''}
         </p>
         {#if unfit(c)}<div class="mt-3">
-            <Notice title={unfit(c)}>{c.carrier?.doNotUse ?? 'It cannot be given loads.'}</Notice>
+            <Notice title={unfit(c)}>{c.carrier?.doNotUse ?? 'This carrier cannot be assigned loads.'}</Notice>
           </div>{/if}
         <dl class="my-4 grid grid-cols-[1fr_auto] gap-y-1">
-          <dt>Loads, of them open</dt>
-          <dd class="fig text-right">{view.standing.loads}, {view.standing.loadsOpen}</dd>
+          <dt>Loads, open loads</dt>
+          <dd class="fig text-right">{view.balances.loads}, {view.balances.loadsOpen}</dd>
           {#if c.isCustomer && session.may('billing.see')}
             <dt>Owes us</dt>
-            <dd class="fig text-right font-bold">{figure(view.standing.owesUs)}</dd>
-            <dt>Of that past due</dt>
-            <dd class="fig text-right">{figure(view.standing.overdueToUs)}</dd>
+            <dd class="fig text-right font-bold">{figure(view.balances.owesUs)}</dd>
+            <dt>Past due</dt>
+            <dd class="fig text-right">{figure(view.balances.overdueToUs)}</dd>
           {/if}
           {#if (c.isCarrier || c.isVendor) && session.may('paying.see')}
             <dt>We owe</dt>
-            <dd class="fig text-right font-bold">{figure(view.standing.weOwe)}</dd>
+            <dd class="fig text-right font-bold">{figure(view.balances.weOwe)}</dd>
           {/if}
           {#if c.carrier}
-            <dt>Liability insured until</dt>
+            <dt>Liability insurance expires</dt>
             <dd class="text-right">{c.carrier.liabilityUntil ? saidDay(c.carrier.liabilityUntil) : 'not on file'}</dd>
-            <dt>Cargo insured until</dt>
+            <dt>Cargo insurance expires</dt>
             <dd class="text-right">{c.carrier.cargoUntil ? saidDay(c.carrier.cargoUntil) : 'not on file'}</dd>
           {/if}
         </dl>
         {#if session.may('ledger.see')}<p class="mb-4 text-sm">
-            <a class="text-lark hover:underline" href="/ledger?tab=lines&company={c.id}">In the books</a>
+            <a class="text-lark hover:underline" href="/ledger?tab=lines&company={c.id}">Ledger entries</a>
           </p>{/if}
-        {#if c.isCustomer && session.may('billing.see')}<BillingWay customerId={c.id} />{/if}
+        {#if c.isCustomer && session.may('billing.see')}<BillingSettings customerId={c.id} />{/if}
         {#if session.may('companies.edit')}
           <CompanyForm
             edit={c}

@@ -21,7 +21,7 @@
       // Only ways within the house.
       await goto(found.role === 'driver' ? '/phone' : /^\/(?!\/)/.test(to) && to !== '/' ? to : '/today');
     } catch (e) {
-      problem = e instanceof Refused ? e.message : 'Steady Lark does not answer: try again.';
+      problem = e instanceof Refused ? e.message : 'Steady Lark is not responding. Try again.';
     } finally {
       busy = false;
     }
@@ -42,7 +42,7 @@
     </svg>
     <h1 class="mb-4 text-xl font-bold">Steady Lark</h1>
     <div class="flex flex-col gap-3">
-      <TextField label="Name" bind:value={login} autocomplete="username" autocapitalize="none" required />
+      <TextField label="Username" bind:value={login} autocomplete="username" autocapitalize="none" required />
       <TextField label="Password" type="password" bind:value={password} autocomplete="current-password" required />
       {#if problem}<p class="text-ember-word" role="alert">{problem}</p>{/if}
       <Button look="main" type="submit" {busy}>Sign in</Button>

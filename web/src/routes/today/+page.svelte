@@ -44,13 +44,13 @@
     cover: 'Cover',
     bill: 'Bill',
     pay: 'Pay',
-    today: 'Mail',
+    today: 'Email',
   };
   const most = $derived(Math.max(1, ...(view?.week ?? []).map((d) => cents(d.revenue))));
 
   async function done() {
     await take(api.POST('/api/mails/{id}/done', { params: { path: { id: mailId! } } })).catch(wentWrong);
-    told('Mail put away.');
+    told('Email marked done.');
     await goto('/today');
     await live.refresh().catch(wentWrong);
   }
@@ -64,7 +64,7 @@
       <p class="text-mute px-5 py-6" role="status">Loading …</p>
     {:else if view.items.length === 0}
       <p class="text-mute max-w-prose px-5 py-6">
-        Nothing asks for a hand. What is late, uncovered, ready to bill, overdue or due comes here by itself.
+        Nothing needs attention. Late, uncovered, ready-to-bill, overdue and due items appear here.
       </p>
     {:else}
       <ul class="pt-2 pr-4 pl-5">
@@ -85,24 +85,24 @@
     {/if}
   </section>
   {#if mailId}
-    <Sheet label="mail" onclose={() => goto('/today')}>
+    <Sheet label="email" onclose={() => goto('/today')}>
       {#if mail}
         <div class="p-5 pr-12">
           <h2 class="text-lg font-bold">{mail.subject}</h2>
           <p class="text-mute text-sm">from {mail.from}, {saidLocal(localAt(mail.at, session.zone))}</p>
           <p class="mt-4 whitespace-pre-wrap">{mail.text}</p>
           {#each mail.files as file (file.name)}<p class="mt-2 text-sm">
-              With it: {file.name}, {Math.ceil(file.size / 1024)} kB
+              Attachment: {file.name}, {Math.ceil(file.size / 1024)} kB
             </p>{/each}
-          {#if session.may('papers.add')}<Button look="main" class="mt-5" onclick={done}>Put it away</Button>{/if}
+          {#if session.may('documents.add')}<Button look="main" class="mt-5" onclick={done}>Mark done</Button>{/if}
         </div>
       {/if}
     </Sheet>
   {:else if view}
-    <aside class="border-line bg-panel w-[372px] shrink-0 overflow-y-auto border-l p-5" aria-label="The week so far">
-      <h2 class="text-lg font-bold">The week so far</h2>
+    <aside class="border-line bg-panel w-[372px] shrink-0 overflow-y-auto border-l p-5" aria-label="This week">
+      <h2 class="text-lg font-bold">This week</h2>
       <p class="text-mute mb-4 text-sm">
-        Covered loads by pickup day. Filled is what the mover costs: the carrier, or our driver’s wages by estimate.
+        Covered loads by pickup day. The filled part is the cost: carrier pay, or estimated driver pay.
       </p>
       <svg viewBox="0 0 330 150" class="w-full" role="img" aria-label="Revenue and cost by day">
         {#each view.week as day, i (day.on)}
@@ -138,15 +138,15 @@
           <b>{figure(view.weekMargin)}</b>
           {#if view.weekMarginPercent !== null}<span class="text-mute">{view.weekMarginPercent.toFixed(1)} %</span>{/if}
         </dd>
-        <dt>In time, four weeks</dt>
+        <dt>On time, four weeks</dt>
         <dd class="fig text-right"><b>{view.deliveredOnTime} of {view.delivered}</b></dd>
-        <dt>Days to get paid</dt>
+        <dt>Days to pay</dt>
         <dd class="fig text-right"><b>{view.daysToPay?.toFixed(1) ?? '–'}</b></dd>
       </dl>
       <div class="border-line mt-5 border-t pt-4">
         <h3 class="text-mute mb-2 text-sm font-bold">Waiting</h3>
         <dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
-          {#each [['Drafts', view.counts.book, '/book'], ['Without a truck', view.counts.cover, '/cover'], ['Moving', view.counts.roll, '/roll'], ['To bill, or overdue', view.counts.bill, '/bill'], ['To approve or pay', view.counts.pay, '/pay']] as [label, n, path] (label)}
+          {#each [['Drafts', view.counts.book, '/book'], ['Uncovered', view.counts.cover, '/cover'], ['Moving', view.counts.roll, '/roll'], ['To bill, or overdue', view.counts.bill, '/bill'], ['To approve or pay', view.counts.pay, '/pay']] as [label, n, path] (label)}
             <dt><a class="hover:underline" href={String(path)}>{label}</a></dt>
             <dd class="fig text-right font-bold">{n}</dd>
           {/each}

@@ -16,7 +16,7 @@
   import Stopline from '$ui/Stopline.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import Word from '$ui/Word.svelte';
+  import Status from '$ui/Status.svelte';
   import DayLine from '$lib/billing/DayLine.svelte';
   import type { Axis } from '$ui/axis';
 
@@ -39,7 +39,7 @@
     pickup: number,
     delivery: number,
     expected: number,
-    standing: Schemas['VisitView']['standing'],
+    outlook: Schemas['VisitView']['outlook'],
     left: boolean,
     who: string | null,
   ) {
@@ -58,25 +58,25 @@
       who,
       stops: [stop(1, 'pickup', pickup, left), stop(2, 'delivery', delivery, false)],
     } as Schemas['LoadRow'];
-    const visit = (stopId: number, at: number, s: Schemas['VisitView']['standing'], done: boolean) =>
+    const visit = (stopId: number, at: number, s: Schemas['VisitView']['outlook'], done: boolean) =>
       ({
         stopId,
         arrives: iso(at),
         leaves: iso(at + 1),
         late: 0,
         slack: null,
-        standing: s,
+        outlook: s,
         done,
       }) as Schemas['VisitView'];
-    return { load, visits: [visit(1, pickup, 'well', left), visit(2, expected, standing, false)] };
+    return { load, visits: [visit(1, pickup, 'on_time', left), visit(2, expected, outlook, false)] };
   }
   const shapes = $derived([
-    { name: 'Nobody has it: dotted', ...sample(6, 22, 22, 'well', false, null) },
-    { name: 'Someone has it: solid, hollow pegs', ...sample(3, 18, 17, 'well', false, 'M. Okafor') },
-    { name: 'Under way: thick behind it', ...sample(-6, 12, 9, 'well', true, 'M. Okafor') },
-    { name: 'Slack is thin: marigold', ...sample(-6, 8, 7.4, 'thin', true, 'M. Okafor') },
+    { name: 'Nobody has it: dotted', ...sample(6, 22, 22, 'on_time', false, null) },
+    { name: 'Someone has it: solid, hollow pegs', ...sample(3, 18, 17, 'on_time', false, 'M. Okafor') },
+    { name: 'Under way: thick behind it', ...sample(-6, 12, 9, 'on_time', true, 'M. Okafor') },
+    { name: 'Slack is thin: marigold', ...sample(-6, 8, 7.4, 'tight', true, 'M. Okafor') },
     { name: 'Late: ember from promised to expected', ...sample(-8, 4, 8, 'late', true, 'M. Okafor') },
-    { name: 'No word', ...sample(-9, 14, -3, 'no_word', true, 'Two Forks') },
+    { name: 'No word', ...sample(-9, 14, -3, 'no_update', true, 'Two Forks') },
   ]);
   const day = (n: number) => new Date(session.now + n * 24 * HOUR).toISOString().slice(0, 10);
   const days = $derived<Axis>({ from: session.now - 40 * 24 * HOUR, until: session.now + 30 * 24 * HOUR, width: 520 });
@@ -109,16 +109,16 @@
             >Cover with Two Forks for $1,850</Button
           >
           <Button>Tell customer</Button>
-          <Button look="quiet">Leave it</Button>
+          <Button look="quiet">Cancel</Button>
           <Button look="main" busy>Busy</Button>
           <Button disabled>Not now</Button>
           <Button small>Small</Button>
           <Key>n</Key>
         </div>
-        <h2 class="mt-6 mb-2 font-bold">Words and notices</h2>
+        <h2 class="mt-6 mb-2 font-bold">Status and notices</h2>
         <p class="flex gap-6">
-          <Word urgency="now">late 1 h 40</Word><Word urgency="soon">35 min spare</Word><Word urgency="none"
-            >next in 3 h 10</Word
+          <Status urgency="now">late 1 h 40</Status><Status urgency="soon">35 min spare</Status><Status urgency="none"
+            >next in 3 h 10</Status
           >
           <span class="text-moss-word font-bold">paid</span>
         </p>
@@ -131,7 +131,7 @@
         <h2 class="mb-2 font-bold">Fields</h2>
         <div class="grid grid-cols-2 gap-3">
           <TextField label="Place" required bind:value={text} />
-          <TextField label="With a problem" value="x" problem="The name is missing: write it in." />
+          <TextField label="With a problem" value="x" problem="Name is required." />
           <MoneyField label="Pay" bind:value={amount} required />
           <WhenField label="Appointment: try tue 14:30, 2:30p, +2d" bind:value={when} zone="America/Los_Angeles" />
           <Choice
@@ -165,7 +165,7 @@
             </div>
           {/each}
         </div>
-        <h2 class="mt-6 mb-1 font-bold">Money’s line</h2>
+        <h2 class="mt-6 mb-1 font-bold">Money line</h2>
         <div class="relative w-[800px]">
           {#each [{ name: 'Ready to bill', delivered: day(-3), papers: day(-2) }, { name: 'Waiting for paper', delivered: day(-4) }, { name: 'Billed, not due', delivered: day(-9), billed: day(-8), due: day(20) }, { name: 'Half paid, overdue', delivered: day(-36), billed: day(-35), due: day(-6), paid: day(-9) }] as line (line.name)}
             <div class="border-line grid grid-cols-[280px_520px] items-center border-b">
@@ -180,7 +180,7 @@
           label="Sample"
           groups={[
             { title: 'Needs you', urgency: 'now', rows: [1, 2] },
-            { title: 'Going well', rows: [3] },
+            { title: 'On track', rows: [3] },
           ]}
           key={(n) => n}
           open={chosen}
@@ -195,7 +195,7 @@
           key={(n) => String(n)}
           open={null}
           onopen={() => {}}
-          empty="Nothing to bill. Delivered loads come here; with their POD they are ready."
+          empty="Nothing to bill. Delivered loads appear here and are ready once their documents are in."
         >
           {#snippet row()}{/snippet}
         </Slate>
@@ -204,7 +204,7 @@
         </Slate>
       </section>
       <section>
-        <h2 class="mb-2 font-bold">Colours and sizes</h2>
+        <h2 class="mb-2 font-bold">Colors and sizes</h2>
         <div class="grid grid-cols-3 gap-2">
           {#each colours as c (c)}<div class="flex items-center gap-2 text-sm">
               <span class="border-line h-6 w-6 rounded border" style:background-color="var(--{c})"></span>{c}

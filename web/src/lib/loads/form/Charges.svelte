@@ -9,7 +9,7 @@
   import TextField from '$ui/TextField.svelte';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
-  import { chargeWords } from '../words';
+  import { chargeLabels } from '../labels';
   import { cameTo, newCharge, type Typed } from './typed';
 
   /** What the customer pays: flat, or a rate times miles, weight or the line haul. */
@@ -24,16 +24,18 @@
   let { typed, refused, miles, road, emptyMiles = $bindable() }: Props = $props();
   const at = (i: number, field: string) => refused?.at(`charges[${i}].${field}`);
   const total = $derived(sum(typed.charges.map((c) => cameTo(typed, c, miles))));
-  const under = $derived(!!road?.least && Number(total.amount) > 0 && Number(total.amount) < Number(road.least.amount));
+  const under = $derived(
+    !!road?.minimum && Number(total.amount) > 0 && Number(total.amount) < Number(road.minimum.amount),
+  );
   const bases = [
     { value: 'flat', label: 'flat' },
     { value: 'per_mile', label: 'a mile' },
     { value: 'per_cwt', label: 'a cwt' },
-    { value: 'percent', label: '% of haul' },
+    { value: 'percent', label: '% of line haul' },
   ];
 </script>
 
-<Part title="Money" whole>
+<Part title="Charges" whole>
   {#snippet aside()}<Button
       small
       look="quiet"
@@ -52,7 +54,7 @@
           label="For"
           bind:value={charge.kind}
           problem={at(i, 'kind')}
-          options={Object.entries(chargeWords).map(([value, label]) => ({ value, label }))}
+          options={Object.entries(chargeLabels).map(([value, label]) => ({ value, label }))}
         />
       {/if}
       {#if charge.basis === 'flat'}
@@ -75,14 +77,14 @@
       {/if}
       <Choice
         class="col-span-2"
-        label="Reckoned"
+        label="Rate basis"
         bind:value={charge.basis}
         problem={at(i, 'basis')}
         options={bases.filter((b) => charge.kind !== 'line_haul' || b.value !== 'percent')}
       />
       <TextField
         class="col-span-3"
-        label="Words"
+        label="Message"
         bind:value={charge.description}
         maxlength={200}
         problem={at(i, 'description')}
@@ -98,20 +100,20 @@
     </div>
   {/each}
   <p class="flex justify-between pr-[8.5%]">
-    <b>The customer pays</b><span class="fig font-bold">{figure(total)}</span>
+    <b>Customer pays</b><span class="fig font-bold">{figure(total)}</span>
   </p>
   {#if road && miles}
     <dl class="mt-2 grid grid-cols-[1fr_auto] gap-y-1 pr-[8.5%] text-sm">
       <dt>
-        <b class="fig">{miles.toLocaleString('en-US')}</b> mi, {hours(road.minutes ?? 0)} of driving{#if road.guessed}<span
+        <b class="fig">{miles.toLocaleString('en-US')}</b> mi, {hours(road.minutes ?? 0)} driving{#if road.estimated}<span
             class="text-marigold-word">, guessed: our roads do not reach there</span
           >{/if}
       </dt>
       <dd class="fig text-right">
-        {#if Number(total.amount) > 0}<b>{(Number(total.amount) / miles).toFixed(2)}</b> a mile{/if}
+        {#if Number(total.amount) > 0}<b>{(Number(total.amount) / miles).toFixed(2)}</b> per mile{/if}
       </dd>
       <dt class="text-mute flex items-center gap-1.5">
-        <label for="empty-miles">Empty before it</label>
+        <label for="empty-miles">Empty miles to pickup</label>
         <input
           id="empty-miles"
           class="border-line bg-panel fig h-6 w-16 rounded border px-1.5 text-right"
@@ -123,8 +125,8 @@
         <span class="truncate">mi{road.emptyFrom ? `, ${road.emptyFrom}` : ''}</span>
       </dt>
       <dd class="text-right {under ? 'text-ember-word font-bold' : 'text-mute'}">
-        {#if road.least}{under ? 'under the least rate' : 'least rate'}
-          <span class="fig">{figure(road.least)}</span>{/if}
+        {#if road.minimum}{under ? 'below minimum rate' : 'minimum rate'}
+          <span class="fig">{figure(road.minimum)}</span>{/if}
       </dd>
     </dl>
   {/if}

@@ -19,7 +19,7 @@
     <div class="mb-2 grid grid-cols-12 gap-x-2 gap-y-1.5">
       <TextField
         class="col-span-6"
-        label="What it is"
+        label="Description"
         required
         bind:value={f.description}
         maxlength={200}
@@ -89,7 +89,7 @@
       {/if}
       <div class="col-span-12 -mt-0.5 flex gap-3 text-sm">
         {#if !f.more}<button type="button" class="text-lark hover:underline" onclick={() => (f.more = true)}
-            >Pieces, size, hazmat</button
+            >Pieces, dimensions, hazmat</button
           >{/if}
         {#if freight.length > 1}<button
             type="button"

@@ -7,14 +7,14 @@
   import TextField from '$ui/TextField.svelte';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
-  import { referenceWords } from '../words';
+  import { referenceLabels } from '../labels';
   import { newReference, type Typed } from './typed';
 
   /** References beside the customer's main one, and the business's own fields. */
   let { typed, refused }: { typed: Typed; refused: Refused | null } = $props();
-  let fields = $state<Schemas['OwnField'][]>([]);
+  let fields = $state<Schemas['CustomField'][]>([]);
   $effect(() => {
-    take(api.GET('/api/own-fields'))
+    take(api.GET('/api/custom-fields'))
       .then((f) => (fields = f))
       .catch(wentWrong);
   });
@@ -31,11 +31,11 @@
         label="Reference {i + 1}"
         bind:value={reference.kind}
         problem={refused?.at(`references[${i}].kind`)}
-        options={Object.entries(referenceWords).map(([value, label]) => ({ value, label }))}
+        options={Object.entries(referenceLabels).map(([value, label]) => ({ value, label }))}
       />
       <TextField
         class="col-span-7"
-        label="Its number"
+        label="Number"
         bind:value={reference.value}
         maxlength={60}
         problem={refused?.at(`references[${i}].value`)}
@@ -50,11 +50,11 @@
     {/each}
     <TextField
       class="col-span-4"
-      label="Our number"
+      label="Load number"
       bind:value={typed.number}
       maxlength={20}
       problem={refused?.at('number')}
-      placeholder="the next one"
+      placeholder="next in series"
     />
     {#each fields as field (field.id)}
       {#if field.kind === 'choice'}

@@ -62,7 +62,7 @@
             problem={at(i, 'placeId')}
             hint={stop.place ? `${stop.place.town} ${stop.place.region}` : undefined}
             create={(name) => (making = { name, key: stop.key })}
-            createWord="New place"
+            createLabel="New place"
           />
           <WhenField
             class={stop.window ? 'col-span-6' : 'col-span-4'}
@@ -93,11 +93,11 @@
               onclick={() => {
                 stop.window = !stop.window;
                 if (!stop.window) stop.until = null;
-              }}>{stop.window ? 'One time' : 'A window'}</button
+              }}>{stop.window ? 'Set time' : 'Window'}</button
             >
             <input
               class="text-mute focus:text-ink min-w-0 flex-1 border-b border-transparent bg-transparent text-sm focus:border-(--lark) focus:outline-none"
-              placeholder="note for this stop"
+              placeholder="stop note"
               aria-label="Note for stop {i + 1}"
               bind:value={stop.note}
               maxlength="1000"

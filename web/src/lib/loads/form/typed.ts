@@ -145,7 +145,7 @@ const wayOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop['way'] 
     : null;
 
 /** What was decided on the way to a stop, while both places are what they were. */
-export function wayTo(stops: readonly Stop[], i: number): Schemas['WayRequest'] | null {
+export function wayTo(stops: readonly Stop[], i: number): Schemas['RouteOverrideRequest'] | null {
   const w = stops[i]?.way;
   return w && w.between === `${stops[i - 1]?.place?.id} ${stops[i].place?.id}`
     ? { miles: w.miles, milesWhy: w.milesWhy, via: w.via }
@@ -182,7 +182,7 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
       amount: c.basis === 'flat' ? c.amount : null,
     })),
     references: sheet.references.map((r) => ({ key: keys++, kind: r.kind ?? 'other', value: r.value })),
-    own: Object.fromEntries(sheet.own.map((o) => [o.fieldId, o.value])),
+    own: Object.fromEntries(sheet.customFields.map((o) => [o.fieldId, o.value])),
     forDriver: sheet.driverInstructions ?? '',
     forCarrier: sheet.carrierInstructions ?? '',
   };
@@ -242,9 +242,9 @@ export function unreadable(t: Typed): Refused | null {
   });
   t.charges.forEach((c, i) => {
     if (c.basis !== 'flat' && Number.isNaN(number(c.rate)))
-      problems.push({ code: 'number', message: 'Write the rate as a number.', field: `charges[${i}].rate` });
+      problems.push({ code: 'number', message: 'Enter the rate as a number.', field: `charges[${i}].rate` });
   });
-  return problems.length ? new Refused('Some fields cannot be read.', 422, problems) : null;
+  return problems.length ? new Refused('Some fields are not valid.', 422, problems) : null;
 }
 
 /** What goes to the server. */
@@ -286,7 +286,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
     references: t.references
       .filter((r) => r.value.trim())
       .map((r) => ({ kind: r.kind as Schemas['ReferenceKind'], value: r.value })),
-    own: Object.entries(t.own)
+    customFields: Object.entries(t.own)
       .filter(([, value]) => value.trim())
       .map(([fieldId, value]) => ({ fieldId: Number(fieldId), value })),
     driverInstructions: t.forDriver || null,
@@ -312,18 +312,18 @@ export function cameTo(t: Typed, c: Charge, miles: number | null): Money | null 
 }
 
 /** What the parts of a load are called, for saying what somebody changed. */
-export const partWords: Record<keyof Typed, string> = {
+export const partLabels: Record<keyof Typed, string> = {
   customer: 'the customer',
   reference: 'the reference',
   equipment: 'the equipment',
   number: 'the number',
-  forDriver: 'the words for the driver',
-  forCarrier: 'the words for the carrier',
+  forDriver: 'the driver instructions',
+  forCarrier: 'the carrier instructions',
   stops: 'the stops',
   freight: 'the freight',
   charges: 'the charges',
   references: 'the references',
-  own: 'your own fields',
+  own: 'the custom fields',
 };
 
 /** Equal whatever keys the rows of the form go by. */
@@ -337,7 +337,7 @@ const same = (a: unknown, b: unknown) => {
 
 /** The parts in which two states of a load differ. */
 export const differing = (a: Typed, b: Typed) =>
-  (Object.keys(partWords) as (keyof Typed)[]).filter((part) => !same(a[part], b[part]));
+  (Object.keys(partLabels) as (keyof Typed)[]).filter((part) => !same(a[part], b[part]));
 
 /**
  * What two people made of one load: what I did not touch is theirs, what I typed stays mine.

@@ -23,14 +23,14 @@
           headers: ifMatch(l.version),
         }),
       );
-      told(`${done.said}.`);
+      told(`${done.summary}.`);
       await ondone();
     });
 </script>
 
 <form
   class="border-line bg-paper mb-2 grid grid-cols-6 gap-2 rounded-md border p-3"
-  aria-label="Add a delivery"
+  aria-label="Add delivery"
   onsubmit={(e) => {
     e.preventDefault();
     void add();
@@ -38,7 +38,7 @@
 >
   <Picker
     class="col-span-3"
-    label="Where it goes instead"
+    label="New delivery location"
     required
     bind:value={place}
     find={findPlaces}
@@ -57,7 +57,7 @@
     problem={attempt.at('from')}
   />
   <div class="col-span-6 flex items-center gap-2">
-    <Button look="main" small type="submit" busy={attempt.busy}>Add {place?.name ?? 'the stop'}</Button>
+    <Button look="main" small type="submit" busy={attempt.busy}>Add {place?.name ?? 'stop'}</Button>
     {#if attempt.refused && !attempt.refused.problems.some((p) => p.field)}<p
         class="text-ember-word text-sm"
         role="alert"

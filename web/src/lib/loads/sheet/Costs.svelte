@@ -4,7 +4,7 @@
   import { session } from '$lib/state/session.svelte';
   import { saidDay } from '$lib/time/when';
   import Part from '$ui/Part.svelte';
-  import { basisWords, chargeWords } from '../words';
+  import { basisLabels, chargeLabels } from '../labels';
 
   /** What the customer pays, what the mover gets, what is left, and where it stands in the books. */
   let { view }: { view: Schemas['LoadSheetView'] } = $props();
@@ -16,11 +16,11 @@
   <dl class="grid grid-cols-[1fr_auto] gap-y-1">
     {#each view.sheet.charges as charge (charge.id)}
       <dt class="truncate">
-        {chargeWords[charge.kind ?? 'other']}{charge.description
+        {chargeLabels[charge.kind ?? 'other']}{charge.description
           ? `, ${charge.description}`
           : ''}{#if charge.rate !== null}<span class="text-mute ml-1.5 text-sm"
             >{charge.basis === 'percent' ? charge.rate : charge.rate.toFixed(2)}
-            {basisWords[charge.basis ?? 'flat']}</span
+            {basisLabels[charge.basis ?? 'flat']}</span
           >{/if}
       </dt>
       <dd class="fig text-right">{figure(charge.amount)}</dd>
@@ -30,8 +30,8 @@
     {/each}
     {#if view.money.cost}
       <dt class="text-mute">
-        {#if view.sheet.legs.length > 1}Drivers of {view.sheet.legs.length} legs, by their agreements{:else if leg?.driverId}Driver,
-          {leg.miles} mi, as agreed{:else}{leg?.billed ? `Bill ${leg.billNumber}` : 'Agreed with the carrier'}{/if}
+        {#if view.sheet.legs.length > 1}Driver pay, {view.sheet.legs.length} legs{:else if leg?.driverId}Driver pay,
+          {leg.miles} mi{:else}{leg?.billed ? `Bill ${leg.billNumber}` : 'Carrier pay, agreed'}{/if}
       </dt>
       <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
       <dt>
@@ -57,6 +57,6 @@
     </p>
   {/if}
   {#if session.may('ledger.see') && (l.state === 'billed' || l.state === 'closed' || leg?.billId || leg?.settlementId)}
-    <p class="text-sm"><a class="text-lark hover:underline" href="/ledger?tab=lines&load={l.id}">In the books</a></p>
+    <p class="text-sm"><a class="text-lark hover:underline" href="/ledger?tab=lines&load={l.id}">Ledger entries</a></p>
   {/if}
 </Part>

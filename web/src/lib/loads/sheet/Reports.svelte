@@ -8,7 +8,7 @@
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import { reportWords } from '../words';
+  import { reportLabels } from '../labels';
   import AddStop from './AddStop.svelte';
 
   /** What was said of the load beside its stops' own words, and the form to say it. */
@@ -25,7 +25,7 @@
   let busy = $state(false);
   const carried = $derived(l.state === 'covered' || l.state === 'rolling');
   const kinds = $derived(
-    Object.entries(reportWords)
+    Object.entries(reportLabels)
       .filter(([k]) => k === 'note' || carried || (l.state === 'delivered' && (k === 'short' || k === 'damaged')))
       .map(([value, label]) => ({ value, label })),
   );
@@ -48,14 +48,14 @@
           body: {
             kind: kind as Schemas['ReportKind'],
             stopId: stop ? Number(stop) : null,
-            words,
+            note: words,
             expectedAt: late && at ? instantOf(at, zone) : null,
             pieces: (kind === 'short' || kind === 'damaged') && pieces.trim() ? Number(pieces) : null,
           },
           headers: ifMatch(l.version),
         }),
       );
-      told(`${done.said}.`, () => takeBack(done.id));
+      told(`${done.summary}.`, () => takeBack(done.id));
       words = pieces = '';
       at = null;
       saying = false;
@@ -68,21 +68,21 @@
     }
   }
   async function takeBack(reportId: number) {
-    await take(
-      api.POST('/api/loads/{id}/reports/{reportId}/take-back', { params: { path: { id: l.id, reportId } } }),
-    ).catch(wentWrong);
+    await take(api.POST('/api/loads/{id}/reports/{reportId}/undo', { params: { path: { id: l.id, reportId } } })).catch(
+      wentWrong,
+    );
     await onchanged();
   }
 </script>
 
 {#if view.sheet.reports.length > 0 || (session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled')}
-  <Part title="What was said">
+  <Part title="Exceptions and check calls">
     {#snippet aside()}
       {#if session.may('loads.cover') && carried}<Button small look="quiet" onclick={() => (adding = !adding)}
           >Add a stop</Button
         >{/if}
       {#if session.may('loads.roll')}<Button small look="quiet" onclick={() => (saying = !saying)}
-          >{carried || l.state === 'delivered' ? 'Not as planned' : 'Write a note'}</Button
+          >{carried || l.state === 'delivered' ? 'Report exception' : 'Add note'}</Button
         >{/if}
     {/snippet}
     {#if adding}<AddStop
@@ -95,28 +95,28 @@
     {#if saying}
       <form
         class="border-line bg-paper mb-2 grid grid-cols-6 gap-2 rounded-md border p-3"
-        aria-label="Say what is not as planned"
+        aria-label="Report an exception or check call"
         onsubmit={(e) => {
           e.preventDefault();
           void say();
         }}
       >
-        <Choice class="col-span-3" label="What" bind:value={kind} options={kinds} problem={refused?.at('kind')} />
+        <Choice class="col-span-3" label="Type" bind:value={kind} options={kinds} problem={refused?.at('kind')} />
         {#if kind !== 'note'}
           <Choice
             class="col-span-3"
-            label="Which stop"
+            label="Stop"
             bind:value={stop}
             problem={refused?.at('stopId')}
             options={[
-              { value: '', label: 'the one that fits' },
+              { value: '', label: 'automatic' },
               ...l.stops.map((s) => ({ value: String(s.id), label: `${s.seq}. ${s.town}` })),
             ]}
           />
         {/if}
         <TextField
           class={kind === 'note' || kind === 'refused' ? 'col-span-6' : 'col-span-3'}
-          label={kind === 'note' ? 'Note' : 'Why'}
+          label={kind === 'note' ? 'Note' : 'Reason'}
           required
           bind:value={words}
           maxlength={1000}
@@ -125,7 +125,7 @@
         {#if kind === 'delay' || kind === 'breakdown'}
           <WhenField
             class="col-span-3"
-            label="Now expected"
+            label="New ETA"
             bind:value={at}
             zone={stop ? zoneOf(Number(stop)) : ahead?.zone}
             like={ahead?.until}
@@ -143,15 +143,15 @@
         <div class="col-span-6 flex items-center gap-2">
           <Button look="main" small type="submit" {busy}
             >{kind === 'note'
-              ? 'Keep the note'
+              ? 'Save note'
               : kind === 'delay'
-                ? 'Record the delay'
+                ? 'Record delay'
                 : kind === 'breakdown'
-                  ? 'Record the breakdown'
-                  : `Record it as ${kind}`}</Button
+                  ? 'Record breakdown'
+                  : `Record as ${kind}`}</Button
           >
           {#if kind === 'refused' || kind === 'short' || kind === 'damaged'}<span class="text-mute text-sm"
-              >It is then held from being billed until somebody settles it.</span
+              >This places a hold on billing until it is resolved.</span
             >{/if}
           {#if refused && !refused.problems.some((p) => p.field)}<p class="text-ember-word text-sm" role="alert">
               {refused.message}
@@ -163,9 +163,9 @@
       {#each view.sheet.reports as r (r.id)}
         <li class="flex gap-2">
           <span class="min-w-0 flex-1"
-            ><b>{reportWords[r.kind]}</b>{r.stopId ? ` in ${townOf(r.stopId)}` : ''}{r.pieces
+            ><b>{reportLabels[r.kind]}</b>{r.stopId ? ` in ${townOf(r.stopId)}` : ''}{r.pieces
               ? `, ${r.pieces} pieces`
-              : ''}: {r.words}{r.expectedAt ? ` · now ${saidLocal(localAt(r.expectedAt, zoneOf(r.stopId)))}` : ''}<span
+              : ''}: {r.note}{r.expectedAt ? ` · now ${saidLocal(localAt(r.expectedAt, zoneOf(r.stopId)))}` : ''}<span
               class="text-mute"
             >
               · {r.who ?? ''} {saidLocal(localAt(r.at, session.zone)).slice(4)}</span

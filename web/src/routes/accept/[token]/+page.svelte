@@ -2,7 +2,7 @@
   import { page } from '$app/state';
   import { api, Refused, take, type Schemas } from '$lib/api/client';
   import { said } from '$lib/money';
-  import { windowOf } from '$lib/loads/words';
+  import { windowOf } from '$lib/loads/labels';
   import { zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -17,7 +17,7 @@
   $effect(() => {
     take(api.GET('/api/accept/{token}', { params: { path: { token } } }))
       .then((o) => (offer = o))
-      .catch((e) => (problem = e instanceof Refused ? e.message : 'This offer cannot be shown. Please call us.'));
+      .catch((e) => (problem = e instanceof Refused ? e.message : 'This offer could not be loaded. Please call us.'));
   });
   async function accept(e: SubmitEvent) {
     e.preventDefault();
@@ -35,7 +35,7 @@
 
 <svelte:head><title>Rate confirmation</title></svelte:head>
 <main class="mx-auto max-w-xl p-6">
-  {#if problem}<h1 class="mb-2 text-xl font-bold">Nothing here</h1>
+  {#if problem}<h1 class="mb-2 text-xl font-bold">Not found</h1>
     <p role="alert">{problem}</p>
   {:else if offer}
     <p class="text-mute text-sm">{offer.business}, {offer.phone}</p>
@@ -55,9 +55,9 @@
       {/each}
     </ol>
     <p class="mb-5 flex justify-between text-lg">
-      <span>Agreed pay, all in</span><b class="fig">{said(offer.amount)}</b>
+      <span>Agreed rate, all inclusive</span><b class="fig">{said(offer.amount)}</b>
     </p>
-    {#if offer.withdrawn}<Notice title="Taken back">This offer was taken back. Please call us.</Notice>
+    {#if offer.withdrawn}<Notice title="Withdrawn">This offer was withdrawn. Please call us.</Notice>
     {:else if offer.acceptedAt}
       <p class="text-moss-word font-bold" role="status">Accepted, signed {offer.acceptedBy}. Thank you.</p>
     {:else}

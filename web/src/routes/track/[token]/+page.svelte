@@ -24,11 +24,11 @@
   });
 </script>
 
-<svelte:head><title>Where your load is</title></svelte:head>
+<svelte:head><title>Track your load</title></svelte:head>
 <main class="mx-auto max-w-xl p-6">
   {#if problem}
-    <h1 class="mb-2 text-xl font-bold">Nothing here</h1>
-    <p role="alert">{problem} Please ask whoever sent you the link.</p>
+    <h1 class="mb-2 text-xl font-bold">Not found</h1>
+    <p role="alert">{problem} Please contact the sender of this link.</p>
   {:else if track}
     <p class="text-mute">{track.business} · {track.phone}</p>
     <h1 class="mt-4 text-xl font-bold">{track.from} to {track.to}</h1>
@@ -38,20 +38,20 @@
       <p class="mt-1 text-lg">Delivered <b>{saidLocal(track.deliveredAt)}</b> {zoneName(track.zone)} time.</p>
     {:else if track.expectedFrom && track.expectedUntil}
       <p class="mt-1 text-lg">
-        Expected <b
+        Estimated arrival <b
           >{saidLocal(track.expectedFrom)} – {track.expectedUntil.slice(0, 10) === track.expectedFrom.slice(0, 10)
             ? track.expectedUntil.slice(11, 16)
             : saidLocal(track.expectedUntil)}</b
         >
         {zoneName(track.zone)} time.
       </p>
-      <p class="text-mute mt-1 text-sm">By estimate. This page looks again every minute.</p>
+      <p class="text-mute mt-1 text-sm">Estimated. This page updates every minute.</p>
     {/if}
     {#if away}<p class="text-marigold-word mt-4 text-sm" role="status">
         No answer at the moment; what is here may be old.
       </p>{/if}
   {:else if away}
-    <p role="alert">We cannot be reached at the moment. This page tries again by itself.</p>
+    <p role="alert">We cannot be reached right now. Retrying automatically.</p>
   {:else}
     <p class="text-mute" role="status">Loading …</p>
   {/if}

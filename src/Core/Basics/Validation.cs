@@ -1,0 +1,90 @@
+using NodaTime;
+
+namespace SteadyLark.Core.Basics;
+
+/// <summary>Gathers problems while a command is read, so that all of them are told at once.</summary>
+public sealed class Validation
+{
+    private readonly List<Problem> _problems = [];
+
+    public IReadOnlyList<Problem> Problems => _problems;
+
+    public bool Ok => _problems.Count == 0;
+
+    public void Add(string code, string message, string? field = null) => _problems.Add(new Problem(code, message, field));
+
+    public void AddRange(IEnumerable<Problem> problems) => _problems.AddRange(problems);
+
+    /// <summary>A trimmed text of at most <paramref name="max"/> characters, or null when nothing was written.</summary>
+    public string? Text(string? value, string field, string name, int max = 200, bool required = false)
+    {
+        var text = value?.Trim();
+        if (string.IsNullOrEmpty(text))
+        {
+            if (required)
+            {
+                Add("missing", $"{name}  is required.", field);
+            }
+
+            return null;
+        }
+
+        if (text.Length > max)
+        {
+            Add("too.long", $"{name} has {text.Length} characters; the limit is {max}.", field);
+        }
+
+        if (text.Any(c => char.IsControl(c) && c is not ('\n' or '\r' or '\t')))
+        {
+            Add("bad.character", $"{name} contains a character that cannot be stored; retype it.", field);
+        }
+
+        return text;
+    }
+
+    /// <summary>An amount in whole cents between zero and <see cref="Money.Limit"/>.</summary>
+    public void Amount(decimal? amount, string field, string name, bool required = true, bool above = true)
+    {
+        if (amount is null)
+        {
+            if (required)
+            {
+                Add("missing", $"{name} is required: enter an amount such as 1850 or 1,850.00.", field);
+            }
+
+            return;
+        }
+
+        if (amount < 0 || (above && amount == 0))
+        {
+            Add("not.positive", $"{name} must be {(above ? "more than zero" : "zero or more")}.", field);
+        }
+        else if (amount > Money.Limit)
+        {
+            Add("too.large", $"{name} is more than {Money.Usd(Money.Limit).Formatted}; check the amount.", field);
+        }
+        else if (decimal.Round(amount.Value, 2) != amount.Value)
+        {
+            Add("not.cents", $"{name} has more than two decimal places; round it to cents.", field);
+        }
+    }
+
+    /// <summary>A date between ten years before and five years after <paramref name="today"/>.</summary>
+    public void Date(LocalDate? date, LocalDate today, string field, string name, bool required = true)
+    {
+        if (date is null)
+        {
+            if (required)
+            {
+                Add("missing", $"{name} is required: enter a date.", field);
+            }
+
+            return;
+        }
+
+        if (date < today.PlusYears(-10) || date > today.PlusYears(5))
+        {
+            Add("date.far", $"{name} {date.Value:uuuu-MM-dd} is too far from today; check the year.", field);
+        }
+    }
+}

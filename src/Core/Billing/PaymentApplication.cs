@@ -1,0 +1,82 @@
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.Billing;
+
+/// <summary>An invoice with what is still open on it.</summary>
+public sealed record OpenInvoice(long InvoiceId, string Number, long CustomerId, Money Open);
+
+/// <summary>A part of a payment put to an invoice.</summary>
+/// <param name="WriteOff">What the customer paid short on it and we do not ask for any more.</param>
+/// <param name="Reason">Why it was paid short, whether the rest is let go or still owed.</param>
+public sealed record Application(long InvoiceId, Money Amount, Money WriteOff = default, string? Reason = null);
+
+/// <summary>A payment with where it goes. The rest is the customer's credit.</summary>
+public sealed record AppliedPayment(Money Amount, IReadOnlyList<Application> Applications)
+{
+    public Money Applied => Money.Sum(Applications.Select(a => a.Amount));
+
+    public Money WriteOff => Money.Sum(Applications.Select(a => a.WriteOff));
+
+    public Money Unapplied => Amount - Applied;
+}
+
+public static class PaymentApplication
+{
+    /// <summary>Checks where a payment is to go: never more than it is, never more than is open, never on another customer's invoice.</summary>
+    public static Outcome<AppliedPayment> Apply(long customerId, Money amount, IReadOnlyList<Application> wanted, IReadOnlyDictionary<long, OpenInvoice> open)
+    {
+        var validation = new Validation();
+        validation.Amount(amount.Amount, "amount", "The amount received");
+        for (var i = 0; i < wanted.Count; i++)
+        {
+            var at = $"applications[{i}]";
+            validation.Amount(wanted[i].Amount.Amount, $"{at}.amount", "The amount applied");
+            if (!open.TryGetValue(wanted[i].InvoiceId, out var invoice) || invoice.CustomerId != customerId)
+            {
+                validation.Add("unknown", "This invoice is not open for this customer.", $"{at}.invoiceId");
+            }
+            else if (wanted[i].Amount + wanted[i].WriteOff > invoice.Open)
+            {
+                validation.Add("over.open", $"Invoice {invoice.Number} has only {invoice.Open.Formatted} open.", wanted[i].Amount > invoice.Open ? $"{at}.amount" : $"{at}.writeOff");
+            }
+
+            validation.Amount(wanted[i].WriteOff.Amount, $"{at}.writeOff", "The write-off", required: false, above: false);
+            var reason = validation.Text(wanted[i].Reason, $"{at}.reason", "The reason", 200);
+            if (wanted[i].WriteOff.Amount > 0 && reason is null)
+            {
+                validation.Add("missing", "Give a reason for the write-off.", $"{at}.reason");
+            }
+        }
+
+        if (wanted.Select(a => a.InvoiceId).Distinct().Count() < wanted.Count)
+        {
+            validation.Add("twice", "The same invoice is listed twice: combine the amounts.", "applications");
+        }
+
+        var applied = Money.Sum(wanted.Select(a => a.Amount));
+        if (applied > amount)
+        {
+            validation.Add("over.payment", $"{applied.Formatted} is applied, but the payment is only {amount.Formatted}.", "applications");
+        }
+
+        return validation.Ok ? new AppliedPayment(amount, wanted) : validation.Problems.ToList();
+    }
+
+    /// <summary>Puts an amount to invoices in the given order (the oldest due first), each up to what is open on it.</summary>
+    public static AppliedPayment Spread(Money amount, IEnumerable<OpenInvoice> inOrder)
+    {
+        var left = amount;
+        var applications = new List<Application>();
+        foreach (var invoice in inOrder)
+        {
+            var part = Money.Min(left, invoice.Open);
+            if (part.Amount > 0)
+            {
+                applications.Add(new Application(invoice.InvoiceId, part));
+                left -= part;
+            }
+        }
+
+        return new AppliedPayment(amount, applications);
+    }
+}

@@ -1,0 +1,156 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+
+namespace SteadyLark.Core.Paying;
+
+/// <summary>A leg he finished.</summary>
+/// <param name="Miles">Estimated road miles of the leg.</param>
+/// <param name="Stops">Stops of the leg.</param>
+/// <param name="LineHaul">The part of the load's line haul that falls to the leg.</param>
+/// <param name="FinishedOn">The day of the last delivery or of the handover, in the business's zone.</param>
+public sealed record WorkedLeg(long LegId, long LoadId, string LoadNumber, long? TruckId, string Lane, int Miles, LocalDate FinishedOn, int Stops = 2, Money LineHaul = default);
+
+/// <summary>Days on which he was out: from the day a trip's first arrival to the day it ended, both counted.</summary>
+public sealed record DaysOut(LocalDate From, LocalDate Until);
+
+/// <summary>Something he drew ahead, or an earlier week's shortfall, with what later weeks did not take of it yet.</summary>
+public sealed record OpenAdvance(long AdvanceId, LocalDate On, string? Note, Money Open);
+
+/// <summary>What somebody wrote into a week beside its legs.</summary>
+public enum PayItemKind
+{
+    /// <summary>Hours of a time sheet.</summary>
+    Hours,
+
+    /// <summary>Pay for something the agreement does not know.</summary>
+    Extra,
+
+    /// <summary>What he spent for us.</summary>
+    Reimbursement,
+
+    /// <summary>What is kept back once.</summary>
+    Deduction,
+}
+
+/// <param name="Hours">For hours only.</param>
+/// <param name="Amount">For all but hours.</param>
+/// <param name="Account">What a reimbursement is spent on, or where a deduction goes.</param>
+public sealed record PayItem(long ItemId, PayItemKind Kind, LocalDate On, string What, decimal? Hours, Money? Amount, string? Account, long? LoadId = null);
+
+/// <summary>What is kept back each week.</summary>
+public sealed record RecurringDeduction(long Id, string Name, Money Amount, string Account, LocalDate From, LocalDate? Until);
+
+/// <summary>A line of what he earned.</summary>
+/// <param name="Kind">Null for an extra.</param>
+/// <param name="Quantity">Miles, dollars of line haul, loads, stops, hours, days or weeks.</param>
+/// <param name="Rate">For one of it; percent for a share of the line haul.</param>
+public sealed record PayLine(PayKind? Kind, string What, decimal Quantity, decimal Rate, LocalDate On, Money Amount, long? LegId = null, long? LoadId = null, string? LoadNumber = null, long? TruckId = null, long? ItemId = null);
+
+public sealed record Reimbursement(long ItemId, LocalDate On, string What, Money Amount, string Account, long? LoadId);
+
+/// <summary>Something kept back; exactly one of the keys says what it is.</summary>
+public sealed record Deduction(LocalDate On, string What, Money Amount, string Account, long? AdvanceId = null, long? ItemId = null, long? RecurringId = null);
+
+/// <summary>A driver's week, line by line.</summary>
+/// <param name="DaysOut">Days on a trip in it.</param>
+public sealed record SettlementStatement(
+    LocalDate Monday, LocalDate PayDay, IReadOnlyList<PayLine> Lines, int DaysOut, int Miles, IReadOnlyList<Reimbursement> Reimbursements, IReadOnlyList<Deduction> Deductions)
+{
+    public Money Earned => Money.Sum(Lines.Select(l => l.Amount));
+
+    public Money Reimbursed => Money.Sum(Reimbursements.Select(r => r.Amount));
+
+    public Money Deducted => Money.Sum(Deductions.Select(d => d.Amount));
+
+    /// <summary>Never below zero.</summary>
+    public Money Net => Above(Earned + Reimbursed - Deducted);
+
+    /// <summary>What was kept back beyond what he had: the next weeks take it.</summary>
+    public Money CarriedOver => Above(Deducted - Earned - Reimbursed);
+
+    /// <summary>Legs that are paid in it.</summary>
+    public IEnumerable<(long LegId, Money Amount)> Legs => Lines.Where(l => l.LegId is not null).GroupBy(l => l.LegId!.Value).Select(g => (g.Key, Money.Sum(g.Select(l => l.Amount))));
+
+    public bool IsEmpty => Lines.Count == 0 && Reimbursements.Count == 0 && Deductions.Count == 0;
+
+    private static Money Above(Money m) => m.Amount > 0 ? m : Money.Zero();
+}
+
+public static class DriverSettlement
+{
+    /// <summary>The Monday of the week a day belongs to (ISO 8601: weeks begin on Monday).</summary>
+    public static LocalDate MondayOf(LocalDate day) => day.PlusDays(1 - (int)day.DayOfWeek);
+
+    /// <summary>Weeks are paid on the Friday after they end.</summary>
+    public static LocalDate PayDay(LocalDate monday) => monday.PlusDays(11);
+
+    /// <summary>
+    /// What the week comes to: each leg finished in it by each rate of the agreement, hours, days out, salary and extras; with what he spent for us;
+    /// less what is kept back, in full; less open draws, oldest first, as far as there is something left. What was kept back beyond that is carried over.
+    /// Items of earlier weeks that no approved week took stand in this one.
+    /// </summary>
+    public static SettlementStatement Settle(
+        LocalDate monday, DriverAgreement agreement, IEnumerable<WorkedLeg> legs, IEnumerable<DaysOut> daysOut, IEnumerable<OpenAdvance> advances,
+        IEnumerable<PayItem>? items = null, IEnumerable<RecurringDeduction>? recurring = null)
+    {
+        if (monday.DayOfWeek != IsoDayOfWeek.Monday)
+        {
+            throw new ArgumentException("A settlement week starts on Monday.", nameof(monday));
+        }
+
+        var sunday = monday.PlusDays(6);
+        var worked = legs.Where(l => l.FinishedOn >= monday && l.FinishedOn <= sunday).OrderBy(l => l.FinishedOn).ThenBy(l => l.LegId).ToList();
+        var lines = worked.SelectMany(l => agreement.ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn)
+            .Select(p => new PayLine(p.Kind, l.Lane, p.Quantity, p.Rate, l.FinishedOn, p.Amount, l.LegId, l.LoadId, l.LoadNumber, l.TruckId))
+            // A leg that earns nothing by the agreement is still settled in its week.
+            .DefaultIfEmpty(new PayLine(null, l.Lane, 0, 0, l.FinishedOn, Money.Zero(), l.LegId, l.LoadId, l.LoadNumber, l.TruckId))).ToList();
+
+        var dated = (items ?? []).Where(i => i.On <= sunday).OrderBy(i => i.On).ThenBy(i => i.ItemId).ToList();
+        foreach (var item in dated.Where(i => i.Kind is PayItemKind.Hours or PayItemKind.Extra))
+        {
+            var rate = agreement.At(PayKind.PerHour, item.On);
+            lines.Add(item.Kind == PayItemKind.Hours
+                ? new PayLine(PayKind.PerHour, item.What, item.Hours ?? 0, rate, item.On, Money.Usd((item.Hours ?? 0) * rate).ToCents(), LoadId: item.LoadId, ItemId: item.ItemId)
+                : new PayLine(null, item.What, 1, item.Amount!.Value.Amount, item.On, item.Amount.Value, LoadId: item.LoadId, ItemId: item.ItemId));
+        }
+
+        var days = daysOut.SelectMany(o => Days(LocalDate.Max(o.From, monday), LocalDate.Min(o.Until, sunday))).Distinct().Order().ToList();
+        foreach (var group in days.GroupBy(d => agreement.At(PayKind.PerDay, d)).Where(g => g.Key > 0))
+        {
+            lines.Add(new PayLine(PayKind.PerDay, "per diem", group.Count(), group.Key, group.Last(), Money.Usd(group.Count() * group.Key).ToCents()));
+        }
+
+        if (agreement.At(PayKind.PerWeek, sunday) is > 0 and var salary)
+        {
+            lines.Add(new PayLine(PayKind.PerWeek, "salary", 1, salary, sunday, Money.Usd(salary).ToCents()));
+        }
+
+        var spent = dated.Where(i => i.Kind == PayItemKind.Reimbursement)
+            .Select(i => new Reimbursement(i.ItemId, i.On, i.What, i.Amount!.Value, i.Account ?? Accounts.DriverReimbursements.Code, i.LoadId)).ToList();
+        var kept = (recurring ?? []).Where(s => s.From <= sunday && (s.Until is null || s.Until >= monday)).OrderBy(s => s.Id)
+            .Select(s => new Deduction(sunday, s.Name, s.Amount, s.Account, RecurringId: s.Id))
+            .Concat(dated.Where(i => i.Kind == PayItemKind.Deduction).Select(i => new Deduction(i.On, i.What, i.Amount!.Value, i.Account ?? Accounts.Withheld.Code, ItemId: i.ItemId))).ToList();
+
+        var left = Money.Sum(lines.Select(l => l.Amount)) + Money.Sum(spent.Select(s => s.Amount)) - Money.Sum(kept.Select(k => k.Amount));
+        foreach (var draw in advances.Where(d => d.On <= sunday).OrderBy(d => d.On).ThenBy(d => d.AdvanceId))
+        {
+            var part = Money.Min(draw.Open, left);
+            if (part.Amount > 0)
+            {
+                kept.Add(new Deduction(draw.On, draw.Note ?? "advance", part, Accounts.DriverAdvances.Code, AdvanceId: draw.AdvanceId));
+                left -= part;
+            }
+        }
+
+        return new SettlementStatement(monday, PayDay(monday), lines, days.Count, worked.Sum(l => l.Miles), spent, kept);
+    }
+
+    private static IEnumerable<LocalDate> Days(LocalDate from, LocalDate until)
+    {
+        for (var day = from; day <= until; day = day.PlusDays(1))
+        {
+            yield return day;
+        }
+    }
+}

@@ -1,0 +1,97 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Documents;
+using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Documents;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Billing;
+using SteadyLark.Store.Companies;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.Billing;
+
+/// <param name="Version">Of the way that was changed; 0 for one that nobody set yet.</param>
+public sealed record BillingSettingsRequest(
+    bool ByLoad, IReadOnlyList<string>? Columns, IReadOnlyList<DocumentKind>? Documents, bool OneFile, bool Together, string? Recipients, string? Subject, string? Message, IReadOnlyList<DocumentKind>? RequiredDocuments, int? Version);
+
+/// <param name="Fields">What may stand on an invoice.</param>
+/// <param name="Names">What may stand in braces in a mail.</param>
+public sealed record BillingSettingsView(BillingSettings Settings, int Version, IReadOnlyList<LoadField> Fields, IReadOnlyList<string> Names);
+
+public sealed record StatementAnswer(string To);
+
+/// <summary>How customers are billed, and their statements of account.</summary>
+public static class BillingSettingsCommands
+{
+    public static async Task<Outcome<BillingSettingsView>> Write(CommandContext w, long customerId, BillingSettingsRequest request)
+    {
+        if (await CompanyStore.Get(w.Db, customerId) is not { IsCustomer: true } customer)
+        {
+            return new Problem("not.found", "This customer was not found.");
+        }
+
+        var validation = new Validation();
+        var settings = new BillingSettings(
+            request.ByLoad, request.Columns ?? [], request.Documents ?? [], request.OneFile, request.Together, validation.Text(request.Recipients, "recipients", "The email addresses", 400), validation.Text(request.Subject, "subject", "The subject", 200),
+            validation.Text(request.Message, "message", "The message", 4000), request.RequiredDocuments ?? [DocumentKind.Pod]);
+        var own = await CustomFieldStore.All(w.Db);
+        if (settings.Columns.Any(c => c is null))
+        {
+            validation.Add("column.unknown", "A column is missing its field.", "columns");
+        }
+        else
+        {
+            validation.AddRange(settings.Check(own.Select(f => f.Id).ToHashSet(), Eml.IsAddress));
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var (before, _) = await BillingSettingsStore.Of(w.Db, customerId);
+        if (!await BillingSettingsStore.Write(w.Db, customerId, settings, request.Version ?? 0))
+        {
+            return new Problem("stale", $"Someone else changed the billing settings for {customer.Name}: review the changes and try again.", "version");
+        }
+
+        await Events.Add(w, "company.billing_changed", "company", customerId, $"Billing settings for {customer.Name} changed", before: before);
+        var (now, version) = await BillingSettingsStore.Of(w.Db, customerId);
+        return new BillingSettingsView(now, version, LoadField.All.Concat(own.Select(f => new LoadField($"own:{f.Id}", f.Name))).ToList(), MailTemplate.Names);
+    }
+
+    public static async Task<AccountStatement> Statement(NpgsqlConnection db, long customerId, LocalDate from, LocalDate until)
+    {
+        var open = (await BillingStore.Open(db, customerId, null, 10_000)).Where(i => i.IssuedOn <= until).Select(i => new OwedInvoice(i.Number, i.IssuedOn, i.DueOn, i.Total, i.Open)).ToList();
+        var credit = await db.One<decimal>("select coalesce(sum(amount - applied), 0) from payments where customer_id = @id and reversed_at is null", ("id", customerId));
+        return AccountStatement.Of(from, until, await BillingStore.Moves(db, customerId), open, Money.Usd(credit));
+    }
+
+    public static async Task<Outcome<StatementAnswer>> MailStatement(CommandContext w, Mailer mailer, long customerId, SendAgainRequest request)
+    {
+        if (await CompanyStore.Get(w.Db, customerId) is not { IsCustomer: true } customer)
+        {
+            return new Problem("not.found", "This customer was not found.");
+        }
+
+        var validation = new Validation();
+        var words = validation.Text(request.Message, "message", "The message", 4000);
+        var (settings, _) = await BillingSettingsStore.Of(w.Db, customerId);
+        var to = BillingCommands.Recipients(request.To ?? settings.Recipients ?? customer.Email, "to", customer.Name, validation);
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var us = (await Business.Read(w.Db))!;
+        var statement = await Statement(w.Db, customerId, w.Today.PlusMonths(-2).With(DateAdjusters.StartOfMonth), w.Today);
+        await mailer.Send(
+            w, to!, $"Statement of account, {us.Name}",
+            words ?? $"{customer.Name},\n\nYour account balance is {statement.Owed.Formatted} as of {w.Today:MMM d, uuuu}. The statement is attached.\n\n{us.Name}, {us.Phone}",
+            [new MailFile($"statement-{w.Today:uuuu-MM-dd}.pdf", "application/pdf", StatementPdf.Of(us, customer, statement))], null);
+        await Events.Add(w, "company.statement", "company", customerId, $"Statement of account for {statement.Owed.Formatted} emailed to {to}");
+        return new StatementAnswer(to!);
+    }
+}

@@ -1,0 +1,130 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Documents;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Documents;
+
+namespace SteadyLark.Server.Documents;
+
+/// <summary>Papers coming in and being put away.</summary>
+public static class DocumentCommands
+{
+    /// <summary>Keeps a file as a paper of a locked load.</summary>
+    public static async Task<Outcome<DocumentRow>> Add(CommandContext w, long loadId, DocumentKind kind, string fileName, byte[] bytes)
+    {
+        var read = Read(fileName, bytes);
+        if (!read.Ok)
+        {
+            return read.Problems.ToList();
+        }
+
+        var (name, type) = read.Value;
+        var row = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        var id = await DocumentStore.Add(w, loadId, kind, name, type, bytes);
+        await LoadWrites.Settle(w.Db, loadId);
+        await Events.Add(w, "document.added", "load", loadId, $"{kind.Format()} added to {row.Number}: {name}", loadId: loadId, driverId: row.DriverId);
+        return (await DocumentStore.Get(w.Db, id))!;
+    }
+
+    /// <summary>Keeps a file that belongs to no load yet, with a guess from its name and its text.</summary>
+    public static async Task<Outcome<DocumentRow>> AddToTray(CommandContext w, DocumentKind? kind, string fileName, byte[] bytes, long? mailId = null)
+    {
+        var read = Read(fileName, bytes);
+        if (!read.Ok)
+        {
+            return read.Problems.ToList();
+        }
+
+        var (name, type) = read.Value;
+        var guess = Tray.Guess(name, PdfText.Of(bytes, type), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
+        var id = await DocumentStore.AddToTray(w, kind ?? guess.Kind ?? DocumentKind.Other, name, type, bytes, mailId, guess);
+        await Events.Add(w, "document.received", "document", id, $"{name} received, not filed yet");
+        return (await DocumentStore.Get(w.Db, id))!;
+    }
+
+    /// <summary>Gives a paper of the tray to a locked load.</summary>
+    public static async Task<Outcome<DocumentRow>> Sort(CommandContext w, long documentId, long loadId, DocumentKind kind)
+    {
+        var row = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        if (!await DocumentStore.Sort(w, documentId, loadId, kind))
+        {
+            return new Problem("document.filed", "This document is no longer in the tray: someone else filed it.");
+        }
+
+        var document = (await DocumentStore.Get(w.Db, documentId))!;
+        await LoadWrites.Settle(w.Db, loadId);
+        await Events.Add(w, "document.added", "load", loadId, $"{kind.Format()} filed to {row.Number}: {document.FileName}", loadId: loadId, driverId: row.DriverId);
+        return document;
+    }
+
+    /// <summary>Puts a sorted paper of a locked load back into the tray.</summary>
+    public static async Task<Outcome<DocumentRow>> Unsort(CommandContext w, DocumentRow document)
+    {
+        var row = (await LoadReads.ByIds(w.Db, [document.LoadId!.Value]))[0];
+        if (row.State is Core.Loads.LoadState.Billed or Core.Loads.LoadState.Closed)
+        {
+            return new Problem("document.billed", $"Load {row.Number} was billed with its documents: they cannot be moved.");
+        }
+
+        await DocumentStore.Unsort(w, document.Id);
+        await LoadWrites.Settle(w.Db, row.Id);
+        await Events.Add(w, "document.received", "load", row.Id, $"{document.FileName} removed from {row.Number} and returned to the tray", loadId: row.Id, driverId: row.DriverId);
+        return (await DocumentStore.Get(w.Db, document.Id))!;
+    }
+
+    /// <summary>A file's name and what it is, or why it cannot be kept.</summary>
+    public static Outcome<(string Name, string Type)> Read(string fileName, byte[] bytes)
+    {
+        var validation = new Validation();
+        var name = validation.Text(Path.GetFileName(fileName), "file", "The file name", 200) ?? "document";
+        var type = DocumentIntake.MediaType(bytes);
+        validation.AddRange(type.Problems);
+        if (validation.Ok && PdfMerge.Unreadable(bytes, type.Value) is { } why)
+        {
+            validation.Add("file.unreadable", why, "file");
+        }
+
+        return validation.Ok ? (name, type.Value) : validation.Problems.ToList();
+    }
+
+    /// <summary>Takes a paper off its locked load; it can be brought back.</summary>
+    public static async Task<Outcome<DocumentRow>> Remove(CommandContext w, DocumentRow document)
+    {
+        if (document.LoadId is null)
+        {
+            await DocumentStore.Remove(w, document.Id);
+            await Events.Add(w, "document.removed", "document", document.Id, $"{document.FileName} removed from the tray");
+            return document;
+        }
+
+        var row = (await LoadReads.ByIds(w.Db, [document.LoadId.Value]))[0];
+        if (document.Kind == DocumentKind.Pod && row.State is Core.Loads.LoadState.Billed or Core.Loads.LoadState.Closed)
+        {
+            return new Problem("document.billed", $"Load {row.Number} was billed with this POD: it cannot be removed.");
+        }
+
+        await DocumentStore.Remove(w, document.Id);
+        await LoadWrites.Settle(w.Db, row.Id);
+        await Events.Add(w, "document.removed", "load", row.Id, $"{document.Kind.Format()} removed from {row.Number}: {document.FileName}", loadId: row.Id, driverId: row.DriverId);
+        return document;
+    }
+
+    public static async Task<Outcome<DocumentRow>> Restore(CommandContext w, DocumentRow document)
+    {
+        if (await DocumentStore.Restore(w, document.Id) == 0)
+        {
+            return new Problem("document.present", "This document is already on its load.");
+        }
+
+        if (document.LoadId is not { } load)
+        {
+            await Events.Add(w, "document.received", "document", document.Id, $"{document.FileName} returned to the tray");
+            return document;
+        }
+
+        await LoadWrites.Settle(w.Db, load);
+        await Events.Add(w, "document.restored", "load", load, $"{document.Kind.Format()} restored: {document.FileName}", loadId: document.LoadId);
+        return document;
+    }
+}

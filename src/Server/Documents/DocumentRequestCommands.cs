@@ -1,0 +1,64 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Documents;
+using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Documents;
+
+namespace SteadyLark.Server.Documents;
+
+/// <summary>That missing papers were asked for.</summary>
+public sealed record DocumentRequestResult(long LoadId, string Summary);
+
+/// <summary>What whoever has the papers sees on the link.</summary>
+public sealed record UploadLinkView(string Business, string Phone, string Load, string From, string To, string? Who, IReadOnlyList<DocumentKind> Wanted, bool Closed);
+
+/// <summary>Asks for papers that a customer demands: a carrier by mail with a link, a driver of ours on his phone.</summary>
+public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings)
+{
+    /// <summary>Asks for what is missing on a locked load.</summary>
+    public async Task<Outcome<DocumentRequestResult>> Ask(CommandContext w, long loadId)
+    {
+        if ((await DocumentRequestStore.Missing(w.Db, loadId)).FirstOrDefault() is not { } missing)
+        {
+            return new Problem("documents.present", "This load has no missing documents, or it is not delivered yet.");
+        }
+
+        var what = string.Join(" and ", missing.Kinds.Select(k => k.Format()));
+        var token = DocumentRequestStore.NewToken();
+        long? mail = null;
+        string summary;
+        if (missing.CarrierId is not null)
+        {
+            if (!Eml.IsAddress(missing.CarrierMail))
+            {
+                return new Problem("mail.address", $"{missing.Carrier} has no valid email address: add one to the carrier, or call.");
+            }
+
+            var business = (await Business.Read(w.Db))!;
+            mail = await mailer.Send(
+                w, missing.CarrierMail!, $"{what} for load {missing.Number}",
+                $"""
+                {missing.Carrier},
+
+                We still need the {what} for load {missing.Number}, {missing.From} to {missing.To}.
+                Upload it here from any phone or computer:
+                {settings.Url}/upload/{token}
+
+                or reply to this email with the file attached. We can pay your bill once we have it.
+
+                {business.Name}, {business.Phone}
+                """,
+                [], loadId);
+            summary = $"Requested the {what} for {missing.Number} from {missing.Carrier}";
+        }
+        else
+        {
+            summary = $"Requested the {what} for {missing.Number} from {missing.Driver} in the driver app";
+        }
+
+        await DocumentRequestStore.Add(w, missing, token, mail);
+        await Events.Add(w, "document.requested", "load", loadId, summary, loadId: loadId, driverId: missing.DriverId);
+        return new DocumentRequestResult(loadId, summary);
+    }
+}

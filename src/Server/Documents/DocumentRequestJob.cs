@@ -1,0 +1,38 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Documents;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Documents;
+
+namespace SteadyLark.Server.Documents;
+
+/// <summary>Asks for missing papers by itself, once they are due; one server at a time.</summary>
+public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, BusinessZone zone, DocumentRequestCommands asks, ILogger<DocumentRequestJob> log) : BackgroundService
+{
+    private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);
+
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(Every, "Requesting documents", log, Look, stoppingToken);
+
+    /// <summary>Asks for what is due now. Whoever cannot be asked is left to a person.</summary>
+    internal async Task<int> Look()
+    {
+        var asked = 0;
+        await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
+        if (!await w.Db.One<bool>("select pg_try_advisory_xact_lock(731013)"))
+        {
+            return 0;
+        }
+
+        var after = await w.Db.One<int>("select ask_after_hours from business");
+        foreach (var missing in (await DocumentRequestStore.Missing(w.Db)).Where(m => DocumentRequestPolicy.IsDue(m.DeliveredAt, m.LastAsked, m.Asked, after, w.Now)))
+        {
+            await LoadWrites.Lock(w.Db, missing.LoadId);
+            asked += (await asks.Ask(w, missing.LoadId)).Ok ? 1 : 0;
+        }
+
+        await w.Commit();
+        return asked;
+    }
+}

@@ -1,0 +1,19 @@
+using NodaTime;
+using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Documents;
+
+/// <summary>Writes mails into the outbox, in the transaction of their cause. They leave the house after the hold.</summary>
+public sealed class Mailer(LarkSettings settings)
+{
+    /// <returns>The mail's key.</returns>
+    public async Task<long> Send(CommandContext w, string to, string subject, string text, IReadOnlyList<MailFile> files, long? loadId)
+    {
+        var business = (await Business.Read(w.Db))!;
+        var messageId = $"{Guid.NewGuid():N}@{business.Email.Split('@').Last()}";
+        var eml = Eml.Write(new MailMessage(messageId, business.Email, to, subject, text, w.Now, files));
+        return await MailStore.Out(w, business.Email, to, subject, messageId, eml, loadId, Duration.FromSeconds(settings.MailHoldSeconds));
+    }
+}

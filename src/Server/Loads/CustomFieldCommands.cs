@@ -1,0 +1,72 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.Loads;
+
+/// <param name="Kind">What it takes; it does not change later.</param>
+public sealed record CustomFieldRequest(string? Name, CustomFieldKind? Kind, IReadOnlyList<string>? Choices, bool Required);
+
+/// <summary>Fields that the business adds to its loads.</summary>
+public static class CustomFieldCommands
+{
+    /// <summary>Most fields at one time.</summary>
+    public const int Max = 30;
+
+    public static async Task<Outcome<CustomField>> Write(CommandContext w, long? id, CustomFieldRequest request)
+    {
+        var all = await CustomFieldStore.All(w.Db);
+        var before = all.FirstOrDefault(f => f.Id == id);
+        if (id is not null && before is null)
+        {
+            return new Problem("not.found", "This field was not found.");
+        }
+
+        if (id is null && all.Count >= Max)
+        {
+            return new Problem("too.many", $"A load can have at most {Max} custom fields.", "name");
+        }
+
+        var defined = CustomField.Define(id ?? 0, request.Name, before?.Kind ?? request.Kind, request.Choices, request.Required);
+        if (!defined.Ok)
+        {
+            return defined.Problems.ToList();
+        }
+
+        var field = defined.Value;
+        if (before is not null && request.Kind is { } kind && kind != before.Kind)
+        {
+            return new Problem("field.kind", $"{before.Name} takes a {before.Kind.ToString().ToLowerInvariant()} and has values: add another field instead.", "kind");
+        }
+
+        if (await CustomFieldStore.NameTaken(w.Db, field.Name, id ?? 0))
+        {
+            return new Problem("name.taken", $"There is already a field named {field.Name}.", "name");
+        }
+
+        if (id is null)
+        {
+            field = field with { Id = await CustomFieldStore.Add(w.Db, field) };
+        }
+        else
+        {
+            await CustomFieldStore.Change(w.Db, field);
+        }
+
+        await Events.Add(w, id is null ? "setup.field_added" : "setup.field_changed", "own_field", field.Id, $"Field {field.Name} {(id is null ? "added" : "changed")}", before: before);
+        return field;
+    }
+
+    public static async Task<Outcome<CustomField>> Deactivate(CommandContext w, long id)
+    {
+        var field = (await CustomFieldStore.All(w.Db)).FirstOrDefault(f => f.Id == id);
+        if (field is null || !await CustomFieldStore.Deactivate(w, id))
+        {
+            return new Problem("not.found", "This field was not found.");
+        }
+
+        await Events.Add(w, "setup.field_deactivated", "own_field", id, $"Field {field.Name} deactivated", before: field);
+        return field;
+    }
+}

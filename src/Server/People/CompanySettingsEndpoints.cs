@@ -1,0 +1,68 @@
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.People;
+
+/// <summary>What is to change of the rules of the house; what is left out stays.</summary>
+/// <param name="GeofenceMiles">Radius in miles of the fence of a place that has none of its own, 0.02 to 50.</param>
+/// <param name="MinimumPerMile">Dollars a mile.</param>
+/// <param name="RateStep">Dollars to which least rates are rounded up.</param>
+public sealed record CompanySettingsRequest(
+    bool? TwoPeople = null, int? RequestAfterHours = null, decimal? GeofenceMiles = null, decimal? MinimumPerMile = null, decimal? RateStep = null,
+    decimal? MilesPerGallon = null, decimal? FuelPrice = null, decimal? DriverPerMile = null, decimal? FixedPerMile = null, decimal? FixedPerDay = null, decimal? TollPerMile = null);
+
+/// <summary>The rules of the house.</summary>
+public static class CompanySettingsEndpoints
+{
+    public static void MapCompanySettings(this RouteGroupBuilder api)
+    {
+        api.MapGet("/company-settings", async (NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return await CompanySettingsStore.Read(db);
+        }).Needs(Right.CompaniesSee).WithName("getCompanySettings");
+
+        api.MapPut("/company-settings", (CompanySettingsRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Change(w, request))).Needs(Right.SetupEdit).WithName("changeCompanySettings");
+    }
+
+    private static async Task<Outcome<CompanySettings>> Change(CommandContext w, CompanySettingsRequest r)
+    {
+        var validation = new Validation();
+        Within(r.RequestAfterHours, 0, 720, "requestAfterHours", "Document requests go out after 1 to 720 hours, or never with 0.");
+        Within(r.GeofenceMiles, 0.02m, 50, "fenceMiles", "A geofence radius must be 0.02 to 50 miles.");
+        Within(r.MinimumPerMile, 0, 100, "minimumPerMile", "The minimum rate must be 0 to 100 dollars per mile.");
+        Within(r.RateStep, 0.01m, 1000, "rateStep", "The rounding step must be 0.01 to 1,000 dollars.");
+        Within(r.MilesPerGallon, 1, 50, "milesPerGallon", "Fuel economy must be 1 to 50 miles per gallon.");
+        Within(r.FuelPrice, 0, 50, "fuelPrice", "The fuel price must be 0 to 50 dollars per gallon.");
+        Within(r.DriverPerMile, 0, 50, "driverPerMile", "Driver cost must be 0 to 50 dollars per mile.");
+        Within(r.FixedPerMile, 0, 50, "fixedPerMile", "Fixed cost must be 0 to 50 dollars per mile.");
+        Within(r.FixedPerDay, 0, 100_000, "fixedPerDay", "Fixed cost must be 0 to 100,000 dollars per day.");
+        Within(r.TollPerMile, 0, 50, "tollPerMile", "Tolls must be 0 to 50 dollars per mile.");
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var b = await CompanySettingsStore.Read(w.Db);
+        var c = b.Costs;
+        await CompanySettingsStore.Write(w.Db, new CompanySettings(
+            r.TwoPeople ?? b.TwoPeople, r.RequestAfterHours ?? b.RequestAfterHours, r.GeofenceMiles ?? b.GeofenceMiles, r.MinimumPerMile ?? b.MinimumPerMile, r.RateStep ?? b.RateStep,
+            new CostFigures(
+                r.MilesPerGallon ?? c.MilesPerGallon, r.FuelPrice ?? c.FuelPrice, r.DriverPerMile ?? c.DriverPerMile, r.FixedPerMile ?? c.FixedPerMile, r.FixedPerDay ?? c.FixedPerDay, r.TollPerMile ?? c.TollPerMile)));
+        var after = await CompanySettingsStore.Read(w.Db);
+        await Events.Add(w, "setup.company_changed", "business", 0, $"Company settings changed: {(after.TwoPeople ? "approval and payment need two people" : "one person may approve and pay")}; documents requested {(after.RequestAfterHours == 0 ? "manually only" : $"after {after.RequestAfterHours} hours")}; minimum rate ${after.MinimumPerMile:0.00} per mile", before: b);
+        return after;
+
+        void Within(decimal? value, decimal min, decimal max, string field, string message)
+        {
+            if (value < min || value > max)
+            {
+                validation.Add("out.of.range", message, field);
+            }
+        }
+    }
+}

@@ -1,0 +1,37 @@
+using System.Collections.Concurrent;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.People;
+
+/// <summary>
+/// What asks for a hand, reckoned once for all who ask at the same time: every open page asks after every event. An answer serves until
+/// anything is written to the database, or until the clock has gone on, for what is late depends on it.
+/// </summary>
+public sealed class TodayCache(NpgsqlDataSource source, IClock clock, BusinessZone zone)
+{
+    private static readonly Duration Fresh = Duration.FromSeconds(15);
+    private readonly ConcurrentDictionary<Role, Entry> _last = new();
+
+    /// <param name="role">Whose rights decide what is in it.</param>
+    public async Task<TodayView> For(Role role)
+    {
+        string seen;
+        await using (var db = await source.OpenConnectionAsync())
+        {
+            // Equal snapshots see equal rows.
+            seen = (await db.One<string>("select pg_current_snapshot()::text"))!;
+        }
+
+        var now = clock.GetCurrentInstant();
+        var answer = _last.AddOrUpdate(role, _ => Begin(), (_, was) => was.Seen == seen && now >= was.At && now - was.At < Fresh && !was.View.Value.IsFaulted ? was : Begin());
+        return await answer.View.Value;
+
+        Entry Begin() => new(seen, now, new Lazy<Task<TodayView>>(() => Today.Of(source, role, now, zone.Zone)));
+    }
+
+    private sealed record Entry(string Seen, Instant At, Lazy<Task<TodayView>> View);
+}

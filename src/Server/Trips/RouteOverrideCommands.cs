@@ -1,0 +1,147 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <param name="Miles">The load's, whole.</param>
+/// <param name="Summary">What was done, in words.</param>
+public sealed record LoadMilesResult(long LoadId, string Number, int Miles, Money Revenue, string Summary);
+
+/// <param name="Expected">Dollars; give one of the two or both.</param>
+public sealed record TripCostRequest(CostKind? Kind, Money? Expected, Money? Actual, string? Note);
+
+/// <summary>What a person decides on the way of a load, and what the way costs.</summary>
+public static class RouteOverrideCommands
+{
+    /// <summary>Sets the miles to a stop by hand, leads the way over points, or lets the roads decide again. The load's miles, its leg's, and charges by the mile follow.</summary>
+    public static async Task<Outcome<LoadMilesResult>> Set(CommandContext w, long loadId, long stopId, RouteOverrideRequest request)
+    {
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        var load = sheet.Load;
+        var at = load.Stops.ToList().FindIndex(s => s.Id == stopId);
+        if (at < 0)
+        {
+            return new Problem("not.found", "This stop was not found.");
+        }
+
+        if (load.State is LoadState.Billed or LoadState.Closed or LoadState.Cancelled)
+        {
+            return new Problem("load.state", $"Load {load.Number} is {load.State.Format()}: its miles can no longer be changed.");
+        }
+
+        // Which leg the stretch belongs to: the last one once the freight was handed over before it.
+        var leg = sheet.Legs.Count == 0 ? null : load.Stops[at].ArrivedAt is { } arrived && sheet.Legs[0].HandedOverAt is { } over && arrived < over ? sheet.Legs[0] : sheet.Legs[^1];
+        var validation = new Validation();
+        var route = Booking.CheckRoute(request.RouteOverride(), "", $"The route to {load.Stops[at].Town}", validation);
+        if (at == 0)
+        {
+            validation.Add("way", "The first stop has no leg before it.", "miles");
+        }
+        else if (load.Stops[at - 1].Latitude is null || load.Stops[at].Latitude is null)
+        {
+            validation.Add("missing", "Both places must be set first.", "miles");
+        }
+
+        if (leg?.SettlementId is not null)
+        {
+            validation.Add("settlement.approved", $"{leg.Driver}'s approved settlement includes these miles: reverse its approval first.", "miles");
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var (before, stop) = (load.Stops[at - 1], load.Stops[at]);
+        var roads = Routing.Roads.Stretch(before.Point, route.Via.Select(v => v.Point).ToList(), stop.Point, null);
+        if (roads.Estimated && route.Via.Count > 0)
+        {
+            var off = route.Via.Select(v => Routing.Router.Unreached(v.Point) is { } why ? $"{v.Name} {why}." : null).FirstOrDefault(why => why is not null);
+            return new Problem("outside", off ?? "There is no road route through these points from this stop to the next.", "via");
+        }
+
+        await TripStore.SetRouteOverride(w, stopId, route, roads.Miles);
+        var stops = (await LoadReads.ByIds(w.Db, [loadId]))[0].Stops;
+        var miles = (int)Math.Round(stops.Skip(1).Select((s, i) => s.MilesSet ?? s.RoadMiles ?? Routing.Roads.Between(stops[i].Point, s.Point).Miles).Sum(), MidpointRounding.AwayFromZero);
+        await TripStore.SetMiles(w.Db, loadId, leg?.Id, miles, miles - (load.Miles ?? 0), Charges(sheet, miles));
+        await LoadWrites.Settle(w.Db, loadId);
+        var summary = route switch
+        {
+            { Miles: { } set } => $"{load.Number}: {before.Town} to {stop.Town} set to {set} miles, {route.Why} (road miles {roads.Miles:0.0})",
+            { Via.Count: > 0 } => $"{load.Number}: {before.Town} to {stop.Town} via {string.Join(", ", route.Via.Select(v => v.Name))}, {roads.Miles:0.0} miles",
+            _ => $"{load.Number}: {before.Town} to {stop.Town} reset to the standard route, {roads.Miles:0.0} miles",
+        };
+        await Events.Add(w, "load.route_set", "load", loadId, summary, loadId: loadId, driverId: load.DriverId, before: new { stop.MilesSet, stop.MilesWhy, stop.Via, load.Miles, load.Revenue });
+        return new LoadMilesResult(loadId, load.Number, miles, (await LoadReads.ByIds(w.Db, [loadId]))[0].Revenue, summary);
+    }
+
+    public static async Task<Outcome<TripCostRow>> AddCost(CommandContext w, long loadId, TripCostRequest request)
+    {
+        var validation = new Validation();
+        var note = validation.Text(request.Note, "note", "The note", 200);
+        if (request.Kind is null)
+        {
+            validation.Add("missing", "Choose a cost type.", "kind");
+        }
+
+        if (request.Expected is null && request.Actual is null)
+        {
+            validation.Add("missing", "Enter the expected or actual amount.", "expected");
+        }
+
+        foreach (var (money, field) in new[] { (request.Expected, "expected"), (request.Actual, "actual") })
+        {
+            if (money is { Currency: not Currency.USD })
+            {
+                validation.Add("currency", "Costs must be in US dollars.", field);
+            }
+
+            validation.Amount(money?.Amount, field, "The amount", required: false);
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var number = (await LoadReads.ByIds(w.Db, [loadId]))[0].Number;
+        var id = await TripStore.AddCost(w, loadId, request.Kind!.Value, request.Expected, request.Actual, note);
+        await Events.Add(w, "trip.cost_added", "load", loadId, $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}", loadId: loadId);
+        return (await TripStore.Costs(w.Db, loadId)).Single(c => c.Id == id);
+    }
+
+    public static async Task<Outcome<LoadMilesResult>> RemoveCost(CommandContext w, long loadId, long costId)
+    {
+        var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        var cost = (await TripStore.Costs(w.Db, loadId)).FirstOrDefault(c => c.Id == costId);
+        if (cost is null || !await TripStore.RemoveCost(w, loadId, costId))
+        {
+            return new Problem("not.found", "This cost was not found.");
+        }
+
+        var summary = $"{load.Number}: {cost.Kind.ToString().ToLowerInvariant()} {(cost.Actual ?? cost.Expected)!.Value.Formatted} removed";
+        await Events.Add(w, "trip.cost_removed", "load", loadId, summary, loadId: loadId, before: cost);
+        return new LoadMilesResult(loadId, load.Number, load.Miles ?? 0, load.Revenue, summary);
+    }
+
+    /// <summary>What the charges come to over other miles: line hauls first, for a percentage is of them.</summary>
+    private static List<(long Id, decimal? Quantity, Money Amount)> Charges(LoadSheet sheet, int miles)
+    {
+        var now = new Dictionary<long, (decimal? Quantity, Money Amount)>();
+        foreach (var c in sheet.Charges.OrderBy(c => c.Kind != ChargeKind.LineHaul))
+        {
+            var lineHaul = Money.Sum(sheet.Charges.Where(x => x.Kind == ChargeKind.LineHaul && now.ContainsKey(x.Id)).Select(x => now[x.Id].Amount));
+            var priced = c.Basis is ChargeBasis.PerMile or ChargeBasis.Percent ? ChargePrices.Price(c.Basis, null, c.Rate, miles, null, c.Kind == ChargeKind.LineHaul ? null : lineHaul) : null;
+            now[c.Id] = priced is { Ok: true } p ? (p.Value.Quantity, p.Value.Amount) : (c.Quantity, c.Amount);
+        }
+
+        return now.Select(n => (n.Key, n.Value.Quantity, n.Value.Amount)).ToList();
+    }
+}

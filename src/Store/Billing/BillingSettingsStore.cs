@@ -1,0 +1,100 @@
+using System.Globalization;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Documents;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Billing;
+
+/// <summary>How customers are billed, and the fields of loads that may stand on an invoice.</summary>
+public static class BillingSettingsStore
+{
+    /// <summary>A customer's way, the usual one when nothing was said, with its version (0 for the usual).</summary>
+    public static async Task<(BillingSettings Settings, int Version)> Of(NpgsqlConnection db, long customerId)
+    {
+        var row = await db.Row("select * from billing_ways where customer_id = @id", r => Tuple.Create(Read(r), r.Int("version")), ("id", customerId));
+        return row is null ? (BillingSettings.Default, 0) : (row.Item1, row.Item2);
+    }
+
+    /// <summary>Customers that want their loads together on one invoice.</summary>
+    public static async Task<HashSet<long>> Together(NpgsqlConnection db) => (await db.Rows("select customer_id from billing_ways where together", r => r.Long("customer_id"))).ToHashSet();
+
+    /// <summary>Keeps a way if it still has the version that was read.</summary>
+    public static async Task<bool> Write(NpgsqlConnection db, long customerId, BillingSettings settings, int version) =>
+        await db.Run(
+            """
+            insert into billing_ways (customer_id, by_load, columns, papers, one_file, together, recipients, subject, words, demands)
+            select @id, @by, @columns, @papers, @one, @together, @to, @subject, @words, @demands where @version = 0 or exists (select 1 from billing_ways where customer_id = @id)
+            on conflict (customer_id) do update set by_load = @by, columns = @columns, papers = @papers, one_file = @one, together = @together, recipients = @to, subject = @subject, words = @words,
+                demands = @demands, version = billing_ways.version + 1 where billing_ways.version = @version
+            """,
+            ("id", customerId), ("by", settings.ByLoad), ("columns", settings.Columns.ToArray()), ("papers", Kinds(settings.Documents)), ("one", settings.OneFile), ("together", settings.Together), ("to", settings.Recipients), ("subject", settings.Subject),
+            ("words", settings.Message), ("demands", Kinds(settings.RequiredDocuments)), ("version", version)) == 1;
+
+    /// <summary>Loads with what may stand on an invoice, in the order of the keys.</summary>
+    public static async Task<List<InvoiceTableLoad>> InvoiceTableLoads(NpgsqlConnection db, IReadOnlyList<long> loadIds, ILookup<long, (string Description, Money Amount)> charges)
+    {
+        var ids = loadIds.ToArray();
+        var own = (await db.Rows("select load_id, field_id, value from load_own_values where load_id = any(@ids)", r => (Load: r.Long("load_id"), Field: $"own:{r.Long("field_id")}", Value: r.Text("value")), ("ids", ids))).ToLookup(o => o.Load);
+        var references = (await db.Rows("select load_id, kind, value from load_references where load_id = any(@ids) order by load_id, seq", r => (Load: r.Long("load_id"), Kind: r.Text("kind"), Value: r.Text("value")), ("ids", ids))).ToLookup(o => o.Load);
+        var rows = await db.Rows(
+            """
+            select l.id, l.number, l.reference, l.miles, l.equipment, f.*, a.town || ' ' || a.region as origin, b.town || ' ' || b.region as destination, b.received_by,
+                   coalesce(a.left_at, a.arrived_at) as picked_up, coalesce(a.zone, 'UTC') as zone_a, coalesce(b.delivered_at, b.arrived_at) as delivered, coalesce(b.zone, 'UTC') as zone_b,
+                   (select coalesce(tk.unit, k.name) from legs g left join trips t on t.id = g.trip_id left join trucks tk on tk.id = t.truck_id left join companies k on k.id = g.carrier_id where g.load_id = l.id and t.id is not null order by g.seq limit 1) as truck
+            from loads l
+            cross join lateral (select string_agg(x.description, ', ' order by x.seq) as freight, sum(x.pieces)::int as pieces, sum(x.pallets)::int as pallets, sum(x.weight_lb)::int as weight from freight_lines x where x.load_id = l.id) f
+            left join lateral (select s.*, p.town, p.region from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
+            left join lateral (select s.*, p.town, p.region from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
+            where l.id = any(@ids) order by array_position(@ids, l.id)
+            """,
+            r =>
+            {
+                var id = r.Long("id");
+                var fields = new Dictionary<string, string?>
+                {
+                    ["reference"] = r.TextOrNull("reference"),
+                    ["origin"] = r.TextOrNull("origin"),
+                    ["destination"] = r.TextOrNull("destination"),
+                    ["received_by"] = r.TextOrNull("received_by"),
+                    ["picked_up"] = Day(r, "picked_up", "zone_a"),
+                    ["delivered"] = Day(r, "delivered", "zone_b"),
+                    ["freight"] = r.TextOrNull("freight"),
+                    ["pieces"] = Number(r.IntOrNull("pieces")),
+                    ["pallets"] = Number(r.IntOrNull("pallets")),
+                    ["weight"] = Number(r.IntOrNull("weight")),
+                    ["miles"] = Number(r.IntOrNull("miles")),
+                    ["equipment"] = r.EnumOrNull<Equipment>("equipment")?.Format(),
+                    ["carried_by"] = r.TextOrNull("truck"),
+                };
+                foreach (var reference in references[id].GroupBy(x => x.Kind))
+                {
+                    fields[reference.Key] = string.Join(", ", reference.Select(x => x.Value));
+                }
+
+                foreach (var o in own[id])
+                {
+                    fields[o.Field] = o.Value;
+                }
+
+                return new InvoiceTableLoad(id, r.Text("number"), fields.Where(f => f.Value is not null).ToDictionary(f => f.Key, f => f.Value!), charges[id].ToList());
+            },
+            ("ids", ids));
+        return rows;
+    }
+
+    internal static string[] Kinds(IEnumerable<DocumentKind> kinds) => kinds.Select(k => EnumCodec.Of(k)).ToArray();
+
+    internal static List<DocumentKind> Kinds(NpgsqlDataReader r, string column) => r.GetFieldValue<string[]>(r.GetOrdinal(column)).Select(EnumCodec.To<DocumentKind>).ToList();
+
+    private static BillingSettings Read(NpgsqlDataReader r) =>
+        new(r.Bool("by_load"), r.GetFieldValue<string[]>(r.GetOrdinal("columns")), Kinds(r, "papers"), r.Bool("one_file"), r.Bool("together"), r.TextOrNull("recipients"), r.TextOrNull("subject"), r.TextOrNull("words"), Kinds(r, "demands"));
+
+    private static string? Number(int? n) => n?.ToString("#,##0", CultureInfo.InvariantCulture);
+
+    private static string? Day(NpgsqlDataReader r, string column, string zone) =>
+        r.InstantOrNull(column) is { } at ? at.InZone(WallClock.Zone(r.Text(zone)) ?? DateTimeZone.Utc).Date.ToString("MMM d, uuuu", CultureInfo.InvariantCulture) : null;
+}

@@ -1,0 +1,61 @@
+using System.Security.Cryptography;
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Documents;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Billing;
+
+namespace SteadyLark.Store.Documents;
+
+/// <summary>A delivered load whose papers are not all here, with whom to ask.</summary>
+public sealed record MissingDocuments(
+    long LoadId, string Number, string? Reference, string From, string To, Instant DeliveredAt, IReadOnlyList<DocumentKind> Kinds, long LegId, long? CarrierId, string? Carrier, string? CarrierMail, long? DriverId, string? Driver,
+    Instant? LastAsked, int Asked);
+
+/// <summary>An asking, as its link opens it.</summary>
+public sealed record AskRow(long Id, long LoadId, string Number, string From, string To, IReadOnlyList<DocumentKind> Kinds, string? Who, bool Closed);
+
+public static class DocumentRequestStore
+{
+    /// <summary>Delivered loads that are not billed and lack papers that their customer demands, the longest waiting first.</summary>
+    public static Task<List<MissingDocuments>> Missing(NpgsqlConnection db, long? loadId = null, long? driverId = null) =>
+        db.Rows(
+            """
+            select l.id, l.number, l.reference, l.delivered_at, a.town as from_town, b.town as to_town, g.id as leg_id, g.carrier_id, k.name as carrier, k.email, t.driver_id, d.name as driver, m.missing,
+                   (select max(x.asked_at) from paper_asks x where x.load_id = l.id) as last_asked, (select count(*)::int from paper_asks x where x.load_id = l.id) as asked
+            from loads l
+            join lateral (select * from legs where load_id = l.id order by seq desc limit 1) g on true
+            left join companies k on k.id = g.carrier_id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
+            left join billing_ways w on w.customer_id = l.customer_id
+            join lateral (select array(select x from unnest(coalesce(w.demands, '{pod}')) x except select p.kind from papers p where p.load_id = l.id and p.put_away_at is null) as missing) m on cardinality(m.missing) > 0
+            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
+            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
+            where l.state = 'delivered' and (@load::bigint is null or l.id = @load) and (@driver::bigint is null or t.driver_id = @driver) order by l.delivered_at, l.id limit 500
+            """,
+            r => new MissingDocuments(
+                r.Long("id"), r.Text("number"), r.TextOrNull("reference"), r.Text("from_town"), r.Text("to_town"), r.Instant("delivered_at"), BillingSettingsStore.Kinds(r, "missing"), r.Long("leg_id"), r.LongOrNull("carrier_id"),
+                r.TextOrNull("carrier"), r.TextOrNull("email"), r.LongOrNull("driver_id"), r.TextOrNull("driver"), r.InstantOrNull("last_asked"), r.Int("asked")),
+            ("load", loadId), ("driver", driverId));
+
+    /// <summary>The token of a link on which papers are handed in: 192 random bits.</summary>
+    public static string NewToken() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
+
+    /// <summary>Keeps that papers were asked for.</summary>
+    public static Task Add(CommandContext w, MissingDocuments missing, string token, long? mailId) =>
+        w.Db.Run(
+            "insert into paper_asks (load_id, leg_id, kinds, asked_at, asked_by, to_driver, mail_id, token) values (@load, @leg, @kinds, @now, @by, @driver, @mail, @token)",
+            ("load", missing.LoadId), ("leg", missing.LegId), ("kinds", BillingSettingsStore.Kinds(missing.Kinds)), ("now", w.Now), ("by", w.Actor.UserId), ("driver", missing.CarrierId is null ? missing.DriverId : null), ("mail", mailId), ("token", token));
+
+    /// <summary>An asking by its token; closed once the load is billed or all is here.</summary>
+    public static Task<AskRow?> ByToken(NpgsqlConnection db, string token) =>
+        db.Row(
+            """
+            select x.id, x.load_id, l.number, a.town as from_town, b.town as to_town, coalesce(k.name, d.name) as who,
+                   array(select y from unnest(x.kinds) y except select p.kind from papers p where p.load_id = l.id and p.put_away_at is null) as kinds, l.state <> 'delivered' as closed
+            from paper_asks x join loads l on l.id = x.load_id join legs g on g.id = x.leg_id left join companies k on k.id = g.carrier_id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
+            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
+            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
+            where x.token = @token
+            """,
+            r => new AskRow(r.Long("id"), r.Long("load_id"), r.Text("number"), r.Text("from_town"), r.Text("to_town"), BillingSettingsStore.Kinds(r, "kinds"), r.TextOrNull("who"), r.Bool("closed")), ("token", token));
+}

@@ -1,0 +1,156 @@
+using System.Net;
+using System.Text.Json.Nodes;
+using NodaTime;
+using SteadyLark.Core.People;
+using Xunit;
+
+namespace SteadyLark.Server.Tests.Paying;
+
+/// <summary>Bills of anybody, weeks with all that belongs into them, entries by hand and closed months; the books held against the papers after each.</summary>
+public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<TestBusiness>
+{
+    private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
+
+    private async Task<Dictionary<string, decimal>> Books(Caller owner)
+    {
+        await using var db = await settings.Db.Source.OpenConnectionAsync();
+        Assert.Empty(await TestBusiness.Disagreements(db));
+        return (await owner.Get("ledger/trial-balance")).Ok["accounts"]!.AsArray().ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
+    }
+
+    [Fact]
+    public async Task A_vendors_bill_is_owed_approved_paid_and_each_step_can_be_taken_back()
+    {
+        var owner = await settings.As(Role.Owner);
+        var before = await Books(owner);
+        var vendor = (await owner.Post("companies", new { name = "Lolo Tire", isCustomer = false, isCarrier = false, isVendor = true, payDays = 10 })).Id;
+        object Bill(string number, decimal tires, decimal rent, object? spent = null) => new
+        {
+            vendorId = vendor,
+            number,
+            billedOn = "2026-11-20",
+            amount = TestBusiness.Usd(900m),
+            spent,
+            lines = new object[] { new { account = "5400", description = "tires", amount = TestBusiness.Usd(tires), truckId = settings.Ids["lena truck"] }, new { account = "6100", amount = TestBusiness.Usd(rent) } },
+        };
+        Assert.Equal(["lines"], (await owner.Pay("bills", Bill("1", 800, 99))).Fields);
+        var bill = (await owner.Pay("bills", Bill("1", 800, 100))).Ok;
+        Assert.Equal("2026-11-30", bill["dueOn"]!.GetValue<string>());
+        Assert.Equal("bill.twice", (await owner.Pay("bills", Bill("1", 800, 100))).Code);
+        var id = bill["id"]!.GetValue<long>();
+        _ = (await owner.Pay($"bills/{id}/approve", new { amount = TestBusiness.Usd(850m) })).Ok;
+        Assert.Equal((800m, 50m, -850m), Since(before, await Books(owner), "5400", "6100", "2000"));
+        _ = (await owner.Pay($"bills/{id}/unapprove")).Ok;
+        _ = (await owner.Pay($"bills/{id}/approve", new { })).Ok;
+        _ = (await owner.Pay($"bills/{id}/pay", new { method = "ach" })).Ok;
+        Assert.Equal((800m, 0m, -900m), Since(before, await Books(owner), "5400", "2000", "1000"));
+        _ = (await owner.Pay($"bills/{id}/unpay")).Ok;
+        _ = (await owner.Pay($"bills/{id}/pay", new { method = "check" })).Ok;
+        _ = (await owner.Pay($"bills/{id}/unpay")).Ok;
+        Assert.Equal((800m, -900m, 0m), Since(before, await Books(owner), "5400", "2000", "1000"));
+
+        // Spent at once: nothing is owed in between; its picture is for those who see the pay only.
+        var spent = (await owner.Pay("bills", Bill("2", 700, 200, new { method = "card" }))).Id;
+        Assert.Equal((1500m, -900m, -900m), Since(before, await Books(owner), "5400", "2000", "1000"));
+        var document = (await owner.Upload($"bills/{spent}/documents?name=receipt.png", Convert.FromBase64String(TestBusiness.OnePoint))).Id;
+        Assert.Equal(HttpStatusCode.OK, (await owner.Get($"bills/{spent}/documents/{document}")).Status);
+        var dispatcher = await settings.As(Role.Dispatcher);
+        Assert.Equal(HttpStatusCode.Forbidden, (await dispatcher.Get($"bills/{spent}/documents/{document}")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await dispatcher.Get($"papers/{document}/file")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await dispatcher.Post($"papers/{document}/remove")).Status);
+        _ = (await owner.Pay($"bills/{spent}/void")).Ok;
+        Assert.Equal((800m, -900m, 0m), Since(before, await Books(owner), "5400", "2000", "1000"));
+    }
+
+    [Fact]
+    public async Task A_week_holds_hours_reimbursements_and_what_is_kept_back_carries_over_and_is_paid_by_another()
+    {
+        var owner = await settings.As(Role.Owner);
+        await settings.AddCrew("w1", "Wim One");
+        var driver = settings.Ids["w1"];
+        _ = await settings.Delivered(owner, -9, "w1");
+        Assert.Equal("rate.none", (await owner.Pay("pay-items", new { driverId = driver, kind = "hours", on = "2026-11-10", what = "yard", hours = 3 })).Code);
+        _ = (await owner.Post($"drivers/{driver}/rates", new { kind = "per_hour", rate = 20, from = "2026-11-01" })).Ok;
+        _ = (await owner.Pay("pay-items", new { driverId = driver, kind = "hours", on = "2026-11-10", what = "yard", hours = 3 })).Ok;
+        _ = (await owner.Pay("pay-items", new { driverId = driver, kind = "reimbursement", on = "2026-11-11", what = "scale ticket", amount = TestBusiness.Usd(15m), account = "5300" })).Ok;
+        _ = (await owner.Pay("pay-items", new { driverId = driver, kind = "deduction", on = "2026-11-11", what = "tarp lost", amount = TestBusiness.Usd(900m) })).Ok;
+        _ = (await owner.Post($"drivers/{driver}/deductions", new { name = "insurance", amount = TestBusiness.Usd(38.50m), from = "2026-11-09" })).Ok;
+        var before = await Books(owner);
+        var week = (await owner.Get("weeks?monday=2026-11-09")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;
+        var earned = Amount(week["earned"]);
+        Assert.Equal((15m, 938.50m, 0m, 938.50m - 15m - earned), (Amount(week["reimbursed"]), Amount(week["deducted"]), Amount(week["net"]), Amount(week["carriedOver"])));
+        Assert.True(earned is > 60 and < 900);
+        var approved = (await owner.Pay("weeks/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
+        Assert.Equal((15m, -938.50m, 923.50m - earned), Since(before, await Books(owner), "5300", "2200", "1300"));
+
+        // The next week takes the shortfall after its own deduction; it is paid by somebody else where the house wants it so.
+        _ = await settings.Delivered(owner, -2, "w1");
+        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        var next = (await owner.Get("weeks?monday=2026-11-16")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;
+        Assert.Equal(Math.Min(923.50m - earned, Amount(next["earned"]) - 38.50m), Amount(next["deductions"]!.AsArray().Single(d => d!["drawId"] is not null)!["amount"]));
+        _ = (await owner.Put("house", new { twoPeople = true })).Ok;
+        Assert.Equal("pay.same.person", (await owner.Pay($"settlements/{approved}/pay", new { method = "ach" })).Code);
+        var bookkeeper = await settings.As(Role.Bookkeeper);
+        _ = (await bookkeeper.Pay($"settlements/{approved}/pay", new { method = "ach" })).Ok;
+        _ = (await owner.Put("house", new { twoPeople = false })).Ok;
+
+        // Both are taken back, as often as it takes; what a later week holds of it comes first.
+        var later = (await owner.Pay("weeks/approve", new { driverId = driver, monday = "2026-11-16" })).Id;
+        Assert.Equal("settlement.paid", (await owner.Pay($"settlements/{approved}/unapprove")).Code);
+        _ = (await owner.Pay($"settlements/{approved}/unpay")).Ok;
+        Assert.Equal("settlement.carried", (await owner.Pay($"settlements/{approved}/unapprove")).Code);
+        _ = (await owner.Pay($"settlements/{later}/unapprove")).Ok;
+        var again = (await owner.Pay($"settlements/{approved}/unapprove")).Ok;
+        Assert.Equal((earned, 938.50m), (Amount(again["earned"]), Amount(again["deducted"])));
+        Assert.Null(again["settlement"]);
+        Assert.Equal((0m, 0m, 0m), Since(before, await Books(owner), "5300", "2200", "1300"));
+        approved = (await owner.Pay("weeks/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
+        _ = (await owner.Pay($"settlements/{approved}/pay", new { method = "check" })).Ok;
+        _ = (await owner.Pay($"settlements/{approved}/unpay")).Ok;
+        Assert.Equal((15m, -938.50m, 923.50m - earned), Since(before, await Books(owner), "5300", "2200", "1300"));
+    }
+
+    [Fact]
+    public async Task Months_are_closed_for_everybody_and_opened_again_with_a_reason()
+    {
+        var owner = await settings.As(Role.Owner);
+        object Entry(string on) => new { postedOn = on, memo = "depreciation", lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(75m), truckId = settings.Ids["lena truck"] }, new { account = "3000", credit = TestBusiness.Usd(75m) } } };
+        var entry = (await owner.Pay("ledger/entries", Entry("2026-08-31"))).Id;
+        _ = (await owner.Post("ledger/periods/close", new { month = "2026-09-15" })).Ok;
+        Assert.Equal(("period.closed", "postedOn"), await Refused(owner.Pay("ledger/entries", Entry("2026-08-30"))));
+        Assert.Equal(("period.closed", "receivedOn"), await Refused(owner.Pay("payments", new { customerId = settings.Ids["customer"], receivedOn = "2026-09-30", method = "check", amount = TestBusiness.Usd(5m) })));
+        Assert.Equal(("period.closed", "issuedOn"), await Refused(owner.Pay("draws", new { driverId = settings.Ids["lena"], drawnOn = "2026-09-01", amount = TestBusiness.Usd(5m) })));
+        Assert.Equal(("period.closed", "on"), await Refused(owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" })));
+        Assert.Equal(HttpStatusCode.Forbidden, (await (await settings.As(Role.Broker)).Post("ledger/periods/reopen", new { month = "2026-08-01", why = "x" })).Status);
+        _ = (await owner.Post("ledger/periods/reopen", new { month = "2026-08-01", why = "a late bill" })).Ok;
+        _ = (await owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" })).Ok;
+        Assert.Equal("entry.reversed", (await owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" })).Code);
+        var document = (await owner.Get("ledger/lines?account=3000")).Ok["rows"]!.AsArray().First(l => l!["source"]!.GetValue<string>() == "opening")!["entryId"];
+        Assert.Equal("entry.paper", (await owner.Pay($"ledger/entries/{document}/reverse", new { why = "x" })).Code);
+    }
+
+    [Theory]
+    [InlineData("month")]
+    [InlineData("week")]
+    [InlineData("customer")]
+    [InlineData("lane")]
+    [InlineData("carrier")]
+    [InlineData("driver")]
+    [InlineData("truck")]
+    public async Task However_profit_is_looked_at_it_comes_to_the_same_and_to_the_books(string by)
+    {
+        var owner = await settings.As(Role.Owner);
+        _ = (await owner.Pay("invoices", new { loadIds = new[] { await settings.Delivered(owner, -60 - by.Length, "carrier") } })).Ok;
+        var view = (await owner.Get($"ledger/profit?by={by}&from=2026-01-01&until=2026-12-31")).Ok;
+        var left = view["groups"]!.AsArray().Sum(g => Amount(g!["left"]));
+        var books = (await owner.Get("ledger/trial-balance?upTo=2026-12-31")).Ok["accounts"]!.AsArray().Where(a => a!["kind"]!.GetValue<string>() is "income" or "expense").Sum(a => Amount(a!["balance"]));
+        Assert.Equal(-books, left);
+        Assert.True(left != 0);
+        var csv = await owner.Http.GetStringAsync($"/api/ledger/profit?by={by}&from=2026-01-01&until=2026-12-31&format=csv");
+        Assert.Equal(view["groups"]!.AsArray().Count + 1, csv.Trim().Split("\r\n").Length);
+    }
+
+    private static (decimal, decimal, decimal) Since(Dictionary<string, decimal> before, Dictionary<string, decimal> now, string a, string b, string c) => (now[a] - before[a], now[b] - before[b], now[c] - before[c]);
+
+    private static async Task<(string?, string?)> Refused(Task<Answer> answer) => ((await answer).Code, (await answer).Fields.First());
+}

@@ -1,0 +1,188 @@
+<script lang="ts">
+  import { api, moneyKey, take, type Schemas } from '$lib/api/client';
+  import { documentLabels } from '$lib/loads/labels';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import Button from '$ui/Button.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  /** How a customer is billed: lines and columns, papers, recipients, words, and what it demands before it pays. */
+  let { customerId }: { customerId: number } = $props();
+  let view = $state.raw<Schemas['BillingSettingsView'] | null>(null);
+  let way = $state<Schemas['BillingSettings'] | null>(null);
+  let open = $state(false);
+  const attempt = new Attempt();
+  $effect(() => {
+    take(api.GET('/api/companies/{id}/billing-settings', { params: { path: { id: customerId } } }))
+      .then((v) => {
+        view = v;
+        way = structuredClone(v.settings);
+      })
+      .catch(wentWrong);
+  });
+  const kinds = ['pod', 'bol', 'scale_ticket', 'lumper_receipt', 'photo', 'other'];
+  const said = $derived(
+    way &&
+      [
+        way.together ? 'weekly invoice' : 'one invoice per load',
+        way.byLoad ? 'one line per load' : 'one line per charge',
+        way.columns.length &&
+          `with ${way.columns.map((c) => view?.fields.find((f) => f.id === c)?.title ?? c).join(', ')}`,
+        way.oneFile ? 'attachments in one file' : 'attachments as separate files',
+        `requires ${way.requiredDocuments.map((d) => documentLabels[d]).join(', ') || 'no documents'}`,
+        way.recipients && `to ${way.recipients}`,
+      ]
+        .filter(Boolean)
+        .join('; '),
+  );
+  const save = () =>
+    attempt.run(async () => {
+      view = await take(
+        api.PUT('/api/companies/{id}/billing-settings', {
+          params: { path: { id: customerId } },
+          body: {
+            ...way!,
+            recipients: way!.recipients || null,
+            subject: way!.subject || null,
+            words: way!.message || null,
+            version: view!.version,
+          },
+        }),
+      );
+      way = structuredClone(view.settings);
+      open = false;
+      told('Billing settings saved.');
+    });
+  async function statement() {
+    try {
+      const sent = await take(
+        api.POST('/api/companies/{id}/statement', {
+          params: { path: { id: customerId } },
+          body: { to: null, message: null },
+          headers: moneyKey(),
+        }),
+      );
+      told(`Statement emailed to ${sent.to}.`);
+    } catch (e) {
+      wentWrong(e);
+    }
+  }
+  const flip = (list: string[], item: string) =>
+    list.includes(item) ? list.filter((x) => x !== item) : [...list, item];
+</script>
+
+<section class="border-line my-4 border-t pt-3" aria-label="Billing settings">
+  <div class="flex items-center justify-between">
+    <h3 class="text-mute text-sm font-bold">Billing settings</h3>
+    <span class="flex gap-3 text-sm">
+      <a
+        class="text-lark hover:underline"
+        href="/api/companies/{customerId}/statement?format=pdf"
+        target="_blank"
+        rel="noopener">Statement of account</a
+      >
+      {#if session.may('billing.invoice')}<button class="text-lark hover:underline" onclick={statement}>Email it</button
+        >{/if}
+    </span>
+  </div>
+  {#if way && view}
+    <p class="mt-1 text-sm">{said}.</p>
+    {#if session.may('billing.invoice')}
+      {#if !open}<button class="text-lark text-sm hover:underline" onclick={() => (open = true)}>Edit</button>
+      {:else}
+        <form
+          class="mt-2 flex flex-col gap-3"
+          onsubmit={(e) => {
+            e.preventDefault();
+            void save();
+          }}
+        >
+          <div class="flex flex-col gap-1 text-sm">
+            <label class="flex items-center gap-2"
+              ><input type="checkbox" bind:checked={way.together} />A week’s loads come onto one invoice</label
+            >
+            <label class="flex items-center gap-2"
+              ><input type="checkbox" bind:checked={way.byLoad} />One line per load with its charges totaled</label
+            >
+            <label class="flex items-center gap-2"
+              ><input type="checkbox" bind:checked={way.oneFile} />Invoice and attachments in one file</label
+            >
+          </div>
+          <fieldset>
+            <legend class="text-mute text-sm">Columns, up to 6, in the order selected</legend>
+            <div class="flex flex-wrap gap-x-3 gap-y-1">
+              {#each view.fields as f (f.id)}
+                <label class="flex items-center gap-1 text-sm"
+                  ><input
+                    type="checkbox"
+                    checked={way.columns.includes(f.id)}
+                    onchange={() => (way!.columns = flip(way!.columns, f.id))}
+                  />{f.title}{#if way.columns.includes(f.id)}<sup class="fig text-lark"
+                      >{way.columns.indexOf(f.id) + 1}</sup
+                    >{/if}</label
+                >
+              {/each}
+            </div>
+            {#if attempt.at('columns')}<p class="text-ember-word text-sm" role="alert">{attempt.at('columns')}</p>{/if}
+          </fieldset>
+          {#each [['documents', 'Attachments'], ['requiredDocuments', 'Required before billing']] as [field, title] (field)}
+            <fieldset>
+              <legend class="text-mute text-sm">{title}</legend>
+              <div class="flex flex-wrap gap-x-3 gap-y-1">
+                {#each kinds as kind (kind)}
+                  <label class="flex items-center gap-1 text-sm"
+                    ><input
+                      type="checkbox"
+                      checked={(way[field as 'documents' | 'requiredDocuments'] as string[]).includes(kind)}
+                      onchange={() =>
+                        (way![field as 'documents' | 'requiredDocuments'] = flip(
+                          way![field as 'documents' | 'requiredDocuments'],
+                          kind,
+                        ) as Schemas['DocumentKind'][])}
+                    />{documentLabels[kind]}</label
+                  >
+                {/each}
+              </div>
+            </fieldset>
+          {/each}
+          <TextField
+            label="To"
+            bind:value={() => way!.recipients ?? '', (v) => (way!.recipients = v)}
+            problem={attempt.at('recipients')}
+            hint="Separate addresses with commas; empty uses the customer email"
+            maxlength={400}
+          />
+          <TextField
+            label="Subject"
+            bind:value={() => way!.subject ?? '', (v) => (way!.subject = v)}
+            problem={attempt.at('subject')}
+            maxlength={200}
+          />
+          <TextField
+            label="Message"
+            lines={5}
+            bind:value={() => way!.message ?? '', (v) => (way!.message = v)}
+            problem={attempt.at('words')}
+            hint="Placeholders:  {view.names.map((n) => `{${n}}`).join(' ')}"
+            maxlength={4000}
+          />
+          {#if attempt.refused?.at('version')}<p class="text-ember-word text-sm" role="alert">
+              {attempt.refused.message}
+            </p>{/if}
+          <div class="flex gap-2">
+            <Button small look="main" type="submit" busy={attempt.busy}>Save billing settings</Button>
+            <Button
+              small
+              look="quiet"
+              onclick={() => {
+                way = structuredClone(view!.settings);
+                open = false;
+              }}>Leave it</Button
+            >
+          </div>
+        </form>
+      {/if}
+    {/if}
+  {/if}
+</section>

@@ -1,0 +1,44 @@
+<script lang="ts">
+  import { api, take } from '$lib/api/client';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { told } from '$lib/state/messages.svelte';
+  import Button from '$ui/Button.svelte';
+  import TextField from '$ui/TextField.svelte';
+
+  /** Who bills gives a load back with what is wrong; operations say that it is put right. */
+  let { loadId, right = false, onchanged }: { loadId: number; right?: boolean; onchanged: () => void } = $props();
+  let open = $state(false);
+  let why = $state('');
+  const attempt = new Attempt();
+  const send = () =>
+    attempt.run(async () => {
+      const path = right ? '/api/loads/{id}/resolve-return' : '/api/loads/{id}/return-to-dispatch';
+      const done = await take(api.POST(path, { params: { path: { id: loadId } }, body: { why } }));
+      told(right ? `${done.number} resolved: it can be billed.` : `${done.number} returned to dispatch.`);
+      open = false;
+      why = '';
+      onchanged();
+    });
+</script>
+
+{#if !open}<Button small look="quiet" onclick={() => (open = true)}>{right ? 'Resolve' : 'Return to dispatch'}</Button>
+{:else}
+  <form
+    class="flex w-full items-end gap-2"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void send();
+    }}
+  >
+    <TextField
+      class="flex-1"
+      label={right ? 'Resolution' : 'Reason'}
+      required
+      bind:value={why}
+      maxlength={400}
+      problem={attempt.at('why')}
+    />
+    <Button small look="main" type="submit" busy={attempt.busy}>{right ? 'Resolve' : 'Return to dispatch'}</Button>
+  </form>
+  {#if attempt.refused?.general}<p class="text-ember-word text-sm" role="alert">{attempt.refused.general}</p>{/if}
+{/if}

@@ -1,0 +1,104 @@
+import type { Schemas } from '../api/client';
+import { clockAt, saidDay, saidLocal } from '../time/when';
+
+type Load = Schemas['LoadRow'];
+type Stop = Schemas['StopRow'];
+
+export const lane = (load: Load) =>
+  load.stops.length > 1
+    ? `${load.stops[0].town ?? '?'} → ${load.stops.at(-1)!.town ?? '?'}`
+    : `${load.stops[0]?.town ?? 'No stops yet'}`;
+
+/** Tue 24 Nov 14:30, or 07:00 – 10:00 for a window. */
+export function windowOf(stop: { from: string | null; until: string | null }): string {
+  if (!stop.from) return 'no appointment yet';
+  if (!stop.until || stop.until === stop.from) return saidLocal(stop.from);
+  return stop.from.slice(0, 10) === stop.until.slice(0, 10)
+    ? `${saidDay(stop.from)} ${stop.from.slice(11, 16)} – ${stop.until.slice(11, 16)}`
+    : `${saidLocal(stop.from)} – ${saidLocal(stop.until)}`;
+}
+
+/** What happened at a stop on its own clock: 04:52 – 05:41. */
+export function happened(stop: Stop): string {
+  const zone = stop.zone ?? 'UTC';
+  const left = stop.leftAt ?? stop.deliveredAt;
+  if (!stop.arrivedAt) return left ? clockAt(left, zone) : '';
+  return (
+    clockAt(stop.arrivedAt, zone) + (left && left !== stop.arrivedAt ? ` – ${clockAt(left, zone)}` : left ? '' : ' –')
+  );
+}
+
+export const equipmentLabels: Record<string, string> = {
+  van: 'van',
+  reefer: 'reefer',
+  flatbed: 'flatbed',
+  tanker: 'tanker',
+  car_hauler: 'car hauler',
+};
+export const chargeLabels: Record<string, string> = {
+  line_haul: 'Line haul',
+  fuel_surcharge: 'Fuel surcharge',
+  extra_stop: 'Extra stop',
+  detention: 'Detention',
+  lumper: 'Lumper',
+  layover: 'Layover',
+  tarp: 'Tarp',
+  other: 'Other',
+};
+export const referenceLabels: Record<string, string> = {
+  purchase_order: 'Purchase order',
+  bill_of_lading: 'Bill of lading',
+  pickup_number: 'Pickup number',
+  delivery_number: 'Delivery number',
+  order_number: 'Order number',
+  seal: 'Seal',
+  other: 'Other',
+};
+export const basisLabels: Record<string, string> = {
+  flat: '',
+  per_mile: 'per mile',
+  per_cwt: 'per cwt',
+  percent: '% of line haul',
+};
+export const holdLabels: Record<string, string> = {
+  credit: 'Over credit limit',
+  document: 'Missing document',
+  dispute: 'In dispute',
+  billing: 'Returned to dispatch',
+};
+export const reportLabels: Record<string, string> = {
+  delay: 'Delay',
+  breakdown: 'Breakdown',
+  refused: 'Freight refused',
+  short: 'Shortage',
+  damaged: 'Damage',
+  note: 'Note',
+};
+export const documentLabels: Record<string, string> = {
+  pod: 'POD',
+  bol: 'BOL',
+  rate_confirmation: 'Rate confirmation',
+  carrier_bill: 'Carrier bill',
+  scale_ticket: 'Scale ticket',
+  lumper_receipt: 'Lumper receipt',
+  photo: 'Photo',
+  other: 'Other',
+};
+export const methodLabels: Record<string, string> = {
+  check: 'Check',
+  ach: 'ACH',
+  wire: 'Wire',
+  card: 'Card',
+  cash: 'Cash',
+};
+
+/** Freight in a line: butter · 38,400 lb · 34 °F. */
+export const freightLine = (load: Load) =>
+  [
+    load.freight,
+    load.weightLb ? `${load.weightLb.toLocaleString('en-US')} lb` : null,
+    load.temperatureF !== null ? `${load.temperatureF} °F` : null,
+    load.reference,
+  ]
+    .filter(Boolean)
+    .join(' · ');

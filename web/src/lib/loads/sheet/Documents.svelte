@@ -1,0 +1,105 @@
+<script lang="ts">
+  import { api, sendPaper, take, type Schemas } from '$lib/api/client';
+  import { told } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import Part from '$ui/Part.svelte';
+  import FileText from '@lucide/svelte/icons/file-text';
+  import { documentLabels } from '../labels';
+
+  interface Props {
+    view: Schemas['LoadSheetView'];
+    /** Runs a change of the load and looks at it anew. */
+    run: (name: string, act: () => Promise<unknown>) => Promise<void>;
+    busy: boolean;
+  }
+  let { view, run, busy }: Props = $props();
+  let kind = $state('pod');
+  let drop = $state(false);
+  const l = $derived(view.sheet.load);
+
+  async function addPaper(file: File) {
+    await run('paper', async () => {
+      const paper = await sendPaper(l.id, kind, file, file.name);
+      told(`${documentLabels[kind]} added: ${file.name}.`, () =>
+        take(api.POST('/api/documents/{id}/remove', { params: { path: { id: paper.id } } })),
+      );
+    });
+  }
+  async function putAway(paper: Schemas['DocumentRow']) {
+    await run('paper', async () => {
+      await take(api.POST('/api/documents/{id}/remove', { params: { path: { id: paper.id } } }));
+      told(`${documentLabels[paper.kind]} removed: ${paper.fileName}.`, () =>
+        take(api.POST('/api/documents/{id}/restore', { params: { path: { id: paper.id } } })),
+      );
+    });
+  }
+</script>
+
+<Part title="Documents">
+  {#if view.documents.length === 0}<p class="text-mute text-sm">None yet.</p>{/if}
+  <ul class="flex flex-col gap-1">
+    {#each view.documents as paper (paper.id)}
+      <li class="flex items-center gap-2 text-sm">
+        <FileText size={15} class="text-mute shrink-0" />
+        <a
+          class="text-lark truncate font-bold hover:underline"
+          href="/api/documents/{paper.id}/file"
+          target="_blank"
+          rel="noopener">{documentLabels[paper.kind]}</a
+        >
+        <span class="text-mute min-w-0 flex-1 truncate"
+          >{paper.fileName} · {Math.max(1, Math.round(paper.size / 1024))} kB</span
+        >
+        {#if session.may('documents.add') && paper.kind !== 'rate_confirmation'}<button
+            class="text-mute hover:text-ink underline-offset-2 hover:underline"
+            onclick={() => putAway(paper)}>Take off</button
+          >{/if}
+      </li>
+    {/each}
+  </ul>
+  {#if session.may('documents.add') && l.state !== 'draft'}
+    <div
+      role="group"
+      aria-label="Add a document"
+      class="mt-2 flex items-center gap-2 rounded-md border border-dashed p-2 {drop
+        ? 'border-lark bg-lark-tint'
+        : 'border-line'}"
+      ondragover={(e) => {
+        e.preventDefault();
+        drop = true;
+      }}
+      ondragleave={() => (drop = false)}
+      ondrop={(e) => {
+        e.preventDefault();
+        drop = false;
+        const file = e.dataTransfer?.files[0];
+        if (file) void addPaper(file);
+      }}
+    >
+      <select
+        class="border-line bg-panel h-8 rounded-md border px-2 text-sm"
+        bind:value={kind}
+        aria-label="Document type"
+      >
+        {#each Object.entries(documentLabels).filter(([k]) => k !== 'rate_confirmation') as [value, label] (value)}<option
+            {value}>{label}</option
+          >{/each}
+      </select>
+      <label class="text-lark focus-within:outline-lark cursor-pointer text-sm font-bold focus-within:outline-2">
+        {busy ? 'Adding …' : 'Choose a file'}
+        <input
+          type="file"
+          class="sr-only"
+          accept="application/pdf,image/jpeg,image/png"
+          aria-label="Choose a file to add as {documentLabels[kind]}"
+          onchange={(e) => {
+            const file = e.currentTarget.files?.[0];
+            if (file) void addPaper(file);
+            e.currentTarget.value = '';
+          }}
+        />
+      </label>
+      <span class="text-mute text-sm">or drop it here</span>
+    </div>
+  {/if}
+</Part>
