@@ -6,12 +6,12 @@ using Xunit;
 namespace SteadyLark.Server.Tests;
 
 /// <summary>Places and ways over the API and from the command line.</summary>
-public class Places(TestBusiness settings) : IClassFixture<TestBusiness>
+public class Places(TestBusiness business) : IClassFixture<TestBusiness>
 {
     [Fact]
     public async Task A_way_is_told_with_its_states_and_what_is_doubtful_is_said_by_its_field()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         var route = (await owner.Post("route", new { from = "Great Falls MT", to = "spokane wash", via = new[] { "59801" } })).Ok;
         Assert.InRange(route["miles"]!.GetValue<double>(), 355, 385);
         Assert.Equal(["MT", "ID", "WA"], route["byState"]!.AsObject().Select(s => s.Key));

@@ -180,8 +180,8 @@ public sealed class TestBusiness : IAsyncLifetime
             ? (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok
             : (await owner.Post($"loads/{load}/cover/driver", Crew(who))).Ok;
         var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
-        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered", at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
+        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { @event = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered", at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
         using var page = new PdfPage("POD", "test");
         page.Line("Received");
         _ = (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", page.Save())).Ok;
@@ -192,10 +192,10 @@ public sealed class TestBusiness : IAsyncLifetime
     public static async Task<long> Run(Caller owner, string share = "any", object? more = null)
     {
         var ask = JsonNode.Parse("""
-            {"name":"Around Butte","start":{"said":"Butte MT","latitude":46.0038,"longitude":-112.5347},"round":true,"from":420,"shift":600,"drivers":2,"aim":"miles","stops":[
-              {"name":"Helena dock","at":{"said":"Helena MT","latitude":46.5927,"longitude":-112.0361},"service":10,"opens":480,"closes":720},
-              {"name":"Dillon shop","at":{"said":"Dillon MT","latitude":45.2163,"longitude":-112.6375},"service":20},
-              {"name":"Bozeman store","at":{"said":"Bozeman MT","latitude":45.6797,"longitude":-111.0386},"service":15,"closes":840}]}
+            {"name":"Around Butte","start":{"label":"Butte MT","latitude":46.0038,"longitude":-112.5347},"roundTrip":true,"from":420,"shift":600,"drivers":2,"objective":"miles","stops":[
+              {"name":"Helena dock","at":{"label":"Helena MT","latitude":46.5927,"longitude":-112.0361},"service":10,"opens":480,"closes":720},
+              {"name":"Dillon shop","at":{"label":"Dillon MT","latitude":45.2163,"longitude":-112.6375},"service":20},
+              {"name":"Bozeman store","at":{"label":"Bozeman MT","latitude":45.6797,"longitude":-111.0386},"service":15,"closes":840}]}
             """)!;
         ask["share"] = share;
         foreach (var (key, value) in JsonNode.Parse(JsonSerializer.Serialize(more ?? new { }))!.AsObject())
@@ -213,7 +213,7 @@ public sealed class TestBusiness : IAsyncLifetime
         for (var i = 0; i < 200; i++)
         {
             var plan = (await owner.Get($"runs/{id}")).Ok;
-            if (plan["state"]!.GetValue<string>() != "thinking")
+            if (plan["state"]!.GetValue<string>() != "planning")
             {
                 return plan;
             }

@@ -45,7 +45,7 @@ public sealed record BillingSettings(
             validation.Add("columns", $"An invoice has room for {MaxColumns} columns, each used once.", "columns");
         }
 
-        foreach (var column in Columns.Where(c => !LoadField.All.Any(f => f.Id == c) && !(LoadField.OwnKey(c) is { } key && own.Contains(key))))
+        foreach (var column in Columns.Where(c => !LoadField.All.Any(f => f.Id == c) && !(LoadField.CustomKey(c) is { } key && own.Contains(key))))
         {
             validation.Add("column.unknown", $"Loads have no field {column}.", "columns");
         }
@@ -66,7 +66,7 @@ public sealed record BillingSettings(
         }
 
         validation.AddRange(MailTemplate.Unknown(Subject, "subject"));
-        validation.AddRange(MailTemplate.Unknown(Message, "words"));
+        validation.AddRange(MailTemplate.Unknown(Message, "message"));
         return validation.Problems;
     }
 }
@@ -82,7 +82,7 @@ public sealed record LoadField(string Id, string Title)
     ];
 
     /// <summary>The key of an own field's column <c>own:7</c>, or null.</summary>
-    public static long? OwnKey(string column) => column.StartsWith("own:", StringComparison.Ordinal) && long.TryParse(column[4..], out var key) ? key : null;
+    public static long? CustomKey(string column) => column.StartsWith("custom:", StringComparison.Ordinal) && long.TryParse(column["custom:".Length..], out var key) ? key : null;
 }
 
 /// <summary>A load's part of an invoice, to be laid out: its fields by their ids, and its charges.</summary>

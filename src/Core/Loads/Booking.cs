@@ -135,7 +135,7 @@ public static class Booking
         var values = new Dictionary<long, string>();
         foreach (var field in fields)
         {
-            if (field.Read(order.CustomFields.GetValueOrDefault(field.Id), $"own[{field.Id}]", must, validation) is { } value)
+            if (field.Read(order.CustomFields.GetValueOrDefault(field.Id), $"customFields[{field.Id}]", must, validation) is { } value)
             {
                 values[field.Id] = value;
             }
@@ -143,7 +143,7 @@ public static class Booking
 
         foreach (var unknown in order.CustomFields.Keys.Except(fields.Select(f => f.Id)))
         {
-            validation.Add("unknown", "This custom field no longer exists: reload the page.", $"own[{unknown}]");
+            validation.Add("unknown", "This custom field no longer exists: reload the page.", $"customFields[{unknown}]");
         }
 
         return values;

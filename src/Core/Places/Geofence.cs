@@ -28,16 +28,16 @@ public sealed class Geofence
     {
         if (corners.Count is < 3 or > MaxCorners)
         {
-            return new Problem("fence.corners", $"A geofence has 3 to {MaxCorners} corners.", "fence");
+            return new Problem("geofence.corners", $"A geofence has 3 to {MaxCorners} corners.", "geofence");
         }
 
         if (corners.Any(c => c is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 } || GreatCircle.Miles(center, c) > Farthest))
         {
-            return new Problem("fence.far", $"A corner of the geofence is more than {Farthest:0} miles from its place.", "fence");
+            return new Problem("geofence.far", $"A corner of the geofence is more than {Farthest:0} miles from its place.", "geofence");
         }
 
         var polygon = Wgs84.CreatePolygon([.. corners.Append(corners[0]).Select(c => new Coordinate(c.Longitude, c.Latitude))]);
-        return polygon.IsValid && polygon.Area > 0 ? new Geofence(center, null, polygon) : new Problem("fence.crossed", "The geofence crosses itself: draw it around the place without crossing lines.", "fence");
+        return polygon.IsValid && polygon.Area > 0 ? new Geofence(center, null, polygon) : new Problem("geofence.crossed", "The geofence crosses itself: draw it around the place without crossing lines.", "geofence");
     }
 
     /// <summary>Whether a point lies inside or on the fence.</summary>

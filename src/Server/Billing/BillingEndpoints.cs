@@ -114,7 +114,7 @@ public static class BillingEndpoints
         {
             await using var db = await source.OpenConnectionAsync();
             var (settings, version) = await BillingSettingsStore.Of(db, id);
-            var fields = LoadField.All.Concat((await CustomFieldStore.All(db)).Select(f => new LoadField($"own:{f.Id}", f.Name))).ToList();
+            var fields = LoadField.All.Concat((await CustomFieldStore.All(db)).Select(f => new LoadField($"custom:{f.Id}", f.Name))).ToList();
             return new BillingSettingsView(settings, version, fields, MailTemplate.Names);
         }).Needs(Right.BillingSee).WithName("getBillingSettings");
 

@@ -59,7 +59,7 @@ public static class BillingSettingsCommands
 
         await Events.Add(w, "company.billing_changed", "company", customerId, $"Billing settings for {customer.Name} changed", before: before);
         var (now, version) = await BillingSettingsStore.Of(w.Db, customerId);
-        return new BillingSettingsView(now, version, LoadField.All.Concat(own.Select(f => new LoadField($"own:{f.Id}", f.Name))).ToList(), MailTemplate.Names);
+        return new BillingSettingsView(now, version, LoadField.All.Concat(own.Select(f => new LoadField($"custom:{f.Id}", f.Name))).ToList(), MailTemplate.Names);
     }
 
     public static async Task<AccountStatement> Statement(NpgsqlConnection db, long customerId, LocalDate from, LocalDate until)

@@ -127,7 +127,7 @@ public static class InvoicePdf
         var titles = LoadField.All.ToDictionary(f => f.Id, f => f.Title);
         foreach (var own in await CustomFieldStore.All(db))
         {
-            titles[$"own:{own.Id}"] = own.Name;
+            titles[$"custom:{own.Id}"] = own.Name;
         }
 
         var table = InvoiceTable.Build(settings, loads, titles);

@@ -73,7 +73,7 @@ public static class PayingEndpoints
             return await commands.Run(http, w => BillCommands.Attach(w, id, name ?? "bill", bytes));
         }).Needs(Right.PayingEnter).TakesFile().Produces<DocumentRow>().ProducesProblem(422).WithName("attachToBill");
 
-        api.MapGet("/bills/{id:long}/documents/{paperId:long}", async Task<IResult> (long id, long documentId, NpgsqlDataSource source, HttpContext http) =>
+        api.MapGet("/bills/{id:long}/documents/{documentId:long}", async Task<IResult> (long id, long documentId, NpgsqlDataSource source, HttpContext http) =>
         {
             await using var db = await source.OpenConnectionAsync();
             return await DocumentStore.Get(db, documentId) is { } document && document.BillId == id ? await DocumentEndpoints.Shown(db, document, http) : Answers.NotFound("This document");

@@ -7,15 +7,16 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>What is to change of the rules of the house; what is left out stays.</summary>
-/// <param name="GeofenceMiles">Radius in miles of the fence of a place that has none of its own, 0.02 to 50.</param>
-/// <param name="MinimumPerMile">Dollars a mile.</param>
-/// <param name="RateStep">Dollars to which least rates are rounded up.</param>
+/// <summary>Company settings to change; whatever is left out stays as it is.</summary>
+/// <param name="GeofenceMiles">Default geofence radius, 0.02 to 50 miles.</param>
+/// <param name="MinimumPerMile">Dollars per mile.</param>
+/// <param name="RateStep">Dollars to which minimum rates are rounded up.</param>
 public sealed record CompanySettingsRequest(
     bool? TwoPeople = null, int? RequestAfterHours = null, decimal? GeofenceMiles = null, decimal? MinimumPerMile = null, decimal? RateStep = null,
-    decimal? MilesPerGallon = null, decimal? FuelPrice = null, decimal? DriverPerMile = null, decimal? FixedPerMile = null, decimal? FixedPerDay = null, decimal? TollPerMile = null);
+    decimal? MilesPerGallon = null, decimal? FuelPrice = null, decimal? DriverPerMile = null, decimal? FixedPerMile = null, decimal? FixedPerDay = null, decimal? TollPerMile = null,
+    ClockStyle? Clock = null, DateOrder? DateOrder = null);
 
-/// <summary>The rules of the house.</summary>
+/// <summary>Company settings.</summary>
 public static class CompanySettingsEndpoints
 {
     public static void MapCompanySettings(this RouteGroupBuilder api)
@@ -33,7 +34,7 @@ public static class CompanySettingsEndpoints
     {
         var validation = new Validation();
         Within(r.RequestAfterHours, 0, 720, "requestAfterHours", "Document requests go out after 1 to 720 hours, or never with 0.");
-        Within(r.GeofenceMiles, 0.02m, 50, "fenceMiles", "A geofence radius must be 0.02 to 50 miles.");
+        Within(r.GeofenceMiles, 0.02m, 50, "geofenceMiles", "A geofence radius must be 0.02 to 50 miles.");
         Within(r.MinimumPerMile, 0, 100, "minimumPerMile", "The minimum rate must be 0 to 100 dollars per mile.");
         Within(r.RateStep, 0.01m, 1000, "rateStep", "The rounding step must be 0.01 to 1,000 dollars.");
         Within(r.MilesPerGallon, 1, 50, "milesPerGallon", "Fuel economy must be 1 to 50 miles per gallon.");
@@ -52,7 +53,8 @@ public static class CompanySettingsEndpoints
         await CompanySettingsStore.Write(w.Db, new CompanySettings(
             r.TwoPeople ?? b.TwoPeople, r.RequestAfterHours ?? b.RequestAfterHours, r.GeofenceMiles ?? b.GeofenceMiles, r.MinimumPerMile ?? b.MinimumPerMile, r.RateStep ?? b.RateStep,
             new CostFigures(
-                r.MilesPerGallon ?? c.MilesPerGallon, r.FuelPrice ?? c.FuelPrice, r.DriverPerMile ?? c.DriverPerMile, r.FixedPerMile ?? c.FixedPerMile, r.FixedPerDay ?? c.FixedPerDay, r.TollPerMile ?? c.TollPerMile)));
+                r.MilesPerGallon ?? c.MilesPerGallon, r.FuelPrice ?? c.FuelPrice, r.DriverPerMile ?? c.DriverPerMile, r.FixedPerMile ?? c.FixedPerMile, r.FixedPerDay ?? c.FixedPerDay, r.TollPerMile ?? c.TollPerMile),
+            r.Clock ?? b.Clock, r.DateOrder ?? b.DateOrder));
         var after = await CompanySettingsStore.Read(w.Db);
         await Events.Add(w, "setup.company_changed", "business", 0, $"Company settings changed: {(after.TwoPeople ? "approval and payment need two people" : "one person may approve and pay")}; documents requested {(after.RequestAfterHours == 0 ? "manually only" : $"after {after.RequestAfterHours} hours")}; minimum rate ${after.MinimumPerMile:0.00} per mile", before: b);
         return after;

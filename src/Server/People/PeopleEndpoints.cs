@@ -12,6 +12,7 @@ using SteadyLark.Server.Documents;
 using SteadyLark.Server.Paying;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.People;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Documents;
@@ -37,6 +38,11 @@ public static class PeopleEndpoints
     {
         api.MapPost("/session", (SignInRequest request, HttpContext http, Sessions sessions) => sessions.SignIn(http, request)).IsOpen("users sign in here").WithName("signIn");
         api.MapGet("/session", (HttpContext http, Sessions sessions) => sessions.Current(http)).Needs(Right.SessionOwn).WithName("getSession");
+        api.MapPut("/preferences", (Preferences request, HttpContext http, Commands commands) => commands.Run<Preferences>(http, async w =>
+        {
+            await UserStore.SetPreferences(w.Db, http.User.UserId(), request);
+            return request;
+        })).Needs(Right.SessionOwn).WithName("setPreferences");
         api.MapDelete("/session", (HttpContext http, Sessions sessions) => sessions.SignOut(http)).Needs(Right.SessionOwn).WithName("signOut");
         api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http)).Needs(Right.SessionOwn).ExcludeFromDescription();
 

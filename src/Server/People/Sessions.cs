@@ -20,7 +20,11 @@ public sealed record SignInRequest(string? Login, string? Password);
 
 /// <summary>Who is signed in, and what the page needs to begin.</summary>
 /// <param name="Token">Goes back in the header X-Lark-Token with each command.</param>
-public sealed record SessionView(long UserId, string Name, string Login, Role Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool TwoPeople);
+/// <param name="Clock">How to show times: the user's choice or the company default.</param>
+/// <param name="DateOrder">How to show dates, likewise.</param>
+/// <param name="Preferences">The user's own choices.</param>
+public sealed record SessionView(long UserId, string Name, string Login, Role Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool TwoPeople,
+    ClockStyle Clock, DateOrder DateOrder, Preferences Preferences);
 
 /// <summary>Signing in and out: a cookie that names a row in the sessions table, so that it can be ended from any server.</summary>
 public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone zone, IAntiforgery antiforgery)
@@ -127,9 +131,13 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone
         var business = (await Business.Read(db))!;
         var user = http.User;
         var now = clock.GetCurrentInstant();
+        var defaults = await CompanySettingsStore.Read(db);
+        var preferences = await UserStore.Preferences(db, user.UserId());
+        var (style, order) = preferences.Or(defaults.Clock, defaults.DateOrder);
         return new SessionView(
             user.UserId(), user.Identity!.Name!, user.FindFirstValue("login")!, user.Role(), user.DriverId(), Rights.Of(user.Role()).Select(r => r.Name()).Order().ToList(),
-            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, business.TwoPeople);
+            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, business.TwoPeople,
+            style, order, preferences);
     }
 }
 

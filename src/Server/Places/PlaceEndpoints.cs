@@ -171,7 +171,7 @@ public static class PlaceEndpoints
 
         if (r.GeofenceMiles is { } miles && !(miles is >= 0.02 and <= 50))
         {
-            validation.Add("out.of.range", "A geofence radius must be 0.02 to 50 miles.", "fenceMiles");
+            validation.Add("out.of.range", "A geofence radius must be 0.02 to 50 miles.", "geofenceMiles");
         }
 
         List<GeoPoint>? corners = null;
@@ -179,7 +179,7 @@ public static class PlaceEndpoints
         {
             if (drawn.Any(c => c.Count != 2) || r.GeofenceMiles is not null)
             {
-                validation.Add("fence.corners", "A geofence is a circle with a radius, or a polygon of longitude and latitude corners.", "fence");
+                validation.Add("geofence.corners", "A geofence is a circle with a radius, or a polygon of longitude and latitude corners.", "geofence");
             }
             else
             {

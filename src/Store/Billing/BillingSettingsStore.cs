@@ -38,7 +38,7 @@ public static class BillingSettingsStore
     public static async Task<List<InvoiceTableLoad>> InvoiceTableLoads(NpgsqlConnection db, IReadOnlyList<long> loadIds, ILookup<long, (string Description, Money Amount)> charges)
     {
         var ids = loadIds.ToArray();
-        var own = (await db.Rows("select load_id, field_id, value from load_own_values where load_id = any(@ids)", r => (Load: r.Long("load_id"), Field: $"own:{r.Long("field_id")}", Value: r.Text("value")), ("ids", ids))).ToLookup(o => o.Load);
+        var own = (await db.Rows("select load_id, field_id, value from load_own_values where load_id = any(@ids)", r => (Load: r.Long("load_id"), Field: $"custom:{r.Long("field_id")}", Value: r.Text("value")), ("ids", ids))).ToLookup(o => o.Load);
         var references = (await db.Rows("select load_id, kind, value from load_references where load_id = any(@ids) order by load_id, seq", r => (Load: r.Long("load_id"), Kind: r.Text("kind"), Value: r.Text("value")), ("ids", ids))).ToLookup(o => o.Load);
         var rows = await db.Rows(
             """

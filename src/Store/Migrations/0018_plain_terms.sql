@@ -29,3 +29,8 @@ update events set kind = case kind
     subject = case subject when 'paper' then 'document' else subject end
 where kind ~ '^(draw|paper|week)\.' or subject = 'paper' or kind ~ '(_back|\.spent|\.began|\.passed|put_right|way_set|\.came|_retired|house_changed)$';
 alter table events enable trigger user;
+
+-- Stored requests of run plans use the API's names.
+update run_plans set ask = replace(replace(ask::text, '"said":', '"label":'), '"aim":', '"objective":')::jsonb;
+update run_plans set ask = replace(ask::text, '"round":', '"roundTrip":')::jsonb;
+update billing_ways set columns = array(select regexp_replace(c, '^own:', 'custom:') from unnest(columns) with ordinality u(c, n) order by n);

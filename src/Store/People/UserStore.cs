@@ -17,6 +17,12 @@ public static class UserStore
 
     public static Task SetPasswordHash(NpgsqlConnection db, long id, string hash) => db.Run("update users set password_hash = @hash where id = @id", ("id", id), ("hash", hash));
 
+    public static async Task<Preferences> Preferences(NpgsqlConnection db, long id) =>
+        (await db.Row("select clock, date_order from users where id = @id", r => new Preferences(r.EnumOrNull<ClockStyle>("clock"), r.EnumOrNull<DateOrder>("date_order")), ("id", id)))!;
+
+    public static Task SetPreferences(NpgsqlConnection db, long id, Preferences p) =>
+        db.Run("update users set clock = @clock, date_order = @order where id = @id", ("id", id), ("clock", p.Clock), ("order", p.DateOrder));
+
     public static Task<long> Add(NpgsqlConnection db, string login, string name, Role role, string passwordHash, long? driverId) =>
         db.One<long>(
             "insert into users (login, name, role, password_hash, driver_id) values (@login, @name, @role, @hash, @driver) returning id",

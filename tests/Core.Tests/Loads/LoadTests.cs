@@ -195,7 +195,7 @@ public class BookingTests
     [Fact]
     public void Own_fields_refuse_what_they_do_not_take_and_a_draft_may_leave_them()
     {
-        Assert.Equal(["own[1]", "own[2]", "own[3]", "own[4]", "own[9]"], BookOwn(false, (2, "many"), (3, "soon"), (4, "Winter"), (9, "x")).Problems.Select(p => p.Field));
+        Assert.Equal(["customFields[1]", "customFields[2]", "customFields[3]", "customFields[4]", "customFields[9]"], BookOwn(false, (2, "many"), (3, "soon"), (4, "Winter"), (9, "x")).Problems.Select(p => p.Field));
         Assert.True(BookOwn(true).Ok);
     }
 

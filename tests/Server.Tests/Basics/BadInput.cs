@@ -11,7 +11,7 @@ namespace SteadyLark.Server.Tests.Basics;
 /// Every field of every command in the API's own description, with everything that does not belong there: it is refused
 /// with a sentence, and where it can be, by its field; it is never our fault, and the books stay as they were.
 /// </summary>
-public class BadInput(TestBusiness settings, ITestOutputHelper summary) : IClassFixture<TestBusiness>
+public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
     private static readonly string[] WrongKinds = ["true", "[]", "{}", "[[[[]]]]", "1e400", "-0.5", "\"\\u0000\"", "\"\\ud800\"", "\"x\"", "\"<script>alert(1)</script>\""];
 
@@ -22,70 +22,70 @@ public class BadInput(TestBusiness settings, ITestOutputHelper summary) : IClass
     /// <summary>A request that would be taken, per command: each field is then spoilt in turn. A command missing here fails the test.</summary>
     private async Task<Dictionary<string, JsonNode?>> Good(Caller owner)
     {
-        var booked = (await owner.Post("loads", settings.Order(9, "PO spoil"))).Id;
-        var covered = (await owner.Post("loads", settings.Order(8, "PO covered"))).Id;
-        _ = (await owner.Post($"loads/{covered}/cover/driver", settings.Crew("lena"))).Ok;
+        var booked = (await owner.Post("loads", business.Order(9, "PO spoil"))).Id;
+        var covered = (await owner.Post("loads", business.Order(8, "PO covered"))).Id;
+        _ = (await owner.Post($"loads/{covered}/cover/driver", business.Crew("lena"))).Ok;
         var stop = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!["stops"]![0]!["id"]!.GetValue<long>();
-        var hauled = await settings.Delivered(owner, 1, "carrier");
+        var hauled = await business.Delivered(owner, 1, "carrier");
         var leg = (await owner.Get($"loads/{hauled}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
-        var other = await settings.Delivered(owner, 2, "carrier");
+        var other = await business.Delivered(owner, 2, "carrier");
         var otherLeg = (await owner.Get($"loads/{other}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
         var bill = (await owner.Pay("bills", new { legId = otherLeg, number = "B-1", amount = TestBusiness.Usd(700m) })).Id;
-        var settled = await settings.Delivered(owner, -9, "moses");
+        var settled = await business.Delivered(owner, -9, "moses");
         _ = settled;
-        var week = (await owner.Pay("weeks/approve", new { driverId = settings.Ids["moses"], monday = "2026-11-09" })).Id;
+        var week = (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-09" })).Id;
         var invoice = (await owner.Pay("invoices", new { loadIds = new[] { other } })).Id;
-        var field = (await owner.Post("own-fields", new { name = "Cost center", kind = "text", required = false })).Id;
+        var field = (await owner.Post("custom-fields", new { name = "Cost center", kind = "text", required = false })).Id;
         var company = JsonNode.Parse(
             """{"name":"Sixmile Carriers","email":"a@sixmile.example","phone":"406-555-0144","address":"1 Mill Road","town":"Butte","region":"MT","isCustomer":true,"isCarrier":true,"termsDays":30,"note":"ring","carrier":{"usdot":"9000555","authorityActive":true,"liabilityUntil":"2027-05-01","cargoUntil":"2027-05-01"},"isVendor":true,"payDays":30}""");
         var vendor = (await owner.Post("companies", new { name = "Lolo Tire and Axle", isCustomer = false, isCarrier = false, isVendor = true })).Id;
-        _ = (await owner.Pay("pay-items", new { driverId = settings.Ids["lena"], kind = "reimbursement", on = "2026-11-20", what = "scale", amount = TestBusiness.Usd(15m) })).Ok;
+        _ = (await owner.Pay("pay-items", new { driverId = business.Ids["lena"], kind = "reimbursement", on = "2026-11-20", what = "scale", amount = TestBusiness.Usd(15m) })).Ok;
         var entry = (await owner.Pay("ledger/entries", new { memo = "x", lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(5m) }, new { account = "3000", credit = TestBusiness.Usd(5m) } } })).Id;
-        var credit = (await owner.Pay("payments", new { customerId = settings.Ids["customer"], method = "check", amount = TestBusiness.Usd(3m), applications = Array.Empty<object>() })).Id;
+        var credit = (await owner.Pay("payments", new { customerId = business.Ids["customer"], method = "check", amount = TestBusiness.Usd(3m), applications = Array.Empty<object>() })).Id;
         string device;
-        await using (var db = await settings.Db.Source.OpenConnectionAsync())
+        await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
-            device = await SteadyLark.Store.Tracking.PositionStore.Token(db, settings.Ids["lena truck"]);
+            device = await SteadyLark.Store.Tracking.PositionStore.Token(db, business.Ids["lena truck"]);
         }
 
         var bookedStop = (await owner.Get($"loads/{booked}")).Ok["sheet"]!["load"]!["stops"]![1]!["id"]!.GetValue<long>();
         var run = await TestBusiness.Run(owner);
         using var sheet = new SteadyLark.Server.Documents.PdfPage("x", "x");
-        var loose = (await owner.Upload("papers/tray?name=scan.pdf", sheet.Save())).Id;
+        var loose = (await owner.Upload("documents/tray?name=scan.pdf", sheet.Save())).Id;
         var good = new Dictionary<string, JsonNode?>
         {
             ["POST /api/session"] = JsonNode.Parse("""{"login":"nobody","password":"x"}"""),
             ["POST /api/companies"] = company,
-            [$"PUT /api/companies/{settings.Ids["customer"]}"] = company!.DeepClone(),
+            [$"PUT /api/companies/{business.Ids["customer"]}"] = company!.DeepClone(),
             ["POST /api/places"] = JsonNode.Parse("""{"name":"A dock","address":"1 Mill Road","townId":1,"note":"ring"}"""),
-            [$"PUT /api/places/{settings.Ids["from"]}"] = JsonNode.Parse("""{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","fenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""),
-            ["POST /api/miles"] = Node(new { stops = new object[] { new { placeId = settings.Ids["from"] }, new { placeId = settings.Ids["to"], route = new { miles = 300, milesWhy = "as the customer counts", via = new[] { new { name = "Butte MT", latitude = 46.0, longitude = -112.53 } } } } }, emptyMiles = 20 }),
-            [$"POST /api/loads/{booked}/stops/{bookedStop}/way"] = JsonNode.Parse("""{"miles":410,"milesWhy":"closed pass","via":[{"name":"Butte MT","latitude":46.0,"longitude":-112.53}]}"""),
+            [$"PUT /api/places/{business.Ids["from"]}"] = JsonNode.Parse("""{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","fenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""),
+            ["POST /api/miles"] = Node(new { stops = new object[] { new { placeId = business.Ids["from"] }, new { placeId = business.Ids["to"], route = new { miles = 300, milesWhy = "as the customer counts", via = new[] { new { name = "Butte MT", latitude = 46.0, longitude = -112.53 } } } } }, emptyMiles = 20 }),
+            [$"POST /api/loads/{booked}/stops/{bookedStop}/route"] = JsonNode.Parse("""{"miles":410,"milesWhy":"closed pass","via":[{"name":"Butte MT","latitude":46.0,"longitude":-112.53}]}"""),
             [$"POST /api/loads/{covered}/costs"] = Node(new { kind = "lodging", expected = TestBusiness.Usd(90m), actual = TestBusiness.Usd(95.5m), note = "one night" }),
             ["POST /api/addresses/text"] = JsonNode.Parse("""{"text":"Snowberry; Butte MT; 20 min; 8-12"}"""),
-            ["POST /api/runs"] = JsonNode.Parse("""{"name":"Two stops","start":{"said":"Butte MT","latitude":46.0,"longitude":-112.53},"round":true,"from":420,"shift":600,"share":"any","drivers":1,"aim":"miles","capacity":10,"stops":[{"name":"A","at":{"said":"Helena MT","latitude":46.6,"longitude":-112.03},"service":10,"opens":480,"closes":720,"demand":1,"done":false,"locked":false},{"name":"B","at":{"said":"Missoula MT","latitude":46.87,"longitude":-113.99},"service":10,"demand":1,"done":false,"locked":false}]}"""),
+            ["POST /api/runs"] = JsonNode.Parse("""{"name":"Two stops","start":{"label":"Butte MT","latitude":46.0,"longitude":-112.53},"roundTrip":true,"from":420,"shift":600,"share":"any","drivers":1,"objective":"miles","capacity":10,"stops":[{"name":"A","at":{"label":"Helena MT","latitude":46.6,"longitude":-112.03},"service":10,"opens":480,"closes":720,"demand":1,"done":false,"locked":false},{"name":"B","at":{"label":"Missoula MT","latitude":46.87,"longitude":-113.99},"service":10,"demand":1,"done":false,"locked":false}]}"""),
             [$"POST /api/runs/{run}/replan"] = JsonNode.Parse("""{"from":480,"share":"fewest","drivers":2}"""),
             [$"POST /api/runs/{run}/move"] = JsonNode.Parse("""{"stop":0,"driver":0,"place":1,"try":true}"""),
-            [$"POST /api/runs/{run}/insert"] = JsonNode.Parse("""{"stop":{"name":"C","at":{"said":"Bozeman MT","latitude":45.68,"longitude":-111.04},"service":5,"demand":0,"done":false,"locked":false},"try":true}"""),
+            [$"POST /api/runs/{run}/insert"] = JsonNode.Parse("""{"stop":{"name":"C","at":{"label":"Bozeman MT","latitude":45.68,"longitude":-111.04},"service":5,"demand":0,"done":false,"locked":false},"try":true}"""),
             [$"POST /api/runs/{run}/mark"] = JsonNode.Parse("""{"stop":0,"done":true,"locked":true}"""),
             ["POST /api/route"] = JsonNode.Parse("""{"from":"Butte MT","to":"59701","via":["Missoula MT"],"avoidTolls":false,"shortest":false,"stayIn":"US"}"""),
             ["POST /api/drivers"] = JsonNode.Parse("""{"name":"Nils Ostrander","shortName":"N. Ostrander","phone":"406-555-0177","email":"nils@sixmile.example","homeTownId":1,"active":true}"""),
-            [$"PUT /api/drivers/{settings.Ids["lena"]}"] = JsonNode.Parse("""{"name":"Lena Haugen","shortName":"L. Haugen","phone":"406-555-0178","email":"lena@sixmile.example","homeTownId":1,"active":true}"""),
+            [$"PUT /api/drivers/{business.Ids["lena"]}"] = JsonNode.Parse("""{"name":"Lena Haugen","shortName":"L. Haugen","phone":"406-555-0178","email":"lena@sixmile.example","homeTownId":1,"active":true}"""),
             ["POST /api/trucks"] = JsonNode.Parse("""{"unit":"901","make":"a cabover","active":true}"""),
-            [$"PUT /api/trucks/{settings.Ids["lena truck"]}"] = JsonNode.Parse("""{"unit":"902","make":"a cabover","active":true}"""),
+            [$"PUT /api/trucks/{business.Ids["lena truck"]}"] = JsonNode.Parse("""{"unit":"902","make":"a cabover","active":true}"""),
             ["POST /api/trailers"] = JsonNode.Parse("""{"unit":"903","equipment":"van","active":true}"""),
-            [$"PUT /api/trailers/{settings.Ids["lena trailer"]}"] = JsonNode.Parse("""{"unit":"904","equipment":"reefer","active":true}"""),
-            ["POST /api/loads"] = Node(settings.Order(9)),
-            [$"PUT /api/loads/{booked}"] = Node(settings.Order(9)),
+            [$"PUT /api/trailers/{business.Ids["lena trailer"]}"] = JsonNode.Parse("""{"unit":"904","equipment":"reefer","active":true}"""),
+            ["POST /api/loads"] = Node(business.Order(9)),
+            [$"PUT /api/loads/{booked}"] = Node(business.Order(9)),
             [$"POST /api/loads/{booked}/cancel"] = JsonNode.Parse("""{"why":"canceled"}"""),
-            [$"POST /api/loads/{booked}/cover/driver"] = Node(settings.Crew("moses")),
-            [$"POST /api/loads/{booked}/cover/carrier"] = Node(new { carrierId = settings.Ids["carrier"], pay = TestBusiness.Usd(800m) }),
+            [$"POST /api/loads/{booked}/cover/driver"] = Node(business.Crew("moses")),
+            [$"POST /api/loads/{booked}/cover/carrier"] = Node(new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(800m) }),
             [$"POST /api/accept/{new string('0', 48)}"] = JsonNode.Parse("""{"name":"Jo"}"""),
             [$"POST /api/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
             ["POST /api/invoices"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example" }),
             ["POST /api/payments"] = Node(new
             {
-                customerId = settings.Ids["customer"],
+                customerId = business.Ids["customer"],
                 receivedOn = "2026-11-20",
                 method = "check",
                 reference = "1",
@@ -99,13 +99,13 @@ public class BadInput(TestBusiness settings, ITestOutputHelper summary) : IClass
                 billedOn = "2026-11-20",
                 dueOn = "2026-12-20",
                 amount = TestBusiness.Usd(700m),
-                lines = new[] { new { account = "5400", description = "tires", amount = TestBusiness.Usd(700m), loadId = hauled, truckId = settings.Ids["lena truck"], driverId = settings.Ids["lena"] } },
+                lines = new[] { new { account = "5400", description = "tires", amount = TestBusiness.Usd(700m), loadId = hauled, truckId = business.Ids["lena truck"], driverId = business.Ids["lena"] } },
                 spent = new { paidOn = "2026-11-20", method = "card", reference = "1" },
                 note = "two axles",
             }),
-            ["POST /api/pay-items"] = Node(new { driverId = settings.Ids["lena"], kind = "reimbursement", on = "2026-11-20", what = "scale", amount = TestBusiness.Usd(15m), account = "5300", loadId = hauled }),
-            [$"POST /api/drivers/{settings.Ids["lena"]}/rates"] = Node(new { kind = "per_hour", rate = 22.5, from = "2026-11-20" }),
-            [$"POST /api/drivers/{settings.Ids["lena"]}/deductions"] = Node(new { name = "insurance", amount = TestBusiness.Usd(38m), account = "2200", from = "2026-11-20", until = "2027-11-20" }),
+            ["POST /api/pay-items"] = Node(new { driverId = business.Ids["lena"], kind = "reimbursement", on = "2026-11-20", what = "scale", amount = TestBusiness.Usd(15m), account = "5300", loadId = hauled }),
+            [$"POST /api/drivers/{business.Ids["lena"]}/rates"] = Node(new { kind = "per_hour", rate = 22.5, from = "2026-11-20" }),
+            [$"POST /api/drivers/{business.Ids["lena"]}/deductions"] = Node(new { name = "insurance", amount = TestBusiness.Usd(38m), account = "2200", from = "2026-11-20", until = "2027-11-20" }),
             [$"POST /api/devices/{device}/positions"] = JsonNode.Parse("""{"positions":[{"at":"2026-11-23T10:00:00Z","latitude":46.8,"longitude":-113.9,"milesPerHour":52}]}"""),
             ["PUT /api/outside/stand-ins/trucks"] = JsonNode.Parse("""{"works":false,"speed":60}"""),
             ["PUT /api/company-settings"] = JsonNode.Parse("""{"twoPeople":false,"requestAfterHours":24,"fenceMiles":0.5,"leastPerMile":1.9,"rateStep":25,"milesPerGallon":6.5,"fuelPrice":3.85,"driverPerMile":0.6,"fixedPerMile":0.28,"fixedPerDay":210,"tollPerMile":0.45}"""),
@@ -115,33 +115,33 @@ public class BadInput(TestBusiness settings, ITestOutputHelper summary) : IClass
             {
                 postedOn = "2026-11-20",
                 memo = "x",
-                lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(5m), loadId = hauled, customerId = settings.Ids["customer"], driverId = settings.Ids["lena"], truckId = settings.Ids["lena truck"] }, new { account = "3000", credit = TestBusiness.Usd(5m) } },
+                lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(5m), loadId = hauled, customerId = business.Ids["customer"], driverId = business.Ids["lena"], truckId = business.Ids["lena truck"] }, new { account = "3000", credit = TestBusiness.Usd(5m) } },
             }),
             [$"POST /api/ledger/entries/{entry}/reverse"] = JsonNode.Parse("""{"on":"2026-11-23","why":"wrong"}"""),
             ["POST /api/ledger/periods/close"] = JsonNode.Parse("""{"month":"2026-09-01"}"""),
             ["POST /api/ledger/periods/reopen"] = JsonNode.Parse("""{"month":"2026-09-01","why":"late bill"}"""),
-            ["POST /api/invoices/prepare"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example", subject = "x", words = "y", documents = new[] { "pod" } }),
-            ["POST /api/invoices/preview"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example", subject = "x", words = "y", documents = new[] { "pod" } }),
-            [$"POST /api/invoices/{invoice}/send"] = JsonNode.Parse("""{"to":"pay@snowberry.example","words":"once more"}"""),
+            ["POST /api/invoices/prepare"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example", subject = "x", message = "y", documents = new[] { "pod" } }),
+            ["POST /api/invoices/preview"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example", subject = "x", message = "y", documents = new[] { "pod" } }),
+            [$"POST /api/invoices/{invoice}/send"] = JsonNode.Parse("""{"to":"pay@snowberry.example","message":"once more"}"""),
             ["POST /api/billing-runs"] = Node(new { loadIds = new[] { hauled }, together = false }),
-            [$"PUT /api/companies/{settings.Ids["customer"]}/billing-settings"] = JsonNode.Parse("""{"byLoad":true,"columns":["reference"],"papers":["pod"],"oneFile":true,"together":true,"recipients":"a@b.example","subject":"{invoice}","words":"{total}","demands":["pod"],"version":0}"""),
-            [$"POST /api/companies/{settings.Ids["customer"]}/statement"] = JsonNode.Parse("""{"to":"a@b.example","words":"here"}"""),
+            [$"PUT /api/companies/{business.Ids["customer"]}/billing-settings"] = JsonNode.Parse("""{"byLoad":true,"columns":["reference"],"documents":["pod"],"oneFile":true,"together":true,"recipients":"a@b.example","subject":"{invoice}","message":"{total}","requiredDocuments":["pod"],"version":0}"""),
+            [$"POST /api/companies/{business.Ids["customer"]}/statement"] = JsonNode.Parse("""{"to":"a@b.example","message":"here"}"""),
             [$"POST /api/payments/{credit}/use-credit"] = Node(new { applications = new[] { new { invoiceId = invoice, amount = TestBusiness.Usd(1m), writeOff = TestBusiness.Usd(1m), reason = "short" } } }),
             [$"POST /api/loads/{hauled}/return-to-dispatch"] = JsonNode.Parse("""{"why":"wrong rate"}"""),
             [$"POST /api/loads/{hauled}/resolve-return"] = JsonNode.Parse("""{"why":"mended"}"""),
             [$"POST /api/documents/{loose}/assign"] = Node(new { loadId = hauled, kind = "bol" }),
             [$"POST /api/bills/{bill}/approve"] = Node(new { amount = TestBusiness.Usd(700m), why = "as agreed" }),
             [$"POST /api/bills/{bill}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
-            ["POST /api/settlements/approve"] = Node(new { driverId = settings.Ids["lena"], monday = "2026-11-09" }),
+            ["POST /api/settlements/approve"] = Node(new { driverId = business.Ids["lena"], monday = "2026-11-09" }),
             [$"POST /api/settlements/{week}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
-            ["POST /api/advances"] = Node(new { driverId = settings.Ids["moses"], drawnOn = "2026-11-20", amount = TestBusiness.Usd(1m), note = "fuel" }),
+            ["POST /api/advances"] = Node(new { driverId = business.Ids["moses"], issuedOn = "2026-11-20", amount = TestBusiness.Usd(1m), note = "fuel" }),
             ["POST /api/custom-fields"] = JsonNode.Parse("""{"name":"Season","kind":"choice","choices":["Spring","Fall"],"required":false}"""),
             [$"PUT /api/custom-fields/{field}"] = JsonNode.Parse("""{"name":"Cost center","kind":"text","required":false}"""),
             [$"POST /api/loads/{booked}/override-hold"] = JsonNode.Parse("""{"kind":"credit","why":"they pay on Friday"}"""),
             ["POST /api/outside/mails"] = JsonNode.Parse("""{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""),
-            [$"POST /api/loads/{covered}/stops"] = Node(new { kind = "delivery", placeId = settings.Ids["to"], from = "2026-12-03T12:00:00", note = "ring" }),
+            [$"POST /api/loads/{covered}/stops"] = Node(new { kind = "delivery", placeId = business.Ids["to"], from = "2026-12-03T12:00:00", note = "ring" }),
             [$"POST /api/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"delay","words":"snow","expectedAt":"2026-12-03T10:00:00Z"}"""),
-            [$"POST /api/loads/{covered}/handover"] = Node(new { placeId = settings.Ids["to"], driverId = settings.Ids["moses"], truckId = settings.Ids["moses truck"], trailerId = settings.Ids["lena trailer"], at = "2026-11-23T10:00:00Z" }),
+            [$"POST /api/loads/{covered}/handover"] = Node(new { placeId = business.Ids["to"], driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["lena trailer"], at = "2026-11-23T10:00:00Z" }),
             [$"POST /api/mine/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"note","words":"ring"}"""),
             [$"POST /api/mine/loads/{covered}/sign"] = JsonNode.Parse("""{"name":"R. Dahl","picture":"AAAA"}"""),
             [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
@@ -163,7 +163,7 @@ public class BadInput(TestBusiness settings, ITestOutputHelper summary) : IClass
     [Fact]
     public async Task No_field_of_no_command_can_be_spoilt_into_our_fault()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         var document = (await owner.Get("/openapi/v1.json")).Ok;
         _good = await Good(owner);
         var commands = Commands(document).ToList();
@@ -201,19 +201,19 @@ public class BadInput(TestBusiness settings, ITestOutputHelper summary) : IClass
         summary.WriteLine($"{commands.Count} commands, {tried} spoilt requests");
         Assert.True(wrong.Count == 0, $"{wrong.Count} of {tried}:\n{string.Join('\n', wrong.Take(60))}");
         Assert.True(tried > 1500, $"only {tried} were tried");
-        await using var db = await settings.Db.Source.OpenConnectionAsync();
+        await using var db = await business.Db.Source.OpenConnectionAsync();
         Assert.Empty(await TestBusiness.Disagreements(db));
     }
 
     [Fact]
     public async Task Every_role_is_answered_by_every_endpoint_with_a_sentence_whatever_it_asks()
     {
-        var document = (await (await settings.As(Role.Owner)).Get("/openapi/v1.json")).Ok;
+        var document = (await (await business.As(Role.Owner)).Get("/openapi/v1.json")).Ok;
         var tried = 0;
         var wrong = new List<string>();
         foreach (var role in Enum.GetValues<Role>())
         {
-            var caller = await settings.As(role);
+            var caller = await business.As(role);
             foreach (var (path, methods) in document["paths"]!.AsObject())
             {
                 foreach (var (method, _) in methods!.AsObject().Where(m => path != "/api/session"))

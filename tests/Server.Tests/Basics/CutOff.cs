@@ -9,20 +9,20 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Basics;
 
 /// <summary>The database is gone for a while: those who ask are told, and what they asked is done once when it is back.</summary>
-public sealed class CutOff(TestBusiness settings) : IClassFixture<TestBusiness>
+public sealed class CutOff(TestBusiness business) : IClassFixture<TestBusiness>
 {
     [Fact]
     public async Task While_the_database_is_away_it_is_said_and_afterwards_everything_goes_on_by_itself()
     {
-        var real = new NpgsqlConnectionStringBuilder(settings.Db.ConnectionString);
+        var real = new NpgsqlConnectionStringBuilder(business.Db.ConnectionString);
         await using var wire = new Wire(real.Host!, real.Port);
-        var through = new NpgsqlConnectionStringBuilder(settings.Db.ConnectionString) { Host = "127.0.0.1", Port = wire.Port, Timeout = 3 };
+        var through = new NpgsqlConnectionStringBuilder(business.Db.ConnectionString) { Host = "127.0.0.1", Port = wire.Port, Timeout = 3 };
         var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
-        await using var app = LarkApp.Build(new LarkSettings(through.ConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 0), "http://127.0.0.1:0", settings.Clock);
+        await using var app = LarkApp.Build(new LarkSettings(through.ConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 0), "http://127.0.0.1:0", business.Clock);
         await app.StartAsync();
         var caller = new Caller(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri(app.Urls.First()), Timeout = TimeSpan.FromSeconds(30) });
         caller.Token = (await caller.Post("session", new { login = EnumCodec.Of(Role.Owner), password = "steady-lark" })).Ok["token"]!.GetValue<string>();
-        var order = settings.Order(3, "PO cut off");
+        var order = business.Order(3, "PO cut off");
         var key = Guid.NewGuid().ToString();
 
         wire.Cut();

@@ -12,7 +12,7 @@ namespace SteadyLark.Server.Tests.Basics;
 /// A server process killed with -9 in the midst of bookings and payments. What it acknowledged is there; what it did not, is asked again with its key and
 /// is then there once; the books agree with their papers. LARK_KILLS and LARK_KILL_COMMANDS make it long.
 /// </summary>
-public class Killed(TestBusiness settings, ITestOutputHelper summary) : IClassFixture<TestBusiness>
+public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
     private static int Setting(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), out var n) ? n : otherwise;
 
@@ -30,8 +30,8 @@ public class Killed(TestBusiness settings, ITestOutputHelper summary) : IClassFi
                 Key: $"kill-{round}-{i:0000}",
                 Path: i % 3 == 2 ? "payments" : "loads",
                 Body: i % 3 == 2
-                    ? (object)new { customerId = settings.Ids["customer"], method = "check", reference = $"kill-{round}-{i:0000}", amount = TestBusiness.Usd(10 + i) }
-                    : settings.Order(2 + (i % 20), $"kill-{round}-{i:0000}"))).ToList();
+                    ? (object)new { customerId = business.Ids["customer"], method = "check", reference = $"kill-{round}-{i:0000}", amount = TestBusiness.Usd(10 + i) }
+                    : business.Order(2 + (i % 20), $"kill-{round}-{i:0000}"))).ToList();
             using (var server = await Start(port))
             {
                 var owner = await SignIn(port);
@@ -83,7 +83,7 @@ public class Killed(TestBusiness settings, ITestOutputHelper summary) : IClassFi
             await next.WaitForExitAsync();
         }
 
-        await using var db = await settings.Db.Source.OpenConnectionAsync();
+        await using var db = await business.Db.Source.OpenConnectionAsync();
         var done = await db.Rows(
             "select reference from loads where reference like 'kill-%' union all select reference from payments where reference like 'kill-%' order by 1", r => r.Text("reference"));
         Assert.Equal(acknowledged.Keys.Order(StringComparer.Ordinal), done.Order(StringComparer.Ordinal));
@@ -103,7 +103,7 @@ public class Killed(TestBusiness settings, ITestOutputHelper summary) : IClassFi
     private async Task<Process> Start(int port)
     {
         var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "SteadyLark.Server.dll"), "serve"]) { RedirectStandardOutput = true, RedirectStandardError = true };
-        start.Environment["LARK_DATABASE"] = settings.Db.ConnectionString;
+        start.Environment["LARK_DATABASE"] = business.Db.ConnectionString;
         start.Environment["LARK_DATA"] = Path.Combine(Path.GetTempPath(), $"lark-killed-{port}");
         start.Environment["LARK_PORT"] = $"{port}";
         var process = Process.Start(start)!;

@@ -11,16 +11,16 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Basics;
 
 /// <summary>Lists: all rows in their order, filtered, sorted, read, exported and kept as views.</summary>
-public class ListTests(TestBusiness settings) : IClassFixture<TestBusiness>
+public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static readonly string[] Numbers = ["L-1", "L-2", "L-3", "L-4"];
 
     private async Task<Caller> Stocked()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         for (var i = 0; i < Numbers.Length; i++)
         {
-            var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(settings.Order(1 + i, $"PO list {i}", 500m + (i * 250m))))!;
+            var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(1 + i, $"PO list {i}", 500m + (i * 250m))))!;
             order["number"] = Numbers[i];
             order["freight"]![0]!["description"] = i == 2 ? "=1+1" : "butter";
             _ = await owner.Post("loads", order);
@@ -56,7 +56,7 @@ public class ListTests(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task What_cannot_be_compared_is_said_by_its_field()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         foreach (var (column, op, value, field) in new[] { ("pickup", "from", "soon", "value"), ("revenue", "has", "1", "value"), ("number; drop table loads", "is", "1", "column"), ("hazmat", "is", "perhaps", "value") })
         {
             Assert.Equal([$"filters[0].{field}"], (await owner.Post("lists/loads/keys", Filter(column, op, value))).Fields);
@@ -96,7 +96,7 @@ public class ListTests(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task A_view_is_ones_own()
     {
-        var (owner, broker) = (await settings.As(Role.Owner), await settings.As(Role.Broker));
+        var (owner, broker) = (await business.As(Role.Owner), await business.As(Role.Broker));
         var id = (await owner.Post("lists/loads/views", new { name = "Spokane", definition = new { text = "spokane" } })).Id;
         Assert.Equal(id, (await owner.Post("lists/loads/views", new { name = "spokane", definition = new { text = "spokane wa" } })).Id);
         var views = (await owner.Get("lists/loads")).Ok["views"]!.AsArray();

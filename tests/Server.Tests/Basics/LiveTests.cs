@@ -3,7 +3,7 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Basics;
 
-public class LiveTests(TestBusiness settings) : IClassFixture<TestBusiness>
+public class LiveTests(TestBusiness business) : IClassFixture<TestBusiness>
 {
     /// <summary>Listens until so many events came, and tells them with the last place in the order.</summary>
     private static async Task<(List<string> Summary, string Last)> Listen(Caller caller, int max, string? lastId = null, Func<Task>? meanwhile = null)
@@ -32,7 +32,7 @@ public class LiveTests(TestBusiness settings) : IClassFixture<TestBusiness>
             {
                 if (kind == "done")
                 {
-                    summary.Add(System.Text.Json.Nodes.JsonNode.Parse(line[6..])!["said"]!.GetValue<string>());
+                    summary.Add(System.Text.Json.Nodes.JsonNode.Parse(line[6..])!["summary"]!.GetValue<string>());
                 }
                 else if (meanwhile is not null)
                 {
@@ -47,14 +47,14 @@ public class LiveTests(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task What_is_done_at_one_server_is_heard_at_the_other_and_nothing_is_missed_in_between()
     {
-        var (worker, listener) = (await settings.As(Role.Broker), await settings.As(Role.ReadOnly, 1));
-        var (first, last) = await Listen(listener, 1, meanwhile: async () => _ = (await worker.Post("loads", settings.Order(1, "PO live 1"))).Ok);
+        var (worker, listener) = (await business.As(Role.Broker), await business.As(Role.ReadOnly, 1));
+        var (first, last) = await Listen(listener, 1, meanwhile: async () => _ = (await worker.Post("loads", business.Order(1, "PO live 1"))).Ok);
         Assert.EndsWith("booked, Great Falls to Spokane", first[0]);
 
         // The page is away; two things happen; it comes back where it was, and hears both in order, once.
-        var a = (await worker.Post("loads", settings.Order(1, "PO live 2"))).Ok["number"]!.GetValue<string>();
-        var b = (await worker.Post("loads", settings.Order(1, "PO live 3"))).Ok["number"]!.GetValue<string>();
-        var (missed, _) = await Listen(listener, 3, last, meanwhile: async () => _ = await worker.Post("loads", settings.Order(1, "PO live 4")));
+        var a = (await worker.Post("loads", business.Order(1, "PO live 2"))).Ok["number"]!.GetValue<string>();
+        var b = (await worker.Post("loads", business.Order(1, "PO live 3"))).Ok["number"]!.GetValue<string>();
+        var (missed, _) = await Listen(listener, 3, last, meanwhile: async () => _ = await worker.Post("loads", business.Order(1, "PO live 4")));
         Assert.StartsWith(a, missed[0]);
         Assert.StartsWith(b, missed[1]);
         Assert.Equal(3, missed.Distinct().Count());
@@ -63,12 +63,12 @@ public class LiveTests(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task A_driver_hears_of_his_own_and_of_nothing_else()
     {
-        var (owner, driver) = (await settings.As(Role.Owner), await settings.As(Role.Driver));
+        var (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
         var (heard, _) = await Listen(driver, 1, meanwhile: async () =>
         {
-            var load = (await owner.Post("loads", settings.Order(3, "PO his"))).Id;
-            _ = (await owner.Post($"loads/{load}/cover/driver", new { driverId = settings.Ids["moses"], truckId = settings.Ids["moses truck"], trailerId = settings.Ids["moses trailer"] })).Ok;
+            var load = (await owner.Post("loads", business.Order(3, "PO his"))).Id;
+            _ = (await owner.Post($"loads/{load}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] })).Ok;
         });
-        Assert.Contains("given to Moses Okafor", Assert.Single(heard), StringComparison.Ordinal);
+        Assert.Contains("assigned to Moses Okafor", Assert.Single(heard), StringComparison.Ordinal);
     }
 }

@@ -11,9 +11,9 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Basics;
 
 /// <summary>What holds for every endpoint.</summary>
-public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
+public class Commitments(TestBusiness business) : IClassFixture<TestBusiness>
 {
-    private IEnumerable<RouteEndpoint> Endpoints => settings.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>();
+    private IEnumerable<RouteEndpoint> Endpoints => business.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>();
 
     [Fact]
     public void Every_endpoint_states_its_right_or_why_it_is_open()
@@ -21,7 +21,7 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
         var silent = Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is null && e.Metadata.GetMetadata<AllowsAnyone>() is null).Select(e => e.DisplayName);
         Assert.Empty(silent);
         Assert.Equal(
-            ["/api/accept/{token}", "/api/accept/{token}", "/api/devices/{token}/positions", "/api/upload/{token}", "/api/upload/{token}", "/api/session", "/api/track/{token}", "/healthz", "/openapi/{documentName}.json"],
+            ["/api/accept/{token}", "/api/accept/{token}", "/api/devices/{token}/positions", "/api/session", "/api/track/{token}", "/api/upload/{token}", "/api/upload/{token}", "/healthz", "/openapi/{documentName}.json"],
             Endpoints.Where(e => e.Metadata.GetMetadata<AllowsAnyone>() is not null).Select(e => "/" + e.RoutePattern.RawText!.TrimStart('/')).Order(StringComparer.Ordinal));
     }
 
@@ -34,13 +34,13 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
             var right = endpoint.Metadata.GetMetadata<NeedsRight>()!.Right;
             var method = new HttpMethod(endpoint.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods[0]);
             var path = "/" + System.Text.RegularExpressions.Regex.Replace(endpoint.RoutePattern.RawText!.TrimStart('/'), @"\{[^}]*\}", "1") + "?q=x&kind=pod";
-            Assert.Equal(HttpStatusCode.Unauthorized, (await settings.Nobody().Send(method, path, null)).Status);
+            Assert.Equal(HttpStatusCode.Unauthorized, (await business.Nobody().Send(method, path, null)).Status);
             tried++;
         }
 
         foreach (var role in Enum.GetValues<Role>())
         {
-            var caller = await settings.As(role);
+            var caller = await business.As(role);
             foreach (var endpoint in Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is { } n && !Rights.Has(role, n.Right)).ToList())
             {
                 var method = new HttpMethod(endpoint.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods[0]);
@@ -56,22 +56,22 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task A_command_without_the_pages_token_is_refused()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         owner.Token = null;
-        Assert.Equal("token", (await owner.Post("loads", settings.Order())).Code);
+        Assert.Equal("token", (await owner.Post("loads", business.Order())).Code);
         owner.Token = "something else";
-        Assert.Equal("token", (await owner.Post("loads", settings.Order())).Code);
+        Assert.Equal("token", (await owner.Post("loads", business.Order())).Code);
     }
 
     [Fact]
     public async Task The_same_money_key_does_a_thing_once_and_gives_the_same_answer()
     {
-        var owner = await settings.As(Role.Owner);
-        var draw = new { driverId = settings.Ids["lena"], amount = TestBusiness.Usd(75m) };
-        var all = await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => owner.Post("draws", draw, "the-same-key-1")));
+        var owner = await business.As(Role.Owner);
+        var draw = new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(75m) };
+        var all = await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => owner.Post("advances", draw, "the-same-key-1")));
         Assert.Single(all.Select(a => a.Ok.ToJsonString()).Distinct());
-        Assert.Equal("idempotency.reused", (await owner.Post("draws", new { driverId = settings.Ids["lena"], amount = TestBusiness.Usd(80m) }, "the-same-key-1")).Code);
-        Assert.Equal("idempotency.key", (await owner.Post("draws", draw)).Code);
+        Assert.Equal("idempotency.reused", (await owner.Post("advances", new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(80m) }, "the-same-key-1")).Code);
+        Assert.Equal("idempotency.key", (await owner.Post("advances", draw)).Code);
         var lines = (await owner.Get("ledger/lines?account=1300")).Ok["rows"]!.AsArray();
         Assert.Single(lines, l => l!["driver"]?.GetValue<string>() == "L. Haugen");
     }
@@ -79,11 +79,11 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task A_stale_version_comes_back_as_409_with_the_newer_one()
     {
-        var (one, other) = (await settings.As(Role.Broker), await settings.As(Role.Dispatcher, 1));
-        var load = (await one.Post("loads", settings.Order(3, "PO stale"))).Id;
+        var (one, other) = (await business.As(Role.Broker), await business.As(Role.Dispatcher, 1));
+        var load = (await one.Post("loads", business.Order(3, "PO stale"))).Id;
         var version = (await one.Get($"loads/{load}")).Ok["sheet"]!["load"]!["version"]!.GetValue<int>();
-        _ = (await other.Put($"loads/{load}", settings.Order(3, "PO newer"), version)).Ok;
-        var stale = await one.Put($"loads/{load}", settings.Order(3, "PO mine"), version);
+        _ = (await other.Put($"loads/{load}", business.Order(3, "PO newer"), version)).Ok;
+        var stale = await one.Put($"loads/{load}", business.Order(3, "PO mine"), version);
         Assert.Equal((HttpStatusCode.Conflict, "stale"), (stale.Status, stale.Code));
         Assert.Equal("PO newer", stale.Body!["newest"]!["sheet"]!["load"]!["reference"]!.GetValue<string>());
     }
@@ -91,14 +91,14 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task Two_who_cover_with_the_same_driver_at_once_are_answered_one_yes_one_no()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         var loads = new List<long>();
         for (var i = 0; i < 4; i++)
         {
-            loads.Add((await owner.Post("loads", settings.Order(7, $"PO race {i}"))).Id);
+            loads.Add((await owner.Post("loads", business.Order(7, $"PO race {i}"))).Id);
         }
 
-        var body = new { driverId = settings.Ids["lena"], truckId = settings.Ids["lena truck"], trailerId = settings.Ids["lena trailer"] };
+        var body = new { driverId = business.Ids["lena"], truckId = business.Ids["lena truck"], trailerId = business.Ids["lena trailer"] };
         var answers = await Task.WhenAll(loads.Select(l => owner.Post($"loads/{l}/cover/driver", body)));
         Assert.Single(answers, a => a.Status == HttpStatusCode.OK);
         Assert.All(answers.Where(a => a.Status != HttpStatusCode.OK), a => Assert.Contains("busy", a.Code, StringComparison.Ordinal));
@@ -107,37 +107,37 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task Guessing_passwords_is_stopped_and_waiting_helps()
     {
-        var nobody = settings.Nobody();
+        var nobody = business.Nobody();
         for (var i = 0; i < Sessions.MaxPerLogin; i++)
         {
             Assert.Equal(HttpStatusCode.Unauthorized, (await nobody.Post("session", new { login = "read_only", password = "wrong" })).Status);
         }
 
         Assert.Equal(HttpStatusCode.TooManyRequests, (await nobody.Post("session", new { login = "read_only", password = "steady-lark" })).Status);
-        settings.Clock.Now += Sessions.Window + Duration.FromSeconds(1);
+        business.Clock.Now += Sessions.Window + Duration.FromSeconds(1);
         Assert.Equal(HttpStatusCode.OK, (await nobody.Post("session", new { login = "read_only", password = "steady-lark" })).Status);
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
     }
 
     [Fact]
     public async Task Signing_out_ends_the_session_on_every_server()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         var cookie = owner.Http;
-        using var elsewhere = new HttpRequestMessage(HttpMethod.Get, new Uri(new Uri(settings.Servers[1].Urls.First()), "/api/today"));
+        using var elsewhere = new HttpRequestMessage(HttpMethod.Get, new Uri(new Uri(business.Servers[1].Urls.First()), "/api/today"));
         Assert.Equal(HttpStatusCode.OK, (await cookie.SendAsync(elsewhere)).StatusCode);
         _ = await owner.Send(HttpMethod.Delete, "session", null);
-        using var again = new HttpRequestMessage(HttpMethod.Get, new Uri(new Uri(settings.Servers[1].Urls.First()), "/api/today"));
+        using var again = new HttpRequestMessage(HttpMethod.Get, new Uri(new Uri(business.Servers[1].Urls.First()), "/api/today"));
         Assert.Equal(HttpStatusCode.Unauthorized, (await cookie.SendAsync(again)).StatusCode);
     }
 
     [Fact]
     public async Task A_driver_sees_nothing_of_anothers_load()
     {
-        var (owner, driver) = (await settings.As(Role.Owner), await settings.As(Role.Driver));
-        var load = (await owner.Post("loads", settings.Order(2, "PO not his"))).Id;
+        var (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
+        var load = (await owner.Post("loads", business.Order(2, "PO not his"))).Id;
         var stop = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]![0]!["id"]!.GetValue<long>();
-        Assert.Equal(HttpStatusCode.NotFound, (await driver.Post($"mine/loads/{load}/stops/{stop}", new { word = "arrived" })).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await driver.Post($"mine/loads/{load}/stops/{stop}", new { @event = "arrived" })).Status);
         Assert.Equal(HttpStatusCode.NotFound, (await driver.Upload($"mine/loads/{load}/documents?kind=pod&name=x.pdf", [1])).Status);
         Assert.DoesNotContain((await driver.Get("mine/loads")).Ok.AsArray(), l => l!["id"]!.GetValue<long>() == load);
     }
@@ -150,7 +150,7 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
     [InlineData("loads", "not json", null)]
     public async Task What_cannot_be_read_is_said_by_its_field_and_never_our_fault(string path, string json, string? field)
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         var answer = await owner.Send(HttpMethod.Post, path, new StringContent(json, System.Text.Encoding.UTF8, "application/json"));
         Assert.Equal(HttpStatusCode.BadRequest, answer.Status);
         Assert.Equal(field, answer.Fields.Single());
@@ -159,10 +159,10 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task Lists_are_paged_by_key_and_every_load_comes_once()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         for (var i = 0; i < 5; i++)
         {
-            _ = (await owner.Post("loads", settings.Order(6, $"PO page {i}"))).Ok;
+            _ = (await owner.Post("loads", business.Order(6, $"PO page {i}"))).Ok;
         }
 
         var whole = (await owner.Get("loads?view=open&limit=500")).Ok["rows"]!.AsArray().Select(Id).ToList();
@@ -183,7 +183,7 @@ public class Commitments(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task Pages_allow_nothing_from_elsewhere()
     {
-        using var response = await settings.Nobody().Http.GetAsync(new Uri("/healthz", UriKind.Relative));
+        using var response = await business.Nobody().Http.GetAsync(new Uri("/healthz", UriKind.Relative));
         var policy = response.Headers.GetValues("Content-Security-Policy").Single();
         Assert.Contains("default-src 'none'", policy, StringComparison.Ordinal);
         Assert.DoesNotContain("unsafe-inline", policy, StringComparison.Ordinal);

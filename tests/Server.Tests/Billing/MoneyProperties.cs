@@ -7,7 +7,7 @@ namespace SteadyLark.Server.Tests.Billing;
 /// <summary>
 /// Whatever is billed, paid, overpaid, taken back and voided, in whatever order and also at once: each account of the ledger agrees with the papers behind it after every step, and nothing is ever paid twice.
 /// </summary>
-public class MoneyProperties(TestBusiness settings, ITestOutputHelper summary) : IClassFixture<TestBusiness>
+public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
     [Theory]
     [InlineData(1)]
@@ -16,11 +16,11 @@ public class MoneyProperties(TestBusiness settings, ITestOutputHelper summary) :
     public async Task The_ledger_agrees_with_the_papers_after_every_step(int seed)
     {
         var lot = new Random(seed);
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         var loads = new List<long>();
         for (var i = 0; i < 4; i++)
         {
-            loads.Add(await settings.Delivered(owner, (i % 3) - 1, "carrier"));
+            loads.Add(await business.Delivered(owner, (i % 3) - 1, "carrier"));
         }
 
         var (invoices, payments, bills) = (new List<long>(), new List<long>(), new List<long>());
@@ -32,7 +32,7 @@ public class MoneyProperties(TestBusiness settings, ITestOutputHelper summary) :
             Answer[] answers = what switch
             {
                 0 => [await owner.Pay("invoices", new { loadIds = Some(loads, 1 + lot.Next(2)) })],
-                1 or 2 => [await owner.Pay("payments", new { customerId = settings.Ids["customer"], method = "check", reference = $"{seed}-{step}", amount = TestBusiness.Usd(amount) })],
+                1 or 2 => [await owner.Pay("payments", new { customerId = business.Ids["customer"], method = "check", reference = $"{seed}-{step}", amount = TestBusiness.Usd(amount) })],
                 3 => [await owner.Pay($"payments/{One(payments)}/reverse")],
                 4 => [await owner.Pay($"invoices/{One(invoices)}/void")],
                 5 => [await owner.Pay("bills", new { legId = await Leg(One(loads)), number = $"{seed}-{step}", amount = TestBusiness.Usd(amount) })],
@@ -41,7 +41,7 @@ public class MoneyProperties(TestBusiness settings, ITestOutputHelper summary) :
                 // The same invoice paid by three at once, whole.
                 _ => await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => owner.Pay("payments", new
                 {
-                    customerId = settings.Ids["customer"],
+                    customerId = business.Ids["customer"],
                     method = "ach",
                     amount = TestBusiness.Usd(amount),
                     applications = new[] { new { invoiceId = One(invoices), amount = TestBusiness.Usd(amount) } },
@@ -58,7 +58,7 @@ public class MoneyProperties(TestBusiness settings, ITestOutputHelper summary) :
                 }
             }
 
-            await using var db = await settings.Db.Source.OpenConnectionAsync();
+            await using var db = await business.Db.Source.OpenConnectionAsync();
             Assert.Empty(await TestBusiness.Disagreements(db));
         }
 

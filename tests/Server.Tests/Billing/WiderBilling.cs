@@ -9,24 +9,24 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Billing;
 
 /// <summary>Several loads on an invoice in a customer's own way, runs, short pays, credit, loads handed back.</summary>
-public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusiness>
+public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
 
     private async Task Agrees()
     {
-        await using var db = await settings.Db.Source.OpenConnectionAsync();
+        await using var db = await business.Db.Source.OpenConnectionAsync();
         Assert.Empty(await TestBusiness.Disagreements(db));
     }
 
     [Fact]
     public async Task Two_loads_stand_on_one_invoice_with_the_customers_columns_and_what_was_sent_stays_as_it_was()
     {
-        var owner = await settings.As(Role.Owner);
-        var customer = settings.Ids["customer"];
-        long[] loads = [await settings.Delivered(owner, -8, "carrier"), await settings.Delivered(owner, -7, "carrier")];
-        Assert.Equal(["columns", "recipients", "words"], (await owner.Put($"companies/{customer}/billing-settings", new { byLoad = true, columns = new[] { "color" }, documents = new[] { "pod" }, oneFile = true, together = true, recipients = "nobody", words = "{totl}", demands = new[] { "pod" }, version = 0 })).Fields);
-        var settings = new { byLoad = true, columns = new[] { "reference", "origin" }, documents = new[] { "pod" }, oneFile = false, together = true, recipients = "a@snowberry.example, b@snowberry.example", subject = "Bill {invoice}", words = "Due {due}: {total} for {loads}", demands = new[] { "pod" }, version = await Version(owner) };
+        var owner = await business.As(Role.Owner);
+        var customer = business.Ids["customer"];
+        long[] loads = [await business.Delivered(owner, -8, "carrier"), await business.Delivered(owner, -7, "carrier")];
+        Assert.Equal(["columns", "recipients", "message"], (await owner.Put($"companies/{customer}/billing-settings", new { byLoad = true, columns = new[] { "color" }, documents = new[] { "pod" }, oneFile = true, together = true, recipients = "nobody", message = "{totl}", requiredDocuments = new[] { "pod" }, version = 0 })).Fields);
+        var settings = new { byLoad = true, columns = new[] { "reference", "origin" }, documents = new[] { "pod" }, oneFile = false, together = true, recipients = "a@snowberry.example, b@snowberry.example", subject = "Bill {invoice}", message = "Due {due}: {total} for {loads}", requiredDocuments = new[] { "pod" }, version = await Version(owner) };
         _ = (await owner.Put($"companies/{customer}/billing-settings", settings)).Ok;
         Assert.Equal("stale", (await owner.Put($"companies/{customer}/billing-settings", settings)).Code);
         var invoice = (await owner.Pay("invoices", new { loadIds = loads })).Ok;
@@ -38,7 +38,7 @@ public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusi
         Assert.Contains("Your reference", text);
         Assert.Contains("PO done -8", text);
         // The load's words change afterwards; the invoice's do not.
-        await using (var db = await settings.Db.Source.OpenConnectionAsync())
+        await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
             await db.Run("update loads set reference = 'PO changed' where id = @id", ("id", loads[0]));
             var eml = (await db.One<byte[]>("select m.eml from invoices i join mails m on m.id = i.mail_id where i.id = @id", ("id", id)))!;
@@ -61,18 +61,18 @@ public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusi
     [Fact]
     public async Task A_check_over_three_invoices_short_with_a_reason_leaves_the_books_right_and_the_rest_as_credit()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         await RequiredDocuments(owner, "pod");
         var invoices = new List<long>();
         for (var i = 0; i < 3; i++)
         {
-            invoices.Add((await owner.Pay("invoices", new { loadIds = new[] { await settings.Delivered(owner, -20 + i, "carrier") } })).Id);
+            invoices.Add((await owner.Pay("invoices", new { loadIds = new[] { await business.Delivered(owner, -20 + i, "carrier") } })).Id);
         }
 
         object Part(int i, decimal amount, decimal go, string? reason) => new { invoiceId = invoices[i], amount = TestBusiness.Usd(amount), writeOff = TestBusiness.Usd(go), reason };
-        object Check(decimal amount, params object[] parts) => new { customerId = settings.Ids["customer"], method = "check", reference = "8812", amount = TestBusiness.Usd(amount), applications = parts };
+        object Check(decimal amount, params object[] parts) => new { customerId = business.Ids["customer"], method = "check", reference = "8812", amount = TestBusiness.Usd(amount), applications = parts };
         Assert.Equal(["applications[0].reason"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, null)))).Fields);
-        Assert.Equal(["applications[0].letGo"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.60m, "lumper")))).Fields);
+        Assert.Equal(["applications[0].writeOff"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.60m, "lumper")))).Fields);
         var payment = (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, "lumper"), Part(1, 1298.59m, 0, null), Part(2, 1000, 0, "pays the rest when the claim is settled")))).Ok;
         Assert.Equal(501.41m, Amount(payment["unapplied"]));
         Assert.Equal([0m, 0m, 298.59m], await Open(owner, invoices));
@@ -83,7 +83,7 @@ public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusi
         Assert.Equal(202.82m, Amount(used["unapplied"]));
         Assert.Equal([0m, 0m, 0m], await Open(owner, invoices));
         await Agrees();
-        var statement = (await owner.Get($"companies/{settings.Ids["customer"]}/statement?from=2026-11-01")).Ok;
+        var statement = (await owner.Get($"companies/{business.Ids["customer"]}/statement?from=2026-11-01")).Ok;
         Assert.Equal(Amount(statement["lines"]!.AsArray()[^1]!["balance"]), Amount(statement["owed"]));
         Assert.Contains(statement["lines"]!.AsArray(), l => l!["what"]!.GetValue<string>().EndsWith(": lumper", StringComparison.Ordinal));
 
@@ -95,9 +95,9 @@ public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusi
     [Fact]
     public async Task A_run_bills_what_it_can_and_says_what_it_could_not()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         await RequiredDocuments(owner, "pod");
-        long good = await settings.Delivered(owner, -30, "carrier"), alsoGood = await settings.Delivered(owner, -29, "carrier"), bad = await settings.Delivered(owner, -28, "carrier");
+        long good = await business.Delivered(owner, -30, "carrier"), alsoGood = await business.Delivered(owner, -29, "carrier"), bad = await business.Delivered(owner, -28, "carrier");
         _ = (await owner.Post($"loads/{bad}/return-to-dispatch", new { why = "the rate is wrong" })).Ok;
         var ask = new { loadIds = new[] { good, alsoGood, bad }, together = false };
         var key = Guid.NewGuid().ToString();
@@ -115,7 +115,7 @@ public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusi
         Assert.Contains("the rate is wrong", view["all"]!.AsArray().Single(p => p!["failed"] is not null)!["failed"]!.GetValue<string>());
 
         // Operations put it right; then it can be billed.
-        var dispatcher = await settings.As(Role.Dispatcher);
+        var dispatcher = await business.As(Role.Dispatcher);
         _ = (await dispatcher.Post($"loads/{bad}/resolve-return", new { why = "new rate agreed" })).Ok;
         _ = (await owner.Pay("invoices", new { loadIds = new[] { bad } })).Ok;
         await Agrees();
@@ -124,8 +124,8 @@ public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusi
     [Fact]
     public async Task Papers_are_sorted_from_the_tray_asked_for_and_handed_in_by_the_link()
     {
-        var owner = await settings.As(Role.Owner);
-        var load = await settings.Delivered(owner, -40, "carrier");
+        var owner = await business.As(Role.Owner);
+        var load = await business.Delivered(owner, -40, "carrier");
         await RequiredDocuments(owner, "pod", "scale_ticket", "bol");
         Assert.Equal("load.scaleticket.missing", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
 
@@ -143,27 +143,27 @@ public sealed class WiderBilling(TestBusiness settings) : IClassFixture<TestBusi
         // The carrier is asked for the rest and hands it in by the link, and by nothing else.
         _ = (await owner.Post($"loads/{load}/request-documents")).Ok;
         string token;
-        await using (var db = await settings.Db.Source.OpenConnectionAsync())
+        await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
             token = (await db.One<string>("select token from paper_asks where load_id = @id", ("id", load)))!;
             Assert.Contains($"/upload/{token}", Formats.Mail.Eml.Read((await db.One<byte[]>("select m.eml from paper_asks a join mails m on m.id = a.mail_id where a.load_id = @id", ("id", load)))!).Text);
         }
 
-        var nobody = settings.Nobody();
-        Assert.Equal(["scale_ticket"], (await nobody.Get($"hand-in/{token}")).Ok["wanted"]!.AsArray().Select(k => k!.GetValue<string>()));
-        Assert.Equal("not.found", (await nobody.Get($"hand-in/{token[..^1]}x")).Code);
-        Assert.Equal("file.kind", (await nobody.Upload($"hand-in/{token}?kind=scale_ticket&name=x.pdf", Encoding.ASCII.GetBytes("no pdf"))).Code);
-        _ = (await nobody.Upload($"hand-in/{token}?kind=scale_ticket&name=ticket.png", Convert.FromBase64String(TestBusiness.OnePoint))).Ok;
+        var nobody = business.Nobody();
+        Assert.Equal(["scale_ticket"], (await nobody.Get($"upload/{token}")).Ok["wanted"]!.AsArray().Select(k => k!.GetValue<string>()));
+        Assert.Equal("not.found", (await nobody.Get($"upload/{token[..^1]}x")).Code);
+        Assert.Equal("file.kind", (await nobody.Upload($"upload/{token}?kind=scale_ticket&name=x.pdf", Encoding.ASCII.GetBytes("no pdf"))).Code);
+        _ = (await nobody.Upload($"upload/{token}?kind=scale_ticket&name=ticket.png", Convert.FromBase64String(TestBusiness.OnePoint))).Ok;
         Assert.Equal("documents.present", (await owner.Post($"loads/{load}/request-documents")).Code);
         _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
-        Assert.Equal("ask.closed", (await nobody.Upload($"hand-in/{token}?kind=pod&name=x.png", Convert.FromBase64String(TestBusiness.OnePoint))).Code);
+        Assert.Equal("ask.closed", (await nobody.Upload($"upload/{token}?kind=pod&name=x.png", Convert.FromBase64String(TestBusiness.OnePoint))).Code);
     }
 
-    private async Task<int> Version(Caller owner) => (await owner.Get($"companies/{settings.Ids["customer"]}/billing-settings")).Ok["version"]!.GetValue<int>();
+    private async Task<int> Version(Caller owner) => (await owner.Get($"companies/{business.Ids["customer"]}/billing-settings")).Ok["version"]!.GetValue<int>();
 
     /// <summary>The usual way of billing, with the papers that must be there.</summary>
     private async Task RequiredDocuments(Caller owner, params string[] demands) =>
-        _ = (await owner.Put($"companies/{settings.Ids["customer"]}/billing-settings", new { byLoad = false, columns = Array.Empty<string>(), documents = new[] { "pod" }, oneFile = true, together = false, demands, version = await Version(owner) })).Ok;
+        _ = (await owner.Put($"companies/{business.Ids["customer"]}/billing-settings", new { byLoad = false, columns = Array.Empty<string>(), documents = new[] { "pod" }, oneFile = true, together = false, requiredDocuments = demands, version = await Version(owner) })).Ok;
 
     private static async Task<List<decimal>> Open(Caller owner, IEnumerable<long> invoices)
     {

@@ -10,7 +10,7 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Loads;
 
 /// <summary>From a call to cash, through the API, with the books looked at on the way.</summary>
-public class WholeWay(TestBusiness settings) : IClassFixture<TestBusiness>
+public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>());
 
@@ -37,35 +37,35 @@ public class WholeWay(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task With_our_driver()
     {
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
-        var owner = await settings.As(Role.Owner);
+        business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        var owner = await business.As(Role.Owner);
         var before = await Books(owner);
-        var load = (await owner.Post("loads", settings.Order())).Id;
+        var load = (await owner.Post("loads", business.Order())).Id;
         Assert.Equal("booked", State(await Sheet(owner, load)));
 
-        var trailer = await owner.Post($"loads/{load}/cover/driver", new { driverId = settings.Ids["moses"], truckId = settings.Ids["moses truck"], trailerId = settings.Ids["van"] });
+        var trailer = await owner.Post($"loads/{load}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["van"] });
         Assert.Equal("trailer.equipment", trailer.Code);
-        var given = await owner.Post($"loads/{load}/cover/driver", new { driverId = settings.Ids["moses"], truckId = settings.Ids["moses truck"], trailerId = settings.Ids["moses trailer"] });
+        var given = await owner.Post($"loads/{load}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] });
         Assert.Equal("covered", given.Ok["state"]!.GetValue<string>());
 
         // A second load at the same time finds him, his truck and his trailer busy, and says with what.
-        var other = (await owner.Post("loads", settings.Order(reference: "PO 2"))).Id;
-        var busy = await owner.Post($"loads/{other}/cover/driver", new { driverId = settings.Ids["moses"], truckId = settings.Ids["moses truck"], trailerId = settings.Ids["moses trailer"] });
+        var other = (await owner.Post("loads", business.Order(reference: "PO 2"))).Id;
+        var busy = await owner.Post($"loads/{other}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] });
         Assert.Equal(HttpStatusCode.UnprocessableEntity, busy.Status);
         Assert.Equal(["driverId", "truckId", "trailerId"], busy.Fields);
 
         // His phone: the trip is there, in order, without the customer's money.
-        var driver = await settings.As(Role.Driver);
+        var driver = await business.As(Role.Driver);
         var mine = (await driver.Get("mine/loads")).Ok.AsArray().Single()!;
         Assert.DoesNotContain("revenue", mine.ToJsonString(), StringComparison.OrdinalIgnoreCase);
         var stops = await Stops(owner, load);
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 24, 13, 10);
-        (owner, driver) = (await settings.As(Role.Owner), await settings.As(Role.Driver));
-        Assert.Equal("stop.order", (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Code);
+        business.Clock.Now = Instant.FromUtc(2026, 11, 24, 13, 10);
+        (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
+        Assert.Equal("stop.order", (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Code);
         foreach (var (stop, word, hours) in new[] { (stops[0], "arrived", 0), (stops[0], "left", 1), (stops[1], "arrived", 9), (stops[1], "delivered", 10) })
         {
-            settings.Clock.Now = Instant.FromUtc(2026, 11, 24, 13, 10) + Duration.FromHours(hours);
-            _ = (await driver.Post($"mine/loads/{load}/stops/{stop}", new { word, receivedBy = word == "delivered" ? "R. Dahl" : null })).Ok;
+            business.Clock.Now = Instant.FromUtc(2026, 11, 24, 13, 10) + Duration.FromHours(hours);
+            _ = (await driver.Post($"mine/loads/{load}/stops/{stop}", new { @event = word, receivedBy = word == "delivered" ? "R. Dahl" : null })).Ok;
         }
 
         Assert.Equal("delivered", State(await Sheet(owner, load)));
@@ -95,15 +95,15 @@ public class WholeWay(TestBusiness settings) : IClassFixture<TestBusiness>
         _ = (await owner.Pay("payments", Payment(648.59m))).Ok;
 
         // The driver draws ahead; his week is settled after it ended, approved and paid.
-        _ = (await owner.Pay("draws", new { driverId = settings.Ids["moses"], amount = TestBusiness.Usd(100m), drawnOn = "2026-11-24", note = "on the fuel card" })).Ok;
-        Assert.Equal("settlement.running", (await owner.Pay("weeks/approve", new { driverId = settings.Ids["moses"], monday = "2026-11-23" })).Code);
-        settings.Clock.Now = Instant.FromUtc(2026, 12, 1, 16, 0);
-        (owner, driver) = (await settings.As(Role.Owner), await settings.As(Role.Driver));
-        var week = (await driver.Get("mine/week?monday=2026-11-23")).Ok;
+        _ = (await owner.Pay("advances", new { driverId = business.Ids["moses"], amount = TestBusiness.Usd(100m), issuedOn = "2026-11-24", note = "on the fuel card" })).Ok;
+        Assert.Equal("settlement.running", (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code);
+        business.Clock.Now = Instant.FromUtc(2026, 12, 1, 16, 0);
+        (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
+        var week = (await driver.Get("mine/settlement?monday=2026-11-23")).Ok;
         var miles = week["miles"]!.GetValue<int>();
         Assert.Equal((miles * 0.60m) + 66m - 100m, Amount(week["net"]));
-        var settlement = (await owner.Pay("weeks/approve", new { driverId = settings.Ids["moses"], monday = "2026-11-23" })).Id;
-        Assert.Equal("settlement.approved", (await owner.Pay("weeks/approve", new { driverId = settings.Ids["moses"], monday = "2026-11-23" })).Code);
+        var settlement = (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Id;
+        Assert.Equal("settlement.approved", (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code);
         _ = (await owner.Pay($"settlements/{settlement}/pay", new { method = "ach" })).Ok;
         Assert.Equal("settlement.paid", (await owner.Pay($"settlements/{settlement}/pay", new { method = "ach" })).Code);
 
@@ -113,11 +113,11 @@ public class WholeWay(TestBusiness settings) : IClassFixture<TestBusiness>
         Assert.Equal(before["2100"], end["2100"]);
         Assert.Equal(before["1300"], end["1300"]);
         Assert.Equal(1298.59m - (miles * 0.60m) - 66m, end["1000"] - before["1000"]);
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
 
         object Payment(decimal amount, params (long Id, decimal Part)[] parts) => new
         {
-            customerId = settings.Ids["customer"],
+            customerId = business.Ids["customer"],
             method = "check",
             reference = "8841",
             amount = TestBusiness.Usd(amount),
@@ -128,22 +128,22 @@ public class WholeWay(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task With_a_carrier()
     {
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
-        var owner = await settings.As(Role.Owner);
+        business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        var owner = await business.As(Role.Owner);
         var before = await Books(owner);
-        var load = (await owner.Post("loads", settings.Order(4, "PO 9"))).Id;
-        Assert.Equal("carrier.cargo", (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = settings.Ids["lapsing"], pay = TestBusiness.Usd(900m) })).Code);
-        Assert.Equal("carrier.authority", (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = settings.Ids["unauthorised"], pay = TestBusiness.Usd(900m) })).Code);
-        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = settings.Ids["carrier"], pay = TestBusiness.Usd(900m) })).Ok;
+        var load = (await owner.Post("loads", business.Order(4, "PO 9"))).Id;
+        Assert.Equal("carrier.cargo", (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["lapsing"], pay = TestBusiness.Usd(900m) })).Code);
+        Assert.Equal("carrier.authority", (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["unauthorised"], pay = TestBusiness.Usd(900m) })).Code);
+        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(900m) })).Ok;
 
         // The mail waits ten seconds; then it lies in the carrier's mailbox, with the confirmation and the link.
         Assert.DoesNotContain("Rate confirmation", (await owner.Get("outside/mails")).Ok.ToJsonString(), StringComparison.Ordinal);
-        settings.Clock.Now += Duration.FromSeconds(11);
+        business.Clock.Now += Duration.FromSeconds(11);
         var mail = await Until(async () => (await owner.Get("outside/mails")).Ok.AsArray().FirstOrDefault(m => m!["subject"]!.GetValue<string>().StartsWith("Rate confirmation", StringComparison.Ordinal)));
         Assert.Equal("mail@twoforkstrucking.example", mail["to"]!.GetValue<string>());
         Assert.Equal("application/pdf", mail["files"]![0]!["mediaType"]!.GetValue<string>());
         var link = mail["text"]!.GetValue<string>().Split("/accept/")[1].Split('\n')[0].Trim();
-        var nobody = settings.Nobody();
+        var nobody = business.Nobody();
         Assert.Equal("Two Forks Trucking", (await nobody.Get($"accept/{link}")).Ok["carrier"]!.GetValue<string>());
         Assert.Equal("name", (await nobody.Post($"accept/{link}", new { name = " " })).Fields.Single());
         _ = (await nobody.Post($"accept/{link}", new { name = "Jo Ferro" })).Ok;
@@ -151,13 +151,13 @@ public class WholeWay(TestBusiness settings) : IClassFixture<TestBusiness>
         Assert.Equal(HttpStatusCode.NotFound, (await nobody.Get($"accept/{new string('0', 48)}")).Status);
 
         var stops = await Stops(owner, load);
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 28, 5, 0);
-        owner = await settings.As(Role.Owner);
-        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", at = "2026-11-27T14:00:00Z" })).Ok;
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered", at = "2026-11-28T00:30:00Z", receivedBy = "T. Lamb" })).Ok;
+        business.Clock.Now = Instant.FromUtc(2026, 11, 28, 5, 0);
+        owner = await business.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { @event = "left", at = "2026-11-27T14:00:00Z" })).Ok;
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered", at = "2026-11-28T00:30:00Z", receivedBy = "T. Lamb" })).Ok;
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}/undo")).Ok;
         Assert.Equal("rolling", State(await Sheet(owner, load)));
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered", at = "2026-11-28T00:40:00Z", receivedBy = "T. Lamb" })).Ok;
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered", at = "2026-11-28T00:40:00Z", receivedBy = "T. Lamb" })).Ok;
 
         // Its bill is 140 over: held against what was agreed, approved for less, paid once.
         var leg = (await Sheet(owner, load))["legs"]![0]!["id"]!.GetValue<long>();
@@ -176,31 +176,31 @@ public class WholeWay(TestBusiness settings) : IClassFixture<TestBusiness>
         // From the figure to its entries, to the load.
         var lines = (await owner.Get($"ledger/lines?account=5000&loadId={load}")).Ok["rows"]!.AsArray();
         Assert.All(lines, l => Assert.Equal(load, l!["loadId"]!.GetValue<long>()));
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
     }
 
     [Fact]
     public async Task Taking_a_load_back_holds_the_mail_and_frees_the_carrier()
     {
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
-        var owner = await settings.As(Role.Owner);
-        var load = (await owner.Post("loads", settings.Order(6, "PO held"))).Id;
-        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = settings.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
+        business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        var owner = await business.As(Role.Owner);
+        var load = (await owner.Post("loads", business.Order(6, "PO held"))).Id;
+        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
         _ = (await owner.Post($"loads/{load}/unassign")).Ok;
         var view = (await owner.Get($"loads/{load}")).Ok;
         Assert.Equal("booked", State(view["sheet"]!));
         Assert.NotNull(view["mails"]![0]!["heldBackAt"]);
-        Assert.Empty(view["papers"]!.AsArray());
+        Assert.Empty(view["documents"]!.AsArray());
     }
 
     [Fact]
     public async Task What_the_world_writes_comes_in_and_its_paper_finds_the_load()
     {
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
-        var owner = await settings.As(Role.Owner);
-        var booked = (await owner.Post("loads", settings.Order(5, "PO mail"))).Ok;
+        business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        var owner = await business.As(Role.Owner);
+        var booked = (await owner.Post("loads", business.Order(5, "PO mail"))).Ok;
         _ = await owner.Post("outside/mails", new { from = "dispatch@twoforks.example", subject = $"POD for load {booked["number"]}", text = "here it is", file = new { name = "pod.pdf", base64 = Convert.ToBase64String(Pod()) } });
-        var documents = await Until(async () => (await owner.Get($"loads/{booked["id"]}")).Ok["papers"]!.AsArray() is { Count: 1 } list ? list : null);
+        var documents = await Until(async () => (await owner.Get($"loads/{booked["id"]}")).Ok["documents"]!.AsArray() is { Count: 1 } list ? list : null);
         Assert.Equal(("pod", "outside"), (documents[0]!["kind"]!.GetValue<string>(), documents[0]!["via"]!.GetValue<string>()));
         Assert.Contains((await owner.Get("today")).Ok["items"]!.AsArray(), i => i!["kind"]!.GetValue<string>() == "mail");
     }
@@ -208,14 +208,14 @@ public class WholeWay(TestBusiness settings) : IClassFixture<TestBusiness>
     [Fact]
     public async Task A_file_that_is_not_what_it_says_is_refused_and_nothing_is_kept()
     {
-        var owner = await settings.As(Role.Owner);
-        var load = (await owner.Post("loads", settings.Order(5, "PO file"))).Id;
+        var owner = await business.As(Role.Owner);
+        var load = (await owner.Post("loads", business.Order(5, "PO file"))).Id;
         foreach (var (bytes, code) in new[] { ("MZ"u8.ToArray(), "file.kind"), ("%PDF-1.7 nothing behind it"u8.ToArray(), "file.unreadable"), ([0xFF, 0xD8, 0xFF, 0xE0, 1, 2], "file.unreadable"), (Array.Empty<byte>(), "file.empty"), (Encoding.ASCII.GetBytes("%PDF-").Concat(new byte[26 * 1024 * 1024]).ToArray(), "file.large") })
         {
             Assert.Equal(code, (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", bytes)).Code);
         }
 
-        Assert.Empty((await owner.Get($"loads/{load}")).Ok["papers"]!.AsArray());
+        Assert.Empty((await owner.Get($"loads/{load}")).Ok["documents"]!.AsArray());
     }
 
     private static async Task<T> Until<T>(Func<Task<T?>> look)

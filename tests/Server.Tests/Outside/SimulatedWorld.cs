@@ -8,22 +8,22 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Outside;
 
 /// <summary>Stand-ins steered from Outside: trucks that drive, receivers who sign; and what their positions change.</summary>
-public sealed class SimulatedWorld(TestBusiness settings) : IClassFixture<TestBusiness>
+public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBusiness>
 {
     [Fact]
     public async Task A_truck_drives_and_tells_its_place_and_the_receiver_signs()
     {
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 24, 14, 0);
-        var owner = await settings.As(Role.Owner);
-        await using (var db = await settings.Db.Source.OpenConnectionAsync())
+        business.Clock.Now = Instant.FromUtc(2026, 11, 24, 14, 0);
+        var owner = await business.As(Role.Owner);
+        await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
             await db.Run("insert into towns (name, region, country, latitude, longitude, zone, population) values ('Missoula', 'MT', 'US', 46.8721, -113.994, 'America/Denver', 75000), ('Spokane', 'WA', 'US', 47.6597, -117.4291, 'America/Los_Angeles', 230000)");
         }
 
-        var load = (await owner.Post("loads", settings.Order(1, "PO drive"))).Id;
-        _ = (await owner.Post($"loads/{load}/cover/driver", settings.Crew("lena"))).Ok;
+        var load = (await owner.Post("loads", business.Order(1, "PO drive"))).Id;
+        _ = (await owner.Post($"loads/{load}/cover/driver", business.Crew("lena"))).Ok;
         var stops = (await View(owner, load))["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
-        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", at = "2026-11-24T13:30:00Z" })).Ok;
+        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { @event = "left", at = "2026-11-24T13:30:00Z" })).Ok;
         var before = Arrives(await View(owner, load));
 
         foreach (var name in new[] { "trucks", "receivers" })
@@ -35,26 +35,26 @@ public sealed class SimulatedWorld(TestBusiness settings) : IClassFixture<TestBu
         Assert.NotNull(view["seen"]);
         Assert.True(Arrives(view) < before, "a truck at sixty times its speed comes sooner");
         var link = (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>().Split('/')[^1];
-        Assert.Matches(@"on the road, (in|\d+ mi [NSEW]+ of) .+ (MT|ID|WA) at ", (await settings.Nobody().Get($"track/{link}")).Ok["where"]!.GetValue<string>());
+        Assert.Matches(@"on the road, (in|\d+ mi [NSEW]+ of) .+ (MT|ID|WA) at ", (await business.Nobody().Get($"track/{link}")).Ok["where"]!.GetValue<string>());
 
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Ok;
-        view = await Goes(owner, load, v => v["papers"]!.AsArray().Any(p => p!["kind"]!.GetValue<string>() == "pod") && v["sheet"]!["load"]!["state"]!.GetValue<string>() == "delivered");
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Ok;
+        view = await Goes(owner, load, v => v["documents"]!.AsArray().Any(p => p!["kind"]!.GetValue<string>() == "pod") && v["sheet"]!["load"]!["state"]!.GetValue<string>() == "delivered");
         Assert.Equal("delivered", view["sheet"]!["load"]!["state"]!.GetValue<string>());
-        Assert.Contains(view["papers"]!.AsArray(), p => p!["kind"]!.GetValue<string>() == "pod");
+        Assert.Contains(view["documents"]!.AsArray(), p => p!["kind"]!.GetValue<string>() == "pod");
     }
 
     [Fact]
     public async Task A_device_tells_its_own_trucks_places_once_each_and_nobody_elses()
     {
         string token;
-        await using (var db = await settings.Db.Source.OpenConnectionAsync())
+        await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
-            token = await PositionStore.Token(db, settings.Ids["moses truck"]);
-            Assert.Equal(token, await PositionStore.Token(db, settings.Ids["moses truck"]));
+            token = await PositionStore.Token(db, business.Ids["moses truck"]);
+            Assert.Equal(token, await PositionStore.Token(db, business.Ids["moses truck"]));
         }
 
-        var device = settings.Nobody();
-        var now = settings.Clock.Now;
+        var device = business.Nobody();
+        var now = business.Clock.Now;
         object Told(double latitude) => new { positions = new[] { new { at = now.ToString(), latitude, longitude = -113.9, milesPerHour = 52.0 } } };
         Assert.Equal(1, (await device.Post($"devices/{token}/positions", Told(46.8))).Ok["kept"]!.GetValue<int>());
         Assert.Equal(0, (await device.Post($"devices/{token}/positions", Told(46.9))).Ok["kept"]!.GetValue<int>());
@@ -68,7 +68,7 @@ public sealed class SimulatedWorld(TestBusiness settings) : IClassFixture<TestBu
         var view = await View(owner, load);
         for (var minute = 0; minute < 25 && !until(view); minute++)
         {
-            settings.Clock.Now += Duration.FromMinutes(1);
+            business.Clock.Now += Duration.FromMinutes(1);
             await Task.Delay(1000);
             view = await View(owner, load);
         }

@@ -7,13 +7,13 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Paying;
 
 /// <summary>Bills of anybody, weeks with all that belongs into them, entries by hand and closed months; the books held against the papers after each.</summary>
-public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<TestBusiness>
+public sealed class BillsWeeksAndBooks(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
 
     private async Task<Dictionary<string, decimal>> Books(Caller owner)
     {
-        await using var db = await settings.Db.Source.OpenConnectionAsync();
+        await using var db = await business.Db.Source.OpenConnectionAsync();
         Assert.Empty(await TestBusiness.Disagreements(db));
         return (await owner.Get("ledger/trial-balance")).Ok["accounts"]!.AsArray().ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
     }
@@ -21,7 +21,7 @@ public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<Te
     [Fact]
     public async Task A_vendors_bill_is_owed_approved_paid_and_each_step_can_be_taken_back()
     {
-        var owner = await settings.As(Role.Owner);
+        var owner = await business.As(Role.Owner);
         var before = await Books(owner);
         var vendor = (await owner.Post("companies", new { name = "Lolo Tire", isCustomer = false, isCarrier = false, isVendor = true, payDays = 10 })).Id;
         object Bill(string number, decimal tires, decimal rent, object? spent = null) => new
@@ -31,7 +31,7 @@ public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<Te
             billedOn = "2026-11-20",
             amount = TestBusiness.Usd(900m),
             spent,
-            lines = new object[] { new { account = "5400", description = "tires", amount = TestBusiness.Usd(tires), truckId = settings.Ids["lena truck"] }, new { account = "6100", amount = TestBusiness.Usd(rent) } },
+            lines = new object[] { new { account = "5400", description = "tires", amount = TestBusiness.Usd(tires), truckId = business.Ids["lena truck"] }, new { account = "6100", amount = TestBusiness.Usd(rent) } },
         };
         Assert.Equal(["lines"], (await owner.Pay("bills", Bill("1", 800, 99))).Fields);
         var bill = (await owner.Pay("bills", Bill("1", 800, 100))).Ok;
@@ -54,10 +54,10 @@ public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<Te
         Assert.Equal((1500m, -900m, -900m), Since(before, await Books(owner), "5400", "2000", "1000"));
         var document = (await owner.Upload($"bills/{spent}/documents?name=receipt.png", Convert.FromBase64String(TestBusiness.OnePoint))).Id;
         Assert.Equal(HttpStatusCode.OK, (await owner.Get($"bills/{spent}/documents/{document}")).Status);
-        var dispatcher = await settings.As(Role.Dispatcher);
+        var dispatcher = await business.As(Role.Dispatcher);
         Assert.Equal(HttpStatusCode.Forbidden, (await dispatcher.Get($"bills/{spent}/documents/{document}")).Status);
-        Assert.Equal(HttpStatusCode.NotFound, (await dispatcher.Get($"papers/{document}/file")).Status);
-        Assert.Equal(HttpStatusCode.NotFound, (await dispatcher.Post($"papers/{document}/remove")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await dispatcher.Get($"documents/{document}/file")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await dispatcher.Post($"documents/{document}/remove")).Status);
         _ = (await owner.Pay($"bills/{spent}/void")).Ok;
         Assert.Equal((800m, -900m, 0m), Since(before, await Books(owner), "5400", "2000", "1000"));
     }
@@ -65,10 +65,10 @@ public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<Te
     [Fact]
     public async Task A_week_holds_hours_reimbursements_and_what_is_kept_back_carries_over_and_is_paid_by_another()
     {
-        var owner = await settings.As(Role.Owner);
-        await settings.AddCrew("w1", "Wim One");
-        var driver = settings.Ids["w1"];
-        _ = await settings.Delivered(owner, -9, "w1");
+        var owner = await business.As(Role.Owner);
+        await business.AddCrew("w1", "Wim One");
+        var driver = business.Ids["w1"];
+        _ = await business.Delivered(owner, -9, "w1");
         Assert.Equal("rate.none", (await owner.Pay("pay-items", new { driverId = driver, kind = "hours", on = "2026-11-10", what = "yard", hours = 3 })).Code);
         _ = (await owner.Post($"drivers/{driver}/rates", new { kind = "per_hour", rate = 20, from = "2026-11-01" })).Ok;
         _ = (await owner.Pay("pay-items", new { driverId = driver, kind = "hours", on = "2026-11-10", what = "yard", hours = 3 })).Ok;
@@ -76,26 +76,26 @@ public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<Te
         _ = (await owner.Pay("pay-items", new { driverId = driver, kind = "deduction", on = "2026-11-11", what = "tarp lost", amount = TestBusiness.Usd(900m) })).Ok;
         _ = (await owner.Post($"drivers/{driver}/deductions", new { name = "insurance", amount = TestBusiness.Usd(38.50m), from = "2026-11-09" })).Ok;
         var before = await Books(owner);
-        var week = (await owner.Get("weeks?monday=2026-11-09")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;
+        var week = (await owner.Get("settlements?monday=2026-11-09")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;
         var earned = Amount(week["earned"]);
         Assert.Equal((15m, 938.50m, 0m, 938.50m - 15m - earned), (Amount(week["reimbursed"]), Amount(week["deducted"]), Amount(week["net"]), Amount(week["carriedOver"])));
         Assert.True(earned is > 60 and < 900);
-        var approved = (await owner.Pay("weeks/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
+        var approved = (await owner.Pay("settlements/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
         Assert.Equal((15m, -938.50m, 923.50m - earned), Since(before, await Books(owner), "5300", "2200", "1300"));
 
         // The next week takes the shortfall after its own deduction; it is paid by somebody else where the house wants it so.
-        _ = await settings.Delivered(owner, -2, "w1");
-        settings.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
-        var next = (await owner.Get("weeks?monday=2026-11-16")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;
-        Assert.Equal(Math.Min(923.50m - earned, Amount(next["earned"]) - 38.50m), Amount(next["deductions"]!.AsArray().Single(d => d!["drawId"] is not null)!["amount"]));
-        _ = (await owner.Put("house", new { twoPeople = true })).Ok;
+        _ = await business.Delivered(owner, -2, "w1");
+        business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
+        var next = (await owner.Get("settlements?monday=2026-11-16")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;
+        Assert.Equal(Math.Min(923.50m - earned, Amount(next["earned"]) - 38.50m), Amount(next["deductions"]!.AsArray().Single(d => d!["advanceId"] is not null)!["amount"]));
+        _ = (await owner.Put("company-settings", new { twoPeople = true })).Ok;
         Assert.Equal("pay.same.person", (await owner.Pay($"settlements/{approved}/pay", new { method = "ach" })).Code);
-        var bookkeeper = await settings.As(Role.Bookkeeper);
+        var bookkeeper = await business.As(Role.Bookkeeper);
         _ = (await bookkeeper.Pay($"settlements/{approved}/pay", new { method = "ach" })).Ok;
-        _ = (await owner.Put("house", new { twoPeople = false })).Ok;
+        _ = (await owner.Put("company-settings", new { twoPeople = false })).Ok;
 
         // Both are taken back, as often as it takes; what a later week holds of it comes first.
-        var later = (await owner.Pay("weeks/approve", new { driverId = driver, monday = "2026-11-16" })).Id;
+        var later = (await owner.Pay("settlements/approve", new { driverId = driver, monday = "2026-11-16" })).Id;
         Assert.Equal("settlement.paid", (await owner.Pay($"settlements/{approved}/unapprove")).Code);
         _ = (await owner.Pay($"settlements/{approved}/unpay")).Ok;
         Assert.Equal("settlement.carried", (await owner.Pay($"settlements/{approved}/unapprove")).Code);
@@ -104,7 +104,7 @@ public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<Te
         Assert.Equal((earned, 938.50m), (Amount(again["earned"]), Amount(again["deducted"])));
         Assert.Null(again["settlement"]);
         Assert.Equal((0m, 0m, 0m), Since(before, await Books(owner), "5300", "2200", "1300"));
-        approved = (await owner.Pay("weeks/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
+        approved = (await owner.Pay("settlements/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
         _ = (await owner.Pay($"settlements/{approved}/pay", new { method = "check" })).Ok;
         _ = (await owner.Pay($"settlements/{approved}/unpay")).Ok;
         Assert.Equal((15m, -938.50m, 923.50m - earned), Since(before, await Books(owner), "5300", "2200", "1300"));
@@ -113,15 +113,15 @@ public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<Te
     [Fact]
     public async Task Months_are_closed_for_everybody_and_opened_again_with_a_reason()
     {
-        var owner = await settings.As(Role.Owner);
-        object Entry(string on) => new { postedOn = on, memo = "depreciation", lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(75m), truckId = settings.Ids["lena truck"] }, new { account = "3000", credit = TestBusiness.Usd(75m) } } };
+        var owner = await business.As(Role.Owner);
+        object Entry(string on) => new { postedOn = on, memo = "depreciation", lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(75m), truckId = business.Ids["lena truck"] }, new { account = "3000", credit = TestBusiness.Usd(75m) } } };
         var entry = (await owner.Pay("ledger/entries", Entry("2026-08-31"))).Id;
         _ = (await owner.Post("ledger/periods/close", new { month = "2026-09-15" })).Ok;
         Assert.Equal(("period.closed", "postedOn"), await Refused(owner.Pay("ledger/entries", Entry("2026-08-30"))));
-        Assert.Equal(("period.closed", "receivedOn"), await Refused(owner.Pay("payments", new { customerId = settings.Ids["customer"], receivedOn = "2026-09-30", method = "check", amount = TestBusiness.Usd(5m) })));
-        Assert.Equal(("period.closed", "issuedOn"), await Refused(owner.Pay("draws", new { driverId = settings.Ids["lena"], drawnOn = "2026-09-01", amount = TestBusiness.Usd(5m) })));
+        Assert.Equal(("period.closed", "receivedOn"), await Refused(owner.Pay("payments", new { customerId = business.Ids["customer"], receivedOn = "2026-09-30", method = "check", amount = TestBusiness.Usd(5m) })));
+        Assert.Equal(("period.closed", "issuedOn"), await Refused(owner.Pay("advances", new { driverId = business.Ids["lena"], issuedOn = "2026-09-01", amount = TestBusiness.Usd(5m) })));
         Assert.Equal(("period.closed", "on"), await Refused(owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" })));
-        Assert.Equal(HttpStatusCode.Forbidden, (await (await settings.As(Role.Broker)).Post("ledger/periods/reopen", new { month = "2026-08-01", why = "x" })).Status);
+        Assert.Equal(HttpStatusCode.Forbidden, (await (await business.As(Role.Broker)).Post("ledger/periods/reopen", new { month = "2026-08-01", why = "x" })).Status);
         _ = (await owner.Post("ledger/periods/reopen", new { month = "2026-08-01", why = "a late bill" })).Ok;
         _ = (await owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" })).Ok;
         Assert.Equal("entry.reversed", (await owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" })).Code);
@@ -139,8 +139,8 @@ public sealed class BillsWeeksAndBooks(TestBusiness settings) : IClassFixture<Te
     [InlineData("truck")]
     public async Task However_profit_is_looked_at_it_comes_to_the_same_and_to_the_books(string by)
     {
-        var owner = await settings.As(Role.Owner);
-        _ = (await owner.Pay("invoices", new { loadIds = new[] { await settings.Delivered(owner, -60 - by.Length, "carrier") } })).Ok;
+        var owner = await business.As(Role.Owner);
+        _ = (await owner.Pay("invoices", new { loadIds = new[] { await business.Delivered(owner, -60 - by.Length, "carrier") } })).Ok;
         var view = (await owner.Get($"ledger/profit?by={by}&from=2026-01-01&until=2026-12-31")).Ok;
         var left = view["groups"]!.AsArray().Sum(g => Amount(g!["left"]));
         var books = (await owner.Get("ledger/trial-balance?upTo=2026-12-31")).Ok["accounts"]!.AsArray().Where(a => a!["kind"]!.GetValue<string>() is "income" or "expense").Sum(a => Amount(a!["balance"]));

@@ -9,25 +9,25 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Trips;
 
 /// <summary>Delays, refused and damaged freight, a driver changed in mid-trip: recorded, and what follows is right.</summary>
-public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBusiness>
+public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static readonly Instant Monday = Instant.FromUtc(2026, 11, 23, 16, 42);
 
     private async Task<(Caller Owner, long Load, long[] Stops)> Rolling(int day, string? who = null)
     {
-        settings.Clock.Now = Monday;
+        business.Clock.Now = Monday;
         if (who is null)
         {
-            await settings.AddCrew(who = $"d{day}", $"Driver {day}");
+            await business.AddCrew(who = $"d{day}", $"Driver {day}");
         }
 
-        var owner = await settings.As(Role.Owner);
-        var load = (await owner.Post("loads", settings.Order(day, $"PO otherwise {day}"))).Id;
-        _ = (await owner.Post($"loads/{load}/cover/driver", settings.Crew(who))).Ok;
+        var owner = await business.As(Role.Owner);
+        var load = (await owner.Post("loads", business.Order(day, $"PO otherwise {day}"))).Id;
+        _ = (await owner.Post($"loads/{load}/cover/driver", business.Crew(who))).Ok;
         var stops = (await Load(owner, load))["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
-        settings.Clock.Now = Monday + Duration.FromDays(day);
-        owner = await settings.As(Role.Owner);
-        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { word = "left", seal = "88213" })).Ok;
+        business.Clock.Now = Monday + Duration.FromDays(day);
+        owner = await business.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { @event = "left", seal = "88213" })).Ok;
         return (owner, load, stops);
     }
 
@@ -41,38 +41,38 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
     public async Task A_delay_moves_what_is_expected_until_it_is_taken_back()
     {
         var (owner, load, stops) = await Rolling(1);
-        var told = settings.Clock.Now + Duration.FromHours(20);
-        Assert.Equal("expectedAt", (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "snow", expectedAt = settings.Clock.Now - Duration.FromHours(1) })).Fields.Single());
-        var report = (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "snow on the pass", expectedAt = told.ToString() })).Ok;
+        var told = business.Clock.Now + Duration.FromHours(20);
+        Assert.Equal("expectedAt", (await owner.Post($"loads/{load}/reports", new { kind = "delay", note = "snow", expectedAt = business.Clock.Now - Duration.FromHours(1) })).Fields.Single());
+        var report = (await owner.Post($"loads/{load}/reports", new { kind = "delay", note = "snow on the pass", expectedAt = told.ToString() })).Ok;
         var view = await View(owner, load);
         Assert.Equal(told.ToString(), view["visits"]![1]!["arrives"]!.GetValue<string>());
-        Assert.Contains("as we were told", view["trouble"]!.ToJsonString(), StringComparison.Ordinal);
+        Assert.Contains("by the reported ETA", view["trouble"]!.ToJsonString(), StringComparison.Ordinal);
         Assert.Equal("88213", view["sheet"]!["references"]![0]!["value"]!.GetValue<string>());
         _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/undo")).Ok;
         Assert.NotEqual(told.ToString(), (await View(owner, load))["visits"]![1]!["arrives"]!.GetValue<string>());
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
-        Assert.Equal("stop.none", (await owner.Post($"loads/{load}/reports", new { kind = "delay", words = "late" })).Code ?? "stop.none");
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered" })).Ok;
+        Assert.Equal("stop.none", (await owner.Post($"loads/{load}/reports", new { kind = "delay", note = "late" })).Code ?? "stop.none");
     }
 
     [Fact]
     public async Task Refused_freight_is_not_delivered_goes_elsewhere_and_is_not_billed_until_it_is_settled()
     {
         var (owner, load, stops) = await Rolling(3);
-        Assert.Equal("stop.refused", (await owner.Post($"loads/{load}/reports", new { kind = "refused", words = "too warm", stopId = stops[1] })).Code);
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Ok;
-        var refused = (await owner.Post($"loads/{load}/reports", new { kind = "refused", words = "too warm" })).Ok;
+        Assert.Equal("stop.refused", (await owner.Post($"loads/{load}/reports", new { kind = "refused", note = "too warm", stopId = stops[1] })).Code);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Ok;
+        var refused = (await owner.Post($"loads/{load}/reports", new { kind = "refused", note = "too warm" })).Ok;
         Assert.Equal("Refused in Spokane: too warm", refused["held"]!.GetValue<string>());
         Assert.Equal("rolling", await State(owner, load));
-        Assert.Equal("refused", (await View(owner, load))["word"]!.GetValue<string>());
+        Assert.Equal("refused", (await View(owner, load))["status"]!.GetValue<string>());
 
         // It goes back to the dock it came from, two days later.
-        Assert.Equal("from", (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = settings.Ids["from"], from = "2026-11-20T10:00:00" })).Fields.Single());
-        var added = (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = settings.Ids["from"], from = "2026-11-28T10:00:00" })).Ok["stopId"]!.GetValue<long>();
-        settings.Clock.Now += Duration.FromDays(1);
-        owner = await settings.As(Role.Owner);
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "left", at = (settings.Clock.Now - Duration.FromHours(20)).ToString() })).Ok;
+        Assert.Equal("from", (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = business.Ids["from"], from = "2026-11-20T10:00:00" })).Fields.Single());
+        var added = (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = business.Ids["from"], from = "2026-11-28T10:00:00" })).Ok["stopId"]!.GetValue<long>();
+        business.Clock.Now += Duration.FromDays(1);
+        owner = await business.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "left", at = (business.Clock.Now - Duration.FromHours(20)).ToString() })).Ok;
         Assert.Equal("rolling", await State(owner, load));
-        _ = (await owner.Post($"loads/{load}/stops/{added}", new { word = "delivered", receivedBy = "K. Osei" })).Ok;
+        _ = (await owner.Post($"loads/{load}/stops/{added}", new { @event = "delivered", receivedBy = "K. Osei" })).Ok;
         Assert.Equal("delivered", await State(owner, load));
         using var page = new PdfPage("POD", "test");
         page.Line("Received");
@@ -86,9 +86,9 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
     public async Task Short_freight_holds_the_bill_and_taking_it_back_lets_it_go()
     {
         var (owner, load, stops) = await Rolling(6);
-        Assert.Equal("stopId", (await owner.Post($"loads/{load}/reports", new { kind = "short", words = "count", pieces = 3, stopId = stops[1] })).Fields.Single());
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
-        var report = (await owner.Post($"loads/{load}/reports", new { kind = "short", words = "count by receiver", pieces = 3 })).Ok;
+        Assert.Equal("stopId", (await owner.Post($"loads/{load}/reports", new { kind = "short", note = "count", pieces = 3, stopId = stops[1] })).Fields.Single());
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered" })).Ok;
+        var report = (await owner.Post($"loads/{load}/reports", new { kind = "short", note = "count by receiver", pieces = 3 })).Ok;
         Assert.Equal("3 short in Spokane: count by receiver", report["held"]!.GetValue<string>());
         _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/undo")).Ok;
         Assert.Null((await Load(owner, load))["held"]);
@@ -99,10 +99,10 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
     {
         var (owner, load, stops) = await Rolling(10);
         var whole = (await Load(owner, load))["miles"]!.GetValue<int>();
-        var hand = new { placeId = settings.Ids["handover"], driverId = settings.Ids["lena"], truckId = settings.Ids["lena truck"] };
-        Assert.Equal("same", (await owner.Post($"loads/{load}/handover", new { placeId = settings.Ids["handover"], driverId = settings.Ids["d10"], truckId = settings.Ids["d10 truck"] })).Code);
-        settings.Clock.Now += Duration.FromHours(3);
-        owner = await settings.As(Role.Owner);
+        var hand = new { placeId = business.Ids["handover"], driverId = business.Ids["lena"], truckId = business.Ids["lena truck"] };
+        Assert.Equal("same", (await owner.Post($"loads/{load}/handover", new { placeId = business.Ids["handover"], driverId = business.Ids["d10"], truckId = business.Ids["d10 truck"] })).Code);
+        business.Clock.Now += Duration.FromHours(3);
+        owner = await business.As(Role.Owner);
         _ = (await owner.Post($"loads/{load}/handover", hand)).Ok;
         var legs = (await View(owner, load))["sheet"]!["legs"]!.AsArray();
         Assert.Equal(["Driver 10", "Lena Haugen"], legs.Select(l => l!["driver"]!.GetValue<string>()));
@@ -119,15 +119,15 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
         Assert.Equal(miles, (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => l!["miles"]!.GetValue<int>()));
 
         // He and his truck are free at once; the trailer went on.
-        var next = (await owner.Post("loads", settings.Order(10, "PO after"))).Id;
-        Assert.Equal(["trailerId"], (await owner.Post($"loads/{next}/cover/driver", settings.Crew("d10"))).Fields);
-        settings.Clock.Now += Duration.FromHours(5);
-        owner = await settings.As(Role.Owner);
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { word = "delivered" })).Ok;
+        var next = (await owner.Post("loads", business.Order(10, "PO after"))).Id;
+        Assert.Equal(["trailerId"], (await owner.Post($"loads/{next}/cover/driver", business.Crew("d10"))).Fields);
+        business.Clock.Now += Duration.FromHours(5);
+        owner = await business.As(Role.Owner);
+        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered" })).Ok;
         Assert.Equal("stop.order", (await owner.Post($"loads/{load}/handover/undo")).Code);
         foreach (var (who, leg) in new[] { ("d10", 0), ("lena", 1) })
         {
-            var week = (await owner.Get("weeks?monday=2026-11-30")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == settings.Ids[who])!;
+            var week = (await owner.Get("settlements?monday=2026-11-30")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == business.Ids[who])!;
             Assert.Equal([miles[leg]], week["lines"]!.AsArray().Where(l => l!["kind"]?.GetValue<string>() == "per_mile").Select(l => (int)l!["quantity"]!.GetValue<decimal>()));
         }
     }
@@ -136,13 +136,13 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
     public async Task The_driver_takes_the_trip_and_the_receiver_signs_on_his_phone()
     {
         var (owner, load, stops) = await Rolling(14, "moses");
-        var driver = await settings.As(Role.Driver);
+        var driver = await business.As(Role.Driver);
         _ = (await driver.Post($"mine/loads/{load}/accept")).Ok;
         Assert.Equal("trip.accepted", (await driver.Post($"mine/loads/{load}/accept")).Code);
         Assert.Equal("stop.order", (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = TestBusiness.OnePoint })).Code);
-        _ = (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { word = "arrived" })).Ok;
+        _ = (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Ok;
         Assert.Equal(["name", "picture"], (await driver.Post($"mine/loads/{load}/sign", new { name = " ", picture = "no picture" })).Fields);
-        _ = (await driver.Post($"mine/loads/{load}/reports", new { kind = "damaged", words = "one corner", pieces = 1 })).Ok;
+        _ = (await driver.Post($"mine/loads/{load}/reports", new { kind = "damaged", note = "one corner", pieces = 1 })).Ok;
         var document = (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = "data:image/png;base64," + TestBusiness.OnePoint })).Ok;
         Assert.Equal("pod", document["kind"]!.GetValue<string>());
         using var pdf = PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/documents/{document["id"]}/file"));
@@ -151,7 +151,7 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
         Assert.Contains("Damaged,1:onecorner", text, StringComparison.Ordinal);
         Assert.Contains("Seal88213", text, StringComparison.Ordinal);
         Assert.Single(pdf.GetPage(1).GetImages());
-        _ = (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { word = "delivered", receivedBy = "R. Dahl" })).Ok;
+        _ = (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { @event = "delivered", receivedBy = "R. Dahl" })).Ok;
     }
 
     [Fact]
@@ -160,7 +160,7 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
         var (owner, load, _) = await Rolling(17);
         var url = (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>();
         Assert.Equal(url, (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>());
-        var seen = (await settings.Nobody().Get($"track/{url.Split('/')[^1]}")).Ok;
+        var seen = (await business.Nobody().Get($"track/{url.Split('/')[^1]}")).Ok;
         Assert.Equal("on the road, left Great Falls MT", seen["where"]!.GetValue<string>());
         Assert.Equal("PO otherwise 17", seen["reference"]!.GetValue<string>());
         Assert.NotNull(seen["expectedFrom"]);
@@ -169,7 +169,7 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
             Assert.DoesNotContain(secret, seen.ToJsonString(), StringComparison.Ordinal);
         }
 
-        Assert.Equal(HttpStatusCode.NotFound, (await settings.Nobody().Get($"track/{new string('0', 40)}")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await business.Nobody().Get($"track/{new string('0', 40)}")).Status);
     }
 
     [Fact]
@@ -180,13 +180,13 @@ public class OtherwiseThanPlanned(TestBusiness settings) : IClassFixture<TestBus
         async Task<JsonNode> Ask(string summary) => (await owner.Get($"line?q={Uri.EscapeDataString(summary)}")).Ok["actions"]![0]!;
         var both = await Ask($"{number} delivered, 3 cases short, signed R. Dahl");
         Assert.Null(both["problem"]);
-        Assert.Equal(("delivered", "short", 3), (both["word"]!.GetValue<string>(), both["report"]!["kind"]!.GetValue<string>(), both["report"]!["pieces"]!.GetValue<int>()));
+        Assert.Equal(("delivered", "short", 3), (both["event"]!.GetValue<string>(), both["report"]!["kind"]!.GetValue<string>(), both["report"]!["pieces"]!.GetValue<int>()));
         Assert.Contains("; 3 short for Spokane", both["title"]!.GetValue<string>(), StringComparison.Ordinal);
         var delay = await Ask($"{number} running 2 hours late, snow on the pass");
         Assert.Contains("new time for Spokane, now", delay["title"]!.GetValue<string>(), StringComparison.Ordinal);
-        Assert.Contains("Record first", (await Ask($"{number} refused, wrong temperature"))["problem"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains("Record the arrival", (await Ask($"{number} refused, wrong temperature"))["problem"]!.GetValue<string>(), StringComparison.Ordinal);
         var note = await Ask($"{number} note call the receiver before arrival");
         _ = (await owner.Post($"loads/{load}/reports", note["report"])).Ok;
-        Assert.Equal("call the receiver before arrival", (await View(owner, load))["sheet"]!["reports"]![0]!["words"]!.GetValue<string>());
+        Assert.Equal("call the receiver before arrival", (await View(owner, load))["sheet"]!["reports"]![0]!["note"]!.GetValue<string>());
     }
 }

@@ -5,7 +5,7 @@
   import { Toaster } from 'svelte-sonner';
   import { session } from '$lib/state/session.svelte';
   import { live } from '$lib/state/live.svelte';
-  import { saidLocal } from '$lib/time/when';
+  import { formatLocal } from '$lib/time/when';
   import Shell from '$lib/shell/Shell.svelte';
 
   let { children } = $props();
@@ -53,7 +53,7 @@
     class="bg-marigold-word text-paper fixed bottom-0 left-1/2 z-50 -translate-x-1/2 rounded-t px-3 py-0.5 text-sm print:hidden"
     role="note"
   >
-    Clock set to {saidLocal(session.wallClock())}
+    Clock set to {formatLocal(session.wallClock())}
   </p>
 {/if}
 <Toaster position="bottom-center" toastOptions={{ class: 'lark-toast' }} closeButton />

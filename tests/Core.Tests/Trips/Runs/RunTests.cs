@@ -70,7 +70,7 @@ public class RunTests(ITestOutputHelper summary)
         Assert.Equal("no driver can arrive before 03:20, and its window closes at 01:40", plan.Unserved.Single().Why);
 
         Assert.Equal("its demand of 9 is more than any truck holds", RunSolver.Solve(p with { Stops = [new(), new(10, 0, 90, 9), new(10, 0, 400, 5)] }).Unserved.Single(u => u.Stop == 1).Why);
-        Assert.Contains("longer than the shift of 300 minutes", RunSolver.Solve(p with { Stops = [new(), new(10), new(10)], Shift = 300 }).Unserved.Single().Why, StringComparison.Ordinal);
+        Assert.Contains("exceeds the 300-minute shift", RunSolver.Solve(p with { Stops = [new(), new(10), new(10)], Shift = 300 }).Unserved.Single().Why, StringComparison.Ordinal);
         Assert.Contains("take another driver", RunSolver.Solve(p with { Stops = [new(), new(10, 0, 400, 5), new(10, 0, 400, 5)] }).Unserved.Single().Why, StringComparison.Ordinal);
     }
 

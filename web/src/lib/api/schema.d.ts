@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/preferences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setPreferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -2212,7 +2228,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/bills/{id}/documents/{paperId}": {
+    "/api/bills/{id}/documents/{documentId}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3320,6 +3336,11 @@ export interface components {
             quantity: null | number;
             amount: components["schemas"]["Money"];
         };
+        /**
+         * @description How times of day are shown: 14:30 or 2:30 PM.
+         * @enum {unknown}
+         */
+        ClockStyle: "twenty_four_hour" | "twelve_hour";
         CloseMonthRequest: {
             month: null | components["schemas"]["LocalDate"];
         };
@@ -3428,50 +3449,54 @@ export interface components {
              */
             payDays: number;
         };
-        /** @description The rules of the house, and what it reckons with. */
+        /** @description Company settings and cost assumptions. */
         CompanySettings: {
-            /** @description What one approved another pays. */
+            /** @description Whether approval and payment need two different people. */
             twoPeople: boolean;
             /**
              * Format: int32
-             * @description Hours after a delivery at which missing papers are asked for by themselves; 0 for never.
+             * @description Hours after delivery when missing documents are requested automatically; 0 for never.
              */
             requestAfterHours: number;
             /**
              * Format: double
-             * @description Radius of the fence of a place that has none of its own.
+             * @description Default geofence radius in miles, for places without their own.
              */
             geofenceMiles: number;
             /**
              * Format: double
-             * @description Dollars a mile under which no load is hauled, empty miles counted.
+             * @description Minimum rate in dollars per mile, empty miles included.
              */
             minimumPerMile: number;
             /**
              * Format: double
-             * @description Dollars to which least rates are rounded up.
+             * @description Dollars to which minimum rates are rounded up.
              */
             rateStep: number;
             costs: components["schemas"]["CostFigures"];
+            /** @description Default clock style for users without their own. */
+            clock?: components["schemas"]["ClockStyle"];
+            /** @description Default date order for users without their own. */
+            dateOrder?: components["schemas"]["DateOrder"];
         };
-        /** @description What is to change of the rules of the house; what is left out stays. */
+        /** @description Company settings to change; whatever is left out stays as it is. */
         CompanySettingsRequest: {
             twoPeople?: null | boolean;
             /** Format: int32 */
             requestAfterHours?: null | number;
             /**
              * Format: double
-             * @description Radius in miles of the fence of a place that has none of its own, 0.02 to 50.
+             * @description Default geofence radius, 0.02 to 50 miles.
              */
             geofenceMiles?: null | number;
             /**
              * Format: double
-             * @description Dollars a mile.
+             * @description Dollars per mile.
              */
             minimumPerMile?: null | number;
             /**
              * Format: double
-             * @description Dollars to which least rates are rounded up.
+             * @description Dollars to which minimum rates are rounded up.
              */
             rateStep?: null | number;
             /** Format: double */
@@ -3486,6 +3511,8 @@ export interface components {
             fixedPerDay?: null | number;
             /** Format: double */
             tollPerMile?: null | number;
+            clock?: null | components["schemas"]["ClockStyle"];
+            dateOrder?: null | components["schemas"]["DateOrder"];
         };
         CompanyView: {
             company: components["schemas"]["CompanyRow"];
@@ -3625,6 +3652,11 @@ export interface components {
             name: string;
             value: string;
         };
+        /**
+         * @description How dates are shown: Nov 24 or 24 Nov.
+         * @enum {unknown}
+         */
+        DateOrder: "month_first" | "day_first";
         /** @description Something kept back; exactly one of the keys says what it is. */
         Deduction: {
             on: components["schemas"]["LocalDate"];
@@ -4800,6 +4832,11 @@ export interface components {
         PositionsRequest: {
             positions: null | components["schemas"]["PositionRequest"][];
         };
+        /** @description How one person reads dates and times. What is null follows the company default. */
+        Preferences: {
+            clock?: null | components["schemas"]["ClockStyle"];
+            dateOrder?: null | components["schemas"]["DateOrder"];
+        };
         /** @description Something a person can put right: said in plain words, with the field it is about. */
         Problem: {
             /** @description Stable machine word, lower case with dots, such as `load.pickup.missing`. */
@@ -5375,6 +5412,12 @@ export interface components {
             now: components["schemas"]["Instant"];
             demo: boolean;
             twoPeople: boolean;
+            /** @description How to show times: the user's choice or the company default. */
+            clock: components["schemas"]["ClockStyle"];
+            /** @description How to show dates, likewise. */
+            dateOrder: components["schemas"]["DateOrder"];
+            /** @description The user's own choices. */
+            preferences: components["schemas"]["Preferences"];
         };
         SettlementRequest: {
             /** Format: int64 */
@@ -5965,6 +6008,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    setPreferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preferences"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preferences"];
+                };
             };
         };
     };
@@ -10099,12 +10166,11 @@ export interface operations {
     };
     getBillDocument: {
         parameters: {
-            query: {
-                documentId: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 id: number;
+                documentId: number;
             };
             cookie?: never;
         };

@@ -45,7 +45,7 @@
             ...way!,
             recipients: way!.recipients || null,
             subject: way!.subject || null,
-            words: way!.message || null,
+            message: way!.message || null,
             version: view!.version,
           },
         }),
@@ -163,7 +163,7 @@
             label="Message"
             lines={5}
             bind:value={() => way!.message ?? '', (v) => (way!.message = v)}
-            problem={attempt.at('words')}
+            problem={attempt.at('message')}
             hint="Placeholders:  {view.names.map((n) => `{${n}}`).join(' ')}"
             maxlength={4000}
           />

@@ -99,7 +99,7 @@
       <TextField label="Subject" bind:value={subject} maxlength={200} problem={attempt.at('subject')} />
       <TextField label="Due in, days" inputmode="numeric" bind:value={terms} problem={attempt.at('termsDays')} />
     </div>
-    <TextField label="Message" lines={7} bind:value={words} maxlength={4000} problem={attempt.at('words')} />
+    <TextField label="Message" lines={7} bind:value={words} maxlength={4000} problem={attempt.at('message')} />
     <fieldset>
       <legend class="text-mute mb-1 text-sm font-bold"
         >Attachments, {mail.oneFile ? 'in one file' : 'as separate files'}</legend

@@ -5,7 +5,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, saidDay, saidLocal } from '$lib/time/when';
+  import { localAt, formatDay, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -78,11 +78,11 @@
       <h2 class="text-lg"><span class="fig font-bold">{i.number}</span> {i.customer}</h2>
     </div>
     <p class="text-mute text-sm">
-      {saidDay(i.issuedOn)}, due {saidDay(i.dueOn)}{i.voidedAt ? ' · void' : ''}
+      {formatDay(i.issuedOn)}, due {formatDay(i.dueOn)}{i.voidedAt ? ' · void' : ''}
     </p>
     <p class="mt-1 text-sm">
       {i.mailSentAt
-        ? `Emailed to ${i.mailedTo} ${saidLocal(localAt(i.mailSentAt, session.zone))}`
+        ? `Emailed to ${i.mailedTo} ${formatLocal(localAt(i.mailSentAt, session.zone))}`
         : i.voidedAt
           ? ''
           : i.issuedOn < session.today
@@ -151,7 +151,7 @@
     {#if sheet.payments.length === 0}<p class="text-mute text-sm">None yet.</p>{/if}
     {#each sheet.payments as p (p.paymentId)}
       <p class="flex justify-between gap-2 text-sm {p.stands ? '' : 'text-mute line-through'}">
-        <span>{saidDay(p.receivedOn)} · {p.method} {p.reference ?? ''}</span>
+        <span>{formatDay(p.receivedOn)} · {p.method} {p.reference ?? ''}</span>
         <span class="flex gap-3"
           >{#if cents(p.writeOff)}<span class="text-marigold-word" title={p.reason ?? ''}
               >{figure(p.writeOff)} let go</span
@@ -168,7 +168,7 @@
   <Part title="History">
     {#each sheet.events as e (e.id)}
       <p class="text-sm">
-        <span class="text-mute">{saidLocal(localAt(e.at, session.zone))}{e.who ? `, ${e.who}` : ''}</span> · {e.summary}
+        <span class="text-mute">{formatLocal(localAt(e.at, session.zone))}{e.who ? `, ${e.who}` : ''}</span> · {e.summary}
       </p>
     {/each}
   </Part>

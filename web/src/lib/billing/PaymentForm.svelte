@@ -6,12 +6,13 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { formatDate } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
+  import DateField from '$ui/DateField.svelte';
 
   let { customerId = null, ondone }: { customerId?: number | null; ondone: () => void } = $props();
   type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town'>;
@@ -77,7 +78,7 @@
               .map((i) => ({
                 invoiceId: i.id,
                 amount: parts[i.id],
-                letGo: shorts[i.id]?.go ? fromCents(shortOf(i)) : undefined,
+                writeOff: shorts[i.id]?.go ? fromCents(shortOf(i)) : undefined,
                 reason: shorts[i.id]?.reason || null,
               })),
           },
@@ -113,7 +114,7 @@
   />
   <div class="grid grid-cols-2 gap-3">
     <MoneyField label="Amount" required bind:value={amount} problem={attempt.at('amount')} />
-    <TextField label="Received" type="date" bind:value={on} problem={attempt.at('receivedOn')} />
+    <DateField label="Received" bind:value={on} problem={attempt.at('receivedOn')} />
     <Choice
       label="Method"
       bind:value={method}
@@ -134,7 +135,7 @@
         <div class="border-line grid grid-cols-[1fr_130px] items-center gap-3 border-b py-1">
           <span class="min-w-0"
             ><span class="fig font-bold">{i.number}</span>
-            <span class="text-mute text-sm">due {saidDay(i.dueOn).slice(4)}, {figure(i.open)} open</span></span
+            <span class="text-mute text-sm">due {formatDate(i.dueOn)}, {figure(i.open)} open</span></span
           >
           <MoneyField
             label="Applied to {i.number}"
@@ -160,11 +161,11 @@
                 />let go</label
               >
             </div>
-            {#if attempt.at(`applications[${n}].reason`) || attempt.at(`applications[${n}].letGo`)}<p
+            {#if attempt.at(`applications[${n}].reason`) || attempt.at(`applications[${n}].writeOff`)}<p
                 class="text-ember-word col-span-2 text-sm"
                 role="alert"
               >
-                {attempt.at(`applications[${n}].reason`) ?? attempt.at(`applications[${n}].letGo`)}
+                {attempt.at(`applications[${n}].reason`) ?? attempt.at(`applications[${n}].writeOff`)}
               </p>{/if}
           {/if}
         </div>

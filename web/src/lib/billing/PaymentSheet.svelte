@@ -5,7 +5,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
 
   /** Money that came in: what it went to, what is left of it, and how it is taken back. */
@@ -64,7 +64,7 @@
     <h2 class="pr-8 text-lg"><span class="fig font-bold">{figure(p.amount)}</span> from {p.customer}</h2>
     <p class="text-mute text-sm">
       {methodLabels[p.method] ?? p.method}
-      {p.reference ?? ''}, received {saidDay(p.receivedOn)}
+      {p.reference ?? ''}, received {formatDay(p.receivedOn)}
     </p>
     {#if p.reversedAt}<p class="text-ember-word mt-2 font-bold">Reversed.</p>{/if}
     <dl class="my-4 grid grid-cols-[1fr_auto] gap-y-1">

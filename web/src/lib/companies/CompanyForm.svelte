@@ -6,6 +6,7 @@
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
+  import DateField from '$ui/DateField.svelte';
 
   type Company = Schemas['CompanyRow'];
   interface Props {
@@ -141,8 +142,8 @@
         { value: 'no', label: 'No' },
       ]}
     />
-    <TextField class="col-span-3" type="date" label="Liability insurance expires" bind:value={f.liability} />
-    <TextField class="col-span-3" type="date" label="Cargo insurance expires" bind:value={f.cargo} />
+    <DateField class="col-span-3" label="Liability insurance expires" bind:value={f.liability} />
+    <DateField class="col-span-3" label="Cargo insurance expires" bind:value={f.cargo} />
     <TextField
       class="col-span-6"
       label="Do not use, reason"

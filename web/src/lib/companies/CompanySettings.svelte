@@ -4,14 +4,15 @@
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** What holds for the whole house. */
+  /** Settings for the whole company. */
   let twoPeople = $state(true);
   let hours = $state('24');
   let here = $state(false);
   const figures = [
-    ['leastPerMile', 'Minimum rate, USD per mile', 'empty miles included'],
+    ['minimumPerMile', 'Minimum rate, USD per mile', 'empty miles included'],
     ['rateStep', 'Round rates up to, USD', ''],
     ['milesPerGallon', 'Fuel economy, mpg', ''],
     ['fuelPrice', 'Fuel price, USD per gallon', ''],
@@ -19,15 +20,19 @@
     ['fixedPerMile', 'Truck, USD per mile', 'tires, maintenance'],
     ['fixedPerDay', 'Truck, USD per day', 'insurance, overhead'],
     ['tollPerMile', 'Tolls, USD per mile', 'on toll roads'],
-    ['fenceMiles', 'Default geofence radius, mi', 'for places without their own'],
+    ['geofenceMiles', 'Default geofence radius, mi', 'for places without their own'],
   ] as const;
   let typed = $state<Record<string, string>>({});
+  let clock = $state('twenty_four_hour');
+  let dateOrder = $state('month_first');
   const attempt = new Attempt();
   $effect(() => {
     take(api.GET('/api/company-settings'))
       .then((h) => {
         twoPeople = h.twoPeople;
         hours = String(h.requestAfterHours);
+        clock = h.clock ?? clock;
+        dateOrder = h.dateOrder ?? dateOrder;
         typed = Object.fromEntries(
           figures.map(([k]) => [
             k,
@@ -44,7 +49,9 @@
         api.PUT('/api/company-settings', {
           body: {
             twoPeople,
-            askAfterHours: Number(hours) || 0,
+            requestAfterHours: Number(hours) || 0,
+            clock: clock as 'twenty_four_hour',
+            dateOrder: dateOrder as 'month_first',
             ...(Object.fromEntries(
               figures.map(([k]) => [k, typed[k]?.trim() && Number.isFinite(Number(typed[k])) ? Number(typed[k]) : -1]),
             ) as Record<(typeof figures)[number][0], number>),
@@ -52,6 +59,7 @@
         }),
       );
       if (session.current) session.current.twoPeople = twoPeople;
+      await session.load();
       told('Company settings saved.');
     });
   const mayEdit = $derived(session.may('setup.edit'));
@@ -69,7 +77,8 @@
       ><input class="mt-1" type="checkbox" bind:checked={twoPeople} disabled={!mayEdit} /><span
         ><b>Approval and payment need two people.</b>
         <span class="text-mute block text-sm"
-          >Bills and weeks of pay. A house of one person turns it off; the database keeps to it either way.</span
+          >Applies to bills and driver settlements, and is enforced by the database. A one-person company can turn it
+          off.</span
         ></span
       ></label
     >
@@ -80,12 +89,33 @@
         inputmode="numeric"
         bind:value={hours}
         disabled={!mayEdit}
-        problem={attempt.at('askAfterHours')}
+        problem={attempt.at('requestAfterHours')}
       />
       <p class="text-mute pb-1 text-sm">
-        from the delivery on; carriers by mail with a link, drivers on their phone; again every two days, three times.
-        0: only by hand.
+        after delivery: carriers by email with an upload link, drivers on their phone; repeated every two days, up to
+        three times. 0 turns automatic requests off.
       </p>
+    </div>
+    <h2 class="mt-2 font-bold">Default date and time format</h2>
+    <div class="grid grid-cols-3 gap-3">
+      <Choice
+        label="Clock"
+        bind:value={clock}
+        options={[
+          { value: 'twenty_four_hour', label: '24-hour, 14:30' },
+          { value: 'twelve_hour', label: '12-hour, 2:30 PM' },
+        ]}
+        problem={attempt.at('clock')}
+      />
+      <Choice
+        label="Date order"
+        bind:value={dateOrder}
+        options={[
+          { value: 'month_first', label: 'Month first, Nov 24' },
+          { value: 'day_first', label: 'Day first, 24 Nov' },
+        ]}
+        problem={attempt.at('dateOrder')}
+      />
     </div>
     <h2 class="mt-2 font-bold">Cost assumptions</h2>
     <div class="grid grid-cols-3 gap-3">

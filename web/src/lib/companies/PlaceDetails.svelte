@@ -135,8 +135,8 @@
             note: note || null,
             latitude: at[1],
             longitude: at[0],
-            fenceMiles: kind === 'circle' ? Number(miles) || 0 : null,
-            fence: kind === 'polygon' ? corners.map((c) => [c[0], c[1]]) : null,
+            geofenceMiles: kind === 'circle' ? Number(miles) || 0 : null,
+            geofence: kind === 'polygon' ? corners.map((c) => [c[0], c[1]]) : null,
             docks: docks || null,
             hours: hours || null,
             serviceMinutes: service.trim() ? Number(service) || 0 : null,
@@ -183,11 +183,11 @@
       inputmode="decimal"
       bind:value={miles}
       onchange={place_handles}
-      problem={attempt.at('fenceMiles')}
+      problem={attempt.at('geofenceMiles')}
     />
   {:else if kind === 'polygon'}<p class="text-mute col-span-4 self-end pb-1 text-sm">
       Drag the corners; a click on the map adds one, a double click on a corner takes it away.
-      {#if attempt.at('fence')}<span class="text-ember-word block" role="alert">{attempt.at('fence')}</span>{/if}
+      {#if attempt.at('geofence')}<span class="text-ember-word block" role="alert">{attempt.at('geofence')}</span>{/if}
     </p>{/if}
   <TextField class="col-span-3" label="Name" required bind:value={name} problem={attempt.at('name')} maxlength={120} />
   <TextField class="col-span-3" label="Street address" bind:value={address} problem={attempt.at('address')} />

@@ -4,7 +4,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, saidLocal } from '$lib/time/when';
+  import { localAt, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
   import Picker from '$ui/Picker.svelte';
@@ -148,7 +148,7 @@
           >
             <span class="block truncate leading-5 font-bold">{p.document.fileName}</span>
             <span class="text-mute block truncate text-sm leading-4"
-              >{p.from ?? p.document.addedBy ?? 'uploaded'} · {saidLocal(
+              >{p.from ?? p.document.addedBy ?? 'uploaded'} · {formatLocal(
                 localAt(p.document.addedAt, session.zone),
               )}{p.guessNumber ? ` · ${p.guessNumber}?` : ''}</span
             >

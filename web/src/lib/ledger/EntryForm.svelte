@@ -8,6 +8,7 @@
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
+  import DateField from '$ui/DateField.svelte';
   import { chart } from './accounts.svelte';
 
   /** An entry that no paper makes. */
@@ -70,7 +71,7 @@
   <h2 class="pr-8 text-lg font-bold">Journal entry</h2>
   <div class="grid grid-cols-[1fr_150px] gap-3">
     <TextField label="Description" required bind:value={memo} maxlength={200} problem={attempt.at('memo')} />
-    <TextField label="Posting date" type="date" bind:value={on} problem={attempt.at('postedOn')} />
+    <DateField label="Posting date" bind:value={on} problem={attempt.at('postedOn')} />
   </div>
   {#each lines as line, n (line.id)}
     <div class="grid grid-cols-[1fr_105px_105px_20px] items-end gap-2">

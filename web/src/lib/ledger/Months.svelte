@@ -4,7 +4,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, saidDay, saidLocal } from '$lib/time/when';
+  import { localAt, formatDay, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -67,7 +67,7 @@
         <b class="w-44">{name(month)}</b>
         <span class="text-mute min-w-0 flex-1 text-sm">
           {closed
-            ? `closed ${saidLocal(localAt(closed.closedAt, session.zone))} by ${closed.closedBy ?? 'the system'}`
+            ? `closed ${formatLocal(localAt(closed.closedAt, session.zone))} by ${closed.closedBy ?? 'the system'}`
             : 'open'}
         </span>
         {#if session.may('ledger.close')}
@@ -82,7 +82,7 @@
       </div>
       {#each history(month) as c (c.closedAt)}
         <p class="text-mute pl-48 text-sm">
-          reopened {saidDay(localAt(c.reopenedAt!, session.zone).slice(0, 10))} by {c.reopenedBy}: {c.reopenedWhy}
+          reopened {formatDay(localAt(c.reopenedAt!, session.zone).slice(0, 10))} by {c.reopenedBy}: {c.reopenedWhy}
         </p>
       {/each}
       {#if opening === month}

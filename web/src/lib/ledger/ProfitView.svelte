@@ -5,7 +5,7 @@
   import { cents, figure, fromCents, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { formatDay, formatDate } from '$lib/time/when';
   import { chart } from './accounts.svelte';
   import Exports from './Exports.svelte';
 
@@ -64,9 +64,9 @@
   const cell = (key: string, code: string) => view?.cells.find((c) => c.key === key && c.code === code)?.amount ?? null;
   const title = (g: Schemas['ProfitGroup']) =>
     by === 'month'
-      ? saidDay(`${g.key}-01`).slice(6) + ` ${g.key.slice(2, 4)}`
+      ? formatDay(`${g.key}-01`).slice(6) + ` ${g.key.slice(2, 4)}`
       : by === 'week'
-        ? saidDay(g.key).slice(4)
+        ? formatDate(g.key)
         : g.name;
   const total = $derived({
     income: sum((view?.groups ?? []).map((g) => g.income)),

@@ -15,20 +15,20 @@ describe('a list', () => {
   it('says each kind of cell in the reader’s way', () => {
     expect(saidCell(1234.5, column('money'))).toBe('1,234.50');
     expect(saidCell(38400, column('number'))).toBe('38,400');
-    expect(saidCell('2026-11-24', column('date'))).toBe('Tue 24 Nov 2026');
-    expect(saidCell('car_hauler', column('word'))).toBe('car hauler');
-    expect(saidCell(true, column('flag'))).toBe('yes');
-    expect(saidCell(false, column('flag'))).toBe('');
+    expect(saidCell('2026-11-24', column('date'))).toBe('Tue Nov 24');
+    expect(saidCell('car_hauler', column('choice'))).toBe('car hauler');
+    expect(saidCell(true, column('yes_no'))).toBe('yes');
+    expect(saidCell(false, column('yes_no'))).toBe('');
     expect(saidCell(null, column('money'))).toBe('');
     expect(saidCell(undefined, column('text'))).toBe('');
   });
 
   it('offers only comparisons that mean something', () => {
     expect(opsFor(column('text')).map((o) => o.value)).toEqual(['has', 'is', 'not', 'filled', 'empty']);
-    expect(opsFor(column('word')).map((o) => o.value)).not.toContain('has');
+    expect(opsFor(column('choice')).map((o) => o.value)).not.toContain('has');
     expect(opsFor(column('money')).map((o) => o.label)).toContain('at least');
-    expect(opsFor(column('moment')).map((o) => o.label)).toContain('from');
-    expect(opsFor(column('flag'))).toHaveLength(1);
+    expect(opsFor(column('time')).map((o) => o.label)).toContain('from');
+    expect(opsFor(column('yes_no'))).toHaveLength(1);
     expect(opsFor(undefined)).toHaveLength(2);
   });
 

@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client';
 import { session } from '../state/session.svelte';
-import { localAt, saidDay, saidLocal } from '../time/when';
+import { localAt, formatDay, formatLocal } from '../time/when';
 
 export type Row = Record<string, string | number | boolean | null> & { id: number };
 export type ListName = 'loads' | 'invoices' | 'payments' | 'bills' | 'companies' | 'entries' | 'places';
@@ -70,9 +70,9 @@ export function saidCell(value: Row[string] | undefined, c: Column): string {
       if (c.id === 'number' || c.id === 'reverses') return String(value);
       return Number(value).toLocaleString('en-US');
     case 'time':
-      return saidLocal(localAt(String(value), session.zone));
+      return formatLocal(localAt(String(value), session.zone));
     case 'date':
-      return `${saidDay(String(value))} ${String(value).slice(0, 4)}`;
+      return formatDay(String(value));
     case 'yes_no':
       return value ? 'yes' : '';
     default:

@@ -5,7 +5,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, saidDay, saidLocal } from '$lib/time/when';
+  import { localAt, formatLocal, formatDate, formatTime, formatDay } from '$lib/time/when';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
   import Button from '$ui/Button.svelte';
@@ -199,7 +199,7 @@
               <span class="block truncate font-bold">{d.name}</span>
               <span class="text-mute block truncate text-sm"
                 >{d.freeAt && Date.parse(d.freeAt) > session.now
-                  ? `${saidLocal(localAt(d.freeAt, session.zone)).slice(0, 3)} ${localAt(d.freeAt, session.zone).slice(11, 16)}, `
+                  ? `${formatDay(localAt(d.freeAt, session.zone)).slice(0, 3)} ${formatTime(localAt(d.freeAt, session.zone))}, `
                   : 'in '}{d.freeTown}</span
               >
             </span>
@@ -307,10 +307,11 @@
               class="text-lark underline"
               href="/load/{driver.roundTrip.backLoadId}">{driver.roundTrip.backNumber}</a
             >
-            {driver.roundTrip.backLane?.replace(' to ', ' → ')}, picked up {saidLocal(
+            {driver.roundTrip.backLane?.replace(' to ', ' → ')}, picked up {formatLocal(
               localAt(driver.roundTrip.backBegins!, session.zone),
             )};{:else}No open load pays for his time back;{/if}
-          home {saidLocal(localAt(driver.roundTrip.homeAt, session.zone))}, {driver.roundTrip.emptyMiles} empty mi total (estimated).
+          home {formatLocal(localAt(driver.roundTrip.homeAt, session.zone))}, {driver.roundTrip.emptyMiles} empty mi total
+          (estimated).
         </p>
       {/if}
       <Button look="main" class="mt-2" busy={attempt.busy} onclick={coverByDriver}
@@ -320,7 +321,7 @@
       >
     {:else}
       <p class="text-mute mt-2 text-sm">
-        Choose a driver. He would be promised from {saidLocal(localAt(choices.from, session.zone))} to {saidLocal(
+        Choose a driver. He would be promised from {formatLocal(localAt(choices.from, session.zone))} to {formatLocal(
           localAt(choices.until, session.zone),
         )}, by estimate.
       </p>
@@ -407,7 +408,7 @@
         {#each choices.lane.slice(0, 8) as l (l.loadNumber)}
           <li class="border-faint flex justify-between border-b py-0.5">
             <span class="fig font-bold">{l.loadNumber}</span><span class="flex-1 truncate px-3">{l.carrier}</span><span
-              class="text-mute pr-3">{saidDay(l.on).slice(4)}</span
+              class="text-mute pr-3">{formatDate(l.on)}</span
             ><span class="fig">{figure(l.agreed)}</span>
           </li>
         {/each}

@@ -29,7 +29,7 @@
     stopOf,
     typedOf,
     unreadable,
-    wayTo,
+    routeTo,
     type Company,
     type Typed,
   } from './form/typed';
@@ -95,7 +95,7 @@
       return;
     }
     const stops = untrack(() =>
-      typed.stops.map((s, i) => ({ placeId: s.place?.id ?? null, way: wayTo(typed.stops, i) })),
+      typed.stops.map((s, i) => ({ placeId: s.place?.id ?? null, routeOverride: routeTo(typed.stops, i) })),
     );
     take(
       api.POST('/api/miles', {

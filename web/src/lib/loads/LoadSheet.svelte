@@ -5,7 +5,16 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { clockAt, instantOf, localAt, saidLocal, zoneName, type Local } from '$lib/time/when';
+  import {
+    clockAt,
+    instantOf,
+    localAt,
+    formatLocal,
+    zoneName,
+    type Local,
+    formatShort,
+    formatTime,
+  } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
@@ -207,7 +216,7 @@
   <div class="flex flex-col gap-2 px-5 pb-3 empty:hidden">
     {#if view.seen}<p class="text-sm">
         Last position <b>{view.seen.where}</b>
-        <span class="text-mute">{saidLocal(localAt(view.seen.at, session.zone))}</span>
+        <span class="text-mute">{formatLocal(localAt(view.seen.at, session.zone))}</span>
       </p>{/if}
     {#if view.trouble.length > 0}
       <Notice urgency={view.urgency === 'now' ? 'now' : 'soon'} title={view.status}>
@@ -294,7 +303,7 @@
                       ? 'text-marigold-word font-bold'
                       : ''}"
                   title="Estimated arrival"
-                  >≈ {saidLocal(localAt(v.arrives, stop.zone ?? session.zone)).slice(0, 3)}
+                  >≈ {formatLocal(localAt(v.arrives, stop.zone ?? session.zone)).slice(0, 3)}
                   {clockAt(v.arrives, stop.zone ?? session.zone)}</span
                 >
               {/if}
@@ -309,7 +318,7 @@
                     small
                     look="main"
                     busy={busy === 'arrived'}
-                    onclick={() => say(stop, 'arrived')}>At stop{at ? ` ${at.slice(11, 16)}` : ' now'}</Button
+                    onclick={() => say(stop, 'arrived')}>At stop{at ? ` ${formatTime(at)}` : ' now'}</Button
                   >{/if}
                 {#if stop.kind === 'pickup'}<Button
                     small
@@ -415,7 +424,7 @@
     <ul class="flex flex-col gap-1 text-sm">
       {#each view.events as event (event.id)}
         <li class="flex gap-2">
-          <span class="fig text-mute w-24 shrink-0">{saidLocal(localAt(event.at, session.zone)).slice(4)}</span>
+          <span class="fig text-mute w-24 shrink-0">{formatShort(localAt(event.at, session.zone))}</span>
           <span class="min-w-0 flex-1"
             >{event.summary}<span class="text-mute">
               · {event.who ?? (event.via === 'outside' ? 'external' : 'automatic')}{event.via === 'page' ||

@@ -1,5 +1,5 @@
 import type { Schemas } from '../api/client';
-import { clockAt, saidDay, saidLocal } from '../time/when';
+import { clockAt, formatDay, formatLocal, formatTime } from '../time/when';
 
 type Load = Schemas['LoadRow'];
 type Stop = Schemas['StopRow'];
@@ -12,10 +12,10 @@ export const lane = (load: Load) =>
 /** Tue 24 Nov 14:30, or 07:00 – 10:00 for a window. */
 export function windowOf(stop: { from: string | null; until: string | null }): string {
   if (!stop.from) return 'no appointment yet';
-  if (!stop.until || stop.until === stop.from) return saidLocal(stop.from);
+  if (!stop.until || stop.until === stop.from) return formatLocal(stop.from);
   return stop.from.slice(0, 10) === stop.until.slice(0, 10)
-    ? `${saidDay(stop.from)} ${stop.from.slice(11, 16)} – ${stop.until.slice(11, 16)}`
-    : `${saidLocal(stop.from)} – ${saidLocal(stop.until)}`;
+    ? `${formatDay(stop.from)}, ${formatTime(stop.from)} – ${formatTime(stop.until)}`
+    : `${formatLocal(stop.from)} – ${formatLocal(stop.until)}`;
 }
 
 /** What happened at a stop on its own clock: 04:52 – 05:41. */

@@ -8,6 +8,7 @@
   import MoneyField from '$ui/MoneyField.svelte';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
+  import DateField from '$ui/DateField.svelte';
 
   let { ondone }: { ondone: () => void } = $props();
   let driver = $state<Schemas['DriverRow'] | null>(null);
@@ -51,7 +52,7 @@
   />
   <div class="grid grid-cols-2 gap-3">
     <MoneyField label="Amount" required bind:value={amount} problem={attempt.at('amount')} />
-    <TextField label="Date" type="date" bind:value={on} problem={attempt.at('drawnOn')} />
+    <DateField label="Date" bind:value={on} problem={attempt.at('issuedOn')} />
   </div>
   <TextField label="Note" bind:value={note} maxlength={200} problem={attempt.at('note')} />
   <div>

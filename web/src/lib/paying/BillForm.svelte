@@ -13,6 +13,7 @@
   import MoneyField from '$ui/MoneyField.svelte';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
+  import DateField from '$ui/DateField.svelte';
 
   /** A carrier's bill for a leg, or anybody's bill by what it was for; owed, or spent already. */
   let { leg = null, ondone }: { leg?: Schemas['UnbilledLeg'] | null; ondone: (id: number) => void } = $props();
@@ -127,10 +128,9 @@
     <div class="grid grid-cols-2 gap-3">
       <TextField label="Bill number" required bind:value={number} maxlength={60} problem={attempt.at('number')} />
       <MoneyField label="Amount billed" required bind:value={amount} problem={attempt.at('amount')} />
-      <TextField label="Bill date" type="date" bind:value={on} problem={attempt.at('billedOn')} />
-      {#if !spent}<TextField
+      <DateField label="Bill date" bind:value={on} problem={attempt.at('billedOn')} />
+      {#if !spent}<DateField
           label="Due"
-          type="date"
           bind:value={due}
           problem={attempt.at('dueOn')}
           hint={vendor ? `Leave empty for net ${vendor.payDays}` : 'Leave empty to use the vendor terms'}

@@ -6,7 +6,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -84,7 +84,7 @@
       </p>{/if}
     <p class="text-mute text-sm">
       {bill.spent ? 'spent' : 'billed'}
-      {saidDay(bill.billedOn)}{bill.spent ? '' : `, due ${saidDay(bill.dueOn)}`}
+      {formatDay(bill.billedOn)}{bill.spent ? '' : `, due ${formatDay(bill.dueOn)}`}
     </p>
     {#if bill.note}<p class="text-sm">{bill.note}</p>{/if}
   </div>
@@ -180,7 +180,7 @@
               run(
                 'approve',
                 { amount, reason: reason || null },
-                (b) => `Bill ${b.number} approved for ${figure(b.approved)}, due ${saidDay(b.dueOn)}.`,
+                (b) => `Bill ${b.number} approved for ${figure(b.approved)}, due ${formatDay(b.dueOn)}.`,
               )}>Approve {figure(amount)}</Button
           >
           {#if session.may('paying.enter')}<Button
@@ -215,9 +215,9 @@
             )}>Pay {bill.vendor} {figure(bill.approved)}</Button
         >
       {:else if session.current?.userId === bill.approvedById}<p class="text-mute text-sm">
-          You approved it; somebody else pays it by {saidDay(bill.dueOn)}.
+          You approved it; somebody else pays it by {formatDay(bill.dueOn)}.
         </p>
-      {:else}<p class="text-mute text-sm">Due {saidDay(bill.dueOn)}, not paid yet.</p>{/if}
+      {:else}<p class="text-mute text-sm">Due {formatDay(bill.dueOn)}, not paid yet.</p>{/if}
       {#if session.may('paying.approve')}<button
           class="text-lark mt-2 text-sm hover:underline"
           onclick={() => run('unapprove', undefined, (b) => `Approval of ${b.number} reversed.`)}
@@ -227,7 +227,7 @@
   {:else if bill.paidOn}
     <Part title={bill.spent ? 'Expense' : 'Paid'}
       ><p class="text-moss-word font-bold">
-        {saidDay(bill.paidOn)} by {methodLabels[bill.paidMethod ?? '']}
+        {formatDay(bill.paidOn)} by {methodLabels[bill.paidMethod ?? '']}
         {bill.paidReference ?? ''}
         {#if bill.paidBy}<span class="text-mute font-normal">· {bill.paidBy}</span>{/if}
       </p>

@@ -8,6 +8,7 @@
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
+  import DateField from '$ui/DateField.svelte';
 
   /** Hours, an extra, a reimbursement or a deduction, written into a week. */
   let { driverId, ondone }: { driverId: number; ondone: () => void } = $props();
@@ -80,7 +81,7 @@
     problem={attempt.at('what')}
     placeholder={kind === 'hours' ? 'yard work' : 'scale ticket'}
   />
-  <TextField class="col-span-3" label="Day" type="date" bind:value={on} problem={attempt.at('on')} />
+  <DateField class="col-span-3" label="Day" bind:value={on} problem={attempt.at('on')} />
   {#if kind === 'hours'}
     <TextField
       class="col-span-3"

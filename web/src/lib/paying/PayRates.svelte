@@ -5,13 +5,14 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { formatDay, formatDate } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
-  import { rateLabels, saidRate } from './labels';
+  import DateField from '$ui/DateField.svelte';
+  import { rateLabels, formatRate } from './labels';
 
   /** What was agreed with a driver: rates from a day on, and what is kept back each week. */
   let { driverId }: { driverId: number } = $props();
@@ -39,7 +40,6 @@
       .filter((g) => g.all.length > 0),
   );
   /** With its year, for agreements last. */
-  const dated = (day: string) => `${saidDay(day).slice(4)} ${day.slice(0, 4)}`;
   const setRate = () =>
     rates.run(async () => {
       agreement = await take(
@@ -48,7 +48,7 @@
           body: { kind: kind as Schemas['PayKind'], rate: Number(rate.replace(',', '.')), from: from || null },
         }),
       );
-      told(`${rate} ${rateLabels[kind]} from ${saidDay(from)}.`);
+      told(`${rate} ${rateLabels[kind]} from ${formatDay(from)}.`);
       rate = '';
     });
   const keepBack = () =>
@@ -82,11 +82,13 @@
       <p class="flex items-baseline justify-between gap-3 {group.all[0].rate === 0 ? 'text-mute' : ''}">
         <span>{rateLabels[group.kind]}</span>
         <span class="text-mute min-w-0 flex-1 truncate text-right text-sm"
-          >from {dated(group.all[0].from)}{group.all[1]
-            ? `, ${saidRate(group.kind, group.all[1].rate)} before`
+          >from {formatDate(group.all[0].from)}{group.all[1]
+            ? `, ${formatRate(group.kind, group.all[1].rate)} before`
             : ''}</span
         >
-        <span class="fig font-bold">{group.all[0].rate === 0 ? 'ended' : saidRate(group.kind, group.all[0].rate)}</span>
+        <span class="fig font-bold"
+          >{group.all[0].rate === 0 ? 'ended' : formatRate(group.kind, group.all[0].rate)}</span
+        >
       </p>
     {:else}<p class="text-mute text-sm">No pay rates yet.</p>{/each}
     {#if session.may('paying.agree')}
@@ -114,7 +116,7 @@
           problem={rates.at('rate')}
           hint="0 ends it"
         />
-        <TextField class="col-span-4" label="From" type="date" bind:value={from} problem={rates.at('from')} />
+        <DateField class="col-span-4" label="From" bind:value={from} problem={rates.at('from')} />
         <div class="col-span-12">
           <Button small type="submit" busy={rates.busy} disabled={rate.trim() === ''}>Set rate</Button>
         </div>
@@ -125,7 +127,8 @@
     {#each agreement.recurring as d (d.id)}
       <p class="flex items-baseline justify-between gap-3 {d.until ? 'text-mute' : ''}">
         <span class="min-w-0 flex-1 truncate">{d.name}</span>
-        <span class="text-mute text-sm">{d.until ? `until ${dated(d.until)}` : `since ${dated(d.from)}`}</span>
+        <span class="text-mute text-sm">{d.until ? `until ${formatDate(d.until)}` : `since ${formatDate(d.from)}`}</span
+        >
         <span class="fig">{figure(d.amount)}</span>
         {#if !d.until && session.may('paying.agree')}<button
             class="text-lark text-sm hover:underline"
@@ -144,7 +147,7 @@
       >
         <TextField class="col-span-5" label="For" required bind:value={name} maxlength={60} problem={kept.at('name')} />
         <MoneyField class="col-span-3" label="Per week" required bind:value={amount} problem={kept.at('amount')} />
-        <TextField class="col-span-4" label="From" type="date" bind:value={first} problem={kept.at('from')} />
+        <DateField class="col-span-4" label="From" bind:value={first} problem={kept.at('from')} />
         <Choice
           class="col-span-8"
           label="Account"

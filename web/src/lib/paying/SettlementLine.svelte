@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client';
   import { cents } from '$lib/money';
-  import { saidDay } from '$lib/time/when';
+  import { formatDay } from '$lib/time/when';
 
   /** Pay over the week, as a stepped line; below it what was drawn ahead. */
   let { week }: { week: Schemas['SettlementView'] } = $props();
@@ -45,7 +45,7 @@
 <svg viewBox="0 0 {W} {H + 4}" class="w-full" role="img" aria-label="Earned through the week, day by day">
   {#each days as day, i (day)}
     <line x1={x(i)} x2={x(i)} y1="18" y2={H} stroke="var(--faint)" />
-    <text x={x(i) + 3} y="11" font-size="11" fill="var(--mute)" class="fig">{saidDay(day).slice(0, 6).trim()}</text>
+    <text x={x(i) + 3} y="11" font-size="11" fill="var(--mute)" class="fig">{formatDay(day).slice(0, 6).trim()}</text>
   {/each}
   <line x1="0" x2={W} y1={y(0)} y2={y(0)} stroke="var(--line)" />
   {#if drawn.some((n) => n > 0)}

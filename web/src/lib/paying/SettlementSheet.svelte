@@ -4,7 +4,7 @@
   import { cents, figure, said } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { addDays, saidDay } from '$lib/time/when';
+  import { addDays, formatDay, formatDate } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -120,7 +120,7 @@
   <div class="flex items-baseline justify-between gap-3 {own ? '' : 'pr-8'}">
     <h2 class="text-lg">
       <b>{week.driver}</b>
-      {saidDay(week.monday).slice(4)} – {saidDay(addDays(week.monday, 6)).slice(4)}
+      {formatDate(week.monday)} – {formatDate(addDays(week.monday, 6))}
     </h2>
     <span class="fig text-lg font-bold">{figure(week.net)}</span>
   </div>
@@ -146,9 +146,7 @@
     {#each week.reimbursements as r (r.itemId)}
       <dt></dt>
       <dd>
-        Spent for us, {r.what} <span class="text-mute text-sm">{saidDay(r.on).slice(4)}</span>{@render takeBack(
-          r.itemId,
-        )}
+        Spent for us, {r.what} <span class="text-mute text-sm">{formatDate(r.on)}</span>{@render takeBack(r.itemId)}
       </dd>
       <dd class="fig text-right">{figure(r.amount)}</dd>
     {/each}
@@ -156,7 +154,7 @@
       <dt></dt>
       <dd class="text-mute">
         {d.advanceId ? 'Advance' : 'Deduction,'}
-        {d.advanceId ? `${saidDay(d.on)}, ${d.what}` : d.what}{@render takeBack(d.itemId)}
+        {d.advanceId ? `${formatDay(d.on)}, ${d.what}` : d.what}{@render takeBack(d.itemId)}
       </dd>
       <dd class="fig text-mute text-right">−{figure(d.amount)}</dd>
     {/each}
@@ -166,7 +164,7 @@
       <dd class="fig text-marigold-word text-right">{figure(week.carriedOver)}</dd>
     {/if}
     <dt></dt>
-    <dd class="border-line border-t pt-1 font-bold">To pay {saidDay(week.payDay)}</dd>
+    <dd class="border-line border-t pt-1 font-bold">To pay {formatDay(week.payDay)}</dd>
     <dd class="fig border-line border-t pt-1 text-right font-bold">{figure(week.net)}</dd>
   </dl>
   <p class="text-mute mt-2 text-sm">
@@ -213,7 +211,7 @@
           >{/if}
       {:else}
         <p class="text-moss-word text-sm font-bold">
-          Paid {saidDay(week.settlement.paidOn)} by {methodLabels[week.settlement.paidMethod ?? '']}
+          Paid {formatDay(week.settlement.paidOn)} by {methodLabels[week.settlement.paidMethod ?? '']}
         </p>
         {#if session.may('paying.pay')}<Button
             look="quiet"
@@ -232,7 +230,9 @@
     {#if !week.settlement.acknowledgedAt}<Button class="mt-3" look="main" {busy} onclick={seen}>Acknowledge</Button
       >{/if}
     <p class="mt-3 text-sm">
-      {week.settlement.paidOn ? `Paid ${saidDay(week.settlement.paidOn)}.` : `Approved, paid ${saidDay(week.payDay)}.`}
+      {week.settlement.paidOn
+        ? `Paid ${formatDay(week.settlement.paidOn)}.`
+        : `Approved, paid ${formatDay(week.payDay)}.`}
     </p>
   {/if}
 </div>

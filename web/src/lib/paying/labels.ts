@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client';
 import { figure } from '../money';
-import { saidDay } from '../time/when';
+import { formatDate } from '../time/when';
 
 /** For what a driver is paid. */
 export const rateLabels: Record<string, string> = {
@@ -13,14 +13,14 @@ export const rateLabels: Record<string, string> = {
   per_week: 'per week',
 };
 
-export const saidRate = (kind: string, rate: number) =>
+export const formatRate = (kind: string, rate: number) =>
   kind === 'percent_of_line_haul' ? `${rate} %` : rate.toFixed(kind === 'per_mile' ? 3 : 2).replace(/(\.\d\d)0$/, '$1');
 
 const counted = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
 /** How a line of pay came about: 357 mi at 0.60. */
 export function how(line: Schemas['PayLine']): string {
-  const rate = line.kind ? saidRate(line.kind, line.rate) : '';
+  const rate = line.kind ? formatRate(line.kind, line.rate) : '';
   switch (line.kind) {
     case 'per_mile':
       return `${line.quantity} mi at ${rate}`;
@@ -35,6 +35,6 @@ export function how(line: Schemas['PayLine']): string {
     case 'per_load':
       return 'per load';
     default:
-      return saidDay(line.on).slice(4);
+      return formatDate(line.on);
   }
 }

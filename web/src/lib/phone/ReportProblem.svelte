@@ -71,7 +71,7 @@
         label={kind === 'note' ? 'Message' : 'Reason'}
         bind:value={words}
         maxlength={1000}
-        problem={refused?.at('words')}
+        problem={refused?.at('note')}
       />
       {#if kind === 'delay' || kind === 'breakdown'}<WhenField
           label="New ETA, if known"
@@ -85,7 +85,7 @@
           bind:value={pieces}
           problem={refused?.at('pieces')}
         />{/if}
-      {#if refused && !refused.at('words') && !refused.at('expectedAt') && !refused.at('pieces')}<p
+      {#if refused && !refused.at('note') && !refused.at('expectedAt') && !refused.at('pieces')}<p
           class="text-ember-word"
           role="alert"
         >

@@ -7,7 +7,7 @@
   import LogOut from '@lucide/svelte/icons/log-out';
   import { session } from '$lib/state/session.svelte';
   import { live } from '$lib/state/live.svelte';
-  import { saidLocal, zoneName } from '$lib/time/when';
+  import { formatLocal, zoneName } from '$lib/time/when';
   import LineBar from '$lib/line/LineBar.svelte';
   import Key from '$ui/Key.svelte';
 
@@ -103,7 +103,11 @@
         >
       {/each}
       <div class="flex items-center justify-between pr-1.5 pl-3.5">
-        <span class="truncate text-sm" title={session.current?.name}>{session.current?.name.split(' ')[0]}</span>
+        <a
+          class="hover:text-lark truncate text-sm hover:underline"
+          href="/preferences"
+          title="Preferences of {session.current?.name}">{session.current?.name.split(' ')[0]}</a
+        >
         <span class="flex">
           <button
             class="hover:bg-faint text-mute rounded p-1"
@@ -124,7 +128,7 @@
   </nav>
   <header class="border-line flex items-center gap-4 border-b pr-5 pl-5 print:hidden">
     <LineBar />
-    <time class="fig text-mute shrink-0 text-sm">{saidLocal(session.wallClock())} {zoneName(session.zone)}</time>
+    <time class="fig text-mute shrink-0 text-sm">{formatLocal(session.wallClock())} {zoneName(session.zone)}</time>
   </header>
   <main class="min-h-0 overflow-hidden print:overflow-visible">{@render children()}</main>
 </div>

@@ -1,5 +1,5 @@
 import { api, keepToken, Refused, take, type Schemas } from '../api/client';
-import { localAt } from '../time/when';
+import { localAt, setDateFormat } from '../time/when';
 
 type Session = Schemas['SessionView'];
 
@@ -32,6 +32,14 @@ class SessionState {
     this.current = session;
     keepToken(session.token);
     this.setClock(session.now);
+    this.setFormats(session);
+  }
+  setFormats(formats: Pick<Session, 'clock' | 'dateOrder'>) {
+    setDateFormat({
+      twelveHour: formats.clock === 'twelve_hour',
+      dayFirst: formats.dateOrder === 'day_first',
+      year: this.today.slice(0, 4),
+    });
   }
   /** Follows the server's clock from here on. */
   setClock(now: string) {

@@ -1,6 +1,16 @@
-import { describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it } from 'vitest';
 import { parseMoney } from '../money';
-import { clockChange, instantOf, localAt, parseWhen, saidLocal } from './when';
+import {
+  clockChange,
+  formatDate,
+  formatLocal,
+  formatTime,
+  instantOf,
+  localAt,
+  parseDay,
+  parseWhen,
+  setDateFormat,
+} from './when';
 
 // A Monday.
 const now = '2026-11-23T09:42:00';
@@ -44,8 +54,52 @@ describe('times as people type them', () => {
     expect(localAt('2026-11-23T16:42:00Z', 'America/Denver')).toBe('2026-11-23T09:42:00');
     expect(instantOf('2026-11-23T09:42:00', 'America/Denver')).toBe('2026-11-23T16:42:00.000Z');
     expect(instantOf('2026-07-01T09:42:00', 'America/Los_Angeles')).toBe('2026-07-01T16:42:00.000Z');
-    expect(saidLocal('2026-11-24T14:30:00')).toBe('Tue 24 Nov 14:30');
+    expect(formatLocal('2026-11-24T14:30:00')).toBe('Tue Nov 24, 14:30');
   });
+});
+
+describe('dates and times as each reader wants them', () => {
+  afterEach(() => setDateFormat({ twelveHour: false, dayFirst: false, year: '' }));
+
+  it.each([
+    [false, false, 'Tue Nov 24, 14:30', 'Fri Jan 3, 2025', '00:05'],
+    [true, false, 'Tue Nov 24, 2:30 PM', 'Fri Jan 3, 2025', '12:05 AM'],
+    [false, true, 'Tue 24 Nov, 14:30', 'Fri 3 Jan 2025', '00:05'],
+    [true, true, 'Tue 24 Nov, 2:30 PM', 'Fri 3 Jan 2025', '12:05 AM'],
+  ])('twelve hours %s, day first %s', (twelveHour, dayFirst, soon, past, night) => {
+    setDateFormat({ twelveHour, dayFirst, year: '2026' });
+    expect(formatLocal('2026-11-24T14:30:00')).toBe(soon);
+    expect(`${formatLocal('2025-01-03T08:00:00')}`).toContain(past);
+    expect(formatDate('2026-11-24')).toBe(soon.slice(4).split(',')[0]);
+    expect(formatTime('2026-11-24T00:05:00')).toBe(night);
+  });
+
+  it.each([false, true])('reads back what it wrote, day first %s', (dayFirst) => {
+    for (const twelveHour of [false, true]) {
+      setDateFormat({ twelveHour, dayFirst, year: '2026' });
+      for (const local of [
+        '2026-11-24T14:30:00',
+        '2025-01-03T00:05:00',
+        '2024-02-29T12:00:00',
+        '2027-12-31T23:59:00',
+      ]) {
+        expect(parseWhen(formatLocal(local), now)).toBe(local);
+        expect(parseDay(formatLocal(local).split(/, \d+:/)[0], now.slice(0, 10))).toBe(local.slice(0, 10));
+      }
+    }
+  });
+
+  it('reads numeric dates in the order the reader uses', () => {
+    expect(parseDay('3/4', '2026-11-23')).toBe('2027-03-04');
+    expect(parseDay('3/4/2025', '2026-11-23')).toBe('2025-03-04');
+    setDateFormat({ twelveHour: false, dayFirst: true, year: '2026' });
+    expect(parseDay('3/4/25', '2026-11-23')).toBe('2025-04-03');
+    expect(parseDay('31/12', '2026-11-23')).toBe('2026-12-31');
+  });
+
+  it.each(['', '1430', '9:00', 'now', '+3h', 'soon', 'feb 30, 2025'])('does not take "%s" for a date', (typed) =>
+    expect(parseDay(typed, '2026-11-23')).toBeNull(),
+  );
 });
 
 describe('the change of the clocks', () => {
@@ -55,7 +109,7 @@ describe('the change of the clocks', () => {
     ['2026-11-01T02:00:00', 'America/Denver', null],
     ['2026-11-01T01:30:00', 'America/Phoenix', null],
     ['2026-11-01T01:30:00', 'America/Regina', null],
-    ['2027-03-14T02:30:00', 'America/Denver', 'no such time'],
+    ['2027-03-14T02:30:00', 'America/Denver', 'does not exist'],
     ['2027-03-14T03:00:00', 'America/Denver', null],
     ['2027-03-14T01:59:00', 'America/Denver', null],
   ])('%s in %s', (local, zone, said) =>

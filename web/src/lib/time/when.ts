@@ -6,6 +6,18 @@ const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', '
 /** A wall-clock time: 2026-11-24T14:30:00. */
 export type Local = string;
 
+/** How the reader wants dates and times. Set once when they sign in. */
+interface DateFormat {
+  /** 2:30 PM instead of 14:30. */
+  twelveHour: boolean;
+  /** 24 Nov instead of Nov 24. */
+  dayFirst: boolean;
+  /** The current year; dates in another year show theirs. Empty to never show it. */
+  year: string;
+}
+let format: DateFormat = { twelveHour: false, dayFirst: false, year: '' };
+export const setDateFormat = (f: DateFormat) => void (format = f);
+
 const pad = (n: number) => String(n).padStart(2, '0');
 const text = (d: Date, h: number, m: number): Local =>
   `${d.getUTCFullYear()}-${pad(d.getUTCMonth() + 1)}-${pad(d.getUTCDate())}T${pad(h)}:${pad(m)}:00`;
@@ -27,10 +39,10 @@ function clock(word: string): [number, number] | null {
 }
 
 /**
- * Understands 1430, 2:30p, tue 14:30, +2d, +2d 0800, tomorrow 8a, 24 nov 14:30, 11/24 14:30, 2026-11-24 14:30.
- * A day without a time keeps the time of `like`, or 08:00; a time without a day is the day of `like`, or today.
- * @param now The present on the wall clock that is meant.
- * @returns The time, or null when it is none.
+ * Reads 1430, 2:30p, tue 14:30, +2d, +2d 0800, tomorrow 8a, 24 nov 14:30, nov 24, 2025, 14:30, 11/24 14:30, 2026-11-24 14:30.
+ * A date without a time keeps the time of `like`, or 08:00; a time without a date is on the date of `like`, or today.
+ * @param now The current wall-clock time there.
+ * @returns The time, or null when the text is not one.
  */
 export function parseWhen(typed: string, now: Local, like?: Local | null): Local | null {
   const words = typed
@@ -38,6 +50,11 @@ export function parseWhen(typed: string, now: Local, like?: Local | null): Local
     .toLowerCase()
     .replace(/(\d)\s+(am|pm|a|p)\b/g, '$1$2')
     .replace(/t(?=\d\d:\d\d)/, ' ')
+    // A year is set off by a comma: "nov 24, 2025, 14:30" or "24 nov 2025, 14:30".
+    .replace(
+      /(\b[a-z]{3,9}\.? \d{1,2}|\b\d{1,2} [a-z]{3,9}),? (20\d\d)(?=,)|(\b[a-z]{3,9} \d{1,2}|\b\d{1,2} [a-z]{3,9}), (20\d\d)$/,
+      '$1$3 y$2$4',
+    )
     .split(/[\s,]+/)
     .filter(Boolean);
   if (words.length === 0) return null;
@@ -62,18 +79,22 @@ export function parseWhen(typed: string, now: Local, like?: Local | null): Local
       const ahead = (DAYS.indexOf(word.slice(0, 3)) - today.getUTCDay() + 7) % 7;
       day = plus(today, ahead);
     } else if (/^\d{1,2}$/.test(word) && MONTHS.includes((words[i + 1] ?? '').slice(0, 3))) {
-      day = dated(today, MONTHS.indexOf(words[++i].slice(0, 3)), Number(word));
+      day = dated(today, MONTHS.indexOf(words[++i].slice(0, 3)), Number(word), words[i + 1]);
       if (!day) return null;
     } else if (MONTHS.includes(word.slice(0, 3)) && /^[a-z]+$/.test(word) && /^\d{1,2}$/.test(words[i + 1] ?? '')) {
-      day = dated(today, MONTHS.indexOf(word.slice(0, 3)), Number(words[++i]));
+      day = dated(today, MONTHS.indexOf(word.slice(0, 3)), Number(words[++i]), words[i + 1]);
       if (!day) return null;
     } else if (/^\d{4}-\d{2}-\d{2}$/.test(word)) {
       const [y, m, d] = word.split('-').map(Number);
       day = real(y, m - 1, d);
       if (!day) return null;
-    } else if (/^\d{1,2}\/\d{1,2}$/.test(word)) {
-      const [m, d] = word.split('/').map(Number);
-      day = dated(today, m - 1, d);
+    } else if (/^\d{1,2}\/\d{1,2}(\/(20)?\d\d)?$/.test(word)) {
+      const [a, b, y] = word.split('/').map(Number);
+      const [m, d] = format.dayFirst ? [b, a] : [a, b];
+      day = y === undefined ? dated(today, m - 1, d) : real(y < 100 ? 2000 + y : y, m - 1, d);
+      if (!day) return null;
+    } else if (/^y20\d\d$/.test(word)) {
+      // Taken with its month and day.
       if (!day) return null;
     } else {
       const t = clock(word);
@@ -97,25 +118,50 @@ function real(y: number, m: number, d: number): Date | null {
   return date.getUTCMonth() === m && date.getUTCDate() === d ? date : null;
 }
 
-/** A day and month in the year that is nearest to today. */
-function dated(today: Date, month: number, day: number): Date | null {
+/** A day and month in the year given as y2025, or else in the year nearest to today. */
+function dated(today: Date, month: number, day: number, year?: string): Date | null {
+  if (/^y20\d\d$/.test(year ?? '')) return real(Number(year!.slice(1)), month, day);
   const years = [-1, 0, 1].map((n) => real(today.getUTCFullYear() + n, month, day)).filter((d) => d !== null);
   years.sort((a, b) => Math.abs(a.getTime() - today.getTime()) - Math.abs(b.getTime() - today.getTime()));
   return years[0] ?? null;
 }
 
-/** Tue 24 Nov 14:30. */
-export function saidLocal(local: Local | null | undefined): string {
-  return local ? `${saidDay(local)} ${local.slice(11, 16)}` : '';
+/** Reads a date in any of the forms {@link parseWhen} reads, without a time. Returns 2026-11-24, or null. */
+export function parseDay(typed: string, today: string): string | null {
+  if (/\d:\d|\d\s*[ap]m?\b|^\d{3,4}$|^now$|[hm]$/i.test(typed.trim())) return null;
+  return parseWhen(typed.trim().replace(/,? (20\d\d)$/, ', $1'), `${today}T08:00:00`)?.slice(0, 10) ?? null;
 }
 
-/** Tue 24 Nov. */
-export function saidDay(day: string | null | undefined): string {
-  if (!day) return '';
+const names = (day: string) => {
   const d = new Date(day.slice(0, 10) + 'T00:00:00Z');
   const cap = (s: string) => s[0].toUpperCase() + s.slice(1);
-  return `${cap(DAYS[d.getUTCDay()])} ${d.getUTCDate()} ${cap(MONTHS[d.getUTCMonth()])}`;
+  return { weekday: cap(DAYS[d.getUTCDay()]), month: cap(MONTHS[d.getUTCMonth()]), day: d.getUTCDate() };
+};
+
+/** A date without its weekday: Nov 24, or Nov 24, 2025 in another year. */
+export function formatDate(day: string | null | undefined): string {
+  if (!day) return '';
+  const n = names(day);
+  const year = format.year && day.slice(0, 4) !== format.year ? day.slice(0, 4) : '';
+  return format.dayFirst ? `${n.day} ${n.month}${year && ` ${year}`}` : `${n.month} ${n.day}${year && `, ${year}`}`;
 }
+
+/** A date: Tue Nov 24. */
+export const formatDay = (day: string | null | undefined) => (day ? `${names(day).weekday} ${formatDate(day)}` : '');
+
+/** The time of day of a wall-clock time: 14:30 or 2:30 PM. */
+export function formatTime(local: Local): string {
+  const [h, m] = [Number(local.slice(11, 13)), local.slice(14, 16)];
+  return format.twelveHour ? `${h % 12 || 12}:${m} ${h < 12 ? 'AM' : 'PM'}` : `${pad(h)}:${m}`;
+}
+
+/** A date and time: Tue Nov 24, 14:30. */
+export const formatLocal = (local: Local | null | undefined) =>
+  local ? `${formatDay(local)}, ${formatTime(local)}` : '';
+
+/** A date and time without the weekday: Nov 24, 14:30. */
+export const formatShort = (local: Local | null | undefined) =>
+  local ? `${formatDate(local)}, ${formatTime(local)}` : '';
 
 /** The wall clock of a zone at an instant. */
 export function localAt(instant: string | number | Date, zone: string): Local {
@@ -133,7 +179,7 @@ export function localAt(instant: string | number | Date, zone: string): Local {
 }
 
 /** 14:30 in a zone. */
-export const clockAt = (instant: string, zone: string) => localAt(instant, zone).slice(11, 16);
+export const clockAt = (instant: string, zone: string) => formatTime(localAt(instant, zone));
 
 /** The instant of a wall-clock time in a zone; a time that is skipped moves forward. */
 export function instantOf(local: Local, zone: string): string {

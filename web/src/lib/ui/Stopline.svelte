@@ -85,7 +85,7 @@
           stroke-width="3"
         />
       {/if}
-      {#if peg.expected && !peg.done && peg.outlook !== 'well'}
+      {#if peg.expected && !peg.done && peg.outlook !== 'on_time'}
         {@const e = xOf(axis, peg.outlook === 'no_update' ? session.now : peg.expected)}
         {@const colour = peg.outlook === 'tight' ? 'var(--marigold)' : 'var(--ember)'}
         <line

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { session } from '../state/session.svelte';
-  import { clockChange, parseWhen, saidLocal, zoneName, type Local } from '../time/when';
+  import { clockChange, parseWhen, formatLocal, zoneName, type Local } from '../time/when';
+  import CalendarButton from './CalendarButton.svelte';
   import Field from './Field.svelte';
   import { box } from './box';
 
@@ -21,7 +22,7 @@
   let here = $state(false);
   const now = $derived(session.wallClock(zone ?? session.zone));
   $effect(() => {
-    if (!here && value !== parseWhen(typed, now, like)) typed = saidLocal(value);
+    if (!here && value !== parseWhen(typed, now, like)) typed = formatLocal(value);
   });
   const unread = $derived(typed.trim() !== '' && value === null);
   const change = $derived(value ? clockChange(value, zone ?? session.zone) : null);
@@ -33,28 +34,38 @@
   {required}
   class={more}
   problem={unread && !here ? 'Enter a time such as 1430, tue 14:30 or +2d 0800.' : problem}
-  hint={here && value ? `${saidLocal(value)} ${foreign}` : foreign ? `${foreign} time` : undefined}
+  hint={here && value ? `${formatLocal(value)} ${foreign}` : foreign ? `${foreign} time` : undefined}
   note={change}
 >
   {#snippet children({ id, describedBy, invalid })}
-    <input
-      {id}
-      class="{box} h-9"
-      autocomplete="off"
-      placeholder="tue 14:30"
-      aria-describedby={describedBy}
-      aria-invalid={invalid}
-      aria-required={!!required}
-      bind:value={typed}
-      onfocus={(e) => {
-        here = true;
-        e.currentTarget.select();
-      }}
-      oninput={() => (value = parseWhen(typed, now, like))}
-      onblur={() => {
-        here = false;
-        if (value) typed = saidLocal(value);
-      }}
-    />
+    <div class="relative">
+      <input
+        {id}
+        class="{box} h-9 w-full pr-8!"
+        autocomplete="off"
+        placeholder="tue 14:30"
+        aria-describedby={describedBy}
+        aria-invalid={invalid}
+        aria-required={!!required}
+        bind:value={typed}
+        onfocus={(e) => {
+          here = true;
+          e.currentTarget.select();
+        }}
+        oninput={() => (value = parseWhen(typed, now, like))}
+        onblur={() => {
+          here = false;
+          if (value) typed = formatLocal(value);
+        }}
+      />
+      <CalendarButton
+        {label}
+        day={value?.slice(0, 10) ?? null}
+        onpick={(day) => {
+          value = `${day}T${(value ?? like ?? 'xxxx-xx-xxT08:00:00').slice(11)}`;
+          typed = formatLocal(value);
+        }}
+      />
+    </div>
   {/snippet}
 </Field>

@@ -1,4 +1,4 @@
-import { localAt } from '../time/when';
+import { formatDate, formatTime, localAt } from '../time/when';
 
 /** A stretch of time drawn from left to right. */
 export interface Axis {
@@ -38,13 +38,11 @@ export function ticks(axis: Axis, zone: string): Tick[] {
         ? perDay > 70
           ? `${NAMES[day.getUTCDay()]} ${day.getUTCDate()}`
           : NAMES[day.getUTCDay()]
-        : String(hour),
+        : formatTime(local).replace(':00', ''),
     });
   }
   return list;
 }
-
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
 /** Mondays, for an axis of days; every other one named where there is little room. */
 function weeks(axis: Axis, perDay: number): Tick[] {
@@ -58,7 +56,7 @@ function weeks(axis: Axis, perDay: number): Tick[] {
     list.push({
       x: xOf(axis, day.getTime()),
       strong: named,
-      label: named ? `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]}` : '',
+      label: named ? formatDate(day.toISOString().slice(0, 10)) : '',
     });
     day.setUTCDate(day.getUTCDate() + 7);
   }

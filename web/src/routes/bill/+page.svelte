@@ -10,7 +10,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, saidDay } from '$lib/time/when';
+  import { localAt, formatDate } from '$lib/time/when';
   import DayLine from '$lib/billing/DayLine.svelte';
   import InvoiceSheet from '$lib/billing/InvoiceSheet.svelte';
   import ReturnToDispatch from '$lib/billing/ReturnToDispatch.svelte';
@@ -273,14 +273,13 @@
                         class="text-mute block truncate"
                         title={u.held}>{u.held}</span
                       >{:else if u.missing.length === 0}<span class="block">ready</span><span
-                        class="text-mute block truncate"
-                        >since {saidDay(localAt(u.deliveredAt, session.zone)).slice(4)}</span
+                        class="text-mute block truncate">since {formatDate(localAt(u.deliveredAt, session.zone))}</span
                       >{:else}<Status urgency="soon"
                         >{u.missing.map((p) => documentLabels[p]).join(', ')} missing</Status
                       ><span class="text-mute block truncate"
                         >{u.requestedAt
-                          ? `asked ${saidDay(localAt(u.requestedAt, session.zone)).slice(4)}`
-                          : `since ${saidDay(localAt(u.deliveredAt, session.zone)).slice(4)}`}</span
+                          ? `asked ${formatDate(localAt(u.requestedAt, session.zone))}`
+                          : `since ${formatDate(localAt(u.deliveredAt, session.zone))}`}</span
                       >{/if}</span
                   >
                 {:else if r.invoice}
@@ -312,9 +311,7 @@
                         'day',
                       )}{/if}
                     <span class="text-mute block truncate"
-                      >{cents(i.paid) && cents(i.open)
-                        ? `${figure(i.paid)} paid`
-                        : `due ${saidDay(i.dueOn).slice(4)}`}</span
+                      >{cents(i.paid) && cents(i.open) ? `${figure(i.paid)} paid` : `due ${formatDate(i.dueOn)}`}</span
                     >
                   </span>
                 {/if}

@@ -11,7 +11,7 @@
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidLocal } from '$lib/time/when';
+  import { formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Key from '$ui/Key.svelte';
@@ -137,7 +137,7 @@
               >
             </span>
             <span class="text-mute w-36 shrink-0 truncate text-sm"
-              >{l.load.stops[0]?.from ? saidLocal(l.load.stops[0].from) : 'no appointment yet'}</span
+              >{l.load.stops[0]?.from ? formatLocal(l.load.stops[0].from) : 'no appointment yet'}</span
             >
             <span class="w-20 shrink-0 text-sm"
               >{#if l.load.held && (l.load.state === 'booked' || l.load.state === 'draft')}<b class="text-marigold-word"

@@ -13,7 +13,7 @@
   import List from '$lib/lists/List.svelte';
   import Months from '$lib/ledger/Months.svelte';
   import ProfitView from '$lib/ledger/ProfitView.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
@@ -85,7 +85,7 @@
     { id: 'accounts', label: 'Accounts' },
     { id: 'periods', label: 'Months' },
   ];
-  const monthName = (m: string) => saidDay(`${m}-01`).slice(6) + ` ${m.slice(2, 4)}`;
+  const monthName = (m: string) => formatDay(`${m}-01`).slice(6) + ` ${m.slice(2, 4)}`;
   const entriesOf = (account: string) => `/ledger?tab=lines&account=${account}`;
   const sourceWords: Record<string, string> = {
     opening: 'Opening',
@@ -175,7 +175,7 @@
                 </tr>
               {/each}
               <tr class="h-10">
-                <td></td><td class="font-bold">Total through {saidDay(balance.upTo)}</td><td
+                <td></td><td class="font-bold">Total through {formatDay(balance.upTo)}</td><td
                   class="fig text-right font-bold">{figure(balance.debit)}</td
                 ><td class="fig text-right font-bold">{figure(balance.credit)}</td><td
                   class="fig text-right font-bold {cents(balance.zero) === 0 ? 'text-moss-word' : 'text-ember-word'}"
@@ -254,7 +254,7 @@
               {#each lines as l (l.entryId + '-' + l.seq)}
                 {@const link = source(l)}
                 <tr class="border-line hover:bg-faint/60 h-[34px] border-b">
-                  <td class="pr-3 text-sm whitespace-nowrap">{saidDay(l.postedOn)}</td>
+                  <td class="pr-3 text-sm whitespace-nowrap">{formatDay(l.postedOn)}</td>
                   <td class="fig pr-3 text-sm"
                     ><a class="text-lark hover:underline" href="/ledger?tab=lines&entry={l.entryId}">{l.entryId}</a></td
                   >

@@ -10,7 +10,7 @@
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { clockAt, saidLocal, zoneName } from '$lib/time/when';
+  import { clockAt, formatLocal, zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
@@ -241,7 +241,7 @@
     {tab === 'near'
       ? `Near ${near?.to ? `the route from ${at?.label} to ${until?.label}` : (at?.label ?? '')}`
       : 'On the road'},
-    {saidLocal(session.wallClock())}
+    {formatLocal(session.wallClock())}
     {zoneName(session.zone)}
   </h1>
   <div class="border-line min-w-0 flex-1 border-l print:break-inside-avoid print:border">

@@ -10,7 +10,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { addDays, saidDay } from '$lib/time/when';
+  import { addDays, formatDay, formatDate } from '$lib/time/when';
   import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
   import Button from '$ui/Button.svelte';
@@ -167,7 +167,7 @@
           <Button small look="quiet" aria-label="Previous week" onclick={() => to({ monday: addDays(shown, -7) })}
             >‹</Button
           >
-          <span class="text-sm">{saidDay(shown)} – {saidDay(addDays(shown, 6))}</span>
+          <span class="text-sm">{formatDay(shown)} – {formatDay(addDays(shown, 6))}</span>
           <Button small look="quiet" aria-label="Next week" onclick={() => to({ monday: addDays(shown, 7) })}>›</Button>
         </div>
         <div class="text-mute flex text-sm">
@@ -211,7 +211,7 @@
         {#if weeks && weeks.length}
           <div class="flex items-center justify-between px-5 py-4">
             <span class="text-mute text-sm"
-              >{weeks.length} people, <span class="fig">{figure(sum(weeks.map((w) => w.net)))}</span>, pay day {saidDay(
+              >{weeks.length} people, <span class="fig">{figure(sum(weeks.map((w) => w.net)))}</span>, pay day {formatDay(
                 weeks[0].payDay,
               )}</span
             >
@@ -265,7 +265,7 @@
                     >{:else if b.agreed}<span class="text-mute">as agreed</span>{/if}</span
                 >
                 <span class="w-24 shrink-0 text-right text-sm"
-                  >{b.paidOn ? `paid ${saidDay(b.paidOn).slice(4)}` : `due ${saidDay(b.dueOn).slice(4)}`}</span
+                  >{b.paidOn ? `paid ${formatDate(b.paidOn)}` : `due ${formatDate(b.dueOn)}`}</span
                 >
                 <span class="fig w-24 shrink-0 text-right">{figure(b.approved ?? b.amount)}</span>
               {:else if r.leg}

@@ -5,7 +5,7 @@
   import { figure } from '$lib/money';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { addDays, clockAt, localAt, saidLocal, zoneName } from '$lib/time/when';
+  import { addDays, clockAt, localAt, formatLocal, zoneName } from '$lib/time/when';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import Signature from '$lib/phone/Signature.svelte';
   import ReportProblem from '$lib/phone/ReportProblem.svelte';
@@ -147,7 +147,7 @@
   <header class="border-line flex items-center justify-between border-b px-4 py-3">
     <div>
       <p class="font-bold">{session.current?.name}</p>
-      <p class="fig text-mute text-sm">{saidLocal(session.wallClock())} {zoneName(session.zone)}</p>
+      <p class="fig text-mute text-sm">{formatLocal(session.wallClock())} {zoneName(session.zone)}</p>
     </div>
     <button class="text-mute p-2 text-sm" onclick={() => session.signOut()}>Sign out</button>
   </header>
@@ -168,7 +168,7 @@
             {next.kind}, <b>{windowOf(next)}</b>{next.zone !== session.zone ? ` ${zoneName(next.zone)} time` : ''}
           </p>
           {#if next.expectedAt && !next.arrivedAt}<p class="text-mute text-sm">
-              estimated arrival {saidLocal(localAt(next.expectedAt, next.zone))}
+              estimated arrival {formatLocal(localAt(next.expectedAt, next.zone))}
             </p>{/if}
           {#if next.arrivedAt}<p class="text-mute text-sm">you arrived {clockAt(next.arrivedAt, next.zone)}</p>{/if}
           {#if next.note}<p class="mt-1">{next.note}</p>{/if}

@@ -9,7 +9,7 @@
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, saidLocal } from '$lib/time/when';
+  import { localAt, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
 
@@ -106,7 +106,7 @@
                 href="/runs?plan={p.id}"
                 ><b class="min-w-0 flex-1 truncate">{p.name}</b><span class="text-mute text-sm"
                   >{p.state === 'planning' ? 'planning' : p.state === 'failed' ? 'failed' : ''}</span
-                ><span class="text-mute text-sm">{p.madeBy}, {saidLocal(localAt(p.changedAt, session.zone))}</span></a
+                ><span class="text-mute text-sm">{p.madeBy}, {formatLocal(localAt(p.changedAt, session.zone))}</span></a
               >
             </li>
           {:else}

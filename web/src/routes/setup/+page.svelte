@@ -14,7 +14,7 @@
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay, zoneName } from '$lib/time/when';
+  import { formatDay, zoneName } from '$lib/time/when';
   import List from '$lib/lists/List.svelte';
   import CustomFields from '$lib/loads/CustomFields.svelte';
   import Button from '$ui/Button.svelte';
@@ -290,9 +290,9 @@
           {/if}
           {#if c.carrier}
             <dt>Liability insurance expires</dt>
-            <dd class="text-right">{c.carrier.liabilityUntil ? saidDay(c.carrier.liabilityUntil) : 'not on file'}</dd>
+            <dd class="text-right">{c.carrier.liabilityUntil ? formatDay(c.carrier.liabilityUntil) : 'not on file'}</dd>
             <dt>Cargo insurance expires</dt>
-            <dd class="text-right">{c.carrier.cargoUntil ? saidDay(c.carrier.cargoUntil) : 'not on file'}</dd>
+            <dd class="text-right">{c.carrier.cargoUntil ? formatDay(c.carrier.cargoUntil) : 'not on file'}</dd>
           {/if}
         </dl>
         {#if session.may('ledger.see')}<p class="mb-4 text-sm">

@@ -4,7 +4,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, saidLocal } from '$lib/time/when';
+  import { localAt, formatLocal, formatShort } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
@@ -147,7 +147,7 @@
               >{m.files.length ? `${m.files.length} ${m.files.length === 1 ? 'file' : 'files'}` : ''}</span
             >
             <span class="fig text-mute w-32 shrink-0 text-right text-sm"
-              >{saidLocal(localAt(m.at, session.zone)).slice(4)}</span
+              >{formatShort(localAt(m.at, session.zone))}</span
             >
           </span>
         {/snippet}
@@ -199,7 +199,7 @@
       <div class="p-5">
         <h2 class="pr-8 text-lg font-bold">{mail.subject}</h2>
         <p class="text-mute text-sm">
-          {mail.from} to {mail.to}, {saidLocal(localAt(mail.at, session.zone))}
+          {mail.from} to {mail.to}, {formatLocal(localAt(mail.at, session.zone))}
         </p>
         <p class="mt-4 text-sm break-words whitespace-pre-wrap">{mail.text}</p>
         <ul class="mt-4 flex flex-col gap-1">

@@ -6,7 +6,7 @@
   import { live } from '$lib/state/live.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay, saidLocal, localAt } from '$lib/time/when';
+  import { formatDay, formatLocal, localAt } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
@@ -89,7 +89,7 @@
       {#if mail}
         <div class="p-5 pr-12">
           <h2 class="text-lg font-bold">{mail.subject}</h2>
-          <p class="text-mute text-sm">from {mail.from}, {saidLocal(localAt(mail.at, session.zone))}</p>
+          <p class="text-mute text-sm">from {mail.from}, {formatLocal(localAt(mail.at, session.zone))}</p>
           <p class="mt-4 whitespace-pre-wrap">{mail.text}</p>
           {#each mail.files as file (file.name)}<p class="mt-2 text-sm">
               Attachment: {file.name}, {Math.ceil(file.size / 1024)} kB
@@ -128,7 +128,7 @@
             font-size="12"
             class="fig"
             font-weight={day.on === session.today ? 700 : 400}
-            fill={day.on === session.today ? 'var(--lark)' : 'var(--mute)'}>{saidDay(day.on).slice(0, 3)}</text
+            fill={day.on === session.today ? 'var(--lark)' : 'var(--mute)'}>{formatDay(day.on).slice(0, 3)}</text
           >
         {/each}
       </svg>

@@ -63,7 +63,7 @@
           label={field.name}
           required={field.required}
           bind:value={() => typed.own[field.id] ?? '', (v) => (typed.own[field.id] = v)}
-          problem={refused?.at(`own[${field.id}]`)}
+          problem={refused?.at(`customFields[${field.id}]`)}
           options={[{ value: '', label: '—' }, ...field.choices.map((c) => ({ value: c, label: c }))]}
         />
       {:else}
@@ -75,7 +75,7 @@
           inputmode={field.kind === 'number' ? 'decimal' : undefined}
           maxlength={400}
           bind:value={() => typed.own[field.id] ?? '', (v) => (typed.own[field.id] = v)}
-          problem={refused?.at(`own[${field.id}]`)}
+          problem={refused?.at(`customFields[${field.id}]`)}
         />
       {/if}
     {/each}

@@ -68,7 +68,7 @@ const sheet = (first: string, last: string) =>
       { kind: 'seal', value: '88213' },
       { kind: 'pickup_number', value: 'PU-9' },
     ],
-    own: [{ fieldId: 4, name: 'Season', value: 'Fall' }],
+    customFields: [{ fieldId: 4, name: 'Season', value: 'Fall' }],
     driverInstructions: 'ring',
     carrierInstructions: null,
   }) as unknown as Schemas['LoadSheet'];
@@ -98,7 +98,7 @@ describe('a load in the form', () => {
         { kind: 'seal', value: '88213' },
         { kind: 'pickup_number', value: 'PU-9' },
       ],
-      own: [{ fieldId: 4, value: 'Fall' }],
+      customFields: [{ fieldId: 4, value: 'Fall' }],
     });
   });
 

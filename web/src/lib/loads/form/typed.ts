@@ -14,7 +14,7 @@ export interface Stop {
   note: string;
   window: boolean;
   /** What was decided on the way from the stop before, and between which places: another place undoes it. */
-  way?: { miles: number | null; milesWhy: string | null; via: Schemas['ViaRequest'][]; between: string } | null;
+  route?: { miles: number | null; milesWhy: string | null; via: Schemas['ViaRequest'][]; between: string } | null;
 }
 export interface Freight {
   key: number;
@@ -134,7 +134,7 @@ export const freightOf = (f: Schemas['FreightRow']): Freight => ({
   more: !!(f.pieces || f.lengthIn || f.widthIn || f.heightIn || f.hazmat),
 });
 
-const wayOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop['way'] =>
+const routeOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop['route'] =>
   before && (typeof s.milesSet === 'number' || s.via?.length)
     ? {
         miles: s.milesSet ?? null,
@@ -145,8 +145,8 @@ const wayOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop['way'] 
     : null;
 
 /** What was decided on the way to a stop, while both places are what they were. */
-export function wayTo(stops: readonly Stop[], i: number): Schemas['RouteOverrideRequest'] | null {
-  const w = stops[i]?.way;
+export function routeTo(stops: readonly Stop[], i: number): Schemas['RouteOverrideRequest'] | null {
+  const w = stops[i]?.route;
   return w && w.between === `${stops[i - 1]?.place?.id} ${stops[i].place?.id}`
     ? { miles: w.miles, milesWhy: w.milesWhy, via: w.via }
     : null;
@@ -160,7 +160,7 @@ export const stopOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop
   until: s.until === s.from ? null : s.until,
   window: !!s.until && s.until !== s.from,
   note: s.note ?? '',
-  way: wayOf(s, before),
+  route: routeOf(s, before),
 });
 
 /** What stands on a load's sheet. */
@@ -255,7 +255,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
     reference: t.reference || null,
     equipment: (t.equipment || null) as Schemas['LoadRequest']['equipment'],
     stops: t.stops.map((s, i) => ({
-      way: wayTo(t.stops, i),
+      routeOverride: routeTo(t.stops, i),
       kind: s.kind as 'pickup' | 'delivery',
       placeId: s.place?.id ?? null,
       from: s.from,

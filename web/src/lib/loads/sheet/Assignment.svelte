@@ -4,7 +4,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, saidLocal } from '$lib/time/when';
+  import { localAt, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
@@ -92,9 +92,9 @@
         </p>
         <p class="text-mute text-sm">
           {g.driverPhone}{g.handedOverAt
-            ? ` · handed over in ${g.handoverTown} ${saidLocal(localAt(g.handedOverAt, session.zone))}, ${g.miles} mi`
+            ? ` · handed over in ${g.handoverTown} ${formatLocal(localAt(g.handedOverAt, session.zone))}, ${g.miles} mi`
             : g.acceptedAt
-              ? ` · accepted the trip ${saidLocal(localAt(g.acceptedAt, session.zone))}`
+              ? ` · accepted the trip ${formatLocal(localAt(g.acceptedAt, session.zone))}`
               : ''}
           {#if g.handedOverAt && g === view.sheet.legs.at(-2) && session.may('loads.cover')}<button
               class="text-lark ml-1 hover:underline"
@@ -106,8 +106,8 @@
         {#if g.tender}
           <p class="text-sm {g.tender.acceptedAt ? 'text-mute' : 'text-marigold-word'}">
             {g.tender.acceptedAt
-              ? `accepted ${saidLocal(localAt(g.tender.acceptedAt, session.zone))}, signed ${g.tender.acceptedBy}`
-              : `rate confirmation sent ${saidLocal(localAt(g.tender.sentAt, session.zone))}, not accepted yet`}
+              ? `accepted ${formatLocal(localAt(g.tender.acceptedAt, session.zone))}, signed ${g.tender.acceptedBy}`
+              : `rate confirmation sent ${formatLocal(localAt(g.tender.sentAt, session.zone))}, not accepted yet`}
           </p>
         {/if}
       {/if}

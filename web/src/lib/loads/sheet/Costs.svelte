@@ -2,7 +2,7 @@
   import type { Schemas } from '$lib/api/client';
   import { figure } from '$lib/money';
   import { session } from '$lib/state/session.svelte';
-  import { saidDay } from '$lib/time/when';
+  import { formatDay } from '$lib/time/when';
   import Part from '$ui/Part.svelte';
   import { basisLabels, chargeLabels } from '../labels';
 
@@ -47,13 +47,13 @@
     {@const i = view.sheet.invoice}
     <p class="mt-2 text-sm">
       <a class="text-lark font-bold hover:underline" href="/bill?invoice={i.id}">{i.number}</a>
-      over {figure(i.total)}, due {saidDay(i.dueOn)}{Number(i.paid.amount) > 0 ? `, ${figure(i.paid)} paid` : ''}
+      over {figure(i.total)}, due {formatDay(i.dueOn)}{Number(i.paid.amount) > 0 ? `, ${figure(i.paid)} paid` : ''}
     </p>
   {/if}
   {#if leg?.billId && session.may('paying.see')}
     <p class="text-sm">
       <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={leg.billId}">Bill {leg.billNumber}</a>
-      from {leg.carrier}{leg.billPaidOn ? `, paid ${saidDay(leg.billPaidOn)}` : ''}
+      from {leg.carrier}{leg.billPaidOn ? `, paid ${formatDay(leg.billPaidOn)}` : ''}
     </p>
   {/if}
   {#if session.may('ledger.see') && (l.state === 'billed' || l.state === 'closed' || leg?.billId || leg?.settlementId)}

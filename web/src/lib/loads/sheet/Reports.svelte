@@ -2,7 +2,7 @@
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { instantOf, localAt, saidLocal, type Local } from '$lib/time/when';
+  import { instantOf, localAt, formatLocal, type Local, formatShort } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
@@ -120,7 +120,7 @@
           required
           bind:value={words}
           maxlength={1000}
-          problem={refused?.at('words')}
+          problem={refused?.at('note')}
         />
         {#if kind === 'delay' || kind === 'breakdown'}
           <WhenField
@@ -165,10 +165,10 @@
           <span class="min-w-0 flex-1"
             ><b>{reportLabels[r.kind]}</b>{r.stopId ? ` in ${townOf(r.stopId)}` : ''}{r.pieces
               ? `, ${r.pieces} pieces`
-              : ''}: {r.note}{r.expectedAt ? ` · now ${saidLocal(localAt(r.expectedAt, zoneOf(r.stopId)))}` : ''}<span
+              : ''}: {r.note}{r.expectedAt ? ` · now ${formatLocal(localAt(r.expectedAt, zoneOf(r.stopId)))}` : ''}<span
               class="text-mute"
             >
-              · {r.who ?? ''} {saidLocal(localAt(r.at, session.zone)).slice(4)}</span
+              · {r.who ?? ''} {formatShort(localAt(r.at, session.zone))}</span
             ></span
           >
           {#if session.may('loads.roll')}<button

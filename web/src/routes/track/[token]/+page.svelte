@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state';
   import { api, Refused, take, type Schemas } from '$lib/api/client';
-  import { saidLocal, zoneName } from '$lib/time/when';
+  import { formatLocal, zoneName, formatTime } from '$lib/time/when';
 
   /** What a customer sees of its load: where it is, and when it is expected. Nothing else. */
   const token = $derived(page.params.token ?? '');
@@ -35,13 +35,13 @@
     {#if track.reference}<p class="text-mute">your reference <span class="fig">{track.reference}</span></p>{/if}
     <p class="mt-6 text-lg">Your load is <b>{track.where}</b>.</p>
     {#if track.deliveredAt}
-      <p class="mt-1 text-lg">Delivered <b>{saidLocal(track.deliveredAt)}</b> {zoneName(track.zone)} time.</p>
+      <p class="mt-1 text-lg">Delivered <b>{formatLocal(track.deliveredAt)}</b> {zoneName(track.zone)} time.</p>
     {:else if track.expectedFrom && track.expectedUntil}
       <p class="mt-1 text-lg">
         Estimated arrival <b
-          >{saidLocal(track.expectedFrom)} – {track.expectedUntil.slice(0, 10) === track.expectedFrom.slice(0, 10)
-            ? track.expectedUntil.slice(11, 16)
-            : saidLocal(track.expectedUntil)}</b
+          >{formatLocal(track.expectedFrom)} – {track.expectedUntil.slice(0, 10) === track.expectedFrom.slice(0, 10)
+            ? formatTime(track.expectedUntil)
+            : formatLocal(track.expectedUntil)}</b
         >
         {zoneName(track.zone)} time.
       </p>

@@ -1,0 +1,61 @@
+<script lang="ts">
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { told } from '$lib/state/messages.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { formatLocal } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
+  import Head from '$ui/Head.svelte';
+
+  type Preferences = Schemas['Preferences'];
+  const current = session.current!.preferences;
+  let clock = $state<string>(current.clock ?? '');
+  let order = $state<string>(current.dateOrder ?? '');
+  const attempt = new Attempt();
+
+  const save = () =>
+    attempt.run(async () => {
+      const body = { clock: clock || null, dateOrder: order || null } as Preferences;
+      await take(api.PUT('/api/preferences', { body }));
+      await session.load();
+      told('Preferences saved.');
+    });
+</script>
+
+<svelte:head><title>Preferences · Steady Lark</title></svelte:head>
+
+<Head title="Preferences" />
+<form
+  class="grid max-w-xl grid-cols-2 gap-3 px-5 py-4"
+  onsubmit={(e) => {
+    e.preventDefault();
+    void save();
+  }}
+>
+  <p class="col-span-2">{session.current?.name}, signed in as {session.current?.login}</p>
+  <Choice
+    label="Clock"
+    bind:value={clock}
+    options={[
+      { value: '', label: 'Company default' },
+      { value: 'twenty_four_hour', label: '24-hour, 14:30' },
+      { value: 'twelve_hour', label: '12-hour, 2:30 PM' },
+    ]}
+    problem={attempt.at('clock')}
+  />
+  <Choice
+    label="Date order"
+    bind:value={order}
+    options={[
+      { value: '', label: 'Company default' },
+      { value: 'month_first', label: 'Month first, Nov 24' },
+      { value: 'day_first', label: 'Day first, 24 Nov' },
+    ]}
+    problem={attempt.at('dateOrder')}
+  />
+  <p class="text-mute col-span-2 text-sm">
+    {#key session.current}Now: {formatLocal(session.wallClock())}{/key}
+  </p>
+  <div><Button look="main" type="submit" busy={attempt.busy}>Save</Button></div>
+</form>
