@@ -9,7 +9,7 @@ export async function as(browser: Browser, login: string, phone = false): Promis
   const page = await context.newPage();
   watch(page);
   await page.goto('/signin');
-  await page.getByLabel('Name').fill(login);
+  await page.getByLabel('Username').fill(login);
   await page.getByLabel('Password').fill('steady-lark');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.waitForURL((url) => !url.pathname.startsWith('/signin'));
@@ -54,16 +54,16 @@ export async function book(page: Page, pickup: string, delivery: string, haul: s
   await page.getByRole('button', { name: 'New load' }).click();
   const form = page.getByRole('form', { name: 'Book a load' });
   await pick(page, 'Customer', 'Snowberry Creamery');
-  await form.getByLabel('Their reference').fill('PO 77120');
+  await form.getByLabel('Customer reference').fill('PO 77120');
   await form.getByLabel('Equipment').selectOption('reefer');
   await pick(page, 'Place', 'Snowberry Creamery', 0);
   await form.getByLabel('Appointment').nth(0).fill(pickup);
   await pick(page, 'Place', 'Northgate Cold', 1);
   await form.getByLabel('Appointment').nth(1).fill(delivery);
-  await form.getByLabel('What it is').fill('butter');
+  await form.getByLabel('Description').fill('butter');
   await form.getByLabel('Weight, lb').fill('38400');
   await form.getByLabel('Amount, USD').fill(haul);
-  await form.getByRole('button', { name: /Book it for/ }).click();
+  await form.getByRole('button', { name: /Book load for/ }).click();
   const said = message(page, /\d+ booked/);
   await expect(said).toBeVisible();
   return /(\d+) booked/.exec(await said.innerText())![1];

@@ -45,7 +45,7 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   await expect(page.getByRole('option', { name: /^Snowberry/ })).toBeVisible();
   await hands.press('Enter');
   // The customer is known: what it ships is filled in, and the first thing that is missing has the focus.
-  await expect(form.getByText(/filled as on/)).toBeVisible();
+  await expect(form.getByText(/filled in from/)).toBeVisible();
   await expect(form.getByLabel('Appointment').first()).toBeFocused();
   await hands.type('+3d 0800');
   await hands.press('Enter');
@@ -66,10 +66,10 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   expect(Date.now() - began).toBeLessThan(40_000);
 
   hands.pressed = 0;
-  await expect(page.getByRole('button', { name: 'Cover it' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Cover' })).toBeVisible();
   await hands.press('c');
   const cover = page.getByRole('region', { name: 'Cover this load' });
-  await expect(cover.getByRole('tab', { name: 'A carrier' })).toBeVisible();
+  await expect(cover.getByRole('tab', { name: 'Carrier' })).toBeVisible();
   await hands.press('c');
   await expect(cover.getByRole('combobox', { name: /^Carrier/ })).toBeFocused();
   await hands.type('two forks');
@@ -105,9 +105,9 @@ test('a week is billed, a check over three invoices received, a driver’s week 
   await hands.press(key('Bill'));
   await expect(page.getByRole('button', { name: /^Bill \d+ for/ })).toBeVisible();
   await hands.press('Shift+B');
-  const run = page.getByRole('complementary', { name: 'invoices being made' });
+  const run = page.getByRole('complementary', { name: 'billing run' });
   await expect(run.getByRole('heading', { name: /^Billed \d+ of \d+/ })).toBeVisible({ timeout: 60_000 });
-  await expect(run.getByText(/not made/)).toHaveCount(0);
+  await expect(run.getByText(/failed/)).toHaveCount(0);
   hands.tell('bill a week');
   expect(hands.pressed).toBeLessThan(5);
 
@@ -119,7 +119,7 @@ test('a week is billed, a check over three invoices received, a driver’s week 
   const check = invoices.slice(0, 3).reduce((a, i) => a + Math.round(Number(i.open.amount) * 100), 0) / 100;
   hands.pressed = 0;
   await hands.press('Escape', 'm');
-  const money = page.getByRole('complementary', { name: 'money in' });
+  const money = page.getByRole('complementary', { name: 'payment' });
   await expect(money).toBeVisible();
   await expect(money.getByRole('combobox', { name: /^From/ })).toBeFocused();
   await hands.type(customer.slice(0, 9).toLowerCase());
@@ -127,7 +127,7 @@ test('a week is billed, a check over three invoices received, a driver’s week 
   await hands.press('Enter', 'Tab');
   await hands.type(check.toFixed(2));
   for (const invoice of invoices.slice(0, 3))
-    await expect(money.getByLabel(`To ${invoice.number}`)).not.toHaveValue('');
+    await expect(money.getByLabel(`Applied to ${invoice.number}`)).not.toHaveValue('');
   await hands.press('Enter');
   await expect(message(page, `from ${customer} taken in`)).toBeVisible();
   hands.tell('receive a check over three invoices');
@@ -138,13 +138,13 @@ test('a week is billed, a check over three invoices received, a driver’s week 
   await expect(page.getByRole('heading', { name: 'Pay', exact: true })).toBeVisible();
   await expect(
     page
-      .getByRole('region', { name: 'People’s weeks' })
-      .or(page.getByRole('region', { name: "People's weeks" }))
+      .getByRole('region', { name: 'Driver settlements' })
+      .or(page.getByRole('region', { name: 'Driver settlements' }))
       .getByRole('button')
       .first(),
   ).toBeVisible();
   await hands.press('j');
-  const week = page.getByRole('complementary', { name: 'week' });
+  const week = page.getByRole('complementary', { name: 'settlement' });
   await expect(week.getByRole('button', { name: /^Approve/ })).toBeVisible();
   await hands.press('a');
   await expect(message(page, /week approved at/)).toBeVisible();
@@ -167,10 +167,10 @@ test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone'
   expect(sent.status()).toBe(200);
   const loads = await page.request.get('/api/loads?view=moving&limit=50').then((r) => r.json());
   const load = loads.rows[0].load.number as string;
-  await page.goto('/bill?tab=papers');
+  await page.goto('/bill?tab=documents');
   await expect(page.getByRole('button', { name: /scan-0071/ })).toBeVisible();
   await hands.press('s', 't');
-  await expect(page.getByRole('combobox', { name: /^Of load/ })).toBeFocused();
+  await expect(page.getByRole('combobox', { name: /^Load/ })).toBeFocused();
   await hands.type(load);
   await expect(page.getByRole('option', { name: new RegExp(`^${load}`) })).toBeVisible();
   await hands.press('Enter', 'Enter');
@@ -179,10 +179,10 @@ test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone'
 
   hands.pressed = 0;
   await page.goto('/ledger?tab=lines');
-  await hands.to(page.getByRole('button', { name: 'An entry by hand' }));
+  await hands.to(page.getByRole('button', { name: 'Journal entry' }));
   await hands.press('Enter');
   const entry = page.getByRole('dialog').or(page.getByRole('complementary')).last();
-  await hands.to(entry.getByLabel('What it is for'));
+  await hands.to(entry.getByLabel('Description'));
   await hands.type('yard lamp');
   const lines: [number, string, string][] = [
     [0, 'Debit', 'Repairs'],
@@ -208,11 +208,11 @@ test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone'
   await hands.to(page.getByRole('link', { name: 'Anja Novak' }));
   await hands.press('Enter');
   const agreed = page.getByRole('complementary', { name: 'Anja Novak' });
-  await hands.to(agreed.getByLabel('For').first(), 80);
+  await hands.to(agreed.getByLabel('Pay type').first(), 80);
   await hands.type('an hour');
   await hands.to(agreed.getByLabel('USD').first());
   await hands.type('21.5');
-  const agree = agreed.getByRole('button', { name: 'Agree on it' });
+  const agree = agreed.getByRole('button', { name: 'Set rate' });
   await hands.to(agree);
   await hands.press('Enter');
   await expect(agreed.getByText('21.50').first()).toBeVisible();

@@ -40,12 +40,12 @@ test('a list by keyboard alone: filtered, sorted, shaped, kept as a view, chosen
   await page.getByRole('checkbox', { name: 'Margin' }).check();
   await expect(page.getByRole('columnheader', { name: 'Margin' })).toBeVisible();
   const name = `closed ${Date.now() % 10_000}`;
-  await page.getByRole('button', { name: 'Keep as a view' }).click();
-  await page.getByLabel('Name of the view').fill(name);
-  await page.getByRole('button', { name: 'Keep it' }).click();
-  await expect(page.getByText(`“${name}” is kept`)).toBeVisible();
+  await page.getByRole('button', { name: 'Save view' }).click();
+  await page.getByLabel('View name').fill(name);
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText(`View “${name}” saved`)).toBeVisible();
   await page.getByRole('button', { name: 'Filters' }).click();
-  await page.getByRole('button', { name: 'Take all away' }).click();
+  await page.getByRole('button', { name: 'Remove all' }).click();
   await page.getByLabel('My views').selectOption({ label: name });
   await expect(page.getByLabel('Value of filter 1')).toHaveValue('closed');
 
@@ -53,7 +53,7 @@ test('a list by keyboard alone: filtered, sorted, shaped, kept as a view, chosen
   await page.keyboard.press('Home');
   await page.keyboard.press('Shift+ArrowDown');
   await page.keyboard.press('Shift+ArrowDown');
-  await expect(page.getByText('3 chosen')).toBeVisible();
+  await expect(page.getByText('3 selected')).toBeVisible();
   const file = page.waitForEvent('download');
   await page.getByRole('button', { name: 'CSV' }).click();
   expect((await file).suggestedFilename()).toBe('loads.csv');

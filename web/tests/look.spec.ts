@@ -10,7 +10,7 @@ const views = {
     '/cover',
     '/roll',
     '/bill',
-    '/bill?tab=papers',
+    '/bill?tab=documents',
     '/bill?tab=in&receive=',
     '/pay?driver=3',
     '/pay?tab=bills&enter',
@@ -58,7 +58,7 @@ test('what one does, the other sees, and the count on the spine agrees with Toda
   await expect(drafts).toHaveText(/\d/);
   const before = Number((await drafts.innerText()).replace(/\D/g, ''));
   await other.getByRole('button', { name: 'New load' }).click();
-  await other.getByRole('button', { name: 'Keep as a draft' }).click();
+  await other.getByRole('button', { name: 'Save as draft' }).click();
   await expect(drafts).toHaveText(new RegExp(`Book\\s*${before + 1}`));
   await one.goto('/today');
   await expect(one.locator('main li').first()).toBeVisible();
@@ -72,11 +72,11 @@ test('who may only read finds no button that changes anything, and the driver se
 }) => {
   const vic = await as(browser, 'vic');
   await vic.goto('/roll');
-  await expect(vic.getByRole('region', { name: 'Loads that move' }).getByRole('button').first()).toBeVisible();
+  await expect(vic.getByRole('region', { name: 'Moving loads' }).getByRole('button').first()).toBeVisible();
   await vic.keyboard.press('j');
   const sheet = vic.getByRole('complementary', { name: 'load' });
   await expect(sheet.getByText('Stops')).toBeVisible();
-  await expect(sheet.getByRole('button', { name: /At stop|Left|Delivered|Take|Change/ })).toHaveCount(0);
+  await expect(sheet.getByRole('button', { name: /At stop|Left|Delivered|Undo|Edit/ })).toHaveCount(0);
   const driver = await as(browser, 'lena', true);
   await driver.goto('/ledger');
   await expect(driver).toHaveURL(/\/phone/);
@@ -88,7 +88,7 @@ test('rooms, rows and sheets by keyboard alone', async ({ browser }) => {
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
   await page.keyboard.press('4');
   await expect(page.getByRole('heading', { name: 'Roll' })).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Loads that move' }).getByRole('button').first()).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Moving loads' }).getByRole('button').first()).toBeVisible();
   await page.keyboard.press('ArrowDown');
   await expect(page.getByRole('complementary', { name: 'load' })).toBeVisible();
   await page.keyboard.press('Escape');

@@ -96,7 +96,7 @@ test('a list of addresses becomes runs, and a stop is moved, all by keyboard', a
   );
   await page.keyboard.press('Control+Enter');
   await expect(page.getByRole('button', { name: 'Stevensville MT' })).toBeVisible();
-  await expect(page.getByText(/lies in the water/)).toBeVisible();
+  await expect(page.getByText(/is in the water/)).toBeVisible();
   await tabTo(page, /^ *Stevensville MT/);
   await page.keyboard.press('Enter');
   await tabTo(page, /Leave line 6 out/);
@@ -106,7 +106,7 @@ test('a list of addresses becomes runs, and a stop is moved, all by keyboard', a
   await tabTo(page, /Drivers/);
   await page.keyboard.press('a');
   await tabTo(page, /Lay 5 stops into runs/);
-  await expect(page.getByRole('button', { name: 'Lay 5 stops into runs' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Plan 5 stops' })).toBeEnabled();
   await page.keyboard.press('Enter');
   const stops = page.locator('[data-stop]');
   await expect(stops).toHaveCount(5, { timeout: 60_000 });
@@ -136,10 +136,10 @@ test('the way of a load is led over another town, and given back to the roads', 
   await tabTo(page, /^ *Over/);
   await page.keyboard.type('Amarillo TX');
   await page.keyboard.press('Enter');
-  await expect(sheet.getByRole('button', { name: 'Not over Amarillo TX' })).toBeVisible();
+  await expect(sheet.getByRole('button', { name: 'Remove via Amarillo TX' })).toBeVisible();
   await expect.poll(() => loaded.innerText()).not.toBe(before);
   await expect(sheet.getByText(/TX\s+\d/).first()).toBeVisible();
-  await sheet.getByRole('button', { name: 'Let the roads decide again' }).focus();
+  await sheet.getByRole('button', { name: 'Reset to the standard route' }).focus();
   await page.keyboard.press('Enter');
   await expect.poll(() => loaded.innerText()).toBe(before);
 });

@@ -20,7 +20,10 @@
   );
   // Set by the server while it runs by a chosen time instead of the real one.
   const clockSet = document.querySelector('meta[name="lark-now"]')?.getAttribute('content');
-  if (clockSet) session.setClock(clockSet);
+  if (clockSet) {
+    session.setClock(clockSet);
+    session.clockSet = true;
+  }
   const phone = $derived(page.url.pathname.startsWith('/phone'));
 
   $effect(() => {
@@ -48,7 +51,7 @@
   });
 </script>
 
-{#if clockSet}
+{#if clockSet && (open || phone)}
   <p
     class="bg-marigold-word text-paper fixed bottom-0 left-1/2 z-50 -translate-x-1/2 rounded-t px-3 py-0.5 text-sm print:hidden"
     role="note"

@@ -82,7 +82,7 @@
         target="_blank"
         rel="noopener">Statement of account</a
       >
-      {#if session.may('billing.invoice')}<button class="text-lark hover:underline" onclick={statement}>Email it</button
+      {#if session.may('billing.invoice')}<button class="text-lark hover:underline" onclick={statement}>Email</button
         >{/if}
     </span>
   </div>
@@ -100,7 +100,7 @@
         >
           <div class="flex flex-col gap-1 text-sm">
             <label class="flex items-center gap-2"
-              ><input type="checkbox" bind:checked={way.together} />A week’s loads come onto one invoice</label
+              ><input type="checkbox" bind:checked={way.together} />One invoice per week</label
             >
             <label class="flex items-center gap-2"
               ><input type="checkbox" bind:checked={way.byLoad} />One line per load with its charges totaled</label
@@ -178,7 +178,7 @@
               onclick={() => {
                 way = structuredClone(view!.settings);
                 open = false;
-              }}>Leave it</Button
+              }}>Cancel</Button
             >
           </div>
         </form>

@@ -93,13 +93,13 @@
       {#if session.may('billing.receive') && cents(i.open) > 0 && !i.voidedAt}<Button
           look="main"
           small
-          onclick={() => onreceive(i.customerId)}>Money came in</Button
+          onclick={() => onreceive(i.customerId)}>Record payment</Button
         >{/if}
       <a
         class="border-lark text-lark hover:bg-lark-tint inline-flex h-7 items-center rounded-md border px-2.5 text-sm font-bold"
         href="/api/invoices/{i.id}/pdf"
         target="_blank"
-        rel="noopener">Open as PDF, papers behind it</a
+        rel="noopener">Open PDF with attachments</a
       >
       {#if session.may('billing.invoice')}
         {#if i.voidedAt}<Button small look="main" onclick={() => onagain?.(loadIds)}>Rebill these loads</Button>
@@ -154,11 +154,11 @@
         <span>{formatDay(p.receivedOn)} · {p.method} {p.reference ?? ''}</span>
         <span class="flex gap-3"
           >{#if cents(p.writeOff)}<span class="text-marigold-word" title={p.reason ?? ''}
-              >{figure(p.writeOff)} let go</span
+              >{figure(p.writeOff)} written off</span
             >{/if}<span class="fig">{figure(p.amount)}</span>
           {#if p.stands && session.may('billing.receive')}<button
               class="text-lark hover:underline"
-              onclick={() => reverse(p)}>Take back</button
+              onclick={() => reverse(p)}>Reverse</button
             >{/if}</span
         >
       </p>
@@ -176,11 +176,11 @@
     <p class="flex gap-4 text-sm">
       {#if session.may('ledger.see')}<a
           class="text-lark hover:underline"
-          href="/ledger?tab=lines&company={i.customerId}">All entries of {i.customer}</a
+          href="/ledger?tab=lines&company={i.customerId}">All ledger entries for {i.customer}</a
         >{/if}
       {#if session.may('billing.invoice') && !i.voidedAt && cents(i.paid) === 0}<button
           class="text-lark hover:underline"
-          onclick={voidIt}>Take this invoice back</button
+          onclick={voidIt}>Void invoice</button
         >{/if}
     </p>
   </Part>

@@ -188,7 +188,7 @@
     </p>{/if}
   <div>
     <Button look="main" type="submit" busy={attempt.busy} disabled={!customer || !amount || cents(left) < 0}
-      >Take in {said(amount) || 'it'}{customer ? ` from ${customer.name}` : ''}</Button
+      >Record {said(amount) || 'payment'}{customer ? ` from ${customer.name}` : ''}</Button
     >
   </div>
 </form>

@@ -84,7 +84,7 @@
         {#if cents(p.unapplied)}<Button look="main" {busy} onclick={useCredit}>Apply credit</Button>{/if}
         <Button {busy} onclick={reverse}>Reverse payment</Button>
       </div>
-      <p class="text-mute mt-2 text-sm">Taken back, its invoices are open again; the books keep both entries.</p>
+      <p class="text-mute mt-2 text-sm">Reversed: its invoices are open again, and the ledger keeps both entries.</p>
     {/if}
   </div>
 {/if}

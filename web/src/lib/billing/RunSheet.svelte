@@ -60,7 +60,7 @@
       <div class="bg-lark h-full" style:width="{(100 * run.done) / run.parts}%"></div>
     </div>
     <p class="text-mute mt-2 text-sm">
-      {made.length} invoices over <span class="fig">{figure(sum(made.map((p) => p.total)))}</span>{run.done < run.parts
+      {made.length} invoices for <span class="fig">{figure(sum(made.map((p) => p.total)))}</span>{run.done < run.parts
         ? '; you can leave this page'
         : ''}
     </p>
@@ -78,7 +78,7 @@
       {/each}
     {/if}
     {#if made.length}
-      <h3 class="text-mute mt-4 mb-1 text-sm font-bold">Made</h3>
+      <h3 class="text-mute mt-4 mb-1 text-sm font-bold">Created</h3>
       <ul>
         {#each made as p (p.seq)}
           <li class="border-line flex items-baseline gap-3 border-b py-1 text-sm">

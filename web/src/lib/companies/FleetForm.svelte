@@ -68,7 +68,7 @@
     void save(true);
   }}
 >
-  <h2 class="col-span-6 text-lg font-bold">{was ? (driver?.name ?? `${kind} ${unit}`) : `A new ${kind}`}</h2>
+  <h2 class="col-span-6 text-lg font-bold">{was ? (driver?.name ?? `${kind} ${unit}`) : `New ${kind}`}</h2>
   {#if kind === 'driver'}
     <TextField class="col-span-6" label="Name" required bind:value={name} problem={attempt.at('name')} maxlength={80} />
     <TextField class="col-span-3" label="Phone" bind:value={phone} problem={attempt.at('phone')} />

@@ -186,7 +186,7 @@
       problem={attempt.at('geofenceMiles')}
     />
   {:else if kind === 'polygon'}<p class="text-mute col-span-4 self-end pb-1 text-sm">
-      Drag the corners; a click on the map adds one, a double click on a corner takes it away.
+      Drag the corners. Click the map to add one; double-click a corner to remove it.
       {#if attempt.at('geofence')}<span class="text-ember-word block" role="alert">{attempt.at('geofence')}</span>{/if}
     </p>{/if}
   <TextField class="col-span-3" label="Name" required bind:value={name} problem={attempt.at('name')} maxlength={120} />

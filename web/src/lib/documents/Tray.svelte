@@ -33,7 +33,7 @@
   }
   $effect(() => {
     void read();
-    return live.follow(read, (e) => e.kind.startsWith('paper'));
+    return live.follow(read, (e) => e.kind.startsWith('document'));
   });
   let shown = 0;
   $effect(() => {
@@ -211,7 +211,7 @@
         {#if load}{load.what}{paper.guessLoadId === load.id && paper.guessWhy
             ? ` — ${paper.guessWhy}`
             : ''}{:else}{paper.guessWhy ?? 'No known number found on it.'}{/if}
-        {#if paper.subject}· mail: {paper.subject}{/if}
+        {#if paper.subject}· email: {paper.subject}{/if}
         · <Key>p</Key>
         <Key>b</Key>
         <Key>s</Key> … type, <Key>t</Key> load, <Key>Enter</Key> file, <Key>Delete</Key> remove

@@ -55,8 +55,8 @@
 </script>
 
 <p class="text-mute mb-3 max-w-3xl text-sm">
-  Nothing can be posted to a closed month. Closing a month also closes every month before it; opening one opens all
-  after it.
+  Nothing can be posted to a closed month. Closing a month also closes every month before it; reopening one reopens
+  every month after it.
 </p>
 {#if attempt.refused && !opening}<p class="text-ember-word mb-2 text-sm" role="alert">{attempt.refused.message}</p>{/if}
 <ul class="max-w-3xl">

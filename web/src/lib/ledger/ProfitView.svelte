@@ -5,7 +5,7 @@
   import { cents, figure, fromCents, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
-  import { formatDay, formatDate } from '$lib/time/when';
+  import { formatDay, formatDate, formatMonth } from '$lib/time/when';
   import { chart } from './accounts.svelte';
   import Exports from './Exports.svelte';
 
@@ -45,7 +45,7 @@
   $effect(() => {
     void query;
     void load();
-    return live.follow(load, (e) => /invoice|payment|bill|week|entry/.test(e.kind));
+    return live.follow(load, (e) => /invoice|payment|bill|settlement|entry/.test(e.kind));
   });
   const to = (change: Record<string, string | null>) => {
     const url = new URL(page.url);
@@ -63,11 +63,7 @@
   $effect(() => void chart.read().catch(wentWrong));
   const cell = (key: string, code: string) => view?.cells.find((c) => c.key === key && c.code === code)?.amount ?? null;
   const title = (g: Schemas['ProfitGroup']) =>
-    by === 'month'
-      ? formatDay(`${g.key}-01`).slice(6) + ` ${g.key.slice(2, 4)}`
-      : by === 'week'
-        ? formatDate(g.key)
-        : g.name;
+    by === 'month' ? formatMonth(g.key) : by === 'week' ? formatDate(g.key) : g.name;
   const total = $derived({
     income: sum((view?.groups ?? []).map((g) => g.income)),
     expense: sum((view?.groups ?? []).map((g) => g.expense)),
@@ -122,7 +118,7 @@
     Only <b>{q.get('called') ?? q.get(only)}</b> ·
     <button
       class="text-lark hover:underline"
-      onclick={() => to({ ...Object.fromEntries(narrow.map((n) => [n, null])), called: null })}>all of it</button
+      onclick={() => to({ ...Object.fromEntries(narrow.map((n) => [n, null])), called: null })}>show all</button
     >
   </p>{/if}
 {#if !view}<p class="text-mute" role="status">Loading …</p>
@@ -186,7 +182,7 @@
         ><th class="py-1.5 text-left font-normal">{ways.find((w) => w.id === by)?.label}</th><th class="font-normal"
           >Loads</th
         ><th class="font-normal">Miles</th><th class="font-normal">Income</th><th class="font-normal">Expenses</th><th
-          class="font-normal">Left</th
+          class="font-normal">Net profit</th
         ><th class="font-normal">% of income</th><th class="font-normal">Net per mile</th></tr
       ></thead
     >
@@ -195,7 +191,7 @@
         <tr class="border-line hover:bg-faint/60 h-[30px] border-b">
           <td
             >{#if g.key}<button class="font-bold hover:underline" onclick={() => into(g)}>{g.name}</button>{:else}<span
-                class="text-mute">belongs to none</span
+                class="text-mute">unassigned</span
               >{/if}</td
           >
           <td class="fig text-right">{g.loads || ''}</td>
@@ -208,7 +204,7 @@
         </tr>
       {/each}
       <tr class="h-10 font-bold">
-        <td>Together</td><td></td><td></td>
+        <td>Total</td><td></td><td></td>
         <td class="fig text-right">{figure(total.income)}</td>
         <td class="fig text-right">{figure(total.expense)}</td>
         <td class="fig text-right {shade(left)}">{figure(left)}</td>

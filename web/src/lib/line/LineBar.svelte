@@ -160,7 +160,7 @@
     <div
       id="line-answers"
       role="listbox"
-      aria-label="What the line found"
+      aria-label="Results"
       class="border-line bg-panel border-t-lark absolute top-[43px] left-0 z-40 w-[680px] max-w-full rounded-b-lg border border-t-2 py-2 shadow-lg"
     >
       {#each choices as choice, i (i)}

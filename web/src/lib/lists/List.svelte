@@ -346,7 +346,7 @@
         class="border-line bg-paper text-mute sticky top-0 z-10 grid min-w-full items-center gap-x-3 border-b px-5 text-sm"
         style:grid-template-columns={template}
       >
-        <span role="columnheader" class="py-1"><span class="sr-only">Chosen</span></span>
+        <span role="columnheader" class="py-1"><span class="sr-only">Selected</span></span>
         {#each columns as c (c.id)}
           {@const sort = shape.sorts.find((s) => s.column === c.id)}
           <span

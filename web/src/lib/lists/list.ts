@@ -28,9 +28,9 @@ export const concerns: Record<ListName, RegExp> = {
   loads: /^(load|stop|leg|tender|trip|report|hold|invoice|cover)/,
   invoices: /^(invoice|payment|credit|run)/,
   payments: /^(payment|credit)/,
-  bills: /^(bill|spending)/,
+  bills: /^bill/,
   companies: /^(company|carrier|load\.booked|invoice|payment)/,
-  entries: /^(invoice|payment|credit|bill|spending|week|draw|entry|ledger)/,
+  entries: /^(invoice|payment|credit|bill|settlement|advance|entry|ledger)/,
   places: /^(place|load\.booked|stop)/,
 };
 

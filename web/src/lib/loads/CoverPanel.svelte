@@ -244,7 +244,7 @@
             </svg>
             <span class="min-w-0 text-right">
               {#if d.blocked}
-                <span class="text-ember-word block text-sm font-bold">cannot</span>
+                <span class="text-ember-word block text-sm font-bold">not available</span>
                 <span class="text-mute line-clamp-2 block text-sm leading-tight">{d.blocked}</span>
               {:else}
                 <span class="fig block font-bold">{figure(d.roundTrip?.perDay ?? d.margin.amount)}</span>
@@ -297,9 +297,9 @@
         </div>
       {/if}
       <p class="text-mute mt-2 text-sm">
-        He earns {figure(driver.pay)} on it; margin {figure(driver.margin.amount)}{driver.margin.percent !== null
+        Driver pay {figure(driver.pay)} ; margin {figure(driver.margin.amount)}{driver.margin.percent !== null
           ? `, ${driver.margin.percent.toFixed(1)} %`
-          : ''}, fuel and truck not counted.
+          : ''}, before fuel and truck costs.
       </p>
       {#if driver.roundTrip}
         <p class="text-mute text-sm">
@@ -309,21 +309,21 @@
             >
             {driver.roundTrip.backLane?.replace(' to ', ' → ')}, picked up {formatLocal(
               localAt(driver.roundTrip.backBegins!, session.zone),
-            )};{:else}No open load pays for his time back;{/if}
+            )};{:else}No open load covers the trip back;{/if}
           home {formatLocal(localAt(driver.roundTrip.homeAt, session.zone))}, {driver.roundTrip.emptyMiles} empty mi total
           (estimated).
         </p>
       {/if}
       <Button look="main" class="mt-2" busy={attempt.busy} onclick={coverByDriver}
-        >Give it to {driver.name}{truckUnit ? `, truck ${truckUnit}` : ''}{trailerUnit
+        >Assign to {driver.name}{truckUnit ? `, truck ${truckUnit}` : ''}{trailerUnit
           ? `, trailer ${trailerUnit}`
           : ''}</Button
       >
     {:else}
       <p class="text-mute mt-2 text-sm">
-        Choose a driver. He would be promised from {formatLocal(localAt(choices.from, session.zone))} to {formatLocal(
+        Choose a driver. They would be assigned from {formatLocal(localAt(choices.from, session.zone))} to {formatLocal(
           localAt(choices.until, session.zone),
-        )}, by estimate.
+        )} (estimated).
       </p>
     {/if}
   {:else}
@@ -343,7 +343,7 @@
     </div>
     {#if carrier && carrier.blocked.length > 0}
       <div class="mt-2">
-        <Notice title="{carrier.name} cannot have it"
+        <Notice title="{carrier.name} is not allowed"
           >{#each carrier.blocked as why (why)}<p>{why}</p>{/each}</Notice
         >
       </div>
@@ -364,7 +364,7 @@
       <p class="text-mute text-right text-sm">
         {#if lanePaid.length}{figure(fromCents(lanePaid[0]))} least, {figure(
             fromCents(lanePaid[Math.floor((lanePaid.length - 1) / 2)]),
-          )} median, {figure(fromCents(lanePaid.at(-1)!))} most paid here, {lanePaid.length}
+          )} median, {figure(fromCents(lanePaid.at(-1)!))} highest paid here, {lanePaid.length}
           {lanePaid.length === 1 ? 'load' : 'loads'}{:else}no carrier has run this lane yet{/if}
       </p>
     </div>

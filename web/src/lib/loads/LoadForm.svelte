@@ -160,7 +160,9 @@
             }),
           )
         : await take(api.POST('/api/loads', { body }));
-      const warning = [...done.warnings.map((w) => w.message), done.held ? `Held: ${done.held}` : ''].join(' ').trim();
+      const warning = [...done.warnings.map((w) => w.message), done.held ? `On hold: ${done.held}` : '']
+        .join(' ')
+        .trim();
       told(
         `${done.number} ${draft ? 'saved as a draft' : booked ? 'changed' : 'booked'}.${warning ? ` ${warning}` : ''}`,
         draft || booked

@@ -242,7 +242,7 @@
               >Override hold</Button
             >
           </div>
-        {:else}<p>The owner can let it go on.</p>{/if}
+        {:else}<p>The owner can override it.</p>{/if}
       </Notice>
     {/each}
     {#if l.state === 'cancelled'}
@@ -365,7 +365,7 @@
                         headers: ifMatch(l.version),
                       }),
                     ),
-                  )}>Take the last word here back</button
+                  )}>Undo the last update here</button
               >
             {/if}
           </div>
@@ -397,10 +397,10 @@
           <Button small look="quiet" onclick={follow}>Tracking link</Button>
         {/if}
         {#if session.may('loads.book') && (l.state === 'draft' || l.state === 'booked')}
-          <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Change</Button>
+          <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Edit</Button>
           <Button small look="quiet" onclick={() => (calling = !calling)}>Cancel load</Button>
         {:else if session.may('loads.book') && (l.state === 'covered' || l.state === 'rolling' || l.state === 'delivered')}
-          <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Change</Button>
+          <Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Edit</Button>
         {/if}
         {#if session.may('loads.book') && l.state !== 'draft'}
           <Button small look="quiet" onclick={() => goto(`/book?copy=${l.id}`)}>Copy</Button>

@@ -98,7 +98,7 @@
       </p>
     </div>
   {:else}
-    <h2 class="pr-8 text-lg font-bold">A bill</h2>
+    <h2 class="pr-8 text-lg font-bold">Bill</h2>
     {#if making !== null}
       <CompanyForm
         kind="vendor"
@@ -155,7 +155,7 @@
               problem={attempt.at(`lines[${n}].account`)}
             />
             <TextField
-              label="Message"
+              label="Description"
               bind:value={line.description}
               maxlength={120}
               problem={attempt.at(`lines[${n}].description`)}

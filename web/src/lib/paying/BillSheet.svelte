@@ -215,7 +215,7 @@
             )}>Pay {bill.vendor} {figure(bill.approved)}</Button
         >
       {:else if session.current?.userId === bill.approvedById}<p class="text-mute text-sm">
-          You approved it; somebody else pays it by {formatDay(bill.dueOn)}.
+          You approved this bill; another person must pay it by {formatDay(bill.dueOn)}.
         </p>
       {:else}<p class="text-mute text-sm">Due {formatDay(bill.dueOn)}, not paid yet.</p>{/if}
       {#if session.may('paying.approve')}<button
@@ -242,7 +242,7 @@
   {/if}
   {#if session.may('ledger.see')}<Part title="Ledger entries"
       ><a class="text-lark text-sm hover:underline" href="/ledger?tab=lines&company={bill.vendorId}"
-        >All entries of {bill.vendor}</a
+        >All ledger entries for {bill.vendor}</a
       ></Part
     >{/if}
 {/if}

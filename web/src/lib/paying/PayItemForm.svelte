@@ -62,7 +62,7 @@
 >
   <Choice
     class="col-span-4"
-    label="Description"
+    label="Type"
     bind:value={kind}
     problem={attempt.at('kind')}
     options={[
@@ -74,7 +74,7 @@
   />
   <TextField
     class="col-span-5"
-    label="For"
+    label="Description"
     required
     bind:value={what}
     maxlength={120}

@@ -102,7 +102,7 @@
       >
         <Choice
           class="col-span-5"
-          label="For"
+          label="Pay type"
           bind:value={kind}
           options={Object.entries(rateLabels).map(([value, label]) => ({ value, label }))}
           problem={rates.at('kind')}
@@ -145,7 +145,14 @@
           void keepBack();
         }}
       >
-        <TextField class="col-span-5" label="For" required bind:value={name} maxlength={60} problem={kept.at('name')} />
+        <TextField
+          class="col-span-5"
+          label="Description"
+          required
+          bind:value={name}
+          maxlength={60}
+          problem={kept.at('name')}
+        />
         <MoneyField class="col-span-3" label="Per week" required bind:value={amount} problem={kept.at('amount')} />
         <DateField class="col-span-4" label="From" bind:value={first} problem={kept.at('from')} />
         <Choice

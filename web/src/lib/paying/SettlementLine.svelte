@@ -1,9 +1,9 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client';
   import { cents } from '$lib/money';
-  import { formatDay } from '$lib/time/when';
+  import { formatWeekday } from '$lib/time/when';
 
-  /** Pay over the week, as a stepped line; below it what was drawn ahead. */
+  /** Pay over the week, as a stepped line; below it what was advances. */
   let { week }: { week: Schemas['SettlementView'] } = $props();
   const W = 520;
   const H = 150;
@@ -42,10 +42,10 @@
   );
 </script>
 
-<svg viewBox="0 0 {W} {H + 4}" class="w-full" role="img" aria-label="Earned through the week, day by day">
+<svg viewBox="0 0 {W} {H + 4}" class="w-full" role="img" aria-label="Earnings by day">
   {#each days as day, i (day)}
     <line x1={x(i)} x2={x(i)} y1="18" y2={H} stroke="var(--faint)" />
-    <text x={x(i) + 3} y="11" font-size="11" fill="var(--mute)" class="fig">{formatDay(day).slice(0, 6).trim()}</text>
+    <text x={x(i) + 3} y="11" font-size="11" fill="var(--mute)" class="fig">{formatWeekday(day)}</text>
   {/each}
   <line x1="0" x2={W} y1={y(0)} y2={y(0)} stroke="var(--line)" />
   {#if drawn.some((n) => n > 0)}
@@ -56,7 +56,7 @@
       text-anchor="end"
       font-size="11"
       font-weight="700"
-      fill="var(--moss-word)">drawn ahead</text
+      fill="var(--moss-word)">advances</text
     >
   {/if}
   <path

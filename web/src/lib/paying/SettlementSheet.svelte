@@ -112,7 +112,7 @@
 {#snippet takeBack(item: number | null | undefined)}
   {#if item && !own && !week.settlement && session.may('paying.enter')}<button
       class="text-lark ml-2 text-sm hover:underline"
-      onclick={() => takeItemBack(item)}>take back</button
+      onclick={() => takeItemBack(item)}>remove</button
     >{/if}
 {/snippet}
 
@@ -146,7 +146,7 @@
     {#each week.reimbursements as r (r.itemId)}
       <dt></dt>
       <dd>
-        Spent for us, {r.what} <span class="text-mute text-sm">{formatDate(r.on)}</span>{@render takeBack(r.itemId)}
+        Reimbursement, {r.what} <span class="text-mute text-sm">{formatDate(r.on)}</span>{@render takeBack(r.itemId)}
       </dd>
       <dd class="fig text-right">{figure(r.amount)}</dd>
     {/each}
@@ -164,7 +164,7 @@
       <dd class="fig text-marigold-word text-right">{figure(week.carriedOver)}</dd>
     {/if}
     <dt></dt>
-    <dd class="border-line border-t pt-1 font-bold">To pay {formatDay(week.payDay)}</dd>
+    <dd class="border-line border-t pt-1 font-bold">Net pay {formatDay(week.payDay)}</dd>
     <dd class="fig border-line border-t pt-1 text-right font-bold">{figure(week.net)}</dd>
   </dl>
   <p class="text-mute mt-2 text-sm">
@@ -174,15 +174,16 @@
       class="text-lark underline"
       href={own ? `/api/mine/settlements/${week.monday}/pdf` : `/api/settlements/${week.driverId}/${week.monday}/pdf`}
       target="_blank"
-      rel="noopener">As a sheet of paper</a
-    >{#if !own}&ensp;<a class="text-lark underline" href="/setup?tab=fleet&driver={week.driverId}">What was agreed</a
-      >{/if}
+      rel="noopener">Settlement statement (PDF)</a
+    >{#if !own}&ensp;<a class="text-lark underline" href="/setup?tab=fleet&driver={week.driverId}">Pay rates</a>{/if}
   </p>
   {#if refused}<div class="mt-3"><Notice>{refused}</Notice></div>{/if}
   {#if !own}
     <div class="mt-4 flex flex-wrap items-end gap-3">
       {#if !week.settlement}
-        {#if !week.ended}<p class="text-mute text-sm">The week runs until Sunday; then it can be approved.</p>
+        {#if !week.ended}<p class="text-mute text-sm">
+            The settlement week ends Sunday; it can be approved after that.
+          </p>
         {:else if session.may('paying.approve')}<Button look="main" {busy} onclick={approve}
             >Approve {figure(week.net)}</Button
           >{/if}
@@ -207,7 +208,7 @@
             {busy}
             onclick={() =>
               run(() => back(week.settlement!.id, 'unapprove'), 'Approval reversed: the settlement is open again.')}
-            >Take the approval back</Button
+            >Reverse approval</Button
           >{/if}
       {:else}
         <p class="text-moss-word text-sm font-bold">
@@ -219,7 +220,7 @@
             {busy}
             onclick={() =>
               run(() => back(week.settlement!.id, 'unpay'), 'Payment reversed: the settlement is due again.')}
-            >Take the payment back</Button
+            >Reverse payment</Button
           >{/if}
       {/if}
     </div>

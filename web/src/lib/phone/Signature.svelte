@@ -60,7 +60,7 @@
 
 <div class="border-line rounded-lg border p-3" role="group" aria-label="Receiver signature">
   <TextField label="Receiver name" bind:value={name} maxlength={80} problem={refused?.at('name')} />
-  <p class="text-mute mt-2 text-sm" id="sign-help">Sign in the box with a finger</p>
+  <p class="text-mute mt-2 text-sm" id="sign-help">Sign in the box with your finger</p>
   <canvas
     bind:this={canvas}
     width="700"
@@ -82,6 +82,6 @@
     <Button class="h-14! flex-1 text-lg" look="main" {busy} disabled={!drawn || !name.trim()} onclick={sign}
       >{name.trim() ? `Signed by ${name.trim()}` : 'Sign the BOL'}</Button
     >
-    <Button class="h-14!" look="quiet" disabled={!drawn} onclick={clear}>Again</Button>
+    <Button class="h-14!" look="quiet" disabled={!drawn} onclick={clear}>Clear</Button>
   </div>
 </div>

@@ -184,7 +184,7 @@
   {#if plan.state === 'planning'}
     <div role="status">
       <p class="mb-1">
-        Thinking {plan.ask.stops?.length} stops over{plan.bestSoFar
+        Planning {plan.ask.stops?.length} stops{plan.bestSoFar
           ? `: best so far ${plan.bestSoFar.toFixed(1)} ${plan.ask.objective === 'miles' ? 'mi' : 'min'}`
           : ''}
       </p>
@@ -195,7 +195,7 @@
         onclick={() =>
           run('cancel', () =>
             take(api.POST('/api/runs/{id}/cancel', { params: { path: { id: plan.id } } })).then(reload),
-          )}>Take the best so far</Button
+          )}>Use the best result so far</Button
       >
     </div>
   {:else}
@@ -208,7 +208,7 @@
       {plan.drivers === 1 ? 'driver' : 'drivers'}, <b class="fig">{plan.miles.toFixed(1)}</b> mi, {hours(plan.minutes)} of
       driving
       {#if plan.ask.share === 'fewest'}<span class="text-mute"
-          >(as few as the windows and shifts were found to allow)</span
+          >(the fewest found that the windows and shifts allow)</span
         >{/if}
     </p>
     <p class="mb-2 flex gap-3 text-sm">
@@ -224,7 +224,7 @@
         {name(u.stop)}, {u.why}
         {#if may && plan.runs.length}<button
             class="text-lark font-bold hover:underline"
-            onclick={() => offer(u.stop, 0, plan.runs[0].stops.length)}>try it anyway</button
+            onclick={() => offer(u.stop, 0, plan.runs[0].stops.length)}>try anyway</button
           >{/if}
       </p>
     {/each}
@@ -240,7 +240,7 @@
           <a
             class="text-lark ml-auto text-sm hover:underline"
             href="/api/runs/{plan.id}/file?format=pdf&driver={r.driver}"
-            target="_blank">print his</a
+            target="_blank">print</a
           >
         </h3>
         {#if r.breaks}<p class="text-ember-word text-sm font-bold">{r.breaks}</p>{/if}

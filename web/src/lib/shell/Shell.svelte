@@ -128,6 +128,9 @@
   </nav>
   <header class="border-line flex items-center gap-4 border-b pr-5 pl-5 print:hidden">
     <LineBar />
+    {#if session.clockSet}<span class="text-marigold-word -mr-2 shrink-0 text-sm font-bold" role="note"
+        >Clock set to</span
+      >{/if}
     <time class="fig text-mute shrink-0 text-sm">{formatLocal(session.wallClock())} {zoneName(session.zone)}</time>
   </header>
   <main class="min-h-0 overflow-hidden print:overflow-visible">{@render children()}</main>
@@ -148,7 +151,7 @@
       <dt><Key>↓</Key> <Key>↑</Key> or <Key>j</Key> <Key>k</Key></dt>
       <dd>Open the next or previous row</dd>
       <dt><Key>Esc</Key></dt>
-      <dd>Leave a field, then close the sheet</dd>
+      <dd>Leave the field, then close the sheet</dd>
       <dt><Key>n</Key></dt>
       <dd>In Book: a new load; <Key>Enter</Key> goes to the next required field, <Key>Ctrl Enter</Key> books it</dd>
       <dt><Key>x</Key> <Key>b</Key> <Key>B</Key> <Key>m</Key></dt>
@@ -164,7 +167,7 @@
       <dt><Key>Home</Key> <Key>End</Key></dt>
       <dd>In a list: first and last row</dd>
       <dt><Key>?</Key></dt>
-      <dd>This list</dd>
+      <dd>Show this list</dd>
     </dl>
   </div>
 {/if}

@@ -8,6 +8,8 @@ class SessionState {
   current = $state<Session | null>(null);
   /** The present, in milliseconds; moves on by itself. */
   now = $state(Date.now());
+  /** Whether the server runs by a chosen time instead of the real one. */
+  clockSet = $state(false);
   /** How far the server's clock is ahead of this machine's. */
   #ahead = 0;
 

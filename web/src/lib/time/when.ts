@@ -146,6 +146,12 @@ export function formatDate(day: string | null | undefined): string {
   return format.dayFirst ? `${n.day} ${n.month}${year && ` ${year}`}` : `${n.month} ${n.day}${year && `, ${year}`}`;
 }
 
+/** A month: Nov 2026. Takes 2026-11, or any date in it. */
+export const formatMonth = (month: string) => `${names(`${month.slice(0, 7)}-01`).month} ${month.slice(0, 4)}`;
+
+/** A weekday and day of month where space is short: Tue 24. */
+export const formatWeekday = (day: string) => `${names(day).weekday} ${names(day).day}`;
+
 /** A date: Tue Nov 24. */
 export const formatDay = (day: string | null | undefined) => (day ? `${names(day).weekday} ${formatDate(day)}` : '');
 

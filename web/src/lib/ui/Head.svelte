@@ -16,7 +16,7 @@
   <div class="flex items-baseline gap-4">
     <h1 class="text-xl font-bold">{title}</h1>
     {#if tabs.length > 0}
-      <nav class="flex gap-4" aria-label="{title}, ways to look">
+      <nav class="flex gap-4" aria-label="{title}, views">
         {#each tabs as t (t.id)}
           <button
             type="button"

@@ -67,7 +67,7 @@
   $effect(() => {
     void tab;
     void load();
-    return live.follow(load, (e) => /invoice|payment|paper|stop|load/.test(e.kind));
+    return live.follow(load, (e) => /invoice|payment|document|stop|load/.test(e.kind));
   });
 
   const ready = $derived((unbilled ?? []).filter((u) => u.missing.length === 0 && !u.held));
@@ -183,7 +183,7 @@
       title="Bill"
       tabs={[
         { id: 'todo', label: 'To do' },
-        { id: 'papers', label: 'Documents to file', count: tray || undefined },
+        { id: 'documents', label: 'Documents to file', count: tray || undefined },
         { id: 'in', label: 'Payments' },
         { id: 'all', label: 'All invoices' },
       ]}
@@ -191,9 +191,9 @@
       ontab={(t) => to({ tab: t === 'todo' ? null : t })}
     >
       <span class="text-mute text-sm whitespace-nowrap">receivables <span class="fig">{figure(owed)}</span></span>
-      {#if session.may('billing.receive')}<Button onclick={() => to({ receive: '' })}>Money came in</Button>{/if}
+      {#if session.may('billing.receive')}<Button onclick={() => to({ receive: '' })}>Record payment</Button>{/if}
     </Head>
-    {#if tab === 'papers'}
+    {#if tab === 'documents'}
       <Tray />
     {:else if tab === 'in'}
       <List list="payments" open={paymentId} onopen={(id) => to({ payment: String(id) })}>
@@ -278,7 +278,7 @@
                         >{u.missing.map((p) => documentLabels[p]).join(', ')} missing</Status
                       ><span class="text-mute block truncate"
                         >{u.requestedAt
-                          ? `asked ${formatDate(localAt(u.requestedAt, session.zone))}`
+                          ? `requested ${formatDate(localAt(u.requestedAt, session.zone))}`
                           : `since ${formatDate(localAt(u.deliveredAt, session.zone))}`}</span
                       >{/if}</span
                   >

@@ -174,7 +174,7 @@
         {#snippet top(view)}
           {#if view.sheet.load.state === 'booked' && session.may('loads.cover')}
             <div class="px-5 pb-3">
-              <Button look="main" onclick={() => goto(`/cover?load=${open}`)}>Cover it</Button>
+              <Button look="main" onclick={() => goto(`/cover?load=${open}`)}>Cover</Button>
             </div>
           {/if}
         {/snippet}

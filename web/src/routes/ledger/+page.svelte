@@ -13,7 +13,7 @@
   import List from '$lib/lists/List.svelte';
   import Months from '$lib/ledger/Months.svelte';
   import ProfitView from '$lib/ledger/ProfitView.svelte';
-  import { formatDay } from '$lib/time/when';
+  import { formatDay, formatMonth } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
@@ -52,7 +52,7 @@
   async function load() {
     try {
       if (tab === 'balance') balance = await take(api.GET('/api/ledger/trial-balance'));
-      else if (tab === 'ages') ages = await take(api.GET('/api/ledger/aging'));
+      else if (tab === 'aging') ages = await take(api.GET('/api/ledger/aging'));
       else if (tab === 'lines') {
         const got = await take(api.GET('/api/ledger/lines', { params: { query: { ...filter, limit: 200 } } }));
         lines = got.rows;
@@ -74,18 +74,18 @@
     void tab;
     lines = null;
     void load();
-    return live.follow(load, (e) => /invoice|payment|bill|week|draw|entry/.test(e.kind));
+    return live.follow(load, (e) => /invoice|payment|bill|settlement|advance|entry/.test(e.kind));
   });
   const ways = [
     { id: 'balance', label: 'Trial balance' },
     { id: 'months', label: 'Profit and loss' },
-    { id: 'ages', label: 'A/R and A/P aging' },
+    { id: 'aging', label: 'A/R and A/P aging' },
     { id: 'lines', label: 'Ledger lines' },
     { id: 'entries', label: 'Journal entries' },
     { id: 'accounts', label: 'Accounts' },
     { id: 'periods', label: 'Months' },
   ];
-  const monthName = (m: string) => formatDay(`${m}-01`).slice(6) + ` ${m.slice(2, 4)}`;
+  const monthName = formatMonth;
   const entriesOf = (account: string) => `/ledger?tab=lines&account=${account}`;
   const sourceWords: Record<string, string> = {
     opening: 'Opening',
@@ -98,7 +98,7 @@
     bill_void: 'Bill voided',
     bill_payment: 'Bill paid',
     advance: 'Driver advance',
-    week: 'Week’s pay',
+    settlement: 'Settlement',
     settlement_payment: 'Settlement paid',
     expense: 'Expense',
     expense_void: 'Expense voided',
@@ -109,7 +109,7 @@
   const source = (l: Schemas['LedgerLine']) =>
     l.source === 'invoice' || l.source === 'invoice_void'
       ? `/bill?invoice=${l.sourceId}`
-      : l.source.startsWith('bill') || l.source.startsWith('spending')
+      : l.source.startsWith('bill') || l.source.startsWith('expense')
         ? `/pay?tab=bills&bill=${l.sourceId}`
         : l.source === 'payment' || l.source === 'payment_reversal'
           ? '/bill?tab=in'
@@ -185,17 +185,16 @@
             </tbody>
           </table>
           <p class="text-mute mt-2 text-sm">
-            A debit balance is positive. The books are balanced when the last figure is 0.00; the database refuses
-            anything else.
+            Debit balances are positive. The books balance when the total is 0.00; the database rejects anything else.
           </p>
         {:else}<p class="text-mute" role="status">Loading …</p>{/if}
       {:else if tab === 'months'}
         <ProfitView />
-      {:else if tab === 'ages'}
+      {:else if tab === 'aging'}
         {#if ages}
           {#each [{ title: 'Accounts receivable', rows: ages.receivables, us: true }, { title: 'Accounts payable', rows: ages.payables, us: false }] as part (part.title)}
             <h2 class="mt-2 mb-1 font-bold">{part.title}</h2>
-            {#if part.rows.length === 0}<p class="text-mute mb-6 text-sm">Nobody.</p>{:else}
+            {#if part.rows.length === 0}<p class="text-mute mb-6 text-sm">None.</p>{:else}
               <table class="mb-8 w-full max-w-5xl">
                 <thead
                   ><tr class="text-mute border-line border-b text-sm"

@@ -167,7 +167,7 @@
         />
         <TextField class="col-span-4" label="Limit to" bind:value={region} placeholder="MT, ID or Mountain" />
         <div class="col-span-6 flex items-center justify-between gap-2">
-          <Button look="main" small type="submit" {busy} disabled={!at}>Look</Button>
+          <Button look="main" small type="submit" {busy} disabled={!at}>Search</Button>
           <select class="border-line bg-panel h-8 rounded-md border px-2 text-sm" aria-label="Type" bind:value={kind}>
             <option value="">everything</option>
             <option value="load">open loads</option>

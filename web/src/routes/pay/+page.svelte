@@ -48,7 +48,7 @@
     void tab;
     void monday;
     void load();
-    return live.follow(load, (e) => /week|bill|draw|stop|load/.test(e.kind));
+    return live.follow(load, (e) => /settlement|bill|advance|stop|load/.test(e.kind));
   });
   const to = (q: Record<string, string | null>) => {
     const url = new URL(page.url);
@@ -157,8 +157,8 @@
       ontab={(t) => to({ tab: t === 'people' ? null : t })}
     >
       {#if session.may('paying.enter')}
-        {#if tab === 'people'}<Button onclick={() => to({ draw: '' })}>Someone draws ahead</Button>
-        {:else}<Button onclick={() => to({ enter: '' })}>A bill came</Button>{/if}
+        {#if tab === 'people'}<Button onclick={() => to({ draw: '' })}>Issue an advance</Button>
+        {:else}<Button onclick={() => to({ enter: '' })}>Enter a bill</Button>{/if}
       {/if}
     </Head>
     {#if tab === 'people'}
@@ -172,7 +172,7 @@
         </div>
         <div class="text-mute flex text-sm">
           <span class="w-24 text-right">earned</span><span class="w-24 text-right">deductions</span><span
-            class="w-24 text-right">to pay</span
+            class="w-24 text-right">net pay</span
           >
         </div>
       </div>
@@ -197,7 +197,7 @@
                     ? `, ${figure(w.reimbursed)} reimbursed`
                     : ''}{w.settlement && !w.settlement.paidOn
                     ? w.settlement.acknowledgedAt
-                      ? ' · seen'
+                      ? ' · acknowledged'
                       : ' · not acknowledged'
                     : ''}</span
                 ></span
@@ -211,7 +211,7 @@
         {#if weeks && weeks.length}
           <div class="flex items-center justify-between px-5 py-4">
             <span class="text-mute text-sm"
-              >{weeks.length} people, <span class="fig">{figure(sum(weeks.map((w) => w.net)))}</span>, pay day {formatDay(
+              >{weeks.length} people, <span class="fig">{figure(sum(weeks.map((w) => w.net)))}</span>, pay date {formatDay(
                 weeks[0].payDay,
               )}</span
             >

@@ -152,7 +152,7 @@
     <button class="text-mute p-2 text-sm" onclick={() => session.signOut()}>Sign out</button>
   </header>
   {#if away}<p class="bg-marigold-tint text-marigold-word px-4 py-2 text-sm" role="status">
-      No signal. What is here may be old; this page tries again.
+      No signal. This information may be out of date; retrying.
     </p>{/if}
   <main class="flex-1 p-4 pb-24">
     {#if tab === 'trip'}
@@ -183,15 +183,15 @@
           <div class="mt-5 flex flex-col gap-3">
             {#if !current.acceptedAt && current.state === 'covered'}
               <Button look="main" class="h-16! text-lg" busy={busy === 'accept'} onclick={accept}
-                >I take this trip, {figure(current.pay)}</Button
+                >Accept trip, {figure(current.pay)}</Button
               >
             {:else if !next.arrivedAt}
               <Button look="main" class="h-16! text-lg" busy={busy === 'arrived'} onclick={() => say('arrived')}
-                >I am here</Button
+                >Arrived</Button
               >
             {:else if next.kind === 'pickup'}
               <Button look="main" class="h-16! text-lg" busy={busy === 'left'} onclick={() => say('left')}
-                >Loaded and leaving</Button
+                >Loaded, departing</Button
               >
             {:else}
               {#if !current.documents.some((p) => p.kind === 'pod')}<Signature

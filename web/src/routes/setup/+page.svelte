@@ -103,7 +103,7 @@
         { id: 'places', label: 'Places' },
         { id: 'fleet', label: 'Fleet' },
         { id: 'fields', label: 'Custom fields' },
-        { id: 'house', label: 'Company settings' },
+        { id: 'settings', label: 'Company settings' },
       ]}
       {tab}
       ontab={(t) => {
@@ -165,7 +165,7 @@
         </div>
       {:else if tab === 'fields'}
         <CustomFields />
-      {:else if tab === 'house'}
+      {:else if tab === 'settings'}
         <CompanySettings />
       {:else if fleet}
         <div class="grid grid-cols-[1.6fr_1fr_1fr] gap-8 px-5">
@@ -257,7 +257,7 @@
         <h2 class="pr-8 text-lg font-bold">{place.name}</h2>
         <p class="text-mute mb-3 text-sm">
           {place.address ? `${place.address}, ` : ''}{place.town}
-          {place.region}, keeps {zoneName(place.zone)} time
+          {place.region}, in {zoneName(place.zone)} time
         </p>
         {#key place.id}<PlaceDetails {place} onkept={(p) => (place = p)} />{/key}
       </div>

@@ -85,12 +85,12 @@
         onclick={() => {
           writing = true;
           open = null;
-        }}>Write to us</Button
+        }}>Send us an email</Button
       >
     </Head>
     <p class="text-mute max-w-3xl px-5 pt-1 text-sm">
-      A stand-in for the world: what we mail arrives here instead of at customers and carriers, and what is written here
-      comes in to us as if they had sent it.
+      A simulated outside world: emails we send to customers and carriers arrive here, and emails written here come in
+      as if they had sent them.
     </p>
     {#if standIns.length}
       <ul class="grid max-w-5xl grid-cols-3 gap-x-6 px-5 pt-3">

@@ -29,7 +29,7 @@
     i.open === 'mail'
       ? `/today?mail=${i.openId}`
       : i.open === 'tray'
-        ? '/bill?tab=papers'
+        ? '/bill?tab=documents'
         : i.kind === 'handed_back'
           ? `/load/${i.openId}`
           : i.room === 'pay'

@@ -71,12 +71,12 @@
     return { load, visits: [visit(1, pickup, 'on_time', left), visit(2, expected, outlook, false)] };
   }
   const shapes = $derived([
-    { name: 'Nobody has it: dotted', ...sample(6, 22, 22, 'on_time', false, null) },
-    { name: 'Someone has it: solid, hollow pegs', ...sample(3, 18, 17, 'on_time', false, 'M. Okafor') },
-    { name: 'Under way: thick behind it', ...sample(-6, 12, 9, 'on_time', true, 'M. Okafor') },
-    { name: 'Slack is thin: marigold', ...sample(-6, 8, 7.4, 'tight', true, 'M. Okafor') },
-    { name: 'Late: ember from promised to expected', ...sample(-8, 4, 8, 'late', true, 'M. Okafor') },
-    { name: 'No word', ...sample(-9, 14, -3, 'no_update', true, 'Two Forks') },
+    { name: 'Not covered: dotted', ...sample(6, 22, 22, 'on_time', false, null) },
+    { name: 'Covered: solid, hollow pegs', ...sample(3, 18, 17, 'on_time', false, 'M. Okafor') },
+    { name: 'Rolling: thick behind the truck', ...sample(-6, 12, 9, 'on_time', true, 'M. Okafor') },
+    { name: 'Tight: marigold', ...sample(-6, 8, 7.4, 'tight', true, 'M. Okafor') },
+    { name: 'Late: ember from due to estimated arrival', ...sample(-8, 4, 8, 'late', true, 'M. Okafor') },
+    { name: 'No update', ...sample(-9, 14, -3, 'no_update', true, 'Two Forks') },
   ]);
   const day = (n: number) => new Date(session.now + n * 24 * HOUR).toISOString().slice(0, 10);
   const days = $derived<Axis>({ from: session.now - 40 * 24 * HOUR, until: session.now + 30 * 24 * HOUR, width: 520 });
@@ -117,13 +117,13 @@
         </div>
         <h2 class="mt-6 mb-2 font-bold">Status and notices</h2>
         <p class="flex gap-6">
-          <Status urgency="now">late 1 h 40</Status><Status urgency="soon">35 min spare</Status><Status urgency="none"
+          <Status urgency="now">1 h 40 late</Status><Status urgency="soon">35 min slack</Status><Status urgency="none"
             >next in 3 h 10</Status
           >
           <span class="text-moss-word font-bold">paid</span>
         </p>
         <div class="mt-3 flex flex-col gap-2">
-          <Notice title="Spokane will be 1 h 40 late">Expected 16:40, promised by 15:00.</Notice>
+          <Notice title="Spokane will be 1 h 40 late">ETA 16:40, due by 15:00.</Notice>
           <Notice urgency="soon" title="Not ready to bill">Load 2017 has no POD yet.</Notice>
         </div>
       </section>
@@ -167,7 +167,7 @@
         </div>
         <h2 class="mt-6 mb-1 font-bold">Money line</h2>
         <div class="relative w-[800px]">
-          {#each [{ name: 'Ready to bill', delivered: day(-3), papers: day(-2) }, { name: 'Waiting for paper', delivered: day(-4) }, { name: 'Billed, not due', delivered: day(-9), billed: day(-8), due: day(20) }, { name: 'Half paid, overdue', delivered: day(-36), billed: day(-35), due: day(-6), paid: day(-9) }] as line (line.name)}
+          {#each [{ name: 'Ready to bill', delivered: day(-3), papers: day(-2) }, { name: 'Missing documents', delivered: day(-4) }, { name: 'Billed, not due', delivered: day(-9), billed: day(-8), due: day(20) }, { name: 'Half paid, overdue', delivered: day(-36), billed: day(-35), due: day(-6), paid: day(-9) }] as line (line.name)}
             <div class="border-line grid grid-cols-[280px_520px] items-center border-b">
               <span class="text-sm">{line.name}</span><DayLine axis={days} {...line} />
             </div>
@@ -210,10 +210,10 @@
               <span class="border-line h-6 w-6 rounded border" style:background-color="var(--{c})"></span>{c}
             </div>{/each}
         </div>
-        <p class="mt-3 text-sm">13 small print</p>
-        <p>15 what one reads</p>
-        <p class="text-lg">19 what a sheet is about</p>
-        <p class="text-xl font-bold">26 where one is</p>
+        <p class="mt-3 text-sm">13 small text</p>
+        <p>15 body</p>
+        <p class="text-lg">19 sheet title</p>
+        <p class="text-xl font-bold">26 page title</p>
         <p class="fig">0123456789 1,850.00 −427.39</p>
       </section>
     </div>

@@ -29,8 +29,8 @@
   );
   const bases = [
     { value: 'flat', label: 'flat' },
-    { value: 'per_mile', label: 'a mile' },
-    { value: 'per_cwt', label: 'a cwt' },
+    { value: 'per_mile', label: 'per mile' },
+    { value: 'per_cwt', label: 'per cwt' },
     { value: 'percent', label: '% of line haul' },
   ];
 </script>
@@ -51,7 +51,7 @@
       {:else}
         <Choice
           class="col-span-3"
-          label="For"
+          label="Charge type"
           bind:value={charge.kind}
           problem={at(i, 'kind')}
           options={Object.entries(chargeLabels).map(([value, label]) => ({ value, label }))}
@@ -84,7 +84,7 @@
       />
       <TextField
         class="col-span-3"
-        label="Message"
+        label="Description"
         bind:value={charge.description}
         maxlength={200}
         problem={at(i, 'description')}
@@ -106,7 +106,7 @@
     <dl class="mt-2 grid grid-cols-[1fr_auto] gap-y-1 pr-[8.5%] text-sm">
       <dt>
         <b class="fig">{miles.toLocaleString('en-US')}</b> mi, {hours(road.minutes ?? 0)} driving{#if road.estimated}<span
-            class="text-marigold-word">, guessed: our roads do not reach there</span
+            class="text-marigold-word">, estimated: outside our road network</span
           >{/if}
       </dt>
       <dd class="fig text-right">

@@ -75,7 +75,7 @@
           small
           look="quiet"
           {busy}
-          onclick={takeBack}>Take it back from {l.who}</Button
+          onclick={takeBack}>Unassign {l.who}</Button
         ><Button small look="quiet" onclick={() => (giving = !giving)}>Reassign</Button
         >{:else if underWay && session.may('loads.cover')}<Button small look="quiet" onclick={begin}
           >Change driver or truck</Button
@@ -98,7 +98,7 @@
               : ''}
           {#if g.handedOverAt && g === view.sheet.legs.at(-2) && session.may('loads.cover')}<button
               class="text-lark ml-1 hover:underline"
-              onclick={() => void handBack()}>take the handover back</button
+              onclick={() => void handBack()}>undo handover</button
             >{/if}
         </p>
       {:else}
@@ -148,7 +148,7 @@
           options={fleet.trucks.map((t) => ({ value: String(t.id), label: t.unit }))}
         />
         <p class="text-mute col-span-6 text-sm">
-          The leg of {leg.driver} ends there now, with the miles to it; the trailer goes on. Each is paid for his own leg.
+          The leg of {leg.driver} ends at the handover. The trailer continues, and each driver is paid for their own leg.
         </p>
         <div class="col-span-6 flex items-center gap-2">
           <Button look="main" small type="submit" busy={attempt.busy}>Hand over {l.number}</Button>

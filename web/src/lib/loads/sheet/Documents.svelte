@@ -52,7 +52,7 @@
         >
         {#if session.may('documents.add') && paper.kind !== 'rate_confirmation'}<button
             class="text-mute hover:text-ink underline-offset-2 hover:underline"
-            onclick={() => putAway(paper)}>Take off</button
+            onclick={() => putAway(paper)}>Remove</button
           >{/if}
       </li>
     {/each}

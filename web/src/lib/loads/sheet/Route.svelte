@@ -181,7 +181,7 @@
       <b class="fig">{trip.loadedMiles.toLocaleString('en-US')}</b> mi loaded{#if trip.empty}, <b class="fig"
           >{trip.empty.miles.toLocaleString('en-US')}</b
         >
-        empty from {trip.empty.from}{/if}, {hours(trip.minutes)} of driving{trip.tollMiles
+        empty from {trip.empty.from}{/if}, {hours(trip.minutes)} driving{trip.tollMiles
         ? `, ${trip.tollMiles.toFixed(0)} mi on toll roads`
         : ''}
     </p>
@@ -194,7 +194,7 @@
         <li class="border-line border-t py-1">
           <div class="flex items-baseline gap-2">
             <span class="min-w-0 flex-1 truncate"
-              >{s.from} → {s.to}{s.via.length ? `, over ${s.via.map((v) => v.name).join(', ')}` : ''}</span
+              >{s.from} → {s.to}{s.via.length ? `, via ${s.via.map((v) => v.name).join(', ')}` : ''}</span
             >
             <span class="fig">{s.miles.toFixed(s.milesSet === null ? 1 : 0)} mi</span>
             {#if mayShape}<button class="text-lark font-bold hover:underline" onclick={() => open(s)}
@@ -203,7 +203,7 @@
           </div>
           {#if s.milesSet !== null}<p class="text-marigold-word">
               set by {s.milesBy}, {clockAt(s.milesAt!, session.zone)}: {s.milesWhy}
-              <span class="text-mute">(by road {s.roadMiles.toFixed(1)})</span>
+              <span class="text-mute">(road miles {s.roadMiles.toFixed(1)})</span>
             </p>{/if}
           {#if s.estimated}<p class="text-marigold-word">
               Outside our road network: estimated from the straight-line distance.
@@ -249,7 +249,7 @@
                       miles = why = '';
                       via = [];
                       void set({ miles: null, milesWhy: null, via: [] });
-                    }}>Let the roads decide again</Button
+                    }}>Reset to the standard route</Button
                   >
                 </div>{/if}
             </div>
@@ -289,7 +289,7 @@
         <dd class="fig text-right">{figure(c.fixed)}</dd>
         {#if Number(c.other.amount) > 0}<dt>Other</dt>
           <dd class="fig text-right">{figure(c.other)}</dd>{/if}
-        <dt class="border-line border-t pt-1"><b>Profit</b> on {figure(l.revenue)}, over {c.days} days</dt>
+        <dt class="border-line border-t pt-1"><b>Profit</b> on {figure(l.revenue)}, via {c.days} days</dt>
         <dd class="fig border-line border-t pt-1 text-right font-bold">{figure(c.profit)}</dd>
         <dt class="text-mute">per mile, per day</dt>
         <dd class="fig text-mute text-right">
@@ -313,7 +313,7 @@
       {#if session.may('loads.cover')}
         <div class="mt-1 grid grid-cols-[90px_1fr_1fr_1.2fr_auto] items-end gap-2">
           <Choice
-            label="For"
+            label="Cost type"
             bind:value={kind}
             options={Object.entries(words).map(([value, label]) => ({ value, label }))}
           />

@@ -48,7 +48,7 @@
       <p class="text-mute mt-1 text-sm">Estimated. This page updates every minute.</p>
     {/if}
     {#if away}<p class="text-marigold-word mt-4 text-sm" role="status">
-        No answer at the moment; what is here may be old.
+        No response right now; this information may be out of date.
       </p>{/if}
   {:else if away}
     <p role="alert">We cannot be reached right now. Retrying automatically.</p>
