@@ -1,10 +1,10 @@
 #!/usr/bin/env bash
-# The whole way of two loads through the API, one with our driver and one with a carrier: from a call to cash, with what
-# the books say after each step. Needs a running demo: docs/examples/call-to-cash.sh http://127.0.0.1:4180
-# Needs curl and node (which reads the JSON). Ends with 0 only when everything was as expected.
+# Takes two loads through the API from a customer's call to cash, one with our driver and one with a carrier, and prints
+# the trial balance after each step. Needs a running demo: docs/examples/call-to-cash.sh http://127.0.0.1:4180
+# Needs curl and node (which reads the JSON). Exits with 0 only if everything was as expected.
 set -euo pipefail
 
-BASE=${1:?say where Steady Lark runs, such as http://127.0.0.1:4180}
+BASE=${1:?give the address of Steady Lark, such as http://127.0.0.1:4180}
 WORK=$(mktemp -d)
 trap 'rm -rf "$WORK"' EXIT
 TOKEN=
@@ -14,7 +14,7 @@ pick() { node -e 'const d = JSON.parse(require("fs").readFileSync(0, "utf8")); c
 fail() { echo "NOT AS EXPECTED: $*" >&2; exit 1; }
 expect() { [ "$2" = "$3" ] && echo "   $1: $2" || fail "$1 is '$2', not '$3'"; }
 
-# call METHOD PATH [BODY]: prints the answer; ends the script when it was refused.
+# call METHOD PATH [BODY]: prints the answer; ends the script if it was refused.
 call() {
   local method=$1 path=$2 body=${3:-} status
   status=$(curl -sS -o "$WORK/answer" -w '%{http_code}' -b "$WORK/jar" -c "$WORK/jar" -X "$method" "$BASE/api/$path" \
@@ -27,7 +27,7 @@ refused() {
   shift
   local got
   got=$( (call "$@" >/dev/null) 2>/dev/null && echo accepted || pick 'd.errors[0].code' <"$WORK/answer")
-  expect "refused, as it must be" "$got" "$code"
+  expect "refused, as expected" "$got" "$code"
 }
 sign_in() {
   rm -f "$WORK/jar"
@@ -39,7 +39,7 @@ books() {
   b=$(call GET ledger/trial-balance)
   zero=$(pick 'd.zero.amount' <<<"$b")
   [ "$zero" = 0.00 ] || fail "the trial balance is $zero, not 0.00"
-  pick '"   books: " + ["1000","1200","2000","2100"].map(c => { const a = d.accounts.find(a => a.code === c); return a.name + " " + a.balance.amount }).join(", ") + "; all together " + d.zero.amount' <<<"$b"
+  pick '"   books: " + ["1000","1200","2000","2100"].map(c => { const a = d.accounts.find(a => a.code === c); return a.name + " " + a.balance.amount }).join(", ") + "; total " + d.zero.amount' <<<"$b"
 }
 account() { call GET ledger/trial-balance | pick "d.accounts.find(a => a.code === '$1').balance.amount"; }
 usd() { printf '{"amount":"%s","currency":"USD"}' "$1"; }
@@ -53,7 +53,7 @@ TODAY=$(call GET session | pick 'd.today')
 books
 OWED=$(account 1200)
 
-echo "2. A new customer calls; it and its places are made while the load is booked"
+echo "2. A new customer calls: create the customer and its places, and book two loads"
 TAG=$(date +%s)
 CUSTOMER=$(call POST companies "{\"name\":\"Thistle Ridge Oats $TAG\",\"email\":\"pay@thistleridge.example\",\"isCustomer\":true,\"isCarrier\":false,\"termsDays\":15}" | pick 'd.id')
 TOWN=$(call GET 'towns?q=Missoula%20MT' | pick 'd.find(t => t.name === "Missoula" && t.region === "MT").id')
@@ -61,7 +61,7 @@ OTHER=$(call GET 'towns?q=Kalispell%20MT' | pick 'd.find(t => t.name === "Kalisp
 FROM=$(call POST places "{\"name\":\"Thistle Ridge Mill $TAG\",\"townId\":$TOWN}" | pick 'd.id')
 TO=$(call POST places "{\"name\":\"Flathead Oat House $TAG\",\"townId\":$OTHER}" | pick 'd.id')
 
-# Both loads were carried yesterday and before, so that they can be told to the end today.
+# Both loads ran on earlier days, so that they can be completed today.
 day() { node -p "new Date(Date.parse('$TODAY') + $1 * 864e5).toISOString().slice(0, 10)"; }
 order() {
   printf '{"customerId":%s,"reference":"PO %s","equipment":"van","draft":false,"stops":[{"kind":"pickup","placeId":%s,"from":"%sT08:00:00"},{"kind":"delivery","placeId":%s,"from":"%sT15:00:00"}],"freight":[{"description":"rolled oats","pallets":20,"weightLb":41000}],"charges":[{"kind":"line_haul","amount":%s},{"kind":"fuel_surcharge","amount":%s}]}' \
@@ -75,15 +75,15 @@ books
 
 echo "3. Cover: the first by our driver, the second by a carrier"
 CHOICES=$(call GET "loads/$OURS/choices")
-DRIVER=$(pick 'd.drivers.find(x => !x.promises.length).driverId' <<<"$CHOICES")
-TRUCK=$(pick 'd.trucks.filter(x => !x.cannot).at(-1).id' <<<"$CHOICES")
-TRAILER=$(pick 'd.trailers.filter(x => !x.cannot).at(-1).id' <<<"$CHOICES")
-call POST "loads/$OURS/cover/driver" "{\"driverId\":$DRIVER,\"truckId\":$TRUCK,\"trailerId\":$TRAILER}" | pick '"   " + d.number + " given to " + d.who + ", trip " + d.trip'
-UNFIT=$(call GET "loads/$THEIRS/choices" | pick 'd.carriers.find(c => c.cannot.some(w => w.includes("authority"))).id')
+DRIVER=$(pick 'd.drivers.find(x => !x.commitments.length).driverId' <<<"$CHOICES")
+TRUCK=$(pick 'd.trucks.filter(x => !x.blocked).at(-1).id' <<<"$CHOICES")
+TRAILER=$(pick 'd.trailers.filter(x => !x.blocked).at(-1).id' <<<"$CHOICES")
+call POST "loads/$OURS/cover/driver" "{\"driverId\":$DRIVER,\"truckId\":$TRUCK,\"trailerId\":$TRAILER}" | pick '"   " + d.number + " assigned to " + d.who + ", trip " + d.trip'
+UNFIT=$(call GET "loads/$THEIRS/choices" | pick 'd.carriers.find(c => c.blocked.some(w => w.includes("authority"))).id')
 refused carrier.authority POST "loads/$THEIRS/cover/carrier" "{\"carrierId\":$UNFIT,\"pay\":$(usd 760.00)}"
-CARRIER=$(call GET "loads/$THEIRS/choices" | pick 'd.carriers.find(c => !c.cannot.length).id')
-call POST "loads/$THEIRS/cover/carrier" "{\"carrierId\":$CARRIER,\"pay\":$(usd 760.00)}" | pick '"   " + d.number + " given to " + d.who + ", rate confirmation to " + d.mailTo'
-echo "   waiting for the mail to leave the house"
+CARRIER=$(call GET "loads/$THEIRS/choices" | pick 'd.carriers.find(c => !c.blocked.length).id')
+call POST "loads/$THEIRS/cover/carrier" "{\"carrierId\":$CARRIER,\"pay\":$(usd 760.00)}" | pick '"   " + d.number + " assigned to " + d.who + ", rate confirmation to " + d.mailTo'
+echo "   waiting for the email to go out"
 NUMBER=$(call GET "loads/$THEIRS" | pick 'd.sheet.load.number')
 LINK=
 for _ in $(seq 40); do
@@ -96,73 +96,73 @@ call POST "accept/$LINK" '{"name":"Jo Ferro"}' | pick '"   accepted, signed " + 
 expect 'the second load is' "$(state "$THEIRS")" covered
 books
 
-echo "4. Roll: left and delivered, each at its time"
+echo "4. Roll: record departure and delivery"
 for load in "$OURS" "$THEIRS"; do
   back=$([ "$load" = "$OURS" ] && echo -2 || echo -1)
-  call POST "loads/$load/stops/$(stop "$load" 0)" "{\"word\":\"left\",\"at\":\"$(day "$back")T15:30:00Z\"}" | pick '"   " + d.said'
-  call POST "loads/$load/stops/$(stop "$load" 1)" "{\"word\":\"delivered\",\"at\":\"$(day "$back")T21:40:00Z\",\"receivedBy\":\"K. Osei\"}" | pick '"   " + d.said'
+  call POST "loads/$load/stops/$(stop "$load" 0)" "{\"event\":\"left\",\"at\":\"$(day "$back")T15:30:00Z\"}" | pick '"   " + d.summary'
+  call POST "loads/$load/stops/$(stop "$load" 1)" "{\"event\":\"delivered\",\"at\":\"$(day "$back")T21:40:00Z\",\"receivedBy\":\"K. Osei\"}" | pick '"   " + d.summary'
   expect 'it is' "$(state "$load")" delivered
 done
 books
 
-echo "5. Bill: not without its POD; with it, at once"
+echo "5. Bill: refused without the POD, accepted with it"
 refused load.pod.missing POST invoices "{\"loadIds\":[$OURS,$THEIRS]}"
 # A one-pixel PNG stands for the scan of a signed POD.
 printf 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==' | base64 -d >"$WORK/pod.png"
 for load in "$OURS" "$THEIRS"; do
-  curl -sSf -b "$WORK/jar" -H "X-Lark-Token: $TOKEN" -H 'Content-Type: application/octet-stream' --data-binary @"$WORK/pod.png" "$BASE/api/loads/$load/documents?kind=pod&name=pod.png" | pick '"   POD kept, sha256 " + d.sha256.slice(0, 16) + "…"'
+  curl -sSf -b "$WORK/jar" -H "X-Lark-Token: $TOKEN" -H 'Content-Type: application/octet-stream' --data-binary @"$WORK/pod.png" "$BASE/api/loads/$load/documents?kind=pod&name=pod.png" | pick '"   POD stored, sha256 " + d.sha256.slice(0, 16) + "…"'
 done
 INVOICE=$(call POST invoices "{\"loadIds\":[$OURS,$THEIRS]}")
 INVOICE_ID=$(pick 'd.id' <<<"$INVOICE")
-expect 'the invoice is over' "$(pick 'd.total.amount' <<<"$INVOICE")" 2021.00
+expect 'the invoice total is' "$(pick 'd.total.amount' <<<"$INVOICE")" 2021.00
 curl -sSf -b "$WORK/jar" -o "$WORK/invoice.pdf" "$BASE/api/invoices/$INVOICE_ID/pdf"
 expect 'it is a' "$(head -c 5 "$WORK/invoice.pdf")" '%PDF-'
-expect 'more is owed to us by' "$(less "$(account 1200)" "$OWED")" 2021.00
+expect 'receivables grew by' "$(less "$(account 1200)" "$OWED")" 2021.00
 refused load.billed POST invoices "{\"loadIds\":[$OURS]}"
 books
 
-echo "6. Money comes in: a part, then the rest"
+echo "6. Record payments: a part, then the rest"
 refused over.open POST payments "{\"customerId\":$CUSTOMER,\"method\":\"check\",\"amount\":$(usd 3000.00),\"applications\":[{\"invoiceId\":$INVOICE_ID,\"amount\":$(usd 3000.00)}]}"
 call POST payments "{\"customerId\":$CUSTOMER,\"method\":\"check\",\"reference\":\"8841\",\"amount\":$(usd 1000.00)}" >/dev/null
 expect 'still open' "$(call GET "invoices/$INVOICE_ID" | pick 'd.invoice.open.amount')" 1021.00
 call POST payments "{\"customerId\":$CUSTOMER,\"method\":\"ach\",\"amount\":$(usd 1021.00)}" >/dev/null
 expect 'still open' "$(call GET "invoices/$INVOICE_ID" | pick 'd.invoice.open.amount')" 0.00
-expect 'more owed to us than before' "$(less "$(account 1200)" "$OWED")" 0.00
+expect 'receivables above the start' "$(less "$(account 1200)" "$OWED")" 0.00
 books
 
-echo "7. Pay the carrier: its bill asks for 40 more than was agreed"
+echo "7. Pay the carrier: its bill is 40 over the agreed amount"
 LEG=$(call GET "loads/$THEIRS" | pick 'd.sheet.legs[0].id')
 BILL=$(call POST bills "{\"legId\":$LEG,\"number\":\"TR-$TAG\",\"amount\":$(usd 800.00)}")
-expect 'over what was agreed' "$(pick 'd.difference.amount' <<<"$BILL")" 40.00
+expect 'over the agreed amount' "$(pick 'd.difference.amount' <<<"$BILL")" 40.00
 BILL_ID=$(pick 'd.id' <<<"$BILL")
 refused over.agreed POST "bills/$BILL_ID/approve" '{}'
 refused bill.state POST "bills/$BILL_ID/pay" '{"method":"ach"}'
 call POST "bills/$BILL_ID/approve" "{\"amount\":$(usd 760.00)}" >/dev/null
-echo "   what one approved another pays"
+echo "   the person who approved a bill cannot pay it"
 refused pay.same.person POST "bills/$BILL_ID/pay" '{"method":"ach"}'
 sign_in marta
 call POST "bills/$BILL_ID/pay" '{"method":"ach"}' | pick '"   paid " + d.approved.amount + " to " + d.vendor'
 expect 'the second load is' "$(state "$THEIRS")" closed
 books
 
-echo "8. Pay the driver: his week as it stands, less what he drew"
-call POST draws "{\"driverId\":$DRIVER,\"amount\":$(usd 50.00),\"note\":\"on the fuel card\"}" >/dev/null
+echo "8. Pay the driver: the settlement, less an advance"
+call POST advances "{\"driverId\":$DRIVER,\"amount\":$(usd 50.00),\"note\":\"on the fuel card\"}" >/dev/null
 MONDAY=$(node -p "const d = new Date('$(day -2)'); d.setUTCDate(d.getUTCDate() - (d.getUTCDay() + 6) % 7); d.toISOString().slice(0, 10)")
-WEEK=$(call GET "weeks?monday=$MONDAY" | pick "JSON.stringify(d.find(w => w.driverId === $DRIVER))")
-pick '"   " + d.driver + ": " + d.legs + " legs, " + d.miles + " miles, earned " + d.earned.amount + ", to pay " + d.net.amount' <<<"$WEEK"
-pick "d.lines.some(l => l.loadId === $OURS)" <<<"$WEEK" | grep -q true || fail "the load is not in the driver's week"
+WEEK=$(call GET "settlements?monday=$MONDAY" | pick "JSON.stringify(d.find(w => w.driverId === $DRIVER))")
+pick '"   " + d.driver + ": " + d.legs + " legs, " + d.miles + " miles, earnings " + d.earned.amount + ", net pay " + d.net.amount' <<<"$WEEK"
+pick "d.lines.some(l => l.loadId === $OURS)" <<<"$WEEK" | grep -q true || fail "the load is not on the driver's settlement"
 if [ "$(pick 'd.ended' <<<"$WEEK")" = true ]; then
-  SETTLEMENT=$(call POST weeks/approve "{\"driverId\":$DRIVER,\"monday\":\"$MONDAY\"}" | pick 'd.id')
+  SETTLEMENT=$(call POST settlements/approve "{\"driverId\":$DRIVER,\"monday\":\"$MONDAY\"}" | pick 'd.id')
   sign_in dana
   call POST "settlements/$SETTLEMENT/pay" '{"method":"ach"}' | pick '"   paid " + d.net.amount'
   expect 'the first load is' "$(state "$OURS")" closed
 else
-  refused week.running POST weeks/approve "{\"driverId\":$DRIVER,\"monday\":\"$MONDAY\"}"
-  echo "   the week still runs; it is approved and paid when it has ended"
+  refused settlement.running POST settlements/approve "{\"driverId\":$DRIVER,\"monday\":\"$MONDAY\"}"
+  echo "   the settlement week has not ended; it can be approved after that"
   expect 'the first load is' "$(state "$OURS")" billed
 fi
 books
 
-echo "9. From the figure to its entries"
+echo "9. Ledger lines of the second load"
 call GET "ledger/lines?loadId=$THEIRS" | pick 'd.rows.map(l => "   " + l.postedOn + "  " + l.account + " " + l.accountName + "  " + (l.debit.amount !== "0.00" ? "debit " + l.debit.amount : "credit " + l.credit.amount) + "  " + l.memo).join("\n")'
-echo "The way was whole, and the books balance."
+echo "Done: every step worked, and the books balance."

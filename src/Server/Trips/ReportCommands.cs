@@ -90,7 +90,7 @@ public static class ReportCommands
 
         await LoadWrites.Settle(w.Db, loadId);
         await Events.Add(w, "report.undone", "load", loadId, $"{load.Number}: “{report.Note}” undone", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Note, report.StopId });
-        return new ReportAnswer(reportId, loadId, load.Number, "taken back", null);
+        return new ReportAnswer(reportId, loadId, load.Number, "undone", null);
     }
 
     /// <summary>Adds a delivery at the end of a load that is under way, as when freight was refused and goes elsewhere. Who carries it is promised for longer.</summary>

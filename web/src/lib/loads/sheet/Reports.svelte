@@ -173,7 +173,7 @@
           >
           {#if session.may('loads.roll')}<button
               class="text-lark shrink-0 underline-offset-2 hover:underline"
-              onclick={() => takeBack(r.id)}>Take back</button
+              onclick={() => takeBack(r.id)}>Undo</button
             >{/if}
         </li>
       {/each}
