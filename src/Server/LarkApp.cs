@@ -6,6 +6,7 @@ using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
+using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.Extensions.FileProviders;
 using NodaTime;
 using NodaTime.Text;
@@ -45,7 +46,8 @@ public static partial class LarkApp
         builder.WebHost.UseUrls(urls).UseKestrel(k =>
         {
             k.AddServerHeader = false;
-            k.Limits.MaxRequestBodySize = 60 * 1024 * 1024;
+            k.Limits.MaxRequestBodySize = NeedsExtensions.MaxFileBytes;
+            k.Limits.MinRequestBodyDataRate = new Microsoft.AspNetCore.Server.Kestrel.Core.MinDataRate(240, TimeSpan.FromSeconds(10));
         });
         builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.Antiforgery", LogLevel.None).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         var services = builder.Services;
@@ -54,6 +56,7 @@ public static partial class LarkApp
         services.AddSingleton(_ => Database.Open(settings.Database));
         services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Mailer>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<DocumentRequestCommands>().AddSingleton<TodayCache>().AddSingleton<RunPlanner>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
+        services.AddSingleton<Simulation>().AddSingleton<Readiness>();
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
         services.AddSingleton<Live>();
         if (jobs)
@@ -65,6 +68,8 @@ public static partial class LarkApp
             services.AddHostedService<StandIns>();
         }
 
+        services.AddHsts(o => o.MaxAge = TimeSpan.FromDays(365));
+        services.AddLimits();
         services.ConfigureHttpJsonOptions(o => Json.Set(o.SerializerOptions));
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         services.AddOpenApi("v1", o =>
@@ -82,13 +87,15 @@ public static partial class LarkApp
         services.AddAntiforgery(o =>
         {
             o.HeaderName = "X-Lark-Token";
-            o.Cookie.Name = "lark-token";
+            o.Cookie.Name = "lark-token" + settings.CookieSuffix;
+            o.Cookie.SecurePolicy = settings.IsSecure ? CookieSecurePolicy.Always : CookieSecurePolicy.SameAsRequest;
             o.Cookie.HttpOnly = true;
             o.Cookie.SameSite = SameSiteMode.Strict;
         });
         services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(o =>
         {
-            o.Cookie.Name = "lark";
+            o.Cookie.Name = "lark" + settings.CookieSuffix;
+            o.Cookie.SecurePolicy = settings.IsSecure ? CookieSecurePolicy.Always : CookieSecurePolicy.SameAsRequest;
             o.Cookie.HttpOnly = true;
             o.Cookie.SameSite = SameSiteMode.Strict;
             o.Events.OnRedirectToLogin = c => Task.FromResult(c.Response.StatusCode = StatusCodes.Status401Unauthorized);
@@ -98,6 +105,24 @@ public static partial class LarkApp
         var app = builder.Build();
         var pages = settings.Pages is { } folder && File.Exists(Path.Combine(folder, "index.html")) ? new PhysicalFileProvider(Path.GetFullPath(folder)) : null;
         var index = pages is null ? null : File.ReadAllText(Path.Combine(settings.Pages!, "index.html"));
+        if (settings.Proxies.Count > 0)
+        {
+            var forwarded = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto, ForwardLimit = settings.Proxies.Count };
+            forwarded.KnownProxies.Clear();
+            forwarded.KnownIPNetworks.Clear();
+            foreach (var proxy in settings.Proxies)
+            {
+                forwarded.KnownProxies.Add(proxy);
+            }
+
+            app.UseForwardedHeaders(forwarded);
+        }
+
+        if (settings.IsSecure)
+        {
+            app.UseHsts();
+        }
+
         app.UseSafety(index);
         app.UseProblems();
         if (pages is not null)
@@ -111,6 +136,7 @@ public static partial class LarkApp
 
         app.UseRouting();
         app.UseAuthentication();
+        app.UseRateLimiter();
         app.UseTokens();
         app.UseRights();
         app.MapEverything();
@@ -129,18 +155,11 @@ public static partial class LarkApp
     private static void MapEverything(this WebApplication app)
     {
         app.MapOpenApi("/openapi/{documentName}.json").IsOpen("the API description contains no business data");
-        app.MapGet("/healthz", async (NpgsqlDataSource source) =>
+        app.MapGet("/healthz", () => Results.Json(new { status = "alive" })).IsOpen("it reports health only").ExcludeFromDescription();
+        app.MapGet("/readyz", async (Readiness readiness) =>
         {
-            try
-            {
-                await using var db = await source.OpenConnectionAsync(new CancellationTokenSource(TimeSpan.FromSeconds(3)).Token);
-                var ready = await db.One<bool>("select exists (select 1 from business)");
-                return Results.Json(new { status = ready ? "ready" : "starting", database = "answers" }, statusCode: ready ? 200 : 503);
-            }
-            catch (Exception e) when (e is NpgsqlException or OperationCanceledException or TimeoutException)
-            {
-                return Results.Json(new { status = "waiting", database = "does not answer" }, statusCode: 503);
-            }
+            var report = await readiness.Check();
+            return Results.Json(report, statusCode: report.Ready ? 200 : 503);
         }).IsOpen("it reports health only").ExcludeFromDescription();
         var api = app.MapGroup("/api");
         api.MapPeople();

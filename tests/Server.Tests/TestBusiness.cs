@@ -110,7 +110,10 @@ public sealed class TestBusiness : IAsyncLifetime
     }
 
     public Caller Nobody(int server = 0) =>
-        new(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }) { BaseAddress = new Uri(Servers[server].Urls.First()) });
+        Caller(new CookieContainer(), server);
+
+    private Caller Caller(CookieContainer cookies, int server) =>
+        new(new HttpClient(new SocketsHttpHandler { CookieContainer = cookies, AllowAutoRedirect = false }) { BaseAddress = new Uri(Servers[server].Urls.First()) }, cookies);
 
     /// <summary>A load that can be booked as it stands.</summary>
     public object Order(int dayAhead = 1, string reference = "PO 77120", decimal haul = 1100.50m) => new
@@ -169,7 +172,7 @@ public sealed class TestBusiness : IAsyncLifetime
 
     /// <summary>A load delivered before now, with its POD in, by a carrier or by one of our drivers.</summary>
     /// <param name="day">Days after 18 November 2026 on which it was picked up.</param>
-    public async Task<long> Delivered(Caller owner, int day, string who)
+    public async Task<long> Delivered(Caller owner, int day, string who, bool pod = true)
     {
         var order = JsonNode.Parse(JsonSerializer.Serialize(Order(1, $"PO done {day}")))!;
         var picked = new LocalDate(2026, 11, 18).PlusDays(day);
@@ -182,9 +185,13 @@ public sealed class TestBusiness : IAsyncLifetime
         var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
         _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { @event = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered", at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
-        using var page = new PdfPage("POD", "test");
-        page.Line("Received");
-        _ = (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", page.Save())).Ok;
+        if (pod)
+        {
+            using var page = new PdfPage("POD", "test");
+            page.Line("Received");
+            _ = (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", page.Save())).Ok;
+        }
+
         return load;
     }
 
@@ -244,11 +251,14 @@ public sealed record Answer(HttpStatusCode Status, JsonNode? Body)
 }
 
 /// <summary>Someone who calls the API as a page does.</summary>
-public sealed class Caller(HttpClient http)
+public sealed class Caller(HttpClient http, CookieContainer? cookies = null)
 {
     public string? Token { get; set; }
 
     public HttpClient Http => http;
+
+    /// <summary>The cookies it holds, as a browser sends them.</summary>
+    public IEnumerable<string> Cookies() => cookies?.GetAllCookies().Select(c => $"{c.Name}={c.Value}") ?? [];
 
     public Task<Answer> Get(string path) => Send(HttpMethod.Get, path, null);
 

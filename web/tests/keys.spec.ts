@@ -40,7 +40,7 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   await expect(page.getByRole('heading', { name: 'Book', exact: true })).toBeVisible();
   await hands.press('n');
   const form = page.getByRole('form', { name: 'Book a load' });
-  await expect(form.getByLabel('Customer')).toBeFocused();
+  await expect(form.getByRole('combobox', { name: /^Customer/ })).toBeFocused();
   await hands.type('snowb');
   await expect(page.getByRole('option', { name: /^Snowberry/ })).toBeVisible();
   await hands.press('Enter');
@@ -129,7 +129,7 @@ test('a week is billed, a check over three invoices received, a driver’s week 
   for (const invoice of invoices.slice(0, 3))
     await expect(money.getByLabel(`Applied to ${invoice.number}`)).not.toHaveValue('');
   await hands.press('Enter');
-  await expect(message(page, `from ${customer} taken in`)).toBeVisible();
+  await expect(message(page, `from ${customer} recorded`)).toBeVisible();
   hands.tell('receive a check over three invoices');
   expect(hands.pressed).toBeLessThan(90);
 
@@ -174,7 +174,7 @@ test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone'
   await hands.type(load);
   await expect(page.getByRole('option', { name: new RegExp(`^${load}`) })).toBeVisible();
   await hands.press('Enter', 'Enter');
-  await expect(message(page, `is the scale ticket of ${load}`)).toBeVisible();
+  await expect(message(page, `filed to ${load} as Scale ticket`)).toBeVisible();
   hands.tell('sort a paper to a load');
 
   hands.pressed = 0;

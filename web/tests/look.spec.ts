@@ -96,5 +96,7 @@ test('rooms, rows and sheets by keyboard alone', async ({ browser }) => {
   await page.keyboard.press('2');
   await expect(page.getByRole('heading', { name: 'Book', exact: true })).toBeVisible();
   await page.keyboard.press('n');
-  await expect(page.getByRole('form', { name: 'Book a load' }).getByLabel('Customer')).toBeFocused();
+  await expect(
+    page.getByRole('form', { name: 'Book a load' }).getByRole('combobox', { name: /^Customer/ }),
+  ).toBeFocused();
 });

@@ -83,7 +83,7 @@ test('a list of addresses becomes runs, and a stop is moved, all by keyboard', a
   test.setTimeout(120_000);
   const page = await as(browser, 'dana');
   await page.goto('/runs?new');
-  await tabTo(page, /Stops, one a line/);
+  await tabTo(page, /Stops, one per line/);
   await page.keyboard.insertText(
     [
       'Snowberry; Missoula MT; 15 min; 08:00-10:00',
@@ -99,13 +99,13 @@ test('a list of addresses becomes runs, and a stop is moved, all by keyboard', a
   await expect(page.getByText(/is in the water/)).toBeVisible();
   await tabTo(page, /^ *Stevensville MT/);
   await page.keyboard.press('Enter');
-  await tabTo(page, /Leave line 6 out/);
+  await tabTo(page, /Skip line 6/);
   await page.keyboard.press('Enter');
   await tabTo(page, /Terminal/);
   await page.keyboard.type('Missoula MT');
   await tabTo(page, /Drivers/);
   await page.keyboard.press('a');
-  await tabTo(page, /Lay 5 stops into runs/);
+  await tabTo(page, /Plan 5 stops/);
   await expect(page.getByRole('button', { name: 'Plan 5 stops' })).toBeEnabled();
   await page.keyboard.press('Enter');
   const stops = page.locator('[data-stop]');
@@ -133,7 +133,7 @@ test('the way of a load is led over another town, and given back to the roads', 
   const before = await loaded.innerText();
   await sheet.locator('li').getByRole('button', { name: 'Change', exact: true }).first().focus();
   await page.keyboard.press('Enter');
-  await tabTo(page, /^ *Over/);
+  await tabTo(page, /^ *Via/);
   await page.keyboard.type('Amarillo TX');
   await page.keyboard.press('Enter');
   await expect(sheet.getByRole('button', { name: 'Remove via Amarillo TX' })).toBeVisible();

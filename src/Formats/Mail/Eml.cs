@@ -36,11 +36,32 @@ public static class Eml
         return stream.ToArray();
     }
 
-    /// <summary>Reads a mail. Throws <see cref="FormatException"/> when the bytes are none.</summary>
+    /// <summary>40 MB, with attachments as they are encoded.</summary>
+    public const int MaxBytes = 40 * 1024 * 1024;
+
+    /// <summary>Most parts of an email, attachments and bodies together.</summary>
+    public const int MaxParts = 200;
+
+    /// <summary>How deep parts may be nested.</summary>
+    public const int MaxDepth = 20;
+
+    /// <summary>Reads an email within limits. Throws <see cref="FormatException"/> with a sentence when it is over one or cannot be read.</summary>
     public static MailMessage Read(byte[] eml)
     {
+        if (eml.Length > MaxBytes)
+        {
+            throw new FormatException($"This email is larger than {MaxBytes / 1024 / 1024} MB.");
+        }
+
         using var stream = new MemoryStream(eml);
-        var message = MimeMessage.Load(stream);
+        var message = MimeMessage.Load(new ParserOptions { MaxMimeDepth = MaxDepth + 1 }, stream);
+        if (message.From.Count == 0 && message.Subject is null && message.Body is null)
+        {
+            throw new FormatException("This is not an email.");
+        }
+
+        var parts = 0;
+        Count(message.Body, 1);
         return new MailMessage(
             message.MessageId ?? "",
             message.From.Mailboxes.FirstOrDefault()?.Address ?? "",
@@ -49,6 +70,31 @@ public static class Eml
             message.GetTextBody(TextFormat.Plain) ?? message.TextBody ?? "",
             Instant.FromDateTimeOffset(message.Date),
             message.Attachments.OfType<MimePart>().Select(ReadFile).ToList());
+
+        void Count(MimeEntity? entity, int depth)
+        {
+            if (depth > MaxDepth)
+            {
+                throw new FormatException($"The parts of this email are nested more than {MaxDepth} deep.");
+            }
+
+            if (++parts > MaxParts)
+            {
+                throw new FormatException($"This email has more than {MaxParts} parts.");
+            }
+
+            if (entity is Multipart multipart)
+            {
+                foreach (var part in multipart)
+                {
+                    Count(part, depth + 1);
+                }
+            }
+            else if (entity is MessagePart { Message.Body: { } inner })
+            {
+                Count(inner, depth + 1);
+            }
+        }
     }
 
     /// <summary>Whether a text is one usable mail address.</summary>

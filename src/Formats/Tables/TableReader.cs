@@ -19,7 +19,13 @@ public static class TableReader
     {
         try
         {
-            var rows = file.Length > 3 && file[0] == 'P' && file[1] == 'K' ? Workbook(file) : Csv(file);
+            var isWorkbook = file.Length > 3 && file[0] == 'P' && file[1] == 'K';
+            if (isWorkbook && WorkbookLimits.Exceeded(file) is { } why)
+            {
+                return new Problem("file.limits", $"{why} Save only the sheet that is needed.", "file");
+            }
+
+            var rows = isWorkbook ? Workbook(file) : Csv(file);
             return rows.Count > MaxRows ? new Problem("too.many", $"At most {MaxRows:#,##0} rows in one file.", "file")
                 : rows.Count == 0 ? new Problem("empty", "This file is empty.", "file") : (Outcome<IReadOnlyList<IReadOnlyList<string>>>)rows;
         }

@@ -29,9 +29,17 @@ public sealed class Mailbox
     /// <summary>Takes a mail that the world writes to us.</summary>
     public Task WriteToUs(string name, byte[] eml) => Put(Path.Combine(_toUs, Safe(name) + ".eml"), eml);
 
-    /// <summary>Mails to us that were not fetched yet, the oldest first.</summary>
-    public IReadOnlyList<OutsideMail> Waiting() =>
-        new DirectoryInfo(_toUs).GetFiles("*.eml").OrderBy(f => f.LastWriteTimeUtc).Select(f => new OutsideMail(f.Name, true, File.ReadAllBytes(f.FullName))).ToList();
+    /// <summary>Names of emails to us that were not fetched yet, the oldest first.</summary>
+    public IReadOnlyList<string> WaitingNames() => new DirectoryInfo(_toUs).GetFiles("*.eml").OrderBy(f => f.LastWriteTimeUtc).Select(f => f.Name).ToList();
+
+    /// <summary>The first bytes of an email to us, at most <paramref name="max"/>.</summary>
+    public byte[] Read(string name, int max)
+    {
+        using var file = File.OpenRead(Path.Combine(_toUs, Path.GetFileName(name)));
+        var bytes = new byte[Math.Min(file.Length, max)];
+        file.ReadExactly(bytes);
+        return bytes;
+    }
 
     /// <summary>Marks a mail as fetched.</summary>
     public void Fetched(string name)

@@ -2,7 +2,20 @@ using NodaTime;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>What the environment says. Read once, at the start.</summary>
+/// <summary>How a connection to a mail server is encrypted.</summary>
+public enum SmtpTls
+{
+    /// <summary>STARTTLS is required (RFC 3207).</summary>
+    StartTls,
+
+    /// <summary>TLS from the first byte, port 465 (RFC 8314).</summary>
+    Implicit,
+
+    /// <summary>Unencrypted: only for a server on the same machine.</summary>
+    None,
+}
+
+/// <summary>Settings from the environment, read once at the start.</summary>
 /// <param name="Database">Npgsql connection string (<c>LARK_DATABASE</c>).</param>
 /// <param name="Data">Folder for what is not in the database: the stand-ins' things (<c>LARK_DATA</c>).</param>
 /// <param name="Url">The address under which people outside reach us, for links in mails (<c>LARK_URL</c>).</param>
@@ -11,6 +24,21 @@ namespace SteadyLark.Server.Basics;
 public sealed record LarkSettings(
     string Database, string Data, string Url, string? Pages, string? SmtpHost, int SmtpPort, string? SmtpUser, string? SmtpPassword, int MailHoldSeconds)
 {
+    /// <summary>How the mail server is spoken to (<c>LARK_SMTP_TLS</c>): encrypted unless configured otherwise.</summary>
+    public SmtpTls SmtpTls { get; init; } = SmtpTls.StartTls;
+
+    /// <summary>Addresses of reverse proxies whose X-Forwarded-For and X-Forwarded-Proto are believed (<c>LARK_PROXIES</c>, separated by commas); none by default.</summary>
+    public IReadOnlyList<System.Net.IPAddress> Proxies { get; init; } = [];
+
+    /// <summary>Whether simulated outsiders may act outside a demo (<c>LARK_SIMULATE=1</c>), for development.</summary>
+    public bool Simulate { get; init; }
+
+    /// <summary>Whether others reach us by HTTPS: cookies are then sent over it only.</summary>
+    public bool IsSecure => Url.StartsWith("https://", StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>Goes into the names of cookies, so that two installations on one machine do not sign each other out: cookies do not tell ports apart (RFC 6265 § 8.5).</summary>
+    public string CookieSuffix => Uri.TryCreate(Url, UriKind.Absolute, out var url) ? $"-{url.Port}" : "";
+
     /// <summary>What the clock reads when the server starts (<c>LARK_NOW</c>); null for the real time.</summary>
     public Instant? StartsAt { get; init; }
 
@@ -35,6 +63,16 @@ public sealed record LarkSettings(
             Get("LARK_SMTP_PASSWORD"),
             Number("LARK_MAIL_HOLD", 10))
         {
+            SmtpTls = Get("LARK_SMTP_TLS") switch
+            {
+                null or "starttls" => Number("LARK_SMTP_PORT", 587) == 465 ? SmtpTls.Implicit : SmtpTls.StartTls,
+                "implicit" => SmtpTls.Implicit,
+                "none" => SmtpTls.None,
+                var other => throw new InvalidOperationException($"LARK_SMTP_TLS must be starttls, implicit or none, not '{other}'."),
+            },
+            Proxies = (Get("LARK_PROXIES") ?? "").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                .Select(p => System.Net.IPAddress.TryParse(p, out var address) ? address : throw new InvalidOperationException($"LARK_PROXIES must be IP addresses separated by commas, not '{p}'.")).ToList(),
+            Simulate = Get("LARK_SIMULATE") == "1",
             StartsAt = Get("LARK_NOW") is { } now ? ShiftedClock.Parse(now, new BusinessZone().Zone) : null,
         };
     }

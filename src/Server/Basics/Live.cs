@@ -13,8 +13,14 @@ namespace SteadyLark.Server.Basics;
 public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : BackgroundService
 {
     private readonly Lock _lock = new();
-    private readonly HashSet<Channel<EventRow>> _pages = [];
+    private readonly HashSet<OpenPage> _pages = [];
     private EventCursor _at;
+
+    /// <summary>Most events that a page which was away is sent; beyond that it is told to reload its data.</summary>
+    public const int MaxReplay = 2000;
+
+    /// <summary>How often a stream looks whether its session still stands.</summary>
+    public static readonly TimeSpan Beat = TimeSpan.FromSeconds(15);
 
     public async Task Stream(HttpContext http)
     {
@@ -23,11 +29,11 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
         http.Response.ContentType = "text/event-stream";
         http.Response.Headers.CacheControl = "no-store";
         http.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpResponseBodyFeature>()?.DisableBuffering();
-        var channel = Channel.CreateBounded<EventRow>(new BoundedChannelOptions(1000) { FullMode = BoundedChannelFullMode.DropWrite });
+        var page = new OpenPage();
         EventCursor upTo;
         lock (_lock)
         {
-            _pages.Add(channel);
+            _pages.Add(page);
             upTo = _at;
         }
 
@@ -35,36 +41,20 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
         {
             var since = EventCursor.Parse(http.Request.Headers["Last-Event-ID"].ToString() is { Length: > 0 } header ? header : http.Request.Query["after"].ToString());
             await http.Response.WriteAsync($"retry: 2000\nid: {since ?? upTo}\nevent: hello\ndata: {{}}\n\n", cancel);
-            if (since is { } from)
+            if (since is { } from && !await Replay(http, from, upTo, driver, cancel))
             {
-                await using var db = await source.OpenConnectionAsync(cancel);
-                for (var missed = await Events.After(db, from, 500, driver); missed.Count > 0; missed = await Events.After(db, from, 500, driver))
-                {
-                    foreach (var e in missed)
-                    {
-                        from = EventCursor.Parse(e.Cursor)!.Value;
-                        if (!IsAfter(from, upTo))
-                        {
-                            await Write(http, e, cancel);
-                        }
-                    }
-
-                    if (IsAfter(from, upTo))
-                    {
-                        break;
-                    }
-                }
+                await Reload(http, upTo, cancel);
             }
 
             await http.Response.Body.FlushAsync(cancel);
             while (!cancel.IsCancellationRequested)
             {
                 using var beat = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-                beat.CancelAfter(TimeSpan.FromSeconds(20));
+                beat.CancelAfter(Beat);
                 try
                 {
-                    var e = await channel.Reader.ReadAsync(beat.Token);
-                    if (driver is null || e.DriverId == driver)
+                    var e = await page.Events.Reader.ReadAsync(beat.Token);
+                    if (driver is null ? EventRights.MayHear(http.User.Role(), e.Kind) : e.DriverId == driver)
                     {
                         await Write(http, e, cancel);
                         await http.Response.Body.FlushAsync(cancel);
@@ -74,6 +64,33 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
                 {
                     await http.Response.WriteAsync(": still here\n\n", cancel);
                     await http.Response.Body.FlushAsync(cancel);
+                }
+
+                if (page.FellBehind)
+                {
+                    // It could not take what came: what it shows may be old. It begins again from now.
+                    page.FellBehind = false;
+                    EventCursor at;
+                    lock (_lock)
+                    {
+                        while (page.Events.Reader.TryRead(out _))
+                        {
+                        }
+
+                        at = _at;
+                    }
+
+                    await Reload(http, at, cancel);
+                    await http.Response.Body.FlushAsync(cancel);
+                }
+
+                if (page.LastLooked.Elapsed >= Beat)
+                {
+                    page.LastLooked.Restart();
+                    if (!await People.Sessions.Stands(http))
+                    {
+                        return;
+                    }
                 }
             }
         }
@@ -85,9 +102,59 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
         {
             lock (_lock)
             {
-                _pages.Remove(channel);
+                _pages.Remove(page);
             }
         }
+    }
+
+    /// <summary>Sends what a page missed. The connection is given back before anything is written: a slow reader holds none. False when it missed too much.</summary>
+    private async Task<bool> Replay(HttpContext http, EventCursor from, EventCursor upTo, long? driver, CancellationToken cancel)
+    {
+        for (var sent = 0; ;)
+        {
+            List<EventRow> missed;
+            await using (var db = await source.OpenConnectionAsync(cancel))
+            {
+                missed = await Events.After(db, from, 500, driver);
+            }
+
+            foreach (var e in missed)
+            {
+                from = EventCursor.Parse(e.Cursor)!.Value;
+                if (IsAfter(from, upTo))
+                {
+                    return true;
+                }
+
+                if (++sent > MaxReplay)
+                {
+                    return false;
+                }
+
+                if (EventRights.MayHear(http.User.Role(), e.Kind))
+                {
+                    await Write(http, e, cancel);
+                }
+            }
+
+            if (missed.Count < 500)
+            {
+                return true;
+            }
+        }
+    }
+
+    private static Task Reload(HttpContext http, EventCursor at, CancellationToken cancel) => http.Response.WriteAsync($"id: {at}\nevent: reload\ndata: {{}}\n\n", cancel);
+
+    /// <summary>A page that listens.</summary>
+    private sealed class OpenPage
+    {
+        public Channel<EventRow> Events { get; } = Channel.CreateBounded<EventRow>(new BoundedChannelOptions(1000) { FullMode = BoundedChannelFullMode.Wait });
+
+        /// <summary>Whether an event did not fit any more.</summary>
+        public volatile bool FellBehind;
+
+        public System.Diagnostics.Stopwatch LastLooked { get; } = System.Diagnostics.Stopwatch.StartNew();
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -151,7 +218,10 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
                     _at = EventCursor.Parse(e.Cursor)!.Value;
                     foreach (var page in _pages)
                     {
-                        page.Writer.TryWrite(e);
+                        if (!page.Events.Writer.TryWrite(e))
+                        {
+                            page.FellBehind = true;
+                        }
                     }
                 }
             }

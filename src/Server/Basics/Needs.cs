@@ -8,11 +8,20 @@ namespace SteadyLark.Server.Basics;
 /// <summary>The right that an endpoint asks for.</summary>
 public sealed record NeedsRight(Right Right);
 
+/// <summary>Marks an endpoint whose body is a file, which may be larger than a command.</summary>
+public sealed record FileBody;
+
 /// <summary>Marks an endpoint that anyone may call, with the reason why.</summary>
 public sealed record AllowsAnyone(string Why);
 
 public static class NeedsExtensions
 {
+    /// <summary>Most bytes of a JSON body.</summary>
+    public const long MaxJsonBytes = 1024 * 1024;
+
+    /// <summary>Most bytes of a file. More than a document may have, so that one that is too large is refused with a sentence and not with a broken connection; no more than that is read.</summary>
+    public const long MaxFileBytes = 60 * 1024 * 1024;
+
     /// <summary>States the right an endpoint asks for; without it the call ends in 401 or 403.</summary>
     public static TBuilder Needs<TBuilder>(this TBuilder builder, Right right)
         where TBuilder : IEndpointConventionBuilder
@@ -29,12 +38,17 @@ public static class NeedsExtensions
     }
 
     /// <summary>States that a file is the body, whatever the caller says it is: what it holds is seen by looking into it.</summary>
-    public static RouteHandlerBuilder TakesFile(this RouteHandlerBuilder builder) => builder.Accepts<byte[]>("application/octet-stream", "*/*");
+    public static RouteHandlerBuilder TakesFile(this RouteHandlerBuilder builder) => builder.WithMetadata(new FileBody()).Accepts<byte[]>("application/octet-stream", "*/*");
 
     /// <summary>Refuses calls without the right their endpoint states; an endpoint that states nothing is closed to all.</summary>
     public static IApplicationBuilder UseRights(this IApplicationBuilder app) => app.Use(async (http, next) =>
     {
         var endpoint = http.GetEndpoint();
+        if (http.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } size)
+        {
+            size.MaxRequestBodySize = endpoint?.Metadata.GetMetadata<FileBody>() is null ? MaxJsonBytes : MaxFileBytes;
+        }
+
         if (endpoint is null || endpoint.Metadata.GetMetadata<AllowsAnyone>() is not null)
         {
             await next();

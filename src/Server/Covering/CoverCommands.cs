@@ -241,13 +241,9 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         await LoadWrites.Lock(w.Db, found.LoadId);
         var tender = (await CoverStore.TenderByToken(w.Db, token))!;
-        if (tender.WithdrawnAt is not null)
+        if (new Offer(tender.SentAt, tender.AcceptedAt, tender.AcceptedBy, tender.WithdrawnAt).Closed(w.Now) is { } closed)
         {
-            validation.Add("tender.withdrawn", "This offer was withdrawn. Please call us.");
-        }
-        else if (tender.AcceptedAt is not null)
-        {
-            validation.Add("tender.accepted", $"This offer was already accepted by {tender.AcceptedBy}.");
+            validation.AddRange([closed]);
         }
 
         if (!validation.Ok)

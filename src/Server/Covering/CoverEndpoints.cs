@@ -72,7 +72,7 @@ public static class CoverEndpoints
         {
             await using var db = await source.OpenConnectionAsync();
             return await Accept(db, token) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
-        }).IsOpen("the token in the link grants access").Produces<AcceptView>().ProducesProblem(404).WithName("getOffer");
+        }).IsOpen("the token in the link grants access").RequireRateLimiting(Limits.Link).Produces<AcceptView>().ProducesProblem(404).WithName("getOffer");
 
         api.MapPost("/accept/{token}", async Task<IResult> (string token, AcceptRequest request, HttpContext http, Commands commands, NpgsqlDataSource source) =>
         {
@@ -84,7 +84,7 @@ public static class CoverEndpoints
 
             await using var db = await source.OpenConnectionAsync();
             return TypedResults.Ok((await Accept(db, token))!);
-        }).IsOpen("the token in the link grants access").Produces<AcceptView>().ProducesProblem(404).ProducesProblem(422).WithName("acceptOffer");
+        }).IsOpen("the token in the link grants access").RequireRateLimiting(Limits.Link).Produces<AcceptView>().ProducesProblem(404).ProducesProblem(422).WithName("acceptOffer");
     }
 
     private static async Task<AcceptView?> Accept(NpgsqlConnection db, string token)

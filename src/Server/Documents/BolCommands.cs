@@ -87,7 +87,7 @@ public static class BolCommands
         {
             validation.Add("missing", "The signature is missing: have the receiver sign in the box.", "picture");
         }
-        else if (text.Length > MaxBytes || !Convert.TryFromBase64String(text, bytes, out var size) || DocumentIntake.MediaType(bytes.AsSpan(0, size)) is not { Ok: true, Value: "image/png" } || PdfMerge.Unreadable(bytes[..size], "image/png") is not null)
+        else if (text.Length > MaxBytes || !Convert.TryFromBase64String(text, bytes, out var size) || DocumentIntake.MediaType(bytes.AsSpan(0, size)) is not { Ok: true, Value: "image/png" } || FileLimits.Exceeded(bytes[..size], "image/png", FileLimits.MaxSignaturePixels) is not null || PdfMerge.Unreadable(bytes[..size], "image/png") is not null)
         {
             validation.Add("picture", "The signature image cannot be read: sign again.", "picture");
         }

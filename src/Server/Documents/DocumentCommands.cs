@@ -13,7 +13,7 @@ public static class DocumentCommands
     /// <summary>Keeps a file as a paper of a locked load.</summary>
     public static async Task<Outcome<DocumentRow>> Add(CommandContext w, long loadId, DocumentKind kind, string fileName, byte[] bytes)
     {
-        var read = Read(fileName, bytes);
+        var read = await Read(fileName, bytes);
         if (!read.Ok)
         {
             return read.Problems.ToList();
@@ -28,16 +28,16 @@ public static class DocumentCommands
     }
 
     /// <summary>Keeps a file that belongs to no load yet, with a guess from its name and its text.</summary>
-    public static async Task<Outcome<DocumentRow>> AddToTray(CommandContext w, DocumentKind? kind, string fileName, byte[] bytes, long? mailId = null)
+    public static async Task<Outcome<DocumentRow>> AddToTray(CommandContext w, DocumentKind? kind, string fileName, byte[] bytes, long? mailId = null, string? hint = null)
     {
-        var read = Read(fileName, bytes);
+        var read = await Read(fileName, bytes);
         if (!read.Ok)
         {
             return read.Problems.ToList();
         }
 
         var (name, type) = read.Value;
-        var guess = Tray.Guess(name, PdfText.Of(bytes, type), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
+        var guess = Tray.Guess(name, hint + "\n" + await Untrusted.Run(() => PdfText.Of(bytes, type), ""), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
         var id = await DocumentStore.AddToTray(w, kind ?? guess.Kind ?? DocumentKind.Other, name, type, bytes, mailId, guess);
         await Events.Add(w, "document.received", "document", id, $"{name} received, not filed yet");
         return (await DocumentStore.Get(w.Db, id))!;
@@ -74,13 +74,13 @@ public static class DocumentCommands
     }
 
     /// <summary>A file's name and what it is, or why it cannot be kept.</summary>
-    public static Outcome<(string Name, string Type)> Read(string fileName, byte[] bytes)
+    public static async Task<Outcome<(string Name, string Type)>> Read(string fileName, byte[] bytes)
     {
         var validation = new Validation();
         var name = validation.Text(Path.GetFileName(fileName), "file", "The file name", 200) ?? "document";
         var type = DocumentIntake.MediaType(bytes);
         validation.AddRange(type.Problems);
-        if (validation.Ok && PdfMerge.Unreadable(bytes, type.Value) is { } why)
+        if (validation.Ok && await Untrusted.Run(() => FileLimits.Exceeded(bytes, type.Value) ?? PdfMerge.Unreadable(bytes, type.Value), "The file takes too long to read: scan the document again.") is { } why)
         {
             validation.Add("file.unreadable", why, "file");
         }

@@ -1,3 +1,4 @@
+using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
@@ -58,16 +59,16 @@ public static class DocumentEndpoints
 
         api.MapPost("/loads/{id:long}/request-documents", (long id, HttpContext http, Commands commands, DocumentRequestCommands asks) => commands.OnLoad(http, id, w => asks.Ask(w, id))).Needs(Right.DocumentsAdd).WithName("requestDocuments");
 
-        api.MapGet("/upload/{token}", async Task<IResult> (string token, NpgsqlDataSource source) =>
+        api.MapGet("/upload/{token}", async Task<IResult> (string token, NpgsqlDataSource source, IClock clock) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await Upload(db, token) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This link");
-        }).IsOpen("a carrier uploads documents here, through a link with 192 random bits").Produces<UploadLinkView>().ProducesProblem(404).WithName("getUploadLink");
+            return await Upload(db, token, clock.GetCurrentInstant()) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This link");
+        }).IsOpen("a carrier uploads documents here, through a link with 192 random bits").RequireRateLimiting(Limits.Link).Produces<UploadLinkView>().ProducesProblem(404).WithName("getUploadLink");
 
-        api.MapPost("/upload/{token}", async Task<IResult> (string token, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands, NpgsqlDataSource source) =>
+        api.MapPost("/upload/{token}", async Task<IResult> (string token, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands, NpgsqlDataSource source, IClock clock) =>
         {
-            await using var db = await source.OpenConnectionAsync();
-            if (await DocumentRequestStore.ByToken(db, token) is not { } ask)
+            // The connection is given back before the body is read: a slow upload holds none.
+            if (await Request(source, token, clock.GetCurrentInstant()) is not { } ask)
             {
                 return Answers.NotFound("This link");
             }
@@ -79,7 +80,7 @@ public static class DocumentEndpoints
 
             var bytes = await Body(http.Request);
             return await commands.OnLoad(http, ask.LoadId, async w => (await DocumentCommands.Add(w, ask.LoadId, kind.Value, name ?? "document", bytes)).Then(_ => new DocumentRequestResult(ask.LoadId, $"We received the {kind.Value.Format()} for load {ask.Number}. Thank you.")));
-        }).IsOpen("a carrier uploads documents here, through a link with 192 random bits").TakesFile().Produces<DocumentRequestResult>().ProducesProblem(404).ProducesProblem(422).WithName("uploadDocument");
+        }).IsOpen("a carrier uploads documents here, through a link with 192 random bits").RequireRateLimiting(Limits.Link).TakesFile().Produces<DocumentRequestResult>().ProducesProblem(404).ProducesProblem(422).WithName("uploadDocument");
 
         api.MapPost("/documents/{id:long}/remove", (long id, HttpContext http, Commands commands, NpgsqlDataSource source) => OnDocument(id, http, commands, source, DocumentCommands.Remove))
             .Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("removeDocument");
@@ -112,8 +113,14 @@ public static class DocumentEndpoints
         return TypedResults.Bytes(await DocumentStore.Bytes(db, document.Id), document.MediaType);
     }
 
-    private static async Task<UploadLinkView?> Upload(NpgsqlConnection db, string token) =>
-        await DocumentRequestStore.ByToken(db, token) is { } ask && (await Store.Basics.Business.Read(db))! is var us ? new UploadLinkView(us.Name, us.Phone, ask.Number, ask.From, ask.To, ask.Who, ask.Kinds, ask.Closed) : null;
+    private static async Task<AskRow?> Request(NpgsqlDataSource source, string token, Instant now)
+    {
+        await using var db = await source.OpenConnectionAsync();
+        return await DocumentRequestStore.ByToken(db, token, now);
+    }
+
+    private static async Task<UploadLinkView?> Upload(NpgsqlConnection db, string token, Instant now) =>
+        await DocumentRequestStore.ByToken(db, token, now) is { } ask && (await Store.Basics.Business.Read(db))! is var us ? new UploadLinkView(us.Name, us.Phone, ask.Number, ask.From, ask.To, ask.Who, ask.Kinds, ask.Closed) : null;
 
     private static async Task<IResult> OnDocument(long id, HttpContext http, Commands commands, NpgsqlDataSource source, Func<Store.Basics.CommandContext, DocumentRow, Task<Outcome<DocumentRow>>> act)
     {

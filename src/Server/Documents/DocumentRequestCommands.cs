@@ -25,7 +25,7 @@ public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings
         }
 
         var what = string.Join(" and ", missing.Kinds.Select(k => k.Format()));
-        var token = DocumentRequestStore.NewToken();
+        var token = LinkToken.New();
         long? mail = null;
         string summary;
         if (missing.CarrierId is not null)

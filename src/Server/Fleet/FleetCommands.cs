@@ -3,6 +3,7 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Tracking;
 using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Fleet;
@@ -15,6 +16,14 @@ public sealed record DriverRequest(string? Name, string? ShortName, string? Phon
 public sealed record TruckRequest(string? Unit, string? Make, bool Active = true);
 
 public sealed record TrailerRequest(string? Unit, Equipment? Equipment, bool Active = true);
+
+public sealed record DeviceRequest(string? Label);
+
+/// <summary>A device that was issued.</summary>
+/// <param name="Address">Where it posts its positions, with its token. Shown once.</param>
+public sealed record DeviceIssued(long Id, string Label, string Address);
+
+public sealed record DeviceRevoked(long Id);
 
 /// <summary>Who and what of ours there is. Nothing is deleted: what has left is marked so, and not while it is promised.</summary>
 public static class FleetCommands
@@ -127,6 +136,41 @@ public static class FleetCommands
         {
             validation.Add("unit.taken", $"There is already a {what} {unit}: choose another number.", "unit");
         }
+    }
+
+    /// <summary>Issues a token for a device in a truck. The address with the token is shown once and stored hashed.</summary>
+    /// <param name="url">Our public address.</param>
+    public static async Task<Outcome<DeviceIssued>> IssueDevice(CommandContext w, long truckId, DeviceRequest request, string url)
+    {
+        var validation = new Validation();
+        var label = validation.Text(request.Label, "label", "The device name", 60, required: true);
+        var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == truckId);
+        if (truck is null)
+        {
+            return new Problem("not.found", "This truck was not found.");
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var (id, token) = await PositionStore.IssueToken(w, truckId, label!);
+        await Events.Add(w, "truck.device_issued", "truck", truckId, $"Device {label} issued for truck {truck.Unit}");
+        return new DeviceIssued(id, label!, $"{url}/api/devices/{token}/positions");
+    }
+
+    /// <summary>Revokes a device's token: from now on its positions are refused.</summary>
+    public static async Task<Outcome<DeviceRevoked>> RevokeDevice(CommandContext w, long truckId, long deviceId)
+    {
+        if (!await PositionStore.RevokeToken(w, truckId, deviceId))
+        {
+            return new Problem("not.found", "This device was not found, or it was already revoked.");
+        }
+
+        var truck = (await FleetStore.Trucks(w.Db)).First(t => t.Id == truckId);
+        await Events.Add(w, "truck.device_revoked", "truck", truckId, $"A device of truck {truck.Unit} was revoked");
+        return new DeviceRevoked(deviceId);
     }
 
     private static string Shorter(string name)

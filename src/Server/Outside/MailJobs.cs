@@ -1,4 +1,3 @@
-using System.Text.RegularExpressions;
 using MailKit.Net.Smtp;
 using MailKit.Security;
 using MimeKit;
@@ -29,7 +28,12 @@ public sealed class SmtpMailOut(LarkSettings settings) : IMailOut
         using var stream = new MemoryStream(eml);
         using var message = await MimeMessage.LoadAsync(stream, cancel);
         using var client = new SmtpClient { Timeout = 30_000 };
-        await client.ConnectAsync(settings.SmtpHost!, settings.SmtpPort, SecureSocketOptions.Auto, cancel);
+        await client.ConnectAsync(settings.SmtpHost!, settings.SmtpPort, settings.SmtpTls switch
+        {
+            SmtpTls.None => SecureSocketOptions.None,
+            SmtpTls.Implicit => SecureSocketOptions.SslOnConnect,
+            _ => SecureSocketOptions.StartTls,
+        }, cancel);
         if (settings.SmtpUser is { } user)
         {
             await client.AuthenticateAsync(user, settings.SmtpPassword ?? "", cancel);
@@ -41,13 +45,21 @@ public sealed class SmtpMailOut(LarkSettings settings) : IMailOut
 }
 
 /// <summary>The stand-in mailbox.</summary>
-public sealed class StandInMailOut(Mailbox mailbox) : IMailOut
+public sealed class StandInMailOut(Mailbox mailbox, Simulation simulation) : IMailOut
 {
-    public Task Hand(byte[] eml, string name, CancellationToken cancel) => mailbox.Deliver(name, eml);
+    public async Task Hand(byte[] eml, string name, CancellationToken cancel)
+    {
+        if (!await simulation.Allowed())
+        {
+            throw new InvalidOperationException("No mail server is configured: set LARK_SMTP_HOST.");
+        }
+
+        await mailbox.Deliver(name, eml);
+    }
 }
 
 /// <summary>Carries mail: out of the outbox when its hold is over, and in from the mailbox. Each mail by one server, by row locks.</summary>
-public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone zone, IMailOut mailOut, Mailbox mailbox, ILogger<MailJobs> log) : BackgroundService
+public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone zone, IMailOut mailOut, Mailbox mailbox, ILogger<MailJobs> log) : BackgroundService
 {
     private static readonly Actor System = new(null, "Steady Lark", Via.System);
     private static readonly Actor World = new(null, "", Via.Outside);
@@ -61,68 +73,119 @@ public sealed partial class MailJobs(NpgsqlDataSource source, IClock clock, Busi
         await Fetch();
     }, stoppingToken);
 
-    [GeneratedRegex(@"\b(?:load )?#?(\d{4,})\b", RegexOptions.IgnoreCase)]
-    private static partial Regex LoadNumber();
-
+    /// <summary>Sends one email. No connection is held while the mail server is talked to.</summary>
     private async Task<bool> SendNext(CancellationToken cancel)
     {
-        await using var w = await CommandContext.Begin(source, System, clock.GetCurrentInstant(), zone.Zone);
-        if (await MailStore.Next(w) is not { } mail)
+        (long Id, byte[] Eml, int Attempts) mail;
+        await using (var w = await CommandContext.Begin(source, System, clock.GetCurrentInstant(), zone.Zone))
         {
-            return false;
+            if (await MailStore.Claim(w) is not { } next)
+            {
+                return false;
+            }
+
+            mail = next;
+            await w.Commit();
         }
 
+        string? failure = null;
         try
         {
             await mailOut.Hand(mail.Eml, $"{mail.Id:D6}", cancel);
-            await MailStore.Sent(w, mail.Id);
-            var row = (await MailStore.Get(w.Db, mail.Id))!;
-            await Events.Add(w, "mail.sent", "mail", mail.Id, $"Email to {row.To} sent: {row.Subject}", loadId: row.LoadId);
         }
-        catch (Exception e) when (e is not OperationCanceledException and not NpgsqlException)
+        catch (Exception e) when (e is not OperationCanceledException)
         {
+            failure = e.Message;
             log.LogWarning("Email {Id} was not accepted: {Reason}", mail.Id, e.Message);
-            await MailStore.Failed(w, mail.Id, e.Message, mail.Attempts);
         }
 
-        await w.Commit();
+        await using var after = await CommandContext.Begin(source, System, clock.GetCurrentInstant(), zone.Zone);
+        if (failure is not null)
+        {
+            await MailStore.Failed(after, mail.Id, failure, mail.Attempts);
+        }
+        else
+        {
+            await MailStore.Sent(after, mail.Id);
+            var row = (await MailStore.Get(after.Db, mail.Id))!;
+            await Events.Add(after, "mail.sent", "mail", mail.Id, $"Email to {row.To} sent: {row.Subject}", loadId: row.LoadId);
+        }
+
+        await after.Commit();
         return true;
     }
 
-    /// <summary>Brings in what the world wrote; a mail whose subject names a load goes to it, its readable attachments as papers to be looked at; other attachments wait to be sorted.</summary>
+    /// <summary>Brings in what was written to us. What cannot be read is quarantined with the reason, and the next one is fetched.</summary>
     private async Task Fetch()
     {
-        foreach (var waiting in mailbox.Waiting())
+        foreach (var name in mailbox.WaitingNames())
         {
-            await using var w = await CommandContext.Begin(source, World, clock.GetCurrentInstant(), zone.Zone);
-            var mail = Eml.Read(waiting.Eml);
-            var number = LoadNumber().Match(mail.Subject);
-            long? load = number.Success ? await w.Db.One<long?>("select id from loads where number = @number for update", ("number", number.Groups[1].Value)) : null;
-            if (await MailStore.In(w, mail.From, mail.To, mail.Subject, mail.MessageId, waiting.Eml, load) is { } id)
+            var eml = mailbox.Read(name, Eml.MaxBytes + 1);
+            MailMessage? mail = null;
+            string? why = null;
+            try
             {
-                await Events.Add(w, "mail.received", "mail", id, $"Email from {mail.From}: {mail.Subject}", loadId: load);
-                if (load is { } loadId)
-                {
-                    foreach (var file in mail.Files.Where(f => f.Bytes.Length <= DocumentIntake.MaxBytes))
-                    {
-                        await DocumentCommands.Add(w, loadId, KindOf(file.Name), file.Name, file.Bytes);
-                    }
+                mail = Eml.Read(eml);
+            }
+            catch (Exception e) when (e is FormatException or InvalidOperationException or ArgumentException or NotSupportedException or IOException)
+            {
+                why = e is FormatException ? e.Message : "This email cannot be read.";
+            }
 
-                    await LoadWrites.Settle(w.Db, loadId);
+            try
+            {
+                await using var w = await CommandContext.Begin(source, World, clock.GetCurrentInstant(), zone.Zone);
+                if (mail is null)
+                {
+                    var kept = eml.Length > Eml.MaxBytes ? eml[..65_536] : eml;
+                    if (await MailStore.In(w, "unknown sender", "", "Unreadable email", "", kept, null, why) is { } quarantined)
+                    {
+                        await Events.Add(w, "mail.quarantined", "mail", quarantined, $"An email was quarantined: {why}");
+                    }
                 }
                 else
                 {
-                    // Nobody knows yet what they belong to: they wait in the tray.
-                    foreach (var file in mail.Files.Where(f => f.Bytes.Length <= DocumentIntake.MaxBytes))
-                    {
-                        await DocumentCommands.AddToTray(w, null, file.Name, file.Bytes, id);
-                    }
+                    await Receive(w, mail, eml);
                 }
 
                 await w.Commit();
             }
+            catch (Exception e) when (e is not NpgsqlException { InnerException: not null })
+            {
+                log.LogError(e, "Email {Name} could not be taken in; it is left aside", name);
+            }
 
-            mailbox.Fetched(waiting.Name);
+            mailbox.Fetched(name);
+        }
+    }
+
+    /// <summary>Keeps an email. Its attachments are filed to the load it names when the sender is known for that load; otherwise they wait in the tray with a suggestion.</summary>
+    private static async Task Receive(CommandContext w, MailMessage mail, byte[] eml)
+    {
+        var named = await MailStore.LoadsNamed(w.Db, InboundEmail.LoadNumbers(mail.Subject));
+        var load = InboundEmail.FiledTo(mail.From, named);
+        if (load is not null)
+        {
+            await LoadWrites.Lock(w.Db, load.LoadId);
+        }
+
+        if (await MailStore.In(w, mail.From, mail.To, mail.Subject, mail.MessageId, eml, load?.LoadId) is not { } id)
+        {
+            return;
+        }
+
+        await Events.Add(w, "mail.received", "mail", id, $"Email from {mail.From}: {mail.Subject}", loadId: load?.LoadId);
+        foreach (var file in mail.Files.Where(f => f.Bytes.Length <= DocumentIntake.MaxBytes))
+        {
+            // What cannot be read is left in the email; a person sees it there.
+            _ = load is not null
+                ? await DocumentCommands.Add(w, load.LoadId, KindOf(file.Name), file.Name, file.Bytes)
+                : await DocumentCommands.AddToTray(w, null, file.Name, file.Bytes, id, mail.Subject);
+        }
+
+        if (load is not null)
+        {
+            await LoadWrites.Settle(w.Db, load.LoadId);
         }
     }
 

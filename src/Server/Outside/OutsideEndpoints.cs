@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
@@ -14,9 +15,20 @@ public sealed record MailFileView(string Name, string MediaType, int Size);
 
 /// <summary>A mail, read.</summary>
 /// <param name="Name">The stand-in's file name; empty for a mail of our own.</param>
-public sealed record MailView(string Name, bool ToUs, string From, string To, string Subject, string Text, Instant At, IReadOnlyList<MailFileView> Files)
+public sealed partial record MailView(string Name, bool ToUs, string From, string To, string Subject, string Text, Instant At, IReadOnlyList<MailFileView> Files)
 {
-    public static MailView Of(MailRow row, byte[] eml) => Of("", row.Direction == "in", eml);
+    /// <summary>An email of ours. Secrets in its links are masked: only who receives it may use them.</summary>
+    public static MailView Of(MailRow row, byte[] eml)
+    {
+        var view = Of("", row.Direction == "in", eml);
+        return view with { Subject = Masked(view.Subject), Text = Masked(view.Text) };
+    }
+
+    private static string Masked(string text) => LinkSecret().Replace(text, "$1…");
+
+    [GeneratedRegex("(/(?:accept|upload|track|devices|invite|reset)/)[0-9a-f]{20,}")]
+    private static partial Regex LinkSecret();
+
 
     public static MailView Of(string name, bool toUs, byte[] eml)
     {
@@ -32,8 +44,9 @@ public sealed record WriteToUsRequest(string? From, string? Subject, string? Tex
 /// <summary>The Outside page: what the world got from us, and a pen to write to us with. Only where the stand-ins run.</summary>
 public static class OutsideEndpoints
 {
-    public static void MapOutside(this RouteGroupBuilder api)
+    public static void MapOutside(this RouteGroupBuilder all)
     {
+        var api = all.MapGroup("").AddEndpointFilter(Simulation.Filter);
         api.MapGet("/outside/mails", (Mailbox mailbox) => mailbox.Newest(100).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList()).Needs(Right.OutsideUse).WithName("listSimulatorMails");
 
         api.MapGet("/outside/mails/{name}/eml", IResult (string name, Mailbox mailbox) =>
@@ -88,6 +101,6 @@ public static class OutsideEndpoints
             List<MailFile> files = bytes is null ? [] : [new MailFile(Path.GetFileName(request.File!.Name) is { Length: > 0 } name ? name : "file", DocumentIntake.MediaType(bytes) is { Ok: true } t ? t.Value : "application/octet-stream", bytes)];
             await mailbox.WriteToUs($"{now.ToUnixTimeMilliseconds()}-{id[..8]}", Eml.Write(new MailMessage($"{id}@outside.example", from!, (await Business.Read(db))!.Email, subject!, text, now, files)));
             return TypedResults.NoContent();
-        }).Needs(Right.OutsideUse).Produces(204).ProducesProblem(422).WithName("sendSimulatedMail");
+        }).Needs(Right.OutsideUse).WithMetadata(new FileBody()).Produces(204).ProducesProblem(422).WithName("sendSimulatedMail");
     }
 }

@@ -1,3 +1,6 @@
+using SteadyLark.Outside.Mail;
+using SteadyLark.Formats.Mail;
+using System.Text.RegularExpressions;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
@@ -26,7 +29,7 @@ public sealed record StandInRequest(bool Works, int? Speed);
 /// The simulated world behind our ports: carriers who answer tenders on their link, receivers who sign for the freight, and trucks that move along
 /// their trips and tell their places at the address that a real device would use.
 /// </summary>
-public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone zone, IServiceProvider services, ILogger<StandIns> log) : BackgroundService
+public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, IClock clock, BusinessZone zone, Simulation simulation, IServiceProvider services, ILogger<StandIns> log) : BackgroundService
 {
     private static readonly Actor World = new(null, "The world", Via.Outside);
 
@@ -45,6 +48,7 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
 
     /// <summary>The ways to stops that somebody drives to, as lines.</summary>
     private readonly Dictionary<long, IReadOnlyList<GeoPoint>> _ways = [];
+    private readonly Dictionary<long, string> _devices = [];
     private readonly HttpClient _http = new() { Timeout = TimeSpan.FromSeconds(10) };
     private Instant _last;
 
@@ -56,8 +60,9 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
 
     public static Task<List<StandIn>> All(NpgsqlConnection db) => db.Rows("select * from stand_ins order by name", r => new StandIn(r.Text("name"), r.Bool("works"), r.Int("speed")));
 
-    public static void Map(RouteGroupBuilder api)
+    public static void Map(RouteGroupBuilder all)
     {
+        var api = all.MapGroup("").AddEndpointFilter(Simulation.Filter);
         api.MapGet("/outside/stand-ins", async (NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
@@ -80,6 +85,11 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
     /// <summary>One step of the world.</summary>
     private async Task Live(CancellationToken cancel)
     {
+        if (!await simulation.Allowed())
+        {
+            return;
+        }
+
         var now = clock.GetCurrentInstant();
         var passed = now - _last;
         _last = now;
@@ -113,13 +123,21 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
     {
         var waiting = await db.Rows(
             """
-            select t.token, c.name from tenders t join companies c on c.id = t.carrier_id join legs g on g.id = t.leg_id
+            select c.name, (select max(m.id) from mails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null and m.subject like 'Rate confirmation%') as mail
+            from tenders t join companies c on c.id = t.carrier_id join legs g on g.id = t.leg_id
             where t.accepted_at is null and t.withdrawn_at is null and t.sent_at < @before
               and exists (select 1 from mails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null) order by t.sent_at limit 5
             """,
-            r => (Token: r.Text("token"), Carrier: r.Text("name")), ("before", now - (Thinks / speed)));
-        foreach (var (token, carrier) in waiting)
+            r => (Mail: r.LongOrNull("mail"), Carrier: r.Text("name")), ("before", now - (Thinks / speed)));
+        foreach (var (mail, carrier) in waiting)
         {
+            // They know the link only from the email they received.
+            if (mail is not { } id || mailbox.Get($"{id:D6}.eml") is not { } received || AcceptLink().Match(Eml.Read(received.Eml).Text) is not { Success: true } link)
+            {
+                continue;
+            }
+
+            var token = link.Groups[1].Value;
             using var answer = await _http.PostAsJsonAsync($"{Here}/api/accept/{token}", new { name = $"Dispatch at {carrier}" }, cancel);
         }
     }
@@ -175,7 +193,7 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
             {
                 at.Told = now;
                 var point = Whereabouts.Along(road, at.Miles);
-                var token = await PositionStore.Token(db, (await LoadReads.Legs(db, load.Id)).Last(l => l.TripId == load.TripId).TruckId!.Value);
+                var token = await Device((await LoadReads.Legs(db, load.Id)).Last(l => l.TripId == load.TripId).TruckId!.Value);
                 using var answer = await _http.PostAsJsonAsync(
                     $"{Here}/api/devices/{token}/positions", new { positions = new[] { new { at = now.ToString(), latitude = point.Latitude, longitude = point.Longitude, milesPerHour = at.Miles < route ? RoadEstimate.MilesPerHour : 0 } } }, cancel);
             }
@@ -183,6 +201,22 @@ public sealed class StandIns(NpgsqlDataSource source, IClock clock, BusinessZone
             _underWay[load.TripId.Value] = at;
         }
     }
+
+    /// <summary>The token of the simulated device in a truck, issued when it is first needed.</summary>
+    private async Task<string> Device(long truckId)
+    {
+        if (!_devices.TryGetValue(truckId, out var token))
+        {
+            await using var w = await CommandContext.Begin(source, World, clock.GetCurrentInstant(), zone.Zone);
+            _devices[truckId] = token = (await PositionStore.IssueToken(w, truckId, "simulator")).Token;
+            await w.Commit();
+        }
+
+        return token;
+    }
+
+    [GeneratedRegex("/accept/([0-9a-f]{48})")]
+    private static partial Regex AcceptLink();
 
     /// <summary>Our own public address, as the world reaches it.</summary>
     private string Here => services.GetRequiredService<Microsoft.AspNetCore.Hosting.Server.IServer>().Features.Get<Microsoft.AspNetCore.Hosting.Server.Features.IServerAddressesFeature>()!.Addresses.First();

@@ -270,7 +270,7 @@ public static class BillCommands
             return NotHere;
         }
 
-        var read = DocumentCommands.Read(fileName, bytes);
+        var read = await DocumentCommands.Read(fileName, bytes);
         if (!read.Ok)
         {
             return read.Problems.ToList();

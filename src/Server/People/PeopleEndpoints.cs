@@ -36,7 +36,7 @@ public static class PeopleEndpoints
 {
     public static void MapPeople(this RouteGroupBuilder api)
     {
-        api.MapPost("/session", (SignInRequest request, HttpContext http, Sessions sessions) => sessions.SignIn(http, request)).IsOpen("users sign in here").WithName("signIn");
+        api.MapPost("/session", (SignInRequest request, HttpContext http, Sessions sessions) => sessions.SignIn(http, request)).IsOpen("users sign in here").RequireRateLimiting(Limits.SignIn).WithName("signIn");
         api.MapGet("/session", (HttpContext http, Sessions sessions) => sessions.Current(http)).Needs(Right.SessionOwn).WithName("getSession");
         api.MapPut("/preferences", (Preferences request, HttpContext http, Commands commands) => commands.Run<Preferences>(http, async w =>
         {
@@ -44,7 +44,7 @@ public static class PeopleEndpoints
             return request;
         })).Needs(Right.SessionOwn).WithName("setPreferences");
         api.MapDelete("/session", (HttpContext http, Sessions sessions) => sessions.SignOut(http)).Needs(Right.SessionOwn).WithName("signOut");
-        api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http)).Needs(Right.SessionOwn).ExcludeFromDescription();
+        api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http)).Needs(Right.SessionOwn).RequireRateLimiting(Limits.Stream).ExcludeFromDescription();
 
         api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Role())).Needs(Right.LoadsSee).WithName("getToday");
 

@@ -29,15 +29,9 @@ public sealed record SessionView(long UserId, string Name, string Login, Role Ro
 /// <summary>Signing in and out: a cookie that names a row in the sessions table, so that it can be ended from any server.</summary>
 public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone zone, IAntiforgery antiforgery)
 {
-    /// <summary>Failures of one name, and from one address, within <see cref="Window"/>, after which one must wait.</summary>
-    public const int MaxPerLogin = 5;
-
-    public const int MaxPerAddress = 30;
-
-    public static readonly Duration Window = Duration.FromMinutes(10);
-
     private static readonly Duration Length = Duration.FromHours(16);
-    private static readonly PasswordHasher<string> Hasher = new();
+    /// <summary>PBKDF2 with HMAC-SHA512 and 210,000 rounds (OWASP Password Storage Cheat Sheet, 2023). A hash with fewer is renewed at the next sign-in.</summary>
+    private static readonly PasswordHasher<string> Hasher = new(Microsoft.Extensions.Options.Options.Create(new PasswordHasherOptions { IterationCount = 210_000 }));
     private static readonly string NobodysHash = Hasher.HashPassword("", Guid.NewGuid().ToString());
 
     public static string Hash(string password) => Hasher.HashPassword("", password);
@@ -48,11 +42,14 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone
         var address = http.Connection.RemoteIpAddress?.ToString() ?? "";
         var now = clock.GetCurrentInstant();
         await using var db = await source.OpenConnectionAsync();
-        var (ofLogin, fromAddress) = await UserStore.Failures(db, login, address, now - Window);
-        if (ofLogin >= MaxPerLogin || fromAddress >= MaxPerAddress)
+        // Counted before it is tried, and forgotten when it succeeds.
+        var name = login[..Math.Min(login.Length, 60)];
+        await UserStore.AddFailure(db, name, address, now);
+        var attempts = await UserStore.Attempts(db, name, address, now - SignInLimits.Window);
+        if (SignInLimits.MustWait(attempts, await UserStore.HasSignedIn(db, name, address, now - SignInLimits.KnownFor)))
         {
-            http.Response.Headers.RetryAfter = ((int)Window.TotalSeconds).ToString();
-            return Answers.Refused([new Problem("sign.in.wait", $"Too many failed attempts: wait {Window.TotalMinutes:0} minutes, then try again.")], StatusCodes.Status429TooManyRequests);
+            http.Response.Headers.RetryAfter = ((int)SignInLimits.Window.TotalSeconds).ToString();
+            return Answers.Refused([new Problem("sign.in.wait", $"Too many failed attempts: wait {SignInLimits.Window.TotalMinutes:0} minutes, then try again.")], StatusCodes.Status429TooManyRequests);
         }
 
         var user = await UserStore.ByLogin(db, login);
@@ -61,7 +58,6 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone
         var verified = Hasher.VerifyHashedPassword("", hash!, request.Password ?? "");
         if (user is not { Active: true } || verified == PasswordVerificationResult.Failed)
         {
-            await UserStore.AddFailure(db, login[..Math.Min(login.Length, 60)], address, now);
             return Answers.Refused([new Problem("sign.in.wrong", "Incorrect username or password.", "password")], StatusCodes.Status401Unauthorized);
         }
 
@@ -70,9 +66,9 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone
             await UserStore.SetPasswordHash(db, user.Id, Hash(request.Password!));
         }
 
-        await UserStore.ForgetFailures(db, login);
+        await UserStore.ForgetFailures(db, name, address);
         var session = Guid.NewGuid();
-        await UserStore.BeginSession(db, session, user.Id, now, now + Length);
+        await UserStore.BeginSession(db, session, user.Id, address, now, now + Length);
         var principal = Principal(user, session);
         await http.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, principal);
         http.User = principal;
@@ -95,6 +91,14 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, BusinessZone
 
         await http.SignOutAsync();
         return TypedResults.NoContent();
+    }
+
+    /// <summary>Whether the session of a request that is still under way stands.</summary>
+    public static async Task<bool> Stands(HttpContext http)
+    {
+        await using var db = await http.RequestServices.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync(http.RequestAborted);
+        return Guid.TryParse(http.User.FindFirstValue("session"), out var id)
+            && await UserStore.OfSession(db, id, http.RequestServices.GetRequiredService<IClock>().GetCurrentInstant()) is not null;
     }
 
     /// <summary>Looks at each request whether its session still stands.</summary>

@@ -57,7 +57,7 @@ public static class Today
 
         foreach (var mail in await MailStore.InOpen(db))
         {
-            items.Add(new TodayItem("mail", Urgency.Soon, mail.WrittenAt.Format(zone), $"Email from {mail.From}", mail.Subject, "Read", "today", "mail", mail.Id));
+            items.Add(new TodayItem("mail", Urgency.Soon, mail.WrittenAt.Format(zone), mail.QuarantinedWhy is null ? $"Email from {mail.From}" : "An email could not be read", mail.QuarantinedWhy ?? mail.Subject, "Read", "today", "mail", mail.Id));
         }
 
         var (bill, pay) = (await billing, await paying);

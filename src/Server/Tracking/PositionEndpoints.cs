@@ -1,5 +1,4 @@
 using NodaTime;
-using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
@@ -24,12 +23,9 @@ public static class PositionEndpoints
     private const int Max = 500;
 
     public static void MapTracking(this RouteGroupBuilder api) =>
-        api.MapPost("/devices/{token}/positions", async Task<IResult> (string token, PositionsRequest request, HttpContext http, Commands commands, NpgsqlDataSource source) =>
-        {
-            await using var db = await source.OpenConnectionAsync();
-            var truck = token.Length == 48 ? await PositionStore.Truck(db, token) : 0;
-            return truck == 0 ? Answers.NotFound("This device") : await commands.Run(http, w => Tell(w, truck, request));
-        }).IsOpen("a truck device reports its position here, with a key of 192 random bits").Produces<PositionsAnswer>().ProducesProblem(404).ProducesProblem(422).WithName("reportPositions");
+        api.MapPost("/devices/{token}/positions", (string token, PositionsRequest request, HttpContext http, Commands commands) => commands.Run<PositionsAnswer>(http, async w =>
+            await PositionStore.Truck(w, token) is > 0 and var truck ? await Tell(w, truck, request) : new Problem("not.found", "This device was not found.")))
+            .IsOpen("a truck device reports its position here, with a key of 192 random bits").RequireRateLimiting(Limits.Link).ProducesProblem(404).ProducesProblem(422).WithName("reportPositions");
 
     private static async Task<Outcome<PositionsAnswer>> Tell(CommandContext w, long truckId, PositionsRequest request)
     {

@@ -10,8 +10,11 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Trips;
 
-/// <summary>The link on which a customer follows a load.</summary>
+/// <summary>A link on which a customer tracks a load. Shown once.</summary>
 public sealed record TrackLink(string Url);
+
+/// <summary>How many tracking links were revoked.</summary>
+public sealed record TrackRevoked(int Count);
 
 /// <summary>What a customer sees: where the load is, and when it is expected. Nothing of who carries it, for how much, or for whom else.</summary>
 /// <param name="Where">In words: left Great Falls MT; at Spokane WA; waits for its pickup.</param>
@@ -34,15 +37,29 @@ public static class TrackEndpoints
                     return (Outcome<TrackLink>)new Problem("load.state", $"Load {load.Number} is {load.State.Format()}: there is nothing to track.");
                 }
 
-                var token = await LoadWrites.TrackToken(w, id);
+                var token = await LoadWrites.CreateTrackLink(w, id);
                 await Events.Add(w, "load.track_link", "load", id, $"Tracking link for {load.Number} created", loadId: id);
                 return new TrackLink($"{settings.Url}/track/{token}");
             })).Needs(Right.LoadsRoll).WithName("createTrackingLink");
 
+        api.MapPost("/loads/{id:long}/track/revoke", (long id, HttpContext http, Commands commands) =>
+            commands.OnLoad(http, id, async w =>
+            {
+                var load = (await LoadReads.ByIds(w.Db, [id]))[0];
+                var count = await LoadWrites.RevokeTrackLinks(w, id);
+                if (count == 0)
+                {
+                    return (Outcome<TrackRevoked>)new Problem("link.none", $"Load {load.Number} has no tracking link to revoke.");
+                }
+
+                await Events.Add(w, "load.track_revoked", "load", id, $"Tracking links for {load.Number} revoked", loadId: id);
+                return new TrackRevoked(count);
+            })).Needs(Right.LoadsRoll).WithName("revokeTrackingLinks");
+
         api.MapGet("/track/{token}", async Task<IResult> (string token, NpgsqlDataSource source, IClock clock) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            var id = token.Length == 40 ? await LoadReads.ByTrackToken(db, token) : 0;
+            var id = await LoadReads.ByTrackToken(db, token, clock.GetCurrentInstant());
             if (id == 0)
             {
                 return Answers.NotFound("This tracking link");
@@ -51,7 +68,7 @@ public static class TrackEndpoints
             var load = (await LoadReads.ByIds(db, [id]))[0];
             var business = (await Business.Read(db))!;
             return TypedResults.Ok(await Of(db, load, business, clock.GetCurrentInstant()));
-        }).IsOpen("a customer tracks a load here, through a link with 160 random bits").Produces<TrackView>().ProducesProblem(404).WithName("trackLoad");
+        }).IsOpen("a customer tracks a load here, through a link with 192 random bits").RequireRateLimiting(Limits.Link).Produces<TrackView>().ProducesProblem(404).WithName("trackLoad");
     }
 
     private static async Task<TrackView> Of(NpgsqlConnection db, LoadRow load, Business business, Instant now)

@@ -1,10 +1,11 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Documents;
 
 namespace SteadyLark.Store.Basics;
 
 public sealed record MailRow(
-    long Id, string Direction, string From, string To, string Subject, long? LoadId, string? LoadNumber, Instant WrittenAt, Instant? SendAfter, Instant? SentAt, Instant? HeldBackAt, int Attempts, string? LastError, Instant? DoneAt);
+    long Id, string Direction, string From, string To, string Subject, long? LoadId, string? LoadNumber, Instant WrittenAt, Instant? SendAfter, Instant? SentAt, Instant? HeldBackAt, int Attempts, string? LastError, Instant? DoneAt, string? QuarantinedWhy = null);
 
 /// <summary>Mail that waits to go out, and mail that came in.</summary>
 public static class MailStore
@@ -20,49 +21,65 @@ public static class MailStore
             """,
             ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("after", w.Now + hold));
 
-    /// <summary>Keeps a mail that came in, once.</summary>
+    /// <summary>Keeps an incoming email, once. It is identified by its content: nothing it says of itself can hide another.</summary>
+    /// <param name="quarantined">Why it could not be read, or null.</param>
     /// <returns>Its key, or null when it is here already.</returns>
-    public static async Task<long?> In(CommandContext w, string from, string to, string subject, string messageId, byte[] eml, long? loadId)
+    public static async Task<long?> In(CommandContext w, string from, string to, string subject, string messageId, byte[] eml, long? loadId, string? quarantined = null)
     {
         var id = await w.Db.One<long>(
             """
-            insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at)
-            values ('in', @from, @to, @subject, @eml, @mid, @load, @now) on conflict (message_id) do nothing returning id
+            insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, content_hash, quarantined_why)
+            values ('in', @from, @to, @subject, @eml, @mid, @load, @now, sha256(@eml), @why) on conflict (content_hash) where direction = 'in' do nothing returning id
             """,
-            ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now));
+            ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("why", quarantined));
         return id == 0 ? null : id;
     }
 
     /// <summary>Keeps a mail from going out, if it has not gone.</summary>
     public static async Task<bool> HoldBack(CommandContext w, long mailId) =>
-        await w.Db.Run("update mails set held_back_at = @now where id = @id and direction = 'out' and sent_at is null and held_back_at is null", ("id", mailId), ("now", w.Now)) == 1;
+        await w.Db.Run("update mails set held_back_at = @now where id = @id and direction = 'out' and sent_at is null and held_back_at is null and claimed_until is null", ("id", mailId), ("now", w.Now)) == 1;
 
     /// <summary>Holds back what is still waiting for a load.</summary>
     public static Task<int> HoldBackOfLoad(CommandContext w, long loadId) =>
-        w.Db.Run("update mails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null", ("load", loadId), ("now", w.Now));
+        w.Db.Run("update mails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null and claimed_until is null", ("load", loadId), ("now", w.Now));
 
     /// <summary>Whether the load's newest mail out has left the house.</summary>
     public static Task<bool> SentOfLoad(NpgsqlConnection db, long loadId) =>
         db.One<bool>("select coalesce((select sent_at is not null from mails where load_id = @load and direction = 'out' and held_back_at is null order by id desc limit 1), false)", ("load", loadId));
 
-    /// <summary>The next mail that may go, locked so that no other server takes it; null when none waits.</summary>
-    public static async Task<(long Id, byte[] Eml, int Attempts)?> Next(CommandContext w)
+    /// <summary>
+    /// Claims the next email that may go, so that no other server takes it while it is being sent; null when none waits. A claim ends by itself: an email whose
+    /// server was lost while sending is sent again.
+    /// </summary>
+    public static async Task<(long Id, byte[] Eml, int Attempts)?> Claim(CommandContext w)
     {
         var row = await w.Db.Row(
             """
-            select id, eml, attempts from mails where direction = 'out' and sent_at is null and held_back_at is null and send_after <= @now
-            order by send_after limit 1 for update skip locked
+            update mails set claimed_until = @until where id = (
+                select id from mails where direction = 'out' and sent_at is null and held_back_at is null and send_after <= @now and (claimed_until is null or claimed_until < @now)
+                order by send_after limit 1 for update skip locked)
+            returning id, eml, attempts
             """,
-            r => new { Id = r.Long("id"), Eml = r.GetFieldValue<byte[]>(1), Attempts = r.Int("attempts") }, ("now", w.Now));
+            r => new { Id = r.Long("id"), Eml = r.GetFieldValue<byte[]>(1), Attempts = r.Int("attempts") }, ("now", w.Now), ("until", w.Now + Duration.FromMinutes(5)));
         return row is null ? null : (row.Id, row.Eml, row.Attempts);
     }
 
-    public static Task Sent(CommandContext w, long id) => w.Db.Run("update mails set sent_at = @now, attempts = attempts + 1, last_error = null where id = @id", ("id", id), ("now", w.Now));
+    /// <summary>Loads with one of these numbers, with the email addresses known for each.</summary>
+    public static Task<List<EmailLoad>> LoadsNamed(NpgsqlConnection db, IReadOnlyList<string> numbers) => db.Rows(
+        """
+        select l.id, l.number, l.state in ('billed', 'closed', 'cancelled') as closed,
+               array_remove(array[c.email] || array(select k.email from legs g join companies k on k.id = g.carrier_id where g.load_id = l.id)
+                   || array(select d.email from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id where g.load_id = l.id), null) as addresses
+        from loads l left join companies c on c.id = l.customer_id where lower(l.number) = any(@numbers)
+        """,
+        r => new EmailLoad(r.Long("id"), r.Text("number"), r.Bool("closed"), r.GetFieldValue<string[]>(3)), ("numbers", numbers.Select(n => n.ToLowerInvariant()).ToArray()));
+
+    public static Task Sent(CommandContext w, long id) => w.Db.Run("update mails set sent_at = @now, attempts = attempts + 1, last_error = null, claimed_until = null where id = @id", ("id", id), ("now", w.Now));
 
     /// <summary>Did not go: tried again after a while that doubles, up to an hour.</summary>
     public static Task Failed(CommandContext w, long id, string error, int attempts) =>
         w.Db.Run(
-            "update mails set attempts = attempts + 1, last_error = @error, send_after = @after where id = @id",
+            "update mails set attempts = attempts + 1, last_error = @error, send_after = @after, claimed_until = null where id = @id",
             ("id", id), ("error", error), ("after", w.Now + Duration.FromSeconds(Math.Min(3600, 15 * Math.Pow(2, Math.Min(attempts, 10))))));
 
     public static Task<List<MailRow>> OfLoad(NpgsqlConnection db, long loadId) => db.Rows($"{Select} where m.load_id = @load order by m.id desc", Read, ("load", loadId));
@@ -77,5 +94,5 @@ public static class MailStore
 
     private static MailRow Read(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("direction"), r.Text("from_address"), r.Text("to_address"), r.Text("subject"), r.LongOrNull("load_id"), r.TextOrNull("load_number"), r.Instant("written_at"),
-            r.InstantOrNull("send_after"), r.InstantOrNull("sent_at"), r.InstantOrNull("held_back_at"), r.Int("attempts"), r.TextOrNull("last_error"), r.InstantOrNull("done_at"));
+            r.InstantOrNull("send_after"), r.InstantOrNull("sent_at"), r.InstantOrNull("held_back_at"), r.Int("attempts"), r.TextOrNull("last_error"), r.InstantOrNull("done_at"), r.TextOrNull("quarantined_why"));
 }

@@ -98,8 +98,9 @@ public static class CoverStore
     public static Task<long> AddTender(CommandContext w, long legId, long carrierId, Money amount, string token) =>
         w.Db.One<long>(
             "insert into tenders (leg_id, carrier_id, amount, token, sent_at) values (@leg, @carrier, @amount, @token, @now) returning id",
-            ("leg", legId), ("carrier", carrierId), ("amount", amount), ("token", token), ("now", w.Now));
+            ("leg", legId), ("carrier", carrierId), ("amount", amount), ("token", LinkToken.Hash(token)), ("now", w.Now));
 
+    /// <summary>An offer by the token of its link, whatever became of it.</summary>
     public static Task<TenderSheet?> TenderByToken(NpgsqlConnection db, string token) =>
         db.Row(
             """
@@ -109,7 +110,7 @@ public static class CoverStore
             r => new TenderSheet(
                 r.Long("id"), r.Long("leg_id"), r.Long("load_id"), r.Text("number"), r.Long("carrier_id"), r.Text("carrier"), r.TextOrNull("email"), r.Usd("amount"), r.Instant("sent_at"),
                 r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by"), r.InstantOrNull("withdrawn_at")),
-            ("token", token));
+            ("token", LinkToken.Hash(token)));
 
     public static Task<int> Accept(CommandContext w, long tenderId, string by) =>
         w.Db.Run("update tenders set accepted_at = @now, accepted_by = @by where id = @id and accepted_at is null and withdrawn_at is null", ("id", tenderId), ("now", w.Now), ("by", by));

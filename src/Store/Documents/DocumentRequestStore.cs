@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Documents;
@@ -37,17 +36,17 @@ public static class DocumentRequestStore
                 r.TextOrNull("carrier"), r.TextOrNull("email"), r.LongOrNull("driver_id"), r.TextOrNull("driver"), r.InstantOrNull("last_asked"), r.Int("asked")),
             ("load", loadId), ("driver", driverId));
 
-    /// <summary>The token of a link on which papers are handed in: 192 random bits.</summary>
-    public static string NewToken() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
+    /// <summary>How long an upload link works after it is sent.</summary>
+    public static readonly Duration LinkLifetime = Duration.FromDays(60);
 
     /// <summary>Keeps that papers were asked for.</summary>
     public static Task Add(CommandContext w, MissingDocuments missing, string token, long? mailId) =>
         w.Db.Run(
             "insert into paper_asks (load_id, leg_id, kinds, asked_at, asked_by, to_driver, mail_id, token) values (@load, @leg, @kinds, @now, @by, @driver, @mail, @token)",
-            ("load", missing.LoadId), ("leg", missing.LegId), ("kinds", BillingSettingsStore.Kinds(missing.Kinds)), ("now", w.Now), ("by", w.Actor.UserId), ("driver", missing.CarrierId is null ? missing.DriverId : null), ("mail", mailId), ("token", token));
+            ("load", missing.LoadId), ("leg", missing.LegId), ("kinds", BillingSettingsStore.Kinds(missing.Kinds)), ("now", w.Now), ("by", w.Actor.UserId), ("driver", missing.CarrierId is null ? missing.DriverId : null), ("mail", mailId), ("token", LinkToken.Hash(token)));
 
-    /// <summary>An asking by its token; closed once the load is billed or all is here.</summary>
-    public static Task<AskRow?> ByToken(NpgsqlConnection db, string token) =>
+    /// <summary>A document request by the token of its link, while the link is valid; closed once the load is billed.</summary>
+    public static Task<AskRow?> ByToken(NpgsqlConnection db, string token, Instant now) =>
         db.Row(
             """
             select x.id, x.load_id, l.number, a.town as from_town, b.town as to_town, coalesce(k.name, d.name) as who,
@@ -55,7 +54,7 @@ public static class DocumentRequestStore
             from paper_asks x join loads l on l.id = x.load_id join legs g on g.id = x.leg_id left join companies k on k.id = g.carrier_id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
-            where x.token = @token
+            where x.token = @token and x.asked_at > @since
             """,
-            r => new AskRow(r.Long("id"), r.Long("load_id"), r.Text("number"), r.Text("from_town"), r.Text("to_town"), BillingSettingsStore.Kinds(r, "kinds"), r.TextOrNull("who"), r.Bool("closed")), ("token", token));
+            r => new AskRow(r.Long("id"), r.Long("load_id"), r.Text("number"), r.Text("from_town"), r.Text("to_town"), BillingSettingsStore.Kinds(r, "kinds"), r.TextOrNull("who"), r.Bool("closed")), ("token", LinkToken.Hash(token)), ("since", now - LinkLifetime));
 }

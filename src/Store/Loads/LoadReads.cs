@@ -57,7 +57,19 @@ public static class LoadReads
             ReadRow, ("driver", driverId), ("since", since)));
 
     /// <summary>The load that a customer's link leads to; 0 when it leads to none.</summary>
-    public static Task<long> ByTrackToken(NpgsqlConnection db, string token) => db.One<long>("select id from loads where track_token = @token", ("token", token));
+    /// <summary>How long a tracking link works after delivery.</summary>
+    public static readonly Duration TrackedAfterDelivery = Duration.FromDays(14);
+
+    /// <summary>How long a tracking link works at most.</summary>
+    public static readonly Duration TrackLinkLifetime = Duration.FromDays(90);
+
+    /// <summary>The load of a valid tracking link; 0 when the link is unknown, revoked or expired.</summary>
+    public static Task<long> ByTrackToken(NpgsqlConnection db, string token, Instant now) => db.One<long>(
+        """
+        select l.id from track_links t join loads l on l.id = t.load_id
+        where t.token = @token and t.revoked_at is null and t.created_at > @oldest and (l.delivered_at is null or l.delivered_at > @delivered)
+        """,
+        ("token", LinkToken.Hash(token)), ("oldest", now - TrackLinkLifetime), ("delivered", now - TrackedAfterDelivery));
 
     public static Task<bool> NumberTaken(NpgsqlConnection db, string number) => db.One<bool>("select exists (select 1 from loads where number = @number)", ("number", number));
 

@@ -94,12 +94,17 @@ public static class LoadWrites
             """,
             ("id", id), ("kind", kind), ("value", value));
 
-    /// <summary>The token of the link on which its customer follows a load; made when it is first asked for.</summary>
-    public static async Task<string> TrackToken(CommandContext w, long id)
+    /// <summary>Creates a link on which a customer tracks a load, and returns its token. The token is stored hashed.</summary>
+    public static async Task<string> CreateTrackLink(CommandContext w, long id)
     {
-        var made = Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(20));
-        return (await w.Db.One<string>("update loads set track_token = coalesce(track_token, @made) where id = @id returning track_token", ("id", id), ("made", made)))!;
+        var token = LinkToken.New();
+        await w.Db.Run("insert into track_links (token, load_id, created_at, created_by) values (@token, @id, @now, @by)", ("token", LinkToken.Hash(token)), ("id", id), ("now", w.Now), ("by", w.Actor.UserId));
+        return token;
     }
+
+    /// <summary>Revokes every tracking link of a load; how many there were.</summary>
+    public static Task<int> RevokeTrackLinks(CommandContext w, long id) =>
+        w.Db.Run("update track_links set revoked_at = @now where load_id = @id and revoked_at is null", ("id", id), ("now", w.Now));
 
     /// <summary>After anything that touched a load: derives its state anew, counts its version up, and lets it be found by its new words.</summary>
     /// <returns>The state it is in now.</returns>

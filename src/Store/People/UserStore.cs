@@ -28,8 +28,12 @@ public static class UserStore
             "insert into users (login, name, role, password_hash, driver_id) values (@login, @name, @role, @hash, @driver) returning id",
             ("login", login), ("name", name), ("role", role), ("hash", passwordHash), ("driver", driverId));
 
-    public static Task BeginSession(NpgsqlConnection db, Guid id, long userId, Instant now, Instant ends) =>
-        db.Run("insert into sessions (id, user_id, began_at, ends_at) values (@id, @user, @now, @ends)", ("id", id), ("user", userId), ("now", now), ("ends", ends));
+    public static Task BeginSession(NpgsqlConnection db, Guid id, long userId, string address, Instant now, Instant ends) =>
+        db.Run("insert into sessions (id, user_id, began_at, ends_at, address) values (@id, @user, @now, @ends, @address)", ("id", id), ("user", userId), ("now", now), ("ends", ends), ("address", address));
+
+    /// <summary>Whether somebody signed in with this name from this address since a moment.</summary>
+    public static Task<bool> HasSignedIn(NpgsqlConnection db, string login, string address, Instant since) =>
+        db.One<bool>("select exists (select 1 from sessions s join users u on u.id = s.user_id where u.login = @login and s.address = @address and s.began_at > @since)", ("login", login), ("address", address), ("since", since));
 
     public static Task EndSession(NpgsqlConnection db, Guid id, Instant now) => db.Run("update sessions set ends_at = @now where id = @id and ends_at > @now", ("id", id), ("now", now));
 
@@ -40,16 +44,19 @@ public static class UserStore
     public static Task AddFailure(NpgsqlConnection db, string login, string address, Instant now) =>
         db.Run("insert into sign_in_failures (login, address, at) values (@login, @address, @now)", ("login", login), ("address", address), ("now", now));
 
-    /// <summary>Failures since a moment: of this name, and from this address.</summary>
-    public static async Task<(int OfLogin, int FromAddress)> Failures(NpgsqlConnection db, string login, string address, Instant since)
-    {
-        var row = (await db.Row(
-            "select count(*) filter (where login = @login)::int as of_login, count(*) filter (where address = @address)::int as from_address from sign_in_failures where at > @since and (login = @login or address = @address)",
-            r => Tuple.Create(r.Int("of_login"), r.Int("from_address")), ("login", login), ("address", address), ("since", since)))!;
-        return (row.Item1, row.Item2);
-    }
+    /// <summary>Attempts since a moment that did not end well, or have not ended yet.</summary>
+    public static async Task<SignInAttempts> Attempts(NpgsqlConnection db, string login, string address, Instant since) =>
+        (await db.Row(
+            """
+            select count(*) filter (where login = @login and address = @address)::int as both, count(*) filter (where login = @login)::int as of_login,
+                   count(*) filter (where address = @address)::int as from_address
+            from sign_in_failures where at > @since and (login = @login or address = @address)
+            """,
+            r => new SignInAttempts(r.Int("both"), r.Int("of_login"), r.Int("from_address")), ("login", login), ("address", address), ("since", since)))!;
 
-    public static Task ForgetFailures(NpgsqlConnection db, string login) => db.Run("delete from sign_in_failures where login = @login", ("login", login));
+    /// <summary>Takes back what was counted for a name from an address: it turned out to be its owner.</summary>
+    public static Task ForgetFailures(NpgsqlConnection db, string login, string address) =>
+        db.Run("delete from sign_in_failures where login = @login and address = @address", ("login", login), ("address", address));
 
     private static UserRow Read(NpgsqlDataReader r) => new(r.Long("id"), r.Text("login"), r.Text("name"), r.Enum<Role>("role"), r.LongOrNull("driver_id"), r.Bool("active"));
 }

@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Places;
@@ -12,18 +11,34 @@ public sealed record Position(Instant At, double Latitude, double Longitude, dou
 /// <summary>Where a truck was last.</summary>
 public sealed record LastSeen(long TripId, long TruckId, Instant At, GeoPoint Point);
 
-/// <summary>Positions that trucks' devices told.</summary>
+/// <summary>A device that may report a truck's position.</summary>
+public sealed record DeviceRow(long Id, string Label, Instant IssuedAt, string? IssuedBy, Instant? LastUsedAt);
+
+/// <summary>Positions reported by truck devices, and their tokens.</summary>
 public static class PositionStore
 {
-    /// <summary>The token with which a truck's device tells where it is: 192 random bits, made once.</summary>
-    public static async Task<string> Token(NpgsqlConnection db, long truckId)
+    /// <summary>Issues a token with which a truck's device reports its position. It is returned once and stored hashed.</summary>
+    public static async Task<(long Id, string Token)> IssueToken(CommandContext w, long truckId, string label)
     {
-        await db.Run("insert into device_tokens (truck_id, token) values (@truck, @token) on conflict do nothing", ("truck", truckId), ("token", Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24))));
-        return (await db.One<string>("select token from device_tokens where truck_id = @truck", ("truck", truckId)))!;
+        var token = LinkToken.New();
+        var id = await w.Db.One<long>(
+            "insert into device_tokens (truck_id, token, label, issued_at, issued_by) values (@truck, @token, @label, @now, @by) returning id",
+            ("truck", truckId), ("token", LinkToken.Hash(token)), ("label", label), ("now", w.Now), ("by", w.Actor.UserId));
+        return (id, token);
     }
 
-    /// <summary>The truck of a token; 0 when there is none.</summary>
-    public static Task<long> Truck(NpgsqlConnection db, string token) => db.One<long>("select truck_id from device_tokens where token = @token", ("token", token));
+    /// <summary>Revokes a device's token. False when it is not one of this truck's, or revoked already.</summary>
+    public static async Task<bool> RevokeToken(CommandContext w, long truckId, long id) =>
+        await w.Db.Run("update device_tokens set revoked_at = @now where id = @id and truck_id = @truck and revoked_at is null", ("id", id), ("truck", truckId), ("now", w.Now)) == 1;
+
+    /// <summary>The devices of a truck whose tokens are valid.</summary>
+    public static Task<List<DeviceRow>> Devices(NpgsqlConnection db, long truckId) => db.Rows(
+        "select d.id, d.label, d.issued_at, u.name as by, d.last_used_at from device_tokens d left join users u on u.id = d.issued_by where d.truck_id = @truck and d.revoked_at is null order by d.id",
+        r => new DeviceRow(r.Long("id"), r.Text("label"), r.Instant("issued_at"), r.TextOrNull("by"), r.InstantOrNull("last_used_at")), ("truck", truckId));
+
+    /// <summary>The truck of a valid token, noting its use; 0 when there is none.</summary>
+    public static Task<long> Truck(CommandContext w, string token) => w.Db.One<long>(
+        "update device_tokens set last_used_at = @now where token = @token and revoked_at is null returning truck_id", ("token", LinkToken.Hash(token)), ("now", w.Now));
 
     /// <summary>Keeps positions; one of the same moment is kept once.</summary>
     public static Task<int> Add(CommandContext w, long truckId, IReadOnlyList<Position> positions) =>

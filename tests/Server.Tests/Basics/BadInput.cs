@@ -43,10 +43,7 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
         var entry = (await owner.Pay("ledger/entries", new { memo = "x", lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(5m) }, new { account = "3000", credit = TestBusiness.Usd(5m) } } })).Id;
         var credit = (await owner.Pay("payments", new { customerId = business.Ids["customer"], method = "check", amount = TestBusiness.Usd(3m), applications = Array.Empty<object>() })).Id;
         string device;
-        await using (var db = await business.Db.Source.OpenConnectionAsync())
-        {
-            device = await SteadyLark.Store.Tracking.PositionStore.Token(db, business.Ids["lena truck"]);
-        }
+        device = (await owner.Post($"trucks/{business.Ids["lena truck"]}/devices", new { label = "tracker" })).Ok["address"]!.GetValue<string>().Split('/')[^2];
 
         var bookedStop = (await owner.Get($"loads/{booked}")).Ok["sheet"]!["load"]!["stops"]![1]!["id"]!.GetValue<long>();
         var run = await TestBusiness.Run(owner);
@@ -71,6 +68,8 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
             ["POST /api/route"] = JsonNode.Parse("""{"from":"Butte MT","to":"59701","via":["Missoula MT"],"avoidTolls":false,"shortest":false,"stayIn":"US"}"""),
             ["POST /api/drivers"] = JsonNode.Parse("""{"name":"Nils Ostrander","shortName":"N. Ostrander","phone":"406-555-0177","email":"nils@sixmile.example","homeTownId":1,"active":true}"""),
             [$"PUT /api/drivers/{business.Ids["lena"]}"] = JsonNode.Parse("""{"name":"Lena Haugen","shortName":"L. Haugen","phone":"406-555-0178","email":"lena@sixmile.example","homeTownId":1,"active":true}"""),
+            ["PUT /api/preferences"] = JsonNode.Parse("""{"clock":"twelve_hour","dateOrder":"day_first"}"""),
+            [$"POST /api/trucks/{business.Ids["lena truck"]}/devices"] = JsonNode.Parse("""{"label":"tracker"}"""),
             ["POST /api/trucks"] = JsonNode.Parse("""{"unit":"901","make":"a cabover","active":true}"""),
             [$"PUT /api/trucks/{business.Ids["lena truck"]}"] = JsonNode.Parse("""{"unit":"902","make":"a cabover","active":true}"""),
             ["POST /api/trailers"] = JsonNode.Parse("""{"unit":"903","equipment":"van","active":true}"""),

@@ -33,7 +33,7 @@ public sealed class CutOff(TestBusiness business) : IClassFixture<TestBusiness>
             Assert.Equal("database.away", answer.Code);
         }
 
-        Assert.Equal(HttpStatusCode.ServiceUnavailable, (await caller.Http.GetAsync("/healthz")).StatusCode);
+        Assert.Equal(HttpStatusCode.ServiceUnavailable, (await caller.Http.GetAsync("/readyz")).StatusCode);
         wire.Mend();
         var patience = DateTime.UtcNow.AddSeconds(20);
         Answer booked;

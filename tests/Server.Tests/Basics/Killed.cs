@@ -114,7 +114,7 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
         {
             try
             {
-                using var answer = await http.GetAsync(new Uri($"http://127.0.0.1:{port}/healthz"));
+                using var answer = await http.GetAsync(new Uri($"http://127.0.0.1:{port}/readyz"));
                 if (answer.IsSuccessStatusCode)
                 {
                     return process;

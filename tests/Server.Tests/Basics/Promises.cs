@@ -5,13 +5,12 @@ using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
-using SteadyLark.Server.People;
 using Xunit;
 
 namespace SteadyLark.Server.Tests.Basics;
 
 /// <summary>What holds for every endpoint.</summary>
-public class Commitments(TestBusiness business) : IClassFixture<TestBusiness>
+public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private IEnumerable<RouteEndpoint> Endpoints => business.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>();
 
@@ -21,7 +20,7 @@ public class Commitments(TestBusiness business) : IClassFixture<TestBusiness>
         var silent = Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is null && e.Metadata.GetMetadata<AllowsAnyone>() is null).Select(e => e.DisplayName);
         Assert.Empty(silent);
         Assert.Equal(
-            ["/api/accept/{token}", "/api/accept/{token}", "/api/devices/{token}/positions", "/api/session", "/api/track/{token}", "/api/upload/{token}", "/api/upload/{token}", "/healthz", "/openapi/{documentName}.json"],
+            ["/api/accept/{token}", "/api/accept/{token}", "/api/devices/{token}/positions", "/api/session", "/api/track/{token}", "/api/upload/{token}", "/api/upload/{token}", "/healthz", "/openapi/{documentName}.json", "/readyz"],
             Endpoints.Where(e => e.Metadata.GetMetadata<AllowsAnyone>() is not null).Select(e => "/" + e.RoutePattern.RawText!.TrimStart('/')).Order(StringComparer.Ordinal));
     }
 
@@ -108,13 +107,13 @@ public class Commitments(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task Guessing_passwords_is_stopped_and_waiting_helps()
     {
         var nobody = business.Nobody();
-        for (var i = 0; i < Sessions.MaxPerLogin; i++)
+        for (var i = 0; i < SignInLimits.MaxBoth; i++)
         {
             Assert.Equal(HttpStatusCode.Unauthorized, (await nobody.Post("session", new { login = "read_only", password = "wrong" })).Status);
         }
 
         Assert.Equal(HttpStatusCode.TooManyRequests, (await nobody.Post("session", new { login = "read_only", password = "steady-lark" })).Status);
-        business.Clock.Now += Sessions.Window + Duration.FromSeconds(1);
+        business.Clock.Now += SignInLimits.Window + Duration.FromSeconds(1);
         Assert.Equal(HttpStatusCode.OK, (await nobody.Post("session", new { login = "read_only", password = "steady-lark" })).Status);
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
     }
@@ -183,7 +182,7 @@ public class Commitments(TestBusiness business) : IClassFixture<TestBusiness>
     [Fact]
     public async Task Pages_allow_nothing_from_elsewhere()
     {
-        using var response = await business.Nobody().Http.GetAsync(new Uri("/healthz", UriKind.Relative));
+        using var response = await business.Nobody().Http.GetAsync(new Uri("/readyz", UriKind.Relative));
         var policy = response.Headers.GetValues("Content-Security-Policy").Single();
         Assert.Contains("default-src 'none'", policy, StringComparison.Ordinal);
         Assert.DoesNotContain("unsafe-inline", policy, StringComparison.Ordinal);

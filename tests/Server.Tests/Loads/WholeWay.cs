@@ -199,7 +199,7 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
         var owner = await business.As(Role.Owner);
         var booked = (await owner.Post("loads", business.Order(5, "PO mail"))).Ok;
-        _ = await owner.Post("outside/mails", new { from = "dispatch@twoforks.example", subject = $"POD for load {booked["number"]}", text = "here it is", file = new { name = "pod.pdf", base64 = Convert.ToBase64String(Pod()) } });
+        _ = await owner.Post("outside/mails", new { from = "mail@snowberrycreamery.example", subject = $"POD for load {booked["number"]}", text = "here it is", file = new { name = "pod.pdf", base64 = Convert.ToBase64String(Pod()) } });
         var documents = await Until(async () => (await owner.Get($"loads/{booked["id"]}")).Ok["documents"]!.AsArray() is { Count: 1 } list ? list : null);
         Assert.Equal(("pod", "outside"), (documents[0]!["kind"]!.GetValue<string>(), documents[0]!["via"]!.GetValue<string>()));
         Assert.Contains((await owner.Get("today")).Ok["items"]!.AsArray(), i => i!["kind"]!.GetValue<string>() == "mail");

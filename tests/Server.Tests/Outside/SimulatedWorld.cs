@@ -2,7 +2,6 @@ using System.Text.Json.Nodes;
 using NodaTime;
 using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Tracking;
 using Xunit;
 
 namespace SteadyLark.Server.Tests.Outside;
@@ -46,12 +45,10 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
     [Fact]
     public async Task A_device_tells_its_own_trucks_places_once_each_and_nobody_elses()
     {
-        string token;
-        await using (var db = await business.Db.Source.OpenConnectionAsync())
-        {
-            token = await PositionStore.Token(db, business.Ids["moses truck"]);
-            Assert.Equal(token, await PositionStore.Token(db, business.Ids["moses truck"]));
-        }
+        var owner = await business.As(Role.Owner);
+        var truck = business.Ids["moses truck"];
+        var issued = (await owner.Post($"trucks/{truck}/devices", new { label = "dash unit" })).Ok;
+        var token = issued["address"]!.GetValue<string>().Split('/')[^2];
 
         var device = business.Nobody();
         var now = business.Clock.Now;
@@ -60,6 +57,18 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
         Assert.Equal(0, (await device.Post($"devices/{token}/positions", Told(46.9))).Ok["kept"]!.GetValue<int>());
         Assert.Equal(["positions[0].latitude"], (await device.Post($"devices/{token}/positions", Told(91))).Fields);
         Assert.Equal("not.found", (await device.Post($"devices/{new string('0', 48)}/positions", Told(46.8))).Code);
+
+        // What is revoked is refused from then on; another device of the truck goes on.
+        var other = (await owner.Post($"trucks/{truck}/devices", new { label = "phone" })).Ok["address"]!.GetValue<string>().Split('/')[^2];
+        Assert.Equal(["dash unit", "phone"], (await owner.Get($"trucks/{truck}/devices")).Ok.AsArray().Select(d => d!["label"]!.GetValue<string>()));
+        _ = (await owner.Post($"trucks/{truck}/devices/{issued["id"]}/revoke")).Ok;
+        business.Clock.Now += Duration.FromMinutes(1);
+        now = business.Clock.Now;
+        Assert.Equal("not.found", (await device.Post($"devices/{token}/positions", Told(46.8))).Code);
+        Assert.Equal(1, (await device.Post($"devices/{other}/positions", Told(46.8))).Ok["kept"]!.GetValue<int>());
+        Assert.Equal("not.found", (await owner.Post($"trucks/{truck}/devices/{issued["id"]}/revoke")).Code);
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        Assert.False(await db.One<bool>("select exists (select 1 from device_tokens where token = any(@tokens))", ("tokens", new[] { token, other })));
     }
 
     /// <summary>Minutes of the world until something is so; the servers' stand-ins live them.</summary>

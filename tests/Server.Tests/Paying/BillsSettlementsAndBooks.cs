@@ -7,7 +7,7 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Paying;
 
 /// <summary>Bills of anybody, weeks with all that belongs into them, entries by hand and closed months; the books held against the papers after each.</summary>
-public sealed class BillsWeeksAndBooks(TestBusiness business) : IClassFixture<TestBusiness>
+public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
 

@@ -159,7 +159,6 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     {
         var (owner, load, _) = await Rolling(17);
         var url = (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>();
-        Assert.Equal(url, (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>());
         var seen = (await business.Nobody().Get($"track/{url.Split('/')[^1]}")).Ok;
         Assert.Equal("on the road, left Great Falls MT", seen["where"]!.GetValue<string>());
         Assert.Equal("PO otherwise 17", seen["reference"]!.GetValue<string>());

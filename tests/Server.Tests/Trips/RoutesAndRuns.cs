@@ -8,7 +8,7 @@ using Xunit;
 namespace SteadyLark.Server.Tests.Trips;
 
 /// <summary>Ways by road and by hand, what trips cost, places' grounds, and plans of many small stops.</summary>
-public class WaysAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
+public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
 {
     [Fact]
     public async Task Miles_set_by_hand_are_used_everywhere_and_the_roads_stay_beside_them()

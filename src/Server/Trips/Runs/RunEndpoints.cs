@@ -64,7 +64,7 @@ public static class RunEndpoints
 
         api.MapPost("/route-plan", async Task<IResult> (HttpRequest request, string? drivers, string? start, bool? open, string? from, double? shift, long? capacity, string? aim, double? seconds, CancellationToken cancel) =>
             Told(RoutePlan.Answer(await DocumentEndpoints.Body(request), new PlanOptions(drivers, start, open ?? false, from, shift, capacity, aim, seconds, 60), cancel)))
-            .Needs(Right.LoadsSee).TakesFile().Produces<RoutePlanAnswer>().ProducesProblem(422).WithName("planRoute");
+            .Needs(Right.LoadsSee).TakesFile().Produces<RoutePlanAnswer>().ProducesProblem(422).RequireRateLimiting(Limits.Planning).WithName("planRoute");
 
         api.MapGet("/runs", async (NpgsqlDataSource source) =>
         {

@@ -6,6 +6,7 @@
   import { told } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
+  import Devices from './Devices.svelte';
   import Choice from '$ui/Choice.svelte';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -110,3 +111,5 @@
       >{/if}
   </div>
 </form>
+
+{#if truck}<Devices truckId={truck.id} />{/if}

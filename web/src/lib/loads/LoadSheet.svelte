@@ -93,6 +93,12 @@
     await load();
     onchanged?.();
   }
+  const revoke = () =>
+    run('revoke', async () => {
+      await take(api.POST('/api/loads/{id}/track/revoke', { params: { path: { id } } }));
+      tracking = '';
+      told(`Tracking links for ${l!.number} revoked.`);
+    });
   async function follow() {
     await run('track', async () => {
       const link = await take(api.POST('/api/loads/{id}/track', { params: { path: { id } } }));
@@ -413,6 +419,7 @@
         <a class="text-lark font-bold break-all hover:underline" href={tracking} target="_blank" rel="noopener"
           >{tracking}</a
         >
+        <button class="text-lark ml-2 hover:underline" onclick={revoke}>Revoke tracking links</button>
       </p>
     {/if}
     {#if calling}

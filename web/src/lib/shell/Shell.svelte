@@ -113,7 +113,7 @@
             class="hover:bg-faint text-mute rounded p-1"
             onclick={turn}
             title={night ? 'Light theme' : 'Dark theme'}
-            aria-label={night ? 'Switch to light theme' : 'Switch to dark theme'}
+            aria-label={night ? 'Light theme' : 'Dark theme'}
             >{#if night}<Sun size={15} />{:else}<Moon size={15} />{/if}</button
           >
           <button

@@ -22,6 +22,8 @@ class LiveState {
       this.hearing = true;
     });
     this.#source.addEventListener('done', (e) => this.#tell(JSON.parse((e as MessageEvent).data) as Done));
+    // The server could not send all that happened: whatever is shown is asked for again.
+    this.#source.addEventListener('reload', () => this.#tell(null));
     this.#source.onerror = () => (this.hearing = false);
     void this.glance();
     setInterval(() => void this.glance(), 60_000);

@@ -28,7 +28,7 @@
 <Popover.Root bind:open>
   <Popover.Trigger
     class="text-mute hover:text-ink absolute inset-y-0 right-0 flex w-8 items-center justify-center"
-    aria-label="Choose a date for {label}"
+    aria-label="Open calendar"
     tabindex={-1}><CalendarDays size={15} /></Popover.Trigger
   >
   <Popover.Portal>

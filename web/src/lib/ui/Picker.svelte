@@ -45,6 +45,10 @@
   /** What `found` was looked up for: a new one is offered only when we know that there is none. */
   let foundFor = $state('');
   let open = $state(false);
+  /** Whether the reader moved through the list with the arrows: then what they stand on counts. */
+  let moved = $state(false);
+  /** Enter was pressed before the results for what is typed were there. */
+  let waiting = false;
   let asked = 0;
   let timer: ReturnType<typeof setTimeout>;
 
@@ -53,9 +57,13 @@
     const turn = ++asked;
     timer = setTimeout(async () => {
       const things = await find(text.trim()).catch(() => []);
-      if (turn === asked) {
-        found = things;
-        foundFor = text.trim();
+      if (turn !== asked) return;
+      found = things;
+      foundFor = text.trim();
+      moved = false;
+      if (waiting) {
+        waiting = false;
+        takeFirst();
       }
     }, wait);
   }
@@ -79,13 +87,56 @@
       onchosen?.(thing);
     }
   }
+  /** Nothing is chosen from results for something else than what is typed. */
+  const fresh = $derived(foundFor === typed.trim());
+  const rank = (thing: T) => {
+    const [a, b] = [name(thing).toLowerCase(), typed.trim().toLowerCase()];
+    return b === '' || a === b ? 0 : a.startsWith(b) ? 1 : a.split(/[^a-z0-9]+/).some((w) => w.startsWith(b)) ? 2 : 3;
+  };
   const offersCreate = $derived(
     !!create &&
       typed.trim().length > 1 &&
       foundFor === typed.trim() &&
       !found.some((f) => name(f).toLowerCase() === typed.trim().toLowerCase()),
   );
+  /** Exact matches, then names and words that begin with what is typed; a new one comes before what is only similar. */
+  const strong = $derived(found.filter((f) => rank(f) < 3).sort((a, b) => rank(a) - rank(b)));
+  const similar = $derived(found.filter((f) => rank(f) === 3));
+  const first = $derived(
+    strong[0] ? String(key(strong[0])) : offersCreate ? 'create' : similar[0] ? String(key(similar[0])) : null,
+  );
+
+  function takeFirst() {
+    if (first === null) return;
+    open = false;
+    choose(first);
+  }
+  function keydown(e: KeyboardEvent) {
+    if (e.key === 'ArrowDown' || e.key === 'ArrowUp') moved = true;
+    else if (e.key !== 'Enter') waiting = false;
+    if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !open || typed.trim() === '' || value !== null) return;
+    if (moved && fresh) return;
+    e.preventDefault();
+    e.stopPropagation();
+    if (fresh) takeFirst();
+    else waiting = true;
+  }
 </script>
+
+{#snippet things(list: T[])}
+  {#each list as thing (key(thing))}
+    <Combobox.Item
+      value={String(key(thing))}
+      label={name(thing)}
+      class="flex cursor-pointer items-baseline justify-between gap-3 px-3 py-1.5 {moved || first !== String(key(thing))
+        ? 'data-highlighted:bg-lark-tint'
+        : 'bg-lark-tint'}"
+    >
+      <span class="truncate font-bold">{name(thing)}</span>
+      {#if detail}<span class="text-mute shrink-0 text-sm">{detail(thing)}</span>{/if}
+    </Combobox.Item>
+  {/each}
+{/snippet}
 
 <Field {label} {problem} {hint} {required} touch={value} class={more}>
   {#snippet children({ id, describedBy, invalid })}
@@ -104,6 +155,7 @@
         aria-describedby={describedBy}
         aria-invalid={invalid}
         aria-required={!!required}
+        onkeydown={keydown}
         onfocus={(e) => {
           (e.currentTarget as HTMLInputElement).select();
           look('', 0);
@@ -111,6 +163,7 @@
         oninput={(e) => {
           typed = e.currentTarget.value;
           open = true;
+          moved = false;
           if (value !== null && typed !== name(value)) {
             value = null;
             onchosen?.(null);
@@ -126,24 +179,19 @@
           class="border-line bg-panel z-50 max-h-80 w-[var(--bits-combobox-anchor-width)] min-w-72 overflow-y-auto rounded-md border py-1 shadow-lg"
           sideOffset={4}
         >
-          {#each found as thing (key(thing))}
-            <Combobox.Item
-              value={String(key(thing))}
-              label={name(thing)}
-              class="data-highlighted:bg-lark-tint flex cursor-pointer items-baseline justify-between gap-3 px-3 py-1.5"
-            >
-              <span class="truncate font-bold">{name(thing)}</span>
-              {#if detail}<span class="text-mute shrink-0 text-sm">{detail(thing)}</span>{/if}
-            </Combobox.Item>
-          {/each}
+          {@render things(strong)}
           {#if offersCreate}
             <Combobox.Item
               value="create"
               label={typed}
-              class="data-highlighted:bg-lark-tint border-faint text-lark cursor-pointer border-t px-3 py-1.5 font-bold"
+              class="border-faint text-lark cursor-pointer border-t px-3 py-1.5 font-bold {moved || first !== 'create'
+                ? 'data-highlighted:bg-lark-tint'
+                : 'bg-lark-tint'}"
             >
               {createLabel} “{typed.trim()}”
             </Combobox.Item>
+            {@render things(similar)}
+          {:else if similar.length > 0}{@render things(similar)}
           {:else if found.length === 0}
             <p class="text-mute px-3 py-1.5 text-sm">No match. Type a few letters of the name or town.</p>
           {/if}

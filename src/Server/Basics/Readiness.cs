@@ -1,0 +1,52 @@
+using Npgsql;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Basics;
+
+/// <summary>Whether this server can do its work.</summary>
+/// <param name="Database">"ok", or what is wrong with it.</param>
+/// <param name="Disk">"ok", or how little space is left.</param>
+/// <param name="Jobs">"ok", or which background jobs are stuck.</param>
+public sealed record ReadinessReport(bool Ready, string Database, string Disk, string Jobs);
+
+/// <summary>Checks what <c>/readyz</c> reports.</summary>
+public sealed class Readiness(NpgsqlDataSource source, LarkSettings settings)
+{
+    /// <summary>Free space below which nothing more should be accepted: 200 MB.</summary>
+    public const long MinFreeBytes = 200L * 1024 * 1024;
+
+    public async Task<ReadinessReport> Check()
+    {
+        var (database, disk) = (await Database(), Disk());
+        var stuck = Basics.Jobs.Stuck();
+        var jobs = stuck.Count == 0 ? "ok" : $"stuck: {string.Join(", ", stuck)}";
+        return new ReadinessReport(database == "ok" && disk == "ok" && jobs == "ok", database, disk, jobs);
+    }
+
+    private async Task<string> Database()
+    {
+        try
+        {
+            using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(3));
+            await using var db = await source.OpenConnectionAsync(patience.Token);
+            return await db.One<bool>("select exists (select 1 from business)") ? "ok" : "starting: no company yet";
+        }
+        catch (Exception e) when (e is NpgsqlException or OperationCanceledException or TimeoutException)
+        {
+            return "not responding";
+        }
+    }
+
+    private string Disk()
+    {
+        try
+        {
+            var free = new DriveInfo(Path.GetFullPath(settings.Data)).AvailableFreeSpace;
+            return free >= MinFreeBytes ? "ok" : $"only {free / 1024 / 1024} MB free";
+        }
+        catch (Exception e) when (e is IOException or ArgumentException or UnauthorizedAccessException)
+        {
+            return "cannot be read";
+        }
+    }
+}

@@ -1,0 +1,32 @@
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Outside;
+
+/// <summary>Whether simulated outsiders may act: in a demo, or when a developer asks for them with <c>LARK_SIMULATE=1</c>. Never in a real company.</summary>
+public sealed class Simulation(NpgsqlDataSource source, LarkSettings settings)
+{
+    private bool? _demo;
+
+    public async Task<bool> Allowed()
+    {
+        if (settings.Simulate)
+        {
+            return true;
+        }
+
+        if (_demo is null)
+        {
+            await using var db = await source.OpenConnectionAsync();
+            _demo = (await Business.Read(db))?.DemoFor is { } ? true : await Business.Read(db) is null ? null : false;
+        }
+
+        return _demo ?? false;
+    }
+
+    /// <summary>Hides endpoints where the simulation may not run.</summary>
+    public static async ValueTask<object?> Filter(EndpointFilterInvocationContext context, EndpointFilterDelegate next) =>
+        await context.HttpContext.RequestServices.GetRequiredService<Simulation>().Allowed() ? await next(context) : Answers.Refused([new Problem("not.found", "There is nothing at this address.")], StatusCodes.Status404NotFound);
+}
