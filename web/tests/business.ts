@@ -60,7 +60,7 @@ export async function book(page: Page, pickup: string, delivery: string, haul: s
   await form.getByLabel('Appointment').nth(0).fill(pickup);
   await pick(page, 'Place', 'Northgate Cold', 1);
   await form.getByLabel('Appointment').nth(1).fill(delivery);
-  await form.getByLabel('Description').fill('butter');
+  await form.getByLabel('Description').first().fill('butter');
   await form.getByLabel('Weight, lb').fill('38400');
   await form.getByLabel('Amount, USD').fill(haul);
   await form.getByRole('button', { name: /Book load for/ }).click();

@@ -80,7 +80,7 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   await expect(give).toBeEnabled();
   await hands.to(give);
   await hands.press('Enter');
-  await expect(message(page, `${made} given to Two Forks`)).toBeVisible();
+  await expect(message(page, `${made} assigned to Two Forks`)).toBeVisible();
   hands.tell('cover it');
   expect(hands.pressed).toBeLessThan(70);
 
@@ -94,7 +94,7 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   expect(hands.pressed).toBeLessThan(18);
 });
 
-test('a week is billed, a check over three invoices received, a driver’s week approved by keyboard alone', async ({
+test('a week is billed, a check over three invoices received, a driver’s settlement approved by keyboard alone', async ({
   browser,
 }) => {
   const page = await as(browser, 'marta');
@@ -147,12 +147,12 @@ test('a week is billed, a check over three invoices received, a driver’s week 
   const week = page.getByRole('complementary', { name: 'settlement' });
   await expect(week.getByRole('button', { name: /^Approve/ })).toBeVisible();
   await hands.press('a');
-  await expect(message(page, /week approved at/)).toBeVisible();
+  await expect(message(page, /settlement approved for/)).toBeVisible();
   hands.tell('approve a driver’s week');
   expect(hands.pressed).toBeLessThan(60);
 });
 
-test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone', async ({ browser }) => {
+test('a document is filed, an entry posted and a pay rate set by keyboard alone', async ({ browser }) => {
   const page = await as(browser, 'dana');
   const hands = new Hands(page);
   const { token } = await page.request.get('/api/session').then((r) => r.json());
@@ -175,7 +175,7 @@ test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone'
   await expect(page.getByRole('option', { name: new RegExp(`^${load}`) })).toBeVisible();
   await hands.press('Enter', 'Enter');
   await expect(message(page, `filed to ${load} as Scale ticket`)).toBeVisible();
-  hands.tell('sort a paper to a load');
+  hands.tell('file a document to a load');
 
   hands.pressed = 0;
   await page.goto('/ledger?tab=lines');
@@ -209,12 +209,12 @@ test('a paper is sorted, an entry posted and a rate agreed on by keyboard alone'
   await hands.press('Enter');
   const agreed = page.getByRole('complementary', { name: 'Anja Novak' });
   await hands.to(agreed.getByLabel('Pay type').first(), 80);
-  await hands.type('an hour');
+  await hands.type('per hour');
   await hands.to(agreed.getByLabel('USD').first());
   await hands.type('21.5');
   const agree = agreed.getByRole('button', { name: 'Set rate' });
   await hands.to(agree);
   await hands.press('Enter');
   await expect(agreed.getByText('21.50').first()).toBeVisible();
-  hands.tell('agree on a rate');
+  hands.tell('set a pay rate');
 });

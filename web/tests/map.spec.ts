@@ -70,7 +70,7 @@ test('the map by keyboard: what moves, one way in view, and what is near', async
   await tabTo(page, /Within/);
   await page.keyboard.press('Control+a');
   await page.keyboard.type('130');
-  await tabTo(page, /^ *Look *$|Look/);
+  await tabTo(page, /^ *Search *$/);
   await page.keyboard.press('Enter');
   await expect(page.locator('section button').filter({ hasText: ' mi' }).first()).toBeVisible();
   const miles = await page.locator('section button .fig').allInnerTexts();
@@ -115,7 +115,7 @@ test('a list of addresses becomes runs, and a stop is moved, all by keyboard', a
   await page.keyboard.press('Alt+ArrowDown');
   await expect(page.getByText(/[+−±]\d.* mi, [+−±]\d+ min/).first()).toBeVisible();
   await page.keyboard.press('Enter');
-  await expect(message(page, /is with driver A: /)).toBeVisible();
+  await expect(message(page, /moved to driver A: /)).toBeVisible();
   await expect.poll(() => stops.first().innerText()).not.toBe(first);
 });
 

@@ -16,9 +16,10 @@ namespace SteadyLark.Core.Line;
 /// <param name="NewDay">Days after today of <paramref name="NewTime"/>; null when no day was said.</param>
 /// <param name="NewWeekday">The weekday of <paramref name="NewTime"/>, when one was said: the next of its name, today's own while its time is still to come.</param>
 /// <param name="Reason">Why, or the note's words; null when nothing was said.</param>
+/// <param name="AtWord">In "6179 at tacoma": the word after "at", which is a stop's town or nothing; null once an event was said.</param>
 /// <param name="Words">What is left: numbers and words that tell which load is meant.</param>
 public sealed record Sentence(
-    StopEvent? Event, ReportKind? Report, LocalTime? Time, int? MinutesAgo, string? ReceivedBy, string? Seal, int? Pieces, int? LateBy, LocalTime? NewTime, int? NewDay, IsoDayOfWeek? NewWeekday, string? Reason, IReadOnlyList<string> Words)
+    StopEvent? Event, ReportKind? Report, LocalTime? Time, int? MinutesAgo, string? ReceivedBy, string? Seal, int? Pieces, int? LateBy, LocalTime? NewTime, int? NewDay, IsoDayOfWeek? NewWeekday, string? Reason, IReadOnlyList<string> Words, string? AtWord = null)
 {
     /// <summary>When the stop's word happened: the latest past moment with that wall-clock time at the stop; now when no time was said.</summary>
     public Instant When(Instant now, DateTimeZone zone)

@@ -159,7 +159,8 @@ public static partial class Sentences
             (newTime, time) = (time, null);
         }
 
-        return new Sentence(word, report, time, ago, receivedBy, seal, pieces, late, newTime, newDay, newWeekday, reason, words);
+        var atWord = word is null && report is null && AtPlace().Match(rest) is { Success: true } atPlace ? atPlace.Groups["town"].Value : null;
+        return new Sentence(word, report, time, ago, receivedBy, seal, pieces, late, newTime, newDay, newWeekday, reason, atWord is null ? words : Left(rest, summary: true), atWord);
 
         static string Take(Action keep)
         {
@@ -332,6 +333,9 @@ public static partial class Sentences
 
         return hour < 24 && minute < 60 ? new LocalTime(hour, minute) : null;
     }
+
+    [GeneratedRegex(@" (?:at|in) (?<town>\p{L}{3,})(?: \p{L}+){0,2} +$", RegexOptions.IgnoreCase)]
+    private static partial Regex AtPlace();
 
     [GeneratedRegex(@"[.:!?](?= )")]
     private static partial Regex Ends();

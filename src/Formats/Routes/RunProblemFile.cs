@@ -6,7 +6,7 @@ namespace SteadyLark.Formats.Routes;
 
 /// <summary>
 /// A routing problem that brings its own matrix, as JSON: <c>miles</c>, <c>minutes</c>, <c>depot</c>, <c>end</c>, <c>demands</c>, <c>capacities</c>, <c>service</c>, <c>windows</c>,
-/// <c>drivers</c>, <c>shift</c>, <c>open</c>, <c>aim</c>, <c>seconds</c>. docs/route.md tells each.
+/// <c>drivers</c>, <c>shift</c>, <c>open</c>, <c>objective</c> (earlier: <c>aim</c>), <c>seconds</c>. docs/route.md tells each.
 /// </summary>
 public static class RunProblemFile
 {
@@ -51,10 +51,10 @@ public static class RunProblemFile
         var capacities = Capacities(root, validation);
         var shift = Number(root, "shift", validation);
         var seconds = Number(root, "seconds", validation);
-        var aim = RunObjective.Miles;
-        if (root.TryGetProperty("aim", out var a) && a.ValueKind != JsonValueKind.Null && !(a.ValueKind == JsonValueKind.String && Enum.TryParse(a.GetString(), true, out aim) && !int.TryParse(a.GetString(), out _)))
+        var objective = RunObjective.Miles;
+        if ((root.TryGetProperty("objective", out var a) || root.TryGetProperty("aim", out a)) && a.ValueKind != JsonValueKind.Null && !(a.ValueKind == JsonValueKind.String && Enum.TryParse(a.GetString(), true, out objective) && !int.TryParse(a.GetString(), out _)))
         {
-            validation.Add("aim", "The objective is miles or minutes.", "aim");
+            validation.Add("objective", "The objective is miles or minutes.", "objective");
         }
 
         if (share is null && root.TryGetProperty("drivers", out var d) && d.ValueKind != JsonValueKind.Null)
@@ -85,7 +85,7 @@ public static class RunProblemFile
         var finish = open ? end : end ?? depot;
         // A terminal's window is when one may leave it and must be back.
         var crew = Enumerable.Range(0, many).Select(i => new RunDriver(depot, finish, depot is { } at ? stops[at].Opens : 0, capacities is null ? long.MaxValue : (long)Math.Round(capacities[i] * unit))).ToList();
-        var problem = new RunProblem(miles ?? minutes!, minutes ?? miles!, stops, crew, share ?? RunShare.Any, aim, shift);
+        var problem = new RunProblem(miles ?? minutes!, minutes ?? miles!, stops, crew, share ?? RunShare.Any, objective, shift);
         var wrong = problem.Problems();
         return wrong.Count > 0 ? wrong.ToList() : (problem, seconds);
     }

@@ -17,7 +17,7 @@ internal static class PastWriter
 
     public static async Task Write(NpgsqlConnection db, Past past, Instant now, Action<string> say)
     {
-        say($"  demo: {past.Loads.Count} loads, {past.Entries.Count} entries in the books; writing");
+        say($"  demo: {past.Loads.Count} loads, {past.Entries.Count} ledger entries to write");
         await Trips(db, past);
         await Loads(db, past);
         await Documents(db, past, now);

@@ -4,6 +4,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Line;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Trips;
+using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Line;
 using SteadyLark.Store.Loads;
@@ -17,8 +18,9 @@ namespace SteadyLark.Server.Line;
 /// <param name="Event">What happened at the stop, or null when only something is reported.</param>
 /// <param name="Report">What would be reported beside or instead, or null.</param>
 /// <param name="Problem">Why it cannot be done; null when it can.</param>
+/// <param name="Doubt">Why it is hard to believe; null when nothing speaks against it. It is recorded on a second confirmation.</param>
 public sealed record LineAction(
-    string Title, string Detail, string Button, long LoadId, long? StopId, StopEvent? Event, Instant At, string? ReceivedBy, string? Seal, ReportRequest? Report, string? Problem);
+    string Title, string Detail, string Button, long LoadId, long? StopId, StopEvent? Event, Instant At, string? ReceivedBy, string? Seal, ReportRequest? Report, string? Problem, string? Doubt);
 
 /// <summary>What the line answers to what was typed.</summary>
 /// <param name="Actions">What it would do, the likeliest first; empty when nothing was said to have happened.</param>
@@ -35,7 +37,7 @@ public static class LineCommands
         var sentence = Sentences.Read(text);
         var kinds = seesMoney ? null : new[] { "load", "company", "driver", "place" };
         var found = await FindStore.Find(db, sentence.Words, kinds, 12);
-        if ((sentence.Event is null && sentence.Report is null) || !mayRoll)
+        if ((sentence.Event is null && sentence.Report is null && sentence.AtWord is null && sentence.ReceivedBy is null) || !mayRoll)
         {
             return new LineAnswer([], found);
         }
@@ -60,33 +62,36 @@ public static class LineCommands
             return null;
         }
 
-        var planned = load.Stops.Where(s => s.CanBePlanned).Select(s => s.Planned()).ToList();
+        var stops = load.Stops.Where(s => s.CanBePlanned).Select(s => new StopInTown(s.Planned(), s.Town ?? "", WallClock.Zone(s.Zone) ?? zone)).ToList();
+        var planned = stops.Select(s => s.Stop).ToList();
         var detail = $"{load.Customer}, {(load.Stops.Count > 0 ? $"{load.Stops[0].Town} to {load.Stops[^1].Town}" : "no stops yet")} · {load.Who ?? "not covered yet"}";
         string? summary = null, problem = null;
-        PlannedStop? stop = null;
-        var at = now;
-        if (sentence.Event is { } word)
+        var happened = StopSentence.Read(sentence, stops, load.Who is not null, now, Routing.Roads);
+        sentence = StopSentence.AfterTheFact(sentence, happened, planned);
+        if (sentence.Event is null && sentence.Report is not null)
         {
-            stop = Sentences.StopFor(word, planned);
-            if (stop is null)
-            {
-                return null;
-            }
+            happened = null;
+        }
 
-            var row = load.Stops.First(s => s.Id == stop.Id);
+        if (happened is null && sentence.Report is null)
+        {
+            return null;
+        }
+
+        if (happened is not null)
+        {
+            problem = happened.Problem;
+            var row = load.Stops.First(s => s.Id == happened.Stop.Id);
             var stopZone = WallClock.Zone(row.Zone) ?? zone;
-            at = sentence.When(now, stopZone);
-            var decided = StopWork.Decide(planned, stop.Id, word, at, sentence.ReceivedBy, load.Who is not null, now);
-            problem = decided.Ok ? null : decided.Problems[0].Message;
-            if (decided.Ok)
+            if (happened.Change is { } change)
             {
                 // What is reported in the same breath comes after.
-                planned[planned.IndexOf(stop)] = stop with { Arrived = decided.Value.Arrived, Left = decided.Value.Left, Delivered = decided.Value.Delivered };
+                planned[planned.IndexOf(happened.Stop)] = happened.Stop with { Arrived = change.Arrived, Left = change.Left, Delivered = change.Delivered };
             }
 
-            var happened = word switch { StopEvent.Arrived => "at stop", StopEvent.Delivered => "delivered", _ => row.Kind == StopKind.Pickup ? "loaded and left" : "left" };
-            summary = $"{happened} {at.InZone(stopZone).TimeOfDay:HH:mm} in {row.Town}" + (sentence.Seal is { } seal ? $", seal {seal}" : "") + (sentence.ReceivedBy is { } by ? $", signed {by}" : "");
-            detail += row.ArrivedAt is { } arrived && word != StopEvent.Arrived ? $", arrived {arrived.InZone(stopZone).TimeOfDay:HH:mm}" : "";
+            var verb = happened.Event switch { StopEvent.Arrived => "at stop", StopEvent.Delivered => "delivered", _ => row.Kind == StopKind.Pickup ? "loaded and left" : "left" };
+            summary = $"{verb} {happened.At.InZone(stopZone).TimeOfDay:HH:mm} in {row.Town}" + (sentence.Seal is { } seal ? $", seal {seal}" : "") + (sentence.ReceivedBy is { } by ? $", signed {by}" : "");
+            detail += row.ArrivedAt is { } arrived && happened.Event != StopEvent.Arrived ? $", arrived {arrived.InZone(stopZone).TimeOfDay:HH:mm}" : "";
         }
 
         ReportRequest? request = null;
@@ -105,6 +110,6 @@ public static class LineCommands
             summary = summary is null ? report : $"{summary}; {report}";
         }
 
-        return new LineAction($"{load.Number}: {summary}", detail, "Record it", load.Id, stop?.Id, sentence.Event, at, sentence.ReceivedBy, sentence.Seal, request, problem);
+        return new LineAction($"{load.Number}: {summary}", detail, happened?.Doubt is null ? "Record it" : "Record it anyway", load.Id, happened?.Stop.Id, happened?.Event, happened?.At ?? now, sentence.ReceivedBy, sentence.Seal, request, problem, happened?.Doubt);
     }
 }

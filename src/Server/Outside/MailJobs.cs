@@ -51,7 +51,7 @@ public sealed class StandInMailOut(Mailbox mailbox, Simulation simulation) : IMa
     {
         if (!await simulation.Allowed())
         {
-            throw new InvalidOperationException("No mail server is configured: set LARK_SMTP_HOST.");
+            throw new InvalidOperationException("Email is not configured: set LARK_SMTP_HOST.");
         }
 
         await mailbox.Deliver(name, eml);

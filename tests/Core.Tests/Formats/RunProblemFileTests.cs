@@ -13,7 +13,7 @@ public class RunProblemFileTests
     [Fact]
     public void A_problem_is_read_with_its_depot_its_windows_and_what_trucks_take()
     {
-        var (problem, seconds) = Read($$"""{"miles":{{Square}},"minutes":{{Square}},"depot":0,"demands":[0,5,7],"capacities":[8,9],"service":[0,10,15],"windows":[[0,600],null,[60,null]],"shift":480,"aim":"minutes","seconds":2}""").Value;
+        var (problem, seconds) = Read($$"""{"miles":{{Square}},"minutes":{{Square}},"depot":0,"demands":[0,5,7],"capacities":[8,9],"service":[0,10,15],"windows":[[0,600],null,[60,null]],"shift":480,"objective":"minutes","seconds":2}""").Value;
         Assert.Equal((3, 2, RunObjective.Minutes, 480d, 2d), (problem.Stops.Count, problem.Drivers.Count, problem.Objective, problem.Shift, seconds));
         Assert.Equal([(0, 0, 8L), (0, 0, 9L)], problem.Drivers.Select(d => (d.Start!.Value, d.End!.Value, d.Capacity)));
         Assert.Equal([0L, 5, 7], problem.Stops.Select(s => s.Demand));
@@ -56,7 +56,8 @@ public class RunProblemFileTests
     [InlineData("{\"miles\":[[0,1],[1,0]],\"windows\":[[0],null]}", "windows")]
     [InlineData("{\"miles\":[[0,1],[1,0]],\"capacities\":[-1]}", "capacities")]
     [InlineData("{\"miles\":[[0,1],[1,0]],\"drivers\":\"even:0\"}", "drivers")]
-    [InlineData("{\"miles\":[[0,1],[1,0]],\"aim\":\"1\"}", "aim")]
+    [InlineData("{\"miles\":[[0,1],[1,0]],\"objective\":\"1\"}", "objective")]
+    [InlineData("{\"miles\":[[0,1],[1,0]],\"aim\":\"shortest\"}", "objective")]
     [InlineData("{\"miles\":[[0,1],[1,0]],\"shift\":0}", "shift")]
     [InlineData("{\"miles\":[[0,1],[1,0]],\"capacities\":[1,2],\"drivers\":3}", "capacities")]
     public void What_is_wrong_is_said_by_its_field(string json, string field) => Assert.Equal(field, Read(json).Problems[0].Field);

@@ -28,7 +28,7 @@ public class SentenceTests
     {
         string.Join(' ', s.Words), s.Event?.ToString().ToLowerInvariant(), s.Time?.ToString("HH:mm", null), s.MinutesAgo is { } ago ? $"{ago} min ago" : null, s.Seal is { } seal ? $"seal {seal}" : null,
         s.Report?.ToString().ToLowerInvariant(), s.Pieces is { } n ? $"{n} pieces" : null, s.LateBy is { } late ? $"{late} min late" : null,
-        s.NewTime is { } t ? $"new time {t.ToString("HH:mm", null)}{(s.NewDay is { } d ? $" in {d} d" : "")}{(s.NewWeekday is { } w ? $" on {w}" : "")}" : null, s.ReceivedBy is { } by ? $"signed {by}" : null, s.Reason is { } why ? $"“{why}”" : null,
+        s.NewTime is { } t ? $"new time {t.ToString("HH:mm", null)}{(s.NewDay is { } d ? $" in {d} d" : "")}{(s.NewWeekday is { } w ? $" on {w}" : "")}" : null, s.ReceivedBy is { } by ? $"signed {by}" : null, s.Reason is { } why ? $"“{why}”" : null, s.AtWord is { } town ? $"maybe at {town}" : null,
     }.Where(p => !string.IsNullOrEmpty(p)));
 
     [Theory]

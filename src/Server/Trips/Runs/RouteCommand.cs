@@ -24,7 +24,7 @@ public static class RouteCommand
             {
                 case "--json": json = true; break;
                 case "--open": open = true; break;
-                case "--drivers" or "--start" or "--from" or "--shift" or "--capacity" or "--aim" or "--seconds":
+                case "--drivers" or "--start" or "--from" or "--shift" or "--capacity" or "--objective" or "--aim" or "--seconds":
                     if (i + 1 == args.Count)
                     {
                         return Refused($"{args[i]} needs a value.");
@@ -68,7 +68,7 @@ public static class RouteCommand
 
         var outcome = RoutePlan.Answer(file, new PlanOptions(
             given.GetValueOrDefault("drivers"), given.GetValueOrDefault("start"), open, given.GetValueOrDefault("from"), numbers.GetValueOrDefault("shift"), (long?)numbers.GetValueOrDefault("capacity"),
-            given.GetValueOrDefault("aim"), numbers.GetValueOrDefault("seconds")));
+            given.GetValueOrDefault("objective") ?? given.GetValueOrDefault("aim"), numbers.GetValueOrDefault("seconds")));
         if (!outcome.Ok)
         {
             return Refused(string.Join(Environment.NewLine, outcome.Problems.Select(p => p.Message)));

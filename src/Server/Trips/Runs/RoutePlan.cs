@@ -40,13 +40,13 @@ public static class RoutePlan
     {
         var validation = new Validation();
         var (share, drivers) = options.Drivers is null ? (null, null) : RunProblemFile.Drivers(options.Drivers, "drivers", validation);
-        RunObjective? aim = null;
+        RunObjective? objective = null;
         if (options.Objective is { } word)
         {
-            aim = word.ToLowerInvariant() switch { "miles" => RunObjective.Miles, "minutes" => RunObjective.Minutes, _ => null };
-            if (aim is null)
+            objective = word.ToLowerInvariant() switch { "miles" => RunObjective.Miles, "minutes" => RunObjective.Minutes, _ => null };
+            if (objective is null)
             {
-                validation.Add("aim", "The objective is miles or minutes.", "aim");
+                validation.Add("objective", "The objective is miles or minutes.", "objective");
             }
         }
 
@@ -60,10 +60,10 @@ public static class RoutePlan
             return validation.Problems.ToList();
         }
 
-        return file.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is [(byte)'{', ..] ? OfProblem(file, options, share, drivers, aim, cancel) : OfAddresses(file, options, share, drivers, aim, cancel);
+        return file.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is [(byte)'{', ..] ? OfProblem(file, options, share, drivers, objective, cancel) : OfAddresses(file, options, share, drivers, objective, cancel);
     }
 
-    private static Outcome<RoutePlanAnswer> OfProblem(byte[] file, PlanOptions options, RunShare? share, int? drivers, RunObjective? aim, CancellationToken cancel)
+    private static Outcome<RoutePlanAnswer> OfProblem(byte[] file, PlanOptions options, RunShare? share, int? drivers, RunObjective? objective, CancellationToken cancel)
     {
         var read = RunProblemFile.Read(file, share, drivers);
         if (!read.Ok)
@@ -72,11 +72,11 @@ public static class RoutePlan
         }
 
         var (problem, seconds) = read.Value;
-        problem = problem with { Objective = aim ?? problem.Objective };
+        problem = problem with { Objective = objective ?? problem.Objective };
         return Of(problem, RunSolver.Solve(problem, (options.Seconds ?? seconds) is { } t ? TimeSpan.FromSeconds(Math.Min(t, options.Max)) : null, null, cancel), _ => (null, null));
     }
 
-    private static Outcome<RoutePlanAnswer> OfAddresses(byte[] file, PlanOptions options, RunShare? share, int? drivers, RunObjective? aim, CancellationToken cancel)
+    private static Outcome<RoutePlanAnswer> OfAddresses(byte[] file, PlanOptions options, RunShare? share, int? drivers, RunObjective? objective, CancellationToken cancel)
     {
         var list = Addresses.Read(file);
         if (!list.Ok)
@@ -116,7 +116,7 @@ public static class RoutePlan
         var how = share ?? RunShare.Any;
         var ask = new RunAsk(
             null, start is null ? null : new RunPlace(start.Label, start.Point.Latitude, start.Point.Longitude), start is not null && !options.Open, from!.Value, options.Shift * 60, how, how == RunShare.Fewest ? null : drivers ?? 1,
-            aim ?? RunObjective.Miles, options.Capacity, stops);
+            objective ?? RunObjective.Miles, options.Capacity, stops);
         var wrong = RunBook.Check(ask);
         if (wrong.Count > 0)
         {

@@ -22,7 +22,7 @@ public sealed record DriverRun(int Driver, IReadOnlyList<int> Stops, IReadOnlyLi
 
 /// <summary>A plan of many small stops.</summary>
 /// <param name="Progress">While it is thought over, 0 to 1.</param>
-/// <param name="BestSoFar">Miles or minutes of the best plan so far, by its aim.</param>
+/// <param name="BestSoFar">Miles or minutes of the best plan so far, by its objective.</param>
 public sealed record RunPlanView(
     long Id, string Name, RunState State, double Progress, double? BestSoFar, string? Summary, RunAsk Ask, IReadOnlyList<DriverRun> Runs, IReadOnlyList<UnservedView> Unserved, double Miles, double Minutes, int Drivers, int Version,
     string MadeBy, Instant ChangedAt);
@@ -62,8 +62,8 @@ public static class RunEndpoints
         api.MapPost("/addresses/text", (AddressText request) => Told(Addresses.Read(System.Text.Encoding.UTF8.GetBytes(request.Text ?? ""))))
             .Needs(Right.LoadsSee).Produces<AddressList>().ProducesProblem(422).WithName("readAddressText");
 
-        api.MapPost("/route-plan", async Task<IResult> (HttpRequest request, string? drivers, string? start, bool? open, string? from, double? shift, long? capacity, string? aim, double? seconds, CancellationToken cancel) =>
-            Told(RoutePlan.Answer(await DocumentEndpoints.Body(request), new PlanOptions(drivers, start, open ?? false, from, shift, capacity, aim, seconds, 60), cancel)))
+        api.MapPost("/route-plan", async Task<IResult> (HttpRequest request, string? drivers, string? start, bool? open, string? from, double? shift, long? capacity, string? objective, string? aim, double? seconds, CancellationToken cancel) =>
+            Told(RoutePlan.Answer(await DocumentEndpoints.Body(request), new PlanOptions(drivers, start, open ?? false, from, shift, capacity, objective ?? aim, seconds, 60), cancel)))
             .Needs(Right.LoadsSee).TakesFile().Produces<RoutePlanAnswer>().ProducesProblem(422).RequireRateLimiting(Limits.Planning).WithName("planRoute");
 
         api.MapGet("/runs", async (NpgsqlDataSource source) =>

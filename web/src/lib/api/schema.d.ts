@@ -4197,6 +4197,8 @@ export interface components {
             report: null | components["schemas"]["ReportRequest"];
             /** @description Why it cannot be done; null when it can. */
             problem: null | string;
+            /** @description Why it is hard to believe; null when nothing speaks against it. It is recorded on a second confirmation. */
+            doubt: null | string;
         };
         /** @description What the line answers to what was typed. */
         LineAnswer: {

@@ -158,7 +158,7 @@
                   type="checkbox"
                   checked={shorts[i.id]?.go ?? false}
                   onchange={(e) => (shorts[i.id] = { reason: shorts[i.id]?.reason ?? '', go: e.currentTarget.checked })}
-                />let go</label
+                />write off</label
               >
             </div>
             {#if attempt.at(`applications[${n}].reason`) || attempt.at(`applications[${n}].writeOff`)}<p

@@ -14,6 +14,8 @@
   let field: HTMLInputElement;
   let leaving: ReturnType<typeof setTimeout>;
   let turn = 0;
+  /** The doubtful action that Enter was pressed on once; a second Enter records it. */
+  let doubted = $state('');
   let timer: ReturnType<typeof setTimeout>;
 
   type Choice = { kind: 'do'; action: Schemas['LineAction'] } | { kind: 'open'; found: Schemas['Found'] };
@@ -24,6 +26,7 @@
 
   function ask() {
     clearTimeout(timer);
+    doubted = '';
     const mine = ++turn;
     const q = typed.trim();
     if (!q) {
@@ -62,6 +65,10 @@
     }
     const a = choice.action;
     if (a.problem) return;
+    if (a.doubt && doubted !== a.title) {
+      doubted = a.title;
+      return;
+    }
     close();
     const path = { id: a.loadId };
     const headers = { 'Lark-Via': 'line' };
@@ -183,6 +190,10 @@
             <div class="min-w-0">
               <p class="truncate font-bold">{choice.action.title}</p>
               <p class="text-mute truncate text-sm">{choice.action.detail}</p>
+              {#if choice.action.doubt}<p class="text-ember-word text-sm" role="alert">
+                  {choice.action.doubt}{#if doubted === choice.action.title}
+                    <span class="font-bold">Press Enter again to record it anyway.</span>{/if}
+                </p>{/if}
               {#if choice.action.problem}<p class="text-ember-word text-sm">{choice.action.problem}</p>{/if}
             </div>
             {#if !choice.action.problem}<Button look={i === at ? 'main' : 'plain'} small tabindex={-1}

@@ -49,6 +49,7 @@
   let moved = $state(false);
   /** Enter was pressed before the results for what is typed were there. */
   let waiting = false;
+  let input: HTMLInputElement | null = null;
   let asked = 0;
   let timer: ReturnType<typeof setTimeout>;
 
@@ -64,6 +65,8 @@
       if (waiting) {
         waiting = false;
         takeFirst();
+        // The form goes on to its next field now, as it does after an Enter that did not have to wait.
+        input?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
       }
     }, wait);
   }
@@ -117,9 +120,11 @@
     if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !open || typed.trim() === '' || value !== null) return;
     if (moved && fresh) return;
     e.preventDefault();
-    e.stopPropagation();
     if (fresh) takeFirst();
-    else waiting = true;
+    else {
+      waiting = true;
+      input = e.target as HTMLInputElement;
+    }
   }
 </script>
 
