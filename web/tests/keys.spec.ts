@@ -66,7 +66,7 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   expect(Date.now() - began).toBeLessThan(40_000);
 
   hands.pressed = 0;
-  await expect(page.getByRole('button', { name: 'Cover' })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Cover( c)?$/ })).toBeVisible();
   await hands.press('c');
   const cover = page.getByRole('region', { name: 'Cover this load' });
   await expect(cover.getByRole('tab', { name: 'Carrier' })).toBeVisible();

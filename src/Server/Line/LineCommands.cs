@@ -73,7 +73,8 @@ public static class LineCommands
             happened = null;
         }
 
-        if (happened is null && sentence.Report is null)
+        // What happened must not get lost beside what is reported.
+        if (happened is null && (sentence.Event is not null || sentence.Report is null))
         {
             return null;
         }
