@@ -62,7 +62,7 @@ public static class NeedsExtensions
         }
         else if (right is null || !Rights.Has(http.User.Role(), right.Value))
         {
-            await Answers.Refused([new Problem("no.right", $"Your role does not allow this ({right?.Name() ?? "no permission is defined"}).")], StatusCodes.Status403Forbidden).ExecuteAsync(http);
+            await Answers.Refused([new Problem("no.right", right is { } needed ? $"Your role does not allow this: it needs the permission {needed.Name()}." : "Nobody may do this yet: no permission is defined for it.")], StatusCodes.Status403Forbidden).ExecuteAsync(http);
         }
         else
         {

@@ -64,6 +64,6 @@
   <p class="p-8" role="alert">Steady Lark is not responding. Retrying automatically.</p>
 {:else if open || phone}
   {#if ready}{@render children()}{/if}
-{:else if ready && session.current}
+{:else if ready && session.current && session.current.role !== 'driver'}
   <Shell>{@render children()}</Shell>
 {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  $effect(() => void goto('/today', { replaceState: true }));
+  import { session } from '$lib/state/session.svelte';
+  $effect(() => void goto(session.current?.role === 'driver' ? '/phone' : '/today', { replaceState: true }));
 </script>

@@ -20,7 +20,16 @@
   import TextField from '$ui/TextField.svelte';
 
   const q = $derived(page.url.searchParams);
-  const tab = $derived(q.get('tab') ?? 'balance');
+  const ways = [
+    { id: 'balance', label: 'Trial balance' },
+    { id: 'months', label: 'Profit and loss' },
+    { id: 'aging', label: 'A/R and A/P aging' },
+    { id: 'lines', label: 'Ledger lines' },
+    { id: 'entries', label: 'Journal entries' },
+    { id: 'accounts', label: 'Accounts' },
+    { id: 'periods', label: 'Months' },
+  ];
+  const tab = $derived(ways.find((w) => w.id === q.get('tab'))?.id ?? 'balance');
   let balance = $state<Schemas['TrialBalanceView'] | null>(null);
   let ages = $state<Schemas['AgingView'] | null>(null);
   let lines = $state<Schemas['LedgerLine'][] | null>(null);
@@ -76,15 +85,6 @@
     void load();
     return live.follow(load, (e) => /invoice|payment|bill|settlement|advance|entry/.test(e.kind));
   });
-  const ways = [
-    { id: 'balance', label: 'Trial balance' },
-    { id: 'months', label: 'Profit and loss' },
-    { id: 'aging', label: 'A/R and A/P aging' },
-    { id: 'lines', label: 'Ledger lines' },
-    { id: 'entries', label: 'Journal entries' },
-    { id: 'accounts', label: 'Accounts' },
-    { id: 'periods', label: 'Months' },
-  ];
   const monthName = formatMonth;
   const entriesOf = (account: string) => `/ledger?tab=lines&account=${account}`;
   const sourceWords: Record<string, string> = {
