@@ -52,10 +52,7 @@
 </script>
 
 {#if clockSet && (open || phone)}
-  <p
-    class="bg-marigold-word text-paper fixed bottom-0 left-1/2 z-50 -translate-x-1/2 rounded-t px-3 py-0.5 text-sm print:hidden"
-    role="note"
-  >
+  <p class="bg-marigold-word text-paper px-3 py-0.5 text-center text-sm print:hidden" role="note">
     Clock set to {formatLocal(session.wallClock())}
   </p>
 {/if}

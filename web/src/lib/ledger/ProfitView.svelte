@@ -7,6 +7,7 @@
   import { wentWrong } from '$lib/state/messages.svelte';
   import { formatDay, formatDate, formatMonth } from '$lib/time/when';
   import { chart } from './accounts.svelte';
+  import DateField from '$ui/DateField.svelte';
   import Exports from './Exports.svelte';
 
   /** Profit and loss: months and weeks side by side, anything else line by line; narrowed to one customer, lane, driver … by clicking it. */
@@ -52,6 +53,9 @@
     for (const [k, v] of Object.entries(change)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
     void goto(url, { keepFocus: true, noScroll: true });
   };
+  const setDay = (end: 'from' | 'until', day: string) => {
+    if (day && day !== view?.[end]) to({ [end]: day });
+  };
   const isTime = $derived(by === 'month' || by === 'week');
   const accounts = $derived(
     [
@@ -95,22 +99,11 @@
     {/each}
   </div>
   {#if view}
-    <label class="text-mute flex items-center gap-1 text-sm"
-      >from <input
-        type="date"
-        class="border-line bg-panel text-ink h-7 rounded-md border px-1.5"
-        value={view.from}
-        onchange={(e) => to({ from: e.currentTarget.value || null })}
-      /></label
-    >
-    <label class="text-mute flex items-center gap-1 text-sm"
-      >to <input
-        type="date"
-        class="border-line bg-panel text-ink h-7 rounded-md border px-1.5"
-        value={view.until}
-        onchange={(e) => to({ until: e.currentTarget.value || null })}
-      /></label
-    >
+    {@const period = view}
+    <div class="flex gap-3">
+      <DateField class="w-44" label="From" bind:value={() => period.from, (day) => setDay('from', day)} />
+      <DateField class="w-44" label="To" bind:value={() => period.until, (day) => setDay('until', day)} />
+    </div>
     <Exports path="/api/ledger/profit" {query} />
   {/if}
 </div>
@@ -214,6 +207,6 @@
   </table>
 {/if}
 <p class="text-mute mt-2 max-w-3xl text-sm">
-  By the date of the invoice, the bill and the end of the week that was worked. An expense belongs to whatever its load
-  belongs to; what has no load stands under none.
+  Invoices and bills count on their date, driver settlements on the last day of their week. Expenses follow their load;
+  those without a load are under “none”.
 </p>

@@ -97,7 +97,7 @@
             >
             <input
               class="text-mute focus:text-ink min-w-0 flex-1 border-b border-transparent bg-transparent text-sm focus:border-(--lark) focus:outline-none"
-              placeholder="stop note"
+              placeholder="Stop note"
               aria-label="Note for stop {i + 1}"
               bind:value={stop.note}
               maxlength="1000"
