@@ -10,21 +10,15 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Demo;
 
+/// <summary>Tests that run alone: they hold transactions open for long, and events are read up to the oldest transaction of the whole cluster.</summary>
+[CollectionDefinition("Alone", DisableParallelization = true)]
+public class Alone;
+
+[Collection("Alone")]
 public partial class AnyMoment
 {
     [GeneratedRegex("`([^`]+)`")]
     private static partial Regex Backticks();
-
-    private static string Readme()
-    {
-        var folder = new DirectoryInfo(AppContext.BaseDirectory);
-        while (!File.Exists(Path.Combine(folder.FullName, "SteadyLark.slnx")))
-        {
-            folder = folder.Parent ?? throw new InvalidOperationException("The tests run outside the repository.");
-        }
-
-        return Path.Combine(folder.FullName, "README.md");
-    }
 
     public static TheoryData<string, string> Moments => new()
     {
@@ -72,7 +66,7 @@ public partial class AnyMoment
         Assert.Empty(await TestBusiness.Disagreements(open));
 
         var now = app.Services.GetRequiredService<IClock>().GetCurrentInstant();
-        var sentences = Backticks().Matches(File.ReadLines(Readme()).Single(l => l.StartsWith("2. Press `/`", StringComparison.Ordinal))).Select(m => m.Groups[1].Value).Skip(1).ToList();
+        var sentences = Backticks().Matches(File.ReadLines(Path.Combine(Repository.Root, "README.md")).Single(l => l.StartsWith("2. Press `/`", StringComparison.Ordinal))).Select(m => m.Groups[1].Value).Skip(1).ToList();
         Assert.Equal(3, sentences.Count);
         foreach (var sentence in sentences)
         {

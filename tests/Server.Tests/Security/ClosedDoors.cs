@@ -292,8 +292,9 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     [Fact]
     public async Task Guessing_a_password_stops_after_a_few_tries_even_all_at_once_and_the_owner_still_gets_in()
     {
+        Assert.Equal(HttpStatusCode.Unauthorized, (await business.Nobody().Post("session", new { login = "broker", password = "guess" })).Status);
         var guesses = await Task.WhenAll(Enumerable.Range(0, 20).Select(async i => (await business.Nobody().Post("session", new { login = "broker", password = $"guess {i}" })).Status));
-        Assert.InRange(guesses.Count(s => s == HttpStatusCode.Unauthorized), 1, SignInLimits.MaxBoth);
+        Assert.InRange(guesses.Count(s => s == HttpStatusCode.Unauthorized), 0, SignInLimits.MaxBoth - 1);
         Assert.Equal(HttpStatusCode.TooManyRequests, (await business.Nobody().Post("session", new { login = "broker", password = "steady-lark" })).Status);
         Assert.Equal(HttpStatusCode.OK, (await business.Nobody().Post("session", new { login = "owner", password = "steady-lark" })).Status);
         await using var db = await business.Db.Source.OpenConnectionAsync();

@@ -71,7 +71,7 @@ public class RunTests(ITestOutputHelper summary)
 
         Assert.Equal("its demand of 9 is more than any truck holds", RunSolver.Solve(p with { Stops = [new(), new(10, 0, 90, 9), new(10, 0, 400, 5)] }).Unserved.Single(u => u.Stop == 1).Why);
         Assert.Contains("exceeds the 300-minute shift", RunSolver.Solve(p with { Stops = [new(), new(10), new(10)], Shift = 300 }).Unserved.Single().Why, StringComparison.Ordinal);
-        Assert.Contains("take another driver", RunSolver.Solve(p with { Stops = [new(), new(10, 0, 400, 5), new(10, 0, 400, 5)] }).Unserved.Single().Why, StringComparison.Ordinal);
+        Assert.Contains("extend the shift or add a driver", RunSolver.Solve(p with { Stops = [new(), new(10, 0, 400, 5), new(10, 0, 400, 5)] }).Unserved.Single().Why, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -5349,7 +5349,7 @@ export interface components {
             progress: number;
             /**
              * Format: double
-             * @description Miles or minutes of the best plan so far, by its aim.
+             * @description Miles or minutes of the best plan so far, by its objective.
              */
             bestSoFar: null | number;
             summary: null | string;
@@ -8907,6 +8907,7 @@ export interface operations {
                 from?: string;
                 shift?: number;
                 capacity?: number;
+                objective?: string;
                 aim?: string;
                 seconds?: number;
             };
