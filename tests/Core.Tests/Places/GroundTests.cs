@@ -33,7 +33,7 @@ public class GroundTests
         Assert.False(fence.Holds(new GeoPoint(46.005, -112.522)));
         Assert.Equal("geofence.crossed", Geofence.Around(Butte, [yard[0], yard[2], yard[1], yard[4]]).Problems[0].Code);
         Assert.Equal("geofence.corners", Geofence.Around(Butte, yard[..2]).Problems[0].Code);
-        Assert.Equal("fence.far", Geofence.Around(Butte, [yard[0], yard[1], Billings]).Problems[0].Code);
+        Assert.Equal("geofence.far", Geofence.Around(Butte, [yard[0], yard[1], Billings]).Problems[0].Code);
     }
 
     [Fact]

@@ -191,8 +191,9 @@
               <p class="truncate font-bold">{choice.action.title}</p>
               <p class="text-mute truncate text-sm">{choice.action.detail}</p>
               {#if choice.action.doubt}<p class="text-ember-word text-sm" role="alert">
-                  {choice.action.doubt}{#if doubted === choice.action.title}
-                    <span class="font-bold">Press Enter again to record it anyway.</span>{/if}
+                  {choice.action.doubt}{#if doubted === choice.action.title}{' '}<span class="font-bold"
+                      >Press Enter again to record it anyway.</span
+                    >{/if}
                 </p>{/if}
               {#if choice.action.problem}<p class="text-ember-word text-sm">{choice.action.problem}</p>{/if}
             </div>

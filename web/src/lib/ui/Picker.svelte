@@ -116,7 +116,7 @@
   }
   function keydown(e: KeyboardEvent) {
     if (e.key === 'ArrowDown' || e.key === 'ArrowUp') moved = true;
-    else if (e.key !== 'Enter') waiting = false;
+    else if (e.key.length === 1 || ['Backspace', 'Delete', 'Escape'].includes(e.key)) waiting = false;
     if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !open || typed.trim() === '' || value !== null) return;
     if (moved && fresh) return;
     e.preventDefault();
