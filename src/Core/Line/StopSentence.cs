@@ -52,7 +52,7 @@ public sealed record StopSentence(StopEvent Event, PlannedStop Stop, Instant At,
         var at = sentence.When(now, stops[index].Zone);
         var decided = StopWork.Decide(planned, stop.Id, word, at, sentence.ReceivedBy, covered, now);
         return decided.Ok
-            ? new StopSentence(word, stop, at, null, DoubtAt(stops, index, decided.Value.Arrived ?? at, roads), decided.Value)
+            ? new StopSentence(word, stop, at, null, stop.Arrived is null ? DoubtAt(stops, index, decided.Value.Arrived ?? at, roads) : null, decided.Value)
             : new StopSentence(word, stop, at, decided.Problems[0].Message, null, null);
     }
 

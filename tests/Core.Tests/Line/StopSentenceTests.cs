@@ -65,6 +65,11 @@ public class StopSentenceTests
         Assert.Contains("Billings is not possible before Tue Nov 24, 12:", doubtful.Doubt, StringComparison.Ordinal);
         Assert.NotNull(doubtful.Change);
         Assert.Null(Read("6145 at stop", Load(Now - Duration.FromHours(7)))!.Doubt);
+
+        // Who insisted on the arrival is not asked again at the delivery.
+        var there = Load(Now - Duration.FromHours(2));
+        there[1] = there[1] with { Stop = there[1].Stop with { Arrived = Now - Duration.FromMinutes(3) } };
+        Assert.Equal((null, null), (Read("6145 delivered", there)!.Problem, Read("6145 delivered", there)!.Doubt));
     }
 
     [Fact]
