@@ -29,7 +29,7 @@ public sealed class Readiness(NpgsqlDataSource source, LarkSettings settings)
         {
             using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(3));
             await using var db = await source.OpenConnectionAsync(patience.Token);
-            return await db.One<bool>("select exists (select 1 from business)") ? "ok" : "starting: no company yet";
+            return await Business.Read(db) is not null ? "ok" : "starting: no company yet";
         }
         catch (Exception e) when (e is NpgsqlException or OperationCanceledException or TimeoutException)
         {

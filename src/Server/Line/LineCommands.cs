@@ -82,31 +82,30 @@ public static class LineCommands
         if (happened is not null)
         {
             problem = happened.Problem;
-            var row = load.Stops.First(s => s.Id == happened.Stop.Id);
-            var stopZone = WallClock.Zone(row.Zone) ?? zone;
+            var at = stops.First(s => s.Stop == happened.Stop);
             if (happened.Change is { } change)
             {
                 // What is reported in the same breath comes after.
                 planned[planned.IndexOf(happened.Stop)] = happened.Stop with { Arrived = change.Arrived, Left = change.Left, Delivered = change.Delivered };
             }
 
-            var verb = happened.Event switch { StopEvent.Arrived => "at stop", StopEvent.Delivered => "delivered", _ => row.Kind == StopKind.Pickup ? "loaded and left" : "left" };
-            summary = $"{verb} {happened.At.InZone(stopZone).TimeOfDay:HH:mm} in {row.Town}" + (sentence.Seal is { } seal ? $", seal {seal}" : "") + (sentence.ReceivedBy is { } by ? $", signed {by}" : "");
-            detail += row.ArrivedAt is { } arrived && happened.Event != StopEvent.Arrived ? $", arrived {arrived.InZone(stopZone).TimeOfDay:HH:mm}" : "";
+            var verb = happened.Event switch { StopEvent.Arrived => "at stop", StopEvent.Delivered => "delivered", _ => at.Stop.Kind == StopKind.Pickup ? "loaded and left" : "left" };
+            summary = $"{verb} {happened.At.InZone(at.Zone).TimeOfDay:HH:mm} in {at.Town}" + (sentence.Seal is { } seal ? $", seal {seal}" : "") + (sentence.ReceivedBy is { } by ? $", signed {by}" : "");
+            detail += at.Stop.Arrived is { } arrived && happened.Event != StopEvent.Arrived ? $", arrived {arrived.InZone(at.Zone).TimeOfDay:HH:mm}" : "";
         }
 
         ReportRequest? request = null;
         if (sentence.Report is { } kind)
         {
-            var towns = load.Stops.Where(s => s.CanBePlanned).Select(s => s.Town ?? "").ToList();
-            var ahead = planned.FirstOrDefault(s => !s.Done && s.Arrived is null);
-            var expected = ahead is null ? null : sentence.ExpectedAt(ahead.Window.Until, now, WallClock.Zone(load.Stops.First(s => s.Id == ahead.Id).Zone) ?? zone);
+            var towns = stops.Select(s => s.Town).ToList();
+            var ahead = planned.FindIndex(s => !s.Done && s.Arrived is null);
+            var expected = ahead < 0 ? null : sentence.ExpectedAt(planned[ahead].Window.Until, now, stops[ahead].Zone);
             var words = sentence.Reason ?? (sentence.LateBy is { } late ? $"{Duration.FromMinutes(late).Format()} late" : kind == ReportKind.Delay ? "late" : kind.Format());
             var decided = Reports.Decide(planned, towns, new ReportOrder(kind, null, words, expected, sentence.Pieces), load.Who is not null, now);
             problem ??= decided.Ok ? null : decided.Problems[0].Message;
             request = new ReportRequest(kind, decided.Ok ? decided.Value.StopId : null, words, expected, sentence.Pieces);
             var town = decided.Ok && decided.Value.StopId is { } id ? towns[planned.FindIndex(s => s.Id == id)] : null;
-            var newTime = expected is { } e ? $", now {e.InZone(WallClock.Zone(load.Stops.First(s => s.Id == ahead!.Id).Zone) ?? zone).LocalDateTime.Format()}" : "";
+            var newTime = expected is { } e ? $", now {e.InZone(stops[ahead].Zone).LocalDateTime.Format()}" : "";
             var report = kind == ReportKind.Note ? $"note “{words}”" : $"{(sentence.Pieces is { } n ? $"{n} " : "")}{kind.Format()}{(town is null ? "" : $" for {town}")}{newTime}" + (words == kind.Format() ? "" : $": {words}");
             summary = summary is null ? report : $"{summary}; {report}";
         }

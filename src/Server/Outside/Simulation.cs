@@ -20,7 +20,8 @@ public sealed class Simulation(NpgsqlDataSource source, LarkSettings settings)
         if (_demo is null)
         {
             await using var db = await source.OpenConnectionAsync();
-            _demo = (await Business.Read(db))?.DemoFor is { } ? true : await Business.Read(db) is null ? null : false;
+            // Before there is a company it is not known yet, and asked again.
+            _demo = await Business.Read(db) is { } business ? business.DemoFor is not null : null;
         }
 
         return _demo ?? false;

@@ -6,6 +6,7 @@
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import TextField from '$ui/TextField.svelte';
+  import { clockOptions, dateOrderOptions } from '../time/formats';
 
   /** Settings for the whole company. */
   let twoPeople = $state(true);
@@ -98,24 +99,8 @@
     </div>
     <h2 class="mt-2 font-bold">Default date and time format</h2>
     <div class="grid grid-cols-3 gap-3">
-      <Choice
-        label="Clock"
-        bind:value={clock}
-        options={[
-          { value: 'twenty_four_hour', label: '24-hour, 14:30' },
-          { value: 'twelve_hour', label: '12-hour, 2:30 PM' },
-        ]}
-        problem={attempt.at('clock')}
-      />
-      <Choice
-        label="Date order"
-        bind:value={dateOrder}
-        options={[
-          { value: 'month_first', label: 'Month first, Nov 24' },
-          { value: 'day_first', label: 'Day first, 24 Nov' },
-        ]}
-        problem={attempt.at('dateOrder')}
-      />
+      <Choice label="Clock" bind:value={clock} options={clockOptions} problem={attempt.at('clock')} />
+      <Choice label="Date order" bind:value={dateOrder} options={dateOrderOptions} problem={attempt.at('dateOrder')} />
     </div>
     <h2 class="mt-2 font-bold">Cost assumptions</h2>
     <div class="grid grid-cols-3 gap-3">

@@ -99,7 +99,7 @@
   const offersCreate = $derived(
     !!create &&
       typed.trim().length > 1 &&
-      foundFor === typed.trim() &&
+      fresh &&
       !found.some((f) => name(f).toLowerCase() === typed.trim().toLowerCase()),
   );
   /** Exact matches, then names and words that begin with what is typed; a new one comes before what is only similar. */
@@ -195,11 +195,10 @@
             >
               {createLabel} “{typed.trim()}”
             </Combobox.Item>
-            {@render things(similar)}
-          {:else if similar.length > 0}{@render things(similar)}
           {:else if found.length === 0}
             <p class="text-mute px-3 py-1.5 text-sm">No match. Type a few letters of the name or town.</p>
           {/if}
+          {@render things(similar)}
         </Combobox.Content>
       </Combobox.Portal>
     </Combobox.Root>

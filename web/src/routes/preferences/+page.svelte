@@ -7,6 +7,7 @@
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Head from '$ui/Head.svelte';
+  import { clockOptions, companyDefault, dateOrderOptions } from '$lib/time/formats';
 
   type Preferences = Schemas['Preferences'];
   const current = session.current!.preferences;
@@ -34,24 +35,11 @@
   }}
 >
   <p class="col-span-2">{session.current?.name}, signed in as {session.current?.login}</p>
-  <Choice
-    label="Clock"
-    bind:value={clock}
-    options={[
-      { value: '', label: 'Company default' },
-      { value: 'twenty_four_hour', label: '24-hour, 14:30' },
-      { value: 'twelve_hour', label: '12-hour, 2:30 PM' },
-    ]}
-    problem={attempt.at('clock')}
-  />
+  <Choice label="Clock" bind:value={clock} options={[companyDefault, ...clockOptions]} problem={attempt.at('clock')} />
   <Choice
     label="Date order"
     bind:value={order}
-    options={[
-      { value: '', label: 'Company default' },
-      { value: 'month_first', label: 'Month first, Nov 24' },
-      { value: 'day_first', label: 'Day first, 24 Nov' },
-    ]}
+    options={[companyDefault, ...dateOrderOptions]}
     problem={attempt.at('dateOrder')}
   />
   <p class="text-mute col-span-2 text-sm">
