@@ -54,7 +54,7 @@ public static partial class LarkApp
         services.AddSingleton(settings);
         services.AddSingleton(clock ?? settings.Clock());
         services.AddSingleton(_ => Database.Open(settings.Database));
-        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<Mailer>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<DocumentRequestCommands>().AddSingleton<TodayCache>().AddSingleton<RunPlanner>();
+        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<AccountCommands>().AddSingleton<UserCommands>().AddSingleton<Mailer>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<DocumentRequestCommands>().AddSingleton<TodayCache>().AddSingleton<RunPlanner>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
         services.AddSingleton<Simulation>().AddSingleton<Readiness>();
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
@@ -92,7 +92,10 @@ public static partial class LarkApp
             o.Cookie.HttpOnly = true;
             o.Cookie.SameSite = SameSiteMode.Strict;
         });
-        services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(o =>
+        services.AddAuthentication("lark")
+            .AddPolicyScheme("lark", null, o => o.ForwardDefaultSelector = http => ApiTokens.IsIn(http) ? ApiTokens.SchemeName : CookieAuthenticationDefaults.AuthenticationScheme)
+            .AddScheme<Microsoft.AspNetCore.Authentication.AuthenticationSchemeOptions, ApiTokens>(ApiTokens.SchemeName, null)
+            .AddCookie(o =>
         {
             o.Cookie.Name = "lark" + settings.CookieSuffix;
             o.Cookie.SecurePolicy = settings.IsSecure ? CookieSecurePolicy.Always : CookieSecurePolicy.SameAsRequest;
@@ -162,6 +165,8 @@ public static partial class LarkApp
             return Results.Json(report, statusCode: report.Ready ? 200 : 503);
         }).IsOpen("it reports health only").ExcludeFromDescription();
         var api = app.MapGroup("/api");
+        api.MapAccounts();
+        api.MapUsers();
         api.MapPeople();
         api.MapCompanySettings();
         api.MapCompanies();
@@ -277,7 +282,7 @@ public static partial class LarkApp
         app.Use(async (http, next) =>
         {
             var safe = HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method) || HttpMethods.IsOptions(http.Request.Method);
-            if (!safe && http.User.Identity?.IsAuthenticated == true && http.GetEndpoint()?.Metadata.GetMetadata<AllowsAnyone>() is null && !await IsOurs(antiforgery, http))
+            if (!safe && http.User.Session() is not null && http.GetEndpoint()?.Metadata.GetMetadata<AllowsAnyone>() is null && !await IsOurs(antiforgery, http))
             {
                 await Answers.Refused([new Problem("token", "This page is out of date: reload it.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
                 return;

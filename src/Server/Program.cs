@@ -48,7 +48,7 @@ static async Task<int> Serve()
 
     // Roads and towns are read now, so that the first who asks need not wait for them.
     _ = Task.Run(() => (Routing.Router.Route(new GeoPoint(46.9, -114.0), new GeoPoint(46.0, -112.5)), Routing.Gazetteer));
-    Console.WriteLine($"Steady Lark is ready at {settings.Url} · {await DemoBusiness.WhoMaySignIn(app.Services)}");
+    Console.WriteLine($"Steady Lark is ready at {settings.Url} · {await DemoBusiness.HowToSignIn(app.Services)}");
     await app.WaitForShutdownAsync();
     return 0;
 }

@@ -71,7 +71,7 @@ public sealed class TestBusiness : IAsyncLifetime
             }
 
             Ids["van"] = await FleetStore.AddTrailer(w.Db, "3301", Equipment.Van);
-            var hash = Sessions.Hash("steady-lark");
+            var hash = Passwords.Hash("steady-lark");
             foreach (var role in Enum.GetValues<Role>())
             {
                 await UserStore.Add(w.Db, EnumCodec.Of(role), $"The {EnumCodec.Of(role)}", role, hash, role == Role.Driver ? Ids["moses"] : null);

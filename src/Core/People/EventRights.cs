@@ -1,21 +1,35 @@
+using System.Text.RegularExpressions;
+
 namespace SteadyLark.Core.People;
 
-/// <summary>Which right one needs to be told of an event. What an event says may hold pay, bills and amounts, so it is kept from whoever may not see those.</summary>
-public static class EventRights
+/// <summary>Which right one needs to be told of an event, and what of it.</summary>
+public static partial class EventRights
 {
     private static readonly (string Prefix, Right Right)[] Needed =
     [
-        ("settlement.", Right.PayingSee), ("advance.", Right.PayingSee), ("pay.", Right.PayingSee), ("bill.", Right.PayingSee),
+        ("settlement.", Right.WagesSee), ("advance.", Right.WagesSee), ("pay.", Right.WagesSee), ("bill.", Right.PayingSee), ("load.paid", Right.PayingSee),
         ("invoice.", Right.BillingSee), ("payment.", Right.BillingSee), ("billing_run.", Right.BillingSee), ("company.statement", Right.BillingSee), ("company.billing", Right.BillingSee),
         ("entry.", Right.LedgerSee), ("period.", Right.LedgerSee), ("setup.account", Right.LedgerSee),
+        ("session.", Right.AuditSee), ("user.", Right.AuditSee), ("role.", Right.AuditSee), ("token.", Right.AuditSee), ("export.", Right.AuditSee),
         ("company.", Right.CompaniesSee), ("place.", Right.CompaniesSee), ("setup.", Right.CompaniesSee),
-        ("truck.", Right.FleetSee), ("trailer.", Right.FleetSee), ("driver.", Right.FleetSee), ("document.", Right.DocumentsSee),
+        ("truck.", Right.FleetSee), ("trailer.", Right.FleetSee), ("driver.", Right.FleetSee), ("document.", Right.DocumentsSee), ("mail.", Right.DocumentsSee),
     ];
 
     /// <param name="kind">Such as <c>settlement.approved</c>. Kinds that are not listed need <see cref="Right.LoadsSee"/>.</param>
     public static Right Of(string kind) =>
         Needed.Where(n => kind.StartsWith(n.Prefix, StringComparison.Ordinal)).Select(n => (Right?)n.Right).FirstOrDefault() ?? Right.LoadsSee;
 
-    /// <summary>Whether a role may be told. A driver is told of their own trips and pay only, which the caller has chosen.</summary>
-    public static bool MayHear(Role role, string kind) => role == Role.Driver || Rights.Has(role, Of(kind));
+    /// <summary>Whether a user may be told. A driver is told of their own trips and pay only, which the caller has chosen.</summary>
+    public static bool MayHear(Access access, string kind) => access.Has(Right.TripsOwn) || access.Has(Of(kind));
+
+    /// <summary>The sentence of an event without the amounts that its reader may not see: dollar amounts in it may be a rate, a cost or a wage.</summary>
+    public static string Trim(Access access, string kind, string sentence) =>
+        access.Has(Right.TripsOwn) || AmountRights(kind).All(access.Has) ? sentence : Dollars().Replace(sentence, "$–");
+
+    /// <summary>Whoever may see bills, invoices, pay or the ledger sees their amounts; in other events an amount may be a rate or a cost.</summary>
+    private static IEnumerable<Right> AmountRights(string kind) =>
+        Of(kind) is Right.WagesSee or Right.BillingSee or Right.PayingSee or Right.LedgerSee or Right.AuditSee ? [] : [Right.RatesSee, Right.MarginsSee];
+
+    [GeneratedRegex(@"\$\s?-?[\d,]*\d(\.\d+)?")]
+    private static partial Regex Dollars();
 }

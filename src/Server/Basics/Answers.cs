@@ -49,12 +49,17 @@ public static class Answers
         "companies_name" => new Problem("name.taken", "A company with this name is already in the address book.", "name"),
         "places_name" => new Problem("name.taken", "This place is already in the address book.", "name"),
         "trucks_unit_key" or "trailers_unit_key" => new Problem("unit.taken", "This number is taken: choose another.", "unit"),
+        "users_login" => new Problem("login.taken", "This username is taken: choose another.", "login"),
+        "users_email" => new Problem("email.taken", "Another user has this email address.", "email"),
+        "users_of_driver" => new Problem("user.driver", "This driver has a username already.", "driverId"),
+        "roles_name" => new Problem("name.taken", "There is a role with this name already.", "name"),
         "loads_number_key" => new Problem("number.taken", "This load number is taken.", "number"),
         "settlements_week_once" => new Problem("settlement.approved", "This settlement is already approved."),
         _ => e.SqlState switch
         {
             "LK004" => new Problem("period.closed", $"{e.MessageText}: use a later date or reopen the month."),
             "LK005" => new Problem("pay.same.person", "You approved this, so another person must pay it."),
+            "LK006" => new Problem("user.last.owner", "This is the only owner: make another user an owner first."),
             _ => null,
         },
     };

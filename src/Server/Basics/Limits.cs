@@ -10,6 +10,9 @@ public static class Limits
     /// <summary>Signing in: 60 tries a minute from one address.</summary>
     public const string SignIn = "sign-in";
 
+    /// <summary>Passwords and codes entered while signed in, and links to reset a password asked for: 30 tries a minute from one address.</summary>
+    public const string Account = "account";
+
     /// <summary>Links from outside: 60 requests a minute for one link and address.</summary>
     public const string Link = "link";
 
@@ -32,6 +35,7 @@ public static class Limits
             !http.Request.Path.StartsWithSegments("/api") || http.Request.Path.StartsWithSegments("/api/events") ? RateLimitPartition.GetNoLimiter("free")
             : RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions { PermitLimit = 40, QueueLimit = 200 }));
         o.AddPolicy(SignIn, http => Window(Address(http), 60));
+        o.AddPolicy(Account, http => Window($"account {Address(http)}", 30));
         o.AddPolicy(Link, http => Window($"{Address(http)} {http.Request.RouteValues["token"]}", 60));
         o.AddPolicy(Stream, http => RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions { PermitLimit = 8, QueueLimit = 0 }));
         o.AddPolicy(Planning, http => RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions { PermitLimit = 1, QueueLimit = 0 }));

@@ -24,7 +24,8 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
 
     public async Task Stream(HttpContext http)
     {
-        var driver = http.User.Role() == Role.Driver ? http.User.DriverId() : null;
+        var access = http.User.Access();
+        var driver = access.DriverId;
         var cancel = http.RequestAborted;
         http.Response.ContentType = "text/event-stream";
         http.Response.Headers.CacheControl = "no-store";
@@ -54,7 +55,7 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
                 try
                 {
                     var e = await page.Events.Reader.ReadAsync(beat.Token);
-                    if (driver is null ? EventRights.MayHear(http.User.Role(), e.Kind) : e.DriverId == driver)
+                    if (driver is null ? EventRights.MayHear(access, e.Kind) : e.DriverId == driver)
                     {
                         await Write(http, e, cancel);
                         await http.Response.Body.FlushAsync(cancel);
@@ -131,7 +132,7 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
                     return false;
                 }
 
-                if (EventRights.MayHear(http.User.Role(), e.Kind))
+                if (EventRights.MayHear(http.User.Access(), e.Kind))
                 {
                     await Write(http, e, cancel);
                 }

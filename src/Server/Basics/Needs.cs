@@ -1,12 +1,16 @@
 using System.Security.Claims;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Basics;
 
 /// <summary>The right that an endpoint asks for.</summary>
 public sealed record NeedsRight(Right Right);
+
+/// <summary>Marks an endpoint before which the password must have been entered lately: money goes out, or rights change.</summary>
+public sealed record NeedsConfirmation;
 
 /// <summary>Marks an endpoint whose body is a file, which may be larger than a command.</summary>
 public sealed record FileBody;
@@ -37,6 +41,14 @@ public static class NeedsExtensions
         return builder;
     }
 
+    /// <summary>States that the password must have been entered within <see cref="SessionRules.ConfirmedFor"/>. API tokens are not asked: their rights were given for it.</summary>
+    public static TBuilder Confirmed<TBuilder>(this TBuilder builder)
+        where TBuilder : IEndpointConventionBuilder
+    {
+        builder.WithMetadata(new NeedsConfirmation());
+        return builder;
+    }
+
     /// <summary>States that a file is the body, whatever the caller says it is: what it holds is seen by looking into it.</summary>
     public static RouteHandlerBuilder TakesFile(this RouteHandlerBuilder builder) => builder.WithMetadata(new FileBody()).Accepts<byte[]>("application/octet-stream", "*/*");
 
@@ -60,9 +72,14 @@ public static class NeedsExtensions
         {
             await Answers.Refused([new Problem("sign.in", "Sign in to continue.")], StatusCodes.Status401Unauthorized).ExecuteAsync(http);
         }
-        else if (right is null || !Rights.Has(http.User.Role(), right.Value))
+        else if (right is null || !http.User.Access().Has(right.Value))
         {
-            await Answers.Refused([new Problem("no.right", right is { } needed ? $"Your role does not allow this: it needs the permission {needed.Name()}." : "Nobody may do this yet: no permission is defined for it.")], StatusCodes.Status403Forbidden).ExecuteAsync(http);
+            await Answers.Refused([Missing(right, http.User.Me())], StatusCodes.Status403Forbidden).ExecuteAsync(http);
+        }
+        else if (endpoint.Metadata.GetMetadata<NeedsConfirmation>() is not null && http.User.Me() is { Session: not null } me
+            && SessionRules.MustConfirm(me.User.ConfirmedAt, http.RequestServices.GetRequiredService<NodaTime.IClock>().GetCurrentInstant()))
+        {
+            await Answers.Refused([new Problem("confirm.password", "Enter your password again to continue.")], StatusCodes.Status403Forbidden).ExecuteAsync(http);
         }
         else
         {
@@ -70,15 +87,27 @@ public static class NeedsExtensions
         }
     });
 
-    public static Role Role(this ClaimsPrincipal user) => Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!);
+    private static Problem Missing(Right? right, LarkIdentity me) =>
+        right is not { } needed ? new Problem("no.right", "Nobody may do this yet: no permission is defined for it.")
+        : me.User.MustEnroll ? new Problem("second.factor.needed", "Your company requires a second factor: set one up first.")
+        : new Problem("no.right", me.Session is null ? $"This API token does not allow this: it needs the permission {needed.Name()}." : $"Your role does not allow this: it needs the permission {needed.Name()}.");
 
-    public static long UserId(this ClaimsPrincipal user) => long.Parse(user.FindFirstValue(ClaimTypes.NameIdentifier)!);
+    public static LarkIdentity Me(this ClaimsPrincipal user) => (LarkIdentity)user.Identity!;
 
-    public static long? DriverId(this ClaimsPrincipal user) => long.TryParse(user.FindFirstValue("driver"), out var id) ? id : null;
+    public static Access Access(this ClaimsPrincipal user) => (user.Identity as LarkIdentity)?.Access ?? Core.People.Access.Nobody;
+
+    public static long UserId(this ClaimsPrincipal user) => user.Me().User.UserId;
+
+    public static long? DriverId(this ClaimsPrincipal user) => user.Me().User.DriverId;
+
+    public static Guid? Session(this ClaimsPrincipal user) => (user.Identity as LarkIdentity)?.Session;
 
     /// <summary>Who calls, and through what: the page says <c>Lark-Via: page</c>, line or phone; who says nothing came through the API.</summary>
-    public static Actor Actor(this HttpContext http) =>
-        http.User.Identity?.IsAuthenticated == true
-            ? new Actor(http.User.UserId(), http.User.Identity.Name ?? "", http.Request.Headers["Lark-Via"].ToString() switch { "page" => Via.Page, "line" => Via.Line, "phone" => Via.Phone, _ => Via.Api }, http.User.DriverId())
-            : new Actor(null, "", Via.Outside);
+    public static Actor Actor(this HttpContext http)
+    {
+        var address = http.Connection.RemoteIpAddress?.ToString();
+        return http.User.Identity is LarkIdentity me
+            ? new Actor(me.User.UserId, me.User.Name, http.Request.Headers["Lark-Via"].ToString() switch { "page" => Via.Page, "line" => Via.Line, "phone" => Via.Phone, _ => Via.Api }, me.User.DriverId, me.Access, address)
+            : new Actor(null, "", Via.Outside, Address: address);
+    }
 }

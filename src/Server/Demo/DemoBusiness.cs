@@ -85,7 +85,7 @@ public static class DemoBusiness
         ("dana", "Dana Rask", Role.Owner), ("bo", "Bo Lindgren", Role.Broker), ("ines", "Ines Calder", Role.Dispatcher), ("marta", "Marta Quill", Role.Bookkeeper), ("vic", "Vic Amaro", Role.ReadOnly),
     ];
 
-    /// <summary>Fills a database that holds no business yet. <c>LARK_DEMO=none</c> leaves out all but the owner, the towns and the accounts.</summary>
+    /// <summary>Fills a database that holds no company yet. <c>LARK_DEMO=none</c> leaves out all but the towns and the accounts.</summary>
     /// <param name="size">How much past it gets; the whole when left out.</param>
     public static async Task MakeIfNew(IServiceProvider services, Action<string> say, DemoSize? size = null)
     {
@@ -110,50 +110,58 @@ public static class DemoBusiness
             return;
         }
 
-        say("  demo: towns, accounts and people");
         var towns = TownTable.Read();
-        await TownTable.Fill(w.Db, towns);
-        await LedgerStore.AddAccounts(w.Db);
+        if (!await PlaceStore.HasTowns(w.Db))
+        {
+            say("  towns and accounts");
+            await TownTable.Fill(w.Db, towns);
+            await LedgerStore.AddAccounts(w.Db);
+        }
+
+        if (empty)
+        {
+            await w.Commit();
+            return;
+        }
+
         await Business.Write(w.Db, new Business(
-            "Tamarack Bend Freight", zone.Zone.Id, "410 Tamarack Bend Road, Missoula MT", "406-555-0100", "freight@tamarackbend.example", "0000100", empty ? null : w.Today));
-        // A real business never begins with a password that is written in the open.
-        var password = empty ? Convert.ToHexStringLower(System.Security.Cryptography.RandomNumberGenerator.GetBytes(8)) : Password;
-        var hash = Sessions.Hash(password);
+            "Tamarack Bend Freight", zone.Zone.Id, "410 Tamarack Bend Road, Missoula MT", "406-555-0100", "freight@tamarackbend.example", "0000100", w.Today));
+        var hash = Passwords.Hash(Password);
         var cast = new DemoCast();
-        foreach (var (login, name, role) in Staff.Where(s => !empty || s.Role == Role.Owner))
+        foreach (var (login, name, role) in Staff)
         {
-            cast.Staff[login] = new Actor(await UserStore.Add(w.Db, login, name, role, hash, null), name, Via.Page);
+            cast.Staff[login] = new Actor(await UserStore.Add(w.Db, login, name, role, hash, null, $"{login}@tamarackbend.example"), name, Via.Page);
         }
 
-        if (!empty)
-        {
-            await People(w, cast, size ?? DemoSize.Whole, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
-            var life = new DemoLife(now, zone.Zone, cast, size ?? DemoSize.Whole);
-            life.Live();
-            await PastWriter.Write(w.Db, life.Past, now, say);
-            await Positions(w);
-            await DemoMails.Write(services, w, life.Past, few: size is { Busy: > 2 });
-        }
-
+        await People(w, cast, size ?? DemoSize.Whole, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
+        var life = new DemoLife(now, zone.Zone, cast, size ?? DemoSize.Whole);
+        life.Live();
+        await PastWriter.Write(w.Db, life.Past, now, say);
+        await Positions(w);
+        await DemoMails.Write(services, w, life.Past, few: size is { Busy: > 2 });
         await w.Commit();
-        if (!empty)
-        {
-            await Deliver(source, services.GetRequiredService<Mailbox>());
-        }
-
-        say(empty ? $"  empty company: the owner signs in as dana with the password {password}, shown only once" : $"  demo: created in {watch.Elapsed.TotalSeconds:0} s");
+        await Deliver(source, services.GetRequiredService<Mailbox>());
+        say($"  demo: created in {watch.Elapsed.TotalSeconds:0} s");
     }
 
-    public static async Task<string> WhoMaySignIn(IServiceProvider services)
+    /// <summary>How to get in, for the line that is printed at the start: the demo's users, or the link to set up a company, which is made anew each time until it is used.</summary>
+    public static async Task<string> HowToSignIn(IServiceProvider services)
     {
         await using var db = await services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
-        if (await Business.Read(db) is not { DemoFor: not null })
+        var business = await Business.Read(db);
+        if (business is null)
         {
-            return "sign in as the owner, dana";
+            var token = await AccountLinkStore.Make(db, AccountLinkKind.FirstRun, null, services.GetRequiredService<IClock>().GetCurrentInstant(), SessionRules.FirstRunFor);
+            return $"open this link to set up your company, within two days: {services.GetRequiredService<AccountCommands>().Url(token)}";
+        }
+
+        if (business.DemoFor is null)
+        {
+            return "sign in with your username and password";
         }
 
         var users = await UserStore.All(db);
-        var summary = users.Where(u => u.Role != Role.Driver).Select(u => $"{u.Login} ({EnumCodec.Of(u.Role).Replace('_', ' ')})").Append($"{users.First(u => u.Role == Role.Driver).Login} (driver)");
+        var summary = users.Where(u => u.DriverId is null).Append(users.First(u => u.DriverId is not null)).Select(u => $"{u.Login} ({u.RoleName.ToLowerInvariant()})");
         return $"sign in as {string.Join(", ", summary)}, password {Password}";
     }
 

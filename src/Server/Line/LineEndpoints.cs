@@ -11,7 +11,7 @@ public static class LineEndpoints
         api.MapGet("/line", async (string q, HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            var role = http.User.Role();
-            return await LineCommands.Answer(db, q.Length > 300 ? q[..300] : q, Rights.Has(role, Right.LoadsRoll), Rights.Has(role, Right.BillingSee), clock.GetCurrentInstant(), zone.Zone);
+            var access = http.User.Access();
+            return await LineCommands.Answer(db, q.Length > 300 ? q[..300] : q, access.Has(Right.LoadsRoll), access.Has(Right.BillingSee), clock.GetCurrentInstant(), zone.Zone);
         }).Needs(Right.LoadsSee).WithName("queryLine");
 }

@@ -26,7 +26,7 @@ public sealed partial record MailView(string Name, bool ToUs, string From, strin
 
     private static string Masked(string text) => LinkSecret().Replace(text, "$1…");
 
-    [GeneratedRegex("(/(?:accept|upload|track|devices|invite|reset)/)[0-9a-f]{20,}")]
+    [GeneratedRegex("(/(?:accept|upload|track|devices|welcome)/)[0-9a-f]{20,}")]
     private static partial Regex LinkSecret();
 
 

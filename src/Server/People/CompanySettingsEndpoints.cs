@@ -11,10 +11,16 @@ namespace SteadyLark.Server.People;
 /// <param name="GeofenceMiles">Default geofence radius, 0.02 to 50 miles.</param>
 /// <param name="MinimumPerMile">Dollars per mile.</param>
 /// <param name="RateStep">Dollars to which minimum rates are rounded up.</param>
+/// <param name="SecondFactor">Whether every office user needs a second factor.</param>
+/// <param name="SoleLimit">The most dollars that one person may send without another having approved it; 0 for no limit.</param>
 public sealed record CompanySettingsRequest(
     bool? TwoPeople = null, int? RequestAfterHours = null, decimal? GeofenceMiles = null, decimal? MinimumPerMile = null, decimal? RateStep = null,
     decimal? MilesPerGallon = null, decimal? FuelPrice = null, decimal? DriverPerMile = null, decimal? FixedPerMile = null, decimal? FixedPerDay = null, decimal? TollPerMile = null,
-    ClockStyle? Clock = null, DateOrder? DateOrder = null);
+    ClockStyle? Clock = null, DateOrder? DateOrder = null, bool? SecondFactor = null, decimal? SoleLimit = null);
+
+/// <summary>Our own company, as it stands on documents and emails.</summary>
+/// <param name="Logo">A PNG, base64.</param>
+public sealed record CompanyIdentity(string? Name, string? Address, string? Phone, string? Email, string? Usdot, string? McNumber, string? Zone, string? Logo);
 
 /// <summary>Company settings.</summary>
 public static class CompanySettingsEndpoints
@@ -27,7 +33,36 @@ public static class CompanySettingsEndpoints
             return await CompanySettingsStore.Read(db);
         }).Needs(Right.CompaniesSee).WithName("getCompanySettings");
 
-        api.MapPut("/company-settings", (CompanySettingsRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Change(w, request))).Needs(Right.SetupEdit).WithName("changeCompanySettings");
+        api.MapPut("/company-settings", (CompanySettingsRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Change(w, request))).Needs(Right.SetupEdit).Confirmed().WithName("changeCompanySettings");
+
+        api.MapGet("/company", async (NpgsqlDataSource source) =>
+        {
+            await using var db = await source.OpenConnectionAsync();
+            return View((await Business.ReadForPrint(db))!);
+        }).Needs(Right.CompaniesSee).WithName("getCompany");
+
+        api.MapPut("/company", (CompanyIdentity request, HttpContext http, Commands commands, BusinessZone zone) => commands.Run(http, w => ChangeIdentity(w, request, zone))).Needs(Right.SetupEdit).Confirmed().WithName("changeCompany");
+    }
+
+    private static CompanyIdentity View(Business b) =>
+        new(b.Name, b.Address, b.Phone, b.Email, b.Usdot, b.McNumber, b.Zone, b.Logo is null ? null : Convert.ToBase64String(b.Logo));
+
+    private static async Task<Outcome<CompanyIdentity>> ChangeIdentity(CommandContext w, CompanyIdentity r, BusinessZone zone)
+    {
+        var validation = new Validation();
+        var draft = CompanyRules.Check(new CompanyDraft(r.Name, r.Address, r.Phone, r.Email, r.Usdot, r.McNumber, r.Zone), validation);
+        var logo = CompanyLogo.Read(r.Logo, validation);
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var before = (await Business.Read(w.Db))!;
+        var after = before with { Name = draft.Name!, Address = draft.Address!, Phone = draft.Phone!, Email = draft.Email!, Usdot = draft.Usdot, McNumber = draft.McNumber, Zone = draft.Zone!, Logo = logo };
+        await Business.Change(w.Db, after);
+        await Events.Add(w, "setup.company_changed", "business", 0, "Company name, address or numbers changed", before: View(before), after: View(after) with { Logo = null });
+        zone.Zone = WallClock.Zone(after.Zone)!;
+        return View(after);
     }
 
     private static async Task<Outcome<CompanySettings>> Change(CommandContext w, CompanySettingsRequest r)
@@ -43,6 +78,7 @@ public static class CompanySettingsEndpoints
         Within(r.FixedPerMile, 0, 50, "fixedPerMile", "Fixed cost must be 0 to 50 dollars per mile.");
         Within(r.FixedPerDay, 0, 100_000, "fixedPerDay", "Fixed cost must be 0 to 100,000 dollars per day.");
         Within(r.TollPerMile, 0, 50, "tollPerMile", "Tolls must be 0 to 50 dollars per mile.");
+        Within(r.SoleLimit, 0, Money.Limit, "soleLimit", "The limit must be 0 to 99,999,999.99 dollars; 0 is no limit.");
         if (!validation.Ok)
         {
             return validation.Problems.ToList();
@@ -54,9 +90,9 @@ public static class CompanySettingsEndpoints
             r.TwoPeople ?? b.TwoPeople, r.RequestAfterHours ?? b.RequestAfterHours, r.GeofenceMiles ?? b.GeofenceMiles, r.MinimumPerMile ?? b.MinimumPerMile, r.RateStep ?? b.RateStep,
             new CostFigures(
                 r.MilesPerGallon ?? c.MilesPerGallon, r.FuelPrice ?? c.FuelPrice, r.DriverPerMile ?? c.DriverPerMile, r.FixedPerMile ?? c.FixedPerMile, r.FixedPerDay ?? c.FixedPerDay, r.TollPerMile ?? c.TollPerMile),
-            r.Clock ?? b.Clock, r.DateOrder ?? b.DateOrder));
+            r.Clock ?? b.Clock, r.DateOrder ?? b.DateOrder, r.SecondFactor ?? b.SecondFactor, r.SoleLimit is not { } limit ? b.SoleLimit : limit == 0 ? null : Money.Usd(limit)));
         var after = await CompanySettingsStore.Read(w.Db);
-        await Events.Add(w, "setup.company_changed", "business", 0, $"Company settings changed: {(after.TwoPeople ? "approval and payment need two people" : "one person may approve and pay")}; documents requested {(after.RequestAfterHours == 0 ? "manually only" : $"after {after.RequestAfterHours} hours")}; minimum rate ${after.MinimumPerMile:0.00} per mile", before: b);
+        await Events.Add(w, "setup.company_changed", "business", 0, $"Company settings changed: {(after.TwoPeople ? "approval and payment need two people" : "one person may approve and pay")}; documents requested {(after.RequestAfterHours == 0 ? "manually only" : $"after {after.RequestAfterHours} hours")}; minimum rate ${after.MinimumPerMile:0.00} per mile", before: b, after: after);
         return after;
 
         void Within(decimal? value, decimal min, decimal max, string field, string message)

@@ -12,7 +12,6 @@ using SteadyLark.Server.Documents;
 using SteadyLark.Server.Paying;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.People;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Documents;
@@ -36,17 +35,9 @@ public static class PeopleEndpoints
 {
     public static void MapPeople(this RouteGroupBuilder api)
     {
-        api.MapPost("/session", (SignInRequest request, HttpContext http, Sessions sessions) => sessions.SignIn(http, request)).IsOpen("users sign in here").RequireRateLimiting(Limits.SignIn).WithName("signIn");
-        api.MapGet("/session", (HttpContext http, Sessions sessions) => sessions.Current(http)).Needs(Right.SessionOwn).WithName("getSession");
-        api.MapPut("/preferences", (Preferences request, HttpContext http, Commands commands) => commands.Run<Preferences>(http, async w =>
-        {
-            await UserStore.SetPreferences(w.Db, http.User.UserId(), request);
-            return request;
-        })).Needs(Right.SessionOwn).WithName("setPreferences");
-        api.MapDelete("/session", (HttpContext http, Sessions sessions) => sessions.SignOut(http)).Needs(Right.SessionOwn).WithName("signOut");
         api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http)).Needs(Right.SessionOwn).RequireRateLimiting(Limits.Stream).ExcludeFromDescription();
 
-        api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Role())).Needs(Right.LoadsSee).WithName("getToday");
+        api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Access())).Needs(Right.LoadsSee).WithName("getToday");
 
         api.MapGet("/mails/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
         {

@@ -32,22 +32,22 @@ public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IR
 /// <summary>What asks for a hand, over all rooms, for someone with these rights.</summary>
 public static class Today
 {
-    public static async Task<TodayView> Of(NpgsqlDataSource source, Role role, Instant now, DateTimeZone zone)
+    public static async Task<TodayView> Of(NpgsqlDataSource source, Access access, Instant now, DateTimeZone zone)
     {
         var today = now.InZone(zone).Date;
         var items = new List<TodayItem>();
         List<TodayItem> toBill = [], toPay = [];
 
         // Each part on its own connection: they do not wait for each other.
-        var billing = Rights.Has(role, Right.BillingSee) ? Aside(source, other => Billing(other, toBill, today, now)) : Task.FromResult(0);
-        var paying = Rights.Has(role, Right.PayingSee) ? Aside(source, other => Paying(other, toPay, today, zone)) : Task.FromResult(0);
+        var billing = access.Has(Right.BillingSee) ? Aside(source, other => Billing(other, toBill, today, now)) : Task.FromResult(0);
+        var paying = access.Has(Right.PayingSee) ? Aside(source, other => Paying(other, toPay, today, zone)) : Task.FromResult(0);
         var figures = Aside(source, other => Week(other, today, zone));
         await using var db = await source.OpenConnectionAsync();
         var carried = await LoadViews.Carried(db, now, zone);
         var uncovered = await LoadViews.Lines(db, await LoadReads.InStates(db, [LoadState.Booked], null, 1000), now, zone);
         items.AddRange(carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling));
         items.AddRange(uncovered.Where(l => l.NeedsYou).Select(Uncovered));
-        if (Rights.Has(role, Right.LoadsRoll))
+        if (access.Has(Right.LoadsRoll))
         {
             foreach (var back in await HoldStore.ReturnedToDispatch(db))
             {

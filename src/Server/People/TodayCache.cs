@@ -14,10 +14,10 @@ namespace SteadyLark.Server.People;
 public sealed class TodayCache(NpgsqlDataSource source, IClock clock, BusinessZone zone)
 {
     private static readonly Duration Fresh = Duration.FromSeconds(15);
-    private readonly ConcurrentDictionary<Role, Entry> _last = new();
+    private readonly ConcurrentDictionary<string, Entry> _last = new();
 
-    /// <param name="role">Whose rights decide what is in it.</param>
-    public async Task<TodayView> For(Role role)
+    /// <param name="access">Decides what is in it.</param>
+    public async Task<TodayView> For(Access access)
     {
         string seen;
         await using (var db = await source.OpenConnectionAsync())
@@ -27,10 +27,10 @@ public sealed class TodayCache(NpgsqlDataSource source, IClock clock, BusinessZo
         }
 
         var now = clock.GetCurrentInstant();
-        var answer = _last.AddOrUpdate(role, _ => Begin(), (_, was) => was.Seen == seen && now >= was.At && now - was.At < Fresh && !was.View.Value.IsFaulted ? was : Begin());
+        var answer = _last.AddOrUpdate(access.Key, _ => Begin(), (_, was) => was.Seen == seen && now >= was.At && now - was.At < Fresh && !was.View.Value.IsFaulted ? was : Begin());
         return await answer.View.Value;
 
-        Entry Begin() => new(seen, now, new Lazy<Task<TodayView>>(() => Today.Of(source, role, now, zone.Zone)));
+        Entry Begin() => new(seen, now, new Lazy<Task<TodayView>>(() => Today.Of(source, access, now, zone.Zone)));
     }
 
     private sealed record Entry(string Seen, Instant At, Lazy<Task<TodayView>> View);

@@ -1,5 +1,6 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Basics;
 
@@ -15,7 +16,12 @@ public enum Via
 }
 
 /// <summary>Who does something; no user for the outside world and the system itself.</summary>
-public sealed record Actor(long? UserId, string Name, Via Via, long? DriverId = null);
+/// <param name="Access">What they may do; null for the outside world and the system, which are not bound by rights.</param>
+/// <param name="Address">The network address they came from, where there is one.</param>
+public sealed record Actor(long? UserId, string Name, Via Via, long? DriverId = null, Access? Access = null, string? Address = null)
+{
+    public bool May(Right right) => Access?.Has(right) ?? true;
+}
 
 /// <summary>One command's transaction: what it reads, changes, tells and posts is committed as one, or not at all.</summary>
 public sealed class CommandContext : IAsyncDisposable

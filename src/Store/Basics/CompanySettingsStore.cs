@@ -1,4 +1,5 @@
 using Npgsql;
+using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 
@@ -12,8 +13,10 @@ namespace SteadyLark.Store.Basics;
 /// <param name="RateStep">Dollars to which minimum rates are rounded up.</param>
 /// <param name="Clock">Default clock style for users without their own.</param>
 /// <param name="DateOrder">Default date order for users without their own.</param>
+/// <param name="SecondFactor">Whether every office user needs a second factor.</param>
+/// <param name="SoleLimit">The most that one person may send without another having approved it; null for no limit.</param>
 public sealed record CompanySettings(bool TwoPeople, int RequestAfterHours, decimal GeofenceMiles, decimal MinimumPerMile, decimal RateStep, CostFigures Costs,
-    ClockStyle Clock = ClockStyle.TwentyFourHour, DateOrder DateOrder = DateOrder.MonthFirst);
+    ClockStyle Clock = ClockStyle.TwentyFourHour, DateOrder DateOrder = DateOrder.MonthFirst, bool SecondFactor = false, Money? SoleLimit = null);
 
 public static class CompanySettingsStore
 {
@@ -21,15 +24,16 @@ public static class CompanySettingsStore
         (await db.Row("select * from business", r => new CompanySettings(
             r.Bool("two_people"), r.Int("ask_after_hours"), r.Decimal("fence_miles"), r.Decimal("least_per_mile"), r.Decimal("rate_step"),
             new CostFigures(r.Decimal("miles_per_gallon"), r.Decimal("fuel_price"), r.Decimal("driver_per_mile"), r.Decimal("fixed_per_mile"), r.Decimal("fixed_per_day"), r.Decimal("toll_per_mile")),
-            r.Enum<ClockStyle>("clock"), r.Enum<DateOrder>("date_order"))))!;
+            r.Enum<ClockStyle>("clock"), r.Enum<DateOrder>("date_order"), r.Bool("second_factor"), r.UsdOrNull("sole_limit"))))!;
 
     public static Task Write(NpgsqlConnection db, CompanySettings h) =>
         db.Run(
             """
             update business set two_people = @two, ask_after_hours = @hours, fence_miles = @fence, least_per_mile = @least, rate_step = @step,
                 miles_per_gallon = @mpg, fuel_price = @fuel, driver_per_mile = @driver, fixed_per_mile = @perMile, fixed_per_day = @perDay, toll_per_mile = @toll,
-                clock = @clock, date_order = @order
+                clock = @clock, date_order = @order, second_factor = @second, sole_limit = @sole
             """,
             ("two", h.TwoPeople), ("hours", h.RequestAfterHours), ("fence", h.GeofenceMiles), ("least", h.MinimumPerMile), ("step", h.RateStep),
-            ("mpg", h.Costs.MilesPerGallon), ("fuel", h.Costs.FuelPrice), ("driver", h.Costs.DriverPerMile), ("perMile", h.Costs.FixedPerMile), ("perDay", h.Costs.FixedPerDay), ("toll", h.Costs.TollPerMile), ("clock", h.Clock), ("order", h.DateOrder));
+            ("mpg", h.Costs.MilesPerGallon), ("fuel", h.Costs.FuelPrice), ("driver", h.Costs.DriverPerMile), ("perMile", h.Costs.FixedPerMile), ("perDay", h.Costs.FixedPerDay), ("toll", h.Costs.TollPerMile), ("clock", h.Clock), ("order", h.DateOrder),
+            ("second", h.SecondFactor), ("sole", h.SoleLimit));
 }

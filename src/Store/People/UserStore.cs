@@ -5,13 +5,43 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.People;
 
-public sealed record UserRow(long Id, string Login, string Name, Role Role, long? DriverId, bool Active);
+/// <param name="Standard">The standard role they have; null for one the company made.</param>
+/// <param name="Invited">Whether they have not chosen a password yet.</param>
+public sealed record UserRow(
+    long Id, string Login, string Name, string? Email, long RoleId, string RoleName, Role? Standard, long? DriverId, bool Active, bool Invited, bool SecondFactor, Instant? LastSeenAt);
 
+/// <summary>The user of a running session or token.</summary>
+/// <param name="MustEnroll">Whether they must set up a second factor before anything else.</param>
+public sealed record SignedIn(long UserId, string Login, string Name, string RoleName, long? DriverId, IReadOnlySet<Right> Rights, Instant ConfirmedAt, bool MustEnroll, Instant LastSeenAt)
+{
+    public Access Access => new(MustEnroll ? new HashSet<Right> { Right.SessionOwn } : Rights, DriverId);
+}
+
+/// <summary>Users, their passwords and preferences.</summary>
 public static class UserStore
 {
-    public static Task<List<UserRow>> All(NpgsqlConnection db) => db.Rows("select * from users order by id", Read);
+    private const string Select =
+        """
+        select u.*, r.name as role_name, r.standard, u.password_hash is null as invited, exists (select 1 from second_factors f where f.user_id = u.id and f.confirmed_at is not null) as second_factor,
+               (select max(s.last_seen_at) from sessions s where s.user_id = u.id) as last_seen_at
+        from users u join roles r on r.id = u.role_id
+        """;
 
-    public static Task<UserRow?> ByLogin(NpgsqlConnection db, string login) => db.Row("select * from users where login = @login", Read, ("login", login));
+    public static Task<List<UserRow>> All(NpgsqlConnection db) => db.Rows($"{Select} order by u.id", Read);
+
+    public static Task<UserRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where u.id = @id", Read, ("id", id));
+
+    public static Task Lock(NpgsqlConnection db, long id) => db.Run("select 1 from users where id = @id for update", ("id", id));
+
+    public static Task<UserRow?> ByLogin(NpgsqlConnection db, string login) => db.Row($"{Select} where u.login = @login", Read, ("login", login));
+
+    /// <summary>The active user of a username or email address.</summary>
+    public static Task<UserRow?> Named(NpgsqlConnection db, string name) => db.Row($"{Select} where u.active and (u.login = lower(@name) or lower(u.email) = lower(@name))", Read, ("name", name));
+
+    public static Task<UserRow?> OfDriver(NpgsqlConnection db, long driverId) => db.Row($"{Select} where u.driver_id = @id and u.active", Read, ("id", driverId));
+
+    public static Task<int> ActiveOwners(NpgsqlConnection db) =>
+        db.One<int>("select count(*)::int from users u join roles r on r.id = u.role_id where u.active and r.standard = 'owner'");
 
     public static Task<string?> PasswordHash(NpgsqlConnection db, long id) => db.One<string>("select password_hash from users where id = @id", ("id", id));
 
@@ -23,40 +53,40 @@ public static class UserStore
     public static Task SetPreferences(NpgsqlConnection db, long id, Preferences p) =>
         db.Run("update users set clock = @clock, date_order = @order where id = @id", ("id", id), ("clock", p.Clock), ("order", p.DateOrder));
 
-    public static Task<long> Add(NpgsqlConnection db, string login, string name, Role role, string passwordHash, long? driverId) =>
+    /// <summary>A user with a standard role and a password, as a new company, the demo and tests begin.</summary>
+    public static Task<long> Add(NpgsqlConnection db, string login, string name, Role role, string passwordHash, long? driverId, string? email = null) =>
         db.One<long>(
-            "insert into users (login, name, role, password_hash, driver_id) values (@login, @name, @role, @hash, @driver) returning id",
-            ("login", login), ("name", name), ("role", role), ("hash", passwordHash), ("driver", driverId));
-
-    public static Task BeginSession(NpgsqlConnection db, Guid id, long userId, string address, Instant now, Instant ends) =>
-        db.Run("insert into sessions (id, user_id, began_at, ends_at, address) values (@id, @user, @now, @ends, @address)", ("id", id), ("user", userId), ("now", now), ("ends", ends), ("address", address));
-
-    /// <summary>Whether somebody signed in with this name from this address since a moment.</summary>
-    public static Task<bool> HasSignedIn(NpgsqlConnection db, string login, string address, Instant since) =>
-        db.One<bool>("select exists (select 1 from sessions s join users u on u.id = s.user_id where u.login = @login and s.address = @address and s.began_at > @since)", ("login", login), ("address", address), ("since", since));
-
-    public static Task EndSession(NpgsqlConnection db, Guid id, Instant now) => db.Run("update sessions set ends_at = @now where id = @id and ends_at > @now", ("id", id), ("now", now));
-
-    /// <summary>The user of a session that has not ended; null otherwise, also when he may not sign in any more.</summary>
-    public static Task<UserRow?> OfSession(NpgsqlConnection db, Guid id, Instant now) =>
-        db.Row("select u.* from sessions s join users u on u.id = s.user_id where s.id = @id and s.ends_at > @now and u.active", Read, ("id", id), ("now", now));
-
-    public static Task AddFailure(NpgsqlConnection db, string login, string address, Instant now) =>
-        db.Run("insert into sign_in_failures (login, address, at) values (@login, @address, @now)", ("login", login), ("address", address), ("now", now));
-
-    /// <summary>Attempts since a moment that did not end well, or have not ended yet.</summary>
-    public static async Task<SignInAttempts> Attempts(NpgsqlConnection db, string login, string address, Instant since) =>
-        (await db.Row(
             """
-            select count(*) filter (where login = @login and address = @address)::int as both, count(*) filter (where login = @login)::int as of_login,
-                   count(*) filter (where address = @address)::int as from_address
-            from sign_in_failures where at > @since and (login = @login or address = @address)
+            insert into users (login, name, role_id, for_drivers, password_hash, driver_id, email)
+            select @login, @name, id, for_drivers, @hash, @driver, @email from roles where standard = @role returning id
             """,
-            r => new SignInAttempts(r.Int("both"), r.Int("of_login"), r.Int("from_address")), ("login", login), ("address", address), ("since", since)))!;
+            ("login", login), ("name", name), ("role", role), ("hash", passwordHash), ("driver", driverId), ("email", email));
 
-    /// <summary>Takes back what was counted for a name from an address: it turned out to be its owner.</summary>
-    public static Task ForgetFailures(NpgsqlConnection db, string login, string address) =>
-        db.Run("delete from sign_in_failures where login = @login and address = @address", ("login", login), ("address", address));
+    /// <summary>A user who is still to choose a password.</summary>
+    public static Task<long> Invite(CommandContext w, string login, string name, string email, long roleId, long? driverId) =>
+        w.Db.One<long>(
+            """
+            insert into users (login, name, email, role_id, for_drivers, driver_id, made_at, made_by)
+            select @login, @name, @email, id, for_drivers, @driver, @now, @by from roles where id = @role returning id
+            """,
+            ("login", login), ("name", name), ("email", email), ("role", roleId), ("driver", driverId), ("now", w.Now), ("by", w.Actor.UserId));
 
-    private static UserRow Read(NpgsqlDataReader r) => new(r.Long("id"), r.Text("login"), r.Text("name"), r.Enum<Role>("role"), r.LongOrNull("driver_id"), r.Bool("active"));
+    public static Task Change(NpgsqlConnection db, long id, string name, string? email, long roleId) =>
+        db.Run("update users u set name = @name, email = @email, role_id = r.id, for_drivers = r.for_drivers from roles r where u.id = @id and r.id = @role", ("id", id), ("name", name), ("email", email), ("role", roleId));
+
+    /// <summary>Deactivates a user, or brings them back. What they hold open ends: sessions, links, tokens.</summary>
+    public static async Task SetActive(CommandContext w, long id, bool active)
+    {
+        await w.Db.Run("update users set active = @active, deactivated_at = @at where id = @id", ("id", id), ("active", active), ("at", active ? null : w.Now));
+        if (!active)
+        {
+            await SessionStore.EndAll(w.Db, id, w.Now);
+            await w.Db.Run("update api_tokens set revoked_at = @now where user_id = @id and revoked_at is null", ("id", id), ("now", w.Now));
+            await w.Db.Run("update account_links set used_at = @now where user_id = @id and used_at is null", ("id", id), ("now", w.Now));
+        }
+    }
+
+    private static UserRow Read(NpgsqlDataReader r) => new(
+        r.Long("id"), r.Text("login"), r.Text("name"), r.TextOrNull("email"), r.Long("role_id"), r.Text("role_name"), r.EnumOrNull<Role>("standard"), r.LongOrNull("driver_id"), r.Bool("active"), r.Bool("invited"),
+        r.Bool("second_factor"), r.InstantOrNull("last_seen_at"));
 }

@@ -99,6 +99,8 @@ public static class PlaceStore
         ("docks", p.Docks), ("hours", p.Hours), ("service", p.ServiceMinutes), ("appointments", p.Appointments), ("bookingNote", p.BookingNote),
     ];
 
+    public static Task<bool> HasTowns(NpgsqlConnection db) => db.One<bool>("select exists (select 1 from towns)");
+
     public static Task AddTowns(NpgsqlConnection db, IReadOnlyList<TownRow> towns, IReadOnlyList<int> populations) =>
         db.Run(
             "insert into towns (name, region, country, latitude, longitude, zone, population) select * from unnest(@n, @r, @c, @lat, @lon, @z, @p)",

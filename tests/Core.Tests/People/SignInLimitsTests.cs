@@ -39,5 +39,19 @@ public class EventRightsTests
     [InlineData("settlement.approved", Role.Bookkeeper, true)]
     [InlineData("load.covered", Role.Dispatcher, true)]
     [InlineData("stop.left", Role.ReadOnly, true)]
-    public void Who_is_told_of_what(string kind, Role role, bool told) => Assert.Equal(told, EventRights.MayHear(role, kind));
+    [InlineData("session.failed", Role.Bookkeeper, false)]
+    [InlineData("role.changed", Role.Owner, true)]
+    [InlineData("load.paid", Role.Dispatcher, false)]
+    public void Who_is_told_of_what(string kind, Role role, bool told) => Assert.Equal(told, EventRights.MayHear(new Access(Rights.Of(role)), kind));
+
+    [Theory]
+    [InlineData("load.covered", "2087 assigned to Two Forks at $1,850.00", "2087 assigned to Two Forks at $–")]
+    [InlineData("load.changed", "line haul $900 instead of $1,100.50.", "line haul $– instead of $–.")]
+    [InlineData("setup.company_changed", "minimum rate $1.90 per mile", "minimum rate $– per mile")]
+    [InlineData("invoice.issued", "Invoice I-1101 for $1,298.59", "Invoice I-1101 for $1,298.59")]
+    public void Amounts_are_left_out_for_whoever_may_not_see_them(string kind, string sentence, string trimmed)
+    {
+        Assert.Equal(trimmed, EventRights.Trim(new Access(new HashSet<Right> { Right.LoadsSee, Right.BillingSee }), kind, sentence));
+        Assert.Equal(sentence, EventRights.Trim(new Access(Rights.Of(Role.Broker)), kind, sentence));
+    }
 }

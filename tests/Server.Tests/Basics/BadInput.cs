@@ -52,6 +52,18 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
         var good = new Dictionary<string, JsonNode?>
         {
             ["POST /api/session"] = JsonNode.Parse("""{"login":"nobody","password":"x"}"""),
+            ["POST /api/session/confirm"] = JsonNode.Parse("""{"password":"x","code":"123456"}"""),
+            ["POST /api/password-reset"] = JsonNode.Parse("""{"name":"nobody"}"""),
+            ["POST /api/account/password"] = JsonNode.Parse("""{"current":"x","password":"x"}"""),
+            ["POST /api/account/second-factor/confirm"] = JsonNode.Parse("""{"code":"123456"}"""),
+            [$"POST /api/account-links/{new string('0', 48)}/password"] = JsonNode.Parse("""{"password":"nine gravel cottonwood"}"""),
+            [$"POST /api/account-links/{new string('0', 48)}/company"] = JsonNode.Parse("""{"company":"Sixmile Freight","address":"1 Mill Road","phone":"406-555-0101","email":"a@sixmile.example","usdot":"1234567","mcNumber":"123456","zone":"America/Denver","logo":"","name":"Pat Lund","login":"pat","ownerEmail":"pat@sixmile.example","password":"nine gravel cottonwood"}"""),
+            ["POST /api/users"] = Node(new { login = "pat.lund", name = "Pat Lund", email = "pat@sixmile.example", roleId = 2, driverId = (long?)null }),
+            ["PUT /api/users/6"] = JsonNode.Parse("""{"name":"The read only","email":"read@sixmile.example","roleId":6}"""),
+            ["POST /api/roles"] = JsonNode.Parse("""{"name":"Night desk","rights":["loads.see","loads.roll"]}"""),
+            ["PUT /api/roles/3"] = JsonNode.Parse("""{"name":"Dispatcher","rights":["loads.see","loads.roll"]}"""),
+            ["POST /api/tokens"] = JsonNode.Parse("""{"name":"Board","rights":["loads.see"],"days":30}"""),
+            ["PUT /api/company"] = JsonNode.Parse("""{"name":"Tamarack Bend Freight","address":"410 Tamarack Bend Road","phone":"406-555-0100","email":"freight@tamarackbend.example","usdot":"0000100","mcNumber":"123456","zone":"America/Denver","logo":""}"""),
             ["POST /api/companies"] = company,
             [$"PUT /api/companies/{business.Ids["customer"]}"] = company!.DeepClone(),
             ["POST /api/places"] = JsonNode.Parse("""{"name":"A dock","address":"1 Mill Road","townId":1,"note":"ring"}"""),

@@ -40,7 +40,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
         foreach (var role in Enum.GetValues<Role>())
         {
             var caller = await business.As(role);
-            foreach (var endpoint in Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is { } n && !Rights.Has(role, n.Right)).ToList())
+            foreach (var endpoint in Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is { } n && !Rights.Of(role).Contains(n.Right)).ToList())
             {
                 var method = new HttpMethod(endpoint.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods[0]);
                 var path = "/" + System.Text.RegularExpressions.Regex.Replace(endpoint.RoutePattern.RawText!.TrimStart('/'), @"\{[^}]*\}", "1") + "?q=x&kind=pod";

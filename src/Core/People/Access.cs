@@ -1,0 +1,17 @@
+namespace SteadyLark.Core.People;
+
+/// <summary>What whoever calls may do and see.</summary>
+/// <param name="Rights">Their role's rights; fewer while they must still set up a second factor, or through an API token.</param>
+/// <param name="DriverId">The driver they are; null for office users.</param>
+public sealed record Access(IReadOnlySet<Right> Rights, long? DriverId = null)
+{
+    public static readonly Access Nobody = new(new HashSet<Right>());
+
+    public bool Has(Right right) => Rights.Contains(right);
+
+    /// <summary>Equal for users who may see the same, so that an answer computed for one serves the other.</summary>
+    public string Key { get; } = $"{string.Join(' ', Rights.Order())}/{DriverId}";
+
+    /// <summary>With an API token: what both the user and the token may.</summary>
+    public Access Through(IReadOnlySet<Right> token) => this with { Rights = Rights.Where(token.Contains).ToHashSet() };
+}

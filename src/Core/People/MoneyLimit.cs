@@ -1,0 +1,34 @@
+using SteadyLark.Core.Basics;
+
+namespace SteadyLark.Core.People;
+
+/// <summary>How money may leave without a second person having approved it.</summary>
+public enum SoleMoney
+{
+    /// <summary>An expense that is entered as already paid.</summary>
+    PaidExpense,
+
+    /// <summary>A bill of a vendor that the payer created.</summary>
+    OwnVendor,
+
+    /// <summary>An advance to a driver.</summary>
+    Advance,
+}
+
+/// <summary>The company's limit for money that one person sends alone.</summary>
+public static class MoneyLimit
+{
+    /// <param name="limit">The company's limit; null for none.</param>
+    /// <returns>The refusal, or null.</returns>
+    public static Problem? Refuses(SoleMoney kind, Money amount, Money? limit, Access payer) =>
+        limit is { } max && amount.Amount > max.Amount && !payer.Has(Right.LimitExceed)
+            ? new Problem("limit.exceeded", $"{Subject(kind)} above {max.Formatted} needs someone with the permission to exceed the limit.", "amount")
+            : null;
+
+    private static string Subject(SoleMoney kind) => kind switch
+    {
+        SoleMoney.PaidExpense => "A paid expense",
+        SoleMoney.OwnVendor => "A payment to a vendor you created",
+        _ => "An advance",
+    };
+}

@@ -1,0 +1,326 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.People;
+
+namespace SteadyLark.Server.People;
+
+/// <param name="DriverId">The driver they are, for a driver's role.</param>
+public sealed record InviteRequest(string? Login, string? Name, string? Email, long? RoleId, long? DriverId = null);
+
+public sealed record UserRequest(string? Name, string? Email, long? RoleId);
+
+/// <param name="Link">The address to set a password at, where one was made: shown once.</param>
+public sealed record UserAnswer(UserRow User, string? Link);
+
+/// <param name="Rights">By name; null for a standard role's own.</param>
+public sealed record RoleRequest(string? Name, IReadOnlyList<string>? Rights);
+
+/// <param name="Days">How long it lasts, 1 to 366.</param>
+public sealed record TokenRequest(string? Name, IReadOnlyList<string>? Rights, int? Days);
+
+/// <param name="Token">Shown once.</param>
+public sealed record TokenAnswer(TokenRow Row, string Token);
+
+/// <summary>Users, roles and API tokens.</summary>
+public sealed class UserCommands(AccountCommands accounts)
+{
+    private static readonly Problem UserNotFound = new("not.found", "This user was not found.");
+
+    public async Task<Outcome<UserAnswer>> Invite(CommandContext w, InviteRequest r)
+    {
+        var validation = new Validation();
+        UserRules.Check(new UserDraft(r.Login, r.Name, r.Email, r.RoleId), validation);
+        var role = r.RoleId is { } roleId ? await RoleStore.Get(w.Db, roleId) : null;
+        CheckRole(validation, w, r.RoleId, role);
+        if (role is not null && (role.Standard == Role.Driver) != (r.DriverId is not null))
+        {
+            validation.Add("user.driver", role.Standard == Role.Driver ? "Choose the driver this user is." : "Only a user with the driver role is a driver.", "driverId");
+        }
+        else if (r.DriverId is { } driver && !await w.Db.Has("drivers", driver))
+        {
+            validation.Add("not.found", "This driver was not found.", "driverId");
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var id = await UserStore.Invite(w, r.Login!.Trim().ToLowerInvariant(), r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.DriverId);
+        var user = (await UserStore.Get(w.Db, id))!;
+        await Events.Add(w, "user.invited", "user", id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: new { user.Login, user.Email, role = user.RoleName });
+        return new UserAnswer(user, await accounts.Invite(w, user));
+    }
+
+    public static async Task<Outcome<UserAnswer>> Change(CommandContext w, long id, UserRequest r)
+    {
+        var found = await Changeable(w, id);
+        if (!found.Ok)
+        {
+            return found.Problems.ToList();
+        }
+
+        var user = found.Value;
+        var validation = new Validation();
+        UserRules.Check(new UserDraft(user.Login, r.Name, r.Email, r.RoleId), validation);
+        var role = r.RoleId is { } roleId ? await RoleStore.Get(w.Db, roleId) : null;
+        CheckRole(validation, w, r.RoleId, role);
+        if (role is not null && (role.Standard == Role.Driver) != (user.DriverId is not null))
+        {
+            validation.Add("user.driver", user.DriverId is null ? "An office user cannot become a driver: invite the driver with a username of their own." : "A driver keeps the driver role: invite them again as an office user.", "roleId");
+        }
+
+        if (role is not null && UserRules.Refuses(await ChangeOf(w, user, staysOwner: role.Standard == Role.Owner)) is { } refused)
+        {
+            validation.Add(refused.Code, refused.Message, refused.Field);
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value);
+        var after = (await UserStore.Get(w.Db, id))!;
+        await Events.Add(
+            w, "user.changed", "user", id, user.RoleId == after.RoleId ? $"{after.Name}'s account was changed" : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",
+            before: new { user.Name, user.Email, role = user.RoleName }, after: new { after.Name, after.Email, role = after.RoleName });
+        return new UserAnswer(after, null);
+    }
+
+    /// <summary>Deactivates a user, or brings them back. What they hold open ends at once.</summary>
+    public static async Task<Outcome<UserAnswer>> SetActive(CommandContext w, long id, bool active)
+    {
+        var found = await Changeable(w, id);
+        if (!found.Ok)
+        {
+            return found.Problems.ToList();
+        }
+
+        var user = found.Value;
+        if (user.Active == active)
+        {
+            return new Problem("user.same", active ? "This user is active already." : "This user is deactivated already.");
+        }
+
+        if (!active && (id == w.Actor.UserId ? new Problem("user.self", "You cannot deactivate yourself: another administrator can.") : UserRules.Refuses(await ChangeOf(w, user, staysOwner: false))) is { } refused)
+        {
+            return refused;
+        }
+
+        await UserStore.SetActive(w, id, active);
+        await Events.Add(w, active ? "user.reactivated" : "user.deactivated", "user", id, $"{user.Name} was {(active ? "reactivated" : "deactivated and signed out")}");
+        return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
+    }
+
+    /// <summary>A new link to choose a password: the invitation again, or a reset.</summary>
+    public async Task<Outcome<UserAnswer>> NewLink(CommandContext w, long id)
+    {
+        var found = await Changeable(w, id);
+        if (!found.Ok)
+        {
+            return found.Problems.ToList();
+        }
+
+        var user = found.Value;
+        if (!user.Active || user.Email is null)
+        {
+            return user.Active ? new Problem("missing", "This user has no email address: enter one first.", "email") : new Problem("user.inactive", "This user is deactivated: reactivate them first.");
+        }
+
+        var link = user.Invited ? await accounts.Invite(w, user) : await accounts.Reset(w, user);
+        await Events.Add(w, user.Invited ? "user.invited" : "user.reset_sent", "user", id, $"{user.Name} was sent {(user.Invited ? "another invitation" : "a link to reset the password")}");
+        return new UserAnswer(user, link);
+    }
+
+    /// <summary>Ends a user's sessions.</summary>
+    public static async Task<Outcome<UserAnswer>> SignOut(CommandContext w, long id)
+    {
+        var found = await Changeable(w, id);
+        if (!found.Ok)
+        {
+            return found.Problems.ToList();
+        }
+
+        if (id == w.Actor.UserId)
+        {
+            return new Problem("user.self", "Your other sessions end on your account page.");
+        }
+
+        await SessionStore.EndAll(w.Db, id, w.Now);
+        await Events.Add(w, "user.signed_out", "user", id, $"{found.Value.Name} was signed out everywhere");
+        return new UserAnswer(found.Value, null);
+    }
+
+    /// <summary>Takes a lost second factor away; the user signs in with the password and sets up another.</summary>
+    public static async Task<Outcome<UserAnswer>> RemoveSecondFactor(CommandContext w, long id)
+    {
+        var found = await Changeable(w, id);
+        if (!found.Ok)
+        {
+            return found.Problems.ToList();
+        }
+
+        if (id == w.Actor.UserId)
+        {
+            return new Problem("user.self", "Your own second factor is removed on your account page.");
+        }
+
+        await SecondFactorStore.Remove(w.Db, id);
+        await SessionStore.EndAll(w.Db, id, w.Now);
+        await Events.Add(w, "user.second_factor_removed", "user", id, $"{found.Value.Name}'s second factor was removed");
+        return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
+    }
+
+    public static async Task<Outcome<RoleRow>> AddRole(CommandContext w, RoleRequest r)
+    {
+        var validation = new Validation();
+        var name = validation.Text(r.Name, "name", "Name", 60, required: true);
+        var rights = UserRules.Named(validation, r.Rights);
+        await CheckRoleRequest(validation, w, name, rights, null);
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var names = rights.Select(x => x.Name()).Order().ToList();
+        var id = await RoleStore.Add(w.Db, name!, names);
+        await Events.Add(w, "role.added", "role", id, $"Role {name} was added", after: new { name, rights = names });
+        return (await RoleStore.Get(w.Db, id))!;
+    }
+
+    public static async Task<Outcome<RoleRow>> ChangeRole(CommandContext w, long id, RoleRequest r)
+    {
+        if (await RoleStore.Get(w.Db, id) is not { } before)
+        {
+            return new Problem("not.found", "This role was not found.");
+        }
+
+        if (before.Fixed)
+        {
+            return new Problem("role.fixed", $"The {before.Name.ToLowerInvariant()} role cannot be changed.");
+        }
+
+        var validation = new Validation();
+        var name = validation.Text(r.Name, "name", "Name", 60, required: true);
+        var rights = r.Rights is null && before.Standard is { } standard ? Rights.Of(standard) : UserRules.Named(validation, r.Rights);
+        await CheckRoleRequest(validation, w, name, rights, id);
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        await RoleStore.Change(w.Db, id, name!, r.Rights is null ? null : rights.Select(x => x.Name()).Order());
+        var after = (await RoleStore.Get(w.Db, id))!;
+        await Events.Add(w, "role.changed", "role", id, $"Role {after.Name} was changed: {Difference(before.Rights, after.Rights)}", before: new { before.Name, before.Rights }, after: new { after.Name, after.Rights });
+        return after;
+    }
+
+    public static async Task<Outcome<RoleRow>> RemoveRole(CommandContext w, long id)
+    {
+        if (await RoleStore.Get(w.Db, id) is not { } role)
+        {
+            return new Problem("not.found", "This role was not found.");
+        }
+
+        if (role.Standard is not null || await RoleStore.IsUsed(w.Db, id))
+        {
+            return new Problem("role.used", role.Standard is not null ? "A standard role cannot be removed." : "This role is still given to users: give them another one first.");
+        }
+
+        await RoleStore.Remove(w.Db, id);
+        await Events.Add(w, "role.removed", "role", id, $"Role {role.Name} was removed", before: new { role.Name, role.Rights });
+        return role;
+    }
+
+    public static async Task<Outcome<TokenAnswer>> AddToken(CommandContext w, TokenRequest r)
+    {
+        var validation = new Validation();
+        var name = validation.Text(r.Name, "name", "Name", 60, required: true);
+        var rights = UserRules.Named(validation, r.Rights);
+        if (UserRules.RefusesRights(w.Actor.Access!, rights) is { } beyond)
+        {
+            validation.Add(beyond.Code, beyond.Message, beyond.Field);
+        }
+
+        if (r.Days is null || r.Days < 1 || Duration.FromDays(r.Days.Value) > SessionRules.TokenFor)
+        {
+            validation.Add("out.of.range", $"A token lasts 1 to {SessionRules.TokenFor.TotalDays:0} days.", "days");
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
+        var token = ApiTokens.Prefix + LinkToken.New();
+        var names = rights.Select(x => x.Name()).Order().ToList();
+        var id = await TokenStore.Add(w, name!, LinkToken.Hash(token), names, w.Now + Duration.FromDays(r.Days!.Value));
+        await Events.Add(w, "token.added", "token", id, $"{w.Actor.Name} created API token {name} for {r.Days} days", after: new { name, rights = names, r.Days });
+        return new TokenAnswer((await TokenStore.Of(w.Db, w.Actor.UserId)).Single(t => t.Id == id), token);
+    }
+
+    /// <summary>Revokes one's own token; whoever edits users may revoke any.</summary>
+    public static async Task<Outcome<bool>> RevokeToken(CommandContext w, long id)
+    {
+        if (await TokenStore.Revoke(w, id, w.Actor.May(Right.UsersEdit) ? null : w.Actor.UserId) is not { } name)
+        {
+            return new Problem("not.found", "This token was not found, or is revoked already.");
+        }
+
+        await Events.Add(w, "token.revoked", "token", id, $"API token {name} was revoked");
+        return true;
+    }
+
+    /// <summary>A user whom the actor may change: nobody changes someone with rights beyond their own.</summary>
+    private static async Task<Outcome<UserRow>> Changeable(CommandContext w, long id)
+    {
+        await UserStore.Lock(w.Db, id);
+        if (await UserStore.Get(w.Db, id) is not { } user || await RoleStore.Get(w.Db, user.RoleId) is not { } role)
+        {
+            return UserNotFound;
+        }
+
+        return UserRules.RefusesRights(w.Actor.Access!, Named(role.Rights)) is null
+            ? user
+            : new Problem("user.beyond", $"{user.Name} has permissions that you do not have: only someone who has them all may change this account.");
+    }
+
+    private static async Task<UserChange> ChangeOf(CommandContext w, UserRow user, bool staysOwner) =>
+        new(user.Id == w.Actor.UserId, user is { Active: true, Standard: Role.Owner }, staysOwner, await UserStore.ActiveOwners(w.Db));
+
+    private static void CheckRole(Validation validation, CommandContext w, long? roleId, RoleRow? role)
+    {
+        if (roleId is not null && role is null)
+        {
+            validation.Add("not.found", "This role was not found.", "roleId");
+        }
+        else if (role is not null && UserRules.RefusesRights(w.Actor.Access!, Named(role.Rights)) is { } beyond)
+        {
+            validation.Add(beyond.Code, beyond.Message, "roleId");
+        }
+    }
+
+    private static async Task CheckRoleRequest(Validation validation, CommandContext w, string? name, IReadOnlySet<Right> rights, long? id)
+    {
+        if (UserRules.RefusesRights(w.Actor.Access!, rights) is { } beyond)
+        {
+            validation.Add(beyond.Code, beyond.Message, beyond.Field);
+        }
+
+        if (name is not null && await RoleStore.NameTaken(w.Db, name, id))
+        {
+            validation.Add("name.taken", "There is a role with this name already.", "name");
+        }
+    }
+
+    private static HashSet<Right> Named(IEnumerable<string> names) => names.Select(Rights.Parse).OfType<Right>().ToHashSet();
+
+    private static string Difference(IReadOnlyList<string> before, IReadOnlyList<string> after)
+    {
+        var (added, removed) = (after.Except(before).ToList(), before.Except(after).ToList());
+        return added.Count + removed.Count == 0 ? "renamed" : string.Join(", ", added.Select(r => $"+{r}").Concat(removed.Select(r => $"-{r}")));
+    }
+}
