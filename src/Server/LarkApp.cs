@@ -63,6 +63,7 @@ public static partial class LarkApp
         {
             services.AddHostedService(s => s.GetRequiredService<Live>());
             services.AddHostedService<MailJobs>();
+            services.AddHostedService<AuditSeals>();
             services.AddHostedService<BillingRuns>();
             services.AddHostedService<DocumentRequestJob>();
             services.AddHostedService<StandIns>();
@@ -167,6 +168,7 @@ public static partial class LarkApp
         var api = app.MapGroup("/api");
         api.MapAccounts();
         api.MapUsers();
+        api.MapAudit();
         api.MapPeople();
         api.MapCompanySettings();
         api.MapCompanies();

@@ -7,6 +7,7 @@ using SteadyLark.Server.Demo;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips.Runs;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.People;
 
 var verb = args.Length > 0 ? args[0] : "serve";
 try
@@ -14,12 +15,14 @@ try
     return verb switch
     {
         "serve" => await Serve(),
+        "migrate" => await Migrate(),
+        "verify" => await Verify(args.Length > 1 ? args[1] : null),
         "demo" => await Reset(),
         "openapi" => await Describe(args[1]),
         "miles" => MilesCommand.Run(args[1..], Console.Out, Console.Error),
         "route" => RouteCommand.Run(args[1..], Console.Out, Console.Error),
         "bench" => await Bench.Measured(LarkSettings.FromEnvironment(), args.Contains("--small") ? 1 : 49, args.Contains("--fresh")),
-        _ => Fail($"Unknown command '{verb}': use serve, demo, bench, miles, route or openapi."),
+        _ => Fail($"Unknown command '{verb}': use serve, migrate, verify, demo, bench, miles, route or openapi."),
     };
 }
 catch (Exception e) when (e is InvalidOperationException or IOException or Npgsql.NpgsqlException)
@@ -33,13 +36,42 @@ static int Fail(string why)
     return 1;
 }
 
-// Brings the database up to date, fills it if it is new, and serves until told to stop.
+// Brings the database up to date, as its owner (LARK_DATABASE_OWNER): the application's own role may not.
+static async Task<int> Migrate()
+{
+    foreach (var script in await Database.Migrate(LarkSettings.OwnerDatabase()))
+    {
+        Console.WriteLine($"  database: {string.Join('.', script.Split('.')[^2..])}");
+    }
+
+    return 0;
+}
+
+// Computes the chain of the audit log again.
+static async Task<int> Verify(string? knownHead)
+{
+    await using var source = Database.Open(LarkSettings.FromEnvironment().Database);
+    await using var db = await source.OpenConnectionAsync();
+    await AuditStore.Seal(db);
+    var report = await AuditStore.Verify(db, knownHead);
+    foreach (var sentence in report.Broken)
+    {
+        Console.Error.WriteLine(sentence);
+    }
+
+    Console.WriteLine(report.Broken.Count == 0
+        ? $"The audit log is complete and unchanged: {report.Entries:#,##0} entries, {report.Open:#,##0} not chained yet. Head: {report.Head}"
+        : $"The audit log is NOT intact: {report.Entries:#,##0} entries. Head: {report.Head}");
+    return report.Broken.Count == 0 ? 0 : 1;
+}
+
+// Fills the database if it is new, and serves until told to stop.
 static async Task<int> Serve()
 {
     var settings = LarkSettings.FromEnvironment();
-    foreach (var script in await Database.Migrate(settings.Database))
+    if (await Database.IsBehind(settings.Database))
     {
-        Console.WriteLine($"  database: {string.Join('.', script.Split('.')[^2..])}");
+        return Fail("The database is older than this version: run './lark start', or the verb 'migrate' with the owner's connection in LARK_DATABASE_OWNER.");
     }
 
     await using var app = LarkApp.Build(settings, $"http://127.0.0.1:{Environment.GetEnvironmentVariable("LARK_PORT") ?? "4180"}");
@@ -57,8 +89,8 @@ static async Task<int> Serve()
 static async Task<int> Reset()
 {
     var settings = LarkSettings.FromEnvironment();
-    await DemoBusiness.Empty(settings);
-    await Database.Migrate(settings.Database);
+    await DemoBusiness.Empty(settings with { Database = LarkSettings.OwnerDatabase() });
+    await Database.Migrate(LarkSettings.OwnerDatabase());
     await using var app = LarkApp.Build(settings, "http://127.0.0.1:0");
     await DemoBusiness.MakeIfNew(app.Services, Console.WriteLine);
     return 0;

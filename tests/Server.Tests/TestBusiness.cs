@@ -80,7 +80,7 @@ public sealed class TestBusiness : IAsyncLifetime
             await w.Commit();
         }
 
-        var settings = new LarkSettings(Db.ConnectionString, _data, "http://127.0.0.1", null, null, 0, null, null, 10);
+        var settings = new LarkSettings(Db.AppConnectionString, _data, "http://127.0.0.1", null, null, 0, null, null, 10);
         Servers = [LarkApp.Build(settings, "http://127.0.0.1:0", Clock), LarkApp.Build(settings, "http://127.0.0.1:0", Clock)];
         foreach (var server in Servers)
         {

@@ -14,10 +14,21 @@ public sealed class TestDatabase : IAsyncDisposable
         _server = server;
         _name = name;
         ConnectionString = $"{server};Database={name};Maximum Pool Size=40";
+        AppConnectionString = new NpgsqlConnectionStringBuilder(ConnectionString) { Username = "lark_app", Password = AppPassword }.ConnectionString;
         Source = Database.Open(ConnectionString);
     }
 
+    private const string AppPassword = "lark-app-in-tests";
+
+    private static readonly SemaphoreSlim RoleGate = new(1);
+
+    private static bool _hasRole;
+
+    /// <summary>As the database's owner.</summary>
     public string ConnectionString { get; }
+
+    /// <summary>As the application's own role.</summary>
+    public string AppConnectionString { get; }
 
     public NpgsqlDataSource Source { get; }
 
@@ -28,6 +39,7 @@ public sealed class TestDatabase : IAsyncDisposable
         var made = new TestDatabase(server, $"t_{Guid.NewGuid():N}");
         await made.OnServer($"create database {made._name}");
         await Database.Migrate(made.ConnectionString);
+        await made.AllowApp();
         return made;
     }
 
@@ -36,6 +48,24 @@ public sealed class TestDatabase : IAsyncDisposable
         await Source.DisposeAsync();
         NpgsqlConnection.ClearAllPools();
         await OnServer($"drop database if exists {_name} with (force)");
+    }
+
+    /// <summary>Lets the application's role sign in, once for all databases of the cluster.</summary>
+    private async Task AllowApp()
+    {
+        await RoleGate.WaitAsync();
+        try
+        {
+            if (!_hasRole)
+            {
+                await OnServer($"select pg_advisory_lock(731004); alter role lark_app login password '{AppPassword}'");
+                _hasRole = true;
+            }
+        }
+        finally
+        {
+            RoleGate.Release();
+        }
     }
 
     private async Task OnServer(string sql)

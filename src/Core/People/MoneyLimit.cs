@@ -19,9 +19,10 @@ public enum SoleMoney
 public static class MoneyLimit
 {
     /// <param name="limit">The company's limit; null for none.</param>
+    /// <param name="may">What the payer may do.</param>
     /// <returns>The refusal, or null.</returns>
-    public static Problem? Refuses(SoleMoney kind, Money amount, Money? limit, Access payer) =>
-        limit is { } max && amount.Amount > max.Amount && !payer.Has(Right.LimitExceed)
+    public static Problem? Refuses(SoleMoney kind, Money amount, Money? limit, Func<Right, bool> may) =>
+        limit is { } max && amount.Amount > max.Amount && !may(Right.LimitExceed)
             ? new Problem("limit.exceeded", $"{Subject(kind)} above {max.Formatted} needs someone with the permission to exceed the limit.", "amount")
             : null;
 

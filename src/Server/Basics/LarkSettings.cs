@@ -45,9 +45,13 @@ public sealed record LarkSettings(
     /// <summary>The clock to run by: the system's, or one shifted to <see cref="StartsAt"/>.</summary>
     public IClock Clock() => StartsAt is { } at ? new ShiftedClock(at) : SystemClock.Instance;
 
+    /// <summary>The connection of the database's owner, who may change tables (<c>LARK_DATABASE_OWNER</c>); the application's own where it is not set.</summary>
+    public static string OwnerDatabase() => Get("LARK_DATABASE_OWNER") ?? FromEnvironment().Database;
+
+    private static string? Get(string name) => Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;
+
     public static LarkSettings FromEnvironment()
     {
-        static string? Get(string name) => Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;
         static int Number(string name, int otherwise) =>
             Get(name) is not { } text ? otherwise
             : int.TryParse(text, out var n) && n >= 0 ? n

@@ -1,4 +1,5 @@
 using System.Security.Claims;
+using Microsoft.AspNetCore.Http.HttpResults;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
 using SteadyLark.Server.People;
@@ -76,16 +77,21 @@ public static class NeedsExtensions
         {
             await Answers.Refused([Missing(right, http.User.Me())], StatusCodes.Status403Forbidden).ExecuteAsync(http);
         }
-        else if (endpoint.Metadata.GetMetadata<NeedsConfirmation>() is not null && http.User.Me() is { Session: not null } me
-            && SessionRules.MustConfirm(me.User.ConfirmedAt, http.RequestServices.GetRequiredService<NodaTime.IClock>().GetCurrentInstant()))
+        else if (endpoint.Metadata.GetMetadata<NeedsConfirmation>() is not null && http.MustConfirm() is { } confirm)
         {
-            await Answers.Refused([new Problem("confirm.password", "Enter your password again to continue.")], StatusCodes.Status403Forbidden).ExecuteAsync(http);
+            await confirm.ExecuteAsync(http);
         }
         else
         {
             await next();
         }
     });
+
+    /// <summary>The refusal when the password was not entered lately; null when it was, or when an API token calls.</summary>
+    public static ProblemHttpResult? MustConfirm(this HttpContext http) =>
+        http.User.Me() is { Session: not null } me && SessionRules.MustConfirm(me.User.ConfirmedAt, http.RequestServices.GetRequiredService<NodaTime.IClock>().GetCurrentInstant())
+            ? Answers.Refused([new Problem("confirm.password", "Enter your password again to continue.")], StatusCodes.Status403Forbidden)
+            : null;
 
     private static Problem Missing(Right? right, LarkIdentity me) =>
         right is not { } needed ? new Problem("no.right", "Nobody may do this yet: no permission is defined for it.")

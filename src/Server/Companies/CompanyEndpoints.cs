@@ -109,6 +109,7 @@ public static class CompanyEndpoints
             validation.Add("company.kind", "A role with history cannot be removed; mark the carrier do not use instead.", "isCustomer");
         }
 
+        validation.AddRange(CompanyChanges.Refuses(w.Actor.May, before?.CreditLimit != row.CreditLimit, (before?.Carrier ?? CarrierFile.None) != (row.Carrier ?? CarrierFile.None)));
         if (!validation.Ok)
         {
             return validation.Problems.ToList();
@@ -117,7 +118,7 @@ public static class CompanyEndpoints
         if (before is null)
         {
             var made = await CompanyStore.Add(w.Db, row);
-            await Events.Add(w, "company.added", "company", made, $"{name} added to the address book");
+            await Events.Add(w, "company.added", "company", made, $"{name} added to the address book", after: row);
             return (await CompanyStore.Get(w.Db, made))!;
         }
 
@@ -126,7 +127,7 @@ public static class CompanyEndpoints
             return new Problem("stale", $"Someone else changed {before.Name}: review the changes and try again.", "version");
         }
 
-        await Events.Add(w, "company.changed", "company", before.Id, $"{name} changed", before: new { before.Name, before.Phone, before.Email, before.Address, before.Town, before.Region, before.TermsDays, before.Note });
+        await Events.Add(w, "company.changed", "company", before.Id, $"{name} changed", before: before, after: row);
         return (await CompanyStore.Get(w.Db, before.Id))!;
     }
 }

@@ -33,7 +33,7 @@ internal static class PastWriter
             "update series set next = case name when 'load' then @load when 'trip' then @trip when 'invoice' then @invoice else next end",
             ("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber));
         // Nothing is known yet of how large the tables are now.
-        await db.Run("analyze");
+        await db.Run("select refresh_statistics()");
         await db.Run("select count(find_load(id)) from loads");
         await db.Run("select count(find_invoice(id)) from invoices");
     }

@@ -3,6 +3,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
 using SteadyLark.Server.Billing;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
@@ -84,6 +85,7 @@ public static class BillCommands
         if (spent)
         {
             CheckPayout(w, request.Spent!, validation, "spent.");
+            await CheckLimit(w, SoleMoney.PaidExpense, request.Amount, validation);
         }
 
         await LedgerStore.CheckOpen(w.Db, spent ? spentOn : on, validation, spent ? "spent.paidOn" : "billedOn");
@@ -230,6 +232,11 @@ public static class BillCommands
 
         var validation = new Validation();
         var (on, method, reference) = await ReadPayout(w, request, validation, bill.ApprovedById);
+        if (w.Actor.UserId is { } payer && await CompanyStore.AddedBy(w.Db, bill.VendorId) == payer)
+        {
+            await CheckLimit(w, SoleMoney.OwnVendor, amount, validation);
+        }
+
         if (!validation.Ok)
         {
             return validation.Problems.ToList();
@@ -279,6 +286,15 @@ public static class BillCommands
         var id = await DocumentStore.Add(w, null, DocumentKind.CarrierBill, read.Value.Name, read.Value.Type, bytes, billId);
         await Events.Add(w, "bill.attached", "bill", billId, $"{read.Value.Name} attached to bill {bill.Number} from {bill.Vendor}", loadId: bill.LoadId);
         return (await DocumentStore.Get(w.Db, id))!;
+    }
+
+    /// <summary>The company's limit for money that one person sends without another.</summary>
+    internal static async Task CheckLimit(CommandContext w, SoleMoney kind, Money? amount, Validation validation)
+    {
+        if (amount is { } sum && MoneyLimit.Refuses(kind, sum, (await CompanySettingsStore.Read(w.Db)).SoleLimit, w.Actor.May) is { } refused)
+        {
+            validation.AddRange([refused]);
+        }
     }
 
     /// <summary>When, how and by what reference money goes out; checks that it is not who approved it.</summary>

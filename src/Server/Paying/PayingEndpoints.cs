@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Paying;
@@ -49,8 +50,8 @@ public static class PayingEndpoints
             return await BillStore.UnbilledLegs(db, 1000);
         }).Needs(Right.PayingSee).WithName("listExpectedBills");
 
-        api.MapPost("/bills", (BillRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => BillCommands.Enter(w, request))).Needs(Right.PayingEnter).WithName("enterBill");
+        api.MapPost("/bills", async Task<Results<Ok<BillRow>, ProblemHttpResult>> (BillRequest request, HttpContext http, Commands commands) =>
+            request.Spent is not null && http.MustConfirm() is { } confirm ? confirm : await commands.Money(http, request, w => BillCommands.Enter(w, request))).Needs(Right.PayingEnter).WithName("enterBill");
 
         api.MapPost("/bills/{id:long}/approve", (long id, ApproveBillRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => BillCommands.Approve(w, id, request))).Needs(Right.PayingApprove).WithName("approveBill");
@@ -62,7 +63,7 @@ public static class PayingEndpoints
             commands.Money(http, id, w => BillCommands.Void(w, id))).Needs(Right.PayingEnter).WithName("voidBill");
 
         api.MapPost("/bills/{id:long}/pay", (long id, PayoutRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => BillCommands.Pay(w, id, request))).Needs(Right.PayingPay).WithName("payBill");
+            commands.Money(http, request, w => BillCommands.Pay(w, id, request))).Needs(Right.PayingPay).Confirmed().WithName("payBill");
 
         api.MapPost("/bills/{id:long}/unpay", (long id, HttpContext http, Commands commands) =>
             commands.Money(http, id, w => BillCommands.Unpay(w, id))).Needs(Right.PayingPay).WithName("unpayBill");
@@ -98,16 +99,16 @@ public static class PayingEndpoints
             }
 
             return weeks;
-        }).Needs(Right.PayingSee).WithName("listSettlements");
+        }).Needs(Right.WagesSee).WithName("listSettlements");
 
         api.MapGet("/settlements/{driverId:long}/{monday}/pdf", async Task<IResult> (long driverId, string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
-            await Statement(driverId, monday, source, clock, zone, http)).Needs(Right.PayingSee).WithName("getSettlementPdf");
+            await Statement(driverId, monday, source, clock, zone, http)).Needs(Right.WagesSee).WithName("getSettlementPdf");
 
         api.MapPost("/settlements/approve", (SettlementRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => SettlementCommands.Approve(w, request))).Needs(Right.PayingApprove).WithName("approveSettlement");
 
         api.MapPost("/settlements/{id:long}/pay", (long id, PayoutRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => SettlementCommands.Pay(w, id, request))).Needs(Right.PayingPay).WithName("paySettlement");
+            commands.Money(http, request, w => SettlementCommands.Pay(w, id, request))).Needs(Right.PayingPay).Confirmed().WithName("paySettlement");
 
         api.MapPost("/settlements/{id:long}/unpay", (long id, HttpContext http, Commands commands) =>
             commands.Money(http, id, w => SettlementCommands.Unpay(w, id))).Needs(Right.PayingPay).WithName("unpaySettlement");
@@ -116,7 +117,7 @@ public static class PayingEndpoints
             commands.Money(http, id, w => SettlementCommands.Unapprove(w, id))).Needs(Right.PayingApprove).WithName("unapproveSettlement");
 
         api.MapPost("/advances", (AdvanceRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => SettlementCommands.Draw(w, request))).Needs(Right.PayingEnter).WithName("issueAdvance");
+            commands.Money(http, request, w => SettlementCommands.Draw(w, request))).Needs(Right.PayingEnter).Confirmed().WithName("issueAdvance");
 
         api.MapPost("/pay-items", (PayItemRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => SettlementCommands.AddItem(w, request))).Needs(Right.PayingEnter).WithName("addPayItem");
@@ -128,7 +129,7 @@ public static class PayingEndpoints
         {
             await using var db = await source.OpenConnectionAsync();
             return await SettlementCommands.Agreement(db, id) is { } agreement ? TypedResults.Ok(agreement) : Answers.NotFound("This driver");
-        }).Needs(Right.PayingSee).Produces<AgreementView>().ProducesProblem(404).WithName("getAgreement");
+        }).Needs(Right.WagesSee).Produces<AgreementView>().ProducesProblem(404).WithName("getAgreement");
 
         api.MapPost("/drivers/{id:long}/rates", (long id, PayRateRequest request, HttpContext http, Commands commands) =>
             commands.Run(http, w => SettlementCommands.SetRate(w, id, request))).Needs(Right.PayingAgree).WithName("setRate");

@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
@@ -46,6 +47,7 @@ public static class SettlementCommands
         validation.Date(request.IssuedOn, w.Today, "issuedOn", "The date", required: false);
         await LedgerStore.CheckOpen(w.Db, request.IssuedOn ?? w.Today, validation, "issuedOn");
         var driver = await Driver(w, request.DriverId, validation);
+        await BillCommands.CheckLimit(w, SoleMoney.Advance, request.Amount, validation);
         if (!validation.Ok)
         {
             return validation.Problems.ToList();

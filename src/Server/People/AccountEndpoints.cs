@@ -64,7 +64,7 @@ public static class AccountEndpoints
             await using var db = await source.OpenConnectionAsync();
             var id = http.User.UserId();
             return new AccountView(
-                (await UserStore.Get(db, id))!, await SessionStore.Of(db, id, clock.GetCurrentInstant()), http.User.Session()!.Value, (await CompanySettingsStore.Read(db)).SecondFactor, await SecondFactorStore.RecoveryCodesLeft(db, id));
+                (await UserStore.Get(db, id))!, await SessionStore.Of(db, id, clock.GetCurrentInstant()), http.User.Session()!.Value, http.User.DriverId() is null && (await CompanySettingsStore.Read(db)).SecondFactor, await SecondFactorStore.RecoveryCodesLeft(db, id));
         }).Needs(Right.SessionOwn).WithName("getAccount");
 
         own.MapPost("/account/password", (PasswordRequest request, HttpContext http, Sessions sessions) => sessions.ChangePassword(http, request)).Needs(Right.SessionOwn).RequireRateLimiting(Limits.Account).WithName("changePassword");
@@ -114,7 +114,7 @@ public static class AccountEndpoints
         own.MapPost("/account/second-factor/remove", (HttpContext http, Commands commands, AccountCommands accounts) => commands.Run<bool>(http, async w =>
         {
             var user = (await UserStore.Get(w.Db, http.User.UserId()))!;
-            if ((await CompanySettingsStore.Read(w.Db)).SecondFactor)
+            if (user.DriverId is null && (await CompanySettingsStore.Read(w.Db)).SecondFactor)
             {
                 return new Problem("second.factor.required", "Your company requires a second factor: an administrator can remove a lost one.");
             }

@@ -39,9 +39,9 @@ public static class CompanySettingsEndpoints
         {
             await using var db = await source.OpenConnectionAsync();
             return View((await Business.ReadForPrint(db))!);
-        }).Needs(Right.CompaniesSee).WithName("getCompany");
+        }).Needs(Right.CompaniesSee).WithName("getOurCompany");
 
-        api.MapPut("/company", (CompanyIdentity request, HttpContext http, Commands commands, BusinessZone zone) => commands.Run(http, w => ChangeIdentity(w, request, zone))).Needs(Right.SetupEdit).Confirmed().WithName("changeCompany");
+        api.MapPut("/company", (CompanyIdentity request, HttpContext http, Commands commands, BusinessZone zone) => commands.Run(http, w => ChangeIdentity(w, request, zone))).Needs(Right.SetupEdit).Confirmed().WithName("changeOurCompany");
     }
 
     private static CompanyIdentity View(Business b) =>

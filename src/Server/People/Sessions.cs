@@ -50,11 +50,11 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         }
 
         var now = clock.GetCurrentInstant();
-        var mustEnroll = !user!.SecondFactor && (await CompanySettingsStore.Read(db)).SecondFactor;
+        var mustEnroll = user is { SecondFactor: false, DriverId: null } && (await CompanySettingsStore.Read(db)).SecondFactor;
         var session = Guid.NewGuid();
         var address = Address(http);
         var device = Device(http);
-        await SessionStore.Begin(db, session, user.Id, address, device, mustEnroll, now, now + SessionRules.Length);
+        await SessionStore.Begin(db, session, user!.Id, address, device, mustEnroll, now, now + SessionRules.Length);
         await using (var w = await commands.Begin(new Actor(user.Id, user.Name, Via.Page, user.DriverId, Address: address)))
         {
             await Events.Add(w, "session.began", "user", user.Id, $"{user.Name} signed in from {address}", after: new { device });

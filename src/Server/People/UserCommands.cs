@@ -245,7 +245,7 @@ public sealed class UserCommands(AccountCommands accounts)
             validation.Add(beyond.Code, beyond.Message, beyond.Field);
         }
 
-        if (r.Days is null || r.Days < 1 || Duration.FromDays(r.Days.Value) > SessionRules.TokenFor)
+        if (r.Days is not { } days || days < 1 || days > SessionRules.TokenFor.TotalDays)
         {
             validation.Add("out.of.range", $"A token lasts 1 to {SessionRules.TokenFor.TotalDays:0} days.", "days");
         }

@@ -8,6 +8,9 @@ namespace SteadyLark.Server.People;
 /// <param name="Offered">The permissions a role may have.</param>
 public sealed record RolesView(IReadOnlyList<RoleRow> Roles, IReadOnlyList<RightInfo> Offered);
 
+/// <param name="Offered">The permissions a token may have.</param>
+public sealed record TokensView(IReadOnlyList<TokenRow> Tokens, IReadOnlyList<RightInfo> Offered);
+
 /// <summary>Users, roles and API tokens.</summary>
 public static class UserEndpoints
 {
@@ -39,7 +42,7 @@ public static class UserEndpoints
         api.MapGet("/tokens", async (HttpContext http, NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await TokenStore.Of(db, http.User.Access().Has(Right.UsersEdit) ? null : http.User.UserId());
+            return new TokensView(await TokenStore.Of(db, http.User.Access().Has(Right.UsersEdit) ? null : http.User.UserId()), Rights.Offered);
         }).Needs(Right.TokensOwn).WithName("listTokens");
         api.MapPost("/tokens", (TokenRequest r, HttpContext http, Commands commands) => commands.Run(http, w => UserCommands.AddToken(w, r))).Needs(Right.TokensOwn).Confirmed().WithName("addToken");
         api.MapPost("/tokens/{id:long}/revoke", (long id, HttpContext http, Commands commands) => commands.Run(http, w => UserCommands.RevokeToken(w, id))).Needs(Right.TokensOwn).WithName("revokeToken");

@@ -20,6 +20,22 @@ public static class Database
         return builder.Build();
     }
 
+    /// <summary>Whether there are .sql files that this database has not seen.</summary>
+    public static async Task<bool> IsBehind(string connectionString)
+    {
+        await using var source = NpgsqlDataSource.Create(connectionString);
+        await using var db = await source.OpenConnectionAsync();
+        if (!await db.One<bool>("select to_regclass('public.schemaversions') is not null"))
+        {
+            return true;
+        }
+
+        var seen = (await db.Rows("select scriptname from schemaversions", r => r.GetString(0))).ToHashSet();
+        return Scripts().Any(s => !seen.Contains(s));
+    }
+
+    private static IEnumerable<string> Scripts() => typeof(Database).Assembly.GetManifestResourceNames().Where(n => n.EndsWith(".sql", StringComparison.Ordinal));
+
     /// <summary>Runs the numbered .sql files that this database has not seen, each in its own transaction. Several servers may try at once: one does it.</summary>
     /// <returns>The names of the files that were run.</returns>
     public static async Task<IReadOnlyList<string>> Migrate(string connectionString)

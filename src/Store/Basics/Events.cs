@@ -30,11 +30,11 @@ public static class Events
         CommandContext w, string kind, string subject, long subjectId, string summary, long? loadId = null, long? driverId = null, object? before = null, object? after = null) =>
         w.Db.One<long>(
             """
-            insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, said, before, after)
-            values (@at, @user, @via, @kind, @subject, @id, @load, @driver, @said, @before::jsonb, @after::jsonb) returning id
+            insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, said, before, after, address)
+            values (@at, @user, @via, @kind, @subject, @id, @load, @driver, @said, @before::jsonb, @after::jsonb, @address) returning id
             """,
             ("at", w.Now), ("user", w.Actor.UserId), ("via", w.Actor.Via), ("kind", kind), ("subject", subject), ("id", subjectId),
-            ("load", loadId), ("driver", driverId), ("said", summary),
+            ("load", loadId), ("driver", driverId), ("said", summary), ("address", w.Actor.Address),
             ("before", before is null ? null : JsonSerializer.Serialize(before, StoredJson.Options)),
             ("after", after is null ? null : JsonSerializer.Serialize(after, StoredJson.Options)));
 

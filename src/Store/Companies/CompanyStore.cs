@@ -9,7 +9,11 @@ namespace SteadyLark.Store.Companies;
 /// <summary>What a carrier's file holds.</summary>
 /// <param name="LiabilityUntil">Last day of its liability insurance.</param>
 /// <param name="CargoUntil">Last day of its cargo insurance.</param>
-public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse);
+public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse)
+{
+    /// <summary>Of a company that carries nothing, or of which nothing is known.</summary>
+    public static readonly CarrierFile None = new(null, false, null, null, null);
+}
 
 /// <param name="TermsDays">Days from an invoice until it is due.</param>
 /// <param name="IsVendor">Whether it sells us something else than freight.</param>
@@ -55,6 +59,10 @@ public static class CompanyStore
 
     public static Task<bool> NameTaken(NpgsqlConnection db, string name, long? except = null) =>
         db.One<bool>("select exists (select 1 from companies where lower(name) = lower(@name) and id <> coalesce(@except::bigint, -1))", ("name", name), ("except", except));
+
+    /// <summary>The user who added a company; null when it was not added by a user.</summary>
+    public static async Task<long?> AddedBy(NpgsqlConnection db, long id) =>
+        await db.One<long>("select user_id from events where subject = 'company' and subject_id = @id and kind = 'company.added' order by id limit 1", ("id", id)) is > 0 and var user ? user : null;
 
     public static async Task<long> Add(NpgsqlConnection db, CompanyRow c)
     {

@@ -142,6 +142,8 @@ public class PasswordRulesTests
     [InlineData("trucktrucktruck", "password.common")]
     [InlineData("aaaaaaaaaaaaaaaa", "password.common")]
     [InlineData("121212121212", "password.common")]
+    [InlineData("1234567890123", "password.common")]
+    [InlineData("abc20261124!!", "password.common")]
     [InlineData("short", "password.length")]
     [InlineData("elevenchars", "password.length")]
     [InlineData("", "missing")]
@@ -180,5 +182,5 @@ public class MoneyLimitTests
     [InlineData(500.01, 500, true, false)]
     [InlineData(9_000_000, null, false, false)]
     public void One_person_alone_sends_up_to_the_limit(decimal amount, int? limit, bool mayExceed, bool refused) =>
-        Assert.Equal(refused, MoneyLimit.Refuses(SoleMoney.Advance, SteadyLark.Core.Basics.Money.Usd(amount), limit is { } max ? SteadyLark.Core.Basics.Money.Usd(max) : null, new Access(mayExceed ? new HashSet<Right> { Right.LimitExceed } : [])) is not null);
+        Assert.Equal(refused, MoneyLimit.Refuses(SoleMoney.Advance, SteadyLark.Core.Basics.Money.Usd(amount), limit is { } max ? SteadyLark.Core.Basics.Money.Usd(max) : null, r => mayExceed && r == Right.LimitExceed) is not null);
 }

@@ -14,9 +14,9 @@ public sealed class CutOff(TestBusiness business) : IClassFixture<TestBusiness>
     [Fact]
     public async Task While_the_database_is_away_it_is_said_and_afterwards_everything_goes_on_by_itself()
     {
-        var real = new NpgsqlConnectionStringBuilder(business.Db.ConnectionString);
+        var real = new NpgsqlConnectionStringBuilder(business.Db.AppConnectionString);
         await using var wire = new Wire(real.Host!, real.Port);
-        var through = new NpgsqlConnectionStringBuilder(business.Db.ConnectionString) { Host = "127.0.0.1", Port = wire.Port, Timeout = 3 };
+        var through = new NpgsqlConnectionStringBuilder(business.Db.AppConnectionString) { Host = "127.0.0.1", Port = wire.Port, Timeout = 3 };
         var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
         await using var app = LarkApp.Build(new LarkSettings(through.ConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 0), "http://127.0.0.1:0", business.Clock);
         await app.StartAsync();

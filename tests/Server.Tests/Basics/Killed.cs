@@ -103,7 +103,7 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
     private async Task<Process> Start(int port)
     {
         var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "SteadyLark.Server.dll"), "serve"]) { RedirectStandardOutput = true, RedirectStandardError = true };
-        start.Environment["LARK_DATABASE"] = business.Db.ConnectionString;
+        start.Environment["LARK_DATABASE"] = business.Db.AppConnectionString;
         start.Environment["LARK_DATA"] = Path.Combine(Path.GetTempPath(), $"lark-killed-{port}");
         start.Environment["LARK_PORT"] = $"{port}";
         var process = Process.Start(start)!;

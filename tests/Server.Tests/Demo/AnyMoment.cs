@@ -54,7 +54,7 @@ public partial class AnyMoment
     {
         await using var db = await TestDatabase.Make();
         var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
-        var settings = new LarkSettings(db.ConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 10)
+        var settings = new LarkSettings(db.AppConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 10)
         {
             StartsAt = ShiftedClock.Parse(local, new BusinessZone().Zone),
         };

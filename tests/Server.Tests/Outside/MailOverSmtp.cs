@@ -21,7 +21,7 @@ public class MailOverSmtp
         var clock = new SetClock();
         var zone = DateTimeZoneProviders.Tzdb["America/Denver"];
         var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
-        var settings = new LarkSettings(db.ConnectionString, data, "http://127.0.0.1", null, "127.0.0.1", server.Port, null, null, 10) { SmtpTls = SmtpTls.None };
+        var settings = new LarkSettings(db.AppConnectionString, data, "http://127.0.0.1", null, "127.0.0.1", server.Port, null, null, 10) { SmtpTls = SmtpTls.None };
         await using var app = LarkApp.Build(settings, "http://127.0.0.1:0", clock);
         long mail;
         await using (var w = await CommandContext.Begin(db.Source, new Actor(null, "Test", Via.System), clock.Now, zone))

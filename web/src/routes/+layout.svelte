@@ -6,6 +6,8 @@
   import { session } from '$lib/state/session.svelte';
   import { live } from '$lib/state/live.svelte';
   import { formatLocal } from '$lib/time/when';
+  import ConfirmPassword from '$lib/people/ConfirmPassword.svelte';
+  import Enroll from '$lib/people/Enroll.svelte';
   import Shell from '$lib/shell/Shell.svelte';
 
   let { children } = $props();
@@ -16,6 +18,7 @@
     page.url.pathname.startsWith('/accept/') ||
       page.url.pathname.startsWith('/track/') ||
       page.url.pathname.startsWith('/upload/') ||
+      page.url.pathname.startsWith('/welcome/') ||
       page.url.pathname === '/signin',
   );
   // Set by the server while it runs by a chosen time instead of the real one.
@@ -44,8 +47,8 @@
       });
   });
   $effect(() => {
-    if (session.current && !open) {
-      if (session.current.role === 'driver' && !phone) void goto('/phone');
+    if (session.current && !open && !session.current.mustEnroll) {
+      if (session.current.driverId && !phone) void goto('/phone');
       else if (!phone) live.start();
     }
   });
@@ -57,10 +60,13 @@
   </p>
 {/if}
 <Toaster position="bottom-center" toastOptions={{ class: 'lark-toast' }} closeButton />
+<ConfirmPassword />
 {#if away}
   <p class="p-8" role="alert">Steady Lark is not responding. Retrying automatically.</p>
+{:else if ready && session.current?.mustEnroll && !open}
+  <Enroll />
 {:else if open || phone}
   {#if ready}{@render children()}{/if}
-{:else if ready && session.current && session.current.role !== 'driver'}
+{:else if ready && session.current && !session.current.driverId}
   <Shell>{@render children()}</Shell>
 {/if}

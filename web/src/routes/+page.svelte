@@ -1,5 +1,5 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { session } from '$lib/state/session.svelte';
-  $effect(() => void goto(session.current?.role === 'driver' ? '/phone' : '/today', { replaceState: true }));
+  $effect(() => void goto(session.current?.driverId ? '/phone' : '/today', { replaceState: true }));
 </script>

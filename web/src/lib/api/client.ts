@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch';
+import { confirmation } from '../state/confirm.svelte';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -34,7 +35,19 @@ export const keepToken = (t: string) => (token = t);
 /** Through what the next command comes; the line and the phone say so. */
 export type Via = 'page' | 'line' | 'phone';
 
-const client = createClient<paths>({ baseUrl: '/' });
+/** Sends a request; where the server wants the password again first, asks for it and sends it once more. */
+async function confirmed(request: Request): Promise<Response> {
+  const again = request.clone();
+  const response = await fetch(request);
+  if (response.status !== 403) return response;
+  const body = (await response
+    .clone()
+    .json()
+    .catch(() => null)) as { errors?: Problem[] } | null;
+  return body?.errors?.[0]?.code === 'confirm.password' && (await confirmation.ask()) ? fetch(again) : response;
+}
+
+const client = createClient<paths>({ baseUrl: '/', fetch: confirmed });
 client.use({
   onRequest({ request }) {
     if (request.method !== 'GET') {
@@ -70,7 +83,7 @@ export async function take<T>(
   }
   if (result.response.ok) return result.data as NonNullable<T>;
   const body = (result.error ?? {}) as { title?: string; errors?: Problem[] };
-  if (result.response.status === 401 && !location.pathname.startsWith('/signin')) {
+  if (result.response.status === 401 && !/^\/(signin|welcome)/.test(location.pathname)) {
     location.assign(`/signin?to=${encodeURIComponent(location.pathname + location.search)}`);
   }
   throw new Refused(

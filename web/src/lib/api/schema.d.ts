@@ -36,6 +36,278 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/password-reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["requestPasswordReset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account-links/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAccountLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account-links/{token}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setPasswordByLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account-links/{token}/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setUpCompany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/users": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listUsers"];
+        put?: never;
+        post: operations["inviteUser"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/users/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeUser"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/users/{id}/deactivate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["deactivateUser"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/users/{id}/reactivate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reactivateUser"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/users/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendUserLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/users/{id}/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signOutUser"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/users/{id}/remove-second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeUserSecondFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listRoles"];
+        put?: never;
+        post: operations["addRole"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeRole"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles/{id}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeRole"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listTokens"];
+        put?: never;
+        post: operations["addToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{id}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["revokeToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["searchAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -93,6 +365,22 @@ export interface paths {
         };
         get: operations["getCompanySettings"];
         put: operations["changeCompanySettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getOurCompany"];
+        put: operations["changeOurCompany"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2708,6 +2996,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["confirmSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAccount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/end-others": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endOtherSessions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["beginSecondFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["confirmSecondFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeSecondFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mine/loads": {
         parameters: {
             query?: never;
@@ -3007,6 +3423,18 @@ export interface components {
         };
         /** @enum {unknown} */
         AccountKind: "asset" | "liability" | "equity" | "income" | "expense";
+        /** @enum {unknown} */
+        AccountLinkKind: "first_run" | "invitation" | "reset";
+        /** @description What a link of one use is for, as its page shows it. */
+        AccountLinkView: {
+            kind: components["schemas"]["AccountLinkKind"];
+            /** @description Null on the first run. */
+            company: null | string;
+            name: null | string;
+            /** @description Whose it is; null on the first run. */
+            login: null | string;
+            endsAt: components["schemas"]["Instant"];
+        };
         AccountRequest: {
             /** @description Four digits; it does not change later. */
             code: null | string;
@@ -3026,6 +3454,20 @@ export interface components {
             credit: components["schemas"]["Money"];
             open: components["schemas"]["OwedInvoice"][];
             aging: Record<string, never>;
+        };
+        /** @description One's own account. */
+        AccountView: {
+            user: components["schemas"]["UserRow"];
+            sessions: components["schemas"]["SessionRow"][];
+            /**
+             * Format: uuid
+             * @description The session that asks.
+             */
+            current: string;
+            /** @description Whether the company requires one. */
+            secondFactorRequired: boolean;
+            /** Format: int32 */
+            recoveryCodesLeft: number;
         };
         /**
          * @description Whether an address was found.
@@ -3141,6 +3583,27 @@ export interface components {
             amount: null | components["schemas"]["Money"];
             /** @description Needed when it is over what was agreed. */
             reason: null | string;
+        };
+        /** @description One entry of the audit log. */
+        AuditRow: {
+            /** Format: int64 */
+            id: number;
+            at: components["schemas"]["Instant"];
+            who: null | string;
+            via: string;
+            address: null | string;
+            kind: string;
+            subject: string;
+            /** Format: int64 */
+            subjectId: number;
+            /** Format: int64 */
+            loadId: null | number;
+            summary: string;
+            /** @description As JSON; null where nothing was changed. */
+            before: null | string;
+            after: null | string;
+            /** @description Whether it is in the chain already. */
+            sealed: boolean;
         };
         /** @description What a part of a bill was for, as typed. */
         BillLineOrder: {
@@ -3401,6 +3864,9 @@ export interface components {
             reopenedBy: null | string;
             reopenedWhy: null | string;
         };
+        CodeRequest: {
+            code: null | string;
+        };
         /**
          * @description What a column of a list holds.
          * @enum {unknown}
@@ -3423,6 +3889,18 @@ export interface components {
             owesUs: components["schemas"]["Money"];
             overdueToUs: components["schemas"]["Money"];
             weOwe: components["schemas"]["Money"];
+        };
+        /** @description Our own company, as it stands on documents and emails. */
+        CompanyIdentity: {
+            name: null | string;
+            address: null | string;
+            phone: null | string;
+            email: null | string;
+            usdot: null | string;
+            mcNumber: null | string;
+            zone: null | string;
+            /** @description A PNG, base64. */
+            logo: null | string;
         };
         CompanyRequest: {
             name: null | string;
@@ -3526,6 +4004,17 @@ export interface components {
             clock?: components["schemas"]["ClockStyle"];
             /** @description Default date order for users without their own. */
             dateOrder?: components["schemas"]["DateOrder"];
+            /**
+             * @description Whether every office user needs a second factor.
+             * @default false
+             */
+            secondFactor: boolean;
+            /** @description The most that one person may send without another having approved it; null for no limit. */
+            soleLimit?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
         };
         /** @description Company settings to change; whatever is left out stays as it is. */
         CompanySettingsRequest: {
@@ -3561,10 +4050,21 @@ export interface components {
             tollPerMile?: null | number;
             clock?: null | components["schemas"]["ClockStyle"];
             dateOrder?: null | components["schemas"]["DateOrder"];
+            /** @description Whether every office user needs a second factor. */
+            secondFactor?: null | boolean;
+            /**
+             * Format: double
+             * @description The most dollars that one person may send without another having approved it; 0 for no limit.
+             */
+            soleLimit?: null | number;
         };
         CompanyView: {
             company: components["schemas"]["CompanyRow"];
             balances: components["schemas"]["CompanyBalances"];
+        };
+        ConfirmRequest: {
+            password: null | string;
+            code?: null | string;
         };
         /** @description What the house reckons a trip's cost with. */
         CostFigures: {
@@ -3890,6 +4390,26 @@ export interface components {
         };
         /** @enum {unknown} */
         FilterOp: "is" | "not" | "has" | "from" | "until" | "empty" | "filled" | null;
+        /** @description A company and its owner, on the first run. */
+        FirstRunRequest: {
+            company: null | string;
+            address: null | string;
+            phone: null | string;
+            email: null | string;
+            usdot: null | string;
+            /** @description Docket number of the operating authority, where there is one. */
+            mcNumber: null | string;
+            /** @description A tz database name, such as America/Chicago. */
+            zone: null | string;
+            /** @description A PNG, base64; null for none. */
+            logo: null | string;
+            /** @description The owner's name. */
+            name: null | string;
+            login: null | string;
+            /** @description Where the owner gets links to reset a password. */
+            ownerEmail: null | string;
+            password: null | string;
+        };
         FleetView: {
             drivers: components["schemas"]["DriverRow"][];
             trucks: components["schemas"]["TruckRow"][];
@@ -4006,6 +4526,18 @@ export interface components {
          * @description An instant, RFC 3339.
          */
         Instant: string;
+        InviteRequest: {
+            login: null | string;
+            name: null | string;
+            email: null | string;
+            /** Format: int64 */
+            roleId: null | number;
+            /**
+             * Format: int64
+             * @description The driver they are, for a driver's role.
+             */
+            driverId?: null | number;
+        };
         InvoiceLineRow: {
             /** Format: int64 */
             loadId: number;
@@ -4581,6 +5113,9 @@ export interface components {
             minutes: number;
             at: number[];
         };
+        NewPasswordRequest: {
+            password: null | string;
+        };
         /**
          * @description How a stop or a load stands against its promise.
          * @enum {unknown}
@@ -4638,6 +5173,10 @@ export interface components {
             rows: components["schemas"]["PaymentRow"][];
             /** @description Give this as `after` for the next page; null at the end. */
             next: null | string;
+        };
+        PasswordRequest: {
+            current: null | string;
+            password: null | string;
         };
         /**
          * @description What somebody wrote into a week beside its legs.
@@ -4975,6 +5514,10 @@ export interface components {
             groups: components["schemas"]["ProfitGroup"][];
             cells: components["schemas"]["ProfitCell"][];
         };
+        RecoveryCodesView: {
+            /** @description Each signs in once in place of the app. Shown once. */
+            codes: string[];
+        };
         /** @description What is kept back each week. */
         RecurringDeduction: {
             /** Format: int64 */
@@ -5059,6 +5602,9 @@ export interface components {
             at: components["schemas"]["Instant"];
             who: null | string;
         };
+        ResetRequest: {
+            name: null | string;
+        };
         /** @description What a text may mean, the likeliest first. */
         Resolution: {
             candidates: components["schemas"]["Candidate"][];
@@ -5078,6 +5624,17 @@ export interface components {
         ReverseRequest: {
             on: null | components["schemas"]["LocalDate"];
             why: null | string;
+        };
+        /** @description A right as the role editor shows it. */
+        RightInfo: {
+            /** @description Such as `loads.book`. */
+            name: string;
+            /** @description What it allows, in a few words. */
+            label: string;
+            /** @description The heading it stands under. */
+            group: string;
+            /** @description Whether giving it away deserves a second thought. */
+            sensitive: boolean;
         };
         RoadMiles: {
             /**
@@ -5104,7 +5661,31 @@ export interface components {
             byStop: number[];
         };
         /** @enum {unknown} */
-        Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only";
+        Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only" | null;
+        RoleRequest: {
+            name: null | string;
+            /** @description By name; null for a standard role's own. */
+            rights: null | string[];
+        };
+        RoleRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            standard: null | components["schemas"]["Role"];
+            /** @description By name. */
+            rights: string[];
+            /** @description Whether a standard role's rights differ from what it began with. */
+            edited: boolean;
+            /** @description Whether its rights cannot be edited: the owner's and the drivers'. */
+            fixed: boolean;
+            /** Format: int32 */
+            users: number;
+        };
+        RolesView: {
+            roles: components["schemas"]["RoleRow"][];
+            /** @description The permissions a role may have. */
+            offered: components["schemas"]["RightInfo"][];
+        };
         RoundTripView: {
             sets: components["schemas"]["Instant"];
             outEnds: components["schemas"]["Instant"];
@@ -5459,6 +6040,15 @@ export interface components {
             name: string;
             definition: components["schemas"]["JsonObject"];
         };
+        /** @description What an authenticator app needs. */
+        SecondFactorSecret: {
+            /** @description For typing, in groups of four (RFC 4648 § 6, Base32). */
+            secret: string;
+            /** @description The same as a link that authenticator apps open. */
+            uri: string;
+            /** @description The link as a QR code: an SVG as a data: address. */
+            picture: string;
+        };
         /** @description Where the truck was last seen: 22 mi NW of Butte MT. */
         SeenView: {
             at: components["schemas"]["Instant"];
@@ -5469,13 +6059,23 @@ export interface components {
             to: null | string;
             message: null | string;
         };
+        /** @description One sign-in, as its user sees it. */
+        SessionRow: {
+            /** Format: uuid */
+            id: string;
+            beganAt: components["schemas"]["Instant"];
+            lastSeenAt: components["schemas"]["Instant"];
+            address: string;
+            device: null | string;
+        };
         /** @description Who is signed in, and what the page needs to begin. */
         SessionView: {
             /** Format: int64 */
             userId: number;
             name: string;
             login: string;
-            role: components["schemas"]["Role"];
+            /** @description The role's name. */
+            role: string;
             /** Format: int64 */
             driverId: null | number;
             rights: string[];
@@ -5487,6 +6087,8 @@ export interface components {
             now: components["schemas"]["Instant"];
             demo: boolean;
             twoPeople: boolean;
+            /** @description Whether a second factor must be set up before anything else. */
+            mustEnroll: boolean;
             /** @description How to show times: the user's choice or the company default. */
             clock: components["schemas"]["ClockStyle"];
             /** @description How to show dates, likewise. */
@@ -5555,8 +6157,11 @@ export interface components {
             point: components["schemas"]["GeoPoint"];
         };
         SignInRequest: {
+            /** @description Username or email address. */
             login: null | string;
             password: null | string;
+            /** @description From the authenticator app, or a recovery code; asked for when it is needed. */
+            code?: null | string;
         };
         SignRequest: {
             /** @description Who signed. */
@@ -5763,6 +6368,37 @@ export interface components {
             delivered: number;
             /** Format: double */
             daysToPay: null | number;
+        };
+        TokenAnswer: {
+            row: components["schemas"]["TokenRow"];
+            /** @description Shown once. */
+            token: string;
+        };
+        TokenRequest: {
+            name: null | string;
+            rights: null | string[];
+            /**
+             * Format: int32
+             * @description How long it lasts, 1 to 366.
+             */
+            days: null | number;
+        };
+        /** @description An API token as its owner sees it; the token itself is shown only once. */
+        TokenRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            rights: string[];
+            madeAt: components["schemas"]["Instant"];
+            endsAt: components["schemas"]["Instant"];
+            revokedAt: null | components["schemas"]["Instant"];
+            lastUsedAt: null | components["schemas"]["Instant"];
+            user: string;
+        };
+        TokensView: {
+            tokens: components["schemas"]["TokenRow"][];
+            /** @description The permissions a token may have. */
+            offered: components["schemas"]["RightInfo"][];
         };
         /** @description A town of the gazetteer. */
         TownRow: {
@@ -5980,6 +6616,35 @@ export interface components {
         UseCreditRequest: {
             applications: null | components["schemas"]["ApplicationRequest"][];
         };
+        UserAnswer: {
+            user: components["schemas"]["UserRow"];
+            /** @description The address to set a password at, where one was made: shown once. */
+            link: null | string;
+        };
+        UserRequest: {
+            name: null | string;
+            email: null | string;
+            /** Format: int64 */
+            roleId: null | number;
+        };
+        UserRow: {
+            /** Format: int64 */
+            id: number;
+            login: string;
+            name: string;
+            email: null | string;
+            /** Format: int64 */
+            roleId: number;
+            roleName: string;
+            standard: null | components["schemas"]["Role"];
+            /** Format: int64 */
+            driverId: null | number;
+            active: boolean;
+            /** @description Whether they have not chosen a password yet. */
+            invited: boolean;
+            secondFactor: boolean;
+            lastSeenAt: null | components["schemas"]["Instant"];
+        };
         /** @description A point that a way is led over. */
         ViaRequest: {
             name: null | string;
@@ -6115,6 +6780,471 @@ export interface operations {
             };
         };
     };
+    requestPasswordReset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": boolean;
+                };
+            };
+        };
+    };
+    getAccountLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountLinkView"];
+                };
+            };
+        };
+    };
+    setPasswordByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountLinkView"];
+                };
+            };
+        };
+    };
+    setUpCompany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstRunRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountLinkView"];
+                };
+            };
+        };
+    };
+    listUsers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserRow"][];
+                };
+            };
+        };
+    };
+    inviteUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserAnswer"];
+                };
+            };
+        };
+    };
+    changeUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UserRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserAnswer"];
+                };
+            };
+        };
+    };
+    deactivateUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserAnswer"];
+                };
+            };
+        };
+    };
+    reactivateUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserAnswer"];
+                };
+            };
+        };
+    };
+    sendUserLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserAnswer"];
+                };
+            };
+        };
+    };
+    signOutUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserAnswer"];
+                };
+            };
+        };
+    };
+    removeUserSecondFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UserAnswer"];
+                };
+            };
+        };
+    };
+    listRoles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RolesView"];
+                };
+            };
+        };
+    };
+    addRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleRow"];
+                };
+            };
+        };
+    };
+    changeRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleRow"];
+                };
+            };
+        };
+    };
+    removeRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleRow"];
+                };
+            };
+        };
+    };
+    listTokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokensView"];
+                };
+            };
+        };
+    };
+    addToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenAnswer"];
+                };
+            };
+        };
+    };
+    revokeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": boolean;
+                };
+            };
+        };
+    };
+    searchAudit: {
+        parameters: {
+            query?: {
+                userId?: number;
+                text?: string;
+                subject?: string;
+                subjectId?: number;
+                load?: string;
+                from?: string;
+                until?: string;
+                beforeId?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditRow"][];
+                };
+            };
+        };
+    };
     getToday: {
         parameters: {
             query?: never;
@@ -6228,6 +7358,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompanySettings"];
+                };
+            };
+        };
+    };
+    getOurCompany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompanyIdentity"];
+                };
+            };
+        };
+    };
+    changeOurCompany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompanyIdentity"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompanyIdentity"];
                 };
             };
         };
@@ -11051,6 +12225,176 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    confirmSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    endSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": boolean;
+                };
+            };
+        };
+    };
+    endOtherSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+        };
+    };
+    beginSecondFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondFactorSecret"];
+                };
+            };
+        };
+    };
+    confirmSecondFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodesView"];
+                };
+            };
+        };
+    };
+    removeSecondFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": boolean;
                 };
             };
         };

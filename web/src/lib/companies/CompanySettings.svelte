@@ -6,12 +6,17 @@
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import TextField from '$ui/TextField.svelte';
+  import MoneyField from '$ui/MoneyField.svelte';
   import { clockOptions, dateOrderOptions } from '../time/formats';
+  import type { Money } from '$lib/api/client';
+  import CompanyIdentity from './CompanyIdentity.svelte';
 
   /** Settings for the whole company. */
   let twoPeople = $state(true);
   let hours = $state('24');
   let here = $state(false);
+  let secondFactor = $state(false);
+  let soleLimit = $state<Money | null>(null);
   const figures = [
     ['minimumPerMile', 'Minimum rate, USD per mile', 'empty miles included'],
     ['rateStep', 'Round rates up to, USD', ''],
@@ -32,6 +37,8 @@
       .then((h) => {
         twoPeople = h.twoPeople;
         hours = String(h.requestAfterHours);
+        secondFactor = h.secondFactor ?? false;
+        soleLimit = h.soleLimit ?? null;
         clock = h.clock ?? clock;
         dateOrder = h.dateOrder ?? dateOrder;
         typed = Object.fromEntries(
@@ -50,6 +57,8 @@
         api.PUT('/api/company-settings', {
           body: {
             twoPeople,
+            secondFactor,
+            soleLimit: Number(soleLimit?.amount ?? 0),
             requestAfterHours: Number(hours) || 0,
             clock: clock as 'twenty_four_hour',
             dateOrder: dateOrder as 'month_first',
@@ -67,6 +76,7 @@
 </script>
 
 {#if here}
+  {#if mayEdit}<CompanyIdentity />{/if}
   <form
     class="flex max-w-2xl flex-col gap-4 px-5 pt-2"
     onsubmit={(e) => {
@@ -80,6 +90,26 @@
         <span class="text-mute block text-sm"
           >Applies to bills and driver settlements, and is enforced by the database. A one-person company can turn it
           off.</span
+        ></span
+      ></label
+    >
+    <div class="flex items-end gap-3">
+      <MoneyField
+        class="w-40"
+        label="Limit for one person, USD"
+        bind:value={soleLimit}
+        problem={attempt.at('soleLimit')}
+      />
+      <p class="text-mute pb-1 text-sm">
+        the most that one person may send alone: expenses entered as paid, bills of vendors they created, advances.
+        Whoever has the permission to exceed the limit may send more. Empty is no limit.
+      </p>
+    </div>
+    <label class="flex items-start gap-2"
+      ><input class="mt-1" type="checkbox" bind:checked={secondFactor} disabled={!mayEdit} /><span
+        ><b>Office users need a second factor.</b>
+        <span class="text-mute block text-sm"
+          >Whoever has none sets one up at the next sign-in. Drivers are not asked.</span
         ></span
       ></label
     >

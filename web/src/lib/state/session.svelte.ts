@@ -56,8 +56,8 @@ class SessionState {
     this.set(data);
     return data;
   }
-  async signIn(login: string, password: string) {
-    const { data, error, response } = await api.POST('/api/session', { body: { login, password } });
+  async signIn(login: string, password: string, code?: string) {
+    const { data, error, response } = await api.POST('/api/session', { body: { login, password, code: code || null } });
     if (!data) {
       const body = error as { title?: string; errors?: { code: string; message: string; field?: string }[] };
       throw new Refused(body?.title ?? 'Steady Lark is not responding.', response.status, body?.errors ?? []);

@@ -146,9 +146,12 @@
 <div class="mx-auto flex min-h-dvh max-w-lg flex-col">
   <header class="border-line flex items-center justify-between border-b px-4 py-3">
     <div>
-      <p class="font-bold">{session.current?.name}</p>
+      <a class="font-bold hover:underline" href="/phone/account" title="Preferences and password"
+        >{session.current?.name}</a
+      >
       <p class="fig text-mute text-sm">{formatLocal(session.wallClock())} {zoneName(session.zone)}</p>
     </div>
+    <a class="text-mute p-2 text-sm" href="/phone/account">Account</a>
     <button class="text-mute p-2 text-sm" onclick={() => session.signOut()}>Sign out</button>
   </header>
   {#if away}<p class="bg-marigold-tint text-marigold-word px-4 py-2 text-sm" role="status">

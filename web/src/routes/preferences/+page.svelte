@@ -1,49 +1,32 @@
 <script lang="ts">
-  import { api, take, type Schemas } from '$lib/api/client';
-  import { told } from '$lib/state/messages.svelte';
-  import { Attempt } from '$lib/state/attempt.svelte';
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import PreferencesForm from '$lib/people/PreferencesForm.svelte';
+  import SignInSettings from '$lib/people/SignInSettings.svelte';
+  import Tokens from '$lib/people/Tokens.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { formatLocal } from '$lib/time/when';
-  import Button from '$ui/Button.svelte';
-  import Choice from '$ui/Choice.svelte';
   import Head from '$ui/Head.svelte';
-  import { clockOptions, companyDefault, dateOrderOptions } from '$lib/time/formats';
 
-  type Preferences = Schemas['Preferences'];
-  const current = session.current!.preferences;
-  let clock = $state<string>(current.clock ?? '');
-  let order = $state<string>(current.dateOrder ?? '');
-  const attempt = new Attempt();
-
-  const save = () =>
-    attempt.run(async () => {
-      const body = { clock: clock || null, dateOrder: order || null } as Preferences;
-      await take(api.PUT('/api/preferences', { body }));
-      await session.load();
-      told('Preferences saved.');
-    });
+  const tab = $derived(page.url.searchParams.get('tab') ?? 'dates');
 </script>
 
 <svelte:head><title>Preferences · Steady Lark</title></svelte:head>
 
-<Head title="Preferences" />
-<form
-  class="grid max-w-xl grid-cols-2 gap-3 px-5 py-4"
-  onsubmit={(e) => {
-    e.preventDefault();
-    void save();
-  }}
->
-  <p class="col-span-2">{session.current?.name}, signed in as {session.current?.login}</p>
-  <Choice label="Clock" bind:value={clock} options={[companyDefault, ...clockOptions]} problem={attempt.at('clock')} />
-  <Choice
-    label="Date order"
-    bind:value={order}
-    options={[companyDefault, ...dateOrderOptions]}
-    problem={attempt.at('dateOrder')}
+<div class="flex h-full flex-col">
+  <Head
+    title="Preferences"
+    tabs={[
+      { id: 'dates', label: 'Dates and times' },
+      { id: 'account', label: 'Password and sign-in' },
+      ...(session.may('tokens.own') ? [{ id: 'tokens', label: 'API tokens' }] : []),
+    ]}
+    {tab}
+    ontab={(t) => void goto(t === 'dates' ? '/preferences' : `/preferences?tab=${t}`)}
   />
-  <p class="text-mute col-span-2 text-sm">
-    {#key session.current}Now: {formatLocal(session.wallClock())}{/key}
-  </p>
-  <div><Button look="main" type="submit" busy={attempt.busy}>Save</Button></div>
-</form>
+  <div class="min-h-0 flex-1 overflow-y-auto px-5 py-4">
+    <p class="mb-4">{session.current?.name}, signed in as <b>{session.current?.login}</b> ({session.current?.role})</p>
+    {#if tab === 'account'}<SignInSettings />
+    {:else if tab === 'tokens'}<Tokens />
+    {:else}<PreferencesForm />{/if}
+  </div>
+</div>

@@ -17,6 +17,10 @@
   import { formatDay, zoneName } from '$lib/time/when';
   import List from '$lib/lists/List.svelte';
   import CustomFields from '$lib/loads/CustomFields.svelte';
+  import Audit from '$lib/people/Audit.svelte';
+  import Roles from '$lib/people/Roles.svelte';
+  import UserForm from '$lib/people/UserForm.svelte';
+  import Users from '$lib/people/Users.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -29,6 +33,7 @@
   const placeId = $derived(Number(q.get('place')) || null);
   const driverId = $derived(Number(q.get('driver')) || null);
   const truckId = $derived(Number(q.get('truck')) || null);
+  const userId = $derived(Number(q.get('user')) || null);
   const trailerId = $derived(Number(q.get('trailer')) || null);
   const making = $derived(q.get('new'));
   let companies = $state<Schemas['CompanyRow'][] | null>(null);
@@ -104,6 +109,13 @@
         { id: 'fleet', label: 'Fleet' },
         { id: 'fields', label: 'Custom fields' },
         { id: 'settings', label: 'Company settings' },
+        ...(session.may('users.edit')
+          ? [
+              { id: 'users', label: 'Users' },
+              { id: 'roles', label: 'Roles' },
+            ]
+          : []),
+        ...(session.may('audit.see') ? [{ id: 'audit', label: 'Audit log' }] : []),
       ]}
       {tab}
       ontab={(t) => {
@@ -132,6 +144,8 @@
         ><Button small onclick={() => to('?tab=fleet&new=trailer')}>New trailer</Button>
       {:else if tab === 'places' && session.may('companies.edit')}
         <Button small onclick={() => to('?tab=places&new=place')}>New place</Button>
+      {:else if tab === 'users' && session.may('users.edit')}
+        <Button small onclick={() => to('?tab=users&new=user')}>Invite user</Button>
       {/if}
     </Head>
     <div class="min-h-0 flex-1 overflow-y-auto pt-2">
@@ -167,6 +181,12 @@
         <CustomFields />
       {:else if tab === 'settings'}
         <CompanySettings />
+      {:else if tab === 'users'}
+        <Users open={userId} onopen={(id) => to(`?tab=users&user=${id}`)} />
+      {:else if tab === 'roles'}
+        <Roles />
+      {:else if tab === 'audit'}
+        <Audit />
       {:else if fleet}
         <div class="grid grid-cols-[1.6fr_1fr_1fr] gap-8 px-5">
           <div>
@@ -213,7 +233,11 @@
       {/if}
     </div>
   </section>
-  {#if making}
+  {#if tab === 'users' && (userId || making === 'user')}
+    <Sheet label="user" form onclose={() => to('?tab=users')}>
+      <UserForm id={userId} oninvited={(id) => to(`?tab=users&user=${id}`)} />
+    </Sheet>
+  {:else if making}
     <Sheet label="new" onclose={() => to(tab === 'companies' ? '' : `?tab=${tab}`)}>
       <div class="p-5 pt-12">
         {#if making === 'place'}<PlaceForm onmade={() => to('?tab=places')} />

@@ -1,0 +1,29 @@
+<script lang="ts">
+  import TextField from '$ui/TextField.svelte';
+
+  interface Props {
+    password: string;
+    repeated: string;
+    at: (field: string) => string | undefined;
+  }
+  /** A new password, typed twice. The server decides whether it is good enough. */
+  let { password = $bindable(), repeated = $bindable(), at }: Props = $props();
+</script>
+
+<TextField
+  label="New password"
+  type="password"
+  bind:value={password}
+  required
+  autocomplete="new-password"
+  hint="At least 12 characters; several words are good."
+  problem={at('password')}
+/>
+<TextField
+  label="Repeat the password"
+  type="password"
+  bind:value={repeated}
+  required
+  autocomplete="new-password"
+  problem={at('repeated')}
+/>
