@@ -24,15 +24,16 @@ public sealed record ConfirmRequest(string? Password, string? Code = null);
 /// <summary>Who is signed in, and what the page needs to begin.</summary>
 /// <param name="Role">The role's name.</param>
 /// <param name="Token">Goes back in the header X-Lark-Token with each command.</param>
+/// <param name="Simulator">Whether simulated outsiders may act here.</param>
 /// <param name="MustEnroll">Whether a second factor must be set up before anything else.</param>
 /// <param name="Clock">How to show times: the user's choice or the company default.</param>
 /// <param name="DateOrder">How to show dates, likewise.</param>
 /// <param name="Preferences">The user's own choices.</param>
-public sealed record SessionView(long UserId, string Name, string Login, string Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool TwoPeople,
+public sealed record SessionView(long UserId, string Name, string Login, string Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool Simulator, bool TwoPeople,
     bool MustEnroll, ClockStyle Clock, DateOrder DateOrder, Preferences Preferences);
 
 /// <summary>Signing in and out: a cookie that names a row in the sessions table, so that it can be ended from any server.</summary>
-public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands commands, AccountCommands accounts, BusinessZone zone, IAntiforgery antiforgery)
+public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands commands, AccountCommands accounts, Outside.Simulation simulation, BusinessZone zone, IAntiforgery antiforgery)
 {
     public async Task<Results<Ok<SessionView>, ProblemHttpResult>> SignIn(HttpContext http, SignInRequest request)
     {
@@ -227,7 +228,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         var (style, order) = preferences.Or(defaults.Clock, defaults.DateOrder);
         return new SessionView(
             me.User.UserId, me.User.Name, me.User.Login, me.User.RoleName, me.User.DriverId, me.Access.Rights.Select(r => r.Name()).Order().ToList(),
-            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, business.TwoPeople,
+            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, await simulation.Allowed(), business.TwoPeople,
             me.User.MustEnroll, style, order, preferences);
     }
 }

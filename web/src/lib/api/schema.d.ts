@@ -6086,6 +6086,8 @@ export interface components {
             today: components["schemas"]["LocalDate"];
             now: components["schemas"]["Instant"];
             demo: boolean;
+            /** @description Whether simulated outsiders may act here. */
+            simulator: boolean;
             twoPeople: boolean;
             /** @description Whether a second factor must be set up before anything else. */
             mustEnroll: boolean;

@@ -95,7 +95,7 @@
     >
     <div class="flex items-end gap-3">
       <MoneyField
-        class="w-40"
+        class="w-56 shrink-0"
         label="Limit for one person, USD"
         bind:value={soleLimit}
         problem={attempt.at('soleLimit')}
@@ -115,7 +115,7 @@
     >
     <div class="flex items-end gap-3">
       <TextField
-        class="w-40"
+        class="w-56 shrink-0"
         label="Request missing documents after, hours"
         inputmode="numeric"
         bind:value={hours}

@@ -46,8 +46,8 @@
 
 <div class="max-w-3xl">
   <p class="text-mute mb-3 text-sm">
-    A program sends its token as <span class="fig">Authorization: Bearer lark_…</span>. It can never do more than you
-    can.
+    A program sends its token in the header <span class="fig">Authorization: Bearer</span>. A token can never do more
+    than you can.
   </p>
   {#if issued}
     <p class="border-moss bg-panel mb-4 rounded-md border-l-[3px] px-3 py-2" role="status">

@@ -18,7 +18,9 @@
   let roles = $state<Schemas['RoleRow'][]>([]);
   let drivers = $state<{ value: string; label: string }[]>([]);
   let draft = $state({ name: '', login: '', email: '', role: '', driver: '' });
-  let link = $state('');
+  /** The link that was just made, and for whom: shown until another user is opened. */
+  let issued = $state<{ id: number; link: string } | null>(null);
+  const link = $derived(issued && issued.id === id ? issued.link : '');
   const attempt = new Attempt();
   const role = $derived(roles.find((r) => String(r.id) === draft.role));
   const self = $derived(user?.id === session.current?.userId);
@@ -44,7 +46,6 @@
   }
   $effect(() => {
     void id;
-    link = '';
     draft = { name: '', login: '', email: '', role: '', driver: '' };
     attempt.refused = null;
     void load();
@@ -74,8 +75,8 @@
           }),
         );
         told(`Invitation sent to ${draft.email}.`);
+        issued = { id: made.user.id, link: made.link ?? '' };
         oninvited(made.user.id);
-        link = made.link ?? '';
       }
     });
   type Act = 'deactivate' | 'reactivate' | 'link' | 'sign-out' | 'remove-second-factor';
@@ -83,7 +84,7 @@
     attempt.run(async () => {
       const path = { params: { path: { id: user!.id } } };
       const answer = await take(api.POST(`/api/users/{id}/${what}` as '/api/users/{id}/link', path));
-      link = answer.link ?? '';
+      issued = { id: answer.user.id, link: answer.link ?? '' };
       told(done);
       await load();
     });

@@ -30,7 +30,7 @@
     u.invited
       ? 'invited'
       : u.lastSeenAt
-        ? `last seen ${formatShort(localAt(u.lastSeenAt, session.zone))}`
+        ? `seen ${formatShort(localAt(u.lastSeenAt, session.zone))}`
         : 'never signed in';
 </script>
 

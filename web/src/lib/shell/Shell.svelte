@@ -34,9 +34,9 @@
     [
       { path: '/map', name: 'Map', right: 'loads.see' },
       { path: '/runs', name: 'Runs', right: 'loads.see' },
-      { path: '/simulator', name: 'Simulator', right: 'outside.use' },
+      { path: '/simulator', name: 'Simulator', right: 'outside.use', simulator: true },
       { path: '/setup', name: 'Setup', right: 'companies.see' },
-    ].filter((r) => session.may(r.right)),
+    ].filter((r) => session.may(r.right) && (!r.simulator || session.current?.simulator)),
   );
   let night = $state(document.documentElement.classList.contains('night'));
   let help = $state(false);

@@ -13,10 +13,10 @@
 </script>
 
 <header class="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 pt-4 pr-4 pl-5">
-  <div class="flex items-baseline gap-4">
+  <div class="flex min-w-0 items-baseline gap-4">
     <h1 class="text-xl font-bold">{title}</h1>
     {#if tabs.length > 0}
-      <nav class="flex gap-4" aria-label="{title}, views">
+      <nav class="flex flex-wrap gap-x-4 gap-y-1" aria-label="{title}, views">
         {#each tabs as t (t.id)}
           <button
             type="button"
