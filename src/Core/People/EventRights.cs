@@ -1,9 +1,7 @@
-using System.Text.RegularExpressions;
-
 namespace SteadyLark.Core.People;
 
 /// <summary>Which right one needs to be told of an event, and what of it.</summary>
-public static partial class EventRights
+public static class EventRights
 {
     private static readonly (string Prefix, Right Right)[] Needed =
     [
@@ -12,7 +10,7 @@ public static partial class EventRights
         ("entry.", Right.LedgerSee), ("period.", Right.LedgerSee), ("setup.account", Right.LedgerSee),
         ("session.", Right.AuditSee), ("user.", Right.AuditSee), ("role.", Right.AuditSee), ("token.", Right.AuditSee), ("export.", Right.AuditSee),
         ("company.", Right.CompaniesSee), ("place.", Right.CompaniesSee), ("setup.", Right.CompaniesSee),
-        ("truck.", Right.FleetSee), ("trailer.", Right.FleetSee), ("driver.", Right.FleetSee), ("document.", Right.DocumentsSee), ("mail.", Right.DocumentsSee),
+        ("truck.", Right.FleetSee), ("trailer.", Right.FleetSee), ("driver.", Right.FleetSee), ("document.cost.", Right.MarginsSee), ("document.", Right.DocumentsSee), ("mail.", Right.DocumentsSee),
     ];
 
     /// <param name="kind">Such as <c>settlement.approved</c>. Kinds that are not listed need <see cref="Right.LoadsSee"/>.</param>
@@ -22,14 +20,10 @@ public static partial class EventRights
     /// <summary>Whether a user may be told. A driver is told of their own trips and pay only, which the caller has chosen.</summary>
     public static bool MayHear(Access access, string kind) => access.Has(Right.TripsOwn) || access.Has(Of(kind));
 
-    /// <summary>The sentence of an event without the amounts that its reader may not see: dollar amounts in it may be a rate, a cost or a wage.</summary>
-    public static string Trim(Access access, string kind, string sentence) =>
-        access.Has(Right.TripsOwn) || AmountRights(kind).All(access.Has) ? sentence : Dollars().Replace(sentence, "$–");
+    /// <summary>The sentence of an event without the amounts that its reader may not see. Whoever may see bills, invoices, pay or the ledger sees theirs; elsewhere an amount may be a rate or a cost.</summary>
+    public static string Trim(Access access, string kind, string sentence) => SeesAmounts(access, kind) ? sentence : Amounts.Remove(sentence);
 
-    /// <summary>Whoever may see bills, invoices, pay or the ledger sees their amounts; in other events an amount may be a rate or a cost.</summary>
-    private static IEnumerable<Right> AmountRights(string kind) =>
-        Of(kind) is Right.WagesSee or Right.BillingSee or Right.PayingSee or Right.LedgerSee or Right.AuditSee ? [] : [Right.RatesSee, Right.MarginsSee];
-
-    [GeneratedRegex(@"\$\s?-?[\d,]*\d(\.\d+)?")]
-    private static partial Regex Dollars();
+    /// <summary>Whether the amounts of an event that somebody is told of are theirs to see.</summary>
+    public static bool SeesAmounts(Access access, string kind) =>
+        Of(kind) is Right.WagesSee or Right.BillingSee or Right.PayingSee or Right.LedgerSee || access.Has(Right.TripsOwn) || (access.Has(Right.RatesSee) && access.Has(Right.MarginsSee));
 }

@@ -24,7 +24,7 @@ public static class Json
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.SnakeCaseLower, allowIntegerValues: false));
         options.NumberHandling = JsonNumberHandling.Strict;
         options.MaxDepth = 32;
-        options.TypeInfoResolver = (options.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(NoHoles);
+        options.TypeInfoResolver = (options.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(NoHoles).WithAddedModifier(Trimming.Modify);
 
         // Durations are minutes everywhere in the API; the library's own round-trip form steps back.
         options.Converters.Remove(options.Converters.First(c => c.CanConvert(typeof(Duration)) && c is not DurationMinutesJson));
@@ -102,6 +102,15 @@ public static class Json
                 ["currency"] = new OpenApiSchema { Type = JsonSchemaType.String, Enum = [JsonValue.Create("USD"), JsonValue.Create("CAD")] },
             };
             schema.Required = new HashSet<string> { "amount", "currency" };
+        }
+
+        // What not everyone sees may be absent.
+        if (schema.Required is { Count: > 0 } required && context.JsonTypeInfo.Kind == JsonTypeInfoKind.Object)
+        {
+            foreach (var property in context.JsonTypeInfo.Properties.Where(p => Trimming.Of<Core.People.SeenWithAttribute>(p) is not null))
+            {
+                required.Remove(property.Name);
+            }
         }
 
         return Task.CompletedTask;

@@ -42,11 +42,12 @@ public static class ListEndpoints
 
     public static void MapLists(this RouteGroupBuilder api)
     {
-        foreach (var list in ListStore.All)
+        foreach (var whole in ListStore.All)
         {
-            var (at, right, name) = ($"/lists/{list.Name}", Rights[list.Name], char.ToUpperInvariant(list.Name[0]) + list.Name[1..]);
+            var (at, right, name) = ($"/lists/{whole.Name}", Rights[whole.Name], char.ToUpperInvariant(whole.Name[0]) + whole.Name[1..]);
             api.MapGet(at, async (HttpContext http, NpgsqlDataSource source) =>
             {
+                var list = whole.For(http.User.Access());
                 await using var db = await source.OpenConnectionAsync();
                 var words = new Dictionary<string, List<string>>();
                 foreach (var column in list.Columns.Where(c => c.Kind == ColumnKind.Choice))
@@ -57,8 +58,9 @@ public static class ListEndpoints
                 return new ListDescription(list.Name, list.Title, list.Columns, list.First, words, await ListStore.Views(db, http.Actor().UserId ?? 0, list.Name));
             }).Needs(right).WithName($"describe{name}List");
 
-            api.MapPost(at + "/keys", async Task<IResult> (ListRequest request, NpgsqlDataSource source, BusinessZone zone) =>
+            api.MapPost(at + "/keys", async Task<IResult> (ListRequest request, HttpContext http, NpgsqlDataSource source, BusinessZone zone) =>
             {
+                var list = whole.For(http.User.Access());
                 if (request.Query().Check(list.Columns) is { Count: > 0 } problems)
                 {
                     return Answers.Refused(problems);
@@ -68,8 +70,9 @@ public static class ListEndpoints
                 return TypedResults.Ok(new ListKeys(await ListStore.Keys(db, list, request.Query(), zone.Zone)));
             }).Needs(right).Produces<ListKeys>().ProducesProblem(422).WithName($"list{name}Keys");
 
-            api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, NpgsqlDataSource source) =>
+            api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, HttpContext http, NpgsqlDataSource source) =>
             {
+                var list = whole.For(http.User.Access());
                 if (request.Keys is null or { Count: > MaxRows } || request.Columns is null or { Count: > 60 })
                 {
                     return Answers.Refused([new Problem("too.many", $"Request at most {MaxRows} rows and name the columns.", request.Columns is null ? "columns" : "keys")]);
@@ -79,8 +82,9 @@ public static class ListEndpoints
                 return TypedResults.Ok(await ListStore.Rows(db, list, request.Keys, request.Columns));
             }).Needs(right).Produces<List<JsonObject>>().ProducesProblem(422).WithName($"list{name}Rows");
 
-            api.MapPost(at + "/export", async Task<IResult> (ListExportRequest request, NpgsqlDataSource source, BusinessZone zone) =>
+            api.MapPost(at + "/export", async Task<IResult> (ListExportRequest request, HttpContext http, NpgsqlDataSource source, BusinessZone zone) =>
             {
+                var list = whole.For(http.User.Access());
                 var query = new ListQuery(request.Text, request.Filters ?? [], request.Sorts ?? []);
                 var problems = query.Check(list.Columns).ToList();
                 if (request.Format is not ("csv" or "xlsx"))
@@ -95,7 +99,7 @@ public static class ListEndpoints
 
                 await using var db = await source.OpenConnectionAsync();
                 return await Export(db, list, query, request, zone.Zone);
-            }).Needs(right).Produces(200, contentType: "text/csv").ProducesProblem(422).WithName($"export{name}List");
+            }).Needs(right).Produces(200, contentType: "text/csv").ProducesProblem(422).WithName($"export{name}List").Exports($"the list of {whole.Title.ToLowerInvariant()}");
 
             api.MapPost(at + "/views", (SaveViewRequest request, HttpContext http, Commands commands) => commands.Run(http, async w =>
             {
@@ -111,12 +115,12 @@ public static class ListEndpoints
                     return validation.Problems.ToList();
                 }
 
-                var id = await ListStore.SaveView(w, list.Name, title!, request.Definition!);
+                var id = await ListStore.SaveView(w, whole.Name, title!, request.Definition!);
                 return (Outcome<SavedView>)new SavedView(id, title!, request.Definition!);
             })).Needs(right).WithName($"save{name}View");
 
             api.MapPost(at + "/views/{id:long}/delete", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
-                await ListStore.DropView(w, list.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : new Problem("not.found", "This view was not found."))).Needs(right).WithName($"drop{name}View");
+                await ListStore.DropView(w, whole.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : new Problem("not.found", "This view was not found."))).Needs(right).WithName($"drop{name}View");
         }
     }
 

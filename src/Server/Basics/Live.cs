@@ -182,7 +182,7 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
     private static bool IsAfter(EventCursor a, EventCursor b) => a.Xid > b.Xid || (a.Xid == b.Xid && a.Id > b.Id);
 
     private static Task Write(HttpContext http, EventRow e, CancellationToken cancel) =>
-        http.Response.WriteAsync($"id: {e.Cursor}\nevent: done\ndata: {JsonSerializer.Serialize(e, Json.Options)}\n\n", cancel);
+        http.Response.WriteAsync($"id: {e.Cursor}\nevent: done\ndata: {JsonSerializer.Serialize(e with { Summary = EventRights.Trim(http.User.Access(), e.Kind, e.Summary) }, Json.Options)}\n\n", cancel);
 
     private async Task Listen(CancellationToken cancel)
     {

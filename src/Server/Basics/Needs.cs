@@ -83,6 +83,7 @@ public static class NeedsExtensions
         }
         else
         {
+            Trimming.Reader = http.User.Access();
             await next();
         }
     });

@@ -177,7 +177,7 @@ public sealed class BillingCommands(Mailer mailer)
             ["business"] = business.Name,
             ["phone"] = business.Phone,
         };
-        var mail = await mailer.Send(w, to, MailTemplate.Fill(subject, names).ReplaceLineEndings(" "), MailTemplate.Fill(words, names), await InvoicePdf.Files(w.Db, business, customer, invoice.Id, invoice.Number, oneFile), loadId);
+        var mail = await mailer.Send(w, MailPurpose.Invoice, to, MailTemplate.Fill(subject, names).ReplaceLineEndings(" "), MailTemplate.Fill(words, names), await InvoicePdf.Files(w.Db, business, customer, invoice.Id, invoice.Number, oneFile), loadId);
         await BillingStore.SetMail(w.Db, invoice.Id, mail);
     }
 

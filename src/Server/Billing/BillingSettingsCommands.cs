@@ -88,7 +88,7 @@ public static class BillingSettingsCommands
         var us = (await Business.Read(w.Db))!;
         var statement = await Statement(w.Db, customerId, w.Today.PlusMonths(-2).With(DateAdjusters.StartOfMonth), w.Today);
         await mailer.Send(
-            w, to!, $"Statement of account, {us.Name}",
+            w, MailPurpose.Statement, to!, $"Statement of account, {us.Name}",
             words ?? $"{customer.Name},\n\nYour account balance is {statement.Owed.Formatted} as of {w.Today:MMM d, uuuu}. The statement is attached.\n\n{us.Name}, {us.Phone}",
             [new MailFile($"statement-{w.Today:uuuu-MM-dd}.pdf", "application/pdf", StatementPdf.Of(us, customer, statement))], null);
         await Events.Add(w, "company.statement", "company", customerId, $"Statement of account for {statement.Owed.Formatted} emailed to {to}");

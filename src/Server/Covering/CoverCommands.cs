@@ -138,7 +138,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var pdf = await drawing;
         await DocumentStore.Add(w, loadId, DocumentKind.RateConfirmation, $"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await mailer.Send(
-            w, carrier.Email!, $"Rate confirmation for load {sheet.Load.Number}",
+            w, MailPurpose.RateConfirmation, carrier.Email!, $"Rate confirmation for load {sheet.Load.Number}",
             $"""
             {carrier.Name},
 
@@ -202,7 +202,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         {
             var us = (await Business.Read(w.Db))!;
             await mailer.Send(
-                w, carrier.Email!, $"Load {sheet.Load.Number} canceled",
+                w, MailPurpose.RateConfirmation, carrier.Email!, $"Load {sheet.Load.Number} canceled",
                 $"""
                 {carrier.Name},
 

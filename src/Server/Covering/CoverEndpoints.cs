@@ -25,22 +25,22 @@ namespace SteadyLark.Server.Covering;
 /// <param name="Pay">What he would earn on the load, by its miles.</param>
 /// <param name="RoundTrip">The load with the load back that leaves the most for a day, and the way home; null when it is not known where he is or lives, or when he cannot.</param>
 public sealed record DriverOffer(
-    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? FreeWhere, string? Blocked, Money Pay, Margin Margin, IReadOnlyList<CommitmentRow> Commitments, long? LastTruckId, long? LastTrailerId, RoundTripView? RoundTrip);
+    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? FreeWhere, string? Blocked, [property: SeenWith(Right.MarginsSee, Right.WagesSee)] Money Pay, [property: SeenWith(Right.MarginsSee)] Margin Margin, IReadOnlyList<CommitmentRow> Commitments, long? LastTruckId, long? LastTrailerId, RoundTripView? RoundTrip);
 
 /// <param name="BackLoadId">The load back, or null when none pays for its time.</param>
 /// <param name="PerDay">What is left of the round's loads for a day, drivers paid; fuel and truck not counted.</param>
-public sealed record RoundTripView(Instant Sets, Instant OutEnds, long? BackLoadId, string? BackNumber, string? BackLane, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, Money PerDay);
+public sealed record RoundTripView(Instant Sets, Instant OutEnds, long? BackLoadId, string? BackNumber, string? BackLane, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, [property: SeenWith(Right.MarginsSee)] Money PerDay);
 
 /// <summary>A truck or trailer and whether it is free for the load.</summary>
 public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, string? Blocked);
 
 /// <summary>A carrier, and why it cannot have the load.</summary>
-public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Blocked, int LoadsRun, Money? LastPaid);
+public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Blocked, int LoadsRun, [property: SeenWith(Right.MarginsSee)] Money? LastPaid);
 
 /// <param name="Undoes">What giving it to another undoes, in sentences; empty when nobody has it.</param>
 /// <param name="From">From when a driver, truck and trailer would be promised, until <paramref name="Until"/>.</param>
 public sealed record CoverChoices(
-    long LoadId, Instant From, Instant Until, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane, IReadOnlyList<string> Undoes);
+    long LoadId, Instant From, Instant Until, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane, [property: HoldsAmounts] IReadOnlyList<string> Undoes);
 
 /// <summary>An offer on its link, as the carrier sees it.</summary>
 public sealed record AcceptView(string Business, string Phone, string LoadNumber, string Carrier, Money Amount, IReadOnlyList<AcceptStop> Stops, string Freight, string Equipment, Instant? AcceptedAt, string? AcceptedBy, bool Withdrawn);

@@ -32,7 +32,7 @@ internal static class DemoMails
             if (at.Now > mailed)
             {
                 await mailer.Send(
-                    at, carrier.Email!, $"Rate confirmation for load {load.Number}", $"{carrier.Name},\n\nOur rate confirmation for load {load.Number} at {load.Agreed.Value.Formatted} is attached.\n\n{business.Name}",
+                    at, MailPurpose.RateConfirmation, carrier.Email!, $"Rate confirmation for load {load.Number}", $"{carrier.Name},\n\nOur rate confirmation for load {load.Number} at {load.Agreed.Value.Formatted} is attached.\n\n{business.Name}",
                     [new MailFile($"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf)], load.Id);
             }
         }
@@ -42,7 +42,7 @@ internal static class DemoMails
             var customer = (await CompanyStore.Get(w.Db, invoice.Draft.CustomerId))!;
             var pdf = await InvoicePdf.WithDocuments(w.Db, business, customer, invoice.Id);
             var mail = await mailer.Send(
-                w.At(invoice.At), invoice.MailTo!, $"Invoice {invoice.Number} from {business.Name}", $"{customer.Name},\n\nInvoice {invoice.Number} for {invoice.Draft.Total.Formatted} is attached. It is due {invoice.Draft.DueOn:ddd MMM d, uuuu}.\n\n{business.Name}",
+                w.At(invoice.At), MailPurpose.Invoice, invoice.MailTo!, $"Invoice {invoice.Number} from {business.Name}", $"{customer.Name},\n\nInvoice {invoice.Number} for {invoice.Draft.Total.Formatted} is attached. It is due {invoice.Draft.DueOn:ddd MMM d, uuuu}.\n\n{business.Name}",
                 [new MailFile($"{invoice.Number}.pdf", "application/pdf", pdf)], invoice.Load);
             await BillingStore.SetMail(w.Db, invoice.Id, mail);
         }

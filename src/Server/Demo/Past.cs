@@ -225,7 +225,7 @@ internal sealed class Past(DateTimeZone zone)
     public void AddDocument(Moment m, PastLoad load, DocumentKind kind)
     {
         load.Documents.Add(new PastDocument(kind, m.At, m.User, m.Via));
-        Tell(m, "document.added", "load", load.Id, $"{kind.Format()} for {load.Number} added: {FileName(load, kind)}", load.Id);
+        Tell(m, DocumentRights.Event(kind, "added"), "load", load.Id, $"{kind.Format()} for {load.Number} added: {FileName(load, kind)}", load.Id);
     }
 
     public PastInvoice Invoice(Moment m, PastLoad load, int termsDays, string mailTo, IReadOnlyList<DocumentKind> demands)

@@ -23,13 +23,13 @@ public static class DocumentEndpoints
         api.MapGet("/documents/{id:long}/file", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await DocumentStore.Get(db, id) is { BillId: null } document ? await Shown(db, document, http) : Answers.NotFound("This document");
+            return await DocumentStore.Get(db, id) is { BillId: null } document && DocumentRights.MaySee(http.User.Access(), document.Kind) ? await Shown(db, document, http) : Answers.NotFound("This document");
         }).Needs(Right.DocumentsSee).WithName("getDocumentFile");
 
-        api.MapGet("/documents/tray", async (NpgsqlDataSource source) =>
+        api.MapGet("/documents/tray", async (NpgsqlDataSource source, HttpContext http) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await DocumentStore.Tray(db, 500);
+            return (await DocumentStore.Tray(db, 500)).Where(t => DocumentRights.MaySee(http.User.Access(), t.Document.Kind)).ToList();
         }).Needs(Right.DocumentsSee).WithName("listTray");
 
         api.MapPost("/documents/tray", async Task<IResult> (QueryEnum<DocumentKind>? kind, string? name, HttpContext http, Commands commands) =>

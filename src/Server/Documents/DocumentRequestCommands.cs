@@ -37,7 +37,7 @@ public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings
 
             var business = (await Business.Read(w.Db))!;
             mail = await mailer.Send(
-                w, missing.CarrierMail!, $"{what} for load {missing.Number}",
+                w, MailPurpose.DocumentRequest, missing.CarrierMail!, $"{what} for load {missing.Number}",
                 $"""
                 {missing.Carrier},
 

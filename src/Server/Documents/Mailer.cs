@@ -1,4 +1,5 @@
 using NodaTime;
+using SteadyLark.Core.Documents;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
@@ -9,11 +10,11 @@ namespace SteadyLark.Server.Documents;
 public sealed class Mailer(LarkSettings settings)
 {
     /// <returns>The mail's key.</returns>
-    public async Task<long> Send(CommandContext w, string to, string subject, string text, IReadOnlyList<MailFile> files, long? loadId)
+    public async Task<long> Send(CommandContext w, MailPurpose purpose, string to, string subject, string text, IReadOnlyList<MailFile> files, long? loadId)
     {
         var business = (await Business.Read(w.Db))!;
         var messageId = $"{Guid.NewGuid():N}@{business.Email.Split('@').Last()}";
         var eml = Eml.Write(new MailMessage(messageId, business.Email, to, subject, text, w.Now, files));
-        return await MailStore.Out(w, business.Email, to, subject, messageId, eml, loadId, Duration.FromSeconds(settings.MailHoldSeconds));
+        return await MailStore.Out(w, purpose, business.Email, to, subject, messageId, eml, loadId, Duration.FromSeconds(settings.MailHoldSeconds));
     }
 }

@@ -41,7 +41,7 @@ public static class LedgerEndpoints
                 ? TypedResults.Ok(new TrialBalanceView(day, accounts, Money.Sum(accounts.Select(a => a.Debit)), Money.Sum(accounts.Select(a => a.Credit)), Money.Sum(accounts.Select(a => a.Balance))))
                 : new Table(["Account", "Name", "Parent", "Kind", "Debit", "Credit", "Balance"], accounts.Select(a => (IReadOnlyList<object?>)[a.Code, a.Name, a.Parent, a.Kind.ToString(), a.Debit.Amount, a.Credit.Amount, a.Balance.Amount]).ToList())
                     .File(format, $"trial-balance-{day:uuuu-MM-dd}", "Trial balance");
-        }).Needs(Right.LedgerSee).Produces<TrialBalanceView>().ProducesProblem(422).WithName("getTrialBalance");
+        }).Needs(Right.LedgerSee).Produces<TrialBalanceView>().ProducesProblem(422).WithName("getTrialBalance").Exports("the trial balance");
 
         api.MapGet("/ledger/profit", async Task<IResult> (
             QueryEnum<ProfitBy>? by, QueryDay? from, QueryDay? until, long? customerId, long? carrierId, long? driverId, long? truckId, string? lane, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
@@ -53,7 +53,7 @@ public static class LedgerEndpoints
             var (cells, work) = await LedgerStore.Profit(db, kind, first, last, new ProfitFilter(customerId, carrierId, driverId, truckId, string.IsNullOrWhiteSpace(lane) ? null : lane));
             var view = new ProfitView(kind, first, last, Profit.Groups(kind, cells, work), cells);
             return format is null ? TypedResults.Ok(view) : Pivot(view).File(format, $"profit-by-{kind.ToString().ToLowerInvariant()}", "Profit and loss");
-        }).Needs(Right.LedgerSee).Produces<ProfitView>().ProducesProblem(422).WithName("getProfit");
+        }).Needs(Right.LedgerSee).Produces<ProfitView>().ProducesProblem(422).WithName("getProfit").Exports("profit and loss");
 
         api.MapGet("/ledger/lines", async Task<IResult> (
             string? account, string? month, long? entryId, long? loadId, long? companyId, string? after, int? limit, string? format, NpgsqlDataSource source) =>
@@ -70,7 +70,7 @@ public static class LedgerEndpoints
                         ["Posted", "Entry", "Line", "What", "Account", "Account name", "Load", "Customer", "Carrier or vendor", "Driver", "Truck", "Debit", "Credit"],
                         rows.Select(l => (IReadOnlyList<object?>)[l.PostedOn.ToDateTimeUnspecified(), (decimal)l.EntryId, (decimal)l.Seq, l.Memo, l.Account, l.AccountName, l.LoadNumber, l.Customer, l.Carrier, l.Driver, l.Truck, l.Debit.Amount, l.Credit.Amount]).ToList())
                     .File(format, "journal", "Journal");
-        }).Needs(Right.LedgerSee).Produces<Page<LedgerLine>>().ProducesProblem(422).WithName("listLedgerLines");
+        }).Needs(Right.LedgerSee).Produces<Page<LedgerLine>>().ProducesProblem(422).WithName("listLedgerLines").Exports("the journal");
 
         api.MapGet("/ledger/aging", async (NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
         {

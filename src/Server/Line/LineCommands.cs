@@ -1,5 +1,6 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Line;
 using SteadyLark.Core.Loads;
@@ -32,10 +33,11 @@ public static class LineCommands
 {
     private const int MaxActions = 3;
 
-    public static async Task<LineAnswer> Answer(NpgsqlConnection db, string text, bool mayRoll, bool seesMoney, Instant now, DateTimeZone zone)
+    public static async Task<LineAnswer> Answer(NpgsqlConnection db, string text, Access access, Instant now, DateTimeZone zone)
     {
         var sentence = Sentences.Read(text);
-        var kinds = seesMoney ? null : new[] { "load", "company", "driver", "place" };
+        var kinds = FoundKinds.Of(access);
+        var mayRoll = access.Has(Right.LoadsRoll);
         var found = await FindStore.Find(db, sentence.Words, kinds, 12);
         if ((sentence.Event is null && sentence.Report is null && sentence.AtWord is null && sentence.ReceivedBy is null) || !mayRoll)
         {

@@ -12,6 +12,6 @@ public static class LineEndpoints
         {
             await using var db = await source.OpenConnectionAsync();
             var access = http.User.Access();
-            return await LineCommands.Answer(db, q.Length > 300 ? q[..300] : q, access.Has(Right.LoadsRoll), access.Has(Right.BillingSee), clock.GetCurrentInstant(), zone.Zone);
+            return await LineCommands.Answer(db, q.Length > 300 ? q[..300] : q, access, clock.GetCurrentInstant(), zone.Zone);
         }).Needs(Right.LoadsSee).WithName("queryLine");
 }

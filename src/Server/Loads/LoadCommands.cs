@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Places;
@@ -107,6 +108,12 @@ public static class LoadCommands
         if (state != LoadState.Draft && request.Draft)
         {
             return new Problem("load.state", $"Load {before.Load.Number} is already booked: it cannot become a draft again.", "draft");
+        }
+
+        if (!w.Actor.May(Right.RatesSee))
+        {
+            // Whoever does not see the charges does not change them either.
+            request = request with { Charges = before.Charges.Select(c => new ChargeRequest(c.Kind, c.Description, c.Amount, c.Basis, c.Rate)).ToList() };
         }
 
         var decided = await Decide(w, request);

@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Places;
@@ -30,12 +31,12 @@ public sealed record Page<T>(IReadOnlyList<T> Rows, string? Next);
 
 /// <summary>What the mover costs us, agreed or by estimate, and what is left.</summary>
 /// <param name="Estimated">True for a driver's pay, reckoned from estimated miles.</param>
-public sealed record MoneyView(Money Revenue, Money? Cost, bool Estimated, Margin? Margin);
+public sealed record MoneyView([property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee)] Money? Cost, bool Estimated, [property: SeenWith(Right.MarginsSee)] Margin? Margin);
 
 /// <summary>The whole sheet of a load.</summary>
 /// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
 public sealed record LoadSheetView(
-    LoadSheet Sheet, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, IReadOnlyList<string> Trouble, MoneyView Money,
+    LoadSheet Sheet, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, [property: HoldsAmounts] IReadOnlyList<string> Trouble, MoneyView Money,
     IReadOnlyList<DocumentRow> Documents, IReadOnlyList<MailRow> Mails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing, SeenView? Seen);
 
 /// <summary>Where the truck was last seen: 22 mi NW of Butte MT.</summary>

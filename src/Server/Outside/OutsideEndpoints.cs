@@ -44,17 +44,30 @@ public sealed record WriteToUsRequest(string? From, string? Subject, string? Tex
 /// <summary>The Outside page: what the world got from us, and a pen to write to us with. Only where the stand-ins run.</summary>
 public static class OutsideEndpoints
 {
+    /// <summary>Which of the delivered emails somebody may not read: also here, an invoice is for whoever may see invoices. Ours are named by their keys.</summary>
+    private static async Task<HashSet<string>> Hidden(NpgsqlDataSource source, Access access, IEnumerable<string> names)
+    {
+        var ids = names.Where(n => long.TryParse(n, out _)).ToDictionary(long.Parse, n => n);
+        await using var db = await source.OpenConnectionAsync();
+        return (await MailStore.Purposes(db, ids.Keys)).Where(p => !DocumentRights.MaySee(access, p.Purpose)).Select(p => ids[p.Id]).ToHashSet();
+    }
+
     public static void MapOutside(this RouteGroupBuilder all)
     {
         var api = all.MapGroup("").AddEndpointFilter(Simulation.Filter);
-        api.MapGet("/outside/mails", (Mailbox mailbox) => mailbox.Newest(100).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList()).Needs(Right.OutsideUse).WithName("listSimulatorMails");
-
-        api.MapGet("/outside/mails/{name}/eml", IResult (string name, Mailbox mailbox) =>
-            mailbox.Get(name) is { } mail ? TypedResults.Bytes(mail.Eml, "message/rfc822", mail.Name) : Answers.NotFound("This email")).Needs(Right.OutsideUse).WithName("getSimulatorEml");
-
-        api.MapGet("/outside/mails/{name}/files/{index:int}", IResult (string name, int index, Mailbox mailbox, HttpContext http) =>
+        api.MapGet("/outside/mails", async (Mailbox mailbox, NpgsqlDataSource source, HttpContext http) =>
         {
-            if (mailbox.Get(name) is not { } mail || Eml.Read(mail.Eml).Files.ElementAtOrDefault(index) is not { } file)
+            var mails = mailbox.Newest(100);
+            var hidden = await Hidden(source, http.User.Access(), mails.Select(m => m.Name));
+            return mails.Where(m => !hidden.Contains(m.Name)).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList();
+        }).Needs(Right.OutsideUse).WithName("listSimulatorMails");
+
+        api.MapGet("/outside/mails/{name}/eml", async Task<IResult> (string name, Mailbox mailbox, NpgsqlDataSource source, HttpContext http) =>
+            mailbox.Get(name) is { } mail && (await Hidden(source, http.User.Access(), [name])).Count == 0 ? TypedResults.Bytes(mail.Eml, "message/rfc822", mail.Name) : Answers.NotFound("This email")).Needs(Right.OutsideUse).WithName("getSimulatorEml");
+
+        api.MapGet("/outside/mails/{name}/files/{index:int}", async Task<IResult> (string name, int index, Mailbox mailbox, NpgsqlDataSource source, HttpContext http) =>
+        {
+            if (mailbox.Get(name) is not { } mail || (await Hidden(source, http.User.Access(), [name])).Count > 0 || Eml.Read(mail.Eml).Files.ElementAtOrDefault(index) is not { } file)
             {
                 return Answers.NotFound("This file");
             }

@@ -5,6 +5,7 @@ using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.People;
+using SteadyLark.Core.Documents;
 
 namespace SteadyLark.Server.People;
 
@@ -149,6 +150,6 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
     private async Task Send(CommandContext w, string to, string subject, string name, string text)
     {
         var us = (await Business.Read(w.Db))!;
-        await mailer.Send(w, to, subject, $"{name},\n\n{text}\n\n{us.Name}, {us.Phone}", [], null);
+        await mailer.Send(w, MailPurpose.Account, to, subject, $"{name},\n\n{text}\n\n{us.Name}, {us.Phone}", [], null);
     }
 }

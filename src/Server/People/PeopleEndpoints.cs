@@ -39,10 +39,10 @@ public static class PeopleEndpoints
 
         api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Access())).Needs(Right.LoadsSee).WithName("getToday");
 
-        api.MapGet("/mails/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/mails/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await MailStore.Get(db, id) is { } row ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!)) : Answers.NotFound("This email");
+            return await MailStore.Get(db, id) is { } row && DocumentRights.MaySee(http.User.Access(), row.Purpose) ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!)) : Answers.NotFound("This email");
         }).Needs(Right.LoadsSee).Produces<Outside.MailView>().ProducesProblem(404).WithName("getMail");
 
         api.MapPost("/mails/{id:long}/done", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>

@@ -40,7 +40,7 @@ public sealed record MilesAsk(IReadOnlyList<MilesStop>? Stops, int? EmptyMiles =
 /// <param name="EmptyFrom">Who that is, and from where.</param>
 /// <param name="Minimum">The least rate by the house's least rate per mile, empty miles counted, rounded up to its step.</param>
 /// <param name="ByStop">Miles of each stretch, from the second stop on.</param>
-public sealed record RoadMiles(int? Miles, int? Minutes, bool Estimated, int? EmptyMiles, string? EmptyFrom, Money? Minimum, IReadOnlyList<double> ByStop);
+public sealed record RoadMiles(int? Miles, int? Minutes, bool Estimated, int? EmptyMiles, string? EmptyFrom, [property: SeenWith(Right.MarginsSee)] Money? Minimum, IReadOnlyList<double> ByStop);
 
 public static class PlaceEndpoints
 {

@@ -7,12 +7,13 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Trips;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Server.Trips;
 
 /// <param name="Miles">The load's, whole.</param>
 /// <param name="Summary">What was done, in words.</param>
-public sealed record LoadMilesResult(long LoadId, string Number, int Miles, Money Revenue, string Summary);
+public sealed record LoadMilesResult(long LoadId, string Number, int Miles, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: HoldsAmounts] string Summary);
 
 /// <param name="Expected">Dollars; give one of the two or both.</param>
 public sealed record TripCostRequest(CostKind? Kind, Money? Expected, Money? Actual, string? Note);

@@ -11,6 +11,7 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Trips;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Server.Trips;
 
@@ -33,7 +34,7 @@ public sealed record StretchView(
 /// <param name="Cost">Null for a load that a carrier has: its costs are its own.</param>
 public sealed record TripView(
     long LoadId, string Number, StretchView? Empty, IReadOnlyList<StretchView> Stretches, double EmptyMiles, double LoadedMiles, int Minutes, double TollMiles,
-    IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, TripCost? Cost, IReadOnlyList<TripCostRow> Costs);
+    IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, [property: SeenWith(Right.MarginsSee)] TripCost? Cost, [property: SeenWith(Right.MarginsSee)] IReadOnlyList<TripCostRow> Costs);
 
 /// <summary>Trips by road.</summary>
 public static class TripViews

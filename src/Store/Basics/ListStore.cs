@@ -4,6 +4,7 @@ using NodaTime;
 using NodaTime.Text;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Basics;
 
@@ -11,7 +12,13 @@ namespace SteadyLark.Store.Basics;
 /// <param name="View">The database's view; it has the columns' ids, and <c>id</c>.</param>
 /// <param name="Found">As what its rows are found by any words (findables.kind).</param>
 /// <param name="First">How it is sorted until somebody chooses otherwise.</param>
-public sealed record ListSource(string Name, string Title, string View, string Found, ListSort First, IReadOnlyList<ListColumn> Columns);
+/// <param name="Needs">Columns that not everyone sees who sees the list, and what is needed for them.</param>
+public sealed record ListSource(string Name, string Title, string View, string Found, ListSort First, IReadOnlyList<ListColumn> Columns, IReadOnlyDictionary<string, Right>? Needs = null)
+{
+    /// <summary>The list as somebody may see it: columns beyond their rights do not exist for them, to show, filter, sort or export.</summary>
+    public ListSource For(Access access) =>
+        Needs is null ? this : this with { Columns = Columns.Where(c => !Needs.TryGetValue(c.Id, out var right) || access.Has(right)).ToList() };
+}
 
 /// <summary>Lists of any length: first the keys of all rows in their order, then the rows that are looked at.</summary>
 public static class ListStore
@@ -29,7 +36,8 @@ public static class ListStore
             new("hazmat", "Hazmat", ColumnKind.YesNo, false), new("who", "Assigned to", ColumnKind.Text), new("miles", "Miles", ColumnKind.Number, false), new("revenue", "Revenue", ColumnKind.Money), new("per_mile", "Per mile", ColumnKind.Money, false),
             new("agreed", "Carrier pay", ColumnKind.Money, false), new("margin", "Margin", ColumnKind.Money, false), new("invoice", "Invoice", ColumnKind.Text, false), new("held", "On hold", ColumnKind.Text, false),
             new("booked_by", "Booked by", ColumnKind.Text, false), new("booked", "Booked", ColumnKind.Time, false),
-        ]),
+        ],
+        new Dictionary<string, Right> { ["revenue"] = Right.RatesSee, ["per_mile"] = Right.RatesSee, ["agreed"] = Right.MarginsSee, ["margin"] = Right.MarginsSee }),
         new("invoices", "Invoices", "invoice_list", "invoice", new ListSort("number", true),
         [
             new("number", "Invoice", ColumnKind.Text), new("state", "State", ColumnKind.Choice), new("customer", "Customer", ColumnKind.Text), new("loads", "Loads", ColumnKind.Text), new("issued", "Date", ColumnKind.Date),
@@ -46,7 +54,8 @@ public static class ListStore
             new("name", "Name", ColumnKind.Text), new("customer", "Customer", ColumnKind.YesNo), new("carrier", "Carrier", ColumnKind.YesNo), new("town", "Town", ColumnKind.Text), new("region", "State", ColumnKind.Text), new("phone", "Phone", ColumnKind.Text),
             new("email", "Email", ColumnKind.Text, false), new("terms", "Terms, days", ColumnKind.Number, false), new("credit_limit", "Credit limit", ColumnKind.Money, false), new("owes", "Owes us", ColumnKind.Money),
             new("usdot", "USDOT", ColumnKind.Text, false), new("cargo_until", "Cargo insurance expires", ColumnKind.Date, false), new("loads", "Loads", ColumnKind.Number),
-        ]),
+        ],
+        new Dictionary<string, Right> { ["owes"] = Right.BillingSee }),
         new("payments", "Payments", "payment_list", "", new ListSort("received", true),
         [
             new("received", "Received", ColumnKind.Date), new("customer", "From", ColumnKind.Text), new("method", "Method", ColumnKind.Choice), new("reference", "Number", ColumnKind.Text), new("state", "State", ColumnKind.Choice),

@@ -5,7 +5,7 @@ using SteadyLark.Core.Documents;
 namespace SteadyLark.Store.Basics;
 
 public sealed record MailRow(
-    long Id, string Direction, string From, string To, string Subject, long? LoadId, string? LoadNumber, Instant WrittenAt, Instant? SendAfter, Instant? SentAt, Instant? HeldBackAt, int Attempts, string? LastError, Instant? DoneAt, string? QuarantinedWhy = null);
+    long Id, string Direction, string From, string To, string Subject, long? LoadId, string? LoadNumber, Instant WrittenAt, Instant? SendAfter, Instant? SentAt, Instant? HeldBackAt, int Attempts, string? LastError, Instant? DoneAt, string? QuarantinedWhy = null, MailPurpose Purpose = MailPurpose.Other);
 
 /// <summary>Mail that waits to go out, and mail that came in.</summary>
 public static class MailStore
@@ -13,13 +13,13 @@ public static class MailStore
     private const string Select = "select m.*, l.number as load_number from mails m left join loads l on l.id = m.load_id";
 
     /// <summary>Puts a mail into the outbox. It leaves the house after <paramref name="hold"/>, and can be held back until then.</summary>
-    public static Task<long> Out(CommandContext w, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>
+    public static Task<long> Out(CommandContext w, MailPurpose purpose, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>
         w.Db.One<long>(
             """
-            insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after)
-            values ('out', @from, @to, @subject, @eml, @mid, @load, @now, @after) returning id
+            insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after, purpose)
+            values ('out', @from, @to, @subject, @eml, @mid, @load, @now, @after, @purpose) returning id
             """,
-            ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("after", w.Now + hold));
+            ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("after", w.Now + hold), ("purpose", purpose));
 
     /// <summary>Keeps an incoming email, once. It is identified by its content: nothing it says of itself can hide another.</summary>
     /// <param name="quarantined">Why it could not be read, or null.</param>
@@ -88,11 +88,15 @@ public static class MailStore
 
     public static Task<MailRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where m.id = @id", Read, ("id", id));
 
+    /// <summary>What emails of ours are for.</summary>
+    public static Task<List<(long Id, MailPurpose Purpose)>> Purposes(NpgsqlConnection db, IEnumerable<long> ids) =>
+        db.Rows("select id, purpose from mails where id = any(@ids) and direction = 'out'", r => (r.Long("id"), r.Enum<MailPurpose>("purpose")), ("ids", ids.ToArray()));
+
     public static Task<byte[]?> Eml(NpgsqlConnection db, long id) => db.One<byte[]>("select eml from mails where id = @id", ("id", id));
 
     public static Task<int> Done(CommandContext w, long id) => w.Db.Run("update mails set done_at = @now where id = @id and direction = 'in' and done_at is null", ("id", id), ("now", w.Now));
 
     private static MailRow Read(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("direction"), r.Text("from_address"), r.Text("to_address"), r.Text("subject"), r.LongOrNull("load_id"), r.TextOrNull("load_number"), r.Instant("written_at"),
-            r.InstantOrNull("send_after"), r.InstantOrNull("sent_at"), r.InstantOrNull("held_back_at"), r.Int("attempts"), r.TextOrNull("last_error"), r.InstantOrNull("done_at"), r.TextOrNull("quarantined_why"));
+            r.InstantOrNull("send_after"), r.InstantOrNull("sent_at"), r.InstantOrNull("held_back_at"), r.Int("attempts"), r.TextOrNull("last_error"), r.InstantOrNull("done_at"), r.TextOrNull("quarantined_why"), r.Enum<MailPurpose>("purpose"));
 }

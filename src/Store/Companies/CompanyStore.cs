@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Store.Basics;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Companies;
 
@@ -25,7 +26,7 @@ public sealed record CompanyRow(
     bool IsCustomer, bool IsCarrier, int TermsDays, string? Note, int Version, CarrierFile? Carrier, Money? CreditLimit = null, bool IsVendor = false, int PayDays = 30);
 
 /// <summary>How a company stands with us, for its sheet.</summary>
-public sealed record CompanyBalances(int Loads, int LoadsOpen, Money OwesUs, Money OverdueToUs, Money WeOwe);
+public sealed record CompanyBalances(int Loads, int LoadsOpen, [property: SeenWith(Right.BillingSee)] Money OwesUs, [property: SeenWith(Right.BillingSee)] Money OverdueToUs, [property: SeenWith(Right.PayingSee)] Money WeOwe);
 
 public static class CompanyStore
 {

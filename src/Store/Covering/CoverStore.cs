@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Places;
 using SteadyLark.Store.Basics;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Covering;
 
@@ -11,7 +12,7 @@ public sealed record TenderSheet(
     long Id, long LegId, long LoadId, string LoadNumber, long CarrierId, string Carrier, string? CarrierEmail, Money Amount, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy, Instant? WithdrawnAt);
 
 /// <summary>What a lane paid before: a load between the same two towns that a carrier ran.</summary>
-public sealed record LanePay(string LoadNumber, string Carrier, Money Agreed, LocalDate On);
+public sealed record LanePay(string LoadNumber, string Carrier, [property: SeenWith(Right.MarginsSee)] Money Agreed, LocalDate On);
 
 public static class CoverStore
 {

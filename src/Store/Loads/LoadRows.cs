@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
@@ -38,20 +39,20 @@ public sealed record StopRow(
 /// <param name="Confirmed">False while a carrier has not accepted the rate confirmation.</param>
 public sealed record LoadRow(
     long Id, string Number, LoadState State, long? CustomerId, string? Customer, string? Reference, Equipment? Equipment, string? Freight, int? WeightLb, int? TemperatureF,
-    bool Hazmat, int? Miles, Money Revenue, Money? Agreed, Instant? FirstAt, Instant? LastAt, string? Who, long? DriverId, long? CarrierId, long? TripId, string? Trip, bool Confirmed, string? Held, int Version,
+    bool Hazmat, int? Miles, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Agreed, Instant? FirstAt, Instant? LastAt, string? Who, long? DriverId, long? CarrierId, long? TripId, string? Trip, bool Confirmed, [property: HoldsAmounts] string? Held, int Version,
     IReadOnlyList<StopRow> Stops);
 
 public sealed record FreightRow(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn, int? WidthIn, int? HeightIn, bool Hazmat, string? UnNumber);
 
 /// <param name="Rate">As in <see cref="PricedCharge"/>, as is <paramref name="Quantity"/>.</param>
-public sealed record ChargeRow(long Id, ChargeKind Kind, string? Description, ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount);
+public sealed record ChargeRow(long Id, ChargeKind Kind, string? Description, ChargeBasis Basis, [property: SeenWith(Right.RatesSee)] decimal? Rate, decimal? Quantity, [property: SeenWith(Right.RatesSee)] Money Amount);
 
 public sealed record ReferenceRow(ReferenceKind Kind, string Value);
 
 /// <summary>A value of one of the business's own fields.</summary>
 public sealed record CustomValueRow(long FieldId, string Name, string Value);
 
-public sealed record HoldRow(long Id, HoldKind Kind, string Reason, Instant PlacedAt, Instant? ReleasedAt, string? ReleasedBy, string? ReleasedWhy);
+public sealed record HoldRow(long Id, HoldKind Kind, [property: HoldsAmounts] string Reason, Instant PlacedAt, Instant? ReleasedAt, string? ReleasedBy, string? ReleasedWhy);
 
 /// <summary>What was said of a load beside its stops' own words.</summary>
 public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string Note, Instant? ExpectedAt, int? Pieces, Instant At, string? Who);
@@ -62,14 +63,14 @@ public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string No
 /// <param name="AcceptedAt">When the driver said on his phone that he takes it.</param>
 public sealed record LegRow(
     long Id, int Seq, int Miles, Instant? HandedOverAt, string? HandoverTown, Instant? AcceptedAt,
-    long? TripId, string? Trip, long? DriverId, string? Driver, string? DriverPhone, long? TruckId, string? Truck, long? TrailerId, string? Trailer, Money? Wage,
-    long? CarrierId, string? Carrier, string? CarrierPhone, Money? Agreed, TenderRow? Tender,
-    long? BillId, string? BillNumber, Money? Billed, LocalDate? BillPaidOn, long? SettlementId, LocalDate? SettlementPaidOn);
+    long? TripId, string? Trip, long? DriverId, string? Driver, string? DriverPhone, long? TruckId, string? Truck, long? TrailerId, string? Trailer, [property: SeenWith(Right.WagesSee)] Money? Wage,
+    long? CarrierId, string? Carrier, string? CarrierPhone, [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Agreed, TenderRow? Tender,
+    long? BillId, string? BillNumber, [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Billed, LocalDate? BillPaidOn, long? SettlementId, LocalDate? SettlementPaidOn);
 
 public sealed record TenderRow(long Id, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy);
 
 /// <summary>A load's standing invoice.</summary>
-public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, LocalDate DueOn, Money Total, Money Paid);
+public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, LocalDate DueOn, [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Total, [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Paid);
 
 /// <summary>The whole of a load.</summary>
 public sealed record LoadSheet(

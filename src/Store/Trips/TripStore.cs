@@ -1,5 +1,6 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
@@ -19,7 +20,7 @@ public enum CostKind
 }
 
 /// <param name="Expected">At least one of the two is there.</param>
-public sealed record TripCostRow(long Id, CostKind Kind, Money? Expected, Money? Actual, string? Note, string EnteredBy, Instant At);
+public sealed record TripCostRow(long Id, CostKind Kind, [property: SeenWith(Right.MarginsSee)] Money? Expected, [property: SeenWith(Right.MarginsSee)] Money? Actual, string? Note, string EnteredBy, Instant At);
 
 public static class TripStore
 {

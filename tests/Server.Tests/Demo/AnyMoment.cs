@@ -1,6 +1,7 @@
 using System.Text.RegularExpressions;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
+using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Demo;
 using SteadyLark.Server.Line;
@@ -70,7 +71,7 @@ public partial class AnyMoment
         Assert.Equal(3, sentences.Count);
         foreach (var sentence in sentences)
         {
-            var answer = await LineCommands.Answer(open, sentence, mayRoll: true, seesMoney: true, now, new BusinessZone().Zone);
+            var answer = await LineCommands.Answer(open, sentence, new Access(Rights.Of(Role.Owner)), now, new BusinessZone().Zone);
             Assert.True(answer.Actions is [{ Problem: null, Doubt: null }, ..], $"{moment}: “{sentence}” {(answer.Actions is [var first, ..] ? $"{first.Title}: {first.Problem}{first.Doubt}" : "records nothing")}");
         }
 

@@ -94,6 +94,9 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal("billed", State(await Sheet(owner, load)));
         _ = (await owner.Pay("payments", Payment(648.59m))).Ok;
 
+        // Days later the password is asked for again.
+        _ = await owner.Post("session/confirm", new { password = "steady-lark" });
+
         // The driver draws ahead; his week is settled after it ended, approved and paid.
         _ = (await owner.Pay("advances", new { driverId = business.Ids["moses"], amount = TestBusiness.Usd(100m), issuedOn = "2026-11-24", note = "on the fuel card" })).Ok;
         Assert.Equal("settlement.running", (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code);

@@ -3811,7 +3811,7 @@ export interface components {
             blocked: string[];
             /** Format: int32 */
             loadsRun: number;
-            lastPaid: null | components["schemas"]["Money"];
+            lastPaid?: null | components["schemas"]["Money"];
         };
         ChangeAccountRequest: {
             name: null | string;
@@ -3842,10 +3842,10 @@ export interface components {
              * Format: double
              * @description As in PricedCharge, as is Quantity.
              */
-            rate: null | number;
+            rate?: null | number;
             /** Format: double */
             quantity: null | number;
-            amount: components["schemas"]["Money"];
+            amount?: components["schemas"]["Money"];
         };
         /**
          * @description How times of day are shown: 14:30 or 2:30 PM.
@@ -3886,9 +3886,9 @@ export interface components {
             loads: number;
             /** Format: int32 */
             loadsOpen: number;
-            owesUs: components["schemas"]["Money"];
-            overdueToUs: components["schemas"]["Money"];
-            weOwe: components["schemas"]["Money"];
+            owesUs?: components["schemas"]["Money"];
+            overdueToUs?: components["schemas"]["Money"];
+            weOwe?: components["schemas"]["Money"];
         };
         /** @description Our own company, as it stands on documents and emails. */
         CompanyIdentity: {
@@ -4291,8 +4291,8 @@ export interface components {
             /** @description Why he cannot, or null. */
             blocked: null | string;
             /** @description What he would earn on the load, by its miles. */
-            pay: components["schemas"]["Money"];
-            margin: components["schemas"]["Margin"];
+            pay?: components["schemas"]["Money"];
+            margin?: components["schemas"]["Margin"];
             commitments: components["schemas"]["CommitmentRow"][];
             /** Format: int64 */
             lastTruckId: null | number;
@@ -4634,7 +4634,7 @@ export interface components {
         LanePay: {
             loadNumber: string;
             carrier: string;
-            agreed: components["schemas"]["Money"];
+            agreed?: components["schemas"]["Money"];
             on: components["schemas"]["LocalDate"];
         };
         /** @description A line of an entry, seen from its account. */
@@ -4694,17 +4694,17 @@ export interface components {
             /** Format: int64 */
             trailerId: null | number;
             trailer: null | string;
-            wage: null | components["schemas"]["Money"];
+            wage?: null | components["schemas"]["Money"];
             /** Format: int64 */
             carrierId: null | number;
             carrier: null | string;
             carrierPhone: null | string;
-            agreed: null | components["schemas"]["Money"];
+            agreed?: null | components["schemas"]["Money"];
             tender: null | components["schemas"]["TenderRow"];
             /** Format: int64 */
             billId: null | number;
             billNumber: null | string;
-            billed: null | components["schemas"]["Money"];
+            billed?: null | components["schemas"]["Money"];
             billPaidOn: null | components["schemas"]["LocalDate"];
             /** Format: int64 */
             settlementId: null | number;
@@ -4808,8 +4808,8 @@ export interface components {
             number: string;
             issuedOn: components["schemas"]["LocalDate"];
             dueOn: components["schemas"]["LocalDate"];
-            total: components["schemas"]["Money"];
-            paid: components["schemas"]["Money"];
+            total?: components["schemas"]["Money"];
+            paid?: components["schemas"]["Money"];
         };
         /** @description A row of a slate: the load, what is expected, and what asks for a hand. */
         LoadLine: {
@@ -4830,7 +4830,7 @@ export interface components {
              * @description The load's, whole.
              */
             miles: number;
-            revenue: components["schemas"]["Money"];
+            revenue?: components["schemas"]["Money"];
             /** @description What was done, in words. */
             summary: string;
         };
@@ -4871,8 +4871,8 @@ export interface components {
             hazmat: boolean;
             /** Format: int32 */
             miles: null | number;
-            revenue: components["schemas"]["Money"];
-            agreed: null | components["schemas"]["Money"];
+            revenue?: components["schemas"]["Money"];
+            agreed?: null | components["schemas"]["Money"];
             firstAt: null | components["schemas"]["Instant"];
             lastAt: null | components["schemas"]["Instant"];
             /** @description The driver's short name or the carrier's name, or null while nobody has it. */
@@ -4947,6 +4947,12 @@ export interface components {
             /** Format: int32 */
             size: number;
         };
+        /**
+         * @description What an email of ours is for.
+         * @default other
+         * @enum {unknown}
+         */
+        MailPurpose: "other" | "rate_confirmation" | "invoice" | "statement" | "document_request" | "account";
         MailRow: {
             /** Format: int64 */
             id: number;
@@ -4966,6 +4972,7 @@ export interface components {
             lastError: null | string;
             doneAt: null | components["schemas"]["Instant"];
             quarantinedWhy?: null | string;
+            purpose?: components["schemas"]["MailPurpose"];
         };
         /** @description A mail, read. */
         MailView: {
@@ -5038,11 +5045,11 @@ export interface components {
         };
         /** @description What the mover costs us, agreed or by estimate, and what is left. */
         MoneyView: {
-            revenue: components["schemas"]["Money"];
-            cost: null | components["schemas"]["Money"];
+            revenue?: components["schemas"]["Money"];
+            cost?: null | components["schemas"]["Money"];
             /** @description True for a driver's pay, reckoned from estimated miles. */
             estimated: boolean;
-            margin: null | components["schemas"]["Margin"];
+            margin?: null | components["schemas"]["Margin"];
         };
         MyLoad: {
             /** Format: int64 */
@@ -5656,7 +5663,7 @@ export interface components {
             emptyMiles: null | number;
             /** @description Who that is, and from where. */
             emptyFrom: null | string;
-            minimum: null | components["schemas"]["Money"];
+            minimum?: null | components["schemas"]["Money"];
             /** @description Miles of each stretch, from the second stop on. */
             byStop: number[];
         };
@@ -5702,7 +5709,7 @@ export interface components {
             emptyMiles: number;
             homeAt: components["schemas"]["Instant"];
             /** @description What is left of the round's loads for a day, drivers paid; fuel and truck not counted. */
-            perDay: components["schemas"]["Money"];
+            perDay?: components["schemas"]["Money"];
         };
         RouteAnswer: {
             /** @description The places as they were understood. */
@@ -6361,9 +6368,9 @@ export interface components {
             items: components["schemas"]["TodayItem"][];
             counts: components["schemas"]["Counts"];
             week: components["schemas"]["WeekDay"][];
-            weekMargin: components["schemas"]["Money"];
+            weekMargin?: components["schemas"]["Money"];
             /** Format: double */
-            weekMarginPercent: null | number;
+            weekMarginPercent?: null | number;
             /** Format: int32 */
             deliveredOnTime: number;
             /** Format: int32 */
@@ -6504,8 +6511,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             kind: components["schemas"]["CostKind"];
-            expected: null | components["schemas"]["Money"];
-            actual: null | components["schemas"]["Money"];
+            expected?: null | components["schemas"]["Money"];
+            actual?: null | components["schemas"]["Money"];
             note: null | string;
             enteredBy: string;
             at: components["schemas"]["Instant"];
@@ -6534,8 +6541,8 @@ export interface components {
             };
             /** @description Directions over all stretches. */
             steps: components["schemas"]["RouteStep"][];
-            cost: null | components["schemas"]["TripCost"];
-            costs: components["schemas"]["TripCostRow"][];
+            cost?: null | components["schemas"]["TripCost"];
+            costs?: components["schemas"]["TripCostRow"][];
         };
         TruckRequest: {
             unit: null | string;
@@ -6678,8 +6685,8 @@ export interface components {
             on: components["schemas"]["LocalDate"];
             /** Format: int32 */
             loads: number;
-            revenue: components["schemas"]["Money"];
-            cost: components["schemas"]["Money"];
+            revenue?: components["schemas"]["Money"];
+            cost?: components["schemas"]["Money"];
         };
         WriteToUsRequest: {
             from: null | string;

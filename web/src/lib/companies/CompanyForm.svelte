@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { session } from '$lib/state/session.svelte';
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told } from '$lib/state/messages.svelte';
@@ -108,13 +109,15 @@
   <TextField class="col-span-2" label="Town" bind:value={f.town} problem={at('town')} maxlength={80} />
   <TextField class="col-span-1" label="State" bind:value={f.region} problem={at('region')} maxlength={2} />
   {#if f.isCustomer}
-    <MoneyField
-      class="col-span-2"
-      label="Credit limit, USD"
-      bind:value={f.limit}
-      problem={at('creditLimit')}
-      hint="Leave empty for no limit"
-    />
+    <fieldset class="contents" disabled={!session.may('credit.edit')}>
+      <MoneyField
+        class="col-span-2"
+        label="Credit limit, USD"
+        bind:value={f.limit}
+        problem={at('creditLimit')}
+        hint="Leave empty for no limit"
+      />
+    </fieldset>
   {/if}
   {#if f.isCarrier || f.isVendor}
     <TextField
@@ -126,31 +129,36 @@
     />
   {/if}
   {#if f.isCarrier}
-    <TextField
-      class="col-span-2"
-      label="USDOT"
-      inputmode="numeric"
-      bind:value={f.usdot}
-      problem={at('carrier.usdot')}
-    />
-    <Choice
-      class="col-span-2"
-      label="Authority active"
-      bind:value={f.authority}
-      options={[
-        { value: 'yes', label: 'Yes' },
-        { value: 'no', label: 'No' },
-      ]}
-    />
-    <DateField class="col-span-3" label="Liability insurance expires" bind:value={f.liability} />
-    <DateField class="col-span-3" label="Cargo insurance expires" bind:value={f.cargo} />
-    <TextField
-      class="col-span-6"
-      label="Do not use, reason"
-      bind:value={f.doNotUse}
-      problem={at('carrier.doNotUse')}
-      hint="Leave empty to allow this carrier"
-    />
+    <fieldset class="contents" disabled={!session.may('authority.edit')}>
+      <TextField
+        class="col-span-2"
+        label="USDOT"
+        inputmode="numeric"
+        bind:value={f.usdot}
+        problem={at('carrier.usdot')}
+      />
+      <Choice
+        class="col-span-2"
+        label="Authority active"
+        bind:value={f.authority}
+        options={[
+          { value: 'yes', label: 'Yes' },
+          { value: 'no', label: 'No' },
+        ]}
+      />
+      <DateField class="col-span-3" label="Liability insurance expires" bind:value={f.liability} />
+      <DateField class="col-span-3" label="Cargo insurance expires" bind:value={f.cargo} />
+      <TextField
+        class="col-span-6"
+        label="Do not use, reason"
+        bind:value={f.doNotUse}
+        problem={at('carrier.doNotUse')}
+        hint="Leave empty to allow this carrier"
+      />
+    </fieldset>
+    {#if !session.may('authority.edit')}<p class="text-mute col-span-6 text-sm">
+        Your role does not change a carrier’s authority or insurance.
+      </p>{/if}
   {/if}
   <div class="col-span-6 flex items-center gap-2">
     <Button look="main" small busy={attempt.busy} onclick={save}

@@ -65,12 +65,17 @@
     ),
     width,
   });
-  const margin = $derived(pay ? fromCents(cents(load.revenue) - cents(pay)) : null);
+  const margin = $derived(pay && load.revenue ? fromCents(cents(load.revenue) - cents(pay)) : null);
   const percent = $derived(
     margin && cents(load.revenue) ? ((cents(margin) / cents(load.revenue)) * 100).toFixed(1) : '',
   );
   const ran = $derived((choices?.carriers ?? []).filter((c) => c.loadsRun > 0).slice(0, 8));
-  const lanePaid = $derived((choices?.lane ?? []).map((l) => cents(l.agreed)).sort((a, b) => a - b));
+  const lanePaid = $derived(
+    (choices?.lane ?? [])
+      .filter((l) => l.agreed)
+      .map((l) => cents(l.agreed))
+      .sort((a, b) => a - b),
+  );
   const truckUnit = $derived(choices?.trucks.find((t) => String(t.id) === truck)?.unit);
   const trailerUnit = $derived(choices?.trailers.find((t) => String(t.id) === trailer)?.unit);
 
@@ -247,7 +252,7 @@
                 <span class="text-ember-word block text-sm font-bold">not available</span>
                 <span class="text-mute line-clamp-2 block text-sm leading-tight">{d.blocked}</span>
               {:else}
-                <span class="fig block font-bold">{figure(d.roundTrip?.perDay ?? d.margin.amount)}</span>
+                <span class="fig block font-bold">{figure(d.roundTrip?.perDay ?? d.margin?.amount)}</span>
                 <span class="text-mute block truncate text-sm"
                   >{d.emptyMiles ?? '?'} mi empty{d.freeWhere ? `, ${d.freeWhere}` : ''}{d.roundTrip
                     ? d.roundTrip.backNumber
@@ -297,9 +302,10 @@
         </div>
       {/if}
       <p class="text-mute mt-2 text-sm">
-        Driver pay {figure(driver.pay)} ; margin {figure(driver.margin.amount)}{driver.margin.percent !== null
-          ? `, ${driver.margin.percent.toFixed(1)} %`
-          : ''}, before fuel and truck costs.
+        {#if driver.pay}Driver pay {figure(driver.pay)}{/if}{#if driver.margin}{driver.pay ? '; ' : ''}margin {figure(
+            driver.margin.amount,
+          )}{driver.margin.percent !== null ? `, ${driver.margin.percent.toFixed(1)} %` : ''}, before fuel and truck
+          costs.{/if}
       </p>
       {#if driver.roundTrip}
         <p class="text-mute text-sm">
@@ -358,14 +364,14 @@
       <p>
         {#if margin}Margin <b class="fig {cents(margin) < 0 ? 'text-ember-word' : ''}">{figure(margin)}</b>
           <span class="text-mute">{percent} %</span>{:else}<span class="text-mute"
-            >of {figure(load.revenue)} from the customer</span
+            >{load.revenue ? `of ${figure(load.revenue)} from the customer` : ''}</span
           >{/if}
       </p>
       <p class="text-mute text-right text-sm">
         {#if lanePaid.length}{figure(fromCents(lanePaid[0]))} least, {figure(
             fromCents(lanePaid[Math.floor((lanePaid.length - 1) / 2)]),
           )} median, {figure(fromCents(lanePaid.at(-1)!))} highest paid here, {lanePaid.length}
-          {lanePaid.length === 1 ? 'load' : 'loads'}{:else}no carrier has run this lane yet{/if}
+          {lanePaid.length === 1 ? 'load' : 'loads'}{:else if !choices?.lane.length}no carrier has run this lane yet{/if}
       </p>
     </div>
     <Button
@@ -387,7 +393,7 @@
               aria-pressed={carrier?.id === c.id}
               onclick={() => {
                 carrier = c;
-                pay ??= c.lastPaid;
+                pay ??= c.lastPaid ?? null;
                 attempt.refused = null;
               }}
             >

@@ -280,7 +280,7 @@
 
   <Stops bind:stops={typed.stops} {refused} />
   <FreightLines bind:freight={typed.freight} {refused} />
-  <Charges {typed} {refused} {miles} {road} bind:emptyMiles />
+  {#if !edit || session.may('rates.see')}<Charges {typed} {refused} {miles} {road} bind:emptyMiles />{/if}
   <References {typed} {refused} />
 
   <Part title="Instructions">

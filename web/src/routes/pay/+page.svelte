@@ -19,7 +19,7 @@
   import Slate from '$ui/Slate.svelte';
   import Status from '$ui/Status.svelte';
 
-  const tab = $derived(page.url.searchParams.get('tab') ?? 'people');
+  const tab = $derived(page.url.searchParams.get('tab') ?? (session.may('wages.see') ? 'people' : 'bills'));
   const monday = $derived(page.url.searchParams.get('monday'));
   const driver = $derived(Number(page.url.searchParams.get('driver')) || null);
   const billId = $derived(Number(page.url.searchParams.get('bill')) || null);
@@ -149,7 +149,7 @@
     <Head
       title="Pay"
       tabs={[
-        { id: 'people', label: 'Settlements' },
+        ...(session.may('wages.see') ? [{ id: 'people', label: 'Settlements' }] : []),
         { id: 'bills', label: 'Bills', count: bills?.length },
         { id: 'all', label: 'All bills' },
       ]}

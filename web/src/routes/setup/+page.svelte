@@ -273,7 +273,7 @@
           </div>
         {/key}
       {/if}
-      {#if driverId && session.may('paying.see')}<PayRates {driverId} />{/if}
+      {#if driverId && session.may('wages.see')}<PayRates {driverId} />{/if}
     </Sheet>
   {:else if tab === 'places' && place}
     <Sheet label={place.name} wide onclose={() => to('?tab=places')}>

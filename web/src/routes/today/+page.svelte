@@ -101,42 +101,51 @@
   {:else if view}
     <aside class="border-line bg-panel w-[372px] shrink-0 overflow-y-auto border-l p-5" aria-label="This week">
       <h2 class="text-lg font-bold">This week</h2>
-      <p class="text-mute mb-4 text-sm">
-        Covered loads by pickup day. The filled part is the cost: carrier pay, or estimated driver pay.
-      </p>
-      <svg viewBox="0 0 330 150" class="w-full" role="img" aria-label="Revenue and cost by day">
-        {#each view.week as day, i (day.on)}
-          {@const h = (cents(day.revenue) / most) * 118}
-          {@const c = (Math.min(cents(day.cost), cents(day.revenue)) / most) * 118}
-          {@const x = 8 + i * 47}
-          <rect
-            {x}
-            y={124 - h}
-            width="28"
-            height={h}
-            fill="var(--panel)"
-            stroke="var(--ink)"
-            stroke-width={h ? 1.5 : 0}
-            stroke-dasharray={day.on > session.today ? '3 2.5' : undefined}
-          />
-          <rect {x} y={124 - c} width="28" height={c} fill="var(--ink)" opacity={day.on > session.today ? 0.4 : 0.82} />
-          <line x1={x - 4} x2={x + 32} y1="124" y2="124" stroke="var(--line)" />
-          <text
-            x={x + 14}
-            y="141"
-            text-anchor="middle"
-            font-size="12"
-            class="fig"
-            font-weight={day.on === session.today ? 700 : 400}
-            fill={day.on === session.today ? 'var(--lark)' : 'var(--mute)'}>{formatDay(day.on).slice(0, 3)}</text
-          >
-        {/each}
-      </svg>
+      {#if view.week.some((d) => d.revenue)}
+        <p class="text-mute mb-4 text-sm">
+          Covered loads by pickup day. The filled part is the cost: carrier pay, or estimated driver pay.
+        </p>
+        <svg viewBox="0 0 330 150" class="w-full" role="img" aria-label="Revenue and cost by day">
+          {#each view.week as day, i (day.on)}
+            {@const h = (cents(day.revenue) / most) * 118}
+            {@const c = (Math.min(cents(day.cost), cents(day.revenue)) / most) * 118}
+            {@const x = 8 + i * 47}
+            <rect
+              {x}
+              y={124 - h}
+              width="28"
+              height={h}
+              fill="var(--panel)"
+              stroke="var(--ink)"
+              stroke-width={h ? 1.5 : 0}
+              stroke-dasharray={day.on > session.today ? '3 2.5' : undefined}
+            />
+            <rect
+              {x}
+              y={124 - c}
+              width="28"
+              height={c}
+              fill="var(--ink)"
+              opacity={day.on > session.today ? 0.4 : 0.82}
+            />
+            <line x1={x - 4} x2={x + 32} y1="124" y2="124" stroke="var(--line)" />
+            <text
+              x={x + 14}
+              y="141"
+              text-anchor="middle"
+              font-size="12"
+              class="fig"
+              font-weight={day.on === session.today ? 700 : 400}
+              fill={day.on === session.today ? 'var(--lark)' : 'var(--mute)'}>{formatDay(day.on).slice(0, 3)}</text
+            >
+          {/each}
+        </svg>
+      {/if}
       <dl class="mt-3 grid grid-cols-[1fr_auto] gap-y-1.5">
-        <dt>Margin, before fuel</dt>
-        <dd class="fig text-right">
+        {#if view.weekMargin}<dt>Margin, before fuel</dt>{/if}
+        <dd class="fig text-right" hidden={!view.weekMargin}>
           <b>{figure(view.weekMargin)}</b>
-          {#if view.weekMarginPercent !== null}<span class="text-mute">{view.weekMarginPercent.toFixed(1)} %</span>{/if}
+          {#if view.weekMarginPercent != null}<span class="text-mute">{view.weekMarginPercent.toFixed(1)} %</span>{/if}
         </dd>
         <dt>On time, four weeks</dt>
         <dd class="fig text-right"><b>{view.deliveredOnTime} of {view.delivered}</b></dd>

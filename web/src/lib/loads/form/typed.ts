@@ -179,7 +179,7 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
       description: c.description ?? '',
       basis: c.basis ?? 'flat',
       rate: text(c.rate),
-      amount: c.basis === 'flat' ? c.amount : null,
+      amount: c.basis === 'flat' ? (c.amount ?? null) : null,
     })),
     references: sheet.references.map((r) => ({ key: keys++, kind: r.kind ?? 'other', value: r.value })),
     own: Object.fromEntries(sheet.customFields.map((o) => [o.fieldId, o.value])),
@@ -281,7 +281,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
         description: c.description || null,
         basis: c.basis as Schemas['ChargeRequest']['basis'],
         rate: c.basis === 'flat' ? null : number(c.rate),
-        amount: c.basis === 'flat' ? c.amount : null,
+        amount: c.basis === 'flat' ? (c.amount ?? null) : null,
       })),
     references: t.references
       .filter((r) => r.value.trim())

@@ -12,51 +12,57 @@
   const leg = $derived(view.sheet.legs.at(-1));
 </script>
 
-<Part title="Money">
-  <dl class="grid grid-cols-[1fr_auto] gap-y-1">
-    {#each view.sheet.charges as charge (charge.id)}
-      <dt class="truncate">
-        {chargeLabels[charge.kind ?? 'other']}{charge.description
-          ? `, ${charge.description}`
-          : ''}{#if charge.rate !== null}<span class="text-mute ml-1.5 text-sm"
-            >{charge.basis === 'percent' ? charge.rate : charge.rate.toFixed(2)}
-            {basisLabels[charge.basis ?? 'flat']}</span
-          >{/if}
-      </dt>
-      <dd class="fig text-right">{figure(charge.amount)}</dd>
-    {:else}
-      <dt class="text-mute">No charges yet</dt>
-      <dd></dd>
-    {/each}
-    {#if view.money.cost}
-      <dt class="text-mute">
-        {#if view.sheet.legs.length > 1}Driver pay, {view.sheet.legs.length} legs{:else if leg?.driverId}Driver pay,
-          {leg.miles} mi{:else}{leg?.billed ? `Bill ${leg.billNumber}` : 'Carrier pay, agreed'}{/if}
-      </dt>
-      <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
-      <dt>
-        <b>Margin</b>{#if leg?.driverId}<span class="text-mute ml-1.5 text-sm">before fuel and truck</span>{/if}
-        {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
-            >{view.money.margin.percent.toFixed(1)} %</span
-          >{/if}
-      </dt>
-      <dd class="fig text-right font-bold">{figure(view.money.margin?.amount)}</dd>
+{#if session.may('rates.see') || view.money.cost || view.sheet.invoice}
+  <Part title="Money">
+    <dl class="grid grid-cols-[1fr_auto] gap-y-1">
+      {#each session.may('rates.see') ? view.sheet.charges : [] as charge (charge.id)}
+        <dt class="truncate">
+          {chargeLabels[charge.kind ?? 'other']}{charge.description
+            ? `, ${charge.description}`
+            : ''}{#if charge.rate != null}<span class="text-mute ml-1.5 text-sm"
+              >{charge.basis === 'percent' ? charge.rate : charge.rate.toFixed(2)}
+              {basisLabels[charge.basis ?? 'flat']}</span
+            >{/if}
+        </dt>
+        <dd class="fig text-right">{figure(charge.amount)}</dd>
+      {:else}
+        {#if session.may('rates.see')}<dt class="text-mute">No charges yet</dt>
+          <dd></dd>{/if}
+      {/each}
+      {#if view.money.cost}
+        <dt class="text-mute">
+          {#if view.sheet.legs.length > 1}Driver pay, {view.sheet.legs.length} legs{:else if leg?.driverId}Driver pay,
+            {leg.miles} mi{:else}{leg?.billed ? `Bill ${leg.billNumber}` : 'Carrier pay, agreed'}{/if}
+        </dt>
+        <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
+        <dt>
+          <b>Margin</b>{#if leg?.driverId}<span class="text-mute ml-1.5 text-sm">before fuel and truck</span>{/if}
+          {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
+              >{view.money.margin.percent.toFixed(1)} %</span
+            >{/if}
+        </dt>
+        <dd class="fig text-right font-bold">{figure(view.money.margin?.amount)}</dd>
+      {/if}
+    </dl>
+    {#if view.sheet.invoice}
+      {@const i = view.sheet.invoice}
+      <p class="mt-2 text-sm">
+        <a class="text-lark font-bold hover:underline" href="/bill?invoice={i.id}">{i.number}</a>
+        {i.total ? `over ${figure(i.total)}, ` : ''}due {formatDay(i.dueOn)}{Number(i.paid?.amount ?? 0) > 0
+          ? `, ${figure(i.paid)} paid`
+          : ''}
+      </p>
     {/if}
-  </dl>
-  {#if view.sheet.invoice}
-    {@const i = view.sheet.invoice}
-    <p class="mt-2 text-sm">
-      <a class="text-lark font-bold hover:underline" href="/bill?invoice={i.id}">{i.number}</a>
-      over {figure(i.total)}, due {formatDay(i.dueOn)}{Number(i.paid.amount) > 0 ? `, ${figure(i.paid)} paid` : ''}
-    </p>
-  {/if}
-  {#if leg?.billId && session.may('paying.see')}
-    <p class="text-sm">
-      <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={leg.billId}">Bill {leg.billNumber}</a>
-      from {leg.carrier}{leg.billPaidOn ? `, paid ${formatDay(leg.billPaidOn)}` : ''}
-    </p>
-  {/if}
-  {#if session.may('ledger.see') && (l.state === 'billed' || l.state === 'closed' || leg?.billId || leg?.settlementId)}
-    <p class="text-sm"><a class="text-lark hover:underline" href="/ledger?tab=lines&load={l.id}">Ledger entries</a></p>
-  {/if}
-</Part>
+    {#if leg?.billId && session.may('paying.see')}
+      <p class="text-sm">
+        <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={leg.billId}">Bill {leg.billNumber}</a>
+        from {leg.carrier}{leg.billPaidOn ? `, paid ${formatDay(leg.billPaidOn)}` : ''}
+      </p>
+    {/if}
+    {#if session.may('ledger.see') && (l.state === 'billed' || l.state === 'closed' || leg?.billId || leg?.settlementId)}
+      <p class="text-sm">
+        <a class="text-lark hover:underline" href="/ledger?tab=lines&load={l.id}">Ledger entries</a>
+      </p>
+    {/if}
+  </Part>
+{/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
+  import { type Money, api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
   import MapView from '$lib/map/Map.svelte';
   import PlaceField from '$lib/map/PlaceField.svelte';
   import { figure } from '$lib/money';
@@ -29,8 +29,8 @@
   let refused = $state<Refused | null>(null);
   let busy = $state('');
   let kind = $state('fuel');
-  let expected = $state<Schemas['TripCostRow']['expected']>(null);
-  let actual = $state<Schemas['TripCostRow']['actual']>(null);
+  let expected = $state<Money | null>(null);
+  let actual = $state<Money | null>(null);
   let note = $state('');
 
   const load = () =>
@@ -296,7 +296,7 @@
           {c.profitPerMile ? figure(c.profitPerMile) : '–'} · {figure(c.profitPerDay)}
         </dd>
       </dl>
-      {#each trip.costs as cost (cost.id)}
+      {#each trip.costs ?? [] as cost (cost.id)}
         <p class="flex items-baseline gap-2 text-sm">
           <span class="min-w-0 flex-1 truncate"
             >{words[cost.kind]}{cost.note ? `, ${cost.note}` : ''}

@@ -1,0 +1,35 @@
+using SteadyLark.Core.People;
+
+namespace SteadyLark.Core.Documents;
+
+/// <summary>What an email of ours is for.</summary>
+public enum MailPurpose
+{
+    Other,
+    RateConfirmation,
+    Invoice,
+    Statement,
+    DocumentRequest,
+
+    /// <summary>Invitations, password resets, changes to an account.</summary>
+    Account,
+}
+
+/// <summary>Who may open which documents and emails.</summary>
+public static class DocumentRights
+{
+    /// <summary>A rate confirmation and a carrier's bill show what a carrier is paid.</summary>
+    public static bool MaySee(Access access, DocumentKind kind) =>
+        kind is DocumentKind.RateConfirmation or DocumentKind.CarrierBill ? access.Has(Right.DocumentsSee) && (access.Has(Right.MarginsSee) || access.Has(Right.PayingSee)) : access.Has(Right.DocumentsSee) || access.Has(Right.TripsOwn);
+
+    /// <summary>The kind of event in which something was done with a document: <c>document.added</c>, or <c>document.cost.added</c> for one that shows a carrier's pay.</summary>
+    public static string Event(DocumentKind kind, string done) => kind is DocumentKind.RateConfirmation or DocumentKind.CarrierBill ? $"document.cost.{done}" : $"document.{done}";
+
+    public static bool MaySee(Access access, MailPurpose purpose) => access.Has(purpose switch
+    {
+        MailPurpose.RateConfirmation => Right.MarginsSee,
+        MailPurpose.Invoice or MailPurpose.Statement => Right.BillingSee,
+        MailPurpose.Account => Right.UsersEdit,
+        _ => Right.DocumentsSee,
+    });
+}

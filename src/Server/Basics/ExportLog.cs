@@ -1,0 +1,23 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.Basics;
+
+/// <summary>Writes into the audit log who took which table out.</summary>
+public static class ExportLog
+{
+    /// <param name="what">What the endpoint exports, such as loads.</param>
+    public static RouteHandlerBuilder Exports(this RouteHandlerBuilder builder, string what) => builder.AddEndpointFilter(async (context, next) =>
+    {
+        var answer = await next(context);
+        if (answer is FileContentHttpResult file)
+        {
+            var http = context.HttpContext;
+            await using var w = await http.RequestServices.GetRequiredService<Commands>().Begin(http.Actor());
+            await Events.Add(w, "export.made", "export", 0, $"{w.Actor.Name} exported {what} to {file.FileDownloadName}", after: new { bytes = file.FileLength });
+            await w.Commit();
+        }
+
+        return answer;
+    });
+}

@@ -1,0 +1,237 @@
+using System.Net;
+using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
+using Microsoft.AspNetCore.Http.Metadata;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+using Xunit;
+
+namespace SteadyLark.Server.Tests.People;
+
+/// <summary>What each role may see is all that it is sent, whichever endpoint it asks.</summary>
+public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
+{
+    /// <summary>Rights whose endpoints are about money as such: whoever has them sees its amounts.</summary>
+    private static readonly Right[] MoneyRights =
+    [
+        Right.BillingSee, Right.BillingInvoice, Right.BillingReceive, Right.PayingSee, Right.PayingEnter, Right.PayingApprove, Right.PayingPay, Right.PayingAgree, Right.WagesSee, Right.LedgerSee, Right.LedgerPost,
+        Right.LedgerClose, Right.TripsOwn, Right.SetupEdit, Right.LoadsBook, Right.HoldsOverride,
+    ];
+
+    [Fact]
+    public void Every_amount_in_an_answer_says_who_may_see_it()
+    {
+        var open = new List<string>();
+        foreach (var endpoint in business.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>())
+        {
+            if (endpoint.Metadata.GetMetadata<NeedsRight>()?.Right is not { } right || MoneyRights.Contains(right))
+            {
+                continue;
+            }
+
+            foreach (var type in endpoint.Metadata.GetOrderedMetadata<IProducesResponseTypeMetadata>().Where(p => p.StatusCode < 300).Select(p => p.Type).OfType<Type>())
+            {
+                Look(type, $"{endpoint.RoutePattern.RawText}", [], open);
+            }
+        }
+
+        // A credit limit, and what the company reckons with, are for everyone who sees the address book.
+        Assert.DoesNotContain(open.Distinct(), o => !Regex.IsMatch(o, @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\."));
+    }
+
+    private static void Look(Type type, string at, HashSet<Type> seen, List<string> open)
+    {
+        type = Nullable.GetUnderlyingType(type) ?? type;
+        foreach (var inner in type.IsGenericType ? type.GetGenericArguments() : type.IsArray ? [type.GetElementType()!] : [])
+        {
+            Look(inner, at, seen, open);
+        }
+
+        if (type.Namespace?.StartsWith("SteadyLark", StringComparison.Ordinal) != true || type.IsEnum || !seen.Add(type))
+        {
+            return;
+        }
+
+        foreach (var property in type.GetProperties().Where(p => p.GetIndexParameters().Length == 0 && p.GetCustomAttributes(typeof(SeenWithAttribute), true).Length == 0))
+        {
+            var held = Nullable.GetUnderlyingType(property.PropertyType) ?? property.PropertyType;
+            if (held == typeof(Money) || held == typeof(Margin))
+            {
+                open.Add($"{at}: {type.Name}.{property.Name}");
+            }
+            else if (property.DeclaringType == type)
+            {
+                Look(property.PropertyType, at, seen, open);
+            }
+        }
+    }
+
+    /// <summary>A customer's rate, what a carrier is paid, and what a driver is paid: figures that appear nowhere else.</summary>
+    private const string Rate = "7123.17", RateSaid = "7,123.17", CarrierPay = "5432.19", CarrierPaySaid = "5,432.19", Advance = "317.77";
+
+    /// <summary>Loads, documents, emails, bills and pay with those figures in them.</summary>
+    private async Task<(long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Mails)> World()
+    {
+        var owner = await business.As(Role.Owner);
+        var booked = (await owner.Post("loads", business.Order(6, "PO trimmed", 7123.17m - 198.09m))).Id;
+        _ = (await owner.Post($"loads/{booked}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(5432.19m) })).Ok;
+        var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(1, "PO delivered", 7123.17m - 198.09m)))!;
+        order["stops"]![0]!["from"] = "2026-11-19T06:00:00";
+        order["stops"]![1]!["from"] = "2026-11-19T17:00:00";
+        var driven = (await owner.Post("loads", order)).Id;
+        _ = (await owner.Post($"loads/{driven}/cover/driver", business.Crew("lena"))).Ok;
+        var stops = (await owner.Get($"loads/{driven}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        _ = (await owner.Post($"loads/{driven}/stops/{stops[0]}", new { @event = "left", at = "2026-11-19T14:00:00Z" })).Ok;
+        _ = (await owner.Post($"loads/{driven}/stops/{stops[1]}", new { @event = "delivered", at = "2026-11-20T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
+        using var page = new SteadyLark.Server.Documents.PdfPage("POD", "test");
+        page.Line("Received");
+        var pdf = page.Save();
+        _ = (await owner.Upload($"loads/{driven}/documents?kind=pod&name=pod.pdf", pdf)).Ok;
+        _ = (await owner.Upload($"loads/{booked}/documents?kind=carrier_bill&name=carrier-bill.pdf", pdf)).Ok;
+        var invoice = (await owner.Pay("invoices", new { loadIds = new[] { driven }, mailTo = "pay@snowberry.example" })).Id;
+        _ = (await owner.Pay("advances", new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(317.77m) })).Ok;
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        return (booked, driven, invoice, await db.Rows("select id from papers", r => r.GetInt64(0)), await db.Rows("select id from mails", r => r.GetInt64(0)));
+    }
+
+    /// <summary>Everything that can be read, asked for by one caller: the answers' bodies by path.</summary>
+    private async Task<Dictionary<string, string>> Everything(Caller caller, (long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Mails) world)
+    {
+        var answers = new Dictionary<string, string>();
+        async Task Read(string path, object? post = null)
+        {
+            using var request = new HttpRequestMessage(post is null ? HttpMethod.Get : HttpMethod.Post, $"/api/{path}") { Content = post is null ? null : System.Net.Http.Json.JsonContent.Create(post) };
+            request.Headers.Add("X-Lark-Token", caller.Token);
+            using var answer = await caller.Http.SendAsync(request);
+            Assert.True((int)answer.StatusCode < 500, $"{path}: {answer.StatusCode}");
+            if (answer.IsSuccessStatusCode)
+            {
+                answers[path] = answer.Content.Headers.ContentType?.MediaType is "application/pdf" ? "PDF" : await answer.Content.ReadAsStringAsync();
+            }
+        }
+
+        var paths = business.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
+            .Where(e => e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Contains("GET") == true).Select(e => e.RoutePattern.RawText!.TrimStart('/'))
+            .Where(p => p.StartsWith("api/", StringComparison.Ordinal) && !p.Contains("stream", StringComparison.Ordinal) && !p.Contains("{token}", StringComparison.Ordinal)).Select(p => p[4..]).ToList();
+        foreach (var path in paths)
+        {
+            foreach (var id in new[] { world.Hauled, world.Driven, world.Invoice, business.Ids["customer"], business.Ids["carrier"], business.Ids["lena"], business.Ids["lena truck"] }.Distinct())
+            {
+                var filled = path.Replace("{driverId:long}", $"{business.Ids["lena"]}", StringComparison.Ordinal).Replace("{monday}", "2026-11-16", StringComparison.Ordinal);
+                filled = Regex.Replace(filled, @"\{[^}]*\}", $"{id}");
+                await Read($"{filled}?q=trimmed&customerId={business.Ids["customer"]}&from=2026-11-01&until=2026-11-30&kind=load&text=&placeId={business.Ids["from"]}&reference=PO");
+                if (!path.Contains('{', StringComparison.Ordinal))
+                {
+                    break;
+                }
+            }
+        }
+
+        foreach (var id in world.Documents)
+        {
+            await Read($"documents/{id}/file");
+        }
+
+        foreach (var id in world.Mails)
+        {
+            await Read($"mails/{id}");
+        }
+
+        foreach (var list in ListStore.All)
+        {
+            var columns = list.Columns.Select(c => c.Id).ToList();
+            await Read($"lists/{list.Name}/rows", new { keys = Enumerable.Range(1, 50), columns });
+            await Read($"lists/{list.Name}/export", new { columns, format = "csv" });
+        }
+
+        await Read("line", new { text = "trimmed" });
+        return answers;
+    }
+
+    private static IEnumerable<string> Holding(Dictionary<string, string> answers, params string[] figures) =>
+        answers.Where(a => figures.Any(f => a.Value.Contains(f, StringComparison.Ordinal))).Select(a => a.Key.Split('?')[0]).Distinct();
+
+    [Fact]
+    public async Task Nobody_is_sent_a_figure_a_name_or_a_file_beyond_their_rights()
+    {
+        var world = await World();
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        var rateConfirmation = await db.One<long>("select id from papers where kind = 'rate_confirmation' limit 1");
+        var carrierBill = await db.One<long>("select id from papers where kind = 'carrier_bill' limit 1");
+        var invoiceMail = await db.One<long>("select id from mails where purpose = 'invoice' limit 1");
+        var confirmationMail = await db.One<long>("select id from mails where purpose = 'rate_confirmation' limit 1");
+
+        // The owner finds all of it: the figures are there to be found.
+        var owner = await Everything(await business.As(Role.Owner), world);
+        Assert.True(Holding(owner, Rate, RateSaid).Count() > 6, string.Join(", ", Holding(owner, Rate, RateSaid)));
+        Assert.True(Holding(owner, CarrierPay, CarrierPaySaid).Count() > 4);
+        Assert.NotEmpty(Holding(owner, Advance));
+        Assert.Contains($"mails/{invoiceMail}", owner.Keys);
+
+        // A dispatcher sees rates and margins, but neither pay nor invoices.
+        var dispatcher = await Everything(await business.As(Role.Dispatcher), world);
+        Assert.Empty(Holding(dispatcher, Advance));
+        Assert.DoesNotContain($"mails/{invoiceMail}", dispatcher.Keys);
+        Assert.DoesNotContain(dispatcher.Keys, k => k.StartsWith("invoices", StringComparison.Ordinal) || k.StartsWith("settlements", StringComparison.Ordinal) || k.StartsWith("bills", StringComparison.Ordinal));
+        Assert.Contains($"documents/{rateConfirmation}/file", dispatcher.Keys);
+
+        // Someone who only moves freight sees no figure at all.
+        var boss = await business.As(Role.Owner);
+        _ = (await boss.Post("roles", new { name = "Yard", rights = new[] { "loads.see", "loads.roll", "loads.cover", "companies.see", "fleet.see", "documents.see", "outside.use" } })).Ok;
+        await db.Run("update users set role_id = (select id from roles where name = 'Yard') where login = 'read_only'");
+        var yard = await business.As(Role.ReadOnly);
+        var seen = await Everything(yard, world);
+        Assert.True(seen.Count > 25, $"only {seen.Count} answers");
+        Assert.Empty(Holding(seen, Rate, RateSaid, CarrierPay, CarrierPaySaid, Advance));
+        Assert.DoesNotContain($"documents/{rateConfirmation}/file", seen.Keys);
+        Assert.DoesNotContain($"documents/{carrierBill}/file", seen.Keys);
+        Assert.DoesNotContain($"mails/{invoiceMail}", seen.Keys);
+        Assert.DoesNotContain($"mails/{confirmationMail}", seen.Keys);
+        Assert.Empty(Holding(seen, "rate-confirmation-", "carrier-bill.pdf"));
+        // The load is there, and its history, without the amounts.
+        var sheet = (await yard.Get($"loads/{world.Hauled}")).Ok;
+        Assert.Contains(sheet["events"]!.AsArray(), e => e!["summary"]!.GetValue<string>().Contains("assigned to Two Forks Trucking for $–", StringComparison.Ordinal));
+        Assert.Null(sheet["sheet"]!["load"]!["revenue"]);
+
+        // A driver gets their own and nobody else's.
+        var driver = await Everything(await business.As(Role.Driver), world);
+        Assert.Empty(Holding(driver, Rate, RateSaid, CarrierPay, CarrierPaySaid, Advance, "PO trimmed", "PO delivered"));
+    }
+
+    [Fact]
+    public async Task A_column_beyond_ones_rights_does_not_exist_to_filter_sort_or_export()
+    {
+        var boss = await business.As(Role.Owner);
+        _ = (await boss.Post("roles", new { name = "Board", rights = new[] { "loads.see" } })).Ok;
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        await db.Run("update users set role_id = (select id from roles where name = 'Board') where login = 'bookkeeper'");
+        var board = await business.As(Role.Bookkeeper);
+        var columns = (await board.Get("lists/loads")).Ok["columns"]!.AsArray().Select(c => c!["id"]!.GetValue<string>()).ToList();
+        Assert.Empty(columns.Intersect(["revenue", "per_mile", "agreed", "margin"]));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await board.Post("lists/loads/keys", new { filters = new[] { new { column = "revenue", op = "from", value = "5000" } } })).Status);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await board.Post("lists/loads/keys", new { sorts = new[] { new { column = "margin", descending = true } } })).Status);
+    }
+
+    [Fact]
+    public async Task Whoever_edits_a_load_without_seeing_its_charges_leaves_them_as_they_are()
+    {
+        var boss = await business.As(Role.Owner);
+        var load = (await boss.Post("loads", business.Order(7, "PO kept"))).Id;
+        _ = (await boss.Post("roles", new { name = "Planner", rights = new[] { "loads.see", "loads.book", "companies.see" } })).Ok;
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        await db.Run("update users set role_id = (select id from roles where name = 'Planner') where login = 'broker'");
+        var planner = await business.As(Role.Broker);
+        var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(7, "PO kept, changed")))!;
+        order["charges"] = new JsonArray();
+        _ = (await planner.Put($"loads/{load}", order)).Ok;
+        var after = (await boss.Get($"loads/{load}")).Ok["sheet"]!;
+        Assert.Equal("PO kept, changed", after["load"]!["reference"]!.GetValue<string>());
+        Assert.Equal("1298.59", after["load"]!["revenue"]!["amount"]!.GetValue<string>());
+        Assert.Equal(2, after["charges"]!.AsArray().Count);
+    }
+}
