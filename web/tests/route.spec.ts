@@ -34,7 +34,7 @@ test('from a call to cash with our driver, who works on his phone', async ({ bro
     .click();
   await expect(page.getByText('Undone.')).toBeVisible();
   // The panel may be the one from before the undo, with all drivers shown, or a new one.
-  const percy = cover.getByRole('button', { name: /Percy Begaye/ });
+  const percy = cover.getByRole('button', { name: /^Percy Begaye/ });
   await expect(async () => {
     if (!(await percy.isVisible())) await cover.getByRole('button', { name: 'Show all 24' }).click({ timeout: 1000 });
     await percy.click({ timeout: 1000 });

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
   import { findCustomers } from '$lib/companies/find';
   import { methodLabels } from '$lib/loads/labels';
@@ -26,6 +28,13 @@
   let reference = $state('');
   let on = $state(session.today);
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => `payment ${customerId ?? ''}`,
+    () => ({ customer, amount, method, reference, on }),
+    (v) => {
+      ({ customer, amount, method, reference, on } = v);
+    },
+  );
 
   $effect(() => {
     if (customerId)
@@ -88,6 +97,7 @@
       told(`Payment of ${said(done.amount)} from ${done.customer} recorded.`, () =>
         take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: done.id } }, headers: moneyKey() })),
       );
+      draft.done();
       ondone();
     });
   }
@@ -100,6 +110,7 @@
     void send();
   }}
 >
+  <DraftNotice {draft} />
   <h2 class="pr-8 text-lg font-bold">Record payment</h2>
   <Picker
     label="From"

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { session } from '$lib/state/session.svelte';
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -46,6 +48,11 @@
     f = blank();
   });
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => (edit ? `company ${edit.id}` : `new ${kind}`),
+    () => f,
+    (v) => (f = v),
+  );
 
   async function save() {
     const body: Schemas['CompanyRequest'] = {
@@ -78,6 +85,7 @@
         ? await take(api.PUT('/api/companies/{id}', { params: { path: { id: edit.id } }, body }))
         : await take(api.POST('/api/companies', { body }));
       told(edit ? `${made.name} changed.` : `${made.name} added to the address book.`);
+      draft.done();
       onmade(made);
     });
   }
@@ -89,6 +97,7 @@
   role="group"
   aria-label={edit ? `Edit ${edit.name}` : 'New company'}
 >
+  <DraftNotice {draft} class="col-span-6" />
   <TextField class="col-span-4" label="Name" required bind:value={f.name} problem={at('name')} maxlength={120} />
   <TextField class="col-span-2" label="Phone" bind:value={f.phone} problem={at('phone')} maxlength={40} />
   <TextField

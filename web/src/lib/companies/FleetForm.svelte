@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take, type Schemas } from '$lib/api/client';
   import { findTowns } from './find';
   import { equipmentLabels } from '$lib/loads/labels';
@@ -35,6 +37,13 @@
   let equipment = $state<string>(trailer?.equipment ?? 'van');
   const was = $derived(driver ?? truck ?? trailer);
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => `${kind} ${driver?.id ?? truck?.id ?? trailer?.id ?? 'new'}`,
+    () => ({ name, phone, email, home, unit, make, equipment }),
+    (v) => {
+      ({ name, phone, email, home, unit, make, equipment } = v);
+    },
+  );
 
   const save = (active: boolean) =>
     attempt.run(async () => {
@@ -57,6 +66,7 @@
         await take(path ? api.PUT('/api/trailers/{id}', { ...path, body }) : api.POST('/api/trailers', { body }));
       }
       told(active ? `${name || unit} saved.` : `${name || unit} deactivated.`);
+      draft.done();
       onmade();
     });
 </script>
@@ -69,6 +79,7 @@
     void save(true);
   }}
 >
+  <DraftNotice {draft} class="col-span-6" />
   <h2 class="col-span-6 text-lg font-bold">{was ? (driver?.name ?? `${kind} ${unit}`) : `New ${kind}`}</h2>
   {#if kind === 'driver'}
     <TextField class="col-span-6" label="Name" required bind:value={name} problem={attempt.at('name')} maxlength={80} />

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take, type Schemas } from '$lib/api/client';
   import { findTowns } from './find';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -19,6 +21,13 @@
   let address = $state('');
   let town = $state<Schemas['TownRow'] | null>(null);
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => 'place',
+    () => ({ placeName, address, town }),
+    (v) => {
+      ({ placeName, address, town } = v);
+    },
+  );
 
   async function save() {
     await attempt.run(async () => {
@@ -42,12 +51,14 @@
         }),
       );
       told(`${made.name} in ${made.town} added to the address book.`);
+      draft.done();
       onmade(made);
     });
   }
 </script>
 
 <div class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3" role="group" aria-label="New place">
+  <DraftNotice {draft} class="col-span-6" />
   <TextField
     class="col-span-3"
     label="Place name"

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, moneyKey, take, type Money } from '$lib/api/client';
   import { cents, figure, fromCents, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -19,6 +21,14 @@
   let memo = $state('');
   let lines = $state<Line[]>([0, 1].map((id) => ({ id, account: '', debit: null, credit: null })));
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => 'entry',
+    () => ({ on, memo, lines }),
+    (v) => {
+      ({ on, memo, lines } = v);
+      next = 1 + Math.max(next, ...lines.map((l) => l.id));
+    },
+  );
   $effect(() => void chart.read().catch(wentWrong));
   const options = $derived([
     { value: '', label: 'Choose' },
@@ -57,6 +67,7 @@
           }),
         ),
       );
+      draft.done();
       ondone(made.id);
     });
 </script>
@@ -68,6 +79,7 @@
     void post();
   }}
 >
+  <DraftNotice {draft} />
   <h2 class="pr-8 text-lg font-bold">Journal entry</h2>
   <div class="grid grid-cols-[1fr_150px] gap-3">
     <TextField label="Description" required bind:value={memo} maxlength={200} problem={attempt.at('memo')} />

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { untrack } from 'svelte';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
@@ -32,6 +34,7 @@
     routeTo,
     type Company,
     type Typed,
+    rekeyed,
   } from './form/typed';
   import { equipmentLabels } from './labels';
 
@@ -72,6 +75,19 @@
       } else if (c) typed = copied(c.sheet, session.wallClock(session.zone));
     });
   });
+
+  const kept = new Draft(
+    () => (edit ? `load ${edit.sheet.load.id}` : copy ? `copy of ${copy.sheet.load.id}` : 'load'),
+    () => ({ typed, base: edit ? base : null, version: edit ? version : 0 }),
+    (v) => {
+      typed = rekeyed(v.typed);
+      // What others changed since is merged, not undone.
+      if (edit && v.base && v.version !== version) {
+        base = v.base;
+        newest = edit;
+      }
+    },
+  );
 
   const theirs = $derived(newest && base ? typedOf(newest.sheet) : null);
   const changed = $derived(theirs && base ? differing(base, theirs) : []);
@@ -175,6 +191,7 @@
                 }),
               ),
       );
+      kept.done();
       onbooked(done.id);
     } catch (e) {
       if (e instanceof Refused && e.status === 409 && edit) {
@@ -229,6 +246,7 @@
       </Notice>
     </div>
   {/if}
+  <div class="px-5"><DraftNotice draft={kept} class="mb-3" /></div>
   <div class="grid grid-cols-6 gap-3 px-5 pb-3">
     <Picker
       class="col-span-3"

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take, type Money, type Schemas } from '$lib/api/client';
   import { said } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -16,6 +18,13 @@
   let on = $state(session.today);
   let note = $state('');
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => 'advance',
+    () => ({ driver, amount, on, note }),
+    (v) => {
+      ({ driver, amount, on, note } = v);
+    },
+  );
   const find = async (q: string) =>
     (await take(api.GET('/api/fleet'))).drivers.filter((d) => d.name.toLowerCase().includes(q.toLowerCase()));
   async function send() {
@@ -27,6 +36,7 @@
         }),
       );
       told(`Advance of ${said(amount)} issued to ${driver!.name}; it will be deducted from the next settlement.`);
+      draft.done();
       ondone();
     });
   }
@@ -39,6 +49,7 @@
     void send();
   }}
 >
+  <DraftNotice {draft} />
   <h2 class="pr-8 text-lg font-bold">Issue an advance</h2>
   <Picker
     label="Driver"

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, moneyKey, sendBillPaper, take, type Money, type Schemas } from '$lib/api/client';
   import { findVendors } from '$lib/companies/find';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
@@ -33,6 +35,14 @@
   let count = 1;
   let lines = $state<Line[]>([{ id: 0, account: '', description: '', amount: null }]);
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => (leg ? `bill ${leg.legId}` : 'bill'),
+    () => ({ vendor, number, on, due, amount, note, spent, method, reference, lines }),
+    (v) => {
+      ({ vendor, number, on, due, amount, note, spent, method, reference, lines } = v);
+      count = 1 + Math.max(count, ...lines.map((l) => l.id));
+    },
+  );
   const difference = $derived(leg && amount ? cents(amount) - cents(leg.agreed) : 0);
   const rest = $derived(cents(amount) - cents(sum(lines.map((l) => l.amount))));
   $effect(() => {
@@ -75,6 +85,7 @@
           : `Bill ${bill.number} from ${bill.vendor} entered.`,
         () => take(api.POST('/api/bills/{id}/void', { params: { path: { id: bill.id } }, headers: moneyKey() })),
       );
+      draft.done();
       ondone(bill.id);
     });
   }
@@ -88,6 +99,7 @@
     void send();
   }}
 >
+  <DraftNotice {draft} />
   {#if leg}
     <div class="pr-8">
       <h2 class="text-lg font-bold">{leg.carrier}</h2>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
   import { chart } from '$lib/ledger/accounts.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -19,6 +21,13 @@
   let amount = $state<Money | null>(null);
   let account = $state('');
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => `pay item ${driverId}`,
+    () => ({ kind, what, on, hours, amount, account }),
+    (v) => {
+      ({ kind, what, on, hours, amount, account } = v);
+    },
+  );
   $effect(() => void chart.read().catch(wentWrong));
   const options = $derived([
     { value: '', label: kind === 'deduction' ? '2200 Withheld from pay' : '5120 Driver reimbursements' },
@@ -41,6 +50,7 @@
           headers: money,
         }),
       );
+      draft.done();
       told(`${what} added to the settlement.`, () =>
         take(api.POST('/api/pay-items/{id}/remove', { params: { path: { id: made.id } }, headers: moneyKey() })).then(
           ondone,
@@ -60,6 +70,7 @@
     void add();
   }}
 >
+  <DraftNotice {draft} />
   <Choice
     class="col-span-4"
     label="Type"

@@ -348,3 +348,12 @@ export function merged(base: Typed, mine: Typed, theirs: Typed): { typed: Typed;
   const typed = { ...theirs, ...Object.fromEntries(touched.map((part) => [part, mine[part]])) } as Typed;
   return { typed, both: touched.filter((p) => !same(base[p], theirs[p]) && !same(mine[p], theirs[p])) };
 }
+
+/** The same with new keys: those of a draft that was kept may be taken already. */
+export const rekeyed = (t: Typed): Typed => ({
+  ...t,
+  stops: t.stops.map((x) => ({ ...x, key: keys++ })),
+  freight: t.freight.map((x) => ({ ...x, key: keys++ })),
+  charges: t.charges.map((x) => ({ ...x, key: keys++ })),
+  references: t.references.map((x) => ({ ...x, key: keys++ })),
+});

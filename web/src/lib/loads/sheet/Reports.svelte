@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -23,6 +25,13 @@
   let at = $state<Local | null>(null);
   let refused = $state<Refused | null>(null);
   let busy = $state(false);
+  const draft = new Draft(
+    () => `report ${view.sheet.load.id}`,
+    () => ({ kind, stop, words, pieces, at }),
+    (v) => {
+      ({ kind, stop, words, pieces, at } = v);
+    },
+  );
   const carried = $derived(l.state === 'covered' || l.state === 'rolling');
   const kinds = $derived(
     Object.entries(reportLabels)
@@ -55,6 +64,7 @@
           headers: ifMatch(l.version),
         }),
       );
+      draft.done();
       told(`${done.summary}.`, () => takeBack(done.id));
       words = pieces = '';
       at = null;
@@ -101,6 +111,7 @@
           void say();
         }}
       >
+        <DraftNotice {draft} class="col-span-6" />
         <Choice class="col-span-3" label="Type" bind:value={kind} options={kinds} problem={refused?.at('kind')} />
         {#if kind !== 'note'}
           <Choice

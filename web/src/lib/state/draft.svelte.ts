@@ -1,0 +1,80 @@
+import { tick, untrack } from 'svelte';
+import { session } from './session.svelte';
+
+/** How long a half-written form is kept, in milliseconds. */
+const keptFor = 7 * 24 * 3_600_000;
+
+interface Kept<T> {
+  /** When it was typed, by the server’s clock. */
+  at: number;
+  value: T;
+}
+
+/** Reads a draft that was kept; null when there is none, or it is too old or unreadable. */
+export function readDraft<T>(text: string | null, now: number): Kept<T> | null {
+  if (!text) return null;
+  try {
+    const kept = JSON.parse(text) as Kept<T>;
+    return typeof kept.at === 'number' && now - kept.at < keptFor && kept.value ? kept : null;
+  } catch {
+    return null;
+  }
+}
+
+/** A draft as it is offered. */
+export interface OfferedDraft {
+  readonly waiting: { at: number } | null;
+  take(): void;
+  discard(): void;
+}
+
+/**
+ * Keeps what is typed into a form in this browser, for its user, until the form is sent: leaving the room, going back, reloading, closing the tab
+ * or signing out loses nothing. The next time the form opens, the draft is offered (DraftNotice).
+ */
+export class Draft<T extends object> implements OfferedDraft {
+  /** The draft that is offered, until it is taken or discarded. */
+  waiting = $state.raw<Kept<T> | null>(null);
+  #key: string;
+  #read: () => T;
+  #write: (value: T) => void;
+  /** The form as it was before anything was typed. */
+  #begin: string | null = null;
+
+  /**
+   * @param form Names the form, with the record that it edits.
+   * @param read What is typed so far.
+   * @param write Puts a draft back into the form.
+   */
+  constructor(form: () => string, read: () => T, write: (value: T) => void) {
+    this.#key = `lark-draft ${session.current?.userId ?? 0} ${untrack(form)}`;
+    this.#read = read;
+    this.#write = write;
+    this.waiting = readDraft<T>(localStorage.getItem(this.#key), session.now);
+    $effect(() => {
+      const now = JSON.stringify(read());
+      this.#begin ??= now;
+      if (now === this.#begin) return;
+      try {
+        localStorage.setItem(this.#key, `{"at":${session.now},"value":${now}}`);
+      } catch {
+        // No room left: the form itself still has it.
+      }
+    });
+  }
+  /** Puts the draft back into the form. */
+  take() {
+    if (this.waiting) this.#write(this.waiting.value);
+    this.waiting = null;
+  }
+  discard() {
+    localStorage.removeItem(this.#key);
+    this.waiting = null;
+  }
+  /** The form was sent: nothing is left to offer. */
+  done() {
+    this.discard();
+    this.#begin = null;
+    void tick().then(() => (this.#begin = JSON.stringify(this.#read())));
+  }
+}
