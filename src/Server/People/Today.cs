@@ -27,7 +27,7 @@ public sealed record Counts(int Today, int Book, int Cover, int Roll, int Bill, 
 /// <summary>The week in figures: loads by pickup day, revenue and what the mover costs (agreed, or a driver's pay by estimate).</summary>
 public sealed record WeekDay(LocalDate On, int Loads, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee)] Money Cost);
 
-public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IReadOnlyList<WeekDay> Week, [property: SeenWith(Right.MarginsSee)] Money WeekMargin, [property: SeenWith(Right.MarginsSee)] decimal? WeekMarginPercent, int DeliveredOnTime, int Delivered, decimal? DaysToPay);
+public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IReadOnlyList<WeekDay> Week, [property: SeenWith(Right.MarginsSee)] Money WeekMargin, [property: SeenWith(Right.MarginsSee)] decimal? WeekMarginPercent, int DeliveredOnTime, int Delivered, [property: SeenWith(Right.BillingSee)] decimal? DaysToPay);
 
 /// <summary>What asks for a hand, over all rooms, for someone with these rights.</summary>
 public static class Today

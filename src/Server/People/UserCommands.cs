@@ -227,7 +227,7 @@ public sealed class UserCommands(AccountCommands accounts)
 
         if (role.Standard is not null || await RoleStore.IsUsed(w.Db, id))
         {
-            return new Problem("role.used", role.Standard is not null ? "A standard role cannot be removed." : "This role is still given to users: give them another one first.");
+            return new Problem("role.used", role.Standard is not null ? "A standard role cannot be removed." : "Some users still have this role: change their role first.");
         }
 
         await RoleStore.Remove(w.Db, id);

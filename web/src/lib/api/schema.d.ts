@@ -6376,7 +6376,7 @@ export interface components {
             /** Format: int32 */
             delivered: number;
             /** Format: double */
-            daysToPay: null | number;
+            daysToPay?: null | number;
         };
         TokenAnswer: {
             row: components["schemas"]["TokenRow"];

@@ -23,7 +23,7 @@
     <span class="text-mute block truncate text-sm leading-4"
       >{load.customer ?? 'no customer yet'}{who
         ? ''
-        : ` · ${[load.equipment ? equipmentLabels[load.equipment] : null, load.freight].filter(Boolean).join(' ')}`}</span
+        : ` · ${[load.equipment ? equipmentLabels[load.equipment] : null, load.freight].filter(Boolean).join(' · ')}`}</span
     >
   </span>
   {#if who}<span class="{roomy ? 'w-[150px]' : 'w-[104px]'} shrink-0 truncate pr-2 text-sm">{load.who ?? ''}</span>{/if}

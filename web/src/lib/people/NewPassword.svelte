@@ -16,7 +16,6 @@
   bind:value={password}
   required
   autocomplete="new-password"
-  hint="At least 12 characters; several words are good."
   problem={at('password')}
 />
 <TextField
@@ -27,3 +26,4 @@
   autocomplete="new-password"
   problem={at('repeated')}
 />
+<p class="text-mute col-span-2 -mt-2 text-sm">At least 12 characters; several unrelated words are good.</p>

@@ -89,8 +89,8 @@
       <h2 class="mb-1 font-bold">Where you are signed in</h2>
       <ul>
         {#each account.sessions as s (s.id)}
-          <li class="border-line flex min-h-9 items-center gap-3 border-b text-sm">
-            <b class="min-w-0 flex-1 truncate">{s.device ?? 'Unknown device'}</b>
+          <li class="border-line flex min-h-9 flex-wrap items-center gap-x-3 border-b py-1 text-sm">
+            <b class="min-w-40 flex-1 truncate">{s.device ?? 'Unknown device'}</b>
             <span class="text-mute">{s.address}</span>
             <span class="fig text-mute">last used {when(s.lastSeenAt)}</span>
             {#if s.id === account.current}<span class="w-20 text-right">this one</span>

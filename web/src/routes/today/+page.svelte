@@ -54,6 +54,22 @@
     await goto('/today');
     await live.refresh().catch(wentWrong);
   }
+  /** What waits in the rooms that the user may enter. */
+  const waiting = $derived<[string, number, string][]>(
+    view
+      ? [
+          ['Drafts', view.counts.book, '/book'],
+          ['Uncovered', view.counts.cover, '/cover'],
+          ['Moving', view.counts.roll, '/roll'],
+          ...(session.may('billing.see')
+            ? ([['To bill, or overdue', view.counts.bill, '/bill']] as [string, number, string][])
+            : []),
+          ...(session.may('paying.see')
+            ? ([['To approve or pay', view.counts.pay, '/pay']] as [string, number, string][])
+            : []),
+        ]
+      : [],
+  );
 </script>
 
 <svelte:head><title>Today · Steady Lark</title></svelte:head>
@@ -149,14 +165,14 @@
         </dd>
         <dt>On time, four weeks</dt>
         <dd class="fig text-right"><b>{view.deliveredOnTime} of {view.delivered}</b></dd>
-        <dt>Days to pay</dt>
-        <dd class="fig text-right"><b>{view.daysToPay?.toFixed(1) ?? '–'}</b></dd>
+        {#if session.may('billing.see')}<dt>Days to pay</dt>
+          <dd class="fig text-right"><b>{view.daysToPay?.toFixed(1) ?? '–'}</b></dd>{/if}
       </dl>
       <div class="border-line mt-5 border-t pt-4">
         <h3 class="text-mute mb-2 text-sm font-bold">Waiting</h3>
         <dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
-          {#each [['Drafts', view.counts.book, '/book'], ['Uncovered', view.counts.cover, '/cover'], ['Moving', view.counts.roll, '/roll'], ['To bill, or overdue', view.counts.bill, '/bill'], ['To approve or pay', view.counts.pay, '/pay']] as [label, n, path] (label)}
-            <dt><a class="hover:underline" href={String(path)}>{label}</a></dt>
+          {#each waiting as [label, n, path] (label)}
+            <dt><a class="hover:underline" href={path}>{label}</a></dt>
             <dd class="fig text-right font-bold">{n}</dd>
           {/each}
         </dl>
