@@ -1,4 +1,13 @@
-import { expect, type Browser, type Page } from '@playwright/test';
+import { expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
+
+/** The browsers that a test opened. */
+export const opened: BrowserContext[] = [];
+
+/** Ends a test: its browsers are closed, for a user may hold eight live streams at once, and nothing on its pages went wrong. */
+export async function leave() {
+  for (const context of opened.splice(0)) await context.close();
+  expect(faults.splice(0)).toEqual([]);
+}
 
 /** Someone signed in, in a browser of his own. Anything that reaches outside or breaks the page's policy fails the test. */
 export async function as(browser: Browser, login: string, phone = false): Promise<Page> {
@@ -6,6 +15,7 @@ export async function as(browser: Browser, login: string, phone = false): Promis
     viewport: phone ? { width: 390, height: 844 } : { width: 1280, height: 800 },
     timezoneId: 'America/Denver',
   });
+  opened.push(context);
   const page = await context.newPage();
   watch(page);
   await page.goto('/signin');

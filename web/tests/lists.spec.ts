@@ -1,5 +1,7 @@
 import { expect, test } from '@playwright/test';
-import { as } from './business';
+import { as, leave } from './business';
+
+test.afterEach(leave);
 
 test('a list by keyboard alone: filtered, sorted, shaped, kept as a view, chosen from, opened and exported', async ({
   browser,

@@ -1,6 +1,8 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { as, faults } from './business';
+import { as, faults, leave } from './business';
+
+test.afterEach(leave);
 
 /** Every room with what opens in it; by night the ones that draw or colour something of their own. */
 const views = {

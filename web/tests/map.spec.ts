@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
-import { as, faults, message } from './business';
+import { as, leave, message } from './business';
 
-test.afterEach(() => expect(faults.splice(0)).toEqual([]));
+test.afterEach(leave);
 
 /** How many different colours a canvas shows, of a few thousand points. */
 const colours = (page: Page, canvas: string) =>

@@ -1,5 +1,7 @@
 import { expect, test } from '@playwright/test';
-import { as } from './business';
+import { as, leave } from './business';
+
+test.afterEach(leave);
 
 // The server answers slowly, and somebody types quickly, at a normal pace, or slowly; Enter comes at once.
 for (const delay of [0, 80, 300]) {

@@ -1,12 +1,12 @@
 import { expect, test } from '@playwright/test';
-import { as, book, faults, message, pick, watch } from './business';
+import { as, book, leave, message, pick, watch } from './business';
 
 const pod = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
   'base64',
 );
 
-test.afterEach(() => expect(faults.splice(0)).toEqual([]));
+test.afterEach(leave);
 
 test('from a call to cash with our driver, who works on his phone', async ({ browser }) => {
   const page = await as(browser, 'dana');

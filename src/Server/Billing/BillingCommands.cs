@@ -95,7 +95,7 @@ public sealed class BillingCommands(Mailer mailer)
 
         await w.Db.Run("select find_invoice(@id)", ("id", id));
         var invoice = (await BillingStore.Invoice(w.Db, id))!;
-        var business = (await Business.Read(w.Db))!;
+        var business = (await Business.ReadForPrint(w.Db))!;
         await BillingStore.KeepSheet(w, id, await InvoicePdf.Draw(w.Db, business, customer, id));
         await Mail(w, business, customer, invoice, settings.OneFile, to!, subject, words, loads[0].LoadId);
         foreach (var load in loads)
@@ -158,7 +158,7 @@ public sealed class BillingCommands(Mailer mailer)
             return validation.Problems.ToList();
         }
 
-        await Mail(w, (await Business.Read(w.Db))!, customer, invoice, settings.OneFile, to!, settings.Subject ?? BillingSettings.Default.Subject!, words, (await BillingStore.LoadsOf(w.Db, invoiceId))[0]);
+        await Mail(w, (await Business.ReadForPrint(w.Db))!, customer, invoice, settings.OneFile, to!, settings.Subject ?? BillingSettings.Default.Subject!, words, (await BillingStore.LoadsOf(w.Db, invoiceId))[0]);
         await Events.Add(w, "invoice.sent_again", "invoice", invoiceId, $"Invoice {invoice.Number} resent to {to}");
         return (await BillingStore.Invoice(w.Db, invoiceId))!;
     }

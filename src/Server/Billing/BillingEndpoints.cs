@@ -51,7 +51,7 @@ public static class BillingEndpoints
                 return Answers.NotFound("This invoice");
             }
 
-            var pdf = await InvoicePdf.WithDocuments(db, (await Business.Read(db))!, (await CompanyStore.Get(db, invoice.CustomerId))!, id);
+            var pdf = await InvoicePdf.WithDocuments(db, (await Business.ReadForPrint(db))!, (await CompanyStore.Get(db, invoice.CustomerId))!, id);
             http.Response.Headers.ContentDisposition = $"inline; filename=\"{invoice.Number}.pdf\"";
             return TypedResults.Bytes(pdf, "application/pdf");
         }).Needs(Right.BillingSee).WithName("getInvoicePdf");
@@ -95,7 +95,7 @@ public static class BillingEndpoints
         {
             await using var w = await commands.Begin(http.Actor());
             var draft = await BillingCommands.Draft(w, request);
-            return draft.Ok ? TypedResults.Bytes(await InvoicePdf.Preview(w.Db, (await Business.Read(w.Db))!, draft.Value.Customer, draft.Value.Draft), "application/pdf") : Answers.Refused(draft.Problems);
+            return draft.Ok ? TypedResults.Bytes(await InvoicePdf.Preview(w.Db, (await Business.ReadForPrint(w.Db))!, draft.Value.Customer, draft.Value.Draft), "application/pdf") : Answers.Refused(draft.Problems);
         }).Needs(Right.BillingInvoice).Produces(200, contentType: "application/pdf").ProducesProblem(422).WithName("previewInvoice");
 
         api.MapPost("/invoices/{id:long}/send", (long id, SendAgainRequest request, HttpContext http, Commands commands, BillingCommands billing) =>
@@ -137,7 +137,7 @@ public static class BillingEndpoints
             }
 
             http.Response.Headers.ContentDisposition = $"inline; filename=\"statement-{last:uuuu-MM-dd}.pdf\"";
-            return TypedResults.Bytes(StatementPdf.Of((await Business.Read(db))!, customer, statement), "application/pdf");
+            return TypedResults.Bytes(StatementPdf.Of((await Business.ReadForPrint(db))!, customer, statement), "application/pdf");
         }).Needs(Right.BillingSee).Produces<AccountStatement>().ProducesProblem(404).WithName("getStatement");
 
         api.MapPost("/companies/{id:long}/statement", (long id, SendAgainRequest request, HttpContext http, Commands commands, Mailer mailer) =>

@@ -85,7 +85,7 @@ public static class BillingSettingsCommands
             return validation.Problems.ToList();
         }
 
-        var us = (await Business.Read(w.Db))!;
+        var us = (await Business.ReadForPrint(w.Db))!;
         var statement = await Statement(w.Db, customerId, w.Today.PlusMonths(-2).With(DateAdjusters.StartOfMonth), w.Today);
         await mailer.Send(
             w, MailPurpose.Statement, to!, $"Statement of account, {us.Name}",

@@ -127,7 +127,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         var pay = request.Pay!.Value;
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
-        var business = (await Business.Read(w.Db))!;
+        var business = (await Business.ReadForPrint(w.Db))!;
 
         // The paper is drawn while the database works.
         var drawing = Task.Run(() => RateConfirmation.Draw(business, sheet, carrier!, pay, w.Now));

@@ -95,6 +95,7 @@ public static class DemoBusiness
         {
             if (await Business.Read(db) is { } known)
             {
+                await LegPay.Missing(db);
                 zone.Zone = WallClock.Zone(known.Zone) ?? zone.Zone;
                 return;
             }
@@ -137,6 +138,7 @@ public static class DemoBusiness
         var life = new DemoLife(now, zone.Zone, cast, size ?? DemoSize.Whole);
         life.Live();
         await PastWriter.Write(w.Db, life.Past, now, say);
+        await LegPay.Missing(w.Db);
         await Positions(w);
         await DemoMails.Write(services, w, life.Past, few: size is { Busy: > 2 });
         await w.Commit();

@@ -19,7 +19,7 @@ internal static class DemoMails
     public static async Task Write(IServiceProvider services, CommandContext w, Past past, bool few)
     {
         var mailer = services.GetRequiredService<Mailer>();
-        var business = (await Business.Read(w.Db))!;
+        var business = (await Business.ReadForPrint(w.Db))!;
         var since = w.Now - (few ? Duration.FromHours(2) : Duration.FromDays(PastWriter.DocumentDays));
         var mailed = few ? since : w.Now - MailedWithin;
         foreach (var load in past.Loads.Where(l => l.TenderedAt is { } t && t.At >= since))

@@ -32,7 +32,7 @@ public static class BolCommands
             return validation.Problems.ToList();
         }
 
-        var business = (await Business.Read(w.Db))!;
+        var business = (await Business.ReadForPrint(w.Db))!;
         var stop = sheet.Load.Stops.Last(s => s.Kind == StopKind.Delivery && s.ArrivedAt is not null);
         var pdf = Draw(business, sheet, stop, name!, png!, w.Now);
         var id = await DocumentStore.Add(w, loadId, DocumentKind.Pod, $"pod-{sheet.Load.Number}.pdf", "application/pdf", pdf);
@@ -46,8 +46,9 @@ public static class BolCommands
     {
         var load = sheet.Load;
         using var page = new PdfPage($"BOL {load.Number}", $"{us.Name} · load {load.Number}");
+        page.Logo(us.Logo);
         page.Line($"Bill of lading, load {load.Number}", 19, bold: true);
-        page.Line($"{us.Name}, {us.Address} · USDOT {us.Usdot ?? "not on file"}", 9, grey: true);
+        page.Line($"{us.Name}, {us.Address}, {us.Numbers}", 9, grey: true);
         page.Space(8);
         page.Rule();
         foreach (var stop in load.Stops)

@@ -78,6 +78,7 @@ public static class InvoicePdf
         var (settings, _) = await BillingSettingsStore.Of(db, customer.Id);
         var loads = await BillingSettingsStore.InvoiceTableLoads(db, lines.Select(l => l.LoadId).Distinct().ToList(), lines.ToLookup(l => l.LoadId, l => (l.Description, l.Amount)));
         using var page = new PdfPage($"Invoice {invoice.Number}", $"{us.Name} · invoice {invoice.Number}");
+        page.Logo(us.Logo);
         page.Line($"Invoice {invoice.Number}", 19, bold: true);
         page.Space(10);
         page.Columns(

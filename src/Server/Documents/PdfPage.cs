@@ -67,6 +67,19 @@ public sealed class PdfPage : IDisposable
         Y += (h * scale) + 4;
     }
 
+    /// <summary>A company's logo in the upper right corner of the first page, a PNG, in a box of 160 by 34 points; text goes on at the left. Nothing when there is none.</summary>
+    public void Logo(byte[]? png)
+    {
+        if (png is null)
+        {
+            return;
+        }
+
+        var (w, h) = PictureSize.Of(png, "image/png");
+        var scale = Math.Min(160.0 / w, 34.0 / h);
+        _page.AddPng(png, new PdfRectangle(Right - (w * scale), PageHeight - Top - (h * scale), Right, PageHeight - Top));
+    }
+
     public byte[] Save() => Document.Build();
 
     public void Dispose() => Document.Dispose();

@@ -16,12 +16,13 @@ public static class RateConfirmation
         var load = sheet.Load;
         var zone = WallClock.Zone(us.Zone) ?? DateTimeZone.Utc;
         using var page = new PdfPage($"Rate confirmation {load.Number}", $"{us.Name} · load {load.Number}");
+        page.Logo(us.Logo);
         page.Line($"Rate confirmation, load {load.Number}", 19, bold: true);
         page.Line($"{now.Format(zone)} · include our load number on your bill", 9, grey: true);
         page.Space(10);
         page.Columns(
             10,
-            ($"{us.Name}\n{us.Address}\n{us.Phone}\n{us.Email}", PdfPage.Left, 240, false, false),
+            ($"{us.Name}\n{us.Address}\n{us.Phone}\n{us.Email}\n{us.Numbers}", PdfPage.Left, 240, false, false),
             ($"Carrier: {carrier.Name}\nUSDOT {carrier.Carrier?.Usdot ?? "not on file"}\n{carrier.Phone}\n{carrier.Email}", 320, 238, false, false));
         page.Space(8);
         page.Rule();

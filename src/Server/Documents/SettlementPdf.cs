@@ -10,6 +10,7 @@ public static class SettlementPdf
     public static byte[] Of(Business us, SettlementView week)
     {
         using var page = new PdfPage($"Settlement statement, {week.Driver}, week of {week.Monday:MMM d, uuuu}", $"{us.Name} · {week.Driver}");
+        page.Logo(us.Logo);
         page.Line($"Settlement statement: {week.Driver}, {week.Monday:MMM d} to {week.Monday.PlusDays(6):MMM d, uuuu}", 19, bold: true);
         page.Line(week.Settlement is null ? "Not approved yet: amounts may still change." : $"Approved by {week.Settlement.ApprovedBy}" + (week.Settlement.PaidOn is { } paid ? $", paid {paid:ddd MMM d, uuuu}" : $", pay date {week.PayDay:ddd MMM d, uuuu}"), grey: true);
         page.Space(8);

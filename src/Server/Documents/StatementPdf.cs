@@ -11,6 +11,7 @@ public static class StatementPdf
     public static byte[] Of(Business us, CompanyRow customer, AccountStatement s)
     {
         using var page = new PdfPage($"Statement of account, {customer.Name}", $"{us.Name} · statement {s.Until:MMM d, uuuu}");
+        page.Logo(us.Logo);
         page.Line("Statement of account", 19, bold: true);
         page.Space(8);
         page.Columns(

@@ -152,6 +152,6 @@ public static class PayingEndpoints
         }
 
         http.Response.Headers.ContentDisposition = $"inline; filename=\"settlement-{week.Monday:uuuu-MM-dd}.pdf\"";
-        return TypedResults.Bytes(SettlementPdf.Of((await Business.Read(db))!, week), "application/pdf");
+        return TypedResults.Bytes(SettlementPdf.Of((await Business.ReadForPrint(db))!, week), "application/pdf");
     }
 }

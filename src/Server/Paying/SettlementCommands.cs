@@ -159,6 +159,7 @@ public static class SettlementCommands
         var set = new PayRate(request.Kind!.Value, request.Rate!.Value, request.From ?? w.Today);
         var before = (await SettlementStore.Agreement(w.Db, driverId)).At(set.Kind, set.From);
         await SettlementStore.SetRate(w.Db, driverId, set, w.Actor.UserId, w.Now);
+        await LegPay.OfDriver(w.Db, driverId);
         await Events.Add(w, "pay.rate_set", "driver", driverId, $"{driver!.Name}: {set.Rate:0.00##} {DriverAgreement.Format(set.Kind)} from {set.From:MMM d, uuuu}, previously {before:0.00##}", driverId: driverId, before: new { rate = before });
         return (await Agreement(w.Db, driverId))!;
     }

@@ -11,6 +11,9 @@ namespace SteadyLark.Store.Basics;
 /// <param name="DemoFor">The day the demo was made for; null for a real business.</param>
 public sealed record Business(string Name, string Zone, string Address, string Phone, string Email, string? Usdot, LocalDate? DemoFor, bool TwoPeople = true, string? McNumber = null, byte[]? Logo = null)
 {
+    /// <summary>USDOT and MC numbers, for documents.</summary>
+    public string Numbers => string.Join(", ", new[] { $"USDOT {Usdot ?? "not on file"}", McNumber is null ? null : $"MC {McNumber}" }.OfType<string>());
+
     private const string Columns = "name, zone, address, phone, email, usdot, demo_for, two_people, mc_number";
 
     public static Task<Business?> Read(NpgsqlConnection db) => db.Row($"select {Columns}, null::bytea as logo from business", Of);

@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Store.Loads;
 
@@ -112,17 +113,23 @@ public static class LoadWrites
     {
         List<StopFacts> stops = [];
         List<(bool Covered, bool Paid)> legs = [];
+        var ours = false;
         (bool Draft, bool Cancelled, bool Invoiced, bool Paid) whole = default;
         await db.Together(
             [("id", id)],
             ("select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered, refused_at is not null as refused from stops where load_id = @id order by seq",
                 r => stops.Add(new StopFacts(r.Enum<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered"), r.Bool("refused")))),
             ("""
-            select g.trip_id is not null or g.carrier_id is not null as covered, (b.paid_on is not null or se.paid_on is not null) as paid
+            select g.trip_id is not null or g.carrier_id is not null as covered, g.trip_id is not null as ours, (b.paid_on is not null or se.paid_on is not null) as paid
             from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
             left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where g.load_id = @id order by g.seq
             """,
-                r => legs.Add((r.Bool("covered"), r.Bool("paid")))),
+                r =>
+                {
+                    legs.Add((r.Bool("covered"), r.Bool("paid")));
+                    ours |= r.Bool("ours");
+                }
+        ),
             ("""
             select l.is_draft, l.cancelled_at is not null as cancelled, i.id is not null as invoiced, coalesce(i.paid = i.total, false) as paid
             from loads l left join invoice_loads il on il.load_id = l.id and il.standing left join invoices i on i.id = il.invoice_id where l.id = @id
@@ -138,6 +145,11 @@ public static class LoadWrites
             select find_load(@id)
             """,
             ("id", id), ("state", state));
+        if (ours)
+        {
+            await LegPay.OfLoad(db, id);
+        }
+
         return state;
     }
 

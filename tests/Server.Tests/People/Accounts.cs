@@ -7,6 +7,7 @@ using OtpNet;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.People;
 using Xunit;
 
 namespace SteadyLark.Server.Tests.People;
@@ -394,5 +395,45 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
             changed["version"] = after["version"]!.DeepClone();
             Assert.Equal([field], (await dispatcher.Put($"companies/{made["id"]}", changed)).Fields);
         }
+    }
+
+    [Fact]
+    public async Task The_companys_logo_and_numbers_stand_on_its_documents()
+    {
+        var owner = await business.As(Role.Owner);
+        object Company(string? logo, string mc = "MC-123456") => new { name = "Tamarack Bend Freight", address = "410 Tamarack Bend Road", phone = "406-555-0100", email = "freight@tamarackbend.example", usdot = "0000100", mcNumber = mc, zone = "America/Denver", logo };
+        Assert.Equal(["logo"], (await owner.Put("company", Company("bm90IGEgcGljdHVyZQ=="))).Fields);
+        // A head that promises 60,000 by 60,000 points, and one with nothing behind it.
+        var head = Convert.FromBase64String(TestBusiness.OnePoint)[..33];
+        Assert.Equal(["logo"], (await owner.Put("company", Company(Convert.ToBase64String(head)))).Fields);
+        (head[18], head[22]) = (0xEA, 0xEA);
+        Assert.Equal(["logo"], (await owner.Put("company", Company(Convert.ToBase64String(head)))).Fields);
+        Assert.Equal(["mcNumber"], (await owner.Put("company", Company(null, "ninety"))).Fields);
+        _ = (await owner.Put("company", Company(TestBusiness.OnePoint))).Ok;
+        Assert.Equal("123456", (await owner.Get("company")).Ok["mcNumber"]!.GetValue<string>());
+
+        var load = (await owner.Post("loads", business.Order(8, Fresh("PO ")))).Id;
+        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
+        var document = (await owner.Get($"loads/{load}")).Ok["documents"]!.AsArray().Single(d => d!["kind"]!.GetValue<string>() == "rate_confirmation")!["id"];
+        using var pdf = UglyToad.PdfPig.PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/documents/{document}/file"));
+        var page = pdf.GetPage(1);
+        Assert.Single(page.GetImages());
+        Assert.Contains("USDOT 0000100, MC 123456", page.Text, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_first_run_link_creates_no_second_company()
+    {
+        string token;
+        await using (var db = await business.Db.Source.OpenConnectionAsync())
+        {
+            token = await AccountLinkStore.Make(db, AccountLinkKind.FirstRun, null, business.Clock.Now, SessionRules.FirstRunFor);
+        }
+
+        var body = new { company = "Other", address = "x", phone = "1", email = "a@b.example", zone = "America/Denver", name = "Eve", login = "eve", ownerEmail = "eve@b.example", password = Good };
+        Assert.Equal("link.gone", (await business.Nobody().Post($"account-links/{token}/company", body)).Code);
+        Assert.Equal("link.gone", (await business.Nobody().Post($"account-links/{token}/password", new { password = Good })).Code);
+        var (_, _, invitation) = await Invited(await business.As(Role.Owner));
+        Assert.Equal("link.gone", (await business.Nobody().Post($"account-links/{TokenOf(invitation)}/company", body)).Code);
     }
 }

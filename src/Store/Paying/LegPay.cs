@@ -1,0 +1,46 @@
+using Npgsql;
+using SteadyLark.Core.Paying;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Paying;
+
+/// <summary>
+/// What a leg is expected to earn its driver, by the pay rates of the day it ends or is to end: kept beside the leg, so that lists can sort and filter by margin.
+/// It is computed by Core (<see cref="DriverAgreement.LegPay"/>) whenever the load or the rates change; a settlement computes anew what it pays.
+/// </summary>
+public static class LegPay
+{
+    /// <summary>After a load changed.</summary>
+    public static Task<int> OfLoad(NpgsqlConnection db, long loadId) => Refresh(db, "g.load_id = @id", loadId);
+
+    /// <summary>After a driver's pay rates changed: legs that no settlement has paid yet.</summary>
+    public static Task<int> OfDriver(NpgsqlConnection db, long driverId) =>
+        Refresh(db, "t.driver_id = @id and not exists (select 1 from settlement_legs s where s.leg_id = g.id and s.standing)", driverId);
+
+    /// <summary>Legs that have none yet: those of an older version, or of the demo's past.</summary>
+    public static Task<int> Missing(NpgsqlConnection db) => Refresh(db, "g.expected_pay is null and @id = 0", 0);
+
+    private static async Task<int> Refresh(NpgsqlConnection db, string which, long id)
+    {
+        var legs = await db.Rows(
+            $"""
+            select g.id, g.miles, t.driver_id, x.all_miles, x.legs, (select coalesce(sum(amount), 0) from charges where load_id = l.id and kind = 'line_haul') as line_haul,
+                   (select count(*)::int from stops where load_id = l.id) as stops,
+                   (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day
+            from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
+            cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = l.id) x
+            where {which}
+            """,
+            r => (Id: r.Long("id"), Miles: r.Int("miles"), Driver: r.Long("driver_id"), Share: DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs")), Stops: r.Int("stops"), On: r.Date("on_day")),
+            ("id", id));
+        if (legs.Count == 0)
+        {
+            return 0;
+        }
+
+        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.Driver));
+        return await db.Run(
+            "update legs g set expected_pay = v.pay from unnest(@ids, @pays) as v(id, pay) where g.id = v.id and g.expected_pay is distinct from v.pay",
+            ("ids", legs.Select(l => l.Id).ToArray()), ("pays", legs.Select(l => Math.Max(0, agreements[l.Driver].LegPay(l.Miles, l.Share, l.Stops, l.On).Amount)).ToArray()));
+    }
+}
