@@ -95,7 +95,7 @@ public static class Bench
         {
             var id = covered[stopped++];
             var stop = await db.One<long>("select id from stops where load_id = @id order by seq limit 1", ("id", id));
-            _ = await Post(caller, $"/api/loads/{id}/stops/{stop}", new { word = "arrived" });
+            _ = await Post(caller, $"/api/loads/{id}/stops/{stop}", new { @event = "arrived" });
         });
         await Invoices(caller, db, Measure);
         await Pages(app, caller, db, lines, ids);
