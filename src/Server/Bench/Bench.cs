@@ -227,7 +227,7 @@ public static class Bench
         for (round = 1; round <= 10; round++)
         {
             since = Stopwatch.StartNew();
-            _ = await Post(caller, $"/api/loads/{ids[round]}/reports", new { kind = "note", words = $"bench note {round}." });
+            _ = await Post(caller, $"/api/loads/{ids[round]}/reports", new { kind = "note", note = $"bench note {round}." });
             await Task.Delay(600);
         }
 
