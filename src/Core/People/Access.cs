@@ -1,6 +1,6 @@
 namespace SteadyLark.Core.People;
 
-/// <summary>What whoever calls may do and see.</summary>
+/// <summary>The rights of the current caller.</summary>
 /// <param name="Rights">Their role's rights; fewer while they must still set up a second factor, or through an API token.</param>
 /// <param name="DriverId">The driver they are; null for office users.</param>
 public sealed record Access(IReadOnlySet<Right> Rights, long? DriverId = null)
@@ -10,7 +10,7 @@ public sealed record Access(IReadOnlySet<Right> Rights, long? DriverId = null)
     public bool Has(Right right) => Rights.Contains(right);
 
     /// <summary>Equal for users who may see the same, so that an answer computed for one serves the other.</summary>
-    public string Key { get; } = $"{string.Join(' ', Rights.Order())}/{DriverId}";
+    public string Key => $"{string.Join(' ', Rights.Order())}/{DriverId}";
 
     /// <summary>With an API token: what both the user and the token may.</summary>
     public Access Through(IReadOnlySet<Right> token) => this with { Rights = Rights.Where(token.Contains).ToHashSet() };

@@ -53,7 +53,7 @@ public class RightsTests
         Gen.Select(Some, Some).Sample((user, token) =>
         {
             var through = new Access(user).Through(token);
-            return through.Rights.IsSubsetOf(user) && through.Rights.IsSubsetOf(token) && user.Intersect(token).All(through.Has);
+            return through.Key == new Access(through.Rights).Key && through.Rights.IsSubsetOf(user) && through.Rights.IsSubsetOf(token) && user.Intersect(token).All(through.Has);
         });
 
     [Fact]
