@@ -18,12 +18,12 @@ public enum MailPurpose
 /// <summary>Who may open which documents and emails.</summary>
 public static class DocumentRights
 {
-    /// <summary>A rate confirmation and a carrier's bill show what a carrier is paid.</summary>
+    /// <summary>Whether a user may open documents of a kind.</summary>
     public static bool MaySee(Access access, DocumentKind kind) =>
-        kind is DocumentKind.RateConfirmation or DocumentKind.CarrierBill ? access.Has(Right.DocumentsSee) && (access.Has(Right.MarginsSee) || access.Has(Right.PayingSee)) : access.Has(Right.DocumentsSee) || access.Has(Right.TripsOwn);
+        ShowsCarrierPay(kind) ? access.Has(Right.DocumentsSee) && (access.Has(Right.MarginsSee) || access.Has(Right.PayingSee)) : access.Has(Right.DocumentsSee) || access.Has(Right.TripsOwn);
 
     /// <summary>The kind of event in which something was done with a document: <c>document.added</c>, or <c>document.cost.added</c> for one that shows a carrier's pay.</summary>
-    public static string Event(DocumentKind kind, string done) => kind is DocumentKind.RateConfirmation or DocumentKind.CarrierBill ? $"document.cost.{done}" : $"document.{done}";
+    public static string Event(DocumentKind kind, string done) => ShowsCarrierPay(kind) ? $"document.cost.{done}" : $"document.{done}";
 
     public static bool MaySee(Access access, MailPurpose purpose) => access.Has(purpose switch
     {
@@ -32,4 +32,6 @@ public static class DocumentRights
         MailPurpose.Account => Right.UsersEdit,
         _ => Right.DocumentsSee,
     });
+
+    private static bool ShowsCarrierPay(DocumentKind kind) => kind is DocumentKind.RateConfirmation or DocumentKind.CarrierBill;
 }

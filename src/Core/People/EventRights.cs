@@ -17,13 +17,13 @@ public static class EventRights
     public static Right Of(string kind) =>
         Needed.Where(n => kind.StartsWith(n.Prefix, StringComparison.Ordinal)).Select(n => (Right?)n.Right).FirstOrDefault() ?? Right.LoadsSee;
 
-    /// <summary>Whether a user may be told. A driver is told of their own trips and pay only, which the caller has chosen.</summary>
+    /// <summary>Whether a user may see an event. For drivers the caller has already selected the events about themselves.</summary>
     public static bool MayHear(Access access, string kind) => access.Has(Right.TripsOwn) || access.Has(Of(kind));
 
-    /// <summary>The sentence of an event without the amounts that its reader may not see. Whoever may see bills, invoices, pay or the ledger sees theirs; elsewhere an amount may be a rate or a cost.</summary>
+    /// <summary>The sentence of an event without the amounts that its reader may not see. Events about bills, invoices, pay and the ledger keep their amounts; elsewhere an amount may be a rate or a cost.</summary>
     public static string Trim(Access access, string kind, string sentence) => SeesAmounts(access, kind) ? sentence : Amounts.Remove(sentence);
 
-    /// <summary>Whether the amounts of an event that somebody is told of are theirs to see.</summary>
+    /// <summary>Whether a user may see the amounts in an event of this kind.</summary>
     public static bool SeesAmounts(Access access, string kind) =>
-        Of(kind) is Right.WagesSee or Right.BillingSee or Right.PayingSee or Right.LedgerSee || access.Has(Right.TripsOwn) || (access.Has(Right.RatesSee) && access.Has(Right.MarginsSee));
+        Of(kind) is Right.WagesSee or Right.BillingSee or Right.PayingSee or Right.LedgerSee || Amounts.ShownTo(access);
 }

@@ -2,17 +2,15 @@ using System.Text.RegularExpressions;
 
 namespace SteadyLark.Core.People;
 
-/// <summary>Marks what only those see who have one of some rights. It is left out of every answer to anyone else.</summary>
+/// <summary>Marks a property that needs one of some rights to be seen. It is left out of every answer to anyone else.</summary>
 [AttributeUsage(AttributeTargets.Property | AttributeTargets.Parameter)]
 public sealed class SeenWithAttribute(params Right[] any) : Attribute
 {
-    /// <summary>One of them is enough.</summary>
-    public IReadOnlyList<Right> Any => any;
-
+    /// <summary>Whether a user has one of the rights.</summary>
     public bool Allows(Access access) => any.Any(access.Has);
 }
 
-/// <summary>Marks a sentence in which dollar amounts are rates or costs: they are left out for whoever may not see both.</summary>
+/// <summary>Marks a sentence whose dollar amounts are rates or costs: they are left out for users who may not see both.</summary>
 [AttributeUsage(AttributeTargets.Property)]
 public sealed class HoldsAmountsAttribute : Attribute;
 
@@ -21,7 +19,10 @@ public static partial class Amounts
 {
     /// <summary>The sentence, with <c>$–</c> for each amount where its reader may not see rates and margins.</summary>
     public static string Trim(Access access, string sentence) =>
-        access.Has(Right.TripsOwn) || (access.Has(Right.RatesSee) && access.Has(Right.MarginsSee)) ? sentence : Remove(sentence);
+        ShownTo(access) ? sentence : Remove(sentence);
+
+    /// <summary>Whether amounts that may be a rate or a cost are shown. A driver's sentences are about their own pay.</summary>
+    public static bool ShownTo(Access access) => access.Has(Right.TripsOwn) || (access.Has(Right.RatesSee) && access.Has(Right.MarginsSee));
 
     /// <summary>The sentence with <c>$–</c> for each amount.</summary>
     public static string Remove(string sentence) => Dollars().Replace(sentence, "$–");

@@ -33,12 +33,8 @@ public static class UserStore
 
     public static Task Lock(NpgsqlConnection db, long id) => db.Run("select 1 from users where id = @id for update", ("id", id));
 
-    public static Task<UserRow?> ByLogin(NpgsqlConnection db, string login) => db.Row($"{Select} where u.login = @login", Read, ("login", login));
-
     /// <summary>The active user of a username or email address.</summary>
     public static Task<UserRow?> Named(NpgsqlConnection db, string name) => db.Row($"{Select} where u.active and (u.login = lower(@name) or lower(u.email) = lower(@name))", Read, ("name", name));
-
-    public static Task<UserRow?> OfDriver(NpgsqlConnection db, long driverId) => db.Row($"{Select} where u.driver_id = @id and u.active", Read, ("id", driverId));
 
     public static Task<int> ActiveOwners(NpgsqlConnection db) =>
         db.One<int>("select count(*)::int from users u join roles r on r.id = u.role_id where u.active and r.standard = 'owner'");

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, Refused, take, type Schemas } from '$lib/api/client';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { requireSame } from './password';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -24,14 +25,7 @@
 
   const change = () =>
     attempt.run(async () => {
-      if (password !== repeated)
-        throw new Refused('The two passwords differ.', 422, [
-          {
-            code: 'password.differs',
-            message: 'The two passwords differ: type the same one twice.',
-            field: 'repeated',
-          },
-        ]);
+      requireSame(password, repeated);
       await take(api.POST('/api/account/password', { body: { current, password } }));
       current = password = repeated = '';
       told('Password changed. Your other sessions were signed out.');

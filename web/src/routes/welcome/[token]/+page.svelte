@@ -5,6 +5,7 @@
   import CompanyFields, { type CompanyDraft } from '$lib/people/CompanyFields.svelte';
   import NewPassword from '$lib/people/NewPassword.svelte';
   import Wordmark from '$lib/people/Wordmark.svelte';
+  import { requireSame } from '$lib/people/password';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { ownZone } from '$lib/time/zones';
   import Button from '$ui/Button.svelte';
@@ -37,14 +38,7 @@
   });
   const go = () =>
     attempt.run(async () => {
-      if (password !== repeated)
-        throw new Refused('The two passwords differ.', 422, [
-          {
-            code: 'password.differs',
-            message: 'The two passwords differ: type the same one twice.',
-            field: 'repeated',
-          },
-        ]);
+      requireSame(password, repeated);
       const { name, ...rest } = company;
       const done =
         link?.kind === 'first_run'
