@@ -58,6 +58,8 @@ public static partial class LarkApp
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
         services.AddSingleton<Simulation>().AddSingleton<Readiness>();
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
+        services.AddHttpContextAccessor();
+        services.AddSingleton<CallerReads>();
         services.AddSingleton<Live>();
         if (jobs)
         {
@@ -165,9 +167,10 @@ public static partial class LarkApp
             var report = await readiness.Check();
             return Results.Json(report, statusCode: report.Ready ? 200 : 503);
         }).IsOpen("it reports health only").ExcludeFromDescription();
-        var api = app.MapGroup("/api");
+        var api = app.MapGroup("/api").AddEndpointFilter<RouteGroupBuilder, ViewFilter>();
         api.MapAccounts();
         api.MapUsers();
+        api.MapOffices();
         api.MapAudit();
         api.MapPeople();
         api.MapCompanySettings();

@@ -74,7 +74,7 @@ public static class Booking
         var references = References(order, validation);
         var values = CustomFields(order, own ?? [], must, validation);
         return validation.Ok
-            ? new BookedLoad(order.CustomerId, number, reference, order.Equipment, stops, freight, charges, references, values, forDriver, forCarrier, order.Draft, miles, Warnings(stops, roads))
+            ? new BookedLoad(order.CustomerId, number, reference, order.Equipment, stops, freight, charges, references, values, forDriver, forCarrier, order.Draft, miles, Warnings(stops, roads)) { OfficeId = order.OfficeId }
             : validation.Problems.ToList();
     }
 

@@ -96,6 +96,9 @@ public sealed record LoadOrder(
     /// <summary>Our own number for it, when it is not to come from the series.</summary>
     public string? Number { get; init; }
 
+    /// <summary>The office that handles it.</summary>
+    public long? OfficeId { get; init; }
+
     /// <summary>Beside the customer's main one.</summary>
     public IReadOnlyList<ReferenceOrder> References { get; init; } = [];
 
@@ -145,6 +148,9 @@ public sealed record BookedLoad(
     int? Miles,
     IReadOnlyList<Problem> Warnings)
 {
+    /// <summary>The office that handles it.</summary>
+    public long? OfficeId { get; init; }
+
     /// <summary>What the customer pays in all.</summary>
     public Money Revenue => Money.Usd(Charges.Sum(c => c.Amount.Amount));
 }

@@ -6,6 +6,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Tables;
 using SteadyLark.Store.Basics;
+using SteadyLark.Server.People;
 
 namespace SteadyLark.Server.Basics;
 
@@ -45,10 +46,10 @@ public static class ListEndpoints
         foreach (var whole in ListStore.All)
         {
             var (at, right, name) = ($"/lists/{whole.Name}", Rights[whole.Name], char.ToUpperInvariant(whole.Name[0]) + whole.Name[1..]);
-            api.MapGet(at, async (HttpContext http, NpgsqlDataSource source) =>
+            api.MapGet(at, async (HttpContext http, CallerReads reads) =>
             {
                 var list = whole.For(http.User.Access());
-                await using var db = await source.OpenConnectionAsync();
+                await using var db = await reads.Open();
                 var words = new Dictionary<string, List<string>>();
                 foreach (var column in list.Columns.Where(c => c.Kind == ColumnKind.Choice))
                 {
@@ -58,7 +59,7 @@ public static class ListEndpoints
                 return new ListDescription(list.Name, list.Title, list.Columns, list.First, words, await ListStore.Views(db, http.Actor().UserId ?? 0, list.Name));
             }).Needs(right).WithName($"describe{name}List");
 
-            api.MapPost(at + "/keys", async Task<IResult> (ListRequest request, HttpContext http, NpgsqlDataSource source, BusinessZone zone) =>
+            api.MapPost(at + "/keys", async Task<IResult> (ListRequest request, HttpContext http, CallerReads reads, BusinessZone zone) =>
             {
                 var list = whole.For(http.User.Access());
                 if (request.Query().Check(list.Columns) is { Count: > 0 } problems)
@@ -66,11 +67,11 @@ public static class ListEndpoints
                     return Answers.Refused(problems);
                 }
 
-                await using var db = await source.OpenConnectionAsync();
+                await using var db = await reads.Open();
                 return TypedResults.Ok(new ListKeys(await ListStore.Keys(db, list, request.Query(), zone.Zone)));
             }).Needs(right).Produces<ListKeys>().ProducesProblem(422).WithName($"list{name}Keys");
 
-            api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, HttpContext http, NpgsqlDataSource source) =>
+            api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, HttpContext http, CallerReads reads) =>
             {
                 var list = whole.For(http.User.Access());
                 if (request.Keys is null or { Count: > MaxRows } || request.Columns is null or { Count: > 60 })
@@ -78,11 +79,11 @@ public static class ListEndpoints
                     return Answers.Refused([new Problem("too.many", $"Request at most {MaxRows} rows and name the columns.", request.Columns is null ? "columns" : "keys")]);
                 }
 
-                await using var db = await source.OpenConnectionAsync();
+                await using var db = await reads.Open();
                 return TypedResults.Ok(await ListStore.Rows(db, list, request.Keys, request.Columns));
             }).Needs(right).Produces<List<JsonObject>>().ProducesProblem(422).WithName($"list{name}Rows");
 
-            api.MapPost(at + "/export", async Task<IResult> (ListExportRequest request, HttpContext http, NpgsqlDataSource source, BusinessZone zone) =>
+            api.MapPost(at + "/export", async Task<IResult> (ListExportRequest request, HttpContext http, CallerReads reads, BusinessZone zone) =>
             {
                 var list = whole.For(http.User.Access());
                 var query = new ListQuery(request.Text, request.Filters ?? [], request.Sorts ?? []);
@@ -97,7 +98,7 @@ public static class ListEndpoints
                     return Answers.Refused(problems);
                 }
 
-                await using var db = await source.OpenConnectionAsync();
+                await using var db = await reads.Open();
                 return await Export(db, list, query, request, zone.Zone);
             }).Needs(right).Produces(200, contentType: "text/csv").ProducesProblem(422).WithName($"export{name}List").Exports($"the list of {whole.Title.ToLowerInvariant()}");
 

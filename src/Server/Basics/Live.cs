@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Threading.Channels;
 using Npgsql;
 using SteadyLark.Core.People;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Basics;
@@ -10,7 +11,7 @@ namespace SteadyLark.Server.Basics;
 /// Sends events on to open pages as server-sent events (WHATWG HTML § 9.2). One connection listens for the database's
 /// NOTIFY; what is settled is read once and handed to every page. A page that was away names the last event it saw.
 /// </summary>
-public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : BackgroundService
+public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Live> log) : BackgroundService
 {
     private readonly Lock _lock = new();
     private readonly HashSet<OpenPage> _pages = [];
@@ -55,7 +56,7 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
                 try
                 {
                     var e = await page.Events.Reader.ReadAsync(beat.Token);
-                    if (driver is null ? EventRights.MayHear(access, e.Kind) : e.DriverId == driver)
+                    if ((driver is null ? EventRights.MayHear(access, e.Kind) : e.DriverId == driver) && await IsInView(access, e, cancel))
                     {
                         await Write(http, e, cancel);
                         await http.Response.Body.FlushAsync(cancel);
@@ -114,7 +115,7 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
         for (var sent = 0; ;)
         {
             List<EventRow> missed;
-            await using (var db = await source.OpenConnectionAsync(cancel))
+            await using (var db = await reads.Open(http.User.Access(), cancel))
             {
                 missed = await Events.After(db, from, 500, driver);
             }
@@ -143,6 +144,18 @@ public sealed class Live(NpgsqlDataSource source, ILogger<Live> log) : Backgroun
                 return true;
             }
         }
+    }
+
+    /// <summary>Whether an event is about something that a limited user sees.</summary>
+    private async Task<bool> IsInView(Access access, EventRow e, CancellationToken cancel)
+    {
+        if (!access.Limits.IsLimited)
+        {
+            return true;
+        }
+
+        await using var db = await reads.Open(access, cancel);
+        return await Reads.SeesAll(db, "events", [e.Id]);
     }
 
     private static Task Reload(HttpContext http, EventCursor at, CancellationToken cancel) => http.Response.WriteAsync($"id: {at}\nevent: reload\ndata: {{}}\n\n", cancel);

@@ -1,8 +1,8 @@
 using NodaTime;
-using Npgsql;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
@@ -17,16 +17,16 @@ public static class BillingEndpoints
     public static void MapBilling(this RouteGroupBuilder api)
     {
         Wider(api);
-        api.MapGet("/unbilled", async (NpgsqlDataSource source) =>
+        api.MapGet("/unbilled", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await BillingStore.Unbilled(db, 1000);
         }).Needs(Right.BillingSee).WithName("listUnbilled");
 
-        api.MapGet("/invoices", async (bool? open, long? customerId, string? after, int? limit, NpgsqlDataSource source) =>
+        api.MapGet("/invoices", async (bool? open, long? customerId, string? after, int? limit, CallerReads reads) =>
         {
             var max = Math.Clamp(limit ?? 200, 1, 500);
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             if (open == true)
             {
                 var rows = await BillingStore.Open(db, customerId, DateCursor(after), max);
@@ -37,15 +37,15 @@ public static class BillingEndpoints
             return new Page<InvoiceRow>(all, all.Count == max ? all[^1].Id.ToString() : null);
         }).Needs(Right.BillingSee).WithName("listInvoices");
 
-        api.MapGet("/invoices/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/invoices/{id:long}", async Task<IResult> (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await BillingStore.Sheet(db, id) is { } sheet ? TypedResults.Ok(sheet) : Answers.NotFound("This invoice");
         }).Needs(Right.BillingSee).Produces<InvoiceSheet>().ProducesProblem(404).WithName("getInvoice");
 
-        api.MapGet("/invoices/{id:long}/pdf", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
+        api.MapGet("/invoices/{id:long}/pdf", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             if (await BillingStore.Invoice(db, id) is not { } invoice)
             {
                 return Answers.NotFound("This invoice");
@@ -62,17 +62,17 @@ public static class BillingEndpoints
         api.MapPost("/invoices/{id:long}/void", (long id, HttpContext http, Commands commands) =>
             commands.Money(http, id, w => BillingCommands.Void(w, id))).Needs(Right.BillingInvoice).WithName("voidInvoice");
 
-        api.MapGet("/payments", async (long? before, int? limit, NpgsqlDataSource source) =>
+        api.MapGet("/payments", async (long? before, int? limit, CallerReads reads) =>
         {
             var max = Math.Clamp(limit ?? 200, 1, 500);
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var rows = await BillingStore.Payments(db, before, max);
             return new Page<PaymentRow>(rows, rows.Count == max ? rows[^1].Id.ToString() : null);
         }).Needs(Right.BillingSee).WithName("listPayments");
 
-        api.MapGet("/payments/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/payments/{id:long}", async Task<IResult> (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await BillingStore.Payment(db, id) is { } payment
                 ? TypedResults.Ok(new PaymentView(payment, await BillingStore.AppliedTo(db, id)))
                 : Answers.NotFound("This payment");
@@ -104,15 +104,15 @@ public static class BillingEndpoints
         api.MapPost("/billing-runs", (BillingRunRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => BillingCommands.Run(w, request))).Needs(Right.BillingInvoice).WithName("startBillingRun");
 
-        api.MapGet("/billing-runs/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/billing-runs/{id:long}", async Task<IResult> (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await BillingRunStore.Get(db, id) is { } run ? TypedResults.Ok(run) : Answers.NotFound("This billing run");
         }).Needs(Right.BillingSee).Produces<RunView>().ProducesProblem(404).WithName("getBillingRun");
 
-        api.MapGet("/companies/{id:long}/billing-settings", async (long id, NpgsqlDataSource source) =>
+        api.MapGet("/companies/{id:long}/billing-settings", async (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var (settings, version) = await BillingSettingsStore.Of(db, id);
             var fields = LoadField.All.Concat((await CustomFieldStore.All(db)).Select(f => new LoadField($"custom:{f.Id}", f.Name))).ToList();
             return new BillingSettingsView(settings, version, fields, MailTemplate.Names);
@@ -121,10 +121,10 @@ public static class BillingEndpoints
         api.MapPut("/companies/{id:long}/billing-settings", (long id, BillingSettingsRequest request, HttpContext http, Commands commands) =>
             commands.Run(http, w => BillingSettingsCommands.Write(w, id, request))).Needs(Right.BillingInvoice).WithName("changeBillingSettings");
 
-        api.MapGet("/companies/{id:long}/statement", async Task<IResult> (long id, QueryDay? from, QueryDay? until, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
+        api.MapGet("/companies/{id:long}/statement", async Task<IResult> (long id, QueryDay? from, QueryDay? until, string? format, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
         {
             var last = until?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             if (await CompanyStore.Get(db, id) is not { IsCustomer: true } customer)
             {
                 return Answers.NotFound("This customer");

@@ -1,10 +1,10 @@
-using Npgsql;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
@@ -27,10 +27,10 @@ public static class CompanyEndpoints
 {
     public static void MapCompanies(this RouteGroupBuilder api)
     {
-        api.MapGet("/companies", async (string? q, bool? customers, bool? carriers, bool? vendors, string? after, int? limit, NpgsqlDataSource source) =>
+        api.MapGet("/companies", async (string? q, bool? customers, bool? carriers, bool? vendors, string? after, int? limit, CallerReads reads) =>
         {
             var max = Math.Clamp(limit ?? 50, 1, 500);
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             if (!string.IsNullOrWhiteSpace(q))
             {
                 return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, max, vendors), null);
@@ -40,9 +40,9 @@ public static class CompanyEndpoints
             return new Page<CompanyRow>(rows, rows.Count == max ? rows[^1].Name : null);
         }).Needs(Right.CompaniesSee).WithName("listCompanies");
 
-        api.MapGet("/companies/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/companies/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await CompanyStore.Get(db, id) is { } company
                 ? TypedResults.Ok(new CompanyView(company, await CompanyStore.Balances(db, id, clock.GetCurrentInstant().InZone(zone.Zone).Date)))
                 : Answers.NotFound("This company");

@@ -9,6 +9,7 @@ using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
@@ -51,9 +52,9 @@ public static class CoverEndpoints
 {
     public static void MapCovering(this RouteGroupBuilder api)
     {
-        api.MapGet("/loads/{id:long}/choices", async Task<IResult> (long id, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/loads/{id:long}/choices", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked or LoadState.Covered } sheet
                 ? TypedResults.Ok(await Choices(db, sheet, clock.GetCurrentInstant(), zone.Zone))
                 : Answers.NotFound("This open load");
@@ -68,13 +69,13 @@ public static class CoverEndpoints
         api.MapPost("/loads/{id:long}/unassign", (long id, HttpContext http, Commands commands, CoverCommands cover) =>
             commands.OnLoad(http, id, w => cover.Undo(w, id))).Needs(Right.LoadsCover).WithName("unassignLoad");
 
-        api.MapGet("/accept/{token}", async Task<IResult> (string token, NpgsqlDataSource source) =>
+        api.MapGet("/accept/{token}", async Task<IResult> (string token, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await Accept(db, token) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
         }).IsOpen("the token in the link grants access").RequireRateLimiting(Limits.Link).Produces<AcceptView>().ProducesProblem(404).WithName("getOffer");
 
-        api.MapPost("/accept/{token}", async Task<IResult> (string token, AcceptRequest request, HttpContext http, Commands commands, NpgsqlDataSource source) =>
+        api.MapPost("/accept/{token}", async Task<IResult> (string token, AcceptRequest request, HttpContext http, Commands commands, CallerReads reads) =>
         {
             var done = await commands.Run(http, w => CoverCommands.Accept(w, token, request));
             if (done.Result is not Microsoft.AspNetCore.Http.HttpResults.Ok<TenderSheet>)
@@ -82,7 +83,7 @@ public static class CoverEndpoints
                 return done;
             }
 
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return TypedResults.Ok((await Accept(db, token))!);
         }).IsOpen("the token in the link grants access").RequireRateLimiting(Limits.Link).Produces<AcceptView>().ProducesProblem(404).ProducesProblem(422).WithName("acceptOffer");
     }

@@ -4,6 +4,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
@@ -20,15 +21,15 @@ public static class DocumentEndpoints
             return await commands.OnLoad(http, id, w => DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes));
         }).Needs(Right.DocumentsAdd).TakesFile().Produces<DocumentRow>().ProducesProblem(422).WithName("addDocument");
 
-        api.MapGet("/documents/{id:long}/file", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
+        api.MapGet("/documents/{id:long}/file", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await DocumentStore.Get(db, id) is { BillId: null } document && DocumentRights.MaySee(http.User.Access(), document.Kind) ? await Shown(db, document, http) : Answers.NotFound("This document");
         }).Needs(Right.DocumentsSee).WithName("getDocumentFile");
 
-        api.MapGet("/documents/tray", async (NpgsqlDataSource source, HttpContext http) =>
+        api.MapGet("/documents/tray", async (CallerReads reads, HttpContext http) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return (await DocumentStore.Tray(db, 500)).Where(t => DocumentRights.MaySee(http.User.Access(), t.Document.Kind)).ToList();
         }).Needs(Right.DocumentsSee).WithName("listTray");
 
@@ -54,21 +55,21 @@ public static class DocumentEndpoints
             return validation.Ok ? await commands.OnLoad(http, request.LoadId!.Value, w => DocumentCommands.Sort(w, id, request.LoadId.Value, request.Kind!.Value)) : Answers.Refused(validation.Problems);
         }).Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("assignDocument");
 
-        api.MapPost("/documents/{id:long}/unassign", (long id, HttpContext http, Commands commands, NpgsqlDataSource source) => OnDocument(id, http, commands, source, DocumentCommands.Unsort))
+        api.MapPost("/documents/{id:long}/unassign", (long id, HttpContext http, Commands commands, CallerReads reads) => OnDocument(id, http, commands, reads, DocumentCommands.Unsort))
             .Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("unassignDocument");
 
         api.MapPost("/loads/{id:long}/request-documents", (long id, HttpContext http, Commands commands, DocumentRequestCommands asks) => commands.OnLoad(http, id, w => asks.Ask(w, id))).Needs(Right.DocumentsAdd).WithName("requestDocuments");
 
-        api.MapGet("/upload/{token}", async Task<IResult> (string token, NpgsqlDataSource source, IClock clock) =>
+        api.MapGet("/upload/{token}", async Task<IResult> (string token, CallerReads reads, IClock clock) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await Upload(db, token, clock.GetCurrentInstant()) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This link");
         }).IsOpen("a carrier uploads documents here, through a link with 192 random bits").RequireRateLimiting(Limits.Link).Produces<UploadLinkView>().ProducesProblem(404).WithName("getUploadLink");
 
-        api.MapPost("/upload/{token}", async Task<IResult> (string token, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands, NpgsqlDataSource source, IClock clock) =>
+        api.MapPost("/upload/{token}", async Task<IResult> (string token, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands, CallerReads reads, IClock clock) =>
         {
             // The connection is given back before the body is read: a slow upload holds none.
-            if (await Request(source, token, clock.GetCurrentInstant()) is not { } ask)
+            if (await Request(reads, token, clock.GetCurrentInstant()) is not { } ask)
             {
                 return Answers.NotFound("This link");
             }
@@ -82,10 +83,10 @@ public static class DocumentEndpoints
             return await commands.OnLoad(http, ask.LoadId, async w => (await DocumentCommands.Add(w, ask.LoadId, kind.Value, name ?? "document", bytes)).Then(_ => new DocumentRequestResult(ask.LoadId, $"We received the {kind.Value.Format()} for load {ask.Number}. Thank you.")));
         }).IsOpen("a carrier uploads documents here, through a link with 192 random bits").RequireRateLimiting(Limits.Link).TakesFile().Produces<DocumentRequestResult>().ProducesProblem(404).ProducesProblem(422).WithName("uploadDocument");
 
-        api.MapPost("/documents/{id:long}/remove", (long id, HttpContext http, Commands commands, NpgsqlDataSource source) => OnDocument(id, http, commands, source, DocumentCommands.Remove))
+        api.MapPost("/documents/{id:long}/remove", (long id, HttpContext http, Commands commands, CallerReads reads) => OnDocument(id, http, commands, reads, DocumentCommands.Remove))
             .Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("removeDocument");
 
-        api.MapPost("/documents/{id:long}/restore", (long id, HttpContext http, Commands commands, NpgsqlDataSource source) => OnDocument(id, http, commands, source, DocumentCommands.Restore))
+        api.MapPost("/documents/{id:long}/restore", (long id, HttpContext http, Commands commands, CallerReads reads) => OnDocument(id, http, commands, reads, DocumentCommands.Restore))
             .Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("restoreDocument");
     }
 
@@ -113,18 +114,18 @@ public static class DocumentEndpoints
         return TypedResults.Bytes(await DocumentStore.Bytes(db, document.Id), document.MediaType);
     }
 
-    private static async Task<AskRow?> Request(NpgsqlDataSource source, string token, Instant now)
+    private static async Task<AskRow?> Request(CallerReads reads, string token, Instant now)
     {
-        await using var db = await source.OpenConnectionAsync();
+        await using var db = await reads.Open();
         return await DocumentRequestStore.ByToken(db, token, now);
     }
 
     private static async Task<UploadLinkView?> Upload(NpgsqlConnection db, string token, Instant now) =>
         await DocumentRequestStore.ByToken(db, token, now) is { } ask && (await Store.Basics.Business.Read(db))! is var us ? new UploadLinkView(us.Name, us.Phone, ask.Number, ask.From, ask.To, ask.Who, ask.Kinds, ask.Closed) : null;
 
-    private static async Task<IResult> OnDocument(long id, HttpContext http, Commands commands, NpgsqlDataSource source, Func<Store.Basics.CommandContext, DocumentRow, Task<Outcome<DocumentRow>>> act)
+    private static async Task<IResult> OnDocument(long id, HttpContext http, Commands commands, CallerReads reads, Func<Store.Basics.CommandContext, DocumentRow, Task<Outcome<DocumentRow>>> act)
     {
-        await using var db = await source.OpenConnectionAsync();
+        await using var db = await reads.Open();
         return await DocumentStore.Get(db, id) switch
         {
             { LoadId: { } load } document => await commands.OnLoad(http, load, w => act(w, document)),

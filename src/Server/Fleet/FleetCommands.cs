@@ -3,6 +3,7 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
+using SteadyLark.Store.People;
 using SteadyLark.Store.Tracking;
 using SteadyLark.Store.Places;
 
@@ -10,8 +11,9 @@ namespace SteadyLark.Server.Fleet;
 
 /// <param name="ShortName">As the board says it; made from the name when left out: M. Okafor.</param>
 /// <param name="HomeTownId">A town of the gazetteer.</param>
-/// <param name="Active">False for one who has left; his past stays.</param>
-public sealed record DriverRequest(string? Name, string? ShortName, string? Phone, string? Email, long? HomeTownId, bool Active = true);
+/// <param name="Active">False for one who has left; their past stays.</param>
+/// <param name="GroupId">The driver group they belong to.</param>
+public sealed record DriverRequest(string? Name, string? ShortName, string? Phone, string? Email, long? HomeTownId, bool Active = true, long? GroupId = null);
 
 public sealed record TruckRequest(string? Unit, string? Make, bool Active = true);
 
@@ -57,12 +59,21 @@ public static class FleetCommands
             validation.Add("driver.busy", $"{before.Name} is assigned to trip {trip}: reassign it first.", "active");
         }
 
+        if (r.GroupId is { } group && !await OfficeStore.Has(w.Db, UnitKind.DriverGroup, group))
+        {
+            validation.Add("not.found", "This driver group was not found.", "groupId");
+        }
+        else if (w.Actor.Access?.Limits.RefusesGroup(r.GroupId) is { } refused)
+        {
+            validation.Add(refused.Code, refused.Message, refused.Field);
+        }
+
         if (!validation.Ok)
         {
             return validation.Problems.ToList();
         }
 
-        var row = new DriverRow(id ?? 0, name!, shorter ?? Shorter(name!), phone, email, town is null ? before?.HomeTown : $"{town.Name} {town.Region}", r.Active);
+        var row = new DriverRow(id ?? 0, name!, shorter ?? Shorter(name!), phone, email, town is null ? before?.HomeTown : $"{town.Name} {town.Region}", r.Active, r.GroupId);
         row = row with { Id = before is null ? await FleetStore.AddDriver(w.Db, row) : await FleetStore.ChangeDriver(w.Db, row) };
         await Events.Add(w, before is null ? "driver.added" : "driver.changed", "driver", row.Id, before is null ? $"Driver {row.Name} added" : $"Driver {row.Name} changed", driverId: row.Id, before: before);
         return row;

@@ -1,6 +1,6 @@
-using Npgsql;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Tracking;
 
@@ -12,9 +12,9 @@ public static class FleetEndpoints
 {
     public static void MapFleet(this RouteGroupBuilder api)
     {
-        api.MapGet("/fleet", async (NpgsqlDataSource source) =>
+        api.MapGet("/fleet", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return new FleetView(await FleetStore.Drivers(db), await FleetStore.Trucks(db), await FleetStore.Trailers(db));
         }).Needs(Right.FleetSee).WithName("getFleet");
 
@@ -22,9 +22,9 @@ public static class FleetEndpoints
         api.MapPut("/drivers/{id:long}", (long id, DriverRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Driver(w, id, request))).Needs(Right.FleetEdit).WithName("changeDriver");
         api.MapPost("/trucks", (TruckRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Truck(w, null, request))).Needs(Right.FleetEdit).WithName("addTruck");
         api.MapPut("/trucks/{id:long}", (long id, TruckRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Truck(w, id, request))).Needs(Right.FleetEdit).WithName("changeTruck");
-        api.MapGet("/trucks/{id:long}/devices", async (long id, NpgsqlDataSource source) =>
+        api.MapGet("/trucks/{id:long}/devices", async (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await PositionStore.Devices(db, id);
         }).Needs(Right.FleetSee).WithName("listDevices");
         api.MapPost("/trucks/{id:long}/devices", (long id, DeviceRequest request, HttpContext http, Commands commands, LarkSettings settings) => commands.Run(http, w => FleetCommands.IssueDevice(w, id, request, settings.Url))).Needs(Right.FleetEdit).WithName("issueDevice");

@@ -1,10 +1,10 @@
 using NodaTime;
-using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Tables;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Ledger;
 
@@ -32,10 +32,10 @@ public static class LedgerEndpoints
 
     private static void Reading(RouteGroupBuilder api)
     {
-        api.MapGet("/ledger/trial-balance", async Task<IResult> (QueryDay? upTo, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/ledger/trial-balance", async Task<IResult> (QueryDay? upTo, string? format, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
             var day = upTo?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var accounts = await LedgerStore.TrialBalance(db, day);
             return format is null
                 ? TypedResults.Ok(new TrialBalanceView(day, accounts, Money.Sum(accounts.Select(a => a.Debit)), Money.Sum(accounts.Select(a => a.Credit)), Money.Sum(accounts.Select(a => a.Balance))))
@@ -44,22 +44,22 @@ public static class LedgerEndpoints
         }).Needs(Right.LedgerSee).Produces<TrialBalanceView>().ProducesProblem(422).WithName("getTrialBalance").Exports("the trial balance");
 
         api.MapGet("/ledger/profit", async Task<IResult> (
-            QueryEnum<ProfitBy>? by, QueryDay? from, QueryDay? until, long? customerId, long? carrierId, long? driverId, long? truckId, string? lane, string? format, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+            QueryEnum<ProfitBy>? by, QueryDay? from, QueryDay? until, long? customerId, long? carrierId, long? driverId, long? truckId, string? lane, string? format, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
             var kind = by?.Value ?? ProfitBy.Month;
             var last = until?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
             var first = from?.Value ?? Profit.From(kind, last, kind is ProfitBy.Month ? 6 : kind is ProfitBy.Week ? 8 : 3);
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var (cells, work) = await LedgerStore.Profit(db, kind, first, last, new ProfitFilter(customerId, carrierId, driverId, truckId, string.IsNullOrWhiteSpace(lane) ? null : lane));
             var view = new ProfitView(kind, first, last, Profit.Groups(kind, cells, work), cells);
             return format is null ? TypedResults.Ok(view) : Pivot(view).File(format, $"profit-by-{kind.ToString().ToLowerInvariant()}", "Profit and loss");
         }).Needs(Right.LedgerSee).Produces<ProfitView>().ProducesProblem(422).WithName("getProfit").Exports("profit and loss");
 
         api.MapGet("/ledger/lines", async Task<IResult> (
-            string? account, string? month, long? entryId, long? loadId, long? companyId, string? after, int? limit, string? format, NpgsqlDataSource source) =>
+            string? account, string? month, long? entryId, long? loadId, long? companyId, string? after, int? limit, string? format, CallerReads reads) =>
         {
             var max = format is null ? Math.Clamp(limit ?? 200, 1, 1000) : 250_000;
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var parts = (after ?? "").Split('_');
             (LocalDate, long, int)? cursor = parts.Length == 3 && NodaTime.Text.LocalDatePattern.Iso.Parse(parts[0]) is { Success: true } on && long.TryParse(parts[1], out var entry) && int.TryParse(parts[2], out var seq)
                 ? (on.Value, entry, seq) : null;
@@ -72,22 +72,22 @@ public static class LedgerEndpoints
                     .File(format, "journal", "Journal");
         }).Needs(Right.LedgerSee).Produces<Page<LedgerLine>>().ProducesProblem(422).WithName("listLedgerLines").Exports("the journal");
 
-        api.MapGet("/ledger/aging", async (NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/ledger/aging", async (CallerReads reads, IClock clock, BusinessZone zone) =>
         {
             var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return new AgingView(today, await LedgerStore.Receivables(db, today), await LedgerStore.Payables(db, today));
         }).Needs(Right.LedgerSee).WithName("getAging");
 
-        api.MapGet("/accounts", async (NpgsqlDataSource source) =>
+        api.MapGet("/accounts", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await LedgerStore.Chart(db);
         }).Needs(Right.PayingSee).WithName("listAccounts");
 
-        api.MapGet("/ledger/periods", async (NpgsqlDataSource source) =>
+        api.MapGet("/ledger/periods", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return new PeriodsView(await LedgerStore.FirstDay(db), await LedgerStore.Closings(db));
         }).Needs(Right.LedgerSee).WithName("listPeriods");
     }

@@ -8,6 +8,7 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.People;
 using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Loads;
@@ -45,10 +46,11 @@ public sealed record CustomValueRequest(long FieldId, string? Value);
 /// <summary>A load as the page sends it.</summary>
 /// <param name="Draft">Keep it without booking it; then nothing is required.</param>
 /// <param name="Number">Our number for it; the next of the series when left out.</param>
+/// <param name="OfficeId">Left out, a new load has its booker's office, and a load that has one keeps it.</param>
 public sealed record LoadRequest(
     long? CustomerId, string? Reference, Equipment? Equipment, IReadOnlyList<StopRequest>? Stops, IReadOnlyList<FreightRequest>? Freight,
     IReadOnlyList<ChargeRequest>? Charges, string? DriverInstructions, bool Draft, string? CarrierInstructions = null, string? Number = null,
-    IReadOnlyList<ReferenceRequest>? References = null, IReadOnlyList<CustomValueRequest>? CustomFields = null)
+    IReadOnlyList<ReferenceRequest>? References = null, IReadOnlyList<CustomValueRequest>? CustomFields = null, long? OfficeId = null)
 {
     public LoadOrder Order() => new(
         CustomerId, Reference, Equipment,
@@ -58,6 +60,7 @@ public sealed record LoadRequest(
         DriverInstructions, Draft)
     {
         Number = Number,
+        OfficeId = OfficeId,
         CarrierInstructions = CarrierInstructions,
         References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value)).ToList(),
         CustomFields = (CustomFields ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
@@ -116,7 +119,7 @@ public static class LoadCommands
             request = request with { Charges = before.Charges.Select(c => new ChargeRequest(c.Kind, c.Description, c.Amount, c.Basis, c.Rate)).ToList() };
         }
 
-        var decided = await Decide(w, request);
+        var decided = await Decide(w, request with { OfficeId = request.OfficeId ?? before.OfficeId });
         if (!decided.Ok)
         {
             return decided.Problems.ToList();
@@ -255,7 +258,20 @@ public static class LoadCommands
 
     private static async Task<Outcome<BookedLoad>> Decide(CommandContext w, LoadRequest request)
     {
-        var order = request.Order();
+        var access = w.Actor.Access;
+        var limits = access?.Limits ?? ViewLimits.None;
+        var office = limits.OfficeFor(request.OfficeId, access?.OfficeId);
+        if (!office.Ok || limits.RefusesCustomer(request.CustomerId) is not null)
+        {
+            return office.Ok ? limits.RefusesCustomer(request.CustomerId)! : office.Problems.ToList();
+        }
+
+        if (office.Value is { } officeId && !await OfficeStore.Has(w.Db, UnitKind.Office, officeId))
+        {
+            return new Problem("not.found", "This office was not found.", "officeId");
+        }
+
+        var order = request.Order() with { OfficeId = office.Value };
         var places = await PlaceStore.Known(w.Db, order.Stops.Select(s => s.PlaceId).OfType<long>());
         var customer = order.CustomerId is { } id ? await CompanyStore.Get(w.Db, id) : null;
         return request.Charges?.Any(c => c.Amount is { Currency: not Currency.USD }) == true
@@ -280,6 +296,7 @@ public static class LoadCommands
         s.CustomFields,
         s.DriverInstructions,
         s.CarrierInstructions,
+        s.Office,
     };
 
     private static string Lane(BookedLoad load) => load.Stops.Count >= 2 ? $"{load.Stops[0].Place?.Town} to {load.Stops[^1].Place?.Town}" : "";

@@ -1,8 +1,8 @@
 using NodaTime;
-using Npgsql;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Loads;
@@ -33,10 +33,10 @@ public static class LoadEndpoints
 {
     public static void MapLoads(this RouteGroupBuilder api)
     {
-        api.MapGet("/loads", async (QueryEnum<LoadView>? view, string? after, int? limit, long? customerId, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/loads", async (QueryEnum<LoadView>? view, string? after, int? limit, long? customerId, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
             var max = Math.Clamp(limit ?? 200, 1, 500);
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             List<LoadRow> rows;
             string? Next(Func<LoadRow, string> key) => rows.Count == max ? key(rows[^1]) : null;
             if ((view?.Value ?? LoadView.All) == LoadView.All)
@@ -57,9 +57,9 @@ public static class LoadEndpoints
                 Next(r => $"{(r.FirstAt ?? Instant.FromUtc(9999, 1, 1, 0, 0)).ToUnixTimeTicks()}-{r.Id}"));
         }).Needs(Right.LoadsSee).WithName("listLoads");
 
-        api.MapGet("/loads/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
+        api.MapGet("/loads/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             if (await LoadViews.Sheet(db, id, clock.GetCurrentInstant(), zone.Zone) is not { } sheet)
             {
                 return Answers.NotFound("This load");
@@ -69,9 +69,9 @@ public static class LoadEndpoints
             return TypedResults.Ok(sheet);
         }).Needs(Right.LoadsSee).Produces<LoadSheetView>().ProducesProblem(404).WithName("getLoad");
 
-        api.MapGet("/loads/suggestion", async (long customerId, NpgsqlDataSource source) =>
+        api.MapGet("/loads/suggestion", async (long customerId, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var last = await LoadReads.LastOf(db, customerId);
             return last == 0 ? new SuggestedLoad(null, null, [], []) : SuggestedLoad.Of((await LoadReads.Sheet(db, last))!);
         }).Needs(Right.LoadsSee).WithName("getSuggestedLoad");
@@ -88,9 +88,9 @@ public static class LoadEndpoints
         api.MapPost("/loads/{id:long}/override-hold", (long id, OverrideHoldRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => LoadCommands.OverrideHold(w, id, request))).Needs(Right.HoldsOverride).WithName("overrideHold");
 
-        api.MapGet("/custom-fields", async (NpgsqlDataSource source) =>
+        api.MapGet("/custom-fields", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await CustomFieldStore.All(db);
         }).Needs(Right.LoadsSee).WithName("listCustomFields");
 

@@ -1,12 +1,12 @@
 using System.Text.RegularExpressions;
 using NodaTime;
-using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Outside;
@@ -45,29 +45,29 @@ public sealed record WriteToUsRequest(string? From, string? Subject, string? Tex
 public static class OutsideEndpoints
 {
     /// <summary>Which of the delivered emails somebody may not read: also here, an invoice is for whoever may see invoices. Ours are named by their keys.</summary>
-    private static async Task<HashSet<string>> Hidden(NpgsqlDataSource source, Access access, IEnumerable<string> names)
+    private static async Task<HashSet<string>> Hidden(CallerReads reads, Access access, IEnumerable<string> names)
     {
         var ids = names.Where(n => long.TryParse(n, out _)).ToDictionary(long.Parse, n => n);
-        await using var db = await source.OpenConnectionAsync();
+        await using var db = await reads.Open();
         return (await MailStore.Purposes(db, ids.Keys)).Where(p => !DocumentRights.MaySee(access, p.Purpose)).Select(p => ids[p.Id]).ToHashSet();
     }
 
     public static void MapOutside(this RouteGroupBuilder all)
     {
         var api = all.MapGroup("").AddEndpointFilter(Simulation.Filter);
-        api.MapGet("/outside/mails", async (Mailbox mailbox, NpgsqlDataSource source, HttpContext http) =>
+        api.MapGet("/outside/mails", async (Mailbox mailbox, CallerReads reads, HttpContext http) =>
         {
             var mails = mailbox.Newest(100);
-            var hidden = await Hidden(source, http.User.Access(), mails.Select(m => m.Name));
+            var hidden = await Hidden(reads, http.User.Access(), mails.Select(m => m.Name));
             return mails.Where(m => !hidden.Contains(m.Name)).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList();
         }).Needs(Right.OutsideUse).WithName("listSimulatorMails");
 
-        api.MapGet("/outside/mails/{name}/eml", async Task<IResult> (string name, Mailbox mailbox, NpgsqlDataSource source, HttpContext http) =>
-            mailbox.Get(name) is { } mail && (await Hidden(source, http.User.Access(), [name])).Count == 0 ? TypedResults.Bytes(mail.Eml, "message/rfc822", mail.Name) : Answers.NotFound("This email")).Needs(Right.OutsideUse).WithName("getSimulatorEml");
+        api.MapGet("/outside/mails/{name}/eml", async Task<IResult> (string name, Mailbox mailbox, CallerReads reads, HttpContext http) =>
+            mailbox.Get(name) is { } mail && (await Hidden(reads, http.User.Access(), [name])).Count == 0 ? TypedResults.Bytes(mail.Eml, "message/rfc822", mail.Name) : Answers.NotFound("This email")).Needs(Right.OutsideUse).WithName("getSimulatorEml");
 
-        api.MapGet("/outside/mails/{name}/files/{index:int}", async Task<IResult> (string name, int index, Mailbox mailbox, NpgsqlDataSource source, HttpContext http) =>
+        api.MapGet("/outside/mails/{name}/files/{index:int}", async Task<IResult> (string name, int index, Mailbox mailbox, CallerReads reads, HttpContext http) =>
         {
-            if (mailbox.Get(name) is not { } mail || (await Hidden(source, http.User.Access(), [name])).Count > 0 || Eml.Read(mail.Eml).Files.ElementAtOrDefault(index) is not { } file)
+            if (mailbox.Get(name) is not { } mail || (await Hidden(reads, http.User.Access(), [name])).Count > 0 || Eml.Read(mail.Eml).Files.ElementAtOrDefault(index) is not { } file)
             {
                 return Answers.NotFound("This file");
             }
@@ -78,7 +78,7 @@ public static class OutsideEndpoints
             return TypedResults.Bytes(file.Bytes, type);
         }).Needs(Right.OutsideUse).WithName("getSimulatorFile");
 
-        api.MapPost("/outside/mails", async Task<IResult> (WriteToUsRequest request, Mailbox mailbox, NpgsqlDataSource source, IClock clock) =>
+        api.MapPost("/outside/mails", async Task<IResult> (WriteToUsRequest request, Mailbox mailbox, CallerReads reads, IClock clock) =>
         {
             var validation = new Validation();
             var from = validation.Text(request.From, "from", "The sender", 200, required: true);
@@ -108,7 +108,7 @@ public static class OutsideEndpoints
                 return Answers.Refused(validation.Problems);
             }
 
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var id = Guid.NewGuid().ToString("N");
             var now = clock.GetCurrentInstant();
             List<MailFile> files = bytes is null ? [] : [new MailFile(Path.GetFileName(request.File!.Name) is { Length: > 0 } name ? name : "file", DocumentIntake.MediaType(bytes) is { Ok: true } t ? t.Value : "application/octet-stream", bytes)];

@@ -1,9 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
-using Npgsql;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Billing;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Documents;
@@ -24,10 +24,10 @@ public static class PayingEndpoints
 
     private static void Bills(RouteGroupBuilder api)
     {
-        api.MapGet("/bills", async (bool? paid, string? after, int? limit, NpgsqlDataSource source) =>
+        api.MapGet("/bills", async (bool? paid, string? after, int? limit, CallerReads reads) =>
         {
             var max = Math.Clamp(limit ?? 200, 1, 500);
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             if (paid == true)
             {
                 var done = await BillStore.Paid(db, long.TryParse(after, out var before) ? before : null, max);
@@ -38,15 +38,15 @@ public static class PayingEndpoints
             return new Page<BillRow>(rows, rows.Count == max ? $"{rows[^1].DueOn:uuuu-MM-dd}_{rows[^1].Id}" : null);
         }).Needs(Right.PayingSee).WithName("listBills");
 
-        api.MapGet("/bills/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/bills/{id:long}", async Task<IResult> (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await BillStore.Get(db, id) is { } bill ? TypedResults.Ok(new BillView(bill, await BillStore.Lines(db, id), await DocumentStore.OfBill(db, id))) : Answers.NotFound("This bill");
         }).Needs(Right.PayingSee).Produces<BillView>().ProducesProblem(404).WithName("getBill");
 
-        api.MapGet("/bills/expected", async (NpgsqlDataSource source) =>
+        api.MapGet("/bills/expected", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await BillStore.UnbilledLegs(db, 1000);
         }).Needs(Right.PayingSee).WithName("listExpectedBills");
 
@@ -74,20 +74,20 @@ public static class PayingEndpoints
             return await commands.Run(http, w => BillCommands.Attach(w, id, name ?? "bill", bytes));
         }).Needs(Right.PayingEnter).TakesFile().Produces<DocumentRow>().ProducesProblem(422).WithName("attachToBill");
 
-        api.MapGet("/bills/{id:long}/documents/{documentId:long}", async Task<IResult> (long id, long documentId, NpgsqlDataSource source, HttpContext http) =>
+        api.MapGet("/bills/{id:long}/documents/{documentId:long}", async Task<IResult> (long id, long documentId, CallerReads reads, HttpContext http) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await DocumentStore.Get(db, documentId) is { } document && document.BillId == id ? await DocumentEndpoints.Shown(db, document, http) : Answers.NotFound("This document");
         }).Needs(Right.PayingSee).WithName("getBillDocument");
     }
 
     private static void Weeks(RouteGroupBuilder api)
     {
-        api.MapGet("/settlements", async (QueryDay? monday, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/settlements", async (QueryDay? monday, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
             var now = clock.GetCurrentInstant();
             var from = DriverSettlement.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date.PlusDays(-7));
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var weeks = new List<SettlementView>();
             foreach (var driver in await FleetStore.Drivers(db))
             {
@@ -101,8 +101,8 @@ public static class PayingEndpoints
             return weeks;
         }).Needs(Right.WagesSee).WithName("listSettlements");
 
-        api.MapGet("/settlements/{driverId:long}/{monday}/pdf", async Task<IResult> (long driverId, string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
-            await Statement(driverId, monday, source, clock, zone, http)).Needs(Right.WagesSee).WithName("getSettlementPdf");
+        api.MapGet("/settlements/{driverId:long}/{monday}/pdf", async Task<IResult> (long driverId, string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
+            await Statement(driverId, monday, reads, clock, zone, http)).Needs(Right.WagesSee).WithName("getSettlementPdf");
 
         api.MapPost("/settlements/approve", (SettlementRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => SettlementCommands.Approve(w, request))).Needs(Right.PayingApprove).WithName("approveSettlement");
@@ -125,9 +125,9 @@ public static class PayingEndpoints
         api.MapPost("/pay-items/{id:long}/remove", (long id, HttpContext http, Commands commands) =>
             commands.Money(http, id, w => SettlementCommands.VoidItem(w, id))).Needs(Right.PayingEnter).WithName("removePayItem");
 
-        api.MapGet("/drivers/{id:long}/agreement", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/drivers/{id:long}/agreement", async Task<IResult> (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await SettlementCommands.Agreement(db, id) is { } agreement ? TypedResults.Ok(agreement) : Answers.NotFound("This driver");
         }).Needs(Right.WagesSee).Produces<AgreementView>().ProducesProblem(404).WithName("getAgreement");
 
@@ -142,9 +142,9 @@ public static class PayingEndpoints
     }
 
     /// <summary>A driver's week as a sheet of paper.</summary>
-    internal static async Task<IResult> Statement(long driverId, string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http)
+    internal static async Task<IResult> Statement(long driverId, string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http)
     {
-        await using var db = await source.OpenConnectionAsync();
+        await using var db = await reads.Open();
         if (!QueryDay.TryParse(monday, out var day)
             || await SettlementCommands.Week(db, driverId, DriverSettlement.MondayOf(day.Value), clock.GetCurrentInstant(), zone.Zone) is not { } week)
         {

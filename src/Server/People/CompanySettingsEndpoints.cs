@@ -1,4 +1,3 @@
-using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
@@ -27,17 +26,17 @@ public static class CompanySettingsEndpoints
 {
     public static void MapCompanySettings(this RouteGroupBuilder api)
     {
-        api.MapGet("/company-settings", async (NpgsqlDataSource source) =>
+        api.MapGet("/company-settings", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await CompanySettingsStore.Read(db);
         }).Needs(Right.CompaniesSee).WithName("getCompanySettings");
 
         api.MapPut("/company-settings", (CompanySettingsRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Change(w, request))).Needs(Right.SetupEdit).Confirmed().WithName("changeCompanySettings");
 
-        api.MapGet("/company", async (NpgsqlDataSource source) =>
+        api.MapGet("/company", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return View((await Business.ReadForPrint(db))!);
         }).Needs(Right.CompaniesSee).WithName("getOurCompany");
 

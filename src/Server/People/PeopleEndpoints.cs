@@ -39,9 +39,9 @@ public static class PeopleEndpoints
 
         api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Access())).Needs(Right.LoadsSee).WithName("getToday");
 
-        api.MapGet("/mails/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
+        api.MapGet("/mails/{id:long}", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await MailStore.Get(db, id) is { } row && DocumentRights.MaySee(http.User.Access(), row.Purpose) ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!)) : Answers.NotFound("This email");
         }).Needs(Right.LoadsSee).Produces<Outside.MailView>().ProducesProblem(404).WithName("getMail");
 
@@ -62,16 +62,16 @@ public static class PeopleEndpoints
     /// <summary>A driver's own: each call looks whether the load is his.</summary>
     private static void MapMine(RouteGroupBuilder mine)
     {
-        mine.MapGet("/loads", async (HttpContext http, NpgsqlDataSource source, IClock clock) =>
+        mine.MapGet("/loads", async (HttpContext http, CallerReads reads, IClock clock) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await Mine(db, http.User.DriverId()!.Value, clock.GetCurrentInstant());
         }).Needs(Right.TripsOwn).WithName("listMyLoads");
 
-        mine.MapGet("/settlement", async Task<IResult> (QueryDay? monday, HttpContext http, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        mine.MapGet("/settlement", async Task<IResult> (QueryDay? monday, HttpContext http, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
             var now = clock.GetCurrentInstant();
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await SettlementCommands.Week(db, http.User.DriverId()!.Value, DriverSettlement.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This settlement");
         }).Needs(Right.TripsOwn).Produces<SettlementView>().WithName("getMySettlement");
 
@@ -102,12 +102,12 @@ public static class PeopleEndpoints
                 ? await SettlementCommands.Seen(w, http.User.DriverId()!.Value, day.Value)
                 : (Outcome<SettlementRow>)new Problem("not.found", "This settlement was not found.", "monday"))).Needs(Right.TripsOwn).WithName("acknowledgeMySettlement");
 
-        mine.MapGet("/settlements/{monday}/pdf", (string monday, NpgsqlDataSource source, IClock clock, BusinessZone zone, HttpContext http) =>
-            PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, source, clock, zone, http)).Needs(Right.TripsOwn).WithName("getMySettlementPdf");
+        mine.MapGet("/settlements/{monday}/pdf", (string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
+            PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, reads, clock, zone, http)).Needs(Right.TripsOwn).WithName("getMySettlementPdf");
 
-        mine.MapGet("/loads/{id:long}/trip-sheet", async Task<IResult> (long id, NpgsqlDataSource source, HttpContext http) =>
+        mine.MapGet("/loads/{id:long}/trip-sheet", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return (await LoadReads.ByIds(db, [id])).FirstOrDefault() is { DriverId: { } driver } && driver == http.User.DriverId() && await TripViews.Of(db, id) is { } trip
                 ? TypedResults.File(TripSheetPdf.Draw((await Business.Read(db))!, (await LoadReads.Sheet(db, id))!, trip), "application/pdf", $"trip-sheet-{trip.Number.Replace('/', '-')}.pdf")
                 : Answers.NotFound("This load");

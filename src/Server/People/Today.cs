@@ -32,17 +32,17 @@ public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IR
 /// <summary>What asks for a hand, over all rooms, for someone with these rights.</summary>
 public static class Today
 {
-    public static async Task<TodayView> Of(NpgsqlDataSource source, Access access, Instant now, DateTimeZone zone)
+    public static async Task<TodayView> Of(CallerReads reads, Access access, Instant now, DateTimeZone zone)
     {
         var today = now.InZone(zone).Date;
         var items = new List<TodayItem>();
         List<TodayItem> toBill = [], toPay = [];
 
         // Each part on its own connection: they do not wait for each other.
-        var billing = access.Has(Right.BillingSee) ? Aside(source, other => Billing(other, toBill, today, now)) : Task.FromResult(0);
-        var paying = access.Has(Right.PayingSee) ? Aside(source, other => Paying(other, toPay, today, zone)) : Task.FromResult(0);
-        var figures = Aside(source, other => Week(other, today, zone));
-        await using var db = await source.OpenConnectionAsync();
+        var billing = access.Has(Right.BillingSee) ? Aside(reads, access, other => Billing(other, toBill, today, now)) : Task.FromResult(0);
+        var paying = access.Has(Right.PayingSee) ? Aside(reads, access, other => Paying(other, toPay, today, zone)) : Task.FromResult(0);
+        var figures = Aside(reads, access, other => Week(other, today, zone));
+        await using var db = await reads.Open(access);
         var carried = await LoadViews.Carried(db, now, zone);
         var uncovered = await LoadViews.Lines(db, await LoadReads.InStates(db, [LoadState.Booked], null, 1000), now, zone);
         items.AddRange(carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling));
@@ -72,9 +72,9 @@ public static class Today
         return new TodayView(sorted, counts, week, margin.Amount, margin.Percent, onTime, delivered, days);
     }
 
-    private static async Task<T> Aside<T>(NpgsqlDataSource source, Func<NpgsqlConnection, Task<T>> ask)
+    private static async Task<T> Aside<T>(CallerReads reads, Access access, Func<NpgsqlConnection, Task<T>> ask)
     {
-        await using var db = await source.OpenConnectionAsync();
+        await using var db = await reads.Open(access);
         return await ask(db);
     }
 

@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using NodaTime;
-using Npgsql;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
@@ -11,7 +10,7 @@ namespace SteadyLark.Server.People;
 /// What asks for a hand, reckoned once for all who ask at the same time: every open page asks after every event. An answer serves until
 /// anything is written to the database, or until the clock has gone on, for what is late depends on it.
 /// </summary>
-public sealed class TodayCache(NpgsqlDataSource source, IClock clock, BusinessZone zone)
+public sealed class TodayCache(CallerReads reads, IClock clock, BusinessZone zone)
 {
     private static readonly Duration Fresh = Duration.FromSeconds(15);
     private readonly ConcurrentDictionary<string, Entry> _last = new();
@@ -20,7 +19,7 @@ public sealed class TodayCache(NpgsqlDataSource source, IClock clock, BusinessZo
     public async Task<TodayView> For(Access access)
     {
         string seen;
-        await using (var db = await source.OpenConnectionAsync())
+        await using (var db = await reads.Open(Access.Nobody))
         {
             // Equal snapshots see equal rows.
             seen = (await db.One<string>("select pg_current_snapshot()::text"))!;
@@ -30,7 +29,7 @@ public sealed class TodayCache(NpgsqlDataSource source, IClock clock, BusinessZo
         var answer = _last.AddOrUpdate(access.Key, _ => Begin(), (_, was) => was.Seen == seen && now >= was.At && now - was.At < Fresh && !was.View.Value.IsFaulted ? was : Begin());
         return await answer.View.Value;
 
-        Entry Begin() => new(seen, now, new Lazy<Task<TodayView>>(() => Today.Of(source, access, now, zone.Zone)));
+        Entry Begin() => new(seen, now, new Lazy<Task<TodayView>>(() => Today.Of(reads, access, now, zone.Zone)));
     }
 
     private sealed record Entry(string Seen, Instant At, Lazy<Task<TodayView>> View);

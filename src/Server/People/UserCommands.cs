@@ -7,9 +7,13 @@ using SteadyLark.Store.People;
 namespace SteadyLark.Server.People;
 
 /// <param name="DriverId">The driver they are, for a driver's role.</param>
-public sealed record InviteRequest(string? Login, string? Name, string? Email, long? RoleId, long? DriverId = null);
+/// <param name="OfficeId">The office that loads they book are given.</param>
+/// <param name="Limits">How much of the business they see; all of it when left out.</param>
+public sealed record InviteRequest(string? Login, string? Name, string? Email, long? RoleId, long? DriverId = null, long? OfficeId = null, ViewLimits? Limits = null);
 
-public sealed record UserRequest(string? Name, string? Email, long? RoleId);
+/// <param name="OfficeId">As in <see cref="InviteRequest"/>.</param>
+/// <param name="Limits">As in <see cref="InviteRequest"/>.</param>
+public sealed record UserRequest(string? Name, string? Email, long? RoleId, long? OfficeId = null, ViewLimits? Limits = null);
 
 /// <param name="Link">The address to set a password at, where one was made: shown once.</param>
 public sealed record UserAnswer(UserRow User, string? Link);
@@ -26,8 +30,6 @@ public sealed record TokenAnswer(TokenRow Row, string Token);
 /// <summary>Users, roles and API tokens.</summary>
 public sealed class UserCommands(AccountCommands accounts)
 {
-    private static readonly Problem UserNotFound = new("not.found", "This user was not found.");
-
     public async Task<Outcome<UserAnswer>> Invite(CommandContext w, InviteRequest r)
     {
         var validation = new Validation();
@@ -43,26 +45,21 @@ public sealed class UserCommands(AccountCommands accounts)
             validation.Add("not.found", "This driver was not found.", "driverId");
         }
 
+        var limits = await CheckView(validation, w, role, r.OfficeId, r.Limits);
         if (!validation.Ok)
         {
             return validation.Problems.ToList();
         }
 
         var id = await UserStore.Invite(w, r.Login!.Trim().ToLowerInvariant(), r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.DriverId);
+        await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.OfficeId, limits);
         var user = (await UserStore.Get(w.Db, id))!;
-        await Events.Add(w, "user.invited", "user", id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: new { user.Login, user.Email, role = user.RoleName });
+        await Events.Add(w, "user.invited", "user", id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: Kept(user));
         return new UserAnswer(user, await accounts.Invite(w, user));
     }
 
-    public static async Task<Outcome<UserAnswer>> Change(CommandContext w, long id, UserRequest r)
+    public static Task<Outcome<UserAnswer>> Change(CommandContext w, long id, UserRequest r) => OnUser(w, id, async user =>
     {
-        var found = await Changeable(w, id);
-        if (!found.Ok)
-        {
-            return found.Problems.ToList();
-        }
-
-        var user = found.Value;
         var validation = new Validation();
         UserRules.Check(new UserDraft(user.Login, r.Name, r.Email, r.RoleId), validation);
         var role = r.RoleId is { } roleId ? await RoleStore.Get(w.Db, roleId) : null;
@@ -77,29 +74,23 @@ public sealed class UserCommands(AccountCommands accounts)
             validation.Add(refused.Code, refused.Message, refused.Field);
         }
 
+        var limits = await CheckView(validation, w, role, r.OfficeId, r.Limits);
         if (!validation.Ok)
         {
             return validation.Problems.ToList();
         }
 
-        await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value);
+        await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.OfficeId, limits);
         var after = (await UserStore.Get(w.Db, id))!;
         await Events.Add(
             w, "user.changed", "user", id, user.RoleId == after.RoleId ? $"{after.Name}'s account was changed" : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",
-            before: new { user.Name, user.Email, role = user.RoleName }, after: new { after.Name, after.Email, role = after.RoleName });
+            before: Kept(user), after: Kept(after));
         return new UserAnswer(after, null);
-    }
+    });
 
     /// <summary>Deactivates a user, or brings them back. What they hold open ends at once.</summary>
-    public static async Task<Outcome<UserAnswer>> SetActive(CommandContext w, long id, bool active)
+    public static Task<Outcome<UserAnswer>> SetActive(CommandContext w, long id, bool active) => OnUser(w, id, async user =>
     {
-        var found = await Changeable(w, id);
-        if (!found.Ok)
-        {
-            return found.Problems.ToList();
-        }
-
-        var user = found.Value;
         if (user.Active == active)
         {
             return new Problem("user.same", active ? "This user is active already." : "This user is deactivated already.");
@@ -113,18 +104,11 @@ public sealed class UserCommands(AccountCommands accounts)
         await UserStore.SetActive(w, id, active);
         await Events.Add(w, active ? "user.reactivated" : "user.deactivated", "user", id, $"{user.Name} was {(active ? "reactivated" : "deactivated and signed out")}");
         return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
-    }
+    });
 
     /// <summary>A new link to choose a password: the invitation again, or a reset.</summary>
-    public async Task<Outcome<UserAnswer>> NewLink(CommandContext w, long id)
+    public Task<Outcome<UserAnswer>> NewLink(CommandContext w, long id) => OnUser(w, id, async user =>
     {
-        var found = await Changeable(w, id);
-        if (!found.Ok)
-        {
-            return found.Problems.ToList();
-        }
-
-        var user = found.Value;
         if (!user.Active || user.Email is null)
         {
             return user.Active ? new Problem("missing", "This user has no email address: enter one first.", "email") : new Problem("user.inactive", "This user is deactivated: reactivate them first.");
@@ -133,36 +117,24 @@ public sealed class UserCommands(AccountCommands accounts)
         var link = user.Invited ? await accounts.Invite(w, user) : await accounts.Reset(w, user);
         await Events.Add(w, user.Invited ? "user.invited" : "user.reset_sent", "user", id, $"{user.Name} was sent {(user.Invited ? "another invitation" : "a link to reset the password")}");
         return new UserAnswer(user, link);
-    }
+    });
 
     /// <summary>Ends a user's sessions.</summary>
-    public static async Task<Outcome<UserAnswer>> SignOut(CommandContext w, long id)
+    public static Task<Outcome<UserAnswer>> SignOut(CommandContext w, long id) => OnUser(w, id, async user =>
     {
-        var found = await Changeable(w, id);
-        if (!found.Ok)
-        {
-            return found.Problems.ToList();
-        }
-
         if (id == w.Actor.UserId)
         {
             return new Problem("user.self", "Your other sessions end on your account page.");
         }
 
         await SessionStore.EndAll(w.Db, id, w.Now);
-        await Events.Add(w, "user.signed_out", "user", id, $"{found.Value.Name} was signed out everywhere");
-        return new UserAnswer(found.Value, null);
-    }
+        await Events.Add(w, "user.signed_out", "user", id, $"{user.Name} was signed out everywhere");
+        return new UserAnswer(user, null);
+    });
 
     /// <summary>Takes a lost second factor away; the user signs in with the password and sets up another.</summary>
-    public static async Task<Outcome<UserAnswer>> RemoveSecondFactor(CommandContext w, long id)
+    public static Task<Outcome<UserAnswer>> RemoveSecondFactor(CommandContext w, long id) => OnUser(w, id, async user =>
     {
-        var found = await Changeable(w, id);
-        if (!found.Ok)
-        {
-            return found.Problems.ToList();
-        }
-
         if (id == w.Actor.UserId)
         {
             return new Problem("user.self", "Your own second factor is removed on your account page.");
@@ -170,9 +142,9 @@ public sealed class UserCommands(AccountCommands accounts)
 
         await SecondFactorStore.Remove(w.Db, id);
         await SessionStore.EndAll(w.Db, id, w.Now);
-        await Events.Add(w, "user.second_factor_removed", "user", id, $"{found.Value.Name}'s second factor was removed");
+        await Events.Add(w, "user.second_factor_removed", "user", id, $"{user.Name}'s second factor was removed");
         return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
-    }
+    });
 
     public static async Task<Outcome<RoleRow>> AddRole(CommandContext w, RoleRequest r)
     {
@@ -274,19 +246,44 @@ public sealed class UserCommands(AccountCommands accounts)
         return true;
     }
 
-    /// <summary>A user whom the actor may change: nobody changes someone with rights beyond their own.</summary>
-    private static async Task<Outcome<UserRow>> Changeable(CommandContext w, long id)
+    /// <summary>Does something with a user whom the actor may change: nobody changes someone with rights beyond their own.</summary>
+    private static async Task<Outcome<UserAnswer>> OnUser(CommandContext w, long id, Func<UserRow, Task<Outcome<UserAnswer>>> act)
     {
         await UserStore.Lock(w.Db, id);
         if (await UserStore.Get(w.Db, id) is not { } user || await RoleStore.Get(w.Db, user.RoleId) is not { } role)
         {
-            return UserNotFound;
+            return new Problem("not.found", "This user was not found.");
         }
 
         return UserRules.RefusesRights(w.Actor.Access!, Named(role.Rights)) is null
-            ? user
+            ? await act(user)
             : new Problem("user.beyond", $"{user.Name} has permissions that you do not have: only someone who has them all may change this account.");
     }
+
+    /// <summary>Checks a user's office and how much they see.</summary>
+    private static async Task<ViewLimits> CheckView(Validation validation, CommandContext w, RoleRow? role, long? officeId, ViewLimits? given)
+    {
+        var limits = ViewLimits.Named(validation, given);
+        if (limits.RefusesRole(role?.Standard) is { } refused)
+        {
+            validation.Add(refused.Code, refused.Message, refused.Field);
+        }
+
+        if (await OfficeStore.Unknown(w.Db, limits) is { } unknown)
+        {
+            validation.Add("not.found", "One of these was not found: choose from the list.", $"limits.{unknown}");
+        }
+
+        if (officeId is { } office && !await OfficeStore.Has(w.Db, UnitKind.Office, office))
+        {
+            validation.Add("not.found", "This office was not found.", "officeId");
+        }
+
+        return limits;
+    }
+
+    /// <summary>A user as the audit log keeps them.</summary>
+    private static object Kept(UserRow user) => new { user.Login, user.Name, user.Email, role = user.RoleName, user.OfficeId, limits = user.Limits.IsLimited ? user.Limits : null };
 
     private static async Task<UserChange> ChangeOf(CommandContext w, UserRow user, bool staysOwner) =>
         new(user.Id == w.Actor.UserId, user is { Active: true, Standard: Role.Owner }, staysOwner, await UserStore.ActiveOwners(w.Db));

@@ -10,6 +10,7 @@ using SteadyLark.Core.Places.Roads;
 using SteadyLark.Core.Trips;
 using SteadyLark.Formats.Places;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Places;
@@ -51,15 +52,15 @@ public static class MapEndpoints
             return TypedResults.Bytes(Base.Value, "application/json");
         }).Needs(Right.SessionOwn).ExcludeFromDescription();
 
-        api.MapGet("/map/loads", async (NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/map/loads", async (CallerReads reads, IClock clock, BusinessZone zone) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var now = clock.GetCurrentInstant();
             var rows = await LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, 1000);
             return await Loads(db, rows, now, zone.Zone);
         }).Needs(Right.LoadsSee).WithName("getMapLoads");
 
-        api.MapGet("/map/near", async Task<IResult> (string? at, string? to, double? miles, string? region, NpgsqlDataSource source, IClock clock, BusinessZone zone) =>
+        api.MapGet("/map/near", async Task<IResult> (string? at, string? to, double? miles, string? region, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
             var max = miles ?? 100;
             var validation = new Validation();
@@ -90,7 +91,7 @@ public static class MapEndpoints
                 return Answers.Refused(validation.Problems);
             }
 
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var regions = Regions.Zone(region);
             var all = (await Candidates(db, clock.GetCurrentInstant(), zone.Zone)).Where(c => regions is null || regions.Contains(c.Region)).ToList();
             var index = new NearIndex(Routing.Router, all.Select(c => c.Point).ToList());

@@ -7,6 +7,7 @@ using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
@@ -49,21 +50,21 @@ public static class PlaceEndpoints
 
     public static void MapPlaces(this RouteGroupBuilder api)
     {
-        api.MapGet("/places", async (string? q, int? limit, NpgsqlDataSource source) =>
+        api.MapGet("/places", async (string? q, int? limit, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await PlaceStore.Like(db, (q ?? "").Trim(), Math.Clamp(limit ?? 12, 1, 200));
         }).Needs(Right.CompaniesSee).WithName("listPlaces");
 
-        api.MapGet("/towns", async (string q, int? limit, NpgsqlDataSource source) =>
+        api.MapGet("/towns", async (string q, int? limit, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return q.Trim().Length < 2 ? [] : await PlaceStore.Towns(db, q.Trim(), Math.Clamp(limit ?? 12, 1, 50));
         }).Needs(Right.CompaniesSee).WithName("listTowns");
 
-        api.MapPost("/miles", async Task<IResult> (MilesAsk ask, NpgsqlDataSource source, IClock clock) =>
+        api.MapPost("/miles", async Task<IResult> (MilesAsk ask, CallerReads reads, IClock clock) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var validation = new Validation();
             var told = ask.Stops ?? [];
             if (told.Count > Booking.MaxLines || ask.EmptyMiles is < 0 or > 6000)
@@ -93,17 +94,17 @@ public static class PlaceEndpoints
                 MinimumRate.Of(near?.Miles ?? ask.EmptyMiles ?? 0, drive.WholeMiles, settings.MinimumPerMile, settings.RateStep), drives.Select(d => Math.Round(d.Miles, 1)).ToList()));
         }).Needs(Right.CompaniesSee).Produces<RoadMiles>().ProducesProblem(422).WithName("calculateMiles");
 
-        api.MapGet("/places/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/places/{id:long}", async Task<IResult> (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await PlaceStore.Get(db, id) is { } place ? TypedResults.Ok(place) : Answers.NotFound("This place");
         }).Needs(Right.CompaniesSee).Produces<PlaceRow>().ProducesProblem(404).WithName("getPlace");
 
         // What a text means, for pages that let one choose, and for scripts.
-        api.MapGet("/resolve", async (string? q, NpgsqlDataSource source) =>
+        api.MapGet("/resolve", async (string? q, CallerReads reads) =>
         {
             var typed = (q ?? "").Trim();
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var book = typed.Length is < 3 or > 200 ? [] : (await PlaceStore.Like(db, typed, 8)).Select(p => new NamedPlace(p.Id, p.Name, p.Town, p.Region, new GeoPoint(p.Latitude, p.Longitude), p.Zone));
             return Routing.Gazetteer.Resolve(typed, book);
         }).Needs(Right.CompaniesSee).WithName("resolvePlace");

@@ -1,6 +1,6 @@
-using Npgsql;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
@@ -47,15 +47,15 @@ public static class StopEndpoints
         api.MapPost("/loads/{id:long}/stops/{stopId:long}/route", (long id, long stopId, RouteOverrideRequest request, HttpContext http, Commands commands) =>
             commands.OnLoad(http, id, w => RouteOverrideCommands.Set(w, id, stopId, request))).Needs(Right.LoadsBook).WithName("setRouteOverride");
 
-        api.MapGet("/loads/{id:long}/trip", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/loads/{id:long}/trip", async Task<IResult> (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await TripViews.Of(db, id) is { } trip ? TypedResults.Ok(trip) : Answers.NotFound("The route of this load");
         }).Needs(Right.LoadsSee).Produces<TripView>().ProducesProblem(404).WithName("getTrip");
 
-        api.MapGet("/loads/{id:long}/route", async Task<IResult> (long id, QueryEnum<RouteFormat> format, NpgsqlDataSource source) =>
+        api.MapGet("/loads/{id:long}/route", async Task<IResult> (long id, QueryEnum<RouteFormat> format, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             if (await TripViews.Of(db, id) is not { } trip)
             {
                 return Answers.NotFound("The route of this load");

@@ -4,6 +4,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
@@ -56,9 +57,9 @@ public static class TrackEndpoints
                 return new TrackRevoked(count);
             })).Needs(Right.LoadsRoll).WithName("revokeTrackingLinks");
 
-        api.MapGet("/track/{token}", async Task<IResult> (string token, NpgsqlDataSource source, IClock clock) =>
+        api.MapGet("/track/{token}", async Task<IResult> (string token, CallerReads reads, IClock clock) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             var id = await LoadReads.ByTrackToken(db, token, clock.GetCurrentInstant());
             if (id == 0)
             {

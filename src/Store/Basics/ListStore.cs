@@ -35,7 +35,7 @@ public static class ListStore
             new("delivered", "Delivered", ColumnKind.Time, false), new("equipment", "Equipment", ColumnKind.Choice, false), new("freight", "Freight", ColumnKind.Text, false), new("weight", "Weight, lb", ColumnKind.Number, false),
             new("hazmat", "Hazmat", ColumnKind.YesNo, false), new("who", "Assigned to", ColumnKind.Text), new("miles", "Miles", ColumnKind.Number, false), new("revenue", "Revenue", ColumnKind.Money), new("per_mile", "Per mile", ColumnKind.Money, false),
             new("agreed", "Carrier pay", ColumnKind.Money, false), new("margin", "Margin", ColumnKind.Money, false), new("invoice", "Invoice", ColumnKind.Text, false), new("held", "On hold", ColumnKind.Text, false),
-            new("booked_by", "Booked by", ColumnKind.Text, false), new("booked", "Booked", ColumnKind.Time, false),
+            new("booked_by", "Booked by", ColumnKind.Text, false), new("office", "Office", ColumnKind.Text, false), new("booked", "Booked", ColumnKind.Time, false),
         ],
         new Dictionary<string, Right> { ["revenue"] = Right.RatesSee, ["per_mile"] = Right.RatesSee, ["agreed"] = Right.MarginsSee, ["margin"] = Right.MarginsSee }),
         new("invoices", "Invoices", "invoice_list", "invoice", new ListSort("number", true),

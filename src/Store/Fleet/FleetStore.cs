@@ -7,7 +7,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Fleet;
 
-public sealed record DriverRow(long Id, string Name, string ShortName, string? Phone, string? Email, string? HomeTown, bool Active);
+public sealed record DriverRow(long Id, string Name, string ShortName, string? Phone, string? Email, string? HomeTown, bool Active, long? GroupId = null, string? Group = null);
 
 public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
 
@@ -25,9 +25,11 @@ public sealed record CommitmentRow(string Trip, string? LoadNumber, Instant From
 
 public static class FleetStore
 {
-    public static Task<List<DriverRow>> Drivers(NpgsqlConnection db) => db.Rows("select * from drivers order by name", ReadDriver);
+    private const string DriverSelect = "select d.*, g.name as group_name from drivers d left join driver_groups g on g.id = d.group_id";
 
-    public static Task<DriverRow?> Driver(NpgsqlConnection db, long id) => db.Row("select * from drivers where id = @id", ReadDriver, ("id", id));
+    public static Task<List<DriverRow>> Drivers(NpgsqlConnection db) => db.Rows($"{DriverSelect} order by d.name", ReadDriver);
+
+    public static Task<DriverRow?> Driver(NpgsqlConnection db, long id) => db.Row($"{DriverSelect} where d.id = @id", ReadDriver, ("id", id));
 
     public static Task<List<TruckRow>> Trucks(NpgsqlConnection db) =>
         db.Rows("select * from trucks order by unit", r => new TruckRow(r.Long("id"), r.Text("unit"), r.TextOrNull("make"), r.Bool("active")));
@@ -38,8 +40,8 @@ public static class FleetStore
     public static async Task<long> AddDriver(NpgsqlConnection db, DriverRow d)
     {
         var id = await db.One<long>(
-            "insert into drivers (name, short_name, phone, email, home_town) values (@name, @short, @phone, @email, @home) returning id",
-            ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown));
+            "insert into drivers (name, short_name, phone, email, home_town, group_id) values (@name, @short, @phone, @email, @home, @group) returning id",
+            ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown), ("group", d.GroupId));
         await db.Run("select find_driver(@id)", ("id", id));
         return id;
     }
@@ -54,8 +56,8 @@ public static class FleetStore
     public static async Task<long> ChangeDriver(NpgsqlConnection db, DriverRow d)
     {
         await db.Run(
-            "update drivers set name = @name, short_name = @short, phone = @phone, email = @email, home_town = @home, active = @active where id = @id",
-            ("id", d.Id), ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown), ("active", d.Active));
+            "update drivers set name = @name, short_name = @short, phone = @phone, email = @email, home_town = @home, active = @active, group_id = @group where id = @id",
+            ("id", d.Id), ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown), ("active", d.Active), ("group", d.GroupId));
         await db.Run("select find_driver(@id)", ("id", d.Id));
         return d.Id;
     }
@@ -145,5 +147,5 @@ public static class FleetStore
     }
 
     private static DriverRow ReadDriver(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Text("name"), r.Text("short_name"), r.TextOrNull("phone"), r.TextOrNull("email"), r.TextOrNull("home_town"), r.Bool("active"));
+        new(r.Long("id"), r.Text("name"), r.Text("short_name"), r.TextOrNull("phone"), r.TextOrNull("email"), r.TextOrNull("home_town"), r.Bool("active"), r.LongOrNull("group_id"), r.TextOrNull("group_name"));
 }

@@ -60,6 +60,7 @@ public static class FindStore
             $"""
             select kind, ref_id, title, subtitle, weight::float8 as score from findables
             where {string.Join(" and ", forms.Select((f, i) => $"words like any(@w{i})"))} and (@kinds::text[] is null or kind = any(@kinds))
+              and (current_user <> 'lark_limited' or find_in_view(kind, ref_id))
             order by lower(title) = @title desc, lower(title) like @start desc, weight desc, ref_id desc
             limit @most
             """,

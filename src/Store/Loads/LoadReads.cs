@@ -105,10 +105,10 @@ public static class LoadReads
             r => new LoadInvoice(r.Long("id"), r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid")), ("id", id));
         var reports = await ReportStore.Of(db, id);
         return (await db.Row(
-            "select l.driver_instructions, l.carrier_instructions, l.booked_at, l.cancelled_why, u.name as booked_by from loads l left join users u on u.id = l.booked_by where l.id = @id",
+            "select l.driver_instructions, l.carrier_instructions, l.booked_at, l.cancelled_why, u.name as booked_by, l.office_id, o.name as office from loads l left join users u on u.id = l.booked_by left join offices o on o.id = l.office_id where l.id = @id",
             r => new LoadSheet(
                 row, r.TextOrNull("driver_instructions"), r.TextOrNull("carrier_instructions"), r.TextOrNull("booked_by"), r.Instant("booked_at"), r.TextOrNull("cancelled_why"),
-                freight, charges, references, own, holds, reports, legs, invoice),
+                freight, charges, references, own, holds, reports, legs, invoice, r.LongOrNull("office_id"), r.TextOrNull("office")),
             ("id", id)))!;
     }
 

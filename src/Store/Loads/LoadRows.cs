@@ -76,7 +76,7 @@ public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, Loc
 public sealed record LoadSheet(
     LoadRow Load, string? DriverInstructions, string? CarrierInstructions, string? BookedBy, Instant BookedAt, string? CancelledWhy,
     IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<ReferenceRow> References, IReadOnlyList<CustomValueRow> CustomFields, IReadOnlyList<HoldRow> Holds, IReadOnlyList<ReportRow> Reports,
-    IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice)
+    IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice, long? OfficeId, string? Office)
 {
     /// <summary>The leg that is under way, or was last; null on a draft.</summary>
     public LegRow? Leg => Legs.Count > 0 ? Legs[^1] : null;

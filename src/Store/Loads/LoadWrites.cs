@@ -22,8 +22,8 @@ public static class LoadWrites
     {
         var id = await w.Db.One<long>(
             """
-            insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at)
-            values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now, @first, @last) returning id
+            insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, office_id)
+            values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now, @first, @last, @office) returning id
             """,
             [("number", number), ("state", load.Draft ? LoadState.Draft : LoadState.Booked), ("by", w.Actor.UserId), ("now", w.Now), .. Parameters(load)]);
         await WriteParts(w, id, load, []);
@@ -36,7 +36,7 @@ public static class LoadWrites
         await w.Db.Run(
             """
             update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, customer_id = @customer, reference = @reference, equipment = @equipment,
-                driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first, last_at = @last
+                driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first, last_at = @last, office_id = @office
             where id = @id
             """,
             [("id", id), .. Parameters(load)]);
@@ -53,11 +53,11 @@ public static class LoadWrites
     {
         await w.Db.Run(
             """
-            update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver, carrier_instructions = @forCarrier, revenue = @revenue
+            update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver, carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office
             where id = @id
             """,
             ("id", id), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("forDriver", load.DriverInstructions), ("forCarrier", load.CarrierInstructions),
-            ("revenue", load.Revenue));
+            ("revenue", load.Revenue), ("office", load.OfficeId));
         await WriteLines(w.Db, id, load);
     }
 
@@ -156,7 +156,7 @@ public static class LoadWrites
     private static (string, object?)[] Parameters(BookedLoad load) =>
     [
         ("draft", load.Draft), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("forDriver", load.DriverInstructions), ("forCarrier", load.CarrierInstructions),
-        ("miles", load.Miles), ("revenue", load.Revenue),
+        ("miles", load.Miles), ("revenue", load.Revenue), ("office", load.OfficeId),
         ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null), ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
     ];
 

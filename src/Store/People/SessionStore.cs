@@ -11,7 +11,7 @@ public sealed record SessionRow(Guid Id, Instant BeganAt, Instant LastSeenAt, st
 /// <summary>Sessions, attempts to sign in, and API tokens.</summary>
 public static class SessionStore
 {
-    private const string WhoIs = "u.id as user_id, u.login, u.name, u.driver_id, r.name as role_name, r.standard, r.rights";
+    private const string WhoIs = "u.id as user_id, u.login, u.name, u.driver_id, r.name as role_name, r.standard, r.rights, " + UserStore.LimitColumns;
 
     public static Task Begin(NpgsqlConnection db, Guid id, long userId, string address, string? device, bool mustEnroll, Instant now, Instant ends) =>
         db.Run(
@@ -65,5 +65,5 @@ public static class SessionStore
     internal static SignedIn Read(NpgsqlDataReader r) => new(
         r.Long("user_id"), r.Text("login"), r.Text("name"), r.Text("role_name"), r.LongOrNull("driver_id"),
         Rights.Of(r.EnumOrNull<Role>("standard"), r.Null("rights") ? null : r.GetFieldValue<string[]>(r.GetOrdinal("rights"))),
-        r.Instant("confirmed_at"), r.Bool("must_enroll"), r.Instant("last_seen_at"));
+        r.Instant("confirmed_at"), r.Bool("must_enroll"), r.Instant("last_seen_at"), UserStore.ReadLimits(r), r.LongOrNull("office_id"));
 }

@@ -32,8 +32,8 @@ public static class TokenStore
         "update api_tokens set revoked_at = @now where id = @id and revoked_at is null and (@user::bigint is null or user_id = @user) returning name", ("id", id), ("now", w.Now), ("user", userId));
 
     public static Task<TokenUser?> User(NpgsqlConnection db, string hash, Instant now) => db.Row(
-        """
-        select t.id as token_id, t.rights as token_rights, t.last_used_at, u.id as user_id, u.login, u.name, u.driver_id, r.name as role_name, r.standard, r.rights,
+        $"""
+        select t.id as token_id, t.rights as token_rights, t.last_used_at, u.id as user_id, u.login, u.name, u.driver_id, r.name as role_name, r.standard, r.rights, {UserStore.LimitColumns},
                t.made_at as confirmed_at, false as must_enroll, t.made_at as last_seen_at
         from api_tokens t join users u on u.id = t.user_id join roles r on r.id = u.role_id
         where t.token_hash = @hash and t.revoked_at is null and t.ends_at > @now and u.active

@@ -6,15 +6,17 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.People;
 
 /// <param name="Standard">The standard role they have; null for one the company made.</param>
+/// <param name="OfficeId">The office that loads they book are given.</param>
 /// <param name="Invited">Whether they have not chosen a password yet.</param>
 public sealed record UserRow(
-    long Id, string Login, string Name, string? Email, long RoleId, string RoleName, Role? Standard, long? DriverId, bool Active, bool Invited, bool SecondFactor, Instant? LastSeenAt);
+    long Id, string Login, string Name, string? Email, long RoleId, string RoleName, Role? Standard, long? DriverId, bool Active, bool Invited, bool SecondFactor, Instant? LastSeenAt,
+    long? OfficeId, ViewLimits Limits);
 
 /// <summary>The user of a running session or token.</summary>
 /// <param name="MustEnroll">Whether they must set up a second factor before anything else.</param>
-public sealed record SignedIn(long UserId, string Login, string Name, string RoleName, long? DriverId, IReadOnlySet<Right> Rights, Instant ConfirmedAt, bool MustEnroll, Instant LastSeenAt)
+public sealed record SignedIn(long UserId, string Login, string Name, string RoleName, long? DriverId, IReadOnlySet<Right> Rights, Instant ConfirmedAt, bool MustEnroll, Instant LastSeenAt, ViewLimits Limits, long? OfficeId)
 {
-    public Access Access => new(MustEnroll ? new HashSet<Right> { Right.SessionOwn } : Rights, DriverId);
+    public Access Access => new(MustEnroll ? new HashSet<Right> { Right.SessionOwn } : Limits.Within(Rights), DriverId) { Limits = Limits, OfficeId = OfficeId };
 }
 
 /// <summary>Users, their passwords and preferences.</summary>
@@ -67,8 +69,14 @@ public static class UserStore
             """,
             ("login", login), ("name", name), ("email", email), ("role", roleId), ("driver", driverId), ("now", w.Now), ("by", w.Actor.UserId));
 
-    public static Task Change(NpgsqlConnection db, long id, string name, string? email, long roleId) =>
-        db.Run("update users u set name = @name, email = @email, role_id = r.id, for_drivers = r.for_drivers from roles r where u.id = @id and r.id = @role", ("id", id), ("name", name), ("email", email), ("role", roleId));
+    public static Task Change(NpgsqlConnection db, long id, string name, string? email, long roleId, long? officeId, ViewLimits limits) => db.Run(
+        """
+        update users u set name = @name, email = @email, role_id = r.id, for_drivers = r.for_drivers, office_id = @office,
+               view_customers = @customers, view_offices = @offices, view_driver_groups = @groups, view_days_ahead = @days
+        from roles r where u.id = @id and r.id = @role
+        """,
+        ("id", id), ("name", name), ("email", email), ("role", roleId), ("office", officeId), ("customers", limits.Customers?.ToArray()), ("offices", limits.Offices?.ToArray()),
+        ("groups", limits.DriverGroups?.ToArray()), ("days", limits.DaysAhead));
 
     /// <summary>Deactivates a user, or brings them back. What they hold open ends: sessions, links, tokens.</summary>
     public static async Task SetActive(CommandContext w, long id, bool active)
@@ -84,5 +92,11 @@ public static class UserStore
 
     private static UserRow Read(NpgsqlDataReader r) => new(
         r.Long("id"), r.Text("login"), r.Text("name"), r.TextOrNull("email"), r.Long("role_id"), r.Text("role_name"), r.EnumOrNull<Role>("standard"), r.LongOrNull("driver_id"), r.Bool("active"), r.Bool("invited"),
-        r.Bool("second_factor"), r.InstantOrNull("last_seen_at"));
+        r.Bool("second_factor"), r.InstantOrNull("last_seen_at"), r.LongOrNull("office_id"), ReadLimits(r));
+
+    internal const string LimitColumns = "u.view_customers, u.view_offices, u.view_driver_groups, u.view_days_ahead, u.office_id";
+
+    internal static ViewLimits ReadLimits(NpgsqlDataReader r) => new(Ids(r, "view_customers"), Ids(r, "view_offices"), Ids(r, "view_driver_groups"), r.IntOrNull("view_days_ahead"));
+
+    private static long[]? Ids(NpgsqlDataReader r, string column) => r.Null(column) ? null : r.GetFieldValue<long[]>(r.GetOrdinal(column));
 }

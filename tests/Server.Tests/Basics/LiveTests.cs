@@ -6,7 +6,7 @@ namespace SteadyLark.Server.Tests.Basics;
 public class LiveTests(TestBusiness business) : IClassFixture<TestBusiness>
 {
     /// <summary>Listens until so many events came, and tells them with the last place in the order.</summary>
-    private static async Task<(List<string> Summary, string Last)> Listen(Caller caller, int max, string? lastId = null, Func<Task>? meanwhile = null)
+    internal static async Task<(List<string> Summary, string Last)> Listen(Caller caller, int max, string? lastId = null, Func<Task>? meanwhile = null)
     {
         using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(20));
         using var request = new HttpRequestMessage(HttpMethod.Get, "/api/events/stream");

@@ -1,11 +1,11 @@
 using System.Text.Json;
 using NodaTime;
-using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips.Runs;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
@@ -66,21 +66,21 @@ public static class RunEndpoints
             Told(RoutePlan.Answer(await DocumentEndpoints.Body(request), new PlanOptions(drivers, start, open ?? false, from, shift, capacity, objective ?? aim, seconds, 60), cancel)))
             .Needs(Right.LoadsSee).TakesFile().Produces<RoutePlanAnswer>().ProducesProblem(422).RequireRateLimiting(Limits.Planning).WithName("planRoute");
 
-        api.MapGet("/runs", async (NpgsqlDataSource source) =>
+        api.MapGet("/runs", async (CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await RunStore.Newest(db, 100);
         }).Needs(Right.LoadsSee).WithName("listRuns");
 
-        api.MapGet("/runs/{id:long}", async Task<IResult> (long id, NpgsqlDataSource source) =>
+        api.MapGet("/runs/{id:long}", async Task<IResult> (long id, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             return await RunStore.Get(db, id) is { } row ? TypedResults.Ok(View(row)) : Answers.NotFound("This plan");
         }).Needs(Right.LoadsSee).Produces<RunPlanView>().ProducesProblem(404).WithName("getRun");
 
-        api.MapGet("/runs/{id:long}/file", async Task<IResult> (long id, QueryEnum<RouteFormat> format, int? driver, NpgsqlDataSource source) =>
+        api.MapGet("/runs/{id:long}/file", async Task<IResult> (long id, QueryEnum<RouteFormat> format, int? driver, CallerReads reads) =>
         {
-            await using var db = await source.OpenConnectionAsync();
+            await using var db = await reads.Open();
             if (await RunStore.Get(db, id) is not { } row)
             {
                 return Answers.NotFound("This plan");

@@ -1,0 +1,16 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Server.People;
+
+/// <summary>Connections that see what the caller may see. Endpoints read through these only.</summary>
+public sealed class CallerReads(NpgsqlDataSource source, IHttpContextAccessor caller, IClock clock, BusinessZone zone)
+{
+    /// <summary>For whoever made the current request.</summary>
+    public Task<NpgsqlConnection> Open() => Open(caller.HttpContext?.User.Access() ?? Access.Nobody);
+
+    public Task<NpgsqlConnection> Open(Access access, CancellationToken cancel = default) => Reads.Open(source, access.Limits, clock.GetCurrentInstant(), zone.Zone, cancel);
+}

@@ -1,0 +1,55 @@
+using System.Text.Json;
+using NodaTime;
+using NodaTime.Text;
+using Npgsql;
+using SteadyLark.Core.People;
+
+namespace SteadyLark.Store.Basics;
+
+/// <summary>
+/// Connections to read on behalf of a user. One whose view is limited reads through a role from which the database hides the rest
+/// (row security, migration 0027); it can write nothing. The pool resets role and setting when the connection is returned.
+/// </summary>
+public static class Reads
+{
+    public static async Task<NpgsqlConnection> Open(NpgsqlDataSource source, ViewLimits limits, Instant now, DateTimeZone zone, CancellationToken cancel = default)
+    {
+        var db = await source.OpenConnectionAsync(cancel);
+        if (!limits.IsLimited)
+        {
+            return db;
+        }
+
+        try
+        {
+            await db.Run("select set_config('lark.view', @view, false), set_config('role', 'lark_limited', false)", ("view", Setting(limits, now, zone)));
+            return db;
+        }
+        catch
+        {
+            await db.DisposeAsync();
+            throw;
+        }
+    }
+
+    /// <summary>Tables whose rows have a key <c>id</c> and may be hidden.</summary>
+    public static readonly IReadOnlySet<string> Hideable = new HashSet<string> { "loads", "companies", "drivers", "invoices", "payments", "bills", "settlements", "papers", "mails", "legs", "pay_items", "run_plans", "billing_runs", "events" };
+
+    /// <summary>Which of these rows the reader may see.</summary>
+    /// <param name="table">One of <see cref="Hideable"/>.</param>
+    public static async Task<bool> SeesAll(NpgsqlConnection db, string table, IReadOnlyCollection<long> ids) =>
+        Hideable.Contains(table)
+            ? await db.One<long>($"select count(*) from {table} where id = any(@ids)", ("ids", ids.Distinct().ToArray())) == ids.Distinct().Count()
+            : throw new ArgumentOutOfRangeException(nameof(table), table, "is not a table whose rows may be hidden");
+
+    /// <summary>The limits as the policies read them.</summary>
+    private static string Setting(ViewLimits limits, Instant now, DateTimeZone zone) => JsonSerializer.Serialize(
+        new
+        {
+            limits.Customers,
+            limits.Offices,
+            limits.DriverGroups,
+            until = limits.Until(now, zone) is { } until ? InstantPattern.ExtendedIso.Format(until) : null,
+        },
+        StoredJson.Options);
+}
