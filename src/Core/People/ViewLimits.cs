@@ -36,6 +36,11 @@ public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnly
     /// <summary>Whether a part of the company is hidden for good, and not only what is far ahead.</summary>
     public bool IsPartial => Customers is not null || Offices is not null || DriverGroups is not null;
 
+    /// <summary>What is limited, for whoever is: <c>2 customers, loads up to 7 days ahead</c>. Null when nothing is.</summary>
+    public string? Summary => IsLimited
+        ? string.Join(", ", new[] { Count(Customers, "customer"), Count(Offices, "office"), Count(DriverGroups, "driver group"), DaysAhead switch { null => null, 0 => "loads up to today", 1 => "loads up to tomorrow", var days => $"loads up to {days} days ahead" } }.OfType<string>())
+        : null;
+
     /// <summary>A part of <see cref="Access.Key"/>: equal for equal limits.</summary>
     public string Key => $"{Join(Customers)};{Join(Offices)};{Join(DriverGroups)};{DaysAhead}";
 
@@ -101,6 +106,8 @@ public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnly
             validation.Add("out.of.range", ids.Count == 0 ? $"Choose at least one {what}, or remove this limit." : $"Choose at most {MaxNamed}.", $"limits.{field}");
         }
     }
+
+    private static string? Count(IReadOnlyList<long>? ids, string what) => ids is null ? null : ids.Count == 1 ? $"1 {what}" : $"{ids.Count} {what}s";
 
     private static List<long>? Sorted(IReadOnlyList<long>? ids) => ids?.Distinct().Order().ToList();
 

@@ -264,6 +264,7 @@ public static class DemoBusiness
             i++;
         }
 
+        long[] groups = [await OfficeStore.Add(w.Db, UnitKind.DriverGroup, "Regional"), await OfficeStore.Add(w.Db, UnitKind.DriverGroup, "Long haul")];
         for (var t = 0; t < 26; t++)
         {
             var unit = $"{101 + t}";
@@ -273,7 +274,7 @@ public static class DemoBusiness
                 var (name, home) = DemoData.Drivers[t];
                 var words = name.Split(' ');
                 var row = new DriverRow(
-                    0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, true);
+                    0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, true, groups[t % 2]);
                 var driver = await FleetStore.AddDriver(w.Db, row);
                 var (agreement, recurring) = await Agree(w, driver, t);
                 cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, recurring));

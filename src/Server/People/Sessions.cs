@@ -29,8 +29,10 @@ public sealed record ConfirmRequest(string? Password, string? Code = null);
 /// <param name="Clock">How to show times: the user's choice or the company default.</param>
 /// <param name="DateOrder">How to show dates, likewise.</param>
 /// <param name="Preferences">The user's own choices.</param>
+/// <param name="OfficeId">The user's own office.</param>
+/// <param name="LimitedTo">What their view is limited to, in words; null when they see everything their rights allow.</param>
 public sealed record SessionView(long UserId, string Name, string Login, string Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool Simulator, bool TwoPeople,
-    bool MustEnroll, ClockStyle Clock, DateOrder DateOrder, Preferences Preferences);
+    bool MustEnroll, ClockStyle Clock, DateOrder DateOrder, Preferences Preferences, long? OfficeId, string? LimitedTo);
 
 /// <summary>Signing in and out: a cookie that names a row in the sessions table, so that it can be ended from any server.</summary>
 public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands commands, AccountCommands accounts, Outside.Simulation simulation, BusinessZone zone, IAntiforgery antiforgery)
@@ -229,7 +231,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         return new SessionView(
             me.User.UserId, me.User.Name, me.User.Login, me.User.RoleName, me.User.DriverId, me.Access.Rights.Select(r => r.Name()).Order().ToList(),
             antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, await simulation.Allowed(), business.TwoPeople,
-            me.User.MustEnroll, style, order, preferences);
+            me.User.MustEnroll, style, order, preferences, me.Access.OfficeId, me.Access.Limits.Summary);
     }
 }
 

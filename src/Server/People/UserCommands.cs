@@ -6,14 +6,20 @@ using SteadyLark.Store.People;
 
 namespace SteadyLark.Server.People;
 
+/// <summary>How much of the business a user sees; what is left out is not limited.</summary>
+public sealed record ViewLimitsRequest(IReadOnlyList<long>? Customers, IReadOnlyList<long>? Offices, IReadOnlyList<long>? DriverGroups, int? DaysAhead)
+{
+    public ViewLimits Limits() => new(Customers, Offices, DriverGroups, DaysAhead);
+}
+
 /// <param name="DriverId">The driver they are, for a driver's role.</param>
 /// <param name="OfficeId">The office that loads they book are given.</param>
 /// <param name="Limits">How much of the business they see; all of it when left out.</param>
-public sealed record InviteRequest(string? Login, string? Name, string? Email, long? RoleId, long? DriverId = null, long? OfficeId = null, ViewLimits? Limits = null);
+public sealed record InviteRequest(string? Login, string? Name, string? Email, long? RoleId, long? DriverId = null, long? OfficeId = null, ViewLimitsRequest? Limits = null);
 
 /// <param name="OfficeId">As in <see cref="InviteRequest"/>.</param>
 /// <param name="Limits">As in <see cref="InviteRequest"/>.</param>
-public sealed record UserRequest(string? Name, string? Email, long? RoleId, long? OfficeId = null, ViewLimits? Limits = null);
+public sealed record UserRequest(string? Name, string? Email, long? RoleId, long? OfficeId = null, ViewLimitsRequest? Limits = null);
 
 /// <param name="Link">The address to set a password at, where one was made: shown once.</param>
 public sealed record UserAnswer(UserRow User, string? Link);
@@ -261,9 +267,9 @@ public sealed class UserCommands(AccountCommands accounts)
     }
 
     /// <summary>Checks a user's office and how much they see.</summary>
-    private static async Task<ViewLimits> CheckView(Validation validation, CommandContext w, RoleRow? role, long? officeId, ViewLimits? given)
+    private static async Task<ViewLimits> CheckView(Validation validation, CommandContext w, RoleRow? role, long? officeId, ViewLimitsRequest? given)
     {
-        var limits = ViewLimits.Named(validation, given);
+        var limits = ViewLimits.Named(validation, given?.Limits());
         if (limits.RefusesRole(role?.Standard) is { } refused)
         {
             validation.Add(refused.Code, refused.Message, refused.Field);

@@ -71,9 +71,27 @@ begin
 exception when duplicate_object or unique_violation then
     null;
 end $$;
--- The application may become lark_limited, but does not have its policies otherwise.
-alter role lark_app noinherit;
-grant lark_limited to lark_app;
+-- The application may become lark_limited, but does not have its policies otherwise. Roles belong to the cluster: another database may be doing the same.
+-- Bulk loading (COPY) wants a role that row security does not bind; where the owner may not say so, the policies named unlimited do for the rest.
+do $$
+begin
+    if not exists (select 1 from pg_roles where rolname = 'lark_app' and not rolinherit) then
+        alter role lark_app noinherit;
+    end if;
+    if not exists (select 1 from pg_auth_members m join pg_roles r on r.oid = m.roleid join pg_roles a on a.oid = m.member where r.rolname = 'lark_limited' and a.rolname = 'lark_app') then
+        grant lark_limited to lark_app;
+    end if;
+exception when internal_error or unique_violation then
+    null;
+end $$;
+do $$
+begin
+    if not exists (select 1 from pg_roles where rolname = 'lark_app' and rolbypassrls) then
+        alter role lark_app bypassrls;
+    end if;
+exception when internal_error or insufficient_privilege then
+    null;
+end $$;
 grant usage on schema public to lark_limited;
 grant select on all tables in schema public to lark_limited;
 alter default privileges in schema public grant select on tables to lark_limited;

@@ -47,6 +47,8 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
 
         var bookedStop = (await owner.Get($"loads/{booked}")).Ok["sheet"]!["load"]!["stops"]![1]!["id"]!.GetValue<long>();
         var run = await TestBusiness.Run(owner);
+        var office = (await owner.Post("offices", new { name = "Butte" })).Id;
+        var group = (await owner.Post("driver-groups", new { name = "Local" })).Id;
         using var sheet = new SteadyLark.Server.Documents.PdfPage("x", "x");
         var loose = (await owner.Upload("documents/tray?name=scan.pdf", sheet.Save())).Id;
         var good = new Dictionary<string, JsonNode?>
@@ -59,7 +61,11 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
             [$"POST /api/account-links/{new string('0', 48)}/password"] = JsonNode.Parse("""{"password":"nine gravel cottonwood"}"""),
             [$"POST /api/account-links/{new string('0', 48)}/company"] = JsonNode.Parse("""{"company":"Sixmile Freight","address":"1 Mill Road","phone":"406-555-0101","email":"a@sixmile.example","usdot":"1234567","mcNumber":"123456","zone":"America/Denver","logo":"","name":"Pat Lund","login":"pat","ownerEmail":"pat@sixmile.example","password":"nine gravel cottonwood"}"""),
             ["POST /api/users"] = Node(new { login = "pat.lund", name = "Pat Lund", email = "pat@sixmile.example", roleId = 2, driverId = (long?)null }),
-            ["PUT /api/users/6"] = JsonNode.Parse("""{"name":"The read only","email":"read@sixmile.example","roleId":6}"""),
+            ["PUT /api/users/6"] = JsonNode.Parse("""{"name":"The read only","email":"read@sixmile.example","roleId":6,"officeId":1,"limits":{"customers":[1],"offices":[1],"driverGroups":[1],"daysAhead":7}}"""),
+            ["POST /api/offices"] = JsonNode.Parse("""{"name":"Great Falls","active":true}"""),
+            ["POST /api/driver-groups"] = JsonNode.Parse("""{"name":"Regional","active":true}"""),
+            [$"PUT /api/offices/{office}"] = JsonNode.Parse("""{"name":"Fargo","active":false}"""),
+            [$"PUT /api/driver-groups/{group}"] = JsonNode.Parse("""{"name":"Long haul","active":false}"""),
             ["POST /api/roles"] = JsonNode.Parse("""{"name":"Night desk","rights":["loads.see","loads.roll"]}"""),
             ["PUT /api/roles/3"] = JsonNode.Parse("""{"name":"Dispatcher","rights":["loads.see","loads.roll"]}"""),
             ["POST /api/tokens"] = JsonNode.Parse("""{"name":"Board","rights":["loads.see"],"days":30}"""),

@@ -292,6 +292,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/offices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listOffices"];
+        put?: never;
+        post: operations["addOffice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeOffice"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/driver-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listDriverGroups"];
+        put?: never;
+        post: operations["addDriverGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/driver-groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeDriverGroup"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/audit": {
         parameters: {
             query?: never;
@@ -4312,10 +4376,15 @@ export interface components {
              */
             homeTownId: null | number;
             /**
-             * @description False for one who has left; his past stays.
+             * @description False for one who has left; their past stays.
              * @default true
              */
             active: boolean;
+            /**
+             * Format: int64
+             * @description The driver group they belong to.
+             */
+            groupId?: null | number;
         };
         DriverRow: {
             /** Format: int64 */
@@ -4326,6 +4395,9 @@ export interface components {
             email: null | string;
             homeTown: null | string;
             active: boolean;
+            /** Format: int64 */
+            groupId?: null | number;
+            group?: null | string;
         };
         DriverRun: {
             /** Format: int32 */
@@ -4537,6 +4609,12 @@ export interface components {
              * @description The driver they are, for a driver's role.
              */
             driverId?: null | number;
+            /**
+             * Format: int64
+             * @description The office that loads they book are given.
+             */
+            officeId?: null | number;
+            limits?: null | components["schemas"]["ViewLimitsRequest"];
         };
         InvoiceLineRow: {
             /** Format: int64 */
@@ -4851,6 +4929,11 @@ export interface components {
             number?: null | string;
             references?: null | components["schemas"]["ReferenceRequest"][];
             customFields?: null | components["schemas"]["CustomValueRequest"][];
+            /**
+             * Format: int64
+             * @description Left out, a new load has its booker's office, and a load that has one keeps it.
+             */
+            officeId?: null | number;
         };
         /** @description A load as a row of a slate. */
         LoadRow: {
@@ -4908,6 +4991,9 @@ export interface components {
             reports: components["schemas"]["ReportRow"][];
             legs: components["schemas"]["LegRow"][];
             invoice: null | components["schemas"]["LoadInvoice"];
+            /** Format: int64 */
+            officeId: null | number;
+            office: null | string;
             /** @description The leg that is under way, or was last; null on a draft. */
             leg?: components["schemas"]["LegRow"];
         };
@@ -6104,6 +6190,13 @@ export interface components {
             dateOrder: components["schemas"]["DateOrder"];
             /** @description The user's own choices. */
             preferences: components["schemas"]["Preferences"];
+            /**
+             * Format: int64
+             * @description The user's own office.
+             */
+            officeId: null | number;
+            /** @description What their view is limited to, in words; null when they see everything their rights allow. */
+            limitedTo: null | string;
         };
         SettlementRequest: {
             /** Format: int64 */
@@ -6600,6 +6693,18 @@ export interface components {
             equipment: null | components["schemas"]["Equipment"];
             blocked: null | string;
         };
+        UnitRequest: {
+            name: null | string;
+            /** @default true */
+            active: boolean;
+        };
+        /** @description An office, or a group of drivers. */
+        UnitRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            active: boolean;
+        };
         UnservedView: {
             /** Format: int32 */
             stop: number;
@@ -6635,6 +6740,12 @@ export interface components {
             email: null | string;
             /** Format: int64 */
             roleId: null | number;
+            /**
+             * Format: int64
+             * @description As in InviteRequest.
+             */
+            officeId?: null | number;
+            limits?: null | components["schemas"]["ViewLimitsRequest"];
         };
         UserRow: {
             /** Format: int64 */
@@ -6653,6 +6764,12 @@ export interface components {
             invited: boolean;
             secondFactor: boolean;
             lastSeenAt: null | components["schemas"]["Instant"];
+            /**
+             * Format: int64
+             * @description The office that loads they book are given.
+             */
+            officeId: null | number;
+            limits: components["schemas"]["ViewLimits"];
         };
         /** @description A point that a way is led over. */
         ViaRequest: {
@@ -6667,6 +6784,39 @@ export interface components {
              * @description Degrees east, negative in North America.
              */
             longitude: number;
+        };
+        /**
+         * @description How much of the business a user sees. Null means all. Limits add up: a load must be within each of them. The database enforces the same rule
+         *     (policies of the role lark_limited); a test holds both against each other.
+         */
+        ViewLimits: {
+            /** @description Only these customers, with their loads, invoices and payments. */
+            customers?: null | number[];
+            /** @description Only loads of these offices. */
+            offices?: null | number[];
+            /** @description Only drivers of these groups, their loads and pay, and loads that nobody has yet. */
+            driverGroups?: null | number[];
+            /**
+             * Format: int32
+             * @description Only loads that begin today or within so many days, 0 to 365.
+             */
+            daysAhead?: null | number;
+            /** @description Whether anything is hidden. */
+            isLimited?: boolean;
+            /** @description Whether a part of the company is hidden for good, and not only what is far ahead. */
+            isPartial?: boolean;
+            /** @description What is limited, for whoever is: `2 customers, loads up to 7 days ahead`. Null when nothing is. */
+            summary?: null | string;
+            /** @description A part of string Access.Key: equal for equal limits. */
+            key?: null | string;
+        };
+        /** @description How much of the business a user sees; what is left out is not limited. */
+        ViewLimitsRequest: {
+            customers: null | number[];
+            offices: null | number[];
+            driverGroups: null | number[];
+            /** Format: int32 */
+            daysAhead: null | number;
         };
         /** @description When one is expected at a stop, by estimate. */
         VisitView: {
@@ -7221,6 +7371,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": boolean;
+                };
+            };
+        };
+    };
+    listOffices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitRow"][];
+                };
+            };
+        };
+    };
+    addOffice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitRow"];
+                };
+            };
+        };
+    };
+    changeOffice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitRow"];
+                };
+            };
+        };
+    };
+    listDriverGroups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitRow"][];
+                };
+            };
+        };
+    };
+    addDriverGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitRow"];
+                };
+            };
+        };
+    };
+    changeDriverGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitRow"];
                 };
             };
         };

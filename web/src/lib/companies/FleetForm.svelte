@@ -5,7 +5,7 @@
   import { findTowns } from './find';
   import { equipmentLabels } from '$lib/loads/labels';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { told, wentWrong } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Devices from './Devices.svelte';
@@ -30,6 +30,15 @@
   let email = $state(driver?.email ?? '');
   let home = $state<Schemas['TownRow'] | null>(null);
   // svelte-ignore state_referenced_locally -- where it begins
+  let group = $state(driver?.groupId ? String(driver.groupId) : '');
+  let groups = $state<Schemas['UnitRow'][]>([]);
+  $effect(() => {
+    if (kind === 'driver')
+      take(api.GET('/api/driver-groups'))
+        .then((g) => (groups = g.filter((unit) => unit.active || unit.id === driver?.groupId)))
+        .catch(wentWrong);
+  });
+  // svelte-ignore state_referenced_locally -- where it begins
   let unit = $state(truck?.unit ?? trailer?.unit ?? '');
   // svelte-ignore state_referenced_locally -- where it begins
   let make = $state(truck?.make ?? '');
@@ -39,9 +48,9 @@
   const attempt = new Attempt();
   const draft = new Draft(
     () => `${kind} ${driver?.id ?? truck?.id ?? trailer?.id ?? 'new'}`,
-    () => ({ name, phone, email, home, unit, make, equipment }),
+    () => ({ name, phone, email, home, unit, make, equipment, group }),
     (v) => {
-      ({ name, phone, email, home, unit, make, equipment } = v);
+      ({ name, phone, email, home, unit, make, equipment, group = '' } = v);
     },
   );
 
@@ -55,6 +64,7 @@
           phone: phone || null,
           email: email || null,
           homeTownId: home?.id ?? null,
+          groupId: Number(group) || null,
           active,
         };
         await take(path ? api.PUT('/api/drivers/{id}', { ...path, body }) : api.POST('/api/drivers', { body }));
@@ -96,6 +106,15 @@
       problem={attempt.at('homeTownId')}
       hint={driver?.homeTown && !home ? `now ${driver.homeTown}` : undefined}
     />
+    {#if groups.length}
+      <Choice
+        class="col-span-6"
+        label="Driver group"
+        bind:value={group}
+        problem={attempt.at('groupId')}
+        options={[{ value: '', label: '—' }, ...groups.map((g) => ({ value: String(g.id), label: g.name }))]}
+      />
+    {/if}
   {:else}
     <TextField
       class="col-span-2"

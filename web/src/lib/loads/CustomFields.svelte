@@ -15,9 +15,9 @@
   let required = $state(false);
   const attempt = new Attempt();
   const kinds = [
-    { value: 'text', label: 'words' },
-    { value: 'number', label: 'a number' },
-    { value: 'date', label: 'a date' },
+    { value: 'text', label: 'text' },
+    { value: 'number', label: 'number' },
+    { value: 'date', label: 'date' },
     { value: 'choice', label: 'choice' },
   ];
   async function load() {

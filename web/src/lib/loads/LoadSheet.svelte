@@ -388,6 +388,7 @@
 
   <Documents {view} {run} busy={busy === 'paper'} />
 
+  {#if view.sheet.office}<Part title="Office"><p class="text-sm">{view.sheet.office}</p></Part>{/if}
   {#if view.sheet.driverInstructions}
     <Part title="Driver instructions"><p class="text-sm whitespace-pre-wrap">{view.sheet.driverInstructions}</p></Part>
   {/if}

@@ -41,5 +41,10 @@
   <p class="text-mute col-span-2 text-sm">
     {#key session.current}Now: {formatLocal(session.wallClock())}{/key}
   </p>
+  {#if session.current?.limitedTo}
+    <p class="col-span-2 text-sm">
+      Your view is limited: {session.current.limitedTo}. Ask an administrator to change it.
+    </p>
+  {/if}
   <div><Button look="main" type="submit" busy={attempt.busy}>Save</Button></div>
 </form>

@@ -7,6 +7,7 @@
   import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
+  import ViewLimits from './ViewLimits.svelte';
 
   interface Props {
     /** Null invites a new user. */
@@ -14,10 +15,18 @@
     oninvited: (id: number) => void;
   }
   let { id, oninvited }: Props = $props();
+  const noLimits: Schemas['ViewLimitsRequest'] = {
+    customers: null,
+    offices: null,
+    driverGroups: null,
+    daysAhead: null,
+  };
+  const empty = () => ({ name: '', login: '', email: '', role: '', driver: '', office: '', limits: { ...noLimits } });
   let user = $state<Schemas['UserRow'] | null>(null);
   let roles = $state<Schemas['RoleRow'][]>([]);
   let drivers = $state<{ value: string; label: string }[]>([]);
-  let draft = $state({ name: '', login: '', email: '', role: '', driver: '' });
+  let offices = $state<Schemas['UnitRow'][]>([]);
+  let draft = $state(empty());
   /** The link that was just made, and for whom: shown until another user is opened. */
   let issued = $state<{ id: number; link: string } | null>(null);
   const link = $derived(issued && issued.id === id ? issued.link : '');
@@ -27,11 +36,13 @@
 
   async function load() {
     try {
-      const [all, view, fleet] = await Promise.all([
+      const [all, view, fleet, units] = await Promise.all([
         take(api.GET('/api/users')),
         take(api.GET('/api/roles')),
         session.may('fleet.see') ? take(api.GET('/api/fleet')) : null,
+        session.may('loads.see') ? take(api.GET('/api/offices')) : [],
       ]);
+      offices = units;
       roles = view.roles;
       const taken = new Set(all.filter((u) => u.active).map((u) => u.driverId));
       drivers = (fleet?.drivers ?? [])
@@ -39,14 +50,27 @@
         .map((d) => ({ value: String(d.id), label: d.name }));
       user = all.find((u) => u.id === id) ?? null;
       if (user)
-        draft = { ...draft, name: user.name, login: user.login, email: user.email ?? '', role: String(user.roleId) };
+        draft = {
+          ...draft,
+          name: user.name,
+          login: user.login,
+          email: user.email ?? '',
+          role: String(user.roleId),
+          office: String(user.officeId ?? ''),
+          limits: {
+            customers: user.limits.customers ?? null,
+            offices: user.limits.offices ?? null,
+            driverGroups: user.limits.driverGroups ?? null,
+            daysAhead: user.limits.daysAhead ?? null,
+          },
+        };
     } catch (e) {
       wentWrong(e);
     }
   }
   $effect(() => {
     void id;
-    draft = { name: '', login: '', email: '', role: '', driver: '' };
+    draft = empty();
     attempt.refused = null;
     void load();
   });
@@ -57,7 +81,13 @@
         await take(
           api.PUT('/api/users/{id}', {
             params: { path: { id: user.id } },
-            body: { name: draft.name, email: draft.email, roleId },
+            body: {
+              name: draft.name,
+              email: draft.email,
+              roleId,
+              officeId: Number(draft.office) || null,
+              limits: role?.standard === 'owner' ? null : draft.limits,
+            },
           }),
         );
         told(`${draft.name} saved.`);
@@ -71,6 +101,8 @@
               email: draft.email,
               roleId,
               driverId: Number(draft.driver) || null,
+              officeId: Number(draft.office) || null,
+              limits: role?.standard === 'owner' ? null : draft.limits,
             },
           }),
         );
@@ -131,6 +163,17 @@
         options={[{ value: '', label: 'Choose a driver' }, ...drivers]}
         problem={attempt.at('driverId')}
       />
+    {/if}
+    {#if offices.length && role?.standard !== 'driver'}
+      <Choice
+        label="Office"
+        bind:value={draft.office}
+        options={[{ value: '', label: '—' }, ...offices.map((o) => ({ value: String(o.id), label: o.name }))]}
+        problem={attempt.at('officeId')}
+      />
+    {/if}
+    {#if role && role.standard !== 'owner'}
+      <ViewLimits bind:limits={draft.limits} {offices} driver={role.standard === 'driver'} {attempt} />
     {/if}
     {#if attempt.refused?.general}<p class="text-ember-word text-sm" role="alert">{attempt.refused.general}</p>{/if}
     <div><Button look="main" type="submit" busy={attempt.busy}>{id ? 'Save' : 'Send invitation'}</Button></div>

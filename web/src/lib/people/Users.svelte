@@ -47,10 +47,12 @@
   {#snippet row(u)}
     <span class="flex h-[30px] items-center gap-3 pr-4 pl-5">
       <span class="min-w-0 flex-1 truncate font-bold {u.active ? '' : 'text-mute line-through'}">{u.name}</span>
-      <span class="text-mute w-28 shrink-0 truncate text-sm">{u.login}</span>
-      <span class="w-32 shrink-0 truncate text-sm">{u.roleName}</span>
-      <span class="text-mute w-28 shrink-0 truncate text-sm">{u.secondFactor ? 'second factor' : ''}</span>
-      <span class="fig w-44 shrink-0 truncate text-right text-sm {u.invited ? 'text-marigold-word' : 'text-mute'}"
+      <span class="text-mute w-20 shrink-0 truncate text-sm">{u.login}</span>
+      <span class="w-28 shrink-0 truncate text-sm">{u.roleName}</span>
+      <span class="text-mute w-40 shrink-0 truncate text-sm"
+        >{[u.secondFactor && 'second factor', u.limits.isLimited && 'limited'].filter(Boolean).join(', ')}</span
+      >
+      <span class="fig w-40 shrink-0 truncate text-right text-sm {u.invited ? 'text-marigold-word' : 'text-mute'}"
         >{seen(u)}</span
       >
     </span>

@@ -19,6 +19,7 @@
   import CustomFields from '$lib/loads/CustomFields.svelte';
   import Audit from '$lib/people/Audit.svelte';
   import Roles from '$lib/people/Roles.svelte';
+  import Units from '$lib/people/Units.svelte';
   import UserForm from '$lib/people/UserForm.svelte';
   import Users from '$lib/people/Users.svelte';
   import Button from '$ui/Button.svelte';
@@ -109,6 +110,7 @@
         { id: 'fleet', label: 'Fleet' },
         { id: 'fields', label: 'Custom fields' },
         { id: 'settings', label: 'Company settings' },
+        { id: 'units', label: 'Offices and groups' },
         ...(session.may('users.edit')
           ? [
               { id: 'users', label: 'Users' },
@@ -181,6 +183,8 @@
         <CustomFields />
       {:else if tab === 'settings'}
         <CompanySettings />
+      {:else if tab === 'units'}
+        <Units />
       {:else if tab === 'users'}
         <Users open={userId} onopen={(id) => to(`?tab=users&user=${id}`)} />
       {:else if tab === 'roles'}
@@ -199,7 +203,7 @@
                 >
                   <span class="min-w-0 flex-1 truncate font-bold {d.active ? '' : 'text-mute line-through'}"
                     ><a class="hover:underline" href="/setup?tab=fleet&driver={d.id}">{d.name}</a></span
-                  ><span class="text-mute text-sm">{d.homeTown ?? ''}</span>
+                  ><span class="text-mute truncate text-sm">{[d.group, d.homeTown].filter(Boolean).join(', ')}</span>
                 </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
             </ul>
           </div>

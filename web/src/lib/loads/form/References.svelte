@@ -13,9 +13,13 @@
   /** References beside the customer's main one, and the business's own fields. */
   let { typed, refused }: { typed: Typed; refused: Refused | null } = $props();
   let fields = $state<Schemas['CustomField'][]>([]);
+  let offices = $state<Schemas['UnitRow'][]>([]);
   $effect(() => {
-    take(api.GET('/api/custom-fields'))
-      .then((f) => (fields = f))
+    Promise.all([take(api.GET('/api/custom-fields')), take(api.GET('/api/offices'))])
+      .then(([f, o]) => {
+        fields = f;
+        offices = o.filter((unit) => unit.active || String(unit.id) === typed.office);
+      })
       .catch(wentWrong);
   });
 </script>
@@ -56,6 +60,18 @@
       problem={refused?.at('number')}
       placeholder="next in series"
     />
+    {#if offices.length}
+      <Choice
+        class="col-span-4"
+        label="Office"
+        bind:value={typed.office}
+        problem={refused?.at('officeId')}
+        options={[
+          { value: '', label: typed.number ? '—' : 'your own' },
+          ...offices.map((o) => ({ value: String(o.id), label: o.name })),
+        ]}
+      />
+    {/if}
     {#each fields as field (field.id)}
       {#if field.kind === 'choice'}
         <Choice

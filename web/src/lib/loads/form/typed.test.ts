@@ -33,6 +33,7 @@ const sheet = (first: string, last: string) =>
       id: 9,
       number: '2041',
       customerId: 3,
+      officeId: 2,
       customer: 'Snowberry Creamery',
       reference: 'PO 1',
       equipment: 'reefer',
@@ -71,6 +72,7 @@ const sheet = (first: string, last: string) =>
     customFields: [{ fieldId: 4, name: 'Season', value: 'Fall' }],
     driverInstructions: 'ring',
     carrierInstructions: null,
+    officeId: 2,
   }) as unknown as Schemas['LoadSheet'];
 
 describe('a load in the form', () => {

@@ -49,6 +49,8 @@ export interface Typed {
   number: string;
   reference: string;
   equipment: string;
+  /** The key of the office that handles it, as a select keeps it. */
+  office: string;
   stops: Stop[];
   freight: Freight[];
   charges: Charge[];
@@ -97,6 +99,7 @@ export const nothing = (): Typed => ({
   number: '',
   reference: '',
   equipment: '',
+  office: '',
   stops: [newStop('pickup'), newStop('delivery')],
   freight: [newFreight()],
   charges: [newCharge('line_haul')],
@@ -171,6 +174,7 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
     number: l.number,
     reference: l.reference ?? '',
     equipment: l.equipment ?? '',
+    office: text(sheet.officeId),
     stops: l.stops.map((s, i) => stopOf(s, l.stops[i - 1])),
     freight: sheet.freight.map(freightOf),
     charges: sheet.charges.map((c) => ({
@@ -251,6 +255,7 @@ export function unreadable(t: Typed): Refused | null {
 export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): Schemas['LoadRequest'] {
   return {
     customerId: t.customer?.id ?? null,
+    officeId: Number(t.office) || null,
     number: t.number.trim() && t.number.trim() !== keepNumber ? t.number : null,
     reference: t.reference || null,
     equipment: (t.equipment || null) as Schemas['LoadRequest']['equipment'],
@@ -316,6 +321,7 @@ export const partLabels: Record<keyof Typed, string> = {
   customer: 'the customer',
   reference: 'the reference',
   equipment: 'the equipment',
+  office: 'the office',
   number: 'the number',
   forDriver: 'the driver instructions',
   forCarrier: 'the carrier instructions',
