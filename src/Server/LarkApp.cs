@@ -131,6 +131,15 @@ public static partial class LarkApp
 
         app.UseSafety(index);
         app.UseProblems();
+        if (settings.IsSecure)
+        {
+            // Cookies are sent over https only: without this the sign-in would fail without a word.
+            app.Use((http, next) => http.Request.IsHttps || !http.Request.Path.StartsWithSegments("/api") ? next(http)
+                : Answers.Refused(
+                    [new Problem("https.required", "This server expects https, but the request arrived without it. Name the reverse proxy in LARK_PROXIES, and have it send X-Forwarded-Proto.")], StatusCodes.Status400BadRequest)
+                    .ExecuteAsync(http));
+        }
+
         if (pages is not null)
         {
             app.UseStaticFiles(new StaticFileOptions

@@ -4,6 +4,7 @@ using SteadyLark.Server;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Bench;
 using SteadyLark.Server.Demo;
+using SteadyLark.Server.Documents;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips.Runs;
 using SteadyLark.Store.Basics;
@@ -16,6 +17,7 @@ try
     {
         "serve" => await Serve(),
         "migrate" => await Migrate(),
+        Untrusted.Verb => await ReadFiles(),
         "verify" => await Verify(args.Length > 1 ? args[1] : null),
         "demo" => await Reset(),
         "openapi" => await Describe(args[1]),
@@ -44,6 +46,13 @@ static async Task<int> Migrate()
         Console.WriteLine($"  database: {string.Join('.', script.Split('.')[^2..])}");
     }
 
+    return 0;
+}
+
+// Reads files from outside for a server, away from its memory and its secrets.
+static async Task<int> ReadFiles()
+{
+    await Untrusted.Answer(Console.OpenStandardInput(), Console.OpenStandardOutput());
     return 0;
 }
 

@@ -29,6 +29,11 @@ class Hands {
   }
 }
 
+const onePoint = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+);
+
 test.afterEach(leave);
 
 test('a known lane is booked, covered and its stop recorded by keyboard alone', async ({ browser }) => {
@@ -98,6 +103,17 @@ test('a week is billed, a check over three invoices received, a driver’s settl
   browser,
 }) => {
   const page = await as(browser, 'marta');
+  // A delivered load that waits for its POD gets it, so that there is something to bill.
+  const { token } = await page.request.get('/api/session').then((r) => r.json());
+  const unbilled: { loadId: number; missing: string[]; held: string | null }[] = await page.request
+    .get('/api/unbilled')
+    .then((r) => r.json());
+  const waiting = unbilled.find((u) => u.missing.join() === 'pod' && !u.held)!;
+  const filed = await page.request.post(`/api/loads/${waiting.loadId}/documents?kind=pod&name=pod.png`, {
+    data: onePoint,
+    headers: { 'Content-Type': 'application/octet-stream', 'X-Lark-Token': token },
+  });
+  expect(filed.status()).toBe(200);
   const hands = new Hands(page);
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
   const rooms = await page.getByRole('navigation', { name: 'Rooms' }).getByRole('link').allInnerTexts();
@@ -156,10 +172,6 @@ test('a document is filed, an entry posted and a pay rate set by keyboard alone'
   const page = await as(browser, 'dana');
   const hands = new Hands(page);
   const { token } = await page.request.get('/api/session').then((r) => r.json());
-  const onePoint = Buffer.from(
-    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
-    'base64',
-  );
   const sent = await page.request.post('/api/documents/tray?name=scan-0071.png', {
     data: onePoint,
     headers: { 'Content-Type': 'application/octet-stream', 'X-Lark-Token': token },

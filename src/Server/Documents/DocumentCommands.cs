@@ -37,7 +37,7 @@ public static class DocumentCommands
         }
 
         var (name, type) = read.Value;
-        var guess = Tray.Guess(name, hint + "\n" + await Untrusted.Run(() => PdfText.Of(bytes, type), ""), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
+        var guess = Tray.Guess(name, hint + "\n" + await Untrusted.Ask(FileQuestion.Text, bytes, type, ""), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
         var id = await DocumentStore.AddToTray(w, kind ?? guess.Kind ?? DocumentKind.Other, name, type, bytes, mailId, guess);
         await Events.Add(w, "document.received", "document", id, $"{name} received, not filed yet");
         return (await DocumentStore.Get(w.Db, id))!;
@@ -80,7 +80,7 @@ public static class DocumentCommands
         var name = validation.Text(Path.GetFileName(fileName), "file", "The file name", 200) ?? "document";
         var type = DocumentIntake.MediaType(bytes);
         validation.AddRange(type.Problems);
-        if (validation.Ok && await Untrusted.Run(() => FileLimits.Exceeded(bytes, type.Value) ?? PdfMerge.Unreadable(bytes, type.Value), "The file takes too long to read: scan the document again.") is { } why)
+        if (validation.Ok && await Untrusted.Ask(FileQuestion.WhyRefused, bytes, type.Value, "The file takes too much time or memory to read: scan the document again.") is { } why)
         {
             validation.Add("file.unreadable", why, "file");
         }

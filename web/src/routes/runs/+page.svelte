@@ -76,9 +76,9 @@
 <svelte:head><title>Runs · Steady Lark</title></svelte:head>
 <div class="flex h-full">
   <section class="flex w-[560px] shrink-0 flex-col">
-    <Head title={plan && id ? plan.name : making ? 'New runs' : 'Runs'}>
+    <Head title={plan && id ? plan.name : making ? 'New plan' : 'Runs'}>
       {#if id || making}<Button small look="quiet" onclick={() => to('')}>All plans</Button
-        >{:else if session.may('loads.cover')}<Button small look="main" onclick={() => to('?new')}>New runs</Button
+        >{:else if session.may('loads.cover')}<Button small look="main" onclick={() => to('?new')}>New plan</Button
         >{/if}
     </Head>
     <div class="min-h-0 flex-1 overflow-y-auto">
