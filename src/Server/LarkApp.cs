@@ -33,7 +33,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server;
 
-/// <summary>The house put together: services, the way of a request, and every endpoint.</summary>
+/// <summary>The company put together: services, the way of a request, and every endpoint.</summary>
 public static partial class LarkApp
 {
     /// <param name="settings">From the environment, or a test's own.</param>

@@ -100,7 +100,7 @@ public sealed class TestBusiness : IAsyncLifetime
         Directory.Delete(_data, recursive: true);
     }
 
-    /// <summary>Someone signed in, with his own cookies, at one of the servers.</summary>
+    /// <summary>Someone signed in, with their own cookies, at one of the servers.</summary>
     public async Task<Caller> As(Role role, int server = 0)
     {
         var caller = Nobody(server);
@@ -131,7 +131,7 @@ public sealed class TestBusiness : IAsyncLifetime
         draft = false,
     };
 
-    /// <summary>Where an account of the ledger differs from the papers behind it; empty when the books are right.</summary>
+    /// <summary>Where an account of the ledger differs from the documents behind it; empty when the books are right.</summary>
     public static async Task<List<string>> Disagreements(Npgsql.NpgsqlConnection db) => await db.Rows(
         """
         with ledger as (select account, sum(debit - credit) balance from entry_lines group by account),

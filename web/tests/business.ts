@@ -9,7 +9,7 @@ export async function leave() {
   expect(faults.splice(0)).toEqual([]);
 }
 
-/** Someone signed in, in a browser of his own. Anything that reaches outside or breaks the page's policy fails the test. */
+/** Someone signed in, in a browser of their own. Anything that reaches outside or breaks the page's policy fails the test. */
 export async function as(browser: Browser, login: string, phone = false): Promise<Page> {
   const context = await browser.newContext({
     viewport: phone ? { width: 390, height: 844 } : { width: 1280, height: 800 },

@@ -88,7 +88,7 @@ test('from a call to cash with our driver, who works on his phone', async ({ bro
   await phone.getByLabel(`POD for ${made}`).setInputFiles({ name: 'pod.png', mimeType: 'image/png', buffer: pod });
   await expect(phone.getByText(`POD for ${made} received`)).toBeVisible();
 
-  // Ready: billed, mailed with its paper, paid in two parts.
+  // Ready: billed, mailed with its document, paid in two parts.
   await sheet.getByRole('button', { name: /^Bill \$1,100.50 to Snowberry Creamery/ }).click();
   await expect(page.getByText(/Invoice I-\d+ for \$1,100.50 sent to pay@snowberrycreamery.example/)).toBeVisible();
   await sheet.getByRole('link', { name: /^I-\d+$/ }).click();
@@ -109,7 +109,7 @@ test('from a call to cash with our driver, who works on his phone', async ({ bro
   await page.goto(`/bill?invoice=${id}`);
   await expect(page.getByRole('complementary', { name: 'invoice' }).getByText('500.50').first()).toBeVisible();
 
-  // His pay grows with it.
+  // Their pay grows with it.
   await phone.getByRole('button', { name: /My pay/ }).click();
   await expect(phone.getByText(made).first()).toBeVisible();
 

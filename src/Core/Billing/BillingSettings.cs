@@ -6,19 +6,19 @@ namespace SteadyLark.Core.Billing;
 /// <summary>How a customer is billed.</summary>
 /// <param name="ByLoad">One line a load with the sum of its charges; one line a charge otherwise.</param>
 /// <param name="Columns">Fields of the load that stand on its lines, of <see cref="LoadField"/> or <c>own:</c> and the key of a field of the business's own.</param>
-/// <param name="Documents">Kinds of papers that go along, in this order.</param>
-/// <param name="OneFile">The papers behind the invoice in one file; files of their own otherwise.</param>
+/// <param name="Documents">Kinds of attachments, in this order.</param>
+/// <param name="OneFile">The documents behind the invoice in one file; files of their own otherwise.</param>
 /// <param name="Together">A week's loads on one invoice; an invoice a load otherwise.</param>
 /// <param name="Recipients">Mail addresses with commas between; the customer's own when null.</param>
 /// <param name="Subject">With names in braces; see <see cref="MailTemplate"/>.</param>
 /// <param name="Message">The mail's words, likewise.</param>
-/// <param name="RequiredDocuments">Papers that must be there before it pays, and so before it is billed.</param>
+/// <param name="RequiredDocuments">Documents that must be there before it pays, and so before it is billed.</param>
 public sealed record BillingSettings(
     bool ByLoad, IReadOnlyList<string> Columns, IReadOnlyList<DocumentKind> Documents, bool OneFile, bool Together, string? Recipients, string? Subject, string? Message, IReadOnlyList<DocumentKind> RequiredDocuments)
 {
     public const int MaxColumns = 6;
 
-    /// <summary>Papers that may go to a customer. What we agreed with a carrier is none of its business.</summary>
+    /// <summary>Documents that may go to a customer. What we agreed with a carrier is none of its business.</summary>
     public static readonly IReadOnlyList<DocumentKind> MayGo = [DocumentKind.Pod, DocumentKind.Bol, DocumentKind.ScaleTicket, DocumentKind.LumperReceipt, DocumentKind.Photo, DocumentKind.Other];
 
     /// <summary>Until something else is said.</summary>
@@ -88,7 +88,7 @@ public sealed record LoadField(string Id, string Title)
 /// <summary>A load's part of an invoice, to be laid out: its fields by their ids, and its charges.</summary>
 public sealed record InvoiceTableLoad(long LoadId, string Number, IReadOnlyDictionary<string, string> Fields, IReadOnlyList<(string Description, Money Amount)> Charges);
 
-/// <summary>The lines of an invoice as they stand on paper.</summary>
+/// <summary>The lines of an invoice as they are printed.</summary>
 /// <param name="Rows">As many cells as titles, and the amount.</param>
 public sealed record InvoiceTable(IReadOnlyList<string> Titles, IReadOnlyList<(IReadOnlyList<string> Cells, Money Amount)> Rows)
 {

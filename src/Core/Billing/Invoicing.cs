@@ -9,7 +9,7 @@ namespace SteadyLark.Core.Billing;
 
 /// <summary>A load as billing sees it.</summary>
 /// <param name="Held">Why it may not be billed for now, or null.</param>
-/// <param name="RequiredDocuments">Papers that the customer demands before it pays; the POD when null.</param>
+/// <param name="RequiredDocuments">Documents that the customer demands before it pays; the POD when null.</param>
 public sealed record BillableLoad(
     long LoadId, string Number, long CustomerId, string CustomerName, LoadState State, bool OnInvoice,
     IReadOnlyList<DocumentKind> Documents, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId, string? Held = null, IReadOnlyList<DocumentKind>? RequiredDocuments = null);
@@ -23,7 +23,7 @@ public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate
 
 public static class Invoicing
 {
-    /// <summary>What keeps a load from being billed; empty when it is ready. Which papers must be there the customer says.</summary>
+    /// <summary>What keeps a load from being billed; empty when it is ready. Which documents must be there the customer says.</summary>
     public static IReadOnlyList<Problem> Missing(BillableLoad load)
     {
         var missing = new List<Problem>();

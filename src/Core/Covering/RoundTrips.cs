@@ -12,25 +12,25 @@ namespace SteadyLark.Core.Covering;
 public sealed record RoundTripLoad(long LoadId, string Number, string Lane, GeoPoint From, GeoPoint To, Instant Begins, Instant PickupUntil, Duration Lasts, Money Left);
 
 /// <summary>A way out and back: the empty miles before, the load, the empty miles between, the load back, the way home.</summary>
-/// <param name="Sets">When he sets out.</param>
+/// <param name="Sets">When they set out.</param>
 /// <param name="OutEnds">When the load out is delivered.</param>
 /// <param name="Back">The load back, or null when none fits.</param>
 /// <param name="BackBegins">When it is picked up.</param>
 /// <param name="EmptyMiles">All empty miles of the round, the way home with them.</param>
-/// <param name="HomeAt">When he is home, by estimate.</param>
+/// <param name="HomeAt">When they are home, by estimate.</param>
 /// <param name="PerDay">What is left of both loads, for a day of the round.</param>
 public sealed record RoundTrip(Instant Sets, Instant OutEnds, RoundTripLoad? Back, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, Money PerDay);
 
 /// <summary>The best load is not the best price but the best round: a poor load out is paid for by the load back.</summary>
 public static class RoundTrips
 {
-    /// <summary>How long he may wait for a load back.</summary>
+    /// <summary>How long they may wait for a load back.</summary>
     private static readonly Duration MaxWaiting = Duration.FromHours(36);
 
     /// <summary>The round of a load with the load back that leaves the most for a day, home counted; without a load back when none pays for its time.</summary>
-    /// <param name="freeAt">When he is free, not before now.</param>
-    /// <param name="open">Loads that nobody has, of what his trailer carries.</param>
-    /// <param name="home">Where he lives.</param>
+    /// <param name="freeAt">When they are free, not before now.</param>
+    /// <param name="open">Loads that nobody has, of what their trailer carries.</param>
+    /// <param name="home">Where they live.</param>
     public static RoundTrip Best(IRoads roads, Instant freeAt, GeoPoint from, RoundTripLoad load, IEnumerable<RoundTripLoad> open, GeoPoint home)
     {
         var before = roads.Between(from, load.From);

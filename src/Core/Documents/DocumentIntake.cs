@@ -2,7 +2,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Documents;
 
-/// <summary>Whether a file may be kept as a paper, told from its own first bytes and never from its name.</summary>
+/// <summary>Whether a file may be kept as a document, told from its own first bytes and never from its name.</summary>
 public static class DocumentIntake
 {
     /// <summary>25 MB: 25 × 1024 × 1024 bytes.</summary>

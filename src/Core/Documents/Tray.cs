@@ -2,11 +2,11 @@ using System.Text.RegularExpressions;
 
 namespace SteadyLark.Core.Documents;
 
-/// <summary>A load that an unsorted paper may belong to.</summary>
+/// <summary>A load that an unsorted document may belong to.</summary>
 /// <param name="Numbers">Our number, the customer's reference and all other numbers of it.</param>
 public sealed record TrayLoad(long LoadId, string Number, IReadOnlyList<string> Numbers);
 
-/// <summary>What a paper may be and belong to, told from its name and its text; a person decides.</summary>
+/// <summary>What a document may be and belong to, told from its name and its text; a person decides.</summary>
 public sealed record TrayGuess(long? LoadId, DocumentKind? Kind, string? Why);
 
 public static partial class Tray
@@ -17,7 +17,7 @@ public static partial class Tray
         (@"rate confirmation|load confirmation", DocumentKind.RateConfirmation), (@"bill of lading|\bbol\b|straight bill", DocumentKind.Bol), (@"\binvoice\b|amount due|remit to", DocumentKind.CarrierBill),
     ];
 
-    /// <summary>The words in a paper that may be somebody's number: at least three signs, with a digit.</summary>
+    /// <summary>The words in a document that may be somebody's number: at least three signs, with a digit.</summary>
     public static IReadOnlySet<string> Numbers(string text) =>
         Token().Matches(text).Select(m => m.Value.Trim('-', '/', '.').ToUpperInvariant()).Where(w => w.Length >= 3 && w.Any(char.IsAsciiDigit)).Take(4000).ToHashSet();
 

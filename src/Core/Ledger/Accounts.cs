@@ -15,10 +15,10 @@ public enum AccountKind
 /// <param name="Inactive">Nothing new is posted to it.</param>
 public sealed record Account(string Code, string Name, AccountKind Kind, string? Parent = null, bool Inactive = false)
 {
-    /// <summary>Whether the rules of the house post to it, so that it cannot be done without.</summary>
+    /// <summary>Whether the company rules post to it, so that it cannot be done without.</summary>
     public bool Needed => Accounts.Codes.Contains(Code);
 
-    /// <summary>Whether its balance follows from papers, so that nothing is posted to it by hand.</summary>
+    /// <summary>Whether its balance follows from documents, so that nothing is posted to it by hand.</summary>
     public bool IsControl => Accounts.IsControl.Contains(Code);
 }
 
@@ -58,6 +58,6 @@ public static class Accounts
         new("6300", "Telephone and software", AccountKind.Expense, "6000"), new("6400", "Office", AccountKind.Expense, "6000"),
     ];
 
-    /// <summary>Accounts whose balance papers explain: invoices, bills, draws, weeks, payments. Nobody posts to them by hand, or they would no longer agree.</summary>
+    /// <summary>Accounts whose balance documents explain: invoices, bills, advances, settlements, payments. Nobody posts to them by hand, or they would no longer agree.</summary>
     public static readonly IReadOnlySet<string> IsControl = new HashSet<string> { Receivable.Code, DriverAdvances.Code, Payable.Code, WagesPayable.Code, UnappliedReceipts.Code };
 }

@@ -6,12 +6,12 @@ namespace SteadyLark.Core.Ledger;
 /// <summary>A line of an entry typed by hand: a debit or a credit.</summary>
 public sealed record JournalLine(string? Account, Money? Debit, Money? Credit, Dimensions For);
 
-/// <summary>Entries that no paper makes: corrections, depreciation, what the owner put in.</summary>
+/// <summary>Entries that no document makes: corrections, depreciation, what the owner put in.</summary>
 public static class Journal
 {
     public const int MaxLines = 60;
 
-    /// <summary>A balanced entry out of what was typed, or what is wrong with it. Accounts that papers explain are refused.</summary>
+    /// <summary>A balanced entry out of what was typed, or what is wrong with it. Accounts that documents explain are refused.</summary>
     public static Outcome<Entry> Draft(LocalDate on, string? memo, IReadOnlyList<JournalLine> lines, IReadOnlyList<Account> chart)
     {
         var validation = new Validation();

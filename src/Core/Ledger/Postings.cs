@@ -68,8 +68,8 @@ public static class Postings
             [Debit(Accounts.DriverAdvances, amount, new Dimensions(DriverId: driverId)), Credit(Accounts.Bank, amount, new Dimensions(DriverId: driverId))]);
 
     /// <summary>
-    /// A driver's week is approved: wages by load and truck, per diem, what he spent for us; less what is kept back, each where it goes; what was kept
-    /// back beyond his pay is owed to us like a draw; the rest is owed to him.
+    /// A driver's week is approved: wages by load and truck, per diem, what they spent for us; less what is kept back, each where it goes; what was kept
+    /// back beyond their pay is owed to us like an advance; the rest is owed to them.
     /// </summary>
     public static Entry SettlementApproved(LocalDate on, string driver, long settlementId, long driverId, SettlementStatement week)
     {

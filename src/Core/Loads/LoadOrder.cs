@@ -53,7 +53,7 @@ public sealed record FreightOrder(
 /// <param name="Rate">Dollars a mile or a hundredweight, or percent, when not flat.</param>
 public sealed record ChargeOrder(ChargeKind? Kind, string? Description, decimal? Amount, ChargeBasis Basis = ChargeBasis.Flat, decimal? Rate = null);
 
-/// <summary>What a number on a load's papers is.</summary>
+/// <summary>What a number on a load's documents is.</summary>
 public enum ReferenceKind
 {
     PurchaseOrder,

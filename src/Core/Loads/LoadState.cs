@@ -52,7 +52,7 @@ public static class LoadStates
 
     /// <summary>
     /// The one function that says where a load stands: the furthest thing that is true of it. Covered when every leg has
-    /// someone; rolling from the first departure to the last delivery; closed when the customer paid and the mover was paid.
+    /// someone; rolling from the first departure to the last delivery; closed when the customer paid and the carrier or driver was paid.
     /// </summary>
     public static LoadState Derive(LoadFacts facts)
     {

@@ -9,22 +9,22 @@ public enum PayKind
     /// <summary>For each mile of a leg, to a hundredth of a cent.</summary>
     PerMile,
 
-    /// <summary>Percent of the line haul that falls to his leg.</summary>
+    /// <summary>Percent of the line haul that falls to their leg.</summary>
     PercentOfLineHaul,
 
-    /// <summary>For each load he moved, or moved a leg of.</summary>
+    /// <summary>For each load they moved, or moved a leg of.</summary>
     PerLoad,
 
-    /// <summary>For each stop of his leg beyond one pickup and one delivery.</summary>
+    /// <summary>For each stop of their leg beyond one pickup and one delivery.</summary>
     PerExtraStop,
 
-    /// <summary>For each hour on his time sheet.</summary>
+    /// <summary>For each hour on their time sheet.</summary>
     PerHour,
 
     /// <summary>Per diem: for each day on a trip.</summary>
     PerDay,
 
-    /// <summary>Salary: for each week in which the agreement stands, whatever he moved.</summary>
+    /// <summary>Salary: for each week in which the agreement stands, whatever they moved.</summary>
     PerWeek,
 }
 
@@ -48,7 +48,7 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
     /// <summary>The rate of a kind that stands on a day; zero when none does.</summary>
     public decimal At(PayKind kind, LocalDate day) => Rates.Where(r => r.Kind == kind && r.From <= day).OrderBy(r => r.From).LastOrDefault()?.Rate ?? 0m;
 
-    /// <summary>What a leg earns him, line by line. Each line is rounded to cents, halves up.</summary>
+    /// <summary>What a leg earns them, line by line. Each line is rounded to cents, halves up.</summary>
     public IEnumerable<(PayKind Kind, decimal Quantity, decimal Rate, Money Amount)> ForLeg(int miles, Money lineHaul, int stops, LocalDate finishedOn)
     {
         var extra = Math.Max(0, stops - 2);
@@ -58,7 +58,7 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
                select (part.Kind, part.Quantity, rate, Money.Usd(part.Quantity * rate / (part.Kind == PayKind.PercentOfLineHaul ? 100m : 1m)).ToCents());
     }
 
-    /// <summary>What a leg earns him in all.</summary>
+    /// <summary>What a leg earns them in all.</summary>
     public Money LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn) => Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn).Select(l => l.Amount));
 
     /// <summary>A leg's part of a load's line haul: by miles; the same for each when no miles are known.</summary>

@@ -4,17 +4,17 @@ using SteadyLark.Core.Ledger;
 
 namespace SteadyLark.Core.Paying;
 
-/// <summary>A leg he finished.</summary>
+/// <summary>A leg they finished.</summary>
 /// <param name="Miles">Estimated road miles of the leg.</param>
 /// <param name="Stops">Stops of the leg.</param>
 /// <param name="LineHaul">The part of the load's line haul that falls to the leg.</param>
 /// <param name="FinishedOn">The day of the last delivery or of the handover, in the business's zone.</param>
 public sealed record WorkedLeg(long LegId, long LoadId, string LoadNumber, long? TruckId, string Lane, int Miles, LocalDate FinishedOn, int Stops = 2, Money LineHaul = default);
 
-/// <summary>Days on which he was out: from the day a trip's first arrival to the day it ended, both counted.</summary>
+/// <summary>Days on which they were out: from the day a trip's first arrival to the day it ended, both counted.</summary>
 public sealed record DaysOut(LocalDate From, LocalDate Until);
 
-/// <summary>Something he drew ahead, or an earlier week's shortfall, with what later weeks did not take of it yet.</summary>
+/// <summary>Something that was advanced, or an earlier week's shortfall, with what later weeks did not take of it yet.</summary>
 public sealed record OpenAdvance(long AdvanceId, LocalDate On, string? Note, Money Open);
 
 /// <summary>What somebody wrote into a week beside its legs.</summary>
@@ -26,7 +26,7 @@ public enum PayItemKind
     /// <summary>Pay for something the agreement does not know.</summary>
     Extra,
 
-    /// <summary>What he spent for us.</summary>
+    /// <summary>What they spent for us.</summary>
     Reimbursement,
 
     /// <summary>What is kept back once.</summary>
@@ -41,7 +41,7 @@ public sealed record PayItem(long ItemId, PayItemKind Kind, LocalDate On, string
 /// <summary>What is kept back each week.</summary>
 public sealed record RecurringDeduction(long Id, string Name, Money Amount, string Account, LocalDate From, LocalDate? Until);
 
-/// <summary>A line of what he earned.</summary>
+/// <summary>A line of what they earned.</summary>
 /// <param name="Kind">Null for an extra.</param>
 /// <param name="Quantity">Miles, dollars of line haul, loads, stops, hours, days or weeks.</param>
 /// <param name="Rate">For one of it; percent for a share of the line haul.</param>
@@ -66,7 +66,7 @@ public sealed record SettlementStatement(
     /// <summary>Never below zero.</summary>
     public Money Net => Above(Earned + Reimbursed - Deducted);
 
-    /// <summary>What was kept back beyond what he had: the next weeks take it.</summary>
+    /// <summary>What was kept back beyond what they had: the next weeks take it.</summary>
     public Money CarriedOver => Above(Deducted - Earned - Reimbursed);
 
     /// <summary>Legs that are paid in it.</summary>
@@ -86,7 +86,7 @@ public static class DriverSettlement
     public static LocalDate PayDay(LocalDate monday) => monday.PlusDays(11);
 
     /// <summary>
-    /// What the week comes to: each leg finished in it by each rate of the agreement, hours, days out, salary and extras; with what he spent for us;
+    /// What the week comes to: each leg finished in it by each rate of the agreement, hours, days out, salary and extras; with what they spent for us;
     /// less what is kept back, in full; less open draws, oldest first, as far as there is something left. What was kept back beyond that is carried over.
     /// Items of earlier weeks that no approved week took stand in this one.
     /// </summary>

@@ -2,10 +2,10 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Paying;
 
-/// <summary>What one approved another pays, where the house wants it so: no one sends out money alone.</summary>
+/// <summary>What one approved another pays, where the company wants it so: no one sends out money alone.</summary>
 public static class TwoPeople
 {
-    /// <param name="required">The house's rule.</param>
+    /// <param name="required">The company's rule.</param>
     /// <returns>The refusal, or null.</returns>
     public static Problem? Refuses(long? approvedBy, long? payer, bool required) =>
         required && approvedBy is not null && approvedBy == payer

@@ -24,7 +24,7 @@ public readonly record struct Drive(double Miles, double Minutes, bool Estimated
     public Duration Driving => Duration.FromMinutes(Math.Round(Minutes));
 
     /// <summary>
-    /// From leaving to arriving with one rested driver: half an hour's break after eight hours of driving, ten hours off after each full eleven. What he
+    /// From leaving to arriving with one rested driver: half an hour's break after eight hours of driving, ten hours off after each full eleven. What they
     /// drove before is not counted here; the hours of service proper are kept by Fleet.
     /// </summary>
     public Duration DoorToDoor

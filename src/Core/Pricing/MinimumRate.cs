@@ -5,7 +5,7 @@ namespace SteadyLark.Core.Pricing;
 /// <summary>The least that a load may be hauled for.</summary>
 public static class MinimumRate
 {
-    /// <summary>(Empty + loaded miles) × the house's least rate per mile, rounded up to its step.</summary>
+    /// <summary>(Empty + loaded miles) × the company's least rate per mile, rounded up to its step.</summary>
     /// <param name="emptyMiles">Whole miles to the pickup, at least 0.</param>
     /// <param name="loadedMiles">Whole miles from the pickup on, at least 0.</param>
     /// <param name="leastPerMile">Dollars a mile, at least 0.</param>

@@ -3,7 +3,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Trips;
 
-/// <summary>What the house reckons a trip's cost with.</summary>
+/// <summary>What the company calculates a trip's cost with.</summary>
 /// <param name="MilesPerGallon">Fuel economy, US gallons, above 0.</param>
 /// <param name="FuelPrice">Dollars a gallon.</param>
 /// <param name="DriverPerMile">Dollars a mile, for a driver whose own pay is not known.</param>
@@ -22,8 +22,8 @@ public sealed record TripCost(Money Fuel, Money Tolls, Money Driver, Money Fixed
     /// <param name="miles">Empty and loaded.</param>
     /// <param name="tollMiles">Of them, on toll roads.</param>
     /// <param name="lasts">From setting out to the end.</param>
-    /// <param name="wage">What its driver earns by his own agreement, or null to reckon with the house's figure.</param>
-    /// <param name="known">What was entered by kind, expected or actual: it takes the place of the reckoned fuel and tolls, and adds the rest.</param>
+    /// <param name="wage">What its driver earns by their own agreement, or null to calculate with the company's figure.</param>
+    /// <param name="known">What was entered by kind, expected or actual: it takes the place of the calculated fuel and tolls, and adds the rest.</param>
     public static TripCost Of(CostFigures figures, Money revenue, double miles, double tollMiles, Duration lasts, Money? wage, KnownCosts known)
     {
         var m = (decimal)miles;

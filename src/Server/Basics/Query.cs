@@ -10,7 +10,7 @@ public readonly record struct QueryDay(LocalDate Value)
     public static bool TryParse(string? text, out QueryDay day)
     {
         var parsed = LocalDatePattern.Iso.Parse(text ?? "");
-        // Days that nobody means would fall off the calendar when weeks and months are reckoned from them.
+        // Days that nobody means would fall off the calendar when weeks and months are calculated from them.
         var isMeant = parsed.Success && parsed.Value.Year is > 1900 and < 2200;
         day = isMeant ? new QueryDay(parsed.Value) : default;
         return isMeant;

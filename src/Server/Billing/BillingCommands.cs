@@ -20,7 +20,7 @@ namespace SteadyLark.Server.Billing;
 /// <param name="MailTo">Mail addresses with commas between; by the customer's way of being billed when left out.</param>
 /// <param name="Subject">The mail's subject, likewise.</param>
 /// <param name="Message">The mail's words, likewise.</param>
-/// <param name="Documents">Kinds of papers that go along, likewise.</param>
+/// <param name="Documents">Kinds of attachments, likewise.</param>
 public sealed record InvoiceRequest(IReadOnlyList<long>? LoadIds, int? TermsDays, string? MailTo, string? Subject = null, string? Message = null, IReadOnlyList<DocumentKind>? Documents = null);
 
 /// <param name="WriteOff">What was paid short on it and is not asked for any more.</param>
@@ -53,7 +53,7 @@ public sealed class BillingCommands(Mailer mailer)
 {
     public static readonly IReadOnlyList<string> Methods = ["check", "ach", "wire", "card", "cash"];
 
-    /// <summary>Issues an invoice over loads, posts it, and puts it into the outbox with its papers behind it.</summary>
+    /// <summary>Issues an invoice over loads, posts it, and puts it into the outbox with its documents behind it.</summary>
     public async Task<Outcome<InvoiceRow>> Issue(CommandContext w, InvoiceRequest request)
     {
         var validation = new Validation();
@@ -135,7 +135,7 @@ public sealed class BillingCommands(Mailer mailer)
         return Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today).Then(d => (customer!, d));
     }
 
-    /// <summary>Sends an invoice once more as it went out, with its papers as they are now.</summary>
+    /// <summary>Sends an invoice once more as it went out, with its documents as they are now.</summary>
     public async Task<Outcome<InvoiceRow>> SendAgain(CommandContext w, long invoiceId, SendAgainRequest request)
     {
         if (await BillingStore.Invoice(w.Db, invoiceId, locked: true) is not { } invoice)

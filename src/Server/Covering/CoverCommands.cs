@@ -129,7 +129,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
         var business = (await Business.ReadForPrint(w.Db))!;
 
-        // The paper is drawn while the database works.
+        // The document is drawn while the database works.
         var drawing = Task.Run(() => RateConfirmation.Draw(business, sheet, carrier!, pay, w.Now));
         await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
         await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);

@@ -20,11 +20,11 @@ using SteadyLark.Store.Paying;
 namespace SteadyLark.Server.Covering;
 
 /// <summary>A driver of ours as someone who could take the load.</summary>
-/// <param name="EmptyMiles">From where he is free to the first stop, by road; null when it is not known where he is.</param>
+/// <param name="EmptyMiles">From where they are free to the first stop, by road; null when it is not known where they are.</param>
 /// <param name="FreeWhere">Where that is, seen from the first stop, such as 22 mi NW of Butte MT.</param>
-/// <param name="Blocked">Why he cannot, or null.</param>
-/// <param name="Pay">What he would earn on the load, by its miles.</param>
-/// <param name="RoundTrip">The load with the load back that leaves the most for a day, and the way home; null when it is not known where he is or lives, or when he cannot.</param>
+/// <param name="Blocked">Why they cannot, or null.</param>
+/// <param name="Pay">What they would earn on the load, by its miles.</param>
+/// <param name="RoundTrip">The load with the load back that leaves the most for a day, and the way home; null when it is not known where they are or live, or when they cannot.</param>
 public sealed record DriverOffer(
     long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? FreeWhere, string? Blocked, [property: SeenWith(Right.MarginsSee, Right.WagesSee)] Money Pay, [property: SeenWith(Right.MarginsSee)] Margin Margin, IReadOnlyList<CommitmentRow> Commitments, long? LastTruckId, long? LastTrailerId, RoundTripView? RoundTrip);
 

@@ -246,7 +246,7 @@ internal sealed class DemoLife
             return;
         }
 
-        // Paper comes the same day from our own drivers, a day or two later from carriers, and now and then not at all for a while.
+        // Paperwork comes the same day from our own drivers, a day or two later from carriers, and now and then not at all for a while.
         var wait = Duration.FromMinutes(20 + (fate.Document * (ours ? 2 : 22))) + (fate.Document > 94 ? Duration.FromDays(6) : Duration.Zero);
         At(steps[^1].Leaves + wait, "ines", m =>
         {

@@ -10,7 +10,7 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Demo;
 
-/// <summary>The papers and mails of the demo's last days that are drawn from what is in the database: rate confirmations and invoices.</summary>
+/// <summary>The documents and mails of the demo's last days that are drawn from what is in the database: rate confirmations and invoices.</summary>
 internal static class DemoMails
 {
     private static readonly Duration MailedWithin = Duration.FromDays(8);

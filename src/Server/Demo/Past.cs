@@ -327,8 +327,8 @@ internal sealed class Past(DateTimeZone zone)
         Tell(m, "advance.issued", "draw", draw.Id, $"Advance of {amount.Formatted} issued to {name}, {note}", driver: driver);
     }
 
-    /// <summary>Approves a driver's week over his loads; null when he earned nothing in it.</summary>
-    /// <param name="loads">His, of about that time.</param>
+    /// <summary>Approves a driver's week over their loads; null when they earned nothing in it.</summary>
+    /// <param name="loads">Theirs, of about that time.</param>
     public PastSettlement? ApproveSettlement(Moment m, long driver, string name, DriverAgreement agreement, IReadOnlyList<RecurringDeduction> outlook, LocalDate monday, IReadOnlyCollection<PastLoad> loads)
     {
         var legs = loads.Where(l => l.Week is null && l.DeliveredAt is not null)

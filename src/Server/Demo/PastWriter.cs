@@ -12,7 +12,7 @@ namespace SteadyLark.Server.Demo;
 /// <summary>Writes a past into an empty database, table by table, in the order in which they lean on each other.</summary>
 internal static class PastWriter
 {
-    /// <summary>Papers older than this are not drawn: one sheet that says so stands for them.</summary>
+    /// <summary>Documents older than this are not drawn: one sheet that says so stands for them.</summary>
     public const int DocumentDays = 60;
 
     public static async Task Write(NpgsqlConnection db, Past past, Instant now, Action<string> say)

@@ -73,7 +73,7 @@ public static class BolCommands
         }
 
         page.Space(24);
-        page.Line($"Received at {at.Place}, {at.Town} {at.Region}, {now.Format(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc)}");
+        page.Line($"Received at {at.Place}, {at.Town} {at.Region}, {now.Format(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc)}, {(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc).Format(now)}");
         page.Space(6);
         page.Picture(signature, 220, 70);
         page.Line(name, 13, bold: true);

@@ -7,10 +7,10 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Papers coming in and being put away.</summary>
+/// <summary>Documents coming in and being put away.</summary>
 public static class DocumentCommands
 {
-    /// <summary>Keeps a file as a paper of a locked load.</summary>
+    /// <summary>Keeps a file as a document of a locked load.</summary>
     public static async Task<Outcome<DocumentRow>> Add(CommandContext w, long loadId, DocumentKind kind, string fileName, byte[] bytes)
     {
         var read = await Read(fileName, bytes);
@@ -43,7 +43,7 @@ public static class DocumentCommands
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
-    /// <summary>Gives a paper of the tray to a locked load.</summary>
+    /// <summary>Gives a document of the tray to a locked load.</summary>
     public static async Task<Outcome<DocumentRow>> Sort(CommandContext w, long documentId, long loadId, DocumentKind kind)
     {
         var row = (await LoadReads.ByIds(w.Db, [loadId]))[0];
@@ -58,7 +58,7 @@ public static class DocumentCommands
         return document;
     }
 
-    /// <summary>Puts a sorted paper of a locked load back into the tray.</summary>
+    /// <summary>Puts a sorted document of a locked load back into the tray.</summary>
     public static async Task<Outcome<DocumentRow>> Unsort(CommandContext w, DocumentRow document)
     {
         var row = (await LoadReads.ByIds(w.Db, [document.LoadId!.Value]))[0];
@@ -88,7 +88,7 @@ public static class DocumentCommands
         return validation.Ok ? (name, type.Value) : validation.Problems.ToList();
     }
 
-    /// <summary>Takes a paper off its locked load; it can be brought back.</summary>
+    /// <summary>Takes a document off its locked load; it can be brought back.</summary>
     public static async Task<Outcome<DocumentRow>> Remove(CommandContext w, DocumentRow document)
     {
         if (document.LoadId is null)

@@ -104,7 +104,7 @@ public static class DocumentEndpoints
         return bytes.ToArray();
     }
 
-    /// <summary>A paper's bytes, to be looked at in place.</summary>
+    /// <summary>A document's bytes, to be looked at in place.</summary>
     internal static async Task<IResult> Shown(NpgsqlConnection db, DocumentRow document, HttpContext http)
     {
         http.Response.Headers.ContentDisposition = $"inline; filename*=UTF-8''{Uri.EscapeDataString(document.FileName)}";

@@ -7,13 +7,13 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>That missing papers were asked for.</summary>
+/// <summary>That missing documents were asked for.</summary>
 public sealed record DocumentRequestResult(long LoadId, string Summary);
 
-/// <summary>What whoever has the papers sees on the link.</summary>
+/// <summary>What whoever has the documents sees on the link.</summary>
 public sealed record UploadLinkView(string Business, string Phone, string Load, string From, string To, string? Who, IReadOnlyList<DocumentKind> Wanted, bool Closed);
 
-/// <summary>Asks for papers that a customer demands: a carrier by mail with a link, a driver of ours on his phone.</summary>
+/// <summary>Asks for documents that a customer demands: a carrier by mail with a link, a driver of ours on their phone.</summary>
 public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings)
 {
     /// <summary>Asks for what is missing on a locked load.</summary>

@@ -8,7 +8,7 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Asks for missing papers by itself, once they are due; one server at a time.</summary>
+/// <summary>Asks for missing documents by itself, once they are due; one server at a time.</summary>
 public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, BusinessZone zone, DocumentRequestCommands asks, ILogger<DocumentRequestJob> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);

@@ -13,7 +13,7 @@ namespace SteadyLark.Server.Documents;
 /// <summary>The invoice as the customer gets it.</summary>
 public static class InvoicePdf
 {
-    /// <summary>The invoice's own pages, as they were sent if they were kept, and behind them the papers that go along.</summary>
+    /// <summary>The invoice's own pages, as they were sent if they were kept, and behind them the attachments.</summary>
     public static async Task<byte[]> WithDocuments(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId)
     {
         var sheet = await Sheet(db, us, customer, invoiceId);

@@ -6,7 +6,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Writes mails into the outbox, in the transaction of their cause. They leave the house after the hold.</summary>
+/// <summary>Writes mails into the outbox, in the transaction of their cause. They are sent after the hold.</summary>
 public sealed class Mailer(LarkSettings settings)
 {
     /// <returns>The mail's key.</returns>

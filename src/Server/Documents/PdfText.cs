@@ -3,7 +3,7 @@ using UglyToad.PdfPig;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>The words that stand in a paper.</summary>
+/// <summary>The words that stand in a document.</summary>
 public static class PdfText
 {
     private const int MaxPages = 5;

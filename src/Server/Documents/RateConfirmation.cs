@@ -79,7 +79,7 @@ public static class RateConfirmation
             10,
             ($"{number}. {(stop.Kind == StopKind.Pickup ? "Pickup" : "Delivery")}", PdfPage.Left, 90, true, false),
             ($"{stop.Place}\n{string.Join(", ", new[] { stop.Address, $"{stop.Town} {stop.Region}" }.OfType<string>())}{(stop.Note is null ? "" : "\n" + stop.Note)}", 150, 210, false, false),
-            ($"{Window(stop)}\n{stop.Zone}", 380, 178, false, false));
+            ($"{Window(stop)}\n{(stop is { Zone: { } zone, FromAt: { } at } ? DateTimeZoneProviders.Tzdb[zone].Format(at) : "")}", 380, 178, false, false));
         page.Space(4);
     }
 }

@@ -58,7 +58,7 @@ public static class LedgerCommands
         return (await LedgerStore.Head(w.Db, posted))!;
     }
 
-    /// <summary>Undoes an entry that was typed by hand. What papers made is undone with its paper.</summary>
+    /// <summary>Undoes an entry that was typed by hand. What documents made is undone with its document.</summary>
     public static async Task<Outcome<EntryHead>> Reverse(CommandContext w, long entryId, ReverseRequest request)
     {
         await w.Db.Run("select 1 from entries where id = @id for share", ("id", entryId));

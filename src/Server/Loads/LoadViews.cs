@@ -20,7 +20,7 @@ namespace SteadyLark.Server.Loads;
 /// <param name="Slack">Minutes to spare; null when reached or only assumed.</param>
 public sealed record VisitView(long StopId, Instant Arrives, Instant Leaves, Duration Late, Duration? Slack, Outlook Outlook, bool Done);
 
-/// <summary>A row of a slate: the load, what is expected, and what asks for a hand.</summary>
+/// <summary>A row of a slate: the load, what is expected, and what needs attention.</summary>
 /// <param name="Status">A word or two: late 1 h 40, no word 5 h, next in 2 h.</param>
 /// <param name="NeedsYou">Whether it belongs to the first group.</param>
 public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, bool NeedsYou);
@@ -29,8 +29,8 @@ public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, str
 /// <param name="Next">Give this as <c>after</c> for the next page; null at the end.</param>
 public sealed record Page<T>(IReadOnlyList<T> Rows, string? Next);
 
-/// <summary>What the mover costs us, agreed or by estimate, and what is left.</summary>
-/// <param name="Estimated">True for a driver's pay, reckoned from estimated miles.</param>
+/// <summary>What the carrier or driver costs us, agreed or by estimate, and what is left.</summary>
+/// <param name="Estimated">True for a driver's pay, calculated from estimated miles.</param>
 public sealed record MoneyView([property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee)] Money? Cost, bool Estimated, [property: SeenWith(Right.MarginsSee)] Margin? Margin);
 
 /// <summary>The whole sheet of a load.</summary>
@@ -45,7 +45,7 @@ public sealed record SeenView(Instant At, string Where);
 /// <summary>Reading loads as people look at them: stored facts and what Core expects of them.</summary>
 public static class LoadViews
 {
-    /// <summary>Lines for rows of any state. What a driver does before a load decides when he comes to it.</summary>
+    /// <summary>Lines for rows of any state. What a driver does before a load decides when they come to it.</summary>
     public static async Task<List<LoadLine>> Lines(NpgsqlConnection db, IReadOnlyList<LoadRow> rows, Instant now, DateTimeZone zone)
     {
         var visits = await Visits(db, rows, now);
@@ -66,7 +66,7 @@ public static class LoadViews
         var rows = new List<LoadRow> { sheet.Load };
         if (sheet.Load is { DriverId: { } driver, State: LoadState.Covered or LoadState.Rolling })
         {
-            // The trips before this one tell when he comes to it.
+            // The trips before this one tell when they come to it.
             rows.AddRange((await LoadReads.OfDriver(db, driver, now)).Where(l => l.Id != id && l.FirstAt <= sheet.Load.FirstAt && l.State is LoadState.Covered or LoadState.Rolling));
         }
 

@@ -72,7 +72,7 @@ public static class OutsideEndpoints
                 return Answers.NotFound("This file");
             }
 
-            // Only what a paper may be is shown; anything else is handed over as bytes.
+            // Only what a document may be is shown; anything else is handed over as bytes.
             var type = DocumentIntake.MediaType(file.Bytes) is { Ok: true } known ? known.Value : "application/octet-stream";
             http.Response.Headers.ContentDisposition = $"{(type == "application/octet-stream" ? "attachment" : "inline")}; filename*=UTF-8''{Uri.EscapeDataString(file.Name)}";
             return TypedResults.Bytes(file.Bytes, type);

@@ -79,7 +79,7 @@ public static class BillCommands
         }
 
         var on = request.BilledOn ?? w.Today;
-        // A date that is no date of ours was told already; nothing is reckoned from it.
+        // A date that is no date of ours was told already; nothing is calculated from it.
         var due = validation.Ok ? VendorBill.DueOn(on, request.DueOn, vendor?.PayDays ?? 30, validation) : on;
         var (spentOn, spent) = (request.Spent?.PaidOn ?? on, request.Spent is not null);
         if (spent)

@@ -29,7 +29,7 @@ public sealed record RecurringDeductionRequest(string? Name, Money? Amount, stri
 /// <summary>What was agreed with a driver.</summary>
 public sealed record AgreementView(long DriverId, string Driver, IReadOnlyList<PayRate> Rates, IReadOnlyList<RecurringDeduction> Recurring);
 
-/// <summary>A driver's week as he and the payer see it.</summary>
+/// <summary>A driver's week as they and the payer see it.</summary>
 /// <param name="Items">What is written into it and can be taken back.</param>
 /// <param name="Settlement">Null until it is approved; until then the figures grow.</param>
 public sealed record SettlementView(
@@ -361,7 +361,7 @@ public static class SettlementCommands
         return (await Week(w.Db, week.DriverId, week.Monday, w.Now, w.Zone))!;
     }
 
-    /// <summary>The driver says that he has seen his approved week.</summary>
+    /// <summary>The driver says that they have seen their approved week.</summary>
     public static async Task<Outcome<SettlementRow>> Seen(CommandContext w, long driverId, LocalDate monday)
     {
         if (await SettlementStore.Seen(w, driverId, monday) == 0)

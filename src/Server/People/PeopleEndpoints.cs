@@ -23,7 +23,7 @@ namespace SteadyLark.Server.People;
 public sealed record MyStop(
     long Id, StopKind Kind, string Place, string? Address, string Town, string Zone, LocalDateTime From, LocalDateTime Until, string? Note, Instant? ArrivedAt, Instant? LeftAt, Instant? DeliveredAt, string? ReceivedBy, Instant? ExpectedAt);
 
-/// <param name="Wanted">Papers that are missing and that the customer demands.</param>
+/// <param name="Wanted">Documents that are missing and that the customer demands.</param>
 public sealed record MyLoad(
     long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, Instant? AcceptedAt, Money Pay, IReadOnlyList<string> Notes, IReadOnlyList<MyStop> Stops, IReadOnlyList<DocumentRow> Documents, IReadOnlyList<DocumentKind> Wanted);
 
@@ -59,7 +59,7 @@ public static class PeopleEndpoints
         MapMine(api.MapGroup("/mine"));
     }
 
-    /// <summary>A driver's own: each call looks whether the load is his.</summary>
+    /// <summary>A driver's own: each call looks whether the load is theirs.</summary>
     private static void MapMine(RouteGroupBuilder mine)
     {
         mine.MapGet("/loads", async (HttpContext http, CallerReads reads, IClock clock) =>
@@ -134,7 +134,7 @@ public static class PeopleEndpoints
     private static async Task<List<MyLoad>> Mine(NpgsqlConnection db, long driverId, Instant now)
     {
         var rows = await LoadReads.OfDriver(db, driverId, now - Duration.FromDays(3));
-        // Papers that are wanted of him keep a load on his page, however old it is.
+        // Documents that are wanted of them keep a load on their page, however old it is.
         var wanted = (await DocumentRequestStore.Missing(db, driverId: driverId)).ToDictionary(m => m.LoadId, m => m.Kinds);
         rows.AddRange(await LoadReads.ByIds(db, wanted.Keys.Except(rows.Select(r => r.Id))));
         var visits = await LoadViews.Visits(db, rows, now);

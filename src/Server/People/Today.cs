@@ -15,7 +15,7 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>Something that asks for a hand today.</summary>
+/// <summary>Something that needs attention today.</summary>
 /// <param name="When">How soon, in a word or two.</param>
 /// <param name="Room">Where it is worked: roll, cover, bill, pay, today.</param>
 /// <param name="Open">What opens there: load, invoice, bill, week, mail or list, with its key.</param>
@@ -24,12 +24,12 @@ public sealed record TodayItem(string Kind, Urgency Urgency, string When, string
 /// <summary>What waits in each room. The spine shows these.</summary>
 public sealed record Counts(int Today, int Book, int Cover, int Roll, int Bill, int Pay, bool TodayIsUrgent);
 
-/// <summary>The week in figures: loads by pickup day, revenue and what the mover costs (agreed, or a driver's pay by estimate).</summary>
+/// <summary>The week in figures: loads by pickup day, revenue and what the carrier or driver costs (agreed, or a driver's pay by estimate).</summary>
 public sealed record WeekDay(LocalDate On, int Loads, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee)] Money Cost);
 
 public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IReadOnlyList<WeekDay> Week, [property: SeenWith(Right.MarginsSee)] Money WeekMargin, [property: SeenWith(Right.MarginsSee)] decimal? WeekMarginPercent, int DeliveredOnTime, int Delivered, [property: SeenWith(Right.BillingSee)] decimal? DaysToPay);
 
-/// <summary>What asks for a hand, over all rooms, for someone with these rights.</summary>
+/// <summary>What needs attention, over all rooms, for someone with these rights.</summary>
 public static class Today
 {
     public static async Task<TodayView> Of(CallerReads reads, Access access, Instant now, DateTimeZone zone)

@@ -7,7 +7,7 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Server.People;
 
 /// <summary>
-/// What asks for a hand, reckoned once for all who ask at the same time: every open page asks after every event. An answer serves until
+/// What needs attention, calculated once for all who ask at the same time: every open page asks after every event. An answer serves until
 /// anything is written to the database, or until the clock has gone on, for what is late depends on it.
 /// </summary>
 public sealed class TodayCache(CallerReads reads, IClock clock, BusinessZone zone)

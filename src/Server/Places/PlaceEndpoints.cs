@@ -17,7 +17,7 @@ namespace SteadyLark.Server.Places;
 
 /// <param name="TownId">A town of the gazetteer; it brings the coordinates and the zone. Left out when a place is changed, it stays in its town.</param>
 /// <param name="Latitude">Where it lies exactly, degrees north, as <paramref name="Longitude"/> degrees east; left out, at its town's middle or where it was.</param>
-/// <param name="GeofenceMiles">Radius of its fence, 0.02 to 50 miles; null for the house's own.</param>
+/// <param name="GeofenceMiles">Radius of its fence, 0.02 to 50 miles; null for the company's.</param>
 /// <param name="Geofence">Corners of its fence as longitude and latitude, when it is a polygon.</param>
 /// <param name="Docks">Where to go on the premises.</param>
 /// <param name="Hours">When it loads and unloads.</param>
@@ -39,7 +39,7 @@ public sealed record MilesAsk(IReadOnlyList<MilesStop>? Stops, int? EmptyMiles =
 /// <param name="Estimated">True when one lies where our roads do not reach, so that miles are the straight line, lengthened.</param>
 /// <param name="EmptyMiles">To the first stop, as asked, or for whoever will be free nearest.</param>
 /// <param name="EmptyFrom">Who that is, and from where.</param>
-/// <param name="Minimum">The least rate by the house's least rate per mile, empty miles counted, rounded up to its step.</param>
+/// <param name="Minimum">The least rate by the company's least rate per mile, empty miles counted, rounded up to its step.</param>
 /// <param name="ByStop">Miles of each stretch, from the second stop on.</param>
 public sealed record RoadMiles(int? Miles, int? Minutes, bool Estimated, int? EmptyMiles, string? EmptyFrom, [property: SeenWith(Right.MarginsSee)] Money? Minimum, IReadOnlyList<double> ByStop);
 

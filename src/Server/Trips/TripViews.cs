@@ -27,7 +27,7 @@ public sealed record StretchView(
     IReadOnlyList<ViaRequest> Via, bool Estimated, IReadOnlyList<double[]> Line);
 
 /// <summary>A trip by road: its miles, its way, and what it is expected to cost and leave.</summary>
-/// <param name="Empty">From where its truck comes; null while no driver of ours has it, or when this is his first.</param>
+/// <param name="Empty">From where its truck comes; null while no driver of ours has it, or when this is their first.</param>
 /// <param name="ByState">Empty and loaded miles by state and province, in order of the way.</param>
 /// <param name="TollMiles">Of all of them, on toll roads.</param>
 /// <param name="Steps">Directions over all stretches.</param>

@@ -12,7 +12,7 @@ public static class MailStore
 {
     private const string Select = "select m.*, l.number as load_number from mails m left join loads l on l.id = m.load_id";
 
-    /// <summary>Puts a mail into the outbox. It leaves the house after <paramref name="hold"/>, and can be held back until then.</summary>
+    /// <summary>Puts a mail into the outbox. It is sent after <paramref name="hold"/>, and can be held back until then.</summary>
     public static Task<long> Out(CommandContext w, MailPurpose purpose, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>
         w.Db.One<long>(
             """
@@ -43,7 +43,7 @@ public static class MailStore
     public static Task<int> HoldBackOfLoad(CommandContext w, long loadId) =>
         w.Db.Run("update mails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null and claimed_until is null", ("load", loadId), ("now", w.Now));
 
-    /// <summary>Whether the load's newest mail out has left the house.</summary>
+    /// <summary>Whether the load's newest mail out has been sent.</summary>
     public static Task<bool> SentOfLoad(NpgsqlConnection db, long loadId) =>
         db.One<bool>("select coalesce((select sent_at is not null from mails where load_id = @load and direction = 'out' and held_back_at is null order by id desc limit 1), false)", ("load", loadId));
 

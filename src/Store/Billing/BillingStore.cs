@@ -22,9 +22,9 @@ public sealed record InvoicePayment(long PaymentId, LocalDate ReceivedOn, string
 public sealed record InvoiceSheet(InvoiceRow Invoice, IReadOnlyList<InvoiceLineRow> Lines, IReadOnlyList<InvoicePayment> Payments, IReadOnlyList<DocumentKind> Documents, IReadOnlyList<EventRow> Events);
 
 /// <summary>A delivered load that no invoice has yet.</summary>
-/// <param name="Missing">Papers that its customer demands and that are not here.</param>
+/// <param name="Missing">Documents that its customer demands and that are not here.</param>
 /// <param name="Held">Why it is not billed for now.</param>
-/// <param name="RequestedAt">When its missing papers were last asked for.</param>
+/// <param name="RequestedAt">When its missing documents were last asked for.</param>
 public sealed record UnbilledRow(
     long LoadId, string Number, long CustomerId, string Customer, string? Reference, string From, string To, Money Revenue, Instant DeliveredAt, Instant? PodAt, IReadOnlyList<DocumentKind> Documents,
     IReadOnlyList<DocumentKind> Missing, string? Held, Instant? RequestedAt);

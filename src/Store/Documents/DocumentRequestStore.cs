@@ -6,7 +6,7 @@ using SteadyLark.Store.Billing;
 
 namespace SteadyLark.Store.Documents;
 
-/// <summary>A delivered load whose papers are not all here, with whom to ask.</summary>
+/// <summary>A delivered load whose documents are not all here, with whom to ask.</summary>
 public sealed record MissingDocuments(
     long LoadId, string Number, string? Reference, string From, string To, Instant DeliveredAt, IReadOnlyList<DocumentKind> Kinds, long LegId, long? CarrierId, string? Carrier, string? CarrierMail, long? DriverId, string? Driver,
     Instant? LastAsked, int Asked);
@@ -16,7 +16,7 @@ public sealed record AskRow(long Id, long LoadId, string Number, string From, st
 
 public static class DocumentRequestStore
 {
-    /// <summary>Delivered loads that are not billed and lack papers that their customer demands, the longest waiting first.</summary>
+    /// <summary>Delivered loads that are not billed and lack documents that their customer demands, the longest waiting first.</summary>
     public static Task<List<MissingDocuments>> Missing(NpgsqlConnection db, long? loadId = null, long? driverId = null) =>
         db.Rows(
             """
@@ -39,7 +39,7 @@ public static class DocumentRequestStore
     /// <summary>How long an upload link works after it is sent.</summary>
     public static readonly Duration LinkLifetime = Duration.FromDays(60);
 
-    /// <summary>Keeps that papers were asked for.</summary>
+    /// <summary>Keeps that documents were asked for.</summary>
     public static Task Add(CommandContext w, MissingDocuments missing, string token, long? mailId) =>
         w.Db.Run(
             "insert into paper_asks (load_id, leg_id, kinds, asked_at, asked_by, to_driver, mail_id, token) values (@load, @leg, @kinds, @now, @by, @driver, @mail, @token)",

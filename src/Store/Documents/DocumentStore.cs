@@ -10,7 +10,7 @@ namespace SteadyLark.Store.Documents;
 /// <param name="Sha256">SHA-256 of the bytes, lower-case hexadecimal (FIPS 180-4).</param>
 public sealed record DocumentRow(long Id, long? LoadId, DocumentKind Kind, string FileName, string MediaType, int Size, string Sha256, Instant AddedAt, string? AddedBy, string Via, long? BillId = null);
 
-/// <summary>A paper that came in and belongs to no load yet.</summary>
+/// <summary>A document that came in and belongs to no load yet.</summary>
 /// <param name="From">Who mailed it; null when it was put here by hand.</param>
 /// <param name="GuessLoadId">The load it may belong to, with why.</param>
 public sealed record TrayDocument(DocumentRow Document, string? From, string? Subject, long? GuessLoadId, string? GuessNumber, string? GuessLane, string? GuessWhy);
@@ -19,7 +19,7 @@ public static class DocumentStore
 {
     private const string Select = "select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via, u.name as added_by from papers p left join users u on u.id = p.added_by";
 
-    /// <summary>Keeps a paper. Equal bytes are kept once.</summary>
+    /// <summary>Keeps a document. Equal bytes are kept once.</summary>
     public static async Task<long> Add(CommandContext w, long? loadId, DocumentKind kind, string fileName, string mediaType, byte[] bytes, long? billId = null)
     {
         var hash = SHA256.HashData(bytes);
@@ -43,13 +43,13 @@ public static class DocumentStore
     public static async Task<byte[]> Bytes(NpgsqlConnection db, long documentId) =>
         (await db.One<byte[]>("select b.bytes from papers p join paper_bytes b on b.sha256 = p.sha256 where p.id = @id", ("id", documentId)))!;
 
-    /// <summary>Takes a paper off its load. Its bytes stay.</summary>
+    /// <summary>Takes a document off its load. Its bytes stay.</summary>
     public static Task<int> Remove(CommandContext w, long id) => w.Db.Run("update papers set put_away_at = @now where id = @id and put_away_at is null", ("id", id), ("now", w.Now));
 
-    /// <summary>Brings a paper back that was put away.</summary>
+    /// <summary>Brings a document back that was put away.</summary>
     public static Task<int> Restore(CommandContext w, long id) => w.Db.Run("update papers set put_away_at = null where id = @id and put_away_at is not null", ("id", id));
 
-    /// <summary>Keeps a paper in the tray of unsorted ones, with a guess.</summary>
+    /// <summary>Keeps a document in the tray of unsorted ones, with a guess.</summary>
     public static async Task<long> AddToTray(CommandContext w, DocumentKind kind, string fileName, string mediaType, byte[] bytes, long? mailId, TrayGuess guess)
     {
         var id = await Add(w, null, kind, fileName, mediaType, bytes);
@@ -59,7 +59,7 @@ public static class DocumentStore
 
     private const string InTray = "p.load_id is null and p.bill_id is null and p.put_away_at is null";
 
-    /// <summary>Papers that wait to be sorted, the oldest first.</summary>
+    /// <summary>Documents that wait to be sorted, the oldest first.</summary>
     public static Task<List<TrayDocument>> Tray(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
@@ -71,15 +71,15 @@ public static class DocumentStore
 
     public static Task<int> TrayCount(NpgsqlConnection db) => db.One<int>($"select count(*)::int from papers p where {InTray}");
 
-    /// <summary>Gives a paper of the tray to a load.</summary>
+    /// <summary>Gives a document of the tray to a load.</summary>
     /// <returns>False when it is not in the tray any more.</returns>
     public static async Task<bool> Sort(CommandContext w, long id, long loadId, DocumentKind kind) =>
         await w.Db.Run($"update papers p set load_id = @load, kind = @kind where p.id = @id and {InTray}", ("id", id), ("load", loadId), ("kind", kind)) == 1;
 
-    /// <summary>Puts a paper of a load into the tray again.</summary>
-    public static Task Unsort(CommandContext w, long id) => w.Db.Run("update papers set guess_load_id = load_id, guess_why = 'it was sorted there before', load_id = null where id = @id", ("id", id));
+    /// <summary>Puts a document of a load into the tray again.</summary>
+    public static Task Unsort(CommandContext w, long id) => w.Db.Run("update papers set guess_load_id = load_id, guess_why = 'it was filed there before', load_id = null where id = @id", ("id", id));
 
-    /// <summary>Loads that an unsorted paper is likely to belong to: those of late that are not closed, with their numbers.</summary>
+    /// <summary>Loads that an unsorted document is likely to belong to: those of late that are not closed, with their numbers.</summary>
     public static Task<List<TrayLoad>> TrayLoads(NpgsqlConnection db, Instant since) =>
         db.Rows(
             """

@@ -13,8 +13,8 @@ public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
 
 public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool Active);
 
-/// <summary>A driver as someone who could take a load: his promises, where he is free last, and what he pulled last.</summary>
-/// <param name="FreeAt">When his last promise before the wanted time ends; null when he has none on file.</param>
+/// <summary>A driver as someone who could take a load: their promises, where they are free last, and what they pulled last.</summary>
+/// <param name="FreeAt">When their last promise before the wanted time ends; null when they have none on file.</param>
 /// <param name="FreeTown">Where that is.</param>
 public sealed record DriverChoice(
     long Id, string Name, string? HomeTown, IReadOnlyList<CommitmentRow> Commitments, string? FreeTown, double? FreeLatitude, double? FreeLongitude, Instant? FreeAt,
@@ -111,7 +111,7 @@ public static class FleetStore
             """,
             r => (r.Long("truck_id"), r.LongOrNull("trailer_id"), r.Text("short_name")), ("from", span.From), ("until", span.Until));
 
-    /// <summary>Every active driver with his promises from a day before now on, and the place he is free at before <paramref name="before"/>.</summary>
+    /// <summary>Every active driver with their promises from a day before now on, and the place they are free at before <paramref name="before"/>.</summary>
     public static async Task<List<DriverChoice>> Choices(NpgsqlConnection db, Instant now, Instant before)
     {
         var commitments = await db.Rows(

@@ -50,7 +50,7 @@ public static class LoadReads
     public static async Task<List<LoadRow>> ByIds(NpgsqlConnection db, IEnumerable<long> ids) =>
         await WithStops(db, await db.Rows(RowsOf("select * from loads where id = any(@ids)"), ReadRow, ("ids", ids.ToArray())));
 
-    /// <summary>A driver's loads: those before him, under way, and finished since a moment.</summary>
+    /// <summary>A driver's loads: those before them, under way, and finished since a moment.</summary>
     public static async Task<List<LoadRow>> OfDriver(NpgsqlConnection db, long driverId, Instant since) =>
         await WithStops(db, await db.Rows(
             $"{RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.called_off_at is null and (z.ended_at is null or z.ended_at > @since))")} where t.driver_id = @driver and t.called_off_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
@@ -112,7 +112,7 @@ public static class LoadReads
             ("id", id)))!;
     }
 
-    /// <summary>The legs in order, each driver's with what it earns him by his agreement as it stands on the day it ends or is to end.</summary>
+    /// <summary>The legs in order, each driver's with what it earns them by their agreement as it stands on the day it ends or is to end.</summary>
     public static async Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId)
     {
         var legs = await LegRows(db, loadId);
@@ -164,7 +164,7 @@ public static class LoadReads
             """,
             ReadStop, ("ids", loadIds.ToArray()));
 
-    /// <summary>Where each driver with work now was last seen to end something, for the first stop of his next trip.</summary>
+    /// <summary>Where each driver with work now was last seen to end something, for the first stop of their next trip.</summary>
     public static async Task<Dictionary<long, (GeoPoint Point, Instant Free)>> LastEnds(NpgsqlConnection db, IEnumerable<long> driverIds) =>
         (await db.Rows(
             """

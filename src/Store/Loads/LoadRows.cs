@@ -59,8 +59,8 @@ public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string No
 
 /// <summary>Who carries a leg.</summary>
 /// <param name="HandedOverAt">When the freight went over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
-/// <param name="Wage">What the leg earns its driver by his agreement; null for a carrier's.</param>
-/// <param name="AcceptedAt">When the driver said on his phone that he takes it.</param>
+/// <param name="Wage">What the leg earns its driver by their agreement; null for a carrier's.</param>
+/// <param name="AcceptedAt">When the driver said on their phone that they take it.</param>
 public sealed record LegRow(
     long Id, int Seq, int Miles, Instant? HandedOverAt, string? HandoverTown, Instant? AcceptedAt,
     long? TripId, string? Trip, long? DriverId, string? Driver, string? DriverPhone, long? TruckId, string? Truck, long? TrailerId, string? Trailer, [property: SeenWith(Right.WagesSee)] Money? Wage,

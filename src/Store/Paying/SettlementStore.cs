@@ -8,7 +8,7 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.Paying;
 
 /// <summary>A week that was approved.</summary>
-/// <param name="AcknowledgedAt">When the driver said that he has seen it.</param>
+/// <param name="AcknowledgedAt">When the driver said that they have seen it.</param>
 public sealed record SettlementRow(
     long Id, long DriverId, LocalDate Monday, LocalDate PayDay, Money Earned, Money Reimbursed, Money Deducted, Money CarriedOver, Money Net, Instant ApprovedAt, string? ApprovedBy, long? ApprovedById, Instant? AcknowledgedAt,
     LocalDate? PaidOn, string? PaidMethod, string? PaidReference, string? PaidBy);
@@ -156,7 +156,7 @@ public static class SettlementStore
         return new SettlementStatement(s.Monday, s.PayDay, lines, days, miles, spent, [.. kept, .. advances]);
     }
 
-    /// <summary>Keeps an approved week; a shortfall becomes something he owes.</summary>
+    /// <summary>Keeps an approved week; a shortfall becomes something they owe.</summary>
     public static async Task<long> Add(CommandContext w, long driverId, SettlementStatement week)
     {
         var id = await w.Db.One<long>(
@@ -219,7 +219,7 @@ public static class SettlementStore
     /// <summary>How much of what a week carried over a later week took already.</summary>
     public static Task<decimal> TakenOfCarried(NpgsqlConnection db, long id) => db.One<decimal>("select coalesce(sum(deducted), 0) from draws where carried_from = @id", ("id", id));
 
-    /// <summary>The driver has seen his approved week.</summary>
+    /// <summary>The driver has seen their approved week.</summary>
     public static Task<int> Seen(CommandContext w, long driverId, LocalDate monday) =>
         w.Db.Run("update settlements set seen_at = coalesce(seen_at, @now) where driver_id = @driver and monday = @monday and taken_back_at is null", ("driver", driverId), ("monday", monday), ("now", w.Now));
 

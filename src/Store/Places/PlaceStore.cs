@@ -7,7 +7,7 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.Places;
 
 /// <param name="Zone">A tz database name.</param>
-/// <param name="GeofenceMiles">Radius of its fence in miles; null for the house's own, or when it has a polygon.</param>
+/// <param name="GeofenceMiles">Radius of its fence in miles; null for the company's, or when it has a polygon.</param>
 /// <param name="Geofence">Corners of its fence, when it is a polygon.</param>
 /// <param name="Docks">Where to go on the premises.</param>
 /// <param name="Hours">When it loads and unloads.</param>

@@ -24,7 +24,7 @@ public sealed record TripCostRow(long Id, CostKind Kind, [property: SeenWith(Rig
 
 public static class TripStore
 {
-    /// <summary>Where a trip's truck comes from: the end of the last thing its driver did or is to do before it; null for his first.</summary>
+    /// <summary>Where a trip's truck comes from: the end of the last thing its driver did or is to do before it; null for their first.</summary>
     public static async Task<(GeoPoint Point, string Town)?> ComesFrom(NpgsqlConnection db, long tripId) =>
         await db.Row(
             """

@@ -4,7 +4,7 @@ using Xunit;
 
 namespace SteadyLark.Core.Tests.Documents;
 
-/// <summary>What an unsorted paper may be, and when missing papers are asked for.</summary>
+/// <summary>What an unsorted document may be, and when missing documents are asked for.</summary>
 public class PapersTests
 {
     private static readonly TrayLoad[] Loads =

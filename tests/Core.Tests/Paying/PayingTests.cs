@@ -81,7 +81,7 @@ public class DriverWeekTests
         var week = DriverSettlement.Settle(Monday, Agreement, [Leg(1, 100, 0)], [], [new OpenAdvance(4, Monday, null, Money.Usd(10))], [new PayItem(3, PayItemKind.Deduction, Monday, "damage", null, Money.Usd(50), "2200")], recurring);
         Assert.Equal((Money.Usd(60), Money.Usd(130), Money.Zero(), Money.Usd(70)), (week.Earned, week.Deducted, week.Net, week.CarriedOver));
         Assert.DoesNotContain(week.Deductions, d => d.AdvanceId is not null);
-        // The next week takes the shortfall like a draw, and its own deduction first.
+        // The next week takes the shortfall like an advance, and its own deduction first.
         var next = DriverSettlement.Settle(Monday.PlusWeeks(1), Agreement, [Leg(2, 200, 8)], [], [new OpenAdvance(5, Monday.PlusDays(6), "carried over", Money.Usd(70))], [], recurring);
         Assert.Equal((Money.Usd(120), Money.Zero(), Money.Zero()), (next.Deducted, next.Net, next.CarriedOver));
         Assert.Equal(Money.Usd(40), next.Deductions.Single(d => d.AdvanceId == 5).Amount);

@@ -10,7 +10,7 @@ namespace SteadyLark.Server.Tests.Basics;
 
 /// <summary>
 /// A server process killed with -9 in the midst of bookings and payments. What it acknowledged is there; what it did not, is asked again with its key and
-/// is then there once; the books agree with their papers. LARK_KILLS and LARK_KILL_COMMANDS make it long.
+/// is then there once; the books agree with their documents. LARK_KILLS and LARK_KILL_COMMANDS make it long.
 /// </summary>
 public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {

@@ -5,7 +5,7 @@ using Xunit.Abstractions;
 namespace SteadyLark.Server.Tests.Billing;
 
 /// <summary>
-/// Whatever is billed, paid, overpaid, taken back and voided, in whatever order and also at once: each account of the ledger agrees with the papers behind it after every step, and nothing is ever paid twice.
+/// Whatever is billed, paid, overpaid, taken back and voided, in whatever order and also at once: each account of the ledger agrees with the documents behind it after every step, and nothing is ever paid twice.
 /// </summary>
 public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {

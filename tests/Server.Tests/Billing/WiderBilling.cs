@@ -162,7 +162,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
 
     private async Task<int> Version(Caller owner) => (await owner.Get($"companies/{business.Ids["customer"]}/billing-settings")).Ok["version"]!.GetValue<int>();
 
-    /// <summary>The usual way of billing, with the papers that must be there.</summary>
+    /// <summary>The usual way of billing, with the documents that must be there.</summary>
     private async Task RequiredDocuments(Caller owner, params string[] demands) =>
         _ = (await owner.Put($"companies/{business.Ids["customer"]}/billing-settings", new { byLoad = false, columns = Array.Empty<string>(), documents = new[] { "pod" }, oneFile = true, together = false, requiredDocuments = demands, version = await Version(owner) })).Ok;
 

@@ -48,13 +48,13 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         var given = await owner.Post($"loads/{load}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] });
         Assert.Equal("covered", given.Ok["state"]!.GetValue<string>());
 
-        // A second load at the same time finds him, his truck and his trailer busy, and says with what.
+        // A second load at the same time finds them, their truck and their trailer busy, and says with what.
         var other = (await owner.Post("loads", business.Order(reference: "PO 2"))).Id;
         var busy = await owner.Post($"loads/{other}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] });
         Assert.Equal(HttpStatusCode.UnprocessableEntity, busy.Status);
         Assert.Equal(["driverId", "truckId", "trailerId"], busy.Fields);
 
-        // His phone: the trip is there, in order, without the customer's money.
+        // Their phone: the trip is there, in order, without the customer's money.
         var driver = await business.As(Role.Driver);
         var mine = (await driver.Get("mine/loads")).Ok.AsArray().Single()!;
         Assert.DoesNotContain("revenue", mine.ToJsonString(), StringComparison.OrdinalIgnoreCase);
@@ -97,7 +97,7 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         // Days later the password is asked for again.
         _ = await owner.Post("session/confirm", new { password = "steady-lark" });
 
-        // The driver draws ahead; his week is settled after it ended, approved and paid.
+        // The driver draws ahead; their week is settled after it ended, approved and paid.
         _ = (await owner.Pay("advances", new { driverId = business.Ids["moses"], amount = TestBusiness.Usd(100m), issuedOn = "2026-11-24", note = "on the fuel card" })).Ok;
         Assert.Equal("settlement.running", (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code);
         business.Clock.Now = Instant.FromUtc(2026, 12, 1, 16, 0);

@@ -6,7 +6,7 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Paying;
 
-/// <summary>Bills of anybody, weeks with all that belongs into them, entries by hand and closed months; the books held against the papers after each.</summary>
+/// <summary>Bills of anybody, weeks with all that belongs into them, entries by hand and closed months; the books held against the documents after each.</summary>
 public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
@@ -83,7 +83,7 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
         var approved = (await owner.Pay("settlements/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
         Assert.Equal((15m, -938.50m, 923.50m - earned), Since(before, await Books(owner), "5300", "2200", "1300"));
 
-        // The next week takes the shortfall after its own deduction; it is paid by somebody else where the house wants it so.
+        // The next week takes the shortfall after its own deduction; it is paid by somebody else where the company wants it so.
         _ = await business.Delivered(owner, -2, "w1");
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
         var next = (await owner.Get("settlements?monday=2026-11-16")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;

@@ -40,7 +40,7 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
             }
         }
 
-        // A credit limit, and what the company reckons with, are for everyone who sees the address book.
+        // A credit limit, and what the company calculates with, are for everyone who sees the address book.
         Assert.DoesNotContain(open.Distinct(), o => !Regex.IsMatch(o, @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\."));
     }
 

@@ -111,14 +111,14 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
         Assert.All(miles, m => Assert.InRange(m, 100, whole - 50));
         Assert.Equal("rolling", await State(owner, load));
 
-        // A mistake is taken back, and he has the whole way again; then it is done after all.
+        // A mistake is taken back, and they have the whole way again; then it is done after all.
         _ = (await owner.Post($"loads/{load}/handover/undo")).Ok;
         Assert.Equal([("Driver 10", miles.Sum())], (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => (l!["driver"]!.GetValue<string>(), l["miles"]!.GetValue<int>())));
         Assert.Equal("handover.none", (await owner.Post($"loads/{load}/handover/undo")).Code);
         _ = (await owner.Post($"loads/{load}/handover", hand)).Ok;
         Assert.Equal(miles, (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => l!["miles"]!.GetValue<int>()));
 
-        // He and his truck are free at once; the trailer went on.
+        // They and their truck are free at once; the trailer went on.
         var next = (await owner.Post("loads", business.Order(10, "PO after"))).Id;
         Assert.Equal(["trailerId"], (await owner.Post($"loads/{next}/cover/driver", business.Crew("d10"))).Fields);
         business.Clock.Now += Duration.FromHours(5);

@@ -150,7 +150,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.StartsWith("2,delivery,Northgate Cold Storage", csv[2], StringComparison.Ordinal);
         Assert.Equal("%PDF"u8.ToArray(), (await File("pdf"))[..4]);
 
-        // A driver sees his own sheet only, and no money on any.
+        // A driver sees their own sheet only, and no money on any.
         var driver = await business.As(Role.Driver);
         Assert.Equal(HttpStatusCode.NotFound, (await driver.Http.GetAsync($"api/mine/loads/{load}/trip-sheet")).StatusCode);
         Assert.Equal(HttpStatusCode.Forbidden, (await driver.Get($"loads/{load}/trip")).Status);

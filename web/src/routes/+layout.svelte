@@ -13,7 +13,7 @@
   let { children } = $props();
   let ready = $state(false);
   let away = $state(false);
-  // The carrier's and the customer's links and the sign-in page need nobody; a driver has pages of his own.
+  // The carrier's and the customer's links and the sign-in page need nobody; a driver has pages of their own.
   const open = $derived(
     page.url.pathname.startsWith('/accept/') ||
       page.url.pathname.startsWith('/track/') ||

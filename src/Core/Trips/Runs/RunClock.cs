@@ -76,7 +76,7 @@ public static class RunClock
         return Go(p with { Stops = kept, Shift = null }, driver, stops).Run!;
     }
 
-    /// <summary>When each stop is begun by who sets out as early as he may and waits for what is not open yet.</summary>
+    /// <summary>When each stop is begun by who sets out as early as they may and waits for what is not open yet.</summary>
     private static double[] Earliest(RunProblem p, RunDriver d, IReadOnlyList<int> stops)
     {
         var begins = new double[stops.Count];
@@ -104,7 +104,7 @@ public static class RunClock
         return stops.Count > 0 && p.Drivers[driver].End is { } end ? sum + p.Cost(stops[^1], end) : sum;
     }
 
-    /// <summary>Why nobody can visit a stop, even if he did nothing else; null when somebody can.</summary>
+    /// <summary>Why nobody can visit a stop, even if they did nothing else; null when somebody can.</summary>
     public static string? Impossible(RunProblem p, int stop)
     {
         var s = p.Stops[stop];

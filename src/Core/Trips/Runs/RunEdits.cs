@@ -13,7 +13,7 @@ public static class RunEdits
     /// <summary>Moves a stop to a place in a driver's run.</summary>
     /// <param name="runs">Orders, one for each driver.</param>
     /// <param name="to">The driver who is to have it.</param>
-    /// <param name="place">Before which of his other stops, 0 for the first.</param>
+    /// <param name="place">Before which of their other stops, 0 for the first.</param>
     public static RunChange Move(RunProblem p, IReadOnlyList<IReadOnlyList<int>> runs, int stop, int to, int place)
     {
         var without = runs.Select(r => r.Where(s => s != stop).ToList()).ToList();

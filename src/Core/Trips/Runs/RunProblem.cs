@@ -31,17 +31,17 @@ public enum RunShare
 public sealed record RunStop(double Service = 0, double Opens = 0, double Closes = RunProblem.Ever, long Demand = 0, int? Driver = null);
 
 /// <summary>One who drives a run.</summary>
-/// <param name="Start">Index of the place where he begins, or null to begin at his first stop.</param>
-/// <param name="End">Index of the place where he ends, or null to end at his last stop.</param>
-/// <param name="From">Minutes from which on he may set out.</param>
-/// <param name="Capacity">What his truck takes, in the stops' unit.</param>
+/// <param name="Start">Index of the place where they begin, or null to begin at their first stop.</param>
+/// <param name="End">Index of the place where they end, or null to end at their last stop.</param>
+/// <param name="From">Minutes from which on they may set out.</param>
+/// <param name="Capacity">What their truck takes, in the stops' unit.</param>
 public sealed record RunDriver(int? Start, int? End, double From = 0, long Capacity = long.MaxValue);
 
 /// <summary>Many small stops, to be laid into runs.</summary>
 /// <param name="Miles">From each place to each other.</param>
 /// <param name="Minutes">As <paramref name="Miles"/>; driving alone.</param>
 /// <param name="Stops">One for each place of the matrices; a place where a driver starts or ends is no stop.</param>
-/// <param name="Shift">Most minutes from a driver's setting out to his end, or null.</param>
+/// <param name="Shift">Most minutes from a driver's setting out to their end, or null.</param>
 /// <param name="Locked">Stops of a driver that keep their order among each other, by driver.</param>
 public sealed record RunProblem(
     double[,] Miles, double[,] Minutes, IReadOnlyList<RunStop> Stops, IReadOnlyList<RunDriver> Drivers, RunShare Share = RunShare.Any, RunObjective Objective = RunObjective.Miles, double? Shift = null,
@@ -150,7 +150,7 @@ public sealed record RunVisit(int Stop, double Arrives, double Begins, double Le
 }
 
 /// <summary>What one driver does.</summary>
-/// <param name="Begins">When he sets out; as late as it does not make him later at the end.</param>
+/// <param name="Begins">When they set out; as late as it does not make them later at the end.</param>
 /// <param name="Miles">All of it, the way to the first stop and from the last one within it.</param>
 public sealed record Run(int Driver, IReadOnlyList<RunVisit> Visits, double Begins, double Ends, double Miles, double Driving)
 {

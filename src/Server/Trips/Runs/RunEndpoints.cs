@@ -29,7 +29,7 @@ public sealed record RunPlanView(
 
 /// <param name="Stop">Index of the stop that moves.</param>
 /// <param name="Driver">Whose it becomes, from 0.</param>
-/// <param name="Place">Before which of his other stops, 0 for the first.</param>
+/// <param name="Place">Before which of their other stops, 0 for the first.</param>
 /// <param name="Try">Only tell what it would cost.</param>
 public sealed record RunMoveRequest(int Stop, int Driver, int Place, bool Try = false);
 

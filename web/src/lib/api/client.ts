@@ -109,7 +109,7 @@ export async function call<T>(path: string, body?: unknown): Promise<T> {
   ) as Promise<T>;
 }
 
-/** Sends a file's bytes to an address that keeps papers. */
+/** Sends a file's bytes to an address that keeps documents. */
 export async function sendFile<T>(path: string, file: File | Blob, via: Via = 'page'): Promise<T> {
   return take(
     fetch(path, {
@@ -127,7 +127,7 @@ export async function sendFile<T>(path: string, file: File | Blob, via: Via = 'p
 export const sendBillPaper = (billId: number, file: File) =>
   sendFile<Schemas['DocumentRow']>(`/api/bills/${billId}/documents?name=${encodeURIComponent(file.name)}`, file);
 
-/** Sends a file's bytes as a paper of a load. */
+/** Sends a file's bytes as a document of a load. */
 export const sendPaper = (loadId: number, kind: string, file: File | Blob, name: string, mine = false) =>
   sendFile<Schemas['DocumentRow']>(
     `/api/${mine ? 'mine/' : ''}loads/${loadId}/documents?kind=${kind}&name=${encodeURIComponent(name)}`,

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { documentLabels } from '$lib/loads/labels';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -7,7 +9,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** How a customer is billed: lines and columns, papers, recipients, words, and what it demands before it pays. */
+  /** How a customer is billed: lines and columns, documents, recipients, words, and what it demands before it pays. */
   let { customerId }: { customerId: number } = $props();
   let view = $state.raw<Schemas['BillingSettingsView'] | null>(null);
   let way = $state<Schemas['BillingSettings'] | null>(null);
@@ -21,6 +23,12 @@
       })
       .catch(wentWrong);
   });
+  const draft = new Draft(
+    () => `billing settings ${customerId}`,
+    () => ({ way }),
+    (v) => ({ way } = v),
+    () => way !== null,
+  );
   const kinds = ['pod', 'bol', 'scale_ticket', 'lumper_receipt', 'photo', 'other'];
   const said = $derived(
     way &&
@@ -51,6 +59,7 @@
         }),
       );
       way = structuredClone(view.settings);
+      draft.done();
       open = false;
       told('Billing settings saved.');
     });
@@ -91,6 +100,7 @@
     {#if session.may('billing.invoice')}
       {#if !open}<button class="text-lark text-sm hover:underline" onclick={() => (open = true)}>Edit</button>
       {:else}
+        <DraftNotice {draft} class="mt-2" />
         <form
           class="mt-2 flex flex-col gap-3"
           onsubmit={(e) => {

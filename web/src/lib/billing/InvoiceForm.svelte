@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { documentLabels } from '$lib/loads/labels';
   import { figure, said, sum } from '$lib/money';
@@ -7,7 +9,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** One invoice over chosen loads of a customer: looked at, its words and papers changed, sent. */
+  /** One invoice over chosen loads of a customer: looked at, its words and documents changed, sent. */
   interface Props {
     loads: Schemas['UnbilledRow'][];
     ondone: (id: number) => void;
@@ -48,9 +50,15 @@
     termsDays: terms.trim() === '' ? null : Number(terms),
     mailTo: to,
     subject,
-    words,
-    papers: papers as Schemas['DocumentKind'][],
+    message: words,
+    documents: papers as Schemas['DocumentKind'][],
   });
+  const draft = new Draft(
+    () => `invoice for ${ids.join()}`,
+    () => ({ to, subject, words, terms, papers }),
+    (v) => ({ to, subject, words, terms, papers } = v),
+    () => mail !== null,
+  );
   async function look() {
     try {
       const pdf = await take(api.POST('/api/invoices/preview', { body, parseAs: 'blob' }));
@@ -65,6 +73,7 @@
       told(`Invoice ${made.number} for ${said(made.total)} created for ${made.customer}.`, () =>
         take(api.POST('/api/invoices/{id}/void', { params: { path: { id: made.id } }, headers: moneyKey() })),
       );
+      draft.done();
       ondone(made.id);
     });
 </script>
@@ -87,6 +96,7 @@
   {#if refused}<p class="text-ember-word" role="alert">{refused}</p>
   {:else if !mail}<p class="text-mute" role="status">Loading …</p>
   {:else}
+    <DraftNotice {draft} />
     <TextField
       label="To"
       required

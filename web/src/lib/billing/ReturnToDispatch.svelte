@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told } from '$lib/state/messages.svelte';
@@ -10,11 +12,17 @@
   let open = $state(false);
   let why = $state('');
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => `${right ? 'resolve' : 'return'} ${loadId}`,
+    () => ({ why }),
+    (v) => ({ why } = v),
+  );
   const send = () =>
     attempt.run(async () => {
       const path = right ? '/api/loads/{id}/resolve-return' : '/api/loads/{id}/return-to-dispatch';
       const done = await take(api.POST(path, { params: { path: { id: loadId } }, body: { why } }));
       told(right ? `${done.number} resolved: it can be billed.` : `${done.number} returned to dispatch.`);
+      draft.done();
       open = false;
       why = '';
       onchanged();
@@ -23,6 +31,7 @@
 
 {#if !open}<Button small look="quiet" onclick={() => (open = true)}>{right ? 'Resolve' : 'Return to dispatch'}</Button>
 {:else}
+  <DraftNotice {draft} class="w-full" />
   <form
     class="flex w-full items-end gap-2"
     onsubmit={(e) => {

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take } from '$lib/api/client';
   import CompanyFields, { type CompanyDraft } from '$lib/people/CompanyFields.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -26,10 +28,17 @@
       )
       .catch(wentWrong);
   });
+  const kept = new Draft(
+    () => 'company',
+    () => ({ draft }),
+    (v) => ({ draft } = v),
+    () => draft !== null,
+  );
   const save = () =>
     attempt.run(async () => {
       await take(api.PUT('/api/company', { body: { ...draft!, logo: draft!.logo || null } }));
       await session.load();
+      kept.done();
       told('Company saved.');
     });
 </script>
@@ -42,6 +51,7 @@
       void save();
     }}
   >
+    <DraftNotice draft={kept} class="col-span-2" />
     <h2 class="col-span-2 font-bold">Company</h2>
     <CompanyFields bind:draft at={(f) => attempt.at(f)} />
     {#if attempt.refused?.general}

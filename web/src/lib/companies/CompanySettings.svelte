@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
@@ -51,6 +53,12 @@
       })
       .catch(wentWrong);
   });
+  const draft = new Draft(
+    () => 'company settings',
+    () => ({ twoPeople, hours, secondFactor, soleLimit, typed, clock, dateOrder }),
+    (v) => ({ twoPeople, hours, secondFactor, soleLimit, typed, clock, dateOrder } = v),
+    () => here,
+  );
   const save = () =>
     attempt.run(async () => {
       await take(
@@ -70,6 +78,7 @@
       );
       if (session.current) session.current.twoPeople = twoPeople;
       await session.load();
+      draft.done();
       told('Company settings saved.');
     });
   const mayEdit = $derived(session.may('setup.edit'));
@@ -84,6 +93,7 @@
       void save();
     }}
   >
+    <DraftNotice {draft} />
     <label class="flex items-start gap-2"
       ><input class="mt-1" type="checkbox" bind:checked={twoPeople} disabled={!mayEdit} /><span
         ><b>Approval and payment need two people.</b>

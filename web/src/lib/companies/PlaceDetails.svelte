@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import L from 'leaflet';
   import { onDestroy } from 'svelte';
   import { api, take, type Schemas } from '$lib/api/client';
@@ -123,6 +125,14 @@
     corners = [...corners.slice(0, where), [p[0], p[1]], ...corners.slice(where)];
     place_handles();
   }
+  const draft = new Draft(
+    () => `place ${first.id}`,
+    () => ({ name, address, docks, hours, service, appointments, bookingNote, note, at, kind, miles, corners }),
+    (v) => {
+      ({ name, address, docks, hours, service, appointments, bookingNote, note, at, kind, miles, corners } = v);
+      place_handles();
+    },
+  );
   const save = () =>
     attempt.run(async () => {
       const kept = await take(
@@ -145,6 +155,7 @@
           },
         }),
       );
+      draft.done();
       told(`${kept.name} saved.`);
       onkept(kept);
     });
@@ -157,6 +168,7 @@
     void save();
   }}
 >
+  <DraftNotice {draft} class="col-span-6" />
   <div class="border-line col-span-6 h-64 overflow-hidden rounded-md border">
     <MapView
       label="{place.name} on the map{kind === 'polygon' ? '; click to add a corner' : ''}"

@@ -10,7 +10,7 @@
   import Picker from '$ui/Picker.svelte';
 
   /**
-   * Papers that came in unsorted: one is shown at a time beside the list. Its kind is a digit, its load is typed or guessed, Enter sorts it and
+   * Documents that came in unsorted: one is shown at a time beside the list. Its kind is a digit, its load is typed or guessed, Enter sorts it and
    * brings up the next.
    */
   const kinds = ['pod', 'bol', 'scale_ticket', 'lumper_receipt', 'carrier_bill', 'photo', 'other'] as const;

@@ -16,7 +16,7 @@
   interface Props {
     week: Schemas['SettlementView'];
     onchanged?: () => void;
-    /** His own page: he looks, others approve and pay. */
+    /** Their own page: they look, others approve and pay. */
     own?: boolean;
   }
   let { week, onchanged, own = false }: Props = $props();

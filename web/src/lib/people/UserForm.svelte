@@ -3,6 +3,8 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { told, wentWrong } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
@@ -31,6 +33,12 @@
   let issued = $state<{ id: number; link: string } | null>(null);
   const link = $derived(issued && issued.id === id ? issued.link : '');
   const attempt = new Attempt();
+  const kept = new Draft(
+    () => `user ${id ?? 'new'}`,
+    () => ({ draft }),
+    (v) => ({ draft } = v),
+    () => roles.length > 0 && (user?.id ?? null) === id,
+  );
   const role = $derived(roles.find((r) => String(r.id) === draft.role));
   const self = $derived(user?.id === session.current?.userId);
 
@@ -90,6 +98,7 @@
             },
           }),
         );
+        kept.done();
         told(`${draft.name} saved.`);
         await load();
       } else {
@@ -106,6 +115,7 @@
             },
           }),
         );
+        kept.done();
         told(`Invitation sent to ${draft.email}.`);
         issued = { id: made.user.id, link: made.link ?? '' };
         oninvited(made.user.id);
@@ -131,6 +141,7 @@
       void save();
     }}
   >
+    <DraftNotice draft={kept} />
     <TextField label="Name" bind:value={draft.name} required problem={attempt.at('name')} />
     {#if id}<p class="text-sm"><span class="text-mute">Username</span> <b>{user?.login}</b></p>
     {:else}<TextField

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, Refused, take, type Schemas } from '$lib/api/client';
   import PlaceField from '$lib/map/PlaceField.svelte';
   import { wentWrong } from '$lib/state/messages.svelte';
@@ -24,6 +26,12 @@
   let aim = $state('miles');
   let capacity = $state('');
   let only = $state('');
+
+  const draft = new Draft(
+    () => 'run plan',
+    () => ({ text, list, name, start, round, from, shift, share, drivers, aim, capacity }),
+    (v) => ({ text, list, name, start, round, from, shift, share, drivers, aim, capacity } = v),
+  );
 
   async function read(act: () => Promise<Schemas['AddressList']>) {
     busy = 'read';
@@ -91,41 +99,41 @@
     refused = null;
     try {
       const n = Number(drivers);
-      onmade(
-        await take(
-          api.POST('/api/runs', {
-            body: {
-              name: name || null,
-              start: start && {
-                label: start.label,
-                latitude: start.point.latitude!,
-                longitude: start.point.longitude!,
-              },
-              roundTrip: round && !!start,
-              from: minutes(from) ?? -1,
-              shift: shift.trim() ? Number(shift) * 60 : null,
-              share: share as Schemas['RunShare'],
-              drivers: share === 'fewest' ? null : Number.isInteger(n) ? n : 0,
-              objective: aim as Schemas['RunObjective'],
-              capacity: capacity.trim() ? Number(capacity) : null,
-              stops: list!.lines.map((l) => ({
-                name: l.name,
-                at: l.choices[0] && {
-                  label: l.choices[0].label,
-                  latitude: l.choices[0].point.latitude!,
-                  longitude: l.choices[0].point.longitude!,
-                },
-                service: l.service ?? 0,
-                opens: l.opens,
-                closes: l.closes,
-                demand: l.demand ?? 0,
-                done: false,
-                locked: false,
-              })),
+      const made = await take(
+        api.POST('/api/runs', {
+          body: {
+            name: name || null,
+            start: start && {
+              label: start.label,
+              latitude: start.point.latitude!,
+              longitude: start.point.longitude!,
             },
-          }),
-        ),
+            roundTrip: round && !!start,
+            from: minutes(from) ?? -1,
+            shift: shift.trim() ? Number(shift) * 60 : null,
+            share: share as Schemas['RunShare'],
+            drivers: share === 'fewest' ? null : Number.isInteger(n) ? n : 0,
+            objective: aim as Schemas['RunObjective'],
+            capacity: capacity.trim() ? Number(capacity) : null,
+            stops: list!.lines.map((l) => ({
+              name: l.name,
+              at: l.choices[0] && {
+                label: l.choices[0].label,
+                latitude: l.choices[0].point.latitude!,
+                longitude: l.choices[0].point.longitude!,
+              },
+              service: l.service ?? 0,
+              opens: l.opens,
+              closes: l.closes,
+              demand: l.demand ?? 0,
+              done: false,
+              locked: false,
+            })),
+          },
+        }),
       );
+      draft.done();
+      onmade(made);
     } catch (e) {
       if (e instanceof Refused) refused = e;
       else wentWrong(e);
@@ -139,6 +147,7 @@
 </script>
 
 <div class="flex flex-col gap-3 px-5 pt-3 pb-6">
+  <DraftNotice {draft} />
   {#if !list}
     <label class="flex flex-col gap-1"
       ><span class="text-mute text-sm">Stops, one per line: name, address, service minutes, window</span>

@@ -45,18 +45,29 @@ export class Draft<T extends object> implements OfferedDraft {
    * @param form Names the form, with the record that it edits.
    * @param read What is typed so far.
    * @param write Puts a draft back into the form.
+   * @param ready Whether the form shows what it edits: until then nothing counts as typed.
    */
-  constructor(form: () => string, read: () => T, write: (value: T) => void) {
-    this.#key = `lark-draft ${session.current?.userId ?? 0} ${untrack(form)}`;
+  constructor(form: () => string, read: () => T, write: (value: T) => void, ready: () => boolean = () => true) {
+    const named = () => `lark-draft ${session.current?.userId ?? 0} ${form()}`;
+    this.#key = untrack(named);
     this.#read = read;
     this.#write = write;
     this.waiting = readDraft<T>(localStorage.getItem(this.#key), session.now);
     $effect(() => {
+      const key = named();
       const now = JSON.stringify(read());
+      const isReady = ready();
+      if (key !== this.#key) {
+        // Another record is in the form.
+        this.#key = key;
+        this.#begin = null;
+        this.waiting = untrack(() => readDraft<T>(localStorage.getItem(key), session.now));
+      }
+      if (!isReady) return;
       this.#begin ??= now;
       if (now === this.#begin) return;
       try {
-        localStorage.setItem(this.#key, `{"at":${session.now},"value":${now}}`);
+        localStorage.setItem(this.#key, `{"at":${untrack(() => session.now)},"value":${now}}`);
       } catch {
         // No room left: the form itself still has it.
       }

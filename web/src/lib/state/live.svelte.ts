@@ -2,7 +2,7 @@ import { api, take, type Schemas } from '../api/client';
 
 export type Done = Schemas['EventRow'];
 
-/** What others do, as it happens; and what asks for a hand today, which the spine counts. */
+/** What others do, as it happens; and what needs attention today, which the spine counts. */
 class LiveState {
   today = $state<Schemas['TodayView'] | null>(null);
   /** Whether the page hears of changes at the moment. */
@@ -44,7 +44,7 @@ class LiveState {
     return this.today?.counts ?? null;
   }
 
-  /** Asks anew for what asks for a hand; throws what was refused. */
+  /** Asks anew for what needs attention; throws what was refused. */
   async refresh() {
     this.today = await take(api.GET('/api/today'));
   }

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { Draft } from '$lib/state/draft.svelte';
+  import DraftNotice from '$ui/DraftNotice.svelte';
   import { findPlaces } from '$lib/companies/find';
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -14,6 +16,11 @@
   let place = $state<Schemas['PlaceRow'] | null>(null);
   let at = $state<Local | null>(null);
   const attempt = new Attempt();
+  const draft = new Draft(
+    () => `delivery for ${view.sheet.load.id}`,
+    () => ({ place, at }),
+    (v) => ({ place, at } = v),
+  );
   const add = () =>
     attempt.run(async () => {
       const done = await take(
@@ -24,6 +31,7 @@
         }),
       );
       told(`${done.summary}.`);
+      draft.done();
       await ondone();
     });
 </script>
@@ -36,6 +44,7 @@
     void add();
   }}
 >
+  <DraftNotice {draft} class="col-span-6" />
   <Picker
     class="col-span-3"
     label="New delivery location"
