@@ -73,7 +73,12 @@ public static partial class LarkApp
 
         services.AddHsts(o => o.MaxAge = TimeSpan.FromDays(365));
         services.AddLimits();
-        services.ConfigureHttpJsonOptions(o => Json.Set(o.SerializerOptions));
+        services.ConfigureHttpJsonOptions(o =>
+        {
+            Json.Set(o.SerializerOptions);
+            // A field that is not known would be lost without a word.
+            o.SerializerOptions.UnmappedMemberHandling = System.Text.Json.Serialization.JsonUnmappedMemberHandling.Disallow;
+        });
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         services.AddOpenApi("v1", o =>
         {
@@ -279,6 +284,11 @@ public static partial class LarkApp
     {
         if (e.InnerException is JsonException json)
         {
+            if (UnknownField().Match(json.Message) is { Success: true } unknown)
+            {
+                return new Problem("unknown.field", $"There is no field named {unknown.Groups["name"].Value} here: check its spelling.", unknown.Groups["name"].Value);
+            }
+
             var field = json.Path?.TrimStart('$', '.');
             var why = json.Message.Contains("could not be converted", StringComparison.Ordinal) || json.Message.Contains("invalid", StringComparison.OrdinalIgnoreCase) ? "the value has the wrong type" : json.Message.Split(" Path:")[0].TrimEnd('.');
             return new Problem("malformed", $"{(string.IsNullOrEmpty(field) ? "The request" : field)} cannot be read: {why}.", string.IsNullOrEmpty(field) ? null : field);
@@ -315,6 +325,9 @@ public static partial class LarkApp
             return await antiforgery.IsRequestValidAsync(http);
         }
     }
+
+    [GeneratedRegex("JSON property '(?<name>[^']{1,60})' could not be mapped")]
+    private static partial Regex UnknownField();
 
     [GeneratedRegex(@"<script(?![^>]*\bsrc=)[^>]*>(?<code>.*?)</script>", RegexOptions.Singleline | RegexOptions.IgnoreCase)]
     private static partial Regex InlineScript();

@@ -67,3 +67,34 @@ test('drafts belong to their user and their form', async ({ browser }) => {
   await expect(other.getByRole('group', { name: 'New company' })).toBeVisible();
   await expect(other.getByText(/You left this unfinished/)).toHaveCount(0);
 });
+
+for (const [what, path, label, value] of [
+  ['list of addresses', '/runs?new', /Stops, one per line/, 'Helena MT; 20 min'],
+  ['invitation', '/setup?tab=users&new=user', 'Name', 'Pat Lund'],
+  ['change to a user', '/setup?tab=users&user=4', 'Email', 'someone.else@tamarackbend.example'],
+  ['company setting', '/setup?tab=settings', /^Fuel price/, '9.87'],
+  ['change to a place', '/setup?tab=places&place=1', /^Booking note/, 'ring the bell at gate 3'],
+] as const)
+  test(`a half-written ${what} is offered again, and what was only read is not`, async ({ browser }) => {
+    const page = await as(browser, 'dana');
+    await page.goto(path);
+    const field = page.getByLabel(label).first();
+    await expect(field).toBeVisible();
+    await page.waitForTimeout(500);
+    await page.goto('/today');
+    await page.goto(path);
+    await expect(field).toBeVisible();
+    await expect(page.getByText(/You left this unfinished/)).toHaveCount(0);
+    const before = await field.inputValue();
+    await field.fill(value);
+    await page.goto('/today');
+    await page.goto(path);
+    await page.getByRole('button', { name: 'Continue' }).click();
+    await expect(field).toHaveValue(value);
+    await page.reload();
+    await page.getByRole('button', { name: 'Discard' }).click();
+    await expect(field).toHaveValue(before);
+    await page.reload();
+    await expect(field).toHaveValue(before);
+    await expect(page.getByText(/You left this unfinished/)).toHaveCount(0);
+  });

@@ -38,7 +38,7 @@ public static class OfficeEndpoints
         var name = validation.Text(request.Name, "name", "Name", 60, required: true);
         if (name is not null && await OfficeStore.NameTaken(w.Db, kind, name, id))
         {
-            validation.Add("name.taken", $"There is already a {what} named {name}.", "name");
+            validation.Add("name.taken", $"There is already {(kind == UnitKind.Office ? "an office" : "a driver group")} named {name}.", "name");
         }
 
         if (!validation.Ok)

@@ -73,8 +73,8 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
             ["POST /api/companies"] = company,
             [$"PUT /api/companies/{business.Ids["customer"]}"] = company!.DeepClone(),
             ["POST /api/places"] = JsonNode.Parse("""{"name":"A dock","address":"1 Mill Road","townId":1,"note":"ring"}"""),
-            [$"PUT /api/places/{business.Ids["from"]}"] = JsonNode.Parse("""{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","fenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""),
-            ["POST /api/miles"] = Node(new { stops = new object[] { new { placeId = business.Ids["from"] }, new { placeId = business.Ids["to"], route = new { miles = 300, milesWhy = "as the customer counts", via = new[] { new { name = "Butte MT", latitude = 46.0, longitude = -112.53 } } } } }, emptyMiles = 20 }),
+            [$"PUT /api/places/{business.Ids["from"]}"] = JsonNode.Parse("""{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","geofenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""),
+            ["POST /api/miles"] = Node(new { stops = new object[] { new { placeId = business.Ids["from"] }, new { placeId = business.Ids["to"], routeOverride = new { miles = 300, milesWhy = "as the customer counts", via = new[] { new { name = "Butte MT", latitude = 46.0, longitude = -112.53 } } } } }, emptyMiles = 20 }),
             [$"POST /api/loads/{booked}/stops/{bookedStop}/route"] = JsonNode.Parse("""{"miles":410,"milesWhy":"closed pass","via":[{"name":"Butte MT","latitude":46.0,"longitude":-112.53}]}"""),
             [$"POST /api/loads/{covered}/costs"] = Node(new { kind = "lodging", expected = TestBusiness.Usd(90m), actual = TestBusiness.Usd(95.5m), note = "one night" }),
             ["POST /api/addresses/text"] = JsonNode.Parse("""{"text":"Snowberry; Butte MT; 20 min; 8-12"}"""),
@@ -98,7 +98,7 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
             [$"POST /api/loads/{booked}/cover/driver"] = Node(business.Crew("moses")),
             [$"POST /api/loads/{booked}/cover/carrier"] = Node(new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(800m) }),
             [$"POST /api/accept/{new string('0', 48)}"] = JsonNode.Parse("""{"name":"Jo"}"""),
-            [$"POST /api/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
+            [$"POST /api/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"event":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
             ["POST /api/invoices"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example" }),
             ["POST /api/payments"] = Node(new
             {
@@ -125,9 +125,9 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
             [$"POST /api/drivers/{business.Ids["lena"]}/deductions"] = Node(new { name = "insurance", amount = TestBusiness.Usd(38m), account = "2200", from = "2026-11-20", until = "2027-11-20" }),
             [$"POST /api/devices/{device}/positions"] = JsonNode.Parse("""{"positions":[{"at":"2026-11-23T10:00:00Z","latitude":46.8,"longitude":-113.9,"milesPerHour":52}]}"""),
             ["PUT /api/outside/stand-ins/trucks"] = JsonNode.Parse("""{"works":false,"speed":60}"""),
-            ["PUT /api/company-settings"] = JsonNode.Parse("""{"twoPeople":false,"requestAfterHours":24,"fenceMiles":0.5,"leastPerMile":1.9,"rateStep":25,"milesPerGallon":6.5,"fuelPrice":3.85,"driverPerMile":0.6,"fixedPerMile":0.28,"fixedPerDay":210,"tollPerMile":0.45}"""),
+            ["PUT /api/company-settings"] = JsonNode.Parse("""{"twoPeople":false,"requestAfterHours":24,"geofenceMiles":0.5,"minimumPerMile":1.9,"rateStep":25,"milesPerGallon":6.5,"fuelPrice":3.85,"driverPerMile":0.6,"fixedPerMile":0.28,"fixedPerDay":210,"tollPerMile":0.45}"""),
             ["POST /api/accounts"] = JsonNode.Parse("""{"code":"5210","name":"Diesel","kind":"expense","parent":"5200"}"""),
-            ["PUT /api/accounts/5300"] = JsonNode.Parse("""{"name":"Tolls","retired":false}"""),
+            ["PUT /api/accounts/5300"] = JsonNode.Parse("""{"name":"Tolls","inactive":false}"""),
             ["POST /api/ledger/entries"] = Node(new
             {
                 postedOn = "2026-11-20",
@@ -147,7 +147,7 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
             [$"POST /api/loads/{hauled}/return-to-dispatch"] = JsonNode.Parse("""{"why":"wrong rate"}"""),
             [$"POST /api/loads/{hauled}/resolve-return"] = JsonNode.Parse("""{"why":"mended"}"""),
             [$"POST /api/documents/{loose}/assign"] = Node(new { loadId = hauled, kind = "bol" }),
-            [$"POST /api/bills/{bill}/approve"] = Node(new { amount = TestBusiness.Usd(700m), why = "as agreed" }),
+            [$"POST /api/bills/{bill}/approve"] = Node(new { amount = TestBusiness.Usd(700m), reason = "as agreed" }),
             [$"POST /api/bills/{bill}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
             ["POST /api/settlements/approve"] = Node(new { driverId = business.Ids["lena"], monday = "2026-11-09" }),
             [$"POST /api/settlements/{week}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
@@ -157,11 +157,11 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
             [$"POST /api/loads/{booked}/override-hold"] = JsonNode.Parse("""{"kind":"credit","why":"they pay on Friday"}"""),
             ["POST /api/outside/mails"] = JsonNode.Parse("""{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""),
             [$"POST /api/loads/{covered}/stops"] = Node(new { kind = "delivery", placeId = business.Ids["to"], from = "2026-12-03T12:00:00", note = "ring" }),
-            [$"POST /api/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"delay","words":"snow","expectedAt":"2026-12-03T10:00:00Z"}"""),
+            [$"POST /api/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"delay","note":"snow","expectedAt":"2026-12-03T10:00:00Z"}"""),
             [$"POST /api/loads/{covered}/handover"] = Node(new { placeId = business.Ids["to"], driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["lena trailer"], at = "2026-11-23T10:00:00Z" }),
-            [$"POST /api/mine/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"note","words":"ring"}"""),
+            [$"POST /api/mine/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"note","note":"ring"}"""),
             [$"POST /api/mine/loads/{covered}/sign"] = JsonNode.Parse("""{"name":"R. Dahl","picture":"AAAA"}"""),
-            [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"word":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
+            [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"event":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
         };
         foreach (var list in ListStore.All)
         {
@@ -185,6 +185,9 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
         _good = await Good(owner);
         var commands = Commands(document).ToList();
         Assert.Empty(commands.Where(c => Request(c.Method, c.Path) is null).Select(c => $"{c.Method} {c.Path}"));
+        // A request that names a field wrongly would be refused for that, whatever else is wrong with it.
+        Assert.Empty(commands.SelectMany(c => (Request(c.Method, c.Path)!.Value.Body as JsonObject ?? [])
+            .Select(f => f.Key).Except(Fields(document, c.Schema, "").Select(f => f.Path.Split('.')[0].Split('[')[0])).Select(f => $"{c.Method} {c.Path}: {f}")));
         var tried = 0;
         var wrong = new List<string>();
         foreach (var (method, path, schema) in commands)

@@ -130,7 +130,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
             _ = (await owner.Get($"companies?q={Uri.EscapeDataString(text)}")).Ok;
             _ = (await owner.Get($"places?q={Uri.EscapeDataString(text)}")).Ok;
             _ = (await owner.Post("lists/loads/keys", new { text })).Ok;
-            _ = (await owner.Post("lists/loads/keys", new { filters = new[] { new { column = "reference", op = "contains", value = text } } })).Body;
+            _ = (await owner.Post("lists/loads/keys", new { filters = new[] { new { column = "reference", op = "has", value = text } } })).Ok;
             Assert.InRange((DateTime.UtcNow - began).TotalSeconds, 0, 15);
         }
 
@@ -355,7 +355,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         await db.Run("insert into events (at, via, kind, subject, subject_id, said) select now(), 'system', 'load.changed', 'load', 1, repeat('x', 500) from generate_series(1, @n)", ("n", Live.MaxReplay + 50));
         using var stream = await owner.Http.GetAsync($"/api/events/stream?after={newest}", HttpCompletionOption.ResponseHeadersRead);
         using var reader = new StreamReader(await stream.Content.ReadAsStreamAsync());
-        using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
+        using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(90));
         var reload = false;
         for (var lines = 0; !reload && lines < 20_000 && await reader.ReadLineAsync(patience.Token) is { } line; lines++)
         {

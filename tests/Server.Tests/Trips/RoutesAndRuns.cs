@@ -230,7 +230,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Matches("no driver can arrive before 1[0-9]:[0-9]{2}, and its window closes at 08:00", plan["unserved"]![0]!["why"]!.GetValue<string>());
 
         var many = Enumerable.Range(0, 60).Select(i => new { name = $"S{i}", at = new { label = "x", latitude = 45.6 + (i % 8 * 0.13), longitude = -113.9 + (i / 8 * 0.33) }, service = 5 }).ToArray();
-        var id = (await owner.Post("runs", new { start = new { label = "Butte MT", latitude = 46.0, longitude = -112.53 }, round = true, from = 420, share = "any", drivers = 4, objective = "minutes", stops = many })).Id;
+        var id = (await owner.Post("runs", new { start = new { label = "Butte MT", latitude = 46.0, longitude = -112.53 }, roundTrip = true, from = 420, share = "any", drivers = 4, objective = "minutes", stops = many })).Id;
         _ = (await owner.Post($"runs/{id}/cancel")).Ok;
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var ended = await TestBusiness.Thought(owner, id);

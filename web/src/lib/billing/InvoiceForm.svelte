@@ -9,7 +9,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** One invoice over chosen loads of a customer: looked at, its words and documents changed, sent. */
+  /** One invoice over chosen loads of a customer: looked at, its message and documents changed, sent. */
   interface Props {
     loads: Schemas['UnbilledRow'][];
     ondone: (id: number) => void;
@@ -18,9 +18,9 @@
   let mail = $state<Schemas['InvoiceMail'] | null>(null);
   let to = $state('');
   let subject = $state('');
-  let words = $state('');
+  let message = $state('');
   let terms = $state('');
-  let papers = $state<string[]>([]);
+  let documents = $state<string[]>([]);
   let refused = $state('');
   const attempt = new Attempt();
   const ids = $derived(loads.map((l) => l.loadId));
@@ -34,9 +34,9 @@
         mail = m;
         to = m.to;
         subject = m.subject;
-        words = m.message;
+        message = m.message;
         terms = String(m.termsDays);
-        papers = [...m.documents];
+        documents = [...m.documents];
       })
       .catch((e: Error) => (refused = e.message));
   });
@@ -50,13 +50,13 @@
     termsDays: terms.trim() === '' ? null : Number(terms),
     mailTo: to,
     subject,
-    message: words,
-    documents: papers as Schemas['DocumentKind'][],
+    message,
+    documents: documents as Schemas['DocumentKind'][],
   });
   const draft = new Draft(
     () => `invoice for ${ids.join()}`,
-    () => ({ to, subject, words, terms, papers }),
-    (v) => ({ to, subject, words, terms, papers } = v),
+    () => ({ to, subject, message, terms, documents }),
+    (v) => ({ to, subject, message, terms, documents } = v),
     () => mail !== null,
   );
   async function look() {
@@ -109,7 +109,7 @@
       <TextField label="Subject" bind:value={subject} maxlength={200} problem={attempt.at('subject')} />
       <TextField label="Due in, days" inputmode="numeric" bind:value={terms} problem={attempt.at('termsDays')} />
     </div>
-    <TextField label="Message" lines={7} bind:value={words} maxlength={4000} problem={attempt.at('message')} />
+    <TextField label="Message" lines={7} bind:value={message} maxlength={4000} problem={attempt.at('message')} />
     <fieldset>
       <legend class="text-mute mb-1 text-sm font-bold"
         >Attachments, {mail.oneFile ? 'in one file' : 'as separate files'}</legend
@@ -118,7 +118,7 @@
         {#each offered as kind (kind)}
           {@const n = loads.filter((l) => l.documents.includes(kind)).length}
           <label class="flex items-center gap-1.5 text-sm {n ? '' : 'text-mute'}"
-            ><input type="checkbox" value={kind} bind:group={papers} />{documentLabels[kind]}
+            ><input type="checkbox" value={kind} bind:group={documents} />{documentLabels[kind]}
             <span class="fig text-mute">{n}</span></label
           >
         {/each}
