@@ -7,7 +7,14 @@ public static class ZoneName
 {
     private static readonly Dictionary<string, string> ByAbbreviation = new()
     {
-        ["N"] = "Newfoundland", ["A"] = "Atlantic", ["E"] = "Eastern", ["C"] = "Central", ["M"] = "Mountain", ["P"] = "Pacific", ["AK"] = "Alaska", ["H"] = "Hawaii",
+        ["N"] = "Newfoundland",
+        ["A"] = "Atlantic",
+        ["E"] = "Eastern",
+        ["C"] = "Central",
+        ["M"] = "Mountain",
+        ["P"] = "Pacific",
+        ["AK"] = "Alaska",
+        ["H"] = "Hawaii",
     };
 
     /// <summary><c>Mountain time</c>, by the zone's abbreviation at a moment (MST, MDT); the zone's own name where North America has no common one for it.</summary>

@@ -130,7 +130,7 @@ public sealed class PdfPage : IDisposable
 
     /// <summary>What our face has no sign for is written as a question mark rather than not at all.</summary>
     private static string Writable(string text) =>
-        string.Concat(text.Replace('\t', ' ').EnumerateRunes().Select(r => r.Value is >= 0x20 and < 0x7F or >= 0xA0 and <= 0x17F or 0x2013 or 0x2014 or 0x2018 or 0x2019 or 0x201C or 0x201D or 0x2022 or 0x2026 ? r.ToString() : "?"));
+        string.Concat(text.Replace('\t', ' ').Replace('·', '•').EnumerateRunes().Select(r => r.Value is >= 0x20 and < 0x7F or >= 0xA0 and <= 0x17F or 0x2013 or 0x2014 or 0x2018 or 0x2019 or 0x201C or 0x201D or 0x2022 or 0x2026 ? r.ToString() : "?"));
 
     private List<string> Broken(string text, double size, Face font, double width)
     {
