@@ -5,7 +5,7 @@ namespace SteadyLark.Core.Billing;
 
 /// <summary>How a customer is billed.</summary>
 /// <param name="ByLoad">One line a load with the sum of its charges; one line a charge otherwise.</param>
-/// <param name="Columns">Fields of the load that stand on its lines, of <see cref="LoadField"/> or <c>own:</c> and the key of a field of the business's own.</param>
+/// <param name="Columns">Fields of the load that stand on its lines, of <see cref="LoadField"/>, or <c>custom:</c> and the key of a custom field.</param>
 /// <param name="Documents">Kinds of attachments, in this order.</param>
 /// <param name="OneFile">The documents behind the invoice in one file; files of their own otherwise.</param>
 /// <param name="Together">A week's loads on one invoice; an invoice a load otherwise.</param>
@@ -52,12 +52,12 @@ public sealed record BillingSettings(
 
         if (Documents.Distinct().Count() < Documents.Count || Documents.Any(p => !MayGo.Contains(p)))
         {
-            validation.Add("papers", "Rate confirmations and carrier bills are never sent to customers. Choose each other document type once.", "papers");
+            validation.Add("documents", "Rate confirmations and carrier bills are never sent to customers. Choose each other document type once.", "documents");
         }
 
         if (RequiredDocuments.Distinct().Count() < RequiredDocuments.Count || RequiredDocuments.Any(p => !MayGo.Contains(p)))
         {
-            validation.Add("papers", "A customer can require PODs, BOLs, tickets, receipts and photos, each once.", "demands");
+            validation.Add("documents", "A customer can require PODs, BOLs, tickets, receipts and photos, each once.", "requiredDocuments");
         }
 
         foreach (var address in MailTemplate.Addresses(Recipients).Where(a => !isAddress(a)))
@@ -81,7 +81,7 @@ public sealed record LoadField(string Id, string Title)
         new("pallets", "Pallets"), new("weight", "Weight, lb"), new("miles", "Miles"), new("equipment", "Equipment"), new("carried_by", "Truck"),
     ];
 
-    /// <summary>The key of an own field's column <c>own:7</c>, or null.</summary>
+    /// <summary>The key of a custom field's column <c>custom:7</c>, or null.</summary>
     public static long? CustomKey(string column) => column.StartsWith("custom:", StringComparison.Ordinal) && long.TryParse(column["custom:".Length..], out var key) ? key : null;
 }
 

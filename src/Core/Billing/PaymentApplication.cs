@@ -6,8 +6,8 @@ namespace SteadyLark.Core.Billing;
 public sealed record OpenInvoice(long InvoiceId, string Number, long CustomerId, Money Open);
 
 /// <summary>A part of a payment put to an invoice.</summary>
-/// <param name="WriteOff">What the customer paid short on it and we do not ask for any more.</param>
-/// <param name="Reason">Why it was paid short, whether the rest is let go or still owed.</param>
+/// <param name="WriteOff">What the customer paid short on it and we write off.</param>
+/// <param name="Reason">Why it was paid short, whether the rest is written off or still owed.</param>
 public sealed record Application(long InvoiceId, Money Amount, Money WriteOff = default, string? Reason = null);
 
 /// <summary>A payment with where it goes. The rest is the customer's credit.</summary>

@@ -19,9 +19,9 @@ public static class Postings
                 .Prepend(Debit(Accounts.Receivable, Money.Sum(lines.Select(l => l.Amount)), new Dimensions(CustomerId: customerId))));
 
     /// <summary>
-    /// Money came in; what is applied to invoices is no longer owed, nor what was let go on them; the rest is the customer's credit.
+    /// Money came in; what is applied to invoices is no longer owed, nor what was written off on them; the rest is the customer's credit.
     /// </summary>
-    /// <param name="writeOff">What the customer paid short and we let go.</param>
+    /// <param name="writeOff">What the customer paid short and we wrote off.</param>
     public static Entry PaymentReceived(LocalDate on, string reference, long paymentId, long customerId, Money amount, Money applied, Money writeOff)
     {
         var customer = new Dimensions(CustomerId: customerId);
@@ -62,7 +62,7 @@ public static class Postings
         Of(on, $"Expense at {vendor}, {number}", EntrySource.Expense, billId,
             [.. lines.Select(l => new EntryLine(l.Account, l.Amount.Amount, 0, For(l, of))), Credit(Accounts.Bank, Money.Sum(lines.Select(l => l.Amount)), of)]);
 
-    /// <summary>What a driver drew ahead is owed back to us until a week's pay takes it.</summary>
+    /// <summary>An advance to a driver is owed back to us until a week's pay takes it.</summary>
     public static Entry AdvanceIssued(LocalDate on, string driver, long drawId, long driverId, Money amount) =>
         Of(on, $"Advance to {driver}", EntrySource.Advance, drawId,
             [Debit(Accounts.DriverAdvances, amount, new Dimensions(DriverId: driverId)), Credit(Accounts.Bank, amount, new Dimensions(DriverId: driverId))]);

@@ -87,7 +87,7 @@ public static class DriverSettlement
 
     /// <summary>
     /// What the week comes to: each leg finished in it by each rate of the agreement, hours, days out, salary and extras; with what they spent for us;
-    /// less what is kept back, in full; less open draws, oldest first, as far as there is something left. What was kept back beyond that is carried over.
+    /// less what is kept back, in full; less open advances, oldest first, as far as there is something left. What was kept back beyond that is carried over.
     /// Items of earlier weeks that no approved week took stand in this one.
     /// </summary>
     public static SettlementStatement Settle(

@@ -59,7 +59,7 @@ public static class Reports
     public static Outcome<Report> Decide(IReadOnlyList<PlannedStop> stops, IReadOnlyList<string> towns, ReportOrder order, bool covered, Instant now)
     {
         var validation = new Validation();
-        var words = validation.Text(order.Note, "words", order.Kind == ReportKind.Note ? "The note" : "The reason", 1000, required: true);
+        var words = validation.Text(order.Note, "note", order.Kind == ReportKind.Note ? "The note" : "The reason", 1000, required: true);
         if (order.Kind is not { } kind)
         {
             validation.Add("missing", "Choose what happened: delay, breakdown, refused, short, damaged or note.", "kind");

@@ -167,7 +167,7 @@ public static class LedgerCommands
 
         if (request.Inactive && before.Needed)
         {
-            validation.Add("account.needed", $"{before.Name} is used by automatic postings: it cannot be deactivated.", "retired");
+            validation.Add("account.needed", $"{before.Name} is used by automatic postings: it cannot be deactivated.", "inactive");
         }
 
         if (!validation.Ok)

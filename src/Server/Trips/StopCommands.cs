@@ -27,7 +27,7 @@ public static class StopCommands
         var seal = validation.Text(request.Seal, "seal", "The seal number", 60);
         if (request.Event is null)
         {
-            validation.Add("missing", "Choose what happened: arrived, left or delivered.", "word");
+            validation.Add("missing", "Choose what happened: arrived, left or delivered.", "event");
         }
 
         if (!validation.Ok)

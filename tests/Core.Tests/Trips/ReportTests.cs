@@ -36,7 +36,7 @@ public class ReportTests
 
     [Theory]
     [InlineData("nothing said", "kind")]
-    [InlineData("no words", "words")]
+    [InlineData("no words", "note")]
     [InlineData("past time", "expectedAt")]
     [InlineData("time of a note", "expectedAt")]
     [InlineData("pieces of a delay", "pieces")]

@@ -193,6 +193,7 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
         foreach (var (method, path, schema) in commands)
         {
             var (address, good) = Request(method, path)!.Value;
+            var known = Fields(document, schema, "").Select(f => f.Path.Split('.')[0].Split('[')[0]).ToHashSet();
             foreach (var field in Fields(document, schema, ""))
             {
                 foreach (var bad in Bad(field))
@@ -205,6 +206,10 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
                     if (status >= 500 || (status >= 300 && string.IsNullOrWhiteSpace((answer.Body as JsonObject)?["errors"]?[0]?["message"]?.GetValue<string>())))
                     {
                         wrong.Add(what);
+                    }
+                    else if (status == 422 && answer.Fields.Where(f => f is not null).Select(f => f!.Split('.')[0].Split('[')[0]).Except(known).ToList() is { Count: > 0 } strange)
+                    {
+                        wrong.Add($"names a field that is not there, {string.Join(", ", strange)}: {what}");
                     }
                     else if (bad.MustFail && status < 300)
                     {

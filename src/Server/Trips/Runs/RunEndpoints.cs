@@ -59,7 +59,7 @@ public static class RunEndpoints
         api.MapPost("/addresses", async Task<IResult> (HttpRequest request) => Told(Addresses.Read(await DocumentEndpoints.Body(request))))
             .Needs(Right.LoadsSee).TakesFile().Produces<AddressList>().ProducesProblem(422).WithName("readAddresses");
 
-        api.MapPost("/addresses/text", (AddressText request) => Told(Addresses.Read(System.Text.Encoding.UTF8.GetBytes(request.Text ?? ""))))
+        api.MapPost("/addresses/text", (AddressText request) => Told(Pasted(request.Text)))
             .Needs(Right.LoadsSee).Produces<AddressList>().ProducesProblem(422).WithName("readAddressText");
 
         api.MapPost("/route-plan", async Task<IResult> (HttpRequest request, string? drivers, string? start, bool? open, string? from, double? shift, long? capacity, string? objective, string? aim, double? seconds, CancellationToken cancel) =>
@@ -115,6 +115,13 @@ public static class RunEndpoints
 
         api.MapPost("/runs/{id:long}/mark", (long id, RunMarkRequest request, HttpContext http, Commands commands) =>
             commands.Run(http, w => Mark(w, id, request))).Needs(Right.LoadsCover).WithName("markRunStop");
+    }
+
+    /// <summary>A list that was pasted: what is wrong with all of it is wrong with the text, and not with a file.</summary>
+    private static Outcome<AddressList> Pasted(string? text)
+    {
+        var read = Addresses.Read(System.Text.Encoding.UTF8.GetBytes(text ?? ""));
+        return read.Ok || read.Problems.All(p => p.Field != "file") ? read : new Problem("text.unreadable", "Paste the addresses, one per line.", "text");
     }
 
     private static IResult Told<T>(Outcome<T> outcome) => outcome.Ok ? TypedResults.Ok(outcome.Value) : Answers.Refused(outcome.Problems);

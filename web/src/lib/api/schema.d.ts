@@ -3470,9 +3470,9 @@ export interface components {
              * @default false
              */
             inactive: boolean;
-            /** @description Whether the rules of the house post to it, so that it cannot be done without. */
+            /** @description Whether the company rules post to it, so that it cannot be done without. */
             needed?: boolean;
-            /** @description Whether its balance follows from papers, so that nothing is posted to it by hand. */
+            /** @description Whether its balance follows from documents, so that nothing is posted to it by hand. */
             isControl?: boolean;
         };
         /** @description An account with its sums. A debit balance is positive. */
@@ -3775,11 +3775,11 @@ export interface components {
         BillingSettings: {
             /** @description One line a load with the sum of its charges; one line a charge otherwise. */
             byLoad: boolean;
-            /** @description Fields of the load that stand on its lines, of LoadField or `own:` and the key of a field of the business's own. */
+            /** @description Fields of the load that stand on its lines, of LoadField, or `custom:` and the key of a custom field. */
             columns: string[];
-            /** @description Kinds of papers that go along, in this order. */
+            /** @description Kinds of attachments, in this order. */
             documents: components["schemas"]["DocumentKind"][];
-            /** @description The papers behind the invoice in one file; files of their own otherwise. */
+            /** @description The documents behind the invoice in one file; files of their own otherwise. */
             oneFile: boolean;
             /** @description A week's loads on one invoice; an invoice a load otherwise. */
             together: boolean;
@@ -3789,7 +3789,7 @@ export interface components {
             subject: null | string;
             /** @description The mail's words, likewise. */
             message: null | string;
-            /** @description Papers that must be there before it pays, and so before it is billed. */
+            /** @description Documents that must be there before it pays, and so before it is billed. */
             requiredDocuments: components["schemas"]["DocumentKind"][];
         };
         BillingSettingsRequest: {
@@ -4130,7 +4130,7 @@ export interface components {
             password: null | string;
             code?: null | string;
         };
-        /** @description What the house reckons a trip's cost with. */
+        /** @description What the company calculates a trip's cost with. */
         CostFigures: {
             /**
              * Format: double
@@ -4311,7 +4311,7 @@ export interface components {
          * @enum {unknown}
          */
         DocumentKind: "pod" | "bol" | "rate_confirmation" | "carrier_bill" | "scale_ticket" | "lumper_receipt" | "photo" | "other";
-        /** @description That missing papers were asked for. */
+        /** @description That missing documents were asked for. */
         DocumentRequestResult: {
             /** Format: int64 */
             loadId: number;
@@ -4347,14 +4347,14 @@ export interface components {
             freeAt: null | components["schemas"]["Instant"];
             /**
              * Format: int32
-             * @description From where he is free to the first stop, by road; null when it is not known where he is.
+             * @description From where they are free to the first stop, by road; null when it is not known where they are.
              */
             emptyMiles: null | number;
             /** @description Where that is, seen from the first stop, such as 22 mi NW of Butte MT. */
             freeWhere: null | string;
-            /** @description Why he cannot, or null. */
+            /** @description Why they cannot, or null. */
             blocked: null | string;
-            /** @description What he would earn on the load, by its miles. */
+            /** @description What they would earn on the load, by its miles. */
             pay?: components["schemas"]["Money"];
             margin?: components["schemas"]["Margin"];
             commitments: components["schemas"]["CommitmentRow"][];
@@ -4659,7 +4659,7 @@ export interface components {
             subject?: null | string;
             /** @description The mail's words, likewise. */
             message?: null | string;
-            /** @description Kinds of papers that go along, likewise. */
+            /** @description Kinds of attachments, likewise. */
             documents?: null | components["schemas"]["DocumentKind"][];
         };
         /** @description An invoice as a row of the slate. */
@@ -4889,7 +4889,7 @@ export interface components {
             total?: components["schemas"]["Money"];
             paid?: components["schemas"]["Money"];
         };
-        /** @description A row of a slate: the load, what is expected, and what asks for a hand. */
+        /** @description A row of a slate: the load, what is expected, and what needs attention. */
         LoadLine: {
             load: components["schemas"]["LoadRow"];
             visits: components["schemas"]["VisitView"][];
@@ -5099,7 +5099,7 @@ export interface components {
             /** @description It is behind the truck. */
             done: boolean;
         };
-        /** @description What is left of the customer's money after the mover's. */
+        /** @description What is left of the customer's money after the carrier's or driver's. */
         Margin: {
             /** @description Revenue less cost; negative for a loss. */
             amount: components["schemas"]["Money"];
@@ -5129,11 +5129,11 @@ export interface components {
             /** @enum {string} */
             currency: "USD" | "CAD";
         };
-        /** @description What the mover costs us, agreed or by estimate, and what is left. */
+        /** @description What the carrier or driver costs us, agreed or by estimate, and what is left. */
         MoneyView: {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
-            /** @description True for a driver's pay, reckoned from estimated miles. */
+            /** @description True for a driver's pay, calculated from estimated miles. */
             estimated: boolean;
             margin?: null | components["schemas"]["Margin"];
         };
@@ -5159,7 +5159,7 @@ export interface components {
             notes: string[];
             stops: components["schemas"]["MyStop"][];
             documents: components["schemas"]["DocumentRow"][];
-            /** @description Papers that are missing and that the customer demands. */
+            /** @description Documents that are missing and that the customer demands. */
             wanted: components["schemas"]["DocumentKind"][];
         };
         /** @description A stop on the driver's phone. Nothing of the customer's money is in it. */
@@ -5314,7 +5314,7 @@ export interface components {
         };
         /** @enum {unknown} */
         PayKind: "per_mile" | "percent_of_line_haul" | "per_load" | "per_extra_stop" | "per_hour" | "per_day" | "per_week" | null;
-        /** @description A line of what he earned. */
+        /** @description A line of what they earned. */
         PayLine: {
             kind: null | components["schemas"]["PayKind"];
             what: string;
@@ -5410,7 +5410,7 @@ export interface components {
             longitude?: null | number;
             /**
              * Format: double
-             * @description Radius of its fence, 0.02 to 50 miles; null for the house's own.
+             * @description Radius of its fence, 0.02 to 50 miles; null for the company's.
              */
             geofenceMiles?: null | number;
             /** @description Corners of its fence as longitude and latitude, when it is a polygon. */
@@ -5446,7 +5446,7 @@ export interface components {
             note: null | string;
             /**
              * Format: double
-             * @description Radius of its fence in miles; null for the house's own, or when it has a polygon.
+             * @description Radius of its fence in miles; null for the company's, or when it has a polygon.
              */
             geofenceMiles?: null | number;
             /** @description Corners of its fence, when it is a polygon. */
@@ -5970,7 +5970,7 @@ export interface components {
             driver: number;
             /**
              * Format: int32
-             * @description Before which of his other stops, 0 for the first.
+             * @description Before which of their other stops, 0 for the first.
              */
             place: number;
             /**
@@ -6226,7 +6226,7 @@ export interface components {
             paidReference: null | string;
             paidBy: null | string;
         };
-        /** @description A driver's week as he and the payer see it. */
+        /** @description A driver's week as they and the payer see it. */
         SettlementView: {
             /** Format: int64 */
             driverId: number;
@@ -6441,7 +6441,7 @@ export interface components {
             acceptedAt: null | components["schemas"]["Instant"];
             acceptedBy: null | string;
         };
-        /** @description Something that asks for a hand today. */
+        /** @description Something that needs attention today. */
         TodayItem: {
             kind: string;
             urgency: components["schemas"]["Urgency"];
@@ -6552,7 +6552,7 @@ export interface components {
             equipment: components["schemas"]["Equipment"];
             active: boolean;
         };
-        /** @description A paper that came in and belongs to no load yet. */
+        /** @description A document that came in and belongs to no load yet. */
         TrayDocument: {
             document: components["schemas"]["DocumentRow"];
             /** @description Who mailed it; null when it was put here by hand. */
@@ -6679,7 +6679,7 @@ export interface components {
             deliveredAt: components["schemas"]["Instant"];
             podAt: null | components["schemas"]["Instant"];
             documents: components["schemas"]["DocumentKind"][];
-            /** @description Papers that its customer demands and that are not here. */
+            /** @description Documents that its customer demands and that are not here. */
             missing: components["schemas"]["DocumentKind"][];
             /** @description Why it is not billed for now. */
             held: null | string;
@@ -6710,7 +6710,7 @@ export interface components {
             stop: number;
             why: string;
         };
-        /** @description What whoever has the papers sees on the link. */
+        /** @description What whoever has the documents sees on the link. */
         UploadLinkView: {
             business: string;
             phone: string;
@@ -6830,7 +6830,7 @@ export interface components {
             outlook: components["schemas"]["Outlook"];
             done: boolean;
         };
-        /** @description The week in figures: loads by pickup day, revenue and what the mover costs (agreed, or a driver's pay by estimate). */
+        /** @description The week in figures: loads by pickup day, revenue and what the carrier or driver costs (agreed, or a driver's pay by estimate). */
         WeekDay: {
             on: components["schemas"]["LocalDate"];
             /** Format: int32 */
