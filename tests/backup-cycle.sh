@@ -73,5 +73,7 @@ expect 'the audit log holds what it held' $? 0
 start
 expect 'no session came along' "$(psql 'select count(*) from sessions')" 0
 expect 'the owner signs in again' "$(sign_in)" 200
+limited="begin; set local lark.view = '{\"customers\":[0]}'; set local role lark_limited; select count(*) from events; commit"
+expect 'views can be limited' "$(psql "select bool_and(relrowsecurity) from pg_class where relname in ('loads', 'events', 'invoices')")$(psql "$limited" | tail -1)" t0
 expect 'events go on after those that were restored' "$(psql "select (array_agg(kind order by xid, id))[1] = 'setup.company_created' and (array_agg(kind order by xid desc, id desc))[1] = 'session.began' from events")" t
 exit $FAILED
