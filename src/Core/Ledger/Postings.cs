@@ -68,19 +68,19 @@ public static class Postings
             [Debit(Accounts.DriverAdvances, amount, new Dimensions(DriverId: driverId)), Credit(Accounts.Bank, amount, new Dimensions(DriverId: driverId))]);
 
     /// <summary>
-    /// A driver's week is approved: wages by load and truck, per diem, what they spent for us; less what is kept back, each where it goes; what was kept
-    /// back beyond their pay is owed to us like an advance; the rest is owed to them.
+    /// A driver's week is approved: wages by load and truck, per diem, what they spent for us; less deductions, each to its account; what was deducted
+    /// beyond their pay is owed to us like an advance; the rest is owed to them.
     /// </summary>
     public static Entry SettlementApproved(LocalDate on, string driver, long settlementId, long driverId, SettlementStatement week)
     {
-        var him = new Dimensions(DriverId: driverId);
+        var driverOnly = new Dimensions(DriverId: driverId);
         return Of(on, $"{driver}, week of {week.Monday:MMM d}", EntrySource.Settlement, settlementId,
         [
-            .. week.Lines.Select(l => Debit(l.Kind == PayKind.PerDay ? Accounts.DriverPerDiem : Accounts.DriverWages, l.Amount, him with { LoadId = l.LoadId, TruckId = l.TruckId })),
-            .. week.Reimbursements.Select(r => new EntryLine(r.Account, r.Amount.Amount, 0, him with { LoadId = r.LoadId })),
-            .. week.Deductions.Select(d => new EntryLine(d.Account, 0, d.Amount.Amount, him)),
-            Debit(Accounts.DriverAdvances, week.CarriedOver, him),
-            Credit(Accounts.WagesPayable, week.Net, him),
+            .. week.Lines.Select(l => Debit(l.Kind == PayKind.PerDay ? Accounts.DriverPerDiem : Accounts.DriverWages, l.Amount, driverOnly with { LoadId = l.LoadId, TruckId = l.TruckId })),
+            .. week.Reimbursements.Select(r => new EntryLine(r.Account, r.Amount.Amount, 0, driverOnly with { LoadId = r.LoadId })),
+            .. week.Deductions.Select(d => new EntryLine(d.Account, 0, d.Amount.Amount, driverOnly)),
+            Debit(Accounts.DriverAdvances, week.CarriedOver, driverOnly),
+            Credit(Accounts.WagesPayable, week.Net, driverOnly),
         ]);
     }
 

@@ -119,7 +119,7 @@
       ><input class="mt-1" type="checkbox" bind:checked={secondFactor} disabled={!mayEdit} /><span
         ><b>Office users need a second factor.</b>
         <span class="text-mute block text-sm"
-          >Whoever has none sets one up at the next sign-in. Drivers are not asked.</span
+          >Users without one set it up at their next sign-in. Drivers are not asked.</span
         ></span
       ></label
     >

@@ -41,7 +41,7 @@
 </script>
 
 {#if codes.length > 0}
-  <Notice urgency="soon" title="Keep these recovery codes"
+  <Notice urgency="soon" title="Save these recovery codes"
     >Each signs you in once when you do not have your phone. They are not shown again.
     <span class="fig mt-2 grid w-fit grid-cols-2 gap-x-6 select-all">
       {#each codes as c (c)}<b>{c}</b>{/each}
@@ -59,7 +59,7 @@
       onclick={() => {
         codes = [];
         onchanged();
-      }}>I have kept them</Button
+      }}>I have saved them</Button
     >
   </div>
 {:else if on}
