@@ -33,11 +33,13 @@
   let issued = $state<{ id: number; link: string } | null>(null);
   const link = $derived(issued && issued.id === id ? issued.link : '');
   const attempt = new Attempt();
+  /** What is typed before the user is there would be overwritten. */
+  const loaded = $derived(roles.length > 0 && (user?.id ?? null) === id);
   const kept = new Draft(
     () => `user ${id ?? 'new'}`,
     () => ({ draft }),
     (v) => ({ draft } = v),
-    () => roles.length > 0 && (user?.id ?? null) === id,
+    () => loaded,
   );
   const role = $derived(roles.find((r) => String(r.id) === draft.role));
   const self = $derived(user?.id === session.current?.userId);
@@ -79,6 +81,7 @@
   $effect(() => {
     void id;
     draft = empty();
+    user = null;
     attempt.refused = null;
     void load();
   });
@@ -134,61 +137,64 @@
 
 <div class="px-5 pt-4 pb-4">
   <h2 class="mb-3 pr-8 text-lg font-bold">{id ? (user?.name ?? '') : 'Invite a user'}</h2>
-  <form
-    class="flex flex-col gap-3"
-    onsubmit={(e) => {
-      e.preventDefault();
-      void save();
-    }}
-  >
-    <DraftNotice draft={kept} />
-    <TextField label="Name" bind:value={draft.name} required problem={attempt.at('name')} />
-    {#if id}<p class="text-sm"><span class="text-mute">Username</span> <b>{user?.login}</b></p>
-    {:else}<TextField
-        label="Username"
-        bind:value={draft.login}
-        required
-        autocapitalize="none"
-        problem={attempt.at('login')}
-      />{/if}
-    <TextField label="Email" type="email" bind:value={draft.email} required problem={attempt.at('email')} />
-    <Choice
-      label="Role"
-      bind:value={draft.role}
-      required
-      options={[
-        { value: '', label: 'Choose a role' },
-        ...roles.map((r) => ({
-          value: String(r.id),
-          label: r.name,
-          disabled: !!user && (r.standard === 'driver') !== !!user.driverId,
-        })),
-      ]}
-      problem={attempt.at('roleId')}
-    />
-    {#if !id && role?.standard === 'driver'}
+  {#if !loaded}<p class="text-mute" role="status">Loading …</p>
+  {:else}
+    <form
+      class="flex flex-col gap-3"
+      onsubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <DraftNotice draft={kept} />
+      <TextField label="Name" bind:value={draft.name} required problem={attempt.at('name')} />
+      {#if id}<p class="text-sm"><span class="text-mute">Username</span> <b>{user?.login}</b></p>
+      {:else}<TextField
+          label="Username"
+          bind:value={draft.login}
+          required
+          autocapitalize="none"
+          problem={attempt.at('login')}
+        />{/if}
+      <TextField label="Email" type="email" bind:value={draft.email} required problem={attempt.at('email')} />
       <Choice
-        label="Driver"
-        bind:value={draft.driver}
+        label="Role"
+        bind:value={draft.role}
         required
-        options={[{ value: '', label: 'Choose a driver' }, ...drivers]}
-        problem={attempt.at('driverId')}
+        options={[
+          { value: '', label: 'Choose a role' },
+          ...roles.map((r) => ({
+            value: String(r.id),
+            label: r.name,
+            disabled: !!user && (r.standard === 'driver') !== !!user.driverId,
+          })),
+        ]}
+        problem={attempt.at('roleId')}
       />
-    {/if}
-    {#if offices.length && role?.standard !== 'driver'}
-      <Choice
-        label="Office"
-        bind:value={draft.office}
-        options={[{ value: '', label: '—' }, ...offices.map((o) => ({ value: String(o.id), label: o.name }))]}
-        problem={attempt.at('officeId')}
-      />
-    {/if}
-    {#if role && role.standard !== 'owner'}
-      <ViewLimits bind:limits={draft.limits} {offices} driver={role.standard === 'driver'} {attempt} />
-    {/if}
-    {#if attempt.refused?.general}<p class="text-ember-word text-sm" role="alert">{attempt.refused.general}</p>{/if}
-    <div><Button look="main" type="submit" busy={attempt.busy}>{id ? 'Save' : 'Send invitation'}</Button></div>
-  </form>
+      {#if !id && role?.standard === 'driver'}
+        <Choice
+          label="Driver"
+          bind:value={draft.driver}
+          required
+          options={[{ value: '', label: 'Choose a driver' }, ...drivers]}
+          problem={attempt.at('driverId')}
+        />
+      {/if}
+      {#if offices.length && role?.standard !== 'driver'}
+        <Choice
+          label="Office"
+          bind:value={draft.office}
+          options={[{ value: '', label: '—' }, ...offices.map((o) => ({ value: String(o.id), label: o.name }))]}
+          problem={attempt.at('officeId')}
+        />
+      {/if}
+      {#if role && role.standard !== 'owner'}
+        <ViewLimits bind:limits={draft.limits} {offices} driver={role.standard === 'driver'} {attempt} />
+      {/if}
+      {#if attempt.refused?.general}<p class="text-ember-word text-sm" role="alert">{attempt.refused.general}</p>{/if}
+      <div><Button look="main" type="submit" busy={attempt.busy}>{id ? 'Save' : 'Send invitation'}</Button></div>
+    </form>
+  {/if}
 </div>
 {#if link}
   <Part title="Link">
