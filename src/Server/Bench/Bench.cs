@@ -4,6 +4,9 @@ using System.Net;
 using System.Text.Json.Nodes;
 using NodaTime;
 using Npgsql;
+using SteadyLark.Store.People;
+using SteadyLark.Server.People;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places.Roads;
 using SteadyLark.Core.Places;
@@ -191,9 +194,19 @@ public static class Bench
         var round = 0;
         var pages = new List<Task>();
         var ready = 0;
+        // A user may hold eight streams, so 25 users have eight pages each.
+        var hash = Passwords.Hash(DemoBusiness.Password);
+        HttpClient? user = null;
         for (var i = 0; i < 200; i++)
         {
-            var page = await SignIn(app.Urls.First(), caller);
+            if (i % 8 == 0)
+            {
+                var login = $"page-{i / 8}";
+                _ = await UserStore.Named(db, login) is null ? await UserStore.Add(db, login, $"Page {i / 8}", Role.Broker, hash, null) : 0;
+                user = await SignIn(app.Urls.First(), login: login);
+            }
+
+            var page = await SignIn(app.Urls.First(), user);
             pages.Add(Task.Run(async () =>
             {
                 try
@@ -236,7 +249,6 @@ public static class Bench
         var line = heard.Count == 2000 ? new Line("an event reaching another of 200 open pages", At(heard, 0.5), At(heard, 0.95), null, 250) : new Line($"only {heard.Count} of 2,000 events heard", 9999, 9999, null, 250);
         lines.Add(line);
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{line.What,-44} {line.P50,6:0.0} ms {line.P95,6:0.0} ms {"",9} {"",6} {line.Limit,5:0} ms"));
-        _ = db;
     }
 
     private static async Task<List<double>> Times(int times, Func<int, Task> act)
@@ -272,7 +284,7 @@ public static class Bench
         };
     }
 
-    private static async Task<HttpClient> SignIn(string address, HttpClient? like = null)
+    private static async Task<HttpClient> SignIn(string address, HttpClient? like = null, string login = "dana")
     {
         var http = new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer(), UseCookies = like is null }) { BaseAddress = new Uri(address), Timeout = TimeSpan.FromMinutes(2) };
         if (like is not null)
@@ -282,7 +294,7 @@ public static class Bench
             return http;
         }
 
-        using var answer = await http.PostAsJsonAsync("/api/session", new { login = "dana", password = DemoBusiness.Password });
+        using var answer = await http.PostAsJsonAsync("/api/session", new { login, password = DemoBusiness.Password });
         answer.EnsureSuccessStatusCode();
         http.DefaultRequestHeaders.Add("X-Lark-Token", JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["token"]!.GetValue<string>());
         http.DefaultRequestHeaders.Add("Lark-Bench-Cookie", string.Join("; ", answer.Headers.GetValues("Set-Cookie").Select(c => c.Split(';')[0])));
