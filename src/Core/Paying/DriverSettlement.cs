@@ -66,7 +66,7 @@ public sealed record SettlementStatement(
     /// <summary>Never below zero.</summary>
     public Money Net => Above(Earned + Reimbursed - Deducted);
 
-    /// <summary>What was kept back beyond what they had: the next weeks take it.</summary>
+    /// <summary>Deductions beyond the pay of the week, taken from later settlements.</summary>
     public Money CarriedOver => Above(Deducted - Earned - Reimbursed);
 
     /// <summary>Legs that are paid in it.</summary>
@@ -87,7 +87,7 @@ public static class DriverSettlement
 
     /// <summary>
     /// What the week comes to: each leg finished in it by each rate of the agreement, hours, days out, salary and extras; with what they spent for us;
-    /// less what is kept back, in full; less open advances, oldest first, as far as there is something left. What was kept back beyond that is carried over.
+    /// less deductions, in full; less open advances, oldest first, up to the remaining pay. Deductions beyond the pay are carried over.
     /// Items of earlier weeks that no approved week took stand in this one.
     /// </summary>
     public static SettlementStatement Settle(

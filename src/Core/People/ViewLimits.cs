@@ -36,7 +36,7 @@ public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnly
     /// <summary>Whether a part of the company is hidden for good, and not only what is far ahead.</summary>
     public bool IsPartial => Customers is not null || Offices is not null || DriverGroups is not null;
 
-    /// <summary>What is limited, for whoever is: <c>2 customers, loads up to 7 days ahead</c>. Null when nothing is.</summary>
+    /// <summary>The limits in words: <c>2 customers, loads up to 7 days ahead</c>. Null when nothing is.</summary>
     public string? Summary => IsLimited
         ? string.Join(", ", new[] { Count(Customers, "customer"), Count(Offices, "office"), Count(DriverGroups, "driver group"), DaysAhead switch { null => null, 0 => "loads up to today", 1 => "loads up to tomorrow", var days => $"loads up to {days} days ahead" } }.OfType<string>())
         : null;
@@ -68,7 +68,7 @@ public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnly
     public Problem? RefusesGroup(long? groupId) =>
         DriverGroups is null || (groupId is { } id && DriverGroups.Contains(id)) ? null : new Problem("view.group", "Choose one of the driver groups that you see.", "groupId");
 
-    /// <summary>Why a load of a customer may not be booked; null when it may. A draft without a customer would be hidden from whoever wrote it.</summary>
+    /// <summary>Why a load of a customer may not be booked; null when it may. A draft without a customer would be hidden from its author.</summary>
     public Problem? RefusesCustomer(long? customerId) =>
         Customers is null || (customerId is { } id && Customers.Contains(id)) ? null : new Problem("view.customer", "Choose one of the customers that you see.", "customerId");
 

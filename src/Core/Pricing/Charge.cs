@@ -26,7 +26,7 @@ public static class ChargeKinds
     };
 }
 
-/// <summary>What is left of the customer's money after the carrier's or driver's.</summary>
+/// <summary>Revenue less carrier pay or driver pay.</summary>
 /// <param name="Amount">Revenue less cost; negative for a loss.</param>
 /// <param name="Percent">Of the revenue, to one place; null when there is no revenue.</param>
 public sealed record Margin(Money Amount, decimal? Percent)

@@ -122,7 +122,7 @@ public static class Expectations
     /// <summary>The worst standing among stops, for the whole load.</summary>
     public static Outlook Worst(IEnumerable<ExpectedVisit> visits) => visits.Select(v => v.Outlook).DefaultIfEmpty(Outlook.OnTime).Max();
 
-    /// <param name="ratio">What is left of a way that a person shaped or whose miles they set is longer or shorter by as much as the whole.</param>
+    /// <param name="ratio">The factor by which a manual route or manual miles lengthen or shorten the rest of the route.</param>
     private static ExpectedVisit Coming(IRoads roads, PlannedStop stop, GeoPoint? at, double ratio, Instant free, Instant now, bool first)
     {
         var assumed = at is null;

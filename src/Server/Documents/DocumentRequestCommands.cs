@@ -10,7 +10,7 @@ namespace SteadyLark.Server.Documents;
 /// <summary>That missing documents were asked for.</summary>
 public sealed record DocumentRequestResult(long LoadId, string Summary);
 
-/// <summary>What whoever has the documents sees on the link.</summary>
+/// <summary>What the carrier or driver sees on the upload link.</summary>
 public sealed record UploadLinkView(string Business, string Phone, string Load, string From, string To, string? Who, IReadOnlyList<DocumentKind> Wanted, bool Closed);
 
 /// <summary>Asks for documents that a customer demands: a carrier by mail with a link, a driver of ours on their phone.</summary>

@@ -40,7 +40,12 @@ public static class Untrusted
         Process? reader = null;
         try
         {
-            reader = Idle.TryTake(out var idle) && !idle.HasExited ? idle : Start();
+            if (!Idle.TryTake(out reader) || reader.HasExited)
+            {
+                reader?.Dispose();
+                reader = Start();
+            }
+
             using var patience = new CancellationTokenSource(Patience);
             var answer = await Exchange(reader, question, bytes, mediaType, patience.Token);
             Idle.Add(reader);

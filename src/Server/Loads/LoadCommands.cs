@@ -261,9 +261,14 @@ public static class LoadCommands
         var access = w.Actor.Access;
         var limits = access?.Limits ?? ViewLimits.None;
         var office = limits.OfficeFor(request.OfficeId, access?.OfficeId);
-        if (!office.Ok || limits.RefusesCustomer(request.CustomerId) is not null)
+        if (!office.Ok)
         {
-            return office.Ok ? limits.RefusesCustomer(request.CustomerId)! : office.Problems.ToList();
+            return office.Problems.ToList();
+        }
+
+        if (limits.RefusesCustomer(request.CustomerId) is { } refused)
+        {
+            return refused;
         }
 
         if (office.Value is { } officeId && !await OfficeStore.Has(w.Db, UnitKind.Office, officeId))

@@ -29,7 +29,7 @@ public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, str
 /// <param name="Next">Give this as <c>after</c> for the next page; null at the end.</param>
 public sealed record Page<T>(IReadOnlyList<T> Rows, string? Next);
 
-/// <summary>What the carrier or driver costs us, agreed or by estimate, and what is left.</summary>
+/// <summary>Carrier or driver pay, agreed or estimated, and the margin.</summary>
 /// <param name="Estimated">True for a driver's pay, calculated from estimated miles.</param>
 public sealed record MoneyView([property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee)] Money? Cost, bool Estimated, [property: SeenWith(Right.MarginsSee)] Margin? Margin);
 

@@ -47,7 +47,11 @@ public static class OfficeEndpoints
         }
 
         var unit = new UnitRow(id ?? await OfficeStore.Add(w.Db, kind, name!), name!, before is null || request.Active);
-        await OfficeStore.Change(w.Db, kind, unit);
+        if (before is not null)
+        {
+            await OfficeStore.Change(w.Db, kind, unit);
+        }
+
         var subject = kind == UnitKind.Office ? "office" : "driver_group";
         var done = before is null ? "added" : before.Active != unit.Active ? unit.Active ? "reactivated" : "deactivated" : "renamed";
         await Events.Add(w, $"setup.{subject}_{(before is null ? "added" : "changed")}", subject, unit.Id, $"{(kind == UnitKind.Office ? "Office" : "Driver group")} {unit.Name} {done}", before: before, after: unit);

@@ -58,7 +58,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         var id = await UserStore.Invite(w, r.Login!.Trim().ToLowerInvariant(), r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.DriverId);
-        await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.OfficeId, limits);
+        await UserStore.SetView(w.Db, id, r.OfficeId, limits);
         var user = (await UserStore.Get(w.Db, id))!;
         await Events.Add(w, "user.invited", "user", id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: Kept(user));
         return new UserAnswer(user, await accounts.Invite(w, user));
@@ -86,7 +86,8 @@ public sealed class UserCommands(AccountCommands accounts)
             return validation.Problems.ToList();
         }
 
-        await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.OfficeId, limits);
+        await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value);
+        await UserStore.SetView(w.Db, id, r.OfficeId, limits);
         var after = (await UserStore.Get(w.Db, id))!;
         await Events.Add(
             w, "user.changed", "user", id, user.RoleId == after.RoleId ? $"{after.Name}'s account was changed" : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",

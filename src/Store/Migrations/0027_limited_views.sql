@@ -65,12 +65,6 @@ begin
 exception when duplicate_object or unique_violation then
     null;
 end $$;
-do $$
-begin
-    create role lark_app nologin;
-exception when duplicate_object or unique_violation then
-    null;
-end $$;
 -- The application may become lark_limited, but does not have its policies otherwise. Roles belong to the cluster: another database may be doing the same.
 -- Bulk loading (COPY) wants a role that row security does not bind; where the owner may not say so, the policies named unlimited do for the rest.
 do $$

@@ -69,13 +69,13 @@ public static class UserStore
             """,
             ("login", login), ("name", name), ("email", email), ("role", roleId), ("driver", driverId), ("now", w.Now), ("by", w.Actor.UserId));
 
-    public static Task Change(NpgsqlConnection db, long id, string name, string? email, long roleId, long? officeId, ViewLimits limits) => db.Run(
-        """
-        update users u set name = @name, email = @email, role_id = r.id, for_drivers = r.for_drivers, office_id = @office,
-               view_customers = @customers, view_offices = @offices, view_driver_groups = @groups, view_days_ahead = @days
-        from roles r where u.id = @id and r.id = @role
-        """,
-        ("id", id), ("name", name), ("email", email), ("role", roleId), ("office", officeId), ("customers", limits.Customers?.ToArray()), ("offices", limits.Offices?.ToArray()),
+    public static Task Change(NpgsqlConnection db, long id, string name, string? email, long roleId) =>
+        db.Run("update users u set name = @name, email = @email, role_id = r.id, for_drivers = r.for_drivers from roles r where u.id = @id and r.id = @role", ("id", id), ("name", name), ("email", email), ("role", roleId));
+
+    /// <summary>Sets a user's office, and how much of the business they see.</summary>
+    public static Task SetView(NpgsqlConnection db, long id, long? officeId, ViewLimits limits) => db.Run(
+        "update users set office_id = @office, view_customers = @customers, view_offices = @offices, view_driver_groups = @groups, view_days_ahead = @days where id = @id",
+        ("id", id), ("office", officeId), ("customers", limits.Customers?.ToArray()), ("offices", limits.Offices?.ToArray()),
         ("groups", limits.DriverGroups?.ToArray()), ("days", limits.DaysAhead));
 
     /// <summary>Deactivates a user, or brings them back. What they hold open ends: sessions, links, tokens.</summary>

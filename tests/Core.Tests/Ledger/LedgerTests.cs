@@ -12,7 +12,7 @@ public class PostingTests
 {
     private static readonly Gen<Money> Amount = Gen.Int[1, 10_000_000].Select(c => Money.Usd(c / 100m));
 
-    private static bool Balances(Entry e) => e.Lines.Sum(l => l.Debit) == e.Lines.Sum(l => l.Credit) && e.Lines.Count >= 2 && e.Lines.All(l => (l.Debit == 0) != (l.Credit == 0));
+    internal static bool Balances(Entry e) => e.Lines.Sum(l => l.Debit) == e.Lines.Sum(l => l.Credit) && e.Lines.Count >= 2 && e.Lines.All(l => (l.Debit == 0) != (l.Credit == 0));
 
     [Fact]
     public void Every_movement_of_money_balances_whatever_the_amounts() =>

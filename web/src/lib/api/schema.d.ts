@@ -5099,7 +5099,7 @@ export interface components {
             /** @description It is behind the truck. */
             done: boolean;
         };
-        /** @description What is left of the customer's money after the carrier's or driver's. */
+        /** @description Revenue less carrier pay or driver pay. */
         Margin: {
             /** @description Revenue less cost; negative for a loss. */
             amount: components["schemas"]["Money"];
@@ -5129,7 +5129,7 @@ export interface components {
             /** @enum {string} */
             currency: "USD" | "CAD";
         };
-        /** @description What the carrier or driver costs us, agreed or by estimate, and what is left. */
+        /** @description Carrier or driver pay, agreed or estimated, and the margin. */
         MoneyView: {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
@@ -6710,7 +6710,7 @@ export interface components {
             stop: number;
             why: string;
         };
-        /** @description What whoever has the documents sees on the link. */
+        /** @description What the carrier or driver sees on the upload link. */
         UploadLinkView: {
             business: string;
             phone: string;
@@ -6805,7 +6805,7 @@ export interface components {
             isLimited?: boolean;
             /** @description Whether a part of the company is hidden for good, and not only what is far ahead. */
             isPartial?: boolean;
-            /** @description What is limited, for whoever is: `2 customers, loads up to 7 days ahead`. Null when nothing is. */
+            /** @description The limits in words: `2 customers, loads up to 7 days ahead`. Null when nothing is. */
             summary?: null | string;
             /** @description A part of string Access.Key: equal for equal limits. */
             key?: null | string;
