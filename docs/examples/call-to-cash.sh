@@ -87,7 +87,7 @@ echo "   waiting for the email to go out"
 NUMBER=$(call GET "loads/$THEIRS" | pick 'd.sheet.load.number')
 LINK=
 for _ in $(seq 40); do
-  LINK=$(call GET outside/mails | pick "(d.find(m => m.subject.endsWith('load $NUMBER'))?.text.match(/accept\/([0-9a-f]+)/) ?? [])[1]")
+  LINK=$(call GET outside/emails | pick "(d.find(m => m.subject.endsWith('load $NUMBER'))?.text.match(/accept\/([0-9a-f]+)/) ?? [])[1]")
   [ -n "$LINK" ] && break
   sleep 0.5
 done

@@ -33,13 +33,13 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server;
 
-/// <summary>The company put together: services, the way of a request, and every endpoint.</summary>
+/// <summary>Builds the application: services, request pipeline, and all endpoints.</summary>
 public static partial class LarkApp
 {
-    /// <param name="settings">From the environment, or a test's own.</param>
+    /// <param name="settings">From the environment, or from a test.</param>
     /// <param name="urls">Where to listen.</param>
-    /// <param name="clock">The clock to run by; the one <paramref name="settings"/> asks for when left out.</param>
-    /// <param name="jobs">Whether mail is carried and events are listened for; not where only the description is wanted.</param>
+    /// <param name="clock">The clock; the one in <paramref name="settings"/> when omitted.</param>
+    /// <param name="jobs">Whether background jobs run; not when only the API description is needed.</param>
     public static WebApplication Build(LarkSettings settings, string urls, IClock? clock = null, bool jobs = true)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
@@ -76,7 +76,7 @@ public static partial class LarkApp
         services.ConfigureHttpJsonOptions(o =>
         {
             Json.Set(o.SerializerOptions);
-            // A field that is not known would be lost without a word.
+            // Unknown fields would be lost silently.
             o.SerializerOptions.UnmappedMemberHandling = System.Text.Json.Serialization.JsonUnmappedMemberHandling.Disallow;
         });
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
@@ -138,7 +138,7 @@ public static partial class LarkApp
         app.UseProblems();
         if (settings.IsSecure)
         {
-            // Cookies are sent over https only: without this the sign-in would fail without a word.
+            // Cookies are sent over https only: without this sign-in would fail silently.
             app.Use((http, next) => http.Request.IsHttps || !http.Request.Path.StartsWithSegments("/api") ? next(http)
                 : Answers.Refused(
                     [new Problem("https.required", "This server expects https, but the request arrived without it. Name the reverse proxy in LARK_PROXIES, and have it send X-Forwarded-Proto.")], StatusCodes.Status400BadRequest)
@@ -169,7 +169,7 @@ public static partial class LarkApp
         return app;
     }
 
-    /// <summary>The one style that the page router writes into a tag: it hides the element that tells screen readers of a new page.</summary>
+    /// <summary>The one inline style the page router uses: it hides the element that announces pages to screen readers.</summary>
     private const string AnnouncerStyle = "'sha256-S8qMpvofolR8Mpjy4kQvEm7m1q8clzU4dfDH0AmvZjo='";
 
     private static void MapEverything(this WebApplication app)
@@ -207,10 +207,10 @@ public static partial class LarkApp
         api.MapTracking();
     }
 
-    /// <summary>Headers that keep the page to itself: nothing is loaded from elsewhere, nothing runs that we did not ship.</summary>
+    /// <summary>Security headers: nothing is loaded from elsewhere, nothing runs that we did not ship.</summary>
     private static void UseSafety(this WebApplication app, string? index)
     {
-        // The page's one inline script, which starts it, is named by its hash.
+        // The page's one inline script, which starts it, is allowed by its hash.
         var hashes = index is null ? [] : InlineScript().Matches(index).Select(m => $"'sha256-{Convert.ToBase64String(SHA256.HashData(Encoding.UTF8.GetBytes(m.Groups["code"].Value)))}'");
         var policy = $"default-src 'none'; script-src 'self' {string.Join(' ', hashes)}; style-src 'self'; style-src-attr 'unsafe-hashes' {AnnouncerStyle}; img-src 'self' data: blob:; frame-src 'self'; font-src 'self'; connect-src 'self'; manifest-src 'self'; "
             + "base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
@@ -231,7 +231,7 @@ public static partial class LarkApp
         });
     }
 
-    /// <summary>What was asked in a wrong form is told in plain words; what is our own fault is logged and told as such.</summary>
+    /// <summary>Malformed requests are explained in plain words; our own bugs are logged and reported as such.</summary>
     private static void UseProblems(this WebApplication app) => app.Use(async (http, next) =>
     {
         try
@@ -260,7 +260,7 @@ public static partial class LarkApp
         }
         catch (OperationCanceledException) when (http.RequestAborted.IsCancellationRequested)
         {
-            // Nobody waits for the answer any more.
+            // The client disconnected.
         }
         catch (Exception e) when (!http.Response.HasStarted)
         {
@@ -271,7 +271,7 @@ public static partial class LarkApp
 
     private static Problem Away => new("database.away", "The database is not responding. What you typed is still here: try again in a moment.");
 
-    /// <summary>What a refusal by the web server itself means; null when the answer speaks for itself.</summary>
+    /// <summary>The explanation of a refusal by the web server itself; null when the response already has one.</summary>
     private static Problem? Empty(HttpResponse response) => response.HasStarted || response.ContentType is not null ? null : response.StatusCode switch
     {
         StatusCodes.Status404NotFound => new Problem("not.found", "There is nothing at this address."),
@@ -299,7 +299,7 @@ public static partial class LarkApp
             : new Problem("malformed", $"The request cannot be read: {e.Message}");
     }
 
-    /// <summary>A command that comes with our cookie must also bring our token, so that no other site can send it.</summary>
+    /// <summary>Commands with our cookie must also carry our token, so that no other site can send them.</summary>
     private static void UseTokens(this WebApplication app)
     {
         var antiforgery = app.Services.GetRequiredService<IAntiforgery>();

@@ -38,7 +38,7 @@ static int Fail(string why)
     return 1;
 }
 
-// Brings the database up to date, as its owner (LARK_DATABASE_OWNER): the application's own role may not.
+// Migrates the database, as its owner (LARK_DATABASE_OWNER): the application's own role may not.
 static async Task<int> Migrate()
 {
     foreach (var script in await Database.Migrate(LarkSettings.OwnerDatabase()))
@@ -49,14 +49,14 @@ static async Task<int> Migrate()
     return 0;
 }
 
-// Reads files from outside for a server, away from its memory and its secrets.
+// Reads files from outside for a server, isolated from its memory and secrets.
 static async Task<int> ReadFiles()
 {
     await Untrusted.Answer(Console.OpenStandardInput(), Console.OpenStandardOutput());
     return 0;
 }
 
-// Computes the chain of the audit log again.
+// Verifies the audit log's hash chain.
 static async Task<int> Verify(string? knownHead)
 {
     await using var source = Database.Open(LarkSettings.FromEnvironment().Database);
@@ -87,14 +87,14 @@ static async Task<int> Serve()
     await DemoBusiness.MakeIfNew(app.Services, Console.WriteLine);
     await app.StartAsync();
 
-    // Roads and towns are read now, so that the first who asks need not wait for them.
+    // Roads and towns are loaded now, so that the first request does not wait for them.
     _ = Task.Run(() => (Routing.Router.Route(new GeoPoint(46.9, -114.0), new GeoPoint(46.0, -112.5)), Routing.Gazetteer));
     Console.WriteLine($"Steady Lark is ready at {settings.Url} · {await DemoBusiness.HowToSignIn(app.Services)}");
     await app.WaitForShutdownAsync();
     return 0;
 }
 
-// Makes the demo anew in an emptied database.
+// Creates a new demo in an emptied database.
 static async Task<int> Reset()
 {
     var settings = LarkSettings.FromEnvironment();
@@ -105,7 +105,7 @@ static async Task<int> Reset()
     return 0;
 }
 
-// Writes the API's description to a file; needs no database.
+// Writes the API description to a file; needs no database.
 static async Task<int> Describe(string file)
 {
     await using var app = LarkApp.Build(LarkSettings.FromEnvironment() with { Pages = null }, "http://127.0.0.1:0", SystemClock.Instance, jobs: false);

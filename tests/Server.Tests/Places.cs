@@ -9,7 +9,7 @@ namespace SteadyLark.Server.Tests;
 public class Places(TestBusiness business) : IClassFixture<TestBusiness>
 {
     [Fact]
-    public async Task A_way_is_told_with_its_states_and_what_is_doubtful_is_said_by_its_field()
+    public async Task A_route_has_its_states_and_ambiguous_places_name_their_field()
     {
         var owner = await business.As(Role.Owner);
         var route = (await owner.Post("route", new { from = "Great Falls MT", to = "spokane wash", via = new[] { "59801" } })).Ok;

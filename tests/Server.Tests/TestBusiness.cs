@@ -135,13 +135,13 @@ public sealed class TestBusiness : IAsyncLifetime
     public static async Task<List<string>> Disagreements(Npgsql.NpgsqlConnection db) => await db.Rows(
         """
         with ledger as (select account, sum(debit - credit) balance from entry_lines group by account),
-        papers (account, balance) as (
+        documents (account, balance) as (
             select '1200', (select coalesce(sum(total - paid), 0) from invoices where voided_at is null)
-            union all select '1300', (select coalesce(sum(amount - deducted), 0) from draws where standing)
+            union all select '1300', (select coalesce(sum(amount - deducted), 0) from advances where standing)
             union all select '2000', -(select coalesce(sum(coalesce(approved, amount)), 0) from bills where voided_at is null and paid_on is null)
-            union all select '2100', -(select coalesce(sum(net), 0) from settlements where paid_on is null and taken_back_at is null)
+            union all select '2100', -(select coalesce(sum(net), 0) from settlements where paid_on is null and reversed_at is null)
             union all select '2300', -(select coalesce(sum(amount - applied), 0) from payments where reversed_at is null))
-        select p.account || ': ledger ' || coalesce(l.balance, 0) || ', papers ' || p.balance said from papers p left join ledger l using (account) where coalesce(l.balance, 0) <> p.balance
+        select p.account || ': ledger ' || coalesce(l.balance, 0) || ', documents ' || p.balance said from documents p left join ledger l using (account) where coalesce(l.balance, 0) <> p.balance
         union all select 'the whole: ' || sum(debit - credit) from entry_lines having sum(debit - credit) <> 0
         """,
         r => r.Text("said"));

@@ -10,7 +10,7 @@ const read = (file: string) => readFileSync(`${root}/${file}`, 'utf8');
 const files = (what: string) =>
   execSync(`git ls-files --cached --others --exclude-standard ${what}`, { cwd: root }).toString().trim().split('\n');
 
-/** What the glossary tells to avoid, as one expression over whole words. */
+/** The phrases the glossary says to avoid, as one regular expression over whole words. */
 function avoided(): RegExp {
   const phrases = read('docs/glossary.md')
     .split('\n')
@@ -40,7 +40,7 @@ function typeScriptStrings(source: string): VisibleString[] {
   return found;
 }
 
-/** String literals of C#, interpolations left out. SQL is told by how it begins. */
+/** String literals of C#, without interpolations. SQL is recognized by its first word. */
 function csharpStrings(source: string): VisibleString[] {
   const found: VisibleString[] = [];
   const code = source.replace(/\/\/[^\n]*/g, (m) => ' '.repeat(m.length)).replace(/'(\\.|[^\\'])'/g, '   ');
@@ -58,7 +58,7 @@ function csharpStrings(source: string): VisibleString[] {
   return found;
 }
 
-/** Files whose strings people do not read: what callers say, SQL, invented names, notes on why an endpoint is open. */
+/** Files whose strings people do not read: example sentences, SQL, invented names, reasons why an endpoint is open. */
 const notShown =
   /Line\/Sentences\.cs|Demo\/DemoData\.cs|Places\/(AddressLines|Gazetteer|Regions)\.cs|^src\/Store\/(?!Basics\/(ListStore|Database))|Bench\.cs|schema\.d\.ts|\.test\.ts|visible-strings/;
 

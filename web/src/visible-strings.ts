@@ -1,6 +1,6 @@
 import { parse } from 'svelte/compiler';
 
-/** A string that a person may read, with its line. */
+/** A string a person may read, with its line. */
 export interface VisibleString {
   line: number;
   text: string;
@@ -19,7 +19,7 @@ interface Node {
   [key: string]: unknown;
 }
 
-/** Every text, readable attribute and string literal of a Svelte component, import paths and style classes left out. */
+/** Every text, readable attribute and string literal of a Svelte component, without import paths and style classes. */
 export function visibleStrings(source: string): VisibleString[] {
   const found: VisibleString[] = [];
   const add = (start: number, text: string) => {

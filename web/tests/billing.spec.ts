@@ -51,9 +51,9 @@ test('what is written into an invoice’s email is what the customer gets, also 
   await expect(message(page, /Invoice I-\d+ .* created/)).toBeVisible();
 
   const sheet = await page.request.get(`/api/loads/${load.loadId}`).then((r) => r.json());
-  const mail = sheet.mails.find((m: { subject: string }) => m.subject === 'Your invoice, with the scale ticket');
+  const mail = sheet.emails.find((m: { subject: string }) => m.subject === 'Your invoice, with the scale ticket');
   expect(mail, 'the email has the subject that was typed').toBeTruthy();
-  const sent = await page.request.get(`/api/mails/${mail.id}`).then((r) => r.text());
+  const sent = await page.request.get(`/api/emails/${mail.id}`).then((r) => r.text());
   expect(sent).toContain('Two pallets were reweighed at your dock');
   expect(sent).toMatch(/scale/i);
 });

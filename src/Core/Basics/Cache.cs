@@ -2,7 +2,7 @@ using System.Collections.Concurrent;
 
 namespace SteadyLark.Core.Basics;
 
-/// <summary>What was found out once and does not change, kept for the next who asks; when there is too much of it, it begins anew.</summary>
+/// <summary>A cache of values that never change once computed. It starts over when it is full.</summary>
 /// <param name="max">How many are kept.</param>
 public sealed class Cache<TKey, TValue>(int max)
     where TKey : notnull

@@ -8,7 +8,7 @@ public enum ColumnKind
 {
     Text,
 
-    /// <summary>One of a few words.</summary>
+    /// <summary>One of a fixed set of values.</summary>
     Choice,
     Number,
 
@@ -16,13 +16,13 @@ public enum ColumnKind
     Money,
     Date,
 
-    /// <summary>A moment.</summary>
+    /// <summary>An instant.</summary>
     Time,
     YesNo,
 }
 
 /// <param name="Id">Its name in the API and in the database's view.</param>
-/// <param name="Shown">Whether it is shown until somebody chooses otherwise.</param>
+/// <param name="Shown">Whether it is shown by default.</param>
 public sealed record ListColumn(string Id, string Title, ColumnKind Kind, bool Shown = true);
 
 /// <summary>How a filter compares.</summary>
@@ -32,19 +32,19 @@ public enum FilterOp
     Is,
     Not,
 
-    /// <summary>Holds the text.</summary>
+    /// <summary>Contains the text.</summary>
     Has,
 
-    /// <summary>At least, or from a day on.</summary>
+    /// <summary>Greater than or equal, or on or after a day.</summary>
     From,
 
-    /// <summary>At most, or up to a day's end.</summary>
+    /// <summary>Less than or equal, or through the end of a day.</summary>
     Until,
 
-    /// <summary>Holds nothing.</summary>
+    /// <summary>Is empty.</summary>
     Empty,
 
-    /// <summary>Holds something.</summary>
+    /// <summary>Is not empty.</summary>
     Filled,
 }
 
@@ -52,13 +52,13 @@ public sealed record ListFilter(string? Column, FilterOp? Op, string? Value);
 
 public sealed record ListSort(string? Column, bool Descending);
 
-/// <summary>A list as it is asked for: words that stand anywhere, filters that all hold, and an order.</summary>
+/// <summary>A list query: text found anywhere, filters that must all match, and an order.</summary>
 public sealed record ListQuery(string? Text, IReadOnlyList<ListFilter> Filters, IReadOnlyList<ListSort> Sorts)
 {
     public const int MaxFilters = 20;
     public const int MaxSorts = 4;
 
-    /// <summary>Everything that is wrong with a query on a list; empty when it can be asked.</summary>
+    /// <summary>Everything wrong with a list query; empty when it is valid.</summary>
     public IReadOnlyList<Problem> Check(IReadOnlyList<ListColumn> columns)
     {
         var validation = new Validation();

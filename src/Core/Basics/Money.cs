@@ -9,11 +9,11 @@ public enum Currency
     CAD,
 }
 
-/// <summary>An amount in a currency: decimal, never floating point. Sums of different currencies throw, for they are never meant.</summary>
+/// <summary>An amount in a currency: decimal, never floating point. Adding different currencies throws.</summary>
 /// <param name="Amount">In whole currency units (dollars), with cents behind the point.</param>
 public readonly record struct Money(decimal Amount, Currency Currency = Currency.USD) : IComparable<Money>
 {
-    /// <summary>The largest amount any single field takes: one hundred million less a cent.</summary>
+    /// <summary>The largest amount any single field accepts: one hundred million less a cent.</summary>
     public const decimal Limit = 99_999_999.99m;
 
     public static Money Zero(Currency currency = Currency.USD) => new(0m, currency);
@@ -21,7 +21,7 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
     /// <summary>An amount in US dollars.</summary>
     public static Money Usd(decimal amount) => new(amount, Currency.USD);
 
-    /// <summary>Rounded to cents, halves away from zero: the commercial rule, used wherever a rate meets a quantity.</summary>
+    /// <summary>Rounded to cents, half away from zero, wherever a rate is multiplied by a quantity.</summary>
     public Money ToCents() => this with { Amount = Math.Round(Amount, 2, MidpointRounding.AwayFromZero) };
 
     public bool IsWholeCents => decimal.Round(Amount, 2) == Amount;
@@ -48,10 +48,10 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
 
     public static Money Sum(IEnumerable<Money> amounts, Currency currency = Currency.USD) => amounts.Aggregate(Zero(currency), (sum, m) => sum + m);
 
-    /// <summary>As it stands in a column: <c>1,850.00</c>.</summary>
+    /// <summary>As shown in a column: <c>1,850.00</c>.</summary>
     public override string ToString() => Amount.ToString("#,##0.00", CultureInfo.InvariantCulture);
 
-    /// <summary>As it stands in a sentence: <c>$1,850.00</c>, or <c>CA$1,850.00</c>.</summary>
+    /// <summary>As shown in a sentence: <c>$1,850.00</c>, or <c>CA$1,850.00</c>.</summary>
     public string Formatted => (Amount < 0 ? "-" : "") + (Currency == Currency.CAD ? "CA$" : "$") + Math.Abs(Amount).ToString("#,##0.00", CultureInfo.InvariantCulture);
 
     private decimal In(Currency currency) =>

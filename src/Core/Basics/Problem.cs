@@ -1,12 +1,12 @@
 namespace SteadyLark.Core.Basics;
 
-/// <summary>Something a person can put right: said in plain words, with the field it is about.</summary>
-/// <param name="Code">Stable machine word, lower case with dots, such as <c>load.pickup.missing</c>.</param>
+/// <summary>Something the user can fix, in plain words, with the field it is about.</summary>
+/// <param name="Code">Stable machine-readable code, lower case with dots, such as <c>load.pickup.missing</c>.</param>
 /// <param name="Message">One plain sentence that says what is wrong and what to do.</param>
-/// <param name="Field">The field of the command in camelCase (<c>stops[1].from</c>), or null when it is about the whole.</param>
+/// <param name="Field">The command's field in camelCase (<c>stops[1].from</c>), or null when it concerns the whole command.</param>
 public sealed record Problem(string Code, string Message, string? Field = null);
 
-/// <summary>What a decision comes to: a value, or at least one <see cref="Problem"/>. Core never throws for what a user can cause.</summary>
+/// <summary>The outcome of a decision: a value, or at least one <see cref="Problem"/>. Core never throws for what a user can cause.</summary>
 public sealed class Outcome<T>
 {
     private readonly T? _value;
@@ -17,15 +17,15 @@ public sealed class Outcome<T>
         Problems = problems;
     }
 
-    /// <summary>Empty when the decision went well.</summary>
+    /// <summary>Empty when the decision succeeded.</summary>
     public IReadOnlyList<Problem> Problems { get; }
 
     public bool Ok => Problems.Count == 0;
 
-    /// <summary>The value. Throws <see cref="InvalidOperationException"/> when there are problems: a programmer's slip, not a user's.</summary>
+    /// <summary>The value. Throws <see cref="InvalidOperationException"/> when there are problems, which is a programming error.</summary>
     public T Value => Ok ? _value! : throw new InvalidOperationException($"No value: {Problems[0].Code}");
 
-    /// <summary>Another value made of this one; problems stay.</summary>
+    /// <summary>Maps the value; problems are kept.</summary>
     public Outcome<TNext> Then<TNext>(Func<T, TNext> next) => Ok ? next(_value!) : Problems.ToList();
 
     public static implicit operator Outcome<T>(T value) => new(value, []);

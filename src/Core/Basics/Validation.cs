@@ -2,7 +2,7 @@ using NodaTime;
 
 namespace SteadyLark.Core.Basics;
 
-/// <summary>Gathers problems while a command is read, so that all of them are told at once.</summary>
+/// <summary>Collects problems while a command is validated, so that all are reported at once.</summary>
 public sealed class Validation
 {
     private readonly List<Problem> _problems = [];
@@ -15,7 +15,7 @@ public sealed class Validation
 
     public void AddRange(IEnumerable<Problem> problems) => _problems.AddRange(problems);
 
-    /// <summary>A trimmed text of at most <paramref name="max"/> characters, or null when nothing was written.</summary>
+    /// <summary>A trimmed text of at most <paramref name="max"/> characters, or null when empty.</summary>
     public string? Text(string? value, string field, string name, int max = 200, bool required = false)
     {
         var text = value?.Trim();

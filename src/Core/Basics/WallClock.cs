@@ -4,7 +4,7 @@ using NodaTime.TimeZones;
 
 namespace SteadyLark.Core.Basics;
 
-/// <summary>A promise on the clock of a place: from when until when one may come. Both ends are equal for an appointment at one time.</summary>
+/// <summary>An appointment window in the place's wall-clock time. Both ends are equal for an appointment at one time.</summary>
 /// <param name="From">Wall-clock time at the place.</param>
 /// <param name="Until">Wall-clock time at the place, not before <paramref name="From"/>.</param>
 public readonly record struct TimeWindow(LocalDateTime From, LocalDateTime Until)
@@ -12,7 +12,7 @@ public readonly record struct TimeWindow(LocalDateTime From, LocalDateTime Until
     public bool IsAppointment => From == Until;
 }
 
-/// <summary>A window as instants on the one line of time.</summary>
+/// <summary>A window as two instants.</summary>
 public readonly record struct Span(Instant From, Instant Until)
 {
     public bool Overlaps(Span other) => From < other.Until && other.From < Until;
@@ -20,15 +20,15 @@ public readonly record struct Span(Instant From, Instant Until)
     public Duration Length => Until - From;
 }
 
-/// <summary>Between wall clocks and instants, by the rules of the tz database.</summary>
+/// <summary>Converts between wall-clock times and instants by the tz database.</summary>
 public static class WallClock
 {
     /// <summary>Finds a zone by its tz database name, such as <c>America/Denver</c>; null when there is none.</summary>
     public static DateTimeZone? Zone(string? name) => name is null ? null : DateTimeZoneProviders.Tzdb.GetZoneOrNull(name);
 
     /// <summary>
-    /// The instant of a wall-clock time. A time that the spring change skips is a problem; of a time that the
-    /// autumn change repeats, the earlier is meant, for who comes early is not late.
+    /// The instant of a wall-clock time. A time skipped in spring is a problem; of a time repeated in fall, the earlier one
+    /// is used, because arriving early is not late.
     /// </summary>
     public static Outcome<Instant> Resolve(LocalDateTime local, DateTimeZone zone, string field)
     {
@@ -48,15 +48,15 @@ public static class WallClock
         static string Clock(LocalDateTime at) => at.ToString("HH:mm", CultureInfo.InvariantCulture);
     }
 
-    /// <summary>The instant of a wall-clock time, moved forward over a gap; for times we compute ourselves.</summary>
+    /// <summary>The instant of a wall-clock time, moved forward over a gap; for computed times.</summary>
     public static Instant ResolveLeniently(LocalDateTime local, DateTimeZone zone) => local.InZone(zone, Resolvers.LenientResolver).ToInstant();
 
-    /// <summary>As a person in this trade reads it: <c>Tue 24 Nov 14:30</c>.</summary>
+    /// <summary>Formats a date and time: <c>Tue Nov 24, 14:30</c>.</summary>
     public static string Format(this LocalDateTime local) => local.ToString("ddd MMM d, HH:mm", CultureInfo.InvariantCulture);
 
     public static string Format(this Instant at, DateTimeZone zone) => at.InZone(zone).LocalDateTime.Format();
 
-    /// <summary>A length of time in the trade's way: <c>1 h 40</c>, <c>35 min</c>, <c>2 d 4 h</c>.</summary>
+    /// <summary>Formats a duration: <c>1 h 40</c>, <c>35 min</c>, <c>2 d 4 h</c>.</summary>
     public static string Format(this Duration length)
     {
         var minutes = (long)Math.Round(Math.Abs(length.TotalMinutes));

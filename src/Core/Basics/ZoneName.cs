@@ -2,7 +2,7 @@ using NodaTime;
 
 namespace SteadyLark.Core.Basics;
 
-/// <summary>Time zones as people say them, on documents and in sentences.</summary>
+/// <summary>Time zone names for documents and sentences.</summary>
 public static class ZoneName
 {
     private static readonly Dictionary<string, string> ByAbbreviation = new()
@@ -17,7 +17,7 @@ public static class ZoneName
         ["H"] = "Hawaii",
     };
 
-    /// <summary><c>Mountain time</c>, by the zone's abbreviation at a moment (MST, MDT); the zone's own name where North America has no common one for it.</summary>
+    /// <summary><c>Mountain time</c>, from the zone's abbreviation at an instant (MST, MDT); the zone's own name where North America has no common one.</summary>
     public static string Format(this DateTimeZone zone, Instant at)
     {
         var abbreviation = zone.GetZoneInterval(at).Name;

@@ -4,23 +4,23 @@ using SteadyLark.Core.Ledger;
 
 namespace SteadyLark.Core.Billing;
 
-/// <summary>Something that changed what a customer owes.</summary>
-/// <param name="Amount">Above zero it owes more, below less.</param>
+/// <summary>A transaction that changed what a customer owes.</summary>
+/// <param name="Amount">Positive when the customer owes more, negative when less.</param>
 public sealed record AccountMove(LocalDate On, string What, Money Amount);
 
 /// <summary>An invoice with something open on it.</summary>
 public sealed record OwedInvoice(string Number, LocalDate IssuedOn, LocalDate DueOn, Money Total, Money Open);
 
-/// <summary>A move with what was owed after it.</summary>
+/// <summary>A transaction with the balance after it.</summary>
 public sealed record StatementLine(LocalDate On, string What, Money Amount, Money Balance);
 
-/// <summary>A customer's statement of account: what it owed before, what changed, what it owes; and what is open by age.</summary>
-/// <param name="Credit">Money of the customer that is put to no invoice.</param>
+/// <summary>A customer's statement of account: opening balance, transactions, closing balance, and open amounts by age.</summary>
+/// <param name="Credit">The customer's unapplied credit.</param>
 public sealed record AccountStatement(
     LocalDate From, LocalDate Until, Money Before, IReadOnlyList<StatementLine> Lines, Money Owed, Money Credit, IReadOnlyList<OwedInvoice> Open, IReadOnlyDictionary<AgingBucket, Money> Aging)
 {
-    /// <summary>Reckons the statement; its end is what all moves come to up to its last day.</summary>
-    /// <param name="moves">All that ever changed the account.</param>
+    /// <summary>Builds the statement; its closing balance is the sum of all transactions through its last day.</summary>
+    /// <param name="moves">All transactions of the account, ever.</param>
     public static AccountStatement Of(LocalDate from, LocalDate until, IEnumerable<AccountMove> moves, IReadOnlyList<OwedInvoice> open, Money credit)
     {
         var upTo = moves.Where(m => m.On <= until).OrderBy(m => m.On).ToList();

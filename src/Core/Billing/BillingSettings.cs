@@ -3,25 +3,25 @@ using SteadyLark.Core.Documents;
 
 namespace SteadyLark.Core.Billing;
 
-/// <summary>How a customer is billed.</summary>
-/// <param name="ByLoad">One line a load with the sum of its charges; one line a charge otherwise.</param>
-/// <param name="Columns">Fields of the load that stand on its lines, of <see cref="LoadField"/>, or <c>custom:</c> and the key of a custom field.</param>
+/// <summary>A customer's billing settings.</summary>
+/// <param name="ByLoad">One line per load with the sum of its charges; otherwise one line per charge.</param>
+/// <param name="Columns">Load fields shown on invoice lines: ids of <see cref="LoadField"/>, or <c>custom:</c> and the key of a custom field.</param>
 /// <param name="Documents">Kinds of attachments, in this order.</param>
-/// <param name="OneFile">The documents behind the invoice in one file; files of their own otherwise.</param>
-/// <param name="Together">A week's loads on one invoice; an invoice a load otherwise.</param>
-/// <param name="Recipients">Mail addresses with commas between; the customer's own when null.</param>
+/// <param name="OneFile">Invoice and documents in one file; otherwise separate files.</param>
+/// <param name="Together">A week's loads on one invoice; otherwise one invoice per load.</param>
+/// <param name="Recipients">Email addresses separated by commas; the customer's own when null.</param>
 /// <param name="Subject">With names in braces; see <see cref="MailTemplate"/>.</param>
-/// <param name="Message">The mail's words, likewise.</param>
-/// <param name="RequiredDocuments">Documents that must be there before it pays, and so before it is billed.</param>
+/// <param name="Message">The message, likewise.</param>
+/// <param name="RequiredDocuments">Documents required before the load can be billed.</param>
 public sealed record BillingSettings(
     bool ByLoad, IReadOnlyList<string> Columns, IReadOnlyList<DocumentKind> Documents, bool OneFile, bool Together, string? Recipients, string? Subject, string? Message, IReadOnlyList<DocumentKind> RequiredDocuments)
 {
     public const int MaxColumns = 6;
 
-    /// <summary>Documents that may go to a customer. What we agreed with a carrier is none of its business.</summary>
+    /// <summary>Documents that may be sent to a customer. Our agreements with carriers are not among them.</summary>
     public static readonly IReadOnlyList<DocumentKind> MayGo = [DocumentKind.Pod, DocumentKind.Bol, DocumentKind.ScaleTicket, DocumentKind.LumperReceipt, DocumentKind.Photo, DocumentKind.Other];
 
-    /// <summary>Until something else is said.</summary>
+    /// <summary>The default.</summary>
     public static readonly BillingSettings Default = new(
         false, [], [DocumentKind.Pod, DocumentKind.Bol, DocumentKind.ScaleTicket, DocumentKind.LumperReceipt], true, false, null,
         "Invoice {invoice} from {business}",
@@ -35,8 +35,8 @@ public sealed record BillingSettings(
         """,
         [DocumentKind.Pod]);
 
-    /// <summary>What is wrong with a way; empty when it may be kept.</summary>
-    /// <param name="own">Keys of the business's own fields.</param>
+    /// <summary>What is wrong with billing settings; empty when they can be saved.</summary>
+    /// <param name="own">Keys of the company's custom fields.</param>
     public IReadOnlyList<Problem> Check(IReadOnlySet<long> own, Func<string, bool> isAddress)
     {
         var validation = new Validation();
@@ -71,7 +71,7 @@ public sealed record BillingSettings(
     }
 }
 
-/// <summary>A field of a load that may stand on an invoice.</summary>
+/// <summary>A load field that may be shown on an invoice.</summary>
 public sealed record LoadField(string Id, string Title)
 {
     public static readonly IReadOnlyList<LoadField> All =
@@ -85,15 +85,15 @@ public sealed record LoadField(string Id, string Title)
     public static long? CustomKey(string column) => column.StartsWith("custom:", StringComparison.Ordinal) && long.TryParse(column["custom:".Length..], out var key) ? key : null;
 }
 
-/// <summary>A load's part of an invoice, to be laid out: its fields by their ids, and its charges.</summary>
+/// <summary>A load's part of an invoice layout: its fields by id, and its charges.</summary>
 public sealed record InvoiceTableLoad(long LoadId, string Number, IReadOnlyDictionary<string, string> Fields, IReadOnlyList<(string Description, Money Amount)> Charges);
 
 /// <summary>The lines of an invoice as they are printed.</summary>
-/// <param name="Rows">As many cells as titles, and the amount.</param>
+/// <param name="Rows">Cells in the order of the titles, and the amount.</param>
 public sealed record InvoiceTable(IReadOnlyList<string> Titles, IReadOnlyList<(IReadOnlyList<string> Cells, Money Amount)> Rows)
 {
-    /// <summary>Lays loads out in a customer's way. The amounts come to the invoice's total whatever the way.</summary>
-    /// <param name="titles">Titles of the columns by their ids.</param>
+    /// <summary>Lays out loads by a customer's billing settings. The amounts add up to the invoice total under any settings.</summary>
+    /// <param name="titles">Column titles by id.</param>
     public static InvoiceTable Build(BillingSettings settings, IReadOnlyList<InvoiceTableLoad> loads, IReadOnlyDictionary<string, string> titles)
     {
         var heads = new List<string> { "Load" };
@@ -109,7 +109,7 @@ public sealed record InvoiceTable(IReadOnlyList<string> Titles, IReadOnlyList<(I
                 continue;
             }
 
-            // What belongs to the load stands on its first line only.
+            // Load fields are shown on the load's first line only.
             rows.AddRange(load.Charges.Select((c, i) => ((IReadOnlyList<string>)(i == 0 ? [load.Number, .. fields, c.Description] : ["", .. fields.Select(_ => ""), c.Description]), c.Amount)));
         }
 

@@ -8,8 +8,8 @@ using SteadyLark.Core.Pricing;
 namespace SteadyLark.Core.Billing;
 
 /// <summary>A load as billing sees it.</summary>
-/// <param name="Held">Why it may not be billed for now, or null.</param>
-/// <param name="RequiredDocuments">Documents that the customer demands before it pays; the POD when null.</param>
+/// <param name="Held">Why it is on hold for billing, or null.</param>
+/// <param name="RequiredDocuments">Documents the customer requires; the POD when null.</param>
 public sealed record BillableLoad(
     long LoadId, string Number, long CustomerId, string CustomerName, LoadState State, bool OnInvoice,
     IReadOnlyList<DocumentKind> Documents, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId, string? Held = null, IReadOnlyList<DocumentKind>? RequiredDocuments = null);
@@ -18,12 +18,12 @@ public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Desc
 
 public sealed record InvoiceLine(long LoadId, long ChargeId, string Description, Money Amount, RevenueLine Revenue);
 
-/// <summary>An invoice fit to be issued.</summary>
+/// <summary>An invoice ready to be issued.</summary>
 public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate DueOn, Money Total, IReadOnlyList<InvoiceLine> Lines);
 
 public static class Invoicing
 {
-    /// <summary>What keeps a load from being billed; empty when it is ready. Which documents must be there the customer says.</summary>
+    /// <summary>What keeps a load from being billed; empty when it is ready. The customer's settings say which documents are required.</summary>
     public static IReadOnlyList<Problem> Missing(BillableLoad load)
     {
         var missing = new List<Problem>();
@@ -54,10 +54,10 @@ public static class Invoicing
         return missing;
     }
 
-    /// <summary>One invoice over loads of one customer.</summary>
+    /// <summary>One invoice for loads of one customer.</summary>
     /// <param name="loads">At least one.</param>
-    /// <param name="termsDays">Days from the invoice's date until it is due.</param>
-    /// <param name="today">The invoice's date, in the business's zone.</param>
+    /// <param name="termsDays">Days from the invoice date to the due date.</param>
+    /// <param name="today">The invoice date, in the company's time zone.</param>
     public static Outcome<InvoiceDraft> Draft(IReadOnlyList<BillableLoad> loads, int termsDays, LocalDate today)
     {
         if (loads.Count == 0)

@@ -2,15 +2,15 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Billing;
 
-/// <summary>An invoice with what is still open on it.</summary>
+/// <summary>An invoice with its open amount.</summary>
 public sealed record OpenInvoice(long InvoiceId, string Number, long CustomerId, Money Open);
 
-/// <summary>A part of a payment put to an invoice.</summary>
-/// <param name="WriteOff">What the customer paid short on it and we write off.</param>
-/// <param name="Reason">Why it was paid short, whether the rest is written off or still owed.</param>
+/// <summary>A part of a payment applied to an invoice.</summary>
+/// <param name="WriteOff">What the customer short-paid and we write off.</param>
+/// <param name="Reason">Why it was short-paid, whether the rest is written off or still owed.</param>
 public sealed record Application(long InvoiceId, Money Amount, Money WriteOff = default, string? Reason = null);
 
-/// <summary>A payment with where it goes. The rest is the customer's credit.</summary>
+/// <summary>A payment with its applications. The rest is the customer's unapplied credit.</summary>
 public sealed record AppliedPayment(Money Amount, IReadOnlyList<Application> Applications)
 {
     public Money Applied => Money.Sum(Applications.Select(a => a.Amount));
@@ -22,7 +22,7 @@ public sealed record AppliedPayment(Money Amount, IReadOnlyList<Application> App
 
 public static class PaymentApplication
 {
-    /// <summary>Checks where a payment is to go: never more than it is, never more than is open, never on another customer's invoice.</summary>
+    /// <summary>Validates how a payment is applied: never more than its amount, never more than is open, never to another customer's invoice.</summary>
     public static Outcome<AppliedPayment> Apply(long customerId, Money amount, IReadOnlyList<Application> wanted, IReadOnlyDictionary<long, OpenInvoice> open)
     {
         var validation = new Validation();
@@ -62,7 +62,7 @@ public static class PaymentApplication
         return validation.Ok ? new AppliedPayment(amount, wanted) : validation.Problems.ToList();
     }
 
-    /// <summary>Puts an amount to invoices in the given order (the oldest due first), each up to what is open on it.</summary>
+    /// <summary>Applies an amount to invoices in the given order (oldest due first), each up to its open amount.</summary>
     public static AppliedPayment Spread(Money amount, IEnumerable<OpenInvoice> inOrder)
     {
         var left = amount;

@@ -3,7 +3,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Billing;
 
-/// <summary>When something is to be paid: a number of days after its date. Zero is on receipt.</summary>
+/// <summary>Payment terms: days from the document date to the due date. Zero is due on receipt.</summary>
 public static class Terms
 {
     public const int MaxDays = 120;

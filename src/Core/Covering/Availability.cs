@@ -3,7 +3,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Covering;
 
-/// <summary>Something of ours that is promised to one trip at a time.</summary>
+/// <summary>A driver, truck or trailer, which is booked for one trip at a time.</summary>
 public enum CommitmentKind
 {
     Driver,
@@ -11,15 +11,15 @@ public enum CommitmentKind
     Trailer,
 }
 
-/// <summary>A promise that stands.</summary>
+/// <summary>A booking that stands.</summary>
 public sealed record Commitment(CommitmentKind Kind, long Id, string Name, string TripNumber, string LoadNumber, Span Span);
 
 public static class Availability
 {
-    /// <summary>Why a driver, truck or trailer cannot be promised for <paramref name="wanted"/>: one problem for each promise that overlaps.</summary>
-    /// <param name="outlook">Promises that stand for these three.</param>
+    /// <summary>Why a driver, truck or trailer cannot be booked for <paramref name="wanted"/>: one problem per overlapping booking.</summary>
+    /// <param name="outlook">Existing bookings of these three.</param>
     /// <param name="wanted">The time they are wanted for.</param>
-    /// <param name="zone">In which times are said.</param>
+    /// <param name="zone">Zone in which times are shown.</param>
     public static IReadOnlyList<Problem> Check(IEnumerable<Commitment> outlook, Span wanted, DateTimeZone zone) =>
         outlook
             .Where(p => p.Span.Overlaps(wanted))

@@ -3,7 +3,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Covering;
 
-/// <summary>What must be known of a carrier before it is given a load.</summary>
+/// <summary>What must be known about a carrier before it is assigned a load.</summary>
 /// <param name="AuthorityActive">Operating authority in force (for-hire carriers of property: 49 U.S.C. § 13902).</param>
 /// <param name="LiabilityUntil">Last day on which its liability insurance is in force; null when no certificate is on file.</param>
 /// <param name="CargoUntil">Last day on which its cargo insurance is in force; null when no certificate is on file.</param>
@@ -12,8 +12,8 @@ public sealed record CarrierRecord(string Name, bool AuthorityActive, LocalDate?
 
 public static class CarrierFitness
 {
-    /// <summary>Every reason why this carrier cannot have a load that is delivered on <paramref name="deliveredOn"/>; empty when it can.</summary>
-    /// <param name="carrier">As it stands on file.</param>
+    /// <summary>Every reason this carrier cannot have a load delivered on <paramref name="deliveredOn"/>; empty when it can.</summary>
+    /// <param name="carrier">As on file.</param>
     /// <param name="deliveredOn">The day of the last delivery, at its place.</param>
     public static IReadOnlyList<Problem> Check(CarrierRecord carrier, LocalDate deliveredOn)
     {

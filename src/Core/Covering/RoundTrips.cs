@@ -4,32 +4,32 @@ using SteadyLark.Core.Places;
 
 namespace SteadyLark.Core.Covering;
 
-/// <summary>A load as a part of a round.</summary>
-/// <param name="PickupUntil">The last moment at which it is picked up.</param>
-/// <param name="Begins">When it is picked up at the earliest.</param>
-/// <param name="Lasts">From its pickup to its last delivery, by estimate.</param>
-/// <param name="Left">What is left of its revenue when its driver is paid.</param>
+/// <summary>A load as part of a round trip.</summary>
+/// <param name="PickupUntil">The latest time it can be picked up.</param>
+/// <param name="Begins">The earliest pickup time.</param>
+/// <param name="Lasts">Estimated time from pickup to last delivery.</param>
+/// <param name="Left">Its revenue less driver pay.</param>
 public sealed record RoundTripLoad(long LoadId, string Number, string Lane, GeoPoint From, GeoPoint To, Instant Begins, Instant PickupUntil, Duration Lasts, Money Left);
 
-/// <summary>A way out and back: the empty miles before, the load, the empty miles between, the load back, the way home.</summary>
-/// <param name="Sets">When they set out.</param>
-/// <param name="OutEnds">When the load out is delivered.</param>
+/// <summary>A round trip: empty miles to the load, the load, empty miles to the load back, the load back, the way home.</summary>
+/// <param name="Sets">When they leave.</param>
+/// <param name="OutEnds">When the outbound load is delivered.</param>
 /// <param name="Back">The load back, or null when none fits.</param>
 /// <param name="BackBegins">When it is picked up.</param>
-/// <param name="EmptyMiles">All empty miles of the round, the way home with them.</param>
-/// <param name="HomeAt">When they are home, by estimate.</param>
-/// <param name="PerDay">What is left of both loads, for a day of the round.</param>
+/// <param name="EmptyMiles">All empty miles of the round trip, including the way home.</param>
+/// <param name="HomeAt">Estimated time they are home.</param>
+/// <param name="PerDay">Margin of both loads per day of the round trip.</param>
 public sealed record RoundTrip(Instant Sets, Instant OutEnds, RoundTripLoad? Back, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, Money PerDay);
 
-/// <summary>The best load is not the best price but the best round: a poor load out is paid for by the load back.</summary>
+/// <summary>The best load is the one with the best round trip, not the best rate: the load back can make up for a cheap load out.</summary>
 public static class RoundTrips
 {
-    /// <summary>How long they may wait for a load back.</summary>
+    /// <summary>How long a driver may wait for a load back.</summary>
     private static readonly Duration MaxWaiting = Duration.FromHours(36);
 
-    /// <summary>The round of a load with the load back that leaves the most for a day, home counted; without a load back when none pays for its time.</summary>
+    /// <summary>The round trip of a load with the load back that has the highest margin per day, until home; without a load back when none is worth its time.</summary>
     /// <param name="freeAt">When they are free, not before now.</param>
-    /// <param name="open">Loads that nobody has, of what their trailer carries.</param>
+    /// <param name="open">Uncovered loads their trailer can haul.</param>
     /// <param name="home">Where they live.</param>
     public static RoundTrip Best(IRoads roads, Instant freeAt, GeoPoint from, RoundTripLoad load, IEnumerable<RoundTripLoad> open, GeoPoint home)
     {

@@ -2,13 +2,13 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Documents;
 
-/// <summary>Whether a file may be kept as a document, told from its own first bytes and never from its name.</summary>
+/// <summary>Whether a file can be kept as a document, judged by its first bytes, never by its name.</summary>
 public static class DocumentIntake
 {
     /// <summary>25 MB: 25 × 1024 × 1024 bytes.</summary>
     public const int MaxBytes = 25 * 1024 * 1024;
 
-    /// <summary>The media type that the bytes are: PDF (ISO 32000-1 § 7.5.2), JPEG (ISO 10918-1 B.1.1.3) or PNG (ISO 15948 § 5.2).</summary>
+    /// <summary>The media type of the bytes: PDF (ISO 32000-1 § 7.5.2), JPEG (ISO 10918-1 B.1.1.3) or PNG (ISO 15948 § 5.2).</summary>
     public static Outcome<string> MediaType(ReadOnlySpan<byte> bytes)
     {
         const string field = "file";

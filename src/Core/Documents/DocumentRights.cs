@@ -2,7 +2,7 @@ using SteadyLark.Core.People;
 
 namespace SteadyLark.Core.Documents;
 
-/// <summary>What an email of ours is for.</summary>
+/// <summary>The purpose of an email we send.</summary>
 public enum MailPurpose
 {
     Other,
@@ -22,7 +22,7 @@ public static class DocumentRights
     public static bool MaySee(Access access, DocumentKind kind) =>
         ShowsCarrierPay(kind) ? access.Has(Right.DocumentsSee) && (access.Has(Right.MarginsSee) || access.Has(Right.PayingSee)) : access.Has(Right.DocumentsSee) || access.Has(Right.TripsOwn);
 
-    /// <summary>The kind of event in which something was done with a document: <c>document.added</c>, or <c>document.cost.added</c> for one that shows a carrier's pay.</summary>
+    /// <summary>The event kind for a change to a document: <c>document.added</c>, or <c>document.cost.added</c> for one that shows a carrier's pay.</summary>
     public static string Event(DocumentKind kind, string done) => ShowsCarrierPay(kind) ? $"document.cost.{done}" : $"document.{done}";
 
     public static bool MaySee(Access access, MailPurpose purpose) => access.Has(purpose switch

@@ -2,11 +2,11 @@ using System.Text.RegularExpressions;
 
 namespace SteadyLark.Core.Documents;
 
-/// <summary>A load that an unsorted document may belong to.</summary>
-/// <param name="Numbers">Our number, the customer's reference and all other numbers of it.</param>
+/// <summary>A load that an unfiled document may belong to.</summary>
+/// <param name="Numbers">Our number, the customer's reference and its other references.</param>
 public sealed record TrayLoad(long LoadId, string Number, IReadOnlyList<string> Numbers);
 
-/// <summary>What a document may be and belong to, told from its name and its text; a person decides.</summary>
+/// <summary>Suggests what a document is and where it belongs, from its name and text; a person decides.</summary>
 public sealed record TrayGuess(long? LoadId, DocumentKind? Kind, string? Why);
 
 public static partial class Tray
@@ -17,11 +17,11 @@ public static partial class Tray
         (@"rate confirmation|load confirmation", DocumentKind.RateConfirmation), (@"bill of lading|\bbol\b|straight bill", DocumentKind.Bol), (@"\binvoice\b|amount due|remit to", DocumentKind.CarrierBill),
     ];
 
-    /// <summary>The words in a document that may be somebody's number: at least three signs, with a digit.</summary>
+    /// <summary>Words in a document that could be a reference number: at least three characters, with a digit.</summary>
     public static IReadOnlySet<string> Numbers(string text) =>
         Token().Matches(text).Select(m => m.Value.Trim('-', '/', '.').ToUpperInvariant()).Where(w => w.Length >= 3 && w.Any(char.IsAsciiDigit)).Take(4000).ToHashSet();
 
-    /// <summary>The load whose numbers stand in the text: our own number counts most, then the longest number; none when two loads are as likely.</summary>
+    /// <summary>The load whose numbers appear in the text: our own number counts most, then the longest number; none when two loads are equally likely.</summary>
     public static TrayGuess Guess(string fileName, string text, IEnumerable<TrayLoad> loads)
     {
         var all = $"{Path.GetFileNameWithoutExtension(fileName).Replace('_', ' ')}\n{text}";

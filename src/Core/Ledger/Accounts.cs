@@ -11,18 +11,18 @@ public enum AccountKind
 
 /// <summary>An account of the general ledger.</summary>
 /// <param name="Code">Four digits: 1 assets, 2 liabilities, 3 equity, 4 income, 5 and above expenses.</param>
-/// <param name="Parent">The account it is a part of, or null.</param>
+/// <param name="Parent">Its parent account, or null.</param>
 /// <param name="Inactive">Nothing new is posted to it.</param>
 public sealed record Account(string Code, string Name, AccountKind Kind, string? Parent = null, bool Inactive = false)
 {
-    /// <summary>Whether the company rules post to it, so that it cannot be done without.</summary>
+    /// <summary>Whether posting rules use it, so that it cannot be deactivated.</summary>
     public bool Needed => Accounts.Codes.Contains(Code);
 
-    /// <summary>Whether its balance follows from documents, so that nothing is posted to it by hand.</summary>
+    /// <summary>Control account: its balance comes from documents, so nothing is posted to it by hand.</summary>
     public bool IsControl => Accounts.IsControl.Contains(Code);
 }
 
-/// <summary>The accounts that the rules post to, and a few to begin with. A business adds its own beside and beneath them.</summary>
+/// <summary>The accounts that posting rules use, and a few to start with. A company adds its own.</summary>
 public static class Accounts
 {
     public static readonly Account Bank = new("1000", "Bank", AccountKind.Asset);
@@ -50,7 +50,7 @@ public static class Accounts
 
     internal static readonly IReadOnlySet<string> Codes = All.Select(a => a.Code).ToHashSet();
 
-    /// <summary>What most businesses spend on beside freight; may be renamed or retired.</summary>
+    /// <summary>Common expenses other than freight; may be renamed or deactivated.</summary>
     public static readonly IReadOnlyList<Account> ToBeginWith =
     [
         new("5200", "Fuel", AccountKind.Expense), new("5300", "Tolls and scales", AccountKind.Expense), new("5400", "Repairs and tires", AccountKind.Expense),
@@ -58,6 +58,6 @@ public static class Accounts
         new("6300", "Telephone and software", AccountKind.Expense, "6000"), new("6400", "Office", AccountKind.Expense, "6000"),
     ];
 
-    /// <summary>Accounts whose balance documents explain: invoices, bills, advances, settlements, payments. Nobody posts to them by hand, or they would no longer agree.</summary>
+    /// <summary>Control accounts: invoices, bills, advances, settlements and payments explain their balance, so nobody posts to them by hand.</summary>
     public static readonly IReadOnlySet<string> IsControl = new HashSet<string> { Receivable.Code, DriverAdvances.Code, Payable.Code, WagesPayable.Code, UnappliedReceipts.Code };
 }

@@ -14,7 +14,7 @@ public enum AgingBucket
 
 public static class Aging
 {
-    /// <summary>On the due date itself nothing is overdue; the next day is day 1.</summary>
+    /// <summary>Nothing is past due on the due date itself; the next day is day 1.</summary>
     public static AgingBucket Bucket(LocalDate due, LocalDate today) => Period.DaysBetween(due, today) switch
     {
         <= 0 => AgingBucket.NotDue,

@@ -3,7 +3,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Ledger;
 
-/// <summary>Months whose books are closed: nothing is posted into them any more.</summary>
+/// <summary>Months whose books are closed to posting.</summary>
 /// <param name="Closed">First days of closed months.</param>
 public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
 {
@@ -11,13 +11,13 @@ public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
 
     public bool IsOpen(LocalDate day) => !Closed.Contains(MonthOf(day));
 
-    /// <summary>The sentence for a date in a closed month; null when the month is open.</summary>
+    /// <summary>The refusal for a date in a closed month; null when the month is open.</summary>
     public Problem? Refuses(LocalDate day, string? field) =>
         IsOpen(day) ? null : new Problem("period.closed", $"The books are closed for {day:MMMM uuuu}: use a later date or reopen the month.", field);
 
-    /// <summary>The months that closing through a month closes: it and all before it that are open and hold entries.</summary>
+    /// <summary>The months that closing through a month closes: it and all earlier open ones that have entries.</summary>
     /// <param name="first">The month of the oldest entry.</param>
-    /// <param name="today">In the business's zone; a month is closed once it is over.</param>
+    /// <param name="today">In the company's time zone; a month can be closed once it is over.</param>
     public Outcome<IReadOnlyList<LocalDate>> Close(LocalDate month, LocalDate first, LocalDate today)
     {
         var through = MonthOf(month);
@@ -48,7 +48,7 @@ public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
         return months;
     }
 
-    /// <summary>The months that open again: it and all closed ones after it, for what changes in it changes what they began with.</summary>
+    /// <summary>The months that reopen: it and all closed ones after it, because their opening balances depend on it.</summary>
     public Outcome<IReadOnlyList<LocalDate>> Reopen(LocalDate month, string? why)
     {
         var from = MonthOf(month);

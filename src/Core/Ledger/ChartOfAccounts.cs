@@ -2,11 +2,11 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Ledger;
 
-/// <summary>The business's own list of accounts.</summary>
+/// <summary>The company's chart of accounts.</summary>
 public static class ChartOfAccounts
 {
-    /// <summary>An account that may be added, or what is wrong with it.</summary>
-    /// <param name="known">The accounts there are.</param>
+    /// <summary>An account that can be added, or what is wrong with it.</summary>
+    /// <param name="known">The existing accounts.</param>
     public static Outcome<Account> Add(string? code, string? name, AccountKind? kind, string? parent, IReadOnlyList<Account> known)
     {
         var validation = new Validation();
@@ -52,7 +52,7 @@ public static class ChartOfAccounts
         return validation.Ok ? new Account(number, summary!, kind!.Value, above) : validation.Problems.ToList();
     }
 
-    /// <summary>Whether an account takes a line that somebody typed; null when it does.</summary>
+    /// <summary>Why an account does not take a manual journal line; null when it does.</summary>
     public static Problem? Refuses(string? code, string field, IReadOnlyList<Account> known)
     {
         var account = known.FirstOrDefault(a => a.Code == code);

@@ -3,14 +3,14 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Ledger;
 
-/// <summary>What a movement of money belongs to.</summary>
-/// <param name="VendorId">A company that sold us something else than freight.</param>
+/// <summary>The dimensions of a ledger line.</summary>
+/// <param name="VendorId">A vendor other than a carrier.</param>
 public sealed record Dimensions(long? LoadId = null, long? CustomerId = null, long? CarrierId = null, long? DriverId = null, long? TruckId = null, long? VendorId = null)
 {
     public static readonly Dimensions None = new();
 }
 
-/// <summary>One side of an entry: either a debit or a credit, in whole cents, above zero.</summary>
+/// <summary>One side of an entry: a debit or a credit, in whole cents, above zero.</summary>
 public sealed record EntryLine(string Account, decimal Debit, decimal Credit, Dimensions For);
 
 /// <summary>The business event that an entry records.</summary>
@@ -29,17 +29,17 @@ public enum EntrySource
     Settlement,
     SettlementPayment,
 
-    /// <summary>Money spent at once, without a payable.</summary>
+    /// <summary>An expense already paid when entered, without a payable.</summary>
     Expense,
     ExpenseVoid,
 
-    /// <summary>A customer's credit put to an invoice.</summary>
+    /// <summary>A customer's credit applied to an invoice.</summary>
     CreditUse,
     Journal,
     JournalReversal,
 }
 
-/// <summary>A balanced entry of the general ledger. Made only through <see cref="Of"/>, which refuses what does not balance.</summary>
+/// <summary>A balanced journal entry. Made only through <see cref="Of"/>, which refuses what does not balance.</summary>
 public sealed record Entry
 {
     private Entry(LocalDate postedOn, string memo, EntrySource source, long sourceId, IReadOnlyList<EntryLine> lines)
@@ -63,7 +63,7 @@ public sealed record Entry
 
     public decimal Total => Lines.Sum(l => l.Debit);
 
-    /// <summary>Drops lines of nothing. Throws <see cref="InvalidOperationException"/> when the rest does not balance, holds part cents or a negative: the rules are wrong then, not the user.</summary>
+    /// <summary>Drops zero lines. Throws <see cref="InvalidOperationException"/> when the rest does not balance, or has fractional cents or negatives: that is a bug in the posting rules.</summary>
     public static Entry Of(LocalDate postedOn, string memo, EntrySource source, long sourceId, IEnumerable<EntryLine> lines)
     {
         var kept = lines.Where(l => l.Debit != 0 || l.Credit != 0).ToList();
@@ -80,7 +80,7 @@ public sealed record Entry
         return new Entry(postedOn, memo, source, sourceId, kept);
     }
 
-    /// <summary>The same with sides exchanged, which undoes it. Posted entries are never changed.</summary>
+    /// <summary>The reversal: the same lines with debits and credits exchanged. Posted entries never change.</summary>
     public Entry Reversed(LocalDate on, string why, EntrySource source) =>
         Of(on, why, source, SourceId, Lines.Select(l => l with { Debit = l.Credit, Credit = l.Debit }));
 

@@ -3,15 +3,15 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Ledger;
 
-/// <summary>A line of an entry typed by hand: a debit or a credit.</summary>
+/// <summary>A line of a manual journal entry: a debit or a credit.</summary>
 public sealed record JournalLine(string? Account, Money? Debit, Money? Credit, Dimensions For);
 
-/// <summary>Entries that no document makes: corrections, depreciation, what the owner put in.</summary>
+/// <summary>Manual journal entries: corrections, depreciation, owner contributions.</summary>
 public static class Journal
 {
     public const int MaxLines = 60;
 
-    /// <summary>A balanced entry out of what was typed, or what is wrong with it. Accounts that documents explain are refused.</summary>
+    /// <summary>A balanced entry from what was typed, or what is wrong with it. Control accounts are refused.</summary>
     public static Outcome<Entry> Draft(LocalDate on, string? memo, IReadOnlyList<JournalLine> lines, IReadOnlyList<Account> chart)
     {
         var validation = new Validation();

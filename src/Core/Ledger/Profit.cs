@@ -3,7 +3,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Ledger;
 
-/// <summary>By what profit and loss is looked at.</summary>
+/// <summary>How profit and loss is grouped.</summary>
 public enum ProfitBy
 {
     Month,
@@ -15,20 +15,20 @@ public enum ProfitBy
     Truck,
 }
 
-/// <summary>What an account took in or cost for one month, week, customer, lane, carrier, driver or truck.</summary>
-/// <param name="Key">Sorts the groups; empty for what belongs to none.</param>
-/// <param name="Amount">Income and expense are both positive.</param>
+/// <summary>What an account earned or cost in one month, week, customer, lane, carrier, driver or truck.</summary>
+/// <param name="Key">Sort key of the group; empty for amounts that belong to none.</param>
+/// <param name="Amount">Positive for income and for expense.</param>
 public sealed record ProfitCell(string Key, string Name, string Code, AccountKind Kind, Money Amount);
 
-/// <summary>One group with what was earned and left in it.</summary>
-/// <param name="Loads">Loads that earned or cost something in it.</param>
+/// <summary>One group with its income, expense and net profit.</summary>
+/// <param name="Loads">Loads with income or expense in it.</param>
 /// <param name="Miles">Estimated road miles of these loads.</param>
-/// <param name="LeftPerMile">Null without miles.</param>
+/// <param name="LeftPerMile">Net profit per mile; null without miles.</param>
 public sealed record ProfitGroup(string Key, string Name, Money Income, Money Expense, Money Left, int Loads, int Miles, decimal? LeftPerMile);
 
 public static class Profit
 {
-    /// <summary>The groups in the order in which they are read: months and weeks by time, the rest by what they left, the most first; what belongs to none last.</summary>
+    /// <summary>The groups in reading order: months and weeks by time, the rest by net profit, highest first; the group without a key last.</summary>
     public static IReadOnlyList<ProfitGroup> Groups(ProfitBy by, IEnumerable<ProfitCell> cells, IReadOnlyDictionary<string, (int Loads, int Miles)> work)
     {
         var groups = cells.GroupBy(c => c.Key).Select(g =>
@@ -43,7 +43,7 @@ public static class Profit
             : groups.OrderBy(g => g.Key.Length == 0).ThenByDescending(g => g.Left.Amount).ThenBy(g => g.Name, StringComparer.OrdinalIgnoreCase).ToList();
     }
 
-    /// <summary>The Monday (ISO 8601) or the first of the month from which a look over <paramref name="periods"/> of them up to <paramref name="until"/> begins.</summary>
+    /// <summary>The Monday (ISO 8601) or first of the month at which a report of <paramref name="periods"/> periods through <paramref name="until"/> begins.</summary>
     public static LocalDate From(ProfitBy by, LocalDate until, int periods) =>
         by == ProfitBy.Week ? until.PlusDays(1 - (int)until.DayOfWeek).PlusWeeks(1 - periods) : BookPeriods.MonthOf(until).PlusMonths(1 - periods);
 }

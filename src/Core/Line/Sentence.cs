@@ -3,25 +3,25 @@ using SteadyLark.Core.Trips;
 
 namespace SteadyLark.Core.Line;
 
-/// <summary>What a caller said, taken apart.</summary>
-/// <param name="Event">What happened at a stop, or null when nothing was said to have happened there.</param>
-/// <param name="Report">What went otherwise than planned, or a note; null when nothing was said of it.</param>
-/// <param name="Time">The wall-clock time that was said for <paramref name="Event"/>, or null for now.</param>
+/// <summary>A caller's sentence, parsed.</summary>
+/// <param name="Event">What happened at a stop, or null.</param>
+/// <param name="Report">An exception or a note; null when there is none.</param>
+/// <param name="Time">The wall-clock time given for <paramref name="Event"/>, or null for now.</param>
 /// <param name="MinutesAgo">For "20 min ago"; null otherwise.</param>
-/// <param name="ReceivedBy">Who signed, when it was said.</param>
-/// <param name="Seal">The seal's number, when it was said.</param>
-/// <param name="Pieces">How many are short or damaged, when it was said.</param>
-/// <param name="LateBy">By how many minutes it will be late, when it was said so.</param>
-/// <param name="NewTime">The wall-clock time at which it will be there now, when it was said so.</param>
-/// <param name="NewDay">Days after today of <paramref name="NewTime"/>; null when no day was said.</param>
-/// <param name="NewWeekday">The weekday of <paramref name="NewTime"/>, when one was said: the next of its name, today's own while its time is still to come.</param>
-/// <param name="Reason">Why, or the note's words; null when nothing was said.</param>
-/// <param name="AtWord">In "6179 at tacoma": the word after "at", which is a stop's town or nothing; null once an event was said.</param>
-/// <param name="Words">What is left: numbers and words that tell which load is meant.</param>
+/// <param name="ReceivedBy">Who signed, if given.</param>
+/// <param name="Seal">The seal number, if given.</param>
+/// <param name="Pieces">How many pieces are short or damaged, if given.</param>
+/// <param name="LateBy">Minutes late, if given.</param>
+/// <param name="NewTime">The new wall-clock arrival time, if given.</param>
+/// <param name="NewDay">Days from today to <paramref name="NewTime"/>; null when no day was given.</param>
+/// <param name="NewWeekday">The weekday of <paramref name="NewTime"/>, if given: the next one of that name, today's while its time is still ahead.</param>
+/// <param name="Reason">The reason, or the note's text; null when none was given.</param>
+/// <param name="AtWord">In "6179 at tacoma": the word after "at", which is a stop's town or nothing; null once an event was recognized.</param>
+/// <param name="Words">The remaining numbers and words, which identify the load.</param>
 public sealed record Sentence(
     StopEvent? Event, ReportKind? Report, LocalTime? Time, int? MinutesAgo, string? ReceivedBy, string? Seal, int? Pieces, int? LateBy, LocalTime? NewTime, int? NewDay, IsoDayOfWeek? NewWeekday, string? Reason, IReadOnlyList<string> Words, string? AtWord = null)
 {
-    /// <summary>When the stop's word happened: the latest past moment with that wall-clock time at the stop; now when no time was said.</summary>
+    /// <summary>When the event happened: the latest past instant with that wall-clock time at the stop; now when no time was given.</summary>
     public Instant When(Instant now, DateTimeZone zone)
     {
         if (MinutesAgo is { } minutes)
@@ -39,8 +39,8 @@ public sealed record Sentence(
         return at <= now + StopWork.ClockDrift ? at : Basics.WallClock.ResolveLeniently(today.PlusDays(-1) + time, zone);
     }
 
-    /// <summary>When the truck is expected now: the new time's next coming at the stop, or as much later than promised as was said; null when neither was.</summary>
-    /// <param name="promised">Until when the stop was promised.</param>
+    /// <summary>The new ETA: the next instant of the new time at the stop, or the appointment plus the minutes late; null when neither was given.</summary>
+    /// <param name="promised">End of the stop's appointment window.</param>
     public Instant? ExpectedAt(Instant promised, Instant now, DateTimeZone zone)
     {
         if (NewTime is { } time)

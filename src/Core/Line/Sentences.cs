@@ -7,8 +7,8 @@ using SteadyLark.Core.Trips;
 namespace SteadyLark.Core.Line;
 
 /// <summary>
-/// Reads the short sentences that are said on the phone. English, in nearly any order. Each rule takes what it knows out of the sentence;
-/// what is left tells which load is meant. The rules run from the most telling (a note, a reason, a name) to the least (a bare number).
+/// Parses short sentences from phone calls: English, in nearly any order. Each rule consumes what it recognizes;
+/// what is left identifies the load. Rules run from the most specific (a note, a reason, a name) to the least (a bare number).
 /// </summary>
 public static partial class Sentences
 {
@@ -59,7 +59,7 @@ public static partial class Sentences
         "number", "no", "his", "her", "their", "there", "about", "around", "will", "until", "till", "that", "this", "to", "us", "hey", "hi", "please", "ok", "okay", "also", "still", "up", "as", "are", "were", "him", "came", "got", "going", "near", "receiver", "shipper", "consignee", "not",
     ];
 
-    /// <summary>Never fails: what is not understood stays among the words.</summary>
+    /// <summary>Never fails: what is not recognized stays among the words.</summary>
     public static Sentence Read(string text)
     {
         var rest = " " + Spaces().Replace(text.Trim(), " ") + " ";
@@ -72,7 +72,7 @@ public static partial class Sentences
         rest = Note().Replace(rest, m => Take(() => (report, reason) = (ReportKind.Note, m.Groups["note"].Value.Trim())), 1);
         if (report == ReportKind.Note)
         {
-            // "note 2041 call before": the number that comes first names the load.
+            // "note 2041 call before": the first number names the load.
             if (string.IsNullOrWhiteSpace(rest) && LeadingNumber().Match(reason!) is { Success: true } leading)
             {
                 (rest, reason) = ($" {leading.Groups["n"].Value} ", reason![leading.Length..].Trim());
@@ -101,7 +101,7 @@ public static partial class Sentences
         rest = Ends().Replace(rest, " ");
         rest = WithCount().Replace(rest, " ");
 
-        // The segment between commas in which the trouble stands, and those after it that say why.
+        // The segment between commas that holds the exception, and those after it that give the reason.
         if (report is null or ReportKind.Delay)
         {
             (rest, report, var why) = Trouble(rest, report, time: newTime is not null || late is not null);
@@ -119,7 +119,7 @@ public static partial class Sentences
         var after = 0;
         foreach (var (verb, phrases) in Verbs)
         {
-            // "Got loaded, left 0830" says one thing twice.
+            // "Got loaded, left 0830" says the same thing twice.
             foreach (var phrase in phrases.Where(_ => word is null || word == verb))
             {
                 if (Cut(ref rest, phrase) is var at && at >= 0)
@@ -147,13 +147,13 @@ public static partial class Sentences
             }
         }
 
-        // A seal's number alone is looked for, like any other.
+        // A seal number alone is searched for, like any other.
         if (words.Count == 0 && seal is not null && report is null)
         {
             return new Sentence(null, null, null, null, null, null, null, null, null, null, null, null, [seal]);
         }
 
-        // A time beside trouble alone is the new time.
+        // With only an exception, a time is the new ETA.
         if (word is null && report is ReportKind.Delay or ReportKind.Breakdown && newTime is null && time is not null)
         {
             (newTime, time) = (time, null);
@@ -169,7 +169,7 @@ public static partial class Sentences
         }
     }
 
-    /// <summary>The stop a word is about: the one being worked, else the next to come. Null when none fits.</summary>
+    /// <summary>The stop an event is about: the one in progress, else the next. Null when none fits.</summary>
     public static PlannedStop? StopFor(StopEvent word, IReadOnlyList<PlannedStop> stops)
     {
         var next = stops.FirstOrDefault(s => s.Left is null && !(s.Done && stops.SkipWhile(x => x != s).Skip(1).Any(x => x.Arrived is not null)));
@@ -181,7 +181,7 @@ public static partial class Sentences
         };
     }
 
-    /// <returns>Where the phrase stood, or -1.</returns>
+    /// <returns>Where the phrase was, or -1.</returns>
     private static int Cut(ref string rest, string phrase)
     {
         var at = rest.IndexOf($" {phrase} ", StringComparison.OrdinalIgnoreCase);
@@ -193,13 +193,13 @@ public static partial class Sentences
         return at;
     }
 
-    /// <summary>Finds a phrase of trouble. Segments after it that hold nothing else are its reason.</summary>
+    /// <summary>Finds an exception phrase. Later segments that hold nothing else are its reason.</summary>
     private static (string Remains, ReportKind? Kind, string? Why) Trouble(string rest, ReportKind? known, bool time)
     {
         var segments = Segments(rest);
         foreach (var (kind, phrases) in Troubles)
         {
-            // Of a delay that is known already, what stands behind a comma is the reason.
+            // For a delay already recognized, the text after a comma is the reason.
             for (var i = 0; i < (kind == ReportKind.Delay && known is not null ? 1 : segments.Count); i++)
             {
                 foreach (var phrase in phrases)
@@ -211,14 +211,14 @@ public static partial class Sentences
                         continue;
                     }
 
-                    // "Delivered late" tells nothing new: the stop's own time says it.
+                    // "Delivered late" adds nothing: the stop's own time shows it.
                     if (kind == ReportKind.Delay && phrase is "late" or "behind" && known is null && Verbs.Any(v => v.Phrases.Any(p => rest.Contains($" {p} ", StringComparison.OrdinalIgnoreCase))))
                     {
                         segments[i] = segment;
                         return (string.Join(',', segments), null, null);
                     }
 
-                    // "Broke down near Drummond": the place is where it stands, and not where the load goes.
+                    // "Broke down near Drummond": the town is where the truck is, not where the load goes.
                     string? where = null;
                     if (kind is ReportKind.Breakdown or ReportKind.Delay && Place().Match(segment[at..]) is { Success: true } place && Left(segment[..at], summary: true).Count > 0)
                     {
@@ -244,12 +244,12 @@ public static partial class Sentences
         return (after, known, time ? reason : null);
     }
 
-    /// <summary>What stands between commas, each with a space at either end.</summary>
+    /// <summary>The segments between commas, each padded with a space.</summary>
     private static List<string> Segments(string rest) => rest.Split([',', ';']).Select(s => $" {Spaces().Replace(s.Trim(' ', '.', '!'), " ")} ").ToList();
 
     private static (string Remains, string? Why) After(string rest) => Why(Segments(rest), 1);
 
-    /// <summary>Segments from an index on that hold words, and neither a verb nor a number alone, are why.</summary>
+    /// <summary>Segments from an index on that hold words, without a verb or a bare number, are the reason.</summary>
     private static (string Remains, string? Why) Why(List<string> segments, int from)
     {
         var why = new List<string>();
@@ -298,7 +298,7 @@ public static partial class Sentences
         return (int)Math.Round(count * (m.Groups["unit"].Value.StartsWith('h') || m.Groups["unit"].Value.StartsWith('H') ? 60 : 1));
     }
 
-    /// <summary>Days from today to a day that was said by today; null when none was.</summary>
+    /// <summary>Days from today to a day given relative to it; null when none was given.</summary>
     private static int? DaysAhead(Match m) => m.Groups["day"].Value.ToLowerInvariant() switch
     {
         "" => null,
@@ -307,7 +307,7 @@ public static partial class Sentences
         _ => null,
     };
 
-    /// <summary>A weekday that was said by its name; null when none was.</summary>
+    /// <summary>A weekday given by name; null when none was given.</summary>
     private static IsoDayOfWeek? Weekday(Match m) =>
         Array.FindIndex(Weekdays, w => m.Groups["day"].Value.StartsWith(w, StringComparison.OrdinalIgnoreCase)) is var at and >= 0 ? (IsoDayOfWeek)(at + 1) : null;
 

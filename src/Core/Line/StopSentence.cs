@@ -6,21 +6,21 @@ using SteadyLark.Core.Trips;
 
 namespace SteadyLark.Core.Line;
 
-/// <summary>A stop with the town a caller calls it by, and the time zone there.</summary>
+/// <summary>A stop with the town callers use for it, and its time zone.</summary>
 public sealed record StopInTown(PlannedStop Stop, string Town, DateTimeZone Zone);
 
-/// <summary>What a sentence says happened at one stop of one load.</summary>
+/// <summary>What a sentence records at one stop of one load.</summary>
 /// <param name="At">When it happened.</param>
 /// <param name="Problem">Why it cannot be recorded; null when it can.</param>
-/// <param name="Doubt">Why it is hard to believe; null when nothing speaks against it. It may still be recorded.</param>
-/// <param name="Change">What the stop would hold; null with a problem.</param>
+/// <param name="Doubt">Why it is unlikely; null when nothing contradicts it. It can still be recorded after a second confirmation.</param>
+/// <param name="Change">The stop afterwards; null with a problem.</param>
 public sealed record StopSentence(StopEvent Event, PlannedStop Stop, Instant At, string? Problem, string? Doubt, StopChange? Change)
 {
-    /// <summary>The share of the planned driving time below which a trip is not believed: roads are planned at a loaded truck's usual speeds, and some drivers are faster.</summary>
+    /// <summary>Below this share of the planned driving time a trip is doubted: plans use a loaded truck's usual speeds, and some drivers are faster.</summary>
     public const double FastestShare = 0.8;
 
     /// <summary>
-    /// Reads what happened at which stop. A town named in the sentence is the stop's town: "spokane at stop" is never recorded in Fargo, even when Fargo is next.
+    /// Finds what happened at which stop. A named town must be the stop's town: "spokane at stop" is never recorded in Fargo, even when Fargo is next.
     /// "6179 at tacoma" is an arrival when Tacoma is a stop of the load. Null when the sentence says nothing about a stop of this load.
     /// </summary>
     /// <param name="stops">All stops of the load in order.</param>
@@ -57,8 +57,8 @@ public sealed record StopSentence(StopEvent Event, PlannedStop Stop, Instant At,
     }
 
     /// <summary>
-    /// What is left to record of a sentence about a load whose stop was recorded before. "6145 delivered, 3 cases short" on a delivered load still reports the shortage, and a name
-    /// that signed is kept as a note. Otherwise the sentence comes back as it is.
+    /// What is left to record for a load whose stop was recorded earlier. "6145 delivered, 3 cases short" on a delivered load still reports the shortage, and the name of
+    /// the signer is kept as a note. Otherwise the sentence is returned unchanged.
     /// </summary>
     public static Sentence AfterTheFact(Sentence sentence, StopSentence? happened, IReadOnlyList<PlannedStop> stops)
     {
@@ -71,7 +71,7 @@ public sealed record StopSentence(StopEvent Event, PlannedStop Stop, Instant At,
         };
     }
 
-    /// <summary>Why a truck cannot well have arrived by then: it left the stop before too late for the drive. Null when it can, or nothing is known of the stop before.</summary>
+    /// <summary>Why a truck can hardly have arrived by then: it left the stop before too late for the drive. Null when it can, or the stop before is unknown.</summary>
     public static string? DoubtAt(IReadOnlyList<StopInTown> stops, int index, Instant arrived, IRoads roads)
     {
         if (index == 0 || (stops[index - 1].Stop.Left ?? stops[index - 1].Stop.Delivered) is not { } left)
@@ -87,7 +87,7 @@ public sealed record StopSentence(StopEvent Event, PlannedStop Stop, Instant At,
             : $"It left {from.Town} at {left.InZone(from.Zone).TimeOfDay:HH:mm}, {drive.WholeMiles:#,##0} miles away: {to.Town} is not possible before {earliest.InZone(to.Zone).LocalDateTime.Format()}.";
     }
 
-    /// <summary>Whether a word names a town: its whole name, or the first word of it, in any case.</summary>
+    /// <summary>Whether a word names a town: its whole name or its first word, in any case.</summary>
     private static bool Names(string word, string town) =>
         word.Length >= 3 && (string.Equals(word, town, StringComparison.OrdinalIgnoreCase) || string.Equals(word, town.Split(' ')[0], StringComparison.OrdinalIgnoreCase));
 }

@@ -6,17 +6,17 @@ using SteadyLark.Core.Trips;
 
 namespace SteadyLark.Core.Loads;
 
-/// <summary>Turns what was typed into a load that can be kept, or says what is missing.</summary>
+/// <summary>Turns what was typed into a load that can be saved, or says what is missing.</summary>
 public static class Booking
 {
-    /// <summary>Stops, freight lines and charges a load may have at most.</summary>
+    /// <summary>The most stops, freight lines and charges of a load.</summary>
     public const int MaxLines = 60;
 
     /// <param name="order">As typed.</param>
-    /// <param name="places">Every place that the order names, by its key.</param>
-    /// <param name="customerKnown">Whether the order's customer exists and may be booked for.</param>
-    /// <param name="today">In the business's zone.</param>
-    /// <param name="own">The business's own fields.</param>
+    /// <param name="places">Every place named in the order, by key.</param>
+    /// <param name="customerKnown">Whether the customer exists and may be booked for.</param>
+    /// <param name="today">In the company's time zone.</param>
+    /// <param name="own">The company's custom fields.</param>
     public static Outcome<BookedLoad> Decide(IRoads roads, LoadOrder order, IReadOnlyDictionary<long, KnownPlace> places, bool customerKnown, LocalDate today, IReadOnlyList<CustomField>? own = null)
     {
         var validation = new Validation();
@@ -78,7 +78,7 @@ public static class Booking
             : validation.Problems.ToList();
     }
 
-    /// <summary>A stop to be added at the end of a load that is under way; its fields are named without an index.</summary>
+    /// <summary>A stop to be added at the end of a load in progress; its fields are named without an index.</summary>
     public static Outcome<BookedStop> Added(StopOrder order, IReadOnlyDictionary<long, KnownPlace> places, LocalDate today, Instant now)
     {
         var validation = new Validation();
@@ -91,11 +91,11 @@ public static class Booking
         return validation.Ok ? stop : validation.Problems.Select(p => p with { Field = p.Field?.Replace("stops[1].", "", StringComparison.Ordinal), Message = p.Message.Replace("Stop 2", "The stop", StringComparison.Ordinal) }).ToList();
     }
 
-    /// <summary>A stop with the miles that the roads make from the one before.</summary>
+    /// <summary>A stop with the road miles from the one before.</summary>
     public static BookedStop OnRoad(IRoads roads, GeoPoint before, BookedStop stop) =>
         stop with { RoadMiles = roads.Stretch(before, stop.RouteOverride.Via.Select(v => v.Point).ToList(), stop.Place!.Point, null).Miles };
 
-    /// <summary>All miles of stops in order, those set by hand as they were set; whole miles.</summary>
+    /// <summary>Miles of the stops in order, manual miles as they are; whole miles.</summary>
     private static int Miles(List<BookedStop> stops) => (int)Math.Round(stops.Skip(1).Sum(s => s.RouteOverride.Miles ?? s.RoadMiles ?? 0), MidpointRounding.AwayFromZero);
 
     private static string? Number(string? typed, Validation validation)
@@ -120,7 +120,7 @@ public static class Booking
                 validation.Add("missing", $"Reference {i + 1}: choose its type.", $"references[{i}].kind");
             }
 
-            // An empty line is no reference.
+            // Empty lines are not references.
             if (validation.Text(r.Value, $"references[{i}].value", $"Reference {i + 1}", 60) is { } value)
             {
                 references.Add(new BookedReference(r.Kind ?? ReferenceKind.Other, value));
@@ -207,13 +207,13 @@ public static class Booking
         return new BookedStop(order.Kind ?? StopKind.Pickup, place, window, span, note, CheckRoute(order.RouteOverride ?? RouteOverride.None, $"{at}.routeOverride", name, validation));
     }
 
-    /// <summary>Most miles of one way: farther apart than any two places on our roads.</summary>
+    /// <summary>The most miles of one stretch: more than between any two places on our roads.</summary>
     private const int MaxMiles = 6_000;
 
-    /// <summary>Most points one way is led over.</summary>
+    /// <summary>The most via points of one stretch.</summary>
     private const int MaxShaping = 20;
 
-    /// <summary>Checks what a person decided on the way to a stop.</summary>
+    /// <summary>Validates a route override.</summary>
     public static RouteOverride CheckRoute(RouteOverride route, string at, string name, Validation validation)
     {
         var before = validation.Problems.Count;
@@ -349,7 +349,7 @@ public static class Booking
         var weights = order.Freight.Select(f => f.WeightLb).OfType<int>().Where(w => w is > 0 and <= 400_000).ToList();
         int? weight = weights.Count > 0 ? weights.Sum() : null;
         var priced = new BookedCharge?[order.Charges.Count];
-        // Line hauls first: a percentage is of them.
+        // Line hauls first: percentages depend on them.
         foreach (var i in Enumerable.Range(0, order.Charges.Count).OrderBy(i => order.Charges[i].Kind != ChargeKind.LineHaul))
         {
             var charge = order.Charges[i];

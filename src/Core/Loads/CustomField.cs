@@ -4,7 +4,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Loads;
 
-/// <summary>What a field of the business's own takes.</summary>
+/// <summary>The type of a custom field.</summary>
 public enum CustomFieldKind
 {
     Text,
@@ -13,14 +13,14 @@ public enum CustomFieldKind
     Choice,
 }
 
-/// <summary>A field that the business added to its loads.</summary>
-/// <param name="Choices">What may be chosen; empty but for a choice.</param>
+/// <summary>A field the company added to its loads.</summary>
+/// <param name="Choices">The choices; empty for other types.</param>
 public sealed record CustomField(long Id, string Name, CustomFieldKind Kind, IReadOnlyList<string> Choices, bool Required)
 {
-    /// <summary>Most characters of a value.</summary>
+    /// <summary>The most characters of a value.</summary>
     public const int MaxText = 400;
 
-    /// <summary>A definition that can be kept, or what is wrong with it.</summary>
+    /// <summary>A definition that can be saved, or what is wrong with it.</summary>
     public static Outcome<CustomField> Define(long id, string? name, CustomFieldKind? kind, IReadOnlyList<string>? choices, bool required)
     {
         var validation = new Validation();
@@ -44,7 +44,7 @@ public sealed record CustomField(long Id, string Name, CustomFieldKind Kind, IRe
         return validation.Ok ? new CustomField(id, summary!, kind!.Value, kind == CustomFieldKind.Choice ? offered : [], required) : validation.Problems.ToList();
     }
 
-    /// <summary>A value in the form in which it is kept (numbers invariant, dates ISO 8601), or null when nothing was written.</summary>
+    /// <summary>A value in its stored form (invariant numbers, ISO 8601 dates), or null when empty.</summary>
     public string? Read(string? typed, string field, bool must, Validation validation)
     {
         var text = validation.Text(typed, field, Name, MaxText, required: must && Required);

@@ -25,22 +25,22 @@ public static class EquipmentNames
     };
 }
 
-/// <summary>A point that the way to a stop is led over.</summary>
+/// <summary>A via point on the route to a stop.</summary>
 public sealed record ShapingPoint(string Name, GeoPoint Point);
 
-/// <summary>What a person decided on the way to a stop from the one before it.</summary>
-/// <param name="Miles">Miles by hand instead of the roads' own; null for those.</param>
-/// <param name="Why">Why they are set by hand.</param>
-/// <param name="Via">Points that the way is led over, in order.</param>
+/// <summary>A route override: what a person set for the stretch from the stop before.</summary>
+/// <param name="Miles">Manual miles; null to use the road miles.</param>
+/// <param name="Why">Why they are set manually.</param>
+/// <param name="Via">Via points, in order.</param>
 public sealed record RouteOverride(int? Miles, string? Why, IReadOnlyList<ShapingPoint> Via)
 {
     public static readonly RouteOverride None = new(null, null, []);
 }
 
-/// <summary>A stop as it is ordered. Times are the place's own wall clock.</summary>
+/// <summary>A stop as ordered. Times are the place's wall-clock time.</summary>
 public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, RouteOverride? RouteOverride = null);
 
-/// <summary>A line of freight as it is ordered.</summary>
+/// <summary>A freight line as ordered.</summary>
 /// <param name="WeightLb">Whole pounds.</param>
 /// <param name="LengthIn">Inches, as are <paramref name="WidthIn"/> and <paramref name="HeightIn"/>: of the largest piece.</param>
 /// <param name="TemperatureF">Degrees Fahrenheit to be held, or null when it does not matter.</param>
@@ -48,12 +48,12 @@ public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? Fro
 public sealed record FreightOrder(
     string? Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn = null, int? WidthIn = null, int? HeightIn = null, bool Hazmat = false, string? UnNumber = null);
 
-/// <summary>A charge to the customer as it is ordered.</summary>
+/// <summary>A customer charge as ordered.</summary>
 /// <param name="Amount">Dollars, when flat.</param>
-/// <param name="Rate">Dollars a mile or a hundredweight, or percent, when not flat.</param>
+/// <param name="Rate">Dollars per mile or hundredweight, or percent, when not flat.</param>
 public sealed record ChargeOrder(ChargeKind? Kind, string? Description, decimal? Amount, ChargeBasis Basis = ChargeBasis.Flat, decimal? Rate = null);
 
-/// <summary>What a number on a load's documents is.</summary>
+/// <summary>The kind of a reference number.</summary>
 public enum ReferenceKind
 {
     PurchaseOrder,
@@ -79,10 +79,10 @@ public static class ReferenceKinds
     };
 }
 
-/// <summary>One more reference as it is ordered.</summary>
+/// <summary>An additional reference as ordered.</summary>
 public sealed record ReferenceOrder(ReferenceKind? Kind, string? Value);
 
-/// <summary>What the customer orders, as it was typed.</summary>
+/// <summary>The customer's order, as typed.</summary>
 public sealed record LoadOrder(
     long? CustomerId,
     string? Reference,
@@ -93,30 +93,30 @@ public sealed record LoadOrder(
     string? DriverInstructions,
     bool Draft)
 {
-    /// <summary>Our own number for it, when it is not to come from the series.</summary>
+    /// <summary>Our number for it, when not from the series.</summary>
     public string? Number { get; init; }
 
     /// <summary>The office that handles it.</summary>
     public long? OfficeId { get; init; }
 
-    /// <summary>Beside the customer's main one.</summary>
+    /// <summary>Besides the customer's main reference.</summary>
     public IReadOnlyList<ReferenceOrder> References { get; init; } = [];
 
-    /// <summary>Values of the business's own fields, by field.</summary>
+    /// <summary>Values of custom fields, by field.</summary>
     public IReadOnlyDictionary<long, string?> CustomFields { get; init; } = new Dictionary<long, string?>();
 
     public string? CarrierInstructions { get; init; }
 }
 
 /// <summary>What is known of a place when a load is booked.</summary>
-/// <param name="Service">Its usual time to load or unload, or null when it has no figure of its own.</param>
+/// <param name="Service">Its usual loading or unloading time, or null for the default.</param>
 public sealed record KnownPlace(long Id, string Name, string Town, string Region, GeoPoint Point, string Zone, Duration? Service = null);
 
-/// <summary>A stop as it will be kept. The window is null only on a draft.</summary>
-/// <param name="RoadMiles">Miles by road from the stop before, through its shaping points, whatever a person set; null at the first stop and where a place is missing.</param>
+/// <summary>A stop as it will be stored. The window is null only on a draft.</summary>
+/// <param name="RoadMiles">Road miles from the stop before, through its via points, before any manual miles; null at the first stop and where a place is missing.</param>
 public sealed record BookedStop(StopKind Kind, KnownPlace? Place, TimeWindow? Window, Span? At, string? Note, RouteOverride RouteOverride, double? RoadMiles = null)
 {
-    /// <summary>As it is planned; its place and window must be known.</summary>
+    /// <summary>As planned; its place and window must be known.</summary>
     public PlannedStop Planned() => new(0, Kind, Place!.Point, At!.Value, SetMiles: RouteOverride.Miles, Via: RouteOverride.Via.Select(v => v.Point).ToList(), Service: Place.Service);
 }
 
@@ -129,9 +129,9 @@ public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCh
 
 public sealed record BookedReference(ReferenceKind Kind, string Value);
 
-/// <summary>A load fit to be kept: booked, or a draft.</summary>
+/// <summary>A load ready to be stored: booked, or a draft.</summary>
 /// <param name="Miles">Road miles over all stops in order; null on a draft without places.</param>
-/// <param name="Warnings">What a person should look at, though it does not stand in the way.</param>
+/// <param name="Warnings">Warnings that do not block it.</param>
 public sealed record BookedLoad(
     long? CustomerId,
     string? Number,
@@ -151,6 +151,6 @@ public sealed record BookedLoad(
     /// <summary>The office that handles it.</summary>
     public long? OfficeId { get; init; }
 
-    /// <summary>What the customer pays in all.</summary>
+    /// <summary>Total revenue.</summary>
     public Money Revenue => Money.Usd(Charges.Sum(c => c.Amount.Amount));
 }

@@ -1,6 +1,6 @@
 namespace SteadyLark.Core.Loads;
 
-/// <summary>Where a load stands. Nobody types one: it is derived by <see cref="LoadStates.Derive"/>.</summary>
+/// <summary>A load's state. It is never entered: <see cref="LoadStates.Derive"/> derives it.</summary>
 public enum LoadState
 {
     Draft,
@@ -20,21 +20,21 @@ public enum StopKind
     Delivery,
 }
 
-/// <summary>What happened at a stop. A pickup is done when the truck left it, a delivery when it was delivered or left. One that was refused never delivers.</summary>
+/// <summary>What happened at a stop. A pickup is done when the truck left, a delivery when it was delivered or the truck left. A refused one is never delivered.</summary>
 public sealed record StopFacts(StopKind Kind, bool Arrived, bool Left, bool Delivered, bool Refused = false)
 {
     public bool Done => Left || (Kind == StopKind.Delivery && Delivered);
 }
 
-/// <summary>All that decides a load's state.</summary>
-/// <param name="IsDraft">Kept without being booked.</param>
-/// <param name="IsQuoted">Priced to the customer, not yet accepted.</param>
-/// <param name="IsCancelled">Called off.</param>
+/// <summary>Everything that determines a load's state.</summary>
+/// <param name="IsDraft">Saved without being booked.</param>
+/// <param name="IsQuoted">Quoted to the customer, not yet accepted.</param>
+/// <param name="IsCancelled">Canceled.</param>
 /// <param name="Stops">In order.</param>
-/// <param name="LegsCovered">One per leg: whether someone has it.</param>
-/// <param name="OnInvoice">Stands on an invoice that was not voided.</param>
+/// <param name="LegsCovered">One per leg: whether it is assigned.</param>
+/// <param name="OnInvoice">On an invoice that was not voided.</param>
 /// <param name="InvoicePaid">That invoice is paid in full.</param>
-/// <param name="MoverPaid">Every leg's carrier or driver was paid.</param>
+/// <param name="MoverPaid">Carriers or drivers of all legs were paid.</param>
 public sealed record LoadFacts(
     bool IsDraft,
     bool IsQuoted,
@@ -47,12 +47,12 @@ public sealed record LoadFacts(
 
 public static class LoadStates
 {
-    /// <summary>The state as a person reads it, such as <c>canceled</c>.</summary>
+    /// <summary>The state as shown, such as <c>canceled</c>.</summary>
     public static string Format(this LoadState state) => state == LoadState.Cancelled ? "canceled" : state.ToString().ToLowerInvariant();
 
     /// <summary>
-    /// The one function that says where a load stands: the furthest thing that is true of it. Covered when every leg has
-    /// someone; rolling from the first departure to the last delivery; closed when the customer paid and the carrier or driver was paid.
+    /// Derives a load's state: the furthest that is true of it. Covered when every leg is
+    /// assigned; rolling from the first departure to the last delivery; closed when the customer paid and the carrier or driver was paid.
     /// </summary>
     public static LoadState Derive(LoadFacts facts)
     {

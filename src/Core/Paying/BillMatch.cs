@@ -2,15 +2,15 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Paying;
 
-/// <summary>A carrier's bill held against what was agreed.</summary>
-/// <param name="Difference">Billed less agreed: above zero when the carrier asks for more.</param>
+/// <summary>A carrier's bill compared with the agreed amount.</summary>
+/// <param name="Difference">Billed less agreed: positive when the carrier bills more.</param>
 public sealed record BillMatch(Money Agreed, Money Billed, Money Difference)
 {
     public bool Agrees => Difference.Amount == 0;
 
     public static BillMatch Of(Money agreed, Money billed) => new(agreed, billed, billed - agreed);
 
-    /// <summary>Whether the bill may be approved for <paramref name="amount"/>: never for more than was billed, and over what was agreed only with a reason.</summary>
+    /// <summary>Whether the bill may be approved for <paramref name="amount"/>: never more than billed, and more than agreed only with a reason.</summary>
     public Outcome<Money> Approve(Money amount, string? reason)
     {
         if (amount.Amount <= 0)

@@ -3,38 +3,38 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Paying;
 
-/// <summary>For what a driver is paid.</summary>
+/// <summary>Pay types of a driver.</summary>
 public enum PayKind
 {
-    /// <summary>For each mile of a leg, to a hundredth of a cent.</summary>
+    /// <summary>Per mile of a leg, to a hundredth of a cent.</summary>
     PerMile,
 
-    /// <summary>Percent of the line haul that falls to their leg.</summary>
+    /// <summary>Percent of the leg's share of the line haul.</summary>
     PercentOfLineHaul,
 
-    /// <summary>For each load they moved, or moved a leg of.</summary>
+    /// <summary>Per load they moved, in whole or in part.</summary>
     PerLoad,
 
-    /// <summary>For each stop of their leg beyond one pickup and one delivery.</summary>
+    /// <summary>Per stop of their leg beyond one pickup and one delivery.</summary>
     PerExtraStop,
 
-    /// <summary>For each hour on their time sheet.</summary>
+    /// <summary>Per hour on their time sheet.</summary>
     PerHour,
 
-    /// <summary>Per diem: for each day on a trip.</summary>
+    /// <summary>Per diem: per day on a trip.</summary>
     PerDay,
 
-    /// <summary>Salary: for each week in which the agreement stands, whatever they moved.</summary>
+    /// <summary>Salary: per week while the rate is in force, whatever they moved.</summary>
     PerWeek,
 }
 
-/// <summary>A rate from a day on, until another of its kind takes its place. A rate of zero ends it.</summary>
+/// <summary>A rate from a date on, until the next of its kind. A rate of zero ends it.</summary>
 public sealed record PayRate(PayKind Kind, decimal Rate, LocalDate From);
 
-/// <summary>What a driver and the business agreed on, with what was agreed before.</summary>
+/// <summary>A driver's pay rates, current and past.</summary>
 public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
 {
-    /// <summary>The highest rates that are believed; percent for <see cref="PayKind.PercentOfLineHaul"/>, dollars otherwise.</summary>
+    /// <summary>The highest rates accepted; percent for <see cref="PayKind.PercentOfLineHaul"/>, dollars otherwise.</summary>
     public static decimal MaxRate(PayKind kind) => kind switch
     {
         PayKind.PerMile => 10m,
@@ -45,10 +45,10 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
         _ => 20_000m,
     };
 
-    /// <summary>The rate of a kind that stands on a day; zero when none does.</summary>
+    /// <summary>The rate of a kind in force on a day; zero when there is none.</summary>
     public decimal At(PayKind kind, LocalDate day) => Rates.Where(r => r.Kind == kind && r.From <= day).OrderBy(r => r.From).LastOrDefault()?.Rate ?? 0m;
 
-    /// <summary>What a leg earns them, line by line. Each line is rounded to cents, halves up.</summary>
+    /// <summary>What a leg earns the driver, line by line. Each line is rounded to cents, half up.</summary>
     public IEnumerable<(PayKind Kind, decimal Quantity, decimal Rate, Money Amount)> ForLeg(int miles, Money lineHaul, int stops, LocalDate finishedOn)
     {
         var extra = Math.Max(0, stops - 2);
@@ -58,10 +58,10 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
                select (part.Kind, part.Quantity, rate, Money.Usd(part.Quantity * rate / (part.Kind == PayKind.PercentOfLineHaul ? 100m : 1m)).ToCents());
     }
 
-    /// <summary>What a leg earns them in all.</summary>
+    /// <summary>What a leg earns the driver in total.</summary>
     public Money LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn) => Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn).Select(l => l.Amount));
 
-    /// <summary>A leg's part of a load's line haul: by miles; the same for each when no miles are known.</summary>
+    /// <summary>A leg's share of a load's line haul: by miles; equal shares when no miles are known.</summary>
     public static Money Share(Money lineHaul, int miles, int allMiles, int legs) =>
         legs <= 1 ? lineHaul : (allMiles > 0 ? Money.Usd(lineHaul.Amount * miles / allMiles) : Money.Usd(lineHaul.Amount / legs)).ToCents();
 

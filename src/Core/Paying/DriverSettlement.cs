@@ -4,56 +4,56 @@ using SteadyLark.Core.Ledger;
 
 namespace SteadyLark.Core.Paying;
 
-/// <summary>A leg they finished.</summary>
+/// <summary>A leg they completed.</summary>
 /// <param name="Miles">Estimated road miles of the leg.</param>
 /// <param name="Stops">Stops of the leg.</param>
-/// <param name="LineHaul">The part of the load's line haul that falls to the leg.</param>
-/// <param name="FinishedOn">The day of the last delivery or of the handover, in the business's zone.</param>
+/// <param name="LineHaul">The leg's share of the load's line haul.</param>
+/// <param name="FinishedOn">The day of the last delivery or of the handover, in the company's time zone.</param>
 public sealed record WorkedLeg(long LegId, long LoadId, string LoadNumber, long? TruckId, string Lane, int Miles, LocalDate FinishedOn, int Stops = 2, Money LineHaul = default);
 
-/// <summary>Days on which they were out: from the day a trip's first arrival to the day it ended, both counted.</summary>
+/// <summary>Days out: from the day of a trip's first arrival to the day it ended, inclusive.</summary>
 public sealed record DaysOut(LocalDate From, LocalDate Until);
 
-/// <summary>Something that was advanced, or an earlier week's shortfall, with what later weeks did not take of it yet.</summary>
+/// <summary>An advance or a carryover, with what has not been deducted yet.</summary>
 public sealed record OpenAdvance(long AdvanceId, LocalDate On, string? Note, Money Open);
 
-/// <summary>What somebody wrote into a week beside its legs.</summary>
+/// <summary>A pay item entered by hand.</summary>
 public enum PayItemKind
 {
     /// <summary>Hours of a time sheet.</summary>
     Hours,
 
-    /// <summary>Pay for something the agreement does not know.</summary>
+    /// <summary>Pay for something without a pay rate.</summary>
     Extra,
 
-    /// <summary>What they spent for us.</summary>
+    /// <summary>A reimbursement.</summary>
     Reimbursement,
 
-    /// <summary>What is kept back once.</summary>
+    /// <summary>A one-time deduction.</summary>
     Deduction,
 }
 
 /// <param name="Hours">For hours only.</param>
-/// <param name="Amount">For all but hours.</param>
-/// <param name="Account">What a reimbursement is spent on, or where a deduction goes.</param>
+/// <param name="Amount">For everything but hours.</param>
+/// <param name="Account">The expense account of a reimbursement, or the account of a deduction.</param>
 public sealed record PayItem(long ItemId, PayItemKind Kind, LocalDate On, string What, decimal? Hours, Money? Amount, string? Account, long? LoadId = null);
 
-/// <summary>What is kept back each week.</summary>
+/// <summary>A recurring deduction.</summary>
 public sealed record RecurringDeduction(long Id, string Name, Money Amount, string Account, LocalDate From, LocalDate? Until);
 
-/// <summary>A line of what they earned.</summary>
-/// <param name="Kind">Null for an extra.</param>
+/// <summary>A line of earnings.</summary>
+/// <param name="Kind">Null for extra pay.</param>
 /// <param name="Quantity">Miles, dollars of line haul, loads, stops, hours, days or weeks.</param>
-/// <param name="Rate">For one of it; percent for a share of the line haul.</param>
+/// <param name="Rate">Per unit; percent for a share of the line haul.</param>
 public sealed record PayLine(PayKind? Kind, string What, decimal Quantity, decimal Rate, LocalDate On, Money Amount, long? LegId = null, long? LoadId = null, string? LoadNumber = null, long? TruckId = null, long? ItemId = null);
 
 public sealed record Reimbursement(long ItemId, LocalDate On, string What, Money Amount, string Account, long? LoadId);
 
-/// <summary>Something kept back; exactly one of the keys says what it is.</summary>
+/// <summary>A deduction; exactly one of the keys says what it is.</summary>
 public sealed record Deduction(LocalDate On, string What, Money Amount, string Account, long? AdvanceId = null, long? ItemId = null, long? RecurringId = null);
 
-/// <summary>A driver's week, line by line.</summary>
-/// <param name="DaysOut">Days on a trip in it.</param>
+/// <summary>A driver settlement, line by line.</summary>
+/// <param name="DaysOut">Days on a trip in that week.</param>
 public sealed record SettlementStatement(
     LocalDate Monday, LocalDate PayDay, IReadOnlyList<PayLine> Lines, int DaysOut, int Miles, IReadOnlyList<Reimbursement> Reimbursements, IReadOnlyList<Deduction> Deductions)
 {
@@ -66,10 +66,10 @@ public sealed record SettlementStatement(
     /// <summary>Never below zero.</summary>
     public Money Net => Above(Earned + Reimbursed - Deducted);
 
-    /// <summary>Deductions beyond the pay of the week, taken from later settlements.</summary>
+    /// <summary>Deductions beyond the week's pay, carried over to later settlements.</summary>
     public Money CarriedOver => Above(Deducted - Earned - Reimbursed);
 
-    /// <summary>Legs that are paid in it.</summary>
+    /// <summary>Legs paid in it.</summary>
     public IEnumerable<(long LegId, Money Amount)> Legs => Lines.Where(l => l.LegId is not null).GroupBy(l => l.LegId!.Value).Select(g => (g.Key, Money.Sum(g.Select(l => l.Amount))));
 
     public bool IsEmpty => Lines.Count == 0 && Reimbursements.Count == 0 && Deductions.Count == 0;
@@ -79,16 +79,16 @@ public sealed record SettlementStatement(
 
 public static class DriverSettlement
 {
-    /// <summary>The Monday of the week a day belongs to (ISO 8601: weeks begin on Monday).</summary>
+    /// <summary>The Monday of a day's week (ISO 8601: weeks begin on Monday).</summary>
     public static LocalDate MondayOf(LocalDate day) => day.PlusDays(1 - (int)day.DayOfWeek);
 
     /// <summary>Weeks are paid on the Friday after they end.</summary>
     public static LocalDate PayDay(LocalDate monday) => monday.PlusDays(11);
 
     /// <summary>
-    /// What the week comes to: each leg finished in it by each rate of the agreement, hours, days out, salary and extras; with what they spent for us;
+    /// Calculates the settlement: each leg completed in the week by each pay rate, hours, days out, salary and extra pay; plus reimbursements;
     /// less deductions, in full; less open advances, oldest first, up to the remaining pay. Deductions beyond the pay are carried over.
-    /// Items of earlier weeks that no approved week took stand in this one.
+    /// Items of earlier weeks that no approved settlement took are included.
     /// </summary>
     public static SettlementStatement Settle(
         LocalDate monday, DriverAgreement agreement, IEnumerable<WorkedLeg> legs, IEnumerable<DaysOut> daysOut, IEnumerable<OpenAdvance> advances,
@@ -103,7 +103,7 @@ public static class DriverSettlement
         var worked = legs.Where(l => l.FinishedOn >= monday && l.FinishedOn <= sunday).OrderBy(l => l.FinishedOn).ThenBy(l => l.LegId).ToList();
         var lines = worked.SelectMany(l => agreement.ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn)
             .Select(p => new PayLine(p.Kind, l.Lane, p.Quantity, p.Rate, l.FinishedOn, p.Amount, l.LegId, l.LoadId, l.LoadNumber, l.TruckId))
-            // A leg that earns nothing by the agreement is still settled in its week.
+            // A leg that earns nothing is still settled in its week.
             .DefaultIfEmpty(new PayLine(null, l.Lane, 0, 0, l.FinishedOn, Money.Zero(), l.LegId, l.LoadId, l.LoadNumber, l.TruckId))).ToList();
 
         var dated = (items ?? []).Where(i => i.On <= sunday).OrderBy(i => i.On).ThenBy(i => i.ItemId).ToList();

@@ -2,10 +2,10 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Paying;
 
-/// <summary>What one approved another pays, where the company wants it so: no one sends out money alone.</summary>
+/// <summary>Two-person approval: where the company requires it, whoever approved something does not also pay it.</summary>
 public static class TwoPeople
 {
-    /// <param name="required">The company's rule.</param>
+    /// <param name="required">The company's setting.</param>
     /// <returns>The refusal, or null.</returns>
     public static Problem? Refuses(long? approvedBy, long? payer, bool required) =>
         required && approvedBy is not null && approvedBy == payer

@@ -4,19 +4,19 @@ using SteadyLark.Core.Ledger;
 
 namespace SteadyLark.Core.Paying;
 
-/// <summary>What a part of a bill was for, as typed.</summary>
+/// <summary>A bill line as typed.</summary>
 public sealed record BillLineOrder(string? Account, string? Description, Money? Amount, long? LoadId, long? TruckId, long? DriverId);
 
-/// <summary>What a part of a bill was for.</summary>
+/// <summary>A bill line.</summary>
 public sealed record BillLine(string Account, string? Description, Money Amount, long? LoadId, long? TruckId, long? DriverId);
 
-/// <summary>A bill of anybody: a carrier for a leg, a shop for tires, the landlord.</summary>
+/// <summary>A bill of any vendor: a carrier for a leg, a tire shop, the landlord.</summary>
 public static class VendorBill
 {
     public const int MaxLines = 60;
 
-    /// <summary>The bill's lines, which come to its amount, or what is wrong with them.</summary>
-    /// <param name="lines">Left out for a carrier's bill: all of it is purchased transportation.</param>
+    /// <summary>The bill's lines, which add up to its amount, or what is wrong with them.</summary>
+    /// <param name="lines">Omitted for a carrier's bill: all of it is purchased transportation.</param>
     /// <param name="legLoad">The load of the carrier's leg; null for any other bill.</param>
     public static Outcome<IReadOnlyList<BillLine>> Lines(Money amount, IReadOnlyList<BillLineOrder>? lines, long? legLoad, IReadOnlyList<Account> chart)
     {
@@ -63,7 +63,7 @@ public static class VendorBill
             : new Problem("lines.sum", $"The lines total {sum.Formatted} and the bill {amount.Formatted}: {Money.Usd(Math.Abs((sum - amount).Amount)).Formatted} {(sum > amount ? "too much" : "short")}.", "lines");
     }
 
-    /// <summary>A bill approved for less takes the difference off its lines, the last first.</summary>
+    /// <summary>A bill approved for less reduces its lines, the last first.</summary>
     public static IReadOnlyList<BillLine> Less(IReadOnlyList<BillLine> lines, Money by)
     {
         var left = by;
@@ -81,7 +81,7 @@ public static class VendorBill
         return taken;
     }
 
-    /// <summary>When it is due: as the bill says, else by the vendor's terms.</summary>
+    /// <summary>The due date: the bill's own, else by the vendor's terms.</summary>
     public static LocalDate DueOn(LocalDate billedOn, LocalDate? typed, int payDays, Validation validation)
     {
         if (typed is { } due && (due < billedOn || due > billedOn.PlusDays(Billing.Terms.MaxDays * 2)))

@@ -2,7 +2,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.People;
 
-/// <summary>What of a company only some may change: its credit limit, and a carrier's authority and insurance.</summary>
+/// <summary>Restricted fields of a company: its credit limit, and a carrier's authority and insurance.</summary>
 public static class CompanyChanges
 {
     /// <param name="may">What the user may do.</param>

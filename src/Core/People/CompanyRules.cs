@@ -2,17 +2,17 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.People;
 
-/// <summary>Our own company as somebody enters it.</summary>
+/// <summary>Our own company, as entered.</summary>
 /// <param name="Usdot">USDOT number: digits (49 CFR 390.19).</param>
 /// <param name="McNumber">Docket number of the operating authority: digits, with or without MC before them (49 CFR 365.101).</param>
 /// <param name="Zone">A tz database name.</param>
 public sealed record CompanyDraft(string? Name, string? Address, string? Phone, string? Email, string? Usdot, string? McNumber, string? Zone);
 
-/// <summary>Rules for our own company's name, address and numbers.</summary>
+/// <summary>Rules for our company's name, address and numbers.</summary>
 public static class CompanyRules
 {
     /// <param name="nameField">The name's field in the command.</param>
-    /// <returns>The draft, trimmed; of use when <paramref name="validation"/> is still without problems.</returns>
+    /// <returns>The trimmed draft; valid only while <paramref name="validation"/> has no problems.</returns>
     public static CompanyDraft Check(CompanyDraft d, Validation validation, string nameField = "name")
     {
         var zone = validation.Text(d.Zone, "zone", "Time zone", 60, required: true);

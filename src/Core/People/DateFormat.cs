@@ -14,9 +14,9 @@ public enum DateOrder
     DayFirst,
 }
 
-/// <summary>How one person reads dates and times. What is null follows the company default.</summary>
+/// <summary>One user's date and time formats. Null follows the company default.</summary>
 public sealed record Preferences(ClockStyle? Clock = null, DateOrder? DateOrder = null)
 {
-    /// <summary>The formats in force: the person's own choice first, then the company's.</summary>
+    /// <summary>The formats in force: the user's own first, then the company's.</summary>
     public (ClockStyle Clock, DateOrder DateOrder) Or(ClockStyle clock, DateOrder dateOrder) => (Clock ?? clock, DateOrder ?? dateOrder);
 }

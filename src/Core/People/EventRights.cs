@@ -1,6 +1,6 @@
 namespace SteadyLark.Core.People;
 
-/// <summary>Which right one needs to be told of an event, and what of it.</summary>
+/// <summary>The right needed to see an event, and what is hidden from its text.</summary>
 public static class EventRights
 {
     private static readonly (string Prefix, Right Right)[] Needed =
@@ -20,7 +20,7 @@ public static class EventRights
     /// <summary>Whether a user may see an event. For drivers the caller has already selected the events about themselves.</summary>
     public static bool MayHear(Access access, string kind) => access.Has(Right.TripsOwn) || access.Has(Of(kind));
 
-    /// <summary>The sentence of an event without the amounts that its reader may not see. Events about bills, invoices, pay and the ledger keep their amounts; elsewhere an amount may be a rate or a cost.</summary>
+    /// <summary>An event's text without amounts its reader may not see. Events about bills, invoices, pay and the ledger keep theirs; elsewhere an amount may be a rate or a cost.</summary>
     public static string Trim(Access access, string kind, string sentence) => SeesAmounts(access, kind) ? sentence : Amounts.Remove(sentence);
 
     /// <summary>Whether a user may see the amounts in an event of this kind.</summary>

@@ -1,6 +1,6 @@
 namespace SteadyLark.Core.People;
 
-/// <summary>What a search may find for whom.</summary>
+/// <summary>What search shows to whom.</summary>
 public static class FoundKinds
 {
     private static readonly (string Kind, Right Right)[] Needed =

@@ -2,20 +2,20 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.People;
 
-/// <summary>How money may leave without a second person having approved it.</summary>
+/// <summary>How money leaves without a second person's approval.</summary>
 public enum SoleMoney
 {
-    /// <summary>An expense that is entered as already paid.</summary>
+    /// <summary>An expense entered as already paid.</summary>
     PaidExpense,
 
-    /// <summary>A bill of a vendor that the payer created.</summary>
+    /// <summary>A bill of a vendor the payer created.</summary>
     OwnVendor,
 
     /// <summary>An advance to a driver.</summary>
     Advance,
 }
 
-/// <summary>The company's limit for money that one person sends alone.</summary>
+/// <summary>The company's limit for payments made by one person alone.</summary>
 public static class MoneyLimit
 {
     /// <param name="limit">The company's limit; null for none.</param>

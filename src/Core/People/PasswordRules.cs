@@ -3,7 +3,7 @@ using SteadyLark.Core.Basics;
 namespace SteadyLark.Core.People;
 
 /// <summary>
-/// Which passwords are refused: too short, too long, common ones, and those made of one's own name. No rules about kinds of characters and no
+/// Which passwords are refused: too short, too long, common ones, and those made of one's own name. No rules about character types and no
 /// expiry (NIST SP 800-63B § 5.1.1.2).
 /// </summary>
 public static class PasswordRules
@@ -15,7 +15,7 @@ public static class PasswordRules
     public const int Max = 128;
 
     /// <param name="common">Common passwords in lower case.</param>
-    /// <param name="own">What belongs to the user: username, names, email, company.</param>
+    /// <param name="own">The user's own username, names, email and company.</param>
     /// <returns>The problem, or null when the password may be used.</returns>
     public static Problem? Refuses(string? password, IReadOnlySet<string> common, IEnumerable<string?> own, string field = "password")
     {
@@ -35,7 +35,7 @@ public static class PasswordRules
             return new Problem("password.common", "This password is too easy to guess: use several unrelated words.", field);
         }
 
-        // Taken away from it, one's own names must leave enough.
+        // What must remain of it without one's own names.
         var rest = lower;
         foreach (var word in own.SelectMany(Words).Distinct().OrderByDescending(w => w.Length))
         {
@@ -45,10 +45,10 @@ public static class PasswordRules
         return rest.Length < Min / 2 ? new Problem("password.own", "This password is mostly your own or the company's name: use several unrelated words.", field) : null;
     }
 
-    /// <summary>Without the digits and signs at its ends: <c>dragon</c> of <c>dragon123456!</c>.</summary>
+    /// <summary>Without digits and symbols at its ends: <c>dragon</c> of <c>dragon123456!</c>.</summary>
     private static string Stem(string lower) => lower.Trim([.. "0123456789!@#$%^&*()-_=+.,;:?/ "]);
 
-    /// <summary>Whether it is one part of at most half its length over and over: <c>trucktrucktruck</c>.</summary>
+    /// <summary>Whether it repeats one part of at most half its length: <c>trucktrucktruck</c>.</summary>
     private static bool Repeats(string lower) =>
         Enumerable.Range(1, lower.Length / 2).Any(n => lower.Select((c, i) => c == lower[i % n]).All(same => same));
 

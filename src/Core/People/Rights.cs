@@ -76,10 +76,10 @@ public enum Right
     /// <summary>To create API tokens with one's own rights.</summary>
     TokensOwn,
 
-    /// <summary>One's own trips and pay, as a driver; nothing of anybody else's.</summary>
+    /// <summary>A driver's own trips and pay; nothing of anyone else's.</summary>
     TripsOwn,
 
-    /// <summary>What everyone who is signed in may do: see who one is, sign out, change one's own password.</summary>
+    /// <summary>What every signed-in user may do: see their own account, sign out, change their password.</summary>
     SessionOwn,
 }
 
@@ -87,7 +87,7 @@ public enum Right
 /// <param name="Name">Such as <c>loads.book</c>.</param>
 /// <param name="Label">What it allows, in a few words.</param>
 /// <param name="Group">The heading it stands under.</param>
-/// <param name="Sensitive">Whether giving it away deserves a second thought.</param>
+/// <param name="Sensitive">Whether the editor marks it as sensitive.</param>
 public sealed record RightInfo(string Name, string Label, string Group, bool Sensitive);
 
 public static class Rights
@@ -112,7 +112,7 @@ public static class Rights
 
     private static readonly Dictionary<string, Right> ByName = Enum.GetValues<Right>().ToDictionary(r => r.Name());
 
-    /// <summary>The rights that the editor offers for a role, in its order. Not in it: what everyone has, and what drivers have.</summary>
+    /// <summary>The rights the editor offers for a role, in its order; without those everyone has and those of drivers.</summary>
     public static readonly IReadOnlyList<RightInfo> Offered =
     [
         Info(Right.LoadsSee, "See loads, trips and the map", "Loads"),
@@ -161,10 +161,10 @@ public static class Rights
         return $"{name[..second]}.{name[second..]}".ToLowerInvariant();
     }
 
-    /// <summary>The right of a name, or null when there is none.</summary>
+    /// <summary>The right of a name, or null.</summary>
     public static Right? Parse(string? name) => name is not null && ByName.TryGetValue(name, out var right) ? right : null;
 
-    /// <summary>The rights of a role: those stored, or the standard role's where none are. Names that are no longer known are left out.</summary>
+    /// <summary>The rights of a role: those stored, or the standard role's. Unknown names are dropped.</summary>
     public static IReadOnlySet<Right> Of(Role? standard, IReadOnlyList<string>? stored) =>
         stored is null && standard is { } role ? Of(role) : Set([.. (stored ?? []).Select(Parse).OfType<Right>(), Right.SessionOwn]);
 

@@ -2,7 +2,7 @@ using System.Text.RegularExpressions;
 
 namespace SteadyLark.Core.People;
 
-/// <summary>Marks a property that needs one of some rights to be seen. It is left out of every answer to anyone else.</summary>
+/// <summary>Marks a property that needs one of some rights to be seen. It is omitted from answers to anyone else.</summary>
 [AttributeUsage(AttributeTargets.Property | AttributeTargets.Parameter)]
 public sealed class SeenWithAttribute(params Right[] any) : Attribute
 {
@@ -10,14 +10,14 @@ public sealed class SeenWithAttribute(params Right[] any) : Attribute
     public bool Allows(Access access) => any.Any(access.Has);
 }
 
-/// <summary>Marks a sentence whose dollar amounts are rates or costs: they are left out for users who may not see both.</summary>
+/// <summary>Marks a sentence whose dollar amounts are rates or costs: they are masked for users who may not see both.</summary>
 [AttributeUsage(AttributeTargets.Property)]
 public sealed class HoldsAmountsAttribute : Attribute;
 
-/// <summary>Sentences without their amounts.</summary>
+/// <summary>Masks amounts in sentences.</summary>
 public static partial class Amounts
 {
-    /// <summary>The sentence, with <c>$–</c> for each amount where its reader may not see rates and margins.</summary>
+    /// <summary>The sentence, with <c>$–</c> for each amount unless its reader may see rates and margins.</summary>
     public static string Trim(Access access, string sentence) =>
         ShownTo(access) ? sentence : Remove(sentence);
 

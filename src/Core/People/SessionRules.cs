@@ -2,26 +2,26 @@ using NodaTime;
 
 namespace SteadyLark.Core.People;
 
-/// <summary>How long sign-ins, confirmations and links last.</summary>
+/// <summary>How long sessions, confirmations and links last.</summary>
 public static class SessionRules
 {
-    /// <summary>After which one signs in again.</summary>
+    /// <summary>After this one must sign in again.</summary>
     public static readonly Duration Length = Duration.FromHours(16);
 
-    /// <summary>How long a password entered counts for sending money and changing rights.</summary>
+    /// <summary>How long entering the password counts for payments and changes of rights.</summary>
     public static readonly Duration ConfirmedFor = Duration.FromMinutes(15);
 
     public static readonly Duration InvitationFor = Duration.FromDays(7);
 
     public static readonly Duration ResetFor = Duration.FromHours(1);
 
-    /// <summary>The link printed when a new installation starts.</summary>
+    /// <summary>The setup link printed when a new installation starts.</summary>
     public static readonly Duration FirstRunFor = Duration.FromDays(2);
 
-    /// <summary>The longest an API token may last.</summary>
+    /// <summary>The longest validity of an API token.</summary>
     public static readonly Duration TokenFor = Duration.FromDays(366);
 
     /// <summary>Whether the password must be entered again before money is sent or rights are changed.</summary>
-    /// <param name="confirmedAt">When it was entered last in this session.</param>
+    /// <param name="confirmedAt">When it was last entered in this session.</param>
     public static bool MustConfirm(Instant confirmedAt, Instant now) => now - confirmedAt > ConfirmedFor || confirmedAt > now;
 }

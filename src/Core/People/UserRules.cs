@@ -3,11 +3,11 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.People;
 
-/// <summary>A user as somebody wants to have them.</summary>
+/// <summary>A user as entered.</summary>
 public sealed record UserDraft(string? Login, string? Name, string? Email, long? RoleId);
 
-/// <summary>What decides about a change to a user.</summary>
-/// <param name="Self">Whether one changes oneself.</param>
+/// <summary>Facts that decide about a change to a user.</summary>
+/// <param name="Self">Whether users change themselves.</param>
 /// <param name="WasOwner">Whether they are an active owner now.</param>
 /// <param name="StaysOwner">Whether they would be an active owner afterwards.</param>
 /// <param name="ActiveOwners">How many active owners there are now.</param>
@@ -43,19 +43,19 @@ public static partial class UserRules
         return email;
     }
 
-    /// <summary>Why a change to a user is refused; null when it may be made. Nobody locks themselves out, and an owner always remains.</summary>
+    /// <summary>Why a change to a user is refused; null when it is allowed. Nobody locks themselves out, and an owner always remains.</summary>
     public static Problem? Refuses(UserChange change) =>
         change is { WasOwner: true, StaysOwner: false, ActiveOwners: <= 1 } ? new Problem("user.last.owner", "This is the only owner: make another user an owner first.", "roleId")
         : change is { Self: true, WasOwner: true, StaysOwner: false } ? new Problem("user.self", "You cannot take your own owner role away: another owner can.", "roleId")
         : null;
 
-    /// <summary>Whether a user may give a role: nobody hands out rights they do not have themselves.</summary>
+    /// <summary>Whether a user may grant a role: nobody grants rights they do not have.</summary>
     public static Problem? RefusesRights(Access giver, IReadOnlySet<Right> given) =>
         given.Where(r => r is not (Right.TripsOwn or Right.SessionOwn) && !giver.Has(r)).Select(r => (Right?)r).FirstOrDefault() is { } missing
             ? new Problem("rights.beyond", $"You cannot give a permission that you do not have yourself: {missing.Name()}.", "rights")
             : null;
 
-    /// <summary>The rights named for a role or token, checked.</summary>
+    /// <summary>The rights of a role or token, validated.</summary>
     public static IReadOnlySet<Right> Named(Validation validation, IReadOnlyList<string>? names)
     {
         var rights = new HashSet<Right>();

@@ -3,8 +3,8 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.People;
 
-/// <summary>What decides whether a load is in a limited view.</summary>
-/// <param name="Assigned">Whether a driver or a carrier has it, or a part of it.</param>
+/// <summary>Facts that decide whether a load is in a limited view.</summary>
+/// <param name="Assigned">Whether any of its legs is assigned.</param>
 /// <param name="DriverGroups">The groups of its drivers; a driver without a group and a carrier count as none.</param>
 /// <param name="FirstAt">When its first appointment begins; null while it has none.</param>
 public sealed record LoadFacts(long? CustomerId, long? OfficeId, bool Assigned, IReadOnlyCollection<long> DriverGroups, Instant? FirstAt);
@@ -15,8 +15,8 @@ public sealed record LoadFacts(long? CustomerId, long? OfficeId, bool Assigned, 
 /// </summary>
 /// <param name="Customers">Only these customers, with their loads, invoices and payments.</param>
 /// <param name="Offices">Only loads of these offices.</param>
-/// <param name="DriverGroups">Only drivers of these groups, their loads and pay, and loads that nobody has yet.</param>
-/// <param name="DaysAhead">Only loads that begin today or within so many days, 0 to 365.</param>
+/// <param name="DriverGroups">Only drivers of these groups, their loads and pay, and uncovered loads.</param>
+/// <param name="DaysAhead">Only loads that begin today or within this many days, 0 to 365.</param>
 public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnlyList<long>? Offices = null, IReadOnlyList<long>? DriverGroups = null, int? DaysAhead = null)
 {
     public const int MaxDaysAhead = 365;
@@ -26,25 +26,25 @@ public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnly
 
     public static readonly ViewLimits None = new();
 
-    /// <summary>Rights over the whole company: a user who sees a part of it does not have them, whatever their role.</summary>
+    /// <summary>Company-wide rights: a user who sees only a part does not have them, whatever their role.</summary>
     public static readonly IReadOnlySet<Right> WholeCompany =
         new HashSet<Right> { Right.LedgerSee, Right.LedgerPost, Right.LedgerClose, Right.AuditSee, Right.UsersEdit, Right.SetupEdit };
 
     /// <summary>Whether anything is hidden.</summary>
     public bool IsLimited => IsPartial || DaysAhead is not null;
 
-    /// <summary>Whether a part of the company is hidden for good, and not only what is far ahead.</summary>
+    /// <summary>Whether part of the company is hidden permanently, not only what is far ahead.</summary>
     public bool IsPartial => Customers is not null || Offices is not null || DriverGroups is not null;
 
-    /// <summary>The limits in words: <c>2 customers, loads up to 7 days ahead</c>. Null when nothing is.</summary>
+    /// <summary>The limits in words: <c>2 customers, loads up to 7 days ahead</c>. Null without limits.</summary>
     public string? Summary => IsLimited
         ? string.Join(", ", new[] { Count(Customers, "customer"), Count(Offices, "office"), Count(DriverGroups, "driver group"), DaysAhead switch { null => null, 0 => "loads up to today", 1 => "loads up to tomorrow", var days => $"loads up to {days} days ahead" } }.OfType<string>())
         : null;
 
-    /// <summary>A part of <see cref="Access.Key"/>: equal for equal limits.</summary>
+    /// <summary>Part of <see cref="Access.Key"/>: equal for equal limits.</summary>
     public string Key => $"{Join(Customers)};{Join(Offices)};{Join(DriverGroups)};{DaysAhead}";
 
-    /// <summary>The first moment that is too far ahead; null without such a limit.</summary>
+    /// <summary>The first instant beyond the days ahead; null without such a limit.</summary>
     public Instant? Until(Instant now, DateTimeZone zone) => DaysAhead is { } days ? zone.AtStartOfDay(now.InZone(zone).Date.PlusDays(days + 1)).ToInstant() : null;
 
     public bool Sees(LoadFacts load, Instant now, DateTimeZone zone) =>
@@ -53,18 +53,18 @@ public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnly
         && (DriverGroups is null || !load.Assigned || load.DriverGroups.Any(DriverGroups.Contains))
         && (Until(now, zone) is not { } until || load.FirstAt is null || load.FirstAt < until);
 
-    /// <summary>The rights that remain of a role's.</summary>
+    /// <summary>What remains of a role's rights.</summary>
     public IReadOnlySet<Right> Within(IReadOnlySet<Right> rights) => IsLimited ? rights.Where(r => !WholeCompany.Contains(r)).ToHashSet() : rights;
 
-    /// <summary>The office a load is booked for: the one chosen, else the user's own, else the only one they see.</summary>
-    /// <returns>Null when the load has none; a problem when the load would vanish from its own booker's view.</returns>
+    /// <summary>The office of a new load: the one chosen, else the user's own, else the only one they see.</summary>
+    /// <returns>Null when the load has none; a problem when its booker would not see the load.</returns>
     public Outcome<long?> OfficeFor(long? chosen, long? own)
     {
         var office = chosen ?? own ?? (Offices is [var only] ? only : null);
         return Offices is null || (office is { } named && Offices.Contains(named)) ? office : new Problem("view.office", "Choose one of the offices that you see.", "officeId");
     }
 
-    /// <summary>Why a driver may not be put in a group; null when they may. Outside the groups one sees they would vanish.</summary>
+    /// <summary>Why a driver may not be put in a group; null when they may. Outside the groups one sees, the driver would disappear.</summary>
     public Problem? RefusesGroup(long? groupId) =>
         DriverGroups is null || (groupId is { } id && DriverGroups.Contains(id)) ? null : new Problem("view.group", "Choose one of the driver groups that you see.", "groupId");
 
@@ -80,7 +80,7 @@ public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnly
         _ => null,
     };
 
-    /// <summary>Limits as they were entered, checked. An empty list is refused: it would hide everything.</summary>
+    /// <summary>Limits as entered, validated. An empty list is refused: it would hide everything.</summary>
     public static ViewLimits Named(Validation validation, ViewLimits? given)
     {
         if (given is null)

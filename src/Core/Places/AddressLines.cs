@@ -3,16 +3,16 @@ using System.Text.RegularExpressions;
 
 namespace SteadyLark.Core.Places;
 
-/// <summary>A line of a list of addresses, as it was understood; what it means as a place is for the gazetteer.</summary>
-/// <param name="Row">Of the list, from 1.</param>
+/// <summary>A parsed line of an address list; the gazetteer decides what the address means.</summary>
+/// <param name="Row">Row in the list, from 1.</param>
 /// <param name="Address">Empty when there was none.</param>
-/// <param name="Service">Minutes, or null when none were written.</param>
-/// <param name="Opens">Minutes from midnight, as <paramref name="Closes"/>.</param>
-/// <param name="Faults">What is wrong beside the address, in words.</param>
+/// <param name="Service">Minutes, or null when not given.</param>
+/// <param name="Opens">Minutes from midnight, as is <paramref name="Closes"/>.</param>
+/// <param name="Faults">What is wrong besides the address, in words.</param>
 public sealed record AddressLine(int Row, string Address, string? Name, double? Service, double? Opens, double? Closes, long? Demand, IReadOnlyList<string> Faults);
 
 /// <summary>
-/// Reads lists of addresses: with a head that names the columns, or without one, when windows, minutes and texts are told apart by how they look.
+/// Reads address lists: with a header that names the columns, or without one, telling windows, minutes and text apart by their form.
 /// </summary>
 public static partial class AddressLines
 {
@@ -82,7 +82,7 @@ public static partial class AddressLines
         ["quantity"] = Column.Demand,
     };
 
-    /// <summary>Reads rows of cells, the first of them the head if it names an address or a part of one.</summary>
+    /// <summary>Reads rows of cells; the first is a header if it names an address or part of one.</summary>
     public static IReadOnlyList<AddressLine> Read(IReadOnlyList<IReadOnlyList<string>> rows)
     {
         if (rows.Count == 0)
@@ -96,13 +96,13 @@ public static partial class AddressLines
             : rows.Select((r, i) => Estimated(i + 1, r)).ToList();
     }
 
-    /// <summary>A time of day as minutes from midnight: 8, 0800, 8:00, 8am, 5:30 pm, 24:00; null when it is none.</summary>
+    /// <summary>A time of day as minutes from midnight: 8, 0800, 8:00, 8am, 5:30 pm, 24:00; null when it is not one.</summary>
     public static double? Time(string text)
     {
         var m = OneTime().Match(text.Trim());
         if (!m.Success)
         {
-            // What a sheet keeps for a time of day is a part of a day.
+            // Spreadsheets store a time of day as a fraction of a day.
             return double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var part) && part is > 0 and < 1 ? Math.Round(part * 1440) : null;
         }
 
@@ -154,11 +154,11 @@ public static partial class AddressLines
 
         if (latitude is not null && longitude is not null)
         {
-            // Figures say it more exactly than words.
+            // Coordinates are more exact than words.
             return Made(row, $"{latitude}, {longitude}", name ?? (address.Length > 0 ? address : null), service, opens, closes, demand, faults);
         }
 
-        // A column of whole addresses, or street, town, state and code in columns of their own.
+        // A column of full addresses, or street, town, state and code in separate columns.
         address = parts.Count == 0 ? address : address.Length == 0 ? string.Join(", ", parts) : $"{address}, {string.Join(", ", parts)}";
         return Made(row, address, name, service, opens, closes, demand, faults);
     }
@@ -172,7 +172,7 @@ public static partial class AddressLines
         var all = cells.Select(c => c.Trim()).Where(c => c.Length > 0).ToList();
         for (var i = 0; i < all.Count; i++)
         {
-            // Latitude and longitude, in one cell or in two beside each other.
+            // Latitude and longitude, in one cell or in two adjacent ones.
             var cell = all[i];
             if (point is null && Position().IsMatch(cell))
             {
@@ -212,13 +212,13 @@ public static partial class AddressLines
             return Made(row, point, texts.Count > 0 ? string.Join(", ", texts) : null, service, opens, closes, demand, faults);
         }
 
-        // The texts that end in a state or a code are the address; what stands before without a number is the name.
+        // Text ending in a state or a code is the address; text before it without a number is the name.
         var last = texts.FindLastIndex(t => t.Length == 2 && Regions.Of(t) is not null || EndsInPlace().IsMatch(t));
         var (name, address) = texts.Count switch
         {
             0 => (null, ""),
             1 => (null, texts[0]),
-            // Nothing looks like an address: then as the list is asked for, the name first.
+            // Nothing looks like an address: use the documented order, name first.
             _ when last < 0 => (texts[0], string.Join(", ", texts.Skip(1))),
             _ => Split(texts, last),
         };
@@ -227,7 +227,7 @@ public static partial class AddressLines
 
     private static (string? Name, string Address) Split(List<string> texts, int last)
     {
-        // Butte, MT in two cells; or a whole address in one, and the name before or after it.
+        // Butte, MT in two cells; or a full address in one, and the name before or after it.
         var first = texts[last].Length == 2 && last > 0 ? last - 1 : last;
         if (first > 0 && texts[first - 1].Any(char.IsAsciiDigit) && char.IsAsciiDigit(texts[first - 1][0]))
         {
@@ -291,7 +291,7 @@ public static partial class AddressLines
     [GeneratedRegex(@"^(?<h>\d{1,4})(?:[:.](?<m>\d{2}))?\s*(?<half>[ap])?\.?m?\.?$", RegexOptions.IgnoreCase)]
     private static partial Regex OneTime();
 
-    /// <summary>Degrees north and degrees west of Greenwich with their sign: 46.87, -113.99.</summary>
+    /// <summary>Signed degrees north and east: 46.87, -113.99.</summary>
     [GeneratedRegex(@"^\d{1,2}\.\d+\s*[,/ ]\s*-\d{1,3}(\.\d+)?$")]
     private static partial Regex Position();
 

@@ -2,30 +2,30 @@ using NodaTime;
 
 namespace SteadyLark.Core.Places;
 
-/// <summary>How far and how long a truck drives from one point to another.</summary>
-/// <param name="Miles">Statute miles by road, local streets at both ends within them.</param>
-/// <param name="Minutes">Driving alone, at a truck's speeds, without stops or rest.</param>
-/// <param name="Estimated">True where our roads do not reach, so that it is the straight line, lengthened.</param>
+/// <summary>Distance and driving time of a truck between two points.</summary>
+/// <param name="Miles">Statute road miles, local streets at both ends included.</param>
+/// <param name="Minutes">Driving time at truck speeds, without stops or rest.</param>
+/// <param name="Estimated">True off our road network: the straight line times a road factor.</param>
 public readonly record struct Drive(double Miles, double Minutes, bool Estimated = false)
 {
-    /// <summary>Most hours of driving before ten hours off duty: 49 CFR § 395.3(a)(3)(i), property-carrying vehicles.</summary>
+    /// <summary>Driving limit before ten hours off duty: 49 CFR § 395.3(a)(3)(i), property-carrying vehicles.</summary>
     public const double DrivingLimitHours = 11;
 
-    /// <summary>Hours off duty before driving again: 49 CFR § 395.3(a)(1).</summary>
+    /// <summary>Off-duty hours required before driving again: 49 CFR § 395.3(a)(1).</summary>
     public const double RestHours = 10;
 
-    /// <summary>Hours of driving after which half an hour's break is due: 49 CFR § 395.3(a)(3)(ii).</summary>
+    /// <summary>Hours of driving after which a 30-minute break is due: 49 CFR § 395.3(a)(3)(ii).</summary>
     public const double BreakAfterHours = 8;
 
-    /// <summary>Whole miles, half a mile up.</summary>
+    /// <summary>Whole miles, half up.</summary>
     public int WholeMiles => (int)Math.Round(Miles, MidpointRounding.AwayFromZero);
 
-    /// <summary>Driving alone.</summary>
+    /// <summary>Driving time alone.</summary>
     public Duration Driving => Duration.FromMinutes(Math.Round(Minutes));
 
     /// <summary>
-    /// From leaving to arriving with one rested driver: half an hour's break after eight hours of driving, ten hours off after each full eleven. What they
-    /// drove before is not counted here; the hours of service proper are kept by Fleet.
+    /// From departure to arrival with one rested driver: a 30-minute break after eight hours of driving, ten hours off after each full eleven. Earlier
+    /// driving is not counted here.
     /// </summary>
     public Duration DoorToDoor
     {
@@ -38,8 +38,8 @@ public readonly record struct Drive(double Miles, double Minutes, bool Estimated
         }
     }
 
-    /// <summary>The same way with the miles that a person set for it, at the same speed.</summary>
-    /// <param name="miles">At least 0; null leaves it as it is.</param>
+    /// <summary>The same drive with manual miles, at the same speed.</summary>
+    /// <param name="miles">At least 0; null leaves it unchanged.</param>
     public Drive Set(double? miles) => miles is not { } m ? this : new Drive(m, Miles > 0 ? Minutes * m / Miles : m / RoadEstimate.MilesPerHour * 60);
 
     public static Drive operator +(Drive a, Drive b) => new(a.Miles + b.Miles, a.Minutes + b.Minutes, a.Estimated || b.Estimated);

@@ -5,16 +5,16 @@ using System.Text.RegularExpressions;
 namespace SteadyLark.Core.Places;
 
 /// <param name="Zone">A tz database name.</param>
-/// <param name="Population">0 when not known.</param>
+/// <param name="Population">0 when unknown.</param>
 public sealed record Town(string Name, string Region, string Country, GeoPoint Point, string Zone, int Population);
 
 /// <param name="Code">Five digits in the United States; the first three characters of a Canadian code, its forward sortation area.</param>
 public sealed record PostalArea(string Code, string Town, string Region, string Country, GeoPoint Point, string Zone);
 
-/// <summary>A place of the address book, as the resolver needs it.</summary>
+/// <summary>An address-book place, as the resolver needs it.</summary>
 public sealed record NamedPlace(long Id, string Name, string Town, string Region, GeoPoint Point, string Zone);
 
-/// <summary>What a text was taken for.</summary>
+/// <summary>The kind of a match.</summary>
 public enum ResolvedAs
 {
     Town,
@@ -25,26 +25,26 @@ public enum ResolvedAs
     Place,
 }
 
-/// <summary>What a text may mean.</summary>
-/// <param name="Confidence">0 to 1; from <see cref="Resolution.Threshold"/> on it may be taken without asking.</param>
-/// <param name="PlaceId">The key of a place of the address book; null otherwise.</param>
+/// <summary>A candidate for what a text means.</summary>
+/// <param name="Confidence">0 to 1; from <see cref="Resolution.Threshold"/> on it may be used without asking.</param>
+/// <param name="PlaceId">Key of an address-book place; null otherwise.</param>
 public sealed record Candidate(ResolvedAs As, string Label, string Region, string Country, GeoPoint Point, string Zone, double Confidence, long? PlaceId = null);
 
-/// <summary>What a text may mean, the likeliest first.</summary>
-/// <param name="Why">In words, when nothing was found or nothing is sure; null when the first is sure.</param>
+/// <summary>Candidates for what a text means, most likely first.</summary>
+/// <param name="Why">In words, when nothing was found or nothing is certain; null when the first is certain.</param>
 public sealed record Resolution(IReadOnlyList<Candidate> Candidates, string? Why)
 {
-    /// <summary>Below this nobody picks but the one who asked.</summary>
+    /// <summary>Below this only the user chooses.</summary>
     public const double Threshold = 0.85;
 
-    /// <summary>What it means beyond doubt; null when the caller must choose.</summary>
+    /// <summary>The certain meaning; null when the user must choose.</summary>
     public Candidate? Sure => Candidates.Count > 0 && Candidates[0].Confidence >= Threshold && (Candidates.Count == 1 || Candidates[0].Confidence - Candidates[1].Confidence >= 0.1) ? Candidates[0] : null;
 }
 
-/// <summary>Towns and postal codes of the United States and Canada, and what people mean when they write one.</summary>
+/// <summary>Towns and postal codes of the United States and Canada, and how people write them.</summary>
 public sealed partial class Gazetteer
 {
-    /// <summary>Most candidates of one answer.</summary>
+    /// <summary>The most candidates in an answer.</summary>
     private const int Max = 12;
 
     private static readonly Dictionary<string, string> Expanded = new()
@@ -99,21 +99,21 @@ public sealed partial class Gazetteer
 
     public IReadOnlyList<Town> Towns { get; }
 
-    /// <summary>Reads towns: name,region,country,latitude,longitude,zone,population under a head.</summary>
+    /// <summary>Reads towns: name,region,country,latitude,longitude,zone,population with a header.</summary>
     public static List<Town> Read(TextReader text) => Lines(text).Select(c => new Town(c[0], c[1], c[2], Point(c[3], c[4]), c[5], int.Parse(c[6], CultureInfo.InvariantCulture))).ToList();
 
-    /// <summary>Reads postal codes: code,town,region,country,latitude,longitude,zone under a head.</summary>
+    /// <summary>Reads postal codes: code,town,region,country,latitude,longitude,zone with a header.</summary>
     public static List<PostalArea> ReadPostal(TextReader text) => Lines(text).Select(c => new PostalArea(c[0], c[1], c[2], c[3], Point(c[4], c[5]), c[6])).ToList();
 
-    /// <summary>The town nearest to a point; null when none lies within some two degrees.</summary>
+    /// <summary>The town nearest to a point; null when there is none within about two degrees.</summary>
     public Town? Nearest(GeoPoint point)
     {
         var (row, column) = ((int)Math.Floor(point.Latitude), (int)Math.Floor(point.Longitude));
         return Enumerable.Range(row - 1, 3).SelectMany(r => Enumerable.Range(column - 1, 3).SelectMany(c => _cells.GetValueOrDefault((r, c)) ?? [])).MinBy(t => GreatCircle.Miles(point, t.Point));
     }
 
-    /// <summary>What a text may mean: a town with or without its state, a postal code, coordinates, an address, or a name of the address book. It never picks for anybody.</summary>
-    /// <param name="book">Places of the address book that may be meant.</param>
+    /// <summary>What a text may mean: a town with or without its state, a postal code, coordinates, an address, or an address-book name. It never chooses for the user.</summary>
+    /// <param name="book">Address-book places that may be meant.</param>
     public Resolution Resolve(string text, IEnumerable<NamedPlace>? book = null)
     {
         var typed = text.Trim();
@@ -161,7 +161,7 @@ public sealed partial class Gazetteer
             };
     }
 
-    /// <summary>Small letters, without accents and points, abbreviations written out: <c>Ft. Collins</c> is <c>fort collins</c>.</summary>
+    /// <summary>Lower case, without accents and periods, abbreviations written out: <c>Ft. Collins</c> is <c>fort collins</c>.</summary>
     public static string Plain(string text) => Plain(Raw(text));
 
     private static string Plain(IEnumerable<string> words) => string.Join(' ', words.Select(w => Expanded.GetValueOrDefault(w, w)));
@@ -181,8 +181,8 @@ public sealed partial class Gazetteer
             : new Resolution([], longitude > 0 && latitude > 0 ? "This is outside the United States and Canada: is the minus sign missing from the longitude?" : "This is outside the United States and Canada.");
     }
 
-    /// <summary>Takes a postal code out of a text, and what it means.</summary>
-    /// <returns>What is left, or null when nothing is left to look at.</returns>
+    /// <summary>Extracts a postal code from a text, and what it means.</summary>
+    /// <returns>The rest of the text, or null when nothing is left to match.</returns>
     private string? Postal(string typed, List<Candidate> found)
     {
         var m = ZipCode().Match(typed) is { Success: true } zip ? zip : PostalCode().Match(typed);
@@ -198,7 +198,7 @@ public sealed partial class Gazetteer
             return rest.Length > 0 ? rest : null;
         }
 
-        // A town beside it must be near; else one of the two is wrong, and both are shown.
+        // A town next to it must be near; otherwise one of the two is wrong, and both are shown.
         var sure = 0.97;
         if (rest.Length > 0)
         {
@@ -216,7 +216,7 @@ public sealed partial class Gazetteer
         return rest;
     }
 
-    /// <summary>A town by its name, its state after it if it was written.</summary>
+    /// <summary>A town by name, with its state if given.</summary>
     private void Named(string typed, List<Candidate> found)
     {
         var original = Raw(typed);
@@ -225,7 +225,7 @@ public sealed partial class Gazetteer
             original.RemoveAt(original.Count - 1);
         }
 
-        // The longest ending that is a state is the state, but not the whole.
+        // The longest ending that is a state is the state, unless it is the whole text.
         string? region = null;
         for (var n = Math.Min(3, original.Count - 1); n >= 1 && region is null; n--)
         {
@@ -245,7 +245,7 @@ public sealed partial class Gazetteer
             var exact = (_byName.GetValueOrDefault(name) ?? []).Where(t => region is null || t.Region == region).ToList();
             if (exact.Count > 0)
             {
-                // What stands before a town is a street, if it has a number; else it is a name that we do not know.
+                // Text before a town is a street if it has a number; otherwise it is an unknown name.
                 Rank(exact, region, skip == 0 ? 0 : original.Take(skip).Any(w => w.Any(char.IsAsciiDigit)) ? 0.05 : 0.4, found);
                 return;
             }
@@ -261,7 +261,7 @@ public sealed partial class Gazetteer
         var kept = new List<Town>();
         foreach (var t in towns.OrderByDescending(t => t.Population).Take(Max))
         {
-            // One town in two spellings, or a town and the township around it.
+            // One town in two spellings, or a town and its township.
             if (kept.Any(k => k.Region == t.Region && GreatCircle.Miles(k.Point, t.Point) < 25))
             {
                 continue;
@@ -298,7 +298,7 @@ public sealed partial class Gazetteer
 
             foreach (var town in towns)
             {
-                // A town of many people is mistyped more often than one of few.
+                // Large towns are misspelled more often than small ones.
                 var people = Math.Min(0.06, Math.Log10(Math.Max(1, town.Population)) / 100);
                 found.Add(new Candidate(ResolvedAs.Town, $"{town.Name} {town.Region}", town.Region, town.Country, town.Point, town.Zone, (region is null ? 0.6 : 0.76) - (0.1 * (off - 1)) + people));
             }
@@ -310,7 +310,7 @@ public sealed partial class Gazetteer
     private static List<string> Raw(string text) =>
         string.Concat(text.Select(Bare).Select(c => char.IsLetterOrDigit(c) ? c : c is '\'' or '’' ? '\0' : ' ').Where(c => c != '\0')).Split(' ', StringSplitOptions.RemoveEmptyEntries).ToList();
 
-    /// <summary>A small letter without its accent. Written out, for a program that knows no cultures cannot take letters apart.</summary>
+    /// <summary>A lower-case letter without its accent. Spelled out, because globalization data is not available.</summary>
     private static char Bare(char sign) => char.ToLowerInvariant(sign) switch
     {
         'à' or 'á' or 'â' or 'ã' or 'ä' or 'å' or 'ā' => 'a',
@@ -324,10 +324,10 @@ public sealed partial class Gazetteer
         var c => c,
     };
 
-    /// <summary>0 to 1: the share of letters that agree, by edits.</summary>
+    /// <summary>0 to 1: the share of matching letters, by edit distance.</summary>
     private static double Likeness(string a, string b) => 1 - ((double)Distance(a, b, Math.Max(a.Length, b.Length)) / Math.Max(1, Math.Max(a.Length, b.Length)));
 
-    /// <summary>Letters left out, added, wrong or exchanged with their neighbour (optimal string alignment); more than <paramref name="max"/> is most + 1.</summary>
+    /// <summary>Optimal string alignment distance: insertions, deletions, substitutions and swaps of neighbors; anything over <paramref name="max"/> is max + 1.</summary>
     private static int Distance(string a, string b, int max)
     {
         if (Math.Abs(a.Length - b.Length) > max)
@@ -376,7 +376,7 @@ public sealed partial class Gazetteer
         text.ReadLine();
         while (text.ReadLine() is { } line)
         {
-            // A name with a comma stands in quotes, as the first or the second cell.
+            // A name with a comma is quoted, as the first or second cell.
             yield return line.Contains('"', StringComparison.Ordinal) ? Cells(line) : line.Split(',');
         }
     }

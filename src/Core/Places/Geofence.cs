@@ -3,13 +3,13 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Places;
 
-/// <summary>The ground that belongs to a place: a circle about it, or a polygon.</summary>
+/// <summary>A place's geofence: a circle or a polygon.</summary>
 public sealed class Geofence
 {
-    /// <summary>Most corners of a polygon.</summary>
+    /// <summary>The most corners of a polygon.</summary>
     public const int MaxCorners = 200;
 
-    /// <summary>Farthest that a corner may lie from its place, in miles.</summary>
+    /// <summary>The farthest a corner may be from its place, in miles.</summary>
     public const double Farthest = 50;
 
     private static readonly GeometryFactory Wgs84 = new(new PrecisionModel(), 4326);
@@ -23,7 +23,7 @@ public sealed class Geofence
     /// <param name="miles">Radius, 0.02 to 50.</param>
     public static Geofence Circle(GeoPoint center, double miles) => new(center, miles, null);
 
-    /// <summary>A polygon about a place; its corners in order, the first not repeated at the end.</summary>
+    /// <summary>A polygon around a place; its corners in order, the first not repeated at the end.</summary>
     public static Outcome<Geofence> Around(GeoPoint center, IReadOnlyList<GeoPoint> corners)
     {
         if (corners.Count is < 3 or > MaxCorners)
@@ -40,7 +40,7 @@ public sealed class Geofence
         return polygon.IsValid && polygon.Area > 0 ? new Geofence(center, null, polygon) : new Problem("geofence.crossed", "The geofence crosses itself: draw it around the place without crossing lines.", "geofence");
     }
 
-    /// <summary>Whether a point lies inside or on the fence.</summary>
+    /// <summary>Whether a point is inside or on the geofence.</summary>
     public bool Holds(GeoPoint point) =>
         _miles is { } miles ? GreatCircle.Miles(_center, point) <= miles : _polygon!.Covers(Wgs84.CreatePoint(new Coordinate(point.Longitude, point.Latitude)));
 }

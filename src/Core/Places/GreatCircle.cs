@@ -1,6 +1,6 @@
 namespace SteadyLark.Core.Places;
 
-/// <summary>Distances over the earth as the crow flies, on a sphere.</summary>
+/// <summary>Straight-line distances on a sphere.</summary>
 public static class GreatCircle
 {
     /// <summary>Mean radius of the earth in statute miles: 6,371.0088 km (IUGG mean radius R1) / 1.609344 km (international mile).</summary>

@@ -1,12 +1,12 @@
 namespace SteadyLark.Core.Places;
 
-/// <summary>How far and how long it is by road between any two points.</summary>
+/// <summary>Distance and driving time by road between any two points.</summary>
 public interface IRoads
 {
-    /// <summary>The drive a truck would make. Symmetric; nothing from a point to itself.</summary>
+    /// <summary>A truck's drive. Symmetric; zero from a point to itself.</summary>
     Drive Between(GeoPoint from, GeoPoint to);
 
-    /// <summary>The drive along points in order; nothing for fewer than two.</summary>
+    /// <summary>The drive through points in order; zero for fewer than two.</summary>
     Drive Along(IReadOnlyList<GeoPoint> points)
     {
         var sum = default(Drive);

@@ -20,7 +20,7 @@ public static class Regions
 
     private static readonly HashSet<string> Canadian = ["AB", "BC", "MB", "NB", "NL", "NS", "NT", "NU", "ON", "PE", "QC", "SK", "YT"];
 
-    /// <summary>The two letters of a state or province, or null. What is given is in small letters with single spaces and without points.</summary>
+    /// <summary>The two letters of a state or province, or null. The input is lower case, single-spaced, without periods.</summary>
     public static string? Of(string written) => ByName.GetValueOrDefault(written);
 
     /// <summary>US or CA.</summary>
@@ -44,7 +44,7 @@ public static class Regions
         ["West Coast"] = ["BC"],
     };
 
-    /// <summary>The states and provinces of a text: codes or names with commas between them, or a zone; null when nothing is asked for, empty when nothing is understood.</summary>
+    /// <summary>The states and provinces named in a text: codes or names separated by commas, or a zone; null for empty input, an empty set when not recognized.</summary>
     public static IReadOnlySet<string>? Zone(string? text)
     {
         if (string.IsNullOrWhiteSpace(text))

@@ -1,17 +1,17 @@
 namespace SteadyLark.Core.Places;
 
 /// <summary>
-/// Miles and minutes where our roads do not reach: the great circle, lengthened by a road factor. An estimate, and said to be one wherever it is shown.
+/// Miles and minutes off our road network: great-circle distance times a road factor. Shown as an estimate everywhere.
 /// </summary>
 public sealed class RoadEstimate : IRoads
 {
     /// <summary>
-    /// Road miles for one straight mile: 1.20, the mean for the United States in Ballou, Rahardja and Sakai,
+    /// Road miles per straight mile: 1.20, the mean for the United States in Ballou, Rahardja and Sakai,
     /// "Selected country circuity factors for road travel distance estimation", Transportation Research A 36 (2002).
     /// </summary>
     public const double RoadFactor = 1.20;
 
-    /// <summary>Mean speed of a loaded truck over a long stretch, in miles per hour. Our own working figure.</summary>
+    /// <summary>Mean speed of a loaded truck on a long haul, in miles per hour. Our own working figure.</summary>
     public const double MilesPerHour = 52;
 
     public static readonly RoadEstimate Straight = new();

@@ -1,23 +1,23 @@
 namespace SteadyLark.Core.Places;
 
-/// <summary>A land, state or province.</summary>
+/// <summary>A country, state or province.</summary>
 /// <param name="Name">Two letters for our own, as <see cref="Regions"/> knows them; else the country's name.</param>
-/// <param name="Rings">A hole is a ring within another; the first point of a ring need not be repeated.</param>
+/// <param name="Rings">A hole is a ring within another; the first point need not be repeated.</param>
 public sealed record Outline(string Name, IReadOnlyList<IReadOnlyList<GeoPoint>> Rings);
 
-/// <summary>Where our land ends and that of others begins, from the outlines of states and provinces. They are simplified: within two miles of a shore it may err.</summary>
+/// <summary>Coastlines and borders, from the outlines of states and provinces. They are simplified: within two miles of a shore it may be wrong.</summary>
 public sealed class Shore
 {
-    /// <summary>Bands of latitude, so many to a degree; a point is held only against the sides that cross its band.</summary>
+    /// <summary>Latitude bands per degree; a point is tested only against the sides that cross its band.</summary>
     private const int Bands = 20;
 
-    /// <summary>Water is looked for at points so many miles apart.</summary>
+    /// <summary>Spacing of the points tested for water, in miles.</summary>
     private const double Step = 0.4;
 
     private readonly Dictionary<int, List<(int Land, double Latitude1, double Longitude1, double Latitude2, double Longitude2)>> _sides = [];
     private readonly List<Outline> _lands;
 
-    /// <param name="lands">Our own states and provinces, and what lies around them.</param>
+    /// <param name="lands">Our own states and provinces, and what surrounds them.</param>
     public Shore(IEnumerable<Outline> lands)
     {
         _lands = [.. lands];
@@ -37,10 +37,10 @@ public sealed class Shore
         }
     }
 
-    /// <summary>Whether a point lies on land of the United States or Canada.</summary>
+    /// <summary>Whether a point is on land in the United States or Canada.</summary>
     public bool Dry(GeoPoint point) => On(point) is { } land && CustomFields(land);
 
-    /// <summary>The country a point lies in that is neither the United States nor Canada; null when it lies in these, within a mile of them, or in the water.</summary>
+    /// <summary>The country of a point outside the United States and Canada; null when it is in these, within a mile of them, or in the water.</summary>
     public string? Abroad(GeoPoint point)
     {
         if (On(point) is not { } land || CustomFields(land))
@@ -51,10 +51,10 @@ public sealed class Shore
         return Around(point, 1, 8).Any(Dry) ? null : land.Name;
     }
 
-    /// <summary>Whether there is no land of ours at a point and so many miles around it.</summary>
+    /// <summary>Whether there is no land of ours within so many miles of a point.</summary>
     public bool Offshore(GeoPoint point, double miles) => !Dry(point) && !Around(point, miles / 2, 12).Concat(Around(point, miles, 24)).Any(Dry);
 
-    /// <summary>Miles of a straight line that do not lie over our land.</summary>
+    /// <summary>Miles of a straight line that are not over our land.</summary>
     public double Water(GeoPoint from, GeoPoint to)
     {
         var miles = GreatCircle.Miles(from, to);
@@ -75,7 +75,7 @@ public sealed class Shore
 
     private static bool CustomFields(Outline land) => land.Name.Length == 2;
 
-    /// <summary>The land a point lies on, our own first; by the even-odd rule over its rings.</summary>
+    /// <summary>The land a point is on, our own first; by the even-odd rule over its rings.</summary>
     private Outline? On(GeoPoint point)
     {
         Span<bool> within = stackalloc bool[_lands.Count];

@@ -1,21 +1,21 @@
 namespace SteadyLark.Core.Places;
 
-/// <summary>Where something is, in words that a person on the phone can use.</summary>
+/// <summary>Describes a location in words that can be used on the phone.</summary>
 public static class Whereabouts
 {
     private static readonly string[] Points = ["N", "NE", "E", "SE", "S", "SW", "W", "NW"];
 
-    /// <summary>Nearer than this it is in the town.</summary>
+    /// <summary>Closer than this it is in the town.</summary>
     private const double InTown = 4;
 
-    /// <summary>For example <c>22 mi NW of Butte MT</c>, or <c>in Butte MT</c>. Straight miles and the initial bearing on the great circle, of eight.</summary>
+    /// <summary>For example <c>22 mi NW of Butte MT</c>, or <c>in Butte MT</c>. Straight miles and the initial great-circle bearing, in eight directions.</summary>
     public static string Format(GeoPoint at, string town, GeoPoint townAt)
     {
         var miles = GreatCircle.Miles(at, townAt);
         return miles < InTown ? $"in {town}" : $"{Math.Round(miles):0} mi {Points[(int)Math.Round(Bearing(townAt, at) / 45) % 8]} of {town}";
     }
 
-    /// <summary>Degrees clockwise from north in which one sets out from a to b: 0 to 360.</summary>
+    /// <summary>Initial bearing from a to b, degrees clockwise from north: 0 to 360.</summary>
     public static double Bearing(GeoPoint a, GeoPoint b)
     {
         static double Radians(double degrees) => degrees * Math.PI / 180;
@@ -25,11 +25,11 @@ public static class Whereabouts
         return ((Math.Atan2(y, x) * 180 / Math.PI) + 360) % 360;
     }
 
-    /// <summary>The point at a share of the way from a to b, 0 to 1, on the straight line between them.</summary>
+    /// <summary>The point at a fraction of the straight line from a to b, 0 to 1.</summary>
     public static GeoPoint Between(GeoPoint a, GeoPoint b, double share) =>
         new(a.Latitude + ((b.Latitude - a.Latitude) * share), a.Longitude + ((b.Longitude - a.Longitude) * share));
 
-    /// <summary>Straight miles along a line of points.</summary>
+    /// <summary>Straight miles along a polyline.</summary>
     public static double Length(IReadOnlyList<GeoPoint> line)
     {
         var sum = 0d;
@@ -41,7 +41,7 @@ public static class Whereabouts
         return sum;
     }
 
-    /// <summary>The point so many miles along a line; its end when the line is shorter.</summary>
+    /// <summary>The point so many miles along a polyline; its end when it is shorter.</summary>
     public static GeoPoint Along(IReadOnlyList<GeoPoint> line, double miles)
     {
         for (var i = 1; i < line.Count; i++)
@@ -58,7 +58,7 @@ public static class Whereabouts
         return line[^1];
     }
 
-    /// <summary>How many miles of a line lie before its point nearest to another.</summary>
+    /// <summary>Miles along a polyline to its point nearest to another.</summary>
     public static double Passed(IReadOnlyList<GeoPoint> line, GeoPoint at)
     {
         var (best, passed, sum) = (double.MaxValue, 0d, 0d);
@@ -77,7 +77,7 @@ public static class Whereabouts
         return passed;
     }
 
-    /// <summary>The foot of a point on a straight stretch, as a share of the way from a to b, on a plane that touches the earth there.</summary>
+    /// <summary>The projection of a point onto a straight segment, as a fraction from a to b, on a local tangent plane.</summary>
     public static (double Share, GeoPoint Foot) Foot(GeoPoint p, GeoPoint a, GeoPoint b)
     {
         var narrow = Math.Cos(p.Latitude * Math.PI / 180);

@@ -2,7 +2,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Pricing;
 
-/// <summary>What a customer is charged for.</summary>
+/// <summary>The kind of a charge.</summary>
 public enum ChargeKind
 {
     LineHaul,

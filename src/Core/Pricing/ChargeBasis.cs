@@ -2,39 +2,39 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Pricing;
 
-/// <summary>How a charge comes to its amount.</summary>
+/// <summary>How a charge's amount is calculated.</summary>
 public enum ChargeBasis
 {
-    /// <summary>The amount as it is.</summary>
+    /// <summary>The amount as given.</summary>
     Flat,
 
-    /// <summary>Dollars a mile, over the load's miles.</summary>
+    /// <summary>Dollars per mile, times the load's miles.</summary>
     PerMile,
 
-    /// <summary>Dollars a hundredweight (100 lb), over the load's weight.</summary>
+    /// <summary>Dollars per hundredweight (100 lb), times the load's weight.</summary>
     PerCwt,
 
     /// <summary>Percent of the line haul.</summary>
     Percent,
 }
 
-/// <summary>A charge made out: what it is, how it came to its amount, and the amount.</summary>
-/// <param name="Rate">Dollars a mile, dollars a hundredweight or percent, to four places; null when flat.</param>
+/// <summary>A priced charge: its kind, its basis and its amount.</summary>
+/// <param name="Rate">Dollars per mile, dollars per hundredweight or percent, to four places; null when flat.</param>
 /// <param name="Quantity">Miles, hundredweights or dollars of line haul; null when flat.</param>
 public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount);
 
 public static class ChargePrices
 {
-    /// <summary>The highest rate there is.</summary>
+    /// <summary>The highest rate accepted.</summary>
     public const decimal MaxRate = 100_000m;
 
-    /// <summary>Makes a charge out. Amounts are rounded to the cent, half a cent away from zero.</summary>
+    /// <summary>Prices a charge. Amounts are rounded to the cent, half away from zero.</summary>
     /// <param name="amount">Dollars, when flat.</param>
     /// <param name="rate">As in <see cref="PricedCharge.Rate"/>, when not flat.</param>
-    /// <param name="miles">The load's, when known.</param>
-    /// <param name="weightLb">The load's in all, when known.</param>
-    /// <param name="lineHaul">What the line haul comes to; null while that is what is being made out.</param>
-    /// <returns>The charge, or what keeps it from being made out; fields are relative to the charge.</returns>
+    /// <param name="miles">The load's miles, when known.</param>
+    /// <param name="weightLb">The load's total weight, when known.</param>
+    /// <param name="lineHaul">The line haul amount; null while the line haul itself is priced.</param>
+    /// <returns>The charge, or why it cannot be priced; fields are relative to the charge.</returns>
     public static Outcome<PricedCharge> Price(ChargeBasis basis, decimal? amount, decimal? rate, int? miles, int? weightLb, Money? lineHaul)
     {
         if (basis == ChargeBasis.Flat)

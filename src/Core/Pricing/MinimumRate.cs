@@ -2,13 +2,13 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Pricing;
 
-/// <summary>The least that a load may be hauled for.</summary>
+/// <summary>The minimum rate of a load.</summary>
 public static class MinimumRate
 {
-    /// <summary>(Empty + loaded miles) × the company's least rate per mile, rounded up to its step.</summary>
+    /// <summary>(Empty + loaded miles) × the company's minimum rate per mile, rounded up to its step.</summary>
     /// <param name="emptyMiles">Whole miles to the pickup, at least 0.</param>
-    /// <param name="loadedMiles">Whole miles from the pickup on, at least 0.</param>
-    /// <param name="leastPerMile">Dollars a mile, at least 0.</param>
+    /// <param name="loadedMiles">Whole miles from the pickup, at least 0.</param>
+    /// <param name="leastPerMile">Dollars per mile, at least 0.</param>
     /// <param name="step">Dollars, above 0.</param>
     public static Money Of(int emptyMiles, int loadedMiles, decimal leastPerMile, decimal step) =>
         Money.Usd(Math.Ceiling((emptyMiles + loadedMiles) * leastPerMile / step) * step);

@@ -4,7 +4,7 @@ using SteadyLark.Core.Loads;
 
 namespace SteadyLark.Core.Trips;
 
-/// <summary>How urgent something is. The only thing colour stands for.</summary>
+/// <summary>How urgent something is. The only meaning of color.</summary>
 public enum Urgency
 {
     None,
@@ -12,18 +12,18 @@ public enum Urgency
     Now,
 }
 
-/// <summary>What a slate says of a load in a word or two, and whether a person should look.</summary>
+/// <summary>A load's status on a list in a word or two, and whether it needs attention.</summary>
 public sealed record BoardStatus(string Text, Urgency Urgency)
 {
     /// <summary>An unconfirmed carrier needs a call when the pickup is within a day.</summary>
     public static readonly Duration ConfirmWithin = Duration.FromHours(24);
 
-    /// <summary>An uncovered pickup within eight hours is now; within 36, soon.</summary>
+    /// <summary>An uncovered pickup within 8 hours needs attention now; within 36 hours, soon.</summary>
     public static readonly Duration CoverNow = Duration.FromHours(8);
 
     public static readonly Duration CoverSoon = Duration.FromHours(36);
 
-    /// <summary>Of a load that someone carries.</summary>
+    /// <summary>For a covered load.</summary>
     public static BoardStatus Carried(IReadOnlyList<ExpectedVisit> visits, bool confirmed, Instant firstPickup, Instant now)
     {
         var open = visits.Where(v => !v.Done).ToList();
@@ -43,17 +43,17 @@ public sealed record BoardStatus(string Text, Urgency Urgency)
         };
     }
 
-    /// <summary>Of a load that nobody carries yet.</summary>
-    /// <param name="pickup">When the first stop opens and closes.</param>
-    /// <param name="place">The zone of that stop, in which its time is said.</param>
-    /// <param name="reader">The reader's zone, which tells what today is.</param>
+    /// <summary>For an uncovered load.</summary>
+    /// <param name="pickup">When the first stop's window begins and ends.</param>
+    /// <param name="place">The zone of that stop, in which its time is shown.</param>
+    /// <param name="reader">The reader's zone, which determines what today is.</param>
     /// <param name="now">The present.</param>
     public static BoardStatus Uncovered(Span pickup, DateTimeZone place, DateTimeZone reader, Instant now) =>
         now > pickup.Until ? new BoardStatus($"missed by {(now - pickup.Until).Format()}", Urgency.Now)
         : pickup.From - now < CoverNow ? new BoardStatus(pickup.From <= now ? "picks up now" : $"picks up in {(pickup.From - now).Format()}", Urgency.Now)
         : new BoardStatus(SaidNear(pickup.From, place, reader, now), pickup.From - now < CoverSoon ? Urgency.Soon : Urgency.None);
 
-    /// <summary>A coming time as one says it: <c>today 14:30</c>, <c>tomorrow 07:00</c>, <c>Thu 10:00</c>, and beyond a week with its date.</summary>
+    /// <summary>A time ahead: <c>today 14:30</c>, <c>tomorrow 07:00</c>, <c>Thu 10:00</c>, and beyond a week with its date.</summary>
     private static string SaidNear(Instant at, DateTimeZone place, DateTimeZone reader, Instant now)
     {
         var local = at.InZone(place).LocalDateTime;

@@ -3,26 +3,26 @@ using SteadyLark.Core.Places;
 
 namespace SteadyLark.Core.Trips;
 
-/// <summary>How a stop or a load stands against its promise.</summary>
+/// <summary>How a stop or load stands against its appointment.</summary>
 public enum Outlook
 {
     OnTime,
 
-    /// <summary>In time, but with less than <see cref="Expectations.ThinSlack"/> to spare.</summary>
+    /// <summary>On time, but with less than <see cref="Expectations.ThinSlack"/> of slack.</summary>
     Tight,
 
-    /// <summary>Should have come by our estimate more than <see cref="Expectations.Patience"/> ago, and nobody has said so.</summary>
+    /// <summary>Past its ETA by more than <see cref="Expectations.Patience"/>, without an update.</summary>
     NoUpdate,
 
-    /// <summary>Expected after the promise ends.</summary>
+    /// <summary>Expected after the window ends.</summary>
     Late,
 }
 
-/// <summary>When one is expected at a stop, as of now.</summary>
-/// <param name="Arrives">Expected, or the actual arrival where there is one.</param>
-/// <param name="Late">How far past the end of the window; zero when in time.</param>
-/// <param name="Slack">Time to spare; null for a stop that is reached or whose arrival is only assumed.</param>
-/// <param name="Silent">How long ago it should have come by the estimate without word; zero otherwise.</param>
+/// <summary>The ETA at a stop, as of now.</summary>
+/// <param name="Arrives">The ETA, or the actual arrival once there is one.</param>
+/// <param name="Late">How far past the end of the window; zero when on time.</param>
+/// <param name="Slack">Slack; null for a stop that is reached or whose arrival is only assumed.</param>
+/// <param name="Silent">Time since the ETA without an update; zero otherwise.</param>
 public sealed record ExpectedVisit(long StopId, Instant Arrives, Instant Leaves, Duration Late, Duration? Slack, Duration Silent, bool Done)
 {
     public Outlook Outlook =>
@@ -33,28 +33,28 @@ public sealed record ExpectedVisit(long StopId, Instant Arrives, Instant Leaves,
         : Outlook.OnTime;
 }
 
-/// <summary>Where a truck will come from, and when it is free to.</summary>
+/// <summary>Where a truck comes from, and when it is free.</summary>
 public sealed record ComingFrom(GeoPoint Point, Instant Free);
 
 public static class Expectations
 {
-    /// <summary>Less than an hour to spare needs a look.</summary>
+    /// <summary>Less than an hour of slack needs a look.</summary>
     public static readonly Duration ThinSlack = Duration.FromHours(1);
 
-    /// <summary>How long after an estimated arrival silence is worth a call.</summary>
+    /// <summary>How long after an ETA a missing update is worth a call.</summary>
     public static readonly Duration Patience = Duration.FromHours(2);
 
-    /// <summary>A truck whose freight was taken sets out within half an hour, though nobody says so.</summary>
+    /// <summary>A truck that loaded is assumed to leave within half an hour, even without an update.</summary>
     public static readonly Duration SetsOutAfter = Duration.FromMinutes(30);
 
     /// <summary>
-    /// Walks the stops in order from what has happened to what must follow, by road. An estimate: it knows neither weather nor the hours a driver has
+    /// Computes ETAs stop by stop from what has happened, by road. An estimate: it knows neither weather nor the hours a driver has
     /// already used.
     /// </summary>
-    /// <param name="stops">In order, with what happened so far.</param>
+    /// <param name="stops">In order, with what has happened so far.</param>
     /// <param name="now">The present.</param>
-    /// <param name="from">Where the truck is before the first stop and when it is free, or null when unknown: then one is assumed at the first stop in time.</param>
-    /// <param name="seen">Where the truck was last seen on the way and when, or null: newer than the stop before, it counts more than an estimate from there.</param>
+    /// <param name="from">Where the truck is before the first stop and when it is free, or null when unknown: then it is assumed to reach the first stop on time.</param>
+    /// <param name="seen">The truck's last known position and time, or null: when newer than the stop before, the ETA is computed from it.</param>
     public static IReadOnlyList<ExpectedVisit> Of(IRoads roads, IReadOnlyList<PlannedStop> stops, Instant now, ComingFrom? from = null, ComingFrom? seen = null)
     {
         var visits = new List<ExpectedVisit>(stops.Count);
@@ -96,12 +96,12 @@ public static class Expectations
     }
 
     /// <summary>
-    /// Expectations over what one truck does in turn: each trip begins where and when the one before it is expected to end.
+    /// ETAs for what one truck does in sequence: each trip begins where and when the one before it is expected to end.
     /// </summary>
-    /// <param name="trips">In the order they are promised, each with its stops in order.</param>
+    /// <param name="trips">In the order of their bookings, each with its stops in order.</param>
     /// <param name="now">The present.</param>
-    /// <param name="from">Where it was last, or null when unknown.</param>
-    /// <param name="seen">Where it was last seen on the first of them.</param>
+    /// <param name="from">Its last known place, or null when unknown.</param>
+    /// <param name="seen">Its last known position on the first trip.</param>
     public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(IRoads roads, IEnumerable<IReadOnlyList<PlannedStop>> trips, Instant now, ComingFrom? from, ComingFrom? seen = null)
     {
         var all = new List<IReadOnlyList<ExpectedVisit>>();
@@ -119,10 +119,10 @@ public static class Expectations
         return all;
     }
 
-    /// <summary>The worst standing among stops, for the whole load.</summary>
+    /// <summary>The worst status among a load's stops.</summary>
     public static Outlook Worst(IEnumerable<ExpectedVisit> visits) => visits.Select(v => v.Outlook).DefaultIfEmpty(Outlook.OnTime).Max();
 
-    /// <param name="ratio">The factor by which a manual route or manual miles lengthen or shorten the rest of the route.</param>
+    /// <param name="ratio">Factor by which a route override lengthens or shortens the rest of the route.</param>
     private static ExpectedVisit Coming(IRoads roads, PlannedStop stop, GeoPoint? at, double ratio, Instant free, Instant now, bool first)
     {
         var assumed = at is null;
@@ -130,14 +130,14 @@ public static class Expectations
         var byRoad = assumed ? stop.Window.From : free + route.Set(route.Miles * ratio).DoorToDoor;
         if (first)
         {
-            // Nobody sets out so as to stand before a closed gate.
+            // A truck leaves so as not to wait at a closed gate.
             assumed = assumed || byRoad <= stop.Window.From;
             byRoad = Instant.Max(byRoad, stop.Window.From);
         }
 
         if (stop.Told is { } told)
         {
-            // What a person said counts more than our estimate, until it is over.
+            // A reported ETA overrides the estimate until it has passed.
             assumed = false;
             byRoad = told;
         }

@@ -4,35 +4,35 @@ using SteadyLark.Core.Loads;
 
 namespace SteadyLark.Core.Trips;
 
-/// <summary>What can be said of a load beside that a stop was reached, left or delivered.</summary>
+/// <summary>What can be reported about a load besides arrivals, departures and deliveries.</summary>
 public enum ReportKind
 {
-    /// <summary>It will be later than promised, with the new time when it is known.</summary>
+    /// <summary>Late, with the new ETA when known.</summary>
     Delay,
 
-    /// <summary>The truck stands.</summary>
+    /// <summary>The truck has broken down.</summary>
     Breakdown,
 
-    /// <summary>The receiver did not take the freight.</summary>
+    /// <summary>The receiver refused the freight.</summary>
     Refused,
 
-    /// <summary>Less came than was loaded.</summary>
+    /// <summary>Fewer pieces were delivered than loaded.</summary>
     Short,
 
-    /// <summary>Some of it came damaged.</summary>
+    /// <summary>Some of the freight is damaged.</summary>
     Damaged,
 
     Note,
 }
 
-/// <param name="StopId">The stop it is about; the next one when left out.</param>
-/// <param name="Note">The reason, or what was said.</param>
-/// <param name="ExpectedAt">For a delay or a breakdown: when the truck is expected there now.</param>
-/// <param name="Pieces">For short or damaged freight: how many.</param>
+/// <param name="StopId">The stop it is about; the next one when omitted.</param>
+/// <param name="Note">The reason, or the note.</param>
+/// <param name="ExpectedAt">For a delay or a breakdown: the new ETA.</param>
+/// <param name="Pieces">For short or damaged freight: number of pieces.</param>
 public sealed record ReportOrder(ReportKind? Kind, long? StopId, string? Note, Instant? ExpectedAt, int? Pieces);
 
-/// <summary>A report that can be kept, with what follows from it.</summary>
-/// <param name="Hold">Why the load is held from being billed, or null.</param>
+/// <summary>A report that can be recorded, with its consequences.</summary>
+/// <param name="Hold">Why the load is held for billing, or null.</param>
 public sealed record Report(ReportKind Kind, long? StopId, string Note, Instant? ExpectedAt, int? Pieces, string? Hold);
 
 public static class Reports
@@ -47,15 +47,15 @@ public static class Reports
         _ => "note",
     };
 
-    /// <summary>Whether it tells of the freight itself, and so puts the bill into dispute.</summary>
+    /// <summary>Whether it concerns the freight itself, which puts the load on a dispute hold.</summary>
     public static bool OfFreight(this ReportKind kind) => kind is ReportKind.Refused or ReportKind.Short or ReportKind.Damaged;
 
     /// <summary>
-    /// Whether a report can be so. Refused freight needs a truck at a delivery that is not done; short and damaged freight a truck that reached the stop; a delay a stop still ahead.
-    /// Refused, short and damaged freight puts the bill into dispute until somebody has settled it.
+    /// Whether a report is possible. Refused freight needs a truck at a delivery that is not done; short and damaged freight a truck that reached the stop; a delay a stop still ahead.
+    /// Refused, short and damaged freight puts the load on a dispute hold until someone settles it.
     /// </summary>
     /// <param name="stops">All stops of the load in order.</param>
-    /// <param name="towns">The stops' towns, for the words.</param>
+    /// <param name="towns">The stops' towns, for the text.</param>
     public static Outcome<Report> Decide(IReadOnlyList<PlannedStop> stops, IReadOnlyList<string> towns, ReportOrder order, bool covered, Instant now)
     {
         var validation = new Validation();
@@ -122,7 +122,7 @@ public static class Reports
         return new Report(kind, index < 0 ? null : stops[index].Id, words!, order.ExpectedAt, order.Pieces, hold is null ? null : char.ToUpperInvariant(hold[0]) + hold[1..]);
     }
 
-    /// <summary>The stop that is meant when none was named: the next ahead for a delay, the delivery to come for a refusal, the last that was reached for what came of the freight.</summary>
+    /// <summary>The stop that is meant when none is named: the next ahead for a delay, the next delivery for a refusal, the last one reached for the condition of the freight.</summary>
     private static int Assumed(ReportKind kind, IReadOnlyList<PlannedStop> stops) => kind switch
     {
         ReportKind.Delay or ReportKind.Breakdown => stops.ToList().FindIndex(s => !s.Done && s.Arrived is null),

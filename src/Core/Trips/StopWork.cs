@@ -4,7 +4,7 @@ using SteadyLark.Core.Loads;
 
 namespace SteadyLark.Core.Trips;
 
-/// <summary>What can be said of a truck at a stop.</summary>
+/// <summary>Stop events.</summary>
 public enum StopEvent
 {
     Arrived,
@@ -12,21 +12,21 @@ public enum StopEvent
     Delivered,
 }
 
-/// <summary>What a stop will hold after the word was recorded.</summary>
+/// <summary>A stop after an event was recorded.</summary>
 public sealed record StopChange(long StopId, Instant? Arrived, Instant? Left, Instant? Delivered, string? ReceivedBy);
 
-/// <summary>Whether a word about a stop can be so, and what follows from it.</summary>
+/// <summary>Whether an event at a stop is possible, and its consequences.</summary>
 public static class StopWork
 {
-    /// <summary>How far ahead of the clock a recorded time may lie, for clocks differ.</summary>
+    /// <summary>How far in the future a recorded time may be, because clocks differ.</summary>
     public static readonly Duration ClockDrift = Duration.FromMinutes(5);
 
-    /// <param name="stops">All stops of the load in order, as they stand.</param>
+    /// <param name="stops">All stops of the load in order, as they are.</param>
     /// <param name="stopId">The stop it is about.</param>
-    /// <param name="word">What happened.</param>
+    /// <param name="word">The event.</param>
     /// <param name="at">When it happened.</param>
     /// <param name="receivedBy">Who took the freight; for a delivery only.</param>
-    /// <param name="covered">Whether someone carries the load.</param>
+    /// <param name="covered">Whether the load is covered.</param>
     /// <param name="now">The present.</param>
     public static Outcome<StopChange> Decide(
         IReadOnlyList<PlannedStop> stops, long stopId, StopEvent word, Instant at, string? receivedBy, bool covered, Instant now)
@@ -85,7 +85,7 @@ public static class StopWork
         };
     }
 
-    /// <summary>Takes the last word about a stop back: departure, then delivery, then arrival; only when nothing after it happened.</summary>
+    /// <summary>Undoes the last event at a stop: departure, then delivery, then arrival; only when nothing later happened.</summary>
     public static Outcome<StopChange> Undo(IReadOnlyList<PlannedStop> stops, long stopId)
     {
         var index = stops.ToList().FindIndex(s => s.Id == stopId);
@@ -102,7 +102,7 @@ public static class StopWork
         var stop = stops[index];
         return stop switch
         {
-            // Left and delivered in one breath are taken back in one.
+            // Departure and delivery recorded together are undone together.
             { Left: not null } when stop.Delivered == stop.Left => new StopChange(stopId, Before(stop.Arrived, stop.Left.Value), null, null, null),
             { Left: not null } => new StopChange(stopId, stop.Kind == StopKind.Pickup ? Before(stop.Arrived, stop.Left.Value) : stop.Arrived, null, stop.Delivered, null),
             { Delivered: not null } => new StopChange(stopId, Before(stop.Arrived, stop.Delivered.Value), null, null, null),
@@ -110,7 +110,7 @@ public static class StopWork
             _ => new Problem("stop.nothing", "Nothing is recorded at this stop.", "stopId"),
         };
 
-        // An arrival that was only inferred from the later word goes with it.
+        // An arrival inferred from a later event is undone with it.
         static Instant? Before(Instant? arrived, Instant word) => arrived < word ? arrived : null;
     }
 }

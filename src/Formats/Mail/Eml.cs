@@ -4,14 +4,14 @@ using NodaTime;
 
 namespace SteadyLark.Formats.Mail;
 
-/// <summary>A file that goes with a mail.</summary>
+/// <summary>A file attached to an email.</summary>
 public sealed record MailFile(string Name, string MediaType, byte[] Bytes);
 
-/// <summary>A mail as people read it.</summary>
+/// <summary>A parsed email.</summary>
 /// <param name="MessageId">Without angle brackets (RFC 5322 § 3.6.4).</param>
 public sealed record MailMessage(string MessageId, string From, string To, string Subject, string Text, Instant At, IReadOnlyList<MailFile> Files);
 
-/// <summary>Mails as EML: RFC 5322 messages with MIME parts (RFC 2045).</summary>
+/// <summary>Emails as EML: RFC 5322 messages with MIME parts (RFC 2045).</summary>
 public static class Eml
 {
     public static byte[] Write(MailMessage mail)
@@ -36,7 +36,7 @@ public static class Eml
         return stream.ToArray();
     }
 
-    /// <summary>40 MB, with attachments as they are encoded.</summary>
+    /// <summary>40 MB, with attachments in their encoded size.</summary>
     public const int MaxBytes = 40 * 1024 * 1024;
 
     /// <summary>Most parts of an email, attachments and bodies together.</summary>
@@ -97,7 +97,7 @@ public static class Eml
         }
     }
 
-    /// <summary>Whether a text is one usable mail address.</summary>
+    /// <summary>Whether a text is one valid email address.</summary>
     public static bool IsAddress(string? text) =>
         MailboxAddress.TryParse(text ?? "", out var address) && address.Address.Contains('@', StringComparison.Ordinal) && !address.Address.EndsWith('@');
 

@@ -5,12 +5,12 @@ using SteadyLark.Core.Places.Roads;
 
 namespace SteadyLark.Formats.Places;
 
-/// <summary>The geographic files that ship with the program (data/README.md tells where they come from).</summary>
+/// <summary>The geographic files shipped with the program (data/README.md gives their sources).</summary>
 public static class Atlas
 {
     private static readonly Assembly Here = typeof(Atlas).Assembly;
 
-    /// <summary>The road network, read anew at each call.</summary>
+    /// <summary>The road network; read at each call.</summary>
     public static RoadNetwork Roads()
     {
         using var nodes = Text("roads/nodes.csv");
@@ -18,7 +18,7 @@ public static class Atlas
         return RoadNetwork.Read(nodes, routes);
     }
 
-    /// <summary>Towns and postal codes, read anew at each call.</summary>
+    /// <summary>Towns and postal codes; read at each call.</summary>
     public static Gazetteer Gazetteer()
     {
         using var towns = Towns();
@@ -26,16 +26,16 @@ public static class Atlas
         return new Gazetteer(Core.Places.Gazetteer.Read(towns), Core.Places.Gazetteer.ReadPostal(postal));
     }
 
-    /// <summary>Towns: name,region,country,latitude,longitude,zone,population under a head.</summary>
+    /// <summary>Towns: name,region,country,latitude,longitude,zone,population with a header.</summary>
     public static TextReader Towns() => Text("places/towns.csv");
 
-    /// <summary>Postal codes: code,town,region,country,latitude,longitude,zone under a head.</summary>
+    /// <summary>Postal codes: code,town,region,country,latitude,longitude,zone with a header.</summary>
     public static TextReader PostalCodes() => Text("places/postal.csv");
 
-    /// <summary>The outlines of states, provinces and what lies around them, as JSON.</summary>
+    /// <summary>The outlines of states, provinces and their surroundings, as JSON.</summary>
     public static TextReader Land() => Text("map/land.json");
 
-    /// <summary>Where the land of states and provinces ends and that of others begins, read anew at each call.</summary>
+    /// <summary>Coastlines and borders; read at each call.</summary>
     public static Shore Shore()
     {
         using var text = Land();
@@ -44,7 +44,7 @@ public static class Atlas
             .Select(r => new Outline(r.GetProperty("id").GetString()!, r.GetProperty("rings").EnumerateArray().Select(Ring).ToList())));
     }
 
-    /// <summary>A ring as the file keeps it: its first point in thousandths of a degree, then the steps from point to point.</summary>
+    /// <summary>A ring as stored: its first point in thousandths of a degree, then the steps from point to point.</summary>
     private static List<GeoPoint> Ring(JsonElement steps)
     {
         var figures = steps.EnumerateArray().Select(f => f.GetInt32()).ToList();

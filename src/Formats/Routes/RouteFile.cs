@@ -8,18 +8,18 @@ using SteadyLark.Formats.Tables;
 
 namespace SteadyLark.Formats.Routes;
 
-/// <summary>A stop of a way that is written to a file.</summary>
-/// <param name="When">What is agreed there, in words, or null.</param>
+/// <summary>A stop of a route in a file.</summary>
+/// <param name="When">The appointment in words, or null.</param>
 /// <param name="Miles">From the stop before; null at the first.</param>
 public sealed record RouteStop(string Name, string? Address, string Kind, GeoPoint Point, string? When, double? Miles, double? Minutes);
 
-/// <summary>A way with its stops, to be taken along in an open format.</summary>
-/// <param name="Line">The way itself, as points.</param>
+/// <summary>A route with its stops, for export in an open format.</summary>
+/// <param name="Line">The route as points.</param>
 public sealed record RouteFile(string Name, IReadOnlyList<RouteStop> Stops, IReadOnlyList<GeoPoint> Line)
 {
     private static readonly XNamespace Gpx11 = "http://www.topografix.com/GPX/1/1";
 
-    /// <summary>GPX 1.1 (www.topografix.com/GPX/1/1): each stop as a waypoint, the stops as a route, the way as a track. UTF-8.</summary>
+    /// <summary>GPX 1.1 (www.topografix.com/GPX/1/1): each stop as a waypoint, the stops as a route, the driven line as a track. UTF-8.</summary>
     public byte[] Gpx()
     {
         XElement Point(string tag, GeoPoint p, params object?[] inside) =>
@@ -40,7 +40,7 @@ public sealed record RouteFile(string Name, IReadOnlyList<RouteStop> Stops, IRea
         return stream.ToArray();
     }
 
-    /// <summary>GeoJSON (RFC 7946): one feature collection with the way as a LineString and each stop as a Point. UTF-8.</summary>
+    /// <summary>GeoJSON (RFC 7946): one feature collection with the route as a LineString and each stop as a Point. UTF-8.</summary>
     public byte[] GeoJson() => JsonSerializer.SerializeToUtf8Bytes(new
     {
         type = "FeatureCollection",
@@ -53,7 +53,7 @@ public sealed record RouteFile(string Name, IReadOnlyList<RouteStop> Stops, IRea
             })),
     });
 
-    /// <summary>CSV (RFC 4180), one line for a stop.</summary>
+    /// <summary>CSV (RFC 4180), one line per stop.</summary>
     public byte[] Csv() => new Table(
         ["stop", "kind", "name", "address", "latitude", "longitude", "when", "miles", "drive minutes"],
         Stops.Select((s, i) => (IReadOnlyList<object?>)[(decimal)(i + 1), s.Kind, s.Name, s.Address, (decimal)Math.Round(s.Point.Latitude, 5), (decimal)Math.Round(s.Point.Longitude, 5), s.When, (decimal?)Rounded(s.Miles), s.Minutes is { } m ? (decimal)Math.Round(m) : null]).ToList()).Csv();
@@ -66,6 +66,6 @@ public sealed record RouteFile(string Name, IReadOnlyList<RouteStop> Stops, IRea
 
     private static string? Note(RouteStop s) => string.Join(", ", new[] { s.Address, s.When }.Where(t => !string.IsNullOrEmpty(t))) is { Length: > 0 } note ? note : null;
 
-    /// <summary>XML 1.0 has no place for most control characters.</summary>
+    /// <summary>XML 1.0 does not allow most control characters.</summary>
     private static string Clean(string text) => new(text.Where(XmlConvert.IsXmlChar).ToArray());
 }

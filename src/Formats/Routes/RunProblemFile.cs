@@ -5,14 +5,14 @@ using SteadyLark.Core.Trips.Runs;
 namespace SteadyLark.Formats.Routes;
 
 /// <summary>
-/// A routing problem that brings its own matrix, as JSON: <c>miles</c>, <c>minutes</c>, <c>depot</c>, <c>end</c>, <c>demands</c>, <c>capacities</c>, <c>service</c>, <c>windows</c>,
-/// <c>drivers</c>, <c>shift</c>, <c>open</c>, <c>objective</c> (earlier: <c>aim</c>), <c>seconds</c>. docs/route.md tells each.
+/// A routing problem with its own matrix, as JSON: <c>miles</c>, <c>minutes</c>, <c>depot</c>, <c>end</c>, <c>demands</c>, <c>capacities</c>, <c>service</c>, <c>windows</c>,
+/// <c>drivers</c>, <c>shift</c>, <c>open</c>, <c>objective</c> (formerly <c>aim</c>), <c>seconds</c>. See docs/route.md.
 /// </summary>
 public static class RunProblemFile
 {
     /// <param name="json">The whole file.</param>
-    /// <param name="share">How drivers are taken, when it was said beside the file.</param>
-    /// <param name="drivers">How many there are, when it was said beside the file.</param>
+    /// <param name="share">How drivers are used, when given outside the file.</param>
+    /// <param name="drivers">Number of drivers, when given outside the file.</param>
     public static Outcome<(RunProblem Problem, double? Seconds)> Read(ReadOnlyMemory<byte> json, RunShare? share = null, int? drivers = null)
     {
         try
@@ -67,7 +67,7 @@ public static class RunProblemFile
             return validation.Problems.ToList();
         }
 
-        // Demands may be broken numbers, capacities with them: both are then counted in thousandths.
+        // Demands and capacities may be fractions: both are then counted in thousandths.
         var unit = (demands ?? []).Concat(capacities ?? []).All(x => x == Math.Floor(x)) ? 1 : 1000;
         var stops = Enumerable.Range(0, n).Select(i => new RunStop(service?[i] ?? 0, windows?[i].From ?? 0, windows?[i].Until ?? RunProblem.Ever, (long)Math.Round((demands?[i] ?? 0) * unit))).ToList();
         var visited = n - new[] { depot, end }.OfType<int>().Distinct().Count();
@@ -83,14 +83,14 @@ public static class RunProblemFile
         }
 
         var finish = open ? end : end ?? depot;
-        // A terminal's window is when one may leave it and must be back.
+        // A terminal's window is when drivers may leave and must be back.
         var crew = Enumerable.Range(0, many).Select(i => new RunDriver(depot, finish, depot is { } at ? stops[at].Opens : 0, capacities is null ? long.MaxValue : (long)Math.Round(capacities[i] * unit))).ToList();
         var problem = new RunProblem(miles ?? minutes!, minutes ?? miles!, stops, crew, share ?? RunShare.Any, objective, shift);
         var wrong = problem.Problems();
         return wrong.Count > 0 ? wrong.ToList() : (problem, seconds);
     }
 
-    /// <summary>How many drivers, as it is written: a number, <c>fewest</c> or <c>even:N</c>.</summary>
+    /// <summary>How many drivers, as written: a number, <c>fewest</c> or <c>even:N</c>.</summary>
     public static (RunShare? Share, int? Drivers) Drivers(string text, string field, Validation validation)
     {
         var word = text.Trim().ToLowerInvariant();
@@ -201,7 +201,7 @@ public static class RunProblemFile
         return null;
     }
 
-    /// <summary>Whether one capacity stands for every truck, and not for a single one.</summary>
+    /// <summary>Whether one capacity applies to every truck.</summary>
     private static bool OneForAll(JsonElement root) => (root.TryGetProperty("capacities", out var c) || root.TryGetProperty("capacity", out c)) && c.ValueKind == JsonValueKind.Number;
 
     private static List<double>? Capacities(JsonElement root, Validation validation)

@@ -4,10 +4,10 @@ using MiniExcelLibs;
 
 namespace SteadyLark.Formats.Tables;
 
-/// <summary>A table to be written: titles, and rows of text, numbers, days, moments and nothing.</summary>
+/// <summary>A table to export: titles, and rows of text, numbers, dates, instants and blanks.</summary>
 public sealed record Table(IReadOnlyList<string> Titles, IReadOnlyList<IReadOnlyList<object?>> Rows)
 {
-    /// <summary>As CSV (RFC 4180), UTF-8 with a byte order mark so that spreadsheets read it as such. Text that a spreadsheet would take for a formula is kept from being one.</summary>
+    /// <summary>As CSV (RFC 4180), UTF-8 with a byte order mark so that spreadsheets detect it. Text that a spreadsheet would read as a formula is escaped.</summary>
     public byte[] Csv()
     {
         using var stream = new MemoryStream();

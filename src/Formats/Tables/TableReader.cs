@@ -6,15 +6,15 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Formats.Tables;
 
-/// <summary>Reads tables that people send: CSV (RFC 4180, with comma, semicolon or tab) and workbooks (ECMA-376).</summary>
+/// <summary>Reads tables from outside: CSV (RFC 4180, with comma, semicolon or tab) and workbooks (ECMA-376).</summary>
 public static class TableReader
 {
-    /// <summary>Most rows of one file.</summary>
+    /// <summary>The most rows of one file.</summary>
     public const int MaxRows = 20_000;
 
     private const int MaxCells = 60;
 
-    /// <summary>All rows as text, empty cells as empty texts; rows without any text are left out.</summary>
+    /// <summary>All rows as text, empty cells as empty strings; blank rows are dropped.</summary>
     public static Outcome<IReadOnlyList<IReadOnlyList<string>>> Read(byte[] file)
     {
         try
@@ -55,7 +55,7 @@ public static class TableReader
         return rows;
     }
 
-    /// <summary>UTF-8; what is not that is taken for Windows' Western letters, as older programs write them.</summary>
+    /// <summary>UTF-8; anything else is read as Windows-1252, as older programs write it.</summary>
     private static string Text(byte[] file)
     {
         try
@@ -80,7 +80,7 @@ public static class TableReader
                 DateTime { TimeOfDay: var t } d when d.Year < 1901 => t.ToString(@"hh\:mm", CultureInfo.InvariantCulture),
                 DateTime d => d.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
                 TimeSpan t => t.ToString(@"hh\:mm", CultureInfo.InvariantCulture),
-                // A time of day in a sheet is a part of a day.
+                // Spreadsheets store a time of day as a fraction of a day.
                 double x => x.ToString("0.########", CultureInfo.InvariantCulture),
                 _ => Convert.ToString(v, CultureInfo.InvariantCulture)?.Trim() ?? "",
             }).ToArray());

@@ -3,10 +3,10 @@ using System.Xml;
 
 namespace SteadyLark.Formats.Tables;
 
-/// <summary>What a workbook from outside may hold, checked by streaming through it before anything parses it (ECMA-376 part 1, § 18.3.1).</summary>
+/// <summary>Limits of a workbook from outside, checked by streaming through it before anything parses it (ECMA-376 part 1, § 18.3.1).</summary>
 internal static class WorkbookLimits
 {
-    /// <summary>Bytes that its parts may inflate to, together.</summary>
+    /// <summary>The most bytes its parts may inflate to, in total.</summary>
     public const long MaxInflated = 100 * 1024 * 1024;
 
     public const int MaxParts = 500;
@@ -17,7 +17,7 @@ internal static class WorkbookLimits
 
     public const int MaxCells = 1_000_000;
 
-    /// <summary>Why the workbook is refused, in a sentence; null when it is within every limit.</summary>
+    /// <summary>Why the workbook is refused, in a sentence; null when it is within all limits.</summary>
     public static string? Exceeded(byte[] file)
     {
         using var zip = new ZipArchive(new MemoryStream(file), ZipArchiveMode.Read);
@@ -94,7 +94,7 @@ internal static class WorkbookLimits
         return null;
     }
 
-    /// <summary>Whether a cell such as <c>XFD1048576</c> lies beyond the limits.</summary>
+    /// <summary>Whether a cell such as <c>XFD1048576</c> is beyond the limits.</summary>
     private static string? Over(string at)
     {
         var column = 0;
@@ -110,10 +110,10 @@ internal static class WorkbookLimits
     }
 }
 
-/// <summary>More bytes came than were allowed.</summary>
+/// <summary>More bytes than allowed.</summary>
 public sealed class LimitException : IOException;
 
-/// <summary>Counts what is read, and stops at a limit.</summary>
+/// <summary>Counts bytes read, and stops at a limit.</summary>
 public sealed class CountingStream(Stream inner, long max) : Stream
 {
     public long Count { get; private set; }

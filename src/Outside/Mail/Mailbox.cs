@@ -1,20 +1,20 @@
 namespace SteadyLark.Outside.Mail;
 
-/// <summary>A mail in the stand-in's hands.</summary>
-/// <param name="Name">Its file's name, by which it is asked for.</param>
-/// <param name="ToUs">Whether the outside world wrote it to us.</param>
+/// <summary>An email in the stand-in mailbox.</summary>
+/// <param name="Name">Its file name, by which it is requested.</param>
+/// <param name="ToUs">Whether it was written to us.</param>
 public sealed record OutsideMail(string Name, bool ToUs, byte[] Eml);
 
 /// <summary>
-/// The world's mail system, as small as can be: what we send is kept as EML files that a person can read, and what the
-/// world writes to us waits here until it is fetched. Several servers may share one folder.
+/// A minimal mail system for the simulated world: what we send is kept as EML files a person can read, and what is
+/// written to us waits here until it is fetched. Several servers may share one folder.
 /// </summary>
 public sealed class Mailbox
 {
     private readonly string _sent;
     private readonly string _toUs;
 
-    /// <param name="folder">Made when it is not there.</param>
+    /// <param name="folder">Created when missing.</param>
     public Mailbox(string folder)
     {
         _sent = Path.Combine(folder, "sent");
@@ -23,13 +23,13 @@ public sealed class Mailbox
         Directory.CreateDirectory(_toUs);
     }
 
-    /// <summary>Takes a mail that we send.</summary>
+    /// <summary>Takes an email we send.</summary>
     public Task Deliver(string name, byte[] eml) => Put(Path.Combine(_sent, Safe(name) + ".eml"), eml);
 
-    /// <summary>Takes a mail that the world writes to us.</summary>
+    /// <summary>Takes an email written to us.</summary>
     public Task WriteToUs(string name, byte[] eml) => Put(Path.Combine(_toUs, Safe(name) + ".eml"), eml);
 
-    /// <summary>Names of emails to us that were not fetched yet, the oldest first.</summary>
+    /// <summary>Names of emails to us that were not fetched yet, oldest first.</summary>
     public IReadOnlyList<string> WaitingNames() => new DirectoryInfo(_toUs).GetFiles("*.eml").OrderBy(f => f.LastWriteTimeUtc).Select(f => f.Name).ToList();
 
     /// <summary>The first bytes of an email to us, at most <paramref name="max"/>.</summary>
@@ -41,7 +41,7 @@ public sealed class Mailbox
         return bytes;
     }
 
-    /// <summary>Marks a mail as fetched.</summary>
+    /// <summary>Marks an email as fetched.</summary>
     public void Fetched(string name)
     {
         var file = Path.Combine(_toUs, Path.GetFileName(name));
@@ -51,14 +51,14 @@ public sealed class Mailbox
         }
     }
 
-    /// <summary>The newest mails either way.</summary>
+    /// <summary>The newest emails in either direction.</summary>
     public IReadOnlyList<OutsideMail> Newest(int max) =>
         new DirectoryInfo(_sent).GetFiles("*.eml").Select(f => (File: f, ToUs: false))
             .Concat(new DirectoryInfo(_toUs).GetFiles("*.eml*").Select(f => (File: f, ToUs: true)))
             .OrderByDescending(f => f.File.LastWriteTimeUtc).ThenByDescending(f => f.File.Name, StringComparer.Ordinal).Take(max)
             .Select(f => new OutsideMail(f.File.Name, f.ToUs, File.ReadAllBytes(f.File.FullName))).ToList();
 
-    /// <summary>One mail by its file's name, or null.</summary>
+    /// <summary>One email by its file name, or null.</summary>
     public OutsideMail? Get(string name)
     {
         foreach (var (folder, toUs) in new[] { (_sent, false), (_toUs, true) })
@@ -73,7 +73,7 @@ public sealed class Mailbox
         return null;
     }
 
-    /// <summary>Throws everything away, for a demo made anew.</summary>
+    /// <summary>Deletes everything, for a new demo.</summary>
     public void Empty()
     {
         foreach (var file in Directory.GetFiles(_sent).Concat(Directory.GetFiles(_toUs)))
@@ -82,7 +82,7 @@ public sealed class Mailbox
         }
     }
 
-    // Written aside and moved, so that nobody reads half a mail.
+    // Written to a temporary file and renamed, so that nobody reads half an email.
     private static async Task Put(string path, byte[] eml)
     {
         var aside = path + "." + Guid.NewGuid().ToString("N") + ".part";

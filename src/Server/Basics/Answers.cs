@@ -26,7 +26,7 @@ public static class Answers
 
     public static ProblemHttpResult NotFound(string what) => Refused([new Problem("not.found", $"{what} was not found.")], StatusCodes.Status404NotFound);
 
-    /// <summary>A table as a file to be kept: csv or xlsx.</summary>
+    /// <summary>A table as a download: csv or xlsx.</summary>
     public static IResult File(this Table table, string format, string name, string title) => format switch
     {
         "csv" => TypedResults.File(table.Csv(), "text/csv; charset=utf-8", $"{name}.csv"),
@@ -34,7 +34,7 @@ public static class Answers
         _ => Refused([new Problem("missing", "Choose csv or xlsx.", "format")]),
     };
 
-    /// <summary>What a refusal by the database means to a person; null when it is our own fault.</summary>
+    /// <summary>The explanation of a database refusal; null when it is our own bug.</summary>
     public static Problem? Of(PostgresException e) => e.ConstraintName switch
     {
         "driver_promised_once" => new Problem("driver.busy", "This driver was just assigned to another trip. Choose another driver.", "driverId"),

@@ -10,30 +10,30 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>Runs commands: one transaction each, with what HTTP brings along (who, If-Match, Idempotency-Key) and what comes back.</summary>
+/// <summary>Runs commands, one transaction each, with the HTTP context (user, If-Match, Idempotency-Key) and the response.</summary>
 public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone zone)
 {
-    /// <summary>Begins a command's transaction for whoever calls.</summary>
+    /// <summary>Begins a command's transaction for the caller.</summary>
     public Task<CommandContext> Begin(Actor actor) => CommandContext.Begin(source, actor, clock.GetCurrentInstant(), zone.Zone);
 
     /// <summary>Runs a command of any kind.</summary>
     public Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, Func<CommandContext, Task<Outcome<T>>> act) => Run(http, null, act);
 
     /// <summary>
-    /// Runs a command on one load: locks it, and refuses with 409 and the newest sheet when If-Match names another version.
+    /// Runs a command on one load: locks it, and answers 409 with the current sheet when If-Match names another version.
     /// </summary>
     public Task<Results<Ok<T>, ProblemHttpResult>> OnLoad<T>(HttpContext http, long loadId, Func<CommandContext, Task<Outcome<T>>> act) => Run(http, loadId, act);
 
     /// <summary>
-    /// Runs a command that moves money. It must carry an Idempotency-Key; the same key with the same request gives the
-    /// same answer and does nothing again.
+    /// Runs a command that moves money. It must carry an Idempotency-Key; the same key with the same request returns the
+    /// same response and does nothing again.
     /// </summary>
     public async Task<Results<Ok<T>, ProblemHttpResult>> Money<T>(HttpContext http, object request, Func<CommandContext, Task<Outcome<T>>> act) =>
         http.Request.Headers["Idempotency-Key"].Count == 0
             ? Answers.Refused([new Problem("idempotency.key", "This request moves money: send an Idempotency-Key header of 8 to 200 characters.")], StatusCodes.Status400BadRequest)
             : await Once(http, request, act);
 
-    /// <summary>Runs a command that may carry an Idempotency-Key, so that who had no answer may ask again without doing it twice.</summary>
+    /// <summary>Runs a command that may carry an Idempotency-Key, so that a caller without a response can safely retry.</summary>
     public async Task<Results<Ok<T>, ProblemHttpResult>> Once<T>(HttpContext http, object request, Func<CommandContext, Task<Outcome<T>>> act)
     {
         if (http.Request.Headers["Idempotency-Key"].Count == 0)
@@ -51,7 +51,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         var hash = SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(request, request.GetType(), Json.Options));
         return await Run<T>(http, null, async w =>
         {
-            // A second call with the same key waits here until the first has committed or given up.
+            // A second call with the same key waits here until the first one commits or rolls back.
             var isNew = await w.Db.Run(
                 "insert into idempotency_keys (user_id, key, route, request_hash, at) values (@user, @key, @route, @hash, @now) on conflict do nothing",
                 ("user", w.Actor.UserId), ("key", key), ("route", route), ("hash", hash), ("now", w.Now)) == 1;
@@ -116,7 +116,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
     }
 }
 
-/// <summary>The business's zone, known once the database is open.</summary>
+/// <summary>The company's time zone, cached once the database is open.</summary>
 public sealed class BusinessZone
 {
     public DateTimeZone Zone { get; set; } = DateTimeZoneProviders.Tzdb["America/Denver"];

@@ -3,10 +3,10 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>Writes into the audit log who took which table out.</summary>
+/// <summary>Records exports in the audit log.</summary>
 public static class ExportLog
 {
-    /// <param name="what">What the endpoint exports, such as loads.</param>
+    /// <param name="what">What is exported, such as loads.</param>
     public static RouteHandlerBuilder Exports(this RouteHandlerBuilder builder, string what) => builder.AddEndpointFilter(async (context, next) =>
     {
         var answer = await next(context);

@@ -1,18 +1,18 @@
 namespace SteadyLark.Server.Basics;
 
-/// <summary>Work that is looked at again and again in the background.</summary>
+/// <summary>Recurring background work.</summary>
 public static class Jobs
 {
     private static readonly System.Collections.Concurrent.ConcurrentDictionary<string, (DateTimeOffset At, TimeSpan Turn)> LastRuns = new();
 
-    /// <summary>Jobs whose last successful turn is so long ago that they must be stuck: five turns, and at least two minutes.</summary>
+    /// <summary>Jobs whose last successful run is so long ago that they must be stuck: five intervals, and at least two minutes.</summary>
     public static IReadOnlyList<string> Stuck() => LastRuns.Where(r => TimeProvider.System.GetUtcNow() - r.Value.At > TimeSpan.FromSeconds(Math.Max(120, r.Value.Turn.TotalSeconds * 5))).Select(r => r.Key).Order().ToList();
 
     /// <summary>
-    /// Does something at every turn until the server stops. Whatever goes wrong in a turn is said and tried again at the next: a database or a mail
-    /// server that is away for a while ends no job.
+    /// Runs something at every interval until the server stops. Errors are logged and the work is retried at the next interval: a database or mail
+    /// server that is down for a while ends no job.
     /// </summary>
-    /// <param name="what">What waits meanwhile, for the log.</param>
+    /// <param name="what">What is delayed meanwhile, for the log.</param>
     public static async Task Every(TimeSpan turn, string what, ILogger log, Func<Task> act, CancellationToken stopping)
     {
         LastRuns[what] = (TimeProvider.System.GetUtcNow(), turn);

@@ -10,7 +10,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>How the API writes things: camelCase, enums as snake_case words, times as RFC 3339, money as an amount and a currency.</summary>
+/// <summary>JSON conventions of the API: camelCase, enums in snake_case, times as RFC 3339, money as an amount and a currency.</summary>
 public static class Json
 {
     public static readonly JsonSerializerOptions Options = Set(new JsonSerializerOptions(JsonSerializerDefaults.Web));
@@ -26,12 +26,12 @@ public static class Json
         options.MaxDepth = 32;
         options.TypeInfoResolver = (options.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(NoHoles).WithAddedModifier(Trimming.Modify);
 
-        // Durations are minutes everywhere in the API; the library's own round-trip form steps back.
+        // Durations are minutes everywhere in the API, instead of the library's round-trip format.
         options.Converters.Remove(options.Converters.First(c => c.CanConvert(typeof(Duration)) && c is not DurationMinutesJson));
         return options;
     }
 
-    /// <summary>A list that was sent holds no null, and a number is one (1e400 is none): commands need not look.</summary>
+    /// <summary>Lists never contain null and numbers are finite (1e400 is refused): commands need not check.</summary>
     private static void NoHoles(JsonTypeInfo type)
     {
         var lists = type.Kind == JsonTypeInfoKind.Object
@@ -64,7 +64,7 @@ public static class Json
         };
     }
 
-    /// <summary>Tells OpenAPI what the converters make of types.</summary>
+    /// <summary>Describes converted types to OpenAPI.</summary>
     public static Task Describe(OpenApiSchema schema, OpenApiSchemaTransformerContext context, CancellationToken cancel)
     {
         var type = Nullable.GetUnderlyingType(context.JsonTypeInfo.Type) ?? context.JsonTypeInfo.Type;
@@ -104,7 +104,7 @@ public static class Json
             schema.Required = new HashSet<string> { "amount", "currency" };
         }
 
-        // What not everyone sees may be absent.
+        // Properties not everyone may see can be absent.
         if (schema.Required is { Count: > 0 } required && context.JsonTypeInfo.Kind == JsonTypeInfoKind.Object)
         {
             foreach (var property in context.JsonTypeInfo.Properties.Where(p => Trimming.Of<Core.People.SeenWithAttribute>(p) is not null))

@@ -15,37 +15,37 @@ public enum SmtpTls
     None,
 }
 
-/// <summary>Settings from the environment, read once at the start.</summary>
+/// <summary>Settings from the environment, read once at startup.</summary>
 /// <param name="Database">Npgsql connection string (<c>LARK_DATABASE</c>).</param>
-/// <param name="Data">Folder for what is not in the database: the stand-ins' things (<c>LARK_DATA</c>).</param>
-/// <param name="Url">The address under which people outside reach us, for links in mails (<c>LARK_URL</c>).</param>
+/// <param name="Data">Folder for data outside the database: the stand-ins' files (<c>LARK_DATA</c>).</param>
+/// <param name="Url">The public address of this server, for links in emails (<c>LARK_URL</c>).</param>
 /// <param name="Pages">Folder with the built pages, or null when there are none (<c>LARK_PAGES</c>).</param>
 /// <param name="SmtpHost">Mail server (<c>LARK_SMTP_HOST</c>); null for the stand-in mailbox.</param>
 public sealed record LarkSettings(
     string Database, string Data, string Url, string? Pages, string? SmtpHost, int SmtpPort, string? SmtpUser, string? SmtpPassword, int MailHoldSeconds)
 {
-    /// <summary>How the mail server is spoken to (<c>LARK_SMTP_TLS</c>): encrypted unless configured otherwise.</summary>
+    /// <summary>How the connection to the mail server is secured (<c>LARK_SMTP_TLS</c>): encrypted unless configured otherwise.</summary>
     public SmtpTls SmtpTls { get; init; } = SmtpTls.StartTls;
 
-    /// <summary>Addresses of reverse proxies whose X-Forwarded-For and X-Forwarded-Proto are believed (<c>LARK_PROXIES</c>, separated by commas); none by default.</summary>
+    /// <summary>Addresses of trusted reverse proxies, for X-Forwarded-For and X-Forwarded-Proto (<c>LARK_PROXIES</c>, separated by commas); none by default.</summary>
     public IReadOnlyList<System.Net.IPAddress> Proxies { get; init; } = [];
 
     /// <summary>Whether simulated outsiders may act outside a demo (<c>LARK_SIMULATE=1</c>), for development.</summary>
     public bool Simulate { get; init; }
 
-    /// <summary>Whether others reach us by HTTPS: cookies are then sent over it only.</summary>
+    /// <summary>Whether the public address is HTTPS: cookies are then sent over it only.</summary>
     public bool IsSecure => Url.StartsWith("https://", StringComparison.OrdinalIgnoreCase);
 
-    /// <summary>Goes into the names of cookies, so that two installations on one machine do not sign each other out: cookies do not tell ports apart (RFC 6265 § 8.5).</summary>
+    /// <summary>Part of the cookie names, so that two installations on one machine do not sign each other out: cookies ignore ports (RFC 6265 § 8.5).</summary>
     public string CookieSuffix => Uri.TryCreate(Url, UriKind.Absolute, out var url) ? $"-{url.Port}" : "";
 
-    /// <summary>What the clock reads when the server starts (<c>LARK_NOW</c>); null for the real time.</summary>
+    /// <summary>What the clock reads at startup (<c>LARK_NOW</c>); null for the real time.</summary>
     public Instant? StartsAt { get; init; }
 
-    /// <summary>The clock to run by: the system's, or one shifted to <see cref="StartsAt"/>.</summary>
+    /// <summary>The clock in use: the system's, or one shifted to <see cref="StartsAt"/>.</summary>
     public IClock Clock() => StartsAt is { } at ? new ShiftedClock(at) : SystemClock.Instance;
 
-    /// <summary>The connection of the database's owner, who may change tables (<c>LARK_DATABASE_OWNER</c>); the application's own where it is not set.</summary>
+    /// <summary>The connection of the database owner, who may change tables (<c>LARK_DATABASE_OWNER</c>); the application's own when not set.</summary>
     public static string OwnerDatabase() => Get("LARK_DATABASE_OWNER") ?? FromEnvironment().Database;
 
     private static string? Get(string name) => Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;

@@ -4,22 +4,22 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>Names the limit an endpoint is under.</summary>
+/// <summary>Names of rate limits.</summary>
 public static class Limits
 {
     /// <summary>Signing in: 60 tries a minute from one address.</summary>
     public const string SignIn = "sign-in";
 
-    /// <summary>Passwords and codes entered while signed in, and links to reset a password asked for: 30 tries a minute from one address.</summary>
+    /// <summary>Entering passwords and codes while signed in, and requesting password resets: 30 tries a minute from one address.</summary>
     public const string Account = "account";
 
-    /// <summary>Links from outside: 60 requests a minute for one link and address.</summary>
+    /// <summary>External links: 60 requests a minute for one link and address.</summary>
     public const string Link = "link";
 
-    /// <summary>Live streams: eight at once for one user.</summary>
+    /// <summary>Live streams: eight per user.</summary>
     public const string Stream = "stream";
 
-    /// <summary>Planning: one at a time for one user.</summary>
+    /// <summary>Planning: one request per user at a time.</summary>
     public const string Planning = "planning";
 
     public static void AddLimits(this IServiceCollection services) => services.AddRateLimiter(o =>
@@ -30,7 +30,7 @@ public static class Limits
             context.HttpContext.Response.Headers.RetryAfter = "10";
             await Answers.Refused([new Problem("too.many.requests", "Too many requests at once: wait a few seconds, then try again.")], StatusCodes.Status429TooManyRequests).ExecuteAsync(context.HttpContext);
         };
-        // Whoever is signed in has forty requests under way at most, and two hundred more may wait.
+        // A signed-in user has at most forty requests in progress, and two hundred more may wait.
         o.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(http =>
             !http.Request.Path.StartsWithSegments("/api") || http.Request.Path.StartsWithSegments("/api/events") ? RateLimitPartition.GetNoLimiter("free")
             : RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions { PermitLimit = 40, QueueLimit = 200 }));

@@ -10,7 +10,7 @@ using SteadyLark.Server.People;
 
 namespace SteadyLark.Server.Basics;
 
-/// <param name="Text">Words that stand anywhere on a row.</param>
+/// <param name="Text">Words found anywhere in a row.</param>
 public sealed record ListRequest(string? Text, IReadOnlyList<ListFilter>? Filters, IReadOnlyList<ListSort>? Sorts)
 {
     public ListQuery Query() => new(Text, Filters ?? [], Sorts ?? []);
@@ -23,20 +23,20 @@ public sealed record ListKeys(IReadOnlyList<long> Keys);
 /// <param name="Columns">Columns to read.</param>
 public sealed record ListRowsRequest(IReadOnlyList<long>? Keys, IReadOnlyList<string>? Columns);
 
-/// <param name="Keys">Only these rows; all that fit the query when left out.</param>
+/// <param name="Keys">Only these rows; all that match the query when omitted.</param>
 /// <param name="Format">csv or xlsx.</param>
 public sealed record ListExportRequest(string? Text, IReadOnlyList<ListFilter>? Filters, IReadOnlyList<ListSort>? Sorts, IReadOnlyList<string>? Columns, IReadOnlyList<long>? Keys, string? Format);
 
-/// <param name="Options">The words that stand in columns of few words.</param>
+/// <param name="Options">The values of columns with a fixed set.</param>
 public sealed record ListDescription(string Name, string Title, IReadOnlyList<ListColumn> Columns, ListSort First, IReadOnlyDictionary<string, List<string>> Options, IReadOnlyList<SavedView> Views);
 
-/// <param name="Definition">As the page keeps it: text, filters, sorts, columns, dense.</param>
+/// <param name="Definition">As the page stores it: text, filters, sorts, columns, dense.</param>
 public sealed record SaveViewRequest(string? Name, JsonObject? Definition);
 
-/// <summary>Lists of any length, each under the right to see what is in it.</summary>
+/// <summary>Lists of any length, each under the right to see its contents.</summary>
 public static class ListEndpoints
 {
-    /// <summary>Most rows at a time.</summary>
+    /// <summary>The most rows per request.</summary>
     private const int MaxRows = 500;
 
     private static readonly Dictionary<string, Right> Rights = new() { ["loads"] = Right.LoadsSee, ["invoices"] = Right.BillingSee, ["bills"] = Right.PayingSee, ["companies"] = Right.CompaniesSee, ["payments"] = Right.BillingSee, ["entries"] = Right.LedgerSee, ["places"] = Right.CompaniesSee };
@@ -150,7 +150,7 @@ public static class ListEndpoints
         return table.File(request.Format!, list.Name, list.Title);
     }
 
-    /// <summary>A cell as a spreadsheet keeps it; moments are wall clock of the business's zone.</summary>
+    /// <summary>A cell's spreadsheet value; instants become wall-clock time in the company's zone.</summary>
     private static object? Cell(JsonNode? value, ColumnKind kind, DateTimeZone zone) => (value, kind) switch
     {
         (null, _) => null,

@@ -8,8 +8,8 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Server.Basics;
 
 /// <summary>
-/// Sends events on to open pages as server-sent events (WHATWG HTML § 9.2). One connection listens for the database's
-/// NOTIFY; what is settled is read once and handed to every page. A page that was away names the last event it saw.
+/// Pushes events to open pages as server-sent events (WHATWG HTML § 9.2). One connection listens for the database's
+/// NOTIFY; settled events are read once and passed to every page. A page that reconnects names the last event it saw.
 /// </summary>
 public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Live> log) : BackgroundService
 {
@@ -17,10 +17,10 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
     private readonly HashSet<OpenPage> _pages = [];
     private EventCursor _at;
 
-    /// <summary>Most events that a page which was away is sent; beyond that it is told to reload its data.</summary>
+    /// <summary>The most events replayed to a page that reconnects; beyond that it is told to reload its data.</summary>
     public const int MaxReplay = 2000;
 
-    /// <summary>How often a stream looks whether its session still stands.</summary>
+    /// <summary>How often a stream checks that its session is still valid.</summary>
     public static readonly TimeSpan Beat = TimeSpan.FromSeconds(15);
 
     public async Task Stream(HttpContext http)
@@ -70,7 +70,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
 
                 if (page.FellBehind)
                 {
-                    // It could not take what came: what it shows may be old. It begins again from now.
+                    // The page could not keep up, so its data may be stale. It starts over from now.
                     page.FellBehind = false;
                     EventCursor at;
                     lock (_lock)
@@ -98,7 +98,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
         }
         catch (OperationCanceledException)
         {
-            // The page went away.
+            // The page disconnected.
         }
         finally
         {
@@ -109,7 +109,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
         }
     }
 
-    /// <summary>Sends what a page missed. The connection is given back before anything is written: a slow reader holds none. False when it missed too much.</summary>
+    /// <summary>Sends the events a page missed. The connection is returned before anything is written, so a slow reader holds none. False when it missed too many.</summary>
     private async Task<bool> Replay(HttpContext http, EventCursor from, EventCursor upTo, long? driver, CancellationToken cancel)
     {
         for (var sent = 0; ;)
@@ -146,7 +146,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
         }
     }
 
-    /// <summary>Whether an event is about something that a limited user sees.</summary>
+    /// <summary>Whether an event is about something a limited user may see.</summary>
     private async Task<bool> IsInView(Access access, EventRow e, CancellationToken cancel)
     {
         if (!access.Limits.IsLimited)
@@ -160,12 +160,12 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
 
     private static Task Reload(HttpContext http, EventCursor at, CancellationToken cancel) => http.Response.WriteAsync($"id: {at}\nevent: reload\ndata: {{}}\n\n", cancel);
 
-    /// <summary>A page that listens.</summary>
+    /// <summary>A connected page.</summary>
     private sealed class OpenPage
     {
         public Channel<EventRow> Events { get; } = Channel.CreateBounded<EventRow>(new BoundedChannelOptions(1000) { FullMode = BoundedChannelFullMode.Wait });
 
-        /// <summary>Whether an event did not fit any more.</summary>
+        /// <summary>Whether an event did not fit in its queue.</summary>
         public volatile bool FellBehind;
 
         public System.Diagnostics.Stopwatch LastLooked { get; } = System.Diagnostics.Stopwatch.StartNew();
@@ -185,7 +185,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
             }
             catch (Exception e)
             {
-                // Also a wait that was broken off: whatever it is, who listens goes on listening.
+                // Including a canceled wait: in any case, keep listening.
                 log.LogWarning("Listening for database events failed ({Reason}); retrying", e.Message);
                 await Task.Delay(TimeSpan.FromSeconds(1), stoppingToken).ContinueWith(_ => { }, TaskScheduler.Default);
             }
@@ -214,7 +214,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
         while (true)
         {
             await HandOn(reader);
-            // Something written but not settled yet (an older transaction still runs) is asked for again soon.
+            // If something is written but not settled yet (an older transaction is still running), check again soon.
             await listener.WaitAsync(await Events.Unsettled(reader, _at) ? 100 : 30_000, cancel);
         }
     }

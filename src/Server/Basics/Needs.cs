@@ -7,27 +7,27 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>The right that an endpoint asks for.</summary>
+/// <summary>The right an endpoint requires.</summary>
 public sealed record NeedsRight(Right Right);
 
-/// <summary>Marks an endpoint before which the password must have been entered lately: money goes out, or rights change.</summary>
+/// <summary>Marks an endpoint that requires a recently entered password: payments and changes of rights.</summary>
 public sealed record NeedsConfirmation;
 
-/// <summary>Marks an endpoint whose body is a file, which may be larger than a command.</summary>
+/// <summary>Marks an endpoint whose body is a file, which may be larger than JSON.</summary>
 public sealed record FileBody;
 
-/// <summary>Marks an endpoint that anyone may call, with the reason why.</summary>
+/// <summary>Marks an endpoint open to anyone, with the reason.</summary>
 public sealed record AllowsAnyone(string Why);
 
 public static class NeedsExtensions
 {
-    /// <summary>Most bytes of a JSON body.</summary>
+    /// <summary>The most bytes of a JSON body.</summary>
     public const long MaxJsonBytes = 1024 * 1024;
 
-    /// <summary>Most bytes of a file. More than a document may have, so that one that is too large is refused with a sentence and not with a broken connection; no more than that is read.</summary>
+    /// <summary>The most bytes of a file read. More than a document may have, so that one that is too large is refused with a sentence and not with a broken connection.</summary>
     public const long MaxFileBytes = 60 * 1024 * 1024;
 
-    /// <summary>States the right an endpoint asks for; without it the call ends in 401 or 403.</summary>
+    /// <summary>States the right an endpoint requires; without it the call is answered with 401 or 403.</summary>
     public static TBuilder Needs<TBuilder>(this TBuilder builder, Right right)
         where TBuilder : IEndpointConventionBuilder
     {
@@ -42,7 +42,7 @@ public static class NeedsExtensions
         return builder;
     }
 
-    /// <summary>States that the password must have been entered within <see cref="SessionRules.ConfirmedFor"/>. API tokens are not asked: their rights were given for it.</summary>
+    /// <summary>States that the password must have been entered within <see cref="SessionRules.ConfirmedFor"/>. API tokens are exempt: their rights were granted for it.</summary>
     public static TBuilder Confirmed<TBuilder>(this TBuilder builder)
         where TBuilder : IEndpointConventionBuilder
     {
@@ -50,10 +50,10 @@ public static class NeedsExtensions
         return builder;
     }
 
-    /// <summary>States that a file is the body, whatever the caller says it is: what it holds is seen by looking into it.</summary>
+    /// <summary>States that the body is a file, whatever its content type says: its contents decide.</summary>
     public static RouteHandlerBuilder TakesFile(this RouteHandlerBuilder builder) => builder.WithMetadata(new FileBody()).Accepts<byte[]>("application/octet-stream", "*/*");
 
-    /// <summary>Refuses calls without the right their endpoint states; an endpoint that states nothing is closed to all.</summary>
+    /// <summary>Refuses calls without the right their endpoint requires; an endpoint that states none is closed to everyone.</summary>
     public static IApplicationBuilder UseRights(this IApplicationBuilder app) => app.Use(async (http, next) =>
     {
         var endpoint = http.GetEndpoint();
@@ -88,7 +88,7 @@ public static class NeedsExtensions
         }
     });
 
-    /// <summary>The refusal when the password was not entered lately; null when it was, or when an API token calls.</summary>
+    /// <summary>The refusal when the password was not entered recently; null when it was, or for an API token.</summary>
     public static ProblemHttpResult? MustConfirm(this HttpContext http) =>
         http.User.Me() is { Session: not null } me && SessionRules.MustConfirm(me.User.ConfirmedAt, http.RequestServices.GetRequiredService<NodaTime.IClock>().GetCurrentInstant())
             ? Answers.Refused([new Problem("confirm.password", "Enter your password again to continue.")], StatusCodes.Status403Forbidden)
@@ -109,7 +109,7 @@ public static class NeedsExtensions
 
     public static Guid? Session(this ClaimsPrincipal user) => (user.Identity as LarkIdentity)?.Session;
 
-    /// <summary>Who calls, and through what: the page says <c>Lark-Via: page</c>, line or phone; who says nothing came through the API.</summary>
+    /// <summary>The caller and channel: the page sends <c>Lark-Via: page</c>, line or phone; anything else is the API.</summary>
     public static Actor Actor(this HttpContext http)
     {
         var address = http.Connection.RemoteIpAddress?.ToString();

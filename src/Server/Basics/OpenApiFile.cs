@@ -5,7 +5,7 @@ using Microsoft.OpenApi;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>The API's description as a file, from which the pages' types are made.</summary>
+/// <summary>Writes the API description to a file, from which the pages' types are generated.</summary>
 public static class OpenApiFile
 {
     private static readonly JsonSerializerOptions Indented = new() { WriteIndented = true };

@@ -10,14 +10,14 @@ public readonly record struct QueryDay(LocalDate Value)
     public static bool TryParse(string? text, out QueryDay day)
     {
         var parsed = LocalDatePattern.Iso.Parse(text ?? "");
-        // Days that nobody means would fall off the calendar when weeks and months are calculated from them.
+        // Absurd dates would overflow the calendar when weeks and months are calculated from them.
         var isMeant = parsed.Success && parsed.Value.Year is > 1900 and < 2200;
         day = isMeant ? new QueryDay(parsed.Value) : default;
         return isMeant;
     }
 }
 
-/// <summary>A word of an enum in a query string, as the API writes it: <c>lumper_receipt</c>.</summary>
+/// <summary>An enum value in a query string, as the API writes it: <c>lumper_receipt</c>.</summary>
 public readonly record struct QueryEnum<T>(T Value)
     where T : struct, Enum
 {

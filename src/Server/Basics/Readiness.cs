@@ -3,16 +3,16 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>Whether this server can do its work.</summary>
-/// <param name="Database">"ok", or what is wrong with it.</param>
-/// <param name="Disk">"ok", or how little space is left.</param>
+/// <summary>Readiness of this server.</summary>
+/// <param name="Database">"ok", or what is wrong with the database.</param>
+/// <param name="Disk">"ok", or how little disk space is left.</param>
 /// <param name="Jobs">"ok", or which background jobs are stuck.</param>
 public sealed record ReadinessReport(bool Ready, string Database, string Disk, string Jobs);
 
-/// <summary>Checks what <c>/readyz</c> reports.</summary>
+/// <summary>The checks behind <c>/readyz</c>.</summary>
 public sealed class Readiness(NpgsqlDataSource source, LarkSettings settings)
 {
-    /// <summary>Free space below which nothing more should be accepted: 200 MB.</summary>
+    /// <summary>Free space below which nothing more is accepted: 200 MB.</summary>
     public const long MinFreeBytes = 200L * 1024 * 1024;
 
     public async Task<ReadinessReport> Check()

@@ -6,19 +6,19 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>Leaves out of every answer what its reader may not see. What that is, is marked on the records (<see cref="SeenWithAttribute"/>) and decided in Core.</summary>
+/// <summary>Omits from every response what its reader may not see. Records mark it (<see cref="SeenWithAttribute"/>) and Core decides.</summary>
 public static class Trimming
 {
     private static readonly AsyncLocal<Access?> Current = new();
 
-    /// <summary>Who reads the answer of the present request; null outside requests and for open endpoints, whose answers are not trimmed.</summary>
+    /// <summary>The reader of the current response; null outside requests and for open endpoints, whose responses are not trimmed.</summary>
     public static Access? Reader
     {
         get => Current.Value;
         set => Current.Value = value;
     }
 
-    /// <summary>Adds the trimming to a type's properties.</summary>
+    /// <summary>Adds trimming to a type's properties.</summary>
     public static void Modify(JsonTypeInfo type)
     {
         foreach (var property in type.Properties)
@@ -61,11 +61,11 @@ public static class Trimming
     public static IReadOnlyList<EventRow>? Seen(IReadOnlyList<EventRow>? events) =>
         Reader is not { } reader ? events : events?.Where(e => EventRights.MayHear(reader, e.Kind)).Select(e => e with { Summary = EventRights.Trim(reader, e.Kind, e.Summary) }).ToList();
 
-    public static IReadOnlyList<MailRow>? Seen(IReadOnlyList<MailRow>? mails) => Reader is not { } reader ? mails : mails?.Where(m => DocumentRights.MaySee(reader, m.Purpose)).ToList();
+    public static IReadOnlyList<MailRow>? Seen(IReadOnlyList<MailRow>? emails) => Reader is not { } reader ? emails : emails?.Where(m => DocumentRights.MaySee(reader, m.Purpose)).ToList();
 
     public static IReadOnlyList<DocumentRow>? Seen(IReadOnlyList<DocumentRow>? documents) => Reader is not { } reader ? documents : documents?.Where(d => DocumentRights.MaySee(reader, d.Kind)).ToList();
 
-    /// <summary>An attribute of a property, or of the parameter of a record's constructor that it came from.</summary>
+    /// <summary>An attribute of a property, or of the record constructor parameter behind it.</summary>
     public static T? Of<T>(JsonPropertyInfo property)
         where T : Attribute => property.AttributeProvider?.GetCustomAttributes(typeof(T), true).OfType<T>().FirstOrDefault();
 }

@@ -24,8 +24,8 @@ using SteadyLark.Store.Loads;
 namespace SteadyLark.Server.Bench;
 
 /// <summary>
-/// Measures what people wait for, through the server's own HTTP on loopback, over a business of some 200,000 loads in a database of its own. Beside each
-/// stands the bare SQL of the same question, asked in the same run, so that a slow machine does not look like slow code.
+/// Benchmarks through the server's own HTTP on loopback, on a company with some 200,000 loads in a separate database. Next to each figure
+/// is the bare SQL for the same question, run in the same session, so that a slow machine does not look like slow code.
 /// </summary>
 public static class Bench
 {
@@ -123,7 +123,7 @@ public static class Bench
     private static async Task Invoices(HttpClient caller, NpgsqlConnection db, Func<string, double, int, Func<int, Task>, Func<int, Task>?, Task> measure)
     {
         var waiting = await db.Rows(
-            "select l.id from loads l where l.state = 'delivered' and not exists (select 1 from holds h where h.load_id = l.id and h.lifted_at is null) and exists (select 1 from papers p where p.load_id = l.id and p.kind = 'pod') order by l.id limit 40",
+            "select l.id from loads l where l.state = 'delivered' and not exists (select 1 from holds h where h.load_id = l.id and h.lifted_at is null) and exists (select 1 from documents p where p.load_id = l.id and p.kind = 'pod') order by l.id limit 40",
             r => r.Long("id"));
         if (waiting.Count < 12)
         {
@@ -185,7 +185,7 @@ public static class Bench
         static string Spoilt(string name, int i) => name.Length < 5 ? name : name.Remove(1 + (i % (name.Length - 2)), 1);
     }
 
-    /// <summary>How long until an event shows on another page, with 200 pages open.</summary>
+    /// <summary>How long until an event appears on another page, with 200 pages open.</summary>
     private static async Task Pages(WebApplication app, HttpClient caller, NpgsqlConnection db, List<Line> lines, List<long> ids)
     {
         using var stop = new CancellationTokenSource();
@@ -194,7 +194,7 @@ public static class Bench
         var round = 0;
         var pages = new List<Task>();
         var ready = 0;
-        // A user may hold eight streams, so 25 users have eight pages each.
+        // A user may have eight streams, so 25 users have eight pages each.
         var hash = Passwords.Hash(DemoBusiness.Password);
         HttpClient? user = null;
         for (var i = 0; i < 200; i++)
@@ -227,7 +227,7 @@ public static class Bench
                 }
                 catch (OperationCanceledException)
                 {
-                    // The bench is over.
+                    // The benchmark is over.
                 }
             }));
         }
@@ -317,7 +317,7 @@ public static class Bench
         return answer.IsSuccessStatusCode ? JsonNode.Parse(text)! : throw new InvalidOperationException($"The bench request to {path} failed: {text}");
     }
 
-    /// <summary>The bench's own database beside the one that is configured; made anew when asked or when it is of another day.</summary>
+    /// <summary>The benchmark's own database next to the configured one; recreated on request or when it is of another day.</summary>
     private static async Task<string> Prepare(LarkSettings settings, bool fresh)
     {
         var bench = new NpgsqlConnectionStringBuilder(settings.Database) { Database = "lark_bench", CommandTimeout = 1800, MaxPoolSize = 50 };

@@ -16,44 +16,44 @@ using SteadyLark.Store.Loads;
 namespace SteadyLark.Server.Billing;
 
 /// <param name="LoadIds">Loads of one customer.</param>
-/// <param name="TermsDays">Days until it is due; the customer's own terms when left out.</param>
-/// <param name="MailTo">Mail addresses with commas between; by the customer's way of being billed when left out.</param>
-/// <param name="Subject">The mail's subject, likewise.</param>
-/// <param name="Message">The mail's words, likewise.</param>
+/// <param name="TermsDays">Days to the due date; the customer's own terms when omitted.</param>
+/// <param name="MailTo">Email addresses separated by commas; from the customer's billing settings when omitted.</param>
+/// <param name="Subject">The email's subject, likewise.</param>
+/// <param name="Message">The email's message, likewise.</param>
 /// <param name="Documents">Kinds of attachments, likewise.</param>
 public sealed record InvoiceRequest(IReadOnlyList<long>? LoadIds, int? TermsDays, string? MailTo, string? Subject = null, string? Message = null, IReadOnlyList<DocumentKind>? Documents = null);
 
-/// <param name="WriteOff">What was paid short on it and is not asked for any more.</param>
-/// <param name="Reason">Why it was paid short.</param>
+/// <param name="WriteOff">Written off as short-paid.</param>
+/// <param name="Reason">Why it was short-paid.</param>
 public sealed record ApplicationRequest(long InvoiceId, Money? Amount, Money? WriteOff = null, string? Reason = null);
 
-/// <param name="Applications">Where it goes; when left out, to the oldest due first.</param>
+/// <param name="Applications">Invoices it is applied to; when omitted, the oldest due first.</param>
 public sealed record PaymentRequest(long? CustomerId, LocalDate? ReceivedOn, string? Method, string? Reference, Money? Amount, IReadOnlyList<ApplicationRequest>? Applications);
 
-/// <summary>Money that came in, and the invoices it went to.</summary>
+/// <summary>A payment received, and the invoices it is applied to.</summary>
 public sealed record PaymentView(PaymentRow Payment, IReadOnlyList<AppliedRow> AppliedTo);
 
-/// <summary>To which invoices a customer's credit goes.</summary>
+/// <summary>The invoices a customer's credit is applied to.</summary>
 public sealed record UseCreditRequest(IReadOnlyList<ApplicationRequest>? Applications);
 
-/// <param name="To">Mail addresses with commas between; where it went before when left out.</param>
+/// <param name="To">Email addresses separated by commas; the previous recipients when omitted.</param>
 public sealed record SendAgainRequest(string? To, string? Message);
 
 public sealed record ReturnToDispatchRequest(string? Why);
 
-/// <summary>What a customer gets before it is asked for money: the mail in its words.</summary>
+/// <summary>A preview of the email that goes with an invoice.</summary>
 public sealed record InvoiceMail(string To, string Subject, string Message, bool OneFile, IReadOnlyList<DocumentKind> Documents, int TermsDays);
 
-/// <param name="LoadIds">Loads that are ready, of any customers.</param>
-/// <param name="Together">Whether a customer's loads come onto one invoice; as each customer wants it when left out.</param>
+/// <param name="LoadIds">Loads ready to bill, of any customers.</param>
+/// <param name="Together">Whether a customer's loads go on one invoice; by each customer's settings when omitted.</param>
 public sealed record BillingRunRequest(IReadOnlyList<long>? LoadIds, bool? Together);
 
-/// <summary>Billing customers and taking their money in.</summary>
+/// <summary>Invoices and customer payments.</summary>
 public sealed class BillingCommands(Mailer mailer)
 {
     public static readonly IReadOnlyList<string> Methods = ["check", "ach", "wire", "card", "cash"];
 
-    /// <summary>Issues an invoice over loads, posts it, and puts it into the outbox with its documents behind it.</summary>
+    /// <summary>Issues an invoice for loads, posts it, and queues it for email with its documents.</summary>
     public async Task<Outcome<InvoiceRow>> Issue(CommandContext w, InvoiceRequest request)
     {
         var validation = new Validation();
@@ -106,7 +106,7 @@ public sealed class BillingCommands(Mailer mailer)
         return invoice;
     }
 
-    /// <summary>How an invoice's mail would read and what would go with it, before it is issued.</summary>
+    /// <summary>The email and attachments of an invoice before it is issued.</summary>
     public static async Task<Outcome<InvoiceMail>> Prepare(CommandContext w, InvoiceRequest request)
     {
         var drafted = await Draft(w, request);
@@ -120,7 +120,7 @@ public sealed class BillingCommands(Mailer mailer)
         return new InvoiceMail(settings.Recipients ?? customer.Email ?? "", settings.Subject ?? BillingSettings.Default.Subject!, settings.Message ?? BillingSettings.Default.Message!, settings.OneFile, settings.Documents, customer.TermsDays);
     }
 
-    /// <summary>An invoice as it would be, not issued.</summary>
+    /// <summary>An invoice preview.</summary>
     public static async Task<Outcome<(CompanyRow Customer, InvoiceDraft Draft)>> Draft(CommandContext w, InvoiceRequest request)
     {
         var validation = new Validation();
@@ -135,7 +135,7 @@ public sealed class BillingCommands(Mailer mailer)
         return Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today).Then(d => (customer!, d));
     }
 
-    /// <summary>Sends an invoice once more as it went out, with its documents as they are now.</summary>
+    /// <summary>Emails an invoice again as issued, with its current documents.</summary>
     public async Task<Outcome<InvoiceRow>> SendAgain(CommandContext w, long invoiceId, SendAgainRequest request)
     {
         if (await BillingStore.Invoice(w.Db, invoiceId, locked: true) is not { } invoice)
@@ -181,7 +181,7 @@ public sealed class BillingCommands(Mailer mailer)
         await BillingStore.SetMail(w.Db, invoice.Id, mail);
     }
 
-    /// <summary>Usable mail addresses with commas between, or null with what is wrong.</summary>
+    /// <summary>Valid email addresses separated by commas, or null with what is wrong.</summary>
     internal static string? Recipients(string? text, string field, string customer, Validation validation)
     {
         var addresses = MailTemplate.Addresses(validation.Text(text, field, "The email address", 400));
@@ -200,7 +200,7 @@ public sealed class BillingCommands(Mailer mailer)
 
     private static Problem NotHere => new("not.found", "This invoice was not found.");
 
-    /// <summary>Begins a run over loads that are ready; each invoice of it is made by itself, and what fails is told.</summary>
+    /// <summary>Starts a billing run for ready loads; each invoice is made on its own, and failures are reported.</summary>
     public static async Task<Outcome<RunView>> Run(CommandContext w, BillingRunRequest request)
     {
         var ids = (request.LoadIds ?? []).Distinct().ToList();
@@ -228,7 +228,7 @@ public sealed class BillingCommands(Mailer mailer)
         return (await BillingRunStore.Get(w.Db, id))!;
     }
 
-    /// <summary>Gives a load back to operations, which puts right what is wrong with it.</summary>
+    /// <summary>Returns a load to dispatch to be corrected.</summary>
     public static async Task<Outcome<BookedAnswer>> ReturnToDispatch(CommandContext w, long loadId, ReturnToDispatchRequest request)
     {
         var validation = new Validation();
@@ -250,7 +250,7 @@ public sealed class BillingCommands(Mailer mailer)
         return new BookedAnswer(loadId, load.Number, state, []);
     }
 
-    /// <summary>Operations say that it is put right: the load may be billed.</summary>
+    /// <summary>Resolves a return: the load can be billed.</summary>
     public static async Task<Outcome<BookedAnswer>> ResolveReturn(CommandContext w, long loadId, ReturnToDispatchRequest request)
     {
         var validation = new Validation();
@@ -271,7 +271,7 @@ public sealed class BillingCommands(Mailer mailer)
         return new BookedAnswer(loadId, load.Number, state, []);
     }
 
-    /// <summary>Takes an invoice back that nothing was paid on: reversed in the books, its loads ready to bill again, its mail held back if it has not gone.</summary>
+    /// <summary>Voids an invoice without payments: reversed in the ledger, its loads ready to bill again, its email held back if not sent yet.</summary>
     public static async Task<Outcome<InvoiceRow>> Void(CommandContext w, long invoiceId)
     {
         var loads = await BillingStore.LoadsOf(w.Db, invoiceId);
@@ -293,7 +293,7 @@ public sealed class BillingCommands(Mailer mailer)
 
         await BillingStore.Void(w, invoiceId);
         await LedgerStore.Reverse(w, EntrySource.Invoice, invoiceId, EntrySource.InvoiceVoid, $"Invoice {invoice.Number} void");
-        var held = await w.Db.One<long>("select coalesce(mail_id, 0) from invoices where id = @id", ("id", invoiceId)) is var mail and > 0 && await MailStore.HoldBack(w, mail);
+        var held = await w.Db.One<long>("select coalesce(email_id, 0) from invoices where id = @id", ("id", invoiceId)) is var mail and > 0 && await MailStore.HoldBack(w, mail);
         foreach (var load in loads)
         {
             await LoadWrites.Settle(w.Db, load);
@@ -358,7 +358,7 @@ public sealed class BillingCommands(Mailer mailer)
         return (await BillingStore.Payment(w.Db, id))!;
     }
 
-    /// <summary>Puts what is left of a payment, the customer's credit, to its invoices.</summary>
+    /// <summary>Applies a payment's unapplied credit to invoices.</summary>
     public static async Task<Outcome<PaymentRow>> UseCredit(CommandContext w, long paymentId, UseCreditRequest request)
     {
         await w.Db.Run("select 1 from payments where id = @id for update", ("id", paymentId));
@@ -403,7 +403,7 @@ public sealed class BillingCommands(Mailer mailer)
     private static bool InDollars(IReadOnlyList<ApplicationRequest>? applications) =>
         applications?.Any(a => a?.Amount is { Currency: not Currency.USD } || a?.WriteOff is { Currency: not Currency.USD }) != true;
 
-    /// <summary>Takes a payment back that was entered by mistake or bounced: reversed in the books, its invoices open again.</summary>
+    /// <summary>Reverses a payment that was entered by mistake or bounced: reversed in the ledger, its invoices open again.</summary>
     public static async Task<Outcome<PaymentRow>> Reverse(CommandContext w, long paymentId)
     {
         await w.Db.Run("select 1 from payments where id = @id for update", ("id", paymentId));
@@ -425,7 +425,7 @@ public sealed class BillingCommands(Mailer mailer)
         return (await BillingStore.Payment(w.Db, paymentId))!;
     }
 
-    /// <summary>Payments move loads between billed and closed, and change what is found.</summary>
+    /// <summary>Payments change load states between billed and closed, and the search index.</summary>
     private static async Task Touch(CommandContext w, IEnumerable<long> invoices)
     {
         foreach (var invoice in invoices)

@@ -85,7 +85,7 @@ public static class BillingEndpoints
             commands.Money(http, id, w => BillingCommands.Reverse(w, id))).Needs(Right.BillingReceive).WithName("reversePayment");
     }
 
-    /// <summary>Ways of billing, runs, statements, and loads handed back.</summary>
+    /// <summary>Billing settings, billing runs, statements, and returned loads.</summary>
     private static void Wider(RouteGroupBuilder api)
     {
         api.MapPost("/invoices/prepare", (InvoiceRequest request, HttpContext http, Commands commands) =>

@@ -6,7 +6,7 @@ using SteadyLark.Store.Billing;
 
 namespace SteadyLark.Server.Billing;
 
-/// <summary>Makes the invoices of runs, one after the other, each in its own transaction and by one server only.</summary>
+/// <summary>Makes the invoices of billing runs one by one, each in its own transaction and by one server only.</summary>
 public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZone zone, BillingCommands billing, ILogger<BillingRuns> log) : BackgroundService
 {
     protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromMilliseconds(500), "Billing", log, async () =>
@@ -16,7 +16,7 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
         }
     }, stoppingToken);
 
-    /// <summary>Does the next part; what is refused is kept as refused, and nothing of its invoice stays.</summary>
+    /// <summary>Processes the next part; a refusal is recorded, and nothing of its invoice remains.</summary>
     private async Task<bool> Next()
     {
         await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);

@@ -12,17 +12,17 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Billing;
 
-/// <param name="Version">Of the way that was changed; 0 for one that nobody set yet.</param>
+/// <param name="Version">Of the settings that were edited; 0 when there were none.</param>
 public sealed record BillingSettingsRequest(
     bool ByLoad, IReadOnlyList<string>? Columns, IReadOnlyList<DocumentKind>? Documents, bool OneFile, bool Together, string? Recipients, string? Subject, string? Message, IReadOnlyList<DocumentKind>? RequiredDocuments, int? Version);
 
-/// <param name="Fields">What may stand on an invoice.</param>
-/// <param name="Names">What may stand in braces in a mail.</param>
+/// <param name="Fields">Fields that can be shown on an invoice.</param>
+/// <param name="Names">Names that can be used in braces in an email.</param>
 public sealed record BillingSettingsView(BillingSettings Settings, int Version, IReadOnlyList<LoadField> Fields, IReadOnlyList<string> Names);
 
 public sealed record StatementAnswer(string To);
 
-/// <summary>How customers are billed, and their statements of account.</summary>
+/// <summary>Customers' billing settings and statements of account.</summary>
 public static class BillingSettingsCommands
 {
     public static async Task<Outcome<BillingSettingsView>> Write(CommandContext w, long customerId, BillingSettingsRequest request)

@@ -13,10 +13,10 @@ namespace SteadyLark.Server.Companies;
 
 public sealed record CarrierFileRequest(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse);
 
-/// <param name="IsVendor">Whether it sells us something else than freight.</param>
-/// <param name="PayDays">Days from its bill until it is due; 30 when left out.</param>
-/// <param name="CreditLimit">What it may owe us in all; no limit when left out.</param>
-/// <param name="Version">Of the sheet that was changed; left out for a new company.</param>
+/// <param name="IsVendor">Whether it is a vendor other than a carrier.</param>
+/// <param name="PayDays">Days from its bill to the due date; 30 when omitted.</param>
+/// <param name="CreditLimit">The most it may owe us; no limit when omitted.</param>
+/// <param name="Version">Of the company that was edited; omitted for a new one.</param>
 public sealed record CompanyRequest(
     string? Name, string? Phone, string? Email, string? Address, string? Town, string? Region, bool IsCustomer, bool IsCarrier, int? TermsDays, string? Note, CarrierFileRequest? Carrier, int? Version, Money? CreditLimit = null,
     bool IsVendor = false, int? PayDays = null);
@@ -55,7 +55,7 @@ public static class CompanyEndpoints
             commands.Run(http, w => Write(w, id, request))).Needs(Right.CompaniesEdit).WithName("changeCompany");
     }
 
-    /// <summary>Makes a company, or changes one.</summary>
+    /// <summary>Creates or edits a company.</summary>
     public static async Task<Outcome<CompanyRow>> Write(CommandContext w, long? id, CompanyRequest r)
     {
         var validation = new Validation();

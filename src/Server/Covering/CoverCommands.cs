@@ -18,21 +18,21 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Covering;
 
-/// <param name="Reassign">Takes the load from whoever has it first.</param>
+/// <param name="Reassign">Unassign the load first.</param>
 public sealed record CoverByDriverRequest(long? DriverId, long? TruckId, long? TrailerId, bool Reassign = false);
 
-/// <param name="Pay">What the carrier is to be paid.</param>
-/// <param name="Reassign">Takes the load from whoever has it first.</param>
+/// <param name="Pay">Carrier pay.</param>
+/// <param name="Reassign">Unassign the load first.</param>
 public sealed record CoverByCarrierRequest(long? CarrierId, Money? Pay, bool Reassign = false);
 
 public sealed record CoverAnswer(long LoadId, string Number, LoadState State, string Who, string? Trip, string? MailTo);
 
 public sealed record AcceptRequest(string? Name);
 
-/// <summary>Giving loads to those who carry them.</summary>
+/// <summary>Assigning loads to drivers and carriers.</summary>
 public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 {
-    /// <summary>Gives a locked load to our driver with truck and trailer.</summary>
+    /// <summary>Assigns a locked load to our driver with truck and trailer.</summary>
     public async Task<Outcome<CoverAnswer>> ByDriver(CommandContext w, long loadId, CoverByDriverRequest request)
     {
         if (request.Reassign && await Freed(w, loadId) is { } refused)
@@ -85,7 +85,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, driver.Name, trip.Number, null);
     }
 
-    /// <summary>Gives a locked load to a carrier, and puts the rate confirmation into the outbox.</summary>
+    /// <summary>Assigns a locked load to a carrier, and queues the rate confirmation for email.</summary>
     public async Task<Outcome<CoverAnswer>> ByCarrier(CommandContext w, long loadId, CoverByCarrierRequest request)
     {
         if (request.Reassign && await Freed(w, loadId) is { } refused)
@@ -129,7 +129,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
         var business = (await Business.ReadForPrint(w.Db))!;
 
-        // The document is drawn while the database works.
+        // The PDF is rendered while the database works.
         var drawing = Task.Run(() => RateConfirmation.Draw(business, sheet, carrier!, pay, w.Now));
         await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
         await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
@@ -154,7 +154,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 
-    /// <summary>What giving the load to another undoes, in sentences; empty when nobody has it.</summary>
+    /// <summary>What reassigning the load undoes, in sentences; empty when it is not assigned.</summary>
     public static async Task<IReadOnlyList<string>> Undoes(NpgsqlConnection db, LoadSheet sheet)
     {
         if (sheet.Load.State != LoadState.Covered || sheet.Leg is not { } leg)
@@ -175,7 +175,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         ];
     }
 
-    /// <summary>Frees a load for another; the refusal when it cannot be taken back.</summary>
+    /// <summary>Frees a load for reassignment; the refusal when it cannot be unassigned.</summary>
     private async Task<List<Problem>?> Freed(CommandContext w, long loadId)
     {
         if ((await LoadReads.ByIds(w.Db, [loadId]))[0].State != LoadState.Covered)
@@ -187,7 +187,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return freed.Ok ? null : freed.Problems.ToList();
     }
 
-    /// <summary>Takes a locked load back from whoever has it. Mail that has not gone is held back; a carrier that was told is told again.</summary>
+    /// <summary>Unassigns a locked load. Email that was not sent is held back; a carrier that was already told is told again.</summary>
     public async Task<Outcome<CoverAnswer>> Undo(CommandContext w, long loadId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
@@ -228,7 +228,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, who, null, null);
     }
 
-    /// <summary>The carrier accepts on its link.</summary>
+    /// <summary>The carrier accepts through its link.</summary>
     public static async Task<Outcome<TenderSheet>> Accept(CommandContext w, string token, AcceptRequest request)
     {
         var validation = new Validation();

@@ -19,31 +19,31 @@ using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Covering;
 
-/// <summary>A driver of ours as someone who could take the load.</summary>
-/// <param name="EmptyMiles">From where they are free to the first stop, by road; null when it is not known where they are.</param>
-/// <param name="FreeWhere">Where that is, seen from the first stop, such as 22 mi NW of Butte MT.</param>
-/// <param name="Blocked">Why they cannot, or null.</param>
-/// <param name="Pay">What they would earn on the load, by its miles.</param>
-/// <param name="RoundTrip">The load with the load back that leaves the most for a day, and the way home; null when it is not known where they are or live, or when they cannot.</param>
+/// <summary>A driver of ours as a candidate for the load.</summary>
+/// <param name="EmptyMiles">Road miles from where they are free to the first stop; null when unknown.</param>
+/// <param name="FreeWhere">That place, relative to the first stop, such as 22 mi NW of Butte MT.</param>
+/// <param name="Blocked">Why they cannot take it, or null.</param>
+/// <param name="Pay">Their pay for the load, by its miles.</param>
+/// <param name="RoundTrip">The round trip with the highest margin per day; null when their location or home is unknown, or when they cannot take it.</param>
 public sealed record DriverOffer(
     long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? FreeWhere, string? Blocked, [property: SeenWith(Right.MarginsSee, Right.WagesSee)] Money Pay, [property: SeenWith(Right.MarginsSee)] Margin Margin, IReadOnlyList<CommitmentRow> Commitments, long? LastTruckId, long? LastTrailerId, RoundTripView? RoundTrip);
 
-/// <param name="BackLoadId">The load back, or null when none pays for its time.</param>
-/// <param name="PerDay">What is left of the round's loads for a day, drivers paid; fuel and truck not counted.</param>
+/// <param name="BackLoadId">The load back, or null when none is worth its time.</param>
+/// <param name="PerDay">Margin per day of the round trip's loads, after driver pay; fuel and truck not included.</param>
 public sealed record RoundTripView(Instant Sets, Instant OutEnds, long? BackLoadId, string? BackNumber, string? BackLane, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, [property: SeenWith(Right.MarginsSee)] Money PerDay);
 
-/// <summary>A truck or trailer and whether it is free for the load.</summary>
+/// <summary>A truck or trailer and whether it is available for the load.</summary>
 public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, string? Blocked);
 
 /// <summary>A carrier, and why it cannot have the load.</summary>
 public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Blocked, int LoadsRun, [property: SeenWith(Right.MarginsSee)] Money? LastPaid);
 
-/// <param name="Undoes">What giving it to another undoes, in sentences; empty when nobody has it.</param>
-/// <param name="From">From when a driver, truck and trailer would be promised, until <paramref name="Until"/>.</param>
+/// <param name="Undoes">What reassigning undoes, in sentences; empty when the load is not assigned.</param>
+/// <param name="From">Start of the booking of a driver, truck and trailer, which ends at <paramref name="Until"/>.</param>
 public sealed record CoverChoices(
     long LoadId, Instant From, Instant Until, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane, [property: HoldsAmounts] IReadOnlyList<string> Undoes);
 
-/// <summary>An offer on its link, as the carrier sees it.</summary>
+/// <summary>A tender as the carrier sees it through its link.</summary>
 public sealed record AcceptView(string Business, string Phone, string LoadNumber, string Carrier, Money Amount, IReadOnlyList<AcceptStop> Stops, string Freight, string Equipment, Instant? AcceptedAt, string? AcceptedBy, bool Withdrawn);
 
 public sealed record AcceptStop(StopKind Kind, string Place, string Town, LocalDateTime From, LocalDateTime Until, string Zone);
@@ -153,7 +153,7 @@ public static class CoverEndpoints
         }
     }
 
-    /// <summary>Open loads of the same equipment in the days after this one: what may bring a driver back.</summary>
+    /// <summary>Uncovered loads of the same equipment in the following days: candidates for a load back.</summary>
     private static async Task<List<(RoundTripLoad Load, Func<long, Money> Pay)>> OpenLoads(NpgsqlConnection db, LoadSheet sheet, Dictionary<long, DriverAgreement> agreements, Instant now)
     {
         var rows = (await LoadReads.InStates(db, [LoadState.Booked], null, 300)).Where(l => l.Id != sheet.Load.Id && l.Equipment == sheet.Load.Equipment && l.Held is null && l.Stops.Count > 1 && l.Stops.All(s => s.CanBePlanned));
@@ -166,7 +166,7 @@ public static class CoverEndpoints
         }).ToList();
     }
 
-    /// <summary>From being at the first stop to having left the last, by road.</summary>
+    /// <summary>From arrival at the first stop to departure from the last, by road.</summary>
     private static Duration Lasts(IReadOnlyList<PlannedStop> stops) =>
         stops.Skip(1).Zip(stops, (s, before) => Routing.Roads.To(before.Point, s)).Aggregate(default(Drive), (sum, d) => sum + d).DoorToDoor
         + stops.Aggregate(Duration.Zero, (sum, s) => sum + s.ServiceTime);

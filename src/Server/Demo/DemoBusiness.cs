@@ -30,7 +30,7 @@ internal sealed record DemoDriver(long Id, string Name, long TruckId, string Uni
 
 internal sealed record DemoCarrier(long Id, CarrierRecord Record, int PayDays);
 
-/// <summary>Who is in the demo, by their keys in the database.</summary>
+/// <summary>The demo's records, by their database keys.</summary>
 internal sealed class DemoCast
 {
     private readonly Dictionary<long, List<long>> _receiversNear = [];
@@ -57,7 +57,7 @@ internal sealed class DemoCast
 
     public Dictionary<string, Actor> Staff { get; } = [];
 
-    /// <summary>Receivers that freight of a place goes to.</summary>
+    /// <summary>Receivers for freight from a place.</summary>
     public List<long> ReceiversNear(long origin, Func<long, bool> near)
     {
         if (!_receiversNear.TryGetValue(origin, out var list))
@@ -72,8 +72,8 @@ internal sealed class DemoCast
 }
 
 /// <summary>
-/// Tamarack Bend Freight of Missoula, Montana, made for the day it is loaded. Its past is lived through the same Core as
-/// live work, and written in one transaction, so that a start that is killed half-way leaves nothing half made.
+/// Tamarack Bend Freight of Missoula, Montana, generated for the day it is loaded. Its history is made by the same Core as
+/// live work, and written in one transaction, so that an interrupted start leaves nothing behind.
 /// </summary>
 public static class DemoBusiness
 {
@@ -85,8 +85,8 @@ public static class DemoBusiness
         ("dana", "Dana Rask", Role.Owner), ("bo", "Bo Lindgren", Role.Broker), ("ines", "Ines Calder", Role.Dispatcher), ("marta", "Marta Quill", Role.Bookkeeper), ("vic", "Vic Amaro", Role.ReadOnly),
     ];
 
-    /// <summary>Fills a database that holds no company yet. <c>LARK_DEMO=none</c> leaves out all but the towns and the accounts.</summary>
-    /// <param name="size">How much past it gets; the whole when left out.</param>
+    /// <summary>Fills a database that has no company yet. <c>LARK_DEMO=none</c> leaves out everything but towns and accounts.</summary>
+    /// <param name="size">How much history it gets; all of it when omitted.</param>
     public static async Task MakeIfNew(IServiceProvider services, Action<string> say, DemoSize? size = null)
     {
         var source = services.GetRequiredService<NpgsqlDataSource>();
@@ -146,7 +146,7 @@ public static class DemoBusiness
         say($"  demo: created in {watch.Elapsed.TotalSeconds:0} s");
     }
 
-    /// <summary>How to get in, for the line that is printed at the start: the demo's users, or the link to set up a company, which is made anew each time until it is used.</summary>
+    /// <summary>How to sign in, printed at startup: the demo's users, or the link to set up a company, which is new at each start until used.</summary>
     public static async Task<string> HowToSignIn(IServiceProvider services)
     {
         await using var db = await services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
@@ -167,7 +167,7 @@ public static class DemoBusiness
         return $"sign in as {string.Join(", ", summary)}, password {Password}";
     }
 
-    /// <summary>Throws a demo away, all of it. Refuses when the database holds a real business.</summary>
+    /// <summary>Deletes a demo completely. Refuses when the database holds a real company.</summary>
     public static async Task Empty(LarkSettings settings)
     {
         await using var source = NpgsqlDataSource.Create(settings.Database);
@@ -182,10 +182,10 @@ public static class DemoBusiness
         new Mailbox(Path.Combine(settings.Data, "outside", "mail")).Empty();
     }
 
-    /// <summary>Minutes before now at which a truck told where it was.</summary>
+    /// <summary>Minutes ago at which a truck reported its position.</summary>
     private static readonly int[] TellsBefore = [95, 50, 7];
 
-    /// <summary>Our trucks on the road have told where they are: as far along as the time since they left says.</summary>
+    /// <summary>Our trucks in transit have reported positions, as far along as the time since their departure allows.</summary>
     private static async Task Positions(CommandContext w)
     {
         foreach (var load in (await LoadReads.InStates(w.Db, [LoadState.Rolling], null, 500)).Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned)))
@@ -216,7 +216,7 @@ public static class DemoBusiness
         static string? HoursOf(int number) => (number % 5) switch { 0 => "Mon to Fri 6 am to 3 pm", 1 => "Mon to Sat 7 am to 5 pm", 2 => "24 hours", _ => null };
         async Task<long> Place(string name, TownRow town, int number)
         {
-            // Somewhere in or near its town, no two in one spot.
+            // Somewhere in or near its town, no two at the same spot.
             var at = new GeoPoint(Math.Round(town.Latitude + (((number * 37 % 41) - 20) * 0.0012), 5), Math.Round(town.Longitude + (((number * 53 % 47) - 23) * 0.0016), 5));
             var id = await PlaceStore.Add(w.Db, new PlaceRow(0, name, $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}", town.Name, town.Region, town.Country, at.Latitude, at.Longitude, town.Zone, null, Hours: HoursOf(number), ServiceMinutes: number % 4 == 0 ? 90 : null, Appointments: number % 3 == 0 ? "call the day before" : number % 3 == 1 ? "email with the PO number" : null));
             cast.TownOfPlace[id] = town;
@@ -254,7 +254,7 @@ public static class DemoBusiness
         foreach (var (name, townName) in DemoData.Carriers)
         {
             var town = towns[townName];
-            // A few are not fit: one without authority, one with insurance that ends this week, one not to be used.
+            // A few are not eligible: one without authority, one whose insurance ends this week, one marked do not use.
             var ends = i == 2 ? w.Today.PlusDays(2) : w.Today.PlusDays(40 + (i * 11 % 300));
             var row = new CompanyRow(
                 0, name, Phone(), DemoCast.MailOf(name, "dispatch"), $"{300 + (i * 9)} Yard Road", town.Name, town.Region, false, true, 30, null, 1,
@@ -297,7 +297,7 @@ public static class DemoBusiness
         await LedgerStore.Post(w.At(began.AtStartOfDayInZone(w.Zone).ToInstant()), Postings.Opening(began, Money.Usd(185_000m)));
     }
 
-    /// <summary>Some customers want to be billed in their own way.</summary>
+    /// <summary>Some customers have their own billing settings.</summary>
     private static async Task WriteBillingSettings(CommandContext w, DemoCast cast)
     {
         for (var i = 0; i < cast.Customers.Count; i++)
@@ -309,7 +309,7 @@ public static class DemoBusiness
         }
     }
 
-    /// <summary>How a customer of the demo is billed: one in twelve by the week with columns, one with its POs and files apart, one demands the BOL and wants two copies.</summary>
+    /// <summary>Billing settings of demo customers: one in twelve is billed weekly with columns, one with its POs and separate files, one requires the BOL and wants two copies.</summary>
     internal static BillingSettings BillingSettingsOf(int index)
     {
         var settings = BillingSettings.Default with { Subject = null, Message = null };
@@ -323,7 +323,7 @@ public static class DemoBusiness
         };
     }
 
-    /// <summary>What a driver is paid: most by the mile and the day out, one in six a share of the line haul; for some a part is kept back each week.</summary>
+    /// <summary>Drivers' pay rates: most by the mile plus per diem, one in six a percentage of the line haul; some have a recurring deduction.</summary>
     private static async Task<(DriverAgreement Agreement, IReadOnlyList<RecurringDeduction> Recurring)> Agree(CommandContext w, long driver, int index)
     {
         var from = w.Today.PlusYears(-3);
@@ -343,15 +343,15 @@ public static class DemoBusiness
         return (new DriverAgreement(rates), await SettlementStore.Recurring(w.Db, driver));
     }
 
-    /// <summary>The last days' mails lie in the stand-in's mailbox as if they had gone then.</summary>
+    /// <summary>The last days' emails are in the stand-in's mailbox as if they had been sent then.</summary>
     private static async Task Deliver(NpgsqlDataSource source, Mailbox mailbox)
     {
         mailbox.Empty();
         await using var db = await source.OpenConnectionAsync();
-        var mails = await db.Rows(
-            "select id, eml from (select id, eml from mails where direction = 'out' and sent_at is not null order by id desc limit 40) m order by id",
+        var emails = await db.Rows(
+            "select id, eml from (select id, eml from emails where direction = 'out' and sent_at is not null order by id desc limit 40) m order by id",
             r => (Id: r.Long("id"), Eml: r.GetFieldValue<byte[]>(1)));
-        foreach (var (id, eml) in mails)
+        foreach (var (id, eml) in emails)
         {
             await mailbox.Deliver($"{id:D6}", eml);
         }

@@ -2,11 +2,11 @@ using SteadyLark.Core.Loads;
 
 namespace SteadyLark.Server.Demo;
 
-/// <summary>A customer of the demo: what it ships, from where, and how it pays.</summary>
+/// <summary>A demo customer: what it ships, from where, and how it pays.</summary>
 /// <param name="PaysAfterDue">Days after the due date on which it usually pays; negative for early.</param>
 internal sealed record DemoCustomer(string Name, string Town, Equipment Equipment, string Freight, int WeightLb, int? TemperatureF, int TermsDays, int PaysAfterDue);
 
-/// <summary>Everything invented: Tamarack Bend Freight, its customers, carriers, drivers and places. No real company, person or address is meant.</summary>
+/// <summary>All fictitious: Tamarack Bend Freight, its customers, carriers, drivers and places. No real company, person or address is meant.</summary>
 internal static class DemoData
 {
     public static readonly DemoCustomer[] Customers =
@@ -73,7 +73,7 @@ internal static class DemoData
         new("Teasel Ridge Tractors", "Sioux Falls,SD", Equipment.Flatbed, "tractors", 38_600, null, 30, 5),
     ];
 
-    /// <summary>Who sells fuel, tires, a roof and insurance.</summary>
+    /// <summary>Vendors of fuel, tires, rent and insurance.</summary>
     public static readonly (string Name, string Town)[] Vendors =
     [
         ("Bitterroot Fuel Stops", "Missoula,MT"), ("Lolo Tire and Axle", "Missoula,MT"), ("Grant Creek Properties", "Missoula,MT"), ("Big Sky Mutual Cover", "Helena,MT"),
@@ -110,11 +110,11 @@ internal static class DemoData
 
     private static readonly string[] YardKinds = ["Dry Goods", "Cold Dock", "Building Supply", "Farm Stores", "Market Hall", "Parts Depot", "Bottle Works"];
 
-    /// <summary>Receivers of the second row, put together from plain words: so many that the address book is as long as a real one.</summary>
+    /// <summary>More receivers, with names combined from plain words, so that the address book is as long as a real one.</summary>
     public static IEnumerable<(string Name, string Town)> MoreReceivers =>
         Enumerable.Range(0, 110).Select(i => ($"{YardWords[i % YardWords.Length]} {YardKinds[i % YardKinds.Length]} {(i / 70 == 0 ? "" : "Two")}".TrimEnd(), YardTowns[i * 5 % YardTowns.Length]));
 
-    /// <summary>Where freight goes: invented receivers in real towns.</summary>
+    /// <summary>Destinations: fictitious receivers in real towns.</summary>
     public static readonly (string Name, string Town)[] Receivers =
     [
         ("Northgate Cold Storage", "Spokane,WA"), ("Inland Table Foods", "Spokane,WA"), ("Riverfront Builders Yard", "Spokane,WA"), ("Ballard Cross-Dock", "Seattle,WA"), ("Rainier Pantry Stores", "Seattle,WA"),
@@ -143,7 +143,7 @@ internal static class DemoData
         ("Silas Montoya", "Billings MT"), ("Ida Kowalczyk", "Missoula MT"), ("Walt Redfern", "Polson MT"), ("Mercy Adeyemi", "Great Falls MT"), ("Jonas Beck", "Missoula MT"), ("Carla Iverson", "Bozeman MT"),
     ];
 
-    /// <summary>Whether freight of a kind is shipped in a month.</summary>
+    /// <summary>Whether freight of a kind ships in a month.</summary>
     public static bool InSeason(string freight, int month) => freight switch
     {
         "cherries" => month is 6 or 7 or 8,

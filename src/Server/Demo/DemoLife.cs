@@ -12,17 +12,17 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Demo;
 
-/// <summary>How much past the demo gets.</summary>
+/// <summary>How much history the demo gets.</summary>
 /// <param name="DaysBehind">Days before today.</param>
-/// <param name="Busy">Loads a day, against the demo's own seven or so.</param>
+/// <param name="Busy">Loads per day relative to the default of about seven.</param>
 public sealed record DemoSize(int DaysBehind, double Busy)
 {
     public static readonly DemoSize Whole = new(545, 1);
 }
 
 /// <summary>
-/// Draws by lot what will go how, and lets it happen in order of time, from long ago up to now. The lot comes from the day
-/// alone, so the same day gives the same business; how far it has come today is what the clock says.
+/// Decides at random what happens, and runs it in time order from long ago to now. The seed is the day,
+/// so the same day gives the same company; the clock decides how far it has come today.
 /// </summary>
 internal sealed class DemoLife
 {
@@ -61,7 +61,7 @@ internal sealed class DemoLife
 
     public Past Past { get; }
 
-    /// <summary>Runs every moment up to now.</summary>
+    /// <summary>Runs every event up to now.</summary>
     public void Live()
     {
         for (var day = -_size.DaysBehind; day <= DaysAhead; day++)
@@ -94,7 +94,7 @@ internal sealed class DemoLife
         }
     }
 
-    /// <summary>Freight comes in more thickly from spring to fall: 1 is the year's mean.</summary>
+    /// <summary>Freight volume by season, higher from spring to fall: 1 is the year's average.</summary>
     private static double Season(LocalDate date) => 1 + (0.13 * Math.Sin((date.DayOfYear - 110) / 365.0 * 2 * Math.PI));
 
     private T Pick<T>(IReadOnlyList<T> from) => from[_lot.Next(from.Count)];
@@ -104,10 +104,10 @@ internal sealed class DemoLife
 
     private void At(LocalDateTime local, string who, Action<Moment> act) => At(local.InZoneLeniently(_zone).ToInstant(), who, act);
 
-    /// <summary>A load that picks up on a day: drawn by lot, then lived.</summary>
+    /// <summary>A load that picks up on a day: generated, then run.</summary>
     private void Plan(LocalDate date)
     {
-        // What is not in season is offered seldom.
+        // Out-of-season freight is rare.
         var (data, customer, origin) = Pick(_cast.Customers);
         for (var i = 0; i < 3 && !DemoData.InSeason(data.Freight, date.Month); i++)
         {
@@ -119,7 +119,7 @@ internal sealed class DemoLife
         var to = Pick(candidates);
         var extra = _lot.Next(12) == 0 ? Pick(candidates) : 0;
         var pickup = date + new LocalTime(6 + _lot.Next(9), _lot.Next(2) * 30);
-        // A second delivery lies about on the way.
+        // A second delivery is roughly on the way.
         long[] stops = extra == 0 || extra == to || Drive(origin, extra).Miles + Drive(extra, to).Miles > (1.2 * Drive(origin, to).Miles) + 60 ? [origin, to] : [origin, extra, to];
         var slack = Duration.FromMinutes(90 + (_lot.Next(6) * 30));
         var booked = pickup.PlusHours(-(20 + _lot.Next(150)));
@@ -127,7 +127,7 @@ internal sealed class DemoLife
         Life(data, customer, stops, pickup, slack, booked, fate, _lot.Next(100) < 58);
     }
 
-    /// <summary>What will go how, drawn before it happens: 0 to 99 each.</summary>
+    /// <summary>Random outcomes decided in advance: 0 to 99 each.</summary>
     private sealed record Fate(int Pickup, int Road, int Document, int Money, int Rate);
 
     private sealed record Route(DemoCustomer Data, long Customer, long[] Stops, List<(LocalDateTime From, LocalDateTime Until)> Windows, Instant Opens, int Miles, decimal Haul);
@@ -246,7 +246,7 @@ internal sealed class DemoLife
             return;
         }
 
-        // Paperwork comes the same day from our own drivers, a day or two later from carriers, and now and then not at all for a while.
+        // Documents come the same day from our own drivers, a day or two later from carriers, and occasionally much later.
         var wait = Duration.FromMinutes(20 + (fate.Document * (ours ? 2 : 22))) + (fate.Document > 94 ? Duration.FromDays(6) : Duration.Zero);
         At(steps[^1].Leaves + wait, "ines", m =>
         {
@@ -270,7 +270,7 @@ internal sealed class DemoLife
 
     private IReadOnlyList<DocumentKind> RequiredDocuments(PastLoad load) => DemoBusiness.BillingSettingsOf((int)_cast.CustomerIndex[load.Order.CustomerId!.Value]).RequiredDocuments;
 
-    /// <summary>Customers pay what is due in one go: this invoice and whatever else of theirs is due by then. A few pay half at first.</summary>
+    /// <summary>Customers pay everything due at once: this invoice and others of theirs due by then. A few pay half at first.</summary>
     private void Pay(Moment m, PastInvoice invoice, string name, Fate fate, bool half)
     {
         var open = Past.OpenOf(invoice.Draft.CustomerId).Where(i => i.Open.Amount > 0 && (i == invoice || i.Draft.DueOn <= invoice.Draft.DueOn)).ToList();
@@ -285,7 +285,7 @@ internal sealed class DemoLife
             At(m.At + Duration.FromDays(18), "marta", p => Pay(p, invoice, name, fate, half: false));
         }
 
-        // One in some forty is paid short, and the rest is let go.
+        // About one in forty is short-paid, and the rest is written off.
         var shortBy = !half && fate.Document % 40 == 17 && invoice.Open.Amount > 200m ? Money.Usd(25m + (fate.Money % 4 * 25m)) : Money.Zero();
         var amount = half ? Money.Usd(Math.Round(invoice.Open.Amount / 2, 2)) : Money.Sum(open.Select(i => i.Open)) - shortBy;
         var check = fate.Rate % 2 == 0;
@@ -311,7 +311,7 @@ internal sealed class DemoLife
         At(bill.Due + new LocalTime(14, 0), "dana", p => Past.PayBill(p, load));
     }
 
-    /// <summary>Last week's fuel, truck by truck: miles run at 6.4 miles to the gallon, at what a gallon cost then.</summary>
+    /// <summary>Last week's fuel by truck: miles at 6.4 miles per gallon, at the price then.</summary>
     private void Fuel(Moment m, LocalDate tuesday)
     {
         var monday = DriverSettlement.MondayOf(tuesday).PlusDays(-7);
@@ -322,7 +322,7 @@ internal sealed class DemoLife
             var miles = _legsOf[driver.Id].Where(l => l.DeliveredAt is { } at && Past.Day(at) >= monday && Past.Day(at) < monday.PlusWeeks(1)).Sum(l => l.Order.Miles ?? 0);
             if (miles > 0)
             {
-                // With the empty miles between loads.
+                // Including empty miles between loads.
                 var gallons = Math.Round(miles * 1.14m / 6.4m, 1);
                 lines.Add(new BillLine("5200", $"{gallons} gal", Money.Usd(gallons * price).ToCents(), null, driver.TruckId, null));
             }
@@ -356,7 +356,7 @@ internal sealed class DemoLife
         var monday = DriverSettlement.MondayOf(tuesday).PlusDays(-7);
         foreach (var driver in _cast.Drivers)
         {
-            // Of the loads behind only those that reach into this week or are not paid yet matter.
+            // Of past loads, only those that reach into this week or are not paid yet matter.
             var loads = _legsOf[driver.Id];
             loads.RemoveAll(l => l.Week is not null && l.DeliveredAt is { } at && Past.Day(at) < monday.PlusDays(-7));
             if (Past.ApproveSettlement(m, driver.Id, driver.Name, driver.Agreement, driver.Recurring, monday, loads) is { } week)
@@ -366,7 +366,7 @@ internal sealed class DemoLife
         }
     }
 
-    /// <summary>Loads around now that are in trouble, so that there is something to mend: late, silent, uncovered, unconfirmed, thin.</summary>
+    /// <summary>Current loads with problems to work on: late, without update, uncovered, unconfirmed, tight.</summary>
     private void Trouble()
     {
         var now = HalfHour(_now.InZone(_zone).LocalDateTime);
@@ -384,7 +384,7 @@ internal sealed class DemoLife
             var begins = pickup;
             if (silentFor is { } silent)
             {
-                // Left so long ago that it should have arrived; the words that it did are still to come.
+                // Left so long ago that it should have arrived; nobody has reported it yet.
                 var ago = Drive(origin, to).DoorToDoor + TripPlan.ServiceTime + silent;
                 begins = HalfHour((_now - ago).InZone(_zone).LocalDateTime);
             }
@@ -409,17 +409,17 @@ internal sealed class DemoLife
     private DemoDriver? FreeDriver(long from, Instant opens)
     {
         var at = Point(from);
-        // The first two are kept for the loads around now that are in trouble.
+        // The first two are reserved for current loads with problems.
         return _cast.Drivers
             .Where(d => opens < _now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
             .Where(d => GreatCircle.Miles(_drivers[d.Id].At, at) < 1200)
             .Select(d => (Driver: d, Drive: Routing.Roads.Between(_drivers[d.Id].At, at), _drivers[d.Id].Free))
-            // Who has stood for long drives far for the next load, or never comes home from a corner where nothing begins.
+            // An idle driver goes farther for the next load, or would never leave a corner where nothing originates.
             .Where(x => x.Drive.Miles < Math.Min(1200, 420 + ((opens - x.Free).TotalHours * 9)) && x.Free + x.Drive.DoorToDoor <= opens)
             .OrderBy(x => x.Drive.WholeMiles).ThenBy(x => x.Free).ThenBy(x => x.Driver.Id).Select(x => x.Driver).FirstOrDefault();
     }
 
-    /// <summary>The promises of a driver that stand: of trips that are not ended.</summary>
+    /// <summary>A driver's bookings that stand: of trips that have not ended.</summary>
     private IEnumerable<Commitment> OpenCommitments(long driver) =>
         _legsOf[driver].Where(l => l.Trip is { Ended: null }).Select(l => new Commitment(CommitmentKind.Driver, driver, "", l.Trip!.Number, l.Number, l.Trip.Commitment));
 
@@ -434,7 +434,7 @@ internal sealed class DemoLife
         return _cast.Carriers[index];
     }
 
-    /// <summary>The bookkeeper's next morning at work. This morning's work is left to whoever tries the demo, whatever the hour.</summary>
+    /// <summary>The bookkeeper's work of the next morning. This morning's is left for whoever tries the demo, at any hour.</summary>
     private void NextMorning(Instant after, Action<Moment> act)
     {
         var at = Morning(after);
@@ -458,7 +458,7 @@ internal sealed class DemoLife
 
     private DateTimeZone Zone(long place) => _cast.ZoneOf[place];
 
-    /// <summary>A time that the spring change skips is an hour later.</summary>
+    /// <summary>A time skipped in spring moves an hour later.</summary>
     private static LocalDateTime Exists(LocalDateTime local, DateTimeZone zone) => zone.MapLocal(local).Count == 0 ? local.PlusHours(1) : local;
 
     private static LocalDateTime HalfHour(LocalDateTime t) => t.Date + new LocalTime(t.Hour, t.Minute < 30 ? 0 : 30);

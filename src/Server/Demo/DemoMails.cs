@@ -10,12 +10,12 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Demo;
 
-/// <summary>The documents and mails of the demo's last days that are drawn from what is in the database: rate confirmations and invoices.</summary>
+/// <summary>The demo's recent documents and emails that are generated from the database: rate confirmations and invoices.</summary>
 internal static class DemoMails
 {
     private static readonly Duration MailedWithin = Duration.FromDays(8);
 
-    /// <param name="few">Whether only the last hours' are drawn, as for a bench.</param>
+    /// <param name="few">Whether only those of the last hours are generated, as for a benchmark.</param>
     public static async Task Write(IServiceProvider services, CommandContext w, Past past, bool few)
     {
         var mailer = services.GetRequiredService<Mailer>();
@@ -47,6 +47,6 @@ internal static class DemoMails
             await BillingStore.SetMail(w.Db, invoice.Id, mail);
         }
 
-        await w.Db.Run("update mails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @recent", ("recent", w.Now - Duration.FromMinutes(1)));
+        await w.Db.Run("update emails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @recent", ("recent", w.Now - Duration.FromMinutes(1)));
     }
 }

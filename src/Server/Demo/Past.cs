@@ -13,7 +13,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Demo;
 
-/// <summary>When a thing of the past happened, by whom and through what.</summary>
+/// <summary>When something in the past happened, by whom and through which channel.</summary>
 internal readonly record struct Moment(Instant At, long? User, Via Via);
 
 internal sealed class PastStop(PlannedStop plan, BookedStop booked)
@@ -49,7 +49,7 @@ internal sealed record PastBill(long Id, string Number, LocalDate On, LocalDate 
     public long? PaidBy { get; set; }
 }
 
-/// <summary>A bill of a vendor: fuel, rent, tires.</summary>
+/// <summary>A vendor bill: fuel, rent, tires.</summary>
 internal sealed record PastVendorBill(PastBill Bill, long Vendor, IReadOnlyList<BillLine> Lines);
 
 internal sealed record PastInvoice(long Id, string Number, InvoiceDraft Draft, long Load, string? MailTo, Instant At)
@@ -119,12 +119,12 @@ internal sealed class PastLoad(long id, string number, BookedLoad order, string 
 }
 
 /// <summary>
-/// A business's past, lived in memory through the same Core that decides on live work, and written at once afterwards.
-/// What Core refuses is a mistake of the demo and throws.
+/// A company's history, made in memory by the same Core that decides live commands, and written in bulk afterwards.
+/// A refusal by Core is a bug in the demo and throws.
 /// </summary>
 internal sealed class Past(DateTimeZone zone)
 {
-    // Where the series of migration 0001 begin.
+    // Where the series of migration 0001 start.
     private const long FirstLoad = 2001;
     private const long FirstTrip = 601;
     private const long FirstInvoice = 1101;
@@ -144,10 +144,10 @@ internal sealed class Past(DateTimeZone zone)
 
     public List<PastVendorBill> VendorBills { get; } = [];
 
-    /// <summary>Entries in the order in which they were posted, with when.</summary>
+    /// <summary>Entries in posting order, with their times.</summary>
     public List<(Entry Entry, Instant At)> Entries { get; } = [];
 
-    public Bulk Events { get; } = new("events", "id, at, user_id, via, kind, subject, subject_id, load_id, driver_id, said");
+    public Bulk Events { get; } = new("events", "id, at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary");
 
     public long NextLoadNumber => FirstLoad + Loads.Count;
 
@@ -158,10 +158,10 @@ internal sealed class Past(DateTimeZone zone)
     /// <summary>The next key of a table.</summary>
     public long Next(string table) => _last[table] = _last.GetValueOrDefault(table) + 1;
 
-    /// <summary>Tables with the last key given out.</summary>
+    /// <summary>Tables with the last key issued.</summary>
     public IReadOnlyDictionary<string, long> Last => _last;
 
-    /// <summary>Invoices of a customer with something open, the oldest due first.</summary>
+    /// <summary>A customer's open invoices, oldest due first.</summary>
     public IReadOnlyList<PastInvoice> OpenOf(long customer) => _open.TryGetValue(customer, out var list) ? list : [];
 
     public LocalDate Day(Instant at) => at.InZone(zone).Date;
@@ -245,7 +245,7 @@ internal sealed class Past(DateTimeZone zone)
         return invoice;
     }
 
-    /// <summary>Money from a customer on invoices of its own, as far as it reaches.</summary>
+    /// <summary>A customer's payment of its invoices, as far as it goes.</summary>
     public void Receive(Moment m, long customer, string name, Money amount, string method, string? reference, IEnumerable<PastInvoice> on, (PastInvoice Invoice, Money By, string Why)? paidShort = null)
     {
         var open = OpenOf(customer).Where(i => i.Open.Amount > 0).ToDictionary(i => i.Id, i => new OpenInvoice(i.Id, i.Number, customer, i.Open));
@@ -321,14 +321,14 @@ internal sealed class Past(DateTimeZone zone)
 
     public void IssueAdvance(Moment m, long driver, string name, Money amount, string note)
     {
-        var draw = new PastAdvance(Next("draw"), driver, Day(m.At), amount, note);
-        Advances.Add(draw);
-        Post(m, Postings.AdvanceIssued(draw.On, name, draw.Id, driver, amount));
-        Tell(m, "advance.issued", "draw", draw.Id, $"Advance of {amount.Formatted} issued to {name}, {note}", driver: driver);
+        var advance = new PastAdvance(Next("advance"), driver, Day(m.At), amount, note);
+        Advances.Add(advance);
+        Post(m, Postings.AdvanceIssued(advance.On, name, advance.Id, driver, amount));
+        Tell(m, "advance.issued", "driver", driver, $"Advance of {amount.Formatted} issued to {name}, {note}", driver: driver);
     }
 
-    /// <summary>Approves a driver's week over their loads; null when they earned nothing in it.</summary>
-    /// <param name="loads">Theirs, of about that time.</param>
+    /// <summary>Approves a driver's settlement; null when they earned nothing in the week.</summary>
+    /// <param name="loads">Their loads around that time.</param>
     public PastSettlement? ApproveSettlement(Moment m, long driver, string name, DriverAgreement agreement, IReadOnlyList<RecurringDeduction> outlook, LocalDate monday, IReadOnlyCollection<PastLoad> loads)
     {
         var legs = loads.Where(l => l.Week is null && l.DeliveredAt is not null)
@@ -351,7 +351,7 @@ internal sealed class Past(DateTimeZone zone)
 
         if (statement.CarriedOver.Amount > 0)
         {
-            Advances.Add(new PastAdvance(Next("draw"), driver, monday.PlusDays(6), statement.CarriedOver, $"carried over from the week of {monday:MMM d}", week.Id));
+            Advances.Add(new PastAdvance(Next("advance"), driver, monday.PlusDays(6), statement.CarriedOver, $"carried over from the week of {monday:MMM d}", week.Id));
         }
 
         var paid = statement.Lines.Select(l => l.LoadId).ToHashSet();
@@ -389,7 +389,7 @@ internal sealed class Past(DateTimeZone zone)
     private void Tell(Moment m, string kind, string subject, long subjectId, string summary, long? load = null, long? driver = null) =>
         Events.Add(Next("event"), m.At, m.User, m.Via, kind, subject, subjectId, load, driver, summary);
 
-    /// <summary>The demo does nothing that the rules refuse; if it does, the demo is wrong.</summary>
+    /// <summary>The demo does nothing the rules refuse; if it does, the demo has a bug.</summary>
     private static T Must<T>(Outcome<T> outcome) => outcome.Ok ? outcome.Value : throw new InvalidOperationException($"The demo data was rejected: {string.Join(' ', outcome.Problems.Select(p => p.Message))}");
 
     private static void Must(IReadOnlyList<Problem> problems)

@@ -9,10 +9,10 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Demo;
 
-/// <summary>Writes a past into an empty database, table by table, in the order in which they lean on each other.</summary>
+/// <summary>Writes a history into an empty database, table by table, in order of their foreign keys.</summary>
 internal static class PastWriter
 {
-    /// <summary>Documents older than this are not drawn: one sheet that says so stands for them.</summary>
+    /// <summary>Documents older than this are not generated: one page that says so stands in for them.</summary>
     public const int DocumentDays = 60;
 
     public static async Task Write(NpgsqlConnection db, Past past, Instant now, Action<string> say)
@@ -32,7 +32,7 @@ internal static class PastWriter
         await db.Run(
             "update series set next = case name when 'load' then @load when 'trip' then @trip when 'invoice' then @invoice else next end",
             ("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber));
-        // Nothing is known yet of how large the tables are now.
+        // The tables have no statistics yet.
         await db.Run("select refresh_statistics()");
         await db.Run("select count(find_load(id)) from loads");
         await db.Run("select count(find_invoice(id)) from invoices");
@@ -42,7 +42,7 @@ internal static class PastWriter
 
     private static async Task Trips(NpgsqlConnection db, Past past)
     {
-        var trips = new Bulk("trips", "id, number, driver_id, truck_id, trailer_id, promised, began_at, ended_at");
+        var trips = new Bulk("trips", "id, number, driver_id, truck_id, trailer_id, promised, started_at, ended_at");
         foreach (var t in past.Loads.Select(l => l.Trip).OfType<PastTrip>())
         {
             trips.Add(t.Id, t.Number, t.Driver, t.Truck, t.Trailer, new Interval(t.Commitment.From, t.Commitment.Until), t.Began, t.Ended);
@@ -113,12 +113,12 @@ internal static class PastWriter
     {
         var since = now - Duration.FromDays(DocumentDays);
         var old = Sheet("Demo document", page => page.Line($"The demo creates documents for its last {DocumentDays} days only. This page stands in for an older one."));
-        var bytes = new Bulk("paper_bytes", "sha256, bytes");
-        var documents = new Bulk("papers", "id, load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via");
+        var bytes = new Bulk("document_files", "sha256, bytes");
+        var documents = new Bulk("documents", "id, load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via");
         var oldHash = SHA256.HashData(old);
         bytes.Add(oldHash, old);
 
-        // Rate confirmations are drawn from the database once the load is in it; here the PODs and BOLs.
+        // Rate confirmations are generated from the database once the load is in it; these are the PODs and BOLs.
         var all = past.Loads.SelectMany(l => l.Documents.Where(p => p.Kind != DocumentKind.RateConfirmation || p.At < since).Select(p => (Load: l, Document: p))).ToList();
         var drawn = all.AsParallel().AsOrdered().Select(x => x.Document.At < since ? old : x.Document.Kind == DocumentKind.Bol ? Bol(x.Load) : Pod(x.Load)).ToList();
         for (var i = 0; i < all.Count; i++)
@@ -131,7 +131,7 @@ internal static class PastWriter
             }
 
             var name = Past.FileName(load, document.Kind);
-            documents.Add(past.Next("paper"), load.Id, document.Kind, name, "application/pdf", file.Length, hash, document.At, document.By, document.Via);
+            documents.Add(past.Next("document"), load.Id, document.Kind, name, "application/pdf", file.Length, hash, document.At, document.By, document.Via);
         }
 
         await bytes.Copy(db);
@@ -168,9 +168,9 @@ internal static class PastWriter
             }
         }
 
-        // What is paid and deducted is kept by the database's own triggers as the parts come in.
+        // The database's triggers keep what is paid and deducted up to date as parts are added.
         var payments = new Bulk("payments", "id, customer_id, received_on, method, reference, amount");
-        var applications = new Bulk("payment_applications", "payment_id, invoice_id, amount, let_go, reason");
+        var applications = new Bulk("payment_applications", "payment_id, invoice_id, amount, write_off, reason");
         foreach (var p in past.Payments)
         {
             payments.Add(p.Id, p.Customer, p.On, p.Method, p.Reference, p.Payment.Amount);
@@ -203,8 +203,8 @@ internal static class PastWriter
         var settled = new Bulk("settlement_legs", "settlement_id, leg_id, amount");
         var weekLines = new Bulk("settlement_lines", "settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id");
         var kept = new Bulk("settlement_deductions", "settlement_id, seq, standing_id, amount");
-        var advances = new Bulk("draws", "id, driver_id, drawn_on, amount, note, carried_from");
-        var deductions = new Bulk("draw_deductions", "settlement_id, draw_id, amount");
+        var advances = new Bulk("advances", "id, driver_id, issued_on, amount, note, carried_from");
+        var deductions = new Bulk("advance_deductions", "settlement_id, advance_id, amount");
         foreach (var d in past.Advances)
         {
             advances.Add(d.Id, d.Driver, d.On, d.Amount, d.Note, d.CarriedFrom);
@@ -228,9 +228,9 @@ internal static class PastWriter
             var seq = 0;
             foreach (var part in w.Deductions)
             {
-                if (part.AdvanceId is { } draw)
+                if (part.AdvanceId is { } advance)
                 {
-                    deductions.Add(s.Id, draw, part.Amount);
+                    deductions.Add(s.Id, advance, part.Amount);
                 }
                 else
                 {
@@ -247,7 +247,7 @@ internal static class PastWriter
 
     private static async Task Entries(NpgsqlConnection db, Past past)
     {
-        // What stands in the books already: the opening balance.
+        // Already in the ledger: the opening balance.
         var first = await db.One<long>("select coalesce(max(id), 0) from entries");
         var entries = new Bulk("entries", "id, posted_on, at, memo, source, source_id");
         var lines = new Bulk("entry_lines", "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id, vendor_id");
@@ -297,10 +297,10 @@ internal static class PastWriter
         }
     });
 
-    private static byte[] Sheet(string title, Action<PdfPage> draw)
+    private static byte[] Sheet(string title, Action<PdfPage> write)
     {
         using var page = new PdfPage(title, "Demo document");
-        draw(page);
+        write(page);
         return page.Save();
     }
 }

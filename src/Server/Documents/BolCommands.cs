@@ -10,10 +10,10 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>The bill of lading, and the receiver's signature on it, which makes it the POD.</summary>
+/// <summary>The bill of lading, and the receiver's signature, which makes it the POD.</summary>
 public static class BolCommands
 {
-    /// <summary>A signature's picture is small.</summary>
+    /// <summary>A signature image is small.</summary>
     private const int MaxBytes = 400_000;
 
     public static async Task<Outcome<DocumentRow>> Sign(CommandContext w, long loadId, SignRequest request)

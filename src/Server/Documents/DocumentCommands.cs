@@ -7,10 +7,10 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Documents coming in and being put away.</summary>
+/// <summary>Adding and removing documents.</summary>
 public static class DocumentCommands
 {
-    /// <summary>Keeps a file as a document of a locked load.</summary>
+    /// <summary>Adds a file as a document of a locked load.</summary>
     public static async Task<Outcome<DocumentRow>> Add(CommandContext w, long loadId, DocumentKind kind, string fileName, byte[] bytes)
     {
         var read = await Read(fileName, bytes);
@@ -27,7 +27,7 @@ public static class DocumentCommands
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
-    /// <summary>Keeps a file that belongs to no load yet, with a guess from its name and its text.</summary>
+    /// <summary>Adds a file to the tray, with a suggestion from its name and text.</summary>
     public static async Task<Outcome<DocumentRow>> AddToTray(CommandContext w, DocumentKind? kind, string fileName, byte[] bytes, long? mailId = null, string? hint = null)
     {
         var read = await Read(fileName, bytes);
@@ -43,7 +43,7 @@ public static class DocumentCommands
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
-    /// <summary>Gives a document of the tray to a locked load.</summary>
+    /// <summary>Files a document from the tray to a locked load.</summary>
     public static async Task<Outcome<DocumentRow>> Sort(CommandContext w, long documentId, long loadId, DocumentKind kind)
     {
         var row = (await LoadReads.ByIds(w.Db, [loadId]))[0];
@@ -58,7 +58,7 @@ public static class DocumentCommands
         return document;
     }
 
-    /// <summary>Puts a sorted document of a locked load back into the tray.</summary>
+    /// <summary>Returns a locked load's document to the tray.</summary>
     public static async Task<Outcome<DocumentRow>> Unsort(CommandContext w, DocumentRow document)
     {
         var row = (await LoadReads.ByIds(w.Db, [document.LoadId!.Value]))[0];
@@ -73,7 +73,7 @@ public static class DocumentCommands
         return (await DocumentStore.Get(w.Db, document.Id))!;
     }
 
-    /// <summary>A file's name and what it is, or why it cannot be kept.</summary>
+    /// <summary>A file's name and type, or why it cannot be kept.</summary>
     public static async Task<Outcome<(string Name, string Type)>> Read(string fileName, byte[] bytes)
     {
         var validation = new Validation();
@@ -88,7 +88,7 @@ public static class DocumentCommands
         return validation.Ok ? (name, type.Value) : validation.Problems.ToList();
     }
 
-    /// <summary>Takes a document off its locked load; it can be brought back.</summary>
+    /// <summary>Removes a document from its locked load; it can be restored.</summary>
     public static async Task<Outcome<DocumentRow>> Remove(CommandContext w, DocumentRow document)
     {
         if (document.LoadId is null)

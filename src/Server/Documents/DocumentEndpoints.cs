@@ -68,7 +68,7 @@ public static class DocumentEndpoints
 
         api.MapPost("/upload/{token}", async Task<IResult> (string token, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands, CallerReads reads, IClock clock) =>
         {
-            // The connection is given back before the body is read: a slow upload holds none.
+            // The connection is returned before the body is read, so a slow upload holds none.
             if (await Request(reads, token, clock.GetCurrentInstant()) is not { } ask)
             {
                 return Answers.NotFound("This link");
@@ -90,7 +90,7 @@ public static class DocumentEndpoints
             .Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("restoreDocument");
     }
 
-    /// <summary>The request's body, read no further than a byte past what is allowed.</summary>
+    /// <summary>The request's body, read at most one byte past the limit.</summary>
     internal static async Task<byte[]> Body(HttpRequest request)
     {
         using var bytes = new MemoryStream();
@@ -104,12 +104,12 @@ public static class DocumentEndpoints
         return bytes.ToArray();
     }
 
-    /// <summary>A document's bytes, to be looked at in place.</summary>
+    /// <summary>A document's bytes, for display.</summary>
     internal static async Task<IResult> Shown(NpgsqlConnection db, DocumentRow document, HttpContext http)
     {
         http.Response.Headers.ContentDisposition = $"inline; filename*=UTF-8''{Uri.EscapeDataString(document.FileName)}";
         http.Response.Headers.CacheControl = "private, max-age=3600";
-        // A PDF or a picture, told by its bytes: our own pages may show it in a frame.
+        // A PDF or an image, judged by its bytes: our own pages may show it in a frame.
         http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; img-src 'self' data:; object-src 'self'; style-src 'unsafe-inline'; frame-ancestors 'self'";
         return TypedResults.Bytes(await DocumentStore.Bytes(db, document.Id), document.MediaType);
     }
@@ -129,7 +129,7 @@ public static class DocumentEndpoints
         return await DocumentStore.Get(db, id) switch
         {
             { LoadId: { } load } document => await commands.OnLoad(http, load, w => act(w, document)),
-            // One of the tray: it is put away and brought back without a load.
+            // A tray document is removed and restored without a load.
             { BillId: null } loose => await commands.Run(http, w => act(w, loose)),
             _ => Answers.NotFound("This document"),
         };

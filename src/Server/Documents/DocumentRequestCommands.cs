@@ -7,16 +7,16 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>That missing documents were asked for.</summary>
+/// <summary>That missing documents were requested.</summary>
 public sealed record DocumentRequestResult(long LoadId, string Summary);
 
-/// <summary>What the carrier or driver sees on the upload link.</summary>
+/// <summary>The upload link as the carrier or driver sees it.</summary>
 public sealed record UploadLinkView(string Business, string Phone, string Load, string From, string To, string? Who, IReadOnlyList<DocumentKind> Wanted, bool Closed);
 
-/// <summary>Asks for documents that a customer demands: a carrier by mail with a link, a driver of ours on their phone.</summary>
+/// <summary>Requests documents that a customer requires: from a carrier by email with a link, from our driver on their phone.</summary>
 public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings)
 {
-    /// <summary>Asks for what is missing on a locked load.</summary>
+    /// <summary>Requests missing documents of a locked load.</summary>
     public async Task<Outcome<DocumentRequestResult>> Ask(CommandContext w, long loadId)
     {
         if ((await DocumentRequestStore.Missing(w.Db, loadId)).FirstOrDefault() is not { } missing)

@@ -8,14 +8,14 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Asks for missing documents by itself, once they are due; one server at a time.</summary>
+/// <summary>Requests missing documents automatically once they are due; one server at a time.</summary>
 public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, BusinessZone zone, DocumentRequestCommands asks, ILogger<DocumentRequestJob> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);
 
     protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(Every, "Requesting documents", log, Look, stoppingToken);
 
-    /// <summary>Asks for what is due now. Whoever cannot be asked is left to a person.</summary>
+    /// <summary>Sends the requests that are due. Anyone who cannot be reached is left to a person.</summary>
     internal async Task<int> Look()
     {
         var asked = 0;
@@ -25,7 +25,7 @@ public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, Bu
             return 0;
         }
 
-        var after = await w.Db.One<int>("select ask_after_hours from business");
+        var after = await w.Db.One<int>("select document_request_hours from business");
         foreach (var missing in (await DocumentRequestStore.Missing(w.Db)).Where(m => DocumentRequestPolicy.IsDue(m.DeliveredAt, m.LastAsked, m.Asked, after, w.Now)))
         {
             await LoadWrites.Lock(w.Db, missing.LoadId);

@@ -3,16 +3,16 @@ using SteadyLark.Formats.Tables;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>What a PDF or an image from outside may cost, told from the file before anything decodes it.</summary>
+/// <summary>Limits on PDFs and images from outside, judged from the file before anything decodes it.</summary>
 public static class FileLimits
 {
-    /// <summary>Pixels of an image.</summary>
+    /// <summary>The most pixels of an image.</summary>
     public const long MaxPixels = 40_000_000;
 
-    /// <summary>Pixels of a signature.</summary>
+    /// <summary>The most pixels of a signature.</summary>
     public const long MaxSignaturePixels = 4_000_000;
 
-    /// <summary>Bytes that the streams of a PDF may inflate to, together.</summary>
+    /// <summary>The most bytes a PDF's streams may inflate to, in total.</summary>
     public const long MaxInflated = 300 * 1024 * 1024;
 
     /// <summary>Why a file is refused, in a sentence; null when it is within the limits.</summary>
@@ -32,7 +32,7 @@ public static class FileLimits
         }
     }
 
-    /// <summary>Inflates every stream that is deflated (ISO 32000-1 § 7.4.4) and throws the bytes away, counting them. Filters on filters, which would hide their size, are refused.</summary>
+    /// <summary>Inflates every deflated stream (ISO 32000-1 § 7.4.4), counting and discarding the bytes. Chained filters, which would hide their size, are refused.</summary>
     private static string? Pdf(byte[] bytes)
     {
         const string tooLarge = "The PDF unpacks to more than 300 MB: scan the document at a lower resolution.";
@@ -74,7 +74,7 @@ public static class FileLimits
             }
             catch (InvalidDataException)
             {
-                // Not deflated after all, or damaged: whoever reads it will say so.
+                // Not deflated after all, or damaged: the PDF reader will report it.
             }
         }
 

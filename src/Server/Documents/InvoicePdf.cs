@@ -10,10 +10,10 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>The invoice as the customer gets it.</summary>
+/// <summary>The invoice as a PDF.</summary>
 public static class InvoicePdf
 {
-    /// <summary>The invoice's own pages, as they were sent if they were kept, and behind them the attachments.</summary>
+    /// <summary>The invoice's own pages, as sent if they were kept, followed by the attachments.</summary>
     public static async Task<byte[]> WithDocuments(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId)
     {
         var sheet = await Sheet(db, us, customer, invoiceId);
@@ -27,7 +27,7 @@ public static class InvoicePdf
         return target.Build();
     }
 
-    /// <summary>The files that go with the invoice's mail.</summary>
+    /// <summary>The files attached to the invoice's email.</summary>
     public static async Task<IReadOnlyList<MailFile>> Files(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId, string number, bool oneFile)
     {
         if (oneFile)
@@ -44,14 +44,14 @@ public static class InvoicePdf
         return files;
     }
 
-    /// <summary>Draws the invoice's own pages in the customer's way.</summary>
+    /// <summary>Renders the invoice's own pages by the customer's settings.</summary>
     public static async Task<byte[]> Draw(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId)
     {
         var sheet = (await BillingStore.Sheet(db, invoiceId))!;
         return await Draw(db, us, customer, new Drawn(sheet.Invoice.Number, sheet.Invoice.IssuedOn, sheet.Invoice.DueOn, sheet.Invoice.Total), sheet.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
     }
 
-    /// <summary>Draws an invoice that is not issued, to be looked at.</summary>
+    /// <summary>Renders an invoice preview.</summary>
     public static Task<byte[]> Preview(NpgsqlConnection db, Business us, CompanyRow customer, InvoiceDraft draft) =>
         Draw(db, us, customer, new Drawn("preview", draft.IssuedOn, draft.DueOn, draft.Total), draft.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
 
@@ -107,7 +107,7 @@ public static class InvoicePdf
         return page.Save();
     }
 
-    /// <summary>Each load told in a few lines, its charges beneath it.</summary>
+    /// <summary>Each load in a few lines, with its charges below.</summary>
     private static void Told(PdfPage page, InvoiceTableLoad load)
     {
         string Field(string id, string before) => load.Fields.TryGetValue(id, out var value) ? before + value : "";
@@ -122,7 +122,7 @@ public static class InvoicePdf
         }
     }
 
-    /// <summary>Lines with the customer's own columns.</summary>
+    /// <summary>Lines with the customer's columns.</summary>
     private static async Task Table(NpgsqlConnection db, PdfPage page, BillingSettings settings, List<InvoiceTableLoad> loads)
     {
         var titles = LoadField.All.ToDictionary(f => f.Id, f => f.Title);

@@ -6,10 +6,10 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Writes mails into the outbox, in the transaction of their cause. They are sent after the hold.</summary>
+/// <summary>Writes emails to the outbox, in the transaction of their cause. They are sent after the hold.</summary>
 public sealed class Mailer(LarkSettings settings)
 {
-    /// <returns>The mail's key.</returns>
+    /// <returns>The email's key.</returns>
     public async Task<long> Send(CommandContext w, MailPurpose purpose, string to, string subject, string text, IReadOnlyList<MailFile> files, long? loadId)
     {
         var business = (await Business.Read(w.Db))!;

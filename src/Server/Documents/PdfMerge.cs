@@ -4,12 +4,12 @@ using UglyToad.PdfPig.Writer;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Puts documents behind a document: PDF pages as they are, pictures on a page of their own.</summary>
+/// <summary>Appends documents to a document: PDF pages as they are, images on a page of their own.</summary>
 public static class PdfMerge
 {
     private const double Margin = 36;
 
-    /// <summary>Why a file cannot be used as a document, in plain words; null when it can. Tried by doing what an invoice will do with it.</summary>
+    /// <summary>Why a file cannot be used as a document, in plain words; null when it can. Tested by doing what an invoice will do with it.</summary>
     public static string? Unreadable(byte[] bytes, string mediaType)
     {
         try
@@ -25,7 +25,7 @@ public static class PdfMerge
         }
     }
 
-    /// <returns>How many pages were added.</returns>
+    /// <returns>Number of pages added.</returns>
     public static int Append(PdfDocumentBuilder target, byte[] bytes, string mediaType)
     {
         if (mediaType == "application/pdf")

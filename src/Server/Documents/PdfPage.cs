@@ -5,7 +5,7 @@ using UglyToad.PdfPig.Writer;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>A pen that writes down US Letter pages (ANSI Y14.1 size A: 8.5 by 11 in, here 612 by 792 points) and turns to the next when one is full.</summary>
+/// <summary>Writes text on US Letter pages (ANSI Y14.1 size A: 8.5 by 11 in, here 612 by 792 points), starting a new page when one is full.</summary>
 public sealed class PdfPage : IDisposable
 {
     public const double Left = 54;
@@ -18,7 +18,7 @@ public sealed class PdfPage : IDisposable
 
     private static readonly ConcurrentDictionary<string, byte[]> FontBytes = new();
 
-    /// <summary>How far each sign of a face goes, in thousandths of its size: asked once, for measuring is what costs.</summary>
+    /// <summary>Glyph widths of a typeface, in thousandths of its size; cached, because measuring is what costs.</summary>
     private static readonly ConcurrentDictionary<(string Face, char Sign), double> Advances = new();
 
     private readonly Dictionary<string, Face> _fonts = [];
@@ -37,18 +37,18 @@ public sealed class PdfPage : IDisposable
 
     public PdfDocumentBuilder Document { get; }
 
-    /// <summary>Where the next line is written, in points from the top.</summary>
+    /// <summary>Where the next line goes, in points from the top.</summary>
     public double Y { get; private set; } = Top;
 
-    /// <summary>A line of text, broken where it is too wide.</summary>
+    /// <summary>A line of text, wrapped when too wide.</summary>
     public void Line(string text, double size = 10, bool bold = false, bool grey = false) => Columns(size, grey, (text, Left, Right - Left, bold, false));
 
-    /// <summary>Texts side by side, each at its own x; a right-aligned one ends at its x and is set in figures of one width. The tallest decides how far down it goes.</summary>
+    /// <summary>Texts side by side, each at its own x; a right-aligned one ends at its x, in tabular figures. The tallest sets the height.</summary>
     public void Columns(double size, params (string Text, double X, double Width, bool Bold, bool RightAligned)[] cells) => Columns(size, false, cells);
 
     public void Space(double points) => Y += points;
 
-    /// <summary>A thin rule over the page.</summary>
+    /// <summary>A thin horizontal rule.</summary>
     public void Rule()
     {
         Room(8);
@@ -57,7 +57,7 @@ public sealed class PdfPage : IDisposable
         Y += 8;
     }
 
-    /// <summary>A PNG at the left, as large as fits into the box, in points.</summary>
+    /// <summary>A PNG at the left, scaled to fit the box, in points.</summary>
     public void Picture(byte[] png, double width, double height)
     {
         Room(height + 4);
@@ -67,7 +67,7 @@ public sealed class PdfPage : IDisposable
         Y += (h * scale) + 4;
     }
 
-    /// <summary>A company's logo in the upper right corner of the first page, a PNG, in a box of 160 by 34 points; text goes on at the left. Nothing when there is none.</summary>
+    /// <summary>A company's logo in the upper right corner of the first page, a PNG, in a box of 160 by 34 points; text continues at the left. Nothing without a logo.</summary>
     public void Logo(byte[]? png)
     {
         if (png is null)
@@ -128,7 +128,7 @@ public sealed class PdfPage : IDisposable
         return sum * size / 1000;
     }
 
-    /// <summary>What our face has no sign for is written as a question mark rather than not at all.</summary>
+    /// <summary>Characters missing from the typeface are written as question marks.</summary>
     private static string Writable(string text) =>
         string.Concat(text.Replace('\t', ' ').Replace('·', '•').EnumerateRunes().Select(r => r.Value is >= 0x20 and < 0x7F or >= 0xA0 and <= 0x17F or 0x2013 or 0x2014 or 0x2018 or 0x2019 or 0x201C or 0x201D or 0x2022 or 0x2026 ? r.ToString() : "?"));
 
@@ -143,7 +143,7 @@ public sealed class PdfPage : IDisposable
                 var rest = word;
                 while (rest.Length > 1 && Width(rest, size, font) > width)
                 {
-                    // A word wider than its column is broken where it must be.
+                    // A word wider than its column is broken anywhere.
                     var fits = rest.Length - 1;
                     while (fits > 1 && Width(rest[..fits], size, font) > width)
                     {
@@ -194,7 +194,7 @@ public sealed class PdfPage : IDisposable
         return _page;
     }
 
-    /// <summary>Atkinson Hyperlegible, from the program itself: no font of the machine is asked.</summary>
+    /// <summary>Atkinson Hyperlegible, embedded in the program: no system font is used.</summary>
     private Face Font(bool bold, bool mono)
     {
         var name = $"atkinson-{(mono ? "mono" : "next")}-{(bold ? 700 : 400)}";
@@ -214,6 +214,6 @@ public sealed class PdfPage : IDisposable
         return bytes.ToArray();
     }
 
-    /// <summary>A face of this document.</summary>
+    /// <summary>A typeface of this document.</summary>
     private sealed record Face(string Name, PdfDocumentBuilder.AddedFont Font);
 }

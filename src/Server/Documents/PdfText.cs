@@ -3,12 +3,12 @@ using UglyToad.PdfPig;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>The words that stand in a document.</summary>
+/// <summary>Text extraction from documents.</summary>
 public static class PdfText
 {
     private const int MaxPages = 5;
 
-    /// <summary>Words of a PDF's first pages; nothing for a picture or a scan.</summary>
+    /// <summary>The text of a PDF's first pages; empty for an image or a scan.</summary>
     public static string Of(byte[] bytes, string mediaType)
     {
         if (mediaType != "application/pdf")
@@ -29,7 +29,7 @@ public static class PdfText
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
-            // Its pages can be shown, its words cannot be told.
+            // Its pages can be displayed, but their text cannot be extracted.
             return "";
         }
     }

@@ -2,19 +2,19 @@ using System.Buffers.Binary;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>The size of a picture, from its head.</summary>
+/// <summary>Reads an image's size from its header.</summary>
 internal static class PictureSize
 {
-    /// <returns>Width and height in pixels. Throws <see cref="FormatException"/> when the head does not tell.</returns>
+    /// <returns>Width and height in pixels. Throws <see cref="FormatException"/> when the header does not have them.</returns>
     public static (int Width, int Height) Of(ReadOnlySpan<byte> bytes, string mediaType)
     {
-        // PNG: the IHDR chunk comes first, ISO 15948 § 11.2.2.
+        // PNG: the IHDR chunk is first, ISO 15948 § 11.2.2.
         if (mediaType == "image/png" && bytes.Length >= 24)
         {
             return Sane(BinaryPrimitives.ReadInt32BigEndian(bytes[16..]), BinaryPrimitives.ReadInt32BigEndian(bytes[20..]));
         }
 
-        // JPEG: markers until a start of frame (SOF0 to SOF15 without DHT, JPG and DAC), ISO 10918-1 § B.2.2.
+        // JPEG: markers up to a start of frame (SOF0 to SOF15 without DHT, JPG and DAC), ISO 10918-1 § B.2.2.
         for (var at = 2; mediaType == "image/jpeg" && at + 9 < bytes.Length && bytes[at] == 0xFF;)
         {
             var marker = bytes[at + 1];

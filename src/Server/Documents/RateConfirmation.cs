@@ -8,7 +8,7 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>The rate confirmation: what a carrier is asked to carry, when, and for how much.</summary>
+/// <summary>The rate confirmation: what a carrier hauls, when, and for how much.</summary>
 public static class RateConfirmation
 {
     public static byte[] Draw(Business us, LoadSheet sheet, CompanyRow carrier, Money pay, Instant now)

@@ -4,7 +4,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>A driver's week as a PDF.</summary>
+/// <summary>A settlement statement as a PDF.</summary>
 public static class SettlementPdf
 {
     public static byte[] Of(Business us, SettlementView week)

@@ -5,7 +5,7 @@ using SteadyLark.Store.Companies;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>A statement of account as the customer gets it.</summary>
+/// <summary>A customer's statement of account as a PDF.</summary>
 public static class StatementPdf
 {
     public static byte[] Of(Business us, CompanyRow customer, AccountStatement s)

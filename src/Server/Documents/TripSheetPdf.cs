@@ -5,7 +5,7 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>The trip sheet: what a driver takes along. Stops, directions, miles by state; no money.</summary>
+/// <summary>The trip sheet a driver takes along: stops, directions, miles by state; no money.</summary>
 public static class TripSheetPdf
 {
     public static byte[] Draw(Business us, LoadSheet sheet, TripView trip)

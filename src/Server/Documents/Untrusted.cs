@@ -5,23 +5,23 @@ using System.Text;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>What is asked about a file from outside.</summary>
+/// <summary>Questions about a file from outside.</summary>
 public enum FileQuestion : byte
 {
-    /// <summary>Why it is refused; nothing when it is within the limits and can be read.</summary>
+    /// <summary>Why it is refused; nothing when it is within the limits and readable.</summary>
     WhyRefused = 1,
 
-    /// <summary>The text in it.</summary>
+    /// <summary>Its text.</summary>
     Text = 2,
 }
 
 /// <summary>
-/// Reads files from outside in processes of their own, two at a time: each file may take 15 seconds and 768 MB. A file that takes more, or brings its reader
-/// down, costs that process only, and the next file gets a new one. The processes know no database and no secret.
+/// Reads files from outside in separate processes, two at a time: each file may take 15 seconds and 768 MB. A file that takes more, or crashes its reader,
+/// costs only that process, and the next file gets a new one. The processes have no access to the database or to secrets.
 /// </summary>
 public static class Untrusted
 {
-    /// <summary>How long one file may take, and how long one waits for a free process.</summary>
+    /// <summary>Time limit for one file, and for waiting for a free process.</summary>
     public static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
 
     private const string MemoryLimit = "0x30000000";
@@ -29,7 +29,7 @@ public static class Untrusted
     private static readonly ConcurrentBag<Process> Idle = [];
 
     /// <returns>The answer; null when there is none.</returns>
-    /// <param name="otherwise">The answer when the file takes too much, or no process is free in time.</param>
+    /// <param name="otherwise">The answer when the file takes too much, or no process becomes free in time.</param>
     public static async Task<string?> Ask(FileQuestion question, byte[] bytes, string mediaType, string? otherwise)
     {
         if (!await Places.WaitAsync(Patience))
@@ -63,10 +63,10 @@ public static class Untrusted
         }
     }
 
-    /// <summary>The verb that makes a process a reader.</summary>
+    /// <summary>The command that makes a process a reader.</summary>
     public const string Verb = "read-files";
 
-    /// <summary>Answers questions about files, from one stream to another, until the first ends: what a reader process does.</summary>
+    /// <summary>Answers questions about files, from one stream to another, until the first ends: a reader process's main loop.</summary>
     public static async Task Answer(Stream questions, Stream answers)
     {
         using var input = new BinaryReader(questions, Encoding.UTF8, leaveOpen: true);
@@ -75,7 +75,7 @@ public static class Untrusted
         {
             var mediaType = input.ReadString();
             var bytes = input.ReadBytes(input.ReadInt32());
-            // A server that was killed cannot end its reader.
+            // Ends with its server, even when that was killed.
             await using var watchdog = new Timer(_ => Environment.Exit(3), null, Patience * 2, Timeout.InfiniteTimeSpan);
             var answer = (FileQuestion)kind[0] == FileQuestion.Text ? PdfText.Of(bytes, mediaType) : FileLimits.Exceeded(bytes, mediaType) ?? PdfMerge.Unreadable(bytes, mediaType);
             var text = Encoding.UTF8.GetBytes(answer ?? "");
@@ -122,7 +122,7 @@ public static class Untrusted
             start.ArgumentList.Add(argument);
         }
 
-        // No connection string and no password is handed on.
+        // No connection string or password is passed on.
         var kept = new[] { "PATH", "HOME", "DOTNET_ROOT", "TMPDIR", "LANG" };
         foreach (var name in start.Environment.Keys.Where(k => !kept.Contains(k)).ToList())
         {
@@ -133,7 +133,7 @@ public static class Untrusted
         start.Environment["DOTNET_gcServer"] = "0";
         start.Environment["DOTNET_DbgEnableMiniDump"] = "0";
         var reader = Process.Start(start) ?? throw new InvalidOperationException("No reader process could be started.");
-        // What it writes when it dies is of no use here, and must not fill its pipe.
+        // Its error output is of no use here, and must not fill its pipe.
         reader.ErrorDataReceived += (_, _) => { };
         reader.BeginErrorReadLine();
         return reader;
@@ -152,7 +152,7 @@ public static class Untrusted
         }
         catch (InvalidOperationException)
         {
-            // It ended by itself.
+            // It exited by itself.
         }
 
         reader.Dispose();

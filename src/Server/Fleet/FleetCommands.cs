@@ -9,10 +9,10 @@ using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Fleet;
 
-/// <param name="ShortName">As the board says it; made from the name when left out: M. Okafor.</param>
+/// <param name="ShortName">As shown on the board; derived from the name when omitted: M. Okafor.</param>
 /// <param name="HomeTownId">A town of the gazetteer.</param>
-/// <param name="Active">False for one who has left; their past stays.</param>
-/// <param name="GroupId">The driver group they belong to.</param>
+/// <param name="Active">False for drivers who left; their history stays.</param>
+/// <param name="GroupId">Their driver group.</param>
 public sealed record DriverRequest(string? Name, string? ShortName, string? Phone, string? Email, long? HomeTownId, bool Active = true, long? GroupId = null);
 
 public sealed record TruckRequest(string? Unit, string? Make, bool Active = true);
@@ -21,13 +21,13 @@ public sealed record TrailerRequest(string? Unit, Equipment? Equipment, bool Act
 
 public sealed record DeviceRequest(string? Label);
 
-/// <summary>A device that was issued.</summary>
-/// <param name="Address">Where it posts its positions, with its token. Shown once.</param>
+/// <summary>A device that was issued a token.</summary>
+/// <param name="Address">The address for its positions, with the token. Shown once.</param>
 public sealed record DeviceIssued(long Id, string Label, string Address);
 
 public sealed record DeviceRevoked(long Id);
 
-/// <summary>Who and what of ours there is. Nothing is deleted: what has left is marked so, and not while it is promised.</summary>
+/// <summary>Our drivers, trucks and trailers. Nothing is deleted: they are deactivated, and not while booked.</summary>
 public static class FleetCommands
 {
     public static async Task<Outcome<DriverRow>> Driver(CommandContext w, long? id, DriverRequest r)
@@ -149,7 +149,7 @@ public static class FleetCommands
         }
     }
 
-    /// <summary>Issues a token for a device in a truck. The address with the token is shown once and stored hashed.</summary>
+    /// <summary>Issues a token to a device in a truck. The address with the token is shown once; the token is stored hashed.</summary>
     /// <param name="url">Our public address.</param>
     public static async Task<Outcome<DeviceIssued>> IssueDevice(CommandContext w, long truckId, DeviceRequest request, string url)
     {
@@ -171,7 +171,7 @@ public static class FleetCommands
         return new DeviceIssued(id, label!, $"{url}/api/devices/{token}/positions");
     }
 
-    /// <summary>Revokes a device's token: from now on its positions are refused.</summary>
+    /// <summary>Revokes a device's token: its positions are refused from now on.</summary>
     public static async Task<Outcome<DeviceRevoked>> RevokeDevice(CommandContext w, long truckId, long deviceId)
     {
         if (!await PositionStore.RevokeToken(w, truckId, deviceId))

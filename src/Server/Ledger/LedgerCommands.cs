@@ -8,24 +8,24 @@ namespace SteadyLark.Server.Ledger;
 
 public sealed record JournalLineRequest(string? Account, Money? Debit, Money? Credit, long? LoadId, long? CustomerId, long? DriverId, long? TruckId);
 
-/// <param name="PostedOn">Today when left out.</param>
+/// <param name="PostedOn">Today when omitted.</param>
 public sealed record JournalRequest(LocalDate? PostedOn, string? Memo, IReadOnlyList<JournalLineRequest>? Lines);
 
-/// <param name="On">Today when left out.</param>
+/// <param name="On">Today when omitted.</param>
 public sealed record ReverseRequest(LocalDate? On, string? Why);
 
-/// <param name="Month">Any day of it.</param>
+/// <param name="Month">Any day of the month.</param>
 public sealed record CloseMonthRequest(LocalDate? Month);
 
 public sealed record ReopenMonthRequest(LocalDate? Month, string? Why);
 
-/// <param name="Code">Four digits; it does not change later.</param>
-/// <param name="Parent">The account it is a part of.</param>
+/// <param name="Code">Four digits; fixed once created.</param>
+/// <param name="Parent">Its parent account.</param>
 public sealed record AccountRequest(string? Code, string? Name, AccountKind? Kind, string? Parent);
 
 public sealed record ChangeAccountRequest(string? Name, bool Inactive);
 
-/// <summary>The books by hand: entries, months, accounts.</summary>
+/// <summary>Manual bookkeeping: journal entries, months, accounts.</summary>
 public static class LedgerCommands
 {
     public static async Task<Outcome<EntryHead>> Post(CommandContext w, JournalRequest request)
@@ -58,7 +58,7 @@ public static class LedgerCommands
         return (await LedgerStore.Head(w.Db, posted))!;
     }
 
-    /// <summary>Undoes an entry that was typed by hand. What documents made is undone with its document.</summary>
+    /// <summary>Reverses a manual journal entry. Entries made by documents are reversed with their document.</summary>
     public static async Task<Outcome<EntryHead>> Reverse(CommandContext w, long entryId, ReverseRequest request)
     {
         await w.Db.Run("select 1 from entries where id = @id for share", ("id", entryId));
@@ -148,7 +148,7 @@ public static class LedgerCommands
         return account;
     }
 
-    /// <summary>Gives an account another name, or takes it out of use. What was posted stays.</summary>
+    /// <summary>Renames an account, or deactivates it. Its entries stay.</summary>
     public static async Task<Outcome<Account>> ChangeAccount(CommandContext w, string code, ChangeAccountRequest request)
     {
         await w.Db.Run("lock table accounts in share row exclusive mode");

@@ -10,16 +10,16 @@ using SteadyLark.Store.Ledger;
 
 namespace SteadyLark.Server.Ledger;
 
-/// <param name="Zero">The sum of all balances; anything but 0.00 would be a fault.</param>
+/// <param name="Zero">The sum of all balances; anything but 0.00 would be a bug.</param>
 public sealed record TrialBalanceView(LocalDate UpTo, IReadOnlyList<AccountBalance> Accounts, Money Debit, Money Credit, Money Zero);
 
 public sealed record AgingView(LocalDate On, IReadOnlyList<AgingRow> Receivables, IReadOnlyList<AgingRow> Payables);
 
-/// <summary>Profit and loss: its groups in order, and what each account was in each of them.</summary>
+/// <summary>Profit and loss: its groups in order, and each account's amount in each group.</summary>
 public sealed record ProfitView(ProfitBy By, LocalDate From, LocalDate Until, IReadOnlyList<ProfitGroup> Groups, IReadOnlyList<ProfitCell> Cells);
 
 /// <param name="FirstDay">Of the oldest entry, or null when nothing was posted.</param>
-/// <param name="Closings">Months that are or were closed, the newest first.</param>
+/// <param name="Closings">Months that are or were closed, newest first.</param>
 public sealed record PeriodsView(LocalDate? FirstDay, IReadOnlyList<ClosedMonth> Closings);
 
 public static class LedgerEndpoints
@@ -113,7 +113,7 @@ public static class LedgerEndpoints
             commands.Run(http, w => LedgerCommands.ChangeAccount(w, code, request))).Needs(Right.LedgerPost).WithName("changeAccount");
     }
 
-    /// <summary>Months and weeks stand side by side under the accounts; anything else stands line by line with its figures.</summary>
+    /// <summary>Months and weeks are columns next to the accounts; other groups are rows with their figures.</summary>
     private static Table Pivot(ProfitView view)
     {
         var accounts = view.Cells.Select(c => (c.Code, c.Kind)).Distinct().OrderBy(a => a.Code, StringComparer.Ordinal).ToList();

@@ -12,23 +12,23 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Line;
 
-/// <summary>Something that the line would do, shown before Enter does it.</summary>
-/// <param name="Title">What would be recorded: 2041: left at 09:42.</param>
-/// <param name="Detail">Of which load and stop.</param>
-/// <param name="Button">The verb on the button.</param>
-/// <param name="Event">What happened at the stop, or null when only something is reported.</param>
-/// <param name="Report">What would be reported beside or instead, or null.</param>
-/// <param name="Problem">Why it cannot be done; null when it can.</param>
-/// <param name="Doubt">Why it is hard to believe; null when nothing speaks against it. It is recorded on a second confirmation.</param>
+/// <summary>Something the line would do, shown before Enter does it.</summary>
+/// <param name="Title">What would be recorded: "2041: left at 09:42".</param>
+/// <param name="Detail">The load and stop.</param>
+/// <param name="Button">The button's label.</param>
+/// <param name="Event">What happened at the stop, or null when there is only a report.</param>
+/// <param name="Report">The report that goes with or replaces the event, or null.</param>
+/// <param name="Problem">Why it cannot be recorded; null when it can.</param>
+/// <param name="Doubt">Why it is unlikely; null when nothing contradicts it. A second confirmation records it.</param>
 public sealed record LineAction(
     string Title, string Detail, string Button, long LoadId, long? StopId, StopEvent? Event, Instant At, string? ReceivedBy, string? Seal, ReportRequest? Report, string? Problem, string? Doubt);
 
-/// <summary>What the line answers to what was typed.</summary>
-/// <param name="Actions">What it would do, the likeliest first; empty when nothing was said to have happened.</param>
+/// <summary>The line's response to what was typed.</summary>
+/// <param name="Actions">Possible actions, most likely first; empty when the sentence records nothing.</param>
 /// <param name="Found">What it found.</param>
 public sealed record LineAnswer(IReadOnlyList<LineAction> Actions, IReadOnlyList<Found> Found);
 
-/// <summary>The words of a call, turned into what one would do.</summary>
+/// <summary>Turns a sentence into possible actions.</summary>
 public static class LineCommands
 {
     private const int MaxActions = 3;
@@ -75,7 +75,7 @@ public static class LineCommands
             happened = null;
         }
 
-        // What happened must not get lost beside what is reported.
+        // The event must not be lost next to the report.
         if (happened is null && (sentence.Event is not null || sentence.Report is null))
         {
             return null;
@@ -87,7 +87,7 @@ public static class LineCommands
             var at = stops.First(s => s.Stop == happened.Stop);
             if (happened.Change is { } change)
             {
-                // What is reported in the same breath comes after.
+                // The report of the same sentence follows.
                 planned[planned.IndexOf(happened.Stop)] = happened.Stop with { Arrived = change.Arrived, Left = change.Left, Delivered = change.Delivered };
             }
 

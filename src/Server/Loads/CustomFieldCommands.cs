@@ -5,13 +5,13 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Loads;
 
-/// <param name="Kind">What it takes; it does not change later.</param>
+/// <param name="Kind">Its type; fixed once created.</param>
 public sealed record CustomFieldRequest(string? Name, CustomFieldKind? Kind, IReadOnlyList<string>? Choices, bool Required);
 
-/// <summary>Fields that the business adds to its loads.</summary>
+/// <summary>Custom fields of loads.</summary>
 public static class CustomFieldCommands
 {
-    /// <summary>Most fields at one time.</summary>
+    /// <summary>The most active fields.</summary>
     public const int Max = 30;
 
     public static async Task<Outcome<CustomField>> Write(CommandContext w, long? id, CustomFieldRequest request)

@@ -13,40 +13,40 @@ using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Loads;
 
-/// <summary>A stop as the page sends it. Times are the place's wall clock.</summary>
-/// <param name="RouteOverride">What is decided on the way from the stop before; left out, the roads decide.</param>
+/// <summary>A stop as the page sends it. Times are the place's wall-clock time.</summary>
+/// <param name="RouteOverride">Route override from the stop before; without it the road network decides.</param>
 public sealed record StopRequest(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, RouteOverrideRequest? RouteOverride = null);
 
-/// <summary>A point that a way is led over.</summary>
+/// <summary>A via point.</summary>
 /// <param name="Latitude">Degrees north.</param>
 /// <param name="Longitude">Degrees east, negative in North America.</param>
 public sealed record ViaRequest(string? Name, double Latitude, double Longitude);
 
-/// <summary>What a person decides on the way to a stop from the one before it.</summary>
-/// <param name="Miles">By hand instead of the roads' own, 0 to 6,000; then it wants a reason.</param>
-/// <param name="Via">Points to lead it over, in order; at most 20.</param>
+/// <summary>A route override from the stop before.</summary>
+/// <param name="Miles">Manual miles instead of road miles, 0 to 6,000; requires a reason.</param>
+/// <param name="Via">Via points in order; at most 20.</param>
 public sealed record RouteOverrideRequest(int? Miles, string? MilesWhy, IReadOnlyList<ViaRequest>? Via)
 {
     public RouteOverride RouteOverride() => new(Miles, MilesWhy, (Via ?? []).Select(v => new ShapingPoint(string.IsNullOrWhiteSpace(v.Name) ? $"{v.Latitude:0.000}, {v.Longitude:0.000}" : v.Name.Trim()[..Math.Min(v.Name.Trim().Length, 80)], new GeoPoint(v.Latitude, v.Longitude))).ToList());
 }
 
-/// <summary>A line of freight. Sizes are inches of the largest piece; an identification number belongs to hazardous material.</summary>
+/// <summary>A freight line. Sizes are inches of the largest piece; a UN number requires hazardous material.</summary>
 public sealed record FreightRequest(
     string? Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn = null, int? WidthIn = null, int? HeightIn = null, bool Hazmat = false, string? UnNumber = null);
 
-/// <param name="Basis">Flat when left out: then the amount is asked for, otherwise the rate.</param>
-/// <param name="Rate">Dollars a mile or a hundredweight, or percent of the line haul.</param>
+/// <param name="Basis">Flat when omitted: then the amount is required, otherwise the rate.</param>
+/// <param name="Rate">Dollars per mile or hundredweight, or percent of the line haul.</param>
 public sealed record ChargeRequest(ChargeKind? Kind, string? Description, Money? Amount, ChargeBasis? Basis = null, decimal? Rate = null);
 
 public sealed record ReferenceRequest(ReferenceKind? Kind, string? Value);
 
-/// <summary>A value of one of the business's own fields.</summary>
+/// <summary>A value of a custom field.</summary>
 public sealed record CustomValueRequest(long FieldId, string? Value);
 
 /// <summary>A load as the page sends it.</summary>
-/// <param name="Draft">Keep it without booking it; then nothing is required.</param>
-/// <param name="Number">Our number for it; the next of the series when left out.</param>
-/// <param name="OfficeId">Left out, a new load has its booker's office, and a load that has one keeps it.</param>
+/// <param name="Draft">Save without booking; then nothing is required.</param>
+/// <param name="Number">Our number for it; the next in the series when omitted.</param>
+/// <param name="OfficeId">When omitted, a new load gets its booker's office, and an existing load keeps its own.</param>
 public sealed record LoadRequest(
     long? CustomerId, string? Reference, Equipment? Equipment, IReadOnlyList<StopRequest>? Stops, IReadOnlyList<FreightRequest>? Freight,
     IReadOnlyList<ChargeRequest>? Charges, string? DriverInstructions, bool Draft, string? CarrierInstructions = null, string? Number = null,
@@ -67,18 +67,18 @@ public sealed record LoadRequest(
     };
 }
 
-/// <summary>What came of booking.</summary>
-/// <param name="Warnings">What a person should look at, though it did not stand in the way.</param>
-/// <param name="Held">Why it may not go on for now, or null.</param>
+/// <summary>The result of booking.</summary>
+/// <param name="Warnings">Warnings that did not block it.</param>
+/// <param name="Held">Why it is on hold, or null.</param>
 public sealed record BookedAnswer(long Id, string Number, LoadState State, IReadOnlyList<Problem> Warnings, string? Held = null);
 
 /// <param name="Kind">Which hold.</param>
-/// <param name="Why">The reason to let it pass.</param>
+/// <param name="Why">The reason to override it.</param>
 public sealed record OverrideHoldRequest(HoldKind? Kind, string? Why);
 
 public sealed record CancelRequest(string? Why);
 
-/// <summary>Booking, changing and calling off loads.</summary>
+/// <summary>Booking, editing and canceling loads.</summary>
 public static class LoadCommands
 {
     public static async Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadRequest request)
@@ -98,7 +98,7 @@ public static class LoadCommands
         return new BookedAnswer(id, number, state, load.Warnings, held);
     }
 
-    /// <summary>Changes a load that is locked already.</summary>
+    /// <summary>Edits a locked load.</summary>
     public static async Task<Outcome<BookedAnswer>> Change(CommandContext w, long id, LoadRequest request)
     {
         var before = (await LoadReads.Sheet(w.Db, id))!;
@@ -115,7 +115,7 @@ public static class LoadCommands
 
         if (!w.Actor.May(Right.RatesSee))
         {
-            // Whoever does not see the charges does not change them either.
+            // A user who does not see the charges does not change them either.
             request = request with { Charges = before.Charges.Select(c => new ChargeRequest(c.Kind, c.Description, c.Amount, c.Basis, c.Rate)).ToList() };
         }
 
@@ -174,7 +174,7 @@ public static class LoadCommands
         return new BookedAnswer(id, before.Load.Number, state, []);
     }
 
-    /// <summary>Lets a held load go on. Only who may pass holds comes here.</summary>
+    /// <summary>Overrides a hold. Only callers with that right get here.</summary>
     public static async Task<Outcome<BookedAnswer>> OverrideHold(CommandContext w, long id, OverrideHoldRequest request)
     {
         var validation = new Validation();
@@ -200,7 +200,7 @@ public static class LoadCommands
         return new BookedAnswer(id, load.Number, state, []);
     }
 
-    /// <summary>After money came in: loads that were held for credit go on, the oldest first, as far as the limit reaches.</summary>
+    /// <summary>After a payment: releases loads on credit hold, oldest first, as far as the limit allows.</summary>
     public static async Task ReleaseCredit(CommandContext w, CompanyRow customer)
     {
         foreach (var id in await HoldStore.CreditHeld(w.Db, customer.Id))
@@ -216,7 +216,7 @@ public static class LoadCommands
         }
     }
 
-    /// <summary>Why a load of a customer is to be held, as things stand; null when it may go on.</summary>
+    /// <summary>Why a customer's load must be held as things are now; null when it need not.</summary>
     private static async Task<string?> CreditHold(CommandContext w, CompanyRow customer, long loadId, Money revenue)
     {
         var (owed, unbilled) = await HoldStore.Exposure(w.Db, customer.Id, loadId);
@@ -243,7 +243,7 @@ public static class LoadCommands
         return reason;
     }
 
-    /// <summary>The next number of the series that nobody typed before.</summary>
+    /// <summary>The next number in the series that is not taken.</summary>
     private static async Task<string> NextFree(CommandContext w)
     {
         while (true)

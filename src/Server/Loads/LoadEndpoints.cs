@@ -7,23 +7,23 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Loads;
 
-/// <summary>Which loads a slate shows.</summary>
+/// <summary>The loads on a list.</summary>
 public enum LoadView
 {
-    /// <summary>All, the newest first.</summary>
+    /// <summary>All, newest first.</summary>
     All,
 
-    /// <summary>Kept as drafts.</summary>
+    /// <summary>Drafts.</summary>
     Drafts,
 
-    /// <summary>Booked, with nobody to carry them.</summary>
+    /// <summary>Booked and uncovered.</summary>
     Open,
 
     /// <summary>Covered or rolling.</summary>
     Moving,
 }
 
-/// <summary>What a customer ordered last, to begin the next load with.</summary>
+/// <summary>The customer's last order, as a template for the next load.</summary>
 public sealed record SuggestedLoad(string? Number, Equipment? Equipment, IReadOnlyList<StopRow> Stops, IReadOnlyList<FreightRow> Freight)
 {
     public static SuggestedLoad Of(LoadSheet sheet) => new(sheet.Load.Number, sheet.Load.Equipment, sheet.Load.Stops, sheet.Freight);

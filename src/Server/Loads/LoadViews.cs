@@ -15,18 +15,18 @@ using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Loads;
 
-/// <summary>When one is expected at a stop, by estimate.</summary>
-/// <param name="Late">Minutes past the window's end; 0 when in time.</param>
-/// <param name="Slack">Minutes to spare; null when reached or only assumed.</param>
+/// <summary>The ETA at a stop.</summary>
+/// <param name="Late">Minutes past the window's end; 0 when on time.</param>
+/// <param name="Slack">Slack in minutes; null when reached or only assumed.</param>
 public sealed record VisitView(long StopId, Instant Arrives, Instant Leaves, Duration Late, Duration? Slack, Outlook Outlook, bool Done);
 
-/// <summary>A row of a slate: the load, what is expected, and what needs attention.</summary>
-/// <param name="Status">A word or two: late 1 h 40, no word 5 h, next in 2 h.</param>
+/// <summary>A row of a list: the load, its ETAs, and what needs attention.</summary>
+/// <param name="Status">A word or two: late 1 h 40, no update 5 h, next in 2 h.</param>
 /// <param name="NeedsYou">Whether it belongs to the first group.</param>
 public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, bool NeedsYou);
 
 /// <summary>A page of a list.</summary>
-/// <param name="Next">Give this as <c>after</c> for the next page; null at the end.</param>
+/// <param name="Next">Pass this as <c>after</c> for the next page; null at the end.</param>
 public sealed record Page<T>(IReadOnlyList<T> Rows, string? Next);
 
 /// <summary>Carrier or driver pay, agreed or estimated, and the margin.</summary>
@@ -37,22 +37,22 @@ public sealed record MoneyView([property: SeenWith(Right.RatesSee)] Money Revenu
 /// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
 public sealed record LoadSheetView(
     LoadSheet Sheet, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, [property: HoldsAmounts] IReadOnlyList<string> Trouble, MoneyView Money,
-    IReadOnlyList<DocumentRow> Documents, IReadOnlyList<MailRow> Mails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing, SeenView? Seen);
+    IReadOnlyList<DocumentRow> Documents, IReadOnlyList<MailRow> Emails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing, SeenView? Seen);
 
-/// <summary>Where the truck was last seen: 22 mi NW of Butte MT.</summary>
+/// <summary>The truck's last known position: 22 mi NW of Butte MT.</summary>
 public sealed record SeenView(Instant At, string Where);
 
-/// <summary>Reading loads as people look at them: stored facts and what Core expects of them.</summary>
+/// <summary>Loads as shown: stored facts and what Core computes from them.</summary>
 public static class LoadViews
 {
-    /// <summary>Lines for rows of any state. What a driver does before a load decides when they come to it.</summary>
+    /// <summary>Rows of any state. A driver's earlier loads determine when they get to it.</summary>
     public static async Task<List<LoadLine>> Lines(NpgsqlConnection db, IReadOnlyList<LoadRow> rows, Instant now, DateTimeZone zone)
     {
         var visits = await Visits(db, rows, now);
         return rows.Select(row => Line(row, visits.GetValueOrDefault(row.Id) ?? [], now, zone)).ToList();
     }
 
-    /// <summary>Every load that someone carries now or will, with what is expected of it.</summary>
+    /// <summary>All loads covered now or later, with their ETAs.</summary>
     public static async Task<List<LoadLine>> Carried(NpgsqlConnection db, Instant now, DateTimeZone zone, int max = 5000) =>
         await Lines(db, await LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, max), now, zone);
 
@@ -66,7 +66,7 @@ public static class LoadViews
         var rows = new List<LoadRow> { sheet.Load };
         if (sheet.Load is { DriverId: { } driver, State: LoadState.Covered or LoadState.Rolling })
         {
-            // The trips before this one tell when they come to it.
+            // Earlier trips determine when the driver gets to this one.
             rows.AddRange((await LoadReads.OfDriver(db, driver, now)).Where(l => l.Id != id && l.FirstAt <= sheet.Load.FirstAt && l.State is LoadState.Covered or LoadState.Rolling));
         }
 
@@ -78,17 +78,17 @@ public static class LoadViews
             await Seen(db, sheet.Load, now));
     }
 
-    /// <summary>A position that is older is no news.</summary>
+    /// <summary>Older positions are ignored.</summary>
     internal static readonly Duration SeenWithin = Duration.FromHours(12);
 
-    /// <summary>Where a rolling load's truck was last seen, in words.</summary>
-    /// <param name="gate">Whether to name the stop whose ground it is on; its customer is told the town.</param>
+    /// <summary>The last known position of a rolling load's truck, in words.</summary>
+    /// <param name="gate">Whether to name the stop whose geofence it is in; its customer is given the town.</param>
     public static async Task<SeenView?> Seen(NpgsqlConnection db, LoadRow load, Instant now, bool gate = true) =>
         load is { State: LoadState.Rolling, TripId: { } trip } && (await PositionStore.Last(db, [trip], now - SeenWithin)).TryGetValue(trip, out var seen)
             ? new SeenView(seen.At, (gate ? await AtStop(db, load, seen.Point) : null) ?? Routing.Where(seen.Point))
             : null;
 
-    /// <summary>The stop whose fence a truck is within, in words.</summary>
+    /// <summary>The stop whose geofence contains a truck, in words.</summary>
     private static async Task<string?> AtStop(NpgsqlConnection db, LoadRow load, Core.Places.GeoPoint truck)
     {
         foreach (var stop in load.Stops.Where(s => s.PlaceId is not null && s.Latitude is not null && Core.Places.GreatCircle.Miles(truck, s.Point) < Core.Places.Geofence.Farthest))
@@ -106,7 +106,7 @@ public static class LoadViews
         return null;
     }
 
-    /// <summary>Expectations for loads, each driver's in turn.</summary>
+    /// <summary>ETAs for loads, in each driver's sequence.</summary>
     public static async Task<Dictionary<long, IReadOnlyList<ExpectedVisit>>> Visits(NpgsqlConnection db, IReadOnlyList<LoadRow> rows, Instant now)
     {
         var plannable = rows.Where(r => r.Stops.Count > 0 && r.Stops.All(s => s.CanBePlanned)).ToList();
@@ -136,7 +136,7 @@ public static class LoadViews
     public static MoneyView MoneyOf(LoadSheet sheet)
     {
         var revenue = sheet.Load.Revenue;
-        // Each leg's mover costs what was billed, else what was agreed, else what the driver earns by estimated miles.
+        // Cost per leg: billed, else agreed, else estimated driver pay.
         var costs = sheet.Legs.Select(l => l.Billed ?? l.Agreed ?? l.Wage).ToList();
         var estimated = sheet.Legs.Any(l => l.DriverId is not null);
         Money? cost = costs.Count > 0 && costs.All(c => c is not null) ? Money.Sum(costs.Select(c => c!.Value)) : null;
@@ -171,7 +171,7 @@ public static class LoadViews
 
     private static VisitView View(ExpectedVisit v) => new(v.StopId, v.Arrives, v.Leaves, v.Late, v.Slack, v.Outlook, v.Done);
 
-    /// <summary>Why a load is in trouble, a sentence for each stop.</summary>
+    /// <summary>A load's exceptions, a sentence for each stop.</summary>
     private static List<string> Trouble(LoadRow row, IReadOnlyList<ExpectedVisit> visits)
     {
         var summary = new List<string>();

@@ -13,10 +13,10 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Outside;
 
-/// <summary>The way out for mail.</summary>
+/// <summary>Outgoing email.</summary>
 public interface IMailOut
 {
-    /// <summary>Hands a mail over. Throws when it was not taken.</summary>
+    /// <summary>Sends an email. Throws when it was not accepted.</summary>
     Task Hand(byte[] eml, string name, CancellationToken cancel);
 }
 
@@ -58,7 +58,7 @@ public sealed class StandInMailOut(Mailbox mailbox, Simulation simulation) : IMa
     }
 }
 
-/// <summary>Carries mail: out of the outbox when its hold is over, and in from the mailbox. Each mail by one server, by row locks.</summary>
+/// <summary>Moves email: from the outbox once its hold is over, and in from the mailbox. Row locks ensure one server per email.</summary>
 public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone zone, IMailOut mailOut, Mailbox mailbox, ILogger<MailJobs> log) : BackgroundService
 {
     private static readonly Actor System = new(null, "Steady Lark", Via.System);
@@ -73,7 +73,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
         await Fetch();
     }, stoppingToken);
 
-    /// <summary>Sends one email. No connection is held while the mail server is talked to.</summary>
+    /// <summary>Sends one email. No connection is held while talking to the mail server.</summary>
     private async Task<bool> SendNext(CancellationToken cancel)
     {
         (long Id, byte[] Eml, int Attempts) mail;
@@ -115,7 +115,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
         return true;
     }
 
-    /// <summary>Brings in what was written to us. What cannot be read is quarantined with the reason, and the next one is fetched.</summary>
+    /// <summary>Fetches incoming email. Anything unreadable is quarantined with the reason, and the next one is fetched.</summary>
     private async Task Fetch()
     {
         foreach (var name in mailbox.WaitingNames())
@@ -159,7 +159,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
         }
     }
 
-    /// <summary>Keeps an email. Its attachments are filed to the load it names when the sender is known for that load; otherwise they wait in the tray with a suggestion.</summary>
+    /// <summary>Stores an email. Its attachments are filed to the load it names when the sender is known for that load; otherwise they wait in the tray with a suggestion.</summary>
     private static async Task Receive(CommandContext w, MailMessage mail, byte[] eml)
     {
         var named = await MailStore.LoadsNamed(w.Db, InboundEmail.LoadNumbers(mail.Subject));
@@ -177,7 +177,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
         await Events.Add(w, "mail.received", "mail", id, $"Email from {mail.From}: {mail.Subject}", loadId: load?.LoadId);
         foreach (var file in mail.Files.Where(f => f.Bytes.Length <= DocumentIntake.MaxBytes))
         {
-            // What cannot be read is left in the email; a person sees it there.
+            // Unreadable attachments stay in the email, where a person sees them.
             _ = load is not null
                 ? await DocumentCommands.Add(w, load.LoadId, KindOf(file.Name), file.Name, file.Bytes)
                 : await DocumentCommands.AddToTray(w, null, file.Name, file.Bytes, id, mail.Subject);

@@ -13,11 +13,11 @@ namespace SteadyLark.Server.Outside;
 
 public sealed record MailFileView(string Name, string MediaType, int Size);
 
-/// <summary>A mail, read.</summary>
-/// <param name="Name">The stand-in's file name; empty for a mail of our own.</param>
+/// <summary>A parsed email.</summary>
+/// <param name="Name">The stand-in's file name; empty for an email of ours.</param>
 public sealed partial record MailView(string Name, bool ToUs, string From, string To, string Subject, string Text, Instant At, IReadOnlyList<MailFileView> Files)
 {
-    /// <summary>An email of ours. Secrets in its links are masked: only who receives it may use them.</summary>
+    /// <summary>An email of ours. Secrets in its links are masked: only the recipient may use them.</summary>
     public static MailView Of(MailRow row, byte[] eml)
     {
         var view = Of("", row.Direction == "in", eml);
@@ -41,10 +41,10 @@ public sealed record OutsideFile(string? Name, string? Base64);
 
 public sealed record WriteToUsRequest(string? From, string? Subject, string? Text, OutsideFile? File);
 
-/// <summary>The Outside page: what the world got from us, and a pen to write to us with. Only where the stand-ins run.</summary>
+/// <summary>The simulator page: email the outside world received, and a form to write to us. Only where the stand-ins run.</summary>
 public static class OutsideEndpoints
 {
-    /// <summary>Which of the delivered emails somebody may not read: also here, an invoice is for whoever may see invoices. Ours are named by their keys.</summary>
+    /// <summary>Which delivered emails the user may not read: an invoice needs the right to see invoices here too. Our emails are identified by their keys.</summary>
     private static async Task<HashSet<string>> Hidden(CallerReads reads, Access access, IEnumerable<string> names)
     {
         var ids = names.Where(n => long.TryParse(n, out _)).ToDictionary(long.Parse, n => n);
@@ -55,30 +55,30 @@ public static class OutsideEndpoints
     public static void MapOutside(this RouteGroupBuilder all)
     {
         var api = all.MapGroup("").AddEndpointFilter(Simulation.Filter);
-        api.MapGet("/outside/mails", async (Mailbox mailbox, CallerReads reads, HttpContext http) =>
+        api.MapGet("/outside/emails", async (Mailbox mailbox, CallerReads reads, HttpContext http) =>
         {
-            var mails = mailbox.Newest(100);
-            var hidden = await Hidden(reads, http.User.Access(), mails.Select(m => m.Name));
-            return mails.Where(m => !hidden.Contains(m.Name)).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList();
+            var emails = mailbox.Newest(100);
+            var hidden = await Hidden(reads, http.User.Access(), emails.Select(m => m.Name));
+            return emails.Where(m => !hidden.Contains(m.Name)).Select(m => MailView.Of(m.Name, m.ToUs, m.Eml)).ToList();
         }).Needs(Right.OutsideUse).WithName("listSimulatorMails");
 
-        api.MapGet("/outside/mails/{name}/eml", async Task<IResult> (string name, Mailbox mailbox, CallerReads reads, HttpContext http) =>
+        api.MapGet("/outside/emails/{name}/eml", async Task<IResult> (string name, Mailbox mailbox, CallerReads reads, HttpContext http) =>
             mailbox.Get(name) is { } mail && (await Hidden(reads, http.User.Access(), [name])).Count == 0 ? TypedResults.Bytes(mail.Eml, "message/rfc822", mail.Name) : Answers.NotFound("This email")).Needs(Right.OutsideUse).WithName("getSimulatorEml");
 
-        api.MapGet("/outside/mails/{name}/files/{index:int}", async Task<IResult> (string name, int index, Mailbox mailbox, CallerReads reads, HttpContext http) =>
+        api.MapGet("/outside/emails/{name}/files/{index:int}", async Task<IResult> (string name, int index, Mailbox mailbox, CallerReads reads, HttpContext http) =>
         {
             if (mailbox.Get(name) is not { } mail || (await Hidden(reads, http.User.Access(), [name])).Count > 0 || Eml.Read(mail.Eml).Files.ElementAtOrDefault(index) is not { } file)
             {
                 return Answers.NotFound("This file");
             }
 
-            // Only what a document may be is shown; anything else is handed over as bytes.
+            // Only document types are displayed; anything else is a download.
             var type = DocumentIntake.MediaType(file.Bytes) is { Ok: true } known ? known.Value : "application/octet-stream";
             http.Response.Headers.ContentDisposition = $"{(type == "application/octet-stream" ? "attachment" : "inline")}; filename*=UTF-8''{Uri.EscapeDataString(file.Name)}";
             return TypedResults.Bytes(file.Bytes, type);
         }).Needs(Right.OutsideUse).WithName("getSimulatorFile");
 
-        api.MapPost("/outside/mails", async Task<IResult> (WriteToUsRequest request, Mailbox mailbox, CallerReads reads, IClock clock) =>
+        api.MapPost("/outside/emails", async Task<IResult> (WriteToUsRequest request, Mailbox mailbox, CallerReads reads, IClock clock) =>
         {
             var validation = new Validation();
             var from = validation.Text(request.From, "from", "The sender", 200, required: true);

@@ -5,7 +5,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Outside;
 
-/// <summary>Whether simulated outsiders may act: in a demo, or when a developer asks for them with <c>LARK_SIMULATE=1</c>. Never in a real company.</summary>
+/// <summary>Whether simulated outsiders may act: in a demo, or in development with <c>LARK_SIMULATE=1</c>. Never in a real company.</summary>
 public sealed class Simulation(NpgsqlDataSource source, LarkSettings settings)
 {
     private bool? _demo;
@@ -20,7 +20,7 @@ public sealed class Simulation(NpgsqlDataSource source, LarkSettings settings)
         if (_demo is null)
         {
             await using var db = await source.OpenConnectionAsync();
-            // Before there is a company it is not known yet, and asked again.
+            // Unknown until there is a company, then checked again.
             _demo = await Business.Read(db) is { } business ? business.DemoFor is not null : null;
         }
 

@@ -20,25 +20,25 @@ using SteadyLark.Store.Tracking;
 namespace SteadyLark.Server.Outside;
 
 /// <param name="Name">carriers, receivers or trucks.</param>
-/// <param name="Speed">How much faster than the world: 1 to 600.</param>
+/// <param name="Speed">Speed relative to real time: 1 to 600.</param>
 public sealed record StandIn(string Name, bool Works, int Speed);
 
 public sealed record StandInRequest(bool Works, int? Speed);
 
 /// <summary>
-/// The simulated world behind our ports: carriers who answer tenders on their link, receivers who sign for the freight, and trucks that move along
-/// their trips and tell their places at the address that a real device would use.
+/// The simulated outside world: carriers who accept tenders through their link, receivers who sign for freight, and trucks that drive
+/// their trips and report positions to the address a real device would use.
 /// </summary>
 public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, IClock clock, BusinessZone zone, Simulation simulation, IServiceProvider services, ILogger<StandIns> log) : BackgroundService
 {
     private static readonly Actor World = new(null, "The world", Via.Outside);
 
-    /// <summary>How long a carrier thinks and how long a receiver unloads, at speed 1.</summary>
+    /// <summary>How long a carrier takes to accept and a receiver to unload, at speed 1.</summary>
     private static readonly Duration Thinks = Duration.FromMinutes(6);
     private static readonly Duration Unloads = Duration.FromMinutes(40);
     private static readonly Duration TellsEvery = Duration.FromSeconds(10);
 
-    /// <summary>A scribble: one stroke of a pen, as a PNG.</summary>
+    /// <summary>A scribble: one pen stroke, as a PNG.</summary>
     private const string Scribble =
         "iVBORw0KGgoAAAANSUhEUgAAAHgAAAAoCAAAAAAQgWH5AAAA9ElEQVR42u2XwQ6EIAxE3///NJtNiLos7YywKxc4GCOmr1M6gpRFgw3e4IVg3mMNuPyBjMOtlzVgngZX4kIwz4IPYAYeaXs8wSmYa9+7SdwAkxal"
         + "ziNcf8YzK51IvnbBeZkG93KIuoBTthTig0sI9p41E9jcSEcfjFw5H9zXYWRzrME1H24kjl/VzyWisZwBTgwrwDS3rc0ycEchrU+jNpI2JKVIc+t3UODvEJYbpXHCzIJvRf7lM7YOtatxS4at55iKK9IL5hxLUK9W"
@@ -46,7 +46,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
 
     private readonly Dictionary<long, (long Stop, double Miles, Instant Told)> _underWay = [];
 
-    /// <summary>The ways to stops that somebody drives to, as lines.</summary>
+    /// <summary>Routes to the stops that trucks are driving to, as lines.</summary>
     private readonly Dictionary<long, IReadOnlyList<GeoPoint>> _ways = [];
     private readonly Dictionary<long, string> _devices = [];
     private readonly HttpClient _http = new() { Timeout = TimeSpan.FromSeconds(10) };
@@ -82,7 +82,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         })).Needs(Right.OutsideUse).WithName("setStandIn");
     }
 
-    /// <summary>One step of the world.</summary>
+    /// <summary>One step of the simulation.</summary>
     private async Task Live(CancellationToken cancel)
     {
         if (!await simulation.Allowed())
@@ -94,7 +94,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         var passed = now - _last;
         _last = now;
         await using var db = await source.OpenConnectionAsync(cancel);
-        // One server's world at a time.
+        // One server runs the simulation at a time.
         if (!await db.One<bool>("select pg_try_advisory_lock(731014)"))
         {
             return;
@@ -118,15 +118,15 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         }
     }
 
-    /// <summary>Carriers read their mail and accept on the link, at the public address.</summary>
+    /// <summary>Carriers read their email and accept through the public link.</summary>
     private async Task Answer(NpgsqlConnection db, Instant now, int speed, CancellationToken cancel)
     {
         var waiting = await db.Rows(
             """
-            select c.name, (select max(m.id) from mails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null and m.subject like 'Rate confirmation%') as mail
+            select c.name, (select max(m.id) from emails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null and m.subject like 'Rate confirmation%') as mail
             from tenders t join companies c on c.id = t.carrier_id join legs g on g.id = t.leg_id
             where t.accepted_at is null and t.withdrawn_at is null and t.sent_at < @before
-              and exists (select 1 from mails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null) order by t.sent_at limit 5
+              and exists (select 1 from emails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null) order by t.sent_at limit 5
             """,
             r => (Mail: r.LongOrNull("mail"), Carrier: r.Text("name")), ("before", now - (Thinks / speed)));
         foreach (var (mail, carrier) in waiting)
@@ -142,7 +142,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         }
     }
 
-    /// <summary>Receivers sign on the driver's phone once they have unloaded.</summary>
+    /// <summary>Receivers sign on the driver's phone after unloading.</summary>
     private async Task Sign(NpgsqlConnection db, Instant now, int speed)
     {
         var there = await db.Rows(
@@ -163,7 +163,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         }
     }
 
-    /// <summary>Trucks that are rolling drive towards their next stop, and tell where they are.</summary>
+    /// <summary>Rolling trucks drive toward their next stop and report their positions.</summary>
     private async Task Drive(NpgsqlConnection db, Instant now, Duration passed, int speed, CancellationToken cancel)
     {
         var rolling = (await LoadReads.InStates(db, [LoadState.Rolling], null, 500)).Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned)).ToList();
@@ -178,12 +178,12 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
             }
 
             var (from, to) = (stops[next - 1].Point, stops[next].Point);
-            // Along the road, or straight where we know none.
+            // Along the road, or straight where there is none.
             var road = _ways.GetValueOrDefault(stops[next].Id) ?? (_ways[stops[next].Id] = Routing.Router.Route([from, .. stops[next].Via ?? [], to])?.Line ?? [from, to]);
             var route = Whereabouts.Length(road);
             if (!_underWay.TryGetValue(load.TripId!.Value, out var at) || at.Stop != stops[next].Id)
             {
-                // It goes on from where it was seen last.
+                // It continues from its last position.
                 at = (stops[next].Id, seen.TryGetValue(load.TripId.Value, out var last) ? Whereabouts.Passed(road, last.Point) : 0, Instant.MinValue);
             }
 
@@ -202,7 +202,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         }
     }
 
-    /// <summary>The token of the simulated device in a truck, issued when it is first needed.</summary>
+    /// <summary>The token of the simulated device in a truck, issued when first needed.</summary>
     private async Task<string> Device(long truckId)
     {
         if (!_devices.TryGetValue(truckId, out var token))
@@ -218,7 +218,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
     [GeneratedRegex("/accept/([0-9a-f]{48})")]
     private static partial Regex AcceptLink();
 
-    /// <summary>Our own public address, as the world reaches it.</summary>
+    /// <summary>Our public address, as outsiders reach it.</summary>
     private string Here => services.GetRequiredService<Microsoft.AspNetCore.Hosting.Server.IServer>().Features.Get<Microsoft.AspNetCore.Hosting.Server.Features.IServerAddressesFeature>()!.Addresses.First();
 
     public override void Dispose()

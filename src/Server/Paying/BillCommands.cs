@@ -15,25 +15,25 @@ using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Paying;
 
-/// <param name="LegId">The delivered leg of a carrier that it is for; or else <paramref name="VendorId"/>.</param>
-/// <param name="Number">The vendor's own.</param>
-/// <param name="BilledOn">The bill's date; today when left out.</param>
-/// <param name="DueOn">By the vendor's terms when left out.</param>
-/// <param name="Lines">What it was for; may be left out for a leg.</param>
-/// <param name="Spent">Given when the money has gone already: how, and when.</param>
+/// <param name="LegId">The delivered carrier leg it is for; otherwise <paramref name="VendorId"/>.</param>
+/// <param name="Number">The vendor's own number.</param>
+/// <param name="BilledOn">The bill's date; today when omitted.</param>
+/// <param name="DueOn">By the vendor's terms when omitted.</param>
+/// <param name="Lines">What it was for; optional for a leg.</param>
+/// <param name="Spent">For an expense already paid: how and when.</param>
 public sealed record BillRequest(
     long? LegId, string? Number, LocalDate? BilledOn, Money? Amount, long? VendorId = null, LocalDate? DueOn = null, IReadOnlyList<BillLineOrder>? Lines = null, PayoutRequest? Spent = null, string? Note = null);
 
-/// <param name="Amount">What is approved; the whole bill when left out.</param>
-/// <param name="Reason">Needed when it is over what was agreed.</param>
+/// <param name="Amount">The approved amount; the whole bill when omitted.</param>
+/// <param name="Reason">Required when it is more than agreed.</param>
 public sealed record ApproveBillRequest(Money? Amount, string? Reason);
 
 public sealed record PayoutRequest(LocalDate? PaidOn, string? Method, string? Reference);
 
-/// <summary>A bill with what it was for and its pictures.</summary>
+/// <summary>A bill with its lines and documents.</summary>
 public sealed record BillView(BillRow Bill, IReadOnlyList<BillLineRow> Lines, IReadOnlyList<DocumentRow> Documents);
 
-/// <summary>Bills of carriers and of anybody else: entered, held against what was agreed, approved, paid.</summary>
+/// <summary>Bills of carriers and other vendors: entered, compared with the agreement, approved, paid.</summary>
 public static class BillCommands
 {
     public static async Task<Outcome<BillRow>> Enter(CommandContext w, BillRequest request)
@@ -70,7 +70,7 @@ public static class BillCommands
 
         if (vendor is not null && number is not null)
         {
-            // One at a time for a vendor, so that the same number is told and not only refused.
+            // One at a time per vendor, so that a duplicate number gets a proper message.
             await w.Db.Run("select 1 from companies where id = @id for update", ("id", vendor.Id));
             if (await BillStore.OfNumber(w.Db, vendor.Id, number) is { } same)
             {
@@ -79,7 +79,7 @@ public static class BillCommands
         }
 
         var on = request.BilledOn ?? w.Today;
-        // A date that is no date of ours was told already; nothing is calculated from it.
+        // An invalid date was already reported; nothing is calculated from it.
         var due = validation.Ok ? VendorBill.DueOn(on, request.DueOn, vendor?.PayDays ?? 30, validation) : on;
         var (spentOn, spent) = (request.Spent?.PaidOn ?? on, request.Spent is not null);
         if (spent)
@@ -176,7 +176,7 @@ public static class BillCommands
         return (await BillStore.Get(w.Db, billId))!;
     }
 
-    /// <summary>Takes an approval back, as long as nothing was paid.</summary>
+    /// <summary>Reverses an approval, as long as nothing was paid.</summary>
     public static async Task<Outcome<BillRow>> Unapprove(CommandContext w, long billId)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
@@ -196,7 +196,7 @@ public static class BillCommands
         return (await BillStore.Get(w.Db, billId))!;
     }
 
-    /// <summary>Takes a bill back that was entered by mistake, before it is approved; or money said to be spent.</summary>
+    /// <summary>Voids a bill entered by mistake, before it is approved; or an expense.</summary>
     public static async Task<Outcome<BillRow>> Void(CommandContext w, long billId)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
@@ -249,7 +249,7 @@ public static class BillCommands
         return (await BillStore.Get(w.Db, billId))!;
     }
 
-    /// <summary>Takes a payment of ours back that was entered by mistake or came back: the bill is to be paid again.</summary>
+    /// <summary>Reverses a payment that was entered by mistake or returned: the bill is open again.</summary>
     public static async Task<Outcome<BillRow>> Unpay(CommandContext w, long billId)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
@@ -269,7 +269,7 @@ public static class BillCommands
         return (await BillStore.Get(w.Db, billId))!;
     }
 
-    /// <summary>Keeps a picture of a bill.</summary>
+    /// <summary>Adds a document to a bill.</summary>
     public static async Task<Outcome<DocumentRow>> Attach(CommandContext w, long billId, string fileName, byte[] bytes)
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
@@ -288,7 +288,7 @@ public static class BillCommands
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
-    /// <summary>The company's limit for money that one person sends without another.</summary>
+    /// <summary>The company's limit for payments one person makes alone.</summary>
     internal static async Task CheckLimit(CommandContext w, SoleMoney kind, Money? amount, Validation validation)
     {
         if (amount is { } sum && MoneyLimit.Refuses(kind, sum, (await CompanySettingsStore.Read(w.Db)).SoleLimit, w.Actor.May) is { } refused)
@@ -297,7 +297,7 @@ public static class BillCommands
         }
     }
 
-    /// <summary>When, how and by what reference money goes out; checks that it is not who approved it.</summary>
+    /// <summary>When, how and with what reference money goes out; checks two-person approval.</summary>
     internal static async Task<(LocalDate On, string Method, string? Reference)> ReadPayout(CommandContext w, PayoutRequest request, Validation validation, long? approvedBy)
     {
         var reference = CheckPayout(w, request, validation, "");

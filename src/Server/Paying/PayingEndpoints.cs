@@ -141,7 +141,7 @@ public static class PayingEndpoints
             commands.Run(http, w => SettlementCommands.EndRecurring(w, id, deduction))).Needs(Right.PayingAgree).WithName("endRecurringDeduction");
     }
 
-    /// <summary>A driver's week as a PDF.</summary>
+    /// <summary>A settlement statement as a PDF.</summary>
     internal static async Task<IResult> Statement(long driverId, string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http)
     {
         await using var db = await reads.Open();

@@ -18,25 +18,25 @@ public sealed record SettlementRequest(long? DriverId, LocalDate? Monday);
 
 /// <param name="Hours">For hours.</param>
 /// <param name="Amount">For anything else.</param>
-/// <param name="Account">What a reimbursement is spent on or where a deduction goes; the usual account when left out.</param>
+/// <param name="Account">The expense account of a reimbursement or the account of a deduction; the usual one when omitted.</param>
 public sealed record PayItemRequest(long? DriverId, PayItemKind? Kind, LocalDate? On, string? What, decimal? Hours, Money? Amount, string? Account, long? LoadId);
 
-/// <param name="From">The first day on which it stands; today when left out.</param>
+/// <param name="From">The first day it is in force; today when omitted.</param>
 public sealed record PayRateRequest(PayKind? Kind, decimal? Rate, LocalDate? From);
 
 public sealed record RecurringDeductionRequest(string? Name, Money? Amount, string? Account, LocalDate? From, LocalDate? Until);
 
-/// <summary>What was agreed with a driver.</summary>
+/// <summary>A driver's pay rates.</summary>
 public sealed record AgreementView(long DriverId, string Driver, IReadOnlyList<PayRate> Rates, IReadOnlyList<RecurringDeduction> Recurring);
 
-/// <summary>A driver's week as they and the payer see it.</summary>
-/// <param name="Items">What is written into it and can be taken back.</param>
-/// <param name="Settlement">Null until it is approved; until then the figures grow.</param>
+/// <summary>A driver settlement as the driver and the bookkeeper see it.</summary>
+/// <param name="Items">Pay items that can be removed.</param>
+/// <param name="Settlement">Null until approved; until then the figures change.</param>
 public sealed record SettlementView(
     long DriverId, string Driver, LocalDate Monday, LocalDate PayDay, IReadOnlyList<PayLine> Lines, IReadOnlyList<Reimbursement> Reimbursements, IReadOnlyList<Deduction> Deductions,
     Money Earned, Money Reimbursed, Money Deducted, Money CarriedOver, Money Net, int Miles, int DaysOut, int Legs, IReadOnlyList<AdvanceRow> Advances, IReadOnlyList<PayItemRow> Items, SettlementRow? Settlement, bool Ended);
 
-/// <summary>Paying drivers.</summary>
+/// <summary>Driver settlements.</summary>
 public static class SettlementCommands
 {
     public static async Task<Outcome<AdvanceRow>> Draw(CommandContext w, AdvanceRequest request)
@@ -61,7 +61,7 @@ public static class SettlementCommands
         return new AdvanceRow(id, driver.Id, on, amount, Money.Zero(), note);
     }
 
-    /// <summary>Writes hours, an extra, a reimbursement or a deduction into a driver's pay.</summary>
+    /// <summary>Adds hours, extra pay, a reimbursement or a deduction to a driver's pay.</summary>
     public static async Task<Outcome<PayItemRow>> AddItem(CommandContext w, PayItemRequest request)
     {
         var validation = new Validation();
@@ -136,7 +136,7 @@ public static class SettlementCommands
             ? new AgreementView(driverId, driver.Name, (await SettlementStore.Agreement(db, driverId)).Rates.OrderBy(r => r.Kind).ThenByDescending(r => r.From).ToList(), await SettlementStore.Recurring(db, driverId))
             : null;
 
-    /// <summary>Agrees on a rate from a day on. Weeks that are approved stay as they are.</summary>
+    /// <summary>Sets a pay rate from a date on. Approved settlements stay as they are.</summary>
     public static async Task<Outcome<AgreementView>> SetRate(CommandContext w, long driverId, PayRateRequest request)
     {
         var validation = new Validation();
@@ -199,7 +199,7 @@ public static class SettlementCommands
         return (await Agreement(w.Db, driverId))!;
     }
 
-    /// <summary>Ends a standing deduction with the week before this one.</summary>
+    /// <summary>Ends a recurring deduction with the week before this one.</summary>
     public static async Task<Outcome<AgreementView>> EndRecurring(CommandContext w, long driverId, long id)
     {
         if (await SettlementStore.EndRecurring(w.Db, driverId, id, DriverSettlement.MondayOf(w.Today).PlusDays(-1)) == 0)
@@ -243,7 +243,7 @@ public static class SettlementCommands
             await LedgerStore.CheckOpen(w.Db, monday.PlusDays(6), validation, "monday");
         }
 
-        // One approval of a driver's weeks at a time.
+        // One approval per driver at a time.
         await w.Db.Run("select 1 from drivers where id = @id for update", ("id", request.DriverId ?? 0));
         var driver = await Driver(w, request.DriverId, validation);
         if (validation.Ok && await SettlementStore.OfWeek(w.Db, driver!.Id, monday) is not null)
@@ -305,7 +305,7 @@ public static class SettlementCommands
         return (await SettlementStore.Get(w.Db, settlementId))!;
     }
 
-    /// <summary>Takes a payment of a week back that was entered by mistake or came back: the week is to be paid again.</summary>
+    /// <summary>Reverses a settlement payment that was entered by mistake or returned: the settlement is open again.</summary>
     public static async Task<Outcome<SettlementRow>> Unpay(CommandContext w, long settlementId)
     {
         if (await SettlementStore.Get(w.Db, settlementId) is not { } week)
@@ -327,7 +327,7 @@ public static class SettlementCommands
         return (await SettlementStore.Get(w.Db, settlementId))!;
     }
 
-    /// <summary>Takes the approval of a week back before it is paid: what it held is open again, and it can be approved anew.</summary>
+    /// <summary>Reverses a settlement's approval before it is paid: its contents are open again and can be approved again.</summary>
     public static async Task<Outcome<SettlementView>> Unapprove(CommandContext w, long settlementId)
     {
         if (await SettlementStore.Get(w.Db, settlementId) is not { } week)
@@ -361,7 +361,7 @@ public static class SettlementCommands
         return (await Week(w.Db, week.DriverId, week.Monday, w.Now, w.Zone))!;
     }
 
-    /// <summary>The driver says that they have seen their approved week.</summary>
+    /// <summary>The driver acknowledges their approved settlement.</summary>
     public static async Task<Outcome<SettlementRow>> Seen(CommandContext w, long driverId, LocalDate monday)
     {
         if (await SettlementStore.Seen(w, driverId, monday) == 0)

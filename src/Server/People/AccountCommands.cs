@@ -9,15 +9,15 @@ using SteadyLark.Core.Documents;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>What a link of one use is for, as its page shows it.</summary>
+/// <summary>The purpose of a one-time link, as its page shows it.</summary>
 /// <param name="Company">Null on the first run.</param>
-/// <param name="Login">Whose it is; null on the first run.</param>
+/// <param name="Login">Its user; null on the first run.</param>
 public sealed record AccountLinkView(AccountLinkKind Kind, string? Company, string? Name, string? Login, Instant EndsAt);
 
 public sealed record NewPasswordRequest(string? Password);
 
 /// <summary>A company and its owner, on the first run.</summary>
-/// <param name="McNumber">Docket number of the operating authority, where there is one.</param>
+/// <param name="McNumber">Docket number of the operating authority, if any.</param>
 /// <param name="Zone">A tz database name, such as America/Chicago.</param>
 /// <param name="Logo">A PNG, base64; null for none.</param>
 /// <param name="Name">The owner's name.</param>
@@ -25,7 +25,7 @@ public sealed record NewPasswordRequest(string? Password);
 public sealed record FirstRunRequest(
     string? Company, string? Address, string? Phone, string? Email, string? Usdot, string? McNumber, string? Zone, string? Logo, string? Name, string? Login, string? OwnerEmail, string? Password);
 
-/// <summary>What is done through links of one use: the first run, accepting an invitation, resetting a password.</summary>
+/// <summary>Actions through one-time links: the first run, accepting an invitation, resetting a password.</summary>
 public sealed class AccountCommands(LarkSettings settings, Mailer mailer, BusinessZone zone)
 {
     private static readonly Problem Gone = new("link.gone", "This link no longer works: it was used, replaced, or has expired. Ask for a new one.");
@@ -44,7 +44,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         return new AccountLinkView(link.Kind, (await Business.Read(w.Db))?.Name, user?.Name, user?.Login, link.EndsAt);
     }
 
-    /// <summary>Sets the password of whoever was invited or asked for a reset. Earlier sessions end.</summary>
+    /// <summary>Sets the password of someone invited or resetting it. Earlier sessions end.</summary>
     public static async Task<Outcome<AccountLinkView>> SetPassword(CommandContext w, string token, NewPasswordRequest request)
     {
         if (await AccountLinkStore.Find(w.Db, token, w.Now) is not { UserId: { } id } link || await UserStore.Get(w.Db, id) is not { } user)
@@ -70,7 +70,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         return new AccountLinkView(link.Kind, company, user.Name, user.Login, link.EndsAt);
     }
 
-    /// <summary>Creates the company and its owner. Once.</summary>
+    /// <summary>Creates the company and its owner. Only once.</summary>
     public async Task<Outcome<AccountLinkView>> FirstRun(CommandContext w, string token, FirstRunRequest r)
     {
         await w.Db.Run("select pg_advisory_xact_lock(731002)");
@@ -107,7 +107,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         return new AccountLinkView(link.Kind, company.Name, r.Name.Trim(), login, link.EndsAt);
     }
 
-    /// <summary>Mails a link to reset a password to whoever has this username or email. Says the same whether or not there is anyone.</summary>
+    /// <summary>Emails a password reset link to the user with this username or email. Responds the same whether or not there is one.</summary>
     public async Task<Outcome<bool>> RequestReset(CommandContext w, string? name)
     {
         if (await UserStore.Named(w.Db, (name ?? "").Trim()) is { Email: { } email, Invited: false } user && await AccountLinkStore.MadeSince(w.Db, user.Id, w.Now - SessionRules.ResetFor) < 3)
@@ -120,7 +120,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         return true;
     }
 
-    /// <summary>Makes an invitation and mails it.</summary>
+    /// <summary>Creates an invitation and emails it.</summary>
     /// <returns>Its address.</returns>
     public async Task<string> Invite(CommandContext w, UserRow user)
     {
@@ -130,7 +130,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         return url;
     }
 
-    /// <summary>Makes a link to reset another user's password and mails it.</summary>
+    /// <summary>Creates a link to reset another user's password and emails it.</summary>
     /// <returns>Its address.</returns>
     public async Task<string> Reset(CommandContext w, UserRow user)
     {
@@ -143,7 +143,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         return url;
     }
 
-    /// <summary>Tells a user of a change to their account, so that one they did not make is noticed.</summary>
+    /// <summary>Notifies a user of a change to their account, so that they notice one they did not make.</summary>
     public Task Notify(CommandContext w, UserRow user, string what) =>
         user.Email is { } email ? Send(w, email, what, user.Name, $"{what}, on {w.Now.InZone(w.Zone):ddd MMM d, HH:mm}. If this was not you, tell your administrator at once.") : Task.CompletedTask;
 

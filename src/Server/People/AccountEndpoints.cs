@@ -14,15 +14,15 @@ public sealed record PasswordRequest(string? Current, string? Password);
 
 public sealed record CodeRequest(string? Code);
 
-/// <param name="Codes">Each signs in once in place of the app. Shown once.</param>
+/// <param name="Codes">Each works once in place of the app. Shown once.</param>
 public sealed record RecoveryCodesView(IReadOnlyList<string> Codes);
 
 /// <summary>One's own account.</summary>
-/// <param name="Current">The session that asks.</param>
+/// <param name="Current">The current session.</param>
 /// <param name="SecondFactorRequired">Whether the company requires one.</param>
 public sealed record AccountView(UserRow User, IReadOnlyList<SessionRow> Sessions, Guid Current, bool SecondFactorRequired, int RecoveryCodesLeft);
 
-/// <summary>Signing in and out, one's own account, and links of one use.</summary>
+/// <summary>Signing in and out, one's own account, and one-time links.</summary>
 public static class AccountEndpoints
 {
     public static void MapAccounts(this RouteGroupBuilder api)
@@ -39,7 +39,7 @@ public static class AccountEndpoints
         MapOwn(api.MapGroup("").AddEndpointFilter(OnlySessions));
     }
 
-    /// <summary>An account is its user's own business: not an API token's.</summary>
+    /// <summary>An account is managed by its user, not by an API token.</summary>
     private static async ValueTask<object?> OnlySessions(EndpointFilterInvocationContext context, EndpointFilterDelegate next) =>
         context.HttpContext.User.Session() is null ? Answers.Refused([new Problem("no.right", "An API token cannot change an account: sign in instead.")], StatusCodes.Status403Forbidden) : await next(context);
 

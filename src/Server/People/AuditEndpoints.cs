@@ -8,7 +8,7 @@ namespace SteadyLark.Server.People;
 /// <summary>The audit log.</summary>
 public static class AuditEndpoints
 {
-    /// <summary>Entries in one answer.</summary>
+    /// <summary>Entries per response.</summary>
     private const int Max = 100;
 
     public static void MapAudit(this RouteGroupBuilder api) => api.MapGet("/audit", async (
@@ -23,7 +23,7 @@ public static class AuditEndpoints
         return rows.Select(r => Trimmed(r, http.User.Access())).ToList();
     }).Needs(Right.AuditSee).WithName("searchAudit");
 
-    /// <summary>The audit log shows that something was done; what of it is money stays with those who may see it.</summary>
+    /// <summary>The audit log shows that something was done; amounts are visible to those who may see them.</summary>
     private static AuditRow Trimmed(AuditRow row, Access access) =>
         EventRights.MayHear(access, row.Kind) && EventRights.SeesAmounts(access, row.Kind) ? row : row with { Summary = Amounts.Remove(row.Summary), Before = null, After = null };
 

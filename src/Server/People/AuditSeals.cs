@@ -4,7 +4,7 @@ using SteadyLark.Store.People;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>Chains new entries of the audit log every few seconds.</summary>
+/// <summary>Hash-chains new audit log entries every few seconds.</summary>
 public sealed class AuditSeals(NpgsqlDataSource source, ILogger<AuditSeals> log) : BackgroundService
 {
     private static readonly TimeSpan Turn = TimeSpan.FromSeconds(5);

@@ -6,10 +6,10 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>Connections that see what the caller may see. Endpoints read through these only.</summary>
+/// <summary>Database connections limited to what the caller may see. Endpoints read only through these.</summary>
 public sealed class CallerReads(NpgsqlDataSource source, IHttpContextAccessor caller, IClock clock, BusinessZone zone)
 {
-    /// <summary>For whoever made the current request.</summary>
+    /// <summary>For the caller of the current request.</summary>
     public Task<NpgsqlConnection> Open() => Open(caller.HttpContext?.User.Access() ?? Access.Nobody);
 
     public Task<NpgsqlConnection> Open(Access access, CancellationToken cancel = default) => Reads.Open(source, access.Limits, clock.GetCurrentInstant(), zone.Zone, cancel);

@@ -3,12 +3,12 @@ using SteadyLark.Server.Documents;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>A company's logo: a PNG for the head of its documents.</summary>
+/// <summary>A company's logo: a PNG for its documents.</summary>
 internal static class CompanyLogo
 {
     private const int MaxBytes = 500_000;
 
-    /// <returns>Its bytes; null when there is none, or when it was refused.</returns>
+    /// <returns>Its bytes; null when there is none, or it was refused.</returns>
     public static byte[]? Read(string? base64, Validation validation)
     {
         if (string.IsNullOrEmpty(base64))
@@ -32,7 +32,7 @@ internal static class CompanyLogo
 
         try
         {
-            // What cannot be printed is refused now, not with the first invoice.
+            // A logo that cannot be printed is refused now, not with the first invoice.
             using var page = new PdfPage("Logo", "");
             page.Picture(png, 100, 40);
             page.Save();

@@ -6,18 +6,18 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>Company settings to change; whatever is left out stays as it is.</summary>
+/// <summary>Company settings to change; omitted ones stay as they are.</summary>
 /// <param name="GeofenceMiles">Default geofence radius, 0.02 to 50 miles.</param>
 /// <param name="MinimumPerMile">Dollars per mile.</param>
-/// <param name="RateStep">Dollars to which minimum rates are rounded up.</param>
+/// <param name="RateStep">Minimum rates are rounded up to a multiple of this many dollars.</param>
 /// <param name="SecondFactor">Whether every office user needs a second factor.</param>
-/// <param name="SoleLimit">The most dollars that one person may send without another having approved it; 0 for no limit.</param>
+/// <param name="SoleLimit">The most dollars one person may pay out alone; 0 for no limit.</param>
 public sealed record CompanySettingsRequest(
     bool? TwoPeople = null, int? RequestAfterHours = null, decimal? GeofenceMiles = null, decimal? MinimumPerMile = null, decimal? RateStep = null,
     decimal? MilesPerGallon = null, decimal? FuelPrice = null, decimal? DriverPerMile = null, decimal? FixedPerMile = null, decimal? FixedPerDay = null, decimal? TollPerMile = null,
     ClockStyle? Clock = null, DateOrder? DateOrder = null, bool? SecondFactor = null, decimal? SoleLimit = null);
 
-/// <summary>Our own company, as it stands on documents and emails.</summary>
+/// <summary>Our own company, as shown on documents and emails.</summary>
 /// <param name="Logo">A PNG, base64.</param>
 public sealed record CompanyIdentity(string? Name, string? Address, string? Phone, string? Email, string? Usdot, string? McNumber, string? Zone, string? Logo);
 

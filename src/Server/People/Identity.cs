@@ -11,7 +11,7 @@ using SteadyLark.Store.People;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>Who calls, as read from the database for this request.</summary>
+/// <summary>The caller, as read from the database for this request.</summary>
 public sealed class LarkIdentity : ClaimsIdentity
 {
     private LarkIdentity(SignedIn user, Access access, Guid? session, string scheme)
@@ -47,7 +47,7 @@ public sealed class ApiTokens(IOptionsMonitor<AuthenticationSchemeOptions> optio
 {
     public const string SchemeName = "token";
 
-    /// <summary>What each token begins with, so that a lost one is recognized.</summary>
+    /// <summary>The prefix of each token, so that a leaked one is recognized.</summary>
     public const string Prefix = "lark_";
 
     private const string Bearer = "Bearer ";

@@ -19,11 +19,11 @@ using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>A stop on the driver's phone. Nothing of the customer's money is in it.</summary>
+/// <summary>A stop on the driver's phone. It has no customer amounts.</summary>
 public sealed record MyStop(
     long Id, StopKind Kind, string Place, string? Address, string Town, string Zone, LocalDateTime From, LocalDateTime Until, string? Note, Instant? ArrivedAt, Instant? LeftAt, Instant? DeliveredAt, string? ReceivedBy, Instant? ExpectedAt);
 
-/// <param name="Wanted">Documents that are missing and that the customer demands.</param>
+/// <param name="Wanted">Missing documents that the customer requires.</param>
 public sealed record MyLoad(
     long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, Instant? AcceptedAt, Money Pay, IReadOnlyList<string> Notes, IReadOnlyList<MyStop> Stops, IReadOnlyList<DocumentRow> Documents, IReadOnlyList<DocumentKind> Wanted);
 
@@ -39,13 +39,13 @@ public static class PeopleEndpoints
 
         api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Access())).Needs(Right.LoadsSee).WithName("getToday");
 
-        api.MapGet("/mails/{id:long}", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
+        api.MapGet("/emails/{id:long}", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
         {
             await using var db = await reads.Open();
             return await MailStore.Get(db, id) is { } row && DocumentRights.MaySee(http.User.Access(), row.Purpose) ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!)) : Answers.NotFound("This email");
         }).Needs(Right.LoadsSee).Produces<Outside.MailView>().ProducesProblem(404).WithName("getMail");
 
-        api.MapPost("/mails/{id:long}/done", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
+        api.MapPost("/emails/{id:long}/done", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
         {
             if (await MailStore.Done(w, id) == 0)
             {
@@ -59,7 +59,7 @@ public static class PeopleEndpoints
         MapMine(api.MapGroup("/mine"));
     }
 
-    /// <summary>A driver's own: each call looks whether the load is theirs.</summary>
+    /// <summary>The driver's own loads: each call checks that the load is theirs.</summary>
     private static void MapMine(RouteGroupBuilder mine)
     {
         mine.MapGet("/loads", async (HttpContext http, CallerReads reads, IClock clock) =>
@@ -128,13 +128,13 @@ public static class PeopleEndpoints
 
     private static async Task<bool> IsHis(CommandContext w, long loadId) => (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;
 
-    // To a driver, another's load does not exist.
+    // For a driver, other drivers' loads do not exist.
     private static Outcome<T> NotHis<T>() => new Problem("not.found", "This load was not found.");
 
     private static async Task<List<MyLoad>> Mine(NpgsqlConnection db, long driverId, Instant now)
     {
         var rows = await LoadReads.OfDriver(db, driverId, now - Duration.FromDays(3));
-        // Documents that are wanted of them keep a load on their page, however old it is.
+        // Loads with documents requested from them stay on their page, however old.
         var wanted = (await DocumentRequestStore.Missing(db, driverId: driverId)).ToDictionary(m => m.LoadId, m => m.Kinds);
         rows.AddRange(await LoadReads.ByIds(db, wanted.Keys.Except(rows.Select(r => r.Id))));
         var visits = await LoadViews.Visits(db, rows, now);

@@ -35,7 +35,7 @@ public static class SecondFactors
             string.Join(' ', text.Chunk(4).Select(c => new string(c))), uri, $"data:image/svg+xml;base64,{Convert.ToBase64String(System.Text.Encoding.UTF8.GetBytes(svg))}");
     }
 
-    /// <summary>Whether a code is right: of the present time step or the one before or after, and not used before.</summary>
+    /// <summary>Whether a code is valid: of the current time step or an adjacent one, and not used before.</summary>
     public static async Task<bool> Accepts(NpgsqlConnection db, long userId, string? code, Instant now)
     {
         var digits = new string((code ?? "").Where(char.IsAsciiDigit).ToArray());
@@ -52,11 +52,11 @@ public static class SecondFactors
         return factor.Confirmed && await SecondFactorStore.UseRecoveryCode(db, userId, HashOf(code ?? ""), now);
     }
 
-    /// <summary>The time step whose code this is, or null.</summary>
+    /// <summary>The time step of this code, or null.</summary>
     public static long? Step(byte[] secret, string digits, Instant now) =>
         new Totp(secret, step: StepSeconds).VerifyTotp(now.ToDateTimeUtc(), digits, out var step, VerificationWindow.RfcSpecifiedNetworkDelay) ? step : null;
 
-    /// <summary>Turns a second factor on and makes its recovery codes.</summary>
+    /// <summary>Enables a second factor and creates its recovery codes.</summary>
     /// <returns>The codes, to be shown once.</returns>
     public static async Task<IReadOnlyList<string>> Confirm(NpgsqlConnection db, long userId, Instant now)
     {

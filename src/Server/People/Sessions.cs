@@ -16,14 +16,14 @@ using SteadyLark.Store.People;
 namespace SteadyLark.Server.People;
 
 /// <param name="Login">Username or email address.</param>
-/// <param name="Code">From the authenticator app, or a recovery code; asked for when it is needed.</param>
+/// <param name="Code">From the authenticator app, or a recovery code; requested when needed.</param>
 public sealed record SignInRequest(string? Login, string? Password, string? Code = null);
 
 public sealed record ConfirmRequest(string? Password, string? Code = null);
 
-/// <summary>Who is signed in, and what the page needs to begin.</summary>
+/// <summary>The signed-in user, and what the page needs to start.</summary>
 /// <param name="Role">The role's name.</param>
-/// <param name="Token">Goes back in the header X-Lark-Token with each command.</param>
+/// <param name="Token">Returned in the header X-Lark-Token with each command.</param>
 /// <param name="Simulator">Whether simulated outsiders may act here.</param>
 /// <param name="MustEnroll">Whether a second factor must be set up before anything else.</param>
 /// <param name="Clock">How to show times: the user's choice or the company default.</param>
@@ -34,7 +34,7 @@ public sealed record ConfirmRequest(string? Password, string? Code = null);
 public sealed record SessionView(long UserId, string Name, string Login, string Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool Simulator, bool TwoPeople,
     bool MustEnroll, ClockStyle Clock, DateOrder DateOrder, Preferences Preferences, long? OfficeId, string? LimitedTo);
 
-/// <summary>Signing in and out: a cookie that names a row in the sessions table, so that it can be ended from any server.</summary>
+/// <summary>Signing in and out: a cookie names a row in the sessions table, so that any server can end it.</summary>
 public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands commands, AccountCommands accounts, Outside.Simulation simulation, BusinessZone zone, IAntiforgery antiforgery)
 {
     public async Task<Results<Ok<SessionView>, ProblemHttpResult>> SignIn(HttpContext http, SignInRequest request)
@@ -70,14 +70,14 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         return TypedResults.Ok(await View(http, db));
     }
 
-    /// <summary>Asks for the password again, before money is sent or rights are changed.</summary>
+    /// <summary>Asks for the password again, before payments and changes of rights.</summary>
     public async Task<Results<NoContent, ProblemHttpResult>> Confirm(HttpContext http, ConfirmRequest request)
     {
         await using var db = await source.OpenConnectionAsync();
         var user = await UserStore.Get(db, http.User.UserId());
         if (await Checked(http, db, user, user!.Login, request.Password, request.Code) is { } refused)
         {
-            // The session stands: 401 would say that it ended.
+            // The session is still valid: 401 would say that it ended.
             return Answers.Refused([refused.Problem], refused.Status == StatusCodes.Status401Unauthorized ? StatusCodes.Status422UnprocessableEntity : refused.Status);
         }
 
@@ -96,7 +96,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
             return Answers.Refused([refused]);
         }
 
-        // The second factor was asked for when this session began.
+        // The second factor was checked when this session began.
         if (await Checked(http, db, user with { SecondFactor = false }, user.Login, request.Current, null) is { } wrong)
         {
             return wrong.Status == StatusCodes.Status401Unauthorized ? Answers.Refused([new Problem("sign.in.wrong", "This is not your current password.", "current")]) : Answers.Refused([wrong.Problem], wrong.Status);
@@ -130,7 +130,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         return TypedResults.NoContent();
     }
 
-    /// <summary>Whether the session or token of a request that is still under way stands, with the rights it had.</summary>
+    /// <summary>Whether the session or token of a request in progress is still valid, with the same rights.</summary>
     public static async Task<bool> Stands(HttpContext http)
     {
         await using var db = await http.RequestServices.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync(http.RequestAborted);
@@ -141,7 +141,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         return access?.Key == http.User.Access().Key;
     }
 
-    /// <summary>Looks at each request whether its session still stands.</summary>
+    /// <summary>Checks at each request that its session is still valid.</summary>
     public static async Task Validate(CookieValidatePrincipalContext context)
     {
         var services = context.HttpContext.RequestServices;
@@ -162,7 +162,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         context.ReplacePrincipal(LarkIdentity.OfSession(user, id));
     }
 
-    /// <summary>Checks password and second factor within the limits of attempts. An attempt is counted before it is tried, and forgotten when it succeeds.</summary>
+    /// <summary>Checks password and second factor within the attempt limits. An attempt is counted before it is tried, and removed when it succeeds.</summary>
     /// <returns>The refusal, or null.</returns>
     private async Task<(Problem Problem, int Status)?> Checked(HttpContext http, NpgsqlConnection db, UserRow? user, string typed, string? password, string? code)
     {
@@ -210,7 +210,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
 
     private static string Address(HttpContext http) => http.Connection.RemoteIpAddress?.ToString() ?? "";
 
-    /// <summary>The browser and system a sign-in came from, as its user would name them.</summary>
+    /// <summary>The browser and system of a sign-in, as its user would name them.</summary>
     private static string? Device(HttpContext http)
     {
         var agent = http.Request.Headers.UserAgent.ToString();
@@ -235,7 +235,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
     }
 }
 
-/// <summary>Keys that protect cookies and tokens, in the database, so that every server knows them.</summary>
+/// <summary>Keys that protect cookies and tokens, in the database, shared by all servers.</summary>
 public sealed class ProtectionKeys(NpgsqlDataSource source) : IXmlRepository
 {
     public IReadOnlyCollection<XElement> GetAllElements()

@@ -17,19 +17,19 @@ namespace SteadyLark.Server.People;
 
 /// <summary>Something that needs attention today.</summary>
 /// <param name="When">How soon, in a word or two.</param>
-/// <param name="Room">Where it is worked: roll, cover, bill, pay, today.</param>
-/// <param name="Open">What opens there: load, invoice, bill, week, mail or list, with its key.</param>
+/// <param name="Room">The room where it is handled: roll, cover, bill, pay, today.</param>
+/// <param name="Open">What it opens: load, invoice, bill, week, mail or list, with its key.</param>
 public sealed record TodayItem(string Kind, Urgency Urgency, string When, string Title, string Detail, string Button, string Room, string Open, long? OpenId);
 
-/// <summary>What waits in each room. The spine shows these.</summary>
+/// <summary>Counts for each room, shown in the spine.</summary>
 public sealed record Counts(int Today, int Book, int Cover, int Roll, int Bill, int Pay, bool TodayIsUrgent);
 
-/// <summary>The week in figures: loads by pickup day, revenue and what the carrier or driver costs (agreed, or a driver's pay by estimate).</summary>
+/// <summary>The week in figures: loads by pickup day, revenue, and carrier or driver cost (agreed, or estimated driver pay).</summary>
 public sealed record WeekDay(LocalDate On, int Loads, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee)] Money Cost);
 
 public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IReadOnlyList<WeekDay> Week, [property: SeenWith(Right.MarginsSee)] Money WeekMargin, [property: SeenWith(Right.MarginsSee)] decimal? WeekMarginPercent, int DeliveredOnTime, int Delivered, [property: SeenWith(Right.BillingSee)] decimal? DaysToPay);
 
-/// <summary>What needs attention, over all rooms, for someone with these rights.</summary>
+/// <summary>What needs attention in all rooms, for a user with these rights.</summary>
 public static class Today
 {
     public static async Task<TodayView> Of(CallerReads reads, Access access, Instant now, DateTimeZone zone)
@@ -38,7 +38,7 @@ public static class Today
         var items = new List<TodayItem>();
         List<TodayItem> toBill = [], toPay = [];
 
-        // Each part on its own connection: they do not wait for each other.
+        // Each part on its own connection, in parallel.
         var billing = access.Has(Right.BillingSee) ? Aside(reads, access, other => Billing(other, toBill, today, now)) : Task.FromResult(0);
         var paying = access.Has(Right.PayingSee) ? Aside(reads, access, other => Paying(other, toPay, today, zone)) : Task.FromResult(0);
         var figures = Aside(reads, access, other => Week(other, today, zone));
@@ -147,7 +147,7 @@ public static class Today
         }
 
         var weeks = await SettlementsToApprove(db, today, zone);
-        var unpaid = await db.One<int>("select count(*)::int from settlements where paid_on is null and taken_back_at is null");
+        var unpaid = await db.One<int>("select count(*)::int from settlements where paid_on is null and reversed_at is null");
         if (weeks > 0)
         {
             var monday = DriverSettlement.MondayOf(today).PlusDays(-7);
@@ -157,14 +157,14 @@ public static class Today
         return toApprove + due.Count + weeks + unpaid;
     }
 
-    /// <summary>Drivers who finished a leg last week and whose week is not approved.</summary>
+    /// <summary>Drivers who completed a leg last week without an approved settlement.</summary>
     private static Task<int> SettlementsToApprove(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
         var monday = DriverSettlement.MondayOf(today).PlusDays(-7);
         return db.One<int>(
             """
             select count(distinct t.driver_id)::int from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id = t.driver_id and s.monday = @monday and s.taken_back_at is null)
+            where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id = t.driver_id and s.monday = @monday and s.reversed_at is null)
             """,
             ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()), ("monday", monday));
     }

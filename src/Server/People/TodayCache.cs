@@ -7,15 +7,15 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Server.People;
 
 /// <summary>
-/// What needs attention, calculated once for all who ask at the same time: every open page asks after every event. An answer serves until
-/// anything is written to the database, or until the clock has gone on, for what is late depends on it.
+/// What needs attention, computed once for everyone who asks at the same time: every open page asks after every event. A result is used until
+/// anything is written to the database, or until the clock has moved on, because lateness depends on it.
 /// </summary>
 public sealed class TodayCache(CallerReads reads, IClock clock, BusinessZone zone)
 {
     private static readonly Duration Fresh = Duration.FromSeconds(15);
     private readonly ConcurrentDictionary<string, Entry> _last = new();
 
-    /// <param name="access">Decides what is in it.</param>
+    /// <param name="access">Determines what is in it.</param>
     public async Task<TodayView> For(Access access)
     {
         string seen;

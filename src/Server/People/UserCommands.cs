@@ -6,28 +6,28 @@ using SteadyLark.Store.People;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>How much of the business a user sees; what is left out is not limited.</summary>
+/// <summary>A user's view limits; omitted ones are unlimited.</summary>
 public sealed record ViewLimitsRequest(IReadOnlyList<long>? Customers, IReadOnlyList<long>? Offices, IReadOnlyList<long>? DriverGroups, int? DaysAhead)
 {
     public ViewLimits Limits() => new(Customers, Offices, DriverGroups, DaysAhead);
 }
 
 /// <param name="DriverId">The driver they are, for a driver's role.</param>
-/// <param name="OfficeId">The office that loads they book are given.</param>
-/// <param name="Limits">How much of the business they see; all of it when left out.</param>
+/// <param name="OfficeId">The office of loads they book.</param>
+/// <param name="Limits">Their view limits; unlimited when omitted.</param>
 public sealed record InviteRequest(string? Login, string? Name, string? Email, long? RoleId, long? DriverId = null, long? OfficeId = null, ViewLimitsRequest? Limits = null);
 
 /// <param name="OfficeId">As in <see cref="InviteRequest"/>.</param>
 /// <param name="Limits">As in <see cref="InviteRequest"/>.</param>
 public sealed record UserRequest(string? Name, string? Email, long? RoleId, long? OfficeId = null, ViewLimitsRequest? Limits = null);
 
-/// <param name="Link">The address to set a password at, where one was made: shown once.</param>
+/// <param name="Link">The address to set a password, if one was created: shown once.</param>
 public sealed record UserAnswer(UserRow User, string? Link);
 
-/// <param name="Rights">By name; null for a standard role's own.</param>
+/// <param name="Rights">By name; null for the standard role's own.</param>
 public sealed record RoleRequest(string? Name, IReadOnlyList<string>? Rights);
 
-/// <param name="Days">How long it lasts, 1 to 366.</param>
+/// <param name="Days">Days of validity, 1 to 366.</param>
 public sealed record TokenRequest(string? Name, IReadOnlyList<string>? Rights, int? Days);
 
 /// <param name="Token">Shown once.</param>
@@ -95,7 +95,7 @@ public sealed class UserCommands(AccountCommands accounts)
         return new UserAnswer(after, null);
     });
 
-    /// <summary>Deactivates a user, or brings them back. What they hold open ends at once.</summary>
+    /// <summary>Deactivates or reactivates a user. Their sessions, links and tokens end at once.</summary>
     public static Task<Outcome<UserAnswer>> SetActive(CommandContext w, long id, bool active) => OnUser(w, id, async user =>
     {
         if (user.Active == active)
@@ -113,7 +113,7 @@ public sealed class UserCommands(AccountCommands accounts)
         return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
     });
 
-    /// <summary>A new link to choose a password: the invitation again, or a reset.</summary>
+    /// <summary>Sends a new link to choose a password: an invitation or a reset.</summary>
     public Task<Outcome<UserAnswer>> NewLink(CommandContext w, long id) => OnUser(w, id, async user =>
     {
         if (!user.Active || user.Email is null)
@@ -139,7 +139,7 @@ public sealed class UserCommands(AccountCommands accounts)
         return new UserAnswer(user, null);
     });
 
-    /// <summary>Takes a lost second factor away; the user signs in with the password and sets up another.</summary>
+    /// <summary>Removes a lost second factor; the user signs in with the password and sets up another.</summary>
     public static Task<Outcome<UserAnswer>> RemoveSecondFactor(CommandContext w, long id) => OnUser(w, id, async user =>
     {
         if (id == w.Actor.UserId)
@@ -241,7 +241,7 @@ public sealed class UserCommands(AccountCommands accounts)
         return new TokenAnswer((await TokenStore.Of(w.Db, w.Actor.UserId)).Single(t => t.Id == id), token);
     }
 
-    /// <summary>Revokes one's own token; whoever edits users may revoke any.</summary>
+    /// <summary>Revokes one's own token; with the right to edit users, any token.</summary>
     public static async Task<Outcome<bool>> RevokeToken(CommandContext w, long id)
     {
         if (await TokenStore.Revoke(w, id, w.Actor.May(Right.UsersEdit) ? null : w.Actor.UserId) is not { } name)
@@ -253,7 +253,7 @@ public sealed class UserCommands(AccountCommands accounts)
         return true;
     }
 
-    /// <summary>Does something with a user whom the actor may change: nobody changes someone with rights beyond their own.</summary>
+    /// <summary>Runs a change to a user whom the actor may change: nobody changes someone with rights beyond their own.</summary>
     private static async Task<Outcome<UserAnswer>> OnUser(CommandContext w, long id, Func<UserRow, Task<Outcome<UserAnswer>>> act)
     {
         await UserStore.Lock(w.Db, id);
@@ -267,7 +267,7 @@ public sealed class UserCommands(AccountCommands accounts)
             : new Problem("user.beyond", $"{user.Name} has permissions that you do not have: only someone who has them all may change this account.");
     }
 
-    /// <summary>Checks a user's office and how much they see.</summary>
+    /// <summary>Validates a user's office and view limits.</summary>
     private static async Task<ViewLimits> CheckView(Validation validation, CommandContext w, RoleRow? role, long? officeId, ViewLimitsRequest? given)
     {
         var limits = ViewLimits.Named(validation, given?.Limits());
@@ -289,7 +289,7 @@ public sealed class UserCommands(AccountCommands accounts)
         return limits;
     }
 
-    /// <summary>A user as the audit log keeps them.</summary>
+    /// <summary>A user as recorded in the audit log.</summary>
     private static object Kept(UserRow user) => new { user.Login, user.Name, user.Email, role = user.RoleName, user.OfficeId, limits = user.Limits.IsLimited ? user.Limits : null };
 
     private static async Task<UserChange> ChangeOf(CommandContext w, UserRow user, bool staysOwner) =>

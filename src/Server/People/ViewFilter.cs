@@ -7,16 +7,16 @@ namespace SteadyLark.Server.People;
 
 /// <summary>
 /// Refuses a limited user's request that names a record outside their view, before anything is done: in the address, the query or the body.
-/// A record that is hidden is answered like one that does not exist.
+/// A hidden record is answered like one that does not exist.
 /// </summary>
 public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
 {
-    /// <summary>What stands before <c>{id}</c> in an address, and its table.</summary>
+    /// <summary>The path segment before <c>{id}</c>, and its table.</summary>
     private static readonly Dictionary<string, string> BySegment = new()
     {
         ["loads"] = "loads",
-        ["documents"] = "papers",
-        ["mails"] = "mails",
+        ["documents"] = "documents",
+        ["emails"] = "emails",
         ["companies"] = "companies",
         ["drivers"] = "drivers",
         ["invoices"] = "invoices",
@@ -28,7 +28,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         ["billing-runs"] = "billing_runs",
     };
 
-    /// <summary>What a key in a query or body is called, and its table.</summary>
+    /// <summary>Names of keys in queries and bodies, and their tables.</summary>
     private static readonly Dictionary<string, string> ByName = new(StringComparer.OrdinalIgnoreCase)
     {
         ["loadId"] = "loads",
@@ -39,7 +39,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         ["driverId"] = "drivers",
         ["invoiceId"] = "invoices",
         ["legId"] = "legs",
-        ["documentId"] = "papers",
+        ["documentId"] = "documents",
     };
 
     /// <summary>Keys of what is hidden from nobody, or only together with the load, driver or user in the address.</summary>
@@ -66,12 +66,12 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         return await next(context);
     }
 
-    /// <summary>The table whose rows a key of this name points to; null for one that needs no check.</summary>
-    /// <exception cref="ArgumentException">It is not known whether the key needs a check.</exception>
+    /// <summary>The table that a key of this name refers to; null for one that needs no check.</summary>
+    /// <exception cref="ArgumentException">It is unknown whether the key needs a check.</exception>
     public static string? TableOf(string name) =>
         ByName.TryGetValue(name, out var table) ? table : Free.Contains(name) ? null : throw new ArgumentException($"Add {name} to the keys that ViewFilter knows.", nameof(name));
 
-    /// <summary>Whether a property of a request holds a key.</summary>
+    /// <summary>Whether a property of a request is a key.</summary>
     public static bool IsKey(PropertyInfo property) =>
         (property.Name.EndsWith("Id", StringComparison.Ordinal) || property.Name.EndsWith("Ids", StringComparison.Ordinal)) && (property.PropertyType == typeof(long) || property.PropertyType == typeof(long?) || property.PropertyType.IsAssignableTo(typeof(IEnumerable<long>)));
 
@@ -104,7 +104,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         return named;
     }
 
-    /// <summary>Adds the keys in a request and in what it holds.</summary>
+    /// <summary>Collects the keys in a request and in its parts.</summary>
     private static void Add(List<(string, long)> named, object? value, int depth)
     {
         if (value is null || depth > 4 || !IsRequest(value.GetType()))
@@ -136,6 +136,6 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         }
     }
 
-    /// <summary>Whether a type is one of our requests, or stands in one: records of the server, not its services.</summary>
+    /// <summary>Whether a type is one of our requests, or part of one: records of the server, not its services.</summary>
     public static bool IsRequest(Type type) => type is { IsClass: true, Namespace: { } space } && space.StartsWith("SteadyLark.", StringComparison.Ordinal) && type.GetMethod("<Clone>$") is not null;
 }

@@ -19,32 +19,32 @@ using SteadyLark.Store.Tracking;
 namespace SteadyLark.Server.Places;
 
 /// <param name="At">Longitude and latitude, as in GeoJSON (RFC 7946, section 3.1.1).</param>
-/// <param name="Done">It is behind the truck.</param>
+/// <param name="Done">The truck has passed it.</param>
 public sealed record MapStop(StopKind Kind, string Place, string Town, double[] At, bool Done);
 
 /// <summary>A load on the map.</summary>
-/// <param name="At">Where its truck was last seen, or null.</param>
-/// <param name="Line">Its way, as longitude and latitude.</param>
+/// <param name="At">The truck's last known position, or null.</param>
+/// <param name="Line">Its route, as longitude and latitude.</param>
 public sealed record MapLoad(
     long Id, string Number, LoadState State, string Lane, string? Who, string Status, Urgency Urgency, IReadOnlyList<MapStop> Stops, double[]? At, Instant? SeenAt, string? SeenWhere, IReadOnlyList<double[]> Line);
 
-/// <param name="Kind">Of what it is: a load nobody has, a load's truck, a place.</param>
-/// <param name="Miles">By road; along a way, how many miles more than the way.</param>
+/// <param name="Kind">An uncovered load, a load's truck, or a place.</param>
+/// <param name="Miles">By road; along a route, the extra miles.</param>
 /// <param name="Where">In words, such as 22 mi NW of Butte MT.</param>
 public sealed record NearView(string Kind, long Id, string Name, string Where, double Miles, int Minutes, double[] At);
 
-/// <param name="From">As it was understood.</param>
-/// <param name="To">When it is along a way.</param>
+/// <param name="From">As it was resolved.</param>
+/// <param name="To">For a search along a route.</param>
 public sealed record NearAnswer(string From, string? To, double[] At, IReadOnlyList<double[]> Line, IReadOnlyList<NearView> Found);
 
-/// <summary>What the map shows.</summary>
+/// <summary>Map data.</summary>
 public static class MapEndpoints
 {
     private static readonly Lazy<byte[]> Base = new(MakeBase);
 
     public static void MapMap(this RouteGroupBuilder api)
     {
-        // The same for everyone and for as long as the program runs.
+        // The same for everyone as long as the program runs.
         api.MapGet("/map/base", (HttpContext http) =>
         {
             http.Response.Headers.ContentEncoding = "gzip";
@@ -126,7 +126,7 @@ public static class MapEndpoints
         }).ToList();
     }
 
-    /// <summary>What may be near: loads nobody has, trucks on the road, and the places of the address book.</summary>
+    /// <summary>What can be near: uncovered loads, trucks in transit, and address-book places.</summary>
     private static async Task<List<(string Kind, long Id, string Name, string Region, GeoPoint Point)>> Candidates(NpgsqlConnection db, Instant now, DateTimeZone zone)
     {
         var found = new List<(string, long, string, string, GeoPoint)>();
@@ -145,7 +145,7 @@ public static class MapEndpoints
         return found;
     }
 
-    /// <summary>Land, roads and towns in thousandths of a degree, packed. A road of one name and kind is chained into as few lines as it has pieces.</summary>
+    /// <summary>Land, roads and towns in thousandths of a degree, packed. Roads of one name and kind are chained into as few lines as possible.</summary>
     private static byte[] MakeBase()
     {
         static int[] Line(IEnumerable<GeoPoint> points)

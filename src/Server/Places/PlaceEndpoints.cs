@@ -15,37 +15,37 @@ using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Places;
 
-/// <param name="TownId">A town of the gazetteer; it brings the coordinates and the zone. Left out when a place is changed, it stays in its town.</param>
-/// <param name="Latitude">Where it lies exactly, degrees north, as <paramref name="Longitude"/> degrees east; left out, at its town's middle or where it was.</param>
-/// <param name="GeofenceMiles">Radius of its fence, 0.02 to 50 miles; null for the company's.</param>
-/// <param name="Geofence">Corners of its fence as longitude and latitude, when it is a polygon.</param>
-/// <param name="Docks">Where to go on the premises.</param>
-/// <param name="Hours">When it loads and unloads.</param>
-/// <param name="ServiceMinutes">How long that usually takes, 5 to 1,440.</param>
-/// <param name="Appointments">How one gets an appointment.</param>
-/// <param name="BookingNote">What is to be seen when it is booked.</param>
+/// <param name="TownId">A town of the gazetteer; it sets the coordinates and the zone. When omitted in an edit, the town stays.</param>
+/// <param name="Latitude">Exact location in degrees north, with <paramref name="Longitude"/> in degrees east; when omitted, the town's center or the previous location.</param>
+/// <param name="GeofenceMiles">Geofence radius, 0.02 to 50 miles; null for the company default.</param>
+/// <param name="Geofence">Corners of a polygon geofence as longitude and latitude.</param>
+/// <param name="Docks">Where to go on site.</param>
+/// <param name="Hours">Loading and unloading hours.</param>
+/// <param name="ServiceMinutes">Usual loading or unloading time, 5 to 1,440 minutes.</param>
+/// <param name="Appointments">How to make an appointment.</param>
+/// <param name="BookingNote">A note shown when booking.</param>
 public sealed record PlaceRequest(
     string? Name, string? Address, long? TownId, string? Note, double? Latitude = null, double? Longitude = null, double? GeofenceMiles = null, IReadOnlyList<IReadOnlyList<double>>? Geofence = null,
     string? Docks = null, string? Hours = null, int? ServiceMinutes = null, string? Appointments = null, string? BookingNote = null);
 
-/// <summary>A stop whose miles are asked for.</summary>
+/// <summary>A stop whose miles are requested.</summary>
 public sealed record MilesStop(long? PlaceId, RouteOverrideRequest? RouteOverride = null);
 
-/// <param name="EmptyMiles">To the first stop; null for the driver of ours who will be free nearest.</param>
+/// <param name="EmptyMiles">To the first stop; null for the nearest of our drivers.</param>
 public sealed record MilesAsk(IReadOnlyList<MilesStop>? Stops, int? EmptyMiles = null);
 
-/// <param name="Miles">Over all stops in order, whole; null when one of them is not known.</param>
-/// <param name="Minutes">Driving minutes of a truck, without stops or rest.</param>
-/// <param name="Estimated">True when one lies where our roads do not reach, so that miles are the straight line, lengthened.</param>
-/// <param name="EmptyMiles">To the first stop, as asked, or for whoever will be free nearest.</param>
-/// <param name="EmptyFrom">Who that is, and from where.</param>
-/// <param name="Minimum">The least rate by the company's least rate per mile, empty miles counted, rounded up to its step.</param>
+/// <param name="Miles">Over all stops in order, whole; null when a stop is unknown.</param>
+/// <param name="Minutes">A truck's driving minutes, without stops or rest.</param>
+/// <param name="Estimated">True when a stop is off our road network, so that miles are the straight line times a road factor.</param>
+/// <param name="EmptyMiles">To the first stop, as given, or from the nearest driver.</param>
+/// <param name="EmptyFrom">That driver, and their location.</param>
+/// <param name="Minimum">The minimum rate: the company's minimum per mile, empty miles included, rounded up to its step.</param>
 /// <param name="ByStop">Miles of each stretch, from the second stop on.</param>
 public sealed record RoadMiles(int? Miles, int? Minutes, bool Estimated, int? EmptyMiles, string? EmptyFrom, [property: SeenWith(Right.MarginsSee)] Money? Minimum, IReadOnlyList<double> ByStop);
 
 public static class PlaceEndpoints
 {
-    /// <summary>A place belongs to a town within so many miles.</summary>
+    /// <summary>A place must be within so many miles of its town.</summary>
     private const double FarFromTown = 60;
 
     public static void MapPlaces(this RouteGroupBuilder api)
@@ -100,7 +100,7 @@ public static class PlaceEndpoints
             return await PlaceStore.Get(db, id) is { } place ? TypedResults.Ok(place) : Answers.NotFound("This place");
         }).Needs(Right.CompaniesSee).Produces<PlaceRow>().ProducesProblem(404).WithName("getPlace");
 
-        // What a text means, for pages that let one choose, and for scripts.
+        // What a text may mean, for pages that let the user choose, and for scripts.
         api.MapGet("/resolve", async (string? q, CallerReads reads) =>
         {
             var typed = (q ?? "").Trim();
@@ -122,13 +122,13 @@ public static class PlaceEndpoints
             commands.Run(http, w => Keep(w, id, request))).Needs(Right.CompaniesEdit).WithName("changePlace");
     }
 
-    /// <summary>The driver of ours who will be free nearest to a point, by road.</summary>
+    /// <summary>Our driver who will be free nearest to a point, by road.</summary>
     private static async Task<(int Miles, string Driver)?> Nearest(NpgsqlConnection db, GeoPoint point, Instant now) =>
         (await FleetStore.Choices(db, now, now)).Where(d => d.FreeLatitude is not null)
             .Select(d => (Miles: Routing.Roads.Between(new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value), point).WholeMiles, Driver: $"{d.Name} from {d.FreeTown}"))
             .OrderBy(d => d.Miles).Cast<(int Miles, string Driver)?>().FirstOrDefault();
 
-    /// <summary>Adds a place, or changes one.</summary>
+    /// <summary>Creates or edits a place.</summary>
     private static async Task<Outcome<PlaceRow>> Keep(CommandContext w, long? id, PlaceRequest r)
     {
         var before = id is { } known ? await PlaceStore.Get(w.Db, known) : null;

@@ -5,27 +5,27 @@ using SteadyLark.Formats.Places;
 
 namespace SteadyLark.Server.Places;
 
-/// <param name="From">A place in any common writing, as all of them: a town and its state, a postal code, latitude and longitude.</param>
-/// <param name="Via">Points to go through, in order.</param>
-/// <param name="AvoidTolls">Toll roads only where there is no other way.</param>
+/// <param name="From">A place in any common form, as all of them: a town and its state, a postal code, latitude and longitude.</param>
+/// <param name="Via">Via points, in order.</param>
+/// <param name="AvoidTolls">Use toll roads only where there is no other way.</param>
 /// <param name="Shortest">The fewest miles instead of the fewest minutes.</param>
 /// <param name="StayIn">US or CA.</param>
 public sealed record RouteAsk(string? From, string? To, IReadOnlyList<string>? Via = null, bool AvoidTolls = false, bool Shortest = false, string? StayIn = null);
 
 /// <param name="Road">Null for local streets.</param>
-/// <param name="To">The town or junction at which it is left.</param>
+/// <param name="To">The town or junction where it ends.</param>
 public sealed record RouteStep(string? Road, double Miles, double Minutes, string? To);
 
-/// <param name="Points">The places as they were understood.</param>
+/// <param name="Points">The places as resolved.</param>
 /// <param name="Miles">Statute miles, in tenths.</param>
-/// <param name="Minutes">Driving minutes of a truck, without stops or rest.</param>
-/// <param name="ByState">Miles in each state and province, in the order of the way.</param>
-/// <param name="Line">Longitude and latitude of the points of the way, as GeoJSON (RFC 7946, section 3.1.1) orders them.</param>
+/// <param name="Minutes">A truck's driving minutes, without stops or rest.</param>
+/// <param name="ByState">Miles in each state and province, in route order.</param>
+/// <param name="Line">Longitude and latitude of the route's points, in GeoJSON order (RFC 7946, section 3.1.1).</param>
 public sealed record RouteAnswer(
     IReadOnlyList<string> Points, double Miles, double Minutes, double TollMiles, IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, IReadOnlyList<double[]> Line);
 
 /// <summary>
-/// Towns and roads, read once when they are first asked for. Like the time zones they ship with the program and never change while it runs, so they belong to the
+/// Towns and roads, loaded when first needed. Like time zones they ship with the program and never change while it runs, so they belong to the
 /// process and not to a request.
 /// </summary>
 public static class Routing
@@ -38,22 +38,22 @@ public static class Routing
 
     public static RoadRouter Router => TheRouter.Value;
 
-    /// <summary>Longitude and latitude, as GeoJSON (RFC 7946, section 3.1.1) orders them, to about a yard.</summary>
+    /// <summary>Longitude and latitude, in GeoJSON order (RFC 7946, section 3.1.1), to about a yard.</summary>
     public static double[] Position(GeoPoint p) => [Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5)];
 
-    /// <summary>Where a point is in words: from the nearest town, or by its figures far from any.</summary>
+    /// <summary>A point in words: relative to the nearest town, or as coordinates far from any.</summary>
     public static string Where(GeoPoint point) => Gazetteer.Nearest(point) is { } near ? Whereabouts.Format(point, $"{near.Name} {near.Region}", near.Point) : $"{point.Latitude:0.000}, {point.Longitude:0.000}";
 
     /// <summary>The towns of the gazetteer, as the map shows them.</summary>
     public static IReadOnlyList<Town> Towns => TheGazetteer.Value.Towns;
 
-    /// <summary>Drives between any two points, remembered.</summary>
+    /// <summary>Drives between any two points, cached.</summary>
     public static IRoads Roads => TheRoads.Value;
 
-    /// <summary>The way through points in order as a line, remembered.</summary>
+    /// <summary>The route through points in order as a line, cached.</summary>
     public static IReadOnlyList<GeoPoint> Line(IReadOnlyList<GeoPoint> points) => TheRoads.Value.Line(points);
 
-    /// <summary>The way between places as they were written; a sentence for each that is not understood, doubtful or out of reach.</summary>
+    /// <summary>The route between places as written; a sentence for each that is unknown, ambiguous or unreachable.</summary>
     public static Outcome<RouteAnswer> Answer(RouteAsk ask)
     {
         var validation = new Validation();

@@ -5,7 +5,7 @@ using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Places;
 
-/// <summary>The gazetteer's towns in the database, for what is looked up there.</summary>
+/// <summary>The gazetteer's towns in the database, for SQL lookups.</summary>
 public static class TownTable
 {
     public static IReadOnlyList<(TownRow Town, int Population)> Read()

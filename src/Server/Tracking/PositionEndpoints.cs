@@ -6,7 +6,7 @@ using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Tracking;
 
-/// <param name="At">The moment of the position, not of its sending.</param>
+/// <param name="At">The time of the position, not of sending it.</param>
 /// <param name="Latitude">Degrees north, WGS 84.</param>
 /// <param name="Longitude">Degrees east, WGS 84.</param>
 public sealed record PositionRequest(Instant? At, double? Latitude, double? Longitude, double? MilesPerHour);
@@ -16,10 +16,10 @@ public sealed record PositionsRequest(IReadOnlyList<PositionRequest>? Positions)
 /// <param name="Kept">How many were new.</param>
 public sealed record PositionsAnswer(int Kept);
 
-/// <summary>Where devices in trucks tell where they are.</summary>
+/// <summary>Position reports of truck devices.</summary>
 public static class PositionEndpoints
 {
-    /// <summary>Most positions of one call.</summary>
+    /// <summary>The most positions per call.</summary>
     private const int Max = 500;
 
     public static void MapTracking(this RouteGroupBuilder api) =>

@@ -14,24 +14,24 @@ using SteadyLark.Store.Places;
 
 namespace SteadyLark.Server.Trips;
 
-/// <param name="StopId">The stop it is about; the one that fits when left out.</param>
-/// <param name="ExpectedAt">For a delay or a breakdown: when the truck will be there.</param>
+/// <param name="StopId">The stop it is about; the one that fits when omitted.</param>
+/// <param name="ExpectedAt">For a delay or a breakdown: the new ETA.</param>
 public sealed record ReportRequest(ReportKind? Kind, long? StopId, string? Note, Instant? ExpectedAt, int? Pieces);
 
-/// <param name="Id">The report's key, by which it is taken back.</param>
+/// <param name="Id">The report's key, for undoing it.</param>
 public sealed record ReportAnswer(long Id, long LoadId, string Number, string Summary, string? Held);
 
-/// <param name="PlaceId">Where the freight goes over.</param>
-/// <param name="At">When; now when left out.</param>
-/// <param name="TrailerId">The same trailer when left out.</param>
+/// <param name="PlaceId">Where the handover takes place.</param>
+/// <param name="At">When; now when omitted.</param>
+/// <param name="TrailerId">The same trailer when omitted.</param>
 public sealed record HandoverRequest(long? PlaceId, Instant? At, long? DriverId, long? TruckId, long? TrailerId);
 
 public sealed record HandoverAnswer(long LoadId, string Number, string Trip, string Summary);
 
-/// <summary>What goes otherwise than planned on the way, and what follows from it.</summary>
+/// <summary>Exceptions in transit, and their consequences.</summary>
 public static class ReportCommands
 {
-    /// <summary>Records a report about a locked load. Refused, short or damaged freight holds it from being billed.</summary>
+    /// <summary>Records a report about a locked load. Refused, short or damaged freight puts it on hold for billing.</summary>
     public static async Task<Outcome<ReportAnswer>> Record(CommandContext w, long loadId, ReportRequest request)
     {
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
@@ -67,7 +67,7 @@ public static class ReportCommands
         return new ReportAnswer(id, loadId, load.Number, summary, report.Hold);
     }
 
-    /// <summary>Takes a report back that was a mistake, with the hold that it placed.</summary>
+    /// <summary>Undoes a report, with the hold it placed.</summary>
     public static async Task<Outcome<ReportAnswer>> Undo(CommandContext w, long loadId, long reportId)
     {
         if (await ReportStore.Get(w.Db, loadId, reportId) is not { } report)
@@ -93,7 +93,7 @@ public static class ReportCommands
         return new ReportAnswer(reportId, loadId, load.Number, "undone", null);
     }
 
-    /// <summary>Adds a delivery at the end of a load that is under way, as when freight was refused and goes elsewhere. Who carries it is promised for longer.</summary>
+    /// <summary>Adds a delivery at the end of a load in progress, for example when refused freight goes elsewhere. The truck is booked for longer.</summary>
     public static async Task<Outcome<StopAnswer>> AddStop(CommandContext w, long loadId, StopRequest request)
     {
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
@@ -140,7 +140,7 @@ public static class ReportCommands
         return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, summary);
     }
 
-    /// <summary>The freight goes over to another driver or truck of ours in mid-trip: the leg ends there, and the next begins.</summary>
+    /// <summary>A handover to another driver or truck of ours in mid-trip: the leg ends there, and the next begins.</summary>
     public static async Task<Outcome<HandoverAnswer>> HandOver(CommandContext w, long loadId, HandoverRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
@@ -205,7 +205,7 @@ public static class ReportCommands
         var visits = Expectations.Of(Routing.Roads, ahead, w.Now, new ComingFrom(place.Point, Instant.Max(at, w.Now)));
         var span = new Span(at, visits.Count > 0 ? visits[^1].Leaves : at + TripPlan.ServiceTime);
 
-        // The old promise goes first, for the same trailer goes on.
+        // The old booking ends first, because the same trailer continues.
         await CoverStore.EndLeg(w.Db, leg.Id, oldTrip, place.Id, at, done);
         var busy = Availability.Check(await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
         if (busy.Count > 0)
@@ -221,7 +221,7 @@ public static class ReportCommands
         return new HandoverAnswer(loadId, load.Number, trip.Number, summary);
     }
 
-    /// <summary>Takes a handover back that was a mistake: who had the load before has it again, as long as nothing was recorded after it.</summary>
+    /// <summary>Undoes a handover: the previous driver has the load again, as long as nothing was recorded after it.</summary>
     public static async Task<Outcome<HandoverAnswer>> UndoHandover(CommandContext w, long loadId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;

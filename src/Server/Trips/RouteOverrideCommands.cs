@@ -11,17 +11,17 @@ using SteadyLark.Core.People;
 
 namespace SteadyLark.Server.Trips;
 
-/// <param name="Miles">The load's, whole.</param>
+/// <param name="Miles">The load's miles, whole.</param>
 /// <param name="Summary">What was done, in words.</param>
 public sealed record LoadMilesResult(long LoadId, string Number, int Miles, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: HoldsAmounts] string Summary);
 
-/// <param name="Expected">Dollars; give one of the two or both.</param>
+/// <param name="Expected">Dollars; give one or both.</param>
 public sealed record TripCostRequest(CostKind? Kind, Money? Expected, Money? Actual, string? Note);
 
-/// <summary>What a person decides on the way of a load, and what the way costs.</summary>
+/// <summary>Route overrides of a load, and its trip costs.</summary>
 public static class RouteOverrideCommands
 {
-    /// <summary>Sets the miles to a stop by hand, leads the way over points, or lets the roads decide again. The load's miles, its leg's, and charges by the mile follow.</summary>
+    /// <summary>Sets manual miles or via points to a stop, or removes the override. The load's miles, its leg's, and charges by the mile follow.</summary>
     public static async Task<Outcome<LoadMilesResult>> Set(CommandContext w, long loadId, long stopId, RouteOverrideRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
@@ -37,7 +37,7 @@ public static class RouteOverrideCommands
             return new Problem("load.state", $"Load {load.Number} is {load.State.Format()}: its miles can no longer be changed.");
         }
 
-        // Which leg the stretch belongs to: the last one once the freight was handed over before it.
+        // The leg of the stretch: the last one if the freight was handed over before it.
         var leg = sheet.Legs.Count == 0 ? null : load.Stops[at].ArrivedAt is { } arrived && sheet.Legs[0].HandedOverAt is { } over && arrived < over ? sheet.Legs[0] : sheet.Legs[^1];
         var validation = new Validation();
         var route = Booking.CheckRoute(request.RouteOverride(), "", $"The route to {load.Stops[at].Town}", validation);
@@ -132,7 +132,7 @@ public static class RouteOverrideCommands
         return new LoadMilesResult(loadId, load.Number, load.Miles ?? 0, load.Revenue, summary);
     }
 
-    /// <summary>What the charges come to over other miles: line hauls first, for a percentage is of them.</summary>
+    /// <summary>Reprices the charges for other miles: line hauls first, because percentages depend on them.</summary>
     private static List<(long Id, decimal? Quantity, Money Amount)> Charges(LoadSheet sheet, int miles)
     {
         var now = new Dictionary<long, (decimal? Quantity, Money Amount)>();

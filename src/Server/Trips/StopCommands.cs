@@ -8,18 +8,18 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Trips;
 
-/// <param name="Event">What happened.</param>
-/// <param name="At">When; now when left out.</param>
+/// <param name="Event">The event.</param>
+/// <param name="At">When; now when omitted.</param>
 /// <param name="ReceivedBy">Who took the freight.</param>
-/// <param name="Seal">The number of the seal that was put on; kept with the load's references.</param>
+/// <param name="Seal">The number of the seal that was applied; kept with the load's references.</param>
 public sealed record StopEventRequest(StopEvent? Event, Instant? At, string? ReceivedBy, string? Seal = null);
 
 public sealed record StopAnswer(long LoadId, string Number, long StopId, LoadState State, string Summary);
 
-/// <summary>What is said of trucks at stops.</summary>
+/// <summary>Stop events: arrivals, departures, deliveries.</summary>
 public static class StopCommands
 {
-    /// <summary>Records a word about a stop of a locked load.</summary>
+    /// <summary>Records an event at a stop of a locked load.</summary>
     public static async Task<Outcome<StopAnswer>> Record(CommandContext w, long loadId, long stopId, StopEventRequest request)
     {
         var validation = new Validation();
@@ -50,7 +50,7 @@ public static class StopCommands
         return await Write(w, sheet, stopId, decided, "stop." + EnumCodec.Of(request.Event.Value), stop => $"{sheet.Load.Number} {Format(request.Event.Value, stop)} {stop.Town} at {(request.At ?? w.Now).Format(WallClock.Zone(stop.Zone) ?? w.Zone)}" + (seal is null ? "" : $", seal {seal}") + (receivedBy is null ? "" : $", signed {receivedBy}"));
     }
 
-    /// <summary>Takes the last word about a stop back.</summary>
+    /// <summary>Undoes the last event at a stop.</summary>
     public static async Task<Outcome<StopAnswer>> Undo(CommandContext w, long loadId, long stopId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;

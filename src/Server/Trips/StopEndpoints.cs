@@ -8,14 +8,14 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Trips;
 
-/// <summary>What a way is taken along as.</summary>
+/// <summary>File formats of a route.</summary>
 public enum RouteFormat
 {
     Gpx,
     GeoJson,
     Csv,
 
-    /// <summary>The trip sheet, printed.</summary>
+    /// <summary>The trip sheet, for printing.</summary>
     Pdf,
 }
 

@@ -11,20 +11,20 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Trips;
 
-/// <summary>A link on which a customer tracks a load. Shown once.</summary>
+/// <summary>A customer's tracking link. Shown once.</summary>
 public sealed record TrackLink(string Url);
 
 /// <summary>How many tracking links were revoked.</summary>
 public sealed record TrackRevoked(int Count);
 
-/// <summary>What a customer sees: where the load is, and when it is expected. Nothing of who carries it, for how much, or for whom else.</summary>
-/// <param name="Where">In words: left Great Falls MT; at Spokane WA; waits for its pickup.</param>
-/// <param name="Zone">Of the delivery, in which the range is said.</param>
+/// <summary>What a customer sees: where the load is, and its ETA. Not who hauls it, for how much, or what else is on board.</summary>
+/// <param name="Where">In words: left Great Falls MT; at Spokane WA; waiting for pickup.</param>
+/// <param name="Zone">Zone of the delivery, for the range.</param>
 public sealed record TrackView(string Business, string Phone, string? Reference, string From, string To, string Where, LocalDateTime? ExpectedFrom, LocalDateTime? ExpectedUntil, string Zone, LocalDateTime? DeliveredAt);
 
 public static class TrackEndpoints
 {
-    /// <summary>An expectation is said as a range of this width to either side, for it is an estimate.</summary>
+    /// <summary>ETAs are shown as a range of this width to either side, because they are estimates.</summary>
     private static readonly Duration Around = Duration.FromHours(1);
 
     public static void Map(RouteGroupBuilder api)

@@ -15,23 +15,23 @@ using SteadyLark.Core.People;
 
 namespace SteadyLark.Server.Trips;
 
-/// <summary>The way to a stop from the one before it, or the empty way to the first.</summary>
-/// <param name="StopId">Null for the empty way.</param>
-/// <param name="RoadMiles">What the roads say, in tenths, through the shaping points.</param>
-/// <param name="Miles">What counts: set by hand, or the roads'.</param>
-/// <param name="MilesSet">By hand, with why, by whom and when; null when the roads decide.</param>
-/// <param name="Estimated">True where our roads do not reach: the straight line, lengthened.</param>
-/// <param name="Line">Longitude and latitude of the points of the way.</param>
+/// <summary>The route to a stop from the one before it, or the empty route to the first.</summary>
+/// <param name="StopId">Null for the empty route.</param>
+/// <param name="RoadMiles">Road miles through the via points, in tenths.</param>
+/// <param name="Miles">The miles that count: manual, or by road.</param>
+/// <param name="MilesSet">The manual miles with reason, user and time; null without an override.</param>
+/// <param name="Estimated">True off our road network: the straight line times a road factor.</param>
+/// <param name="Line">Longitude and latitude of the route's points.</param>
 public sealed record StretchView(
     long? StopId, string From, string To, double RoadMiles, double Miles, int Minutes, int? MilesSet, string? MilesWhy, string? MilesBy, Instant? MilesAt,
     IReadOnlyList<ViaRequest> Via, bool Estimated, IReadOnlyList<double[]> Line);
 
-/// <summary>A trip by road: its miles, its way, and what it is expected to cost and leave.</summary>
-/// <param name="Empty">From where its truck comes; null while no driver of ours has it, or when this is their first.</param>
-/// <param name="ByState">Empty and loaded miles by state and province, in order of the way.</param>
-/// <param name="TollMiles">Of all of them, on toll roads.</param>
+/// <summary>A trip by road: its miles, its route, and its expected cost and profit.</summary>
+/// <param name="Empty">Where its truck comes from; null while no driver of ours has it, or when this is their first.</param>
+/// <param name="ByState">Empty and loaded miles by state and province, in route order.</param>
+/// <param name="TollMiles">Of the total, on toll roads.</param>
 /// <param name="Steps">Directions over all stretches.</param>
-/// <param name="Cost">Null for a load that a carrier has: its costs are its own.</param>
+/// <param name="Cost">Null for a load hauled by a carrier, which bears its own costs.</param>
 public sealed record TripView(
     long LoadId, string Number, StretchView? Empty, IReadOnlyList<StretchView> Stretches, double EmptyMiles, double LoadedMiles, int Minutes, double TollMiles,
     IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, [property: SeenWith(Right.MarginsSee)] TripCost? Cost, [property: SeenWith(Right.MarginsSee)] IReadOnlyList<TripCostRow> Costs);
@@ -85,7 +85,7 @@ public static class TripViews
             var route = Routing.Router.Route(points);
             var drive = route is null ? RoadEstimate.Straight.Between(start, end) : new Drive(route.Miles, route.Minutes);
             var counts = drive.Set(row?.MilesSet);
-            // What a person set stands for the whole stretch: its states and tolls share in it.
+            // An override applies to the whole stretch: states and tolls are scaled with it.
             var ratio = drive.Miles > 0 ? counts.Miles / drive.Miles : 1;
             minutes += counts.Minutes;
             toll += (route?.TollMiles ?? 0) * ratio;
@@ -106,7 +106,7 @@ public static class TripViews
         }
     }
 
-    /// <summary>The way of a load with its stops, to be taken along.</summary>
+    /// <summary>A load's route with its stops, for download.</summary>
     public static RouteFile File(TripView trip, LoadRow load) => new(
         $"Load {load.Number}",
         load.Stops.Select((s, i) => new RouteStop(

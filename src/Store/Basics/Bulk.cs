@@ -3,15 +3,15 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Store.Basics;
 
-/// <summary>Rows of one table gathered to be written at once by COPY. For histories that are made, not typed: constraints and triggers hold as ever.</summary>
-/// <param name="columns">With commas between.</param>
+/// <summary>Rows of one table collected for one COPY. For generated history, not for live work: constraints and triggers apply as usual.</summary>
+/// <param name="columns">Separated by commas.</param>
 public sealed class Bulk(string table, string columns)
 {
     private readonly List<object?[]> _rows = [];
 
     public int Count => _rows.Count;
 
-    /// <summary>Values in the order of the columns; each of the .NET type that the column's type reads.</summary>
+    /// <summary>Values in column order; each of the .NET type that its column expects.</summary>
     public void Add(params object?[] row) => _rows.Add(row);
 
     public async Task Copy(NpgsqlConnection db)

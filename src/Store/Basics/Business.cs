@@ -3,9 +3,9 @@ using Npgsql;
 
 namespace SteadyLark.Store.Basics;
 
-/// <summary>The business that works here.</summary>
-/// <param name="Zone">In which its days begin and end, a tz database name.</param>
-/// <param name="TwoPeople">Whether what one approved another pays.</param>
+/// <summary>The company that runs this installation.</summary>
+/// <param name="Zone">Its time zone, a tz database name.</param>
+/// <param name="TwoPeople">Whether approval and payment need two people.</param>
 /// <param name="McNumber">Docket number of its operating authority (49 CFR 365.101), digits.</param>
 /// <param name="Logo">A PNG or JPEG for its documents.</param>
 /// <param name="DemoFor">The day the demo was made for; null for a real business.</param>
@@ -14,7 +14,7 @@ public sealed record Business(string Name, string Zone, string Address, string P
     /// <summary>USDOT and MC numbers, for documents.</summary>
     public string Numbers => string.Join(", ", new[] { $"USDOT {Usdot ?? "not on file"}", McNumber is null ? null : $"MC {McNumber}" }.OfType<string>());
 
-    private const string Columns = "name, zone, address, phone, email, usdot, demo_for, two_people, mc_number";
+    private const string Columns = "name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number";
 
     public static Task<Business?> Read(NpgsqlConnection db) => db.Row($"select {Columns}, null::bytea as logo from business", Of);
 
@@ -23,7 +23,7 @@ public sealed record Business(string Name, string Zone, string Address, string P
 
     public static Task Write(NpgsqlConnection db, Business b) =>
         db.Run(
-            "insert into business (name, zone, address, phone, email, usdot, demo_for, two_people, mc_number, logo) values (@name, @zone, @address, @phone, @email, @usdot, @demo, @two, @mc, @logo)",
+            "insert into business (name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number, logo) values (@name, @zone, @address, @phone, @email, @usdot, @demo, @two, @mc, @logo)",
             ("name", b.Name), ("zone", b.Zone), ("address", b.Address), ("phone", b.Phone), ("email", b.Email), ("usdot", b.Usdot), ("demo", b.DemoFor), ("two", b.TwoPeople), ("mc", b.McNumber), ("logo", b.Logo is null ? DBNull.Value : b.Logo));
 
     /// <summary>Changes who the company is; its settings stay.</summary>
@@ -33,6 +33,6 @@ public sealed record Business(string Name, string Zone, string Address, string P
             ("name", b.Name), ("zone", b.Zone), ("address", b.Address), ("phone", b.Phone), ("email", b.Email), ("usdot", b.Usdot), ("mc", b.McNumber), ("logo", b.Logo is null ? DBNull.Value : b.Logo));
 
     private static Business Of(NpgsqlDataReader r) => new(
-        r.Text("name"), r.Text("zone"), r.Text("address"), r.Text("phone"), r.Text("email"), r.TextOrNull("usdot"), r.DateOrNull("demo_for"), r.Bool("two_people"),
+        r.Text("name"), r.Text("zone"), r.Text("address"), r.Text("phone"), r.Text("email"), r.TextOrNull("usdot"), r.DateOrNull("demo_for"), r.Bool("two_person_approval"),
         r.TextOrNull("mc_number"), r.Null("logo") ? null : r.GetFieldValue<byte[]>(r.GetOrdinal("logo")));
 }

@@ -4,7 +4,7 @@ using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Basics;
 
-/// <summary>Through what a command came.</summary>
+/// <summary>The channel of a command.</summary>
 public enum Via
 {
     Page,
@@ -15,15 +15,15 @@ public enum Via
     System,
 }
 
-/// <summary>Who does something; no user for the outside world and the system itself.</summary>
-/// <param name="Access">What they may do; null for the outside world and the system, which are not bound by rights.</param>
-/// <param name="Address">The network address they came from, where there is one.</param>
+/// <summary>Who does something; no user for outsiders and the system itself.</summary>
+/// <param name="Access">What they may do; null for outsiders and the system, which are not bound by rights.</param>
+/// <param name="Address">Their network address, if any.</param>
 public sealed record Actor(long? UserId, string Name, Via Via, long? DriverId = null, Access? Access = null, string? Address = null)
 {
     public bool May(Right right) => Access?.Has(right) ?? true;
 }
 
-/// <summary>One command's transaction: what it reads, changes, tells and posts is committed as one, or not at all.</summary>
+/// <summary>One command's transaction: its reads, changes, events and postings are committed together, or not at all.</summary>
 public sealed class CommandContext : IAsyncDisposable
 {
     private readonly NpgsqlTransaction _transaction;
@@ -43,10 +43,10 @@ public sealed class CommandContext : IAsyncDisposable
 
     public Actor Actor { get; }
 
-    /// <summary>The present, the same for the whole command.</summary>
+    /// <summary>The current time, the same for the whole command.</summary>
     public Instant Now { get; }
 
-    /// <summary>The business's zone, in which its days begin and end.</summary>
+    /// <summary>The company's time zone.</summary>
     public DateTimeZone Zone { get; }
 
     public LocalDate Today => Now.InZone(Zone).Date;
@@ -57,7 +57,7 @@ public sealed class CommandContext : IAsyncDisposable
         return new CommandContext(db, await db.BeginTransactionAsync(), actor, now, zone, ownsConnection: true);
     }
 
-    /// <summary>The same transaction at another moment and by another hand: how the demo business lives its past.</summary>
+    /// <summary>The same transaction at another time and by another user: how the demo's history is written.</summary>
     public CommandContext At(Instant now, Actor? actor = null) => new(Db, _transaction, actor ?? Actor, now, Zone, ownsConnection: false);
 
     public Task Commit() => _transaction.CommitAsync();

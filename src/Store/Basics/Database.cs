@@ -5,22 +5,22 @@ using Npgsql;
 
 namespace SteadyLark.Store.Basics;
 
-/// <summary>The database as a whole: reached, and brought up to date.</summary>
+/// <summary>Connecting to the database and migrating it.</summary>
 public static class Database
 {
-    /// <summary>A pool of connections that reads and writes NodaTime values.</summary>
+    /// <summary>A connection pool that reads and writes NodaTime values.</summary>
     public static NpgsqlDataSource Open(string connectionString)
     {
         var builder = new NpgsqlDataSourceBuilder(connectionString);
-        // Queries here are short: compiling them costs more than it saves.
+        // Queries here are short: JIT compilation costs more than it saves.
         builder.ConnectionStringBuilder.Options ??= "-c jit=off";
-        // Statements are not prepared by themselves: it saves a third of the time, but about one command in twenty thousand then failed in the driver
-        // ("unexpected backend message DataRow", Npgsql 10.0.3) when a statement was pushed out by another.
+        // Statements are not prepared automatically: it would save a third of the time, but about one command in twenty thousand then failed in the driver
+        // ("unexpected backend message DataRow", Npgsql 10.0.3) when a statement was evicted by another.
         builder.UseNodaTime();
         return builder.Build();
     }
 
-    /// <summary>Whether there are .sql files that this database has not seen.</summary>
+    /// <summary>Whether there are migrations this database has not run.</summary>
     public static async Task<bool> IsBehind(string connectionString)
     {
         await using var source = NpgsqlDataSource.Create(connectionString);
@@ -36,7 +36,7 @@ public static class Database
 
     private static IEnumerable<string> Scripts() => typeof(Database).Assembly.GetManifestResourceNames().Where(n => n.EndsWith(".sql", StringComparison.Ordinal));
 
-    /// <summary>Runs the numbered .sql files that this database has not seen, each in its own transaction. Several servers may try at once: one does it.</summary>
+    /// <summary>Runs the numbered .sql files this database has not run, each in its own transaction. Several servers may try at once: one does it.</summary>
     /// <returns>The names of the files that were run.</returns>
     public static async Task<IReadOnlyList<string>> Migrate(string connectionString)
     {

@@ -4,13 +4,13 @@ using Npgsql;
 
 namespace SteadyLark.Store.Basics;
 
-/// <summary>Something that was done, as it is shown and sent to open pages.</summary>
-/// <param name="Cursor">Place in the order of commits; a page that was away asks for what came after it.</param>
+/// <summary>An event, as shown and as sent to open pages.</summary>
+/// <param name="Cursor">Position in commit order; a page that reconnects asks for what came after it.</param>
 /// <param name="Summary">In plain words.</param>
 public sealed record EventRow(
     string Cursor, long Id, Instant At, string? Who, string Via, string Kind, string Subject, long SubjectId, long? LoadId, long? DriverId, string Summary);
 
-/// <summary>A place in the order of commits.</summary>
+/// <summary>A position in commit order.</summary>
 public readonly record struct EventCursor(ulong Xid, long Id)
 {
     public override string ToString() => $"{Xid}-{Id}";
@@ -24,21 +24,21 @@ public readonly record struct EventCursor(ulong Xid, long Id)
 
 public static class Events
 {
-    private const string Columns = "e.xid::text || '-' || e.id as cursor, e.id, e.at, u.name as who, e.via, e.kind, e.subject, e.subject_id, e.load_id, e.driver_id, e.said";
+    private const string Columns = "e.xid::text || '-' || e.id as cursor, e.id, e.at, u.name as who, e.via, e.kind, e.subject, e.subject_id, e.load_id, e.driver_id, e.summary";
 
     public static Task<long> Add(
         CommandContext w, string kind, string subject, long subjectId, string summary, long? loadId = null, long? driverId = null, object? before = null, object? after = null) =>
         w.Db.One<long>(
             """
-            insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, said, before, after, address)
-            values (@at, @user, @via, @kind, @subject, @id, @load, @driver, @said, @before::jsonb, @after::jsonb, @address) returning id
+            insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary, before, after, address)
+            values (@at, @user, @via, @kind, @subject, @id, @load, @driver, @summary, @before::jsonb, @after::jsonb, @address) returning id
             """,
             ("at", w.Now), ("user", w.Actor.UserId), ("via", w.Actor.Via), ("kind", kind), ("subject", subject), ("id", subjectId),
-            ("load", loadId), ("driver", driverId), ("said", summary), ("address", w.Actor.Address),
+            ("load", loadId), ("driver", driverId), ("summary", summary), ("address", w.Actor.Address),
             ("before", before is null ? null : JsonSerializer.Serialize(before, StoredJson.Options)),
             ("after", after is null ? null : JsonSerializer.Serialize(after, StoredJson.Options)));
 
-    /// <summary>What came after a place in the order, as far as it is settled: up to the oldest transaction still running.</summary>
+    /// <summary>Events after a position, as far as settled: up to the oldest transaction still running.</summary>
     public static Task<List<EventRow>> After(NpgsqlConnection db, EventCursor after, int max, long? driverId = null) =>
         db.Rows(
             $"""
@@ -48,30 +48,30 @@ public static class Events
             """,
             Read, ("xid", after.Xid.ToString()), ("id", after.Id), ("most", max), ("driver", driverId));
 
-    /// <summary>The newest settled place in the order.</summary>
+    /// <summary>The newest settled position.</summary>
     public static async Task<EventCursor> Newest(NpgsqlConnection db) =>
         EventCursor.Parse(await db.One<string>(
             "select xid::text || '-' || id from events where xid < pg_snapshot_xmin(pg_current_snapshot()) order by xid desc, id desc limit 1")) ?? new EventCursor(0, 0);
 
-    /// <summary>Whether a transaction that wrote events is still to be seen.</summary>
+    /// <summary>Whether a transaction that wrote events is still running.</summary>
     public static Task<bool> Unsettled(NpgsqlConnection db, EventCursor after) =>
         db.One<bool>("select exists (select 1 from events where (xid, id) > (@xid::text::xid8, @id))", ("xid", after.Xid.ToString()), ("id", after.Id));
 
     public static Task<List<EventRow>> OfLoad(NpgsqlConnection db, long loadId, int max = 200) =>
         db.Rows($"select {Columns} from events e left join users u on u.id = e.user_id where e.load_id = @load order by e.id desc limit @most", Read, ("load", loadId), ("most", max));
 
-    /// <summary>What was done with one thing, the newest first.</summary>
+    /// <summary>The history of one record, newest first.</summary>
     public static Task<List<EventRow>> Of(NpgsqlConnection db, string subject, long subjectId, int max = 100) =>
         db.Rows(
-            $"select distinct on (e.at, e.said) {Columns} from events e left join users u on u.id = e.user_id where e.subject = @subject and e.subject_id = @id order by e.at desc, e.said, e.id limit @most", Read,
+            $"select distinct on (e.at, e.summary) {Columns} from events e left join users u on u.id = e.user_id where e.subject = @subject and e.subject_id = @id order by e.at desc, e.summary, e.id limit @most", Read,
             ("subject", subject), ("id", subjectId), ("most", max));
 
     private static EventRow Read(NpgsqlDataReader r) =>
         new(r.Text("cursor"), r.Long("id"), r.Instant("at"), r.TextOrNull("who"), r.Text("via"), r.Text("kind"), r.Text("subject"),
-            r.Long("subject_id"), r.LongOrNull("load_id"), r.LongOrNull("driver_id"), r.Text("said"));
+            r.Long("subject_id"), r.LongOrNull("load_id"), r.LongOrNull("driver_id"), r.Text("summary"));
 }
 
-/// <summary>How what was before and after is kept in the events.</summary>
+/// <summary>How before and after are stored in events.</summary>
 public static class StoredJson
 {
     public static readonly JsonSerializerOptions Options = new(JsonSerializerDefaults.Web);

@@ -8,22 +8,22 @@ using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Basics;
 
-/// <summary>A list: a view of the database with its columns.</summary>
-/// <param name="View">The database's view; it has the columns' ids, and <c>id</c>.</param>
-/// <param name="Found">As what its rows are found by any words (findables.kind).</param>
-/// <param name="First">How it is sorted until somebody chooses otherwise.</param>
-/// <param name="Needs">Columns that not everyone sees who sees the list, and what is needed for them.</param>
+/// <summary>A list: a database view with its columns.</summary>
+/// <param name="View">The database view; it has the columns' ids, and <c>id</c>.</param>
+/// <param name="Found">The kind of its rows in the search index (search_entries.kind).</param>
+/// <param name="First">The default order.</param>
+/// <param name="Needs">Columns that need a right beyond the list's own, and which.</param>
 public sealed record ListSource(string Name, string Title, string View, string Found, ListSort First, IReadOnlyList<ListColumn> Columns, IReadOnlyDictionary<string, Right>? Needs = null)
 {
-    /// <summary>The list as somebody may see it: columns beyond their rights do not exist for them, to show, filter, sort or export.</summary>
+    /// <summary>The list as a user may see it: other columns do not exist for them, to show, filter, sort or export.</summary>
     public ListSource For(Access access) =>
         Needs is null ? this : this with { Columns = Columns.Where(c => !Needs.TryGetValue(c.Id, out var right) || access.Has(right)).ToList() };
 }
 
-/// <summary>Lists of any length: first the keys of all rows in their order, then the rows that are looked at.</summary>
+/// <summary>Lists of any length: first the keys of all rows in order, then the rows in view.</summary>
 public static class ListStore
 {
-    /// <summary>Most keys of one list.</summary>
+    /// <summary>The most keys of one list.</summary>
     public const int Max = 250_000;
 
     public static readonly IReadOnlyList<ListSource> All =
@@ -73,7 +73,7 @@ public static class ListStore
         ]),
     ];
 
-    /// <summary>The keys of a list's rows, all of them, in order. The query was checked.</summary>
+    /// <summary>The keys of all rows, in order. The query is already validated.</summary>
     public static Task<List<long>> Keys(NpgsqlConnection db, ListSource list, ListQuery query, DateTimeZone zone)
     {
         var parameters = new List<(string, object?)>();
@@ -86,7 +86,7 @@ public static class ListStore
 
         if (words.Count > 0 && list.Found.Length > 0)
         {
-            where.Add($"id in (select ref_id from findables where kind = '{list.Found}' and {string.Join(" and ", words.Select((_, i) => $"words like @w{i}"))})");
+            where.Add($"id in (select ref_id from search_entries where kind = '{list.Found}' and {string.Join(" and ", words.Select((_, i) => $"words like @w{i}"))})");
         }
         else if (words.Count > 0)
         {
@@ -105,7 +105,7 @@ public static class ListStore
             $"select id from {list.View} {(where.Count == 0 ? "" : $"where {string.Join(" and ", where)}")} order by {order} limit {Max}", r => r.GetInt64(0), [.. parameters]);
     }
 
-    /// <summary>Rows by their keys, as JSON objects of the columns asked for and the key; in the order of the keys.</summary>
+    /// <summary>Rows by key, as JSON objects of the requested columns and the key; in the order of the keys.</summary>
     public static async Task<List<JsonObject>> Rows(NpgsqlConnection db, ListSource list, IReadOnlyList<long> keys, IReadOnlyList<string> columns)
     {
         var wanted = list.Columns.Where(c => columns.Contains(c.Id)).Select(c => c.Id).Prepend("id").Distinct();
@@ -114,14 +114,14 @@ public static class ListStore
             r => r.GetString(0), ("keys", keys.ToArray()))).Select(t => JsonNode.Parse(t)!.AsObject()).ToList();
     }
 
-    /// <summary>The words that stand in a column of few words.</summary>
+    /// <summary>The values of a column with a fixed set.</summary>
     public static Task<List<string>> Options(NpgsqlConnection db, ListSource list, string column) =>
         db.Rows($"select distinct {list.Columns.First(c => c.Id == column).Id} as word from {list.View} where {column} is not null order by 1 limit 60", r => r.GetString(0));
 
     public static Task<List<SavedView>> Views(NpgsqlConnection db, long user, string list) =>
         db.Rows("select * from list_views where user_id = @user and list = @list order by lower(name)", r => new SavedView(r.Long("id"), r.Text("name"), JsonNode.Parse(r.Text("definition"))!.AsObject()), ("user", user), ("list", list));
 
-    /// <summary>Keeps a view under a name; one of the same name is replaced.</summary>
+    /// <summary>Saves a view under a name, replacing one of the same name.</summary>
     public static Task<long> SaveView(CommandContext w, string list, string name, JsonObject definition) =>
         w.Db.One<long>(
             """
@@ -169,5 +169,5 @@ public static class ListStore
     }
 }
 
-/// <summary>How somebody likes to see a list.</summary>
+/// <summary>A user's saved views.</summary>
 public sealed record SavedView(long Id, string Name, JsonObject Definition);

@@ -7,56 +7,56 @@ namespace SteadyLark.Store.Basics;
 public sealed record MailRow(
     long Id, string Direction, string From, string To, string Subject, long? LoadId, string? LoadNumber, Instant WrittenAt, Instant? SendAfter, Instant? SentAt, Instant? HeldBackAt, int Attempts, string? LastError, Instant? DoneAt, string? QuarantinedWhy = null, MailPurpose Purpose = MailPurpose.Other);
 
-/// <summary>Mail that waits to go out, and mail that came in.</summary>
+/// <summary>The email outbox and inbox.</summary>
 public static class MailStore
 {
-    private const string Select = "select m.*, l.number as load_number from mails m left join loads l on l.id = m.load_id";
+    private const string Select = "select m.*, l.number as load_number from emails m left join loads l on l.id = m.load_id";
 
-    /// <summary>Puts a mail into the outbox. It is sent after <paramref name="hold"/>, and can be held back until then.</summary>
+    /// <summary>Adds an email to the outbox. It is sent after <paramref name="hold"/>, and can be held back until then.</summary>
     public static Task<long> Out(CommandContext w, MailPurpose purpose, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>
         w.Db.One<long>(
             """
-            insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after, purpose)
+            insert into emails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after, purpose)
             values ('out', @from, @to, @subject, @eml, @mid, @load, @now, @after, @purpose) returning id
             """,
             ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("after", w.Now + hold), ("purpose", purpose));
 
-    /// <summary>Keeps an incoming email, once. It is identified by its content: nothing it says of itself can hide another.</summary>
+    /// <summary>Stores an incoming email, once. It is identified by its content: its own headers cannot hide another.</summary>
     /// <param name="quarantined">Why it could not be read, or null.</param>
-    /// <returns>Its key, or null when it is here already.</returns>
+    /// <returns>Its key, or null when it is already stored.</returns>
     public static async Task<long?> In(CommandContext w, string from, string to, string subject, string messageId, byte[] eml, long? loadId, string? quarantined = null)
     {
         var id = await w.Db.One<long>(
             """
-            insert into mails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, content_hash, quarantined_why)
+            insert into emails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, content_hash, quarantined_why)
             values ('in', @from, @to, @subject, @eml, @mid, @load, @now, sha256(@eml), @why) on conflict (content_hash) where direction = 'in' do nothing returning id
             """,
             ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("why", quarantined));
         return id == 0 ? null : id;
     }
 
-    /// <summary>Keeps a mail from going out, if it has not gone.</summary>
+    /// <summary>Holds back an email that was not sent yet.</summary>
     public static async Task<bool> HoldBack(CommandContext w, long mailId) =>
-        await w.Db.Run("update mails set held_back_at = @now where id = @id and direction = 'out' and sent_at is null and held_back_at is null and claimed_until is null", ("id", mailId), ("now", w.Now)) == 1;
+        await w.Db.Run("update emails set held_back_at = @now where id = @id and direction = 'out' and sent_at is null and held_back_at is null and claimed_until is null", ("id", mailId), ("now", w.Now)) == 1;
 
-    /// <summary>Holds back what is still waiting for a load.</summary>
+    /// <summary>Holds back a load's unsent email.</summary>
     public static Task<int> HoldBackOfLoad(CommandContext w, long loadId) =>
-        w.Db.Run("update mails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null and claimed_until is null", ("load", loadId), ("now", w.Now));
+        w.Db.Run("update emails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null and claimed_until is null", ("load", loadId), ("now", w.Now));
 
-    /// <summary>Whether the load's newest mail out has been sent.</summary>
+    /// <summary>Whether a load's latest outgoing email was sent.</summary>
     public static Task<bool> SentOfLoad(NpgsqlConnection db, long loadId) =>
-        db.One<bool>("select coalesce((select sent_at is not null from mails where load_id = @load and direction = 'out' and held_back_at is null order by id desc limit 1), false)", ("load", loadId));
+        db.One<bool>("select coalesce((select sent_at is not null from emails where load_id = @load and direction = 'out' and held_back_at is null order by id desc limit 1), false)", ("load", loadId));
 
     /// <summary>
-    /// Claims the next email that may go, so that no other server takes it while it is being sent; null when none waits. A claim ends by itself: an email whose
+    /// Claims the next email to send, so that no other server sends it too; null when none is waiting. Claims expire: an email whose
     /// server was lost while sending is sent again.
     /// </summary>
     public static async Task<(long Id, byte[] Eml, int Attempts)?> Claim(CommandContext w)
     {
         var row = await w.Db.Row(
             """
-            update mails set claimed_until = @until where id = (
-                select id from mails where direction = 'out' and sent_at is null and held_back_at is null and send_after <= @now and (claimed_until is null or claimed_until < @now)
+            update emails set claimed_until = @until where id = (
+                select id from emails where direction = 'out' and sent_at is null and held_back_at is null and send_after <= @now and (claimed_until is null or claimed_until < @now)
                 order by send_after limit 1 for update skip locked)
             returning id, eml, attempts
             """,
@@ -64,7 +64,7 @@ public static class MailStore
         return row is null ? null : (row.Id, row.Eml, row.Attempts);
     }
 
-    /// <summary>Loads with one of these numbers, with the email addresses known for each.</summary>
+    /// <summary>Loads with one of these numbers, and the email addresses known for each.</summary>
     public static Task<List<EmailLoad>> LoadsNamed(NpgsqlConnection db, IReadOnlyList<string> numbers) => db.Rows(
         """
         select l.id, l.number, l.state in ('billed', 'closed', 'cancelled') as closed,
@@ -74,12 +74,12 @@ public static class MailStore
         """,
         r => new EmailLoad(r.Long("id"), r.Text("number"), r.Bool("closed"), r.GetFieldValue<string[]>(3)), ("numbers", numbers.Select(n => n.ToLowerInvariant()).ToArray()));
 
-    public static Task Sent(CommandContext w, long id) => w.Db.Run("update mails set sent_at = @now, attempts = attempts + 1, last_error = null, claimed_until = null where id = @id", ("id", id), ("now", w.Now));
+    public static Task Sent(CommandContext w, long id) => w.Db.Run("update emails set sent_at = @now, attempts = attempts + 1, last_error = null, claimed_until = null where id = @id", ("id", id), ("now", w.Now));
 
-    /// <summary>Did not go: tried again after a while that doubles, up to an hour.</summary>
+    /// <summary>Sending failed: retried with doubling delays, up to an hour.</summary>
     public static Task Failed(CommandContext w, long id, string error, int attempts) =>
         w.Db.Run(
-            "update mails set attempts = attempts + 1, last_error = @error, send_after = @after, claimed_until = null where id = @id",
+            "update emails set attempts = attempts + 1, last_error = @error, send_after = @after, claimed_until = null where id = @id",
             ("id", id), ("error", error), ("after", w.Now + Duration.FromSeconds(Math.Min(3600, 15 * Math.Pow(2, Math.Min(attempts, 10))))));
 
     public static Task<List<MailRow>> OfLoad(NpgsqlConnection db, long loadId) => db.Rows($"{Select} where m.load_id = @load order by m.id desc", Read, ("load", loadId));
@@ -88,13 +88,13 @@ public static class MailStore
 
     public static Task<MailRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where m.id = @id", Read, ("id", id));
 
-    /// <summary>What emails of ours are for.</summary>
+    /// <summary>The purpose of emails we sent.</summary>
     public static Task<List<(long Id, MailPurpose Purpose)>> Purposes(NpgsqlConnection db, IEnumerable<long> ids) =>
-        db.Rows("select id, purpose from mails where id = any(@ids) and direction = 'out'", r => (r.Long("id"), r.Enum<MailPurpose>("purpose")), ("ids", ids.ToArray()));
+        db.Rows("select id, purpose from emails where id = any(@ids) and direction = 'out'", r => (r.Long("id"), r.Enum<MailPurpose>("purpose")), ("ids", ids.ToArray()));
 
-    public static Task<byte[]?> Eml(NpgsqlConnection db, long id) => db.One<byte[]>("select eml from mails where id = @id", ("id", id));
+    public static Task<byte[]?> Eml(NpgsqlConnection db, long id) => db.One<byte[]>("select eml from emails where id = @id", ("id", id));
 
-    public static Task<int> Done(CommandContext w, long id) => w.Db.Run("update mails set done_at = @now where id = @id and direction = 'in' and done_at is null", ("id", id), ("now", w.Now));
+    public static Task<int> Done(CommandContext w, long id) => w.Db.Run("update emails set done_at = @now where id = @id and direction = 'in' and done_at is null", ("id", id), ("now", w.Now));
 
     private static MailRow Read(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("direction"), r.Text("from_address"), r.Text("to_address"), r.Text("subject"), r.LongOrNull("load_id"), r.TextOrNull("load_number"), r.Instant("written_at"),

@@ -7,8 +7,8 @@ using SteadyLark.Core.People;
 namespace SteadyLark.Store.Basics;
 
 /// <summary>
-/// Connections to read on behalf of a user. One whose view is limited reads through a role from which the database hides the rest
-/// (row security, migration 0027); it can write nothing. The pool resets role and setting when the connection is returned.
+/// Connections that read on behalf of a user. A limited user's connection takes a role from which the database hides the rest
+/// (row security, migration 0027) and which cannot write. The pool resets role and setting when the connection is returned.
 /// </summary>
 public static class Reads
 {
@@ -32,8 +32,8 @@ public static class Reads
         }
     }
 
-    /// <summary>Tables whose rows have a key <c>id</c> and may be hidden.</summary>
-    public static readonly IReadOnlySet<string> Hideable = new HashSet<string> { "loads", "companies", "drivers", "invoices", "payments", "bills", "settlements", "papers", "mails", "legs", "pay_items", "run_plans", "billing_runs", "events" };
+    /// <summary>Tables with a key <c>id</c> whose rows can be hidden.</summary>
+    public static readonly IReadOnlySet<string> Hideable = new HashSet<string> { "loads", "companies", "drivers", "invoices", "payments", "bills", "settlements", "documents", "emails", "legs", "pay_items", "run_plans", "billing_runs", "events" };
 
     /// <summary>Which of these rows the reader may see.</summary>
     /// <param name="table">One of <see cref="Hideable"/>.</param>
@@ -42,7 +42,7 @@ public static class Reads
             ? await db.One<long>($"select count(*) from {table} where id = any(@ids)", ("ids", ids.Distinct().ToArray())) == ids.Distinct().Count()
             : throw new ArgumentOutOfRangeException(nameof(table), table, "is not a table whose rows may be hidden");
 
-    /// <summary>The limits as the policies read them.</summary>
+    /// <summary>The limits in the form the policies read.</summary>
     private static string Setting(ViewLimits limits, Instant now, DateTimeZone zone) => JsonSerializer.Serialize(
         new
         {

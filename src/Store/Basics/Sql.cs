@@ -6,7 +6,7 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Store.Basics;
 
-/// <summary>Plain ADO.NET with less ceremony: SQL with named parameters in, rows read by hand out. It maps nothing.</summary>
+/// <summary>A thin layer over ADO.NET: SQL with named parameters in, rows read by hand out. It maps nothing.</summary>
 public static class Sql
 {
     public static async Task<List<T>> Rows<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
@@ -22,7 +22,7 @@ public static class Sql
         return rows;
     }
 
-    /// <summary>Several questions with the same parameters in one going to the database and back; each is read by its own reader.</summary>
+    /// <summary>Several queries with the same parameters in one round trip; each has its own reader.</summary>
     public static async Task Together(this NpgsqlConnection db, (string Name, object? Value)[] parameters, params (string Sql, Action<NpgsqlDataReader> Read)[] questions)
     {
         await using var command = db.Command(string.Join(";\n", questions.Select(q => q.Sql)), parameters);
@@ -38,7 +38,7 @@ public static class Sql
         }
     }
 
-    /// <summary>The first row, or null when there is none.</summary>
+    /// <summary>The first row, or null.</summary>
     public static async Task<T?> Row<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
         where T : class
     {
@@ -55,7 +55,7 @@ public static class Sql
         return await reader.ReadAsync() && !await reader.IsDBNullAsync(0) ? await reader.GetFieldValueAsync<T>(0) : default;
     }
 
-    /// <summary>Runs a statement and tells how many rows it touched.</summary>
+    /// <summary>Runs a statement and returns the number of rows affected.</summary>
     public static async Task<int> Run(this NpgsqlConnection db, string sql, params (string Name, object? Value)[] parameters)
     {
         await using var command = db.Command(sql, parameters);
@@ -63,7 +63,7 @@ public static class Sql
     }
 
     /// <summary>Whether a table has a row with this key.</summary>
-    /// <param name="table">One of our own names, never what somebody typed.</param>
+    /// <param name="table">One of our own table names, never user input.</param>
     public static Task<bool> Has(this NpgsqlConnection db, string table, long id) => db.One<bool>($"select exists (select 1 from {table} where id = @id)", ("id", id));
 
     private static NpgsqlCommand Command(this NpgsqlConnection db, string sql, (string Name, object? Value)[] parameters)

@@ -4,14 +4,14 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Billing;
 
-/// <summary>A part of a run: one invoice to be.</summary>
-/// <param name="Failed">Why there is none, in plain words.</param>
+/// <summary>One invoice of a billing run.</summary>
+/// <param name="Failed">Why it failed, in plain words.</param>
 public sealed record RunPart(int Seq, long CustomerId, string Customer, IReadOnlyList<string> Loads, IReadOnlyList<long> LoadIds, bool Done, long? InvoiceId, string? Invoice, Core.Basics.Money? Total, string? Failed);
 
-/// <summary>A week's invoices in one go, with how far it is.</summary>
+/// <summary>A billing run with its progress.</summary>
 public sealed record RunView(long Id, Instant At, string By, int Parts, int Done, int Failed, IReadOnlyList<RunPart> All);
 
-/// <summary>A part that a server takes on.</summary>
+/// <summary>A part claimed by a server.</summary>
 public sealed record RunJob(long RunId, int Seq, long UserId, string UserName, IReadOnlyList<long> LoadIds);
 
 public static class BillingRunStore
@@ -29,7 +29,7 @@ public static class BillingRunStore
         return id;
     }
 
-    /// <summary>The next part that waits, locked so that no other server takes it; null when none waits.</summary>
+    /// <summary>The next waiting part, locked so that no other server takes it; null when none is waiting.</summary>
     public static Task<RunJob?> Next(CommandContext w) =>
         w.Db.Row(
             """
@@ -59,7 +59,7 @@ public static class BillingRunStore
             r => new RunView(r.Long("id"), r.Instant("at"), r.Text("name"), parts.Count, parts.Count(p => p.Done), parts.Count(p => p.Failed is not null), parts), ("id", id));
     }
 
-    /// <summary>Whether a load waits in a run.</summary>
+    /// <summary>Whether a load is waiting in a run.</summary>
     public static Task<List<long>> Waiting(NpgsqlConnection db) =>
         db.Rows("select unnest(load_ids) as id from billing_run_parts where done_at is null", r => r.Long("id"));
 }

@@ -9,36 +9,36 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Billing;
 
-/// <summary>How customers are billed, and the fields of loads that may stand on an invoice.</summary>
+/// <summary>Customers' billing settings, and the load fields for invoices.</summary>
 public static class BillingSettingsStore
 {
-    /// <summary>A customer's way, the usual one when nothing was said, with its version (0 for the usual).</summary>
+    /// <summary>A customer's billing settings, or the default, with their version (0 for the default).</summary>
     public static async Task<(BillingSettings Settings, int Version)> Of(NpgsqlConnection db, long customerId)
     {
-        var row = await db.Row("select * from billing_ways where customer_id = @id", r => Tuple.Create(Read(r), r.Int("version")), ("id", customerId));
+        var row = await db.Row("select * from billing_settings where customer_id = @id", r => Tuple.Create(Read(r), r.Int("version")), ("id", customerId));
         return row is null ? (BillingSettings.Default, 0) : (row.Item1, row.Item2);
     }
 
-    /// <summary>Customers that want their loads together on one invoice.</summary>
-    public static async Task<HashSet<long>> Together(NpgsqlConnection db) => (await db.Rows("select customer_id from billing_ways where together", r => r.Long("customer_id"))).ToHashSet();
+    /// <summary>Customers that want their loads on one invoice.</summary>
+    public static async Task<HashSet<long>> Together(NpgsqlConnection db) => (await db.Rows("select customer_id from billing_settings where together", r => r.Long("customer_id"))).ToHashSet();
 
-    /// <summary>Keeps a way if it still has the version that was read.</summary>
+    /// <summary>Saves billing settings if they still have the version that was read.</summary>
     public static async Task<bool> Write(NpgsqlConnection db, long customerId, BillingSettings settings, int version) =>
         await db.Run(
             """
-            insert into billing_ways (customer_id, by_load, columns, papers, one_file, together, recipients, subject, words, demands)
-            select @id, @by, @columns, @papers, @one, @together, @to, @subject, @words, @demands where @version = 0 or exists (select 1 from billing_ways where customer_id = @id)
-            on conflict (customer_id) do update set by_load = @by, columns = @columns, papers = @papers, one_file = @one, together = @together, recipients = @to, subject = @subject, words = @words,
-                demands = @demands, version = billing_ways.version + 1 where billing_ways.version = @version
+            insert into billing_settings (customer_id, by_load, columns, attachments, one_file, together, recipients, subject, message, required_documents)
+            select @id, @by, @columns, @attachments, @one, @together, @to, @subject, @message, @required where @version = 0 or exists (select 1 from billing_settings where customer_id = @id)
+            on conflict (customer_id) do update set by_load = @by, columns = @columns, attachments = @attachments, one_file = @one, together = @together, recipients = @to, subject = @subject, message = @message,
+                required_documents = @required, version = billing_settings.version + 1 where billing_settings.version = @version
             """,
-            ("id", customerId), ("by", settings.ByLoad), ("columns", settings.Columns.ToArray()), ("papers", Kinds(settings.Documents)), ("one", settings.OneFile), ("together", settings.Together), ("to", settings.Recipients), ("subject", settings.Subject),
-            ("words", settings.Message), ("demands", Kinds(settings.RequiredDocuments)), ("version", version)) == 1;
+            ("id", customerId), ("by", settings.ByLoad), ("columns", settings.Columns.ToArray()), ("attachments", Kinds(settings.Documents)), ("one", settings.OneFile), ("together", settings.Together), ("to", settings.Recipients), ("subject", settings.Subject),
+            ("message", settings.Message), ("required", Kinds(settings.RequiredDocuments)), ("version", version)) == 1;
 
-    /// <summary>Loads with what may stand on an invoice, in the order of the keys.</summary>
+    /// <summary>Loads with their invoice fields, in the order of the keys.</summary>
     public static async Task<List<InvoiceTableLoad>> InvoiceTableLoads(NpgsqlConnection db, IReadOnlyList<long> loadIds, ILookup<long, (string Description, Money Amount)> charges)
     {
         var ids = loadIds.ToArray();
-        var own = (await db.Rows("select load_id, field_id, value from load_own_values where load_id = any(@ids)", r => (Load: r.Long("load_id"), Field: $"custom:{r.Long("field_id")}", Value: r.Text("value")), ("ids", ids))).ToLookup(o => o.Load);
+        var own = (await db.Rows("select load_id, field_id, value from custom_values where load_id = any(@ids)", r => (Load: r.Long("load_id"), Field: $"custom:{r.Long("field_id")}", Value: r.Text("value")), ("ids", ids))).ToLookup(o => o.Load);
         var references = (await db.Rows("select load_id, kind, value from load_references where load_id = any(@ids) order by load_id, seq", r => (Load: r.Long("load_id"), Kind: r.Text("kind"), Value: r.Text("value")), ("ids", ids))).ToLookup(o => o.Load);
         var rows = await db.Rows(
             """
@@ -91,7 +91,7 @@ public static class BillingSettingsStore
     internal static List<DocumentKind> Kinds(NpgsqlDataReader r, string column) => r.GetFieldValue<string[]>(r.GetOrdinal(column)).Select(EnumCodec.To<DocumentKind>).ToList();
 
     private static BillingSettings Read(NpgsqlDataReader r) =>
-        new(r.Bool("by_load"), r.GetFieldValue<string[]>(r.GetOrdinal("columns")), Kinds(r, "papers"), r.Bool("one_file"), r.Bool("together"), r.TextOrNull("recipients"), r.TextOrNull("subject"), r.TextOrNull("words"), Kinds(r, "demands"));
+        new(r.Bool("by_load"), r.GetFieldValue<string[]>(r.GetOrdinal("columns")), Kinds(r, "attachments"), r.Bool("one_file"), r.Bool("together"), r.TextOrNull("recipients"), r.TextOrNull("subject"), r.TextOrNull("message"), Kinds(r, "required_documents"));
 
     private static string? Number(int? n) => n?.ToString("#,##0", CultureInfo.InvariantCulture);
 

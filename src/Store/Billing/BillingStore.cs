@@ -9,28 +9,28 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Billing;
 
-/// <summary>An invoice as a row of the slate.</summary>
+/// <summary>A row of the invoice list.</summary>
 public sealed record InvoiceRow(
     long Id, string Number, long CustomerId, string Customer, LocalDate IssuedOn, LocalDate DueOn, Money Total, Money Paid, Money Open, string? MailedTo, Instant? MailSentAt, Instant? VoidedAt,
     LocalDate? DeliveredOn, LocalDate? LastPaidOn, IReadOnlyList<string> Loads);
 
 public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
 
-/// <param name="WriteOff">What was paid short and let go.</param>
+/// <param name="WriteOff">Short-paid and written off.</param>
 public sealed record InvoicePayment(long PaymentId, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money WriteOff, string? Reason, bool Stands);
 
 public sealed record InvoiceSheet(InvoiceRow Invoice, IReadOnlyList<InvoiceLineRow> Lines, IReadOnlyList<InvoicePayment> Payments, IReadOnlyList<DocumentKind> Documents, IReadOnlyList<EventRow> Events);
 
-/// <summary>A delivered load that no invoice has yet.</summary>
-/// <param name="Missing">Documents that its customer demands and that are not here.</param>
-/// <param name="Held">Why it is not billed for now.</param>
-/// <param name="RequestedAt">When its missing documents were last asked for.</param>
+/// <summary>A delivered load that is not invoiced.</summary>
+/// <param name="Missing">Required documents that are missing.</param>
+/// <param name="Held">Why it is on hold for billing.</param>
+/// <param name="RequestedAt">When its missing documents were last requested.</param>
 public sealed record UnbilledRow(
     long LoadId, string Number, long CustomerId, string Customer, string? Reference, string From, string To, Money Revenue, Instant DeliveredAt, Instant? PodAt, IReadOnlyList<DocumentKind> Documents,
     IReadOnlyList<DocumentKind> Missing, string? Held, Instant? RequestedAt);
 
-/// <summary>A payment that came in.</summary>
-/// <summary>What of a payment went to an invoice.</summary>
+/// <summary>A payment received.</summary>
+/// <summary>A payment's application to an invoice.</summary>
 public sealed record AppliedRow(long InvoiceId, string Number, Money Amount);
 
 public sealed record PaymentRow(long Id, long CustomerId, string Customer, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money Applied, Money Unapplied, Instant? ReversedAt);
@@ -43,15 +43,15 @@ public static class BillingStore
                (select array_agg(l.number order by l.number) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as loads,
                (select max(l.delivered_at) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as delivered_at,
                (select max(p.received_on) from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = i.id and a.standing) as last_paid_on
-        from invoices i join companies c on c.id = i.customer_id left join mails m on m.id = i.mail_id
+        from invoices i join companies c on c.id = i.customer_id left join emails m on m.id = i.email_id
         """;
 
-    /// <summary>What billing must know of loads, each locked against being billed twice at once.</summary>
+    /// <summary>What billing needs to know about loads, each locked against being billed twice.</summary>
     public static async Task<List<BillableLoad>> Billable(CommandContext w, IEnumerable<long> loadIds)
     {
         var ids = loadIds.Distinct().Order().ToArray();
         await w.Db.Run("select 1 from loads where id = any(@ids) order by id for update", ("ids", ids));
-        var documents = (await w.Db.Rows("select load_id, kind from papers where load_id = any(@ids) and put_away_at is null", r => (Load: r.Long("load_id"), Kind: r.Enum<DocumentKind>("kind")), ("ids", ids)))
+        var documents = (await w.Db.Rows("select load_id, kind from documents where load_id = any(@ids) and removed_at is null", r => (Load: r.Long("load_id"), Kind: r.Enum<DocumentKind>("kind")), ("ids", ids)))
             .ToLookup(p => p.Load, p => p.Kind);
         var charges = (await w.Db.Rows(
             "select * from charges where load_id = any(@ids) order by load_id, seq",
@@ -60,12 +60,12 @@ public static class BillingStore
         return await w.Db.Rows(
             """
             select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as on_invoice,
-                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, coalesce(b.demands, '{pod}') as demands
-            from loads l join companies c on c.id = l.customer_id left join billing_ways b on b.customer_id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, coalesce(b.required_documents, '{pod}') as required
+            from loads l join companies c on c.id = l.customer_id left join billing_settings b on b.customer_id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
             """,
             r => new BillableLoad(
                 r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Enum<LoadState>("state"), r.Bool("on_invoice"),
-                documents[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held"), BillingSettingsStore.Kinds(r, "demands")),
+                documents[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held"), BillingSettingsStore.Kinds(r, "required")),
             ("ids", ids));
     }
 
@@ -73,8 +73,8 @@ public static class BillingStore
     {
         var number = (await w.Db.One<string>("select next_in_series('invoice')"))!;
         var id = await w.Db.One<long>(
-            "insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to, papers) values (@number, @customer, @issued, @due, @total, @to, @papers) returning id",
-            ("number", number), ("customer", draft.CustomerId), ("issued", draft.IssuedOn), ("due", draft.DueOn), ("total", draft.Total), ("to", mailTo), ("papers", BillingSettingsStore.Kinds(documents)));
+            "insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to, attachments) values (@number, @customer, @issued, @due, @total, @to, @attachments) returning id",
+            ("number", number), ("customer", draft.CustomerId), ("issued", draft.IssuedOn), ("due", draft.DueOn), ("total", draft.Total), ("to", mailTo), ("attachments", BillingSettingsStore.Kinds(documents)));
         for (var i = 0; i < draft.Lines.Count; i++)
         {
             var line = draft.Lines[i];
@@ -91,19 +91,19 @@ public static class BillingStore
         return (id, number);
     }
 
-    /// <summary>Keeps the invoice's own pages as they go out.</summary>
+    /// <summary>Stores the invoice's own pages as sent.</summary>
     public static async Task KeepSheet(CommandContext w, long invoiceId, byte[] pdf)
     {
         var hash = System.Security.Cryptography.SHA256.HashData(pdf);
-        await w.Db.Run("insert into paper_bytes (sha256, bytes) values (@hash, @bytes) on conflict do nothing", ("hash", hash), ("bytes", pdf));
+        await w.Db.Run("insert into document_files (sha256, bytes) values (@hash, @bytes) on conflict do nothing", ("hash", hash), ("bytes", pdf));
         await w.Db.Run("update invoices set sheet_sha256 = @hash where id = @id", ("id", invoiceId), ("hash", hash));
     }
 
-    /// <summary>The invoice's own pages as they went out; null for one that was not kept.</summary>
+    /// <summary>The invoice's own pages as sent; null when not kept.</summary>
     public static Task<byte[]?> KeptSheet(NpgsqlConnection db, long invoiceId) =>
-        db.One<byte[]>("select b.bytes from invoices i join paper_bytes b on b.sha256 = i.sheet_sha256 where i.id = @id", ("id", invoiceId));
+        db.One<byte[]>("select b.bytes from invoices i join document_files b on b.sha256 = i.sheet_sha256 where i.id = @id", ("id", invoiceId));
 
-    public static Task SetMail(NpgsqlConnection db, long invoiceId, long mailId) => db.Run("update invoices set mail_id = @mail where id = @id", ("id", invoiceId), ("mail", mailId));
+    public static Task SetMail(NpgsqlConnection db, long invoiceId, long mailId) => db.Run("update invoices set email_id = @mail where id = @id", ("id", invoiceId), ("mail", mailId));
 
     public static async Task Void(CommandContext w, long invoiceId)
     {
@@ -133,12 +133,12 @@ public static class BillingStore
                     "select il.*, l.number from invoice_lines il join loads l on l.id = il.load_id where il.invoice_id = @id order by il.seq",
                     r => new InvoiceLineRow(r.Long("load_id"), r.Text("number"), r.Text("description"), r.Usd("amount")), ("id", id)),
                 await db.Rows(
-                    "select a.payment_id, a.amount, a.let_go, a.reason, a.standing, p.received_on, p.method, p.reference from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id",
-                    r => new InvoicePayment(r.Long("payment_id"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Usd("let_go"), r.TextOrNull("reason"), r.Bool("standing")), ("id", id)),
-                (await db.Rows("select papers from invoices where id = @id", r => BillingSettingsStore.Kinds(r, "papers"), ("id", id)))[0],
+                    "select a.payment_id, a.amount, a.write_off, a.reason, a.standing, p.received_on, p.method, p.reference from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id",
+                    r => new InvoicePayment(r.Long("payment_id"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Usd("write_off"), r.TextOrNull("reason"), r.Bool("standing")), ("id", id)),
+                (await db.Rows("select attachments from invoices where id = @id", r => BillingSettingsStore.Kinds(r, "attachments"), ("id", id)))[0],
                 await Events.Of(db, "invoice", id));
 
-    /// <summary>Invoices with something open, the earliest due first, after a cursor; of one customer or of all.</summary>
+    /// <summary>Open invoices, earliest due first, after a cursor; of one customer or of all.</summary>
     public static Task<List<InvoiceRow>> Open(NpgsqlConnection db, long? customerId, (LocalDate Due, long Id)? after, int max) =>
         db.Rows(
             $"""
@@ -147,30 +147,30 @@ public static class BillingStore
             """,
             ReadInvoice, ("customer", customerId), ("due", after?.Due), ("id", after?.Id ?? 0), ("most", max));
 
-    /// <summary>Invoices of every kind, the newest first, before a key.</summary>
+    /// <summary>All invoices, newest first, before a key.</summary>
     public static Task<List<InvoiceRow>> Newest(NpgsqlConnection db, long? before, int max) =>
         db.Rows($"{InvoiceSelect} where (@before::bigint is null or i.id < @before) order by i.id desc limit @most", ReadInvoice, ("before", before), ("most", max));
 
-    /// <summary>Delivered loads that no invoice has, the longest waiting first.</summary>
+    /// <summary>Delivered loads without an invoice, oldest first.</summary>
     public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int max) =>
         db.Rows(
             """
             select l.id, l.number, l.customer_id, c.name as customer, l.reference, l.revenue, l.delivered_at, a.town as from_town, b.town as to_town,
-                   (select max(p.added_at) from papers p where p.load_id = l.id and p.kind = 'pod' and p.put_away_at is null) as pod_at,
-                   array(select distinct p.kind from papers p where p.load_id = l.id and p.put_away_at is null) as papers, coalesce(w.demands, '{pod}') as demands,
-                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, (select max(k.asked_at) from paper_asks k where k.load_id = l.id) as asked_at
-            from loads l join companies c on c.id = l.customer_id left join billing_ways w on w.customer_id = l.customer_id
+                   (select max(p.added_at) from documents p where p.load_id = l.id and p.kind = 'pod' and p.removed_at is null) as pod_at,
+                   array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents, coalesce(w.required_documents, '{pod}') as required,
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, (select max(k.asked_at) from document_requests k where k.load_id = l.id) as asked_at
+            from loads l join companies c on c.id = l.customer_id left join billing_settings w on w.customer_id = l.customer_id
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
             where l.state = 'delivered' order by l.delivered_at, l.id limit @most
             """,
             r => new UnbilledRow(
                 r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.TextOrNull("reference"), r.Text("from_town"), r.Text("to_town"), r.Usd("revenue"),
-                r.Instant("delivered_at"), r.InstantOrNull("pod_at"), BillingSettingsStore.Kinds(r, "papers"),
-                BillingSettingsStore.Kinds(r, "demands").Except(BillingSettingsStore.Kinds(r, "papers")).ToList(), r.TextOrNull("held"), r.InstantOrNull("asked_at")),
+                r.Instant("delivered_at"), r.InstantOrNull("pod_at"), BillingSettingsStore.Kinds(r, "documents"),
+                BillingSettingsStore.Kinds(r, "required").Except(BillingSettingsStore.Kinds(r, "documents")).ToList(), r.TextOrNull("held"), r.InstantOrNull("asked_at")),
             ("most", max));
 
-    /// <summary>A customer's open invoices, locked, the oldest due first.</summary>
+    /// <summary>A customer's open invoices, locked, oldest due first.</summary>
     public static async Task<List<OpenInvoice>> OpenOf(CommandContext w, long customerId)
     {
         await w.Db.Run("select 1 from invoices where customer_id = @customer and voided_at is null and paid < total order by id for update", ("customer", customerId));
@@ -188,18 +188,18 @@ public static class BillingStore
         return id;
     }
 
-    /// <summary>Puts a payment's parts to invoices.</summary>
+    /// <summary>Stores a payment's applications.</summary>
     public static async Task Apply(CommandContext w, long paymentId, AppliedPayment payment)
     {
         foreach (var a in payment.Applications)
         {
             await w.Db.Run(
-                "insert into payment_applications (payment_id, invoice_id, amount, let_go, reason) values (@payment, @invoice, @amount, @go, @reason)",
+                "insert into payment_applications (payment_id, invoice_id, amount, write_off, reason) values (@payment, @invoice, @amount, @go, @reason)",
                 ("payment", paymentId), ("invoice", a.InvoiceId), ("amount", a.Amount), ("go", a.WriteOff), ("reason", a.Reason));
         }
     }
 
-    /// <summary>What changed a customer's account, ever.</summary>
+    /// <summary>All transactions of a customer's account.</summary>
     public static Task<List<AccountMove>> Moves(NpgsqlConnection db, long customerId) =>
         db.Rows(
             """
@@ -208,8 +208,8 @@ public static class BillingStore
                 union all
                 select p.received_on, 'Received, ' || p.method || coalesce(' ' || p.reference, ''), -p.amount, 2, p.id from payments p where p.customer_id = @id and p.reversed_at is null
                 union all
-                select p.received_on, 'Let go on ' || i.number || ': ' || a.reason, -a.let_go, 3, a.id from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id
-                where p.customer_id = @id and a.standing and a.let_go > 0) x
+                select p.received_on, 'Let go on ' || i.number || ': ' || a.reason, -a.write_off, 3, a.id from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id
+                where p.customer_id = @id and a.standing and a.write_off > 0) x
             order by on_day, turn, id
             """,
             r => new AccountMove(r.Date("on_day"), r.Text("what"), r.Usd("amount")), ("id", customerId));
@@ -221,7 +221,7 @@ public static class BillingStore
         return invoices;
     }
 
-    /// <summary>Invoices that a payment went to, as it stands.</summary>
+    /// <summary>Invoices a payment is applied to now.</summary>
     public static Task<List<AppliedRow>> AppliedTo(NpgsqlConnection db, long paymentId) =>
         db.Rows(
             "select i.id, i.number, a.amount from payment_applications a join invoices i on i.id = a.invoice_id where a.payment_id = @id and a.standing order by i.number",

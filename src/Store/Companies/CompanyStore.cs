@@ -7,25 +7,25 @@ using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Companies;
 
-/// <summary>What a carrier's file holds.</summary>
+/// <summary>A carrier's file.</summary>
 /// <param name="LiabilityUntil">Last day of its liability insurance.</param>
 /// <param name="CargoUntil">Last day of its cargo insurance.</param>
 public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse)
 {
-    /// <summary>Of a company that carries nothing, or of which nothing is known.</summary>
+    /// <summary>For a company that is not a carrier, or about which nothing is known.</summary>
     public static readonly CarrierFile None = new(null, false, null, null, null);
 }
 
-/// <param name="TermsDays">Days from an invoice until it is due.</param>
-/// <param name="IsVendor">Whether it sells us something else than freight.</param>
-/// <param name="PayDays">Days from its bill until it is due.</param>
-/// <param name="CreditLimit">What the customer may owe in all; null for no limit.</param>
-/// <param name="Carrier">Null for a company that carries nothing.</param>
+/// <param name="TermsDays">Days from an invoice to its due date.</param>
+/// <param name="IsVendor">Whether it is a vendor other than a carrier.</param>
+/// <param name="PayDays">Days from its bill to the due date.</param>
+/// <param name="CreditLimit">The most the customer may owe; null for no limit.</param>
+/// <param name="Carrier">Null for a company that is not a carrier.</param>
 public sealed record CompanyRow(
     long Id, string Name, string? Phone, string? Email, string? Address, string? Town, string? Region,
     bool IsCustomer, bool IsCarrier, int TermsDays, string? Note, int Version, CarrierFile? Carrier, Money? CreditLimit = null, bool IsVendor = false, int PayDays = 30);
 
-/// <summary>How a company stands with us, for its sheet.</summary>
+/// <summary>A company's balances, for its sheet.</summary>
 public sealed record CompanyBalances(int Loads, int LoadsOpen, [property: SeenWith(Right.BillingSee)] Money OwesUs, [property: SeenWith(Right.BillingSee)] Money OverdueToUs, [property: SeenWith(Right.PayingSee)] Money WeOwe);
 
 public static class CompanyStore
@@ -38,7 +38,7 @@ public static class CompanyStore
 
     public static Task<CompanyRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where c.id = @id", Read, ("id", id));
 
-    /// <summary>Companies by name, after the name given, of one kind or all.</summary>
+    /// <summary>Companies by name, after a given name, of one kind or all.</summary>
     public static Task<List<CompanyRow>> List(NpgsqlConnection db, bool? customers, bool? carriers, string? after, int max, bool? vendors = null) =>
         db.Rows(
             $"""
@@ -51,7 +51,7 @@ public static class CompanyStore
     public static Task<List<CompanyRow>> Like(NpgsqlConnection db, string text, bool? customers, bool? carriers, int max, bool? vendors = null) =>
         db.Rows(
             $"""
-            {Select} join findables f on f.kind = 'company' and f.ref_id = c.id
+            {Select} join search_entries f on f.kind = 'company' and f.ref_id = c.id
             where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers) and (@vendors::boolean is null or c.is_vendor = @vendors)
               and (f.words ilike '%' || @like || '%' or @text <% f.words)
             order by (c.name ilike @like || '%') desc, (f.words ilike '%' || @like || '%') desc, word_similarity(@text, f.words) desc, c.name limit @most
@@ -61,7 +61,7 @@ public static class CompanyStore
     public static Task<bool> NameTaken(NpgsqlConnection db, string name, long? except = null) =>
         db.One<bool>("select exists (select 1 from companies where lower(name) = lower(@name) and id <> coalesce(@except::bigint, -1))", ("name", name), ("except", except));
 
-    /// <summary>The user who added a company; null when it was not added by a user.</summary>
+    /// <summary>The user who created a company; null when none did.</summary>
     public static async Task<long?> AddedBy(NpgsqlConnection db, long id) =>
         await db.One<long>("select user_id from events where subject = 'company' and subject_id = @id and kind = 'company.added' order by id limit 1", ("id", id)) is > 0 and var user ? user : null;
 
@@ -77,8 +77,8 @@ public static class CompanyStore
         return id;
     }
 
-    /// <summary>Changes a company if it still has the version that was read.</summary>
-    /// <returns>False when somebody changed it meanwhile.</returns>
+    /// <summary>Edits a company if it still has the version that was read.</summary>
+    /// <returns>False when someone else changed it.</returns>
     public static async Task<bool> Change(NpgsqlConnection db, CompanyRow c)
     {
         var changed = await db.Run(

@@ -7,11 +7,11 @@ using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Covering;
 
-/// <summary>An offer as the carrier's link shows it.</summary>
+/// <summary>A tender as the carrier's link shows it.</summary>
 public sealed record TenderSheet(
     long Id, long LegId, long LoadId, string LoadNumber, long CarrierId, string Carrier, string? CarrierEmail, Money Amount, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy, Instant? WithdrawnAt);
 
-/// <summary>What a lane paid before: a load between the same two towns that a carrier ran.</summary>
+/// <summary>Lane history: a load between the same two towns that a carrier hauled.</summary>
 public sealed record LanePay(string LoadNumber, string Carrier, [property: SeenWith(Right.MarginsSee)] Money Agreed, LocalDate On);
 
 public static class CoverStore
@@ -30,22 +30,22 @@ public static class CoverStore
     public static Task AssignCarrier(NpgsqlConnection db, long legId, long carrierId, Money agreed) =>
         db.Run("update legs set carrier_id = @carrier, agreed = @agreed where id = @leg", ("leg", legId), ("carrier", carrierId), ("agreed", agreed));
 
-    /// <summary>Nobody has the leg any more: its trip is called off, its tender withdrawn.</summary>
+    /// <summary>Unassigns a leg: its trip is canceled, its tender withdrawn.</summary>
     public static async Task Undo(CommandContext w, long legId)
     {
-        await w.Db.Run("update trips set called_off_at = @now where id = (select trip_id from legs where id = @leg)", ("leg", legId), ("now", w.Now));
+        await w.Db.Run("update trips set canceled_at = @now where id = (select trip_id from legs where id = @leg)", ("leg", legId), ("now", w.Now));
         await w.Db.Run("update tenders set withdrawn_at = @now where leg_id = @leg and withdrawn_at is null", ("leg", legId), ("now", w.Now));
         await w.Db.Run("update legs set trip_id = null, carrier_id = null, agreed = null where id = @leg", ("leg", legId));
     }
 
     /// <summary>
-    /// Keeps what a trip has come to in step with its stops: begun with its first arrival or with the handover to it, ended when the last stop is done or it handed over.
+    /// Updates a trip from its stops: started with its first arrival or with the handover to it, ended when the last stop is done or it was handed over.
     /// </summary>
     public static Task SettleTrip(NpgsqlConnection db, long tripId) =>
         db.Run(
             """
             update trips t set
-                began_at = case when x.seq = 1 then x.arrived else x.taken_over end,
+                started_at = case when x.seq = 1 then x.arrived else x.taken_over end,
                 ended_at = coalesce(x.handed_over_at, case when x.done then x.ended end)
             from (select g.seq, g.handed_over_at,
                          (select p.handed_over_at from legs p where p.load_id = g.load_id and p.seq = g.seq - 1) as taken_over,
@@ -56,43 +56,43 @@ public static class CoverStore
             """,
             ("trip", tripId));
 
-    /// <summary>Ends a leg, and its trip, where its freight goes over to another truck.</summary>
+    /// <summary>Ends a leg, and its trip, where its freight is handed over to another truck.</summary>
     public static async Task EndLeg(NpgsqlConnection db, long legId, long tripId, long placeId, Instant at, int milesDone)
     {
         await db.Run("update legs set handed_over_at = @at, handover_place_id = @place, miles = @miles where id = @leg", ("leg", legId), ("at", at), ("place", placeId), ("miles", milesDone));
         await SettleTrip(db, tripId);
     }
 
-    /// <summary>Begins the leg after one that ended in a handover.</summary>
+    /// <summary>Begins the leg after a handover.</summary>
     public static async Task BeginLeg(NpgsqlConnection db, long loadId, int seq, long tripId, int miles)
     {
         await db.Run("insert into legs (load_id, seq, miles, trip_id) values (@load, @seq, @miles, @trip)", ("load", loadId), ("seq", seq), ("miles", miles), ("trip", tripId));
         await SettleTrip(db, tripId);
     }
 
-    /// <summary>Undoes a handover: the leg that it began goes, its trip is called off, and the leg before it goes on.</summary>
+    /// <summary>Undoes a handover: the leg it began is deleted, its trip canceled, and the leg before it continues.</summary>
     public static async Task UndoHandover(CommandContext w, long loadId, long legId, long tripId, long beforeLegId, long beforeTripId, int miles)
     {
-        await w.Db.Run("update trips set called_off_at = @now where id = @trip", ("trip", tripId), ("now", w.Now));
+        await w.Db.Run("update trips set canceled_at = @now where id = @trip", ("trip", tripId), ("now", w.Now));
         await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", legId), ("load", loadId));
         await w.Db.Run("update legs set handed_over_at = null, handover_place_id = null, miles = @miles where id = @leg", ("leg", beforeLegId), ("miles", miles));
         await SettleTrip(w.Db, beforeTripId);
     }
 
-    /// <summary>For when a trip is promised.</summary>
+    /// <summary>How long a trip is booked.</summary>
     public static async Task<Span> CommitmentOf(NpgsqlConnection db, long tripId) =>
         (await db.Row("select lower(promised) as from_at, upper(promised) as until_at from trips where id = @id", r => Tuple.Create(new Span(r.Instant("from_at"), r.Instant("until_at"))), ("id", tripId)))!.Item1;
 
-    /// <summary>Where a leg took its freight over from the one before; null when it is the first.</summary>
+    /// <summary>Where a leg's handover was; null when it is the first.</summary>
     public static async Task<GeoPoint?> TookOverAt(NpgsqlConnection db, long legId) =>
         (await db.Rows(
             "select p.latitude, p.longitude from legs g join legs b on b.load_id = g.load_id and b.seq = g.seq - 1 join places p on p.id = b.handover_place_id where g.id = @id",
             r => (GeoPoint?)new GeoPoint(r.Double("latitude"), r.Double("longitude")), ("id", legId))).FirstOrDefault();
 
-    /// <summary>The driver takes a trip; once.</summary>
+    /// <summary>The driver accepts a trip; once.</summary>
     public static async Task<bool> AcceptTrip(CommandContext w, long tripId) => await w.Db.Run("update trips set accepted_at = @now where id = @id and accepted_at is null", ("id", tripId), ("now", w.Now)) == 1;
 
-    /// <summary>Promises a trip's driver, truck and trailer for another time, as when a stop was added.</summary>
+    /// <summary>Books a trip's driver, truck and trailer for another time, for example when a stop was added.</summary>
     public static Task Commitment(NpgsqlConnection db, long tripId, Span span) =>
         db.Run("update trips set promised = tstzrange(@from, @until) where id = @id", ("id", tripId), ("from", span.From), ("until", span.Until));
 
@@ -101,7 +101,7 @@ public static class CoverStore
             "insert into tenders (leg_id, carrier_id, amount, token, sent_at) values (@leg, @carrier, @amount, @token, @now) returning id",
             ("leg", legId), ("carrier", carrierId), ("amount", amount), ("token", LinkToken.Hash(token)), ("now", w.Now));
 
-    /// <summary>An offer by the token of its link, whatever became of it.</summary>
+    /// <summary>A tender by the token of its link, in any state.</summary>
     public static Task<TenderSheet?> TenderByToken(NpgsqlConnection db, string token) =>
         db.Row(
             """
@@ -116,7 +116,7 @@ public static class CoverStore
     public static Task<int> Accept(CommandContext w, long tenderId, string by) =>
         w.Db.Run("update tenders set accepted_at = @now, accepted_by = @by where id = @id and accepted_at is null and withdrawn_at is null", ("id", tenderId), ("now", w.Now), ("by", by));
 
-    /// <summary>What carriers were paid between the towns of this load, the newest first.</summary>
+    /// <summary>What carriers were paid between this load's towns, newest first.</summary>
     public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int max) =>
         db.Rows(
             """

@@ -6,27 +6,27 @@ using SteadyLark.Store.Billing;
 
 namespace SteadyLark.Store.Documents;
 
-/// <summary>A delivered load whose documents are not all here, with whom to ask.</summary>
+/// <summary>A delivered load with missing documents, and whom to ask.</summary>
 public sealed record MissingDocuments(
     long LoadId, string Number, string? Reference, string From, string To, Instant DeliveredAt, IReadOnlyList<DocumentKind> Kinds, long LegId, long? CarrierId, string? Carrier, string? CarrierMail, long? DriverId, string? Driver,
     Instant? LastAsked, int Asked);
 
-/// <summary>An asking, as its link opens it.</summary>
+/// <summary>A document request, as its link opens it.</summary>
 public sealed record AskRow(long Id, long LoadId, string Number, string From, string To, IReadOnlyList<DocumentKind> Kinds, string? Who, bool Closed);
 
 public static class DocumentRequestStore
 {
-    /// <summary>Delivered loads that are not billed and lack documents that their customer demands, the longest waiting first.</summary>
+    /// <summary>Delivered loads that are not billed and lack required documents, oldest first.</summary>
     public static Task<List<MissingDocuments>> Missing(NpgsqlConnection db, long? loadId = null, long? driverId = null) =>
         db.Rows(
             """
             select l.id, l.number, l.reference, l.delivered_at, a.town as from_town, b.town as to_town, g.id as leg_id, g.carrier_id, k.name as carrier, k.email, t.driver_id, d.name as driver, m.missing,
-                   (select max(x.asked_at) from paper_asks x where x.load_id = l.id) as last_asked, (select count(*)::int from paper_asks x where x.load_id = l.id) as asked
+                   (select max(x.asked_at) from document_requests x where x.load_id = l.id) as last_asked, (select count(*)::int from document_requests x where x.load_id = l.id) as asked
             from loads l
             join lateral (select * from legs where load_id = l.id order by seq desc limit 1) g on true
             left join companies k on k.id = g.carrier_id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
-            left join billing_ways w on w.customer_id = l.customer_id
-            join lateral (select array(select x from unnest(coalesce(w.demands, '{pod}')) x except select p.kind from papers p where p.load_id = l.id and p.put_away_at is null) as missing) m on cardinality(m.missing) > 0
+            left join billing_settings w on w.customer_id = l.customer_id
+            join lateral (select array(select x from unnest(coalesce(w.required_documents, '{pod}')) x except select p.kind from documents p where p.load_id = l.id and p.removed_at is null) as missing) m on cardinality(m.missing) > 0
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
             where l.state = 'delivered' and (@load::bigint is null or l.id = @load) and (@driver::bigint is null or t.driver_id = @driver) order by l.delivered_at, l.id limit 500
@@ -39,10 +39,10 @@ public static class DocumentRequestStore
     /// <summary>How long an upload link works after it is sent.</summary>
     public static readonly Duration LinkLifetime = Duration.FromDays(60);
 
-    /// <summary>Keeps that documents were asked for.</summary>
+    /// <summary>Records that documents were requested.</summary>
     public static Task Add(CommandContext w, MissingDocuments missing, string token, long? mailId) =>
         w.Db.Run(
-            "insert into paper_asks (load_id, leg_id, kinds, asked_at, asked_by, to_driver, mail_id, token) values (@load, @leg, @kinds, @now, @by, @driver, @mail, @token)",
+            "insert into document_requests (load_id, leg_id, kinds, asked_at, asked_by, to_driver, email_id, token) values (@load, @leg, @kinds, @now, @by, @driver, @mail, @token)",
             ("load", missing.LoadId), ("leg", missing.LegId), ("kinds", BillingSettingsStore.Kinds(missing.Kinds)), ("now", w.Now), ("by", w.Actor.UserId), ("driver", missing.CarrierId is null ? missing.DriverId : null), ("mail", mailId), ("token", LinkToken.Hash(token)));
 
     /// <summary>A document request by the token of its link, while the link is valid; closed once the load is billed.</summary>
@@ -50,8 +50,8 @@ public static class DocumentRequestStore
         db.Row(
             """
             select x.id, x.load_id, l.number, a.town as from_town, b.town as to_town, coalesce(k.name, d.name) as who,
-                   array(select y from unnest(x.kinds) y except select p.kind from papers p where p.load_id = l.id and p.put_away_at is null) as kinds, l.state <> 'delivered' as closed
-            from paper_asks x join loads l on l.id = x.load_id join legs g on g.id = x.leg_id left join companies k on k.id = g.carrier_id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
+                   array(select y from unnest(x.kinds) y except select p.kind from documents p where p.load_id = l.id and p.removed_at is null) as kinds, l.state <> 'delivered' as closed
+            from document_requests x join loads l on l.id = x.load_id join legs g on g.id = x.leg_id left join companies k on k.id = g.carrier_id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
             where x.token = @token and x.asked_at > @since

@@ -10,76 +10,76 @@ namespace SteadyLark.Store.Documents;
 /// <param name="Sha256">SHA-256 of the bytes, lower-case hexadecimal (FIPS 180-4).</param>
 public sealed record DocumentRow(long Id, long? LoadId, DocumentKind Kind, string FileName, string MediaType, int Size, string Sha256, Instant AddedAt, string? AddedBy, string Via, long? BillId = null);
 
-/// <summary>A document that came in and belongs to no load yet.</summary>
-/// <param name="From">Who mailed it; null when it was put here by hand.</param>
-/// <param name="GuessLoadId">The load it may belong to, with why.</param>
+/// <summary>A document in the tray.</summary>
+/// <param name="From">Who emailed it; null when it was added by hand.</param>
+/// <param name="GuessLoadId">The suggested load, with the reason.</param>
 public sealed record TrayDocument(DocumentRow Document, string? From, string? Subject, long? GuessLoadId, string? GuessNumber, string? GuessLane, string? GuessWhy);
 
 public static class DocumentStore
 {
-    private const string Select = "select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via, u.name as added_by from papers p left join users u on u.id = p.added_by";
+    private const string Select = "select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via, u.name as added_by from documents p left join users u on u.id = p.added_by";
 
-    /// <summary>Keeps a document. Equal bytes are kept once.</summary>
+    /// <summary>Stores a document. Identical bytes are stored once.</summary>
     public static async Task<long> Add(CommandContext w, long? loadId, DocumentKind kind, string fileName, string mediaType, byte[] bytes, long? billId = null)
     {
         var hash = SHA256.HashData(bytes);
-        await w.Db.Run("insert into paper_bytes (sha256, bytes) values (@hash, @bytes) on conflict do nothing", ("hash", hash), ("bytes", bytes));
+        await w.Db.Run("insert into document_files (sha256, bytes) values (@hash, @bytes) on conflict do nothing", ("hash", hash), ("bytes", bytes));
         return await w.Db.One<long>(
             """
-            insert into papers (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via)
+            insert into documents (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via)
             values (@load, @bill, @kind, @name, @type, @size, @hash, @now, @user, @via) returning id
             """,
             ("load", loadId), ("bill", billId), ("kind", kind), ("name", fileName), ("type", mediaType), ("size", bytes.Length), ("hash", hash), ("now", w.Now), ("user", w.Actor.UserId), ("via", EnumCodec.Of(w.Actor.Via)));
     }
 
     public static Task<List<DocumentRow>> OfLoad(NpgsqlConnection db, long loadId) =>
-        db.Rows($"{Select} where p.load_id = @load and p.put_away_at is null order by p.id", Read, ("load", loadId));
+        db.Rows($"{Select} where p.load_id = @load and p.removed_at is null order by p.id", Read, ("load", loadId));
 
     public static Task<List<DocumentRow>> OfBill(NpgsqlConnection db, long billId) =>
-        db.Rows($"{Select} where p.bill_id = @bill and p.put_away_at is null order by p.id", Read, ("bill", billId));
+        db.Rows($"{Select} where p.bill_id = @bill and p.removed_at is null order by p.id", Read, ("bill", billId));
 
     public static Task<DocumentRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where p.id = @id", Read, ("id", id));
 
     public static async Task<byte[]> Bytes(NpgsqlConnection db, long documentId) =>
-        (await db.One<byte[]>("select b.bytes from papers p join paper_bytes b on b.sha256 = p.sha256 where p.id = @id", ("id", documentId)))!;
+        (await db.One<byte[]>("select b.bytes from documents p join document_files b on b.sha256 = p.sha256 where p.id = @id", ("id", documentId)))!;
 
-    /// <summary>Takes a document off its load. Its bytes stay.</summary>
-    public static Task<int> Remove(CommandContext w, long id) => w.Db.Run("update papers set put_away_at = @now where id = @id and put_away_at is null", ("id", id), ("now", w.Now));
+    /// <summary>Removes a document from its load. Its bytes stay.</summary>
+    public static Task<int> Remove(CommandContext w, long id) => w.Db.Run("update documents set removed_at = @now where id = @id and removed_at is null", ("id", id), ("now", w.Now));
 
-    /// <summary>Brings a document back that was put away.</summary>
-    public static Task<int> Restore(CommandContext w, long id) => w.Db.Run("update papers set put_away_at = null where id = @id and put_away_at is not null", ("id", id));
+    /// <summary>Restores a removed document.</summary>
+    public static Task<int> Restore(CommandContext w, long id) => w.Db.Run("update documents set removed_at = null where id = @id and removed_at is not null", ("id", id));
 
-    /// <summary>Keeps a document in the tray of unsorted ones, with a guess.</summary>
+    /// <summary>Puts a document in the tray, with a suggestion.</summary>
     public static async Task<long> AddToTray(CommandContext w, DocumentKind kind, string fileName, string mediaType, byte[] bytes, long? mailId, TrayGuess guess)
     {
         var id = await Add(w, null, kind, fileName, mediaType, bytes);
-        await w.Db.Run("update papers set mail_id = @mail, guess_load_id = @load, guess_why = @why where id = @id", ("id", id), ("mail", mailId), ("load", guess.LoadId), ("why", guess.Why));
+        await w.Db.Run("update documents set email_id = @mail, suggested_load_id = @load, suggested_why = @why where id = @id", ("id", id), ("mail", mailId), ("load", guess.LoadId), ("why", guess.Why));
         return id;
     }
 
-    private const string InTray = "p.load_id is null and p.bill_id is null and p.put_away_at is null";
+    private const string InTray = "p.load_id is null and p.bill_id is null and p.removed_at is null";
 
-    /// <summary>Documents that wait to be sorted, the oldest first.</summary>
+    /// <summary>Documents in the tray, oldest first.</summary>
     public static Task<List<TrayDocument>> Tray(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
-            select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via, u.name as added_by, m.from_address, m.subject, p.guess_load_id, l.number as guess_number, p.guess_why,
+            select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via, u.name as added_by, m.from_address, m.subject, p.suggested_load_id, l.number as guess_number, p.suggested_why,
                    (select x.town from stops s join places x on x.id = s.place_id where s.load_id = l.id order by s.seq limit 1) || ' to ' || (select x.town from stops s join places x on x.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) as lane
-            from papers p left join users u on u.id = p.added_by left join mails m on m.id = p.mail_id left join loads l on l.id = p.guess_load_id where {InTray} order by p.id limit @most
+            from documents p left join users u on u.id = p.added_by left join emails m on m.id = p.email_id left join loads l on l.id = p.suggested_load_id where {InTray} order by p.id limit @most
             """,
-            r => new TrayDocument(Read(r), r.TextOrNull("from_address"), r.TextOrNull("subject"), r.LongOrNull("guess_load_id"), r.TextOrNull("guess_number"), r.TextOrNull("lane"), r.TextOrNull("guess_why")), ("most", max));
+            r => new TrayDocument(Read(r), r.TextOrNull("from_address"), r.TextOrNull("subject"), r.LongOrNull("suggested_load_id"), r.TextOrNull("guess_number"), r.TextOrNull("lane"), r.TextOrNull("suggested_why")), ("most", max));
 
-    public static Task<int> TrayCount(NpgsqlConnection db) => db.One<int>($"select count(*)::int from papers p where {InTray}");
+    public static Task<int> TrayCount(NpgsqlConnection db) => db.One<int>($"select count(*)::int from documents p where {InTray}");
 
-    /// <summary>Gives a document of the tray to a load.</summary>
-    /// <returns>False when it is not in the tray any more.</returns>
+    /// <summary>Files a document from the tray to a load.</summary>
+    /// <returns>False when it is no longer in the tray.</returns>
     public static async Task<bool> Sort(CommandContext w, long id, long loadId, DocumentKind kind) =>
-        await w.Db.Run($"update papers p set load_id = @load, kind = @kind where p.id = @id and {InTray}", ("id", id), ("load", loadId), ("kind", kind)) == 1;
+        await w.Db.Run($"update documents p set load_id = @load, kind = @kind where p.id = @id and {InTray}", ("id", id), ("load", loadId), ("kind", kind)) == 1;
 
-    /// <summary>Puts a document of a load into the tray again.</summary>
-    public static Task Unsort(CommandContext w, long id) => w.Db.Run("update papers set guess_load_id = load_id, guess_why = 'it was filed there before', load_id = null where id = @id", ("id", id));
+    /// <summary>Returns a load's document to the tray.</summary>
+    public static Task Unsort(CommandContext w, long id) => w.Db.Run("update documents set suggested_load_id = load_id, suggested_why = 'it was filed there before', load_id = null where id = @id", ("id", id));
 
-    /// <summary>Loads that an unsorted document is likely to belong to: those of late that are not closed, with their numbers.</summary>
+    /// <summary>Loads that a tray document may belong to: recent ones that are not closed, with their numbers.</summary>
     public static Task<List<TrayLoad>> TrayLoads(NpgsqlConnection db, Instant since) =>
         db.Rows(
             """

@@ -13,14 +13,14 @@ public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
 
 public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool Active);
 
-/// <summary>A driver as someone who could take a load: their promises, where they are free last, and what they pulled last.</summary>
-/// <param name="FreeAt">When their last promise before the wanted time ends; null when they have none on file.</param>
+/// <summary>A driver as a candidate for a load: their bookings, where they will be free, and their last equipment.</summary>
+/// <param name="FreeAt">When their last booking before the wanted time ends; null when there is none.</param>
 /// <param name="FreeTown">Where that is.</param>
 public sealed record DriverChoice(
     long Id, string Name, string? HomeTown, IReadOnlyList<CommitmentRow> Commitments, string? FreeTown, double? FreeLatitude, double? FreeLongitude, Instant? FreeAt,
     long? LastTruckId, long? LastTrailerId, double? HomeLatitude, double? HomeLongitude);
 
-/// <summary>A promise on someone's line of time.</summary>
+/// <summary>A booking of a driver, truck or trailer.</summary>
 public sealed record CommitmentRow(string Trip, string? LoadNumber, Instant From, Instant Until, bool UnderWay);
 
 public static class FleetStore
@@ -76,12 +76,12 @@ public static class FleetStore
         return t.Id;
     }
 
-    /// <summary>A trip that still holds a driver, truck or trailer; null when none does.</summary>
+    /// <summary>A trip that still holds a driver, truck or trailer; null when there is none.</summary>
     /// <param name="column">driver_id, truck_id or trailer_id.</param>
     public static Task<string?> Commitment(NpgsqlConnection db, string column, long id, Instant now) =>
-        db.One<string>($"select number from trips where {column} = @id and called_off_at is null and ended_at is null and (began_at is not null or upper(promised) > @now) order by lower(promised) limit 1", ("id", id), ("now", now));
+        db.One<string>($"select number from trips where {column} = @id and canceled_at is null and ended_at is null and (started_at is not null or upper(promised) > @now) order by lower(promised) limit 1", ("id", id), ("now", now));
 
-    /// <summary>Promises that stand for these three around a span, with the names a refusal needs.</summary>
+    /// <summary>Bookings of these three around a span, with the names a refusal needs.</summary>
     public static Task<List<Commitment>> Commitments(NpgsqlConnection db, long driverId, long truckId, long? trailerId, Span wanted, long? exceptTrip = null) =>
         db.Rows(
             """
@@ -94,7 +94,7 @@ public static class FleetStore
                     union all select 'truck', k.id, 'Truck ' || k.unit from trucks k where k.id = t.truck_id and k.id = @truck
                     union all select 'trailer', k.id, 'Trailer ' || k.unit from trailers k where k.id = t.trailer_id and k.id = @trailer) x
                 where (t.driver_id = @driver or t.truck_id = @truck or t.trailer_id = @trailer)
-                  and t.promised && tstzrange(@from, @until) and t.called_off_at is null and t.ended_at is null
+                  and t.promised && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
                   and t.id is distinct from @except::bigint) p
             """,
             r => new Commitment(
@@ -102,23 +102,23 @@ public static class FleetStore
                 new Span(r.Instant("from_at"), r.Instant("until_at"))),
             ("driver", driverId), ("truck", truckId), ("trailer", trailerId ?? 0), ("from", wanted.From), ("until", wanted.Until), ("except", exceptTrip));
 
-    /// <summary>Trucks and trailers that are promised within a span, with whom.</summary>
+    /// <summary>Trucks and trailers booked within a span, with their drivers.</summary>
     public static Task<List<(long TruckId, long? TrailerId, string Driver)>> HeldUnits(NpgsqlConnection db, Span span) =>
         db.Rows(
             """
             select t.truck_id, t.trailer_id, d.short_name from trips t join drivers d on d.id = t.driver_id
-            where t.promised && tstzrange(@from, @until) and t.called_off_at is null and t.ended_at is null
+            where t.promised && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
             """,
             r => (r.Long("truck_id"), r.LongOrNull("trailer_id"), r.Text("short_name")), ("from", span.From), ("until", span.Until));
 
-    /// <summary>Every active driver with their promises from a day before now on, and the place they are free at before <paramref name="before"/>.</summary>
+    /// <summary>Every active driver with their bookings from a day ago on, and where they will be free before <paramref name="before"/>.</summary>
     public static async Task<List<DriverChoice>> Choices(NpgsqlConnection db, Instant now, Instant before)
     {
         var commitments = await db.Rows(
             """
-            select t.driver_id, t.number, lower(t.promised) as from_at, upper(t.promised) as until_at, t.began_at is not null as under_way,
+            select t.driver_id, t.number, lower(t.promised) as from_at, upper(t.promised) as until_at, t.started_at is not null as under_way,
                    (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) as loads
-            from trips t where t.called_off_at is null and t.ended_at is null and upper(t.promised) > @since order by lower(t.promised)
+            from trips t where t.canceled_at is null and t.ended_at is null and upper(t.promised) > @since order by lower(t.promised)
             """,
             r => (Driver: r.Long("driver_id"), Commitment: new CommitmentRow(r.Text("number"), r.TextOrNull("loads"), r.Instant("from_at"), r.Instant("until_at"), r.Bool("under_way"))),
             ("since", now - Duration.FromDays(1)));
@@ -133,7 +133,7 @@ public static class FleetStore
                 from trips t join legs g on g.trip_id = t.id
                 join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true
                 join places p on p.id = s.place_id
-                where t.driver_id = d.id and t.called_off_at is null and lower(t.promised) < @before
+                where t.driver_id = d.id and t.canceled_at is null and lower(t.promised) < @before
                 -- Promises of one driver never overlap: who begins last ends last.
                 order by lower(t.promised) desc limit 1) f on true
             where d.active order by d.name

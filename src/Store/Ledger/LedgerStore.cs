@@ -6,10 +6,10 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Ledger;
 
-/// <summary>An account with its sums. A debit balance is positive.</summary>
+/// <summary>An account with its totals. A debit balance is positive.</summary>
 public sealed record AccountBalance(string Code, string Name, AccountKind Kind, string? Parent, Money Debit, Money Credit, Money Balance);
 
-/// <summary>A line of an entry, seen from its account.</summary>
+/// <summary>A ledger line as its account shows it.</summary>
 public sealed record LedgerLine(
     long EntryId, int Seq, LocalDate PostedOn, string Memo, EntrySource Source, long SourceId, string Account, string AccountName, Money Debit, Money Credit,
     long? LoadId, string? LoadNumber, string? Customer, string? Carrier, string? Driver, string? Truck, long? ReversesId, bool Reversed);
@@ -20,10 +20,10 @@ public sealed record EntryHead(long Id, LocalDate PostedOn, string Memo, EntrySo
 /// <summary>A month whose books are or were closed.</summary>
 public sealed record ClosedMonth(LocalDate Month, Instant ClosedAt, string? ClosedBy, Instant? ReopenedAt, string? ReopenedBy, string? ReopenedWhy);
 
-/// <summary>To what a look at profit and loss is narrowed; null for all.</summary>
+/// <summary>Filters of a profit and loss report; null for all.</summary>
 public sealed record ProfitFilter(long? CustomerId = null, long? CarrierId = null, long? DriverId = null, long? TruckId = null, string? Lane = null);
 
-/// <summary>An amount that somebody owes, by how long past due.</summary>
+/// <summary>An amount someone owes, by days past due.</summary>
 public sealed record AgingRow(long CompanyId, string Name, Money NotDue, Money Days1To30, Money Days31To60, Money Days61To90, Money Over90, Money Total);
 
 public static class LedgerStore
@@ -47,7 +47,7 @@ public static class LedgerStore
     public static Task ChangeAccount(CommandContext w, Account a) =>
         w.Db.Run("update accounts set name = @name, retired_at = case when @retired then coalesce(retired_at, @now) end where code = @code", ("code", a.Code), ("name", a.Name), ("retired", a.Inactive), ("now", w.Now));
 
-    /// <summary>The months that are closed now.</summary>
+    /// <summary>The months closed now.</summary>
     public static async Task<BookPeriods> Periods(NpgsqlConnection db) =>
         new((await db.Rows("select month from closed_months where reopened_at is null", r => r.Date("month"))).ToHashSet());
 
@@ -59,7 +59,7 @@ public static class LedgerStore
     /// <summary>The day of the oldest entry, or null when nothing was posted.</summary>
     public static async Task<LocalDate?> FirstDay(NpgsqlConnection db) => (await db.Rows("select posted_on from entries order by posted_on limit 1", r => (LocalDate?)r.Date("posted_on"))).FirstOrDefault();
 
-    /// <summary>Closes months; waits for whoever is posting.</summary>
+    /// <summary>Closes months, after waiting for postings in progress.</summary>
     public static async Task Close(CommandContext w, IReadOnlyList<LocalDate> months)
     {
         await w.Db.Run("select pg_advisory_xact_lock(731012)");
@@ -72,7 +72,7 @@ public static class LedgerStore
             "update closed_months set reopened_at = @now, reopened_by = @by, reopened_why = @why where month = any(@months) and reopened_at is null",
             ("months", months.ToArray()), ("now", w.Now), ("by", w.Actor.UserId), ("why", why));
 
-    /// <summary>Tells a date in a closed month by its field, before anything is posted.</summary>
+    /// <summary>Reports a date in a closed month by its field, before anything is posted.</summary>
     public static async Task CheckOpen(NpgsqlConnection db, LocalDate on, Validation validation, string? field)
     {
         if ((await Periods(db)).Refuses(on, field) is { } closed)
@@ -100,7 +100,7 @@ public static class LedgerStore
         return id;
     }
 
-    /// <summary>Undoes what a source posted, by entries with the sides exchanged.</summary>
+    /// <summary>Reverses everything a source posted.</summary>
     public static async Task Reverse(CommandContext w, EntrySource source, long sourceId, EntrySource reversal, string why)
     {
         var entries = await w.Db.Rows(
@@ -112,7 +112,7 @@ public static class LedgerStore
         }
     }
 
-    /// <summary>Undoes one entry by one with the sides exchanged.</summary>
+    /// <summary>Reverses one entry.</summary>
     /// <returns>The new entry's key.</returns>
     public static async Task<long> Reverse(CommandContext w, long entryId, EntrySource source, long sourceId, EntrySource reversal, LocalDate on, string why)
     {
@@ -125,13 +125,13 @@ public static class LedgerStore
         return await Post(w, Entry.Of(on, why, source, sourceId, lines).Reversed(on, why, reversal), entryId);
     }
 
-    /// <summary>An entry by its key: what made it, and whether it is reversed.</summary>
+    /// <summary>An entry by its key: its source, and whether it is reversed.</summary>
     public static Task<EntryHead?> Head(NpgsqlConnection db, long entryId) =>
         db.Row(
             "select e.*, exists (select 1 from entries r where r.reverses_id = e.id) as reversed from entries e where e.id = @id",
             r => new EntryHead(r.Long("id"), r.Date("posted_on"), r.Text("memo"), r.Enum<EntrySource>("source"), r.Bool("reversed")), ("id", entryId));
 
-    /// <summary>Every account with what was posted up to and with a day. The balances sum to zero, always.</summary>
+    /// <summary>Every account with what was posted through a day. The balances always sum to zero.</summary>
     public static Task<List<AccountBalance>> TrialBalance(NpgsqlConnection db, LocalDate upTo) =>
         db.Rows(
             """
@@ -142,7 +142,7 @@ public static class LedgerStore
             r => new AccountBalance(r.Text("code"), r.Text("name"), r.Enum<AccountKind>("kind"), r.TextOrNull("parent"), r.Usd("debit"), r.Usd("credit"), Money.Usd(r.Decimal("debit") - r.Decimal("credit"))),
             ("upto", upTo));
 
-    /// <summary>Income and expense between two days, both counted, by what is asked for, with the loads and miles behind it.</summary>
+    /// <summary>Income and expense between two days, inclusive, by the requested grouping, with loads and miles.</summary>
     public static async Task<(List<ProfitCell> Cells, Dictionary<string, (int Loads, int Miles)> CommandContext)> Profit(NpgsqlConnection db, ProfitBy by, LocalDate from, LocalDate until, ProfitFilter filter)
     {
         var (key, name) = by switch
@@ -177,7 +177,7 @@ public static class LedgerStore
         return (cells, work.ToDictionary(x => x.Key, x => (x.Loads, x.Miles)));
     }
 
-    /// <summary>Lines of one account, of one entry or of one load, the newest first, before a key.</summary>
+    /// <summary>Lines of one account, one entry or one load, newest first, before a key.</summary>
     public static Task<List<LedgerLine>> Lines(NpgsqlConnection db, string? account, string? month, long? entryId, long? loadId, long? companyId, (LocalDate On, long Entry, int Seq)? after, int max) =>
         db.Rows(
             """
@@ -199,13 +199,13 @@ public static class LedgerStore
             ("account", account), ("month", month), ("entry", entryId), ("load", loadId), ("company", companyId),
             ("on", after?.On), ("after", after?.Entry ?? 0), ("seq", after?.Seq ?? 0), ("most", max));
 
-    /// <summary>Who owes us, by age past due.</summary>
+    /// <summary>A/R aging.</summary>
     public static async Task<List<AgingRow>> Receivables(NpgsqlConnection db, LocalDate today) =>
         Age(await db.Rows(
             "select i.customer_id as id, c.name, i.due_on, i.total - i.paid as open from invoices i join companies c on c.id = i.customer_id where i.voided_at is null and i.paid < i.total",
             ReadOwed), today);
 
-    /// <summary>Whom we owe, by age past due; drivers stand in wages payable.</summary>
+    /// <summary>A/P aging; drivers are in wages payable.</summary>
     public static async Task<List<AgingRow>> Payables(NpgsqlConnection db, LocalDate today) =>
         Age(await db.Rows(
             "select b.vendor_id as id, c.name, b.due_on, coalesce(b.approved, b.amount) as open from bills b join companies c on c.id = b.vendor_id where b.voided_at is null and b.paid_on is null",

@@ -3,19 +3,19 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Line;
 
-/// <summary>Something that was found.</summary>
+/// <summary>A search result.</summary>
 /// <param name="Kind">load, company, driver, invoice or place.</param>
-/// <param name="Score">0 to 1 for how well the words fit, before weight.</param>
+/// <param name="Score">0 to 1 for how well the words match, before weighting.</param>
 public sealed record Found(string Kind, long Id, string Title, string Subtitle, double Score);
 
 public static class FindStore
 {
-    /// <summary>How many spellings are tried for a word that stands nowhere as it was typed.</summary>
+    /// <summary>How many spellings are tried for a word that is not in the vocabulary.</summary>
     private const int MaxSpellings = 6;
 
     /// <summary>
-    /// Everything on which each of the words stands, whole, in part or mistyped, best first: what bears the very number or name, then what is under way, then the newest. A word with digits must stand
-    /// there as it is, for a mistyped number is another number; one of one or two characters at a word's beginning, for trigrams know nothing shorter.
+    /// Everything that matches each of the words, whole, partial or misspelled, best first: exact numbers and names, then what is in progress, then the newest. A word with digits must match
+    /// exactly, because a mistyped number is another number; one of one or two characters must begin a word, because trigrams cannot match it.
     /// </summary>
     /// <param name="kinds">Which kinds, or null for all.</param>
     public static async Task<List<Found>> Find(NpgsqlConnection db, IReadOnlyList<string> words, IReadOnlyList<string>? kinds, int max)
@@ -31,7 +31,7 @@ public static class FindStore
     }
 
     /// <summary>
-    /// For each word the words that there are and that it may be meant for: letters left out, added, exchanged or wrong (Levenshtein), or alike in most of their parts (trigrams).
+    /// For each word, the vocabulary words it may mean: insertions, deletions, swaps and substitutions (Levenshtein), or similar trigrams.
     /// </summary>
     private static async Task<List<string[]>> Spellings(NpgsqlConnection db, string[] typed)
     {
@@ -39,7 +39,7 @@ public static class FindStore
             """
             select t.at, v.word from unnest(@words) with ordinality as t(word, at)
             cross join lateral (
-                select v.word, levenshtein_less_equal(t.word, v.word, 2) as off from find_vocabulary v
+                select v.word, levenshtein_less_equal(t.word, v.word, 2) as off from search_vocabulary v
                 where abs(length(v.word) - length(t.word)) <= 2 and (levenshtein_less_equal(t.word, v.word, 2) <= case when length(t.word) < 5 then 1 else 2 end or similarity(t.word, v.word) > 0.5)
                 order by off, similarity(t.word, v.word) desc, v.word limit @most) v
             where length(t.word) >= 3 and t.word !~ '[0-9]'
@@ -58,7 +58,7 @@ public static class FindStore
 
         return db.Rows(
             $"""
-            select kind, ref_id, title, subtitle, weight::float8 as score from findables
+            select kind, ref_id, title, subtitle, weight::float8 as score from search_entries
             where {string.Join(" and ", forms.Select((f, i) => $"words like any(@w{i})"))} and (@kinds::text[] is null or kind = any(@kinds))
               and (current_user <> 'lark_limited' or find_in_view(kind, ref_id))
             order by lower(title) = @title desc, lower(title) like @start desc, weight desc, ref_id desc

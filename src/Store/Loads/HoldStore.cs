@@ -5,7 +5,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Loads;
 
-/// <summary>Marks beside a load's state: why it may not go on.</summary>
+/// <summary>Holds, separate from a load's state.</summary>
 public static class HoldStore
 {
     public static Task<List<HoldRow>> Of(NpgsqlConnection db, long loadId) =>
@@ -14,7 +14,7 @@ public static class HoldStore
             r => new HoldRow(r.Long("id"), r.Enum<HoldKind>("kind"), r.Text("reason"), r.Instant("placed_at"), r.InstantOrNull("lifted_at"), r.TextOrNull("lifter"), r.TextOrNull("lifted_why")),
             ("id", loadId));
 
-    /// <summary>Places a hold, or says the standing one of its kind anew.</summary>
+    /// <summary>Places a hold, or updates the reason of an existing one of its kind.</summary>
     public static Task Place(CommandContext w, long loadId, HoldKind kind, string reason) =>
         w.Db.Run(
             """
@@ -23,24 +23,24 @@ public static class HoldStore
             """,
             ("load", loadId), ("kind", kind), ("reason", reason), ("now", w.Now), ("by", w.Actor.UserId));
 
-    /// <param name="passed">Whether a person let it pass, and not that its reason is gone.</param>
-    /// <returns>Whether one stood.</returns>
+    /// <param name="passed">Whether a person overrode it, as opposed to its reason being resolved.</param>
+    /// <returns>Whether there was one.</returns>
     public static async Task<bool> Release(CommandContext w, long loadId, HoldKind kind, string why, bool passed) =>
         await w.Db.Run(
             "update holds set lifted_at = @now, lifted_by = @by, lifted_why = @why where load_id = @load and kind = @kind and lifted_at is null",
             ("load", loadId), ("kind", kind), ("now", w.Now), ("by", passed ? w.Actor.UserId : null), ("why", why)) > 0;
 
-    /// <summary>Whether somebody let this load pass its hold: it is not held again for the same.</summary>
+    /// <summary>Whether someone overrode this load's hold: it is not held again for the same reason.</summary>
     public static Task<bool> WasPassed(NpgsqlConnection db, long loadId, HoldKind kind) =>
         db.One<bool>("select exists (select 1 from holds where load_id = @load and kind = @kind and lifted_by is not null)", ("load", loadId), ("kind", kind));
 
-    /// <summary>Loads that who bills handed back, the oldest first.</summary>
+    /// <summary>Loads returned to dispatch, oldest first.</summary>
     public static Task<List<(long LoadId, string Number, string Reason, NodaTime.Instant At)>> ReturnedToDispatch(NpgsqlConnection db) =>
         db.Rows(
             "select l.id, l.number, h.reason, h.placed_at from holds h join loads l on l.id = h.load_id where h.kind = 'billing' and h.lifted_at is null and l.cancelled_at is null order by h.id limit 100",
             r => (r.Long("id"), r.Text("number"), r.Text("reason"), r.Instant("placed_at")));
 
-    /// <summary>A customer's loads under a credit hold, the oldest first.</summary>
+    /// <summary>A customer's loads on credit hold, oldest first.</summary>
     public static Task<List<long>> CreditHeld(NpgsqlConnection db, long customerId) =>
         db.Rows(
             "select l.id from holds h join loads l on l.id = h.load_id where l.customer_id = @customer and h.kind = 'credit' and h.lifted_at is null and l.cancelled_at is null order by l.id",
@@ -49,7 +49,7 @@ public static class HoldStore
     /// <summary>What a customer owes, without one load: open on invoices, and not billed yet.</summary>
     public static async Task<(Money Owed, Money Unbilled)> Exposure(NpgsqlConnection db, long customerId, long exceptLoad)
     {
-        // Two bookings for one customer at once: the second sees the first.
+        // Of two concurrent bookings for one customer, the second sees the first.
         await db.Run("select 1 from companies where id = @id for no key update", ("id", customerId));
         var sums = (await db.Row(
             """

@@ -9,12 +9,12 @@ using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Store.Loads;
 
-/// <summary>Where a page of a list goes on.</summary>
+/// <summary>Where the next page of a list begins.</summary>
 public readonly record struct LoadCursor(Instant At, long Id);
 
 public static class LoadReads
 {
-    /// <summary>Rows of the loads that <paramref name="which"/> selects: first those few, then what belongs to them.</summary>
+    /// <summary>Rows of the loads selected by <paramref name="which"/>: first those few, then what belongs to them.</summary>
     private static string RowsOf(string which) =>
         $"""
         select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat, h.reason as held,
@@ -32,7 +32,7 @@ public static class LoadReads
         left join lateral (select string_agg(reason, ' ' order by id) as reason from holds where load_id = l.id and lifted_at is null) h on true
         """;
 
-    /// <summary>Loads in some states, the earliest first, after a cursor.</summary>
+    /// <summary>Loads in some states, earliest first, after a cursor.</summary>
     public static async Task<List<LoadRow>> InStates(NpgsqlConnection db, IEnumerable<LoadState> states, LoadCursor? after, int max) =>
         await WithStops(db, await db.Rows(
             $"""
@@ -41,7 +41,7 @@ public static class LoadReads
             """,
             ReadRow, ("states", states.Select(s => EnumCodec.Of(s)).ToArray()), ("at", after?.At), ("id", after?.Id ?? 0), ("most", max)));
 
-    /// <summary>Loads in any state, the newest first, before a key.</summary>
+    /// <summary>Loads in any state, newest first, before a key.</summary>
     public static async Task<List<LoadRow>> Newest(NpgsqlConnection db, long? before, int max, long? customerId = null) =>
         await WithStops(db, await db.Rows(
             $"{RowsOf("select * from loads where (@before::bigint is null or id < @before) and (@customer::bigint is null or customer_id = @customer) order by id desc limit @most")} order by l.id desc",
@@ -50,13 +50,13 @@ public static class LoadReads
     public static async Task<List<LoadRow>> ByIds(NpgsqlConnection db, IEnumerable<long> ids) =>
         await WithStops(db, await db.Rows(RowsOf("select * from loads where id = any(@ids)"), ReadRow, ("ids", ids.ToArray())));
 
-    /// <summary>A driver's loads: those before them, under way, and finished since a moment.</summary>
+    /// <summary>A driver's loads: ahead, in progress, and finished since an instant.</summary>
     public static async Task<List<LoadRow>> OfDriver(NpgsqlConnection db, long driverId, Instant since) =>
         await WithStops(db, await db.Rows(
-            $"{RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.called_off_at is null and (z.ended_at is null or z.ended_at > @since))")} where t.driver_id = @driver and t.called_off_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
+            $"{RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))")} where t.driver_id = @driver and t.canceled_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
             ReadRow, ("driver", driverId), ("since", since)));
 
-    /// <summary>The load that a customer's link leads to; 0 when it leads to none.</summary>
+    /// <summary>The load of a tracking link; 0 when there is none.</summary>
     /// <summary>How long a tracking link works after delivery.</summary>
     public static readonly Duration TrackedAfterDelivery = Duration.FromDays(14);
 
@@ -73,7 +73,7 @@ public static class LoadReads
 
     public static Task<bool> NumberTaken(NpgsqlConnection db, string number) => db.One<bool>("select exists (select 1 from loads where number = @number)", ("number", number));
 
-    /// <summary>The newest load of a customer that was booked; 0 when there is none.</summary>
+    /// <summary>A customer's newest booked load; 0 when there is none.</summary>
     public static Task<long> LastOf(NpgsqlConnection db, long customerId) =>
         db.One<long>("select id from loads where customer_id = @id and not is_draft and cancelled_at is null order by id desc limit 1", ("id", customerId));
 
@@ -97,7 +97,7 @@ public static class LoadReads
             ("select * from charges where load_id = @id order by seq", r => charges.Add(new ChargeRow(
                 r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Enum<ChargeBasis>("basis"), r.DecimalOrNull("rate"), r.DecimalOrNull("quantity"), r.Usd("amount")))),
             ("select kind, value from load_references where load_id = @id order by seq", r => references.Add(new ReferenceRow(r.Enum<ReferenceKind>("kind"), r.Text("value")))),
-            ("select f.id, f.name, v.value from load_own_values v join own_fields f on f.id = v.field_id where v.load_id = @id order by f.seq, f.id", r => own.Add(new CustomValueRow(r.Long("id"), r.Text("name"), r.Text("value")))));
+            ("select f.id, f.name, v.value from custom_values v join custom_fields f on f.id = v.field_id where v.load_id = @id order by f.seq, f.id", r => own.Add(new CustomValueRow(r.Long("id"), r.Text("name"), r.Text("value")))));
         var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
         var invoice = await db.Row(
@@ -112,7 +112,7 @@ public static class LoadReads
             ("id", id)))!;
     }
 
-    /// <summary>The legs in order, each driver's with what it earns them by their agreement as it stands on the day it ends or is to end.</summary>
+    /// <summary>The legs in order, each driver's with its pay by the rates of the day it ends or will end.</summary>
     public static async Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId)
     {
         var legs = await LegRows(db, loadId);
@@ -159,12 +159,12 @@ public static class LoadReads
         db.Rows(
             """
             select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude, p.service_minutes, p.booking_note,
-                   (select r.expected_at from reports r where r.stop_id = s.id and r.expected_at is not null and r.taken_back_at is null order by r.id desc limit 1) as told_at
+                   (select r.expected_at from reports r where r.stop_id = s.id and r.expected_at is not null and r.undone_at is null order by r.id desc limit 1) as told_at
             from stops s left join places p on p.id = s.place_id where s.load_id = any(@ids) order by s.load_id, s.seq
             """,
             ReadStop, ("ids", loadIds.ToArray()));
 
-    /// <summary>Where each driver with work now was last seen to end something, for the first stop of their next trip.</summary>
+    /// <summary>Where each driver with work now last finished something, for the first stop of their next trip.</summary>
     public static async Task<Dictionary<long, (GeoPoint Point, Instant Free)>> LastEnds(NpgsqlConnection db, IEnumerable<long> driverIds) =>
         (await db.Rows(
             """

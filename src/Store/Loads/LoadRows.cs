@@ -8,19 +8,19 @@ using SteadyLark.Core.Trips;
 
 namespace SteadyLark.Store.Loads;
 
-/// <summary>A stop with its promise and what happened there.</summary>
-/// <param name="ReportedEta">When somebody said that the truck will be there.</param>
-/// <param name="From">The place's wall clock, as is <paramref name="Until"/>.</param>
-/// <param name="RoadMiles">By road from the stop before, through its shaping points.</param>
-/// <param name="MilesSet">Miles from the stop before as a person set them, by whom, when and why.</param>
-/// <param name="BookingNote">What the place wants known when it is booked.</param>
+/// <summary>A stop with its window and what happened there.</summary>
+/// <param name="ReportedEta">The reported ETA.</param>
+/// <param name="From">The place's wall-clock time, as is <paramref name="Until"/>.</param>
+/// <param name="RoadMiles">Road miles from the stop before, through its via points.</param>
+/// <param name="MilesSet">Manual miles from the stop before, by whom, when and why.</param>
+/// <param name="BookingNote">The place's booking note.</param>
 public sealed record StopRow(
     long Id, long LoadId, int Seq, StopKind Kind, long? PlaceId, string? Place, string? Address, string? Town, string? Region, string? Zone,
     double? Latitude, double? Longitude, LocalDateTime? From, LocalDateTime? Until, Instant? FromAt, Instant? UntilAt, string? Note,
     Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy, Instant? ReportedEta, Instant? RefusedAt,
     int? ServiceMinutes = null, double? RoadMiles = null, int? MilesSet = null, string? MilesWhy = null, string? MilesBy = null, Instant? MilesAt = null, IReadOnlyList<ShapingPoint>? Via = null, string? BookingNote = null)
 {
-    /// <summary>Where it is; its place must be known.</summary>
+    /// <summary>Its location; its place must be known.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public GeoPoint Point => new(Latitude!.Value, Longitude!.Value);
 
@@ -29,13 +29,13 @@ public sealed record StopRow(
     public PlannedStop Planned() =>
         new(Id, Kind, Point, new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ReportedEta : null, RefusedAt, MilesSet, Via?.Select(v => v.Point).ToList(), ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null);
 
-    /// <summary>What a person decided on the way here.</summary>
+    /// <summary>The route override to this stop.</summary>
     public RouteOverride RouteOverride => new(MilesSet, MilesWhy, Via ?? []);
 }
 
-/// <summary>A load as a row of a slate.</summary>
-/// <param name="Who">The driver's short name or the carrier's name, or null while nobody has it.</param>
-/// <param name="Held">Why it may not go on for now, or null.</param>
+/// <summary>A row of a load list.</summary>
+/// <param name="Who">The driver's short name or the carrier's name, or null when uncovered.</param>
+/// <param name="Held">Why it is on hold, or null.</param>
 /// <param name="Confirmed">False while a carrier has not accepted the rate confirmation.</param>
 public sealed record LoadRow(
     long Id, string Number, LoadState State, long? CustomerId, string? Customer, string? Reference, Equipment? Equipment, string? Freight, int? WeightLb, int? TemperatureF,
@@ -49,18 +49,18 @@ public sealed record ChargeRow(long Id, ChargeKind Kind, string? Description, Ch
 
 public sealed record ReferenceRow(ReferenceKind Kind, string Value);
 
-/// <summary>A value of one of the business's own fields.</summary>
+/// <summary>A value of a custom field.</summary>
 public sealed record CustomValueRow(long FieldId, string Name, string Value);
 
 public sealed record HoldRow(long Id, HoldKind Kind, [property: HoldsAmounts] string Reason, Instant PlacedAt, Instant? ReleasedAt, string? ReleasedBy, string? ReleasedWhy);
 
-/// <summary>What was said of a load beside its stops' own words.</summary>
+/// <summary>An exception or note reported for a load.</summary>
 public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string Note, Instant? ExpectedAt, int? Pieces, Instant At, string? Who);
 
-/// <summary>Who carries a leg.</summary>
-/// <param name="HandedOverAt">When the freight went over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
-/// <param name="Wage">What the leg earns its driver by their agreement; null for a carrier's.</param>
-/// <param name="AcceptedAt">When the driver said on their phone that they take it.</param>
+/// <summary>The assignment of a leg.</summary>
+/// <param name="HandedOverAt">When the freight was handed over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
+/// <param name="Wage">The driver's pay for the leg by their pay rates; null for a carrier's.</param>
+/// <param name="AcceptedAt">When the driver accepted it on their phone.</param>
 public sealed record LegRow(
     long Id, int Seq, int Miles, Instant? HandedOverAt, string? HandoverTown, Instant? AcceptedAt,
     long? TripId, string? Trip, long? DriverId, string? Driver, string? DriverPhone, long? TruckId, string? Truck, long? TrailerId, string? Trailer, [property: SeenWith(Right.WagesSee)] Money? Wage,
@@ -69,15 +69,15 @@ public sealed record LegRow(
 
 public sealed record TenderRow(long Id, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy);
 
-/// <summary>A load's standing invoice.</summary>
+/// <summary>A load's current invoice.</summary>
 public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, LocalDate DueOn, [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Total, [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Paid);
 
-/// <summary>The whole of a load.</summary>
+/// <summary>A complete load.</summary>
 public sealed record LoadSheet(
     LoadRow Load, string? DriverInstructions, string? CarrierInstructions, string? BookedBy, Instant BookedAt, string? CancelledWhy,
     IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<ReferenceRow> References, IReadOnlyList<CustomValueRow> CustomFields, IReadOnlyList<HoldRow> Holds, IReadOnlyList<ReportRow> Reports,
     IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice, long? OfficeId, string? Office)
 {
-    /// <summary>The leg that is under way, or was last; null on a draft.</summary>
+    /// <summary>The leg in progress, or the last one; null on a draft.</summary>
     public LegRow? Leg => Legs.Count > 0 ? Legs[^1] : null;
 }

@@ -9,7 +9,7 @@ namespace SteadyLark.Store.Loads;
 
 public static class LoadWrites
 {
-    /// <summary>Locks a load for this transaction and tells its version; null when there is none. Everything that changes a load begins here.</summary>
+    /// <summary>Locks a load for this transaction and returns its version; null when there is none. Every change to a load begins here.</summary>
     public static async Task<int?> Lock(NpgsqlConnection db, long id)
     {
         var version = await db.One<int>("select version from loads where id = @id for update", ("id", id));
@@ -30,7 +30,7 @@ public static class LoadWrites
         return id;
     }
 
-    /// <summary>Replaces what was ordered. Only for loads that nobody has moved or billed.</summary>
+    /// <summary>Replaces the order. Only for loads that have not moved and are not billed.</summary>
     public static async Task Replace(CommandContext w, long id, BookedLoad load)
     {
         await w.Db.Run(
@@ -40,7 +40,7 @@ public static class LoadWrites
             where id = @id
             """,
             [("id", id), .. Parameters(load)]);
-        // Who set miles by hand before stays their author.
+        // Whoever set manual miles earlier stays their author.
         var authors = (await w.Db.Rows(
             "select seq, miles_set, miles_why, miles_by, miles_at from stops where load_id = @id and miles_set is not null",
             r => (Seq: r.Int("seq"), Miles: r.Int("miles_set"), Why: r.Text("miles_why"), By: r.Text("miles_by"), At: r.Instant("miles_at")), ("id", id))).ToDictionary(a => (a.Seq, a.Miles, a.Why), a => (a.By, a.At));
@@ -48,7 +48,7 @@ public static class LoadWrites
         await WriteParts(w, id, load, authors);
     }
 
-    /// <summary>Replaces what may change while a load is carried: everything but its stops.</summary>
+    /// <summary>Replaces what may change once a load is covered: everything but its stops.</summary>
     public static async Task ReplaceAllButStops(CommandContext w, long id, BookedLoad load)
     {
         await w.Db.Run(
@@ -61,7 +61,7 @@ public static class LoadWrites
         await WriteLines(w.Db, id, load);
     }
 
-    /// <summary>Gives a load another number.</summary>
+    /// <summary>Renumbers a load.</summary>
     public static Task Renumber(NpgsqlConnection db, long id, string number) => db.Run("update loads set number = @number where id = @id", ("id", id), ("number", number));
 
     public static Task Cancel(CommandContext w, long id, string why) =>
@@ -78,7 +78,7 @@ public static class LoadWrites
             """,
             ("id", before.Id), ("arrived", change.Arrived), ("left", change.Left), ("delivered", change.Delivered), ("by", change.ReceivedBy), ("via", via));
 
-    /// <summary>Adds a stop at the end of a load that is under way.</summary>
+    /// <summary>Adds a stop at the end of a load in progress.</summary>
     public static async Task AddStop(CommandContext w, long id, int seq, BookedStop s, int milesMore)
     {
         await WriteStopRow(w, id, seq, s, []);
@@ -86,7 +86,7 @@ public static class LoadWrites
         await w.Db.Run("update legs set miles = miles + @more where load_id = @id and seq = (select max(seq) from legs where load_id = @id)", ("id", id), ("more", milesMore));
     }
 
-    /// <summary>Adds a reference that the load does not have yet.</summary>
+    /// <summary>Adds a reference the load does not have yet.</summary>
     public static Task AddReference(NpgsqlConnection db, long id, ReferenceKind kind, string value) =>
         db.Run(
             """
@@ -95,7 +95,7 @@ public static class LoadWrites
             """,
             ("id", id), ("kind", kind), ("value", value));
 
-    /// <summary>Creates a link on which a customer tracks a load, and returns its token. The token is stored hashed.</summary>
+    /// <summary>Creates a tracking link for a customer, and returns its token. The token is stored hashed.</summary>
     public static async Task<string> CreateTrackLink(CommandContext w, long id)
     {
         var token = LinkToken.New();
@@ -107,8 +107,8 @@ public static class LoadWrites
     public static Task<int> RevokeTrackLinks(CommandContext w, long id) =>
         w.Db.Run("update track_links set revoked_at = @now where load_id = @id and revoked_at is null", ("id", id), ("now", w.Now));
 
-    /// <summary>After anything that touched a load: derives its state anew, counts its version up, and lets it be found by its new words.</summary>
-    /// <returns>The state it is in now.</returns>
+    /// <summary>After any change to a load: derives its state, increments its version, and updates the search index.</summary>
+    /// <returns>The new state.</returns>
     public static async Task<LoadState> Settle(NpgsqlConnection db, long id)
     {
         List<StopFacts> stops = [];
@@ -190,13 +190,13 @@ public static class LoadWrites
         }
     }
 
-    /// <summary>Everything of a load that is a list beside its stops: written anew.</summary>
+    /// <summary>A load's lists other than its stops: rewritten.</summary>
     private static async Task WriteLines(NpgsqlConnection db, long id, BookedLoad load)
     {
         await db.Run(
             """
             with f as (delete from freight_lines where load_id = @id), c as (delete from charges where load_id = @id), r as (delete from load_references where load_id = @id)
-            delete from load_own_values where load_id = @id
+            delete from custom_values where load_id = @id
             """,
             ("id", id));
         for (var i = 0; i < load.Freight.Count; i++)
@@ -228,7 +228,7 @@ public static class LoadWrites
 
         foreach (var (field, value) in load.CustomFields)
         {
-            await db.Run("insert into load_own_values (load_id, field_id, value) values (@load, @field, @value)", ("load", id), ("field", field), ("value", value));
+            await db.Run("insert into custom_values (load_id, field_id, value) values (@load, @field, @value)", ("load", id), ("field", field), ("value", value));
         }
     }
 }

@@ -6,24 +6,24 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Paying;
 
-/// <summary>A bill: a carrier's for a leg, or anybody's.</summary>
-/// <param name="Number">The vendor's own.</param>
-/// <param name="LegId">Null for a bill that is not for a leg, as are load, lane, what was agreed and the difference.</param>
-/// <param name="Accounts">What it was for, by the accounts of its lines.</param>
-/// <param name="Spent">Whether it was money spent at once.</param>
+/// <summary>A bill: a carrier's for a leg, or any vendor's.</summary>
+/// <param name="Number">The vendor's own number.</param>
+/// <param name="LegId">Null for a bill that is not for a leg, as are load, lane, agreed amount and difference.</param>
+/// <param name="Accounts">The accounts of its lines.</param>
+/// <param name="Spent">Whether it is an expense already paid.</param>
 public sealed record BillRow(
     long Id, long VendorId, string Vendor, string Number, long? LegId, long? LoadId, string? LoadNumber, string? Lane, string Accounts, LocalDate BilledOn, LocalDate DueOn, Money Amount, Money? Agreed, Money? Difference,
     Money? Approved, string? ApprovedWhy, string? ApprovedBy, long? ApprovedById, Instant? ApprovedAt, LocalDate? PaidOn, string? PaidMethod, string? PaidReference, string? PaidBy, bool Spent, string? Note, Instant? VoidedAt);
 
-/// <summary>What a part of a bill was for.</summary>
+/// <summary>A bill line.</summary>
 public sealed record BillLineRow(string Account, string AccountName, string? Description, Money Amount, long? LoadId, string? LoadNumber, long? TruckId, string? Truck, long? DriverId, string? Driver);
 
-/// <summary>A delivered leg of a carrier for which no bill came yet.</summary>
+/// <summary>A carrier's delivered leg without a bill.</summary>
 public sealed record UnbilledLeg(long LegId, long LoadId, string LoadNumber, long CarrierId, string Carrier, string Lane, Money Agreed, Instant DeliveredAt);
 
 public static class BillStore
 {
-    /// <summary>From where to where a leg's load goes; the leg is <c>g</c>.</summary>
+    /// <summary>The lane of a leg's load; the leg is <c>g</c>.</summary>
     internal const string Lane =
         """
         (select p.town from stops s join places p on p.id = s.place_id where s.load_id = g.load_id order by s.seq limit 1)
@@ -45,7 +45,7 @@ public static class BillStore
             """,
             ReadUnbilled, ("id", legId));
 
-    /// <summary>Delivered legs of carriers whose bill has not come, the oldest first.</summary>
+    /// <summary>Carriers' delivered legs without a bill, oldest first.</summary>
     public static Task<List<UnbilledLeg>> UnbilledLegs(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
@@ -54,7 +54,7 @@ public static class BillStore
             """,
             ReadUnbilled, ("most", max));
 
-    /// <summary>A vendor's bill of a number that stands, or null.</summary>
+    /// <summary>A vendor's bill with this number, unless void, or null.</summary>
     public static Task<BillRow?> OfNumber(NpgsqlConnection db, long vendorId, string number) =>
         db.Row($"{BillSelect} where b.vendor_id = @vendor and lower(b.number) = lower(@number) and b.voided_at is null", Read, ("vendor", vendorId), ("number", number));
 
@@ -99,13 +99,13 @@ public static class BillStore
                 r.LongOrNull("driver_id"), r.TextOrNull("short_name")),
             ("id", billId));
 
-    /// <summary>Bills not paid yet, the earliest due first, after a cursor.</summary>
+    /// <summary>Unpaid bills, earliest due first, after a cursor.</summary>
     public static Task<List<BillRow>> Open(NpgsqlConnection db, (LocalDate Due, long Id)? after, int max) =>
         db.Rows(
             $"{BillSelect} where b.voided_at is null and b.paid_on is null and (@due::date is null or (b.due_on, b.id) > (@due, @id)) order by b.due_on, b.id limit @most",
             Read, ("due", after?.Due), ("id", after?.Id ?? 0), ("most", max));
 
-    /// <summary>Bills that were paid, the newest first, before a key.</summary>
+    /// <summary>Paid bills, newest first, before a key.</summary>
     public static Task<List<BillRow>> Paid(NpgsqlConnection db, long? before, int max) =>
         db.Rows($"{BillSelect} where b.paid_on is not null and b.voided_at is null and (@before::bigint is null or b.id < @before) order by b.id desc limit @most", Read, ("before", before), ("most", max));
 
@@ -119,7 +119,7 @@ public static class BillStore
 
     public static Task Pay(CommandContext w, long billId, LocalDate on, string method, string? reference, bool spent = false) =>
         w.Db.Run(
-            "update bills set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by, spent = @spent where id = @id",
+            "update bills set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by, is_expense = @spent where id = @id",
             ("id", billId), ("on", on), ("method", method), ("reference", reference), ("by", w.Actor.UserId), ("spent", spent));
 
     public static Task Unpay(CommandContext w, long billId) =>
@@ -136,6 +136,6 @@ public static class BillStore
         return new BillRow(
             r.Long("id"), r.Long("vendor_id"), r.Text("vendor"), r.Text("number"), r.LongOrNull("leg_id"), r.LongOrNull("load_id"), r.TextOrNull("load_number"), r.TextOrNull("lane"), r.TextOrNull("accounts") ?? "",
             r.Date("billed_on"), r.Date("due_on"), amount, agreed, amount - agreed, r.UsdOrNull("approved"), r.TextOrNull("approved_why"), r.TextOrNull("approver"), r.LongOrNull("approved_by"), r.InstantOrNull("approved_at"),
-            r.DateOrNull("paid_on"), r.TextOrNull("paid_method"), r.TextOrNull("paid_reference"), r.TextOrNull("payer"), r.Bool("spent"), r.TextOrNull("note"), r.InstantOrNull("voided_at"));
+            r.DateOrNull("paid_on"), r.TextOrNull("paid_method"), r.TextOrNull("paid_reference"), r.TextOrNull("payer"), r.Bool("is_expense"), r.TextOrNull("note"), r.InstantOrNull("voided_at"));
     }
 }

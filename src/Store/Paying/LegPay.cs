@@ -5,7 +5,7 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.Paying;
 
 /// <summary>
-/// What a leg is expected to earn its driver, by the pay rates of the day it ends or is to end: kept beside the leg, so that lists can sort and filter by margin.
+/// A leg's expected driver pay, by the pay rates of the day it ends or will end: stored with the leg, so that lists can sort and filter by margin.
 /// It is computed by Core (<see cref="DriverAgreement.LegPay"/>) whenever the load or the rates change; a settlement computes anew what it pays.
 /// </summary>
 public static class LegPay
@@ -17,7 +17,7 @@ public static class LegPay
     public static Task<int> OfDriver(NpgsqlConnection db, long driverId) =>
         Refresh(db, "t.driver_id = @id and not exists (select 1 from settlement_legs s where s.leg_id = g.id and s.standing)", driverId);
 
-    /// <summary>Legs that have none yet: those of an older version, or of the demo's past.</summary>
+    /// <summary>Legs without it: those of an older version, or of the demo's history.</summary>
     public static Task<int> Missing(NpgsqlConnection db) => Refresh(db, "g.expected_pay is null and @id = 0", 0);
 
     private static async Task<int> Refresh(NpgsqlConnection db, string which, long id)

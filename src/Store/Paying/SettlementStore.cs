@@ -7,27 +7,27 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Paying;
 
-/// <summary>A week that was approved.</summary>
-/// <param name="AcknowledgedAt">When the driver said that they have seen it.</param>
+/// <summary>An approved settlement.</summary>
+/// <param name="AcknowledgedAt">When the driver acknowledged it.</param>
 public sealed record SettlementRow(
     long Id, long DriverId, LocalDate Monday, LocalDate PayDay, Money Earned, Money Reimbursed, Money Deducted, Money CarriedOver, Money Net, Instant ApprovedAt, string? ApprovedBy, long? ApprovedById, Instant? AcknowledgedAt,
     LocalDate? PaidOn, string? PaidMethod, string? PaidReference, string? PaidBy);
 
-/// <summary>What settling a driver's week needs.</summary>
+/// <summary>Input of a driver settlement.</summary>
 public sealed record SettlementFacts(IReadOnlyList<WorkedLeg> Legs, IReadOnlyList<DaysOut> DaysOut, IReadOnlyList<OpenAdvance> Advances, IReadOnlyList<PayItem> Items, IReadOnlyList<RecurringDeduction> Recurring);
 
 public sealed record AdvanceRow(long Id, long DriverId, LocalDate On, Money Amount, Money Deducted, string? Note);
 
-/// <summary>Something written into a week that no approved week took yet, or which one did.</summary>
+/// <summary>A pay item that no approved settlement took yet, or the one that did.</summary>
 public sealed record PayItemRow(long Id, long DriverId, PayItemKind Kind, LocalDate On, string What, decimal? Hours, Money? Amount, string? Account, string? AccountName, long? LoadId, string? LoadNumber, string? EnteredBy);
 
-/// <summary>Drivers' agreements, what is written into their weeks, and the weeks.</summary>
+/// <summary>Drivers' pay rates, pay items and settlements.</summary>
 public static class SettlementStore
 {
     private const string SettlementSelect =
         "select s.*, u.name as approver, p.name as payer from settlements s left join users u on u.id = s.approved_by left join users p on p.id = s.paid_by";
 
-    /// <summary>Each driver's agreement.</summary>
+    /// <summary>Each driver's pay rates.</summary>
     public static async Task<Dictionary<long, DriverAgreement>> Agreements(NpgsqlConnection db, IEnumerable<long> driverIds)
     {
         var ids = driverIds.Distinct().ToArray();
@@ -68,21 +68,21 @@ public static class SettlementStore
 
     private const string NotTaken =
         """
-        i.taken_back_at is null and not exists (select 1 from settlement_lines x where x.item_id = i.id and x.standing) and not exists (select 1 from settlement_reimbursements x where x.item_id = i.id and x.standing)
+        i.removed_at is null and not exists (select 1 from settlement_lines x where x.item_id = i.id and x.standing) and not exists (select 1 from settlement_reimbursements x where x.item_id = i.id and x.standing)
         and not exists (select 1 from settlement_deductions x where x.item_id = i.id and x.standing)
         """;
 
-    /// <summary>Takes an item back that no approved week holds.</summary>
-    /// <returns>The item, or null when it is not here or was taken.</returns>
+    /// <summary>Removes a pay item that is in no approved settlement.</summary>
+    /// <returns>The item, or null when there is none or it was settled.</returns>
     public static Task<PayItemRow?> VoidItem(CommandContext w, long itemId) =>
         w.Db.Row(
             $"""
-            with gone as (update pay_items i set taken_back_at = @now where i.id = @id and {NotTaken} returning *)
+            with gone as (update pay_items i set removed_at = @now where i.id = @id and {NotTaken} returning *)
             select i.*, a.name as account_name, l.number, u.name as by_name from gone i left join accounts a on a.code = i.account left join loads l on l.id = i.load_id left join users u on u.id = i.entered_by
             """,
             ReadItem, ("id", itemId), ("now", w.Now));
 
-    /// <summary>What is written for a driver up to a day and no approved week took.</summary>
+    /// <summary>A driver's pay items through a day that no approved settlement took.</summary>
     public static Task<List<PayItemRow>> OpenItems(NpgsqlConnection db, long driverId, LocalDate until) =>
         db.Rows(
             $"""
@@ -91,7 +91,7 @@ public static class SettlementStore
             """,
             ReadItem, ("driver", driverId), ("until", until));
 
-    /// <summary>What a driver did, spent and drew, as far as no approved week holds it, for the week of <paramref name="monday"/>.</summary>
+    /// <summary>A driver's unsettled legs, reimbursements and advances, for the week of <paramref name="monday"/>.</summary>
     public static async Task<SettlementFacts> Facts(NpgsqlConnection db, long driverId, LocalDate monday, DateTimeZone zone, Instant now)
     {
         var legs = await db.Rows(
@@ -101,34 +101,34 @@ public static class SettlementStore
                    (select coalesce(sum(c.amount), 0) from charges c where c.load_id = g.load_id and c.kind = 'line_haul') as line_haul
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
             cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = g.load_id) x
-            where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.called_off_at is null and not exists (select 1 from settlement_legs sl where sl.leg_id = g.id and sl.standing)
+            where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.canceled_at is null and not exists (select 1 from settlement_legs sl where sl.leg_id = g.id and sl.standing)
             """,
             r => new WorkedLeg(
                 r.Long("id"), r.Long("load_id"), r.Text("number"), r.LongOrNull("truck_id"), r.Text("lane"), r.Int("miles"), r.Instant("delivered_at").InZone(zone).Date, r.Int("stops"),
                 DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))),
             ("driver", driverId));
         var days = await db.Rows(
-            "select began_at, coalesce(ended_at, @now) as until_at from trips where driver_id = @driver and began_at is not null and called_off_at is null and coalesce(ended_at, @now) > @from and began_at < @until",
-            r => new DaysOut(r.Instant("began_at").InZone(zone).Date, r.Instant("until_at").InZone(zone).Date),
+            "select started_at, coalesce(ended_at, @now) as until_at from trips where driver_id = @driver and started_at is not null and canceled_at is null and coalesce(ended_at, @now) > @from and started_at < @until",
+            r => new DaysOut(r.Instant("started_at").InZone(zone).Date, r.Instant("until_at").InZone(zone).Date),
             ("driver", driverId), ("now", now), ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()));
         var advances = await db.Rows(
-            "select * from draws where driver_id = @driver and deducted < amount and standing order by drawn_on, id",
-            r => new OpenAdvance(r.Long("id"), r.Date("drawn_on"), r.TextOrNull("note"), Money.Usd(r.Decimal("amount") - r.Decimal("deducted"))), ("driver", driverId));
+            "select * from advances where driver_id = @driver and deducted < amount and standing order by issued_on, id",
+            r => new OpenAdvance(r.Long("id"), r.Date("issued_on"), r.TextOrNull("note"), Money.Usd(r.Decimal("amount") - r.Decimal("deducted"))), ("driver", driverId));
         var items = (await OpenItems(db, driverId, monday.PlusDays(6))).Select(i => new PayItem(i.Id, i.Kind, i.On, i.What, i.Hours, i.Amount, i.Account, i.LoadId)).ToList();
         return new SettlementFacts(legs, days, advances, items, await Recurring(db, driverId));
     }
 
     public static Task<SettlementRow?> OfWeek(NpgsqlConnection db, long driverId, LocalDate monday) =>
-        db.Row($"{SettlementSelect} where s.driver_id = @driver and s.monday = @monday and s.taken_back_at is null", ReadSettlement, ("driver", driverId), ("monday", monday));
+        db.Row($"{SettlementSelect} where s.driver_id = @driver and s.monday = @monday and s.reversed_at is null", ReadSettlement, ("driver", driverId), ("monday", monday));
 
-    /// <summary>An approved week, locked; null when it is not here or was taken back.</summary>
+    /// <summary>An approved settlement, locked; null when there is none or it was reversed.</summary>
     public static async Task<SettlementRow?> Get(NpgsqlConnection db, long id)
     {
         await db.Run("select 1 from settlements where id = @id for update", ("id", id));
-        return await db.Row($"{SettlementSelect} where s.id = @id and s.taken_back_at is null", ReadSettlement, ("id", id));
+        return await db.Row($"{SettlementSelect} where s.id = @id and s.reversed_at is null", ReadSettlement, ("id", id));
     }
 
-    /// <summary>An approved week as it was approved.</summary>
+    /// <summary>A settlement as it was approved.</summary>
     public static async Task<SettlementStatement> Approved(NpgsqlConnection db, SettlementRow s)
     {
         var lines = await db.Rows(
@@ -150,13 +150,13 @@ public static class SettlementStore
             """,
             r => new Deduction(r.Date("on_day"), r.Text("what"), r.Usd("amount"), r.Text("account"), ItemId: r.LongOrNull("item_id"), RecurringId: r.LongOrNull("standing_id")), ("id", s.Id), ("sunday", s.Monday.PlusDays(6)));
         var advances = await db.Rows(
-            "select d.id, d.drawn_on, d.note, x.amount from draw_deductions x join draws d on d.id = x.draw_id where x.settlement_id = @id order by d.drawn_on, d.id",
-            r => new Deduction(r.Date("drawn_on"), r.TextOrNull("note") ?? "advance", r.Usd("amount"), Accounts.DriverAdvances.Code, AdvanceId: r.Long("id")), ("id", s.Id));
+            "select d.id, d.issued_on, d.note, x.amount from advance_deductions x join advances d on d.id = x.advance_id where x.settlement_id = @id order by d.issued_on, d.id",
+            r => new Deduction(r.Date("issued_on"), r.TextOrNull("note") ?? "advance", r.Usd("amount"), Accounts.DriverAdvances.Code, AdvanceId: r.Long("id")), ("id", s.Id));
         var (days, miles) = (await db.Row("select days_out, miles from settlements where id = @id", r => Tuple.Create(r.Int("days_out"), r.Int("miles")), ("id", s.Id)))!;
         return new SettlementStatement(s.Monday, s.PayDay, lines, days, miles, spent, [.. kept, .. advances]);
     }
 
-    /// <summary>Keeps an approved week; a shortfall becomes something they owe.</summary>
+    /// <summary>Stores an approved settlement; a shortfall becomes an advance.</summary>
     public static async Task<long> Add(CommandContext w, long driverId, SettlementStatement week)
     {
         var id = await w.Db.One<long>(
@@ -187,8 +187,8 @@ public static class SettlementStore
         var seq = 0;
         foreach (var d in week.Deductions)
         {
-            _ = d.AdvanceId is { } draw
-                ? await w.Db.Run("insert into draw_deductions (settlement_id, draw_id, amount) values (@id, @draw, @amount)", ("id", id), ("draw", draw), ("amount", d.Amount))
+            _ = d.AdvanceId is { } advance
+                ? await w.Db.Run("insert into advance_deductions (settlement_id, advance_id, amount) values (@id, @advance, @amount)", ("id", id), ("advance", advance), ("amount", d.Amount))
                 : await w.Db.Run(
                     "insert into settlement_deductions (settlement_id, seq, item_id, standing_id, amount) values (@id, @seq, @item, @standing, @amount)",
                     ("id", id), ("seq", ++seq), ("item", d.ItemId), ("standing", d.RecurringId), ("amount", d.Amount));
@@ -197,7 +197,7 @@ public static class SettlementStore
         if (week.CarriedOver.Amount > 0)
         {
             await w.Db.Run(
-                "insert into draws (driver_id, drawn_on, amount, note, carried_from) values (@driver, @on, @amount, @note, @id)",
+                "insert into advances (driver_id, issued_on, amount, note, carried_from) values (@driver, @on, @amount, @note, @id)",
                 ("driver", driverId), ("on", week.Monday.PlusDays(6)), ("amount", week.CarriedOver), ("note", $"carried over from the week of {week.Monday:MMM d}"), ("id", id));
         }
 
@@ -209,28 +209,28 @@ public static class SettlementStore
             "update settlements set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by where id = @id",
             ("id", id), ("on", on), ("method", method), ("reference", reference), ("by", w.Actor.UserId));
 
-    /// <summary>The week is approved, and to be paid again.</summary>
+    /// <summary>Reopens the settlement for payment.</summary>
     public static Task Unpay(CommandContext w, long id) =>
         w.Db.Run("update settlements set paid_on = null, paid_method = null, paid_reference = null, paid_by = null where id = @id", ("id", id));
 
-    /// <summary>The week is to be approved again: its legs, items and draws are free.</summary>
-    public static Task Unapprove(CommandContext w, long id) => w.Db.Run("update settlements set taken_back_at = @now where id = @id", ("id", id), ("now", w.Now));
+    /// <summary>Reverses the approval: its legs, items and advances are free again.</summary>
+    public static Task Unapprove(CommandContext w, long id) => w.Db.Run("update settlements set reversed_at = @now where id = @id", ("id", id), ("now", w.Now));
 
-    /// <summary>How much of what a week carried over a later week took already.</summary>
-    public static Task<decimal> TakenOfCarried(NpgsqlConnection db, long id) => db.One<decimal>("select coalesce(sum(deducted), 0) from draws where carried_from = @id", ("id", id));
+    /// <summary>How much of a settlement's carryover a later settlement took already.</summary>
+    public static Task<decimal> TakenOfCarried(NpgsqlConnection db, long id) => db.One<decimal>("select coalesce(sum(deducted), 0) from advances where carried_from = @id", ("id", id));
 
-    /// <summary>The driver has seen their approved week.</summary>
+    /// <summary>The driver acknowledged their settlement.</summary>
     public static Task<int> Seen(CommandContext w, long driverId, LocalDate monday) =>
-        w.Db.Run("update settlements set seen_at = coalesce(seen_at, @now) where driver_id = @driver and monday = @monday and taken_back_at is null", ("driver", driverId), ("monday", monday), ("now", w.Now));
+        w.Db.Run("update settlements set acknowledged_at = coalesce(acknowledged_at, @now) where driver_id = @driver and monday = @monday and reversed_at is null", ("driver", driverId), ("monday", monday), ("now", w.Now));
 
     public static Task<long> AddAdvance(CommandContext w, long driverId, LocalDate on, Money amount, string? note) =>
-        w.Db.One<long>("insert into draws (driver_id, drawn_on, amount, note) values (@driver, @on, @amount, @note) returning id", ("driver", driverId), ("on", on), ("amount", amount), ("note", note));
+        w.Db.One<long>("insert into advances (driver_id, issued_on, amount, note) values (@driver, @on, @amount, @note) returning id", ("driver", driverId), ("on", on), ("amount", amount), ("note", note));
 
-    /// <summary>What a driver drew within a week, whatever was deducted of it.</summary>
+    /// <summary>A driver's advances within a week, deducted or not.</summary>
     public static Task<List<AdvanceRow>> Advances(NpgsqlConnection db, long driverId, LocalDate from, LocalDate until) =>
         db.Rows(
-            "select * from draws where driver_id = @driver and drawn_on between @from and @until and carried_from is null order by drawn_on, id",
-            r => new AdvanceRow(r.Long("id"), r.Long("driver_id"), r.Date("drawn_on"), r.Usd("amount"), r.Usd("deducted"), r.TextOrNull("note")), ("driver", driverId), ("from", from), ("until", until));
+            "select * from advances where driver_id = @driver and issued_on between @from and @until and carried_from is null order by issued_on, id",
+            r => new AdvanceRow(r.Long("id"), r.Long("driver_id"), r.Date("issued_on"), r.Usd("amount"), r.Usd("deducted"), r.TextOrNull("note")), ("driver", driverId), ("from", from), ("until", until));
 
     private static RecurringDeduction ReadRecurring(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("name"), r.Usd("amount"), r.Text("account"), r.Date("from_on"), r.DateOrNull("until_on"));
@@ -241,5 +241,5 @@ public static class SettlementStore
 
     private static SettlementRow ReadSettlement(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Long("driver_id"), r.Date("monday"), r.Date("pay_day"), r.Usd("earned"), r.Usd("reimbursed"), r.Usd("deducted"), r.Usd("carried_over"), r.Usd("net"), r.Instant("approved_at"), r.TextOrNull("approver"),
-            r.LongOrNull("approved_by"), r.InstantOrNull("seen_at"), r.DateOrNull("paid_on"), r.TextOrNull("paid_method"), r.TextOrNull("paid_reference"), r.TextOrNull("payer"));
+            r.LongOrNull("approved_by"), r.InstantOrNull("acknowledged_at"), r.DateOrNull("paid_on"), r.TextOrNull("paid_method"), r.TextOrNull("paid_reference"), r.TextOrNull("payer"));
 }

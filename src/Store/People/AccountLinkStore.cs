@@ -11,25 +11,25 @@ public enum AccountLinkKind
     Reset,
 }
 
-/// <summary>A link of one use that has not ended.</summary>
+/// <summary>A valid one-time link.</summary>
 public sealed record AccountLink(AccountLinkKind Kind, long? UserId, Instant EndsAt);
 
-/// <summary>Links for the first run, invitations and password resets, known by the hash of their token only.</summary>
+/// <summary>Links for the first run, invitations and password resets, stored as hashes.</summary>
 public static class AccountLinkStore
 {
-    /// <summary>A new link; earlier ones of the same kind and user end.</summary>
+    /// <summary>Creates a link; earlier ones of the same kind and user end.</summary>
     /// <returns>Its token.</returns>
     public static async Task<string> Make(NpgsqlConnection db, AccountLinkKind kind, long? userId, Instant now, Duration lasts)
     {
         var token = LinkToken.New();
         await db.Run("update account_links set used_at = @now where kind = @kind and user_id is not distinct from @user and used_at is null", ("kind", kind), ("user", userId), ("now", now));
         await db.Run(
-            "insert into account_links (token_hash, kind, user_id, made_at, ends_at) values (@hash, @kind, @user, @now, @ends)",
+            "insert into account_links (token_hash, kind, user_id, created_at, ends_at) values (@hash, @kind, @user, @now, @ends)",
             ("hash", LinkToken.Hash(token)), ("kind", kind), ("user", userId), ("now", now), ("ends", now + lasts));
         return token;
     }
 
-    /// <summary>A link that can be used; null when it never was, was used, replaced, or has ended.</summary>
+    /// <summary>A valid link; null when it never existed, was used, replaced, or has expired.</summary>
     public static Task<AccountLink?> Find(NpgsqlConnection db, string token, Instant now) => db.Row(
         """
         select a.* from account_links a left join users u on u.id = a.user_id
@@ -37,11 +37,11 @@ public static class AccountLinkStore
         """,
         r => new AccountLink(r.Enum<AccountLinkKind>("kind"), r.LongOrNull("user_id"), r.Instant("ends_at")), ("hash", LinkToken.Hash(token)), ("now", now));
 
-    /// <summary>How many links a user was made since a moment.</summary>
+    /// <summary>How many links were created for a user since an instant.</summary>
     public static Task<int> MadeSince(NpgsqlConnection db, long userId, Instant since) =>
-        db.One<int>("select count(*)::int from account_links where user_id = @user and made_at > @since", ("user", userId), ("since", since));
+        db.One<int>("select count(*)::int from account_links where user_id = @user and created_at > @since", ("user", userId), ("since", since));
 
-    /// <summary>Uses a link up. False when somebody did just before.</summary>
+    /// <summary>Marks a link as used. False when someone else just used it.</summary>
     public static async Task<bool> Use(NpgsqlConnection db, string token, Instant now) =>
         await db.Run("update account_links set used_at = @now where token_hash = @hash and used_at is null and ends_at > @now", ("hash", LinkToken.Hash(token)), ("now", now)) == 1;
 }

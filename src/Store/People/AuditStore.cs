@@ -5,19 +5,19 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.People;
 
 /// <summary>One entry of the audit log.</summary>
-/// <param name="Before">As JSON; null where nothing was changed.</param>
-/// <param name="Sealed">Whether it is in the chain already.</param>
+/// <param name="Before">As JSON; null when nothing changed.</param>
+/// <param name="Sealed">Whether it is in the hash chain.</param>
 public sealed record AuditRow(long Id, Instant At, string? Who, string Via, string? Address, string Kind, string Subject, long SubjectId, long? LoadId, string Summary, string? Before, string? After, bool Sealed);
 
-/// <summary>What to look for in the audit log; null for anything.</summary>
-/// <param name="Text">In the sentence or the kind.</param>
+/// <summary>Audit log search criteria; null for any.</summary>
+/// <param name="Text">In the text or the kind.</param>
 /// <param name="Load">A load's number.</param>
-/// <param name="BeforeId">Only entries older than this one: how to read on.</param>
+/// <param name="BeforeId">Only entries older than this one, for paging.</param>
 public sealed record AuditQuery(long? UserId, string? Text, string? Subject, long? SubjectId, string? Load, Instant? From, Instant? Until, long? BeforeId);
 
-/// <summary>How the chain of the audit log stands.</summary>
-/// <param name="Entries">How many are chained.</param>
-/// <param name="Open">How many are not chained yet.</param>
+/// <summary>The state of the audit log's hash chain.</summary>
+/// <param name="Entries">Number of chained entries.</param>
+/// <param name="Open">Number of entries not chained yet.</param>
 /// <param name="Head">The newest hash, in hexadecimal.</param>
 /// <param name="Broken">What is wrong, in sentences; empty when all is well.</param>
 public sealed record AuditReport(long Entries, long Open, string Head, IReadOnlyList<string> Broken);
@@ -27,26 +27,26 @@ public static class AuditStore
 {
     public static Task<List<AuditRow>> Search(NpgsqlConnection db, AuditQuery q, int max) => db.Rows(
         """
-        select e.id, e.at, u.name as who, e.via, e.address, e.kind, e.subject, e.subject_id, e.load_id, e.said, e.before::text, e.after::text, exists (select 1 from event_chain c where c.event_id = e.id) as sealed
+        select e.id, e.at, u.name as who, e.via, e.address, e.kind, e.subject, e.subject_id, e.load_id, e.summary, e.before::text, e.after::text, exists (select 1 from event_chain c where c.event_id = e.id) as sealed
         from events e left join users u on u.id = e.user_id
         where (@user::bigint is null or e.user_id = @user) and (@subject::text is null or e.subject = @subject) and (@id::bigint is null or e.subject_id = @id)
           and (@load::text is null or e.load_id = (select l.id from loads l where l.number = @load))
           and (@from::timestamptz is null or e.at >= @from) and (@until::timestamptz is null or e.at < @until) and (@before::bigint is null or e.id < @before)
-          and (@text::text is null or e.said ilike '%' || @text || '%' or e.kind ilike @text || '%')
+          and (@text::text is null or e.summary ilike '%' || @text || '%' or e.kind ilike @text || '%')
         order by e.id desc limit @max
         """,
         r => new AuditRow(
-            r.Long("id"), r.Instant("at"), r.TextOrNull("who"), r.Text("via"), r.TextOrNull("address"), r.Text("kind"), r.Text("subject"), r.Long("subject_id"), r.LongOrNull("load_id"), r.Text("said"),
+            r.Long("id"), r.Instant("at"), r.TextOrNull("who"), r.Text("via"), r.TextOrNull("address"), r.Text("kind"), r.Text("subject"), r.Long("subject_id"), r.LongOrNull("load_id"), r.Text("summary"),
             r.TextOrNull("before"), r.TextOrNull("after"), r.Bool("sealed")),
         ("user", q.UserId), ("text", q.Text?.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal)), ("subject", q.Subject), ("id", q.SubjectId), ("load", q.Load),
         ("from", q.From), ("until", q.Until), ("before", q.BeforeId), ("max", max));
 
-    /// <summary>Chains what was committed since.</summary>
-    /// <returns>How many entries were chained.</returns>
+    /// <summary>Chains entries committed since.</summary>
+    /// <returns>Number of entries chained.</returns>
     public static Task<int> Seal(NpgsqlConnection db, int max = 5000) => db.One<int>("select seal_events(@max)", ("max", max));
 
-    /// <summary>Computes the whole chain again.</summary>
-    /// <param name="knownHead">A head that was noted earlier and must be in the chain; null for none.</param>
+    /// <summary>Verifies the whole chain.</summary>
+    /// <param name="knownHead">A head recorded earlier that must be in the chain; null for none.</param>
     public static async Task<AuditReport> Verify(NpgsqlConnection db, string? knownHead = null)
     {
         var broken = new List<string>();
@@ -56,7 +56,7 @@ public static class AuditStore
         await using var tx = await db.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead);
         for (long from = 0; ;)
         {
-            // Each hash is computed from the one that is stored before it: one that was changed breaks two links.
+            // Each hash is recomputed from the stored one before it: a changed entry breaks two links.
             var rows = await db.Rows(
                 """
                 select c.n, c.event_id, c.hash, lag(c.hash) over (order by c.n) as previous, e.id is not null as there, event_digest(coalesce(lag(c.hash) over (order by c.n), @head), e) as computed

@@ -4,17 +4,17 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.People;
 
-/// <summary>An office, or a group of drivers.</summary>
+/// <summary>An office or a driver group.</summary>
 public sealed record UnitRow(long Id, string Name, bool Active);
 
-/// <summary>Which units a company is divided into.</summary>
+/// <summary>Kinds of organizational units.</summary>
 public enum UnitKind
 {
     Office,
     DriverGroup,
 }
 
-/// <summary>Offices and driver groups: names by which loads, drivers and users' views are divided.</summary>
+/// <summary>Offices and driver groups, by which loads, drivers and users' views are divided.</summary>
 public static class OfficeStore
 {
     public static Task<List<UnitRow>> All(NpgsqlConnection db, UnitKind kind) =>
@@ -30,7 +30,7 @@ public static class OfficeStore
 
     public static Task<bool> Has(NpgsqlConnection db, UnitKind kind, long id) => db.Has(Table(kind), id);
 
-    /// <summary>What of the given limits does not exist: the field that names it, or null.</summary>
+    /// <summary>The field of the limits that names something unknown, or null.</summary>
     public static async Task<string?> Unknown(NpgsqlConnection db, ViewLimits limits)
     {
         foreach (var (ids, field, from) in new[] { (limits.Customers, "customers", "companies where is_customer and"), (limits.Offices, "offices", "offices where"), (limits.DriverGroups, "driverGroups", "driver_groups where") })

@@ -5,7 +5,7 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.People;
 
 /// <param name="Rights">By name.</param>
-/// <param name="Edited">Whether a standard role's rights differ from what it began with.</param>
+/// <param name="Edited">Whether a standard role's rights were edited.</param>
 /// <param name="Fixed">Whether its rights cannot be edited: the owner's and the drivers'.</param>
 public sealed record RoleRow(long Id, string Name, Role? Standard, IReadOnlyList<string> Rights, bool Edited, bool Fixed, int Users);
 
@@ -20,7 +20,7 @@ public static class RoleStore
     public static Task<bool> NameTaken(NpgsqlConnection db, string name, long? except) =>
         db.One<bool>("select exists (select 1 from roles where lower(name) = lower(@name) and id <> coalesce(@except::bigint, -1))", ("name", name), ("except", except));
 
-    /// <summary>Whether any user has it, also one who was deactivated.</summary>
+    /// <summary>Whether any user has it, including deactivated ones.</summary>
     public static Task<bool> IsUsed(NpgsqlConnection db, long id) => db.One<bool>("select exists (select 1 from users where role_id = @id)", ("id", id));
 
     public static Task<long> Add(NpgsqlConnection db, string name, IEnumerable<string> rights) =>

@@ -12,7 +12,7 @@ public static class SecondFactorStore
     public static Task<SecondFactor?> Of(NpgsqlConnection db, long userId) => db.Row(
         "select * from second_factors where user_id = @user for update", r => new SecondFactor(r.GetFieldValue<byte[]>(r.GetOrdinal("secret")), !r.Null("confirmed_at"), r.Long("last_step")), ("user", userId));
 
-    /// <summary>Begins to set one up; not one that is confirmed.</summary>
+    /// <summary>Starts setting one up, unless one is confirmed.</summary>
     public static Task Begin(NpgsqlConnection db, long userId, byte[] secret) => db.Run(
         "insert into second_factors (user_id, secret) values (@user, @secret) on conflict (user_id) do update set secret = @secret, last_step = 0 where second_factors.confirmed_at is null", ("user", userId), ("secret", secret));
 
@@ -23,7 +23,7 @@ public static class SecondFactorStore
         await db.Run("insert into recovery_codes (user_id, code_hash) select @user, unnest(@hashes)", ("user", userId), ("hashes", recoveryHashes.ToArray()));
     }
 
-    /// <summary>Marks a time step as used. False when it or a later one was already.</summary>
+    /// <summary>Marks a time step as used. False when it or a later one already was.</summary>
     public static async Task<bool> UseStep(NpgsqlConnection db, long userId, long step) =>
         await db.Run("update second_factors set last_step = @step where user_id = @user and last_step < @step", ("user", userId), ("step", step)) == 1;
 

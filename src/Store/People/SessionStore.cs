@@ -8,19 +8,19 @@ namespace SteadyLark.Store.People;
 /// <summary>One sign-in, as its user sees it.</summary>
 public sealed record SessionRow(Guid Id, Instant BeganAt, Instant LastSeenAt, string Address, string? Device);
 
-/// <summary>Sessions, attempts to sign in, and API tokens.</summary>
+/// <summary>Sessions, sign-in attempts, and API tokens.</summary>
 public static class SessionStore
 {
     private const string WhoIs = "u.id as user_id, u.login, u.name, u.driver_id, r.name as role_name, r.standard, r.rights, " + UserStore.LimitColumns;
 
     public static Task Begin(NpgsqlConnection db, Guid id, long userId, string address, string? device, bool mustEnroll, Instant now, Instant ends) =>
         db.Run(
-            "insert into sessions (id, user_id, began_at, ends_at, address, confirmed_at, last_seen_at, device, must_enroll) values (@id, @user, @now, @ends, @address, @now, @now, @device, @enroll)",
+            "insert into sessions (id, user_id, started_at, ends_at, address, confirmed_at, last_seen_at, device, must_enroll) values (@id, @user, @now, @ends, @address, @now, @now, @device, @enroll)",
             ("id", id), ("user", userId), ("now", now), ("ends", ends), ("address", address), ("device", device), ("enroll", mustEnroll));
 
-    /// <summary>Whether somebody signed in with this name from this address since a moment.</summary>
+    /// <summary>Whether anyone signed in with this name from this address since an instant.</summary>
     public static Task<bool> HasSignedIn(NpgsqlConnection db, string login, string address, Instant since) =>
-        db.One<bool>("select exists (select 1 from sessions s join users u on u.id = s.user_id where u.login = @login and s.address = @address and s.began_at > @since)", ("login", login), ("address", address), ("since", since));
+        db.One<bool>("select exists (select 1 from sessions s join users u on u.id = s.user_id where u.login = @login and s.address = @address and s.started_at > @since)", ("login", login), ("address", address), ("since", since));
 
     public static Task End(NpgsqlConnection db, Guid id, Instant now) => db.Run("update sessions set ends_at = @now where id = @id and ends_at > @now", ("id", id), ("now", now));
 
@@ -29,18 +29,18 @@ public static class SessionStore
         db.Run("update sessions set ends_at = @now where user_id = @user and ends_at > @now and (@except::uuid is null or id <> @except)", ("user", userId), ("now", now), ("except", except));
 
     public static Task<List<SessionRow>> Of(NpgsqlConnection db, long userId, Instant now) => db.Rows(
-        "select * from sessions where user_id = @user and ends_at > @now order by last_seen_at desc, began_at desc",
-        r => new SessionRow(r.GetGuid(r.GetOrdinal("id")), r.Instant("began_at"), r.Instant("last_seen_at"), r.Text("address"), r.TextOrNull("device")), ("user", userId), ("now", now));
+        "select * from sessions where user_id = @user and ends_at > @now order by last_seen_at desc, started_at desc",
+        r => new SessionRow(r.GetGuid(r.GetOrdinal("id")), r.Instant("started_at"), r.Instant("last_seen_at"), r.Text("address"), r.TextOrNull("device")), ("user", userId), ("now", now));
 
-    /// <summary>Notes that the password was entered again.</summary>
+    /// <summary>Records that the password was entered again.</summary>
     public static Task Confirm(NpgsqlConnection db, Guid id, Instant now) => db.Run("update sessions set confirmed_at = @now where id = @id", ("id", id), ("now", now));
 
-    /// <summary>The second factor that had to be set up is.</summary>
+    /// <summary>The required second factor is now set up.</summary>
     public static Task Enrolled(NpgsqlConnection db, long userId) => db.Run("update sessions set must_enroll = false where user_id = @user", ("user", userId));
 
     public static Task Seen(NpgsqlConnection db, Guid id, Instant now) => db.Run("update sessions set last_seen_at = @now where id = @id", ("id", id), ("now", now));
 
-    /// <summary>The user of a session that has not ended; null otherwise, also when they were deactivated.</summary>
+    /// <summary>The user of a valid session; null otherwise, also when they were deactivated.</summary>
     public static Task<SignedIn?> User(NpgsqlConnection db, Guid id, Instant now) => db.Row(
         $"select {WhoIs}, s.confirmed_at, s.must_enroll, s.last_seen_at from sessions s join users u on u.id = s.user_id join roles r on r.id = u.role_id where s.id = @id and s.ends_at > @now and u.active",
         Read, ("id", id), ("now", now));
@@ -48,7 +48,7 @@ public static class SessionStore
     public static Task AddAttempt(NpgsqlConnection db, string login, string address, Instant now) =>
         db.Run("insert into sign_in_failures (login, address, at) values (@login, @address, @now)", ("login", login), ("address", address), ("now", now));
 
-    /// <summary>Attempts since a moment that failed, or have not ended yet.</summary>
+    /// <summary>Attempts since an instant that failed or are in progress.</summary>
     public static async Task<SignInAttempts> Attempts(NpgsqlConnection db, string login, string address, Instant since) =>
         (await db.Row(
             """
@@ -58,7 +58,7 @@ public static class SessionStore
             """,
             r => new SignInAttempts(r.Int("both"), r.Int("of_login"), r.Int("from_address")), ("login", login), ("address", address), ("since", since)))!;
 
-    /// <summary>Forgets what was counted for a name from an address: it turned out to be its owner.</summary>
+    /// <summary>Clears the attempts with a name from an address after a successful sign-in.</summary>
     public static Task ForgetAttempts(NpgsqlConnection db, string login, string address) =>
         db.Run("delete from sign_in_failures where login = @login and address = @address", ("login", login), ("address", address));
 

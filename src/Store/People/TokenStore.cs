@@ -19,11 +19,11 @@ public static class TokenStore
     /// <summary>A user's tokens, or everyone's; the newest first.</summary>
     public static Task<List<TokenRow>> Of(NpgsqlConnection db, long? userId) => db.Rows(
         "select t.*, u.name as user_name from api_tokens t join users u on u.id = t.user_id where @user::bigint is null or t.user_id = @user order by t.id desc",
-        r => new TokenRow(r.Long("id"), r.Text("name"), r.GetFieldValue<string[]>(r.GetOrdinal("rights")), r.Instant("made_at"), r.Instant("ends_at"), r.InstantOrNull("revoked_at"), r.InstantOrNull("last_used_at"), r.Text("user_name")),
+        r => new TokenRow(r.Long("id"), r.Text("name"), r.GetFieldValue<string[]>(r.GetOrdinal("rights")), r.Instant("created_at"), r.Instant("ends_at"), r.InstantOrNull("revoked_at"), r.InstantOrNull("last_used_at"), r.Text("user_name")),
         ("user", userId));
 
     public static Task<long> Add(CommandContext w, string name, string hash, IReadOnlyList<string> rights, Instant ends) => w.Db.One<long>(
-        "insert into api_tokens (user_id, name, token_hash, rights, made_at, ends_at) values (@user, @name, @hash, @rights, @now, @ends) returning id",
+        "insert into api_tokens (user_id, name, token_hash, rights, created_at, ends_at) values (@user, @name, @hash, @rights, @now, @ends) returning id",
         ("user", w.Actor.UserId), ("name", name), ("hash", hash), ("rights", rights.ToArray()), ("now", w.Now), ("ends", ends));
 
     /// <param name="userId">Whose it must be; null for anyone's.</param>
@@ -34,7 +34,7 @@ public static class TokenStore
     public static Task<TokenUser?> User(NpgsqlConnection db, string hash, Instant now) => db.Row(
         $"""
         select t.id as token_id, t.rights as token_rights, t.last_used_at, u.id as user_id, u.login, u.name, u.driver_id, r.name as role_name, r.standard, r.rights, {UserStore.LimitColumns},
-               t.made_at as confirmed_at, false as must_enroll, t.made_at as last_seen_at
+               t.created_at as confirmed_at, false as must_enroll, t.created_at as last_seen_at
         from api_tokens t join users u on u.id = t.user_id join roles r on r.id = u.role_id
         where t.token_hash = @hash and t.revoked_at is null and t.ends_at > @now and u.active
         """,

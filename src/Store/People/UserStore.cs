@@ -5,14 +5,14 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.People;
 
-/// <param name="Standard">The standard role they have; null for one the company made.</param>
-/// <param name="OfficeId">The office that loads they book are given.</param>
+/// <param name="Standard">Their standard role; null for a custom role.</param>
+/// <param name="OfficeId">The office of loads they book.</param>
 /// <param name="Invited">Whether they have not chosen a password yet.</param>
 public sealed record UserRow(
     long Id, string Login, string Name, string? Email, long RoleId, string RoleName, Role? Standard, long? DriverId, bool Active, bool Invited, bool SecondFactor, Instant? LastSeenAt,
     long? OfficeId, ViewLimits Limits);
 
-/// <summary>The user of a running session or token.</summary>
+/// <summary>The user of a session or token.</summary>
 /// <param name="MustEnroll">Whether they must set up a second factor before anything else.</param>
 public sealed record SignedIn(long UserId, string Login, string Name, string RoleName, long? DriverId, IReadOnlySet<Right> Rights, Instant ConfirmedAt, bool MustEnroll, Instant LastSeenAt, ViewLimits Limits, long? OfficeId)
 {
@@ -35,7 +35,7 @@ public static class UserStore
 
     public static Task Lock(NpgsqlConnection db, long id) => db.Run("select 1 from users where id = @id for update", ("id", id));
 
-    /// <summary>The active user of a username or email address.</summary>
+    /// <summary>The active user with a username or email address.</summary>
     public static Task<UserRow?> Named(NpgsqlConnection db, string name) => db.Row($"{Select} where u.active and (u.login = lower(@name) or lower(u.email) = lower(@name))", Read, ("name", name));
 
     public static Task<int> ActiveOwners(NpgsqlConnection db) =>
@@ -51,7 +51,7 @@ public static class UserStore
     public static Task SetPreferences(NpgsqlConnection db, long id, Preferences p) =>
         db.Run("update users set clock = @clock, date_order = @order where id = @id", ("id", id), ("clock", p.Clock), ("order", p.DateOrder));
 
-    /// <summary>A user with a standard role and a password, as a new company, the demo and tests begin.</summary>
+    /// <summary>A user with a standard role and a password, for a new company, the demo and tests.</summary>
     public static Task<long> Add(NpgsqlConnection db, string login, string name, Role role, string passwordHash, long? driverId, string? email = null) =>
         db.One<long>(
             """
@@ -60,11 +60,11 @@ public static class UserStore
             """,
             ("login", login), ("name", name), ("role", role), ("hash", passwordHash), ("driver", driverId), ("email", email));
 
-    /// <summary>A user who is still to choose a password.</summary>
+    /// <summary>A user who has yet to choose a password.</summary>
     public static Task<long> Invite(CommandContext w, string login, string name, string email, long roleId, long? driverId) =>
         w.Db.One<long>(
             """
-            insert into users (login, name, email, role_id, for_drivers, driver_id, made_at, made_by)
+            insert into users (login, name, email, role_id, for_drivers, driver_id, created_at, created_by)
             select @login, @name, @email, id, for_drivers, @driver, @now, @by from roles where id = @role returning id
             """,
             ("login", login), ("name", name), ("email", email), ("role", roleId), ("driver", driverId), ("now", w.Now), ("by", w.Actor.UserId));
@@ -72,13 +72,13 @@ public static class UserStore
     public static Task Change(NpgsqlConnection db, long id, string name, string? email, long roleId) =>
         db.Run("update users u set name = @name, email = @email, role_id = r.id, for_drivers = r.for_drivers from roles r where u.id = @id and r.id = @role", ("id", id), ("name", name), ("email", email), ("role", roleId));
 
-    /// <summary>Sets a user's office, and how much of the business they see.</summary>
+    /// <summary>Sets a user's office and view limits.</summary>
     public static Task SetView(NpgsqlConnection db, long id, long? officeId, ViewLimits limits) => db.Run(
         "update users set office_id = @office, view_customers = @customers, view_offices = @offices, view_driver_groups = @groups, view_days_ahead = @days where id = @id",
         ("id", id), ("office", officeId), ("customers", limits.Customers?.ToArray()), ("offices", limits.Offices?.ToArray()),
         ("groups", limits.DriverGroups?.ToArray()), ("days", limits.DaysAhead));
 
-    /// <summary>Deactivates a user, or brings them back. What they hold open ends: sessions, links, tokens.</summary>
+    /// <summary>Deactivates or reactivates a user. Their sessions, links and tokens end.</summary>
     public static async Task SetActive(CommandContext w, long id, bool active)
     {
         await w.Db.Run("update users set active = @active, deactivated_at = @at where id = @id", ("id", id), ("active", active), ("at", active ? null : w.Now));

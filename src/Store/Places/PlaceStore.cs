@@ -7,13 +7,13 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.Places;
 
 /// <param name="Zone">A tz database name.</param>
-/// <param name="GeofenceMiles">Radius of its fence in miles; null for the company's, or when it has a polygon.</param>
-/// <param name="Geofence">Corners of its fence, when it is a polygon.</param>
-/// <param name="Docks">Where to go on the premises.</param>
-/// <param name="Hours">When it loads and unloads.</param>
-/// <param name="ServiceMinutes">How long that usually takes.</param>
-/// <param name="Appointments">How one gets an appointment.</param>
-/// <param name="BookingNote">What is to be seen when it is booked.</param>
+/// <param name="GeofenceMiles">Geofence radius in miles; null for the company default, or for a polygon.</param>
+/// <param name="Geofence">Corners of a polygon geofence.</param>
+/// <param name="Docks">Where to go on site.</param>
+/// <param name="Hours">Loading and unloading hours.</param>
+/// <param name="ServiceMinutes">Usual loading or unloading time.</param>
+/// <param name="Appointments">How to make an appointment.</param>
+/// <param name="BookingNote">A note shown when booking.</param>
 public sealed record PlaceRow(
     long Id, string Name, string? Address, string Town, string Region, string Country, double Latitude, double Longitude, string Zone, string? Note,
     double? GeofenceMiles = null, IReadOnlyList<GeoPoint>? Geofence = null, string? Docks = null, string? Hours = null, int? ServiceMinutes = null, string? Appointments = null, string? BookingNote = null)
@@ -33,7 +33,7 @@ public static class PlaceStore
 
     public static Task<PlaceRow?> Get(NpgsqlConnection db, long id) => db.Row("select * from places where id = @id", Read, ("id", id));
 
-    /// <summary>Places that look like what was typed, the likeliest first; those used most when nothing was typed.</summary>
+    /// <summary>Places similar to what was typed, most likely first; the most used when nothing was typed.</summary>
     public static Task<List<PlaceRow>> Like(NpgsqlConnection db, string text, int max) =>
         text.Length == 0
             ? db.Rows(
@@ -41,7 +41,7 @@ public static class PlaceStore
                 Read, ("most", max))
             : db.Rows(
                 """
-                select p.* from places p join findables f on f.kind = 'place' and f.ref_id = p.id
+                select p.* from places p join search_entries f on f.kind = 'place' and f.ref_id = p.id
                 where f.words ilike '%' || @like || '%' or @text <% f.words
                 order by (p.name ilike @like || '%') desc, (f.words ilike '%' || @like || '%') desc, word_similarity(@text, f.words) desc, p.name limit @most
                 """,
@@ -79,7 +79,7 @@ public static class PlaceStore
         return id;
     }
 
-    /// <summary>Writes a place anew.</summary>
+    /// <summary>Updates a place.</summary>
     public static async Task Change(NpgsqlConnection db, PlaceRow p)
     {
         await db.Run(

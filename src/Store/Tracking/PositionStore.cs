@@ -5,19 +5,19 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Tracking;
 
-/// <summary>Where a truck was at a moment.</summary>
+/// <summary>A truck's position at an instant.</summary>
 public sealed record Position(Instant At, double Latitude, double Longitude, double? MilesPerHour);
 
-/// <summary>Where a truck was last.</summary>
+/// <summary>A truck's last known position.</summary>
 public sealed record LastSeen(long TripId, long TruckId, Instant At, GeoPoint Point);
 
 /// <summary>A device that may report a truck's position.</summary>
 public sealed record DeviceRow(long Id, string Label, Instant IssuedAt, string? IssuedBy, Instant? LastUsedAt);
 
-/// <summary>Positions reported by truck devices, and their tokens.</summary>
+/// <summary>Position reports, and the tokens of truck devices.</summary>
 public static class PositionStore
 {
-    /// <summary>Issues a token with which a truck's device reports its position. It is returned once and stored hashed.</summary>
+    /// <summary>Issues a token for a truck's device. It is returned once and stored hashed.</summary>
     public static async Task<(long Id, string Token)> IssueToken(CommandContext w, long truckId, string label)
     {
         var token = LinkToken.New();
@@ -27,7 +27,7 @@ public static class PositionStore
         return (id, token);
     }
 
-    /// <summary>Revokes a device's token. False when it is not one of this truck's, or revoked already.</summary>
+    /// <summary>Revokes a device's token. False when it is not this truck's, or revoked already.</summary>
     public static async Task<bool> RevokeToken(CommandContext w, long truckId, long id) =>
         await w.Db.Run("update device_tokens set revoked_at = @now where id = @id and truck_id = @truck and revoked_at is null", ("id", id), ("truck", truckId), ("now", w.Now)) == 1;
 
@@ -40,7 +40,7 @@ public static class PositionStore
     public static Task<long> Truck(CommandContext w, string token) => w.Db.One<long>(
         "update device_tokens set last_used_at = @now where token = @token and revoked_at is null returning truck_id", ("token", LinkToken.Hash(token)), ("now", w.Now));
 
-    /// <summary>Keeps positions; one of the same moment is kept once.</summary>
+    /// <summary>Stores positions; duplicates of one instant once.</summary>
     public static Task<int> Add(CommandContext w, long truckId, IReadOnlyList<Position> positions) =>
         w.Db.Run(
             """
@@ -50,7 +50,7 @@ public static class PositionStore
             ("truck", truckId), ("now", w.Now), ("at", positions.Select(p => p.At).ToArray()), ("latitude", positions.Select(p => p.Latitude).ToArray()), ("longitude", positions.Select(p => p.Longitude).ToArray()),
             ("speed", positions.Select(p => p.MilesPerHour).ToArray()));
 
-    /// <summary>Where the trucks of these trips were last seen since a moment.</summary>
+    /// <summary>The last known positions of these trips' trucks since an instant.</summary>
     public static async Task<Dictionary<long, LastSeen>> Last(NpgsqlConnection db, IEnumerable<long> tripIds, Instant since)
     {
         var ids = tripIds.ToArray();
@@ -62,7 +62,7 @@ public static class PositionStore
         return (await db.Rows(
             """
             select t.id, t.truck_id, p.at, p.latitude, p.longitude from trips t
-            cross join lateral (select * from positions where truck_id = t.truck_id and at > @since and at >= coalesce(t.began_at, @since) order by at desc limit 1) p
+            cross join lateral (select * from positions where truck_id = t.truck_id and at > @since and at >= coalesce(t.started_at, @since) order by at desc limit 1) p
             where t.id = any(@ids)
             """,
             r => new LastSeen(r.Long("id"), r.Long("truck_id"), r.Instant("at"), new GeoPoint(r.Double("latitude"), r.Double("longitude"))),

@@ -27,7 +27,7 @@ public class MoneyTests
         });
 
     [Fact]
-    public void Is_said_with_its_currency()
+    public void Is_formatted_with_its_currency()
     {
         Assert.Equal("$1,850.00", Money.Usd(1850).Formatted);
         Assert.Equal("-CA$0.50", new Money(-0.5m, Currency.CAD).Formatted);
@@ -52,7 +52,7 @@ public class WallClockTests
 
     /// <summary>In every zone of ours, and Lord Howe whose clocks move by half an hour: a time is refused exactly when no instant reads so there.</summary>
     [Fact]
-    public void A_wall_clock_time_is_the_first_instant_that_reads_so() =>
+    public void A_wall_clock_time_maps_to_the_first_instant_that_reads_it() =>
         Gen.Select(Gen.Int[0, Zones.Length - 1], Gen.OneOf(Gen.Int[0, 525_600], Gen.Int[93_500, 102_300], Gen.Int[436_000, 440_000])).Sample((z, minute) =>
         {
             var (name, zone) = (Zones[z], WallClock.Zone(Zones[z])!);
@@ -67,7 +67,7 @@ public class WallClockTests
         });
 
     [Fact]
-    public void Of_a_time_that_autumn_repeats_the_earlier_is_meant() =>
+    public void The_earlier_of_a_repeated_time_in_fall_is_used() =>
         Assert.Equal(Instant.FromUtc(2026, 11, 1, 8, 30), WallClock.Resolve(new LocalDateTime(2026, 11, 1, 1, 30), Spokane, "x").Value);
 
     [Theory]
@@ -75,5 +75,5 @@ public class WallClockTests
     [InlineData(100, "1 h 40")]
     [InlineData(180, "3 h")]
     [InlineData(3120, "2 d 4 h")]
-    public void Lengths_are_said_as_the_trade_says_them(int minutes, string summary) => Assert.Equal(summary, Duration.FromMinutes(minutes).Format());
+    public void Durations_are_formatted_as_in_the_trade(int minutes, string summary) => Assert.Equal(summary, Duration.FromMinutes(minutes).Format());
 }

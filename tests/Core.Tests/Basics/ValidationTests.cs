@@ -23,7 +23,7 @@ public class ChecksTests
     [InlineData("Old Ferry Barley", true, "too.long")]
     [InlineData("Old\u0007", true, "bad.character")]
     [InlineData("Old\nFerry", true, null)]
-    public void A_text_is_trimmed_and_none_is_too_long(string? text, bool required, string? code)
+    public void Text_is_trimmed_and_limited(string? text, bool required, string? code)
     {
         var validation = new Validation();
         var read = validation.Text(text, "name", "The name", 12, required);
@@ -50,7 +50,7 @@ public class ChecksTests
     [InlineData(2016, null)]
     [InlineData(2015, "date.far")]
     [InlineData(2032, "date.far")]
-    public void A_date_with_a_slip_in_its_year_is_noticed(int year, string? code)
+    public void A_typo_in_a_year_is_refused(int year, string? code)
     {
         var validation = new Validation();
         validation.Date(new LocalDate(year, 11, 23), new LocalDate(2026, 11, 23), "on", "The date");
@@ -75,7 +75,7 @@ public class ChecksTests
         Assert.Equal(code, new ListQuery(null, [new ListFilter(column, op, value)], []).Check(Columns).Select(p => p.Code).FirstOrDefault());
 
     [Fact]
-    public void A_list_is_not_sorted_by_what_it_does_not_have_nor_filtered_without_end()
+    public void Lists_refuse_unknown_sort_columns_and_too_many_filters()
     {
         Assert.Equal("sorts[1].column", new ListQuery(null, [], [new ListSort("day", true), new ListSort("colour", false)]).Check(Columns).Single().Field);
         Assert.Equal("filters", new ListQuery(null, Enumerable.Repeat(new ListFilter("day", FilterOp.Filled, null), 21).ToList(), []).Check(Columns).Single().Field);
@@ -83,7 +83,7 @@ public class ChecksTests
     }
 
     [Fact]
-    public void What_is_remembered_is_what_was_found_however_little_is_kept() =>
+    public void A_cache_of_any_size_returns_what_was_computed() =>
         Gen.Select(Gen.Int[0, 30].List[0, 200], Gen.Int[1, 12]).Sample((asked, max) =>
         {
             var (found, memory) = (0, new Cache<int, int>(max));

@@ -20,7 +20,7 @@ public class ZoneNames
     [InlineData("America/Halifax", "Atlantic time")]
     [InlineData("America/St_Johns", "Newfoundland time")]
     [InlineData("America/Sao_Paulo", "America/Sao Paulo")]
-    public void A_zone_is_named_as_people_say_it_in_winter_and_in_summer(string zone, string name)
+    public void A_zone_has_its_common_name_in_winter_and_summer(string zone, string name)
     {
         foreach (var at in new[] { Instant.FromUtc(2026, 1, 15, 12, 0), Instant.FromUtc(2026, 7, 15, 12, 0) })
         {

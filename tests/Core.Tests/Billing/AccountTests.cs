@@ -13,7 +13,7 @@ public class AccountTests
     private static readonly LocalDate Day = new(2026, 11, 1);
 
     [Fact]
-    public void A_statement_begins_with_what_was_owed_and_ends_with_what_is_whenever_it_is_drawn() =>
+    public void A_statement_runs_from_opening_to_closing_balance_on_any_day() =>
         Gen.Select(Gen.Select(Gen.Int[-200, 200], Gen.Int[-500_000, 500_000]).List[0, 30], Gen.Int[-60, 0], Gen.Int[0, 60]).Sample((moves, from, until) =>
         {
             var all = moves.Select((m, i) => new AccountMove(Day.PlusDays(m.Item1), $"move {i}", Money.Usd(m.Item2 / 100m))).ToList();
@@ -26,7 +26,7 @@ public class AccountTests
         });
 
     [Fact]
-    public void What_is_open_stands_by_its_age_on_the_last_day()
+    public void Open_amounts_are_aged_as_of_the_last_day()
     {
         var open = new[] { 0, 1, 30, 31, 60, 61, 90, 91 }.Select((late, i) => new OwedInvoice($"{i}", Day.PlusDays(-late - 30), Day.PlusDays(-late), Money.Usd(100m), Money.Usd(10m + i))).ToList();
         var ages = AccountStatement.Of(Day, Day, [], open, Money.Zero()).Aging;
@@ -50,7 +50,7 @@ public class AccountTests
     }
 
     [Fact]
-    public void Every_load_comes_onto_one_invoice_and_only_loads_of_one_customer_together() =>
+    public void Every_load_is_on_one_invoice_and_an_invoice_has_one_customer() =>
         Gen.Select(Gen.Int[1, 200], Gen.Int[1, 12]).List[0, 60].Sample(loads =>
         {
             var one = loads.GroupBy(l => l.Item1).Select(g => ((long)g.Key, (long)g.First().Item2)).ToList();

@@ -24,7 +24,7 @@ public class InvoicingTests
     }
 
     [Fact]
-    public void What_is_not_ready_says_why()
+    public void A_load_that_is_not_ready_says_why()
     {
         Assert.Equal("load.pod.missing", Invoicing.Draft([Load(pod: false)], 30, Some.Today).Problems[0].Code);
         Assert.Equal("load.not.delivered", Invoicing.Draft([Load(state: LoadState.Rolling)], 30, Some.Today).Problems[0].Code);
@@ -39,7 +39,7 @@ public class CashInTests
     private static readonly Gen<List<OpenInvoice>> Open = Gen.Int[1, 500_000].List[0, 12].Select(list => list.Select((c, i) => new OpenInvoice(i + 1, $"I-{i}", 7, Money.Usd(c / 100m))).ToList());
 
     [Fact]
-    public void Spreading_never_applies_more_than_came_in_or_is_open_and_leaves_nothing_it_could_place() =>
+    public void Applying_never_exceeds_the_payment_or_the_open_amounts_and_leaves_nothing_applicable() =>
         Gen.Select(Gen.Int[1, 2_000_000], Open).Sample((cents, open) =>
         {
             var amount = Money.Usd(cents / 100m);
@@ -71,7 +71,7 @@ public class CashInTests
 public class PaperIntakeTests
 {
     [Fact]
-    public void A_file_is_what_its_first_bytes_say_and_never_what_its_name_says()
+    public void File_types_follow_the_bytes_and_never_the_name()
     {
         Assert.Equal("application/pdf", DocumentIntake.MediaType("%PDF-1.7"u8).Value);
         Assert.Equal("image/jpeg", DocumentIntake.MediaType([0xFF, 0xD8, 0xFF, 0xE0]).Value);

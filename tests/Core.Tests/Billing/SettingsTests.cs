@@ -14,7 +14,7 @@ public class BillingSettingsTests
     private static IReadOnlyList<Problem> Check(BillingSettings settings) => settings.Check(new HashSet<long> { 7 }, a => a.Contains('@', StringComparison.Ordinal));
 
     [Fact]
-    public void The_default_is_right() => Assert.Empty(Check(BillingSettings.Default));
+    public void The_default_is_valid() => Assert.Empty(Check(BillingSettings.Default));
 
     public static TheoryData<BillingSettings, string> Wrong => new()
     {
@@ -32,7 +32,7 @@ public class BillingSettingsTests
 
     [Theory]
     [MemberData(nameof(Wrong))]
-    public void What_is_wrong_is_told_at_its_field(BillingSettings settings, string field)
+    public void Errors_name_their_field(BillingSettings settings, string field)
     {
         Assert.Equal(field, Check(settings).Single().Field);
         // What we agreed with a carrier never goes to a customer.
@@ -44,7 +44,7 @@ public class BillingSettingsTests
     public void A_custom_field_may_be_a_column() => Assert.Empty(Check(BillingSettings.Default with { Columns = ["custom:7", "reference"] }));
 
     [Fact]
-    public void The_lines_of_an_invoice_come_to_its_total_however_they_are_laid_out() =>
+    public void Invoice_lines_add_up_to_the_total_in_any_layout() =>
         Gen.Select(Gen.Int[1, 400_000].List[1, 5].List[1, 6], Gen.Bool).Sample((cents, byLoad) =>
         {
             var loads = cents.Select((c, i) => new InvoiceTableLoad(i + 1, $"60{i:00}", new Dictionary<string, string> { ["reference"] = $"PO {i}" }, c.Select((x, k) => ($"charge {k}", Money.Usd(x / 100m))).ToList())).ToList();
@@ -59,7 +59,7 @@ public class BillingSettingsTests
 public class MailTemplateTests
 {
     [Fact]
-    public void Names_in_braces_are_filled_and_others_stay_as_they_were_written()
+    public void Known_names_in_braces_are_filled_and_others_stay()
     {
         var values = new Dictionary<string, string> { ["invoice"] = "I-5192", ["total"] = "$1,963.38", ["customer"] = "{invoice}" };
         Assert.Equal("I-5192 for $1,963.38, {due} {}", MailTemplate.Fill("{Invoice} for {TOTAL}, {due} {}", values));
@@ -70,7 +70,7 @@ public class MailTemplateTests
     }
 
     [Fact]
-    public void Addresses_are_told_apart_by_commas_semicolons_and_lines() =>
+    public void Addresses_are_separated_by_commas_semicolons_and_lines() =>
         Assert.Equal(["a@x.example", "b@x.example", "c@x.example"], MailTemplate.Addresses("a@x.example; b@x.example,\n c@x.example, A@x.example"));
 }
 
@@ -79,7 +79,7 @@ public class OfferTests
     private static readonly Offer Sent = new(Some.Now, null, null, null);
 
     [Fact]
-    public void An_offer_is_open_for_fourteen_days_until_it_is_accepted_or_withdrawn()
+    public void A_tender_is_open_for_fourteen_days_until_accepted_or_withdrawn()
     {
         Assert.Null(Sent.Closed(Some.Now));
         Assert.Null(Sent.Closed(Some.Now + Offer.ValidFor));

@@ -13,17 +13,17 @@ public class CarrierFitnessTests
     private static readonly CarrierRecord Fit = new("Two Forks Trucking", true, Some.Today.PlusDays(30), Some.Today.PlusDays(30), null);
 
     [Fact]
-    public void A_carrier_in_order_may_have_it() => Assert.Empty(CarrierFitness.Check(Fit, Some.Today));
+    public void An_eligible_carrier_can_have_the_load() => Assert.Empty(CarrierFitness.Check(Fit, Some.Today));
 
     [Fact]
-    public void Insurance_on_its_last_day_still_counts_and_the_day_after_no_longer()
+    public void Insurance_covers_its_last_day_and_not_the_next()
     {
         Assert.Empty(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today));
         Assert.Equal("carrier.cargo", Assert.Single(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today.PlusDays(1))).Code);
     }
 
     [Fact]
-    public void Every_reason_is_told_at_once()
+    public void All_reasons_are_reported_at_once()
     {
         var codes = CarrierFitness.Check(new CarrierRecord("Rimrock Relay", false, null, Some.Today.PlusDays(-1), "left a load standing"), Some.Today).Select(p => p.Code);
         Assert.Equal(["carrier.do.not.use", "carrier.authority", "carrier.liability", "carrier.cargo"], codes);
@@ -33,7 +33,7 @@ public class CarrierFitnessTests
 public class AvailabilityTests
 {
     [Fact]
-    public void Promises_that_touch_do_not_overlap_and_those_that_overlap_are_named()
+    public void Adjacent_bookings_do_not_overlap_and_overlapping_ones_are_named()
     {
         var outlook = new Commitment(CommitmentKind.Driver, 1, "M. Okafor", "611", "2041", new Span(Some.In(0), Some.In(8)));
         Assert.Empty(Availability.Check([outlook], new Span(Some.In(8), Some.In(12)), Some.Mountain));
@@ -43,7 +43,7 @@ public class AvailabilityTests
     }
 
     [Fact]
-    public void Nobody_is_ever_found_free_within_his_own_promise() =>
+    public void Nobody_is_available_during_their_own_booking() =>
         Gen.Select(Gen.Int[0, 100], Gen.Int[1, 50], Gen.Int[-50, 150], Gen.Int[1, 50]).Sample((from, length, other, otherLength) =>
         {
             var promised = new Span(Some.In(from), Some.In(from + length));
@@ -55,7 +55,7 @@ public class AvailabilityTests
     [Theory]
     [InlineData(5150, 4350, 800, 15.5)]
     [InlineData(1000, 1200, -200, -20.0)]
-    public void Margin_is_what_is_left_and_its_share_of_the_revenue(decimal revenue, decimal cost, decimal left, double percent)
+    public void Margin_is_revenue_less_cost_and_its_percentage(decimal revenue, decimal cost, decimal left, double percent)
     {
         var margin = Margin.Of(Money.Usd(revenue), Money.Usd(cost));
         Assert.Equal(left, margin.Amount.Amount);
@@ -63,7 +63,7 @@ public class AvailabilityTests
     }
 
     [Fact]
-    public void Margin_of_no_revenue_has_no_percent() => Assert.Null(Margin.Of(Money.Zero(), Money.Usd(5)).Percent);
+    public void Margin_without_revenue_has_no_percentage() => Assert.Null(Margin.Of(Money.Zero(), Money.Usd(5)).Percent);
 }
 
 public class RoundTests
@@ -77,7 +77,7 @@ public class RoundTests
         new(id, $"{id}", "", from, to, Now + Duration.FromHours(begins), Now + Duration.FromHours(begins + 2), Duration.FromHours(hours), Money.Usd(left));
 
     [Fact]
-    public void A_load_back_that_pays_for_its_time_is_taken_and_one_that_cannot_be_reached_is_not()
+    public void A_load_back_worth_its_time_is_chosen_and_an_unreachable_one_is_not()
     {
         var away = Load(1, Missoula, Spokane, 4, 6, 500);
         var round = RoundTrips.Best(Some.Roads, Now, Missoula, away, [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)], Missoula);
@@ -88,7 +88,7 @@ public class RoundTests
     }
 
     [Fact]
-    public void No_load_back_is_ever_chosen_that_leaves_less_for_a_day_than_going_home() =>
+    public void A_load_back_never_lowers_the_margin_per_day() =>
         Gen.Select(Gen.Double[44, 49], Gen.Double[-122, -104], Gen.Double[0, 60], Gen.Int[0, 3000]).List[0, 8].Sample(list =>
         {
             var away = Load(1, Missoula, Spokane, 4, 6, 400);

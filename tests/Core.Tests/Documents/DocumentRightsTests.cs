@@ -44,7 +44,7 @@ public class DocumentRightsTests
     }
 
     [Fact]
-    public void A_company_is_changed_within_ones_rights()
+    public void Company_edits_follow_the_users_rights()
     {
         Assert.Empty(CompanyChanges.Refuses(_ => false, credit: false, authority: false));
         Assert.Equal(["creditLimit", "carrier.usdot"], CompanyChanges.Refuses(_ => false, credit: true, authority: true).Select(p => p.Field));

@@ -23,7 +23,7 @@ public class PapersTests
     [InlineData("b.pdf", "100779", null, null)]
     [InlineData("c.pdf", "12 pallets, remit to Box 9", null, DocumentKind.CarrierBill)]
     [InlineData("d.pdf", "Our load 6146 on your number PU8295", 2L, null)]
-    public void A_paper_belongs_to_the_load_whose_number_stands_on_it(string name, string text, long? load, DocumentKind? kind)
+    public void A_document_belongs_to_the_load_whose_number_is_on_it(string name, string text, long? load, DocumentKind? kind)
     {
         var guess = Tray.Guess(name, text, Loads);
         Assert.Equal((load, kind), (guess.LoadId, guess.Kind));
@@ -31,10 +31,10 @@ public class PapersTests
     }
 
     [Fact]
-    public void A_number_that_two_loads_have_is_said_and_not_guessed() => Assert.Equal("100779 is on both 6146 and 6147", Tray.Guess("x.pdf", "no. 100779", Loads).Why);
+    public void An_ambiguous_number_is_reported_and_not_guessed() => Assert.Equal("100779 is on both 6146 and 6147", Tray.Guess("x.pdf", "no. 100779", Loads).Why);
 
     [Fact]
-    public void Numbers_are_words_with_a_digit_without_the_signs_about_them() =>
+    public void Numbers_are_words_with_a_digit_without_punctuation() =>
         Assert.Equal(["100758", "A-12", "MT/59801"], Tray.Numbers("PO: 100758. ref (a-12), 7 of 9, mt/59801/ thanks").Order());
 
     [Theory]
@@ -44,7 +44,7 @@ public class PapersTests
     [InlineData(24, 30, 1, 77, false)]
     [InlineData(24, 30, 1, 78, true)]
     [InlineData(24, 126, 3, 1000, false)]
-    public void Missing_papers_are_asked_for_after_some_hours_again_every_two_days_and_three_times(int after, int? askedAt, int asked, int now, bool due)
+    public void Missing_documents_are_requested_after_some_hours_then_every_two_days_up_to_three_times(int after, int? askedAt, int asked, int now, bool due)
     {
         var delivered = Instant.FromUtc(2026, 11, 20, 12, 0);
         Assert.Equal(due, DocumentRequestPolicy.IsDue(delivered, askedAt is { } h ? delivered + Duration.FromHours(h) : null, asked, after, delivered + Duration.FromHours(now)));

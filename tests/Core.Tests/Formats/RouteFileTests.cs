@@ -23,7 +23,7 @@ public class RouteFileTests
         [new GeoPoint(46.8721, -113.994), new GeoPoint(46.5, -113.2), new GeoPoint(46.0038, -112.5347)]);
 
     [Fact]
-    public void Gpx_has_the_stops_as_waypoints_and_as_a_route_and_the_way_as_a_track()
+    public void Gpx_has_stops_as_waypoints_and_route_and_the_line_as_a_track()
     {
         var gpx = XDocument.Parse(Encoding.UTF8.GetString(Way.Gpx())).Root!;
         Assert.Equal((Gpx + "gpx", "1.1"), (gpx.Name, gpx.Attribute("version")!.Value));
@@ -41,7 +41,7 @@ public class RouteFileTests
     }
 
     [Fact]
-    public void Geojson_has_the_way_as_a_line_and_each_stop_as_a_point_longitude_first()
+    public void Geojson_has_the_route_as_a_line_and_each_stop_as_a_point_longitude_first()
     {
         using var json = JsonDocument.Parse(Way.GeoJson());
         Assert.Equal("FeatureCollection", json.RootElement.GetProperty("type").GetString());
@@ -53,7 +53,7 @@ public class RouteFileTests
     }
 
     [Fact]
-    public void Csv_is_read_again_cell_by_cell_and_no_cell_is_a_formula()
+    public void Csv_round_trips_and_no_cell_is_a_formula()
     {
         var rows = TableReader.Read(Way.Csv()).Value;
         Assert.Equal(["stop", "kind", "name", "address", "latitude", "longitude", "when", "miles", "drive minutes"], rows[0]);
@@ -63,7 +63,7 @@ public class RouteFileTests
     }
 
     [Fact]
-    public void Whatever_a_name_holds_the_gpx_stays_xml_and_tells_it_but_for_what_xml_has_no_place_for() =>
+    public void Any_name_gives_valid_gpx_without_characters_xml_does_not_allow() =>
         Gen.String.Sample(name =>
         {
             var route = new RouteFile(name, [new RouteStop(name, name, "pickup", new GeoPoint(46, -113), name, 1, 1)], []);

@@ -11,7 +11,7 @@ public class RunProblemFileTests
     private const string Square = "[[0,4,6],[4,0,3],[6,3,0]]";
 
     [Fact]
-    public void A_problem_is_read_with_its_depot_its_windows_and_what_trucks_take()
+    public void A_problem_is_read_with_depot_windows_and_capacities()
     {
         var (problem, seconds) = Read($$"""{"miles":{{Square}},"minutes":{{Square}},"depot":0,"demands":[0,5,7],"capacities":[8,9],"service":[0,10,15],"windows":[[0,600],null,[60,null]],"shift":480,"objective":"minutes","seconds":2}""").Value;
         Assert.Equal((3, 2, RunObjective.Minutes, 480d, 2d), (problem.Stops.Count, problem.Drivers.Count, problem.Objective, problem.Shift, seconds));
@@ -22,7 +22,7 @@ public class RunProblemFileTests
     }
 
     [Fact]
-    public void Broken_demands_and_capacities_are_counted_in_thousandths_together()
+    public void Fractional_demands_and_capacities_are_counted_in_thousandths()
     {
         var (problem, _) = Read($$"""{"miles":{{Square}},"depot":0,"demands":[0,0.5,1.25],"capacity":2}""").Value;
         Assert.Equal([0L, 500, 1250], problem.Stops.Select(s => s.Demand));
@@ -36,7 +36,7 @@ public class RunProblemFileTests
     [InlineData("fewest", RunShare.Fewest, null)]
     [InlineData("even:3", RunShare.Even, 3)]
     [InlineData("2", RunShare.Any, 2)]
-    public void Drivers_are_a_number_fewest_or_shared_out(string text, RunShare share, int? drivers)
+    public void Drivers_are_a_number_fewest_or_even(string text, RunShare share, int? drivers)
     {
         var validation = new SteadyLark.Core.Basics.Validation();
         Assert.Equal((share, drivers), RunProblemFile.Drivers(text, "drivers", validation));
@@ -60,10 +60,10 @@ public class RunProblemFileTests
     [InlineData("{\"miles\":[[0,1],[1,0]],\"aim\":\"shortest\"}", "objective")]
     [InlineData("{\"miles\":[[0,1],[1,0]],\"shift\":0}", "shift")]
     [InlineData("{\"miles\":[[0,1],[1,0]],\"capacities\":[1,2],\"drivers\":3}", "capacities")]
-    public void What_is_wrong_is_said_by_its_field(string json, string field) => Assert.Equal(field, Read(json).Problems[0].Field);
+    public void Errors_name_their_field(string json, string field) => Assert.Equal(field, Read(json).Problems[0].Field);
 
     [Fact]
-    public void A_problem_that_was_read_can_be_planned()
+    public void A_parsed_problem_can_be_planned()
     {
         var (problem, _) = Read($$"""{"minutes":{{Square}},"depot":0,"capacities":[9],"demands":[0,4,5]}""").Value;
         var plan = RunSolver.Solve(problem, TimeSpan.FromSeconds(0.3));

@@ -13,7 +13,7 @@ public class TableTests
         [["6145", "Bitter Fork, \"Lumber\"\nof Missoula", 119.5m, new DateTime(2026, 11, 24), new DateTime(2026, 11, 24, 8, 30, 0), 7m], ["6146", null, null, null, null, null]]);
 
     [Fact]
-    public void A_table_comes_back_from_csv_and_from_a_workbook_as_it_was()
+    public void Tables_round_trip_through_csv_and_workbooks()
     {
         var csv = TableReader.Read(Loads.Csv()).Value;
         Assert.Equal(Loads.Titles, csv[0]);
@@ -30,14 +30,14 @@ public class TableTests
     [InlineData("a\tb\n1\t2")]
     [InlineData("\uFEFFa,b\n\n,\n1,2\n\n")]
     [InlineData("a,b\n\"1\",\" 2 \"")]
-    public void Commas_semicolons_and_tabs_part_cells_and_empty_lines_are_left_out(string text) =>
+    public void Commas_semicolons_and_tabs_separate_cells_and_blank_lines_are_skipped(string text) =>
         Assert.Equal([["a", "b"], ["1", "2"]], TableReader.Read(Encoding.UTF8.GetBytes(text)).Value);
 
     [Fact]
-    public void Letters_of_older_programs_are_read_too() => Assert.Equal("Montréal", TableReader.Read(Encoding.Latin1.GetBytes("Montréal,QC\n")).Value[0][0]);
+    public void Windows_1252_is_read_too() => Assert.Equal("Montréal", TableReader.Read(Encoding.Latin1.GetBytes("Montréal,QC\n")).Value[0][0]);
 
     [Fact]
-    public void What_is_no_table_is_said_to_be_none()
+    public void Anything_that_is_not_a_table_is_refused()
     {
         Assert.Equal("file.unreadable", TableReader.Read([0, 1, 2, 0, 3]).Problems[0].Code);
         Assert.Equal("file.unreadable", TableReader.Read([.. "PK\u0003\u0004 not a workbook"u8]).Problems[0].Code);
@@ -46,7 +46,7 @@ public class TableTests
     }
 
     [Fact]
-    public void Nothing_that_is_sent_breaks_the_reader() =>
+    public void No_input_crashes_the_reader() =>
         Gen.Byte.Array[0, 400].Sample(bytes =>
         {
             var read = TableReader.Read(bytes);
@@ -58,7 +58,7 @@ public class TableTests
     [InlineData("+1")]
     [InlineData("-2+3")]
     [InlineData("@SUM(A1)")]
-    public void Text_that_a_spreadsheet_would_take_for_a_formula_is_kept_from_being_one(string text)
+    public void Text_that_looks_like_a_formula_is_escaped(string text)
     {
         var cell = TableReader.Read(new Table(["x", "y"], [["a", text]]).Csv()).Value[1][1];
         Assert.NotEqual(text[0], cell[0]);

@@ -15,7 +15,7 @@ public class PostingTests
     internal static bool Balances(Entry e) => e.Lines.Sum(l => l.Debit) == e.Lines.Sum(l => l.Credit) && e.Lines.Count >= 2 && e.Lines.All(l => (l.Debit == 0) != (l.Credit == 0));
 
     [Fact]
-    public void Every_movement_of_money_balances_whatever_the_amounts() =>
+    public void Every_posting_balances_for_any_amounts() =>
         Gen.Select(Amount.List[1, 8], Amount, Amount, Gen.Int[0, 100]).Sample((charges, amount, other, share) =>
         {
             var applied = Money.Usd(Math.Round(amount.Amount * share / 100, 2));
@@ -40,7 +40,7 @@ public class PostingTests
         });
 
     [Fact]
-    public void A_reversal_undoes_every_account()
+    public void A_reversal_restores_every_account()
     {
         var entry = Postings.PaymentReceived(Some.Today, "check 1", 1, 7, Money.Usd(100), Money.Usd(60), Money.Usd(5));
         var both = entry.Lines.Concat(entry.Reversed(Some.Today, "bounced", EntrySource.PaymentReversal).Lines);
@@ -48,7 +48,7 @@ public class PostingTests
     }
 
     [Fact]
-    public void What_does_not_balance_cannot_be_made() =>
+    public void An_unbalanced_entry_cannot_be_created() =>
         Assert.Throws<InvalidOperationException>(() => Entry.Of(Some.Today, "x", EntrySource.Opening, 0, [new EntryLine("1000", 5, 0, Dimensions.None), new EntryLine("3000", 0, 4, Dimensions.None)]));
 
     [Theory]
@@ -58,10 +58,10 @@ public class PostingTests
     [InlineData(31, AgingBucket.Days31To60)]
     [InlineData(90, AgingBucket.Days61To90)]
     [InlineData(91, AgingBucket.Over90)]
-    public void Ages_are_counted_from_the_due_date(int days, AgingBucket bucket) => Assert.Equal(bucket, Aging.Bucket(Some.Today, Some.Today.PlusDays(days)));
+    public void Aging_counts_from_the_due_date(int days, AgingBucket bucket) => Assert.Equal(bucket, Aging.Bucket(Some.Today, Some.Today.PlusDays(days)));
 
     [Fact]
-    public void Months_of_any_length_age_by_days() => Assert.Equal(AgingBucket.Days31To60, Aging.Bucket(new LocalDate(2026, 1, 31), new LocalDate(2026, 3, 3)));
+    public void Aging_uses_days_not_months() => Assert.Equal(AgingBucket.Days31To60, Aging.Bucket(new LocalDate(2026, 1, 31), new LocalDate(2026, 3, 3)));
 }
 
 public class BooksByHandTests
@@ -72,7 +72,7 @@ public class BooksByHandTests
     private static JournalLine Line(string account, decimal debit, decimal credit) => new(account, debit > 0 ? Money.Usd(debit) : null, credit > 0 ? Money.Usd(credit) : null, Dimensions.None);
 
     [Fact]
-    public void An_entry_by_hand_balances_and_leaves_alone_what_papers_explain()
+    public void A_journal_entry_balances_and_refuses_control_accounts()
     {
         Assert.Equal(1200m, Journal.Draft(Today, "depreciation", [Line("5400", 1200, 0), Line("3000", 0, 1200)], Chart).Value.Total);
         Assert.Contains("$200.00 is missing on the credit side", Journal.Draft(Today, "x", [Line("5400", 1200, 0), Line("3000", 0, 1000)], Chart).Problems[0].Message);
@@ -92,11 +92,11 @@ public class BooksByHandTests
     [InlineData("5210", "fuel", AccountKind.Expense, null, "name")]
     [InlineData("5210", "Diesel", AccountKind.Expense, "4000", "parent")]
     [InlineData("5210", "Diesel", AccountKind.Expense, "5999", "parent")]
-    public void An_account_has_a_number_of_its_kind_a_name_of_its_own_and_is_part_of_one_of_its_kind(string code, string name, AccountKind kind, string? parent, string? wrong) =>
+    public void An_account_has_a_code_of_its_type_a_unique_name_and_a_parent_of_its_type(string code, string name, AccountKind kind, string? parent, string? wrong) =>
         Assert.Equal(wrong, ChartOfAccounts.Add(code, name, kind, parent, Chart).Problems.Select(p => p.Field).FirstOrDefault());
 
     [Fact]
-    public void Months_are_closed_up_to_one_that_is_over_and_opened_from_one_on_with_a_reason()
+    public void Months_are_closed_once_over_and_reopened_with_a_reason()
     {
         var open = new BookPeriods(new HashSet<LocalDate>());
         var first = new LocalDate(2026, 7, 19);
@@ -112,7 +112,7 @@ public class BooksByHandTests
     }
 
     [Fact]
-    public void Profit_is_income_less_expense_by_group_and_what_belongs_to_none_comes_last()
+    public void Profit_is_income_less_expense_by_group_with_ungrouped_amounts_last()
     {
         ProfitCell Cell(string key, string code, decimal amount) => new(key, key, code, ChartOfAccounts.KindOf(code), Money.Usd(amount));
         var groups = Profit.Groups(ProfitBy.Driver, [Cell("7", "4000", 1000), Cell("7", "5100", 400), Cell("9", "4000", 900), Cell("9", "5100", 100), Cell("", "6100", 300)], new Dictionary<string, (int, int)> { ["7"] = (2, 480) });

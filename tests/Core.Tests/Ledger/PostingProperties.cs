@@ -136,7 +136,7 @@ public class PostingProperties
     [InlineData(100, 99.99)]
     [InlineData(100.001, 100.001)]
     [InlineData(-5, -5)]
-    public void What_does_not_balance_or_is_no_whole_cent_is_refused(double debit, double credit) =>
+    public void Unbalanced_entries_and_fractional_cents_are_refused(double debit, double credit) =>
         Assert.Throws<InvalidOperationException>(() => Entry.Of(On, "wrong", EntrySource.Journal, 1,
             [new EntryLine("1000", (decimal)debit, 0, Dimensions.None), new EntryLine("4000", 0, (decimal)credit, Dimensions.None)]));
 

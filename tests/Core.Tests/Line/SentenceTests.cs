@@ -33,10 +33,10 @@ public class SentenceTests
 
     [Theory]
     [MemberData(nameof(Summary))]
-    public void Is_taken_apart_as_it_was_meant(string summary, string meant) => Assert.Equal(meant, Meaning(Sentences.Read(summary)));
+    public void Is_parsed_as_intended(string summary, string meant) => Assert.Equal(meant, Meaning(Sentences.Read(summary)));
 
     [Fact]
-    public void A_time_is_the_last_one_that_has_passed_at_the_stop()
+    public void A_time_is_its_latest_occurrence_at_the_stop()
     {
         // It is 09:42 in Missoula: 09:40 is two minutes ago, 23:30 was yesterday.
         Assert.Equal(Some.Now - Duration.FromMinutes(2), Sentences.Read("2041 left 0940").When(Some.Now, Some.Mountain));
@@ -44,7 +44,7 @@ public class SentenceTests
     }
 
     [Fact]
-    public void A_new_time_is_the_next_one_that_comes_at_the_stop()
+    public void A_new_time_is_its_next_occurrence_at_the_stop()
     {
         var promised = Some.In(6);
         Assert.Equal(Instant.FromUtc(2026, 11, 23, 23, 30), Sentences.Read("2041 eta 1630").ExpectedAt(promised, Some.Now, Some.Mountain));
@@ -61,7 +61,7 @@ public class SentenceTests
     }
 
     [Fact]
-    public void The_stop_is_the_one_being_worked()
+    public void The_stop_is_the_one_in_progress()
     {
         var pickup = Some.Stop(1, StopKind.Pickup, Some.Creamery, -3);
         var delivery = Some.Stop(2, StopKind.Delivery, Some.ColdStore, 5);
@@ -74,7 +74,7 @@ public class SentenceTests
     }
 
     [Fact]
-    public void Nothing_that_can_be_typed_breaks_it()
+    public void No_input_crashes_it()
     {
         string[] words = ["2041", "left", "late", "delayed", "short", "3", "cases", "eta", "1630", "25:99", "tomorrow", "seal", "#", "because", ",", "note", "an", "hour", "and a half", "ago", "refused", "@", "9999999999999", "1.5", "h"];
         Gen.Int[0, words.Length - 1].Array[0, 12].Select(w => string.Join(' ', w.Select(i => words[i]))).Sample(text => Sentences.Read(text).Words is not null, iter: 5000);

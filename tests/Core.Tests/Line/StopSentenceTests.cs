@@ -42,7 +42,7 @@ public class StopSentenceTests
     [InlineData("kalispell billings at stop", 2, null)]
     [InlineData("6145 at billings", 2, null)]
     [InlineData("6145 at rapid city", 3, "Stop 2 is not complete yet: record its departure first.")]
-    public void The_town_that_was_said_is_the_stop(string said, long stop, string? problem)
+    public void A_named_town_is_the_stop(string said, long stop, string? problem)
     {
         var read = Read(said, Load(Now - Duration.FromHours(12)));
         Assert.NotNull(read);
@@ -86,7 +86,7 @@ public class StopSentenceTests
     }
 
     [Fact]
-    public void What_came_short_is_still_reported_when_the_delivery_was_recorded_before()
+    public void A_shortage_is_reported_even_after_the_delivery_was_recorded()
     {
         var delivered = Load(Now - Duration.FromHours(20));
         delivered[1] = delivered[1] with { Stop = delivered[1].Stop with { Arrived = Now - Duration.FromHours(10), Delivered = Now - Duration.FromHours(10), Left = Now - Duration.FromHours(9) } };

@@ -41,7 +41,7 @@ public class LoadStateTests
     public void One_delivery_of_two_leaves_it_rolling() => Assert.Equal(LoadState.Rolling, LoadStates.Derive(Facts([Loaded, Dropped, Drop])));
 
     [Fact]
-    public void Two_legs_are_covered_only_when_both_have_someone() =>
+    public void Two_legs_are_covered_only_when_both_are_assigned() =>
         Assert.Equal(LoadState.Booked, LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], [true, false], false, false, false)));
 
     [Fact]
@@ -51,7 +51,7 @@ public class LoadStateTests
 public class BookingTests
 {
     [Fact]
-    public void A_whole_order_is_booked_with_instants_in_the_places_own_zones()
+    public void A_complete_order_is_booked_with_instants_in_each_places_zone()
     {
         var load = Some.Book(Some.Order()).Value;
         Assert.Equal(Instant.FromUtc(2026, 11, 24, 13, 0), load.Stops[0].At!.Value.From);
@@ -83,7 +83,7 @@ public class BookingTests
     [InlineData("too heavy", "freight[0].weightLb")]
     [InlineData("far year", "stops[0].from")]
     [InlineData("long words", "driverInstructions")]
-    public void What_cannot_be_is_refused_by_its_field(string what, string field)
+    public void Impossible_input_is_refused_by_its_field(string what, string field)
     {
         var order = Some.Order();
         var (first, last) = (order.Stops[0], order.Stops[1]);
@@ -103,7 +103,7 @@ public class BookingTests
     }
 
     [Fact]
-    public void What_cannot_be_reached_in_time_is_warned_of_and_still_booked()
+    public void An_unreachable_appointment_warns_and_still_books()
     {
         var order = Some.Order();
         var booked = Some.Book(order with { Stops = [order.Stops[0], order.Stops[1] with { From = Some.Today.PlusDays(1) + new LocalTime(9, 0) }] });
@@ -111,7 +111,7 @@ public class BookingTests
     }
 
     [Fact]
-    public void Never_throws_whatever_is_typed()
+    public void Never_throws_for_any_input()
     {
         var text = Gen.OneOf(Gen.Int[0, 0].Select(_ => (string?)null), Gen.String.Select(s => (string?)s));
         var when = Gen.OneOf(Gen.Int[0, 0].Select(_ => (LocalDateTime?)null), Gen.Int[-5000, 5000].Select(h => (LocalDateTime?)(Some.Today + LocalTime.Midnight).PlusHours(h)));
@@ -129,11 +129,11 @@ public class BookingTests
     [InlineData(ChargeBasis.PerMile, "0.4567", 344, 157.10)]
     [InlineData(ChargeBasis.PerCwt, "3.25", 344, 1248.00)]
     [InlineData(ChargeBasis.Percent, "12.5", 344, 137.56)]
-    public void Charges_are_reckoned_from_miles_weight_or_line_haul_to_the_cent(ChargeBasis basis, string rate, int miles, double expected) =>
+    public void Charges_are_calculated_from_miles_weight_or_line_haul_to_the_cent(ChargeBasis basis, string rate, int miles, double expected) =>
         Assert.Equal((decimal)expected, ChargePrices.Price(basis, null, decimal.Parse(rate), miles, 38_400, Money.Usd(1100.50m)).Value.Amount.Amount);
 
     [Fact]
-    public void What_a_charge_is_reckoned_from_must_be_known()
+    public void The_quantity_of_a_charge_must_be_known()
     {
         Assert.Equal("quantity", ChargePrices.Price(ChargeBasis.PerMile, null, 2m, null, 100, null).Problems[0].Code);
         Assert.Equal("quantity", ChargePrices.Price(ChargeBasis.PerCwt, null, 2m, 10, null, null).Problems[0].Code);
@@ -143,7 +143,7 @@ public class BookingTests
     }
 
     [Fact]
-    public void A_percentage_is_of_the_line_haul_wherever_it_stands_and_the_load_is_worth_the_sum()
+    public void A_percentage_is_of_the_line_haul_in_any_order_and_charges_add_up()
     {
         var load = Some.Book(Some.Order() with
         {
@@ -157,18 +157,18 @@ public class BookingTests
     [InlineData("un1993", true, "UN1993")]
     [InlineData("1993", true, "UN1993")]
     [InlineData("NA 1993", true, "NA1993")]
-    public void An_identification_number_is_kept_as_the_regulation_writes_it(string typed, bool hazmat, string kept) =>
+    public void A_un_number_is_stored_in_the_regulations_form(string typed, bool hazmat, string kept) =>
         Assert.Equal(kept, Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", 4, 1, 900, null, 48, 40, 60, hazmat, typed)] }).Value.Freight[0].UnNumber);
 
     [Theory]
     [InlineData("UN19933", true)]
     [InlineData("paint", true)]
     [InlineData("UN1993", false)]
-    public void A_wrong_identification_number_is_refused(string typed, bool hazmat) =>
+    public void An_invalid_un_number_is_refused(string typed, bool hazmat) =>
         Assert.Equal("freight[0].unNumber", Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", null, null, null, null, Hazmat: hazmat, UnNumber: typed)] }).Problems.Single().Field);
 
     [Fact]
-    public void References_and_a_typed_number_are_kept_and_empty_lines_are_not()
+    public void References_and_a_typed_number_are_stored_and_empty_lines_are_not()
     {
         var order = Some.Order() with { Number = "MT-77/1", References = [new ReferenceOrder(ReferenceKind.Seal, " 88213 "), new ReferenceOrder(ReferenceKind.PickupNumber, "")] };
         var load = Some.Book(order).Value;
@@ -186,14 +186,14 @@ public class BookingTests
         Booking.Decide(Some.Roads, Some.Order() with { Draft = draft, CustomFields = values.ToDictionary(v => v.Field, v => v.Value) }, Some.Places, true, Some.Today, CustomFields);
 
     [Fact]
-    public void Own_fields_are_read_by_what_they_take()
+    public void Custom_fields_are_parsed_by_type()
     {
         var kept = BookOwn(false, (1, " 4410 "), (2, "1,200.5"), (3, "2026-12-01"), (4, "fall")).Value.CustomFields;
         Assert.Equal(["4410", "1200.5", "2026-12-01", "Fall"], kept.OrderBy(k => k.Key).Select(k => k.Value));
     }
 
     [Fact]
-    public void Own_fields_refuse_what_they_do_not_take_and_a_draft_may_leave_them()
+    public void Custom_fields_refuse_wrong_values_and_are_optional_on_drafts()
     {
         Assert.Equal(["customFields[1]", "customFields[2]", "customFields[3]", "customFields[4]", "customFields[9]"], BookOwn(false, (2, "many"), (3, "soon"), (4, "Winter"), (9, "x")).Problems.Select(p => p.Field));
         Assert.True(BookOwn(true).Ok);
@@ -207,7 +207,7 @@ public class BookingTests
     }
 
     [Fact]
-    public void Credit_counts_what_is_open_what_is_not_billed_and_this_load()
+    public void Credit_counts_open_invoices_unbilled_loads_and_this_load()
     {
         static string? Hold(decimal? limit, decimal load) => Credit.Hold("Snowberry Creamery", limit is { } l ? Money.Usd(l) : null, Money.Usd(6_000m), Money.Usd(3_000m), Money.Usd(load));
         Assert.Null(Hold(null, 1_000_000m));

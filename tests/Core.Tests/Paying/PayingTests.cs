@@ -16,7 +16,7 @@ public class DriverWeekTests
     private static WorkedLeg Leg(long id, int miles, int day) => new(id, id, $"20{id:00}", 118, "Missoula to Boise", miles, Monday.PlusDays(day));
 
     [Fact]
-    public void A_week_is_its_legs_its_days_out_and_less_what_was_drawn()
+    public void A_settlement_is_legs_and_days_out_less_advances()
     {
         var week = DriverSettlement.Settle(
             Monday, Agreement, [Leg(3, 357, 1), Leg(8, 664, 3), Leg(12, 400, 7)],
@@ -29,14 +29,14 @@ public class DriverWeekTests
     }
 
     [Fact]
-    public void A_draw_larger_than_the_week_leaves_the_rest_for_the_next()
+    public void An_advance_larger_than_the_week_leaves_the_rest_for_the_next()
     {
         var week = DriverSettlement.Settle(Monday, Agreement, [Leg(1, 100, 0)], [], [new OpenAdvance(1, Monday, null, Money.Usd(500))]);
         Assert.Equal((Money.Usd(60), Money.Zero()), (week.Deducted, week.Net));
     }
 
     [Fact]
-    public void Every_leg_is_paid_in_exactly_one_week_and_no_draw_takes_more_than_was_earned() =>
+    public void Every_leg_is_paid_in_exactly_one_week_and_no_advance_takes_more_than_was_earned() =>
         Gen.Select(Gen.Int[1, 2000].List[0, 12], Gen.Int[0, 27].List[12, 12], Gen.Int[1, 90_000].List[0, 4]).Sample((miles, days, advances) =>
         {
             var legs = miles.Select((m, i) => Leg(i + 1, m, days[i])).ToList();
@@ -47,7 +47,7 @@ public class DriverWeekTests
         });
 
     [Fact]
-    public void Each_kind_of_rate_pays_for_what_it_is_agreed_for_from_its_day_on()
+    public void Each_pay_rate_pays_its_unit_from_its_start_date()
     {
         var agreement = new DriverAgreement(
         [
@@ -75,7 +75,7 @@ public class DriverWeekTests
         Assert.Equal(Money.Usd((decimal)share), DriverAgreement.Share(Money.Usd((decimal)haul), miles, all, legs));
 
     [Fact]
-    public void What_is_kept_back_beyond_the_week_is_carried_over_and_draws_wait()
+    public void Deductions_beyond_the_week_are_carried_over_and_advances_wait()
     {
         var recurring = new[] { new RecurringDeduction(1, "insurance", Money.Usd(80), "2200", Monday, null), new RecurringDeduction(2, "ended", Money.Usd(500), "2200", Monday.PlusDays(-30), Monday.PlusDays(-1)) };
         var week = DriverSettlement.Settle(Monday, Agreement, [Leg(1, 100, 0)], [], [new OpenAdvance(4, Monday, null, Money.Usd(10))], [new PayItem(3, PayItemKind.Deduction, Monday, "damage", null, Money.Usd(50), "2200")], recurring);
@@ -88,7 +88,7 @@ public class DriverWeekTests
     }
 
     [Fact]
-    public void Over_any_weeks_what_he_gets_and_owes_is_what_he_earned_less_what_was_kept_back() =>
+    public void Over_any_weeks_net_pay_and_carryover_equal_earnings_less_deductions() =>
         Gen.Select(Gen.Int[0, 400].Array[6], Gen.Int[0, 300].Array[6], Gen.Int[0, 200]).Sample((miles, off, weekly) =>
         {
             var recurring = weekly > 0 ? new[] { new RecurringDeduction(1, "x", Money.Usd(weekly), "2200", Monday, null) } : [];
@@ -125,7 +125,7 @@ public class VendorBillTests
     private static BillLineOrder Line(string account, decimal amount) => new(account, null, Money.Usd(amount), null, null, null);
 
     [Fact]
-    public void The_lines_of_a_bill_come_to_its_amount_in_accounts_that_may_be_typed()
+    public void Bill_lines_add_up_to_the_amount_in_accounts_open_to_entry()
     {
         Assert.Equal("5000", VendorBill.Lines(Money.Usd(700), null, 4, Chart).Value.Single().Account);
         Assert.Equal("lines", VendorBill.Lines(Money.Usd(700), null, null, Chart).Problems[0].Field);
@@ -138,7 +138,7 @@ public class VendorBillTests
     }
 
     [Fact]
-    public void A_bill_approved_for_less_takes_the_difference_off_its_last_lines() =>
+    public void A_bill_approved_for_less_reduces_its_last_lines() =>
         Gen.Select(Gen.Int[1, 90_000].List[1, 6], Gen.Int[0, 100]).Sample((cents, percent) =>
         {
             var lines = cents.Select(c => new BillLine("5400", null, Money.Usd(c / 100m), null, null, null)).ToList();
@@ -148,7 +148,7 @@ public class VendorBillTests
         });
 
     [Fact]
-    public void Who_approved_does_not_pay_where_the_house_wants_it_so()
+    public void Approver_and_payer_differ_where_the_company_requires_it()
     {
         Assert.NotNull(TwoPeople.Refuses(3, 3, required: true));
         Assert.Null(TwoPeople.Refuses(3, 4, required: true));
@@ -161,7 +161,7 @@ public class BillMatchTests
     private static readonly BillMatch Over = BillMatch.Of(Money.Usd(1200), Money.Usd(1340));
 
     [Fact]
-    public void A_bill_over_what_was_agreed_is_approved_only_with_a_reason()
+    public void A_bill_over_the_agreed_amount_is_approved_only_with_a_reason()
     {
         Assert.Equal(Money.Usd(140), Over.Difference);
         Assert.Equal("over.agreed", Over.Approve(Money.Usd(1340), " ").Problems[0].Code);

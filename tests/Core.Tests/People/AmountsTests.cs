@@ -11,7 +11,7 @@ public class AmountsTests
 
     /// <summary>Whatever amount stands in a sentence, and in whatever currency, no digit of it remains.</summary>
     [Fact]
-    public void Nothing_of_an_amount_is_left_in_a_sentence() =>
+    public void No_part_of_an_amount_remains_in_a_sentence() =>
         Gen.Select(Gen.Long[-9_999_999_999, 9_999_999_999], Gen.Bool).Sample((cents, canadian) =>
         {
             var amount = new Money(cents / 100m, canadian ? Currency.CAD : Currency.USD).Formatted;
@@ -20,11 +20,11 @@ public class AmountsTests
         });
 
     [Fact]
-    public void Numbers_that_are_no_amounts_stay() =>
+    public void Numbers_that_are_not_amounts_stay() =>
         Assert.Equal("6131: 22 pallets, 43,800 lb, 786 mi, due Nov 24, 14:30", Amounts.Remove("6131: 22 pallets, 43,800 lb, 786 mi, due Nov 24, 14:30"));
 
     [Fact]
-    public void Amounts_are_shown_to_who_sees_rates_and_margins_and_to_a_driver_about_their_own_pay()
+    public void Amounts_are_shown_with_the_right_and_to_drivers_about_their_own_pay()
     {
         const string sentence = "Rate for 6131 changed to $2,570.00";
         Assert.Equal(sentence, Amounts.Trim(With(Right.RatesSee, Right.MarginsSee), sentence));

@@ -57,12 +57,12 @@ public class RightsTests
         });
 
     [Fact]
-    public void Nobody_gives_a_right_they_do_not_have() =>
+    public void Nobody_grants_a_right_they_do_not_have() =>
         Gen.Select(Some, Some).Sample((giver, given) =>
             UserRules.RefusesRights(new Access(giver), given) is null == given.All(r => giver.Contains(r) || r is Right.TripsOwn or Right.SessionOwn));
 
     [Fact]
-    public void Two_who_may_the_same_share_an_answer_and_no_others() =>
+    public void Answers_are_shared_only_between_users_with_equal_rights() =>
         Gen.Select(Some, Some, Gen.Long[1, 3], Gen.Long[1, 3]).Sample((a, b, one, two) => new Access(a, one).Key == new Access(b, two).Key == (a.SetEquals(b) && one == two));
 
     private static Gen<HashSet<Right>> Some => Gen.Int[0, Enum.GetValues<Right>().Length - 1].Select(i => Enum.GetValues<Right>()[i]).Array[0, 12].Select(r => r.ToHashSet());
@@ -151,7 +151,7 @@ public class PasswordRulesTests
     [InlineData("Pat.Lund-Sixmile1", "password.own")]
     [InlineData("nine gravel cottonwood", null)]
     [InlineData("Пятница вечером мост", null)]
-    public void Which_are_refused(string? password, string? code) =>
+    public void Refused_passwords(string? password, string? code) =>
         Assert.Equal(code, PasswordRules.Refuses(password, Common, ["pat.lund", "Pat Lund", "pat@sixmile.example", "Sixmile Freight"])?.Code);
 
     [Fact]
@@ -181,6 +181,6 @@ public class MoneyLimitTests
     [InlineData(500.01, 500, false, true)]
     [InlineData(500.01, 500, true, false)]
     [InlineData(9_000_000, null, false, false)]
-    public void One_person_alone_sends_up_to_the_limit(decimal amount, int? limit, bool mayExceed, bool refused) =>
+    public void One_person_alone_pays_up_to_the_limit(decimal amount, int? limit, bool mayExceed, bool refused) =>
         Assert.Equal(refused, MoneyLimit.Refuses(SoleMoney.Advance, SteadyLark.Core.Basics.Money.Usd(amount), limit is { } max ? SteadyLark.Core.Basics.Money.Usd(max) : null, r => mayExceed && r == Right.LimitExceed) is not null);
 }

@@ -17,7 +17,7 @@ public class SignInLimitsTests
         Assert.Equal(waits, SignInLimits.MustWait(new SignInAttempts(both, ofLogin, fromAddress), known));
 
     [Fact]
-    public void What_strangers_do_elsewhere_never_keeps_the_owner_of_a_name_from_their_own_desk() =>
+    public void Strangers_never_lock_out_the_owner_of_a_name_at_a_known_address() =>
         Gen.Int[0, 100_000].Sample(strangers => !SignInLimits.MustWait(new SignInAttempts(1, strangers, 1), known: true));
 
     [Fact]
@@ -42,7 +42,7 @@ public class EventRightsTests
     [InlineData("session.failed", Role.Bookkeeper, false)]
     [InlineData("role.changed", Role.Owner, true)]
     [InlineData("load.paid", Role.Dispatcher, false)]
-    public void Who_is_told_of_what(string kind, Role role, bool told) => Assert.Equal(told, EventRights.MayHear(new Access(Rights.Of(role)), kind));
+    public void Events_are_visible_by_right(string kind, Role role, bool told) => Assert.Equal(told, EventRights.MayHear(new Access(Rights.Of(role)), kind));
 
     [Theory]
     [InlineData("load.covered", "2087 assigned to Two Forks at $1,850.00", "2087 assigned to Two Forks at $–")]

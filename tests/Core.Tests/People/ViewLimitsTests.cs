@@ -33,14 +33,14 @@ public class ViewLimitsTests
     }
 
     [Fact]
-    public void What_has_no_customer_or_office_is_hidden_from_who_sees_only_some()
+    public void Records_without_customer_or_office_are_hidden_by_those_limits()
     {
         Assert.False(Sees(new ViewLimits(Customers: [3]), Load with { CustomerId = null }));
         Assert.False(Sees(new ViewLimits(Offices: [1]), Load with { OfficeId = null }));
     }
 
     [Fact]
-    public void A_driver_group_sees_its_drivers_loads_and_those_nobody_has_but_no_carriers_loads()
+    public void A_driver_group_sees_its_drivers_and_uncovered_loads_but_no_carriers_loads()
     {
         var limits = new ViewLimits(DriverGroups: [2]);
         Assert.True(Sees(limits, Load with { Assigned = false, DriverGroups = [] }));

@@ -9,12 +9,12 @@ public class DriveTests
     private static readonly Gen<GeoPoint> Point = Gen.Select(Gen.Double[25, 60], Gen.Double[-130, -65], (lat, lon) => new GeoPoint(lat, lon));
 
     [Fact]
-    public void A_degree_of_a_meridian_is_as_long_as_the_mean_radius_says() =>
+    public void A_degree_of_a_meridian_follows_from_the_mean_radius() =>
         // 2π × 6,371.0088 km / 360 = 111.1951 km = 69.0934 mi.
         Assert.Equal(69.0934, GreatCircle.Miles(new GeoPoint(46, -114), new GeoPoint(47, -114)), 3);
 
     [Fact]
-    public void Distances_are_symmetric_and_keep_the_triangle() =>
+    public void Distances_are_symmetric_and_satisfy_the_triangle_inequality() =>
         Gen.Select(Point, Point, Point).Sample((a, b, c) =>
             Math.Abs(GreatCircle.Miles(a, b) - GreatCircle.Miles(b, a)) < 1e-9
             && GreatCircle.Miles(a, c) <= GreatCircle.Miles(a, b) + GreatCircle.Miles(b, c) + 1e-9);
@@ -36,7 +36,7 @@ public class DriveTests
         Gen.Select(Gen.Double[0, 3000], Gen.Double[0, 500]).Sample((minutes, more) => new Drive(0, minutes + more).DoorToDoor >= new Drive(0, minutes).DoorToDoor);
 
     [Fact]
-    public void Miles_set_by_hand_are_driven_at_the_same_speed()
+    public void Manual_miles_are_driven_at_the_same_speed()
     {
         Assert.Equal(new Drive(120, 180), new Drive(100, 150).Set(120));
         Assert.Equal(new Drive(100, 150), new Drive(100, 150).Set(null));

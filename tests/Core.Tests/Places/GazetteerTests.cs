@@ -26,7 +26,7 @@ public class GazetteerTests
     [InlineData("Coeur d'Alene Idaho", "Coeur d'Alene ID")]
     [InlineData("New York NY", "New York NY")]
     [InlineData("West Fargo, N Dak, USA", "West Fargo ND")]
-    public void A_town_in_any_common_writing_is_that_town(string typed, string meant) => Assert.Equal(meant, Known.Resolve(typed).Sure?.Label);
+    public void A_town_is_found_in_any_common_form(string typed, string meant) => Assert.Equal(meant, Known.Resolve(typed).Sure?.Label);
 
     [Theory]
     [InlineData("59701", "Butte", "MT")]
@@ -34,7 +34,7 @@ public class GazetteerTests
     [InlineData("Butte MT 59701", "Butte", "MT")]
     [InlineData("T1J 0P3", "Lethbridge", "AB")]
     [InlineData("t1j0p3", "Lethbridge", "AB")]
-    public void A_postal_code_is_its_area(string typed, string town, string region)
+    public void A_postal_code_is_found(string typed, string town, string region)
     {
         var sure = Known.Resolve(typed).Sure!;
         Assert.Equal((ResolvedAs.PostalCode, region), (sure.As, sure.Region));
@@ -42,7 +42,7 @@ public class GazetteerTests
     }
 
     [Fact]
-    public void Coordinates_are_told_by_the_town_they_lie_near()
+    public void Coordinates_are_named_by_the_nearest_town()
     {
         var sure = Known.Resolve("46.87,-113.99").Sure!;
         Assert.Equal((ResolvedAs.Coordinates, "in Missoula MT", "America/Denver"), (sure.As, sure.Label, sure.Zone));
@@ -57,7 +57,7 @@ public class GazetteerTests
     [InlineData("Salem")]
     [InlineData("Fairview")]
     [InlineData("Franklin")]
-    public void A_name_of_many_towns_is_left_to_the_one_who_asked(string typed)
+    public void A_name_of_many_towns_is_left_to_the_user(string typed)
     {
         var answer = Known.Resolve(typed);
         Assert.Null(answer.Sure);
@@ -72,7 +72,7 @@ public class GazetteerTests
     [InlineData("Sacremento CA", "Sacramento CA")]
     [InlineData("Albuquerqe NM", "Albuquerque NM")]
     [InlineData("Saskatoom SK", "Saskatoon SK")]
-    public void A_misspelt_town_is_proposed_and_not_picked(string typed, string meant)
+    public void A_misspelled_town_is_suggested_and_not_chosen(string typed, string meant)
     {
         var answer = Known.Resolve(typed);
         Assert.Null(answer.Sure);
@@ -81,7 +81,7 @@ public class GazetteerTests
     }
 
     [Fact]
-    public void What_is_not_there_is_said_in_words()
+    public void An_unknown_place_is_explained()
     {
         Assert.Contains("spelling", Known.Resolve("Qwertyuiop Xyzzy").Why, StringComparison.Ordinal);
         Assert.Contains("Mexico", Known.Resolve("Monterrey, Nuevo Leon, Mexico").Why, StringComparison.Ordinal);
@@ -94,7 +94,7 @@ public class GazetteerTests
     }
 
     [Fact]
-    public void The_address_book_comes_first_by_its_names()
+    public void Address_book_names_come_first()
     {
         NamedPlace[] book = [new(7, "Snowberry Creamery", "Great Falls", "MT", new GeoPoint(47.5, -111.3), "America/Denver")];
         Assert.Equal(7, Known.Resolve("snowberry creamery", book).Sure?.PlaceId);
@@ -130,7 +130,7 @@ public class GazetteerTests
     [InlineData("Regina SK", "America/Regina")]
     [InlineData("Cranbrook BC", "America/Edmonton")]
     [InlineData("Dawson Creek BC", "America/Dawson_Creek")]
-    public void A_town_keeps_the_time_of_its_county(string town, string zone)
+    public void A_town_has_its_countys_time_zone(string town, string zone)
     {
         var tz = NodaTime.DateTimeZoneProviders.Tzdb;
         var here = tz[Known.Resolve(town).Sure!.Zone];

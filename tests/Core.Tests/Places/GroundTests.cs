@@ -14,7 +14,7 @@ public class GroundTests
     private static readonly GeoPoint Billings = new(45.7833, -108.5007);
 
     [Fact]
-    public void A_circle_holds_what_is_within_its_radius() =>
+    public void A_circle_contains_points_within_its_radius() =>
         Gen.Select(Gen.Double[-0.2, 0.2], Gen.Double[-0.2, 0.2], Gen.Double[0.02, 20]).Sample((north, east, miles) =>
         {
             var point = new GeoPoint(Butte.Latitude + north, Butte.Longitude + east);
@@ -22,7 +22,7 @@ public class GroundTests
         });
 
     [Fact]
-    public void A_polygon_holds_its_inside_and_its_border_and_refuses_to_cross_itself()
+    public void A_polygon_contains_its_interior_and_border_and_may_not_cross_itself()
     {
         GeoPoint[] yard = [new(46.00, -112.54), new(46.01, -112.54), new(46.01, -112.52), new(46.005, -112.53), new(46.00, -112.52)];
         var fence = Geofence.Around(Butte, yard).Value;
@@ -37,7 +37,7 @@ public class GroundTests
     }
 
     [Fact]
-    public void Near_is_what_each_way_by_itself_says()
+    public void Near_agrees_with_each_single_route()
     {
         var random = new Random(7);
         var lots = Enumerable.Range(0, 60).Select(_ => new GeoPoint(44 + (random.NextDouble() * 4.5), -116 + (random.NextDouble() * 12))).ToArray();
@@ -72,7 +72,7 @@ public class GroundTests
     }
 
     [Fact]
-    public void A_drive_is_the_way_it_would_draw_and_remembered_in_both_directions()
+    public void A_drive_matches_its_drawn_route_and_is_cached_in_both_directions()
     {
         var known = new CachedRoads(Router);
         Assert.Equal(Router.Route(Butte, Billings)!.Miles, known.Between(Butte, Billings).Miles, 6);
@@ -84,7 +84,7 @@ public class GroundTests
     }
 
     [Fact]
-    public void Directions_lose_their_crumbs_and_no_miles() =>
+    public void Directions_drop_short_steps_and_keep_all_miles() =>
         Gen.Select(Gen.Int[0, 400], Gen.Int[0, 400]).Sample((a, b) =>
         {
             var (from, to) = (new GeoPoint(40 + (a / 100.0), -110 + (b / 100.0)), new GeoPoint(44 - (b / 100.0), -100 + (a / 100.0)));
@@ -96,7 +96,7 @@ public class GroundTests
         }, iter: 40);
 
     [Fact]
-    public void A_point_along_a_line_is_as_far_along_as_asked() =>
+    public void A_point_along_a_line_is_at_the_requested_distance() =>
         Gen.Double[0, 1].Sample(share =>
         {
             var line = Router.Route(Butte, Billings)!.Line;
@@ -115,10 +115,10 @@ public class GroundTests
     [InlineData("25:00", null)]
     [InlineData("13 pm", null)]
     [InlineData("noonish", null)]
-    public void A_time_of_day_is_read_as_people_write_it(string text, int? minutes) => Assert.Equal(minutes, (int?)AddressLines.Time(text));
+    public void A_time_of_day_is_parsed_in_common_forms(string text, int? minutes) => Assert.Equal(minutes, (int?)AddressLines.Time(text));
 
     [Fact]
-    public void A_list_is_read_by_its_head_or_by_how_its_cells_look()
+    public void A_list_is_parsed_by_its_header_or_the_form_of_its_cells()
     {
         var headed = AddressLines.Read([["Name", "Street", "City", "State", "ZIP", "Service minutes", "Open", "Close", "Pallets"], ["Dock", "1 Mill Road", "Butte", "MT", "59701", "20", "8:00", "12:00", "3"], ["", "", "", "", "", "x", "", "", ""]]);
         Assert.Equal(("1 Mill Road, Butte, MT, 59701", "Dock", 20d, 480d, 720d, 3L), (headed[0].Address, headed[0].Name, headed[0].Service, headed[0].Opens, headed[0].Closes, headed[0].Demand));
@@ -132,7 +132,7 @@ public class GroundTests
     }
 
     [Fact]
-    public void Figures_of_a_point_are_the_address_in_one_cell_in_two_or_in_columns_of_their_own()
+    public void Coordinates_are_read_from_one_cell_two_cells_or_columns()
     {
         var bare = AddressLines.Read([["Yard", "46.87, -113.99", "10", "8-12"], ["Yard", "46.87", "-113.99", "10"], ["46.87,-113.99"]]);
         Assert.All(bare, l => Assert.Equal("46.87,-113.99", l.Address.Replace(" ", "", StringComparison.Ordinal)));

@@ -26,7 +26,7 @@ public class PricingTests
     [InlineData(ChargeBasis.PerMile, "quantity")]
     [InlineData(ChargeBasis.PerCwt, "quantity")]
     [InlineData(ChargeBasis.Percent, "quantity")]
-    public void What_a_rate_is_of_must_be_known(ChargeBasis basis, string code) => Assert.Equal(code, ChargePrices.Price(basis, null, 2m, null, null, null).Problems[0].Code);
+    public void A_rates_quantity_must_be_known(ChargeBasis basis, string code) => Assert.Equal(code, ChargePrices.Price(basis, null, 2m, null, null, null).Problems[0].Code);
 
     [Theory]
     [InlineData(null, "missing")]
@@ -34,10 +34,10 @@ public class PricingTests
     [InlineData(-1.0, "rate")]
     [InlineData(100_000.5, "rate")]
     [InlineData(1.00001, "rate")]
-    public void A_rate_that_is_none_is_refused(double? rate, string code) => Assert.Equal(code, ChargePrices.Price(ChargeBasis.PerMile, null, (decimal?)rate, 100, null, null).Problems[0].Code);
+    public void An_invalid_rate_is_refused(double? rate, string code) => Assert.Equal(code, ChargePrices.Price(ChargeBasis.PerMile, null, (decimal?)rate, 100, null, null).Problems[0].Code);
 
     [Fact]
-    public void A_flat_charge_is_what_it_is_and_may_be_nothing_yet()
+    public void A_flat_charge_keeps_its_amount_and_may_be_empty()
     {
         Assert.Equal(Money.Usd(75m), ChargePrices.Price(ChargeBasis.Flat, 75m, null, null, null, null).Value.Amount);
         Assert.Equal(Money.Zero(), ChargePrices.Price(ChargeBasis.Flat, null, null, null, null, null).Value.Amount);
@@ -47,7 +47,7 @@ public class PricingTests
     }
 
     [Fact]
-    public void The_least_rate_is_never_below_the_miles_and_at_most_a_step_above() =>
+    public void The_minimum_rate_covers_the_miles_and_is_at_most_a_step_above() =>
         Gen.Select(Gen.Int[0, 1500], Gen.Int[0, 4000], Gen.Int[0, 500], Gen.OneOf(Gen.Const(1), Gen.Const(5), Gen.Const(25), Gen.Const(50))).Sample((empty, loaded, cents, step) =>
         {
             var min = MinimumRate.Of(empty, loaded, cents / 100m, step).Amount;
@@ -56,7 +56,7 @@ public class PricingTests
         });
 
     [Fact]
-    public void A_margin_is_what_is_left_and_its_part_of_the_revenue()
+    public void A_margin_is_revenue_less_cost_and_its_percentage()
     {
         Assert.Equal(new Margin(Money.Usd(350m), 18.9m), Margin.Of(Haul, Money.Usd(1500m)));
         Assert.Equal(new Margin(Money.Usd(-150m), -8.1m), Margin.Of(Haul, Money.Usd(2000m)));

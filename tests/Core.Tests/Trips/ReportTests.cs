@@ -31,7 +31,7 @@ public class ReportTests
     [InlineData(ReportKind.Refused, null, "Refused in Spokane: too warm")]
     [InlineData(ReportKind.Short, 3, "3 short in Spokane: too warm")]
     [InlineData(ReportKind.Damaged, 1200, "1,200 damaged in Spokane: too warm")]
-    public void What_came_of_the_freight_holds_the_bill(ReportKind kind, int? pieces, string hold) =>
+    public void Refused_short_and_damaged_freight_holds_billing(ReportKind kind, int? pieces, string hold) =>
         Assert.Equal(hold, Decide([Picked, Drop with { Arrived = Some.In(-1) }], kind, "too warm", 2, pieces: pieces).Value.Hold);
 
     [Theory]
@@ -46,7 +46,7 @@ public class ReportTests
     [InlineData("refused at a pickup", "stopId")]
     [InlineData("refused before it came", "stopId")]
     [InlineData("nobody carries it", "kind")]
-    public void What_cannot_be_is_refused_by_its_field(string what, string field)
+    public void Impossible_input_is_refused_by_its_field(string what, string field)
     {
         var refused = what switch
         {
@@ -67,7 +67,7 @@ public class ReportTests
     }
 
     [Fact]
-    public void What_was_told_counts_until_the_truck_is_there()
+    public void A_reported_eta_counts_until_arrival()
     {
         var told = Expectations.Of(Some.Roads, [Picked, Drop with { Told = Some.In(20) }], Some.Now);
         Assert.Equal((Some.In(20), Outlook.Late, Duration.FromHours(17)), (told[1].Arrives, told[1].Outlook, told[1].Late));
@@ -76,7 +76,7 @@ public class ReportTests
     }
 
     [Fact]
-    public void A_refused_delivery_is_passed_and_nothing_is_delivered()
+    public void A_refused_delivery_is_done_without_being_delivered()
     {
         var refused = Drop with { Arrived = Some.In(-1), Refused = Some.Now };
         Assert.True(refused.Done);
@@ -89,7 +89,7 @@ public class ReportTests
     }
 
     [Fact]
-    public void A_truck_that_delivered_sets_out_again_though_nobody_says_so()
+    public void A_truck_that_delivered_is_assumed_to_leave()
     {
         var drop = Drop with { Arrived = Some.In(-5), Delivered = Some.In(-4) };
         var next = Some.Stop(3, StopKind.Delivery, Some.Creamery, 10);
@@ -97,7 +97,7 @@ public class ReportTests
     }
 
     [Fact]
-    public void Never_throws_whatever_is_said() =>
+    public void Never_throws_for_any_report() =>
         Gen.Select(Gen.Int[-1, 5], Gen.String, Gen.Int[0, 4], Gen.Int[-100, 3000], Gen.Int[-5, 2_000_000], Gen.Bool).Sample((kind, words, stop, hours, pieces, covered) =>
             Decide([Picked, Drop with { Arrived = hours % 2 == 0 ? Some.In(-1) : null }], kind < 0 ? null : (ReportKind)kind, words, stop == 0 ? null : stop, hours % 3 == 0 ? null : hours, pieces % 2 == 0 ? null : pieces, covered) is { } o
             && (o.Ok || o.Problems.All(p => p.Message.Length > 5)));

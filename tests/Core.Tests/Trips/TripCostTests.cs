@@ -12,7 +12,7 @@ public class TripCostTests
     private static readonly CostFigures TestBusiness = new(6.5m, 3.90m, 0.62m, 0.21m, 148m, 0.18m);
 
     [Fact]
-    public void Each_part_by_the_house_s_figures()
+    public void Each_part_uses_the_cost_assumptions()
     {
         var cost = TripCost.Of(TestBusiness, Money.Usd(2400m), 650, 40, Duration.FromHours(30), null, KnownCosts.None);
         Assert.Equal((390.00m, 7.20m, 403.00m), (cost.Fuel.Amount, cost.Tolls.Amount, cost.Driver.Amount));
@@ -24,7 +24,7 @@ public class TripCostTests
     }
 
     [Fact]
-    public void What_was_entered_takes_the_place_of_what_is_reckoned_and_the_rest_adds_to_it()
+    public void Entered_costs_replace_calculated_ones_and_others_add_up()
     {
         var known = new KnownCosts(Money.Usd(420.15m), Money.Zero(), Money.Usd(89m));
         var cost = TripCost.Of(TestBusiness, Money.Usd(2400m), 650, 40, Duration.FromHours(30), Money.Usd(350m), known);
@@ -33,7 +33,7 @@ public class TripCostTests
     }
 
     [Fact]
-    public void Its_parts_come_to_the_whole_whatever_the_trip() =>
+    public void Parts_add_up_to_the_total_for_any_trip() =>
         Gen.Select(Gen.Double[0, 4000], Gen.Double[0, 300], Gen.Int[0, 200], Gen.Int[0, 900_000]).Sample((miles, tolls, hours, cents) =>
         {
             var cost = TripCost.Of(TestBusiness, Money.Usd(cents / 100m), miles, tolls, Duration.FromHours(hours), null, KnownCosts.None);

@@ -14,7 +14,7 @@ public class ExpectationTests
     private static IReadOnlyList<ExpectedVisit> Of(params PlannedStop[] stops) => Expectations.Of(Some.Roads, stops, Some.Now);
 
     [Fact]
-    public void What_left_late_is_late_before_it_arrives()
+    public void A_late_departure_is_late_before_it_arrives()
     {
         var visits = Of(Some.Stop(1, StopKind.Pickup, Some.Creamery, -5, arrived: -5, left: -1), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4));
         Assert.Equal(Some.In(-1) + Drive, visits[1].Arrives);
@@ -23,7 +23,7 @@ public class ExpectationTests
     }
 
     [Fact]
-    public void Less_than_an_hour_to_spare_is_thin_and_more_is_well()
+    public void Less_than_an_hour_of_slack_is_tight_and_more_is_fine()
     {
         var hours = Drive.TotalHours;
         var left = Some.Stop(1, StopKind.Pickup, Some.Creamery, -2, arrived: -2, left: -1);
@@ -32,7 +32,7 @@ public class ExpectationTests
     }
 
     [Fact]
-    public void Silence_after_the_estimate_asks_for_a_call_while_the_window_is_open()
+    public void A_missing_update_after_the_eta_asks_for_a_call_while_the_window_is_open()
     {
         var gone = -Drive.TotalHours - 3;
         var visit = Of(Some.Stop(1, StopKind.Pickup, Some.Creamery, gone - 1, arrived: gone - 1, left: gone), Some.Stop(2, StopKind.Delivery, Some.ColdStore, -1, until: 9))[1];
@@ -51,7 +51,7 @@ public class ExpectationTests
     }
 
     [Fact]
-    public void Nobody_sets_out_early_to_wait_before_a_closed_gate()
+    public void Trucks_do_not_leave_early_to_wait_at_a_closed_gate()
     {
         var visit = Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 30)], Some.Now, new ComingFrom(Some.ColdStore.Point, Some.In(-100)))[0];
         Assert.Equal(Some.In(30), visit.Arrives);
@@ -59,7 +59,7 @@ public class ExpectationTests
     }
 
     [Fact]
-    public void Expectations_run_forward_whatever_happened() =>
+    public void Etas_are_in_order_after_any_events() =>
         Gen.Select(Gen.Double[-30, 30], Gen.Double[0, 40], Gen.Double[-20, 0], Gen.Bool).Sample((from, gap, left, gone) =>
         {
             var visits = Of(
@@ -68,7 +68,7 @@ public class ExpectationTests
         });
 
     [Fact]
-    public void The_promise_reaches_from_opening_to_leaving_the_last_stop()
+    public void A_booking_runs_from_the_first_opening_to_leaving_the_last_stop()
     {
         var plan = TripPlan.Build(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 2, until: 6), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 30)]);
         Assert.Equal(new Span(Some.In(2), Some.In(30) + TripPlan.ServiceTime), plan.Commitment);
@@ -84,14 +84,14 @@ public class StopWorkTests
         StopWork.Decide(stops.Length > 0 ? stops : [Pickup, Delivery], stop, word, Some.In(at), "R. Dahl", covered, Some.Now);
 
     [Fact]
-    public void Leaving_without_an_arrival_brings_it_along()
+    public void A_departure_without_an_arrival_implies_it()
     {
         var change = Say(StopEvent.Left, 1, -1).Value;
         Assert.Equal((Some.In(-1), Some.In(-1)), (change.Arrived!.Value, change.Left!.Value));
     }
 
     [Fact]
-    public void Leaving_a_delivery_delivers_it() => Assert.Equal(Some.In(-1), Say(StopEvent.Left, 2, -1, true, Pickup with { Arrived = Some.In(-3), Left = Some.In(-2) }, Delivery).Value.Delivered);
+    public void Leaving_a_delivery_completes_it() => Assert.Equal(Some.In(-1), Say(StopEvent.Left, 2, -1, true, Pickup with { Arrived = Some.In(-3), Left = Some.In(-2) }, Delivery).Value.Delivered);
 
     [Theory]
     [InlineData(StopEvent.Arrived, 2, -1.0, true, "stop.order")]
@@ -99,13 +99,13 @@ public class StopWorkTests
     [InlineData(StopEvent.Arrived, 1, 1.0, true, "time.future")]
     [InlineData(StopEvent.Arrived, 1, -1.0, false, "load.uncovered")]
     [InlineData(StopEvent.Arrived, 9, -1.0, true, "stop.unknown")]
-    public void What_cannot_have_happened_is_refused(StopEvent word, long stop, double at, bool covered, string code) => Assert.Equal(code, Say(word, stop, at, covered).Problems[0].Code);
+    public void Impossible_events_are_refused(StopEvent word, long stop, double at, bool covered, string code) => Assert.Equal(code, Say(word, stop, at, covered).Problems[0].Code);
 
     [Fact]
-    public void One_cannot_leave_before_one_came() => Assert.Equal("time.order", Say(StopEvent.Left, 1, -2, true, Pickup with { Arrived = Some.In(-1) }, Delivery).Problems[0].Code);
+    public void A_departure_is_never_before_the_arrival() => Assert.Equal("time.order", Say(StopEvent.Left, 1, -2, true, Pickup with { Arrived = Some.In(-1) }, Delivery).Problems[0].Code);
 
     [Fact]
-    public void Taking_back_undoes_exactly_the_last_word()
+    public void Undo_reverses_exactly_the_last_event()
     {
         var done = Say(StopEvent.Left, 1, -1, true, Pickup with { Arrived = Some.In(-3) }, Delivery).Value;
         var after = Pickup with { Arrived = done.Arrived, Left = done.Left };
@@ -116,7 +116,7 @@ public class StopWorkTests
     }
 
     [Fact]
-    public void Whatever_is_said_in_whatever_order_times_stay_in_order() =>
+    public void Times_stay_in_order_after_any_sequence_of_events() =>
         Gen.Select(Gen.Int[0, 2], Gen.Long[1, 2], Gen.Double[-10, 0]).List[1, 12].Sample(words =>
         {
             var stops = new List<PlannedStop> { Pickup, Delivery };
@@ -141,11 +141,11 @@ public class BoardWordTests
     [InlineData(12, 12, "today 21:42", Urgency.Soon)]
     [InlineData(24, 24, "tomorrow 09:42", Urgency.Soon)]
     [InlineData(70, 70, "Thu 07:42", Urgency.None)]
-    public void An_uncovered_load_says_how_near_it_is(double from, double until, string summary, Urgency urgency) =>
+    public void An_uncovered_load_shows_how_soon_it_picks_up(double from, double until, string summary, Urgency urgency) =>
         Assert.Equal(new BoardStatus(summary, urgency), BoardStatus.Uncovered(new Span(Some.In(from), Some.In(until)), Some.Mountain, Some.Mountain, Some.Now));
 
     [Fact]
-    public void An_unconfirmed_carrier_is_worth_a_call_on_the_day_before() =>
+    public void An_unconfirmed_carrier_needs_a_call_the_day_before() =>
         Assert.Equal(
             new BoardStatus("unconfirmed", Urgency.Soon),
             BoardStatus.Carried(Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 10)], Some.Now), false, Some.In(10), Some.Now));

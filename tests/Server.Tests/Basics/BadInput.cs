@@ -155,7 +155,7 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
             ["POST /api/custom-fields"] = JsonNode.Parse("""{"name":"Season","kind":"choice","choices":["Spring","Fall"],"required":false}"""),
             [$"PUT /api/custom-fields/{field}"] = JsonNode.Parse("""{"name":"Cost center","kind":"text","required":false}"""),
             [$"POST /api/loads/{booked}/override-hold"] = JsonNode.Parse("""{"kind":"credit","why":"they pay on Friday"}"""),
-            ["POST /api/outside/mails"] = JsonNode.Parse("""{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""),
+            ["POST /api/outside/emails"] = JsonNode.Parse("""{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""),
             [$"POST /api/loads/{covered}/stops"] = Node(new { kind = "delivery", placeId = business.Ids["to"], from = "2026-12-03T12:00:00", note = "ring" }),
             [$"POST /api/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"delay","note":"snow","expectedAt":"2026-12-03T10:00:00Z"}"""),
             [$"POST /api/loads/{covered}/handover"] = Node(new { placeId = business.Ids["to"], driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["lena trailer"], at = "2026-11-23T10:00:00Z" }),
@@ -178,7 +178,7 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
     private static JsonNode? Node(object o) => JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(o));
 
     [Fact]
-    public async Task No_field_of_no_command_can_be_spoilt_into_our_fault()
+    public async Task No_bad_field_of_any_command_causes_a_server_error()
     {
         var owner = await business.As(Role.Owner);
         var document = (await owner.Get("/openapi/v1.json")).Ok;
@@ -231,7 +231,7 @@ public class BadInput(TestBusiness business, ITestOutputHelper summary) : IClass
     }
 
     [Fact]
-    public async Task Every_role_is_answered_by_every_endpoint_with_a_sentence_whatever_it_asks()
+    public async Task Every_endpoint_answers_every_role_with_a_sentence()
     {
         var document = (await (await business.As(Role.Owner)).Get("/openapi/v1.json")).Ok;
         var tried = 0;

@@ -12,7 +12,7 @@ namespace SteadyLark.Server.Tests.Basics;
 public sealed class CutOff(TestBusiness business) : IClassFixture<TestBusiness>
 {
     [Fact]
-    public async Task While_the_database_is_away_it_is_said_and_afterwards_everything_goes_on_by_itself()
+    public async Task A_database_outage_is_reported_and_recovered_from()
     {
         var real = new NpgsqlConnectionStringBuilder(business.Db.AppConnectionString);
         await using var wire = new Wire(real.Host!, real.Port);

@@ -38,7 +38,7 @@ public class Floors
     }
 
     [Fact]
-    public void Tables_are_reached_without_a_mapper()
+    public void Tables_are_accessed_without_an_orm()
     {
         var referenced = Store.GetReferencedAssemblies().Concat(typeof(LarkApp).Assembly.GetReferencedAssemblies()).Select(a => a.Name!);
         Assert.DoesNotContain(referenced, n => n.Contains("EntityFramework", StringComparison.Ordinal) || n.Contains("Dapper", StringComparison.Ordinal) || n.Contains("linq2db", StringComparison.Ordinal));

@@ -17,7 +17,7 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
     private static int Setting(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), out var n) ? n : otherwise;
 
     [Fact]
-    public async Task Nothing_acknowledged_is_lost_and_nothing_is_done_twice()
+    public async Task After_a_kill_nothing_acknowledged_is_lost_or_done_twice()
     {
         var (kills, commands) = (Setting("LARK_KILLS", 3), Setting("LARK_KILL_COMMANDS", 60));
         var lot = new Random(7);

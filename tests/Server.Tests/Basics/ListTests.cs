@@ -38,7 +38,7 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
     private static object Filter(string column, string op, string? value = null) => new { filters = new[] { new { column, op, value } }, sorts = new[] { new { column = "number", descending = false } } };
 
     [Fact]
-    public async Task Rows_come_filtered_and_in_order()
+    public async Task Rows_are_filtered_and_sorted()
     {
         var owner = await Stocked();
         Assert.Equal(Numbers, await Ask(owner, Filter("state", "is", "booked, draft")));
@@ -54,7 +54,7 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task What_cannot_be_compared_is_said_by_its_field()
+    public async Task Invalid_filters_name_their_field()
     {
         var owner = await business.As(Role.Owner);
         foreach (var (column, op, value, field) in new[] { ("pickup", "from", "soon", "value"), ("revenue", "has", "1", "value"), ("number; drop table loads", "is", "1", "column"), ("hazmat", "is", "perhaps", "value") })
@@ -94,7 +94,7 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_view_is_ones_own()
+    public async Task Saved_views_belong_to_their_user()
     {
         var (owner, broker) = (await business.As(Role.Owner), await business.As(Role.Broker));
         var id = (await owner.Post("lists/loads/views", new { name = "Spokane", definition = new { text = "spokane" } })).Id;

@@ -45,7 +45,7 @@ public class LiveTests(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task What_is_done_at_one_server_is_heard_at_the_other_and_nothing_is_missed_in_between()
+    public async Task Events_at_one_server_reach_pages_at_another_without_gaps()
     {
         var (worker, listener) = (await business.As(Role.Broker), await business.As(Role.ReadOnly, 1));
         var (first, last) = await Listen(listener, 1, meanwhile: async () => _ = (await worker.Post("loads", business.Order(1, "PO live 1"))).Ok);
@@ -61,7 +61,7 @@ public class LiveTests(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_driver_hears_of_his_own_and_of_nothing_else()
+    public async Task A_driver_hears_only_their_own_events()
     {
         var (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
         var (heard, _) = await Listen(driver, 1, meanwhile: async () =>

@@ -25,7 +25,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Every_endpoint_refuses_nobody_and_each_role_without_its_right()
+    public async Task Every_endpoint_refuses_anonymous_callers_and_roles_without_its_right()
     {
         var tried = 0;
         foreach (var endpoint in Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is not null).ToList())
@@ -53,7 +53,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_command_without_the_pages_token_is_refused()
+    public async Task A_command_without_the_csrf_token_is_refused()
     {
         var owner = await business.As(Role.Owner);
         owner.Token = null;
@@ -63,7 +63,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task The_same_money_key_does_a_thing_once_and_gives_the_same_answer()
+    public async Task An_idempotency_key_acts_once_and_repeats_the_answer()
     {
         var owner = await business.As(Role.Owner);
         var draw = new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(75m) };
@@ -76,7 +76,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_stale_version_comes_back_as_409_with_the_newer_one()
+    public async Task A_stale_version_gets_409_with_the_current_one()
     {
         var (one, other) = (await business.As(Role.Broker), await business.As(Role.Dispatcher, 1));
         var load = (await one.Post("loads", business.Order(3, "PO stale"))).Id;
@@ -88,7 +88,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Two_who_cover_with_the_same_driver_at_once_are_answered_one_yes_one_no()
+    public async Task Of_two_concurrent_assignments_of_a_driver_one_succeeds()
     {
         var owner = await business.As(Role.Owner);
         var loads = new List<long>();
@@ -104,7 +104,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Guessing_passwords_is_stopped_and_waiting_helps()
+    public async Task Password_guessing_is_limited_for_a_while()
     {
         var nobody = business.Nobody();
         for (var i = 0; i < SignInLimits.MaxBoth; i++)
@@ -131,7 +131,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_driver_sees_nothing_of_anothers_load()
+    public async Task A_driver_sees_nothing_of_another_drivers_load()
     {
         var (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
         var load = (await owner.Post("loads", business.Order(2, "PO not his"))).Id;
@@ -147,7 +147,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     [InlineData("loads", """{"stops":[{"kind":"sideways"}]}""", "stops[0].kind")]
     [InlineData("loads", """{"stops":[{"from":"2026-13-45T99:00:00"}]}""", "stops[0].from")]
     [InlineData("loads", "not json", null)]
-    public async Task What_cannot_be_read_is_said_by_its_field_and_never_our_fault(string path, string json, string? field)
+    public async Task Unreadable_input_names_its_field_and_is_never_a_server_error(string path, string json, string? field)
     {
         var owner = await business.As(Role.Owner);
         var answer = await owner.Send(HttpMethod.Post, path, new StringContent(json, System.Text.Encoding.UTF8, "application/json"));
@@ -156,7 +156,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Lists_are_paged_by_key_and_every_load_comes_once()
+    public async Task Paging_by_key_returns_every_load_once()
     {
         var owner = await business.As(Role.Owner);
         for (var i = 0; i < 5; i++)

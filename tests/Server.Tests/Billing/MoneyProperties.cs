@@ -13,7 +13,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
     [InlineData(1)]
     [InlineData(2)]
     [InlineData(3)]
-    public async Task The_ledger_agrees_with_the_papers_after_every_step(int seed)
+    public async Task The_ledger_agrees_with_the_documents_after_every_step(int seed)
     {
         var lot = new Random(seed);
         var owner = await business.As(Role.Owner);

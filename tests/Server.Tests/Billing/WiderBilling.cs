@@ -20,7 +20,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
     }
 
     [Fact]
-    public async Task Two_loads_stand_on_one_invoice_with_the_customers_columns_and_what_was_sent_stays_as_it_was()
+    public async Task Two_loads_on_one_invoice_use_the_customers_columns_and_the_sent_pdf_never_changes()
     {
         var owner = await business.As(Role.Owner);
         var customer = business.Ids["customer"];
@@ -41,7 +41,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
             await db.Run("update loads set reference = 'PO changed' where id = @id", ("id", loads[0]));
-            var eml = (await db.One<byte[]>("select m.eml from invoices i join mails m on m.id = i.mail_id where i.id = @id", ("id", id)))!;
+            var eml = (await db.One<byte[]>("select m.eml from invoices i join emails m on m.id = i.email_id where i.id = @id", ("id", id)))!;
             var mail = Formats.Mail.Eml.Read(eml);
             Assert.StartsWith($"Bill {invoice["number"]}", mail.Subject);
             Assert.Contains("$2,597.18 for ", mail.Text);
@@ -59,7 +59,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
     }
 
     [Fact]
-    public async Task A_check_over_three_invoices_short_with_a_reason_leaves_the_books_right_and_the_rest_as_credit()
+    public async Task A_check_for_three_invoices_with_a_short_pay_posts_correctly_and_leaves_credit()
     {
         var owner = await business.As(Role.Owner);
         await RequiredDocuments(owner, "pod");
@@ -93,7 +93,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
     }
 
     [Fact]
-    public async Task A_run_bills_what_it_can_and_says_what_it_could_not()
+    public async Task A_billing_run_bills_what_it_can_and_reports_the_rest()
     {
         var owner = await business.As(Role.Owner);
         await RequiredDocuments(owner, "pod");
@@ -122,7 +122,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
     }
 
     [Fact]
-    public async Task Papers_are_sorted_from_the_tray_asked_for_and_handed_in_by_the_link()
+    public async Task Documents_are_filed_from_the_tray_requested_and_uploaded_by_link()
     {
         var owner = await business.As(Role.Owner);
         var load = await business.Delivered(owner, -40, "carrier");
@@ -145,9 +145,9 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         string token;
         await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
-            var text = Formats.Mail.Eml.Read((await db.One<byte[]>("select m.eml from paper_asks a join mails m on m.id = a.mail_id where a.load_id = @id", ("id", load)))!).Text;
+            var text = Formats.Mail.Eml.Read((await db.One<byte[]>("select m.eml from document_requests a join emails m on m.id = a.email_id where a.load_id = @id", ("id", load)))!).Text;
             token = System.Text.RegularExpressions.Regex.Match(text, "/upload/([0-9a-f]{48})").Groups[1].Value;
-            Assert.False(await db.One<bool>("select exists (select 1 from paper_asks where token = @token)", ("token", token)));
+            Assert.False(await db.One<bool>("select exists (select 1 from document_requests where token = @token)", ("token", token)));
         }
 
         var nobody = business.Nobody();

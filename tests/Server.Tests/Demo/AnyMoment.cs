@@ -40,12 +40,12 @@ public partial class AnyMoment
         union all select 'a load without an update', count(*)::int, 1 from loads l join legs g on g.load_id = l.id where l.state = 'rolling' and g.carrier_id is not null
         union all select 'uncovered loads', count(*)::int, 2 from loads where state = 'booked'
         union all select 'drafts', count(*)::int, 3 from loads where state = 'draft'
-        union all select 'loads delivered and ready to bill', count(*)::int, 1 from loads l where state = 'delivered' and exists (select 1 from papers p where p.load_id = l.id and p.kind = 'pod')
+        union all select 'loads delivered and ready to bill', count(*)::int, 1 from loads l where state = 'delivered' and exists (select 1 from documents p where p.load_id = l.id and p.kind = 'pod')
         union all select 'open invoices', count(*)::int, 5 from invoices where paid < total and voided_at is null
         union all select 'bills to approve or pay', count(*)::int, 1 from bills where paid_on is null and voided_at is null
         union all select 'settlements to approve or pay', (select count(distinct t.driver_id)::int from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
             where l.delivered_at is not null and not exists (select 1 from settlement_legs x join settlements s on s.id = x.settlement_id where x.leg_id = g.id and s.paid_on is not null)), 1
-        union all select 'an email in the simulator', count(*)::int, 1 from mails where sent_at is not null
+        union all select 'an email in the simulator', count(*)::int, 1 from emails where sent_at is not null
         union all select 'haugen on the road', count(*)::int, 1 from loads l join legs g on g.load_id = l.id join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id where l.state = 'rolling' and d.name = 'Lena Haugen'
         """;
 
@@ -86,14 +86,14 @@ public partial class AnyMoment
     [InlineData("2026-11-24T11:42:00-05:00", "2026-11-24T16:42:00Z")]
     [InlineData("2027-03-14 02:30", "2027-03-14T09:30:00Z")]
     [InlineData("2026-11-01 01:30", "2026-11-01T07:30:00Z")]
-    public void A_time_is_set_as_people_write_it(string text, string instant) =>
+    public void The_clock_setting_accepts_common_forms(string text, string instant) =>
         Assert.Equal(instant, ShiftedClock.Parse(text, new BusinessZone().Zone).ToString());
 
     [Theory]
     [InlineData("tomorrow")]
     [InlineData("2026-02-30 09:00")]
     [InlineData("09:42")]
-    public void What_is_no_time_stops_the_start_with_a_sentence(string text) =>
+    public void An_invalid_clock_setting_stops_the_start_with_a_sentence(string text) =>
         Assert.Contains(text, Assert.Throws<InvalidOperationException>(() => ShiftedClock.Parse(text, new BusinessZone().Zone)).Message, StringComparison.Ordinal);
 
     [Fact]

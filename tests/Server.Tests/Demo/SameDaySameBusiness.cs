@@ -9,7 +9,7 @@ namespace SteadyLark.Server.Tests.Demo;
 
 public class SameDaySameBusiness
 {
-    /// <summary>What is in a demo, but for what is drawn anew each time on purpose: keys to links, salts, mails' own ids.</summary>
+    /// <summary>What is in a demo, but for what is drawn anew each time on purpose: keys to links, salts, emails' own ids.</summary>
     private static async Task<(List<string> Rows, List<string> Disagreements)> Make(Instant now)
     {
         await using var db = await TestDatabase.Make();
@@ -20,10 +20,10 @@ public class SameDaySameBusiness
         var rows = await open.Rows(
             """
             select 'load ' || number || ' ' || state || ' ' || coalesce(reference, '') said from loads
-            union all select 'event ' || kind || ' ' || said || ' ' || at from events
+            union all select 'event ' || kind || ' ' || summary || ' ' || at from events
             union all select 'line ' || e.posted_on || ' ' || e.memo || ' ' || l.account || ' ' || l.debit || ' ' || l.credit from entries e join entry_lines l on l.entry_id = e.id
             union all select 'stop ' || load_id || ' ' || coalesce(arrived_at::text, '') || ' ' || coalesce(left_at::text, '') || ' ' || coalesce(delivered_at::text, '') from stops
-            union all select 'mail ' || subject || ' ' || to_address || ' ' || written_at from mails
+            union all select 'mail ' || subject || ' ' || to_address || ' ' || written_at from emails
             order by 1
             """,
             r => r.Text("said"));
@@ -32,7 +32,7 @@ public class SameDaySameBusiness
     }
 
     [Fact]
-    public async Task Two_demos_of_one_day_are_the_same_and_their_books_agree_with_their_papers()
+    public async Task Two_demos_of_one_day_are_identical_and_their_books_agree_with_their_documents()
     {
         var now = Instant.FromUtc(2026, 11, 23, 17, 0);
         var (one, wrong) = await Make(now);

@@ -17,7 +17,7 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task An_own_drivers_load_has_its_margin_in_lists_through_every_change()
+    public async Task An_own_driver_load_keeps_its_margin_in_lists_through_every_change()
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(9, "PO margin"))).Id;
@@ -51,7 +51,7 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task What_an_older_version_left_without_is_filled_in()
+    public async Task Expected_pay_missing_from_an_older_version_is_filled_in()
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(8, "PO older"))).Id;

@@ -97,7 +97,7 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         // Days later the password is asked for again.
         _ = await owner.Post("session/confirm", new { password = "steady-lark" });
 
-        // The driver draws ahead; their week is settled after it ended, approved and paid.
+        // The driver advances ahead; their week is settled after it ended, approved and paid.
         _ = (await owner.Pay("advances", new { driverId = business.Ids["moses"], amount = TestBusiness.Usd(100m), issuedOn = "2026-11-24", note = "on the fuel card" })).Ok;
         Assert.Equal("settlement.running", (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code);
         business.Clock.Now = Instant.FromUtc(2026, 12, 1, 16, 0);
@@ -140,9 +140,9 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(900m) })).Ok;
 
         // The mail waits ten seconds; then it lies in the carrier's mailbox, with the confirmation and the link.
-        Assert.DoesNotContain("Rate confirmation", (await owner.Get("outside/mails")).Ok.ToJsonString(), StringComparison.Ordinal);
+        Assert.DoesNotContain("Rate confirmation", (await owner.Get("outside/emails")).Ok.ToJsonString(), StringComparison.Ordinal);
         business.Clock.Now += Duration.FromSeconds(11);
-        var mail = await Until(async () => (await owner.Get("outside/mails")).Ok.AsArray().FirstOrDefault(m => m!["subject"]!.GetValue<string>().StartsWith("Rate confirmation", StringComparison.Ordinal)));
+        var mail = await Until(async () => (await owner.Get("outside/emails")).Ok.AsArray().FirstOrDefault(m => m!["subject"]!.GetValue<string>().StartsWith("Rate confirmation", StringComparison.Ordinal)));
         Assert.Equal("mail@twoforkstrucking.example", mail["to"]!.GetValue<string>());
         Assert.Equal("application/pdf", mail["files"]![0]!["mediaType"]!.GetValue<string>());
         var link = mail["text"]!.GetValue<string>().Split("/accept/")[1].Split('\n')[0].Trim();
@@ -183,7 +183,7 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Taking_a_load_back_holds_the_mail_and_frees_the_carrier()
+    public async Task Unassigning_a_load_holds_back_its_email_and_frees_the_carrier()
     {
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
         var owner = await business.As(Role.Owner);
@@ -192,24 +192,24 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         _ = (await owner.Post($"loads/{load}/unassign")).Ok;
         var view = (await owner.Get($"loads/{load}")).Ok;
         Assert.Equal("booked", State(view["sheet"]!));
-        Assert.NotNull(view["mails"]![0]!["heldBackAt"]);
+        Assert.NotNull(view["emails"]![0]!["heldBackAt"]);
         Assert.Empty(view["documents"]!.AsArray());
     }
 
     [Fact]
-    public async Task What_the_world_writes_comes_in_and_its_paper_finds_the_load()
+    public async Task An_incoming_email_is_fetched_and_its_document_finds_the_load()
     {
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
         var owner = await business.As(Role.Owner);
         var booked = (await owner.Post("loads", business.Order(5, "PO mail"))).Ok;
-        _ = await owner.Post("outside/mails", new { from = "mail@snowberrycreamery.example", subject = $"POD for load {booked["number"]}", text = "here it is", file = new { name = "pod.pdf", base64 = Convert.ToBase64String(Pod()) } });
+        _ = await owner.Post("outside/emails", new { from = "mail@snowberrycreamery.example", subject = $"POD for load {booked["number"]}", text = "here it is", file = new { name = "pod.pdf", base64 = Convert.ToBase64String(Pod()) } });
         var documents = await Until(async () => (await owner.Get($"loads/{booked["id"]}")).Ok["documents"]!.AsArray() is { Count: 1 } list ? list : null);
         Assert.Equal(("pod", "outside"), (documents[0]!["kind"]!.GetValue<string>(), documents[0]!["via"]!.GetValue<string>()));
         Assert.Contains((await owner.Get("today")).Ok["items"]!.AsArray(), i => i!["kind"]!.GetValue<string>() == "mail");
     }
 
     [Fact]
-    public async Task A_file_that_is_not_what_it_says_is_refused_and_nothing_is_kept()
+    public async Task A_file_of_the_wrong_type_is_refused_and_nothing_is_stored()
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(5, "PO file"))).Id;

@@ -11,7 +11,7 @@ public class Wider(TestBusiness business) : IClassFixture<TestBusiness>
     private JsonNode Wide(string reference) => JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(reference: reference)))!;
 
     [Fact]
-    public async Task A_load_keeps_its_freight_lines_references_own_fields_and_charges_and_is_found_by_them()
+    public async Task A_load_keeps_freight_lines_references_custom_fields_and_charges_and_is_found_by_them()
     {
         var owner = await business.As(Role.Owner);
         var season = (await owner.Post("custom-fields", new { name = "Season", kind = "choice", choices = new[] { "Spring", "Fall" }, required = true })).Id;
@@ -45,7 +45,7 @@ public class Wider(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_customer_over_its_limit_is_held_until_money_comes_or_the_owner_lets_it_pass()
+    public async Task A_customer_over_its_limit_is_held_until_it_pays_or_the_owner_overrides()
     {
         var (owner, broker) = (await business.As(Role.Owner), await business.As(Role.Broker));
         var customer = (await owner.Post("companies", new { name = "Held Creamery", email = "pay@held.example", isCustomer = true, isCarrier = false, creditLimit = TestBusiness.Usd(2_000m) })).Id;
@@ -77,7 +77,7 @@ public class Wider(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Two_bookings_at_once_do_not_both_slip_under_the_limit()
+    public async Task Two_concurrent_bookings_do_not_both_pass_the_credit_limit()
     {
         var owner = await business.As(Role.Owner);
         var customer = (await owner.Post("companies", new { name = "Racing Creamery", email = "pay@racing.example", isCustomer = true, isCarrier = false, creditLimit = TestBusiness.Usd(2_000m) })).Id;
@@ -91,7 +91,7 @@ public class Wider(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task The_usual_load_and_the_miles_are_there_for_the_form()
+    public async Task The_form_gets_the_last_load_and_the_miles()
     {
         var owner = await business.As(Role.Owner);
         _ = (await owner.Post("loads", business.Order(reference: "PO usual"))).Ok;

@@ -14,7 +14,7 @@ namespace SteadyLark.Server.Tests.Outside;
 public class MailOverSmtp
 {
     [Fact]
-    public async Task A_mail_that_is_refused_waits_and_goes_when_it_is_taken()
+    public async Task A_rejected_email_is_retried_until_accepted()
     {
         await using var server = new SmallSmtp { Refusals = 1 };
         await using var db = await TestDatabase.Make();
@@ -66,7 +66,7 @@ public class MailOverSmtp
         }
     }
 
-    /// <summary>A mail server with as few words as the protocol allows. The first so many mails are refused for now (451).</summary>
+    /// <summary>A mail server with as few words as the protocol allows. The first so many emails are refused for now (451).</summary>
     private sealed class SmallSmtp : IAsyncDisposable
     {
         private readonly TcpListener _listener = new(IPAddress.Loopback, 0);

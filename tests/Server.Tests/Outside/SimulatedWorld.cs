@@ -10,7 +10,7 @@ namespace SteadyLark.Server.Tests.Outside;
 public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBusiness>
 {
     [Fact]
-    public async Task A_truck_drives_and_tells_its_place_and_the_receiver_signs()
+    public async Task A_simulated_truck_reports_positions_and_the_receiver_signs()
     {
         business.Clock.Now = Instant.FromUtc(2026, 11, 24, 14, 0);
         var owner = await business.As(Role.Owner);
@@ -43,7 +43,7 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
     }
 
     [Fact]
-    public async Task A_device_tells_its_own_trucks_places_once_each_and_nobody_elses()
+    public async Task A_device_reports_only_its_own_trucks_positions_once_each()
     {
         var owner = await business.As(Role.Owner);
         var truck = business.Ids["moses truck"];

@@ -19,7 +19,7 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
     }
 
     [Fact]
-    public async Task A_vendors_bill_is_owed_approved_paid_and_each_step_can_be_taken_back()
+    public async Task A_vendor_bill_is_entered_approved_and_paid_and_each_step_can_be_reversed()
     {
         var owner = await business.As(Role.Owner);
         var before = await Books(owner);
@@ -63,7 +63,7 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
     }
 
     [Fact]
-    public async Task A_week_holds_hours_reimbursements_and_what_is_kept_back_carries_over_and_is_paid_by_another()
+    public async Task A_settlement_has_hours_reimbursements_deductions_and_carryover_and_is_paid_by_another_user()
     {
         var owner = await business.As(Role.Owner);
         await business.AddCrew("w1", "Wim One");
@@ -111,7 +111,7 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
     }
 
     [Fact]
-    public async Task Months_are_closed_for_everybody_and_opened_again_with_a_reason()
+    public async Task Months_are_closed_for_everyone_and_reopened_with_a_reason()
     {
         var owner = await business.As(Role.Owner);
         object Entry(string on) => new { postedOn = on, memo = "depreciation", lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(75m), truckId = business.Ids["lena truck"] }, new { account = "3000", credit = TestBusiness.Usd(75m) } } };
@@ -137,7 +137,7 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
     [InlineData("carrier")]
     [InlineData("driver")]
     [InlineData("truck")]
-    public async Task However_profit_is_looked_at_it_comes_to_the_same_and_to_the_books(string by)
+    public async Task Every_profit_grouping_adds_up_to_the_ledger(string by)
     {
         var owner = await business.As(Role.Owner);
         _ = (await owner.Pay("invoices", new { loadIds = new[] { await business.Delivered(owner, -60 - by.Length, "carrier") } })).Ok;

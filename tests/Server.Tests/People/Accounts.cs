@@ -48,10 +48,10 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
         return caller;
     }
 
-    private async Task<List<(string To, string Text)>> Mails()
+    private async Task<List<(string To, string Text)>> Emails()
     {
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        return await db.Rows("select to_address, eml from mails where direction = 'out' order by id", r => (r.GetString(0), Eml.Read(r.GetFieldValue<byte[]>(1)).Text));
+        return await db.Rows("select to_address, eml from emails where direction = 'out' order by id", r => (r.GetString(0), Eml.Read(r.GetFieldValue<byte[]>(1)).Text));
     }
 
     private string CodeOf(string secret) => new Totp(Base32Encoding.ToBytes(secret.Replace(" ", "", StringComparison.Ordinal))).ComputeTotp(business.Clock.Now.ToDateTimeUtc());
@@ -61,7 +61,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var (id, login, link) = await Invited(owner);
-        Assert.Contains(await Mails(), m => m.To == $"{login}@sixmile.example" && m.Text.Contains(link, StringComparison.Ordinal) && m.Text.Contains(login, StringComparison.Ordinal));
+        Assert.Contains(await Emails(), m => m.To == $"{login}@sixmile.example" && m.Text.Contains(link, StringComparison.Ordinal) && m.Text.Contains(login, StringComparison.Ordinal));
         var nobody = business.Nobody();
         var path = $"account-links/{TokenOf(link)}";
         Assert.Equal(login, (await nobody.Get(path)).Ok["login"]!.GetValue<string>());
@@ -134,20 +134,20 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
         var unknown = await nobody.Post("password-reset", new { name = "no-such-user" });
         var known = await nobody.Post("password-reset", new { name = $"{login}@sixmile.example" });
         Assert.Equal((unknown.Status, unknown.Body!.ToJsonString()), (known.Status, known.Body!.ToJsonString()));
-        var link = Regex.Match((await Mails()).Last(m => m.To.StartsWith(login, StringComparison.Ordinal)).Text, "/welcome/([0-9a-f]{48})").Groups[1].Value;
+        var link = Regex.Match((await Emails()).Last(m => m.To.StartsWith(login, StringComparison.Ordinal)).Text, "/welcome/([0-9a-f]{48})").Groups[1].Value;
         _ = (await nobody.Post($"account-links/{link}/password", new { password = "seven quiet grain bins" })).Ok;
         Assert.Equal(HttpStatusCode.Unauthorized, (await caller.Get("session")).Status);
         Assert.Equal("sign.in.wrong", (await business.Nobody().Post("session", new { login, password = Good })).Code);
         await SignedIn(login, "seven quiet grain bins");
 
         // Nobody's mailbox is flooded.
-        var before = (await Mails()).Count;
+        var before = (await Emails()).Count;
         for (var i = 0; i < 5; i++)
         {
             _ = (await nobody.Post("password-reset", new { name = login })).Ok;
         }
 
-        Assert.InRange((await Mails()).Count - before, 0, 2);
+        Assert.InRange((await Emails()).Count - before, 0, 2);
     }
 
     [Fact]
@@ -161,7 +161,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(HttpStatusCode.NoContent, (await here.Post("account/password", new { current = Good, password = "seven quiet grain bins" })).Status);
         Assert.Equal(HttpStatusCode.OK, (await here.Get("session")).Status);
         Assert.Equal(HttpStatusCode.Unauthorized, (await there.Get("session")).Status);
-        Assert.Contains(await Mails(), m => m.To.StartsWith(login, StringComparison.Ordinal) && m.Text.Contains("password of your account was changed", StringComparison.Ordinal));
+        Assert.Contains(await Emails(), m => m.To.StartsWith(login, StringComparison.Ordinal) && m.Text.Contains("password of your account was changed", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -225,7 +225,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Money_and_rights_need_the_password_again_after_a_quarter_of_an_hour()
+    public async Task Payments_and_rights_need_the_password_again_after_fifteen_minutes()
     {
         var owner = await business.As(Role.Owner);
         var (_, login, caller) = await Joined(owner, "Owner");
@@ -267,7 +267,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task An_edited_role_counts_at_once_and_nobody_gives_or_takes_beyond_their_own()
+    public async Task An_edited_role_takes_effect_at_once_and_nobody_grants_or_revokes_beyond_their_own()
     {
         var owner = await business.As(Role.Owner);
         var name = Fresh("Night desk ");
@@ -294,7 +294,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task The_database_keeps_an_owner_whatever_the_application_does()
+    public async Task The_database_always_keeps_an_owner()
     {
         await using var db = await business.Db.Source.OpenConnectionAsync();
         var refused = await Assert.ThrowsAsync<Npgsql.PostgresException>(() => db.Run("update users set active = false where role_id = (select id from roles where standard = 'owner')"));
@@ -304,7 +304,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_token_does_what_it_names_until_it_ends_or_its_user_does()
+    public async Task A_token_has_its_rights_until_it_or_its_user_ends()
     {
         var owner = await business.As(Role.Owner);
         var (id, _, caller) = await Joined(owner, "Dispatcher");
@@ -339,7 +339,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Above_the_companys_limit_one_person_alone_sends_no_money()
+    public async Task One_person_alone_pays_nothing_above_the_limit()
     {
         var owner = await business.As(Role.Owner);
         try
@@ -371,7 +371,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Credit_limits_and_insurance_are_changed_only_by_those_who_may()
+    public async Task Credit_limits_and_insurance_are_changed_only_with_the_right()
     {
         var owner = await business.As(Role.Owner);
         var dispatcher = await business.As(Role.Dispatcher);
@@ -398,7 +398,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task The_companys_logo_and_numbers_stand_on_its_documents()
+    public async Task The_companys_logo_and_numbers_are_on_its_documents()
     {
         var owner = await business.As(Role.Owner);
         object Company(string? logo, string mc = "MC-123456") => new { name = "Tamarack Bend Freight", address = "410 Tamarack Bend Road", phone = "406-555-0100", email = "freight@tamarackbend.example", usdot = "0000100", mcNumber = mc, zone = "America/Denver", logo };

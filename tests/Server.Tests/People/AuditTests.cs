@@ -19,7 +19,7 @@ public sealed class AuditTests : IAsyncLifetime
     private static List<JsonNode> Entries(JsonNode found, string kind) => found.AsArray().Where(e => e!["kind"]!.GetValue<string>() == kind).Select(e => e!).ToList();
 
     [Fact]
-    public async Task It_tells_who_did_what_from_where_with_before_and_after()
+    public async Task It_records_who_did_what_from_where_with_before_and_after()
     {
         var owner = await _business.As(Role.Owner);
         Assert.Equal("sign.in.wrong", (await _business.Nobody().Post("session", new { login = "broker", password = "guess" })).Code);
@@ -55,14 +55,14 @@ public sealed class AuditTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task The_applications_role_can_neither_change_it_nor_gain_the_right_to()
+    public async Task The_applications_role_cannot_change_it_or_gain_rights_to()
     {
         await using var source = Database.Open(_business.Db.AppConnectionString);
         await using var db = await source.OpenConnectionAsync();
         Assert.False(await db.One<bool>("select rolsuper or rolcreaterole or rolcreatedb from pg_roles where rolname = current_user"));
         foreach (var sql in new[]
         {
-            "update events set said = 'x'", "delete from events", "truncate events", "truncate events cascade", "alter table events disable trigger all", "drop table event_chain", "insert into event_chain values (1, 1, sha256(''))",
+            "update events set summary = 'x'", "delete from events", "truncate events", "truncate events cascade", "alter table events disable trigger all", "drop table event_chain", "insert into event_chain values (1, 1, sha256(''))",
             "update event_chain set hash = sha256('')", "create or replace function refuse_change() returns trigger language plpgsql as $$ begin return new; end $$", "set session_replication_role = replica", "set role lark",
             "delete from entries", "update entries set memo = 'x'", "truncate entry_lines", "create table mine (n int)", "copy (select 1) to program 'true'",
         })
@@ -87,7 +87,7 @@ public sealed class AuditTests : IAsyncLifetime
     }
 
     [Fact]
-    public async Task A_change_by_the_databases_owner_is_found()
+    public async Task A_change_by_the_databases_owner_is_detected()
     {
         var caller = await _business.As(Role.Owner);
         for (var i = 0; i < 5; i++)
@@ -108,12 +108,12 @@ public sealed class AuditTests : IAsyncLifetime
         Assert.Empty((await AuditStore.Verify(db, before.Head)).Broken);
 
         // Each in a transaction that is rolled back.
-        Assert.Contains("was changed", await After(db, "update events set said = 'nothing' where id = (select max(id) - 2 from events)"), StringComparison.Ordinal);
+        Assert.Contains("was changed", await After(db, "update events set summary = 'nothing' where id = (select max(id) - 2 from events)"), StringComparison.Ordinal);
         Assert.Contains("was changed", await After(db, "update events set user_id = null where id = (select min(id) from events where user_id is not null)"), StringComparison.Ordinal);
         Assert.Contains("was changed", await After(db, "update event_chain set hash = sha256('x') where n = 2"), StringComparison.Ordinal);
         Assert.Contains("missing", await After(db, "delete from event_chain where n = 3"), StringComparison.Ordinal);
         // One who makes the whole chain anew is found by a head that was noted before.
-        Assert.Contains("head", await After(db, "update events set said = 'nothing' where id = (select min(id) from events); delete from event_chain; select seal_events(100000)", before.Head), StringComparison.Ordinal);
+        Assert.Contains("head", await After(db, "update events set summary = 'nothing' where id = (select min(id) from events); delete from event_chain; select seal_events(100000)", before.Head), StringComparison.Ordinal);
         Assert.Empty((await AuditStore.Verify(db)).Broken);
     }
 
@@ -123,7 +123,7 @@ public sealed class AuditTests : IAsyncLifetime
         await db.Run("create table kept_events as select * from events; create table kept_chain as select * from event_chain");
         await db.Run(tampering);
         var report = await AuditStore.Verify(db, knownHead);
-        await db.Run("delete from event_chain; update events e set said = k.said, user_id = k.user_id from kept_events k where k.id = e.id and (k.said, k.user_id) is distinct from (e.said, e.user_id); insert into event_chain select * from kept_chain");
+        await db.Run("delete from event_chain; update events e set summary = k.summary, user_id = k.user_id from kept_events k where k.id = e.id and (k.summary, k.user_id) is distinct from (e.summary, e.user_id); insert into event_chain select * from kept_chain");
         await db.Run("drop table kept_events, kept_chain; alter table events enable trigger user; alter table event_chain enable trigger user");
         return string.Join(' ', report.Broken);
     }

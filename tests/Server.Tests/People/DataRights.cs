@@ -24,7 +24,7 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
     ];
 
     [Fact]
-    public void Every_amount_in_an_answer_says_who_may_see_it()
+    public void Every_amount_in_a_response_has_a_right()
     {
         var open = new List<string>();
         foreach (var endpoint in business.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>())
@@ -75,7 +75,7 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
     private const string Rate = "7123.17", RateSaid = "7,123.17", CarrierPay = "5432.19", CarrierPaySaid = "5,432.19", Advance = "317.77";
 
     /// <summary>Loads, documents, emails, bills and pay with those figures in them.</summary>
-    private async Task<(long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Mails)> World()
+    private async Task<(long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Emails)> World()
     {
         var owner = await business.As(Role.Owner);
         var booked = (await owner.Post("loads", business.Order(6, "PO trimmed", 7123.17m - 198.09m))).Id;
@@ -96,35 +96,35 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         var invoice = (await owner.Pay("invoices", new { loadIds = new[] { driven }, mailTo = "pay@snowberry.example" })).Id;
         _ = (await owner.Pay("advances", new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(317.77m) })).Ok;
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        return (booked, driven, invoice, await db.Rows("select id from papers", r => r.GetInt64(0)), await db.Rows("select id from mails", r => r.GetInt64(0)));
+        return (booked, driven, invoice, await db.Rows("select id from documents", r => r.GetInt64(0)), await db.Rows("select id from emails", r => r.GetInt64(0)));
     }
 
-    private Task<Dictionary<string, string>> Everything(Caller caller, (long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Mails) world) =>
-        Reading.Everything(business, caller, [world.Hauled, world.Driven, world.Invoice, business.Ids["customer"], business.Ids["carrier"], business.Ids["lena"], business.Ids["lena truck"]], world.Documents, world.Mails);
+    private Task<Dictionary<string, string>> Everything(Caller caller, (long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Emails) world) =>
+        Reading.Everything(business, caller, [world.Hauled, world.Driven, world.Invoice, business.Ids["customer"], business.Ids["carrier"], business.Ids["lena"], business.Ids["lena truck"]], world.Documents, world.Emails);
 
     private static IEnumerable<string> Holding(Dictionary<string, string> answers, params string[] figures) => Reading.Holding(answers, figures);
 
     [Fact]
-    public async Task Nobody_is_sent_a_figure_a_name_or_a_file_beyond_their_rights()
+    public async Task Nobody_receives_figures_names_or_files_beyond_their_rights()
     {
         var world = await World();
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        var rateConfirmation = await db.One<long>("select id from papers where kind = 'rate_confirmation' limit 1");
-        var carrierBill = await db.One<long>("select id from papers where kind = 'carrier_bill' limit 1");
-        var invoiceMail = await db.One<long>("select id from mails where purpose = 'invoice' limit 1");
-        var confirmationMail = await db.One<long>("select id from mails where purpose = 'rate_confirmation' limit 1");
+        var rateConfirmation = await db.One<long>("select id from documents where kind = 'rate_confirmation' limit 1");
+        var carrierBill = await db.One<long>("select id from documents where kind = 'carrier_bill' limit 1");
+        var invoiceMail = await db.One<long>("select id from emails where purpose = 'invoice' limit 1");
+        var confirmationMail = await db.One<long>("select id from emails where purpose = 'rate_confirmation' limit 1");
 
         // The owner finds all of it: the figures are there to be found.
         var owner = await Everything(await business.As(Role.Owner), world);
         Assert.True(Holding(owner, Rate, RateSaid).Count() > 6, string.Join(", ", Holding(owner, Rate, RateSaid)));
         Assert.True(Holding(owner, CarrierPay, CarrierPaySaid).Count() > 4);
         Assert.NotEmpty(Holding(owner, Advance));
-        Assert.Contains($"mails/{invoiceMail}", owner.Keys);
+        Assert.Contains($"emails/{invoiceMail}", owner.Keys);
 
         // A dispatcher sees rates and margins, but neither pay nor invoices.
         var dispatcher = await Everything(await business.As(Role.Dispatcher), world);
         Assert.Empty(Holding(dispatcher, Advance));
-        Assert.DoesNotContain($"mails/{invoiceMail}", dispatcher.Keys);
+        Assert.DoesNotContain($"emails/{invoiceMail}", dispatcher.Keys);
         Assert.DoesNotContain(dispatcher.Keys, k => k.StartsWith("invoices", StringComparison.Ordinal) || k.StartsWith("settlements", StringComparison.Ordinal) || k.StartsWith("bills", StringComparison.Ordinal));
         Assert.Contains($"documents/{rateConfirmation}/file", dispatcher.Keys);
 
@@ -138,8 +138,8 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Empty(Holding(seen, Rate, RateSaid, CarrierPay, CarrierPaySaid, Advance));
         Assert.DoesNotContain($"documents/{rateConfirmation}/file", seen.Keys);
         Assert.DoesNotContain($"documents/{carrierBill}/file", seen.Keys);
-        Assert.DoesNotContain($"mails/{invoiceMail}", seen.Keys);
-        Assert.DoesNotContain($"mails/{confirmationMail}", seen.Keys);
+        Assert.DoesNotContain($"emails/{invoiceMail}", seen.Keys);
+        Assert.DoesNotContain($"emails/{confirmationMail}", seen.Keys);
         Assert.Empty(Holding(seen, "rate-confirmation-", "carrier-bill.pdf"));
         // The load is there, and its history, without the amounts.
         var sheet = (await yard.Get($"loads/{world.Hauled}")).Ok;
@@ -152,7 +152,7 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_column_beyond_ones_rights_does_not_exist_to_filter_sort_or_export()
+    public async Task Hidden_columns_cannot_be_filtered_sorted_or_exported()
     {
         var boss = await business.As(Role.Owner);
         _ = (await boss.Post("roles", new { name = "Board", rights = new[] { "loads.see" } })).Ok;
@@ -166,7 +166,7 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Whoever_edits_a_load_without_seeing_its_charges_leaves_them_as_they_are()
+    public async Task Editing_a_load_without_seeing_its_charges_keeps_them()
     {
         var boss = await business.As(Role.Owner);
         var load = (await boss.Post("loads", business.Order(7, "PO kept"))).Id;

@@ -23,7 +23,7 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
     /// <summary>Texts that stand only on hidden loads, in hidden pay, and on the hidden customer and driver.</summary>
     private const string Load = "PO behind", Document = "behind-pod", Pay = "317.77", Customer = "Ferncliff Log Homes", Driver = "Okafor";
 
-    private sealed record World(long Seen, long Ahead, long Billed, long Invoice, long Payment, long North, long South, long Ours, long Theirs, List<long> Documents, List<long> Mails);
+    private sealed record World(long Seen, long Ahead, long Billed, long Invoice, long Payment, long North, long South, long Ours, long Theirs, List<long> Documents, List<long> Emails);
 
     /// <summary>
     /// One load within every limit, and two beyond each of them (another customer's, of another office, with a driver of another group): one far ahead, one
@@ -69,7 +69,7 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
         })).Id;
         _ = (await owner.Pay("advances", new { driverId = business.Ids["moses"], amount = TestBusiness.Usd(317.77m) })).Ok;
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        return new World(seen, ahead, billed, invoice, payment, north, south, ours, theirs, await db.Rows("select id from papers", r => r.GetInt64(0)), await db.Rows("select id from mails", r => r.GetInt64(0)));
+        return new World(seen, ahead, billed, invoice, payment, north, south, ours, theirs, await db.Rows("select id from documents", r => r.GetInt64(0)), await db.Rows("select id from emails", r => r.GetInt64(0)));
     }
 
     private JsonNode Order(string customer, long office, int day, string reference)
@@ -98,7 +98,7 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
         var world = await Make();
         var ids = business.Ids;
         long[] asked = [world.Seen, world.Ahead, world.Billed, world.Invoice, world.Payment, ids["customer"], ids["other customer"], ids["moses"], ids["lena"], ids["carrier"]];
-        Task<Dictionary<string, string>> Everything(Caller caller) => Reading.Everything(business, caller, asked, world.Documents, world.Mails, "moses", "behind");
+        Task<Dictionary<string, string>> Everything(Caller caller) => Reading.Everything(business, caller, asked, world.Documents, world.Emails, "moses", "behind");
 
         // Without limits all of it is there to be found.
         var whole = await Everything(await Limited(ViewLimits.None));
@@ -262,8 +262,9 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
         // A table that limits nothing is named here; any other has a policy.
         string[] free =
         [
-            "account_links", "accounts", "api_tokens", "business", "carriers", "closed_months", "device_tokens", "driver_groups", "event_chain", "find_vocabulary", "findables", "idempotency_keys", "list_views", "offices",
-            "own_fields", "places", "protection_keys", "recovery_codes", "roles", "schemaversions", "second_factors", "series", "sessions", "sign_in_failures", "stand_ins", "towns", "trailers", "trucks", "users",
+            "account_links", "accounts", "api_tokens", "business", "carriers", "closed_months", "custom_fields", "device_tokens", "driver_groups", "event_chain",
+            "idempotency_keys", "list_views", "offices", "places", "protection_keys", "recovery_codes", "roles", "schemaversions", "search_entries", "search_vocabulary",
+            "second_factors", "series", "sessions", "sign_in_failures", "stand_ins", "towns", "trailers", "trucks", "users",
         ];
         await using var db = await business.Db.Source.OpenConnectionAsync();
         var open = await db.Rows("select relname from pg_class where relnamespace = 'public'::regnamespace and relkind = 'r' and not relrowsecurity order by 1", r => r.GetString(0));

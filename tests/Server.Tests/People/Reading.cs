@@ -11,7 +11,7 @@ internal static class Reading
 {
     /// <summary>Everything that can be read, asked for by one caller: the answers' bodies by path.</summary>
     /// <param name="ids">What stands for <c>{id}</c> in an address: each is tried with each address.</param>
-    public static async Task<Dictionary<string, string>> Everything(TestBusiness business, Caller caller, IReadOnlyList<long> ids, IEnumerable<long> documents, IEnumerable<long> mails, string driver = "lena", string text = "trimmed")
+    public static async Task<Dictionary<string, string>> Everything(TestBusiness business, Caller caller, IReadOnlyList<long> ids, IEnumerable<long> documents, IEnumerable<long> emails, string driver = "lena", string text = "trimmed")
     {
         var answers = new Dictionary<string, string>();
         async Task Read(string path, object? post = null)
@@ -49,9 +49,9 @@ internal static class Reading
             await Read($"documents/{id}/file");
         }
 
-        foreach (var id in mails)
+        foreach (var id in emails)
         {
-            await Read($"mails/{id}");
+            await Read($"emails/{id}");
         }
 
         foreach (var list in ListStore.All)

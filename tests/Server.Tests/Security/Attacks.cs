@@ -41,7 +41,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
 
     [Theory]
     [MemberData(nameof(Bombs))]
-    public async Task A_file_that_brings_its_reader_down_costs_that_reader_only(string bomb)
+    public async Task A_file_that_crashes_its_reader_costs_only_that_reader(string bomb)
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(9, "PO reader"))).Id;
@@ -81,7 +81,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     [InlineData("page.html", "<html><script>alert(1)</script></html>")]
     [InlineData("drawing.svg", "<svg xmlns=\"http://www.w3.org/2000/svg\" onload=\"alert(1)\"/>")]
     [InlineData("pod.pdf", "MZ\u0090 this program cannot be run in DOS mode")]
-    public async Task What_a_browser_or_a_machine_would_run_is_not_taken_for_a_document(string name, string content)
+    public async Task Executable_content_is_not_accepted_as_a_document(string name, string content)
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(9, "PO active"))).Id;
@@ -104,13 +104,13 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Theory]
-    [InlineData("/api/outside/mails/..%2F..%2F..%2Fetc%2Fpasswd/eml")]
-    [InlineData("/api/outside/mails/%2Fetc%2Fpasswd/eml")]
-    [InlineData("/api/outside/mails/....//....//etc/passwd/eml")]
+    [InlineData("/api/outside/emails/..%2F..%2F..%2Fetc%2Fpasswd/eml")]
+    [InlineData("/api/outside/emails/%2Fetc%2Fpasswd/eml")]
+    [InlineData("/api/outside/emails/....//....//etc/passwd/eml")]
     [InlineData("/..%2f..%2fetc%2fpasswd")]
     [InlineData("/_app/..%2f..%2f..%2fetc%2fpasswd")]
     [InlineData("/api/documents/1%20or%201=1/file")]
-    public async Task No_address_leads_to_a_file_of_the_machine(string path)
+    public async Task No_url_reaches_the_file_system(string path)
     {
         var owner = await business.As(Role.Owner);
         using var answer = await owner.Http.GetAsync(path);
@@ -119,7 +119,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task What_looks_like_SQL_is_searched_for_and_nothing_else()
+    public async Task SQL_in_a_search_is_only_text()
     {
         var owner = await business.As(Role.Owner);
         _ = (await owner.Post("loads", business.Order(9, "PO'); drop table loads; --"))).Ok;
@@ -140,7 +140,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Deep_wide_and_endless_requests_are_refused_as_the_senders_fault()
+    public async Task Deep_wide_and_endless_requests_are_refused_as_bad_requests()
     {
         var owner = await business.As(Role.Owner);
         foreach (var body in new[]
@@ -237,7 +237,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         reset.Headers.Add("X-Forwarded-Host", "evil.example");
         using var sent = await business.Nobody().Http.SendAsync(reset);
         Assert.True(sent.IsSuccessStatusCode);
-        var mail = await db.One<byte[]>("select eml from mails where to_address = 'vic@tamarackbend.example' order by id desc limit 1");
+        var mail = await db.One<byte[]>("select eml from emails where to_address = 'vic@tamarackbend.example' order by id desc limit 1");
         Assert.DoesNotContain("evil.example", Encoding.UTF8.GetString(mail!), StringComparison.Ordinal);
     }
 
@@ -352,7 +352,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         var owner = await business.As(Role.Owner);
         await using var db = await business.Db.Source.OpenConnectionAsync();
         var before = await Events.Newest(db);
-        await db.Run("insert into events (at, via, kind, subject, subject_id, said) select now(), 'system', 'load.changed', 'load', 1, repeat('x', 500) from generate_series(1, @n)", ("n", Live.MaxReplay + 50));
+        await db.Run("insert into events (at, via, kind, subject, subject_id, summary) select now(), 'system', 'load.changed', 'load', 1, repeat('x', 500) from generate_series(1, @n)", ("n", Live.MaxReplay + 50));
         var after = await Events.Newest(db);
         using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(90));
 

@@ -42,7 +42,7 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         business.Clock.Now += Duration.FromSeconds(30);
         var number = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]!.GetValue<string>();
         var link = await Until(async () =>
-            (await owner.Get("outside/mails")).Ok.AsArray().FirstOrDefault(m => m!["subject"]!.GetValue<string>() == $"Rate confirmation for load {number}")?["text"]!.GetValue<string>());
+            (await owner.Get("outside/emails")).Ok.AsArray().FirstOrDefault(m => m!["subject"]!.GetValue<string>() == $"Rate confirmation for load {number}")?["text"]!.GetValue<string>());
         return (owner, load, System.Text.RegularExpressions.Regex.Match(link, "/accept/([0-9a-f]{48})").Groups[1].Value);
     }
 
@@ -51,22 +51,22 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     {
         var (owner, load, token) = await Offered(5, "PO secret");
         Assert.Equal(48, token.Length);
-        var mail = (await owner.Get($"loads/{load}")).Ok["mails"]!.AsArray().First(m => m!["direction"]!.GetValue<string>() == "out")!["id"]!.GetValue<long>();
+        var mail = (await owner.Get($"loads/{load}")).Ok["emails"]!.AsArray().First(m => m!["direction"]!.GetValue<string>() == "out")!["id"]!.GetValue<long>();
         foreach (var role in new[] { Role.Owner, Role.ReadOnly, Role.Dispatcher })
         {
-            var answer = await (await business.As(role)).Get($"mails/{mail}");
+            var answer = await (await business.As(role)).Get($"emails/{mail}");
             Assert.DoesNotContain(token, answer.Body?.ToJsonString() ?? "", StringComparison.Ordinal);
         }
 
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        foreach (var table in new[] { "tenders", "paper_asks", "track_links", "device_tokens" })
+        foreach (var table in new[] { "tenders", "document_requests", "track_links", "device_tokens" })
         {
             Assert.Equal(0L, await db.One<long>($"select count(*) from {table} where token = @token", ("token", token)));
         }
     }
 
     [Fact]
-    public async Task An_offers_link_dies_when_it_is_used_withdrawn_or_too_old()
+    public async Task A_tender_link_ends_when_used_withdrawn_or_expired()
     {
         var (owner, load, token) = await Offered(6, "PO used");
         var nobody = business.Nobody();
@@ -153,8 +153,8 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         await Mailbox.WriteToUs("0003", Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(same).Replace("the first", "the second", StringComparison.Ordinal)));
         await Mailbox.WriteToUs("0004", same);
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        await Until(async () => await db.One<long>("select count(*) from mails where direction = 'in' and subject in ('the first', 'the second')") == 2 ? "" : null);
-        Assert.Contains("nested", await db.One<string>("select quarantined_why from mails where quarantined_why is not null limit 1"), StringComparison.Ordinal);
+        await Until(async () => await db.One<long>("select count(*) from emails where direction = 'in' and subject in ('the first', 'the second')") == 2 ? "" : null);
+        Assert.Contains("nested", await db.One<string>("select quarantined_why from emails where quarantined_why is not null limit 1"), StringComparison.Ordinal);
         Assert.Contains((await owner.Get("today")).Ok["items"]!.AsArray(), i => i!["title"]!.GetValue<string>().Contains("could not be read", StringComparison.Ordinal));
     }
 
@@ -168,7 +168,7 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     }
 
     [Fact]
-    public async Task Files_that_unpack_to_far_more_than_they_are_are_refused_in_words_and_little_memory()
+    public async Task Decompression_bombs_are_refused_with_a_sentence_and_little_memory()
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(9, "PO bombs"))).Id;
@@ -258,7 +258,7 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     }
 
     [Fact]
-    public async Task A_dispatchers_stream_tells_nothing_of_pay_not_even_what_was_missed()
+    public async Task A_dispatchers_stream_and_replay_have_no_pay_events()
     {
         var owner = await business.As(Role.Owner);
         _ = (await owner.Pay("advances", new { driverId = business.Ids["moses"], amount = TestBusiness.Usd(77m), note = "secret advance" })).Ok;
@@ -290,7 +290,7 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     }
 
     [Fact]
-    public async Task Guessing_a_password_stops_after_a_few_tries_even_all_at_once_and_the_owner_still_gets_in()
+    public async Task Parallel_password_guessing_is_limited_and_the_owner_still_signs_in()
     {
         Assert.Equal(HttpStatusCode.Unauthorized, (await business.Nobody().Post("session", new { login = "broker", password = "guess" })).Status);
         var guesses = await Task.WhenAll(Enumerable.Range(0, 20).Select(async i => (await business.Nobody().Post("session", new { login = "broker", password = $"guess {i}" })).Status));
@@ -302,7 +302,7 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     }
 
     [Fact]
-    public async Task The_simulator_is_not_there_in_a_real_company()
+    public async Task The_simulator_is_off_in_a_real_company()
     {
         var simulation = new SteadyLark.Server.Outside.Simulation(business.Db.Source, new SteadyLark.Server.Basics.LarkSettings("", "", "", null, null, 0, null, null, 10));
         Assert.True(await simulation.Allowed());
@@ -313,7 +313,7 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     }
 
     [Fact]
-    public async Task Health_is_told_apart_from_readiness()
+    public async Task Health_and_readiness_are_separate()
     {
         Assert.Equal(HttpStatusCode.OK, (await business.Nobody().Http.GetAsync("/healthz")).StatusCode);
         var ready = JsonNode.Parse(await (await business.Nobody().Http.GetAsync("/readyz")).Content.ReadAsStringAsync())!;

@@ -46,7 +46,7 @@ public sealed class LarkVerbs : IDisposable
     [InlineData("restore {taken}", "is not a backup made by './lark backup', or it is damaged.")]
     [InlineData("restore {empty}", "is not a backup made by './lark backup', or it is damaged.")]
     [InlineData("restore {encrypted}", "is encrypted: set LARK_BACKUP_PASSPHRASE.")]
-    public async Task Refuses_what_cannot_be_done_and_leaves_nothing(string command, string sentence)
+    public async Task Failing_verbs_leave_nothing_behind(string command, string sentence)
     {
         await File.WriteAllTextAsync(At("taken"), "somebody's list");
         await File.WriteAllBytesAsync(At("empty"), []);

@@ -38,7 +38,7 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     private static async Task<string> State(Caller c, long load) => (await Load(c, load))["state"]!.GetValue<string>();
 
     [Fact]
-    public async Task A_delay_moves_what_is_expected_until_it_is_taken_back()
+    public async Task A_delay_moves_the_eta_until_it_is_undone()
     {
         var (owner, load, stops) = await Rolling(1);
         var told = business.Clock.Now + Duration.FromHours(20);
@@ -55,7 +55,7 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     }
 
     [Fact]
-    public async Task Refused_freight_is_not_delivered_goes_elsewhere_and_is_not_billed_until_it_is_settled()
+    public async Task Refused_freight_goes_elsewhere_and_is_not_billed_until_settled()
     {
         var (owner, load, stops) = await Rolling(3);
         Assert.Equal("stop.refused", (await owner.Post($"loads/{load}/reports", new { kind = "refused", note = "too warm", stopId = stops[1] })).Code);
@@ -83,7 +83,7 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     }
 
     [Fact]
-    public async Task Short_freight_holds_the_bill_and_taking_it_back_lets_it_go()
+    public async Task Short_freight_holds_billing_until_the_report_is_undone()
     {
         var (owner, load, stops) = await Rolling(6);
         Assert.Equal("stopId", (await owner.Post($"loads/{load}/reports", new { kind = "short", note = "count", pieces = 3, stopId = stops[1] })).Fields.Single());
@@ -95,7 +95,7 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     }
 
     [Fact]
-    public async Task A_driver_changed_in_mid_trip_ends_one_leg_and_begins_another_and_each_is_paid_his_own()
+    public async Task A_handover_ends_one_leg_begins_another_and_pays_each_driver()
     {
         var (owner, load, stops) = await Rolling(10);
         var whole = (await Load(owner, load))["miles"]!.GetValue<int>();
@@ -133,7 +133,7 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     }
 
     [Fact]
-    public async Task The_driver_takes_the_trip_and_the_receiver_signs_on_his_phone()
+    public async Task The_driver_accepts_the_trip_and_the_receiver_signs_on_the_phone()
     {
         var (owner, load, stops) = await Rolling(14, "moses");
         var driver = await business.As(Role.Driver);
@@ -172,7 +172,7 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     }
 
     [Fact]
-    public async Task The_line_hears_two_things_in_one_breath_and_shows_both_before_it_does_them()
+    public async Task The_line_previews_both_actions_of_one_sentence()
     {
         var (owner, load, _) = await Rolling(20);
         var number = (await Load(owner, load))["number"]!.GetValue<string>();

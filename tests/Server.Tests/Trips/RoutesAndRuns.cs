@@ -11,7 +11,7 @@ namespace SteadyLark.Server.Tests.Trips;
 public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
 {
     [Fact]
-    public async Task Miles_set_by_hand_are_used_everywhere_and_the_roads_stay_beside_them()
+    public async Task Manual_miles_are_used_everywhere_next_to_the_road_miles()
     {
         var owner = await business.As(Role.Owner);
         var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(2, "PO way")))!;
@@ -56,7 +56,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     [InlineData("text/csv", "name,address,minutes\nA,Missoula MT,10\nB,Hamilton MT,10\nC,Polson MT,5\n", 3)]
     [InlineData("application/x-www-form-urlencoded", "Missoula MT\nButte MT\n", 2)]
     [InlineData("application/json", "{\"miles\":[[0,4,6],[4,0,3],[6,3,0]],\"depot\":0}", 2)]
-    public async Task Scripts_plan_a_file_whatever_they_call_it_and_a_small_one_at_once(string type, string file, int stops)
+    public async Task Scripts_plan_files_of_any_content_type_and_small_ones_quickly(string type, string file, int stops)
     {
         var owner = await business.As(Role.Owner);
         var began = System.Diagnostics.Stopwatch.StartNew();
@@ -73,7 +73,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     [InlineData("Monterrey Mexico", "Mexico")]
     [InlineData("Springfield", "choose one")]
     [InlineData("Bute MT", "Butte MT")]
-    public async Task What_cannot_be_driven_to_is_answered_in_words_wherever_it_is_asked(string place, string why)
+    public async Task Unreachable_places_are_explained_everywhere(string place, string why)
     {
         var owner = await business.As(Role.Owner);
         var route = await owner.Post("route", new { from = "Missoula MT", to = place });
@@ -87,7 +87,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_changed_load_keeps_its_set_miles_and_who_set_them()
+    public async Task An_edited_load_keeps_its_manual_miles_and_their_author()
     {
         var owner = await business.As(Role.Owner);
         var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(3, "PO kept")))!;
@@ -101,7 +101,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task What_a_trip_costs_is_reckoned_from_the_houses_figures_until_it_is_entered()
+    public async Task Trip_costs_come_from_the_cost_assumptions_until_entered()
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(4, "PO cost"))).Id;
@@ -126,7 +126,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_way_is_taken_along_as_gpx_geojson_csv_and_a_trip_sheet()
+    public async Task A_route_downloads_as_gpx_geojson_csv_and_a_trip_sheet()
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(5, "PO files"))).Id;
@@ -157,7 +157,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_place_keeps_its_ground_its_hours_and_where_exactly_it_lies()
+    public async Task A_place_keeps_its_geofence_hours_and_location()
     {
         var owner = await business.As(Role.Owner);
         var place = (await owner.Get($"places/{business.Ids["handover"]}")).Ok;
@@ -184,7 +184,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task Stops_become_runs_that_are_changed_by_hand_and_planned_again_from_where_they_are()
+    public async Task Stops_become_runs_that_are_edited_and_replanned_in_progress()
     {
         var owner = await business.As(Role.Owner);
         var id = await TestBusiness.Run(owner);
@@ -222,7 +222,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_stop_that_nobody_can_reach_in_time_is_left_out_in_words_and_a_plan_can_be_ended_early()
+    public async Task An_unreachable_stop_is_left_out_with_a_reason_and_a_plan_can_be_canceled()
     {
         var owner = await business.As(Role.Owner);
         var late = new[] { new { name = "Miles City", at = new { label = "Miles City MT", latitude = 46.4083, longitude = -105.8406 }, service = 10, closes = 480 } };
@@ -239,7 +239,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task A_list_of_two_thousand_addresses_with_every_fault_is_answered_line_by_line()
+    public async Task Two_thousand_addresses_with_every_error_are_answered_line_by_line()
     {
         var owner = await business.As(Role.Owner);
         var rows = new StringBuilder("name,address,service,from,until\r\n");
@@ -262,7 +262,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
-    public async Task What_is_near_is_found_by_road_along_a_way_and_within_a_zone()
+    public async Task Near_searches_by_road_along_a_route_and_within_a_zone()
     {
         var owner = await business.As(Role.Owner);
         var near = (await owner.Get("map/near?at=Missoula%20MT&miles=30")).Ok["found"]!.AsArray();

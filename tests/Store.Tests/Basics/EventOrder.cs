@@ -41,10 +41,10 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task What_happened_is_never_rewritten()
+    public async Task Events_are_never_rewritten()
     {
         await s.Refusal(w => Events.Add(w, "test", "load", 1, "something"));
-        Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("update events set said = 'else'")));
+        Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("update events set summary = 'else'")));
         Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("delete from events")));
     }
 }

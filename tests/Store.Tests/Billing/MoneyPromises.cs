@@ -41,7 +41,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task A_payment_is_never_applied_beyond_what_it_is_or_what_is_open()
+    public async Task A_payment_is_never_applied_beyond_its_amount_or_the_open_amount()
     {
         long invoice = 0;
         Assert.Null(await s.Refusal(async w => invoice = (await Invoice(w, 100, "P1")).Id));
@@ -69,7 +69,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task A_payment_taken_back_opens_its_invoices_again()
+    public async Task A_reversed_payment_reopens_its_invoices()
     {
         long invoice = 0, payment = 0;
         await s.Refusal(async w =>
@@ -84,7 +84,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task A_vendors_number_counts_once_whatever_its_case_and_the_lines_come_to_the_amount()
+    public async Task A_vendors_bill_number_is_unique_in_any_case_and_lines_add_up()
     {
         async Task Bill(CommandContext w, string number, string load, decimal line)
         {
@@ -98,7 +98,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task What_is_let_go_counts_as_settled_on_the_invoice_and_not_as_money()
+    public async Task A_write_off_settles_the_invoice_without_counting_as_paid()
     {
         long invoice = 0;
         await s.Refusal(async w => invoice = (await Invoice(w, 100, "S1")).Id);
@@ -111,7 +111,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task Nothing_is_posted_into_a_closed_month_not_even_by_who_was_quicker()
+    public async Task Nothing_is_posted_to_a_closed_month_even_concurrently()
     {
         var day = new NodaTime.LocalDate(2020, 3, 14);
         Task Post(CommandContext w) => w.Db.Run("with e as (insert into entries (posted_on, at, memo, source, source_id) values (@d, @now, 'x', 'opening', 0) returning id) insert into entry_lines (entry_id, seq, account, debit, credit) select id, 1, '1000', 5, 0 from e union all select id, 2, '3000', 0, 5 from e", ("d", day), ("now", w.Now));

@@ -14,7 +14,7 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
         w.Db.Run("insert into entry_lines (entry_id, seq, account, debit, credit) values (@e, @s, '1000', @d, @c)", ("e", entry), ("s", seq), ("d", debit), ("c", credit));
 
     [Fact]
-    public async Task An_unbalanced_entry_is_refused_at_commit_whoever_writes_it()
+    public async Task The_database_refuses_an_unbalanced_entry_at_commit()
     {
         Assert.Equal("LK002", await s.Refusal(async w =>
         {
@@ -32,7 +32,7 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task What_is_posted_is_neither_changed_nor_deleted_nor_added_to()
+    public async Task Posted_entries_are_never_changed_deleted_or_extended()
     {
         long id;
         await using (var w = await s.Begin())
@@ -53,7 +53,7 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Fact]
-    public async Task A_reversal_brings_every_account_back_and_happens_once()
+    public async Task A_reversal_restores_every_account_and_happens_once()
     {
         await using var w = await s.Begin();
         var before = (await LedgerStore.TrialBalance(w.Db, w.Today)).Select(a => a.Balance).ToList();

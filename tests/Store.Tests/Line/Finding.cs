@@ -16,7 +16,7 @@ public class Finding(Stocked s) : IClassFixture<Stocked>
     [InlineData("two froks", "Two Forks Trucking")]
     [InlineData("9000100", "Two Forks Trucking")]
     [InlineData("northgate spokane", "Northgate Cold Storage")]
-    public async Task Anything_is_found_by_its_words_also_mistyped(string typed, string title)
+    public async Task Records_are_found_by_their_words_even_misspelled(string typed, string title)
     {
         await using var db = await s.Db.Source.OpenConnectionAsync();
         Assert.Contains(await FindStore.Find(db, typed.Split(' '), null, 5), f => f.Title == title);
@@ -26,7 +26,7 @@ public class Finding(Stocked s) : IClassFixture<Stocked>
     [InlineData("9000101")]
     [InlineData("%")]
     [InlineData("zzzz")]
-    public async Task What_is_nowhere_is_not_found_and_a_mistyped_number_is_another_number(string typed)
+    public async Task Unknown_words_find_nothing_and_a_mistyped_number_is_another_number(string typed)
     {
         await using var db = await s.Db.Source.OpenConnectionAsync();
         Assert.Empty(await FindStore.Find(db, [typed], null, 5));

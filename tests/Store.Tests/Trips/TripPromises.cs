@@ -11,7 +11,7 @@ public class TripPromises(Stocked s) : IClassFixture<Stocked>
     private static Span Day(int from, int until) => new(Stocked.Now + Duration.FromDays(from), Stocked.Now + Duration.FromDays(until));
 
     [Fact]
-    public async Task Nobody_and_nothing_is_promised_twice_for_one_time()
+    public async Task Drivers_trucks_and_trailers_are_never_double_booked()
     {
         Assert.Null(await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[0], s.Trailers[0], Day(0, 2))));
         Assert.Equal("driver_promised_once", await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[1], s.Trailers[1], Day(1, 3))));
@@ -22,24 +22,24 @@ public class TripPromises(Stocked s) : IClassFixture<Stocked>
         Assert.Null(await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[0], s.Trailers[0], Day(2, 3))));
         Assert.Null(await s.Refusal(async w =>
         {
-            await w.Db.Run("update trips set called_off_at = @now where upper(promised) <= @until", ("now", w.Now), ("until", Day(0, 2).Until));
+            await w.Db.Run("update trips set canceled_at = @now where upper(promised) <= @until", ("now", w.Now), ("until", Day(0, 2).Until));
             await CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[0], s.Trailers[0], Day(1, 2));
         }));
     }
 
     [Fact]
-    public async Task Two_trips_of_a_driver_are_never_under_way_at_once()
+    public async Task Two_trips_of_a_driver_are_never_active_at_once()
     {
         Assert.Null(await s.Refusal(async w =>
         {
             await CoverStore.AddTrip(w, s.Drivers[1], s.Trucks[1], s.Trailers[1], Day(20, 21));
             await CoverStore.AddTrip(w, s.Drivers[1], s.Trucks[1], s.Trailers[1], Day(22, 23));
         }));
-        Assert.EndsWith("under_way_once", await s.Refusal(w => w.Db.Run("update trips set began_at = @now where driver_id = @d", ("now", w.Now), ("d", s.Drivers[1]))));
+        Assert.EndsWith("under_way_once", await s.Refusal(w => w.Db.Run("update trips set started_at = @now where driver_id = @d", ("now", w.Now), ("d", s.Drivers[1]))));
     }
 
     [Fact]
-    public async Task Two_who_promise_the_same_driver_at_the_same_moment_are_told_apart_by_the_database()
+    public async Task Of_two_concurrent_bookings_of_a_driver_the_database_accepts_one()
     {
         var tries = await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[0], null, Day(40, 41)))));
         Assert.Single(tries, t => t is null);

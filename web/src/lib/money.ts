@@ -1,12 +1,12 @@
 import type { Money } from './api/client';
 
-/** As it stands in a column: 1,850.00. */
+/** As shown in a column: 1,850.00. */
 export function figure(money: Money | null | undefined): string {
   if (!money) return '';
   return Number(money.amount).toLocaleString('en-US', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 }
 
-/** As it stands in a sentence: $1,850. Cents only where there are some. */
+/** As shown in a sentence: $1,850. Cents only when there are any. */
 export function said(money: Money | null | undefined): string {
   if (!money) return '';
   const text = figure(money).replace(/^-/, '').replace(/\.00$/, '');
@@ -14,8 +14,8 @@ export function said(money: Money | null | undefined): string {
 }
 
 /**
- * Reads an amount as people type it: 1850, 1,850.00, $1850.5, 1.9k. Null when it is none or has more than two places.
- * Text all the way: an amount is never a floating-point number.
+ * Parses an amount as typed: 1850, 1,850.00, $1850.5, 1.9k. Null when invalid or with more than two decimals.
+ * Text throughout: an amount is never a floating-point number.
  */
 export function parseMoney(text: string): Money | null {
   const clean = text.trim().replace(/[$\s]/g, '').replace(/^usd/i, '');
@@ -26,7 +26,7 @@ export function parseMoney(text: string): Money | null {
   return { amount: `${BigInt(whole || '0')}.${cents.padEnd(2, '0')}`, currency: 'USD' };
 }
 
-/** Cents as a whole number, for sums on the page. */
+/** Cents as an integer, for sums on the page. */
 export const cents = (money: Money | null | undefined) => (money ? Math.round(Number(money.amount) * 100) : 0);
 export const fromCents = (n: number): Money => ({ amount: (n / 100).toFixed(2), currency: 'USD' });
 export const sum = (list: (Money | null | undefined)[]): Money => fromCents(list.reduce((a, m) => a + cents(m), 0));

@@ -13,7 +13,7 @@
   let { children } = $props();
   let ready = $state(false);
   let away = $state(false);
-  // The carrier's and the customer's links and the sign-in page need nobody; a driver has pages of their own.
+  // External links and the sign-in page need no user; drivers have pages of their own.
   const open = $derived(
     page.url.pathname.startsWith('/accept/') ||
       page.url.pathname.startsWith('/track/') ||
@@ -21,7 +21,7 @@
       page.url.pathname.startsWith('/welcome/') ||
       page.url.pathname === '/signin',
   );
-  // Set by the server while it runs by a chosen time instead of the real one.
+  // Set by the server while its clock is set.
   const clockSet = document.querySelector('meta[name="lark-now"]')?.getAttribute('content');
   if (clockSet) {
     session.setClock(clockSet);

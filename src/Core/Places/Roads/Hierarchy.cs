@@ -1,29 +1,29 @@
 namespace SteadyLark.Core.Places.Roads;
 
-/// <summary>What an edge or a way takes.</summary>
-/// <param name="Cost">What is made least: minutes or miles, tolls to be avoided on top.</param>
+/// <summary>The cost of an edge or a path.</summary>
+/// <param name="Cost">What is minimized: minutes or miles, plus a penalty for avoided tolls.</param>
 public readonly record struct Weight(double Cost, double Miles, double Minutes)
 {
-    /// <summary>Of a way that there is not.</summary>
+    /// <summary>Of a path that does not exist.</summary>
     public static readonly Weight Never = new(double.PositiveInfinity, double.PositiveInfinity, double.PositiveInfinity);
 
     public static Weight operator +(Weight a, Weight b) => new(a.Cost + b.Cost, a.Miles + b.Miles, a.Minutes + b.Minutes);
 }
 
 /// <summary>
-/// A contraction hierarchy over an undirected graph: nodes are taken out one by one in order of importance, and where a shortest way led through one,
-/// a shortcut stands for it (Geisberger, Sanders, Schultes and Delling, "Contraction Hierarchies", WEA 2008). A search then only goes up, from both ends.
+/// A contraction hierarchy over an undirected graph: nodes are contracted in order of importance, and where a shortest path led through one,
+/// a shortcut replaces it (Geisberger, Sanders, Schultes and Delling, "Contraction Hierarchies", WEA 2008). Searches only go upward, from both ends.
 /// </summary>
 public sealed class Hierarchy
 {
-    /// <summary>How far a witness is looked for, in settled nodes. Fewer make more shortcuts, never a wrong way.</summary>
+    /// <summary>Witness search limit, in settled nodes. A lower limit makes more shortcuts, never a wrong path.</summary>
     private const int WitnessLimit = 60;
 
     private readonly int[] _first;
     private readonly int[] _to;
     private readonly Weight[] _weight;
 
-    /// <summary>The node that a shortcut leads through, or -1 - edge for an edge of the graph.</summary>
+    /// <summary>The node a shortcut bypasses, or -1 - edge for an edge of the graph.</summary>
     private readonly int[] _via;
 
     [ThreadStatic]
@@ -33,8 +33,8 @@ public sealed class Hierarchy
 
     public int NodeCount => _first.Length - 1;
 
-    /// <param name="nodes">How many nodes there are, numbered from 0.</param>
-    /// <param name="edges">Ends and weight, its cost at least 0; an infinite cost leaves an edge out.</param>
+    /// <param name="nodes">Number of nodes, numbered from 0.</param>
+    /// <param name="edges">Ends and weight, cost at least 0; an infinite cost leaves an edge out.</param>
     public static Hierarchy Build(int nodes, IReadOnlyList<(int A, int B, Weight Weight)> edges)
     {
         var links = new List<Link>[nodes];
@@ -72,7 +72,7 @@ public sealed class Hierarchy
                 continue;
             }
 
-            // Its importance may have grown since; then it waits.
+            // Its importance may have grown since; then it is queued again.
             made.Clear();
             var now = (Contract(v, links, rank, witness, made) * 2) + depth[v];
             if (queue.TryPeek(out _, out var min) && now > importance && now > min)
@@ -113,8 +113,8 @@ public sealed class Hierarchy
         return new Hierarchy(first, to, weights, through);
     }
 
-    /// <summary>Everything that can be reached upward from some nodes with their own beginnings.</summary>
-    /// <param name="seeds">Nodes to begin at, each with what was spent on getting there.</param>
+    /// <summary>Everything reachable upward from some nodes with initial costs.</summary>
+    /// <param name="seeds">Start nodes, each with its initial cost.</param>
     public Reach Up(IReadOnlyList<(int Node, Weight Spent)> seeds)
     {
         var desk = _desk ??= new Desk();
@@ -181,7 +181,7 @@ public sealed class Hierarchy
         return (best, at);
     }
 
-    /// <summary>The edges of the way from a's seed over the meeting node to b's seed, in order, with the node each is left by.</summary>
+    /// <summary>The edges from a's seed through the meeting node to b's seed, in order, with the node each is left by.</summary>
     public List<(int Edge, int From)> Path(Reach a, Reach b, int meet)
     {
         var path = new List<(int Edge, int From)>();
@@ -204,7 +204,7 @@ public sealed class Hierarchy
         return path;
     }
 
-    /// <summary>Writes a link as edges of the graph: up from a node, or down to it when reversed.</summary>
+    /// <summary>Expands a link into edges of the graph: up from a node, or down to it when reversed.</summary>
     private void Unpack(int from, int link, List<(int Edge, int From)> path, bool reversed)
     {
         var to = _to[link];
@@ -216,7 +216,7 @@ public sealed class Hierarchy
 
         var via = _via[link];
 
-        // The node between lies below both: its links lead up to either.
+        // The bypassed node is below both: its links lead up to either.
         var (toFrom, toTo) = (LinkTo(via, from), LinkTo(via, to));
         if (reversed)
         {
@@ -243,7 +243,7 @@ public sealed class Hierarchy
         throw new InvalidOperationException("A shortcut uses an edge that does not exist.");
     }
 
-    /// <summary>Adds a link in both directions, or cheapens the one there is.</summary>
+    /// <summary>Adds a link in both directions, or lowers the cost of the existing one.</summary>
     private static void Put(List<Link>[] links, int a, int b, Weight weight, int via)
     {
         One(links[a], b);
@@ -263,8 +263,8 @@ public sealed class Hierarchy
         }
     }
 
-    /// <summary>Which shortcuts taking a node out needs.</summary>
-    /// <returns>Shortcuts more than links that go.</returns>
+    /// <summary>Which shortcuts contracting a node requires.</summary>
+    /// <returns>Shortcuts added less links removed.</returns>
     private static int Contract(int v, List<Link>[] links, int[] rank, Search witness, List<(int A, int B, Weight Weight, int Via)>? made)
     {
         var around = links[v].Where(l => rank[l.To] < 0).ToList();
@@ -286,10 +286,10 @@ public sealed class Hierarchy
         return shortcuts - around.Count;
     }
 
-    /// <summary>What lies upward of a beginning.</summary>
-    /// <param name="Nodes">In order of their numbers, as are the others.</param>
-    /// <param name="Spent">From the beginning to each.</param>
-    /// <param name="Parents">From where each was reached and over which link; -1 at a beginning.</param>
+    /// <summary>What is reachable upward from a start.</summary>
+    /// <param name="Nodes">Sorted by number, as are the others.</param>
+    /// <param name="Spent">Cost from the start to each.</param>
+    /// <param name="Parents">From where each was reached and over which link; -1 at a start.</param>
     public sealed record Reach(int[] Nodes, Weight[] Spent, (int From, int Link)[] Parents)
     {
         public (int From, int Link) Parent(int node) => Parents[Array.BinarySearch(Nodes, node)];
@@ -308,7 +308,7 @@ public sealed class Hierarchy
 
     private readonly record struct Link(int To, Weight Weight, int Via);
 
-    /// <summary>What a search works with, kept by each thread for its next.</summary>
+    /// <summary>Search buffers, reused by each thread.</summary>
     private sealed class Desk
     {
         private int[] _reached = [];
@@ -347,7 +347,7 @@ public sealed class Hierarchy
         }
     }
 
-    /// <summary>A search that looks whether there is a way around a node.</summary>
+    /// <summary>A search for a path around a node.</summary>
     private sealed class Search(int nodes)
     {
         private readonly double[] _cost = new double[nodes];

@@ -1,12 +1,12 @@
 namespace SteadyLark.Core.Places.Roads;
 
-/// <summary>Something that is near, by road.</summary>
-/// <param name="Index">Of the candidate.</param>
-/// <param name="Miles">From the point asked about; along a way, how many miles more than the way itself.</param>
+/// <summary>A candidate that is near by road.</summary>
+/// <param name="Index">Index of the candidate.</param>
+/// <param name="Miles">From the point asked about; along a route, the extra miles over the route itself.</param>
 public readonly record struct Near(int Index, double Miles, double Minutes);
 
 /// <summary>
-/// Candidates laid onto the road network once, to be looked for again and again: within a road radius of a point, or along a way within a detour. One walk over the network
+/// Candidates attached to the road network once and searched many times: within a road radius of a point, or along a route within a detour. One search of the network
 /// answers for all of them.
 /// </summary>
 public sealed class NearIndex
@@ -15,7 +15,7 @@ public sealed class NearIndex
     private readonly IReadOnlyList<GeoPoint> _points;
     private readonly (int Node, Weight Spent)[][] _doors;
 
-    /// <param name="points">Those outside the network are never near.</param>
+    /// <param name="points">Points off the network are never near.</param>
     public NearIndex(RoadRouter router, IReadOnlyList<GeoPoint> points)
     {
         (_router, _points) = (router, points);
@@ -24,7 +24,7 @@ public sealed class NearIndex
 
     public int Count => _points.Count;
 
-    /// <summary>Everything within a road radius, the nearest first.</summary>
+    /// <summary>Everything within a road radius, nearest first.</summary>
     /// <param name="miles">Road miles, at least 0.</param>
     public IReadOnlyList<Near> Within(GeoPoint center, double miles)
     {
@@ -33,8 +33,8 @@ public sealed class NearIndex
             .Where(x => x.Drive.Miles <= miles).Select(x => new Near(x.i, x.Drive.Miles, x.Drive.Minutes)).OrderBy(n => n.Miles).ToList();
     }
 
-    /// <summary>Everything that makes the way from one point to another longer by at most a detour, the shortest first.</summary>
-    /// <param name="detour">Road miles more than the way itself, at least 0.</param>
+    /// <summary>Everything that lengthens the route between two points by at most a detour, shortest first.</summary>
+    /// <param name="detour">Road miles beyond the route itself, at least 0.</param>
     public IReadOnlyList<Near> Along(GeoPoint from, GeoPoint to, double detour)
     {
         if (_router.Drive(from, to) is not { } route)

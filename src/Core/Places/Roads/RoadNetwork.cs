@@ -2,22 +2,22 @@ using System.Globalization;
 
 namespace SteadyLark.Core.Places.Roads;
 
-/// <summary>What kind of road an edge is; it decides how fast a truck goes.</summary>
+/// <summary>The class of a road, which sets a truck's speed.</summary>
 public enum RoadClass
 {
-    /// <summary>Limited access, between towns.</summary>
+    /// <summary>Limited access, rural.</summary>
     Interstate,
 
-    /// <summary>Limited access within and around a city.</summary>
+    /// <summary>Limited access, urban.</summary>
     Beltway,
 
-    /// <summary>Four lanes with crossings.</summary>
+    /// <summary>Four lanes with at-grade crossings.</summary>
     FourLane,
 
     /// <summary>Two lanes.</summary>
     Highway,
 
-    /// <summary>A way that there must be, of which we know neither name nor figure, or a winding mountain road.</summary>
+    /// <summary>A road known to exist without its name or figures, or a winding mountain road.</summary>
     Country,
 
     /// <summary>A ferry that takes trucks.</summary>
@@ -36,16 +36,16 @@ public readonly record struct RoadNode(string Name, string Region, GeoPoint Poin
 public readonly record struct RoadEdge(int A, int B, double Miles, double MilesInA, double Minutes, int Road, RoadClass Class, bool Toll);
 
 /// <summary>
-/// The roads that a truck takes, as nodes and edges. Read from text: a table of nodes, and a file for each route, whose lines are stretches through one
+/// The roads trucks use, as nodes and edges. Read from text: a table of nodes, and a file for each route, whose lines are stretches through one
 /// state: <c>WA posts: Seattle WA | 8 Bellevue/90 | …</c>, each figure the miles from the node before; <c>$</c> before it for a toll,
 /// <c>1.5/5</c> for miles on either side of a state line.
 /// </summary>
 public sealed class RoadNetwork
 {
-    /// <summary>Working speeds of a loaded truck in miles per hour, stops and traffic within them; of a ferry, with an hour on the quay. Our own figures, below the limits of 65 to 75 that most states post for trucks.</summary>
+    /// <summary>Working speeds of a loaded truck in miles per hour, stops and traffic included; for a ferry, plus an hour at the dock. Our own figures, below the limits of 65 to 75 that most states post for trucks.</summary>
     private static readonly Dictionary<RoadClass, double> Speeds = new() { [RoadClass.Interstate] = 61, [RoadClass.Beltway] = 52, [RoadClass.FourLane] = 57, [RoadClass.Highway] = 49, [RoadClass.Country] = 42, [RoadClass.Ferry] = 12 };
 
-    /// <summary>Two lanes between the Great Plains and the Pacific, where towns are far apart.</summary>
+    /// <summary>Two-lane roads between the Great Plains and the Pacific, where towns are far apart.</summary>
     private const double OpenHighway = 55;
 
     private static readonly HashSet<string> Open = ["AB", "CO", "ID", "KS", "MB", "MT", "ND", "NE", "NM", "NV", "OK", "OR", "SD", "SK", "TX", "UT", "WA", "WY"];
@@ -73,7 +73,7 @@ public sealed class RoadNetwork
     /// <summary>A node by its name, such as <c>Butte MT</c>; -1 when there is none.</summary>
     public int Node(string name) => _byName.GetValueOrDefault(name, -1);
 
-    /// <param name="nodes">Lines of node,region,latitude,longitude under a head.</param>
+    /// <param name="nodes">Lines of node,region,latitude,longitude with a header.</param>
     /// <param name="routes">The text of each route.</param>
     /// <exception cref="FormatException">When a line cannot be read; the message says which.</exception>
     public static RoadNetwork Read(TextReader nodes, IEnumerable<TextReader> routes)
@@ -169,7 +169,7 @@ public sealed class RoadNetwork
         }
     }
 
-    /// <summary>Stretches of a limited-access road that are short lie in or around a city.</summary>
+    /// <summary>Short stretches of a limited-access road are in or around a city.</summary>
     private static RoadClass Class(string kind, string how, double miles) => (kind, how) switch
     {
         ("interstate", "posts") => miles < 5 ? RoadClass.Beltway : RoadClass.Interstate,

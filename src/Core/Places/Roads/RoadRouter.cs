@@ -2,28 +2,28 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Places.Roads;
 
-/// <summary>How a way is chosen.</summary>
-/// <param name="AvoidTolls">Toll roads only where there is no other way.</param>
+/// <summary>Routing options.</summary>
+/// <param name="AvoidTolls">Use toll roads only where there is no other way.</param>
 /// <param name="Shortest">The fewest miles instead of the fewest minutes.</param>
 /// <param name="Country">US or CA to stay in that country; null for either.</param>
 public sealed record RoadOptions(bool AvoidTolls = false, bool Shortest = false, string? Country = null)
 {
-    /// <summary>The quickest way for a truck.</summary>
+    /// <summary>The fastest route for a truck.</summary>
     public static readonly RoadOptions Practical = new();
 }
 
-/// <summary>A stretch of a way on one road.</summary>
+/// <summary>A stretch of a route on one road.</summary>
 /// <param name="Road">Its name, or null for local streets.</param>
-/// <param name="To">Where it is left: a town or junction.</param>
+/// <param name="To">Where it ends: a town or junction.</param>
 public sealed record RoadStep(string? Road, double Miles, double Minutes, string? To);
 
-/// <summary>Directions that one can read out.</summary>
+/// <summary>Directions.</summary>
 public static class Directions
 {
-    /// <summary>Shorter than this between two roads is no step of its own, in miles.</summary>
+    /// <summary>Shorter stretches between two roads are not steps of their own, in miles.</summary>
     private const double Crumb = 0.75;
 
-    /// <summary>Steps with crumbs swept into the step before, neighbours on one road as one, and junctions named as places; miles and minutes sum to what they did.</summary>
+    /// <summary>Steps with short ones merged into the step before, neighbors on one road joined, and junctions named as places; miles and minutes still add up.</summary>
     public static IReadOnlyList<RoadStep> Of(IReadOnlyList<RoadStep> steps)
     {
         var summary = new List<RoadStep>();
@@ -47,38 +47,38 @@ public static class Directions
     }
 }
 
-/// <summary>A way by road.</summary>
-/// <param name="Miles">All of it, local access at both ends within it.</param>
+/// <summary>A route by road.</summary>
+/// <param name="Miles">In total, local access at both ends included.</param>
 /// <param name="Minutes">A truck's driving minutes, without stops or rest.</param>
-/// <param name="ByRegion">Miles in each state and province, in order of the way; they sum to <paramref name="Miles"/>.</param>
-/// <param name="Line">The way as points.</param>
+/// <param name="ByRegion">Miles in each state and province, in route order; they add up to <paramref name="Miles"/>.</param>
+/// <param name="Line">The route as points.</param>
 public sealed record RoadRoute(double Miles, double Minutes, double TollMiles, IReadOnlyList<(string Region, double Miles)> ByRegion, IReadOnlyList<RoadStep> Steps, IReadOnlyList<GeoPoint> Line);
 
-/// <summary>Practical truck routing over a road network, from any point to any other through any between.</summary>
+/// <summary>Practical truck routing on a road network, between any two points through any others.</summary>
 public sealed class RoadRouter
 {
-    /// <summary>Local streets and roads: miles for one straight mile, as in a grid of streets that is seldom driven along one side only.</summary>
+    /// <summary>Local roads: road miles per straight mile, as in a street grid.</summary>
     private const double LocalFactor = 1.25;
 
     /// <summary>Yard, gate and street at either end, in miles.</summary>
     private const double Gate = 0.3;
 
-    /// <summary>A point farther than this from any road of ours is outside.</summary>
+    /// <summary>A point farther than this from our roads is outside the network.</summary>
     private const double Farthest = 75;
 
-    /// <summary>Local roads are taken the whole way at most so far, in straight miles.</summary>
+    /// <summary>The longest trip on local roads alone, in straight miles.</summary>
     private const double LocalWhole = 12;
 
-    /// <summary>How many miles farther than the nearest road another may lie to be driven to by local streets; what lies farther may be across a lake.</summary>
+    /// <summary>How many miles farther than the nearest road another may be to be reached by local streets; anything farther may be across a lake.</summary>
     private const double Detour = 6;
 
-    /// <summary>Local roads shorter than this are not held against the shore, in straight miles: its outline is simplified.</summary>
+    /// <summary>Local roads shorter than this are not checked against the shoreline, in straight miles: its outline is simplified.</summary>
     private const double Ashore = 3;
 
-    /// <summary>Local roads lead over at most so many miles of water: bays and rivers have bridges, and the outline errs.</summary>
+    /// <summary>The most miles of water local roads may cross: bays and rivers have bridges, and the outline is inexact.</summary>
     private const double Bridged = 2.5;
 
-    /// <summary>A toll mile counts as so many when tolls are avoided.</summary>
+    /// <summary>Weight of a toll mile when tolls are avoided.</summary>
     private const double TollWeight = 20;
 
     private readonly RoadNetwork _roads;
@@ -87,14 +87,14 @@ public sealed class RoadRouter
     private readonly Dictionary<(int, int), List<int>> _cells = [];
     private readonly List<RoadEdge> _edges;
 
-    /// <summary>Some 10 MB: the places of a business are asked about again and again.</summary>
+    /// <summary>About 10 MB: a company asks about the same places again and again.</summary>
     private readonly Cache<GeoPoint, (int Node, Weight Spent)[]> _doorways = new(30_000);
 
-    /// <summary>The edges by node, made when they are first walked without the hierarchy.</summary>
+    /// <summary>The edges by node, built when first needed without the hierarchy.</summary>
     private Lazy<List<(int To, Weight Weight)>[]> Links { get; }
 
-    /// <summary>Joins nodes that lie within a city's streets of each other, and lays a grid over the edges so that the nearest are found.</summary>
-    /// <param name="shore">Where land ends, so that local roads do not lead over the sea; read when it is first needed. Without it they may.</param>
+    /// <summary>Connects nodes within a city's streets of each other, and builds a grid over the edges for nearest-edge searches.</summary>
+    /// <param name="shore">The shoreline, so that local roads do not cross the sea; loaded when first needed. Without it they may.</param>
     public RoadRouter(RoadNetwork roads, Func<Shore>? shore = null)
     {
         _roads = roads;
@@ -134,7 +134,7 @@ public sealed class RoadRouter
     /// <summary>Whether a point is near enough to our roads to be routed to.</summary>
     public bool Reaches(GeoPoint point) => Doors(point, RoadOptions.Practical).Count > 0;
 
-    /// <summary>Why a point cannot be routed to, as the end of a sentence that begins with what it is called; null when it can.</summary>
+    /// <summary>Why a point cannot be routed to, as the end of a sentence that begins with its name; null when it can.</summary>
     public string? Unreached(GeoPoint point) =>
         Reaches(point) ? null
         : _shore?.Value.Abroad(point) is { } country ? $"is in {country}: enter the border crossing on this side"
@@ -142,8 +142,8 @@ public sealed class RoadRouter
         : _shore.Value.Dry(point) ? "is on an island or shore that our road network does not reach: enter the port on the mainland"
         : "is in the water: check the latitude and longitude";
 
-    /// <summary>The way through points in order.</summary>
-    /// <returns>Null when one of them is outside the network, or cannot be reached as wished.</returns>
+    /// <summary>The route through points in order.</summary>
+    /// <returns>Null when a point is off the network, or cannot be reached under the options.</returns>
     public RoadRoute? Route(IReadOnlyList<GeoPoint> points, RoadOptions? options = null)
     {
         var legs = new List<RoadRoute>();
@@ -162,7 +162,7 @@ public sealed class RoadRouter
 
     public RoadRoute? Route(GeoPoint from, GeoPoint to, RoadOptions? options = null) => Leg(from, to, options ?? RoadOptions.Practical);
 
-    /// <summary>Miles and minutes from each point to each other; infinite where there is no way. Symmetric, zero from a point to itself.</summary>
+    /// <summary>Miles and minutes from each point to each other; infinite where there is no route. Symmetric, zero on the diagonal.</summary>
     public (double[,] Miles, double[,] Minutes) Matrix(IReadOnlyList<GeoPoint> points, RoadOptions? options = null)
     {
         var how = options ?? RoadOptions.Practical;
@@ -180,7 +180,7 @@ public sealed class RoadRouter
         return (miles, minutes);
     }
 
-    /// <summary>Miles and minutes alone, without the way itself; null when either is outside the network or cannot be reached as wished.</summary>
+    /// <summary>Miles and minutes alone, without the route itself; null when either point is off the network or cannot be reached under the options.</summary>
     public Drive? Drive(GeoPoint from, GeoPoint to, RoadOptions? options = null)
     {
         var how = options ?? RoadOptions.Practical;
@@ -189,10 +189,10 @@ public sealed class RoadRouter
         return double.IsInfinity(route.Cost) ? null : new Drive(route.Miles, route.Minutes);
     }
 
-    /// <summary>Where a point gets onto the network, to be looked for from many sides.</summary>
+    /// <summary>A point's access to the network, to be searched from many sides.</summary>
     internal (int Node, Weight Spent)[] Doorways(GeoPoint point) => _doorways.Get(point, p => Doors(p, RoadOptions.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToArray());
 
-    /// <summary>What it takes from a point to every node of the network, the quickest way; never where there is none.</summary>
+    /// <summary>Cost of the fastest route from a point to every node; infinite where there is none.</summary>
     internal Weight[] ToAll(GeoPoint point)
     {
         var spent = new Weight[_roads.Nodes.Count];
@@ -229,7 +229,7 @@ public sealed class RoadRouter
         return spent;
     }
 
-    /// <summary>Local roads the whole way; null when that is too far, or leads over water.</summary>
+    /// <summary>Local roads all the way; null when that is too far, or crosses water.</summary>
     internal Drive? Locally(GeoPoint a, GeoPoint b)
     {
         var straight = GreatCircle.Miles(a, b);
@@ -237,7 +237,7 @@ public sealed class RoadRouter
         return straight > LocalWhole || Wet(a, b, straight) ? null : new Drive(miles, LocalMinutes(miles));
     }
 
-    /// <summary>Whether a straight line leads over more water than local roads have bridges for.</summary>
+    /// <summary>Whether a straight line crosses more water than local roads have bridges for.</summary>
     private bool Wet(GeoPoint a, GeoPoint b, double straight) => straight > Ashore && _shore?.Value.Water(a, b) > Bridged;
 
     private Weight Between(End a, End b, RoadOptions options)
@@ -297,7 +297,7 @@ public sealed class RoadRouter
                 On(door.Road, door.OnEdge, door.OnEdgeMinutes, arriving ? null : _roads.Nodes[door.Node].Name);
                 toll += door.Way.Toll ? door.OnEdge : 0;
 
-                // Up to the border in the region of the node, the rest beyond it.
+                // Up to the border in the node's region, the rest beyond it.
                 var (edge, fromA) = (door.Way, door.Way.A == door.Node);
                 var here = Math.Min(door.OnEdge, fromA ? edge.MilesInA : edge.Miles - edge.MilesInA);
                 var (near, far) = (_roads.Nodes[door.Node].Region, _roads.Nodes[fromA ? edge.B : edge.A].Region);
@@ -333,7 +333,7 @@ public sealed class RoadRouter
         return new RoadRoute(miles, minutes, toll, regions, steps, line);
     }
 
-    /// <summary>Counts miles to a region, the regions in the order in which they are come to.</summary>
+    /// <summary>Adds miles to a region, in order of first appearance.</summary>
     private static void AddTo(List<(string Region, double Miles)> regions, string region, double miles)
     {
         var at = regions.FindIndex(r => r.Region == region);
@@ -358,7 +358,7 @@ public sealed class RoadRouter
         return new RoadRoute(legs.Sum(l => l.Miles), legs.Sum(l => l.Minutes), legs.Sum(l => l.TollMiles), regions, legs.SelectMany(l => l.Steps).ToList(), legs.SelectMany((l, i) => i == 0 ? l.Line : l.Line.Skip(1)).ToList());
     }
 
-    /// <summary>Local roads the whole way, or along one edge that both stand at; null when neither makes sense.</summary>
+    /// <summary>Local roads all the way, or along one edge next to both points; null when neither makes sense.</summary>
     private Straightaway? Direct(End from, End to, RoadOptions options)
     {
         var (a, b) = (from.Point, to.Point);
@@ -395,7 +395,7 @@ public sealed class RoadRouter
     /// <summary>Driving on local roads: slow in town, faster out of it.</summary>
     private static double LocalMinutes(double miles) => (Math.Min(miles, 4) / 28 * 60) + (Math.Max(0, miles - 4) / 44 * 60);
 
-    /// <summary>Where one gets from a point onto the network: the nearest edges, each to both its ends, with what that costs.</summary>
+    /// <summary>Access from a point to the network: the nearest edges, each to both its ends, with the cost.</summary>
     private List<Door> Doors(GeoPoint point, RoadOptions options)
     {
         var near = _shore?.Value is { } shore && (shore.Offshore(point, Bridged) || shore.Abroad(point) is not null) ? [] : Feet(point, options, dry: true);
@@ -416,8 +416,8 @@ public sealed class RoadRouter
         return doors;
     }
 
-    /// <summary>The edges about a point, with where on them it is nearest.</summary>
-    /// <param name="dry">Only those that one gets to without crossing open water.</param>
+    /// <summary>The edges near a point, with the nearest position on each.</summary>
+    /// <param name="dry">Only those reachable without crossing open water.</param>
     private List<(int Edge, double Share, double Straight, GeoPoint Foot)> Feet(GeoPoint point, RoadOptions options, bool dry)
     {
         var near = new List<(int Edge, double Share, double Straight, GeoPoint Foot)>();
@@ -468,12 +468,12 @@ public sealed class RoadRouter
 
     private static double Cost(RoadEdge e, RoadOptions options) => options.Shortest ? e.Miles : e.Minutes + Toll(e, e.Miles, options);
 
-    /// <summary>What miles on an edge cost beyond their minutes, for one who avoids tolls.</summary>
+    /// <summary>The extra cost of miles on an edge when tolls are avoided.</summary>
     private static double Toll(RoadEdge e, double miles, RoadOptions options) => options.AvoidTolls && e.Toll ? miles * TollWeight : 0;
 
     private bool Wished(RoadEdge e, RoadOptions options) => options.Country is null || (Regions.Country(_roads.Nodes[e.A].Region) == options.Country && Regions.Country(_roads.Nodes[e.B].Region) == options.Country);
 
-    /// <summary>Nodes within a few miles that no edge joins are joined by local streets, so that a city holds together.</summary>
+    /// <summary>Nodes within a few miles that no edge connects are connected by local streets, so that a city is in one piece.</summary>
     private void Join()
     {
         const double max = 9;
@@ -516,14 +516,14 @@ public sealed class RoadRouter
 
     private static (int, int) Cell(GeoPoint p) => ((int)Math.Floor(p.Latitude * 4), (int)Math.Floor(p.Longitude * 4));
 
-    /// <summary>A way onto the network.</summary>
+    /// <summary>A point's access to the network.</summary>
     private sealed record Door(int Node, double Cost, double Local, double LocalMinutes, double OnEdge, double OnEdgeMinutes, int Edge, RoadEdge Way, string Road, GeoPoint Foot, string Region)
     {
         public double Miles => Local + OnEdge;
 
         public double Minutes => LocalMinutes + OnEdgeMinutes;
     }
-    /// <summary>An end of a way: how one gets onto the network there, and what lies upward.</summary>
+    /// <summary>An end of a route: its access to the network, and what is reachable upward.</summary>
     private sealed record End(GeoPoint Point, List<Door> Doors, Hierarchy.Reach Up)
     {
         public Door Door(int meet)
@@ -533,7 +533,7 @@ public sealed class RoadRouter
         }
     }
 
-    /// <summary>A way that does without the network's nodes.</summary>
+    /// <summary>A route that uses none of the network's nodes.</summary>
     /// <param name="Road">Its name, or null for local streets.</param>
     private readonly record struct Straightaway(double Cost, double Miles, double Minutes, double Toll, string? Road);
 }

@@ -1,10 +1,10 @@
 namespace SteadyLark.Core.Trips.Runs;
 
-/// <summary>When one comes and goes on a run whose order is given.</summary>
+/// <summary>Times along a run with a given order of stops.</summary>
 public static class RunClock
 {
-    /// <summary>Goes through stops in order, setting out as late as it does not make the end later.</summary>
-    /// <returns>The run, or null with the first stop at which a window, the capacity or the shift is broken (-1 for the shift).</returns>
+    /// <summary>Goes through stops in order, leaving as late as possible without ending later.</summary>
+    /// <returns>The run, or null with the first stop at which a window, the capacity or the shift is violated (-1 for the shift).</returns>
     public static (Run? Run, int? Broken) Go(RunProblem p, int driver, IReadOnlyList<int> stops)
     {
         var d = p.Drivers[driver];
@@ -25,7 +25,7 @@ public static class RunClock
             }
         }
 
-        // Backward: as late as the end stays where it is.
+        // Backward: as late as possible with the same end.
         for (var i = stops.Count - 2; i >= 0; i--)
         {
             var s = p.Stops[stops[i]];
@@ -58,7 +58,7 @@ public static class RunClock
         return now - sets > p.Shift + RunProblem.Tolerance ? (null, -1) : (new Run(driver, visits, sets, now, miles, driving), null);
     }
 
-    /// <summary>The run as it would be driven although it breaks promises: what is late is late, the rest as <see cref="Go"/> has it.</summary>
+    /// <summary>The run as it would be driven even though it violates limits: late stops are late, the rest as in <see cref="Go"/>.</summary>
     public static Run Anyhow(RunProblem p, int driver, IReadOnlyList<int> stops)
     {
         var begins = Earliest(p, p.Drivers[driver], stops);
@@ -76,7 +76,7 @@ public static class RunClock
         return Go(p with { Stops = kept, Shift = null }, driver, stops).Run!;
     }
 
-    /// <summary>When each stop is begun by who sets out as early as they may and waits for what is not open yet.</summary>
+    /// <summary>When each stop begins if the driver leaves as early as possible and waits for opening times.</summary>
     private static double[] Earliest(RunProblem p, RunDriver d, IReadOnlyList<int> stops)
     {
         var begins = new double[stops.Count];
@@ -90,7 +90,7 @@ public static class RunClock
         return begins;
     }
 
-    /// <summary>What an order costs by the aim of the problem.</summary>
+    /// <summary>The cost of an order under the problem's objective.</summary>
     public static double Cost(RunProblem p, int driver, IReadOnlyList<int> stops)
     {
         var sum = 0d;
@@ -104,7 +104,7 @@ public static class RunClock
         return stops.Count > 0 && p.Drivers[driver].End is { } end ? sum + p.Cost(stops[^1], end) : sum;
     }
 
-    /// <summary>Why nobody can visit a stop, even if they did nothing else; null when somebody can.</summary>
+    /// <summary>Why nobody can visit a stop, even alone; null when somebody can.</summary>
     public static string? Impossible(RunProblem p, int stop)
     {
         var s = p.Stops[stop];
@@ -125,7 +125,7 @@ public static class RunClock
             : $"the round trip alone exceeds the {p.Shift:0}-minute shift, or ends after the terminal closes";
     }
 
-    /// <summary>Minutes of a day as a clock shows them.</summary>
+    /// <summary>Minutes of a day as a clock time.</summary>
     public static string Clock(double minutes)
     {
         var m = (int)Math.Round(minutes);

@@ -1,19 +1,19 @@
 namespace SteadyLark.Core.Trips.Runs;
 
-/// <summary>What a change by hand costs.</summary>
-/// <param name="Runs">The orders it makes, one for each driver.</param>
-/// <param name="Miles">More than before, over all runs.</param>
-/// <param name="Minutes">More driving than before, over all runs.</param>
-/// <param name="Breaks">What it breaks in words, or null when every promise is kept.</param>
+/// <summary>The effect of a manual change.</summary>
+/// <param name="Runs">The resulting orders, one per driver.</param>
+/// <param name="Miles">Added miles over all runs.</param>
+/// <param name="Minutes">Added driving time over all runs.</param>
+/// <param name="Breaks">What it violates, in words, or null.</param>
 public sealed record RunChange(IReadOnlyList<IReadOnlyList<int>> Runs, double Miles, double Minutes, string? Breaks);
 
-/// <summary>Changes to runs by hand: the other stops keep their order.</summary>
+/// <summary>Manual changes to runs: the other stops keep their order.</summary>
 public static class RunEdits
 {
-    /// <summary>Moves a stop to a place in a driver's run.</summary>
-    /// <param name="runs">Orders, one for each driver.</param>
-    /// <param name="to">The driver who is to have it.</param>
-    /// <param name="place">Before which of their other stops, 0 for the first.</param>
+    /// <summary>Moves a stop to a position in a driver's run.</summary>
+    /// <param name="runs">Orders, one per driver.</param>
+    /// <param name="to">The driver who gets it.</param>
+    /// <param name="place">Its position among their other stops, 0 for the first.</param>
     public static RunChange Move(RunProblem p, IReadOnlyList<IReadOnlyList<int>> runs, int stop, int to, int place)
     {
         var without = runs.Select(r => r.Where(s => s != stop).ToList()).ToList();
@@ -21,12 +21,12 @@ public static class RunEdits
         return Change(p, runs, without);
     }
 
-    /// <summary>Takes a stop out of its run.</summary>
+    /// <summary>Removes a stop from its run.</summary>
     public static RunChange Remove(RunProblem p, IReadOnlyList<IReadOnlyList<int>> runs, int stop) =>
         Change(p, runs, runs.Select(r => r.Where(s => s != stop).ToList()).ToList());
 
-    /// <summary>Puts a stop in where it costs least and keeps every promise; where it costs least when it cannot be had without breaking one.</summary>
-    /// <param name="from">How many stops of each driver's run may not be stood before: what is done or locked there.</param>
+    /// <summary>Inserts a stop where it costs least without violations; where it costs least if there is no such place.</summary>
+    /// <param name="from">The first position allowed in each driver's run: stops before it are done or locked.</param>
     public static RunChange Insert(RunProblem p, IReadOnlyList<IReadOnlyList<int>> runs, int stop, IReadOnlyList<int>? from = null)
     {
         var without = runs.Select(r => (IReadOnlyList<int>)r.Where(s => s != stop).ToList()).ToList();
@@ -44,11 +44,11 @@ public static class RunEdits
             }
         }
 
-        // Against what was, the stop where it stood before counted.
+        // Compared with before, including the stop in its old position.
         return Change(p, runs, best!.Runs);
     }
 
-    /// <summary>Which promise a driver's order breaks, in words; null when it keeps them all.</summary>
+    /// <summary>What a driver's order violates, in words; null when nothing.</summary>
     public static string? Breaks(RunProblem p, int driver, IReadOnlyList<int> stops) => RunClock.Go(p, driver, stops).Broken switch
     {
         null => null,

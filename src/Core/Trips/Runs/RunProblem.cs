@@ -2,67 +2,67 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Trips.Runs;
 
-/// <summary>What is made least among the plans with equally few drivers.</summary>
+/// <summary>What is minimized among plans with equally few drivers.</summary>
 public enum RunObjective
 {
     Miles,
     Minutes,
 }
 
-/// <summary>How many drivers are taken.</summary>
+/// <summary>How many drivers are used.</summary>
 public enum RunShare
 {
-    /// <summary>Any number up to those there are, whatever makes the way least.</summary>
+    /// <summary>Any number up to those available, whatever minimizes the cost.</summary>
     Any,
 
-    /// <summary>As few as the windows, the shifts and the capacities allow.</summary>
+    /// <summary>As few as windows, shifts and capacities allow.</summary>
     Fewest,
 
-    /// <summary>Every one of them, the longest working time made least.</summary>
+    /// <summary>All of them, minimizing the longest working time.</summary>
     Even,
 }
 
-/// <summary>A place to be visited, or a terminal.</summary>
-/// <param name="Service">Minutes that it takes there, at least 0.</param>
-/// <param name="Opens">Minutes from the day's beginning from which on service may begin.</param>
+/// <summary>A stop or a terminal.</summary>
+/// <param name="Service">Service minutes, at least 0.</param>
+/// <param name="Opens">Minutes from the start of the day at which service may begin.</param>
 /// <param name="Closes">Minutes by which service must have begun, not before <paramref name="Opens"/>.</param>
-/// <param name="Demand">What it takes of a truck's capacity, at least 0.</param>
-/// <param name="Driver">The driver it is bound to, by index, or null.</param>
+/// <param name="Demand">Capacity it uses, at least 0.</param>
+/// <param name="Driver">The driver it is tied to, by index, or null.</param>
 public sealed record RunStop(double Service = 0, double Opens = 0, double Closes = RunProblem.Ever, long Demand = 0, int? Driver = null);
 
-/// <summary>One who drives a run.</summary>
-/// <param name="Start">Index of the place where they begin, or null to begin at their first stop.</param>
-/// <param name="End">Index of the place where they end, or null to end at their last stop.</param>
-/// <param name="From">Minutes from which on they may set out.</param>
-/// <param name="Capacity">What their truck takes, in the stops' unit.</param>
+/// <summary>A driver.</summary>
+/// <param name="Start">Index of their start, or null to begin at their first stop.</param>
+/// <param name="End">Index of their end, or null to end at their last stop.</param>
+/// <param name="From">Minutes at which they may leave.</param>
+/// <param name="Capacity">Truck capacity, in the stops' unit.</param>
 public sealed record RunDriver(int? Start, int? End, double From = 0, long Capacity = long.MaxValue);
 
-/// <summary>Many small stops, to be laid into runs.</summary>
+/// <summary>A routing problem with many small stops.</summary>
 /// <param name="Miles">From each place to each other.</param>
 /// <param name="Minutes">As <paramref name="Miles"/>; driving alone.</param>
-/// <param name="Stops">One for each place of the matrices; a place where a driver starts or ends is no stop.</param>
-/// <param name="Shift">Most minutes from a driver's setting out to their end, or null.</param>
-/// <param name="Locked">Stops of a driver that keep their order among each other, by driver.</param>
+/// <param name="Stops">One per place of the matrices; a driver's start or end is not a stop.</param>
+/// <param name="Shift">Maximum minutes from a driver's start to their end, or null.</param>
+/// <param name="Locked">A driver's stops that keep their relative order, by driver.</param>
 public sealed record RunProblem(
     double[,] Miles, double[,] Minutes, IReadOnlyList<RunStop> Stops, IReadOnlyList<RunDriver> Drivers, RunShare Share = RunShare.Any, RunObjective Objective = RunObjective.Miles, double? Shift = null,
     IReadOnlyList<IReadOnlyList<int>>? Locked = null)
 {
-    /// <summary>A closing time that never comes: the end of the tenth day.</summary>
+    /// <summary>No closing time: the end of the tenth day.</summary>
     public const double Ever = 14_400;
 
-    /// <summary>A window is kept when it is missed by less than this, in minutes: less than a second.</summary>
+    /// <summary>Tolerance for windows, in minutes: less than a second.</summary>
     public const double Tolerance = 0.01;
 
-    /// <summary>Most places of one problem.</summary>
+    /// <summary>The most places of one problem.</summary>
     public const int MaxPlaces = 1_000;
 
-    /// <summary>Indices of what is to be visited.</summary>
+    /// <summary>Indices of the stops.</summary>
     public IReadOnlyList<int> Visited { get; } = Enumerable.Range(0, Stops.Count).Where(i => !Drivers.Any(d => d.Start == i || d.End == i)).ToList();
 
-    /// <summary>What one way costs by the aim.</summary>
+    /// <summary>The cost of one drive under the objective.</summary>
     public double Cost(int from, int to) => Objective == RunObjective.Miles ? Miles[from, to] : Minutes[from, to];
 
-    /// <summary>What keeps it from being planned at all; fields as in the JSON of <c>lark route</c>.</summary>
+    /// <summary>What makes it impossible to plan at all; fields as in the JSON of <c>lark route</c>.</summary>
     public IReadOnlyList<Problem> Problems()
     {
         var validation = new Validation();
@@ -141,35 +141,35 @@ public sealed record RunProblem(
     }
 }
 
-/// <summary>A stop within a run.</summary>
-/// <param name="Arrives">Minutes, as all of them.</param>
-/// <param name="Begins">When service begins: not before it opens.</param>
+/// <summary>A stop in a run.</summary>
+/// <param name="Arrives">Minutes, as are the others.</param>
+/// <param name="Begins">When service begins: not before the stop opens.</param>
 public sealed record RunVisit(int Stop, double Arrives, double Begins, double Leaves, double Miles, double Minutes)
 {
     public double Waits => Begins - Arrives;
 }
 
-/// <summary>What one driver does.</summary>
-/// <param name="Begins">When they set out; as late as it does not make them later at the end.</param>
-/// <param name="Miles">All of it, the way to the first stop and from the last one within it.</param>
+/// <summary>One driver's run.</summary>
+/// <param name="Begins">When they leave; as late as possible without ending later.</param>
+/// <param name="Miles">In total, including the way to the first stop and from the last one.</param>
 public sealed record Run(int Driver, IReadOnlyList<RunVisit> Visits, double Begins, double Ends, double Miles, double Driving)
 {
-    /// <summary>From setting out to the end.</summary>
+    /// <summary>From start to end.</summary>
     public double Lasts => Ends - Begins;
 
-    /// <summary>Driving and service; waiting left out.</summary>
+    /// <summary>Driving and service, without waiting.</summary>
     public double Working => Driving + Visits.Sum(v => v.Leaves - v.Begins);
 
     public IEnumerable<int> Stops => Visits.Select(v => v.Stop);
 }
 
-/// <summary>A stop that nobody visits, and why in words.</summary>
+/// <summary>A stop that nobody visits, and why.</summary>
 public sealed record Unserved(int Stop, string Why);
 
 /// <summary>Runs over all stops that can be visited.</summary>
 public sealed record RunPlan(IReadOnlyList<Run> Runs, IReadOnlyList<Unserved> Unserved)
 {
-    /// <summary>How many drivers have something to do.</summary>
+    /// <summary>Number of drivers with stops.</summary>
     public int Drivers => Runs.Count(r => r.Visits.Count > 0);
 
     public double Miles => Runs.Sum(r => r.Miles);

@@ -5,24 +5,24 @@ using Google.Protobuf.WellKnownTypes;
 
 namespace SteadyLark.Core.Trips.Runs;
 
-/// <summary>How far a plan has come.</summary>
-/// <param name="Share">Of the time given, 0 to 1.</param>
-/// <param name="Cost">The best so far, by the aim.</param>
+/// <summary>Progress of the search.</summary>
+/// <param name="Share">Share of the time used, 0 to 1.</param>
+/// <param name="Cost">The best cost so far.</param>
 public sealed record RunProgress(double Share, double Cost, int Drivers);
 
 /// <summary>
-/// Lays stops into runs. OR-Tools' routing searches from two beginnings at once with guided local search; every run either of them comes upon is kept, and CP-SAT then
+/// Builds runs. OR-Tools' routing searches from two starting plans in parallel with guided local search; every run found by either is kept, and CP-SAT then
 /// chooses the best set of them that visits each stop once.
 /// </summary>
 public sealed class RunSolver
 {
-    /// <summary>Parts of a mile or a minute that OR-Tools' whole numbers are made of.</summary>
+    /// <summary>OR-Tools works with integers: units per mile or minute.</summary>
     private const double Scale = 1_000;
 
-    /// <summary>Whatever it costs, a stop is left out only when nobody can visit it.</summary>
+    /// <summary>At any cost, a stop is left out only when nobody can visit it.</summary>
     private const long Left = 1_000_000_000_000;
 
-    /// <summary>Most runs that are kept to choose from.</summary>
+    /// <summary>The most runs kept to choose from.</summary>
     private const int MaxKept = 30_000;
 
     private readonly RunProblem _p;
@@ -41,13 +41,13 @@ public sealed class RunSolver
         _alike = p.Drivers.All(d => d == p.Drivers[0]) && p.Stops.All(s => s.Driver is null) && p.Locked is null && p.Share != RunShare.Even;
     }
 
-    /// <summary>How long a problem of so many stops is thought over when nobody says.</summary>
+    /// <summary>Default time limit for a number of stops.</summary>
     public static TimeSpan Default(int stops) => TimeSpan.FromSeconds(stops <= 8 ? 0.15 : stops <= 14 ? 1 : Math.Min(18, stops * 0.17));
 
-    /// <summary>The best plan found in the time given.</summary>
-    /// <param name="p">Without <see cref="RunProblem.Problems"/>.</param>
-    /// <param name="time">How long to look; null for <see cref="Default"/>.</param>
-    /// <param name="cancel">Ends the search; the best so far is the answer.</param>
+    /// <summary>The best plan found in the time allowed.</summary>
+    /// <param name="p">Without errors in <see cref="RunProblem.Problems"/>.</param>
+    /// <param name="time">How long to search; null for <see cref="Default"/>.</param>
+    /// <param name="cancel">Ends the search; the best plan so far is returned.</param>
     public static RunPlan Solve(RunProblem p, TimeSpan? time = null, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
         new RunSolver(p, progress, cancel).Solve(time ?? Default(p.Visited.Count));
 
@@ -60,7 +60,7 @@ public sealed class RunSolver
             _progress?.Report(new RunProgress(0, 0, 0));
             var many = _alike && _visited.Count > 8;
             var turn = 0;
-            // Looking and choosing by turns: what is chosen is where the next look begins.
+            // Search and selection alternate: each search starts from the selected plan.
             foreach (var (share, lambda) in many ? [(0.40, 0.1), (0.30, 0.25), (0.30, 0.05)] : new[] { (1.0, 0.1) })
             {
                 var seconds = Math.Min(Left(), time.TotalSeconds * share) - (many ? time.TotalSeconds * 0.06 : 0);
@@ -97,10 +97,10 @@ public sealed class RunSolver
 
     private double Cost(List<int[]>? routes) => routes?.Select((r, d) => RunClock.Cost(_p, d, r)).Sum() ?? 0;
 
-    /// <summary>One search of its own.</summary>
+    /// <summary>One search.</summary>
     private void Look(FirstSolutionStrategy.Types.Value first, LocalSearchMetaheuristic.Types.Value how, double lambda, double seconds, List<int[]>? from)
     {
-        // Nodes: the visited, then a start and an end for each driver; no place where none is given.
+        // Nodes: the stops, then a start and an end for each driver; no place where none is given.
         var (n, m) = (_visited.Count, _p.Drivers.Count);
         var place = new int?[n + (2 * m)];
         for (var i = 0; i < n; i++)
@@ -206,13 +206,13 @@ public sealed class RunSolver
             model.SolveWithParameters(parameters);
         }
 
-        // The search calls these from native code, where the garbage collector does not see them: without this it may take them away while it runs.
+        // The search calls these from native code, out of sight of the garbage collector: without this reference it may collect them during the search.
         GC.KeepAlive(stop);
         GC.KeepAlive(keep);
         GC.KeepAlive(limit);
     }
 
-    /// <summary>Stops that keep their order among each other.</summary>
+    /// <summary>Stops that keep their relative order.</summary>
     private void Lock(RoutingIndexManager manager, RoutingModel model, int n, int size)
     {
         if (_p.Locked is not { } locked || locked.All(l => l.Count < 2))
@@ -232,7 +232,7 @@ public sealed class RunSolver
         }
     }
 
-    /// <summary>Remembers the runs of a plan that a search has come upon.</summary>
+    /// <summary>Keeps the runs of a plan the search found.</summary>
     private void Keep(RoutingIndexManager manager, RoutingModel model, int n, int m)
     {
         var routes = new List<int[]>(m);
@@ -279,7 +279,7 @@ public sealed class RunSolver
         }
     });
 
-    /// <summary>Takes a plan when it is better than the best, and keeps all its promises.</summary>
+    /// <summary>Takes a plan when it is better than the best and violates nothing.</summary>
     private void Offer(List<int[]> routes)
     {
         var missing = _visited.Count - routes.Sum(r => r.Length);
@@ -305,7 +305,7 @@ public sealed class RunSolver
         }
     }
 
-    /// <summary>The best set of the runs that were come upon: each stop in one of them (a set partitioning, solved by CP-SAT).</summary>
+    /// <summary>The best selection of the runs found, with each stop in exactly one of them (set partitioning, solved by CP-SAT).</summary>
     private void Choose(double seconds)
     {
         List<(int[] Stops, double Cost)> runs;

@@ -10,28 +10,28 @@ public enum AddressFound
 {
     Found,
 
-    /// <summary>It may mean several places, or is misspelt: one must be chosen.</summary>
+    /// <summary>Ambiguous or misspelled: the user must choose.</summary>
     Doubtful,
     NotFound,
 }
 
-/// <summary>A line of a list of addresses and what it means.</summary>
+/// <summary>A line of an address list and what it means.</summary>
 /// <param name="Row">Of the list, from 1.</param>
-/// <param name="Service">Minutes, or null when none were written.</param>
-/// <param name="Opens">Minutes from midnight, as <paramref name="Closes"/>.</param>
-/// <param name="Choices">What it may mean, the likeliest first; when found, the first is meant.</param>
-/// <param name="Why">Why it is doubtful or not found, or what is wrong beside the address; null when all is well.</param>
+/// <param name="Service">Minutes, or null when not given.</param>
+/// <param name="Opens">Minutes from midnight, as is <paramref name="Closes"/>.</param>
+/// <param name="Choices">What it may mean, most likely first; when found, the first is meant.</param>
+/// <param name="Why">Why it is ambiguous or not found, or what is wrong besides the address; null when nothing is.</param>
 public sealed record AddressView(int Row, string Address, string? Name, double? Service, double? Opens, double? Closes, long? Demand, AddressFound Found, IReadOnlyList<Candidate> Choices, string? Why);
 
-/// <summary>A list of addresses, looked at line by line.</summary>
+/// <summary>An address list, resolved line by line.</summary>
 public sealed record AddressList(int Found, int Doubtful, int NotFound, IReadOnlyList<AddressView> Lines);
 
 public static class Addresses
 {
-    /// <summary>Most lines that are planned or looked at in one list.</summary>
+    /// <summary>The most lines of one list.</summary>
     public const int Max = 5_000;
 
-    /// <summary>Reads a file or pasted lines, and looks each address up; equal ones once.</summary>
+    /// <summary>Reads a file or pasted lines, and resolves each address; equal ones once.</summary>
     public static Outcome<AddressList> Read(byte[] file)
     {
         var table = TableReader.Read(file);
@@ -52,7 +52,7 @@ public static class Addresses
         }
 
         var known = lines.Select(l => l.Address).Where(a => a.Length > 0).Distinct().AsParallel().ToDictionary(a => a, a => Routing.Gazetteer.Resolve(a));
-        // Without a head, a name and an address without a state look alike: what is a place is the address.
+        // Without a header, a name and an address without a state look alike: the one that is a place is the address.
         lines = lines.Select(l => l is { Name: { Length: > 0 } name } && l.Address.Length > 0 && known[l.Address].Candidates.Count == 0 && Routing.Gazetteer.Resolve(name).Candidates.Count > 0 ? l with { Address = name, Name = l.Address } : l).ToList();
         foreach (var l in lines.Where(l => l.Address.Length > 0 && !known.ContainsKey(l.Address)))
         {

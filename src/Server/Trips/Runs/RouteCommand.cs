@@ -12,7 +12,7 @@ public static class RouteCommand
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
-    /// <returns>0, or 2 when what was given is not understood.</returns>
+    /// <returns>0, or 2 when the arguments are invalid.</returns>
     public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
     {
         var given = new Dictionary<string, string>();

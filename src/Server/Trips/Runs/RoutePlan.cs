@@ -6,26 +6,26 @@ using SteadyLark.Server.Places;
 
 namespace SteadyLark.Server.Trips.Runs;
 
-/// <summary>How a file of stops is to be planned.</summary>
+/// <summary>Planning options for a file of stops.</summary>
 /// <param name="Drivers">A number, fewest, or even:N; null for what the problem says, or one driver.</param>
-/// <param name="Start">The terminal, for a list of addresses; null to begin at the best first stop.</param>
-/// <param name="Open">Not back to the terminal.</param>
-/// <param name="From">A time of day at which drivers may set out, such as 07:00.</param>
-/// <param name="Shift">Most hours of a driver's day.</param>
-/// <param name="Capacity">What a truck takes.</param>
+/// <param name="Start">The terminal, for an address list; null to begin at the best first stop.</param>
+/// <param name="Open">Do not return to the terminal.</param>
+/// <param name="From">Earliest departure, such as 07:00.</param>
+/// <param name="Shift">Maximum hours of a driver's day.</param>
+/// <param name="Capacity">Truck capacity.</param>
 /// <param name="Objective">miles or minutes.</param>
-/// <param name="Seconds">How long to look for better plans; by default as long as so many stops usually want.</param>
-/// <param name="Max">Longer than so many seconds nobody may ask for.</param>
+/// <param name="Seconds">Search time; by default what the number of stops usually needs.</param>
+/// <param name="Max">The longest search time allowed, in seconds.</param>
 public sealed record PlanOptions(string? Drivers, string? Start, bool Open, string? From, double? Shift, long? Capacity, string? Objective, double? Seconds, double Max = 300);
 
-/// <param name="Place">Index in the problem, or the number of the line among the stops, from 0.</param>
-/// <param name="Arrives">Minutes from the day's beginning, as the others.</param>
+/// <param name="Place">Index in the problem, or the line's number among the stops, from 0.</param>
+/// <param name="Arrives">Minutes from the start of the day, as are the others.</param>
 /// <param name="Miles">From the place before.</param>
-/// <param name="Minutes">Driving from the place before.</param>
+/// <param name="Minutes">Driving time from the place before.</param>
 public sealed record PlannedPlace(int Place, string? Name, string? Address, double Arrives, double Begins, double Leaves, double Miles, double Minutes);
 
-/// <param name="Minutes">Driving alone.</param>
-/// <param name="Load">What its stops take together.</param>
+/// <param name="Minutes">Driving time alone.</param>
+/// <param name="Load">The total demand of its stops.</param>
 public sealed record PlannedRoute(int Driver, IReadOnlyList<PlannedPlace> Stops, double Begins, double Ends, double Miles, double Minutes, long Load);
 
 public sealed record LeftOut(int Place, string? Name, string? Address, string Why);
@@ -33,7 +33,7 @@ public sealed record LeftOut(int Place, string? Name, string? Address, string Wh
 /// <summary>The answer of <c>lark route</c> and of its endpoint.</summary>
 public sealed record RoutePlanAnswer(int Drivers, double Miles, double Minutes, IReadOnlyList<PlannedRoute> Routes, IReadOnlyList<LeftOut> Unserved);
 
-/// <summary>Plans a file: a list of addresses, or a problem in JSON that brings its own matrix. No server and no database.</summary>
+/// <summary>Plans a file: an address list, or a problem in JSON with its own matrix. No server and no database.</summary>
 public static class RoutePlan
 {
     public static Outcome<RoutePlanAnswer> Answer(byte[] file, PlanOptions options, CancellationToken cancel = default)

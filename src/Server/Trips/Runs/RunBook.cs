@@ -6,28 +6,28 @@ using SteadyLark.Server.Places;
 
 namespace SteadyLark.Server.Trips.Runs;
 
-/// <summary>A place that a run is made with.</summary>
-/// <param name="Label">As it was understood.</param>
+/// <summary>A place used in a run.</summary>
+/// <param name="Label">As it was resolved.</param>
 public sealed record RunPlace(string Label, double Latitude, double Longitude)
 {
     [JsonIgnore]
     public GeoPoint Point => new(Latitude, Longitude);
 }
 
-/// <summary>A stop to be laid into a run.</summary>
-/// <param name="Service">Minutes there.</param>
+/// <summary>A stop of a run plan.</summary>
+/// <param name="Service">Service minutes.</param>
 /// <param name="Opens">Minutes from midnight, as <paramref name="Closes"/>; null for always.</param>
-/// <param name="Done">It is behind the driver: it stays where it is.</param>
-/// <param name="Locked">It stays with its driver, in its order among those that are locked too.</param>
+/// <param name="Done">Already visited: it stays where it is.</param>
+/// <param name="Locked">It stays with its driver, in its order among the locked stops.</param>
 public sealed record RunStopAsk(string? Name, RunPlace? At, double Service = 0, double? Opens = null, double? Closes = null, long Demand = 0, bool Done = false, bool Locked = false);
 
-/// <summary>What is asked of a plan of many small stops.</summary>
+/// <summary>The request for a plan with many small stops.</summary>
 /// <param name="Start">The terminal; null to begin at the first stop.</param>
-/// <param name="RoundTrip">Back to the terminal at the end.</param>
-/// <param name="From">Minutes from midnight at which drivers may set out.</param>
-/// <param name="Shift">Most minutes of a driver's day, or null.</param>
-/// <param name="Drivers">How many there are; with the fewest, how many at most (null for as many as stops).</param>
-/// <param name="Capacity">What a truck takes, or null for anything.</param>
+/// <param name="RoundTrip">Return to the terminal at the end.</param>
+/// <param name="From">Minutes from midnight at which drivers may leave.</param>
+/// <param name="Shift">Maximum minutes of a driver's day, or null.</param>
+/// <param name="Drivers">Number of drivers; with fewest, the maximum (null for as many as stops).</param>
+/// <param name="Capacity">Truck capacity, or null for unlimited.</param>
 public sealed record RunAsk(
     string? Name, RunPlace? Start, bool RoundTrip, double From, double? Shift, RunShare Share, int? Drivers, RunObjective Objective, long? Capacity, IReadOnlyList<RunStopAsk>? Stops)
 {
@@ -35,15 +35,15 @@ public sealed record RunAsk(
     public IReadOnlyList<RunStopAsk> All => Stops ?? [];
 }
 
-/// <summary>The orders of a plan, by index of the stops asked for.</summary>
+/// <summary>The orders of a plan, by index of the requested stops.</summary>
 public sealed record RunOrders(IReadOnlyList<IReadOnlyList<int>> Runs, IReadOnlyList<UnservedView> Unserved);
 
 public sealed record UnservedView(int Stop, string Why);
 
-/// <summary>A plan's problem: places, matrix, drivers. Stops come first in the matrix, by their index; the terminal after them.</summary>
+/// <summary>A plan's problem: places, matrix, drivers. Stops come first in the matrix, by index; the terminal after them.</summary>
 public static class RunBook
 {
-    /// <summary>Two places in one spot are still a gate and a street apart.</summary>
+    /// <summary>Two places at one spot are still a gate and a street apart.</summary>
     private const double MinMiles = 0.6;
 
     private const double MinMinutes = 1.5;
@@ -109,7 +109,7 @@ public static class RunBook
         return validation.Problems;
     }
 
-    /// <summary>The problem as a whole, for looking at orders and changing them by hand.</summary>
+    /// <summary>The whole problem, for evaluating and editing orders by hand.</summary>
     public static RunProblem Problem(RunAsk ask, int atLeast = 0)
     {
         var points = ask.All.Select(s => s.At!.Point).ToList();
@@ -147,8 +147,8 @@ public static class RunBook
         return (miles, minutes);
     }
 
-    /// <summary>Plans what is asked; what is done stays in front, what is locked stays with its driver.</summary>
-    /// <param name="before">The orders so far, when it is planned again.</param>
+    /// <summary>Plans the request; visited stops stay in front, locked stops stay with their driver.</summary>
+    /// <param name="before">The previous orders, when replanning.</param>
     public static RunOrders Solve(RunAsk ask, RunOrders? before, IProgress<RunProgress>? progress, CancellationToken cancel)
     {
         var whole = Problem(ask, before?.Runs.Count ?? 0);
@@ -159,7 +159,7 @@ public static class RunBook
             return new RunOrders(done, []);
         }
 
-        // Drivers go on from what they did last, when they were through with it, and for the rest of their shift.
+        // Drivers continue from their last stop, when they finished it, for the rest of their shift.
         var index = open.Select((s, i) => (s, i)).ToDictionary(x => x.s, x => x.i);
         var places = open.Concat(done.Where(r => r.Count > 0).Select(r => r[^1])).Concat(ask.Start is null ? [] : new[] { ask.All.Count }).Distinct().ToList();
         var at = places.Select((s, i) => (s, i)).ToDictionary(x => x.s, x => x.i);

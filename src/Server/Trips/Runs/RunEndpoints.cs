@@ -13,45 +13,45 @@ using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Trips.Runs;
 
-/// <param name="Arrives">Minutes from midnight, as the others.</param>
+/// <param name="Arrives">Minutes from midnight, as are the others.</param>
 public sealed record RunVisitView(int Stop, double Arrives, double Begins, double Leaves, double Miles, double Minutes);
 
-/// <param name="Line">Longitude and latitude of the points of the way.</param>
-/// <param name="Breaks">Which promise this order breaks, in words; its times are then those at which it would be driven all the same.</param>
+/// <param name="Line">Longitude and latitude of the route's points.</param>
+/// <param name="Breaks">What this order violates, in words; its times are then those at which it would be driven anyway.</param>
 public sealed record DriverRun(int Driver, IReadOnlyList<int> Stops, IReadOnlyList<RunVisitView> Visits, double Begins, double Ends, double Miles, double Minutes, long Load, string? Breaks, IReadOnlyList<double[]> Line);
 
-/// <summary>A plan of many small stops.</summary>
-/// <param name="Progress">While it is thought over, 0 to 1.</param>
+/// <summary>A plan with many small stops.</summary>
+/// <param name="Progress">Progress of the search, 0 to 1.</param>
 /// <param name="BestSoFar">Miles or minutes of the best plan so far, by its objective.</param>
 public sealed record RunPlanView(
     long Id, string Name, RunState State, double Progress, double? BestSoFar, string? Summary, RunAsk Ask, IReadOnlyList<DriverRun> Runs, IReadOnlyList<UnservedView> Unserved, double Miles, double Minutes, int Drivers, int Version,
     string MadeBy, Instant ChangedAt);
 
-/// <param name="Stop">Index of the stop that moves.</param>
-/// <param name="Driver">Whose it becomes, from 0.</param>
-/// <param name="Place">Before which of their other stops, 0 for the first.</param>
-/// <param name="Try">Only tell what it would cost.</param>
+/// <param name="Stop">Index of the stop to move.</param>
+/// <param name="Driver">The driver who gets it, from 0.</param>
+/// <param name="Place">Its position among their other stops, 0 for the first.</param>
+/// <param name="Try">Only report the effect.</param>
 public sealed record RunMoveRequest(int Stop, int Driver, int Place, bool Try = false);
 
-/// <param name="Try">Only tell where it would go and what it would cost.</param>
+/// <param name="Try">Only report the best position and its effect.</param>
 public sealed record RunInsertRequest(RunStopAsk? Stop, bool Try = false);
 
-/// <param name="Done">It is behind the driver, and with it everything before it.</param>
+/// <param name="Done">Already visited, and everything before it too.</param>
 public sealed record RunMarkRequest(int Stop, bool? Done, bool? Locked);
 
-/// <param name="From">Minutes from midnight at which drivers without anything done may set out; null leaves it.</param>
+/// <param name="From">Minutes from midnight at which drivers without visited stops may leave; null keeps it.</param>
 public sealed record RunReplanRequest(double? From, RunShare? Share = null, int? Drivers = null);
 
-/// <summary>What a change by hand costs.</summary>
-/// <param name="Miles">More than before; less when negative.</param>
-/// <param name="Minutes">More driving than before.</param>
-/// <param name="Breaks">Which promise it would break, in words.</param>
+/// <summary>The effect of a manual change.</summary>
+/// <param name="Miles">Added miles; negative when fewer.</param>
+/// <param name="Minutes">Added driving time.</param>
+/// <param name="Breaks">What it would violate, in words.</param>
 public sealed record RunChangeView(double Miles, double Minutes, int Driver, int Place, string? Breaks, RunPlanView? Plan);
 
-/// <summary>What was pasted: lines of addresses, with names, minutes and windows.</summary>
+/// <summary>Pasted text: lines of addresses, with names, minutes and windows.</summary>
 public sealed record AddressText(string? Text);
 
-/// <summary>Plans of many small stops.</summary>
+/// <summary>Plans with many small stops.</summary>
 public static class RunEndpoints
 {
     public static void MapRuns(this RouteGroupBuilder api)
@@ -117,7 +117,7 @@ public static class RunEndpoints
             commands.Run(http, w => Mark(w, id, request))).Needs(Right.LoadsCover).WithName("markRunStop");
     }
 
-    /// <summary>A list that was pasted: what is wrong with all of it is wrong with the text, and not with a file.</summary>
+    /// <summary>For a pasted list, an error about the whole list is about the text, not about a file.</summary>
     private static Outcome<AddressList> Pasted(string? text)
     {
         var read = Addresses.Read(System.Text.Encoding.UTF8.GetBytes(text ?? ""));
@@ -205,7 +205,7 @@ public static class RunEndpoints
             runs.Add([]);
         }
 
-        // Nothing goes before what is done.
+        // Nothing is placed before visited stops.
         var done = runs[r.Driver].Count(s => ask.All[s].Done);
         var change = RunEdits.Move(RunBook.Problem(ask, runs.Count), runs, r.Stop, r.Driver, Math.Max(done, r.Place));
         return await Keep(w, row, ask, orders, change, r.Stop, r.Try, $"{Name(ask, r.Stop)} moved to driver {r.Driver + 1}");
@@ -285,7 +285,7 @@ public static class RunEndpoints
         return new RunChangeView(Math.Round(change.Miles, 1), Math.Round(change.Minutes), driver, place, breaks, plan);
     }
 
-    /// <summary>Core speaks of stops by index; people know them by name.</summary>
+    /// <summary>Core refers to stops by index; users know them by name.</summary>
     private static string? Worded(string? breaks, RunAsk ask) =>
         breaks is null ? null : System.Text.RegularExpressions.Regex.Replace(breaks, @"\bdriver (\d+)", m => int.Parse(m.Groups[1].Value) is var d and <= 26 ? $"driver {(char)('A' + d - 1)}" : m.Value) is not { } lettered ? null : System.Text.RegularExpressions.Regex.Replace(lettered, @"\bstop (\d+)", m => int.Parse(m.Groups[1].Value) is var i && i < ask.All.Count ? Name(ask, i) : "the terminal");
 

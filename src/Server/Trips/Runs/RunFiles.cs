@@ -7,7 +7,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Trips.Runs;
 
-/// <summary>Runs as files to take along: one driver's, or all of them.</summary>
+/// <summary>Runs as downloads: one driver's, or all.</summary>
 public static class RunFiles
 {
     public static RouteFile Route(RunPlanView plan, int? driver)

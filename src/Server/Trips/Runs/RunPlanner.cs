@@ -7,13 +7,13 @@ using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Trips.Runs;
 
-/// <summary>Thinks plans over beside the requests. How far it is and whether it is to end stands in the database, so that any server can be asked.</summary>
+/// <summary>Runs the planning search in the background. Progress and cancellation are in the database, so that any server can be asked.</summary>
 public sealed class RunPlanner(NpgsqlDataSource source, IClock clock, ILogger<RunPlanner> log) : IDisposable
 {
-    /// <summary>A server that has said nothing for so long has gone: another may think the plan over.</summary>
+    /// <summary>A server without a progress update for this long is gone: another may take over.</summary>
     public static readonly Duration Silence = Duration.FromSeconds(30);
 
-    /// <summary>One at a time on a server: each uses all its processors.</summary>
+    /// <summary>One at a time per server: each uses all processors.</summary>
     private readonly SemaphoreSlim _one = new(1);
 
     public void Dispose() => _one.Dispose();

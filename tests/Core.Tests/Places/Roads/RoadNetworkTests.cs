@@ -29,7 +29,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
 
     [Theory]
     [MemberData(nameof(RouteLog))]
-    public void An_interstate_is_as_long_in_a_state_as_its_log_says(string road, string region, double official)
+    public void An_interstate_has_its_logged_length_in_each_state(string road, string region, double official)
     {
         var index = Roads.Roads.ToList().IndexOf(road);
         var miles = Roads.Edges.Where(e => e.Road == index && e.Class is RoadClass.Interstate or RoadClass.Beltway)
@@ -39,7 +39,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public void No_stretch_is_shorter_than_the_great_circle_and_none_winds_beyond_belief()
+    public void No_stretch_is_shorter_than_the_great_circle_or_absurdly_long()
     {
         foreach (var e in Roads.Edges)
         {
@@ -60,7 +60,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
     [Theory]
     [InlineData("road-pairs.txt", 200, 2, 6, 10)]
     [InlineData("road-pairs-more.txt", 500, 2.5, 9, 17)]
-    public void Between_known_pairs_it_is_as_far_as_maps_say(string file, int min, double median, double max, double worst)
+    public void Known_pairs_have_the_miles_of_published_maps(string file, int min, double median, double max, double worst)
     {
         var off = new List<(double Percent, string Pair)>();
         foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, file)).Where(l => l.Length > 0 && l[0] != '#'))
@@ -110,7 +110,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
         });
 
     [Fact]
-    public void A_way_is_the_same_length_in_both_directions_and_its_parts_come_to_the_whole() =>
+    public void A_route_is_symmetric_and_its_parts_add_up() =>
         Gen.Select(Gen.Int[0, Roads.Nodes.Count - 1], Gen.Int[0, Roads.Nodes.Count - 1], Gen.Double[-0.3, 0.3], Gen.Double[-0.3, 0.3]).Sample((i, j, dy, dx) =>
         {
             var a = new GeoPoint(Roads.Nodes[i].Point.Latitude + dy, Roads.Nodes[i].Point.Longitude + dx);
@@ -130,7 +130,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
         }, iter: 200);
 
     [Fact]
-    public void Miles_by_state_are_those_of_the_route_logs()
+    public void Miles_by_state_match_the_route_logs()
     {
         var route = Router.Route(Towns["Seattle WA"], Towns["Chicago IL"])!;
         var miles = route.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
@@ -169,7 +169,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
     [InlineData("Kansas City MO>Des Moines IA>Minneapolis MN", "MO 114.7, IA 219.2")]
     [InlineData("Charlotte NC>Marietta OH", "VA 67.4, WV 187.2")]
     [InlineData("Chattanooga TN>Carbondale IL", "KY 93.4")]
-    public void Long_ways_have_the_miles_by_state_of_the_route_logs(string route, string logs)
+    public void Long_routes_match_the_route_logs_by_state(string route, string logs)
     {
         var miles = Router.Route(route.Split('>').Select(t => Towns[t]).ToList())!.ByRegion.ToDictionary(r => r.Region, r => r.Miles);
         foreach (var log in logs.Split(", ").Select(l => (Region: l[..2], Miles: double.Parse(l[3..], CultureInfo.InvariantCulture))))
@@ -180,7 +180,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public void Wishes_are_kept()
+    public void Routing_options_are_respected()
     {
         var (cleveland, newYork) = (Towns["Cleveland OH"], Towns["Albany NY"]);
         Assert.True(Router.Route(cleveland, newYork)!.TollMiles > 100);
@@ -219,7 +219,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
     [InlineData(24.555, -81.78, null)]
     [InlineData(29.30, -94.80, null)]
     [InlineData(41.67, -70.29, null)]
-    public void What_has_no_road_is_said_to_lie_in_the_water_on_an_island_or_abroad(double latitude, double longitude, string? why)
+    public void A_point_without_roads_is_reported_as_water_island_or_abroad(double latitude, double longitude, string? why)
     {
         var point = new GeoPoint(latitude, longitude);
         if (why is null)
@@ -234,7 +234,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public void To_an_island_with_a_ferry_the_way_leads_over_the_ferry_and_not_over_the_water()
+    public void An_island_with_a_ferry_is_reached_by_the_ferry()
     {
         var route = Router.Route(Towns["Vancouver BC"], Towns["Victoria BC"])!;
         Assert.Contains(route.Steps, s => s is { Road: "ferry", Miles: > 20, Minutes: > 90 });
@@ -243,12 +243,12 @@ public class RoadNetworkTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public void Local_roads_do_not_lead_over_lakes_and_bays() =>
+    public void Local_roads_do_not_cross_lakes_and_bays() =>
         Assert.All(new[] { ("Muskegon MI", "Milwaukee WI", 250), ("Port Townsend WA", "Everett WA", 60), ("Toronto ON", "Niagara Falls NY", 75) }, p => Assert.True(Router.Route(Towns[p.Item1], Towns[p.Item2])!.Miles > p.Item3));
 
     /// <summary>A square island with a lake in it, beside another land.</summary>
     [Fact]
-    public void A_shore_tells_land_from_water_and_ours_from_others()
+    public void The_shoreline_separates_land_from_water_and_countries()
     {
         static GeoPoint[] Square(double south, double west, double side) => [new(south, west), new(south + side, west), new(south + side, west + side), new(south, west + side)];
         var shore = new Shore([new Outline("MT", [Square(40, -100, 2), Square(40.8, -99.2, 0.4)]), new Outline("Elsewhere", [Square(40, -98, 2)])]);
@@ -263,7 +263,7 @@ public class RoadNetworkTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public void A_matrix_holds_what_each_way_is()
+    public void A_matrix_agrees_with_each_single_route()
     {
         var points = new[] { "Butte MT", "Fargo ND", "Atlanta GA", "Missoula MT", "Calgary AB" }.Select(t => Towns[t]).ToList();
         var (miles, minutes) = Router.Matrix(points);

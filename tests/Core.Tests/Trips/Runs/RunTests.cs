@@ -16,7 +16,7 @@ public class RunTests(ITestOutputHelper summary)
     [InlineData("rc101", 25, 461.1)]
     [InlineData("c101", 50, 362.4)]
     [InlineData("r101", 50, 1044.0)]
-    public void Published_problems_come_within_two_percent_of_their_proven_least(string name, int customers, double min)
+    public void Published_problems_are_solved_within_two_percent_of_the_optimum(string name, int customers, double min)
     {
         var p = Published(name, customers);
         var plan = RunSolver.Solve(p, RunSolver.Default(customers) / 3);
@@ -28,7 +28,7 @@ public class RunTests(ITestOutputHelper summary)
 
     /// <summary>Small problems of our own against CP-SAT, which proves the least of all plans there are.</summary>
     [Fact]
-    public void Small_problems_come_out_as_the_proven_best() =>
+    public void Small_problems_are_solved_optimally() =>
         Problems(6, 2).Sample(p =>
         {
             var plan = RunSolver.Solve(p, TimeSpan.FromSeconds(0.15));
@@ -40,7 +40,7 @@ public class RunTests(ITestOutputHelper summary)
         }, iter: 12);
 
     [Fact]
-    public void Every_plan_keeps_its_windows_capacities_and_shifts_and_visits_each_stop_once_or_says_why_not() =>
+    public void Every_plan_respects_windows_capacities_and_shifts_and_visits_each_stop_once_or_says_why_not() =>
         Gen.Select(Problems(9, 3), Gen.Int[0, 2]).Sample((p, share) =>
         {
             var asked = p with { Share = (RunShare)share };
@@ -48,7 +48,7 @@ public class RunTests(ITestOutputHelper summary)
         }, iter: 15);
 
     [Fact]
-    public void Fewest_takes_no_more_drivers_than_any_and_even_shares_the_work()
+    public void Fewest_uses_no_more_drivers_than_any_and_even_shares_the_work()
     {
         var p = Published("r101", 25);
         var (any, fewest) = (RunSolver.Solve(p, TimeSpan.FromSeconds(1)), RunSolver.Solve(p with { Share = RunShare.Fewest }, TimeSpan.FromSeconds(1)));
@@ -61,7 +61,7 @@ public class RunTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public void What_cannot_be_visited_is_left_out_with_the_reason()
+    public void Unreachable_stops_are_left_out_with_the_reason()
     {
         double[,] far = { { 0, 60, 200 }, { 60, 0, 220 }, { 200, 220, 0 } };
         var p = new RunProblem(far, far, [new(), new(10, 0, 90, 5), new(10, 0, 100, 5)], [new RunDriver(0, 0, 0, 8)]);
@@ -75,7 +75,7 @@ public class RunTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public void One_sets_out_as_late_as_it_costs_nothing()
+    public void Drivers_leave_as_late_as_possible_at_no_cost()
     {
         double[,] m = { { 0, 30, 50 }, { 30, 0, 40 }, { 50, 40, 0 } };
         var p = new RunProblem(m, m, [new(), new(10, 480, 600), new(10, 700, 720)], [new RunDriver(0, 0, 360)]);
@@ -119,7 +119,7 @@ public class RunTests(ITestOutputHelper summary)
         }, iter: 200);
 
     [Fact]
-    public void A_stop_stays_with_the_driver_it_is_bound_to_and_locked_ones_in_their_order()
+    public void Tied_stops_stay_with_their_driver_and_locked_ones_keep_their_order()
     {
         var p = Published("c101", 10);
         p = p with { Drivers = p.Drivers.Take(2).ToList(), Stops = p.Stops.Select((s, i) => s with { Opens = 0, Closes = RunProblem.Ever, Driver = i is 3 or 5 or 7 ? 1 : null }).ToList(), Locked = [[], [7, 3, 5]] };
@@ -129,7 +129,7 @@ public class RunTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public void A_search_ends_when_it_is_told_to_with_the_best_so_far()
+    public void A_canceled_search_returns_the_best_so_far()
     {
         using var end = new CancellationTokenSource(400);
         var watch = System.Diagnostics.Stopwatch.StartNew();
@@ -140,7 +140,7 @@ public class RunTests(ITestOutputHelper summary)
     }
 
     [Fact]
-    public async Task A_search_keeps_what_native_code_calls_while_memory_is_cleared()
+    public async Task Native_callbacks_survive_garbage_collection_during_a_search()
     {
         using var end = new CancellationTokenSource(1200);
         var token = end.Token;

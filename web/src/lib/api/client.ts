@@ -6,7 +6,7 @@ export type Schemas = components['schemas'];
 export type Money = Schemas['Money'];
 export type Problem = { code: string; message: string; field?: string | null };
 
-/** Something the server refused, with a sentence for each field. */
+/** A refusal by the server, with a sentence for each field. */
 export class Refused extends Error {
   constructor(
     message: string,
@@ -19,7 +19,7 @@ export class Refused extends Error {
   at(field: string): string | undefined {
     return this.problems.find((p) => p.field === field)?.message;
   }
-  /** What belongs to no field on the page. */
+  /** Errors that belong to no field on the page. */
   get general(): string {
     return this.problems
       .filter((p) => !p.field)
@@ -29,13 +29,13 @@ export class Refused extends Error {
 }
 
 let token = '';
-/** Keeps the token that each command must bring back. */
+/** Stores the token that each command must send back. */
 export const keepToken = (t: string) => (token = t);
 
-/** Through what the next command comes; the line and the phone say so. */
+/** The channel of the next command: page, line or phone. */
 export type Via = 'page' | 'line' | 'phone';
 
-/** Sends a request; where the server wants the password again first, asks for it and sends it once more. */
+/** Sends a request; where the server asks for the password first, prompts for it and sends the request again. */
 async function confirmed(request: Request): Promise<Response> {
   const again = request.clone();
   const response = await fetch(request);
@@ -59,13 +59,13 @@ client.use({
 });
 export const api = client;
 
-/** A key for a command that moves money: the same press never counts twice. */
+/** An idempotency key: pressing the same button twice counts once. */
 export const moneyKey = () => ({ 'Idempotency-Key': crypto.randomUUID() });
 
-/** The version a command was made for. */
+/** The version a command was based on. */
 export const ifMatch = (version: number) => ({ 'If-Match': `"${version}"` });
 
-/** Turns an answer into its value, or throws what was refused in plain words. */
+/** Returns a response's value, or throws the refusal in plain words. */
 export async function take<T>(
   answer: Promise<{ data?: T; error?: unknown; response: Response }>,
 ): Promise<NonNullable<T>> {
@@ -93,7 +93,7 @@ export async function take<T>(
   );
 }
 
-/** A call whose path is put together, as those of lists. */
+/** A call whose path is computed, as for lists. */
 export async function call<T>(path: string, body?: unknown): Promise<T> {
   return take(
     fetch(path, {
@@ -109,7 +109,7 @@ export async function call<T>(path: string, body?: unknown): Promise<T> {
   ) as Promise<T>;
 }
 
-/** Sends a file's bytes to an address that keeps documents. */
+/** Uploads a file's bytes to an endpoint for documents. */
 export async function sendFile<T>(path: string, file: File | Blob, via: Via = 'page'): Promise<T> {
   return take(
     fetch(path, {
@@ -123,11 +123,11 @@ export async function sendFile<T>(path: string, file: File | Blob, via: Via = 'p
   ) as Promise<T>;
 }
 
-/** Sends a picture of a bill. */
+/** Uploads a document of a bill. */
 export const sendBillPaper = (billId: number, file: File) =>
   sendFile<Schemas['DocumentRow']>(`/api/bills/${billId}/documents?name=${encodeURIComponent(file.name)}`, file);
 
-/** Sends a file's bytes as a document of a load. */
+/** Uploads a document of a load. */
 export const sendPaper = (loadId: number, kind: string, file: File | Blob, name: string, mine = false) =>
   sendFile<Schemas['DocumentRow']>(
     `/api/${mine ? 'mine/' : ''}loads/${loadId}/documents?kind=${kind}&name=${encodeURIComponent(name)}`,

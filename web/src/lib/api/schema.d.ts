@@ -388,7 +388,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mails/{id}": {
+    "/api/emails/{id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -404,7 +404,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mails/{id}/done": {
+    "/api/emails/{id}/done": {
         parameters: {
             query?: never;
             header?: never;
@@ -3348,7 +3348,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/outside/mails": {
+    "/api/outside/emails": {
         parameters: {
             query?: never;
             header?: never;
@@ -3364,7 +3364,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/outside/mails/{name}/eml": {
+    "/api/outside/emails/{name}/eml": {
         parameters: {
             query?: never;
             header?: never;
@@ -3380,7 +3380,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/outside/mails/{name}/files/{index}": {
+    "/api/outside/emails/{name}/files/{index}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3443,7 +3443,7 @@ export interface components {
             until: components["schemas"]["LocalDateTime"];
             zone: string;
         };
-        /** @description An offer on its link, as the carrier sees it. */
+        /** @description A tender as the carrier sees it through its link. */
         AcceptView: {
             business: string;
             phone: string;
@@ -3463,19 +3463,19 @@ export interface components {
             code: string;
             name: string;
             kind: components["schemas"]["AccountKind"];
-            /** @description The account it is a part of, or null. */
+            /** @description Its parent account, or null. */
             parent?: null | string;
             /**
              * @description Nothing new is posted to it.
              * @default false
              */
             inactive: boolean;
-            /** @description Whether the company rules post to it, so that it cannot be done without. */
+            /** @description Whether posting rules use it, so that it cannot be deactivated. */
             needed?: boolean;
-            /** @description Whether its balance follows from documents, so that nothing is posted to it by hand. */
+            /** @description Control account: its balance comes from documents, so nothing is posted to it by hand. */
             isControl?: boolean;
         };
-        /** @description An account with its sums. A debit balance is positive. */
+        /** @description An account with its totals. A debit balance is positive. */
         AccountBalance: {
             code: string;
             name: string;
@@ -3489,32 +3489,32 @@ export interface components {
         AccountKind: "asset" | "liability" | "equity" | "income" | "expense";
         /** @enum {unknown} */
         AccountLinkKind: "first_run" | "invitation" | "reset";
-        /** @description What a link of one use is for, as its page shows it. */
+        /** @description The purpose of a one-time link, as its page shows it. */
         AccountLinkView: {
             kind: components["schemas"]["AccountLinkKind"];
             /** @description Null on the first run. */
             company: null | string;
             name: null | string;
-            /** @description Whose it is; null on the first run. */
+            /** @description Its user; null on the first run. */
             login: null | string;
             endsAt: components["schemas"]["Instant"];
         };
         AccountRequest: {
-            /** @description Four digits; it does not change later. */
+            /** @description Four digits; fixed once created. */
             code: null | string;
             name: null | string;
             kind: null | components["schemas"]["AccountKind"];
-            /** @description The account it is a part of. */
+            /** @description Its parent account. */
             parent: null | string;
         };
-        /** @description A customer's statement of account: what it owed before, what changed, what it owes; and what is open by age. */
+        /** @description A customer's statement of account: opening balance, transactions, closing balance, and open amounts by age. */
         AccountStatement: {
             from: components["schemas"]["LocalDate"];
             until: components["schemas"]["LocalDate"];
             before: components["schemas"]["Money"];
             lines: components["schemas"]["StatementLine"][];
             owed: components["schemas"]["Money"];
-            /** @description Money of the customer that is put to no invoice. */
+            /** @description The customer's unapplied credit. */
             credit: components["schemas"]["Money"];
             open: components["schemas"]["OwedInvoice"][];
             aging: Record<string, never>;
@@ -3525,7 +3525,7 @@ export interface components {
             sessions: components["schemas"]["SessionRow"][];
             /**
              * Format: uuid
-             * @description The session that asks.
+             * @description The current session.
              */
             current: string;
             /** @description Whether the company requires one. */
@@ -3538,7 +3538,7 @@ export interface components {
          * @enum {unknown}
          */
         AddressFound: "found" | "doubtful" | "not_found";
-        /** @description A list of addresses, looked at line by line. */
+        /** @description An address list, resolved line by line. */
         AddressList: {
             /** Format: int32 */
             found: number;
@@ -3548,11 +3548,11 @@ export interface components {
             notFound: number;
             lines: components["schemas"]["AddressView"][];
         };
-        /** @description What was pasted: lines of addresses, with names, minutes and windows. */
+        /** @description Pasted text: lines of addresses, with names, minutes and windows. */
         AddressText: {
             text: null | string;
         };
-        /** @description A line of a list of addresses and what it means. */
+        /** @description A line of an address list and what it means. */
         AddressView: {
             /**
              * Format: int32
@@ -3563,12 +3563,12 @@ export interface components {
             name: null | string;
             /**
              * Format: double
-             * @description Minutes, or null when none were written.
+             * @description Minutes, or null when not given.
              */
             service: null | number;
             /**
              * Format: double
-             * @description Minutes from midnight, as Closes.
+             * @description Minutes from midnight, as is Closes.
              */
             opens: null | number;
             /** Format: double */
@@ -3576,9 +3576,9 @@ export interface components {
             /** Format: int64 */
             demand: null | number;
             found: components["schemas"]["AddressFound"];
-            /** @description What it may mean, the likeliest first; when found, the first is meant. */
+            /** @description What it may mean, most likely first; when found, the first is meant. */
             choices: components["schemas"]["Candidate"][];
-            /** @description Why it is doubtful or not found, or what is wrong beside the address; null when all is well. */
+            /** @description Why it is ambiguous or not found, or what is wrong besides the address; null when nothing is. */
             why: null | string;
         };
         AdvanceRequest: {
@@ -3598,7 +3598,7 @@ export interface components {
             deducted: components["schemas"]["Money"];
             note: null | string;
         };
-        /** @description An amount that somebody owes, by how long past due. */
+        /** @description An amount someone owes, by days past due. */
         AgingRow: {
             /** Format: int64 */
             companyId: number;
@@ -3615,7 +3615,7 @@ export interface components {
             receivables: components["schemas"]["AgingRow"][];
             payables: components["schemas"]["AgingRow"][];
         };
-        /** @description What was agreed with a driver. */
+        /** @description A driver's pay rates. */
         AgreementView: {
             /** Format: int64 */
             driverId: number;
@@ -3627,16 +3627,16 @@ export interface components {
             /** Format: int64 */
             invoiceId: number;
             amount: null | components["schemas"]["Money"];
-            /** @description What was paid short on it and is not asked for any more. */
+            /** @description Written off as short-paid. */
             writeOff?: {
                 amount: string;
                 /** @enum {string} */
                 currency: "USD" | "CAD";
             };
-            /** @description Why it was paid short. */
+            /** @description Why it was short-paid. */
             reason?: null | string;
         };
-        /** @description A payment that came in. */
+        /** @description A payment received. */
         AppliedRow: {
             /** Format: int64 */
             invoiceId: number;
@@ -3645,7 +3645,7 @@ export interface components {
         };
         ApproveBillRequest: {
             amount: null | components["schemas"]["Money"];
-            /** @description Needed when it is over what was agreed. */
+            /** @description Required when it is more than agreed. */
             reason: null | string;
         };
         /** @description One entry of the audit log. */
@@ -3663,13 +3663,13 @@ export interface components {
             /** Format: int64 */
             loadId: null | number;
             summary: string;
-            /** @description As JSON; null where nothing was changed. */
+            /** @description As JSON; null when nothing changed. */
             before: null | string;
             after: null | string;
-            /** @description Whether it is in the chain already. */
+            /** @description Whether it is in the hash chain. */
             sealed: boolean;
         };
-        /** @description What a part of a bill was for, as typed. */
+        /** @description A bill line as typed. */
         BillLineOrder: {
             account: null | string;
             description: null | string;
@@ -3681,7 +3681,7 @@ export interface components {
             /** Format: int64 */
             driverId: null | number;
         };
-        /** @description What a part of a bill was for. */
+        /** @description A bill line. */
         BillLineRow: {
             account: string;
             accountName: string;
@@ -3700,10 +3700,10 @@ export interface components {
         BillRequest: {
             /**
              * Format: int64
-             * @description The delivered leg of a carrier that it is for; or else VendorId.
+             * @description The delivered carrier leg it is for; otherwise VendorId.
              */
             legId: null | number;
-            /** @description The vendor's own. */
+            /** @description The vendor's own number. */
             number: null | string;
             billedOn: null | components["schemas"]["LocalDate"];
             amount: null | components["schemas"]["Money"];
@@ -3714,30 +3714,30 @@ export interface components {
              * @description A day, ISO 8601.
              */
             dueOn?: string;
-            /** @description What it was for; may be left out for a leg. */
+            /** @description What it was for; optional for a leg. */
             lines?: null | components["schemas"]["BillLineOrder"][];
             spent?: null | components["schemas"]["PayoutRequest"];
             note?: null | string;
         };
-        /** @description A bill: a carrier's for a leg, or anybody's. */
+        /** @description A bill: a carrier's for a leg, or any vendor's. */
         BillRow: {
             /** Format: int64 */
             id: number;
             /** Format: int64 */
             vendorId: number;
             vendor: string;
-            /** @description The vendor's own. */
+            /** @description The vendor's own number. */
             number: string;
             /**
              * Format: int64
-             * @description Null for a bill that is not for a leg, as are load, lane, what was agreed and the difference.
+             * @description Null for a bill that is not for a leg, as are load, lane, agreed amount and difference.
              */
             legId: null | number;
             /** Format: int64 */
             loadId: null | number;
             loadNumber: null | string;
             lane: null | string;
-            /** @description What it was for, by the accounts of its lines. */
+            /** @description The accounts of its lines. */
             accounts: string;
             billedOn: components["schemas"]["LocalDate"];
             dueOn: components["schemas"]["LocalDate"];
@@ -3754,42 +3754,42 @@ export interface components {
             paidMethod: null | string;
             paidReference: null | string;
             paidBy: null | string;
-            /** @description Whether it was money spent at once. */
+            /** @description Whether it is an expense already paid. */
             spent: boolean;
             note: null | string;
             voidedAt: null | components["schemas"]["Instant"];
         };
-        /** @description A bill with what it was for and its pictures. */
+        /** @description A bill with its lines and documents. */
         BillView: {
             bill: components["schemas"]["BillRow"];
             lines: components["schemas"]["BillLineRow"][];
             documents: components["schemas"]["DocumentRow"][];
         };
         BillingRunRequest: {
-            /** @description Loads that are ready, of any customers. */
+            /** @description Loads ready to bill, of any customers. */
             loadIds: null | number[];
-            /** @description Whether a customer's loads come onto one invoice; as each customer wants it when left out. */
+            /** @description Whether a customer's loads go on one invoice; by each customer's settings when omitted. */
             together: null | boolean;
         };
-        /** @description How a customer is billed. */
+        /** @description A customer's billing settings. */
         BillingSettings: {
-            /** @description One line a load with the sum of its charges; one line a charge otherwise. */
+            /** @description One line per load with the sum of its charges; otherwise one line per charge. */
             byLoad: boolean;
-            /** @description Fields of the load that stand on its lines, of LoadField, or `custom:` and the key of a custom field. */
+            /** @description Load fields shown on invoice lines: ids of LoadField, or `custom:` and the key of a custom field. */
             columns: string[];
             /** @description Kinds of attachments, in this order. */
             documents: components["schemas"]["DocumentKind"][];
-            /** @description The documents behind the invoice in one file; files of their own otherwise. */
+            /** @description Invoice and documents in one file; otherwise separate files. */
             oneFile: boolean;
-            /** @description A week's loads on one invoice; an invoice a load otherwise. */
+            /** @description A week's loads on one invoice; otherwise one invoice per load. */
             together: boolean;
-            /** @description Mail addresses with commas between; the customer's own when null. */
+            /** @description Email addresses separated by commas; the customer's own when null. */
             recipients: null | string;
             /** @description With names in braces; see MailTemplate. */
             subject: null | string;
-            /** @description The mail's words, likewise. */
+            /** @description The message, likewise. */
             message: null | string;
-            /** @description Documents that must be there before it pays, and so before it is billed. */
+            /** @description Documents required before the load can be billed. */
             requiredDocuments: components["schemas"]["DocumentKind"][];
         };
         BillingSettingsRequest: {
@@ -3804,7 +3804,7 @@ export interface components {
             requiredDocuments: null | components["schemas"]["DocumentKind"][];
             /**
              * Format: int32
-             * @description Of the way that was changed; 0 for one that nobody set yet.
+             * @description Of the settings that were edited; 0 when there were none.
              */
             version: null | number;
         };
@@ -3812,26 +3812,26 @@ export interface components {
             settings: components["schemas"]["BillingSettings"];
             /** Format: int32 */
             version: number;
-            /** @description What may stand on an invoice. */
+            /** @description Fields that can be shown on an invoice. */
             fields: components["schemas"]["LoadField"][];
-            /** @description What may stand in braces in a mail. */
+            /** @description Names that can be used in braces in an email. */
             names: string[];
         };
-        /** @description What came of booking. */
+        /** @description The result of booking. */
         BookedAnswer: {
             /** Format: int64 */
             id: number;
             number: string;
             state: components["schemas"]["LoadState"];
-            /** @description What a person should look at, though it did not stand in the way. */
+            /** @description Warnings that did not block it. */
             warnings: components["schemas"]["Problem"][];
-            /** @description Why it may not go on for now, or null. */
+            /** @description Why it is on hold, or null. */
             held?: null | string;
         };
         CancelRequest: {
             why: null | string;
         };
-        /** @description What a text may mean. */
+        /** @description A candidate for what a text means. */
         Candidate: {
             as: components["schemas"]["ResolvedAs"];
             label: string;
@@ -3841,16 +3841,16 @@ export interface components {
             zone: string;
             /**
              * Format: double
-             * @description 0 to 1; from double Resolution.Threshold on it may be taken without asking.
+             * @description 0 to 1; from double Resolution.Threshold on it may be used without asking.
              */
             confidence: number;
             /**
              * Format: int64
-             * @description The key of a place of the address book; null otherwise.
+             * @description Key of an address-book place; null otherwise.
              */
             placeId?: null | number;
         };
-        /** @description What a carrier's file holds. */
+        /** @description A carrier's file. */
         CarrierFile: {
             usdot: null | string;
             authorityActive: boolean;
@@ -3892,7 +3892,7 @@ export interface components {
             basis?: null | components["schemas"]["ChargeBasis"];
             /**
              * Format: double
-             * @description Dollars a mile or a hundredweight, or percent of the line haul.
+             * @description Dollars per mile or hundredweight, or percent of the line haul.
              */
             rate?: null | number;
         };
@@ -3936,7 +3936,7 @@ export interface components {
          * @enum {unknown}
          */
         ColumnKind: "text" | "choice" | "number" | "money" | "date" | "time" | "yes_no";
-        /** @description A promise on someone's line of time. */
+        /** @description A booking of a driver, truck or trailer. */
         CommitmentRow: {
             trip: string;
             loadNumber: null | string;
@@ -3944,7 +3944,7 @@ export interface components {
             until: components["schemas"]["Instant"];
             underWay: boolean;
         };
-        /** @description How a company stands with us, for its sheet. */
+        /** @description A company's balances, for its sheet. */
         CompanyBalances: {
             /** Format: int32 */
             loads: number;
@@ -3954,7 +3954,7 @@ export interface components {
             overdueToUs?: components["schemas"]["Money"];
             weOwe?: components["schemas"]["Money"];
         };
-        /** @description Our own company, as it stands on documents and emails. */
+        /** @description Our own company, as shown on documents and emails. */
         CompanyIdentity: {
             name: null | string;
             address: null | string;
@@ -3981,23 +3981,23 @@ export interface components {
             carrier: null | components["schemas"]["CarrierFileRequest"];
             /**
              * Format: int32
-             * @description Of the sheet that was changed; left out for a new company.
+             * @description Of the company that was edited; omitted for a new one.
              */
             version: null | number;
-            /** @description What it may owe us in all; no limit when left out. */
+            /** @description The most it may owe us; no limit when omitted. */
             creditLimit?: {
                 amount: string;
                 /** @enum {string} */
                 currency: "USD" | "CAD";
             };
             /**
-             * @description Whether it sells us something else than freight.
+             * @description Whether it is a vendor other than a carrier.
              * @default false
              */
             isVendor: boolean;
             /**
              * Format: int32
-             * @description Days from its bill until it is due; 30 when left out.
+             * @description Days from its bill to the due date; 30 when omitted.
              */
             payDays?: null | number;
         };
@@ -4014,27 +4014,27 @@ export interface components {
             isCarrier: boolean;
             /**
              * Format: int32
-             * @description Days from an invoice until it is due.
+             * @description Days from an invoice to its due date.
              */
             termsDays: number;
             note: null | string;
             /** Format: int32 */
             version: number;
             carrier: null | components["schemas"]["CarrierFile"];
-            /** @description What the customer may owe in all; null for no limit. */
+            /** @description The most the customer may owe; null for no limit. */
             creditLimit?: {
                 amount: string;
                 /** @enum {string} */
                 currency: "USD" | "CAD";
             };
             /**
-             * @description Whether it sells us something else than freight.
+             * @description Whether it is a vendor other than a carrier.
              * @default false
              */
             isVendor: boolean;
             /**
              * Format: int32
-             * @description Days from its bill until it is due.
+             * @description Days from its bill to the due date.
              * @default 30
              */
             payDays: number;
@@ -4073,14 +4073,14 @@ export interface components {
              * @default false
              */
             secondFactor: boolean;
-            /** @description The most that one person may send without another having approved it; null for no limit. */
+            /** @description The most one person may pay out alone; null for no limit. */
             soleLimit?: {
                 amount: string;
                 /** @enum {string} */
                 currency: "USD" | "CAD";
             };
         };
-        /** @description Company settings to change; whatever is left out stays as it is. */
+        /** @description Company settings to change; omitted ones stay as they are. */
         CompanySettingsRequest: {
             twoPeople?: null | boolean;
             /** Format: int32 */
@@ -4097,7 +4097,7 @@ export interface components {
             minimumPerMile?: null | number;
             /**
              * Format: double
-             * @description Dollars to which minimum rates are rounded up.
+             * @description Minimum rates are rounded up to a multiple of this many dollars.
              */
             rateStep?: null | number;
             /** Format: double */
@@ -4118,7 +4118,7 @@ export interface components {
             secondFactor?: null | boolean;
             /**
              * Format: double
-             * @description The most dollars that one person may send without another having approved it; 0 for no limit.
+             * @description The most dollars one person may pay out alone; 0 for no limit.
              */
             soleLimit?: null | number;
         };
@@ -4130,7 +4130,7 @@ export interface components {
             password: null | string;
             code?: null | string;
         };
-        /** @description What the company calculates a trip's cost with. */
+        /** @description Cost assumptions for trips. */
         CostFigures: {
             /**
              * Format: double
@@ -4144,17 +4144,17 @@ export interface components {
             fuelPrice: number;
             /**
              * Format: double
-             * @description Dollars a mile, for a driver whose own pay is not known.
+             * @description Dollars a mile, for a driver without pay rates.
              */
             driverPerMile: number;
             /**
              * Format: double
-             * @description Dollars a mile for tires, upkeep and the like.
+             * @description Dollars a mile for tires, maintenance and the like.
              */
             fixedPerMile: number;
             /**
              * Format: double
-             * @description Dollars a day for truck, trailer, insurance and roof.
+             * @description Dollars a day for truck, trailer, insurance and overhead.
              */
             fixedPerDay: number;
             /**
@@ -4164,11 +4164,11 @@ export interface components {
             tollPerMile: number;
         };
         /**
-         * @description What a trip costs beside its driver.
+         * @description A trip's cost other than driver pay.
          * @enum {unknown}
          */
         CostKind: "fuel" | "toll" | "lodging" | "scale" | "wash" | "other";
-        /** @description What waits in each room. The spine shows these. */
+        /** @description Counts for each room, shown in the spine. */
         Counts: {
             /** Format: int32 */
             today: number;
@@ -4198,7 +4198,7 @@ export interface components {
             carrierId: null | number;
             pay: null | components["schemas"]["Money"];
             /**
-             * @description Takes the load from whoever has it first.
+             * @description Unassign the load first.
              * @default false
              */
             reassign: boolean;
@@ -4211,7 +4211,7 @@ export interface components {
             /** Format: int64 */
             trailerId: null | number;
             /**
-             * @description Takes the load from whoever has it first.
+             * @description Unassign the load first.
              * @default false
              */
             reassign: boolean;
@@ -4219,7 +4219,7 @@ export interface components {
         CoverChoices: {
             /** Format: int64 */
             loadId: number;
-            /** @description From when a driver, truck and trailer would be promised, until Until. */
+            /** @description Start of the booking of a driver, truck and trailer, which ends at Until. */
             from: components["schemas"]["Instant"];
             until: components["schemas"]["Instant"];
             drivers: components["schemas"]["DriverOffer"][];
@@ -4227,21 +4227,21 @@ export interface components {
             trailers: components["schemas"]["UnitOffer"][];
             carriers: components["schemas"]["CarrierOffer"][];
             lane: components["schemas"]["LanePay"][];
-            /** @description What giving it to another undoes, in sentences; empty when nobody has it. */
+            /** @description What reassigning undoes, in sentences; empty when the load is not assigned. */
             undoes: string[];
         };
-        /** @description A field that the business added to its loads. */
+        /** @description A field the company added to its loads. */
         CustomField: {
             /** Format: int64 */
             id: number;
             name: string;
             kind: components["schemas"]["CustomFieldKind"];
-            /** @description What may be chosen; empty but for a choice. */
+            /** @description The choices; empty for other types. */
             choices: string[];
             required: boolean;
         };
         /**
-         * @description What a field of the business's own takes.
+         * @description The type of a custom field.
          * @enum {unknown}
          */
         CustomFieldKind: "text" | "number" | "date" | "choice";
@@ -4251,13 +4251,13 @@ export interface components {
             choices: null | string[];
             required: boolean;
         };
-        /** @description A value of one of the business's own fields. */
+        /** @description A value of a custom field. */
         CustomValueRequest: {
             /** Format: int64 */
             fieldId: number;
             value: null | string;
         };
-        /** @description A value of one of the business's own fields. */
+        /** @description A value of a custom field. */
         CustomValueRow: {
             /** Format: int64 */
             fieldId: number;
@@ -4269,7 +4269,7 @@ export interface components {
          * @enum {unknown}
          */
         DateOrder: "month_first" | "day_first";
-        /** @description Something kept back; exactly one of the keys says what it is. */
+        /** @description A deduction; exactly one of the keys says what it is. */
         Deduction: {
             on: components["schemas"]["LocalDate"];
             what: string;
@@ -4282,12 +4282,12 @@ export interface components {
             /** Format: int64 */
             recurringId?: null | number;
         };
-        /** @description A device that was issued. */
+        /** @description A device that was issued a token. */
         DeviceIssued: {
             /** Format: int64 */
             id: number;
             label: string;
-            /** @description Where it posts its positions, with its token. Shown once. */
+            /** @description The address for its positions, with the token. Shown once. */
             address: string;
         };
         DeviceRequest: {
@@ -4311,7 +4311,7 @@ export interface components {
          * @enum {unknown}
          */
         DocumentKind: "pod" | "bol" | "rate_confirmation" | "carrier_bill" | "scale_ticket" | "lumper_receipt" | "photo" | "other";
-        /** @description That missing documents were asked for. */
+        /** @description That missing documents were requested. */
         DocumentRequestResult: {
             /** Format: int64 */
             loadId: number;
@@ -4338,7 +4338,7 @@ export interface components {
             /** Format: int64 */
             billId?: null | number;
         };
-        /** @description A driver of ours as someone who could take the load. */
+        /** @description A driver of ours as a candidate for the load. */
         DriverOffer: {
             /** Format: int64 */
             driverId: number;
@@ -4347,14 +4347,14 @@ export interface components {
             freeAt: null | components["schemas"]["Instant"];
             /**
              * Format: int32
-             * @description From where they are free to the first stop, by road; null when it is not known where they are.
+             * @description Road miles from where they are free to the first stop; null when unknown.
              */
             emptyMiles: null | number;
-            /** @description Where that is, seen from the first stop, such as 22 mi NW of Butte MT. */
+            /** @description That place, relative to the first stop, such as 22 mi NW of Butte MT. */
             freeWhere: null | string;
-            /** @description Why they cannot, or null. */
+            /** @description Why they cannot take it, or null. */
             blocked: null | string;
-            /** @description What they would earn on the load, by its miles. */
+            /** @description Their pay for the load, by its miles. */
             pay?: components["schemas"]["Money"];
             margin?: components["schemas"]["Margin"];
             commitments: components["schemas"]["CommitmentRow"][];
@@ -4366,7 +4366,7 @@ export interface components {
         };
         DriverRequest: {
             name: null | string;
-            /** @description As the board says it; made from the name when left out: M. Okafor. */
+            /** @description As shown on the board; derived from the name when omitted: M. Okafor. */
             shortName: null | string;
             phone: null | string;
             email: null | string;
@@ -4376,13 +4376,13 @@ export interface components {
              */
             homeTownId: null | number;
             /**
-             * @description False for one who has left; their past stays.
+             * @description False for drivers who left; their history stays.
              * @default true
              */
             active: boolean;
             /**
              * Format: int64
-             * @description The driver group they belong to.
+             * @description Their driver group.
              */
             groupId?: null | number;
         };
@@ -4414,9 +4414,9 @@ export interface components {
             minutes: number;
             /** Format: int64 */
             load: number;
-            /** @description Which promise this order breaks, in words; its times are then those at which it would be driven all the same. */
+            /** @description What this order violates, in words; its times are then those at which it would be driven anyway. */
             breaks: null | string;
-            /** @description Longitude and latitude of the points of the way. */
+            /** @description Longitude and latitude of the route's points. */
             line: number[][];
         };
         /** @description Minutes. */
@@ -4440,9 +4440,9 @@ export interface components {
          * @enum {unknown}
          */
         Equipment: "van" | "reefer" | "flatbed" | "tanker" | "car_hauler";
-        /** @description Something that was done, as it is shown and sent to open pages. */
+        /** @description An event, as shown and as sent to open pages. */
         EventRow: {
-            /** @description Place in the order of commits; a page that was away asks for what came after it. */
+            /** @description Position in commit order; a page that reconnects asks for what came after it. */
             cursor: string;
             /** Format: int64 */
             id: number;
@@ -4469,7 +4469,7 @@ export interface components {
             phone: null | string;
             email: null | string;
             usdot: null | string;
-            /** @description Docket number of the operating authority, where there is one. */
+            /** @description Docket number of the operating authority, if any. */
             mcNumber: null | string;
             /** @description A tz database name, such as America/Chicago. */
             zone: null | string;
@@ -4487,7 +4487,7 @@ export interface components {
             trucks: components["schemas"]["TruckRow"][];
             trailers: components["schemas"]["TrailerRow"][];
         };
-        /** @description Something that was found. */
+        /** @description A search result. */
         Found: {
             /** @description load, company, driver, invoice or place. */
             kind: string;
@@ -4497,11 +4497,11 @@ export interface components {
             subtitle: string;
             /**
              * Format: double
-             * @description 0 to 1 for how well the words fit, before weight.
+             * @description 0 to 1 for how well the words match, before weighting.
              */
             score: number;
         };
-        /** @description A line of freight. Sizes are inches of the largest piece; an identification number belongs to hazardous material. */
+        /** @description A freight line. Sizes are inches of the largest piece; a UN number requires hazardous material. */
         FreightRequest: {
             description: null | string;
             /** Format: int32 */
@@ -4564,7 +4564,7 @@ export interface components {
         HandoverRequest: {
             /**
              * Format: int64
-             * @description Where the freight goes over.
+             * @description Where the handover takes place.
              */
             placeId: null | number;
             at: null | components["schemas"]["Instant"];
@@ -4574,12 +4574,12 @@ export interface components {
             truckId: null | number;
             /**
              * Format: int64
-             * @description The same trailer when left out.
+             * @description The same trailer when omitted.
              */
             trailerId: null | number;
         };
         /**
-         * @description Why a load may not go on for now.
+         * @description Why a load is on hold.
          * @enum {unknown}
          */
         HoldKind: "credit" | "document" | "dispute" | "billing";
@@ -4611,7 +4611,7 @@ export interface components {
             driverId?: null | number;
             /**
              * Format: int64
-             * @description The office that loads they book are given.
+             * @description The office of loads they book.
              */
             officeId?: null | number;
             limits?: null | components["schemas"]["ViewLimitsRequest"];
@@ -4623,7 +4623,7 @@ export interface components {
             description: string;
             amount: components["schemas"]["Money"];
         };
-        /** @description What a customer gets before it is asked for money: the mail in its words. */
+        /** @description A preview of the email that goes with an invoice. */
         InvoiceMail: {
             to: string;
             subject: string;
@@ -4640,7 +4640,7 @@ export interface components {
             method: string;
             reference: null | string;
             amount: components["schemas"]["Money"];
-            /** @description What was paid short and let go. */
+            /** @description Short-paid and written off. */
             writeOff: components["schemas"]["Money"];
             reason: null | string;
             stands: boolean;
@@ -4650,19 +4650,19 @@ export interface components {
             loadIds: null | number[];
             /**
              * Format: int32
-             * @description Days until it is due; the customer's own terms when left out.
+             * @description Days to the due date; the customer's own terms when omitted.
              */
             termsDays: null | number;
-            /** @description Mail addresses with commas between; by the customer's way of being billed when left out. */
+            /** @description Email addresses separated by commas; from the customer's billing settings when omitted. */
             mailTo: null | string;
-            /** @description The mail's subject, likewise. */
+            /** @description The email's subject, likewise. */
             subject?: null | string;
-            /** @description The mail's words, likewise. */
+            /** @description The email's message, likewise. */
             message?: null | string;
             /** @description Kinds of attachments, likewise. */
             documents?: null | components["schemas"]["DocumentKind"][];
         };
-        /** @description An invoice as a row of the slate. */
+        /** @description A row of the invoice list. */
         InvoiceRow: {
             /** Format: int64 */
             id: number;
@@ -4708,14 +4708,14 @@ export interface components {
             lines: null | components["schemas"]["JournalLineRequest"][];
         };
         JsonObject: Record<string, never>;
-        /** @description What a lane paid before: a load between the same two towns that a carrier ran. */
+        /** @description Lane history: a load between the same two towns that a carrier hauled. */
         LanePay: {
             loadNumber: string;
             carrier: string;
             agreed?: components["schemas"]["Money"];
             on: components["schemas"]["LocalDate"];
         };
-        /** @description A line of an entry, seen from its account. */
+        /** @description A ledger line as its account shows it. */
         LedgerLine: {
             /** Format: int64 */
             entryId: number;
@@ -4748,7 +4748,7 @@ export interface components {
             address: null | string;
             why: string;
         };
-        /** @description Who carries a leg. */
+        /** @description The assignment of a leg. */
         LegRow: {
             /** Format: int64 */
             id: number;
@@ -4788,13 +4788,13 @@ export interface components {
             settlementId: null | number;
             settlementPaidOn: null | components["schemas"]["LocalDate"];
         };
-        /** @description Something that the line would do, shown before Enter does it. */
+        /** @description Something the line would do, shown before Enter does it. */
         LineAction: {
-            /** @description What would be recorded: 2041: left at 09:42. */
+            /** @description What would be recorded: "2041: left at 09:42". */
             title: string;
-            /** @description Of which load and stop. */
+            /** @description The load and stop. */
             detail: string;
-            /** @description The verb on the button. */
+            /** @description The button's label. */
             button: string;
             /** Format: int64 */
             loadId: number;
@@ -4805,14 +4805,14 @@ export interface components {
             receivedBy: null | string;
             seal: null | string;
             report: null | components["schemas"]["ReportRequest"];
-            /** @description Why it cannot be done; null when it can. */
+            /** @description Why it cannot be recorded; null when it can. */
             problem: null | string;
-            /** @description Why it is hard to believe; null when nothing speaks against it. It is recorded on a second confirmation. */
+            /** @description Why it is unlikely; null when nothing contradicts it. A second confirmation records it. */
             doubt: null | string;
         };
-        /** @description What the line answers to what was typed. */
+        /** @description The line's response to what was typed. */
         LineAnswer: {
-            /** @description What it would do, the likeliest first; empty when nothing was said to have happened. */
+            /** @description Possible actions, most likely first; empty when the sentence records nothing. */
             actions: components["schemas"]["LineAction"][];
             /** @description What it found. */
             found: components["schemas"]["Found"][];
@@ -4823,7 +4823,7 @@ export interface components {
             title: string;
             kind: components["schemas"]["ColumnKind"];
             /**
-             * @description Whether it is shown until somebody chooses otherwise.
+             * @description Whether it is shown by default.
              * @default true
              */
             shown: boolean;
@@ -4833,7 +4833,7 @@ export interface components {
             title: string;
             columns: components["schemas"]["ListColumn"][];
             first: components["schemas"]["ListSort"];
-            /** @description The words that stand in columns of few words. */
+            /** @description The values of columns with a fixed set. */
             options: {
                 [key: string]: string[];
             };
@@ -4844,7 +4844,7 @@ export interface components {
             filters: null | components["schemas"]["ListFilter"][];
             sorts: null | components["schemas"]["ListSort"][];
             columns: null | string[];
-            /** @description Only these rows; all that fit the query when left out. */
+            /** @description Only these rows; all that match the query when omitted. */
             keys: null | number[];
             /** @description csv or xlsx. */
             format: null | string;
@@ -4859,7 +4859,7 @@ export interface components {
             keys: number[];
         };
         ListRequest: {
-            /** @description Words that stand anywhere on a row. */
+            /** @description Words found anywhere in a row. */
             text: null | string;
             filters: null | components["schemas"]["ListFilter"][];
             sorts: null | components["schemas"]["ListSort"][];
@@ -4874,12 +4874,12 @@ export interface components {
             column: null | string;
             descending: boolean;
         };
-        /** @description A field of a load that may stand on an invoice. */
+        /** @description A load field that may be shown on an invoice. */
         LoadField: {
             id: string;
             title: string;
         };
-        /** @description A load's standing invoice. */
+        /** @description A load's current invoice. */
         LoadInvoice: {
             /** Format: int64 */
             id: number;
@@ -4889,11 +4889,11 @@ export interface components {
             total?: components["schemas"]["Money"];
             paid?: components["schemas"]["Money"];
         };
-        /** @description A row of a slate: the load, what is expected, and what needs attention. */
+        /** @description A row of a list: the load, its ETAs, and what needs attention. */
         LoadLine: {
             load: components["schemas"]["LoadRow"];
             visits: components["schemas"]["VisitView"][];
-            /** @description A word or two: late 1 h 40, no word 5 h, next in 2 h. */
+            /** @description A word or two: late 1 h 40, no update 5 h, next in 2 h. */
             status: string;
             urgency: components["schemas"]["Urgency"];
             /** @description Whether it belongs to the first group. */
@@ -4905,7 +4905,7 @@ export interface components {
             number: string;
             /**
              * Format: int32
-             * @description The load's, whole.
+             * @description The load's miles, whole.
              */
             miles: number;
             revenue?: components["schemas"]["Money"];
@@ -4922,20 +4922,20 @@ export interface components {
             freight: null | components["schemas"]["FreightRequest"][];
             charges: null | components["schemas"]["ChargeRequest"][];
             driverInstructions: null | string;
-            /** @description Keep it without booking it; then nothing is required. */
+            /** @description Save without booking; then nothing is required. */
             draft: boolean;
             carrierInstructions?: null | string;
-            /** @description Our number for it; the next of the series when left out. */
+            /** @description Our number for it; the next in the series when omitted. */
             number?: null | string;
             references?: null | components["schemas"]["ReferenceRequest"][];
             customFields?: null | components["schemas"]["CustomValueRequest"][];
             /**
              * Format: int64
-             * @description Left out, a new load has its booker's office, and a load that has one keeps it.
+             * @description When omitted, a new load gets its booker's office, and an existing load keeps its own.
              */
             officeId?: null | number;
         };
-        /** @description A load as a row of a slate. */
+        /** @description A row of a load list. */
         LoadRow: {
             /** Format: int64 */
             id: number;
@@ -4958,7 +4958,7 @@ export interface components {
             agreed?: null | components["schemas"]["Money"];
             firstAt: null | components["schemas"]["Instant"];
             lastAt: null | components["schemas"]["Instant"];
-            /** @description The driver's short name or the carrier's name, or null while nobody has it. */
+            /** @description The driver's short name or the carrier's name, or null when uncovered. */
             who: null | string;
             /** Format: int64 */
             driverId: null | number;
@@ -4969,13 +4969,13 @@ export interface components {
             trip: null | string;
             /** @description False while a carrier has not accepted the rate confirmation. */
             confirmed: boolean;
-            /** @description Why it may not go on for now, or null. */
+            /** @description Why it is on hold, or null. */
             held: null | string;
             /** Format: int32 */
             version: number;
             stops: components["schemas"]["StopRow"][];
         };
-        /** @description The whole of a load. */
+        /** @description A complete load. */
         LoadSheet: {
             load: components["schemas"]["LoadRow"];
             driverInstructions: null | string;
@@ -4994,7 +4994,7 @@ export interface components {
             /** Format: int64 */
             officeId: null | number;
             office: null | string;
-            /** @description The leg that is under way, or was last; null on a draft. */
+            /** @description The leg in progress, or the last one; null on a draft. */
             leg?: components["schemas"]["LegRow"];
         };
         /** @description The whole sheet of a load. */
@@ -5006,14 +5006,14 @@ export interface components {
             trouble: string[];
             money: components["schemas"]["MoneyView"];
             documents: components["schemas"]["DocumentRow"][];
-            mails: components["schemas"]["MailRow"][];
+            emails: components["schemas"]["MailRow"][];
             events: components["schemas"]["EventRow"][];
             /** @description What keeps it from being billed; empty when it is ready or billed. */
             missing: string[];
             seen: null | components["schemas"]["SeenView"];
         };
         /**
-         * @description Where a load stands. Nobody types one: it is derived by LoadState LoadStates.Derive(LoadFacts facts).
+         * @description A load's state. It is never entered: LoadState LoadStates.Derive(LoadFacts facts) derives it.
          * @enum {unknown}
          */
         LoadState: "draft" | "quoted" | "booked" | "covered" | "rolling" | "delivered" | "billed" | "closed" | "cancelled";
@@ -5034,7 +5034,7 @@ export interface components {
             size: number;
         };
         /**
-         * @description What an email of ours is for.
+         * @description The purpose of an email we send.
          * @default other
          * @enum {unknown}
          */
@@ -5060,9 +5060,9 @@ export interface components {
             quarantinedWhy?: null | string;
             purpose?: components["schemas"]["MailPurpose"];
         };
-        /** @description A mail, read. */
+        /** @description A parsed email. */
         MailView: {
-            /** @description The stand-in's file name; empty for a mail of our own. */
+            /** @description The stand-in's file name; empty for an email of ours. */
             name: string;
             toUs: boolean;
             from: string;
@@ -5083,11 +5083,11 @@ export interface components {
             status: string;
             urgency: components["schemas"]["Urgency"];
             stops: components["schemas"]["MapStop"][];
-            /** @description Where its truck was last seen, or null. */
+            /** @description The truck's last known position, or null. */
             at: null | number[];
             seenAt: null | components["schemas"]["Instant"];
             seenWhere: null | string;
-            /** @description Its way, as longitude and latitude. */
+            /** @description Its route, as longitude and latitude. */
             line: number[][];
         };
         MapStop: {
@@ -5096,7 +5096,7 @@ export interface components {
             town: string;
             /** @description Longitude and latitude, as in GeoJSON (RFC 7946, section 3.1.1). */
             at: number[];
-            /** @description It is behind the truck. */
+            /** @description The truck has passed it. */
             done: boolean;
         };
         /** @description Revenue less carrier pay or driver pay. */
@@ -5113,17 +5113,17 @@ export interface components {
             stops: null | components["schemas"]["MilesStop"][];
             /**
              * Format: int32
-             * @description To the first stop; null for the driver of ours who will be free nearest.
+             * @description To the first stop; null for the nearest of our drivers.
              */
             emptyMiles?: null | number;
         };
-        /** @description A stop whose miles are asked for. */
+        /** @description A stop whose miles are requested. */
         MilesStop: {
             /** Format: int64 */
             placeId: null | number;
             routeOverride?: null | components["schemas"]["RouteOverrideRequest"];
         };
-        /** @description An amount in a currency: decimal, never floating point. Sums of different currencies throw, for they are never meant. */
+        /** @description An amount in a currency: decimal, never floating point. Adding different currencies throws. */
         Money: {
             amount: string;
             /** @enum {string} */
@@ -5159,10 +5159,10 @@ export interface components {
             notes: string[];
             stops: components["schemas"]["MyStop"][];
             documents: components["schemas"]["DocumentRow"][];
-            /** @description Documents that are missing and that the customer demands. */
+            /** @description Missing documents that the customer requires. */
             wanted: components["schemas"]["DocumentKind"][];
         };
-        /** @description A stop on the driver's phone. Nothing of the customer's money is in it. */
+        /** @description A stop on the driver's phone. It has no customer amounts. */
         MyStop: {
             /** Format: int64 */
             id: number;
@@ -5181,16 +5181,16 @@ export interface components {
             expectedAt: null | components["schemas"]["Instant"];
         };
         NearAnswer: {
-            /** @description As it was understood. */
+            /** @description As it was resolved. */
             from: string;
-            /** @description When it is along a way. */
+            /** @description For a search along a route. */
             to: null | string;
             at: number[];
             line: number[][];
             found: components["schemas"]["NearView"][];
         };
         NearView: {
-            /** @description Of what it is: a load nobody has, a load's truck, a place. */
+            /** @description An uncovered load, a load's truck, or a place. */
             kind: string;
             /** Format: int64 */
             id: number;
@@ -5199,7 +5199,7 @@ export interface components {
             where: string;
             /**
              * Format: double
-             * @description By road; along a way, how many miles more than the way.
+             * @description By road; along a route, the extra miles.
              */
             miles: number;
             /** Format: int32 */
@@ -5210,7 +5210,7 @@ export interface components {
             password: null | string;
         };
         /**
-         * @description How a stop or a load stands against its promise.
+         * @description How a stop or load stands against its appointment.
          * @enum {unknown}
          */
         Outlook: "on_time" | "tight" | "no_update" | "late";
@@ -5220,7 +5220,7 @@ export interface components {
         };
         OverrideHoldRequest: {
             kind: null | components["schemas"]["HoldKind"];
-            /** @description The reason to let it pass. */
+            /** @description The reason to override it. */
             why: null | string;
         };
         /** @description An invoice with something open on it. */
@@ -5234,37 +5234,37 @@ export interface components {
         /** @description A page of a list. */
         PageOfBillRow: {
             rows: components["schemas"]["BillRow"][];
-            /** @description Give this as `after` for the next page; null at the end. */
+            /** @description Pass this as `after` for the next page; null at the end. */
             next: null | string;
         };
         /** @description A page of a list. */
         PageOfCompanyRow: {
             rows: components["schemas"]["CompanyRow"][];
-            /** @description Give this as `after` for the next page; null at the end. */
+            /** @description Pass this as `after` for the next page; null at the end. */
             next: null | string;
         };
         /** @description A page of a list. */
         PageOfInvoiceRow: {
             rows: components["schemas"]["InvoiceRow"][];
-            /** @description Give this as `after` for the next page; null at the end. */
+            /** @description Pass this as `after` for the next page; null at the end. */
             next: null | string;
         };
         /** @description A page of a list. */
         PageOfLedgerLine: {
             rows: components["schemas"]["LedgerLine"][];
-            /** @description Give this as `after` for the next page; null at the end. */
+            /** @description Pass this as `after` for the next page; null at the end. */
             next: null | string;
         };
         /** @description A page of a list. */
         PageOfLoadLine: {
             rows: components["schemas"]["LoadLine"][];
-            /** @description Give this as `after` for the next page; null at the end. */
+            /** @description Pass this as `after` for the next page; null at the end. */
             next: null | string;
         };
         /** @description A page of a list. */
         PageOfPaymentRow: {
             rows: components["schemas"]["PaymentRow"][];
-            /** @description Give this as `after` for the next page; null at the end. */
+            /** @description Pass this as `after` for the next page; null at the end. */
             next: null | string;
         };
         PasswordRequest: {
@@ -5272,7 +5272,7 @@ export interface components {
             password: null | string;
         };
         /**
-         * @description What somebody wrote into a week beside its legs.
+         * @description A pay item entered by hand.
          * @enum {unknown}
          */
         PayItemKind: "hours" | "extra" | "reimbursement" | "deduction";
@@ -5288,12 +5288,12 @@ export interface components {
              */
             hours: null | number;
             amount: null | components["schemas"]["Money"];
-            /** @description What a reimbursement is spent on or where a deduction goes; the usual account when left out. */
+            /** @description The expense account of a reimbursement or the account of a deduction; the usual one when omitted. */
             account: null | string;
             /** Format: int64 */
             loadId: null | number;
         };
-        /** @description Something written into a week that no approved week took yet, or which one did. */
+        /** @description A pay item that no approved settlement took yet, or the one that did. */
         PayItemRow: {
             /** Format: int64 */
             id: number;
@@ -5314,7 +5314,7 @@ export interface components {
         };
         /** @enum {unknown} */
         PayKind: "per_mile" | "percent_of_line_haul" | "per_load" | "per_extra_stop" | "per_hour" | "per_day" | "per_week" | null;
-        /** @description A line of what they earned. */
+        /** @description A line of earnings. */
         PayLine: {
             kind: null | components["schemas"]["PayKind"];
             what: string;
@@ -5325,7 +5325,7 @@ export interface components {
             quantity: number;
             /**
              * Format: double
-             * @description For one of it; percent for a share of the line haul.
+             * @description Per unit; percent for a share of the line haul.
              */
             rate: number;
             on: components["schemas"]["LocalDate"];
@@ -5340,7 +5340,7 @@ export interface components {
             /** Format: int64 */
             itemId?: null | number;
         };
-        /** @description A rate from a day on, until another of its kind takes its place. A rate of zero ends it. */
+        /** @description A rate from a date on, until the next of its kind. A rate of zero ends it. */
         PayRate: {
             kind: components["schemas"]["PayKind"];
             /** Format: double */
@@ -5360,7 +5360,7 @@ export interface components {
             method: null | string;
             reference: null | string;
             amount: null | components["schemas"]["Money"];
-            /** @description Where it goes; when left out, to the oldest due first. */
+            /** @description Invoices it is applied to; when omitted, the oldest due first. */
             applications: null | components["schemas"]["ApplicationRequest"][];
         };
         PaymentRow: {
@@ -5377,7 +5377,7 @@ export interface components {
             unapplied: components["schemas"]["Money"];
             reversedAt: null | components["schemas"]["Instant"];
         };
-        /** @description Money that came in, and the invoices it went to. */
+        /** @description A payment received, and the invoices it is applied to. */
         PaymentView: {
             payment: components["schemas"]["PaymentRow"];
             appliedTo: components["schemas"]["AppliedRow"][];
@@ -5389,7 +5389,7 @@ export interface components {
         };
         PeriodsView: {
             firstDay: null | components["schemas"]["LocalDate"];
-            /** @description Months that are or were closed, the newest first. */
+            /** @description Months that are or were closed, newest first. */
             closings: components["schemas"]["ClosedMonth"][];
         };
         PlaceRequest: {
@@ -5397,36 +5397,36 @@ export interface components {
             address: null | string;
             /**
              * Format: int64
-             * @description A town of the gazetteer; it brings the coordinates and the zone. Left out when a place is changed, it stays in its town.
+             * @description A town of the gazetteer; it sets the coordinates and the zone. When omitted in an edit, the town stays.
              */
             townId: null | number;
             note: null | string;
             /**
              * Format: double
-             * @description Where it lies exactly, degrees north, as Longitude degrees east; left out, at its town's middle or where it was.
+             * @description Exact location in degrees north, with Longitude in degrees east; when omitted, the town's center or the previous location.
              */
             latitude?: null | number;
             /** Format: double */
             longitude?: null | number;
             /**
              * Format: double
-             * @description Radius of its fence, 0.02 to 50 miles; null for the company's.
+             * @description Geofence radius, 0.02 to 50 miles; null for the company default.
              */
             geofenceMiles?: null | number;
-            /** @description Corners of its fence as longitude and latitude, when it is a polygon. */
+            /** @description Corners of a polygon geofence as longitude and latitude. */
             geofence?: null | number[][];
-            /** @description Where to go on the premises. */
+            /** @description Where to go on site. */
             docks?: null | string;
-            /** @description When it loads and unloads. */
+            /** @description Loading and unloading hours. */
             hours?: null | string;
             /**
              * Format: int32
-             * @description How long that usually takes, 5 to 1,440.
+             * @description Usual loading or unloading time, 5 to 1,440 minutes.
              */
             serviceMinutes?: null | number;
-            /** @description How one gets an appointment. */
+            /** @description How to make an appointment. */
             appointments?: null | string;
-            /** @description What is to be seen when it is booked. */
+            /** @description A note shown when booking. */
             bookingNote?: null | string;
         };
         PlaceRow: {
@@ -5446,36 +5446,36 @@ export interface components {
             note: null | string;
             /**
              * Format: double
-             * @description Radius of its fence in miles; null for the company's, or when it has a polygon.
+             * @description Geofence radius in miles; null for the company default, or for a polygon.
              */
             geofenceMiles?: null | number;
-            /** @description Corners of its fence, when it is a polygon. */
+            /** @description Corners of a polygon geofence. */
             geofence?: null | components["schemas"]["GeoPoint"][];
-            /** @description Where to go on the premises. */
+            /** @description Where to go on site. */
             docks?: null | string;
-            /** @description When it loads and unloads. */
+            /** @description Loading and unloading hours. */
             hours?: null | string;
             /**
              * Format: int32
-             * @description How long that usually takes.
+             * @description Usual loading or unloading time.
              */
             serviceMinutes?: null | number;
-            /** @description How one gets an appointment. */
+            /** @description How to make an appointment. */
             appointments?: null | string;
-            /** @description What is to be seen when it is booked. */
+            /** @description A note shown when booking. */
             bookingNote?: null | string;
         };
         PlannedPlace: {
             /**
              * Format: int32
-             * @description Index in the problem, or the number of the line among the stops, from 0.
+             * @description Index in the problem, or the line's number among the stops, from 0.
              */
             place: number;
             name: null | string;
             address: null | string;
             /**
              * Format: double
-             * @description Minutes from the day's beginning, as the others.
+             * @description Minutes from the start of the day, as are the others.
              */
             arrives: number;
             /** Format: double */
@@ -5489,7 +5489,7 @@ export interface components {
             miles: number;
             /**
              * Format: double
-             * @description Driving from the place before.
+             * @description Driving time from the place before.
              */
             minutes: number;
         };
@@ -5505,12 +5505,12 @@ export interface components {
             miles: number;
             /**
              * Format: double
-             * @description Driving alone.
+             * @description Driving time alone.
              */
             minutes: number;
             /**
              * Format: int64
-             * @description What its stops take together.
+             * @description The total demand of its stops.
              */
             load: number;
         };
@@ -5539,18 +5539,18 @@ export interface components {
         PositionsRequest: {
             positions: null | components["schemas"]["PositionRequest"][];
         };
-        /** @description How one person reads dates and times. What is null follows the company default. */
+        /** @description One user's date and time formats. Null follows the company default. */
         Preferences: {
             clock?: null | components["schemas"]["ClockStyle"];
             dateOrder?: null | components["schemas"]["DateOrder"];
         };
-        /** @description Something a person can put right: said in plain words, with the field it is about. */
+        /** @description Something the user can fix, in plain words, with the field it is about. */
         Problem: {
-            /** @description Stable machine word, lower case with dots, such as `load.pickup.missing`. */
+            /** @description Stable machine-readable code, lower case with dots, such as `load.pickup.missing`. */
             code: string;
             /** @description One plain sentence that says what is wrong and what to do. */
             message: string;
-            /** @description The field of the command in camelCase (`stops[1].from`), or null when it is about the whole. */
+            /** @description The command's field in camelCase (`stops[1].from`), or null when it concerns the whole command. */
             field?: null | string;
         };
         ProblemDetails: {
@@ -5562,21 +5562,21 @@ export interface components {
             instance?: null | string;
         };
         /**
-         * @description By what profit and loss is looked at.
+         * @description How profit and loss is grouped.
          * @enum {unknown}
          */
         ProfitBy: "month" | "week" | "customer" | "lane" | "carrier" | "driver" | "truck";
-        /** @description What an account took in or cost for one month, week, customer, lane, carrier, driver or truck. */
+        /** @description What an account earned or cost in one month, week, customer, lane, carrier, driver or truck. */
         ProfitCell: {
-            /** @description Sorts the groups; empty for what belongs to none. */
+            /** @description Sort key of the group; empty for amounts that belong to none. */
             key: string;
             name: string;
             code: string;
             kind: components["schemas"]["AccountKind"];
-            /** @description Income and expense are both positive. */
+            /** @description Positive for income and for expense. */
             amount: components["schemas"]["Money"];
         };
-        /** @description One group with what was earned and left in it. */
+        /** @description One group with its income, expense and net profit. */
         ProfitGroup: {
             key: string;
             name: string;
@@ -5585,7 +5585,7 @@ export interface components {
             left: components["schemas"]["Money"];
             /**
              * Format: int32
-             * @description Loads that earned or cost something in it.
+             * @description Loads with income or expense in it.
              */
             loads: number;
             /**
@@ -5595,11 +5595,11 @@ export interface components {
             miles: number;
             /**
              * Format: double
-             * @description Null without miles.
+             * @description Net profit per mile; null without miles.
              */
             leftPerMile: null | number;
         };
-        /** @description Profit and loss: its groups in order, and what each account was in each of them. */
+        /** @description Profit and loss: its groups in order, and each account's amount in each group. */
         ProfitView: {
             by: components["schemas"]["ProfitBy"];
             from: components["schemas"]["LocalDate"];
@@ -5608,10 +5608,10 @@ export interface components {
             cells: components["schemas"]["ProfitCell"][];
         };
         RecoveryCodesView: {
-            /** @description Each signs in once in place of the app. Shown once. */
+            /** @description Each works once in place of the app. Shown once. */
             codes: string[];
         };
-        /** @description What is kept back each week. */
+        /** @description A recurring deduction. */
         RecurringDeduction: {
             /** Format: int64 */
             id: number;
@@ -5655,7 +5655,7 @@ export interface components {
         ReportAnswer: {
             /**
              * Format: int64
-             * @description The report's key, by which it is taken back.
+             * @description The report's key, for undoing it.
              */
             id: number;
             /** Format: int64 */
@@ -5665,7 +5665,7 @@ export interface components {
             held: null | string;
         };
         /**
-         * @description What can be said of a load beside that a stop was reached, left or delivered.
+         * @description What can be reported about a load besides arrivals, departures and deliveries.
          * @enum {unknown}
          */
         ReportKind: "delay" | "breakdown" | "refused" | "short" | "damaged" | "note";
@@ -5673,7 +5673,7 @@ export interface components {
             kind: null | components["schemas"]["ReportKind"];
             /**
              * Format: int64
-             * @description The stop it is about; the one that fits when left out.
+             * @description The stop it is about; the one that fits when omitted.
              */
             stopId: null | number;
             note: null | string;
@@ -5681,7 +5681,7 @@ export interface components {
             /** Format: int32 */
             pieces: null | number;
         };
-        /** @description What was said of a load beside its stops' own words. */
+        /** @description An exception or note reported for a load. */
         ReportRow: {
             /** Format: int64 */
             id: number;
@@ -5698,16 +5698,16 @@ export interface components {
         ResetRequest: {
             name: null | string;
         };
-        /** @description What a text may mean, the likeliest first. */
+        /** @description Candidates for what a text means, most likely first. */
         Resolution: {
             candidates: components["schemas"]["Candidate"][];
-            /** @description In words, when nothing was found or nothing is sure; null when the first is sure. */
+            /** @description In words, when nothing was found or nothing is certain; null when the first is certain. */
             why: null | string;
-            /** @description What it means beyond doubt; null when the caller must choose. */
+            /** @description The certain meaning; null when the user must choose. */
             sure?: components["schemas"]["Candidate"];
         };
         /**
-         * @description What a text was taken for.
+         * @description The kind of a match.
          * @enum {unknown}
          */
         ResolvedAs: "town" | "postal_code" | "coordinates" | "place";
@@ -5726,28 +5726,28 @@ export interface components {
             label: string;
             /** @description The heading it stands under. */
             group: string;
-            /** @description Whether giving it away deserves a second thought. */
+            /** @description Whether the editor marks it as sensitive. */
             sensitive: boolean;
         };
         RoadMiles: {
             /**
              * Format: int32
-             * @description Over all stops in order, whole; null when one of them is not known.
+             * @description Over all stops in order, whole; null when a stop is unknown.
              */
             miles: null | number;
             /**
              * Format: int32
-             * @description Driving minutes of a truck, without stops or rest.
+             * @description A truck's driving minutes, without stops or rest.
              */
             minutes: null | number;
-            /** @description True when one lies where our roads do not reach, so that miles are the straight line, lengthened. */
+            /** @description True when a stop is off our road network, so that miles are the straight line times a road factor. */
             estimated: boolean;
             /**
              * Format: int32
-             * @description To the first stop, as asked, or for whoever will be free nearest.
+             * @description To the first stop, as given, or from the nearest driver.
              */
             emptyMiles: null | number;
-            /** @description Who that is, and from where. */
+            /** @description That driver, and their location. */
             emptyFrom: null | string;
             minimum?: null | components["schemas"]["Money"];
             /** @description Miles of each stretch, from the second stop on. */
@@ -5757,7 +5757,7 @@ export interface components {
         Role: "owner" | "broker" | "dispatcher" | "bookkeeper" | "driver" | "read_only" | null;
         RoleRequest: {
             name: null | string;
-            /** @description By name; null for a standard role's own. */
+            /** @description By name; null for the standard role's own. */
             rights: null | string[];
         };
         RoleRow: {
@@ -5767,7 +5767,7 @@ export interface components {
             standard: null | components["schemas"]["Role"];
             /** @description By name. */
             rights: string[];
-            /** @description Whether a standard role's rights differ from what it began with. */
+            /** @description Whether a standard role's rights were edited. */
             edited: boolean;
             /** @description Whether its rights cannot be edited: the owner's and the drivers'. */
             fixed: boolean;
@@ -5784,7 +5784,7 @@ export interface components {
             outEnds: components["schemas"]["Instant"];
             /**
              * Format: int64
-             * @description The load back, or null when none pays for its time.
+             * @description The load back, or null when none is worth its time.
              */
             backLoadId: null | number;
             backNumber: null | string;
@@ -5794,11 +5794,11 @@ export interface components {
             /** Format: int32 */
             emptyMiles: number;
             homeAt: components["schemas"]["Instant"];
-            /** @description What is left of the round's loads for a day, drivers paid; fuel and truck not counted. */
+            /** @description Margin per day of the round trip's loads, after driver pay; fuel and truck not included. */
             perDay?: components["schemas"]["Money"];
         };
         RouteAnswer: {
-            /** @description The places as they were understood. */
+            /** @description The places as resolved. */
             points: string[];
             /**
              * Format: double
@@ -5807,27 +5807,27 @@ export interface components {
             miles: number;
             /**
              * Format: double
-             * @description Driving minutes of a truck, without stops or rest.
+             * @description A truck's driving minutes, without stops or rest.
              */
             minutes: number;
             /** Format: double */
             tollMiles: number;
-            /** @description Miles in each state and province, in the order of the way. */
+            /** @description Miles in each state and province, in route order. */
             byState: {
                 [key: string]: number;
             };
             steps: components["schemas"]["RouteStep"][];
-            /** @description Longitude and latitude of the points of the way, as GeoJSON (RFC 7946, section 3.1.1) orders them. */
+            /** @description Longitude and latitude of the route's points, in GeoJSON order (RFC 7946, section 3.1.1). */
             line: number[][];
         };
         RouteAsk: {
-            /** @description A place in any common writing, as all of them: a town and its state, a postal code, latitude and longitude. */
+            /** @description A place in any common form, as all of them: a town and its state, a postal code, latitude and longitude. */
             from: null | string;
             to: null | string;
-            /** @description Points to go through, in order. */
+            /** @description Via points, in order. */
             via?: null | string[];
             /**
-             * @description Toll roads only where there is no other way.
+             * @description Use toll roads only where there is no other way.
              * @default false
              */
             avoidTolls: boolean;
@@ -5839,27 +5839,27 @@ export interface components {
             /** @description US or CA. */
             stayIn?: null | string;
         };
-        /** @description What a person decided on the way to a stop from the one before it. */
+        /** @description A route override: what a person set for the stretch from the stop before. */
         RouteOverride: {
             /**
              * Format: int32
-             * @description Miles by hand instead of the roads' own; null for those.
+             * @description Manual miles; null to use the road miles.
              */
             miles: null | number;
-            /** @description Why they are set by hand. */
+            /** @description Why they are set manually. */
             why: null | string;
-            /** @description Points that the way is led over, in order. */
+            /** @description Via points, in order. */
             via: components["schemas"]["ShapingPoint"][];
         };
-        /** @description What a person decides on the way to a stop from the one before it. */
+        /** @description A route override from the stop before. */
         RouteOverrideRequest: {
             /**
              * Format: int32
-             * @description By hand instead of the roads' own, 0 to 6,000; then it wants a reason.
+             * @description Manual miles instead of road miles, 0 to 6,000; requires a reason.
              */
             miles: null | number;
             milesWhy: null | string;
-            /** @description Points to lead it over, in order; at most 20. */
+            /** @description Via points in order; at most 20. */
             via: null | components["schemas"]["ViaRequest"][];
         };
         /** @description The answer of `lark route` and of its endpoint. */
@@ -5880,56 +5880,56 @@ export interface components {
             miles: number;
             /** Format: double */
             minutes: number;
-            /** @description The town or junction at which it is left. */
+            /** @description The town or junction where it ends. */
             to: null | string;
         };
-        /** @description What is asked of a plan of many small stops. */
+        /** @description The request for a plan with many small stops. */
         RunAsk: {
             name: null | string;
             start: null | components["schemas"]["RunPlace"];
-            /** @description Back to the terminal at the end. */
+            /** @description Return to the terminal at the end. */
             roundTrip: boolean;
             /**
              * Format: double
-             * @description Minutes from midnight at which drivers may set out.
+             * @description Minutes from midnight at which drivers may leave.
              */
             from: number;
             /**
              * Format: double
-             * @description Most minutes of a driver's day, or null.
+             * @description Maximum minutes of a driver's day, or null.
              */
             shift: null | number;
             share: components["schemas"]["RunShare"];
             /**
              * Format: int32
-             * @description How many there are; with the fewest, how many at most (null for as many as stops).
+             * @description Number of drivers; with fewest, the maximum (null for as many as stops).
              */
             drivers: null | number;
             objective: components["schemas"]["RunObjective"];
             /**
              * Format: int64
-             * @description What a truck takes, or null for anything.
+             * @description Truck capacity, or null for unlimited.
              */
             capacity: null | number;
             stops: null | components["schemas"]["RunStopAsk"][];
         };
-        /** @description What a change by hand costs. */
+        /** @description The effect of a manual change. */
         RunChangeView: {
             /**
              * Format: double
-             * @description More than before; less when negative.
+             * @description Added miles; negative when fewer.
              */
             miles: number;
             /**
              * Format: double
-             * @description More driving than before.
+             * @description Added driving time.
              */
             minutes: number;
             /** Format: int32 */
             driver: number;
             /** Format: int32 */
             place: number;
-            /** @description Which promise it would break, in words. */
+            /** @description What it would violate, in words. */
             breaks: null | string;
             plan: null | components["schemas"]["RunPlanView"];
         };
@@ -5945,7 +5945,7 @@ export interface components {
         RunInsertRequest: {
             stop: null | components["schemas"]["RunStopAsk"];
             /**
-             * @description Only tell where it would go and what it would cost.
+             * @description Only report the best position and its effect.
              * @default false
              */
             try: boolean;
@@ -5953,38 +5953,38 @@ export interface components {
         RunMarkRequest: {
             /** Format: int32 */
             stop: number;
-            /** @description It is behind the driver, and with it everything before it. */
+            /** @description Already visited, and everything before it too. */
             done: null | boolean;
             locked: null | boolean;
         };
         RunMoveRequest: {
             /**
              * Format: int32
-             * @description Index of the stop that moves.
+             * @description Index of the stop to move.
              */
             stop: number;
             /**
              * Format: int32
-             * @description Whose it becomes, from 0.
+             * @description The driver who gets it, from 0.
              */
             driver: number;
             /**
              * Format: int32
-             * @description Before which of their other stops, 0 for the first.
+             * @description Its position among their other stops, 0 for the first.
              */
             place: number;
             /**
-             * @description Only tell what it would cost.
+             * @description Only report the effect.
              * @default false
              */
             try: boolean;
         };
         /**
-         * @description What is made least among the plans with equally few drivers.
+         * @description What is minimized among plans with equally few drivers.
          * @enum {unknown}
          */
         RunObjective: "miles" | "minutes";
-        /** @description A part of a run: one invoice to be. */
+        /** @description One invoice of a billing run. */
         RunPart: {
             /** Format: int32 */
             seq: number;
@@ -5998,19 +5998,19 @@ export interface components {
             invoiceId: null | number;
             invoice: null | string;
             total: null | components["schemas"]["Money"];
-            /** @description Why there is none, in plain words. */
+            /** @description Why it failed, in plain words. */
             failed: null | string;
         };
-        /** @description A place that a run is made with. */
+        /** @description A place used in a run. */
         RunPlace: {
-            /** @description As it was understood. */
+            /** @description As it was resolved. */
             label: string;
             /** Format: double */
             latitude: number;
             /** Format: double */
             longitude: number;
         };
-        /** @description A plan of many small stops. */
+        /** @description A plan with many small stops. */
         RunPlanView: {
             /** Format: int64 */
             id: number;
@@ -6018,7 +6018,7 @@ export interface components {
             state: components["schemas"]["RunState"];
             /**
              * Format: double
-             * @description While it is thought over, 0 to 1.
+             * @description Progress of the search, 0 to 1.
              */
             progress: number;
             /**
@@ -6044,7 +6044,7 @@ export interface components {
         RunReplanRequest: {
             /**
              * Format: double
-             * @description Minutes from midnight at which drivers without anything done may set out; null leaves it.
+             * @description Minutes from midnight at which drivers without visited stops may leave; null keeps it.
              */
             from: null | number;
             share?: null | components["schemas"]["RunShare"];
@@ -6052,19 +6052,19 @@ export interface components {
             drivers?: null | number;
         };
         /**
-         * @description How many drivers are taken.
+         * @description How many drivers are used.
          * @enum {unknown}
          */
         RunShare: "any" | "fewest" | "even";
         /** @enum {unknown} */
         RunState: "planning" | "ready" | "failed";
-        /** @description A stop to be laid into a run. */
+        /** @description A stop of a run plan. */
         RunStopAsk: {
             name: null | string;
             at: null | components["schemas"]["RunPlace"];
             /**
              * Format: double
-             * @description Minutes there.
+             * @description Service minutes.
              * @default 0
              */
             service: number;
@@ -6081,17 +6081,17 @@ export interface components {
              */
             demand: number;
             /**
-             * @description It is behind the driver: it stays where it is.
+             * @description Already visited: it stays where it is.
              * @default false
              */
             done: boolean;
             /**
-             * @description It stays with its driver, in its order among those that are locked too.
+             * @description It stays with its driver, in its order among the locked stops.
              * @default false
              */
             locked: boolean;
         };
-        /** @description A week's invoices in one go, with how far it is. */
+        /** @description A billing run with its progress. */
         RunView: {
             /** Format: int64 */
             id: number;
@@ -6110,7 +6110,7 @@ export interface components {
             stop: number;
             /**
              * Format: double
-             * @description Minutes from midnight, as the others.
+             * @description Minutes from midnight, as are the others.
              */
             arrives: number;
             /** Format: double */
@@ -6126,7 +6126,7 @@ export interface components {
             name: null | string;
             definition: null | components["schemas"]["JsonObject"];
         };
-        /** @description How somebody likes to see a list. */
+        /** @description A user's saved views. */
         SavedView: {
             /** Format: int64 */
             id: number;
@@ -6142,13 +6142,13 @@ export interface components {
             /** @description The link as a QR code: an SVG as a data: address. */
             picture: string;
         };
-        /** @description Where the truck was last seen: 22 mi NW of Butte MT. */
+        /** @description The truck's last known position: 22 mi NW of Butte MT. */
         SeenView: {
             at: components["schemas"]["Instant"];
             where: string;
         };
         SendAgainRequest: {
-            /** @description Mail addresses with commas between; where it went before when left out. */
+            /** @description Email addresses separated by commas; the previous recipients when omitted. */
             to: null | string;
             message: null | string;
         };
@@ -6161,7 +6161,7 @@ export interface components {
             address: string;
             device: null | string;
         };
-        /** @description Who is signed in, and what the page needs to begin. */
+        /** @description The signed-in user, and what the page needs to start. */
         SessionView: {
             /** Format: int64 */
             userId: number;
@@ -6172,7 +6172,7 @@ export interface components {
             /** Format: int64 */
             driverId: null | number;
             rights: string[];
-            /** @description Goes back in the header X-Lark-Token with each command. */
+            /** @description Returned in the header X-Lark-Token with each command. */
             token: string;
             business: string;
             zone: string;
@@ -6203,7 +6203,7 @@ export interface components {
             driverId: null | number;
             monday: null | components["schemas"]["LocalDate"];
         };
-        /** @description A week that was approved. */
+        /** @description An approved settlement. */
         SettlementRow: {
             /** Format: int64 */
             id: number;
@@ -6226,7 +6226,7 @@ export interface components {
             paidReference: null | string;
             paidBy: null | string;
         };
-        /** @description A driver's week as they and the payer see it. */
+        /** @description A driver settlement as the driver and the bookkeeper see it. */
         SettlementView: {
             /** Format: int64 */
             driverId: number;
@@ -6248,12 +6248,12 @@ export interface components {
             /** Format: int32 */
             legs: number;
             advances: components["schemas"]["AdvanceRow"][];
-            /** @description What is written into it and can be taken back. */
+            /** @description Pay items that can be removed. */
             items: components["schemas"]["PayItemRow"][];
             settlement: null | components["schemas"]["SettlementRow"];
             ended: boolean;
         };
-        /** @description A point that the way to a stop is led over. */
+        /** @description A via point on the route to a stop. */
         ShapingPoint: {
             name: string;
             point: components["schemas"]["GeoPoint"];
@@ -6262,7 +6262,7 @@ export interface components {
             /** @description Username or email address. */
             login: null | string;
             password: null | string;
-            /** @description From the authenticator app, or a recovery code; asked for when it is needed. */
+            /** @description From the authenticator app, or a recovery code; requested when needed. */
             code?: null | string;
         };
         SignRequest: {
@@ -6282,7 +6282,7 @@ export interface components {
             works: boolean;
             /**
              * Format: int32
-             * @description How much faster than the world: 1 to 600.
+             * @description Speed relative to real time: 1 to 600.
              */
             speed: number;
         };
@@ -6294,7 +6294,7 @@ export interface components {
         StatementAnswer: {
             to: string;
         };
-        /** @description A move with what was owed after it. */
+        /** @description A transaction with the balance after it. */
         StatementLine: {
             on: components["schemas"]["LocalDate"];
             what: string;
@@ -6317,12 +6317,12 @@ export interface components {
             at: null | components["schemas"]["Instant"];
             /** @description Who took the freight. */
             receivedBy: null | string;
-            /** @description The number of the seal that was put on; kept with the load's references. */
+            /** @description The number of the seal that was applied; kept with the load's references. */
             seal?: null | string;
         };
         /** @enum {unknown} */
         StopKind: "pickup" | "delivery";
-        /** @description A stop as the page sends it. Times are the place's wall clock. */
+        /** @description A stop as the page sends it. Times are the place's wall-clock time. */
         StopRequest: {
             kind: null | components["schemas"]["StopKind"];
             /** Format: int64 */
@@ -6332,7 +6332,7 @@ export interface components {
             note: null | string;
             routeOverride?: null | components["schemas"]["RouteOverrideRequest"];
         };
-        /** @description A stop with its promise and what happened there. */
+        /** @description A stop with its window and what happened there. */
         StopRow: {
             /** Format: int64 */
             id: number;
@@ -6370,12 +6370,12 @@ export interface components {
             serviceMinutes?: null | number;
             /**
              * Format: double
-             * @description By road from the stop before, through its shaping points.
+             * @description Road miles from the stop before, through its via points.
              */
             roadMiles?: null | number;
             /**
              * Format: int32
-             * @description Miles from the stop before as a person set them, by whom, when and why.
+             * @description Manual miles from the stop before, by whom, when and why.
              */
             milesSet?: null | number;
             milesWhy?: null | string;
@@ -6386,48 +6386,48 @@ export interface components {
              */
             milesAt?: string;
             via?: null | components["schemas"]["ShapingPoint"][];
-            /** @description What the place wants known when it is booked. */
+            /** @description The place's booking note. */
             bookingNote?: null | string;
             canBePlanned?: boolean;
-            /** @description What a person decided on the way here. */
+            /** @description The route override to this stop. */
             routeOverride?: components["schemas"]["RouteOverride"];
         };
-        /** @description The way to a stop from the one before it, or the empty way to the first. */
+        /** @description The route to a stop from the one before it, or the empty route to the first. */
         StretchView: {
             /**
              * Format: int64
-             * @description Null for the empty way.
+             * @description Null for the empty route.
              */
             stopId: null | number;
             from: string;
             to: string;
             /**
              * Format: double
-             * @description What the roads say, in tenths, through the shaping points.
+             * @description Road miles through the via points, in tenths.
              */
             roadMiles: number;
             /**
              * Format: double
-             * @description What counts: set by hand, or the roads'.
+             * @description The miles that count: manual, or by road.
              */
             miles: number;
             /** Format: int32 */
             minutes: number;
             /**
              * Format: int32
-             * @description By hand, with why, by whom and when; null when the roads decide.
+             * @description The manual miles with reason, user and time; null without an override.
              */
             milesSet: null | number;
             milesWhy: null | string;
             milesBy: null | string;
             milesAt: null | components["schemas"]["Instant"];
             via: components["schemas"]["ViaRequest"][];
-            /** @description True where our roads do not reach: the straight line, lengthened. */
+            /** @description True off our road network: the straight line times a road factor. */
             estimated: boolean;
-            /** @description Longitude and latitude of the points of the way. */
+            /** @description Longitude and latitude of the route's points. */
             line: number[][];
         };
-        /** @description What a customer ordered last, to begin the next load with. */
+        /** @description The customer's last order, as a template for the next load. */
         SuggestedLoad: {
             number: null | string;
             equipment: null | components["schemas"]["Equipment"];
@@ -6450,9 +6450,9 @@ export interface components {
             title: string;
             detail: string;
             button: string;
-            /** @description Where it is worked: roll, cover, bill, pay, today. */
+            /** @description The room where it is handled: roll, cover, bill, pay, today. */
             room: string;
-            /** @description What opens there: load, invoice, bill, week, mail or list, with its key. */
+            /** @description What it opens: load, invoice, bill, week, mail or list, with its key. */
             open: string;
             /** Format: int64 */
             openId: null | number;
@@ -6481,7 +6481,7 @@ export interface components {
             rights: null | string[];
             /**
              * Format: int32
-             * @description How long it lasts, 1 to 366.
+             * @description Days of validity, 1 to 366.
              */
             days: null | number;
         };
@@ -6515,7 +6515,7 @@ export interface components {
             longitude: number;
             zone: string;
         };
-        /** @description A link on which a customer tracks a load. Shown once. */
+        /** @description A customer's tracking link. Shown once. */
         TrackLink: {
             url: string;
         };
@@ -6524,18 +6524,18 @@ export interface components {
             /** Format: int32 */
             count: number;
         };
-        /** @description What a customer sees: where the load is, and when it is expected. Nothing of who carries it, for how much, or for whom else. */
+        /** @description What a customer sees: where the load is, and its ETA. Not who hauls it, for how much, or what else is on board. */
         TrackView: {
             business: string;
             phone: string;
             reference: null | string;
             from: string;
             to: string;
-            /** @description In words: left Great Falls MT; at Spokane WA; waits for its pickup. */
+            /** @description In words: left Great Falls MT; at Spokane WA; waiting for pickup. */
             where: string;
             expectedFrom: null | components["schemas"]["LocalDateTime"];
             expectedUntil: null | components["schemas"]["LocalDateTime"];
-            /** @description Of the delivery, in which the range is said. */
+            /** @description Zone of the delivery, for the range. */
             zone: string;
             deliveredAt: null | components["schemas"]["LocalDateTime"];
         };
@@ -6552,15 +6552,15 @@ export interface components {
             equipment: components["schemas"]["Equipment"];
             active: boolean;
         };
-        /** @description A document that came in and belongs to no load yet. */
+        /** @description A document in the tray. */
         TrayDocument: {
             document: components["schemas"]["DocumentRow"];
-            /** @description Who mailed it; null when it was put here by hand. */
+            /** @description Who emailed it; null when it was added by hand. */
             from: null | string;
             subject: null | string;
             /**
              * Format: int64
-             * @description The load it may belong to, with why.
+             * @description The suggested load, with the reason.
              */
             guessLoadId: null | number;
             guessNumber: null | string;
@@ -6572,10 +6572,10 @@ export interface components {
             accounts: components["schemas"]["AccountBalance"][];
             debit: components["schemas"]["Money"];
             credit: components["schemas"]["Money"];
-            /** @description The sum of all balances; anything but 0.00 would be a fault. */
+            /** @description The sum of all balances; anything but 0.00 would be a bug. */
             zero: components["schemas"]["Money"];
         };
-        /** @description What a trip is expected to cost and to leave; each part in whole cents. */
+        /** @description A trip's expected cost and profit; each part in whole cents. */
         TripCost: {
             fuel: components["schemas"]["Money"];
             tolls: components["schemas"]["Money"];
@@ -6586,10 +6586,10 @@ export interface components {
             total: components["schemas"]["Money"];
             /**
              * Format: double
-             * @description From setting out empty to the last stop's end, in quarters of a day, at least one quarter.
+             * @description From the empty start to the end of the last stop, in quarters of a day, at least one quarter.
              */
             days: number;
-            /** @description What the customer pays less all of it. */
+            /** @description Revenue less all costs. */
             profit: components["schemas"]["Money"];
             profitPerMile: null | components["schemas"]["Money"];
             profitPerDay: components["schemas"]["Money"];
@@ -6610,7 +6610,7 @@ export interface components {
             enteredBy: string;
             at: components["schemas"]["Instant"];
         };
-        /** @description A trip by road: its miles, its way, and what it is expected to cost and leave. */
+        /** @description A trip by road: its miles, its route, and its expected cost and profit. */
         TripView: {
             /** Format: int64 */
             loadId: number;
@@ -6625,10 +6625,10 @@ export interface components {
             minutes: number;
             /**
              * Format: double
-             * @description Of all of them, on toll roads.
+             * @description Of the total, on toll roads.
              */
             tollMiles: number;
-            /** @description Empty and loaded miles by state and province, in order of the way. */
+            /** @description Empty and loaded miles by state and province, in route order. */
             byState: {
                 [key: string]: number;
             };
@@ -6650,7 +6650,7 @@ export interface components {
             make: null | string;
             active: boolean;
         };
-        /** @description A delivered leg of a carrier for which no bill came yet. */
+        /** @description A carrier's delivered leg without a bill. */
         UnbilledLeg: {
             /** Format: int64 */
             legId: number;
@@ -6664,7 +6664,7 @@ export interface components {
             agreed: components["schemas"]["Money"];
             deliveredAt: components["schemas"]["Instant"];
         };
-        /** @description A delivered load that no invoice has yet. */
+        /** @description A delivered load that is not invoiced. */
         UnbilledRow: {
             /** Format: int64 */
             loadId: number;
@@ -6679,13 +6679,13 @@ export interface components {
             deliveredAt: components["schemas"]["Instant"];
             podAt: null | components["schemas"]["Instant"];
             documents: components["schemas"]["DocumentKind"][];
-            /** @description Documents that its customer demands and that are not here. */
+            /** @description Required documents that are missing. */
             missing: components["schemas"]["DocumentKind"][];
-            /** @description Why it is not billed for now. */
+            /** @description Why it is on hold for billing. */
             held: null | string;
             requestedAt: null | components["schemas"]["Instant"];
         };
-        /** @description A truck or trailer and whether it is free for the load. */
+        /** @description A truck or trailer and whether it is available for the load. */
         UnitOffer: {
             /** Format: int64 */
             id: number;
@@ -6698,7 +6698,7 @@ export interface components {
             /** @default true */
             active: boolean;
         };
-        /** @description An office, or a group of drivers. */
+        /** @description An office or a driver group. */
         UnitRow: {
             /** Format: int64 */
             id: number;
@@ -6710,7 +6710,7 @@ export interface components {
             stop: number;
             why: string;
         };
-        /** @description What the carrier or driver sees on the upload link. */
+        /** @description The upload link as the carrier or driver sees it. */
         UploadLinkView: {
             business: string;
             phone: string;
@@ -6722,17 +6722,17 @@ export interface components {
             closed: boolean;
         };
         /**
-         * @description How urgent something is. The only thing colour stands for.
+         * @description How urgent something is. The only meaning of color.
          * @enum {unknown}
          */
         Urgency: "none" | "soon" | "now";
-        /** @description To which invoices a customer's credit goes. */
+        /** @description The invoices a customer's credit is applied to. */
         UseCreditRequest: {
             applications: null | components["schemas"]["ApplicationRequest"][];
         };
         UserAnswer: {
             user: components["schemas"]["UserRow"];
-            /** @description The address to set a password at, where one was made: shown once. */
+            /** @description The address to set a password, if one was created: shown once. */
             link: null | string;
         };
         UserRequest: {
@@ -6766,12 +6766,12 @@ export interface components {
             lastSeenAt: null | components["schemas"]["Instant"];
             /**
              * Format: int64
-             * @description The office that loads they book are given.
+             * @description The office of loads they book.
              */
             officeId: null | number;
             limits: components["schemas"]["ViewLimits"];
         };
-        /** @description A point that a way is led over. */
+        /** @description A via point. */
         ViaRequest: {
             name: null | string;
             /**
@@ -6794,23 +6794,23 @@ export interface components {
             customers?: null | number[];
             /** @description Only loads of these offices. */
             offices?: null | number[];
-            /** @description Only drivers of these groups, their loads and pay, and loads that nobody has yet. */
+            /** @description Only drivers of these groups, their loads and pay, and uncovered loads. */
             driverGroups?: null | number[];
             /**
              * Format: int32
-             * @description Only loads that begin today or within so many days, 0 to 365.
+             * @description Only loads that begin today or within this many days, 0 to 365.
              */
             daysAhead?: null | number;
             /** @description Whether anything is hidden. */
             isLimited?: boolean;
-            /** @description Whether a part of the company is hidden for good, and not only what is far ahead. */
+            /** @description Whether part of the company is hidden permanently, not only what is far ahead. */
             isPartial?: boolean;
-            /** @description The limits in words: `2 customers, loads up to 7 days ahead`. Null when nothing is. */
+            /** @description The limits in words: `2 customers, loads up to 7 days ahead`. Null without limits. */
             summary?: null | string;
-            /** @description A part of string Access.Key: equal for equal limits. */
+            /** @description Part of string Access.Key: equal for equal limits. */
             key?: null | string;
         };
-        /** @description How much of the business a user sees; what is left out is not limited. */
+        /** @description A user's view limits; omitted ones are unlimited. */
         ViewLimitsRequest: {
             customers: null | number[];
             offices: null | number[];
@@ -6818,19 +6818,19 @@ export interface components {
             /** Format: int32 */
             daysAhead: null | number;
         };
-        /** @description When one is expected at a stop, by estimate. */
+        /** @description The ETA at a stop. */
         VisitView: {
             /** Format: int64 */
             stopId: number;
             arrives: components["schemas"]["Instant"];
             leaves: components["schemas"]["Instant"];
-            /** @description Minutes past the window's end; 0 when in time. */
+            /** @description Minutes past the window's end; 0 when on time. */
             late: components["schemas"]["Duration"];
             slack: null | components["schemas"]["Duration"];
             outlook: components["schemas"]["Outlook"];
             done: boolean;
         };
-        /** @description The week in figures: loads by pickup day, revenue and what the carrier or driver costs (agreed, or a driver's pay by estimate). */
+        /** @description The week in figures: loads by pickup day, revenue, and carrier or driver cost (agreed, or estimated driver pay). */
         WeekDay: {
             on: components["schemas"]["LocalDate"];
             /** Format: int32 */

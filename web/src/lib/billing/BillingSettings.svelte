@@ -9,7 +9,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** How a customer is billed: lines and columns, documents, recipients, words, and what it demands before it pays. */
+  /** A customer's billing settings: lines and columns, documents, recipients, message, and required documents. */
   let { customerId }: { customerId: number } = $props();
   let view = $state.raw<Schemas['BillingSettingsView'] | null>(null);
   let way = $state<Schemas['BillingSettings'] | null>(null);

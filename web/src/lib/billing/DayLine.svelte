@@ -2,7 +2,7 @@
   import { session } from '$lib/state/session.svelte';
   import { xOf, type Axis } from '$ui/axis';
 
-  /** Money's own line of time: delivered, documents in, billed, due, paid. */
+  /** The timeline of an invoice: delivered, documents received, billed, due, paid. */
   interface Props {
     axis: Axis;
     delivered?: string | null;

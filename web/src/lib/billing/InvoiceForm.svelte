@@ -9,7 +9,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** One invoice over chosen loads of a customer: looked at, its message and documents changed, sent. */
+  /** One invoice for selected loads of a customer: preview, edit message and documents, send. */
   interface Props {
     loads: Schemas['UnbilledRow'][];
     ondone: (id: number) => void;

@@ -21,7 +21,7 @@
   let customer = $state<Company | null>(null);
   let invoices = $state<Schemas['InvoiceRow'][]>([]);
   let parts = $state<Record<number, Money | null>>({});
-  /** What was paid short: why, and whether the rest is let go. */
+  /** A short pay: why, and whether the rest is written off. */
   let shorts = $state<Record<number, { reason: string; go: boolean }>>({});
   let amount = $state<Money | null>(null);
   let method = $state('check');
@@ -51,7 +51,7 @@
       : [];
     spread();
   }
-  /** The oldest due first, each up to what is open on it; changed by hand as needed. */
+  /** Oldest due first, each up to its open amount; editable. */
   function spread() {
     let left = cents(amount);
     for (const i of invoices) {

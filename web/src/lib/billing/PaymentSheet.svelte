@@ -8,7 +8,7 @@
   import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
 
-  /** Money that came in: what it went to, what is left of it, and how it is taken back. */
+  /** A payment received: its applications, its unapplied credit, and its reversal. */
   interface Props {
     id: number;
     oninvoice: (id: number) => void;

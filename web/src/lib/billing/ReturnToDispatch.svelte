@@ -7,7 +7,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** Who bills gives a load back with what is wrong; operations say that it is put right. */
+  /** Billing returns a load to dispatch with the reason; dispatch resolves it. */
   let { loadId, right = false, onchanged }: { loadId: number; right?: boolean; onchanged: () => void } = $props();
   let open = $state(false);
   let why = $state('');

@@ -6,7 +6,7 @@
   import Button from '$ui/Button.svelte';
   import Status from '$ui/Status.svelte';
 
-  /** Many invoices in one go: how far it is, and what failed. The page may be left meanwhile. */
+  /** A billing run: its progress, and what failed. It continues when the page is closed. */
   let { id, onload }: { id: number; onload: (loadId: number) => void } = $props();
   let run = $state.raw<Schemas['RunView'] | null>(null);
   const load = () =>
@@ -18,7 +18,7 @@
     void load();
     return live.follow(load, (e) => e.kind.startsWith('billing_run'));
   });
-  // Events say each step; a page that is out of touch asks by itself.
+  // Events report each step; a page that is reconnecting polls.
   $effect(() => {
     if (!run || run.done === run.parts) return;
     const timer = setTimeout(load, 1500);

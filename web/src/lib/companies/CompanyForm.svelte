@@ -13,7 +13,7 @@
 
   type Company = Schemas['CompanyRow'];
   interface Props {
-    /** The company to change; a new one when left out. */
+    /** The company to edit; a new one when omitted. */
     edit?: Company | null;
     name?: string;
     kind?: 'customer' | 'carrier' | 'vendor';

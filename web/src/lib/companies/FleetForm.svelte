@@ -13,7 +13,7 @@
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** A driver, truck or trailer of ours: made, changed, or marked as gone. */
+  /** A driver, truck or trailer of ours: created, edited or deactivated. */
   interface Props {
     kind: 'driver' | 'truck' | 'trailer';
     driver?: Schemas['DriverRow'];

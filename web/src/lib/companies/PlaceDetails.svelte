@@ -12,7 +12,7 @@
   import Choice from '$ui/Choice.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** A place with what is known of it, and its ground on the map: moved, drawn and resized there, or by figures. */
+  /** A place's details, and its geofence on the map: moved, drawn and resized there, or by numbers. */
   let { place, onkept }: { place: Schemas['PlaceRow']; onkept: (p: Schemas['PlaceRow']) => void } = $props();
   const text = (t: string | null | undefined) => t ?? '';
   // svelte-ignore state_referenced_locally -- the form begins with the place as it is; another place makes another form
@@ -63,7 +63,7 @@
   function icon(word: string) {
     return L.divIcon({ className: 'handle', iconSize: [14, 14], html: `<span class="sr-only">${word}</span>` });
   }
-  /** Handles to drag: the place itself, the circle's edge, the polygon's corners. */
+  /** Drag handles: the place itself, the circle's edge, the polygon's corners. */
   function place_handles() {
     handles.forEach((h) => h.remove());
     handles = [];
@@ -111,7 +111,7 @@
   });
   onDestroy(() => handles.forEach((h) => h.remove()));
 
-  /** A click puts a corner into the side of the polygon that is nearest. */
+  /** A click adds a corner to the nearest side of the polygon. */
   function corner(p: readonly number[]) {
     if (kind !== 'polygon' || !may) return;
     let [best, where] = [Infinity, 0];

@@ -10,8 +10,8 @@
   import Picker from '$ui/Picker.svelte';
 
   /**
-   * Documents that came in unsorted: one is shown at a time beside the list. Its kind is a digit, its load is typed or guessed, Enter sorts it and
-   * brings up the next.
+   * The tray: one document at a time next to the list. A digit sets its kind, its load is typed or suggested, Enter files it and
+   * shows the next.
    */
   const kinds = ['pod', 'bol', 'scale_ticket', 'lumper_receipt', 'carrier_bill', 'photo', 'other'] as const;
   type Load = { id: number; number: string; what: string };
@@ -102,7 +102,7 @@
     if (typing) return;
     const step = e.key === 'ArrowDown' || e.key === 'j' ? 1 : e.key === 'ArrowUp' || e.key === 'k' ? -1 : 0;
     if (step && papers?.length) at = Math.max(0, Math.min(papers.length - 1, at + step));
-    // The rooms have the plain digits; here they are with Shift, as letters of the kinds: p b s l c h o.
+    // Plain digits switch rooms; here they work with Shift, and as letters of the kinds: p b s l c h o.
     const letter = {
       p: 'pod',
       b: 'bol',

@@ -8,7 +8,7 @@
   import TextField from '$ui/TextField.svelte';
   import { chart } from './accounts.svelte';
 
-  /** The chart of accounts: what the company earns and spends on, in parts of its own making. */
+  /** The chart of accounts. */
   const kinds = [
     { value: 'expense', label: 'expense' },
     { value: 'income', label: 'income' },

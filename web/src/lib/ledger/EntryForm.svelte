@@ -13,7 +13,7 @@
   import DateField from '$ui/DateField.svelte';
   import { chart } from './accounts.svelte';
 
-  /** An entry that no document makes. */
+  /** A manual journal entry. */
   let { ondone }: { ondone: (entry: number) => void } = $props();
   type Line = { id: number; account: string; debit: Money | null; credit: Money | null };
   let next = 2;

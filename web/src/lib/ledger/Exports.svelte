@@ -1,5 +1,5 @@
 <script lang="ts">
-  /** The same as what is shown, as a file. */
+  /** Downloads what is shown. */
   let { path, query = {} }: { path: string; query?: Record<string, string | number | undefined> } = $props();
   const href = (format: string) => {
     const p = new URLSearchParams();

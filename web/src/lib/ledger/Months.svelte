@@ -8,7 +8,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** Months: closed up to one, opened again from one on with why. */
+  /** Months: closed through one, reopened from one on with a reason. */
   let view = $state.raw<Schemas['PeriodsView'] | null>(null);
   let opening = $state<string | null>(null);
   let why = $state('');
@@ -21,7 +21,7 @@
     void load();
     return live.follow(load, (e) => e.kind.startsWith('period'));
   });
-  /** The first of each month from the oldest entry's to this one, the newest first. */
+  /** The first of each month from the oldest entry to now, newest first. */
   const months = $derived.by(() => {
     const list: string[] = [];
     let [y, m] = session.today.split('-').map(Number);

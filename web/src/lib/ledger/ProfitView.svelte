@@ -10,7 +10,7 @@
   import DateField from '$ui/DateField.svelte';
   import Exports from './Exports.svelte';
 
-  /** Profit and loss: months and weeks side by side, anything else line by line; narrowed to one customer, lane, driver … by clicking it. */
+  /** Profit and loss: months and weeks as columns, other groups as rows; filtered to one customer, lane, driver … by clicking it. */
   type By = NonNullable<Schemas['ProfitView']['by']>;
   const ways: { id: By; label: string }[] = [
     { id: 'month', label: 'Month' },
@@ -74,7 +74,7 @@
   });
   const left = $derived(fromCents(cents(total.income) - cents(total.expense)));
   const shade = (m: Schemas['Money']) => (cents(m) < 0 ? 'text-ember-word' : 'text-moss-word');
-  /** Looks at one group by itself, month by month. */
+  /** Shows one group month by month. */
   function into(g: Schemas['ProfitGroup']) {
     const key = by === 'lane' ? 'lane' : `${by}Id`;
     to({

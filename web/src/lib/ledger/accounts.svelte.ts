@@ -1,12 +1,12 @@
 import { api, take, type Schemas } from '../api/client';
 
-/** The chart of accounts, read once and again when it changes. */
+/** The chart of accounts, loaded once and again when it changes. */
 class ChartOfAccounts {
   all = $state.raw<Schemas['Account'][]>([]);
   async read() {
     this.all = await take(api.GET('/api/accounts'));
   }
-  /** Accounts as a choice, their parts set in beneath them. */
+  /** Accounts as options, children indented. */
   options(kinds: string[]): { value: string; label: string }[] {
     return this.all
       .filter((a) => !a.inactive && kinds.includes(a.kind) && !a.isControl)

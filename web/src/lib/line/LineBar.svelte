@@ -14,7 +14,7 @@
   let field: HTMLInputElement;
   let leaving: ReturnType<typeof setTimeout>;
   let turn = 0;
-  /** The doubtful action that Enter was pressed on once; a second Enter records it. */
+  /** The unlikely action on which Enter was pressed once; a second Enter records it. */
   let doubted = $state('');
   let timer: ReturnType<typeof setTimeout>;
 

@@ -3,7 +3,7 @@
   import ArrowLeft from '@lucide/svelte/icons/arrow-left';
   import ArrowRight from '@lucide/svelte/icons/arrow-right';
 
-  /** Which columns are shown, and in which order. */
+  /** Column visibility and order. */
   let { about, columns = $bindable() }: { about: Schemas['ListDescription']; columns: string[] } = $props();
   function move(i: number, by: number) {
     const next = [...columns];

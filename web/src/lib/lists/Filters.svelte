@@ -5,7 +5,7 @@
   import X from '@lucide/svelte/icons/x';
   import { opsFor, type Filter } from './list';
 
-  /** Filters by column; all of them hold. */
+  /** Column filters; all must match. */
   let { about, filters = $bindable() }: { about: Schemas['ListDescription']; filters: Filter[] } = $props();
   const column = (id: string) => about.columns.find((c) => c.id === id);
   const box = 'border-line bg-panel h-8 rounded-md border px-2 text-sm';

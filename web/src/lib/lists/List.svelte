@@ -23,14 +23,14 @@
   } from './list';
 
   /**
-   * A list of any length: the keys of all rows come first, the rows that stand in the window are read as one goes. Filter, columns, order, views, many
-   * at once, export and print, all by keyboard.
+   * A list of any length: the keys of all rows are loaded first, rows as they scroll into view. Filters, columns, order, views, bulk
+   * actions, export and print, all by keyboard.
    */
   interface Props {
     list: ListName;
     open?: number | null;
     onopen: (id: number) => void;
-    /** What can be done with the rows that are chosen. */
+    /** Actions on the selected rows. */
     actions?: Snippet<[number[], () => void]>;
   }
   let { list, open = null, onopen, actions }: Props = $props();
@@ -117,14 +117,14 @@
     live.follow(
       () => {
         rows = new Map();
-        // Many events in a row are one question; nothing that is being read flickers.
+        // A burst of events causes one request; nothing on screen flickers.
         ask(1500);
       },
       (e) => concerns[list].test(e.kind),
     ),
   );
 
-  // The rows in the window are read; what was read stays.
+  // Rows in view are loaded; loaded rows are kept.
   let reading = $state(false);
   $effect(() => {
     const wanted = shape.columns;
@@ -135,7 +135,7 @@
       .then((read) => {
         const next = new Map(rows);
         for (const row of read) next.set(row.id, row);
-        // A row that is gone meanwhile is not asked for for ever.
+        // A row that was deleted is not requested forever.
         for (const id of missing.slice(0, 300)) if (!next.has(id)) next.set(id, { id });
         rows = next;
       })
@@ -177,7 +177,7 @@
     anchor = index;
   }
   function key(e: KeyboardEvent) {
-    // The heads' own buttons keep their keys.
+    // Header buttons keep their own keys.
     if (e.target !== scroller) return;
     const page = Math.max(1, Math.floor(height / rowHeight) - 1);
     const step: Record<string, number> = {
@@ -325,7 +325,7 @@
       <button class="text-lark hover:underline" onclick={() => (chosen = new Set())}>Clear selection</button>
     </div>
   {/if}
-  <!-- The head and the rows share one scroller, so that wide lists move as one. -->
+  <!-- Header and rows share one scroller, so that wide lists move together. -->
   <div
     bind:this={scroller}
     bind:clientHeight={height}

@@ -1,7 +1,7 @@
 import { Refused } from '../api/client';
 import { told, wentWrong } from '../state/messages.svelte';
 
-/** Does one thing to each of the chosen rows in turn; says how many were done, and of each that was refused, why. */
+/** Runs an action on each selected row; reports how many succeeded, and why others were refused. */
 export async function doEach(keys: number[], act: (id: number) => Promise<unknown>, done: (n: number) => string) {
   const refusals = new Map<string, number>();
   let n = 0;

@@ -14,7 +14,7 @@ export interface Sort {
   column: string;
   descending: boolean;
 }
-/** What somebody chose of a list; kept as a view under a name. */
+/** A user's settings of a list; saved as a named view. */
 export interface Shape {
   text: string;
   filters: Filter[];
@@ -23,7 +23,7 @@ export interface Shape {
   dense: boolean;
 }
 
-/** Which events can change a list's rows or their order. */
+/** Events that can change a list's rows or their order. */
 export const concerns: Record<ListName, RegExp> = {
   loads: /^(load|stop|leg|tender|trip|report|hold|invoice|cover)/,
   invoices: /^(invoice|payment|credit|run)/,
@@ -36,7 +36,7 @@ export const concerns: Record<ListName, RegExp> = {
 
 export const numeric = (c: Column) => c.kind === 'number' || c.kind === 'money';
 
-/** How a filter may compare, by what the column holds. */
+/** Filter operators by column type. */
 export function opsFor(c: Column | undefined): { value: string; label: string }[] {
   const some = [
     { value: 'filled', label: 'is not empty' },
@@ -59,14 +59,14 @@ export function opsFor(c: Column | undefined): { value: string; label: string }[
   ];
 }
 
-/** A cell as it is read. */
+/** A cell as shown. */
 export function saidCell(value: Row[string] | undefined, c: Column): string {
   if (value === null || value === undefined) return '';
   switch (c.kind) {
     case 'money':
       return Number(value).toLocaleString('en-US', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
     case 'number':
-      // A number that names a row is no amount.
+      // A number that identifies a row is not an amount.
       if (c.id === 'number' || c.id === 'reverses') return String(value);
       return Number(value).toLocaleString('en-US');
     case 'time':
@@ -80,7 +80,7 @@ export function saidCell(value: Row[string] | undefined, c: Column): string {
   }
 }
 
-/** The share of the width that a column asks for. */
+/** The share of the width a column gets. */
 export const widthOf = (c: Column) =>
   c.kind === 'number' || c.kind === 'money'
     ? '104px'
@@ -96,7 +96,7 @@ export const widthOf = (c: Column) =>
               ? '84px'
               : 'minmax(110px, 1fr)';
 
-/** Which rows of a list stand in the window, with some to spare on either side. */
+/** The rows in view, with a margin on either side. */
 export function inWindow(top: number, height: number, row: number, count: number, spare = 20): [number, number] {
   const first = Math.max(0, Math.floor(top / row) - spare);
   return [first, Math.min(count, Math.ceil((top + height) / row) + spare)];

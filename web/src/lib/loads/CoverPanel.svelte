@@ -57,7 +57,7 @@
     until: Math.max(
       session.now + 66 * 3_600_000,
       Date.parse(choices?.until ?? '') + 8 * 3_600_000 || 0,
-      // The round of those who are shown, up to five days.
+      // Round trips of the drivers shown, up to five days.
       Math.min(
         session.now + 120 * 3_600_000,
         ...[Math.max(0, ...shownDrivers.map((d) => Date.parse(d.roundTrip?.homeAt ?? '') + 4 * 3_600_000 || 0))],
@@ -127,13 +127,13 @@
       ),
     );
   let panel = $state<HTMLElement>();
-  /** c: a carrier; o: our drivers. */
+  /** c: carriers; o: our drivers. */
   function key(e: KeyboardEvent) {
     if (!isPlain(e) || (e.key !== 'c' && e.key !== 'o')) return;
     e.preventDefault();
     way = e.key === 'c' ? 'carrier' : 'ours';
     attempt.refused = null;
-    // Who is free may still be asked for.
+    // Available drivers can still be requested.
     const focus = (tries: number) => {
       const field = panel?.querySelector<HTMLElement>(way === 'carrier' ? 'input' : 'button[aria-pressed]');
       if (field) field.focus();

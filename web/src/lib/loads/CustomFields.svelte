@@ -7,7 +7,7 @@
   import Choice from '$ui/Choice.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** The fields that the business adds to its loads. */
+  /** Custom fields of loads. */
   let fields = $state<Schemas['CustomField'][] | null>(null);
   let name = $state('');
   let kind = $state('text');

@@ -39,9 +39,9 @@
   import { equipmentLabels } from './labels';
 
   interface Props {
-    /** The load to change; a new one when left out. */
+    /** The load to edit; a new one when omitted. */
     edit?: Schemas['LoadSheetView'] | null;
-    /** The load to begin a new one from. */
+    /** The load to copy. */
     copy?: Schemas['LoadSheetView'] | null;
     onbooked: (id: number) => void;
   }
@@ -56,7 +56,7 @@
   const miles = $derived(road?.miles ?? null);
   let emptyMiles = $state('');
 
-  /** The load as it was when one began to change it, and its version; what others make of it meanwhile stands beside. */
+  /** The load as it was when editing began, with its version; others' changes are shown next to it. */
   let base = $state.raw<Typed | null>(null);
   let version = $state(0);
   let editing = 0;
@@ -65,7 +65,7 @@
     const [e, c] = [edit, copy];
     untrack(() => {
       if (e && e.sheet.load.id === editing) {
-        // Somebody changed it: what is being typed is never overwritten.
+        // Someone else changed it: what is being typed is never overwritten.
         if (e.sheet.load.version !== version) newest = e;
       } else if (e) {
         editing = e.sheet.load.id;
@@ -81,7 +81,7 @@
     () => ({ typed, base: edit ? base : null, version: edit ? version : 0 }),
     (v) => {
       typed = rekeyed(v.typed);
-      // What others changed since is merged, not undone.
+      // Others' changes are merged, not undone.
       if (edit && v.base && v.version !== version) {
         base = v.base;
         newest = edit;
@@ -92,7 +92,7 @@
   const theirs = $derived(newest && base ? typedOf(newest.sheet) : null);
   const changed = $derived(theirs && base ? differing(base, theirs) : []);
   const both = $derived(theirs && base ? merged(base, typed, theirs).both : []);
-  /** Takes in what others did, with mine on top. */
+  /** Merges others' changes, mine on top. */
   function takeIn() {
     typed = merged(base!, $state.snapshot(typed) as Typed, theirs!).typed;
     base = theirs;
@@ -101,7 +101,7 @@
     refused = null;
   }
 
-  // The road's length is known as soon as both ends are.
+  // Miles are known as soon as both ends are.
   const ends = $derived(typed.stops.map((s) => s.place?.id ?? 0).join());
   $effect(() => {
     const mine = ends;
@@ -122,7 +122,7 @@
       .catch(() => {});
   });
 
-  /** A known customer's last load fills what is still empty. */
+  /** A known customer's last load fills empty fields. */
   async function chosen(customer: Company | null) {
     like = '';
     if (!customer || edit || copy) return;
@@ -139,7 +139,7 @@
   }
 
   let sheet = $state<HTMLElement>();
-  /** Goes to the next field that must be filled and is not: what is known need not be passed through. */
+  /** Goes to the next required empty field. */
   function next() {
     requestAnimationFrame(() =>
       [...(sheet?.querySelectorAll<HTMLInputElement>('input[aria-required=true]') ?? [])]
@@ -147,7 +147,7 @@
         ?.focus(),
     );
   }
-  /** Enter takes what is typed and goes on; Ctrl Enter books. */
+  /** Enter goes on; Ctrl Enter books. */
   function enter(e: KeyboardEvent) {
     const field = e.target as HTMLElement;
     if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || field.tagName !== 'INPUT') return;
@@ -208,7 +208,7 @@
     }
   }
   const at = (field: string) => refused?.at(field);
-  // A problem that no field shows is shown above the buttons.
+  // An error that no field shows is shown above the buttons.
   const shown =
     /^(customerId|reference|equipment|number|officeId|driverInstructions|carrierInstructions|own\[\d+\]|(stops|freight|charges|references)\[\d+\]\.\w+)$/;
   const others = $derived((refused?.problems ?? []).filter((p) => !p.field || !shown.test(p.field)));

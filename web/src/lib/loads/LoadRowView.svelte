@@ -8,7 +8,7 @@
   interface Props {
     line: Schemas['LoadLine'];
     axis: Axis;
-    /** Whether a column says who carries it. */
+    /** Whether there is a column for the driver or carrier. */
     who?: boolean;
     roomy?: boolean;
   }

@@ -32,7 +32,7 @@
 
   interface Props {
     id: number;
-    /** Something to put between the head and the stops: how to cover it. */
+    /** Content between header and stops: the cover panel. */
     top?: import('svelte').Snippet<[Schemas['LoadSheetView']]>;
     onchanged?: () => void;
     whole?: boolean;
@@ -137,7 +137,7 @@
       await load();
     }
   }
-  /** c: on to covering it. */
+  /** c: go to Cover. */
   function key(e: KeyboardEvent) {
     if (
       e.key !== 'c' ||
@@ -445,8 +445,8 @@
         </li>
       {/each}
     </ul>
-    {#if view.mails.some((m) => m.lastError)}
-      {#each view.mails.filter((m) => m.lastError && !m.sentAt) as mail (mail.id)}
+    {#if view.emails.some((m) => m.lastError)}
+      {#each view.emails.filter((m) => m.lastError && !m.sentAt) as mail (mail.id)}
         <p class="text-ember-word mt-1 text-sm">Email to {mail.to} failed: {mail.lastError}. It will be retried.</p>
       {/each}
     {/if}

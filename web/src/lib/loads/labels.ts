@@ -9,7 +9,7 @@ export const lane = (load: Load) =>
     ? `${load.stops[0].town ?? '?'} → ${load.stops.at(-1)!.town ?? '?'}`
     : `${load.stops[0]?.town ?? 'No stops yet'}`;
 
-/** Tue 24 Nov 14:30, or 07:00 – 10:00 for a window. */
+/** Tue Nov 24, 14:30, or 07:00 – 10:00 for a window. */
 export function windowOf(stop: { from: string | null; until: string | null }): string {
   if (!stop.from) return 'no appointment yet';
   if (!stop.until || stop.until === stop.from) return formatLocal(stop.from);
@@ -18,7 +18,7 @@ export function windowOf(stop: { from: string | null; until: string | null }): s
     : `${formatLocal(stop.from)} – ${formatLocal(stop.until)}`;
 }
 
-/** What happened at a stop on its own clock: 04:52 – 05:41. */
+/** Arrival and departure in the stop's time: 04:52 – 05:41. */
 export function happened(stop: Stop): string {
   const zone = stop.zone ?? 'UTC';
   const left = stop.leftAt ?? stop.deliveredAt;

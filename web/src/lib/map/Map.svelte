@@ -5,17 +5,17 @@
   import { base, drawTile, ground, townsAt, type Base } from './base';
   import { boxOf, DASHES, type MapFence, type MapMark, type MapTrip, type MapTruck, type Point } from './trips';
 
-  /** Our own map, by day and night: ground as tiles drawn here, what is on it on one canvas above. */
+  /** Our own map in light and dark: base tiles rendered here, data on a canvas above. */
   interface Props {
     label: string;
     trips?: readonly MapTrip[];
     trucks?: readonly MapTruck[];
     marks?: readonly MapMark[];
     fences?: readonly MapFence[];
-    /** What is kept in view; a change of it moves the map. */
+    /** What to keep in view; changing it moves the map. */
     view?: readonly Point[];
     chosen?: number | null;
-    /** Moved by the wheel only when it is the page's main thing. */
+    /** Zoomed by the wheel only when the map is the page's main content. */
     still?: boolean;
     onpick?: (kind: 'trip' | 'truck' | 'mark', id: number) => void;
     onpoint?: (at: Point) => void;
@@ -38,7 +38,7 @@
   let box: HTMLDivElement;
   let map: L.Map | undefined;
   let tiles: L.GridLayer | undefined;
-  /** What stands still, drawn anew only when the map has moved or something changed; and the trucks, drawn at every step. */
+  /** Static content is redrawn only when the map moved or data changed; trucks at every frame. */
   let under: HTMLCanvasElement;
   let over: HTMLCanvasElement;
   let paper: HTMLCanvasElement;
@@ -49,7 +49,7 @@
   let asleep = true;
   let mine = false;
   let problem = $state('');
-  /** Where trucks are drawn just now, on their way to where they were told to be. */
+  /** Interpolated truck positions. */
   const glide = new Map<number, { from: Point; to: Point; since: number }>();
   const GLIDE = 900;
 
@@ -82,7 +82,7 @@
     return c;
   }
 
-  /** The map has moved: everything is drawn anew from where it lies now. While it is dragged the canvases go along. */
+  /** The map moved: redraw everything from the current view. While dragging, the canvases move along. */
   function moved() {
     if (!map) return;
     origin = map.containerPointToLayerPoint([0, 0]);
@@ -225,7 +225,7 @@
         c.stroke();
       }
 
-      // Trucks keep room for themselves, so that no name lies over one.
+      // Trucks reserve space, so that no label covers one.
       for (const t of trucks) {
         const q = at(truckAt(t, now));
         taken.push([q.x - 8, q.y - 7, q.x + 8, q.y + 7]);
@@ -344,7 +344,7 @@
     over = L.DomUtil.create('canvas', 'pointer-events-none', m.getPane('overlayPane')!) as HTMLCanvasElement;
     m.on('moveend zoomend resize viewreset', moved);
     m.on('click', pick);
-    // Until somebody moves it, what is to be seen stays in view.
+    // Until the user moves the map, the target stays in view.
     const takes = () => (mine = true);
     box.addEventListener('wheel', takes, { passive: true });
     m.on('dragstart', takes);
@@ -381,7 +381,7 @@
     };
   });
 
-  /** For paper: what is on the screen now, by day, as one picture that is as wide as the page. */
+  /** For print: the current view in the light theme, as one image of the page's width. */
   function onPaper() {
     if (!map || !paper) return;
     const night = document.documentElement.classList.contains('night');
@@ -407,7 +407,7 @@
   }
   let shown = '';
   $effect(() => {
-    // Only another thing to see moves the map, not the same thing told again.
+    // Only a different target moves the map, not the same one again.
     const now = JSON.stringify(boxOf(view));
     if (now === shown) return;
     shown = now;

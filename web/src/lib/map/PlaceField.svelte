@@ -3,7 +3,7 @@
   import Field from '$ui/Field.svelte';
   import { box } from '$ui/box';
 
-  /** A place in any common writing. What is doubtful is never picked: the choices stand under the field. */
+  /** A place in any common form. Ambiguous input is never resolved silently: the choices are listed below. */
   interface Props {
     label: string;
     value: Schemas['Candidate'] | null;

@@ -1,4 +1,4 @@
-/** The ground of the map, as the server packs it: thousandths of a degree, each point a step from the one before. */
+/** Base map data as the server packs it: thousandths of a degree, each point relative to the one before. */
 interface Packed {
   regions: { id: string; rings: number[][] }[];
   around: { id: string; rings: number[][] }[];
@@ -6,7 +6,7 @@ interface Packed {
   towns: [string, string, number, number, number][];
 }
 
-/** A line in the world square of Web Mercator, 0 to 1 in both directions, with its box. */
+/** A line in Web Mercator's unit square, with its bounding box. */
 export interface Shape {
   xy: Float64Array;
   box: [number, number, number, number];
@@ -30,7 +30,7 @@ export interface Base {
   towns: Town[];
 }
 
-/** Longitude and latitude in degrees to the world square. */
+/** Longitude and latitude in degrees to the unit square. */
 export function project(lon: number, lat: number): [number, number] {
   const s = Math.sin((Math.max(-85, Math.min(85, lat)) * Math.PI) / 180);
   return [lon / 360 + 0.5, 0.5 - Math.log((1 + s) / (1 - s)) / (4 * Math.PI)];
@@ -69,7 +69,7 @@ export function unpack(p: Packed): Base {
 
 let asked: Promise<Base> | undefined;
 
-/** The ground, fetched once for all maps. */
+/** The base map, fetched once for all maps. */
 export function base(): Promise<Base> {
   asked ??= fetch('/api/map/base')
     .then((r) => (r.ok ? (r.json() as Promise<Packed>) : Promise.reject(new Error('The map could not be loaded.'))))
@@ -83,7 +83,7 @@ export function base(): Promise<Base> {
 
 const meets = (a: Shape['box'], b: Shape['box']) => a[0] <= b[2] && a[2] >= b[0] && a[1] <= b[3] && a[3] >= b[1];
 
-/** The colours of the ground, from the theme. */
+/** Base map colors from the theme. */
 export interface Ground {
   water: string;
   land: string;
@@ -105,7 +105,7 @@ export function ground(el: HTMLElement): Ground {
   };
 }
 
-/** From which zoom on a kind of road is drawn, how wide, and whether as dashes: a ferry. In the order of the server's kinds. */
+/** The minimum zoom of each kind of road, its width, and whether it is dashed: ferries. In the order of the server's kinds. */
 const ROADS: { from: number; width: (z: number) => number; dash?: number[] }[] = [
   { from: 3, width: (z: number) => 0.7 + Math.max(0, z - 4) * 0.45 },
   { from: 7, width: (z: number) => 0.7 + Math.max(0, z - 6) * 0.4 },
@@ -115,7 +115,7 @@ const ROADS: { from: number; width: (z: number) => number; dash?: number[] }[] =
   { from: 6, width: (z: number) => 0.6 + Math.max(0, z - 6) * 0.3, dash: [4, 4] },
 ];
 
-/** Draws one tile of the ground. */
+/** Draws one base tile. */
 export function drawTile(
   b: Base,
   g: Ground,
@@ -168,7 +168,7 @@ export function drawTile(
   }
 }
 
-/** Towns to be named at a zoom, the largest first. */
+/** Towns labeled at a zoom, largest first. */
 export function townsAt(b: Base, z: number, box: Shape['box']): Town[] {
   const least =
     [2e6, 2e6, 1e6, 600_000, 300_000, 120_000, 50_000, 20_000, 9000, 4000][Math.min(9, Math.max(0, Math.floor(z)))] ??

@@ -4,7 +4,7 @@ import { boxOf } from './trips';
 import { clock, letter, minutes } from '../runs/clock';
 
 const packed = {
-  // Two squares: ours with a road across, and a neighbour's.
+  // Two squares: ours with a road across, and a neighbor's.
   regions: [{ id: 'MT', rings: [[-114000, 46000, 2000, 0, 0, 2000, -2000, 0]] }],
   around: [{ id: 'Elsewhere', rings: [[-118000, 46000, 1000, 0, 0, 1000, -1000, 0]] }],
   roads: [
@@ -29,7 +29,7 @@ describe('the ground of the map', () => {
     expect(base.land[0].box[2]).toBeCloseTo(x, 9);
     expect(base.land[0].box[1]).toBeCloseTo(y, 9);
     expect([...base.roads.find((r) => r.name === 'I-90')!.xy]).toHaveLength(6);
-    // The great roads last, so that they lie above the others.
+    // Major roads last, so that they are on top.
     expect(base.roads.map((r) => r.kind)).toEqual([5, 3, 0]);
   });
 
@@ -74,12 +74,12 @@ describe('the ground of the map', () => {
       );
       return strokes;
     };
-    // One side of land and the Interstate; from nearer by also the two lanes.
+    // One side of land and the Interstate; zoomed in also the two-lane roads.
     expect(drawn(4, -113, 47).length).toBe(3);
     expect(drawn(7, -113.01, 47.01).length).toBeGreaterThanOrEqual(3);
-    // Out at sea there is nothing to draw.
+    // At sea there is nothing to draw.
     expect(drawn(7, -150, 20)).toEqual([]);
-    // A ferry is a line of dashes.
+    // A ferry is a dashed line.
     expect(drawn(7, -117.5, 46.5).some((s) => s.dash.length > 0)).toBe(true);
     expect(drawn(4, -117.5, 46.5).every((s) => s.dash.length === 0)).toBe(true);
   });

@@ -1,16 +1,16 @@
-/** Longitude and latitude, as GeoJSON orders them. */
+/** Longitude and latitude, in GeoJSON order. */
 export type Point = readonly [number, number] | number[];
 
-/** A trip on the map. Several are told apart by their letter and their dash as well as by their colour. */
+/** A trip on the map. Trips differ by letter and dash pattern as well as by color. */
 export interface MapTrip {
   id: number;
-  /** What stands at its stops: a letter or a number. */
+  /** The label of its stops: a letter or a number. */
   label: string;
   line: readonly Point[];
   stops: readonly { at: Point; label: string; done?: boolean; name?: string }[];
-  /** 0 to 5; how its line looks. */
+  /** 0 to 5; the style of its line. */
   look?: number;
-  /** Drawn in the back, thin. */
+  /** Drawn thin, in the background. */
   faint?: boolean;
 }
 export interface MapTruck {
@@ -31,10 +31,10 @@ export interface MapFence {
   corners?: readonly Point[] | null;
 }
 
-/** Dashes in pixels by look. */
+/** Dash patterns in pixels by style. */
 export const DASHES: number[][] = [[], [9, 5], [2, 5], [14, 4, 2, 4], [6, 3], [1, 4, 8, 4]];
 
-/** The smallest box around points, or null. */
+/** The bounding box of points, or null. */
 export function boxOf(points: Iterable<Point>): [[number, number], [number, number]] | null {
   let [w, s, e, n] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const [x, y] of points) {

@@ -17,7 +17,7 @@
   import TextField from '$ui/TextField.svelte';
   import DateField from '$ui/DateField.svelte';
 
-  /** A carrier's bill for a leg, or anybody's bill by what it was for; owed, or spent already. */
+  /** A carrier's bill for a leg, or any vendor's bill by line; payable, or an expense already paid. */
   let { leg = null, ondone }: { leg?: Schemas['UnbilledLeg'] | null; ondone: (id: number) => void } = $props();
   type Vendor = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town' | 'payDays'>;
   type Line = { id: number; account: string; description: string; amount: Money | null };
@@ -61,7 +61,7 @@
             billedOn: on || null,
             dueOn: due || undefined,
             amount,
-            // One line takes the whole amount unless another is said.
+            // A single line takes the whole amount unless another is entered.
             lines: leg
               ? null
               : lines.map((l) => ({

@@ -50,7 +50,7 @@
         headers: moneyKey(),
       }),
     );
-  /** What undoes a deed, told beside it. */
+  /** How to undo an action, shown next to it. */
   const back = { approve: 'unapprove', pay: 'unpay' } as const;
   async function run(path: Path, body: unknown, text: (b: Schemas['BillRow']) => string) {
     await attempt.run(async () => {

@@ -12,7 +12,7 @@
   import TextField from '$ui/TextField.svelte';
   import DateField from '$ui/DateField.svelte';
 
-  /** Hours, an extra, a reimbursement or a deduction, written into a week. */
+  /** Hours, extra pay, a reimbursement or a deduction in a settlement. */
   let { driverId, ondone }: { driverId: number; ondone: () => void } = $props();
   let kind = $state('reimbursement');
   let what = $state('');

@@ -14,7 +14,7 @@
   import DateField from '$ui/DateField.svelte';
   import { rateLabels, formatRate } from './labels';
 
-  /** What was agreed with a driver: rates from a day on, and what is kept back each week. */
+  /** A driver's pay rates by start date, and recurring deductions. */
   let { driverId }: { driverId: number } = $props();
   let agreement = $state<Schemas['AgreementView'] | null>(null);
   let kind = $state('per_mile');
@@ -33,13 +33,13 @@
       .catch(wentWrong);
     if (session.may('paying.agree')) chart.read().catch(wentWrong);
   });
-  /** Each kind's newest rate first; what it was before stands beneath it. */
+  /** Each pay type's newest rate first; earlier ones below it. */
   const now = $derived(
     Object.keys(rateLabels)
       .map((k) => ({ kind: k, all: (agreement?.rates ?? []).filter((r) => r.kind === k) }))
       .filter((g) => g.all.length > 0),
   );
-  /** With its year, for agreements last. */
+  /** With the year, because rates last. */
   const setRate = () =>
     rates.run(async () => {
       agreement = await take(

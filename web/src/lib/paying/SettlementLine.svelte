@@ -3,7 +3,7 @@
   import { cents } from '$lib/money';
   import { formatWeekday } from '$lib/time/when';
 
-  /** Pay over the week, as a stepped line; below it what was advances. */
+  /** Pay over the week as a stepped line, with advances below. */
   let { week }: { week: Schemas['SettlementView'] } = $props();
   const W = 520;
   const H = 150;

@@ -16,14 +16,14 @@
   interface Props {
     week: Schemas['SettlementView'];
     onchanged?: () => void;
-    /** Their own page: they look, others approve and pay. */
+    /** The driver's own page: they view, others approve and pay. */
     own?: boolean;
   }
   let { week, onchanged, own = false }: Props = $props();
   let busy = $state(false);
   let method = $state('ach');
   let refused = $state('');
-  // A key for each week: the same press never counts twice, and another week's is another.
+  // An idempotency key per settlement: pressing twice counts once.
   const [key, payKey] = $derived.by(() => {
     void week.driverId;
     void week.monday;

@@ -2,7 +2,7 @@ import type { Schemas } from '../api/client';
 import { figure } from '../money';
 import { formatDate } from '../time/when';
 
-/** For what a driver is paid. */
+/** Labels of pay types. */
 export const rateLabels: Record<string, string> = {
   per_mile: 'per mile',
   percent_of_line_haul: '% of line haul',
@@ -18,7 +18,7 @@ export const formatRate = (kind: string, rate: number) =>
 
 const counted = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
-/** How a line of pay came about: 357 mi at 0.60. */
+/** How a pay line is calculated: 357 mi at 0.60. */
 export function how(line: Schemas['PayLine']): string {
   const rate = line.kind ? formatRate(line.kind, line.rate) : '';
   switch (line.kind) {

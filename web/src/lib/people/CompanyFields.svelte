@@ -22,7 +22,7 @@
   interface Props {
     draft: CompanyDraft;
     at: (field: string) => string | undefined;
-    /** What the server calls the name. */
+    /** The server's name of the field. */
     nameField?: string;
   }
   /** Our own company: what its documents and emails say. */

@@ -7,7 +7,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** The dialog that asks for the password again before money is sent or rights are changed. */
+  /** The dialog that asks for the password before payments and changes of rights. */
   let password = $state('');
   let code = $state('');
   let needsCode = $state(false);

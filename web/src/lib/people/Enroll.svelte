@@ -4,7 +4,7 @@
   import SecondFactor from './SecondFactor.svelte';
   import Wordmark from './Wordmark.svelte';
 
-  /** What a user sees whose company requires a second factor, until they have one. */
+  /** Shown to a user whose company requires a second factor, until they have one. */
 </script>
 
 <svelte:head><title>Second factor · Steady Lark</title></svelte:head>

@@ -6,7 +6,7 @@
     repeated: string;
     at: (field: string) => string | undefined;
   }
-  /** A new password, typed twice. The server decides whether it is good enough. */
+  /** A new password, entered twice. The server decides whether it is acceptable. */
   let { password = $bindable(), repeated = $bindable(), at }: Props = $props();
 </script>
 

@@ -8,7 +8,7 @@
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
 
-  /** How dates and times are shown to the user. */
+  /** A user's date and time formats. */
   type Preferences = Schemas['Preferences'];
   const current = session.current!.preferences;
   let clock = $state<string>(current.clock ?? '');

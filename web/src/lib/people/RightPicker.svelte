@@ -3,12 +3,12 @@
 
   interface Props {
     offered: Schemas['RightInfo'][];
-    /** The names of those chosen. */
+    /** The names of the selected ones. */
     chosen: string[];
     disabled?: boolean;
     problem?: string;
   }
-  /** Permissions, under their headings. */
+  /** Permissions, grouped. */
   let { offered, chosen = $bindable(), disabled = false, problem }: Props = $props();
   const groups = $derived([...new Set(offered.map((o) => o.group))]);
   function toggle(name: string, on: boolean) {

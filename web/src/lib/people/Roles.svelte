@@ -9,7 +9,7 @@
   /** Roles and what each allows. */
   let roles = $state<Schemas['RoleRow'][] | null>(null);
   let offered = $state<Schemas['RightInfo'][]>([]);
-  /** The role that is shown; 0 for a new one. */
+  /** The selected role; 0 for a new one. */
   let open = $state<number | null>(null);
   let name = $state('');
   let chosen = $state<string[]>([]);

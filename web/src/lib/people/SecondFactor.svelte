@@ -9,7 +9,7 @@
   interface Props {
     on: boolean;
     required: boolean;
-    /** Recovery codes that were not used. */
+    /** Unused recovery codes. */
     left: number;
     onchanged: () => void;
   }

@@ -8,7 +8,7 @@
   import TextField from '$ui/TextField.svelte';
   import RightPicker from './RightPicker.svelte';
 
-  /** API tokens: for programs that work in a user's name, with chosen permissions and an end. */
+  /** API tokens: for programs that work in a user's name, with selected permissions and an expiration date. */
   let tokens = $state<Schemas['TokenRow'][] | null>(null);
   let offered = $state<Schemas['RightInfo'][]>([]);
   let name = $state('');

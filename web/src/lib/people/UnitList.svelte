@@ -14,7 +14,7 @@
   let { kind, title, note }: Props = $props();
   let units = $state<Schemas['UnitRow'][] | null>(null);
   let name = $state('');
-  /** The unit that is being renamed. */
+  /** The unit being renamed. */
   let renaming = $state<number | null>(null);
   let renamed = $state('');
   const attempt = new Attempt();

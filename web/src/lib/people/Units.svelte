@@ -2,7 +2,7 @@
   import UnitList from './UnitList.svelte';
 </script>
 
-<!-- Offices and driver groups: what loads, drivers and users' views are divided by. -->
+<!-- Offices and driver groups, which divide loads, drivers and users' views. -->
 <div class="grid max-w-4xl grid-cols-2 gap-8 px-5">
   <UnitList
     kind="offices"

@@ -29,11 +29,11 @@
   let drivers = $state<{ value: string; label: string }[]>([]);
   let offices = $state<Schemas['UnitRow'][]>([]);
   let draft = $state(empty());
-  /** The link that was just made, and for whom: shown until another user is opened. */
+  /** The link just created, and its user: shown until another user is opened. */
   let issued = $state<{ id: number; link: string } | null>(null);
   const link = $derived(issued && issued.id === id ? issued.link : '');
   const attempt = new Attempt();
-  /** What is typed before the user is there would be overwritten. */
+  /** Anything typed before the user is loaded would be overwritten. */
   const loaded = $derived(roles.length > 0 && (user?.id ?? null) === id);
   const kept = new Draft(
     () => `user ${id ?? 'new'}`,

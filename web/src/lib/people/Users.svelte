@@ -10,7 +10,7 @@
     open: number | null;
     onopen: (id: number) => void;
   }
-  /** Everyone who may sign in. */
+  /** All users. */
   let { open, onopen }: Props = $props();
   let users = $state<Schemas['UserRow'][] | null>(null);
   const load = () =>

@@ -12,11 +12,11 @@
   interface Props {
     limits: Schemas['ViewLimitsRequest'];
     offices: Schemas['UnitRow'][];
-    /** A driver is limited in days ahead only. */
+    /** A driver can be limited in days ahead only. */
     driver: boolean;
     attempt: Attempt;
   }
-  /** How much of the business a user sees. */
+  /** A user's view limits. */
   let { limits = $bindable(), offices, driver, attempt }: Props = $props();
   let groups = $state<Schemas['UnitRow'][]>([]);
   const names = new SvelteMap<number, string>();

@@ -1,6 +1,6 @@
 import { Refused } from '$lib/api/client';
 
-/** Refuses a new password that was not typed the same twice. */
+/** Refuses a new password that was not entered identically twice. */
 export function requireSame(password: string, repeated: string) {
   if (password === repeated) return;
   const message = 'The two passwords differ: type the same one twice.';

@@ -6,7 +6,7 @@
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
 
-  /** What goes otherwise than planned, said from the cab with two taps and a word. */
+  /** A driver reports an exception with two taps and a word. */
   let { load, zone, ondone }: { load: Schemas['MyLoad']; zone: string; ondone: () => Promise<void> } = $props();
   let kind = $state<Schemas['ReportKind'] | null>(null);
   let words = $state('');

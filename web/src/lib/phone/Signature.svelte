@@ -4,7 +4,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** The receiver signs with a finger; the picture goes under the BOL, which is the POD then. */
+  /** The receiver signs with a finger; the signature goes on the BOL, which then is the POD. */
   let {
     loadId,
     name = $bindable(''),

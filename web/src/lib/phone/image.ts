@@ -1,7 +1,7 @@
-/** A phone's photograph made small enough to send and turned the right way up; PDFs and small pictures stay as they are. */
+/** Shrinks a phone photo for upload and rotates it upright; PDFs and small images are unchanged. */
 export async function shrink(file: File, longest = 2000): Promise<Blob> {
   if (!file.type.startsWith('image/')) return file;
-  // The browser turns the picture by its EXIF orientation while it reads it.
+  // The browser applies the EXIF orientation while decoding.
   const bitmap = await createImageBitmap(file, { imageOrientation: 'from-image' }).catch(() => null);
   if (!bitmap) return file;
   const scale = Math.min(1, longest / Math.max(bitmap.width, bitmap.height));

@@ -10,7 +10,7 @@
   import TextField from '$ui/TextField.svelte';
   import { clock, minutes } from './clock';
 
-  /** A list of addresses, put right line by line, and how it is to be laid into runs. */
+  /** A list of addresses, corrected line by line, and planning options. */
   let { onmade }: { onmade: (plan: Schemas['RunPlanView']) => void } = $props();
   let text = $state('');
   let list = $state<Schemas['AddressList'] | null>(null);

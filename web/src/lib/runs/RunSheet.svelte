@@ -12,7 +12,7 @@
   import { hours } from '$lib/time/when';
   import { clock, letter, minutes } from './clock';
 
-  /** The runs of a plan: what each driver does and when; stops are moved, put in, locked and done by hand. */
+  /** The runs of a plan: what each driver does and when; stops are moved, inserted, locked and completed by hand. */
   interface Props {
     plan: Schemas['RunPlanView'];
     chosen: number | null;
@@ -52,7 +52,7 @@
     `${n > 0 ? '+' : n < 0 ? '−' : '±'}${Math.abs(n).toFixed(unit === 'mi' ? 1 : 0)} ${unit}`;
   const said = (c: Schemas['RunChangeView']) => `${signed(c.miles, 'mi')}, ${signed(c.minutes, 'min')}`;
 
-  /** Alt with arrows moves the chosen stop: first it says what that costs, Enter does it. */
+  /** Alt with arrows moves the selected stop: first it previews the cost, Enter applies it. */
   async function key(e: KeyboardEvent, driver: number, at: number, stop: number) {
     if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
       e.preventDefault();

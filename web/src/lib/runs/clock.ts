@@ -1,8 +1,8 @@
-/** Minutes from midnight as a clock shows them. */
+/** Minutes from midnight as a clock time. */
 export const clock = (m: number) =>
   `${String(Math.floor(m / 60) % 24).padStart(2, '0')}:${String(Math.round(m) % 60).padStart(2, '0')}${m >= 1440 ? ` +${Math.floor(m / 1440)}d` : ''}`;
 
-/** A time of day as minutes from midnight: 8, 0830, 8:30, 5:30 pm; null when it is none. */
+/** A time of day as minutes from midnight: 8, 0830, 8:30, 5:30 pm; null when invalid. */
 export function minutes(text: string): number | null {
   const m = /^(\d{1,2}?):?(\d{2})?\s*([ap])?m?$/i.exec(text.trim());
   if (!m) return null;
@@ -15,5 +15,5 @@ export function minutes(text: string): number | null {
   return h > 24 || min > 59 || (h === 24 && min > 0) ? null : h * 60 + min;
 }
 
-/** What a driver of a plan is called: A, B and so on. */
+/** The name of a plan's driver: A, B and so on. */
 export const letter = (driver: number) => 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'[driver] ?? String(driver + 1);

@@ -2,19 +2,19 @@ import { moneyKey, Refused } from '../api/client';
 import { wentWrong } from './messages.svelte';
 
 /**
- * One try to have something done, and what came of it: what every form needs.
- * Its money key is kept until a try goes well, so that a second press after an answer that was lost counts once.
+ * One submission and its outcome: what every form needs.
+ * Its idempotency key is kept until a try succeeds, so that a retry after a lost response counts once.
  */
 export class Attempt {
   busy = $state(false);
   refused = $state<Refused | null>(null);
   #key = moneyKey();
 
-  /** The sentence for a field, if it was refused. */
+  /** The error of a field, if it was refused. */
   at(field: string): string | undefined {
     return this.refused?.at(field);
   }
-  /** Runs a try with its money key. What is refused is kept to be shown; what breaks is told. */
+  /** Submits with the idempotency key. Refusals are kept for display; failures are reported. */
   async run(act: (money: ReturnType<typeof moneyKey>) => Promise<void>) {
     this.busy = true;
     this.refused = null;

@@ -1,16 +1,16 @@
 import { tick, untrack } from 'svelte';
 import { session } from './session.svelte';
 
-/** How long a half-written form is kept, in milliseconds. */
+/** How long a draft is kept, in milliseconds. */
 const keptFor = 7 * 24 * 3_600_000;
 
 interface Kept<T> {
-  /** When it was typed, by the server’s clock. */
+  /** When it was typed, by the server's clock. */
   at: number;
   value: T;
 }
 
-/** Reads a draft that was kept; null when there is none, or it is too old or unreadable. */
+/** Reads a saved draft; null when there is none, or it is too old or unreadable. */
 export function readDraft<T>(text: string | null, now: number): Kept<T> | null {
   if (!text) return null;
   try {
@@ -21,7 +21,7 @@ export function readDraft<T>(text: string | null, now: number): Kept<T> | null {
   }
 }
 
-/** A draft as it is offered. */
+/** A draft on offer. */
 export interface OfferedDraft {
   readonly waiting: { at: number } | null;
   take(): void;
@@ -29,23 +29,23 @@ export interface OfferedDraft {
 }
 
 /**
- * Keeps what is typed into a form in this browser, for its user, until the form is sent: leaving the room, going back, reloading, closing the tab
+ * Saves what is typed into a form in this browser, for its user, until it is submitted: leaving the room, going back, reloading, closing the tab
  * or signing out loses nothing. The next time the form opens, the draft is offered (DraftNotice).
  */
 export class Draft<T extends object> implements OfferedDraft {
-  /** The draft that is offered, until it is taken or discarded. */
+  /** The draft on offer, until restored or discarded. */
   waiting = $state.raw<Kept<T> | null>(null);
   #key: string;
   #read: () => T;
   #write: (value: T) => void;
-  /** The form as it was before anything was typed. */
+  /** The form before anything was typed. */
   #begin: string | null = null;
 
   /**
-   * @param form Names the form, with the record that it edits.
-   * @param read What is typed so far.
-   * @param write Puts a draft back into the form.
-   * @param ready Whether the form shows what it edits: until then nothing counts as typed.
+   * @param form The form's name, with the record it edits.
+   * @param read Returns the current input.
+   * @param write Restores a draft into the form.
+   * @param ready Whether the form has loaded its record: until then nothing counts as typed.
    */
   constructor(form: () => string, read: () => T, write: (value: T) => void, ready: () => boolean = () => true) {
     const named = () => `lark-draft ${session.current?.userId ?? 0} ${form()}`;
@@ -58,7 +58,7 @@ export class Draft<T extends object> implements OfferedDraft {
       const now = JSON.stringify(read());
       const isReady = ready();
       if (key !== this.#key) {
-        // Another record is in the form.
+        // The form now shows another record.
         this.#key = key;
         this.#begin = null;
         this.waiting = untrack(() => readDraft<T>(localStorage.getItem(key), session.now));
@@ -69,11 +69,11 @@ export class Draft<T extends object> implements OfferedDraft {
       try {
         localStorage.setItem(this.#key, `{"at":${untrack(() => session.now)},"value":${now}}`);
       } catch {
-        // No room left: the form itself still has it.
+        // Storage is full: the form itself still has the input.
       }
     });
   }
-  /** Puts the draft back into the form. */
+  /** Restores the draft into the form. */
   take() {
     if (this.waiting) this.#write(this.waiting.value);
     this.waiting = null;
@@ -82,7 +82,7 @@ export class Draft<T extends object> implements OfferedDraft {
     localStorage.removeItem(this.#key);
     this.waiting = null;
   }
-  /** The form was sent: nothing is left to offer. */
+  /** The form was submitted: nothing is left to offer. */
   done() {
     this.discard();
     this.#begin = null;

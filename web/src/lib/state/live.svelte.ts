@@ -2,12 +2,12 @@ import { api, take, type Schemas } from '../api/client';
 
 export type Done = Schemas['EventRow'];
 
-/** What others do, as it happens; and what needs attention today, which the spine counts. */
+/** Others' changes as they happen; and what needs attention today, which the spine counts. */
 class LiveState {
   today = $state<Schemas['TodayView'] | null>(null);
-  /** Whether the page hears of changes at the moment. */
+  /** Whether the page is receiving changes. */
   hearing = $state(true);
-  /** Loads that somebody has just changed, for the faint tint. */
+  /** Loads that someone just changed, for the faint tint. */
   changed = $state<Record<number, number>>({});
   #listeners = new Set<(event: Done | null) => void>();
   #source: EventSource | null = null;
@@ -17,12 +17,12 @@ class LiveState {
     if (this.#source) return;
     this.#source = new EventSource('/api/events/stream');
     this.#source.addEventListener('hello', () => {
-      // Back after a silence: what was missed follows, and lists are asked for again.
+      // Reconnected: missed events follow, and lists are reloaded.
       if (!this.hearing) this.#tell(null);
       this.hearing = true;
     });
     this.#source.addEventListener('done', (e) => this.#tell(JSON.parse((e as MessageEvent).data) as Done));
-    // The server could not send all that happened: whatever is shown is asked for again.
+    // The server could not send everything that happened: everything on screen is reloaded.
     this.#source.addEventListener('reload', () => this.#tell(null));
     this.#source.onerror = () => (this.hearing = false);
     void this.glance();
@@ -44,14 +44,14 @@ class LiveState {
     return this.today?.counts ?? null;
   }
 
-  /** Asks anew for what needs attention; throws what was refused. */
+  /** Reloads what needs attention; throws refusals. */
   async refresh() {
     this.today = await take(api.GET('/api/today'));
   }
 
   /**
-   * The same by itself, for all who ask at once: what fails is tried again, and nobody is sent away from what they are typing.
-   * @returns whether it is known now
+   * The same in the background, shared by all callers: failures are retried, and nobody is signed out while typing.
+   * @returns whether it is loaded
    */
   glance(): Promise<boolean> {
     this.#glancing ??= api
@@ -66,7 +66,7 @@ class LiveState {
   }
   #glancing: Promise<boolean> | null = null;
 
-  /** Runs `again` a moment after anything that `concerns` it, many changes as one. For `$effect`: returns how to stop. */
+  /** Runs `again` shortly after events that it `concerns`, once for a burst. For `$effect`: returns the cleanup. */
   follow(again: () => void, concerns: (event: Done) => boolean = () => true): () => void {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const listener = (event: Done | null) => {
@@ -75,7 +75,7 @@ class LiveState {
       timer = setTimeout(again, 120);
     };
     this.#listeners.add(listener);
-    // Time passes too: what was in time may be late by now.
+    // Time passes too: what was on time may be late by now.
     const minute = setInterval(again, 60_000);
     return () => {
       this.#listeners.delete(listener);

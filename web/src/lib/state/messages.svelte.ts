@@ -1,7 +1,7 @@
 import { toast } from 'svelte-sonner';
 import { Refused } from '../api/client';
 
-/** Says what was done, with a way back for ten seconds. */
+/** Reports what was done, with Undo for ten seconds. */
 export function told(text: string, undo?: () => Promise<unknown>) {
   toast(text, {
     duration: undo ? 10_000 : 5000,
@@ -17,7 +17,7 @@ export function told(text: string, undo?: () => Promise<unknown>) {
   });
 }
 
-/** Says what was refused, in the server's own sentence. */
+/** Reports a refusal, in the server's own sentence. */
 export function wentWrong(error: unknown) {
   toast.error(error instanceof Refused ? error.message : 'Something went wrong on this page. Reload it.', {
     duration: 8000,

@@ -3,12 +3,12 @@ import { localAt, setDateFormat } from '../time/when';
 
 type Session = Schemas['SessionView'];
 
-/** Who is signed in, and what time it is. One for the whole page. */
+/** The signed-in user, and the current time. One for the whole page. */
 class SessionState {
   current = $state<Session | null>(null);
-  /** The present, in milliseconds; moves on by itself. */
+  /** The current time in milliseconds; advances by itself. */
   now = $state(Date.now());
-  /** Whether the server runs by a chosen time instead of the real one. */
+  /** Whether the server's clock is set instead of real. */
   clockSet = $state(false);
   /** How far the server's clock is ahead of this machine's. */
   #ahead = 0;
@@ -20,7 +20,7 @@ class SessionState {
   get zone() {
     return this.current?.zone ?? 'America/Denver';
   }
-  /** The wall clock of the business, or of a place. */
+  /** Wall-clock time of the company, or of a place. */
   wallClock(zone = this.zone) {
     return localAt(this.now, zone);
   }
@@ -43,12 +43,12 @@ class SessionState {
       year: this.today.slice(0, 4),
     });
   }
-  /** Follows the server's clock from here on. */
+  /** Syncs to the server's clock. */
   setClock(now: string) {
     this.#ahead = Date.parse(now) - Date.now();
     this.now = Date.now() + this.#ahead;
   }
-  /** Asks who is signed in; null when nobody is. */
+  /** Loads the signed-in user; null when there is none. */
   async load(): Promise<Session | null> {
     const { data, response } = await api.GET('/api/session');
     if (response.status === 401) return null;

@@ -1,14 +1,14 @@
-/** How a person or the company may want times of day shown. */
+/** Clock styles. */
 export const clockOptions = [
   { value: 'twenty_four_hour', label: '24-hour, 14:30' },
   { value: 'twelve_hour', label: '12-hour, 2:30 PM' },
 ];
 
-/** How a person or the company may want dates shown. */
+/** Date orders. */
 export const dateOrderOptions = [
   { value: 'month_first', label: 'Month first, Nov 24' },
   { value: 'day_first', label: 'Day first, 24 Nov' },
 ];
 
-/** What a person who leaves it to the company chooses. */
+/** The option of following the company's default. */
 export const companyDefault = { value: '', label: 'Company default' };

@@ -1,4 +1,4 @@
-/** Wall-clock times as people type them, and as they are read. All without zones: the place's zone is the server's business. */
+/** Parses and formats wall-clock times. All without zones: the server handles the place's zone. */
 
 const DAYS = ['sun', 'mon', 'tue', 'wed', 'thu', 'fri', 'sat'];
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
@@ -6,7 +6,7 @@ const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', '
 /** A wall-clock time: 2026-11-24T14:30:00. */
 export type Local = string;
 
-/** How the reader wants dates and times. Set once when they sign in. */
+/** The reader's date and time formats. Set at sign-in. */
 interface DateFormat {
   /** 2:30 PM instead of 14:30. */
   twelveHour: boolean;
@@ -26,7 +26,7 @@ const plus = (d: Date, days: number) => new Date(d.getTime() + days * 86_400_000
 function clock(word: string): [number, number] | null {
   const m = /^(\d{1,2})(?::?(\d{2}))?\s*(a|p|am|pm)?$/i.exec(word);
   if (!m || (word.length < 3 && !m[3])) return null;
-  // Three digits are 9:30, four are 14:30; one or two digits need a or p beside them.
+  // Three digits are 9:30, four are 14:30; one or two digits need a or p after them.
   const digits = m[1] + (m[2] ?? '');
   let hour = m[2] ? Number(digits.slice(0, -2)) : Number(m[1]);
   const minute = m[2] ? Number(m[2]) : 0;
@@ -94,7 +94,7 @@ export function parseWhen(typed: string, now: Local, like?: Local | null): Local
       day = y === undefined ? dated(today, m - 1, d) : real(y < 100 ? 2000 + y : y, m - 1, d);
       if (!day) return null;
     } else if (/^y20\d\d$/.test(word)) {
-      // Taken with its month and day.
+      // Taken together with its month and day.
       if (!day) return null;
     } else {
       const t = clock(word);
@@ -187,7 +187,7 @@ export function localAt(instant: string | number | Date, zone: string): Local {
 /** 14:30 in a zone. */
 export const clockAt = (instant: string, zone: string) => formatTime(localAt(instant, zone));
 
-/** The instant of a wall-clock time in a zone; a time that is skipped moves forward. */
+/** The instant of a wall-clock time in a zone; a skipped time moves forward. */
 export function instantOf(local: Local, zone: string): string {
   const wanted = Date.parse(local.slice(0, 16) + ':00Z');
   let guess = wanted;
@@ -195,7 +195,7 @@ export function instantOf(local: Local, zone: string): string {
   return new Date(guess).toISOString();
 }
 
-/** What the change of the clocks does to a wall-clock time in a zone, in words; null when it happens once. */
+/** The effect of a clock change on a wall-clock time in a zone, in words; null when the time occurs once. */
 export function clockChange(local: Local, zone: string): string | null {
   const wanted = Date.parse(local.slice(0, 16) + ':00Z');
   const day = 86_400_000;
@@ -209,7 +209,7 @@ export function clockChange(local: Local, zone: string): string | null {
       : 'Clocks move back and this time occurs twice: the first one is used.';
 }
 
-/** Mountain, Pacific: a zone in a word. */
+/** A zone's short name: Mountain, Pacific. */
 export function zoneName(zone: string | null | undefined, at: number = Date.now()): string {
   if (!zone) return '';
   const long =
@@ -225,5 +225,5 @@ export const addDays = (day: string, days: number) =>
     .toISOString()
     .slice(0, 10);
 
-/** A length of time in minutes, as 7 h 05. */
+/** A duration in minutes, as 7 h 05. */
 export const hours = (m: number) => `${Math.floor(m / 60)} h ${String(Math.round(m) % 60).padStart(2, '0')}`;

@@ -19,7 +19,7 @@ export const zones = [
   ['America/St_Johns', 'Newfoundland: St. John’s'],
 ].map(([value, label]) => ({ value, label }));
 
-/** The zone of this machine, if it is one of ours. */
+/** This machine's zone, if it is one of ours. */
 export function ownZone(): string {
   const own = Intl.DateTimeFormat().resolvedOptions().timeZone;
   return zones.some((z) => z.value === own) ? own : 'America/Chicago';

@@ -2,7 +2,7 @@
   import { session } from '../state/session.svelte';
   import { ticks, xOf, type Axis } from './axis';
 
-  /** The lines behind every row, drawn once for the whole list. */
+  /** Grid lines behind all rows, drawn once for the whole list. */
   let { axis }: { axis: Axis } = $props();
   const list = $derived(ticks(axis, session.zone));
   const now = $derived(xOf(axis, session.now));

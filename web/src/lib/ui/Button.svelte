@@ -3,7 +3,7 @@
   import type { HTMLButtonAttributes } from 'svelte/elements';
 
   interface Props extends HTMLButtonAttributes {
-    /** The one thing to do here is `main`; the others are `plain`; `quiet` has no border. */
+    /** The page's primary action is `main`; others are `plain`; `quiet` has no border. */
     look?: 'main' | 'plain' | 'quiet';
     small?: boolean;
     busy?: boolean;

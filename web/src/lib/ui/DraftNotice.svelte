@@ -8,7 +8,7 @@
     draft: OfferedDraft;
     class?: string;
   }
-  /** Offers a form that was left half-written. */
+  /** Offers to restore a draft. */
   let { draft, class: more = '' }: Props = $props();
 </script>
 

@@ -4,20 +4,20 @@
   interface Props {
     label: string;
     required?: boolean;
-    /** What is wrong with it, in a sentence. */
+    /** The error, in a sentence. */
     problem?: string;
-    /** A quiet word below: what was understood, a unit. */
+    /** A hint below: what was understood, a unit. */
     hint?: string;
-    /** What to know before one goes on: never cut off. */
+    /** A warning to read before going on: never cut off. */
     note?: string | null;
-    /** What is in it, where that changes without typing: chosen from a list, made in place. */
+    /** Its value, where that changes without typing: selected from a list, or created in place. */
     touch?: unknown;
     children: Snippet<[{ id: string; describedBy: string | undefined; invalid: boolean }]>;
     class?: string;
   }
   let { label, required = false, problem, hint, note, touch, children, class: more = '' }: Props = $props();
   const id = $props.id();
-  // What was wrong is said until the field is touched; then it is for the next try to say.
+  // An error is shown until the field is touched; the next submission decides again.
   let mended = $state(false);
   $effect(() => {
     void touch;

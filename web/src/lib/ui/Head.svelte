@@ -3,7 +3,7 @@
 
   interface Props {
     title: string;
-    /** Ways to look at the room. */
+    /** The room's tabs. */
     tabs?: { id: string; label: string; count?: string | number }[];
     tab?: string;
     ontab?: (id: string) => void;

@@ -17,7 +17,7 @@
   let typed = $state('');
   let here = $state(false);
   $effect(() => {
-    // What others set shows; what I am typing is never overwritten.
+    // Shows others' changes; what I am typing is never overwritten.
     const shown = value ? figure(value) : '';
     if (!here && parseMoney(typed)?.amount !== value?.amount) typed = shown;
   });

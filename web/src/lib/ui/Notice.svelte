@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
 
-  /** Something to know before going on. */
+  /** A notice to read before going on. */
   let { urgency = 'now', title, children }: { urgency?: 'soon' | 'now'; title?: string; children: Snippet } = $props();
   const looks = { now: 'border-ember bg-ember-tint', soon: 'border-marigold bg-marigold-tint' };
   const words = { now: 'text-ember-word', soon: 'text-marigold-word' };

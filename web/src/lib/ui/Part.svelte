@@ -4,11 +4,11 @@
   interface Props {
     title: string;
     aside?: Snippet;
-    /** All of it comes into view, above a form's foot, when one of its fields gets the focus. */
+    /** Scrolls fully into view, above a form's footer, when one of its fields gets the focus. */
     whole?: boolean;
     children: Snippet;
   }
-  /** A part of a sheet, under a quiet title. */
+  /** A section of a sheet, under a quiet title. */
   let { title, aside, whole = false, children }: Props = $props();
 </script>
 

@@ -6,14 +6,14 @@
 
   interface Props {
     label: string;
-    /** What is chosen, or null. */
+    /** The selection, or null. */
     value: T | null;
-    /** Looks things up while one types. */
+    /** Searches while typing. */
     find: (typed: string) => Promise<T[]>;
     name: (thing: T) => string;
     detail?: (thing: T) => string;
     key: (thing: T) => number;
-    /** Offers to make a new one with what was typed. */
+    /** Offers to create a new record from what was typed. */
     create?: (typed: string) => void;
     createLabel?: string;
     problem?: string;
@@ -42,12 +42,12 @@
 
   let typed = $state('');
   let found = $state<T[]>([]);
-  /** What `found` was looked up for: a new one is offered only when we know that there is none. */
+  /** The query `found` belongs to: creating is offered only when we know there is no match. */
   let foundFor = $state('');
   let open = $state(false);
-  /** Whether the reader moved through the list with the arrows: then what they stand on counts. */
+  /** Whether the arrow keys were used: then the highlighted option counts. */
   let moved = $state(false);
-  /** Enter was pressed before the results for what is typed were there. */
+  /** Enter was pressed before the results for the current input arrived. */
   let waiting = false;
   let input: HTMLInputElement | null = null;
   let asked = 0;
@@ -65,7 +65,7 @@
       if (waiting) {
         waiting = false;
         takeFirst();
-        // The form goes on to its next field now, as it does after an Enter that did not have to wait.
+        // The form goes to its next field now, as after an Enter without waiting.
         input?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
       }
     }, wait);
@@ -90,7 +90,7 @@
       onchosen?.(thing);
     }
   }
-  /** Nothing is chosen from results for something else than what is typed. */
+  /** Nothing is selected from results of an earlier input. */
   const fresh = $derived(foundFor === typed.trim());
   const rank = (thing: T) => {
     const [a, b] = [name(thing).toLowerCase(), typed.trim().toLowerCase()];
@@ -102,7 +102,7 @@
       fresh &&
       !found.some((f) => name(f).toLowerCase() === typed.trim().toLowerCase()),
   );
-  /** Exact matches, then names and words that begin with what is typed; a new one comes before what is only similar. */
+  /** Exact matches, then prefixes; creating comes before merely similar matches. */
   const strong = $derived(found.filter((f) => rank(f) < 3).sort((a, b) => rank(a) - rank(b)));
   const similar = $derived(found.filter((f) => rank(f) === 3));
   const first = $derived(

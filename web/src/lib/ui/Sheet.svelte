@@ -6,7 +6,7 @@
     label: string;
     onclose?: () => void;
     wide?: boolean;
-    /** A form that was asked for: its first field has the focus. */
+    /** A form opened on request: its first field has the focus. */
     form?: boolean;
     children: Snippet;
   }

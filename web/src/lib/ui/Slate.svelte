@@ -5,7 +5,7 @@
   interface Group {
     title: string;
     urgency?: 'none' | 'soon' | 'now';
-    /** A word at the right of the title. */
+    /** A word to the right of the title. */
     aside?: string;
     rows: T[];
   }
@@ -18,7 +18,7 @@
     row: Snippet<[T]>;
     changed?: (row: T) => boolean;
     aside?: Snippet<[Group]>;
-    /** What belongs here and how to begin. */
+    /** What belongs here and how to start. */
     empty: string;
     loading?: boolean;
     dense?: boolean;

@@ -34,7 +34,7 @@
   );
   const first = $derived(pegs[0]);
   const last = $derived(pegs.at(-1));
-  // The stretch that a truck has behind it: from the first stop left to now, or to the last stop done.
+  // The stretch a truck has driven: from the first stop left to now, or to the last stop done.
   const left = $derived(load.stops.find((s) => s.leftAt || s.deliveredAt));
   const behindUntil = $derived(
     last && pegs.every((p) => p.done)

@@ -9,9 +9,9 @@
     label: string;
     /** A wall-clock time at the place. */
     value: Local | null;
-    /** The place's zone; the reader's when left out. */
+    /** The place's zone; the reader's when omitted. */
     zone?: string | null;
-    /** What a bare time or a bare day goes with. */
+    /** The default date or time for partial input. */
     like?: Local | null;
     problem?: string;
     required?: boolean;

@@ -1,6 +1,6 @@
 import { formatDate, formatTime, localAt } from '../time/when';
 
-/** A stretch of time drawn from left to right. */
+/** A time span drawn from left to right. */
 export interface Axis {
   from: number;
   until: number;
@@ -18,7 +18,7 @@ export interface Tick {
 const HOUR = 3_600_000;
 const NAMES = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
 
-/** Midnights, with 12 o'clock or six-hour lines between where there is room. On the wall clock of a zone. */
+/** Midnights, with noon or six-hour lines where there is room. In a zone's wall-clock time. */
 export function ticks(axis: Axis, zone: string): Tick[] {
   const list: Tick[] = [];
   const perDay = (24 * HOUR * axis.width) / (axis.until - axis.from);
@@ -44,7 +44,7 @@ export function ticks(axis: Axis, zone: string): Tick[] {
   return list;
 }
 
-/** Mondays, for an axis of days; every other one named where there is little room. */
+/** Mondays, for an axis of days; every other one labeled where there is little room. */
 function weeks(axis: Axis, perDay: number): Tick[] {
   const list: Tick[] = [];
   const every = perDay * 7 < 44 ? 3 : 2;

@@ -1,4 +1,4 @@
-/** Whether a key was pressed by itself and not while something is being typed: then a single letter is a command. */
+/** Whether a key was pressed alone and outside input fields: then a single letter is a command. */
 export const isPlain = (e: KeyboardEvent) =>
   !e.ctrlKey &&
   !e.metaKey &&

@@ -35,7 +35,7 @@
   let invoices = $state<Schemas['InvoiceRow'][]>([]);
   let width = $state(800);
   let busy = $state(false);
-  /** Loads chosen to be billed; x or Space chooses the one that is open. */
+  /** Loads selected for billing; x or Space selects the open one. */
   let chosen = $state.raw(new Set<number>());
   let tray = $state(0);
   const tab = $derived(page.url.searchParams.get('tab') ?? 'todo');
@@ -111,7 +111,7 @@
   const days = (from: string, until: string) => Math.round((Date.parse(until) - Date.parse(from)) / DAY);
   const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
 
-  /** All that is ready, or what is chosen, each customer in its own way; the server does it, and tells how far it is. */
+  /** Bills everything ready, or the selection, by each customer's settings; the server runs it and reports progress. */
   async function billAll(of: Schemas['UnbilledRow'][]) {
     busy = true;
     try {

@@ -52,7 +52,7 @@
         .then((v) => (editing = v))
         .catch(wentWrong);
     void read();
-    // What others do to it meanwhile is told beside what is being typed.
+    // Others' changes are shown next to what is being typed.
     if (edit) return live.follow(read, (e) => e.loadId === id);
   });
   const to = (q: string) =>
@@ -61,7 +61,7 @@
       noScroll: true,
     });
   let billing = $state(false);
-  /** An invoice for each of the chosen loads; what cannot be billed is named, the others are. */
+  /** An invoice for each selected load; those that cannot be billed are listed, the others are billed. */
   async function billMany(keys: number[], clear: () => void) {
     billing = true;
     await doEach(
@@ -82,7 +82,7 @@
     e.preventDefault();
     to('?new');
   }
-  // A new sheet begins in its first field.
+  // A new sheet starts in its first field.
   const begin = (node: HTMLElement) => node.querySelector<HTMLElement>('input')?.focus();
 </script>
 

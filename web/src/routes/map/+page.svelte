@@ -16,7 +16,7 @@
   import Sheet from '$ui/Sheet.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** Everything that moves, where it is and which way it goes; and what is near a place or a way. */
+  /** Everything that moves, where it is and where it is going; and searches near a place or along a route. */
   let loads = $state<Schemas['MapLoad'][] | null>(null);
   let near = $state<Schemas['NearAnswer'] | null>(null);
   let refused = $state<Refused | null>(null);
@@ -85,7 +85,7 @@
           })),
   );
   const marks = $derived(tab === 'near' ? found.map((f, i) => ({ id: i, at: f.at, label: f.name, kind: f.kind })) : []);
-  // The selected row's way is always in view.
+  // The selected row's route is always in view.
   const view = $derived<readonly Point[]>(
     tab === 'near'
       ? near

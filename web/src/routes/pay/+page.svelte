@@ -24,7 +24,7 @@
   const driver = $derived(Number(page.url.searchParams.get('driver')) || null);
   const billId = $derived(Number(page.url.searchParams.get('bill')) || null);
   const leg = $derived(Number(page.url.searchParams.get('leg')) || null);
-  const drawing = $derived(page.url.searchParams.has('draw'));
+  const advancing = $derived(page.url.searchParams.has('advance'));
   const entering = $derived(page.url.searchParams.has('enter'));
   let weeks = $state<Schemas['SettlementView'][] | null>(null);
   let bills = $state<Schemas['BillRow'][] | null>(null);
@@ -52,7 +52,7 @@
   });
   const to = (q: Record<string, string | null>) => {
     const url = new URL(page.url);
-    for (const k of ['driver', 'bill', 'leg', 'draw', 'enter']) if (!(k in q)) url.searchParams.delete(k);
+    for (const k of ['driver', 'bill', 'leg', 'advance', 'enter']) if (!(k in q)) url.searchParams.delete(k);
     for (const [k, v] of Object.entries(q)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
     void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
   };
@@ -157,7 +157,7 @@
       ontab={(t) => to({ tab: t === 'people' ? null : t })}
     >
       {#if session.may('paying.enter')}
-        {#if tab === 'people'}<Button onclick={() => to({ draw: '' })}>Issue an advance</Button>
+        {#if tab === 'people'}<Button onclick={() => to({ advance: '' })}>Issue an advance</Button>
         {:else}<Button onclick={() => to({ enter: '' })}>Enter a bill</Button>{/if}
       {/if}
     </Head>
@@ -284,7 +284,7 @@
       </div>
     {/if}
   </section>
-  {#if drawing}
+  {#if advancing}
     <Sheet label="advance" form onclose={() => to({})}><AdvanceForm ondone={() => to({})} /></Sheet>
   {:else if entering}
     <Sheet label="new bill" form onclose={() => to({})}><BillForm ondone={(id) => to({ bill: String(id) })} /></Sheet>

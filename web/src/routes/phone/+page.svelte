@@ -17,7 +17,7 @@
   let week = $state<Schemas['SettlementView'] | null>(null);
   let busy = $state('');
   let signed = $state('');
-  /** The week that is looked at; this one when not said. */
+  /** The selected week; the current one when omitted. */
   let monday = $state<string | undefined>();
   let refused = $state('');
   let away = $state(false);

@@ -13,7 +13,7 @@
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
 
-  /** Many small stops in a day: lists of addresses become runs for one driver or several. */
+  /** Many small stops in a day: address lists become runs for one or more drivers. */
   let plans = $state<Schemas['RunHead'][] | null>(null);
   let plan = $state<Schemas['RunPlanView'] | null>(null);
   let chosen = $state<number | null>(null);

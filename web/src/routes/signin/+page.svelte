@@ -30,7 +30,7 @@
     act(async () => {
       const found = await session.signIn(login, password, code);
       const to = page.url.searchParams.get('to') ?? '';
-      // Only addresses of our own.
+      // Only our own addresses.
       await goto(found.driverId ? '/phone' : /^\/(?!\/)/.test(to) && to !== '/' ? to : '/today');
     });
   const reset = () =>

@@ -11,7 +11,7 @@
   import Slate from '$ui/Slate.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  let mails = $state<Schemas['MailView'][] | null>(null);
+  let emails = $state<Schemas['MailView'][] | null>(null);
   let open = $state<string | null>(null);
   let writing = $state(false);
   let from = $state('');
@@ -22,7 +22,7 @@
 
   async function load() {
     try {
-      mails = await take(api.GET('/api/outside/mails'));
+      emails = await take(api.GET('/api/outside/emails'));
     } catch (e) {
       wentWrong(e);
     }
@@ -31,7 +31,7 @@
     void load();
     return live.follow(load, (e) => e.kind.startsWith('mail'));
   });
-  const mail = $derived(mails?.find((m) => m.name === open) ?? null);
+  const mail = $derived(emails?.find((m) => m.name === open) ?? null);
   const link = $derived(/https?:\/\/\S+?(\/accept\/[0-9a-f]+)/.exec(mail?.text ?? '')?.[1]);
 
   let standIns = $state.raw<Schemas['StandIn'][]>([]);
@@ -64,7 +64,7 @@
   async function send() {
     await attempt.run(async () => {
       await take(
-        api.POST('/api/outside/mails', {
+        api.POST('/api/outside/emails', {
           body: { from, subject, text, file: file ? { name: file.name, base64: await base64(file) } : null },
         }),
       );
@@ -123,14 +123,14 @@
     <div class="min-h-0 flex-1 overflow-y-auto pt-2">
       <Slate
         label="Emails"
-        groups={[{ title: '', rows: mails ?? [] }]}
+        groups={[{ title: '', rows: emails ?? [] }]}
         key={(m) => m.name}
         {open}
         onopen={(m) => {
           open = m.name;
           writing = false;
         }}
-        loading={mails === null}
+        loading={emails === null}
         empty="No email yet. Rate confirmations and invoices arrive here ten seconds after they are sent."
       >
         {#snippet row(m)}
@@ -207,7 +207,7 @@
             <li>
               <a
                 class="text-lark font-bold hover:underline"
-                href="/api/outside/mails/{mail.name}/files/{i}"
+                href="/api/outside/emails/{mail.name}/files/{i}"
                 target="_blank"
                 rel="noopener">{f.name}</a
               > <span class="text-mute text-sm">{Math.ceil(f.size / 1024)} kB</span>
@@ -218,7 +218,7 @@
           {#if link}<a class="text-lark font-bold hover:underline" href={link} target="_blank" rel="noopener"
               >Open the link as the carrier</a
             >{/if}
-          <a class="text-lark hover:underline" href="/api/outside/mails/{mail.name}/eml">Download EML</a>
+          <a class="text-lark hover:underline" href="/api/outside/emails/{mail.name}/eml">Download EML</a>
         </p>
       </div>
     </Sheet>

@@ -15,12 +15,12 @@
   let mail = $state<Schemas['MailView'] | null>(null);
   const mailId = $derived(Number(page.url.searchParams.get('mail')) || null);
 
-  // The spine keeps it fresh; here it is only asked for anew on coming in.
+  // The spine keeps it fresh; here it is reloaded only on entering.
   $effect(() => void live.glance().then((known) => (known ? undefined : live.refresh().catch(wentWrong))));
   $effect(() => {
     mail = null;
     if (mailId)
-      take(api.GET('/api/mails/{id}', { params: { path: { id: mailId } } }))
+      take(api.GET('/api/emails/{id}', { params: { path: { id: mailId } } }))
         .then((m) => (mail = m))
         .catch(wentWrong);
   });
@@ -49,12 +49,12 @@
   const most = $derived(Math.max(1, ...(view?.week ?? []).map((d) => cents(d.revenue))));
 
   async function done() {
-    await take(api.POST('/api/mails/{id}/done', { params: { path: { id: mailId! } } })).catch(wentWrong);
+    await take(api.POST('/api/emails/{id}/done', { params: { path: { id: mailId! } } })).catch(wentWrong);
     told('Email marked done.');
     await goto('/today');
     await live.refresh().catch(wentWrong);
   }
-  /** What waits in the rooms that the user may enter. */
+  /** Counts for the rooms the user may enter. */
   const waiting = $derived<[string, number, string][]>(
     view
       ? [

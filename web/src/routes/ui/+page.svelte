@@ -34,7 +34,7 @@
   const axis = $derived<Axis>({ from: session.now - 12 * HOUR, until: session.now + 36 * HOUR, width: 520 });
   const iso = (h: number) => new Date(session.now + h * HOUR).toISOString();
 
-  /** A made-up load, to draw every shape of the stopline. */
+  /** A made-up load, to show every form of the stopline. */
   function sample(
     pickup: number,
     delivery: number,

@@ -12,12 +12,12 @@
   import { chargeLabels } from '../labels';
   import { cameTo, newCharge, type Typed } from './typed';
 
-  /** What the customer pays: flat, or a rate times miles, weight or the line haul. */
+  /** Customer charges: flat, or a rate times miles, weight or the line haul. */
   interface Props {
     typed: Typed;
     refused: Refused | null;
     miles: number | null;
-    /** The road between the stops, and the empty way to the first. */
+    /** Miles between the stops, and empty miles to the first. */
     road: Schemas['RoadMiles'] | null;
     emptyMiles: string;
   }

@@ -10,7 +10,7 @@
   import { referenceLabels } from '../labels';
   import { newReference, type Typed } from './typed';
 
-  /** References beside the customer's main one, and the business's own fields. */
+  /** References besides the customer's main one, and custom fields. */
   let { typed, refused }: { typed: Typed; refused: Refused | null } = $props();
   let fields = $state<Schemas['CustomField'][]>([]);
   let offices = $state<Schemas['UnitRow'][]>([]);

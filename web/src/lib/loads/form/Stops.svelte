@@ -12,7 +12,7 @@
   import X from '@lucide/svelte/icons/x';
   import { newStop, type Stop } from './typed';
 
-  /** Pickups and deliveries in any order, each at a time or in a window. */
+  /** Pickups and deliveries in any order, each with an appointment or a window. */
   let { stops = $bindable(), refused }: { stops: Stop[]; refused: Refused | null } = $props();
   let making = $state<{ name: string; key: number } | null>(null);
   const at = (i: number, field: string) => refused?.at(`stops[${i}].${field}`);

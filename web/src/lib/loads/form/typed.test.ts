@@ -137,7 +137,7 @@ describe('a load in the form', () => {
 
 describe('a copy', () => {
   it('keeps weekdays and times in the first week whose pickup is ahead, and leaves what belongs to one load', () => {
-    // 24 November 2026 is a Tuesday; seen on Monday, 7 December, the next Tuesday is the eighth.
+    // November 24, 2026 is a Tuesday; seen on Monday, December 7, the next Tuesday is the 8th.
     const copy = copied(sheet('2026-11-24T06:00:00', '2026-11-25T17:00:00'), '2026-12-07T10:00:00');
     expect(copy.stops.map((s) => s.from)).toEqual(['2026-12-08T06:00:00', '2026-12-09T17:00:00']);
     expect(copy.stops[1].until).toBe('2026-12-09T19:00:00');

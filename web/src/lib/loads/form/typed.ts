@@ -2,7 +2,7 @@ import { Refused, type Money, type Schemas } from '../../api/client';
 import { sum } from '../../money';
 import type { Local } from '../../time/when';
 
-/** A load as it stands in the form: what was typed, also what cannot be read yet. */
+/** A load in the form: as typed, including what cannot be parsed yet. */
 export type Place = Pick<Schemas['PlaceRow'], 'id' | 'name' | 'town' | 'region' | 'zone' | 'bookingNote'>;
 export type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town'>;
 export interface Stop {
@@ -13,7 +13,7 @@ export interface Stop {
   until: Local | null;
   note: string;
   window: boolean;
-  /** What was decided on the way from the stop before, and between which places: another place undoes it. */
+  /** The route override from the stop before, and the places it is for: another place removes it. */
   route?: { miles: number | null; milesWhy: string | null; via: Schemas['ViaRequest'][]; between: string } | null;
 }
 export interface Freight {
@@ -28,7 +28,7 @@ export interface Freight {
   height: string;
   hazmat: boolean;
   un: string;
-  /** Whether size, pieces and hazard are shown. */
+  /** Whether size, pieces and hazmat are shown. */
   more: boolean;
 }
 export interface Charge {
@@ -49,7 +49,7 @@ export interface Typed {
   number: string;
   reference: string;
   equipment: string;
-  /** The key of the office that handles it, as a select keeps it. */
+  /** The key of its office, as a string for the select. */
   office: string;
   stops: Stop[];
   freight: Freight[];
@@ -147,7 +147,7 @@ const routeOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop['rout
       }
     : null;
 
-/** What was decided on the way to a stop, while both places are what they were. */
+/** The route override to a stop, while both places are unchanged. */
 export function routeTo(stops: readonly Stop[], i: number): Schemas['RouteOverrideRequest'] | null {
   const w = stops[i]?.route;
   return w && w.between === `${stops[i - 1]?.place?.id} ${stops[i].place?.id}`
@@ -166,7 +166,7 @@ export const stopOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop
   route: routeOf(s, before),
 });
 
-/** What stands on a load's sheet. */
+/** A load's sheet as form values. */
 export function typedOf(sheet: Schemas['LoadSheet']): Typed {
   const l = sheet.load;
   const t: Typed = {
@@ -201,7 +201,7 @@ const shifted = (at: Local, days: number): Local =>
   new Date(Date.parse(`${at.slice(0, 19)}Z`) + days * 86_400_000).toISOString().slice(0, 19);
 
 /**
- * A copy to be booked anew: a number of its own, no seal and no customer's reference, and the same weekdays in the first
+ * A copy to book: with a new number, without seal and customer reference, on the same weekdays in the first
  * week in which the pickup is still ahead.
  */
 export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
@@ -223,10 +223,10 @@ export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
   };
 }
 
-/** A number as typed; NaN when it is none, null for nothing. */
+/** A number as typed; NaN when invalid, null when empty. */
 export const number = (t: string) => (t.trim() === '' ? null : Number(t.replace(/[,\s]/g, '')));
 
-/** What cannot be sent because it is no number. */
+/** What cannot be sent because it is not a number. */
 export function unreadable(t: Typed): Refused | null {
   const problems: Refused['problems'] = [];
   t.freight.forEach((f, i) => {
@@ -251,7 +251,7 @@ export function unreadable(t: Typed): Refused | null {
   return problems.length ? new Refused('Some fields are not valid.', 422, problems) : null;
 }
 
-/** What goes to the server. */
+/** The request to the server. */
 export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): Schemas['LoadRequest'] {
   return {
     customerId: t.customer?.id ?? null,
@@ -300,13 +300,13 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
   };
 }
 
-/** What a charge comes to, to be seen while one types; the server's figure is the one that counts. */
+/** A charge's amount as a preview; the server's figure is the one that counts. */
 export function cameTo(t: Typed, c: Charge, miles: number | null): Money | null {
   if (c.basis === 'flat') return c.amount;
   const rate = number(c.rate);
   if (rate === null || Number.isNaN(rate)) return null;
   const weight = t.freight.map((f) => number(f.weight) || 0).reduce((a, b) => a + b, 0);
-  // A percentage is of the line hauls, and those are never percentages themselves.
+  // A percentage is of the line hauls, which are never percentages themselves.
   const haul = () =>
     Number(
       sum(t.charges.filter((x) => x.kind === 'line_haul' && x.basis !== 'percent').map((x) => cameTo(t, x, miles)))
@@ -316,7 +316,7 @@ export function cameTo(t: Typed, c: Charge, miles: number | null): Money | null 
   return quantity ? { amount: (Math.round(rate * quantity * 100 + 1e-6) / 100).toFixed(2), currency: 'USD' } : null;
 }
 
-/** What the parts of a load are called, for saying what somebody changed. */
+/** Labels of a load's parts, for reporting what someone changed. */
 export const partLabels: Record<keyof Typed, string> = {
   customer: 'the customer',
   reference: 'the reference',
@@ -332,7 +332,7 @@ export const partLabels: Record<keyof Typed, string> = {
   own: 'the custom fields',
 };
 
-/** Equal whatever keys the rows of the form go by. */
+/** Equality that ignores row keys. */
 const same = (a: unknown, b: unknown) => {
   const plain = (x: unknown) =>
     JSON.stringify(x, (k, v: unknown) =>
@@ -341,13 +341,13 @@ const same = (a: unknown, b: unknown) => {
   return plain(a) === plain(b);
 };
 
-/** The parts in which two states of a load differ. */
+/** The parts that differ between two states of a load. */
 export const differing = (a: Typed, b: Typed) =>
   (Object.keys(partLabels) as (keyof Typed)[]).filter((part) => !same(a[part], b[part]));
 
 /**
- * What two people made of one load: what I did not touch is theirs, what I typed stays mine.
- * `both` are the parts that both of us changed, each in another way.
+ * A three-way merge of a load: parts I did not touch are theirs, what I typed stays mine.
+ * `both` are the parts that both of us changed differently.
  */
 export function merged(base: Typed, mine: Typed, theirs: Typed): { typed: Typed; both: (keyof Typed)[] } {
   const touched = differing(base, mine);
@@ -355,7 +355,7 @@ export function merged(base: Typed, mine: Typed, theirs: Typed): { typed: Typed;
   return { typed, both: touched.filter((p) => !same(base[p], theirs[p]) && !same(mine[p], theirs[p])) };
 }
 
-/** The same with new keys: those of a draft that was kept may be taken already. */
+/** The same with new row keys: those of a saved draft may be taken. */
 export const rekeyed = (t: Typed): Typed => ({
   ...t,
   stops: t.stops.map((x) => ({ ...x, key: keys++ })),

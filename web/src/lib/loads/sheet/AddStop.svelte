@@ -10,7 +10,7 @@
   import Picker from '$ui/Picker.svelte';
   import WhenField from '$ui/WhenField.svelte';
 
-  /** One more delivery for a load that is under way. */
+  /** One more delivery for a load in progress. */
   let { view, ondone }: { view: Schemas['LoadSheetView']; ondone: () => Promise<void> } = $props();
   const l = $derived(view.sheet.load);
   let place = $state<Schemas['PlaceRow'] | null>(null);

@@ -12,7 +12,7 @@
   import CoverPanel from '../CoverPanel.svelte';
   import { equipmentLabels } from '../labels';
 
-  /** Who carries it, leg by leg, and how it goes over to another in mid-trip. */
+  /** Assignments by leg, and handovers. */
   interface Props {
     view: Schemas['LoadSheetView'];
     takeBack: () => Promise<void>;
@@ -26,7 +26,7 @@
     !!leg?.driverId && (l.state === 'rolling' || (l.state === 'covered' && l.stops.some((s) => s.arrivedAt))),
   );
   let handing = $state(false);
-  /** Covering it anew, with what that undoes in view. */
+  /** Reassigning, with its effects shown. */
   let giving = $state(false);
   let fleet = $state<Schemas['FleetView'] | null>(null);
   let place = $state<Schemas['PlaceRow'] | null>(null);

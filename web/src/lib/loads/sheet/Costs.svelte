@@ -6,7 +6,7 @@
   import Part from '$ui/Part.svelte';
   import { basisLabels, chargeLabels } from '../labels';
 
-  /** What the customer pays, what the carrier or driver gets, what is left, and where it stands in the books. */
+  /** Charges, carrier or driver pay, margin, and ledger lines. */
   let { view }: { view: Schemas['LoadSheetView'] } = $props();
   const l = $derived(view.sheet.load);
   const leg = $derived(view.sheet.legs.at(-1));

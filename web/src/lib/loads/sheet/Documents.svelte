@@ -8,7 +8,7 @@
 
   interface Props {
     view: Schemas['LoadSheetView'];
-    /** Runs a change of the load and looks at it anew. */
+    /** Runs a change and reloads the load. */
     run: (name: string, act: () => Promise<unknown>) => Promise<void>;
     busy: boolean;
   }

@@ -2,7 +2,7 @@
   import type { Schemas } from '$lib/api/client';
   import { referenceLabels } from '../labels';
 
-  /** What is moved, and by which numbers people know it. */
+  /** Freight and reference numbers. */
   let { view }: { view: Schemas['LoadSheetView'] } = $props();
   const size = (f: Schemas['FreightRow']) =>
     f.lengthIn || f.widthIn || f.heightIn

@@ -13,7 +13,7 @@
   import { reportLabels } from '../labels';
   import AddStop from './AddStop.svelte';
 
-  /** What was said of the load beside its stops' own words, and the form to say it. */
+  /** Exceptions and check calls, and the form to add one. */
   let { view, onchanged }: { view: Schemas['LoadSheetView']; onchanged: () => Promise<void> } = $props();
   const l = $derived(view.sheet.load);
   let saying = $state(false);

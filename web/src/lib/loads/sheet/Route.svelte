@@ -13,14 +13,14 @@
   import TextField from '$ui/TextField.svelte';
   import X from '@lucide/svelte/icons/x';
 
-  /** The way of a load: on a small map, in miles by state, by hand where a person knows better, and what it costs. */
+  /** A load's route: a small map, miles by state, overrides, and costs. */
   let { view, onchanged }: { view: Schemas['LoadSheetView']; onchanged: () => void } = $props();
   type Stretch = Schemas['StretchView'];
   const l = $derived(view.sheet.load);
   let trip = $state<Schemas['TripView'] | null>(null);
   let steps = $state(false);
   let costing = $state(false);
-  /** The stretch that is worked on, by the stop it leads to. */
+  /** The stretch being edited, by the stop it leads to. */
   let at = $state<number | null>(null);
   let miles = $state('');
   let why = $state('');

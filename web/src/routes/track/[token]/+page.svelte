@@ -3,7 +3,7 @@
   import { api, Refused, take, type Schemas } from '$lib/api/client';
   import { formatLocal, zoneName, formatTime } from '$lib/time/when';
 
-  /** What a customer sees of its load: where it is, and when it is expected. Nothing else. */
+  /** What a customer sees of its load: where it is, and its ETA. Nothing else. */
   const token = $derived(page.params.token ?? '');
   let track = $state<Schemas['TrackView'] | null>(null);
   let problem = $state('');

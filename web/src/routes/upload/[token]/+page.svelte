@@ -4,7 +4,7 @@
   import { documentLabels } from '$lib/loads/labels';
   import Notice from '$ui/Notice.svelte';
 
-  /** Who has a document that is missing hands it in here, from a phone or a desk. */
+  /** A missing document is uploaded here, from a phone or a desk. */
   const token = $derived(page.params.token ?? '');
   let ask = $state<Schemas['UploadLinkView'] | null>(null);
   let problem = $state('');

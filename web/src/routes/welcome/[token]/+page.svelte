@@ -11,7 +11,7 @@
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** Where a link of one use leads: the first run, an invitation, a password reset. */
+  /** Where a one-time link leads: the first run, an invitation, a password reset. */
   const token = $derived(page.params.token ?? '');
   const path = $derived({ params: { path: { token } } });
   let link = $state<Schemas['AccountLinkView'] | null>(null);
