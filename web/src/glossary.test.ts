@@ -83,7 +83,7 @@ describe('what people read follows docs/glossary.md', () => {
     expect(wrong).toEqual([]);
   });
 
-  it('finds what it is meant to find', () => {
+  it('finds forbidden wording', () => {
     const rule = avoided();
     for (const bad of [
       'Money came in',

@@ -9,9 +9,7 @@ const onePoint = Buffer.from(
   'base64',
 );
 
-test('what is written into an invoice’s email is what the customer gets, also after leaving it half-written', async ({
-  browser,
-}) => {
+test('the customer gets the email that was written, even after leaving it half-written', async ({ browser }) => {
   const page = await as(browser, 'marta');
   const { token } = await page.request.get('/api/session').then((r) => r.json());
   const headers = { 'Content-Type': 'application/octet-stream', 'X-Lark-Token': token };

@@ -3,7 +3,7 @@ import { as, leave } from './business';
 
 test.afterEach(leave);
 
-test('a list by keyboard alone: filtered, sorted, shaped, kept as a view, chosen from, opened and exported', async ({
+test('a list by keyboard alone: filtered, sorted, arranged, saved as a view, selected from, opened and exported', async ({
   browser,
 }) => {
   const page = await as(browser, 'dana');

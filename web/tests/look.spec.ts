@@ -52,7 +52,7 @@ for (const theme of ['day', 'night'] as const) {
   });
 }
 
-test('what one does, the other sees, and the count on the spine agrees with Today', async ({ browser }) => {
+test('one user’s changes appear for another, and the spine’s count agrees with Today', async ({ browser }) => {
   const [one, other] = [await as(browser, 'bo'), await as(browser, 'ines')];
   await one.goto('/today');
   await other.goto('/book');
@@ -69,7 +69,7 @@ test('what one does, the other sees, and the count on the spine agrees with Toda
     .toBe(await one.locator('main li').count());
 });
 
-test('who may only read finds no button that changes anything, and the driver sees only his own', async ({
+test('a read-only user finds no button that changes anything, and a driver sees only their own loads', async ({
   browser,
 }) => {
   const vic = await as(browser, 'vic');

@@ -28,7 +28,7 @@ async function tabTo(page: Page, name: RegExp) {
   throw new Error(`Tab does not come to ${name}`);
 }
 
-test('the map by keyboard: what moves, one way in view, and what is near', async ({ browser }) => {
+test('the map by keyboard: moving trucks, one route in view, and a near search', async ({ browser }) => {
   const page = await as(browser, 'dana');
   await page.goto('/map');
   await expect(page.locator('canvas.leaflet-tile').first()).toBeVisible();
@@ -119,7 +119,7 @@ test('a list of addresses becomes runs, and a stop is moved, all by keyboard', a
   await expect.poll(() => stops.first().innerText()).not.toBe(first);
 });
 
-test('the way of a load is led over another town, and given back to the roads', async ({ browser }) => {
+test('a load’s route gets a via point and loses it again', async ({ browser }) => {
   const page = await as(browser, 'dana');
   await page.goto('/cover');
   await expect(page.locator('main li, main [data-row]').first()).toBeVisible();

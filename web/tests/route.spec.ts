@@ -8,7 +8,7 @@ const pod = Buffer.from(
 
 test.afterEach(leave);
 
-test('from a call to cash with our driver, who works on his phone', async ({ browser }) => {
+test('from a call to cash with our driver, who works on a phone', async ({ browser }) => {
   const page = await as(browser, 'dana');
   const number = await book(page, '-', 'x', '1100').catch(() => null);
   expect(number, 'a load with times that are none cannot be booked').toBeNull();

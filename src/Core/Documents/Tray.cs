@@ -7,7 +7,7 @@ namespace SteadyLark.Core.Documents;
 public sealed record TrayLoad(long LoadId, string Number, IReadOnlyList<string> Numbers);
 
 /// <summary>Suggests what a document is and where it belongs, from its name and text; a person decides.</summary>
-public sealed record TrayGuess(long? LoadId, DocumentKind? Kind, string? Why);
+public sealed record TraySuggestion(long? LoadId, DocumentKind? Kind, string? Why);
 
 public static partial class Tray
 {
@@ -22,7 +22,7 @@ public static partial class Tray
         Token().Matches(text).Select(m => m.Value.Trim('-', '/', '.').ToUpperInvariant()).Where(w => w.Length >= 3 && w.Any(char.IsAsciiDigit)).Take(4000).ToHashSet();
 
     /// <summary>The load whose numbers appear in the text: our own number counts most, then the longest number; none when two loads are equally likely.</summary>
-    public static TrayGuess Guess(string fileName, string text, IEnumerable<TrayLoad> loads)
+    public static TraySuggestion Suggest(string fileName, string text, IEnumerable<TrayLoad> loads)
     {
         var all = $"{Path.GetFileNameWithoutExtension(fileName).Replace('_', ' ')}\n{text}";
         var numbers = Numbers(all);
@@ -33,8 +33,8 @@ public static partial class Tray
             .OrderByDescending(x => x.Weight).Take(2).ToList();
         var kind = Signs.Where(s => Regex.IsMatch(all, s.Words, RegexOptions.IgnoreCase)).Select(s => (DocumentKind?)s.Kind).FirstOrDefault();
         return hits.Count == 0 || (hits.Count == 2 && hits[0].Weight == hits[1].Weight)
-            ? new TrayGuess(null, kind, hits.Count == 2 ? $"{hits[0].Hit} is on both {hits[0].Load.Number} and {hits[1].Load.Number}" : null)
-            : new TrayGuess(hits[0].Load.LoadId, kind, hits[0].Hit == hits[0].Load.Number ? "it shows our load number" : $"it shows {hits[0].Hit}");
+            ? new TraySuggestion(null, kind, hits.Count == 2 ? $"{hits[0].Hit} is on both {hits[0].Load.Number} and {hits[1].Load.Number}" : null)
+            : new TraySuggestion(hits[0].Load.LoadId, kind, hits[0].Hit == hits[0].Load.Number ? "it shows our load number" : $"it shows {hits[0].Hit}");
     }
 
     [GeneratedRegex(@"[\p{L}\d][\p{L}\d\-/\.]*")]

@@ -34,7 +34,7 @@ public sealed record StopFacts(StopKind Kind, bool Arrived, bool Left, bool Deli
 /// <param name="LegsCovered">One per leg: whether it is assigned.</param>
 /// <param name="OnInvoice">On an invoice that was not voided.</param>
 /// <param name="InvoicePaid">That invoice is paid in full.</param>
-/// <param name="MoverPaid">Carriers or drivers of all legs were paid.</param>
+/// <param name="LegsPaid">Carriers or drivers of all legs were paid.</param>
 public sealed record LoadFacts(
     bool IsDraft,
     bool IsQuoted,
@@ -43,7 +43,7 @@ public sealed record LoadFacts(
     IReadOnlyList<bool> LegsCovered,
     bool OnInvoice,
     bool InvoicePaid,
-    bool MoverPaid);
+    bool LegsPaid);
 
 public static class LoadStates
 {
@@ -68,7 +68,7 @@ public static class LoadStates
 
         if (facts.OnInvoice)
         {
-            return facts.InvoicePaid && facts.MoverPaid ? LoadState.Closed : LoadState.Billed;
+            return facts.InvoicePaid && facts.LegsPaid ? LoadState.Closed : LoadState.Billed;
         }
 
         var deliveries = facts.Stops.Where(s => s.Kind == StopKind.Delivery && !s.Refused).ToList();

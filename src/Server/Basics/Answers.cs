@@ -37,9 +37,9 @@ public static class Answers
     /// <summary>The explanation of a database refusal; null when it is our own bug.</summary>
     public static Problem? Of(PostgresException e) => e.ConstraintName switch
     {
-        "driver_promised_once" => new Problem("driver.busy", "This driver was just assigned to another trip. Choose another driver.", "driverId"),
-        "truck_promised_once" => new Problem("truck.busy", "This truck was just assigned to another trip. Choose another truck.", "truckId"),
-        "trailer_promised_once" => new Problem("trailer.busy", "This trailer was just assigned to another trip. Choose another trailer.", "trailerId"),
+        "driver_scheduled_once" => new Problem("driver.busy", "This driver was just assigned to another trip. Choose another driver.", "driverId"),
+        "truck_scheduled_once" => new Problem("truck.busy", "This truck was just assigned to another trip. Choose another truck.", "truckId"),
+        "trailer_scheduled_once" => new Problem("trailer.busy", "This trailer was just assigned to another trip. Choose another trailer.", "trailerId"),
         "driver_under_way_once" => new Problem("driver.under.way", "This driver's previous trip is still open: record its last delivery first."),
         "truck_under_way_once" => new Problem("truck.under.way", "This truck's previous trip is still open: record its last delivery first."),
         "trailer_under_way_once" => new Problem("trailer.under.way", "This trailer's previous trip is still open: record its last delivery first."),

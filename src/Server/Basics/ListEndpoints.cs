@@ -150,13 +150,14 @@ public static class ListEndpoints
         return table.File(request.Format!, list.Name, list.Title);
     }
 
-    /// <summary>A cell's spreadsheet value; instants become wall-clock time in the company's zone.</summary>
+    /// <summary>A cell's spreadsheet value; instants become wall-clock time in the company's zone, unless the column has a zone of its own.</summary>
     private static object? Cell(JsonNode? value, ColumnKind kind, DateTimeZone zone) => (value, kind) switch
     {
         (null, _) => null,
         (_, ColumnKind.Number or ColumnKind.Money) => value.GetValue<decimal>(),
         (_, ColumnKind.YesNo) => value.GetValue<bool>() ? "yes" : "no",
         (_, ColumnKind.Date) => LocalDatePattern.Iso.Parse(value.GetValue<string>()).Value.ToDateTimeUnspecified(),
+        (_, ColumnKind.Time) when LocalDateTimePattern.ExtendedIso.Parse(value.GetValue<string>()) is { Success: true } local => local.Value.ToDateTimeUnspecified(),
         (_, ColumnKind.Time) => OffsetDateTimePattern.Rfc3339.Parse(value.GetValue<string>()).Value.ToInstant().InZone(zone).LocalDateTime.ToDateTimeUnspecified(),
         _ => value.GetValue<string>(),
     };

@@ -170,8 +170,8 @@ public static class Bench
         }
 
         say("roads loaded, prepared and used once", At(loading, 0.5), At(loading, 0.95), 1000, "ms");
-        var stops = towns.Where(t => t.Region is "MT" or "ID" or "WA" or "OR" or "WY" or "ND").Take(200).Select(t => new RunStopAsk(t.Name, new RunPlace(t.Name, t.Point.Latitude, t.Point.Longitude), 10, 480, 1200)).ToList();
-        var ask = new RunAsk("bench", new RunPlace("Missoula MT", 46.8721, -113.994), true, 300, null, RunShare.Any, 10, RunObjective.Miles, null, stops);
+        var stops = towns.Where(t => t.Region is "MT" or "ID" or "WA" or "OR" or "WY" or "ND").Take(200).Select(t => new RunStopRequest(t.Name, new RunPlace(t.Name, t.Point.Latitude, t.Point.Longitude), 10, 480, 1200)).ToList();
+        var ask = new RunPlanRequest("bench", new RunPlace("Missoula MT", 46.8721, -113.994), true, 300, null, RunShare.Any, 10, RunObjective.Miles, null, stops);
         var thinking = Stopwatch.StartNew();
         RunBook.Solve(ask, null, null, CancellationToken.None);
         say("200 stops with 10 drivers", thinking.Elapsed.TotalSeconds, thinking.Elapsed.TotalSeconds, 20, "s");

@@ -42,7 +42,7 @@ internal static class PastWriter
 
     private static async Task Trips(NpgsqlConnection db, Past past)
     {
-        var trips = new Bulk("trips", "id, number, driver_id, truck_id, trailer_id, promised, started_at, ended_at");
+        var trips = new Bulk("trips", "id, number, driver_id, truck_id, trailer_id, scheduled, started_at, ended_at");
         foreach (var t in past.Loads.Select(l => l.Trip).OfType<PastTrip>())
         {
             trips.Add(t.Id, t.Number, t.Driver, t.Truck, t.Trailer, new Interval(t.Commitment.From, t.Commitment.Until), t.Began, t.Ended);

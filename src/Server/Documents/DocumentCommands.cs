@@ -37,8 +37,8 @@ public static class DocumentCommands
         }
 
         var (name, type) = read.Value;
-        var guess = Tray.Guess(name, hint + "\n" + await Untrusted.Ask(FileQuestion.Text, bytes, type, ""), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
-        var id = await DocumentStore.AddToTray(w, kind ?? guess.Kind ?? DocumentKind.Other, name, type, bytes, mailId, guess);
+        var suggestion = Tray.Suggest(name, hint + "\n" + await Untrusted.Ask(FileQuestion.Text, bytes, type, ""), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
+        var id = await DocumentStore.AddToTray(w, kind ?? suggestion.Kind ?? DocumentKind.Other, name, type, bytes, mailId, suggestion);
         await Events.Add(w, "document.received", "document", id, $"{name} received, not filed yet");
         return (await DocumentStore.Get(w.Db, id))!;
     }

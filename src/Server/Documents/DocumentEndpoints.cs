@@ -114,7 +114,7 @@ public static class DocumentEndpoints
         return TypedResults.Bytes(await DocumentStore.Bytes(db, document.Id), document.MediaType);
     }
 
-    private static async Task<AskRow?> Request(CallerReads reads, string token, Instant now)
+    private static async Task<DocumentRequestRow?> Request(CallerReads reads, string token, Instant now)
     {
         await using var db = await reads.Open();
         return await DocumentRequestStore.ByToken(db, token, now);

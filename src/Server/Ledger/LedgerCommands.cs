@@ -74,7 +74,7 @@ public static class LedgerCommands
         await LedgerStore.CheckOpen(w.Db, on, validation, "on");
         if (entry.Source != EntrySource.Journal)
         {
-            validation.Add("entry.paper", "This entry was posted by an invoice, payment, bill, settlement or advance: void or reverse that, and this entry is reversed with it.");
+            validation.Add("entry.document", "This entry was posted by an invoice, payment, bill, settlement or advance: void or reverse that, and this entry is reversed with it.");
         }
         else if (entry.Reversed)
         {

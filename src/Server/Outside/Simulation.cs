@@ -10,6 +10,9 @@ public sealed class Simulation(NpgsqlDataSource source, LarkSettings settings)
 {
     private bool? _demo;
 
+    /// <summary>Whether email leaves: through a mail server, or to the stand-in mailbox. Otherwise it waits in the outbox.</summary>
+    public async Task<bool> EmailLeaves() => settings.SmtpHost is not null || await Allowed();
+
     public async Task<bool> Allowed()
     {
         if (settings.Simulate)

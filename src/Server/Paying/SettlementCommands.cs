@@ -341,7 +341,7 @@ public static class SettlementCommands
             return new Problem("settlement.paid", $"This settlement was paid on {paid:MMM d}: reverse the payment first.");
         }
 
-        if (await SettlementStore.TakenOfCarried(w.Db, settlementId) is var taken and > 0)
+        if (await SettlementStore.DeductedCarryover(w.Db, settlementId) is var taken and > 0)
         {
             return new Problem("settlement.carried", $"A later settlement for {driver.Name} deducted {Money.Usd(taken).Formatted} of this one's carryover: reverse that approval first.");
         }

@@ -25,13 +25,14 @@ public sealed record ConfirmRequest(string? Password, string? Code = null);
 /// <param name="Role">The role's name.</param>
 /// <param name="Token">Returned in the header X-Lark-Token with each command.</param>
 /// <param name="Simulator">Whether simulated outsiders may act here.</param>
+/// <param name="EmailLeaves">Whether email can be sent; otherwise it waits until a mail server is configured.</param>
 /// <param name="MustEnroll">Whether a second factor must be set up before anything else.</param>
 /// <param name="Clock">How to show times: the user's choice or the company default.</param>
 /// <param name="DateOrder">How to show dates, likewise.</param>
 /// <param name="Preferences">The user's own choices.</param>
 /// <param name="OfficeId">The user's own office.</param>
 /// <param name="LimitedTo">What their view is limited to, in words; null when they see everything their rights allow.</param>
-public sealed record SessionView(long UserId, string Name, string Login, string Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool Simulator, bool TwoPeople,
+public sealed record SessionView(long UserId, string Name, string Login, string Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool Simulator, bool EmailLeaves, bool TwoPeople,
     bool MustEnroll, ClockStyle Clock, DateOrder DateOrder, Preferences Preferences, long? OfficeId, string? LimitedTo);
 
 /// <summary>Signing in and out: a cookie names a row in the sessions table, so that any server can end it.</summary>
@@ -230,7 +231,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         var (style, order) = preferences.Or(defaults.Clock, defaults.DateOrder);
         return new SessionView(
             me.User.UserId, me.User.Name, me.User.Login, me.User.RoleName, me.User.DriverId, me.Access.Rights.Select(r => r.Name()).Order().ToList(),
-            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, await simulation.Allowed(), business.TwoPeople,
+            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, await simulation.Allowed(), await simulation.EmailLeaves(), business.TwoPeople,
             me.User.MustEnroll, style, order, preferences, me.Access.OfficeId, me.Access.Limits.Summary);
     }
 }

@@ -34,7 +34,7 @@ public static class MilesCommand
             return Refused("Give an origin and a destination, each in quotes: miles \"Butte MT\" \"Fargo ND\".");
         }
 
-        var outcome = Routing.Answer(new RouteAsk(places[0], places[1], via, avoid, shortest, country));
+        var outcome = Routing.Answer(new RouteRequest(places[0], places[1], via, avoid, shortest, country));
         if (!outcome.Ok)
         {
             return Refused(string.Join(Environment.NewLine, outcome.Problems.Select(p => p.Message)));

@@ -32,7 +32,7 @@ public sealed record PlaceRequest(
 public sealed record MilesStop(long? PlaceId, RouteOverrideRequest? RouteOverride = null);
 
 /// <param name="EmptyMiles">To the first stop; null for the nearest of our drivers.</param>
-public sealed record MilesAsk(IReadOnlyList<MilesStop>? Stops, int? EmptyMiles = null);
+public sealed record MilesRequest(IReadOnlyList<MilesStop>? Stops, int? EmptyMiles = null);
 
 /// <param name="Miles">Over all stops in order, whole; null when a stop is unknown.</param>
 /// <param name="Minutes">A truck's driving minutes, without stops or rest.</param>
@@ -62,7 +62,7 @@ public static class PlaceEndpoints
             return q.Trim().Length < 2 ? [] : await PlaceStore.Towns(db, q.Trim(), Math.Clamp(limit ?? 12, 1, 50));
         }).Needs(Right.CompaniesSee).WithName("listTowns");
 
-        api.MapPost("/miles", async Task<IResult> (MilesAsk ask, CallerReads reads, IClock clock) =>
+        api.MapPost("/miles", async Task<IResult> (MilesRequest ask, CallerReads reads, IClock clock) =>
         {
             await using var db = await reads.Open();
             var validation = new Validation();
@@ -109,7 +109,7 @@ public static class PlaceEndpoints
             return Routing.Gazetteer.Resolve(typed, book);
         }).Needs(Right.CompaniesSee).WithName("resolvePlace");
 
-        api.MapPost("/route", IResult (RouteAsk ask) =>
+        api.MapPost("/route", IResult (RouteRequest ask) =>
         {
             var route = Routing.Answer(ask);
             return route.Ok ? TypedResults.Ok(route.Value) : Answers.Refused(route.Problems);

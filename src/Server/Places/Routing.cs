@@ -10,7 +10,7 @@ namespace SteadyLark.Server.Places;
 /// <param name="AvoidTolls">Use toll roads only where there is no other way.</param>
 /// <param name="Shortest">The fewest miles instead of the fewest minutes.</param>
 /// <param name="StayIn">US or CA.</param>
-public sealed record RouteAsk(string? From, string? To, IReadOnlyList<string>? Via = null, bool AvoidTolls = false, bool Shortest = false, string? StayIn = null);
+public sealed record RouteRequest(string? From, string? To, IReadOnlyList<string>? Via = null, bool AvoidTolls = false, bool Shortest = false, string? StayIn = null);
 
 /// <param name="Road">Null for local streets.</param>
 /// <param name="To">The town or junction where it ends.</param>
@@ -54,7 +54,7 @@ public static class Routing
     public static IReadOnlyList<GeoPoint> Line(IReadOnlyList<GeoPoint> points) => TheRoads.Value.Line(points);
 
     /// <summary>The route between places as written; a sentence for each that is unknown, ambiguous or unreachable.</summary>
-    public static Outcome<RouteAnswer> Answer(RouteAsk ask)
+    public static Outcome<RouteAnswer> Answer(RouteRequest ask)
     {
         var validation = new Validation();
         var points = new List<(Candidate? Place, string Field)> { (Sure(ask.From, "from", validation), "from") };
@@ -96,7 +96,7 @@ public static class Routing
             ? new RouteAnswer(
                 points.Select(p => p.Place!.Label).ToList(), Math.Round(route.Miles, 1), Math.Round(route.Minutes), Math.Round(route.TollMiles, 1), route.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
                 Directions.Of(route.Steps).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), route.Line.Select(Position).ToList())
-            : new Problem("no.way", $"There is no route from {points[0].Place!.Label} to {points[^1].Place!.Label} with these options.", "to");
+            : new Problem("no.route", $"There is no route from {points[0].Place!.Label} to {points[^1].Place!.Label} with these options.", "to");
     }
 
     private static Candidate? Sure(string? text, string field, Validation validation)

@@ -43,7 +43,7 @@ public static class RouteOverrideCommands
         var route = Booking.CheckRoute(request.RouteOverride(), "", $"The route to {load.Stops[at].Town}", validation);
         if (at == 0)
         {
-            validation.Add("way", "The first stop has no leg before it.", "miles");
+            validation.Add("route.first", "The first stop has no leg before it.", "miles");
         }
         else if (load.Stops[at - 1].Latitude is null || load.Stops[at].Latitude is null)
         {

@@ -13,8 +13,13 @@ namespace SteadyLark.Store.Basics;
 /// <param name="Found">The kind of its rows in the search index (search_entries.kind).</param>
 /// <param name="First">The default order.</param>
 /// <param name="Needs">Columns that need a right beyond the list's own, and which.</param>
-public sealed record ListSource(string Name, string Title, string View, string Found, ListSort First, IReadOnlyList<ListColumn> Columns, IReadOnlyDictionary<string, Right>? Needs = null)
+/// <param name="Zones">Time columns shown in a zone of their own, and the view's column with that zone.</param>
+public sealed record ListSource(
+    string Name, string Title, string View, string Found, ListSort First, IReadOnlyList<ListColumn> Columns, IReadOnlyDictionary<string, Right>? Needs = null, IReadOnlyDictionary<string, string>? Zones = null)
 {
+    /// <summary>SQL for a time column's wall-clock time in its own zone, where it has one; null for a column in the company's zone.</summary>
+    public string? Local(string column) => Zones?.GetValueOrDefault(column) is { } zone ? $"({column} at time zone {zone})" : null;
+
     /// <summary>The list as a user may see it: other columns do not exist for them, to show, filter, sort or export.</summary>
     public ListSource For(Access access) =>
         Needs is null ? this : this with { Columns = Columns.Where(c => !Needs.TryGetValue(c.Id, out var right) || access.Has(right)).ToList() };
@@ -37,7 +42,8 @@ public static class ListStore
             new("agreed", "Carrier pay", ColumnKind.Money, false), new("margin", "Margin", ColumnKind.Money, false), new("invoice", "Invoice", ColumnKind.Text, false), new("held", "On hold", ColumnKind.Text, false),
             new("booked_by", "Booked by", ColumnKind.Text, false), new("office", "Office", ColumnKind.Text, false), new("booked", "Booked", ColumnKind.Time, false),
         ],
-        new Dictionary<string, Right> { ["revenue"] = Right.RatesSee, ["per_mile"] = Right.RatesSee, ["agreed"] = Right.MarginsSee, ["margin"] = Right.MarginsSee }),
+        new Dictionary<string, Right> { ["revenue"] = Right.RatesSee, ["per_mile"] = Right.RatesSee, ["agreed"] = Right.MarginsSee, ["margin"] = Right.MarginsSee },
+        new Dictionary<string, string> { ["pickup"] = "pickup_zone", ["delivery"] = "delivery_zone", ["delivered"] = "delivery_zone" }),
         new("invoices", "Invoices", "invoice_list", "invoice", new ListSort("number", true),
         [
             new("number", "Invoice", ColumnKind.Text), new("state", "State", ColumnKind.Choice), new("customer", "Customer", ColumnKind.Text), new("loads", "Loads", ColumnKind.Text), new("issued", "Date", ColumnKind.Date),
@@ -96,7 +102,7 @@ public static class ListStore
 
         for (var i = 0; i < query.Filters.Count; i++)
         {
-            where.Add(Where(list.Columns.First(c => c.Id == query.Filters[i].Column), query.Filters[i], $"f{i}", zone, parameters));
+            where.Add(Where(list, list.Columns.First(c => c.Id == query.Filters[i].Column), query.Filters[i], $"f{i}", zone, parameters));
         }
 
         var sorts = query.Sorts.Count > 0 ? query.Sorts : [list.First];
@@ -105,10 +111,10 @@ public static class ListStore
             $"select id from {list.View} {(where.Count == 0 ? "" : $"where {string.Join(" and ", where)}")} order by {order} limit {Max}", r => r.GetInt64(0), [.. parameters]);
     }
 
-    /// <summary>Rows by key, as JSON objects of the requested columns and the key; in the order of the keys.</summary>
+    /// <summary>Rows by key, as JSON objects of the requested columns and the key; in the order of the keys. Times are instants with an offset, or wall-clock times without one where a column has a zone of its own.</summary>
     public static async Task<List<JsonObject>> Rows(NpgsqlConnection db, ListSource list, IReadOnlyList<long> keys, IReadOnlyList<string> columns)
     {
-        var wanted = list.Columns.Where(c => columns.Contains(c.Id)).Select(c => c.Id).Prepend("id").Distinct();
+        var wanted = list.Columns.Where(c => columns.Contains(c.Id)).Select(c => list.Local(c.Id) is { } local ? $"{local} as {c.Id}" : c.Id).Prepend("id").Distinct();
         return (await db.Rows(
             $"select to_jsonb(v)::text as row from (select {string.Join(", ", wanted)} from {list.View} where id = any(@keys)) v join unnest(@keys) with ordinality as k(id, at) on k.id = v.id order by k.at",
             r => r.GetString(0), ("keys", keys.ToArray()))).Select(t => JsonNode.Parse(t)!.AsObject()).ToList();
@@ -133,7 +139,7 @@ public static class ListStore
     public static async Task<bool> DropView(CommandContext w, string list, long id) =>
         await w.Db.Run("delete from list_views where id = @id and list = @list and user_id = @user", ("id", id), ("list", list), ("user", w.Actor.UserId)) == 1;
 
-    private static string Where(ListColumn column, ListFilter filter, string name, DateTimeZone zone, List<(string, object?)> parameters)
+    private static string Where(ListSource list, ListColumn column, ListFilter filter, string name, DateTimeZone zone, List<(string, object?)> parameters)
     {
         var value = filter.Value?.Trim() ?? "";
         var not = filter.Op == FilterOp.Not;
@@ -154,6 +160,19 @@ public static class ListStore
                 var day = LocalDatePattern.Iso.Parse(value).Value;
                 parameters.Add((name, zone.AtStartOfDay(day).ToInstant()));
                 parameters.Add((name + "b", zone.AtStartOfDay(day.PlusDays(1)).ToInstant()));
+                if (list.Local(column.Id) is { } local)
+                {
+                    // Wall-clock days; the instants a day around them let the index help.
+                    parameters.Add((name + "d", day));
+                    return filter.Op switch
+                    {
+                        FilterOp.From => $"{column.Id} >= @{name} - interval '1 day' and {local} >= @{name}d and @{name}b is not null",
+                        FilterOp.Until => $"{column.Id} < @{name}b + interval '1 day' and {local} < @{name}d + 1 and @{name} is not null",
+                        _ when not => $"not ({local} >= @{name}d and {local} < @{name}d + 1) and @{name} < @{name}b",
+                        _ => $"{column.Id} >= @{name} - interval '1 day' and {column.Id} < @{name}b + interval '1 day' and {local} >= @{name}d and {local} < @{name}d + 1",
+                    };
+                }
+
                 return filter.Op switch
                 {
                     FilterOp.From => $"{column.Id} >= @{name} and @{name}b is not null",

@@ -16,12 +16,12 @@ public sealed record LanePay(string LoadNumber, string Carrier, [property: SeenW
 
 public static class CoverStore
 {
-    public static async Task<(long Id, string Number)> AddTrip(CommandContext w, long driverId, long truckId, long? trailerId, Span promised)
+    public static async Task<(long Id, string Number)> AddTrip(CommandContext w, long driverId, long truckId, long? trailerId, Span scheduled)
     {
         var number = (await w.Db.One<string>("select next_in_series('trip')"))!;
         var id = await w.Db.One<long>(
-            "insert into trips (number, driver_id, truck_id, trailer_id, promised) values (@number, @driver, @truck, @trailer, tstzrange(@from, @until)) returning id",
-            ("number", number), ("driver", driverId), ("truck", truckId), ("trailer", trailerId), ("from", promised.From), ("until", promised.Until));
+            "insert into trips (number, driver_id, truck_id, trailer_id, scheduled) values (@number, @driver, @truck, @trailer, tstzrange(@from, @until)) returning id",
+            ("number", number), ("driver", driverId), ("truck", truckId), ("trailer", trailerId), ("from", scheduled.From), ("until", scheduled.Until));
         return (id, number);
     }
 
@@ -81,7 +81,7 @@ public static class CoverStore
 
     /// <summary>How long a trip is booked.</summary>
     public static async Task<Span> CommitmentOf(NpgsqlConnection db, long tripId) =>
-        (await db.Row("select lower(promised) as from_at, upper(promised) as until_at from trips where id = @id", r => Tuple.Create(new Span(r.Instant("from_at"), r.Instant("until_at"))), ("id", tripId)))!.Item1;
+        (await db.Row("select lower(scheduled) as from_at, upper(scheduled) as until_at from trips where id = @id", r => Tuple.Create(new Span(r.Instant("from_at"), r.Instant("until_at"))), ("id", tripId)))!.Item1;
 
     /// <summary>Where a leg's handover was; null when it is the first.</summary>
     public static async Task<GeoPoint?> TookOverAt(NpgsqlConnection db, long legId) =>
@@ -94,7 +94,7 @@ public static class CoverStore
 
     /// <summary>Books a trip's driver, truck and trailer for another time, for example when a stop was added.</summary>
     public static Task Commitment(NpgsqlConnection db, long tripId, Span span) =>
-        db.Run("update trips set promised = tstzrange(@from, @until) where id = @id", ("id", tripId), ("from", span.From), ("until", span.Until));
+        db.Run("update trips set scheduled = tstzrange(@from, @until) where id = @id", ("id", tripId), ("from", span.From), ("until", span.Until));
 
     public static Task<long> AddTender(CommandContext w, long legId, long carrierId, Money amount, string token) =>
         w.Db.One<long>(

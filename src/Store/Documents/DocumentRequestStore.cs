@@ -12,7 +12,7 @@ public sealed record MissingDocuments(
     Instant? LastAsked, int Asked);
 
 /// <summary>A document request, as its link opens it.</summary>
-public sealed record AskRow(long Id, long LoadId, string Number, string From, string To, IReadOnlyList<DocumentKind> Kinds, string? Who, bool Closed);
+public sealed record DocumentRequestRow(long Id, long LoadId, string Number, string From, string To, IReadOnlyList<DocumentKind> Kinds, string? Who, bool Closed);
 
 public static class DocumentRequestStore
 {
@@ -46,7 +46,7 @@ public static class DocumentRequestStore
             ("load", missing.LoadId), ("leg", missing.LegId), ("kinds", BillingSettingsStore.Kinds(missing.Kinds)), ("now", w.Now), ("by", w.Actor.UserId), ("driver", missing.CarrierId is null ? missing.DriverId : null), ("mail", mailId), ("token", LinkToken.Hash(token)));
 
     /// <summary>A document request by the token of its link, while the link is valid; closed once the load is billed.</summary>
-    public static Task<AskRow?> ByToken(NpgsqlConnection db, string token, Instant now) =>
+    public static Task<DocumentRequestRow?> ByToken(NpgsqlConnection db, string token, Instant now) =>
         db.Row(
             """
             select x.id, x.load_id, l.number, a.town as from_town, b.town as to_town, coalesce(k.name, d.name) as who,
@@ -56,5 +56,5 @@ public static class DocumentRequestStore
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
             where x.token = @token and x.asked_at > @since
             """,
-            r => new AskRow(r.Long("id"), r.Long("load_id"), r.Text("number"), r.Text("from_town"), r.Text("to_town"), BillingSettingsStore.Kinds(r, "kinds"), r.TextOrNull("who"), r.Bool("closed")), ("token", LinkToken.Hash(token)), ("since", now - LinkLifetime));
+            r => new DocumentRequestRow(r.Long("id"), r.Long("load_id"), r.Text("number"), r.Text("from_town"), r.Text("to_town"), BillingSettingsStore.Kinds(r, "kinds"), r.TextOrNull("who"), r.Bool("closed")), ("token", LinkToken.Hash(token)), ("since", now - LinkLifetime));
 }

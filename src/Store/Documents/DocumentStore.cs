@@ -12,8 +12,8 @@ public sealed record DocumentRow(long Id, long? LoadId, DocumentKind Kind, strin
 
 /// <summary>A document in the tray.</summary>
 /// <param name="From">Who emailed it; null when it was added by hand.</param>
-/// <param name="GuessLoadId">The suggested load, with the reason.</param>
-public sealed record TrayDocument(DocumentRow Document, string? From, string? Subject, long? GuessLoadId, string? GuessNumber, string? GuessLane, string? GuessWhy);
+/// <param name="SuggestedLoadId">The suggested load, with the reason.</param>
+public sealed record TrayDocument(DocumentRow Document, string? From, string? Subject, long? SuggestedLoadId, string? SuggestedNumber, string? SuggestedLane, string? SuggestedWhy);
 
 public static class DocumentStore
 {
@@ -50,10 +50,10 @@ public static class DocumentStore
     public static Task<int> Restore(CommandContext w, long id) => w.Db.Run("update documents set removed_at = null where id = @id and removed_at is not null", ("id", id));
 
     /// <summary>Puts a document in the tray, with a suggestion.</summary>
-    public static async Task<long> AddToTray(CommandContext w, DocumentKind kind, string fileName, string mediaType, byte[] bytes, long? mailId, TrayGuess guess)
+    public static async Task<long> AddToTray(CommandContext w, DocumentKind kind, string fileName, string mediaType, byte[] bytes, long? mailId, TraySuggestion suggestion)
     {
         var id = await Add(w, null, kind, fileName, mediaType, bytes);
-        await w.Db.Run("update documents set email_id = @mail, suggested_load_id = @load, suggested_why = @why where id = @id", ("id", id), ("mail", mailId), ("load", guess.LoadId), ("why", guess.Why));
+        await w.Db.Run("update documents set email_id = @mail, suggested_load_id = @load, suggested_why = @why where id = @id", ("id", id), ("mail", mailId), ("load", suggestion.LoadId), ("why", suggestion.Why));
         return id;
     }
 

@@ -79,7 +79,7 @@ public static class FleetStore
     /// <summary>A trip that still holds a driver, truck or trailer; null when there is none.</summary>
     /// <param name="column">driver_id, truck_id or trailer_id.</param>
     public static Task<string?> Commitment(NpgsqlConnection db, string column, long id, Instant now) =>
-        db.One<string>($"select number from trips where {column} = @id and canceled_at is null and ended_at is null and (started_at is not null or upper(promised) > @now) order by lower(promised) limit 1", ("id", id), ("now", now));
+        db.One<string>($"select number from trips where {column} = @id and canceled_at is null and ended_at is null and (started_at is not null or upper(scheduled) > @now) order by lower(scheduled) limit 1", ("id", id), ("now", now));
 
     /// <summary>Bookings of these three around a span, with the names a refusal needs.</summary>
     public static Task<List<Commitment>> Commitments(NpgsqlConnection db, long driverId, long truckId, long? trailerId, Span wanted, long? exceptTrip = null) =>
@@ -87,14 +87,14 @@ public static class FleetStore
             """
             select p.*, (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = p.trip_id) as loads
             from (
-                select x.kind, x.id, x.name, t.id as trip_id, t.number, lower(t.promised) as from_at, upper(t.promised) as until_at
+                select x.kind, x.id, x.name, t.id as trip_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at
                 from trips t
                 cross join lateral (
                     select 'driver' as kind, d.id, d.short_name as name from drivers d where d.id = t.driver_id and d.id = @driver
                     union all select 'truck', k.id, 'Truck ' || k.unit from trucks k where k.id = t.truck_id and k.id = @truck
                     union all select 'trailer', k.id, 'Trailer ' || k.unit from trailers k where k.id = t.trailer_id and k.id = @trailer) x
                 where (t.driver_id = @driver or t.truck_id = @truck or t.trailer_id = @trailer)
-                  and t.promised && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
+                  and t.scheduled && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
                   and t.id is distinct from @except::bigint) p
             """,
             r => new Commitment(
@@ -107,7 +107,7 @@ public static class FleetStore
         db.Rows(
             """
             select t.truck_id, t.trailer_id, d.short_name from trips t join drivers d on d.id = t.driver_id
-            where t.promised && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
+            where t.scheduled && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
             """,
             r => (r.Long("truck_id"), r.LongOrNull("trailer_id"), r.Text("short_name")), ("from", span.From), ("until", span.Until));
 
@@ -116,9 +116,9 @@ public static class FleetStore
     {
         var commitments = await db.Rows(
             """
-            select t.driver_id, t.number, lower(t.promised) as from_at, upper(t.promised) as until_at, t.started_at is not null as under_way,
+            select t.driver_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, t.started_at is not null as under_way,
                    (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) as loads
-            from trips t where t.canceled_at is null and t.ended_at is null and upper(t.promised) > @since order by lower(t.promised)
+            from trips t where t.canceled_at is null and t.ended_at is null and upper(t.scheduled) > @since order by lower(t.scheduled)
             """,
             r => (Driver: r.Long("driver_id"), Commitment: new CommitmentRow(r.Text("number"), r.TextOrNull("loads"), r.Instant("from_at"), r.Instant("until_at"), r.Bool("under_way"))),
             ("since", now - Duration.FromDays(1)));
@@ -129,13 +129,13 @@ public static class FleetStore
             from drivers d
             left join lateral (select latitude, longitude from towns where name || ' ' || region = d.home_town order by population desc limit 1) h on true
             left join lateral (
-                select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.promised)) as free_at, t.truck_id, t.trailer_id
+                select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.scheduled)) as free_at, t.truck_id, t.trailer_id
                 from trips t join legs g on g.trip_id = t.id
                 join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true
                 join places p on p.id = s.place_id
-                where t.driver_id = d.id and t.canceled_at is null and lower(t.promised) < @before
+                where t.driver_id = d.id and t.canceled_at is null and lower(t.scheduled) < @before
                 -- Promises of one driver never overlap: who begins last ends last.
-                order by lower(t.promised) desc limit 1) f on true
+                order by lower(t.scheduled) desc limit 1) f on true
             where d.active order by d.name
             """,
             r => new DriverChoice(

@@ -53,7 +53,7 @@ public static class LoadReads
     /// <summary>A driver's loads: ahead, in progress, and finished since an instant.</summary>
     public static async Task<List<LoadRow>> OfDriver(NpgsqlConnection db, long driverId, Instant since) =>
         await WithStops(db, await db.Rows(
-            $"{RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))")} where t.driver_id = @driver and t.canceled_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.promised)",
+            $"{RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))")} where t.driver_id = @driver and t.canceled_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.scheduled)",
             ReadRow, ("driver", driverId), ("since", since)));
 
     /// <summary>The load of a tracking link; 0 when there is none.</summary>

@@ -12,13 +12,13 @@ declare
         ['payment_applications', 'let_go', 'write_off'], ['bills', 'spent', 'is_expense'],
         ['pay_items', 'taken_back_at', 'removed_at'], ['trip_costs', 'taken_back_at', 'removed_at'], ['trip_costs', 'taken_back_by', 'removed_by'],
         ['reports', 'taken_back_at', 'undone_at'], ['reports', 'words', 'note'], ['settlements', 'taken_back_at', 'reversed_at'], ['settlements', 'seen_at', 'acknowledged_at'],
-        ['trips', 'called_off_at', 'canceled_at'], ['trips', 'began_at', 'started_at'], ['sessions', 'began_at', 'started_at'],
+        ['trips', 'promised', 'scheduled'], ['trips', 'called_off_at', 'canceled_at'], ['trips', 'began_at', 'started_at'], ['sessions', 'began_at', 'started_at'],
         ['account_links', 'made_at', 'created_at'], ['api_tokens', 'made_at', 'created_at'], ['users', 'made_at', 'created_at'], ['users', 'made_by', 'created_by'],
         ['run_plans', 'made_at', 'created_at'], ['run_plans', 'made_by', 'created_by'], ['run_plans', 'said', 'summary'], ['events', 'said', 'summary'],
         ['business', 'two_people', 'two_person_approval'], ['business', 'ask_after_hours', 'document_request_hours'], ['business', 'least_per_mile', 'min_rate_per_mile'], ['business', 'sole_limit', 'one_person_limit']];
     -- In the bodies of functions.
     names text[][] := renamed || array[
-        ['let_go', 'write_off'], ['draw_id', 'advance_id'], ['two_people', 'two_person_approval'], ['taken_back_at', 'reversed_at'], ['e\.said', 'e.summary']];
+        ['promised', 'scheduled'], ['let_go', 'write_off'], ['draw_id', 'advance_id'], ['two_people', 'two_person_approval'], ['taken_back_at', 'reversed_at'], ['e\.said', 'e.summary']];
     pair text[];
     thing record;
     body text;
@@ -40,6 +40,9 @@ begin
         loop
             execute format('alter sequence %I rename to %I', thing.name, pair[2] || substr(thing.name, length(pair[1]) + 1));
         end loop;
+    end loop;
+    for thing in select c.conname as name from pg_constraint c where c.conrelid = 'trips'::regclass and c.conname like '%\_promised\_once' loop
+        execute format('alter table trips rename constraint %I to %I', thing.name, replace(thing.name, '_promised_', '_scheduled_'));
     end loop;
     foreach pair slice 1 in array columns loop
         execute format('alter table %I rename column %I to %I', pair[1], pair[2], pair[3]);

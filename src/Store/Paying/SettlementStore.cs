@@ -217,7 +217,7 @@ public static class SettlementStore
     public static Task Unapprove(CommandContext w, long id) => w.Db.Run("update settlements set reversed_at = @now where id = @id", ("id", id), ("now", w.Now));
 
     /// <summary>How much of a settlement's carryover a later settlement took already.</summary>
-    public static Task<decimal> TakenOfCarried(NpgsqlConnection db, long id) => db.One<decimal>("select coalesce(sum(deducted), 0) from advances where carried_from = @id", ("id", id));
+    public static Task<decimal> DeductedCarryover(NpgsqlConnection db, long id) => db.One<decimal>("select coalesce(sum(deducted), 0) from advances where carried_from = @id", ("id", id));
 
     /// <summary>The driver acknowledged their settlement.</summary>
     public static Task<int> Seen(CommandContext w, long driverId, LocalDate monday) =>

@@ -28,9 +28,9 @@ public static class TripStore
     public static async Task<(GeoPoint Point, string Town)?> ComesFrom(NpgsqlConnection db, long tripId) =>
         await db.Row(
             """
-            select p.latitude, p.longitude, p.town || ' ' || p.region as town from trips me join trips t on t.driver_id = me.driver_id and t.id <> me.id and t.canceled_at is null and lower(t.promised) < lower(me.promised)
+            select p.latitude, p.longitude, p.town || ' ' || p.region as town from trips me join trips t on t.driver_id = me.driver_id and t.id <> me.id and t.canceled_at is null and lower(t.scheduled) < lower(me.scheduled)
             join legs g on g.trip_id = t.id join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on p.id = coalesce(g.handover_place_id, s.place_id)
-            where me.id = @trip order by lower(t.promised) desc limit 1
+            where me.id = @trip order by lower(t.scheduled) desc limit 1
             """,
             r => Tuple.Create(new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.Text("town")), ("trip", tripId)) is { } found ? (found.Item1, found.Item2) : null;
 

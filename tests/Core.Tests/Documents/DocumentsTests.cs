@@ -25,13 +25,13 @@ public class PapersTests
     [InlineData("d.pdf", "Our load 6146 on your number PU8295", 2L, null)]
     public void A_document_belongs_to_the_load_whose_number_is_on_it(string name, string text, long? load, DocumentKind? kind)
     {
-        var guess = Tray.Guess(name, text, Loads);
-        Assert.Equal((load, kind), (guess.LoadId, guess.Kind));
-        Assert.True(load is null || guess.Why!.StartsWith("it shows ", StringComparison.Ordinal));
+        var suggestion = Tray.Suggest(name, text, Loads);
+        Assert.Equal((load, kind), (suggestion.LoadId, suggestion.Kind));
+        Assert.True(load is null || suggestion.Why!.StartsWith("it shows ", StringComparison.Ordinal));
     }
 
     [Fact]
-    public void An_ambiguous_number_is_reported_and_not_guessed() => Assert.Equal("100779 is on both 6146 and 6147", Tray.Guess("x.pdf", "no. 100779", Loads).Why);
+    public void An_ambiguous_number_is_reported_and_not_guessed() => Assert.Equal("100779 is on both 6146 and 6147", Tray.Suggest("x.pdf", "no. 100779", Loads).Why);
 
     [Fact]
     public void Numbers_are_words_with_a_digit_without_punctuation() =>

@@ -35,6 +35,15 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
         return (await c.Post("lists/loads/rows", new { keys, columns = new[] { "number" } })).Ok.AsArray().Select(r => r!["number"]!.GetValue<string>()).Where(n => n.StartsWith("L-", StringComparison.Ordinal)).ToArray();
     }
 
+    private static async Task<byte[]> Export(Caller c, object query)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/lists/loads/export") { Content = JsonContent.Create(query) };
+        request.Headers.Add("X-Lark-Token", c.Token);
+        using var answer = await c.Http.SendAsync(request);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        return await answer.Content.ReadAsByteArrayAsync();
+    }
+
     private static object Filter(string column, string op, string? value = null) => new { filters = new[] { new { column, op, value } }, sorts = new[] { new { column = "number", descending = false } } };
 
     [Fact]
@@ -54,6 +63,36 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
+    public async Task An_appointment_is_shown_filtered_and_exported_in_the_time_of_its_stop()
+    {
+        var owner = await business.As(Role.Owner);
+        var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(5, "PO zones")))!;
+        order["number"] = "Z-1";
+        // 23:30 in Spokane (Pacific) is the next day in the company's Mountain time.
+        order["stops"]![1]!["from"] = "2026-11-28T23:30:00";
+        _ = (await owner.Post("loads", order)).Ok;
+        async Task<JsonArray> Rows(object query)
+        {
+            var keys = (await owner.Post("lists/loads/keys", query)).Ok["keys"]!.AsArray().Select(k => k!.GetValue<long>());
+            return (await owner.Post("lists/loads/rows", new { keys, columns = new[] { "pickup", "delivery", "booked" } })).Ok.AsArray();
+        }
+
+        var row = Assert.Single(await Rows(new { text = "Z-1" }))!;
+        Assert.Equal("2026-11-28T23:30:00", row["delivery"]!.GetValue<string>());
+        Assert.Equal("2026-11-28T06:00:00", row["pickup"]!.GetValue<string>());
+        Assert.EndsWith("+00:00", row["booked"]!.GetValue<string>(), StringComparison.Ordinal);
+        object On(string op, string day) => new { text = "Z-1", filters = new[] { new { column = "delivery", op, value = day } } };
+        Assert.Single(await Rows(On("is", "2026-11-28")));
+        Assert.Empty(await Rows(On("is", "2026-11-29")));
+        Assert.Single(await Rows(On("until", "2026-11-28")));
+        Assert.Empty(await Rows(On("from", "2026-11-29")));
+        Assert.Single(await Rows(On("not", "2026-11-29")));
+        Assert.Empty(await Rows(On("not", "2026-11-28")));
+        var csv = Encoding.UTF8.GetString(await Export(owner, new { text = "Z-1", columns = new[] { "number", "delivery" }, format = "csv" }));
+        Assert.Contains("Z-1,2026-11-28 23:30", csv, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Invalid_filters_name_their_field()
     {
         var owner = await business.As(Role.Owner);
@@ -69,17 +108,8 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task A_list_is_exported_as_csv_and_as_a_workbook_and_no_text_becomes_a_formula()
     {
         var owner = await Stocked();
-        async Task<byte[]> Export(string format)
-        {
-            using var request = new HttpRequestMessage(HttpMethod.Post, "/api/lists/loads/export")
-            {
-                Content = JsonContent.Create(new { text = "list", sorts = new[] { new { column = "number", descending = false } }, columns = new[] { "number", "freight", "revenue", "pickup" }, format }),
-            };
-            request.Headers.Add("X-Lark-Token", owner.Token);
-            using var answer = await owner.Http.SendAsync(request);
-            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-            return await answer.Content.ReadAsByteArrayAsync();
-        }
+        Task<byte[]> Export(string format) =>
+            ListTests.Export(owner, new { text = "list", sorts = new[] { new { column = "number", descending = false } }, columns = new[] { "number", "freight", "revenue", "pickup" }, format });
 
         var lines = Encoding.UTF8.GetString(await Export("csv")).TrimStart('\uFEFF').Split("\r\n");
         Assert.Equal("Load,Freight,Revenue,Pickup", lines[0]);

@@ -126,7 +126,7 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
         _ = (await owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" })).Ok;
         Assert.Equal("entry.reversed", (await owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" })).Code);
         var document = (await owner.Get("ledger/lines?account=3000")).Ok["rows"]!.AsArray().First(l => l!["source"]!.GetValue<string>() == "opening")!["entryId"];
-        Assert.Equal("entry.paper", (await owner.Pay($"ledger/entries/{document}/reverse", new { why = "x" })).Code);
+        Assert.Equal("entry.document", (await owner.Pay($"ledger/entries/{document}/reverse", new { why = "x" })).Code);
     }
 
     [Theory]

@@ -221,7 +221,7 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
                 if (driver is >= 1 and <= 4)
                 {
                     trip = await db.One<long>(
-                        "insert into trips (number, driver_id, truck_id, promised) values (@n, @d, @d, tstzrange(@from, @until)) returning id",
+                        "insert into trips (number, driver_id, truck_id, scheduled) values (@n, @d, @d, tstzrange(@from, @until)) returning id",
                         ("n", $"T{i}-{seq}"), ("d", (long)driver), ("from", now + Duration.FromDays(400 + (i * 3) + seq)), ("until", now + Duration.FromDays(400 + (i * 3) + seq) + Duration.FromHours(5)));
                     groups.AddRange(driver <= 3 ? [driver] : []);
                 }

@@ -14,15 +14,15 @@ public class TripPromises(Stocked s) : IClassFixture<Stocked>
     public async Task Drivers_trucks_and_trailers_are_never_double_booked()
     {
         Assert.Null(await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[0], s.Trailers[0], Day(0, 2))));
-        Assert.Equal("driver_promised_once", await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[1], s.Trailers[1], Day(1, 3))));
-        Assert.Equal("truck_promised_once", await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[1], s.Trucks[0], s.Trailers[1], Day(1, 3))));
-        Assert.Equal("trailer_promised_once", await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[1], s.Trucks[1], s.Trailers[0], Day(1, 3))));
+        Assert.Equal("driver_scheduled_once", await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[1], s.Trailers[1], Day(1, 3))));
+        Assert.Equal("truck_scheduled_once", await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[1], s.Trucks[0], s.Trailers[1], Day(1, 3))));
+        Assert.Equal("trailer_scheduled_once", await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[1], s.Trucks[1], s.Trailers[0], Day(1, 3))));
 
         // One ends as the next begins; a trip called off promises nothing.
         Assert.Null(await s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[0], s.Trailers[0], Day(2, 3))));
         Assert.Null(await s.Refusal(async w =>
         {
-            await w.Db.Run("update trips set canceled_at = @now where upper(promised) <= @until", ("now", w.Now), ("until", Day(0, 2).Until));
+            await w.Db.Run("update trips set canceled_at = @now where upper(scheduled) <= @until", ("now", w.Now), ("until", Day(0, 2).Until));
             await CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[0], s.Trailers[0], Day(1, 2));
         }));
     }

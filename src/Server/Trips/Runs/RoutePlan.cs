@@ -112,9 +112,9 @@ public static class RoutePlan
             return validation.Problems.ToList();
         }
 
-        var stops = list.Value.Lines.Select(l => new RunStopAsk(l.Name, new RunPlace(l.Choices[0].Label, l.Choices[0].Point.Latitude, l.Choices[0].Point.Longitude), l.Service ?? 0, l.Opens, l.Closes, l.Demand ?? 0)).ToList();
+        var stops = list.Value.Lines.Select(l => new RunStopRequest(l.Name, new RunPlace(l.Choices[0].Label, l.Choices[0].Point.Latitude, l.Choices[0].Point.Longitude), l.Service ?? 0, l.Opens, l.Closes, l.Demand ?? 0)).ToList();
         var how = share ?? RunShare.Any;
-        var ask = new RunAsk(
+        var ask = new RunPlanRequest(
             null, start is null ? null : new RunPlace(start.Label, start.Point.Latitude, start.Point.Longitude), start is not null && !options.Open, from!.Value, options.Shift * 60, how, how == RunShare.Fewest ? null : drivers ?? 1,
             objective ?? RunObjective.Miles, options.Capacity, stops);
         var wrong = RunBook.Check(ask);

@@ -19,7 +19,7 @@ public sealed record RunPlace(string Label, double Latitude, double Longitude)
 /// <param name="Opens">Minutes from midnight, as <paramref name="Closes"/>; null for always.</param>
 /// <param name="Done">Already visited: it stays where it is.</param>
 /// <param name="Locked">It stays with its driver, in its order among the locked stops.</param>
-public sealed record RunStopAsk(string? Name, RunPlace? At, double Service = 0, double? Opens = null, double? Closes = null, long Demand = 0, bool Done = false, bool Locked = false);
+public sealed record RunStopRequest(string? Name, RunPlace? At, double Service = 0, double? Opens = null, double? Closes = null, long Demand = 0, bool Done = false, bool Locked = false);
 
 /// <summary>The request for a plan with many small stops.</summary>
 /// <param name="Start">The terminal; null to begin at the first stop.</param>
@@ -28,11 +28,11 @@ public sealed record RunStopAsk(string? Name, RunPlace? At, double Service = 0, 
 /// <param name="Shift">Maximum minutes of a driver's day, or null.</param>
 /// <param name="Drivers">Number of drivers; with fewest, the maximum (null for as many as stops).</param>
 /// <param name="Capacity">Truck capacity, or null for unlimited.</param>
-public sealed record RunAsk(
-    string? Name, RunPlace? Start, bool RoundTrip, double From, double? Shift, RunShare Share, int? Drivers, RunObjective Objective, long? Capacity, IReadOnlyList<RunStopAsk>? Stops)
+public sealed record RunPlanRequest(
+    string? Name, RunPlace? Start, bool RoundTrip, double From, double? Shift, RunShare Share, int? Drivers, RunObjective Objective, long? Capacity, IReadOnlyList<RunStopRequest>? Stops)
 {
     [JsonIgnore]
-    public IReadOnlyList<RunStopAsk> All => Stops ?? [];
+    public IReadOnlyList<RunStopRequest> All => Stops ?? [];
 }
 
 /// <summary>The orders of a plan, by index of the requested stops.</summary>
@@ -48,7 +48,7 @@ public static class RunBook
 
     private const double MinMinutes = 1.5;
 
-    public static IReadOnlyList<Problem> Check(RunAsk ask)
+    public static IReadOnlyList<Problem> Check(RunPlanRequest ask)
     {
         var validation = new Validation();
         if (ask.All.Count is 0 or > 600)
@@ -110,7 +110,7 @@ public static class RunBook
     }
 
     /// <summary>The whole problem, for evaluating and editing orders by hand.</summary>
-    public static RunProblem Problem(RunAsk ask, int atLeast = 0)
+    public static RunProblem Problem(RunPlanRequest ask, int atLeast = 0)
     {
         var points = ask.All.Select(s => s.At!.Point).ToList();
         if (ask.Start is { } start)
@@ -149,7 +149,7 @@ public static class RunBook
 
     /// <summary>Plans the request; visited stops stay in front, locked stops stay with their driver.</summary>
     /// <param name="before">The previous orders, when replanning.</param>
-    public static RunOrders Solve(RunAsk ask, RunOrders? before, IProgress<RunProgress>? progress, CancellationToken cancel)
+    public static RunOrders Solve(RunPlanRequest ask, RunOrders? before, IProgress<RunProgress>? progress, CancellationToken cancel)
     {
         var whole = Problem(ask, before?.Runs.Count ?? 0);
         var done = whole.Drivers.Select((_, d) => (IReadOnlyList<int>)(before?.Runs.ElementAtOrDefault(d) ?? []).Where(s => ask.All[s].Done).ToList()).ToList();

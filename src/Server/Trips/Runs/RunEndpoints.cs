@@ -24,7 +24,7 @@ public sealed record DriverRun(int Driver, IReadOnlyList<int> Stops, IReadOnlyLi
 /// <param name="Progress">Progress of the search, 0 to 1.</param>
 /// <param name="BestSoFar">Miles or minutes of the best plan so far, by its objective.</param>
 public sealed record RunPlanView(
-    long Id, string Name, RunState State, double Progress, double? BestSoFar, string? Summary, RunAsk Ask, IReadOnlyList<DriverRun> Runs, IReadOnlyList<UnservedView> Unserved, double Miles, double Minutes, int Drivers, int Version,
+    long Id, string Name, RunState State, double Progress, double? BestSoFar, string? Summary, RunPlanRequest Ask, IReadOnlyList<DriverRun> Runs, IReadOnlyList<UnservedView> Unserved, double Miles, double Minutes, int Drivers, int Version,
     string MadeBy, Instant ChangedAt);
 
 /// <param name="Stop">Index of the stop to move.</param>
@@ -34,7 +34,7 @@ public sealed record RunPlanView(
 public sealed record RunMoveRequest(int Stop, int Driver, int Place, bool Try = false);
 
 /// <param name="Try">Only report the best position and its effect.</param>
-public sealed record RunInsertRequest(RunStopAsk? Stop, bool Try = false);
+public sealed record RunInsertRequest(RunStopRequest? Stop, bool Try = false);
 
 /// <param name="Done">Already visited, and everything before it too.</param>
 public sealed record RunMarkRequest(int Stop, bool? Done, bool? Locked);
@@ -97,7 +97,7 @@ public static class RunEndpoints
             };
         }).Needs(Right.LoadsSee).Produces<byte[]>(200, "application/octet-stream").ProducesProblem(404).WithName("getRunFile");
 
-        api.MapPost("/runs", (RunAsk ask, HttpContext http, Commands commands, RunPlanner thinker) => Begin(http, commands, thinker, null, ask)).Needs(Right.LoadsCover).WithName("planRuns");
+        api.MapPost("/runs", (RunPlanRequest ask, HttpContext http, Commands commands, RunPlanner thinker) => Begin(http, commands, thinker, null, ask)).Needs(Right.LoadsCover).WithName("planRuns");
 
         api.MapPost("/runs/{id:long}/replan", (long id, RunReplanRequest request, HttpContext http, Commands commands, RunPlanner thinker) => Begin(http, commands, thinker, (id, request), null)).Needs(Right.LoadsCover).WithName("replanRuns");
 
@@ -126,7 +126,7 @@ public static class RunEndpoints
 
     private static IResult Told<T>(Outcome<T> outcome) => outcome.Ok ? TypedResults.Ok(outcome.Value) : Answers.Refused(outcome.Problems);
 
-    private static async Task<IResult> Begin(HttpContext http, Commands commands, RunPlanner thinker, (long Id, RunReplanRequest Request)? again, RunAsk? ask)
+    private static async Task<IResult> Begin(HttpContext http, Commands commands, RunPlanner thinker, (long Id, RunReplanRequest Request)? again, RunPlanRequest? ask)
     {
         long made = 0;
         var result = await commands.Run(http, async w =>
@@ -144,7 +144,7 @@ public static class RunEndpoints
                     return new Problem("run.thinking", "This plan is already being calculated: wait, or stop it first.");
                 }
 
-                ask = JsonSerializer.Deserialize<RunAsk>(row.Ask, Json.Options)!;
+                ask = JsonSerializer.Deserialize<RunPlanRequest>(row.Ask, Json.Options)!;
                 ask = ask with { From = a.Request.From ?? ask.From, Share = a.Request.Share ?? ask.Share, Drivers = a.Request.Drivers ?? ask.Drivers };
                 before = row.Plan is null ? null : JsonSerializer.Deserialize<RunOrders>(row.Plan, Json.Options);
                 made = a.Id;
@@ -268,7 +268,7 @@ public static class RunEndpoints
         return View((await RunStore.Get(w.Db, id))!);
     }
 
-    private static async Task<Outcome<RunChangeView>> Keep(CommandContext w, RunRow row, RunAsk ask, RunOrders orders, RunChange change, int stop, bool tried, string summary)
+    private static async Task<Outcome<RunChangeView>> Keep(CommandContext w, RunRow row, RunPlanRequest ask, RunOrders orders, RunChange change, int stop, bool tried, string summary)
     {
         var driver = change.Runs.ToList().FindIndex(run => run.Contains(stop));
         var place = change.Runs[driver].ToList().IndexOf(stop);
@@ -286,19 +286,19 @@ public static class RunEndpoints
     }
 
     /// <summary>Core refers to stops by index; users know them by name.</summary>
-    private static string? Worded(string? breaks, RunAsk ask) =>
+    private static string? Worded(string? breaks, RunPlanRequest ask) =>
         breaks is null ? null : System.Text.RegularExpressions.Regex.Replace(breaks, @"\bdriver (\d+)", m => int.Parse(m.Groups[1].Value) is var d and <= 26 ? $"driver {(char)('A' + d - 1)}" : m.Value) is not { } lettered ? null : System.Text.RegularExpressions.Regex.Replace(lettered, @"\bstop (\d+)", m => int.Parse(m.Groups[1].Value) is var i && i < ask.All.Count ? Name(ask, i) : "the terminal");
 
-    private static async Task<Outcome<(RunRow Row, RunAsk Ask, RunOrders Orders)>> Open(CommandContext w, long id) =>
+    private static async Task<Outcome<(RunRow Row, RunPlanRequest Ask, RunOrders Orders)>> Open(CommandContext w, long id) =>
         await RunStore.Get(w.Db, id, locked: true) is not { } row ? new Problem("not.found", "This plan was not found.")
         : row.State == RunState.Planning || row.Plan is null ? new Problem("run.thinking", "This plan is being calculated: wait until it is ready.")
-        : (row, JsonSerializer.Deserialize<RunAsk>(row.Ask, Json.Options)!, JsonSerializer.Deserialize<RunOrders>(row.Plan, Json.Options)!);
+        : (row, JsonSerializer.Deserialize<RunPlanRequest>(row.Ask, Json.Options)!, JsonSerializer.Deserialize<RunOrders>(row.Plan, Json.Options)!);
 
-    private static string Name(RunAsk ask, int stop) => ask.All[stop].Name ?? ask.All[stop].At?.Label ?? $"stop {stop + 1}";
+    private static string Name(RunPlanRequest ask, int stop) => ask.All[stop].Name ?? ask.All[stop].At?.Label ?? $"stop {stop + 1}";
 
     private static RunPlanView View(RunRow row)
     {
-        var ask = JsonSerializer.Deserialize<RunAsk>(row.Ask, Json.Options)!;
+        var ask = JsonSerializer.Deserialize<RunPlanRequest>(row.Ask, Json.Options)!;
         var orders = row.Plan is null ? new RunOrders([], []) : JsonSerializer.Deserialize<RunOrders>(row.Plan, Json.Options)!;
         if (orders.Runs.All(r => r.Count == 0))
         {

@@ -31,7 +31,7 @@ public sealed class RunPlanner(NpgsqlDataSource source, IClock clock, ILogger<Ru
                 return;
             }
 
-            var ask = JsonSerializer.Deserialize<RunAsk>(row.Ask, Json.Options)!;
+            var ask = JsonSerializer.Deserialize<RunPlanRequest>(row.Ask, Json.Options)!;
             var before = row.Plan is null ? null : JsonSerializer.Deserialize<RunOrders>(row.Plan, Json.Options);
             using var end = new CancellationTokenSource();
             var told = new Told();

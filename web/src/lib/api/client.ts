@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch';
 import { confirmation } from '../state/confirm.svelte';
+import { formatSentence, inReadersFormat } from '../time/when';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -81,15 +82,20 @@ export async function take<T>(
       },
     ]);
   }
-  if (result.response.ok) return result.data as NonNullable<T>;
+  if (result.response.ok) return inReadersFormat(result.data) as NonNullable<T>;
   const body = (result.error ?? {}) as { title?: string; errors?: Problem[] };
   if (result.response.status === 401 && !/^\/(signin|welcome)/.test(location.pathname)) {
     location.assign(`/signin?to=${encodeURIComponent(location.pathname + location.search)}`);
   }
   throw new Refused(
-    body.title ?? `The server returned status ${result.response.status}.`,
+    formatSentence(body.title ?? `The server returned status ${result.response.status}.`),
     result.response.status,
-    body.errors ?? [{ code: 'unknown', message: body.title ?? 'The server could not complete this.', field: null }],
+    (
+      body.errors ?? [{ code: 'unknown', message: body.title ?? 'The server could not complete this.', field: null }]
+    ).map((p) => ({
+      ...p,
+      message: formatSentence(p.message),
+    })),
   );
 }
 
@@ -124,11 +130,11 @@ export async function sendFile<T>(path: string, file: File | Blob, via: Via = 'p
 }
 
 /** Uploads a document of a bill. */
-export const sendBillPaper = (billId: number, file: File) =>
+export const sendBillDocument = (billId: number, file: File) =>
   sendFile<Schemas['DocumentRow']>(`/api/bills/${billId}/documents?name=${encodeURIComponent(file.name)}`, file);
 
 /** Uploads a document of a load. */
-export const sendPaper = (loadId: number, kind: string, file: File | Blob, name: string, mine = false) =>
+export const sendDocument = (loadId: number, kind: string, file: File | Blob, name: string, mine = false) =>
   sendFile<Schemas['DocumentRow']>(
     `/api/${mine ? 'mine/' : ''}loads/${loadId}/documents?kind=${kind}&name=${encodeURIComponent(name)}`,
     file,

@@ -5109,7 +5109,7 @@ export interface components {
              */
             percent: null | number;
         };
-        MilesAsk: {
+        MilesRequest: {
             stops: null | components["schemas"]["MilesStop"][];
             /**
              * Format: int32
@@ -5820,25 +5820,6 @@ export interface components {
             /** @description Longitude and latitude of the route's points, in GeoJSON order (RFC 7946, section 3.1.1). */
             line: number[][];
         };
-        RouteAsk: {
-            /** @description A place in any common form, as all of them: a town and its state, a postal code, latitude and longitude. */
-            from: null | string;
-            to: null | string;
-            /** @description Via points, in order. */
-            via?: null | string[];
-            /**
-             * @description Use toll roads only where there is no other way.
-             * @default false
-             */
-            avoidTolls: boolean;
-            /**
-             * @description The fewest miles instead of the fewest minutes.
-             * @default false
-             */
-            shortest: boolean;
-            /** @description US or CA. */
-            stayIn?: null | string;
-        };
         /** @description A route override: what a person set for the stretch from the stop before. */
         RouteOverride: {
             /**
@@ -5873,6 +5854,25 @@ export interface components {
             routes: components["schemas"]["PlannedRoute"][];
             unserved: components["schemas"]["LeftOut"][];
         };
+        RouteRequest: {
+            /** @description A place in any common form, as all of them: a town and its state, a postal code, latitude and longitude. */
+            from: null | string;
+            to: null | string;
+            /** @description Via points, in order. */
+            via?: null | string[];
+            /**
+             * @description Use toll roads only where there is no other way.
+             * @default false
+             */
+            avoidTolls: boolean;
+            /**
+             * @description The fewest miles instead of the fewest minutes.
+             * @default false
+             */
+            shortest: boolean;
+            /** @description US or CA. */
+            stayIn?: null | string;
+        };
         RouteStep: {
             /** @description Null for local streets. */
             road: null | string;
@@ -5882,36 +5882,6 @@ export interface components {
             minutes: number;
             /** @description The town or junction where it ends. */
             to: null | string;
-        };
-        /** @description The request for a plan with many small stops. */
-        RunAsk: {
-            name: null | string;
-            start: null | components["schemas"]["RunPlace"];
-            /** @description Return to the terminal at the end. */
-            roundTrip: boolean;
-            /**
-             * Format: double
-             * @description Minutes from midnight at which drivers may leave.
-             */
-            from: number;
-            /**
-             * Format: double
-             * @description Maximum minutes of a driver's day, or null.
-             */
-            shift: null | number;
-            share: components["schemas"]["RunShare"];
-            /**
-             * Format: int32
-             * @description Number of drivers; with fewest, the maximum (null for as many as stops).
-             */
-            drivers: null | number;
-            objective: components["schemas"]["RunObjective"];
-            /**
-             * Format: int64
-             * @description Truck capacity, or null for unlimited.
-             */
-            capacity: null | number;
-            stops: null | components["schemas"]["RunStopAsk"][];
         };
         /** @description The effect of a manual change. */
         RunChangeView: {
@@ -5943,7 +5913,7 @@ export interface components {
             changedAt: components["schemas"]["Instant"];
         };
         RunInsertRequest: {
-            stop: null | components["schemas"]["RunStopAsk"];
+            stop: null | components["schemas"]["RunStopRequest"];
             /**
              * @description Only report the best position and its effect.
              * @default false
@@ -6010,6 +5980,36 @@ export interface components {
             /** Format: double */
             longitude: number;
         };
+        /** @description The request for a plan with many small stops. */
+        RunPlanRequest: {
+            name: null | string;
+            start: null | components["schemas"]["RunPlace"];
+            /** @description Return to the terminal at the end. */
+            roundTrip: boolean;
+            /**
+             * Format: double
+             * @description Minutes from midnight at which drivers may leave.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description Maximum minutes of a driver's day, or null.
+             */
+            shift: null | number;
+            share: components["schemas"]["RunShare"];
+            /**
+             * Format: int32
+             * @description Number of drivers; with fewest, the maximum (null for as many as stops).
+             */
+            drivers: null | number;
+            objective: components["schemas"]["RunObjective"];
+            /**
+             * Format: int64
+             * @description Truck capacity, or null for unlimited.
+             */
+            capacity: null | number;
+            stops: null | components["schemas"]["RunStopRequest"][];
+        };
         /** @description A plan with many small stops. */
         RunPlanView: {
             /** Format: int64 */
@@ -6027,7 +6027,7 @@ export interface components {
              */
             bestSoFar: null | number;
             summary: null | string;
-            ask: components["schemas"]["RunAsk"];
+            ask: components["schemas"]["RunPlanRequest"];
             runs: components["schemas"]["DriverRun"][];
             unserved: components["schemas"]["UnservedView"][];
             /** Format: double */
@@ -6059,7 +6059,7 @@ export interface components {
         /** @enum {unknown} */
         RunState: "planning" | "ready" | "failed";
         /** @description A stop of a run plan. */
-        RunStopAsk: {
+        RunStopRequest: {
             name: null | string;
             at: null | components["schemas"]["RunPlace"];
             /**
@@ -6181,6 +6181,8 @@ export interface components {
             demo: boolean;
             /** @description Whether simulated outsiders may act here. */
             simulator: boolean;
+            /** @description Whether email can be sent; otherwise it waits until a mail server is configured. */
+            emailLeaves: boolean;
             twoPeople: boolean;
             /** @description Whether a second factor must be set up before anything else. */
             mustEnroll: boolean;
@@ -6562,10 +6564,10 @@ export interface components {
              * Format: int64
              * @description The suggested load, with the reason.
              */
-            guessLoadId: null | number;
-            guessNumber: null | string;
-            guessLane: null | string;
-            guessWhy: null | string;
+            suggestedLoadId: null | number;
+            suggestedNumber: null | string;
+            suggestedLane: null | string;
+            suggestedWhy: null | string;
         };
         TrialBalanceView: {
             upTo: components["schemas"]["LocalDate"];
@@ -7892,7 +7894,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MilesAsk"];
+                "application/json": components["schemas"]["MilesRequest"];
             };
         };
         responses: {
@@ -8004,7 +8006,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RouteAsk"];
+                "application/json": components["schemas"]["RouteRequest"];
             };
         };
         responses: {
@@ -10444,7 +10446,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RunAsk"];
+                "application/json": components["schemas"]["RunPlanRequest"];
             };
         };
         responses: {

@@ -4,7 +4,7 @@
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { documentLabels } from '$lib/loads/labels';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -12,34 +12,34 @@
   /** A customer's billing settings: lines and columns, documents, recipients, message, and required documents. */
   let { customerId }: { customerId: number } = $props();
   let view = $state.raw<Schemas['BillingSettingsView'] | null>(null);
-  let way = $state<Schemas['BillingSettings'] | null>(null);
+  let settings = $state<Schemas['BillingSettings'] | null>(null);
   let open = $state(false);
   const attempt = new Attempt();
   $effect(() => {
     take(api.GET('/api/companies/{id}/billing-settings', { params: { path: { id: customerId } } }))
       .then((v) => {
         view = v;
-        way = structuredClone(v.settings);
+        settings = structuredClone(v.settings);
       })
-      .catch(wentWrong);
+      .catch(showError);
   });
   const draft = new Draft(
     () => `billing settings ${customerId}`,
-    () => ({ way }),
-    (v) => ({ way } = v),
-    () => way !== null,
+    () => ({ settings }),
+    (v) => ({ settings } = v),
+    () => settings !== null,
   );
   const kinds = ['pod', 'bol', 'scale_ticket', 'lumper_receipt', 'photo', 'other'];
   const said = $derived(
-    way &&
+    settings &&
       [
-        way.together ? 'weekly invoice' : 'one invoice per load',
-        way.byLoad ? 'one line per load' : 'one line per charge',
-        way.columns.length &&
-          `with ${way.columns.map((c) => view?.fields.find((f) => f.id === c)?.title ?? c).join(', ')}`,
-        way.oneFile ? 'attachments in one file' : 'attachments as separate files',
-        `requires ${way.requiredDocuments.map((d) => documentLabels[d]).join(', ') || 'no documents'}`,
-        way.recipients && `to ${way.recipients}`,
+        settings.together ? 'weekly invoice' : 'one invoice per load',
+        settings.byLoad ? 'one line per load' : 'one line per charge',
+        settings.columns.length &&
+          `with ${settings.columns.map((c) => view?.fields.find((f) => f.id === c)?.title ?? c).join(', ')}`,
+        settings.oneFile ? 'attachments in one file' : 'attachments as separate files',
+        `requires ${settings.requiredDocuments.map((d) => documentLabels[d]).join(', ') || 'no documents'}`,
+        settings.recipients && `to ${settings.recipients}`,
       ]
         .filter(Boolean)
         .join('; '),
@@ -50,18 +50,18 @@
         api.PUT('/api/companies/{id}/billing-settings', {
           params: { path: { id: customerId } },
           body: {
-            ...way!,
-            recipients: way!.recipients || null,
-            subject: way!.subject || null,
-            message: way!.message || null,
+            ...settings!,
+            recipients: settings!.recipients || null,
+            subject: settings!.subject || null,
+            message: settings!.message || null,
             version: view!.version,
           },
         }),
       );
-      way = structuredClone(view.settings);
+      settings = structuredClone(view.settings);
       draft.done();
       open = false;
-      told('Billing settings saved.');
+      showDone('Billing settings saved.');
     });
   async function statement() {
     try {
@@ -72,9 +72,9 @@
           headers: moneyKey(),
         }),
       );
-      told(`Statement emailed to ${sent.to}.`);
+      showDone(`Statement emailed to ${sent.to}.`);
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   const flip = (list: string[], item: string) =>
@@ -95,7 +95,7 @@
         >{/if}
     </span>
   </div>
-  {#if way && view}
+  {#if settings && view}
     <p class="mt-1 text-sm">{said}.</p>
     {#if session.may('billing.invoice')}
       {#if !open}<button class="text-lark text-sm hover:underline" onclick={() => (open = true)}>Edit</button>
@@ -110,13 +110,13 @@
         >
           <div class="flex flex-col gap-1 text-sm">
             <label class="flex items-center gap-2"
-              ><input type="checkbox" bind:checked={way.together} />One invoice per week</label
+              ><input type="checkbox" bind:checked={settings.together} />One invoice per week</label
             >
             <label class="flex items-center gap-2"
-              ><input type="checkbox" bind:checked={way.byLoad} />One line per load with its charges totaled</label
+              ><input type="checkbox" bind:checked={settings.byLoad} />One line per load with its charges totaled</label
             >
             <label class="flex items-center gap-2"
-              ><input type="checkbox" bind:checked={way.oneFile} />Invoice and attachments in one file</label
+              ><input type="checkbox" bind:checked={settings.oneFile} />Invoice and attachments in one file</label
             >
           </div>
           <fieldset>
@@ -126,10 +126,10 @@
                 <label class="flex items-center gap-1 text-sm"
                   ><input
                     type="checkbox"
-                    checked={way.columns.includes(f.id)}
-                    onchange={() => (way!.columns = flip(way!.columns, f.id))}
-                  />{f.title}{#if way.columns.includes(f.id)}<sup class="fig text-lark"
-                      >{way.columns.indexOf(f.id) + 1}</sup
+                    checked={settings.columns.includes(f.id)}
+                    onchange={() => (settings!.columns = flip(settings!.columns, f.id))}
+                  />{f.title}{#if settings.columns.includes(f.id)}<sup class="fig text-lark"
+                      >{settings.columns.indexOf(f.id) + 1}</sup
                     >{/if}</label
                 >
               {/each}
@@ -144,10 +144,10 @@
                   <label class="flex items-center gap-1 text-sm"
                     ><input
                       type="checkbox"
-                      checked={(way[field as 'documents' | 'requiredDocuments'] as string[]).includes(kind)}
+                      checked={(settings[field as 'documents' | 'requiredDocuments'] as string[]).includes(kind)}
                       onchange={() =>
-                        (way![field as 'documents' | 'requiredDocuments'] = flip(
-                          way![field as 'documents' | 'requiredDocuments'],
+                        (settings![field as 'documents' | 'requiredDocuments'] = flip(
+                          settings![field as 'documents' | 'requiredDocuments'],
                           kind,
                         ) as Schemas['DocumentKind'][])}
                     />{documentLabels[kind]}</label
@@ -158,21 +158,21 @@
           {/each}
           <TextField
             label="To"
-            bind:value={() => way!.recipients ?? '', (v) => (way!.recipients = v)}
+            bind:value={() => settings!.recipients ?? '', (v) => (settings!.recipients = v)}
             problem={attempt.at('recipients')}
             hint="Separate addresses with commas; empty uses the customer email"
             maxlength={400}
           />
           <TextField
             label="Subject"
-            bind:value={() => way!.subject ?? '', (v) => (way!.subject = v)}
+            bind:value={() => settings!.subject ?? '', (v) => (settings!.subject = v)}
             problem={attempt.at('subject')}
             maxlength={200}
           />
           <TextField
             label="Message"
             lines={5}
-            bind:value={() => way!.message ?? '', (v) => (way!.message = v)}
+            bind:value={() => settings!.message ?? '', (v) => (settings!.message = v)}
             problem={attempt.at('message')}
             hint="Placeholders:  {view.names.map((n) => `{${n}}`).join(' ')}"
             maxlength={4000}
@@ -186,7 +186,7 @@
               small
               look="quiet"
               onclick={() => {
-                way = structuredClone(view!.settings);
+                settings = structuredClone(view!.settings);
                 open = false;
               }}>Cancel</Button
             >

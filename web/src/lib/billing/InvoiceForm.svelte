@@ -5,7 +5,7 @@
   import { documentLabels } from '$lib/loads/labels';
   import { figure, said, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -64,13 +64,13 @@
       const pdf = await take(api.POST('/api/invoices/preview', { body, parseAs: 'blob' }));
       window.open(URL.createObjectURL(pdf as unknown as Blob), '_blank', 'noopener');
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   const issue = () =>
     attempt.run(async (money) => {
       const made = await take(api.POST('/api/invoices', { body, headers: money }));
-      told(`Invoice ${made.number} for ${said(made.total)} created for ${made.customer}.`, () =>
+      showDone(`Invoice ${made.number} for ${said(made.total)} created for ${made.customer}.`, () =>
         take(api.POST('/api/invoices/{id}/void', { params: { path: { id: made.id } }, headers: moneyKey() })),
       );
       draft.done();

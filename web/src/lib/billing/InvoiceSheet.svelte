@@ -3,7 +3,7 @@
   import { cents, figure } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatDay, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -37,9 +37,9 @@
   async function voidIt() {
     try {
       await take(api.POST('/api/invoices/{id}/void', { params: { path: { id } }, headers: moneyKey() }));
-      told(`${i?.number} voided; its loads are ready to bill again.`);
+      showDone(`${i?.number} voided; its loads are ready to bill again.`);
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
     await load();
   }
@@ -52,7 +52,7 @@
           headers: money,
         }),
       );
-      told(`${sent.number} resent to ${to || sent.mailedTo}.`);
+      showDone(`${sent.number} resent to ${to || sent.mailedTo}.`);
       sending = false;
       await load();
     });
@@ -62,9 +62,9 @@
       await take(
         api.POST('/api/payments/{id}/reverse', { params: { path: { id: p.paymentId } }, headers: moneyKey() }),
       );
-      told('Payment reversed.');
+      showDone('Payment reversed.');
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
     await load();
   }

@@ -6,7 +6,7 @@
   import { methodLabels } from '$lib/loads/labels';
   import { cents, figure, fromCents, said, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDate } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -40,7 +40,7 @@
     if (customerId)
       take(api.GET('/api/companies/{id}', { params: { path: { id: customerId } } }))
         .then((v) => choose(v.company))
-        .catch(wentWrong);
+        .catch(showError);
   });
   async function choose(c: Company | null) {
     customer = c;
@@ -94,7 +94,7 @@
           headers: money,
         }),
       );
-      told(`Payment of ${said(done.amount)} from ${done.customer} recorded.`, () =>
+      showDone(`Payment of ${said(done.amount)} from ${done.customer} recorded.`, () =>
         take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: done.id } }, headers: moneyKey() })),
       );
       draft.done();

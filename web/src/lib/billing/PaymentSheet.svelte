@@ -3,7 +3,7 @@
   import { cents, figure } from '$lib/money';
   import { methodLabels } from '$lib/loads/labels';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -18,7 +18,7 @@
   let busy = $state(false);
   const load = async () => {
     view = await take(api.GET('/api/payments/{id}', { params: { path: { id } } })).catch((e) => {
-      wentWrong(e);
+      showError(e);
       return null;
     });
   };
@@ -31,10 +31,10 @@
   async function run(act: () => Promise<string>) {
     busy = true;
     try {
-      told(await act());
+      showDone(await act());
       await load();
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     } finally {
       busy = false;
     }

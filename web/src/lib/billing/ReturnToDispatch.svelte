@@ -3,7 +3,7 @@
   import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -21,7 +21,7 @@
     attempt.run(async () => {
       const path = right ? '/api/loads/{id}/resolve-return' : '/api/loads/{id}/return-to-dispatch';
       const done = await take(api.POST(path, { params: { path: { id: loadId } }, body: { why } }));
-      told(right ? `${done.number} resolved: it can be billed.` : `${done.number} returned to dispatch.`);
+      showDone(right ? `${done.number} resolved: it can be billed.` : `${done.number} returned to dispatch.`);
       draft.done();
       open = false;
       why = '';

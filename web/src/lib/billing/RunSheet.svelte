@@ -2,7 +2,7 @@
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Status from '$ui/Status.svelte';
 
@@ -12,7 +12,7 @@
   const load = () =>
     take(api.GET('/api/billing-runs/{id}', { params: { path: { id } } }))
       .then((r) => (run = r))
-      .catch(wentWrong);
+      .catch(showError);
   $effect(() => {
     void id;
     void load();
@@ -35,9 +35,9 @@
         );
         n++;
       } catch (e) {
-        wentWrong(e);
+        showError(e);
       }
-    told(`${n} invoices voided.`);
+    showDone(`${n} invoices voided.`);
     await load();
   }
 </script>

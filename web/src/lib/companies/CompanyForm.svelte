@@ -4,7 +4,7 @@
   import { session } from '$lib/state/session.svelte';
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -84,7 +84,7 @@
       const made = edit
         ? await take(api.PUT('/api/companies/{id}', { params: { path: { id: edit.id } }, body }))
         : await take(api.POST('/api/companies', { body }));
-      told(edit ? `${made.name} changed.` : `${made.name} added to the address book.`);
+      showDone(edit ? `${made.name} changed.` : `${made.name} added to the address book.`);
       draft.done();
       onmade(made);
     });

@@ -4,7 +4,7 @@
   import { api, take } from '$lib/api/client';
   import CompanyFields, { type CompanyDraft } from '$lib/people/CompanyFields.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
 
@@ -26,7 +26,7 @@
             logo: c.logo ?? '',
           }),
       )
-      .catch(wentWrong);
+      .catch(showError);
   });
   const kept = new Draft(
     () => 'company',
@@ -39,7 +39,7 @@
       await take(api.PUT('/api/company', { body: { ...draft!, logo: draft!.logo || null } }));
       await session.load();
       kept.done();
-      told('Company saved.');
+      showDone('Company saved.');
     });
 </script>
 

@@ -3,7 +3,7 @@
   import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -51,7 +51,7 @@
         );
         here = true;
       })
-      .catch(wentWrong);
+      .catch(showError);
   });
   const draft = new Draft(
     () => 'company settings',
@@ -79,7 +79,7 @@
       if (session.current) session.current.twoPeople = twoPeople;
       await session.load();
       draft.done();
-      told('Company settings saved.');
+      showDone('Company settings saved.');
     });
   const mayEdit = $derived(session.may('setup.edit'));
 </script>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatShort, localAt } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -20,7 +20,7 @@
   const load = () =>
     take(api.GET('/api/trucks/{id}/devices', path))
       .then((d) => (devices = d))
-      .catch(wentWrong);
+      .catch(showError);
   $effect(() => void load());
 
   const issue = () =>
@@ -34,7 +34,7 @@
       await take(
         api.POST('/api/trucks/{id}/devices/{deviceId}/revoke', { params: { path: { id: truckId, deviceId: d.id } } }),
       );
-      told(`Device ${d.label} revoked.`);
+      showDone(`Device ${d.label} revoked.`);
       await load();
     });
 </script>

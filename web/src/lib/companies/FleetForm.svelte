@@ -5,7 +5,7 @@
   import { findTowns } from './find';
   import { equipmentLabels } from '$lib/loads/labels';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Devices from './Devices.svelte';
@@ -36,7 +36,7 @@
     if (kind === 'driver')
       take(api.GET('/api/driver-groups'))
         .then((g) => (groups = g.filter((unit) => unit.active || unit.id === driver?.groupId)))
-        .catch(wentWrong);
+        .catch(showError);
   });
   // svelte-ignore state_referenced_locally -- where it begins
   let unit = $state(truck?.unit ?? trailer?.unit ?? '');
@@ -75,7 +75,7 @@
         const body = { unit, equipment: equipment as Schemas['TrailerRow']['equipment'], active };
         await take(path ? api.PUT('/api/trailers/{id}', { ...path, body }) : api.POST('/api/trailers', { body }));
       }
-      told(active ? `${name || unit} saved.` : `${name || unit} deactivated.`);
+      showDone(active ? `${name || unit} saved.` : `${name || unit} deactivated.`);
       draft.done();
       onmade();
     });

@@ -6,7 +6,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import MapView from '$lib/map/Map.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -156,7 +156,7 @@
         }),
       );
       draft.done();
-      told(`${kept.name} saved.`);
+      showDone(`${kept.name} saved.`);
       onkept(kept);
     });
 </script>

@@ -4,7 +4,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { findTowns } from './find';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Picker from '$ui/Picker.svelte';
@@ -50,7 +50,7 @@
           },
         }),
       );
-      told(`${made.name} in ${made.town} added to the address book.`);
+      showDone(`${made.name} in ${made.town} added to the address book.`);
       draft.done();
       onmade(made);
     });

@@ -2,7 +2,7 @@
   import { api, sendFile, take, type Schemas } from '$lib/api/client';
   import { documentLabels } from '$lib/loads/labels';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -28,7 +28,7 @@
       papers = await take(api.GET('/api/documents/tray'));
       at = Math.max(0, Math.min(at, papers.length - 1));
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -40,8 +40,8 @@
     if (!paper || paper.document.id === shown) return;
     shown = paper.document.id;
     kind = paper.document.kind;
-    load = paper.guessLoadId
-      ? { id: paper.guessLoadId, number: paper.guessNumber ?? '', what: paper.guessLane ?? '' }
+    load = paper.suggestedLoadId
+      ? { id: paper.suggestedLoadId, number: paper.suggestedNumber ?? '', what: paper.suggestedLane ?? '' }
       : null;
   });
   const find = async (typed: string): Promise<Load[]> =>
@@ -61,13 +61,13 @@
           body: { loadId: to.id, kind: kind as Schemas['DocumentKind'] },
         }),
       );
-      told(`${name} filed to ${to.number} as ${documentLabels[kind]}.`, () =>
+      showDone(`${name} filed to ${to.number} as ${documentLabels[kind]}.`, () =>
         take(api.POST('/api/documents/{id}/unassign', { params: { path: { id } } })).then(read),
       );
       await read();
       panel?.focus();
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     } finally {
       busy = false;
     }
@@ -77,17 +77,17 @@
     const { id, fileName } = paper.document;
     try {
       await take(api.POST('/api/documents/{id}/remove', { params: { path: { id } } }));
-      told(`${fileName} removed.`, () =>
+      showDone(`${fileName} removed.`, () =>
         take(api.POST('/api/documents/{id}/restore', { params: { path: { id } } })).then(read),
       );
       await read();
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   async function add(files: FileList | null | undefined) {
     for (const file of files ?? [])
-      await sendFile(`/api/documents/tray?name=${encodeURIComponent(file.name)}`, file).catch(wentWrong);
+      await sendFile(`/api/documents/tray?name=${encodeURIComponent(file.name)}`, file).catch(showError);
     await read();
   }
   function key(e: KeyboardEvent) {
@@ -150,7 +150,7 @@
             <span class="text-mute block truncate text-sm leading-4"
               >{p.from ?? p.document.addedBy ?? 'uploaded'} · {formatLocal(
                 localAt(p.document.addedAt, session.zone),
-              )}{p.guessNumber ? ` · ${p.guessNumber}?` : ''}</span
+              )}{p.suggestedNumber ? ` · ${p.suggestedNumber}?` : ''}</span
             >
           </button>
         </li>
@@ -208,9 +208,9 @@
         <Button look="quiet" disabled={!session.may('documents.add')} onclick={throwOut}>Remove</Button>
       </div>
       <p class="text-mute mt-1 mb-2 text-sm">
-        {#if load}{load.what}{paper.guessLoadId === load.id && paper.guessWhy
-            ? ` — ${paper.guessWhy}`
-            : ''}{:else}{paper.guessWhy ?? 'No known number found on it.'}{/if}
+        {#if load}{load.what}{paper.suggestedLoadId === load.id && paper.suggestedWhy
+            ? ` — ${paper.suggestedWhy}`
+            : ''}{:else}{paper.suggestedWhy ?? 'No known number found on it.'}{/if}
         {#if paper.subject}· email: {paper.subject}{/if}
         · <Key>p</Key>
         <Key>b</Key>

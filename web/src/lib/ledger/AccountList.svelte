@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -21,7 +21,7 @@
   let kind = $state('expense');
   let parent = $state('');
   const attempt = new Attempt();
-  $effect(() => void chart.read().catch(wentWrong));
+  $effect(() => void chart.read().catch(showError));
   const parents = $derived([
     { value: '', label: 'none' },
     ...chart.all.filter((a) => a.kind === kind).map((a) => ({ value: a.code, label: `${a.code} ${a.name}` })),
@@ -33,7 +33,7 @@
           body: { code, name, kind: kind as Schemas['AccountKind'], parent: parent || null },
         }),
       );
-      told(`Account ${made.code} ${made.name} added.`);
+      showDone(`Account ${made.code} ${made.name} added.`);
       code = name = '';
       await chart.read();
     });
@@ -45,10 +45,10 @@
           body: { name: a.name, inactive: retired },
         }),
       );
-      told(retired ? `${a.name} deactivated.` : `${a.name} reactivated.`);
+      showDone(retired ? `${a.name} deactivated.` : `${a.name} reactivated.`);
       await chart.read();
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
 </script>

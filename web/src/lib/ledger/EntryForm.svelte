@@ -4,7 +4,7 @@
   import { api, moneyKey, take, type Money } from '$lib/api/client';
   import { cents, figure, fromCents, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -29,7 +29,7 @@
       next = 1 + Math.max(next, ...lines.map((l) => l.id));
     },
   );
-  $effect(() => void chart.read().catch(wentWrong));
+  $effect(() => void chart.read().catch(showError));
   const options = $derived([
     { value: '', label: 'Choose' },
     ...chart.options(['asset', 'liability', 'equity', 'income', 'expense']),
@@ -58,7 +58,7 @@
           headers: money,
         }),
       );
-      told(`Entry ${made.id} posted.`, () =>
+      showDone(`Entry ${made.id} posted.`, () =>
         take(
           api.POST('/api/ledger/entries/{id}/reverse', {
             params: { path: { id: made.id } },

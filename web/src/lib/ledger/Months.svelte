@@ -2,7 +2,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatDay, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -16,7 +16,7 @@
   const load = () =>
     take(api.GET('/api/ledger/periods'))
       .then((v) => (view = v))
-      .catch(wentWrong);
+      .catch(showError);
   $effect(() => {
     void load();
     return live.follow(load, (e) => e.kind.startsWith('period'));
@@ -41,13 +41,13 @@
   const close = (month: string) =>
     attempt.run(async () => {
       await take(api.POST('/api/ledger/periods/close', { body: { month } }));
-      told(`The books are closed through ${name(month)}.`);
+      showDone(`The books are closed through ${name(month)}.`);
       await load();
     });
   const open = (month: string) =>
     attempt.run(async () => {
       await take(api.POST('/api/ledger/periods/reopen', { body: { month, why } }));
-      told(`${name(month)} reopened.`);
+      showDone(`${name(month)} reopened.`);
       opening = null;
       why = '';
       await load();

@@ -4,7 +4,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { cents, figure, fromCents, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { formatDay, formatDate, formatMonth } from '$lib/time/when';
   import { chart } from './accounts.svelte';
   import DateField from '$ui/DateField.svelte';
@@ -12,7 +12,7 @@
 
   /** Profit and loss: months and weeks as columns, other groups as rows; filtered to one customer, lane, driver … by clicking it. */
   type By = NonNullable<Schemas['ProfitView']['by']>;
-  const ways: { id: By; label: string }[] = [
+  const groupings: { id: By; label: string }[] = [
     { id: 'month', label: 'Month' },
     { id: 'week', label: 'Week' },
     { id: 'customer', label: 'Customer' },
@@ -40,7 +40,7 @@
     try {
       view = await take(api.GET('/api/ledger/profit', { params: { query } }));
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -64,7 +64,7 @@
       ).values(),
     ].sort((a, b) => a.code.localeCompare(b.code)),
   );
-  $effect(() => void chart.read().catch(wentWrong));
+  $effect(() => void chart.read().catch(showError));
   const cell = (key: string, code: string) => view?.cells.find((c) => c.key === key && c.code === code)?.amount ?? null;
   const title = (g: Schemas['ProfitGroup']) =>
     by === 'month' ? formatMonth(g.key) : by === 'week' ? formatDate(g.key) : g.name;
@@ -90,11 +90,13 @@
 
 <div class="mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">
   <div class="flex gap-3" role="group" aria-label="Group by">
-    {#each ways as way (way.id)}
+    {#each groupings as grouping (grouping.id)}
       <button
-        class="border-b-2 {by === way.id ? 'border-lark font-bold' : 'text-mute hover:text-ink border-transparent'}"
-        aria-pressed={by === way.id}
-        onclick={() => to({ by: way.id, from: null, until: null })}>{way.label}</button
+        class="border-b-2 {by === grouping.id
+          ? 'border-lark font-bold'
+          : 'text-mute hover:text-ink border-transparent'}"
+        aria-pressed={by === grouping.id}
+        onclick={() => to({ by: grouping.id, from: null, until: null })}>{grouping.label}</button
       >
     {/each}
   </div>
@@ -172,8 +174,8 @@
   <table class="w-full max-w-5xl">
     <thead
       ><tr class="text-mute border-line border-b text-right text-sm"
-        ><th class="py-1.5 text-left font-normal">{ways.find((w) => w.id === by)?.label}</th><th class="font-normal"
-          >Loads</th
+        ><th class="py-1.5 text-left font-normal">{groupings.find((w) => w.id === by)?.label}</th><th
+          class="font-normal">Loads</th
         ><th class="font-normal">Miles</th><th class="font-normal">Income</th><th class="font-normal">Expenses</th><th
           class="font-normal">Net profit</th
         ><th class="font-normal">% of income</th><th class="font-normal">Net per mile</th></tr

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { api, take, type Schemas } from '$lib/api/client';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
@@ -97,11 +97,11 @@
           ),
         );
       }
-      told(`${a.title}.`, async () => {
+      showDone(`${a.title}.`, async () => {
         for (const back of undo) await back();
       });
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   function windowKey(e: KeyboardEvent) {

@@ -2,7 +2,7 @@
   import type { Snippet } from 'svelte';
   import { call, Refused, type Schemas } from '$lib/api/client';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
   import { isPlain } from '$ui/keys';
@@ -14,7 +14,7 @@
     concerns,
     inWindow,
     numeric,
-    saidCell,
+    formatCell,
     widthOf,
     type Column,
     type ListName,
@@ -84,7 +84,7 @@
         shape = kept ? { ...usual, ...(JSON.parse(kept) as Shape) } : usual;
         about = d;
       })
-      .catch(wentWrong);
+      .catch(showError);
   });
 
   let asked = 0;
@@ -139,7 +139,7 @@
         for (const id of missing.slice(0, 300)) if (!next.has(id)) next.set(id, { id });
         rows = next;
       })
-      .catch(wentWrong)
+      .catch(showError)
       .finally(() => {
         top = scroller?.scrollTop ?? 0;
         reading = false;
@@ -220,9 +220,9 @@
       link.download = `${list}.${format}`;
       link.click();
       setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-      told(`${(chosen.size || keys.length).toLocaleString('en-US')} rows exported as ${format.toUpperCase()}.`);
+      showDone(`${(chosen.size || keys.length).toLocaleString('en-US')} rows exported as ${format.toUpperCase()}.`);
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   async function print() {
@@ -237,7 +237,7 @@
           })),
         );
     } catch (e) {
-      wentWrong(e);
+      showError(e);
       return;
     }
     printing = all;
@@ -251,11 +251,11 @@
       const name = viewName.trim();
       await call(`/api/lists/${list}/views`, { name, definition: $state.snapshot(shape) });
       about = await call<Schemas['ListDescription']>(`/api/lists/${list}`);
-      told(`View “${name}” saved.`);
+      showDone(`View “${name}” saved.`);
       naming = false;
       viewName = '';
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   function useView(id: string) {
@@ -416,8 +416,8 @@
                 c.kind === 'date'
                   ? 'text-sm'
                   : ''}"
-                title={row && c.kind === 'text' ? saidCell(row[c.id], c) : undefined}
-                >{row ? saidCell(row[c.id], c) : n === 0 ? '…' : ''}</span
+                title={row && c.kind === 'text' ? formatCell(row[c.id], c) : undefined}
+                >{row ? formatCell(row[c.id], c) : n === 0 ? '…' : ''}</span
               >
             {/each}
           </div>
@@ -446,7 +446,7 @@
     <tbody>
       {#each printing as row (row.id)}
         <tr class="border-line border-b"
-          >{#each columns as c (c.id)}<td class={numeric(c) ? 'text-right' : ''}>{saidCell(row[c.id], c)}</td
+          >{#each columns as c (c.id)}<td class={numeric(c) ? 'text-right' : ''}>{formatCell(row[c.id], c)}</td
             >{/each}</tr
         >
       {/each}

@@ -1,5 +1,5 @@
 import { Refused } from '../api/client';
-import { told, wentWrong } from '../state/messages.svelte';
+import { showDone, showError } from '../state/messages.svelte';
 
 /** Runs an action on each selected row; reports how many succeeded, and why others were refused. */
 export async function doEach(keys: number[], act: (id: number) => Promise<unknown>, done: (n: number) => string) {
@@ -11,12 +11,12 @@ export async function doEach(keys: number[], act: (id: number) => Promise<unknow
       n++;
     } catch (e) {
       if (!(e instanceof Refused)) {
-        wentWrong(e);
+        showError(e);
         break;
       }
       refusals.set(e.message, (refusals.get(e.message) ?? 0) + 1);
     }
   }
-  if (n) told(done(n));
-  for (const [why, times] of refusals) wentWrong(new Refused(times > 1 ? `${times} failed: ${why}` : why, 422, []));
+  if (n) showDone(done(n));
+  for (const [why, times] of refusals) showError(new Refused(times > 1 ? `${times} failed: ${why}` : why, 422, []));
 }

@@ -60,7 +60,7 @@ export function opsFor(c: Column | undefined): { value: string; label: string }[
 }
 
 /** A cell as shown. */
-export function saidCell(value: Row[string] | undefined, c: Column): string {
+export function formatCell(value: Row[string] | undefined, c: Column): string {
   if (value === null || value === undefined) return '';
   switch (c.kind) {
     case 'money':
@@ -70,7 +70,10 @@ export function saidCell(value: Row[string] | undefined, c: Column): string {
       if (c.id === 'number' || c.id === 'reverses') return String(value);
       return Number(value).toLocaleString('en-US');
     case 'time':
-      return formatLocal(localAt(String(value), session.zone));
+      // Without an offset it is wall-clock time already: a stop's appointment.
+      return formatLocal(
+        /(Z|[+-]\d\d:\d\d)$/.test(String(value)) ? localAt(String(value), session.zone) : String(value),
+      );
     case 'date':
       return formatDay(String(value));
     case 'yes_no':

@@ -3,7 +3,7 @@
   import { cents, figure, fromCents, said } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal, formatDate, formatTime, formatDay } from '$lib/time/when';
   import AxisHead from '$ui/AxisHead.svelte';
@@ -91,7 +91,7 @@
   async function cover(act: () => Promise<Schemas['CoverAnswer']>) {
     await attempt.run(async () => {
       const done = await act();
-      told(
+      showDone(
         done.mailTo
           ? `${done.number} assigned to ${done.who}; rate confirmation sent to ${done.mailTo}.`
           : `${done.number} assigned to ${done.who}, trip ${done.trip}.`,

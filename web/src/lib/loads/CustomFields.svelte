@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -22,7 +22,7 @@
   ];
   async function load() {
     fields = await take(api.GET('/api/custom-fields')).catch((e) => {
-      wentWrong(e);
+      showError(e);
       return [];
     });
   }
@@ -34,7 +34,7 @@
           body: { name, kind: kind as Schemas['CustomFieldKind'], choices: choices.split(','), required },
         }),
       );
-      told(`Field ${made.name} added.`);
+      showDone(`Field ${made.name} added.`);
       name = choices = '';
       required = false;
       await load();
@@ -42,10 +42,10 @@
   async function retire(field: Schemas['CustomField']) {
     try {
       await take(api.POST('/api/custom-fields/{id}/deactivate', { params: { path: { id: field.id } } }));
-      told(`Field ${field.name} deactivated. Existing values are kept.`);
+      showDone(`Field ${field.name} deactivated. Existing values are kept.`);
       await load();
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
 </script>

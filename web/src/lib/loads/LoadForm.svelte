@@ -6,7 +6,7 @@
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import { findCustomers } from '$lib/companies/find';
   import { said, sum } from '$lib/money';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -179,7 +179,7 @@
       const warning = [...done.warnings.map((w) => w.message), done.held ? `On hold: ${done.held}` : '']
         .join(' ')
         .trim();
-      told(
+      showDone(
         `${done.number} ${draft ? 'saved as a draft' : booked ? 'changed' : 'booked'}.${warning ? ` ${warning}` : ''}`,
         draft || booked
           ? undefined
@@ -202,7 +202,7 @@
       } else if (e instanceof Refused) {
         refused = e;
         requestAnimationFrame(() => document.querySelector<HTMLElement>('form [aria-invalid="true"]')?.focus());
-      } else wentWrong(e);
+      } else showError(e);
     } finally {
       busy = '';
     }

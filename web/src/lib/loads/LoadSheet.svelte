@@ -3,7 +3,7 @@
   import { api, ifMatch, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
   import { said } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import {
     clockAt,
@@ -81,8 +81,8 @@
       onchanged?.();
     } catch (e) {
       if (e instanceof Refused && e.status === 409) {
-        told('Someone else changed this load. Showing the latest version.');
-      } else wentWrong(e);
+        showDone('Someone else changed this load. Showing the latest version.');
+      } else showError(e);
     } finally {
       busy = '';
       await load();
@@ -97,7 +97,7 @@
     run('revoke', async () => {
       await take(api.POST('/api/loads/{id}/track/revoke', { params: { path: { id } } }));
       tracking = '';
-      told(`Tracking links for ${l!.number} revoked.`);
+      showDone(`Tracking links for ${l!.number} revoked.`);
     });
   async function follow() {
     await run('track', async () => {
@@ -122,7 +122,7 @@
           headers: ifMatch(l.version),
         }),
       );
-      told(`${done.summary}.`, () =>
+      showDone(`${done.summary}.`, () =>
         take(api.POST('/api/loads/{id}/stops/{stopId}/undo', { params: { path: { id, stopId: stop.id } } })),
       );
       at = null;
@@ -131,7 +131,7 @@
       onchanged?.();
     } catch (e) {
       if (e instanceof Refused) refusedAt = e;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = '';
       await load();
@@ -155,7 +155,7 @@
       const done = await take(
         api.POST('/api/loads/{id}/unassign', { params: { path: { id } }, headers: ifMatch(l!.version) }),
       );
-      told(`${done.number} unassigned from ${done.who}.`);
+      showDone(`${done.number} unassigned from ${done.who}.`);
     });
   }
   async function pass(kind: Schemas['HoldKind']) {
@@ -167,7 +167,7 @@
           headers: ifMatch(l!.version),
         }),
       );
-      told(`Hold on ${l!.number} overridden.`);
+      showDone(`Hold on ${l!.number} overridden.`);
       passing = '';
     });
   }
@@ -176,7 +176,7 @@
       await take(
         api.POST('/api/loads/{id}/cancel', { params: { path: { id } }, body: { why }, headers: ifMatch(l!.version) }),
       );
-      told(`${l!.number} canceled.`);
+      showDone(`${l!.number} canceled.`);
       calling = false;
     });
   }
@@ -188,7 +188,7 @@
           headers: moneyKey(),
         }),
       );
-      told(`Invoice ${invoice.number} for ${said(invoice.total)} sent to ${invoice.mailedTo}.`, () =>
+      showDone(`Invoice ${invoice.number} for ${said(invoice.total)} sent to ${invoice.mailedTo}.`, () =>
         take(api.POST('/api/invoices/{id}/void', { params: { path: { id: invoice.id } }, headers: moneyKey() })),
       );
     });

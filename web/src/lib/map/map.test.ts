@@ -19,10 +19,10 @@ const packed = {
   ] as [string, string, number, number, number][],
 };
 
-describe('the ground of the map', () => {
+describe('the base map', () => {
   const base = unpack(packed);
 
-  it('unpacks steps into the world square of Web Mercator', () => {
+  it('unpacks steps into the unit square of Web Mercator', () => {
     expect(project(0, 0)).toEqual([0.5, 0.5]);
     expect(project(-180, 85.051129)[0]).toBe(0);
     const [x, y] = project(-112, 48);
@@ -42,7 +42,7 @@ describe('the ground of the map', () => {
     expect(townsAt(base, 11, [x - 1e-4, y - 1e-4, x + 1e-4, y + 1e-4]).map((t) => t.name)).toEqual(['Small']);
   });
 
-  it('draws on a tile what lies on it, each kind of road from its own zoom on', () => {
+  it('draws a tile’s content, each kind of road from its own zoom on', () => {
     const drawn = (z: number, lon: number, lat: number) => {
       const strokes: { width: number; dash: number[] }[] = [];
       let dash: number[] = [];
@@ -85,8 +85,8 @@ describe('the ground of the map', () => {
   });
 });
 
-describe('what is kept in view', () => {
-  it('is the box around points, south-west and north-east, latitude first', () => {
+describe('the bounding box', () => {
+  it('contains all points, south-west and north-east, latitude first', () => {
     expect(boxOf([])).toBeNull();
     expect(
       boxOf([

@@ -4,7 +4,7 @@
   import { api, take, type Money, type Schemas } from '$lib/api/client';
   import { said } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -35,7 +35,7 @@
           headers: money,
         }),
       );
-      told(`Advance of ${said(amount)} issued to ${driver!.name}; it will be deducted from the next settlement.`);
+      showDone(`Advance of ${said(amount)} issued to ${driver!.name}; it will be deducted from the next settlement.`);
       draft.done();
       ondone();
     });

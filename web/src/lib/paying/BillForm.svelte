@@ -1,14 +1,14 @@
 <script lang="ts">
   import { Draft } from '$lib/state/draft.svelte';
   import DraftNotice from '$ui/DraftNotice.svelte';
-  import { api, moneyKey, sendBillPaper, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, sendBillDocument, take, type Money, type Schemas } from '$lib/api/client';
   import { findVendors } from '$lib/companies/find';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import { chart } from '$lib/ledger/accounts.svelte';
   import { methodLabels } from '$lib/loads/labels';
   import { cents, figure, fromCents, said, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -46,7 +46,7 @@
   const difference = $derived(leg && amount ? cents(amount) - cents(leg.agreed) : 0);
   const rest = $derived(cents(amount) - cents(sum(lines.map((l) => l.amount))));
   $effect(() => {
-    if (!leg) chart.read().catch(wentWrong);
+    if (!leg) chart.read().catch(showError);
   });
   const options = $derived([{ value: '', label: 'Choose' }, ...chart.options(['expense', 'asset', 'liability'])]);
 
@@ -78,8 +78,8 @@
           headers: money,
         }),
       );
-      for (const file of files) await sendBillPaper(bill.id, file).catch(wentWrong);
-      told(
+      for (const file of files) await sendBillDocument(bill.id, file).catch(showError);
+      showDone(
         spent
           ? `Expense of ${said(bill.amount)} at ${bill.vendor} recorded.`
           : `Bill ${bill.number} from ${bill.vendor} entered.`,

@@ -1,10 +1,10 @@
 <script lang="ts">
-  import { api, moneyKey, sendBillPaper, take, type Money, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, sendBillDocument, take, type Money, type Schemas } from '$lib/api/client';
   import { methodLabels } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -26,7 +26,7 @@
     try {
       view = await take(api.GET('/api/bills/{id}', { params: { path: { id } } }));
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -55,7 +55,7 @@
   async function run(path: Path, body: unknown, text: (b: Schemas['BillRow']) => string) {
     await attempt.run(async () => {
       const done = await send(path, body);
-      told(
+      showDone(
         text(done),
         path === 'approve' || path === 'pay'
           ? () =>
@@ -70,7 +70,7 @@
     });
   }
   async function attach(files: FileList | null) {
-    for (const file of files ?? []) await sendBillPaper(id, file).catch(wentWrong);
+    for (const file of files ?? []) await sendBillDocument(id, file).catch(showError);
     await load();
   }
 </script>

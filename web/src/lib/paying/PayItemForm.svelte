@@ -4,7 +4,7 @@
   import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
   import { chart } from '$lib/ledger/accounts.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -28,7 +28,7 @@
       ({ kind, what, on, hours, amount, account } = v);
     },
   );
-  $effect(() => void chart.read().catch(wentWrong));
+  $effect(() => void chart.read().catch(showError));
   const options = $derived([
     { value: '', label: kind === 'deduction' ? '2200 Withheld from pay' : '5120 Driver reimbursements' },
     ...chart.options(['expense', 'liability', 'income']),
@@ -51,7 +51,7 @@
         }),
       );
       draft.done();
-      told(`${what} added to the settlement.`, () =>
+      showDone(`${what} added to the settlement.`, () =>
         take(api.POST('/api/pay-items/{id}/remove', { params: { path: { id: made.id } }, headers: moneyKey() })).then(
           ondone,
         ),

@@ -3,7 +3,7 @@
   import { chart } from '$lib/ledger/accounts.svelte';
   import { figure } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay, formatDate } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -30,8 +30,8 @@
     const id = driverId;
     take(api.GET('/api/drivers/{id}/agreement', { params: { path: { id } } }))
       .then((a) => (agreement = a))
-      .catch(wentWrong);
-    if (session.may('paying.agree')) chart.read().catch(wentWrong);
+      .catch(showError);
+    if (session.may('paying.agree')) chart.read().catch(showError);
   });
   /** Each pay type's newest rate first; earlier ones below it. */
   const now = $derived(
@@ -48,7 +48,7 @@
           body: { kind: kind as Schemas['PayKind'], rate: Number(rate.replace(',', '.')), from: from || null },
         }),
       );
-      told(`${rate} ${rateLabels[kind]} from ${formatDay(from)}.`);
+      showDone(`${rate} ${rateLabels[kind]} from ${formatDay(from)}.`);
       rate = '';
     });
   const keepBack = () =>
@@ -59,7 +59,7 @@
           body: { name, amount, account: account || null, from: first || null, until: null },
         }),
       );
-      told(`Deduction of ${figure(amount)} per week for ${name} added.`);
+      showDone(`Deduction of ${figure(amount)} per week for ${name} added.`);
       name = '';
       amount = null;
     });
@@ -69,7 +69,7 @@
         api.POST('/api/drivers/{id}/deductions/{deduction}/end', { params: { path: { id: driverId, deduction: id } } }),
       );
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
 </script>

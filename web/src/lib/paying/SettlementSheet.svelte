@@ -2,7 +2,7 @@
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
   import { methodLabels } from '$lib/loads/labels';
   import { cents, figure, said } from '$lib/money';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { addDays, formatDay, formatDate } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -37,10 +37,10 @@
     refused = '';
     try {
       await act();
-      told(text, undo && (() => undo().then(() => onchanged?.())));
+      showDone(text, undo && (() => undo().then(() => onchanged?.())));
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = false;
       onchanged?.();

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatLocal, localAt } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -38,7 +38,7 @@
       more = found.length === 100;
       rows = beforeId ? [...(rows ?? []), ...found] : found;
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -50,7 +50,7 @@
     if (session.may('users.edit'))
       void take(api.GET('/api/users'))
         .then((all) => (users = all.map((u) => ({ value: String(u.id), label: u.name }))))
-        .catch(wentWrong);
+        .catch(showError);
   });
   const pretty = (json: string | null | undefined) => (json ? JSON.stringify(JSON.parse(json), null, 1) : '');
 </script>

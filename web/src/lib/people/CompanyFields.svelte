@@ -14,7 +14,7 @@
 
 <script lang="ts">
   import { zones } from '$lib/time/zones';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -38,7 +38,7 @@
       for (const b of bytes) text += String.fromCharCode(b);
       draft.logo = btoa(text);
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
 </script>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { session } from '$lib/state/session.svelte';
   import { clockOptions, companyDefault, dateOrderOptions } from '$lib/time/formats';
@@ -20,7 +20,7 @@
       const body = { clock: clock || null, dateOrder: order || null } as Preferences;
       await take(api.PUT('/api/preferences', { body }));
       await session.load();
-      told('Preferences saved.');
+      showDone('Preferences saved.');
     });
 </script>
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
   import RightPicker from './RightPicker.svelte';
@@ -28,7 +28,7 @@
       offered = view.offered;
       show(then === undefined ? (open ?? roles[0]?.id ?? null) : then);
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => void load());
@@ -45,19 +45,19 @@
       const kept = open
         ? await take(api.PUT('/api/roles/{id}', { params: { path: { id: open } }, body }))
         : await take(api.POST('/api/roles', { body }));
-      told(`Role ${kept.name} saved.`);
+      showDone(`Role ${kept.name} saved.`);
       await load(kept.id);
     });
   const restore = () =>
     attempt.run(async () => {
       await take(api.PUT('/api/roles/{id}', { params: { path: { id: open! } }, body: { name, rights: null } }));
-      told('Standard permissions restored.');
+      showDone('Standard permissions restored.');
       await load(open);
     });
   const remove = () =>
     attempt.run(async () => {
       await take(api.POST('/api/roles/{id}/remove', { params: { path: { id: open! } } }));
-      told(`Role ${name} removed.`);
+      showDone(`Role ${name} removed.`);
       await load(null);
       show(roles?.[0]?.id ?? null);
     });

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -30,12 +30,12 @@
       codes = (await take(api.POST('/api/account/second-factor/confirm', { body: { code } }))).codes;
       secret = null;
       code = '';
-      told('Second factor set up.');
+      showDone('Second factor set up.');
     });
   const remove = () =>
     attempt.run(async () => {
       await take(api.POST('/api/account/second-factor/remove'));
-      told('Second factor removed.');
+      showDone('Second factor removed.');
       onchanged();
     });
 </script>
@@ -50,7 +50,7 @@
   <div class="mt-3 flex gap-2">
     <Button
       small
-      onclick={() => void navigator.clipboard?.writeText(codes.join('\n')).then(() => told('Codes copied.'))}
+      onclick={() => void navigator.clipboard?.writeText(codes.join('\n')).then(() => showDone('Codes copied.'))}
       >Copy</Button
     >
     <Button

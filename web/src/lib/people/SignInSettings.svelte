@@ -2,7 +2,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { requireSame } from './password';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatShort, localAt } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -20,7 +20,7 @@
   const load = () =>
     take(api.GET('/api/account'))
       .then((a) => (account = a))
-      .catch(wentWrong);
+      .catch(showError);
   $effect(() => void load());
 
   const change = () =>
@@ -28,16 +28,16 @@
       requireSame(password, repeated);
       await take(api.POST('/api/account/password', { body: { current, password } }));
       current = password = repeated = '';
-      told('Password changed. Your other sessions were signed out.');
+      showDone('Password changed. Your other sessions were signed out.');
       await load();
     });
   async function end(id: string) {
-    await take(api.POST('/api/account/sessions/{id}/end', { params: { path: { id } } })).catch(wentWrong);
+    await take(api.POST('/api/account/sessions/{id}/end', { params: { path: { id } } })).catch(showError);
     await load();
   }
   async function endOthers() {
-    await take(api.POST('/api/account/sessions/end-others')).catch(wentWrong);
-    told('Your other sessions were signed out.');
+    await take(api.POST('/api/account/sessions/end-others')).catch(showError);
+    showDone('Your other sessions were signed out.');
     await load();
   }
   const when = (at: string) => formatShort(localAt(at, session.zone));

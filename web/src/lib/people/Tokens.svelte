@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay, formatShort, localAt } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -24,7 +24,7 @@
         tokens = t.tokens;
         offered = t.offered.filter((o) => session.may(o.name));
       })
-      .catch(wentWrong);
+      .catch(showError);
   $effect(() => void load());
 
   const add = () =>
@@ -37,8 +37,8 @@
     });
   async function revoke(t: Schemas['TokenRow']) {
     await take(api.POST('/api/tokens/{id}/revoke', { params: { path: { id: t.id } } }))
-      .then(() => told(`API token ${t.name} revoked.`))
-      .catch(wentWrong);
+      .then(() => showDone(`API token ${t.name} revoked.`))
+      .catch(showError);
     await load();
   }
   const ended = (t: Schemas['TokenRow']) => t.revokedAt ?? (Date.parse(t.endsAt) < session.now ? t.endsAt : null);

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -23,19 +23,19 @@
   const load = () =>
     take(api.GET(path))
       .then((u) => (units = u))
-      .catch(wentWrong);
+      .catch(showError);
   $effect(() => void load());
   const add = () =>
     attempt.run(async () => {
       const made = await take(api.POST(path, { body: { name, active: true } }));
-      told(`${made.name} added.`);
+      showDone(`${made.name} added.`);
       name = '';
       await load();
     });
   const change = (unit: Schemas['UnitRow'], to: { name: string; active: boolean }) =>
     attempt.run(async () => {
       await take(api.PUT(`${path}/{id}` as '/api/offices/{id}', { params: { path: { id: unit.id } }, body: to }));
-      told(`${to.name} ${to.active === unit.active ? 'renamed' : to.active ? 'reactivated' : 'deactivated'}.`);
+      showDone(`${to.name} ${to.active === unit.active ? 'renamed' : to.active ? 'reactivated' : 'deactivated'}.`);
       renaming = null;
       await load();
     });

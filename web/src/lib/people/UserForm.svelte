@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { Draft } from '$lib/state/draft.svelte';
   import DraftNotice from '$ui/DraftNotice.svelte';
@@ -75,7 +75,7 @@
           },
         };
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -102,7 +102,7 @@
           }),
         );
         kept.done();
-        told(`${draft.name} saved.`);
+        showDone(`${draft.name} saved.`);
         await load();
       } else {
         const made = await take(
@@ -119,7 +119,7 @@
           }),
         );
         kept.done();
-        told(`Invitation sent to ${draft.email}.`);
+        showDone(session.current?.emailLeaves ? `Invitation sent to ${draft.email}.` : `${draft.name} was invited.`);
         issued = { id: made.user.id, link: made.link ?? '' };
         oninvited(made.user.id);
       }
@@ -130,7 +130,7 @@
       const path = { params: { path: { id: user!.id } } };
       const answer = await take(api.POST(`/api/users/{id}/${what}` as '/api/users/{id}/link', path));
       issued = { id: answer.user.id, link: answer.link ?? '' };
-      told(done);
+      showDone(done);
       await load();
     });
 </script>
@@ -199,7 +199,9 @@
 {#if link}
   <Part title="Link">
     <p class="text-sm" role="status">
-      It was emailed. If the email does not arrive, hand this link over yourself; it works once and is not shown again:
+      {session.current?.emailLeaves
+        ? 'It was emailed. If the email does not arrive, give them this link; it works once and is not shown again:'
+        : 'No mail server is configured, so the email waits. Give them this link; it works once and is not shown again:'}
       <b class="block break-all select-all">{link}</b>
     </p>
   </Part>
@@ -210,7 +212,7 @@
       {#if user.active}
         <Button
           small
-          onclick={() => act('link', user!.invited ? 'Invitation sent again.' : 'Link to reset the password sent.')}
+          onclick={() => act('link', !session.current?.emailLeaves ? 'A new link was made.' : user!.invited ? 'Invitation sent again.' : 'Password reset sent.')}
           >{user.invited ? 'Send invitation again' : 'Send password reset'}</Button
         >
         {#if !self}

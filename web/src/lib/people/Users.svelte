@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { live } from '$lib/state/live.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatShort, localAt } from '$lib/time/when';
@@ -16,7 +16,7 @@
   const load = () =>
     take(api.GET('/api/users'))
       .then((u) => (users = u))
-      .catch(wentWrong);
+      .catch(showError);
   $effect(() => {
     void load();
     return live.follow(load, (e) => /^(user|role|session)\./.test(e.kind));

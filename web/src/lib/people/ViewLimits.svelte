@@ -2,7 +2,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { findCustomers } from '$lib/companies/find';
   import type { Attempt } from '$lib/state/attempt.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -26,7 +26,7 @@
     if (session.may('fleet.see'))
       take(api.GET('/api/driver-groups'))
         .then((g) => (groups = g))
-        .catch(wentWrong);
+        .catch(showError);
   });
   $effect(() => {
     for (const id of limits.customers ?? [])
@@ -34,7 +34,7 @@
         names.set(id, '…');
         take(api.GET('/api/companies/{id}', { params: { path: { id } } }))
           .then((c) => names.set(id, c.company.name))
-          .catch(wentWrong);
+          .catch(showError);
       }
   });
   const limited = $derived(

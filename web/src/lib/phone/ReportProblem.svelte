@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, Refused, take, type Schemas } from '$lib/api/client';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { instantOf, type Local } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -39,7 +39,7 @@
           headers: { 'Lark-Via': 'phone' },
         }),
       );
-      told(`${done.summary}.`);
+      showDone(`${done.summary}.`);
       kind = null;
       words = pieces = '';
       at = null;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, Refused, take } from '$lib/api/client';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -47,7 +47,7 @@
     try {
       const picture = canvas.toDataURL('image/png');
       await take(api.POST('/api/mine/loads/{id}/sign', { params: { path: { id: loadId } }, body: { name, picture } }));
-      told(`Signed by ${name}. POD received.`);
+      showDone(`Signed by ${name}. POD received.`);
       clear();
       await ondone();
     } catch (e) {

@@ -3,7 +3,7 @@
   import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, Refused, take, type Schemas } from '$lib/api/client';
   import PlaceField from '$lib/map/PlaceField.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -41,7 +41,7 @@
       only = list.doubtful + list.notFound > 0 ? 'wrong' : '';
     } catch (e) {
       if (e instanceof Refused) refused = e;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = '';
     }
@@ -83,7 +83,7 @@
       line.why = got.why;
       recount();
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   function drop(line: Schemas['AddressView']) {
@@ -136,7 +136,7 @@
       onmade(made);
     } catch (e) {
       if (e instanceof Refused) refused = e;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = '';
     }

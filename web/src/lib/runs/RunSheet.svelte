@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, Refused, take, type Schemas } from '$lib/api/client';
   import PlaceField from '$lib/map/PlaceField.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -42,7 +42,7 @@
       return await act();
     } catch (e) {
       if (e instanceof Refused) refused = e;
-      else wentWrong(e);
+      else showError(e);
       return null;
     } finally {
       busy = '';
@@ -112,7 +112,7 @@
     trying = cost = null;
     if (done?.plan) {
       onplan(done.plan);
-      told(
+      showDone(
         `${name(t.stop)} moved to driver ${letter(done.driver)}: ${said(done)}.`,
         from < 0
           ? undefined
@@ -155,7 +155,9 @@
     where = dry ? done : null;
     if (done?.plan) {
       onplan(done.plan);
-      told(`${called || place?.label} added to driver ${letter(done.driver)}, stop ${done.place + 1}: ${said(done)}.`);
+      showDone(
+        `${called || place?.label} added to driver ${letter(done.driver)}, stop ${done.place + 1}: ${said(done)}.`,
+      );
       adding = false;
       called = '';
       place = null;

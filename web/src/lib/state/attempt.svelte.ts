@@ -1,5 +1,5 @@
 import { moneyKey, Refused } from '../api/client';
-import { wentWrong } from './messages.svelte';
+import { showError } from './messages.svelte';
 
 /**
  * One submission and its outcome: what every form needs.
@@ -23,7 +23,7 @@ export class Attempt {
       this.#key = moneyKey();
     } catch (e) {
       if (e instanceof Refused) this.refused = e;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       this.busy = false;
     }

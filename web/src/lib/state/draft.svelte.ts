@@ -2,7 +2,7 @@ import { tick, untrack } from 'svelte';
 import { session } from './session.svelte';
 
 /** How long a draft is kept, in milliseconds. */
-const keptFor = 7 * 24 * 3_600_000;
+const draftLifetime = 7 * 24 * 3_600_000;
 
 interface Kept<T> {
   /** When it was typed, by the server's clock. */
@@ -15,7 +15,7 @@ export function readDraft<T>(text: string | null, now: number): Kept<T> | null {
   if (!text) return null;
   try {
     const kept = JSON.parse(text) as Kept<T>;
-    return typeof kept.at === 'number' && now - kept.at < keptFor && kept.value ? kept : null;
+    return typeof kept.at === 'number' && now - kept.at < draftLifetime && kept.value ? kept : null;
   } catch {
     return null;
   }

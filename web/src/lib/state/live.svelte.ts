@@ -1,4 +1,5 @@
 import { api, take, type Schemas } from '../api/client';
+import { inReadersFormat } from '../time/when';
 
 export type Done = Schemas['EventRow'];
 
@@ -21,7 +22,9 @@ class LiveState {
       if (!this.hearing) this.#tell(null);
       this.hearing = true;
     });
-    this.#source.addEventListener('done', (e) => this.#tell(JSON.parse((e as MessageEvent).data) as Done));
+    this.#source.addEventListener('done', (e) =>
+      this.#tell(inReadersFormat(JSON.parse((e as MessageEvent).data) as Done)),
+    );
     // The server could not send everything that happened: everything on screen is reloaded.
     this.#source.addEventListener('reload', () => this.#tell(null));
     this.#source.onerror = () => (this.hearing = false);

@@ -2,7 +2,7 @@ import { toast } from 'svelte-sonner';
 import { Refused } from '../api/client';
 
 /** Reports what was done, with Undo for ten seconds. */
-export function told(text: string, undo?: () => Promise<unknown>) {
+export function showDone(text: string, undo?: () => Promise<unknown>) {
   toast(text, {
     duration: undo ? 10_000 : 5000,
     action: undo
@@ -11,14 +11,14 @@ export function told(text: string, undo?: () => Promise<unknown>) {
           onClick: () =>
             void undo()
               .then(() => toast('Undone.'))
-              .catch(wentWrong),
+              .catch(showError),
         }
       : undefined,
   });
 }
 
 /** Reports a refusal, in the server's own sentence. */
-export function wentWrong(error: unknown) {
+export function showError(error: unknown) {
   toast.error(error instanceof Refused ? error.message : 'Something went wrong on this page. Reload it.', {
     duration: 8000,
   });

@@ -9,13 +9,15 @@ import {
   localAt,
   parseDay,
   parseWhen,
+  formatSentence,
+  inReadersFormat,
   setDateFormat,
 } from './when';
 
 // A Monday.
 const now = '2026-11-23T09:42:00';
 
-describe('times as people type them', () => {
+describe('typed times', () => {
   it.each([
     ['1430', '2026-11-23T14:30:00'],
     ['930', '2026-11-23T09:30:00'],
@@ -40,7 +42,7 @@ describe('times as people type them', () => {
     ['now', '2026-11-23T09:42:00'],
   ])('%s', (typed, meant) => expect(parseWhen(typed, now)).toBe(meant));
 
-  it('keeps what it is like: the day for a bare time, the time for a bare day', () => {
+  it('takes the missing part from the reference: the day for a bare time, the time for a bare day', () => {
     expect(parseWhen('1600', now, '2026-11-25T08:00:00')).toBe('2026-11-25T16:00:00');
     expect(parseWhen('fri', now, '2026-11-25T13:30:00')).toBe('2026-11-27T13:30:00');
   });
@@ -50,7 +52,7 @@ describe('times as people type them', () => {
     (typed) => expect(parseWhen(typed, now)).toBeNull(),
   );
 
-  it('goes between wall clocks and instants', () => {
+  it('converts between wall-clock times and instants', () => {
     expect(localAt('2026-11-23T16:42:00Z', 'America/Denver')).toBe('2026-11-23T09:42:00');
     expect(instantOf('2026-11-23T09:42:00', 'America/Denver')).toBe('2026-11-23T16:42:00.000Z');
     expect(instantOf('2026-07-01T09:42:00', 'America/Los_Angeles')).toBe('2026-07-01T16:42:00.000Z');
@@ -58,7 +60,7 @@ describe('times as people type them', () => {
   });
 });
 
-describe('dates and times as each reader wants them', () => {
+describe('dates and times in each reader’s format', () => {
   afterEach(() => setDateFormat({ twelveHour: false, dayFirst: false, year: '' }));
 
   it.each([
@@ -89,6 +91,19 @@ describe('dates and times as each reader wants them', () => {
     }
   });
 
+  it('puts sentences of the server into the format of the reader', () => {
+    const sentence =
+      'Spokane will be 1 h 40 late: ETA Tue Nov 24, 14:30, due by 00:05 on Jan 3, 2027. Order 12:345, ratio 1:30.';
+    expect(formatSentence(sentence)).toBe(sentence);
+    setDateFormat({ twelveHour: true, dayFirst: true, year: '2026' });
+    expect(formatSentence(sentence)).toBe(
+      'Spokane will be 1 h 40 late: ETA Tue 24 Nov, 2:30 PM, due by 12:05 AM on 3 Jan 2027. Order 12:345, ratio 1:30.',
+    );
+    const answer = inReadersFormat({ status: 'today 14:30', note: 'call at 14:30', rows: [{ trouble: ['left at 09:42'], at: '2026-11-24T14:30:00' }] }); // prettier-ignore
+    expect(answer).toEqual({ status: 'today 2:30 PM', note: 'call at 14:30', rows: [{ trouble: ['left at 9:42 AM'], at: '2026-11-24T14:30:00' }] }); // prettier-ignore
+    // Once is enough: an answer that is kept and read again does not change.
+    expect(inReadersFormat(structuredClone(answer))).toEqual(answer);
+  });
   it('reads numeric dates in the order the reader uses', () => {
     expect(parseDay('3/4', '2026-11-23')).toBe('2027-03-04');
     expect(parseDay('3/4/2025', '2026-11-23')).toBe('2025-03-04');
@@ -102,7 +117,7 @@ describe('dates and times as each reader wants them', () => {
   );
 });
 
-describe('the change of the clocks', () => {
+describe('clock changes', () => {
   it.each([
     ['2026-11-01T01:30:00', 'America/Denver', 'twice'],
     ['2026-11-01T00:59:00', 'America/Denver', null],
@@ -117,7 +132,7 @@ describe('the change of the clocks', () => {
   );
 });
 
-describe('amounts as people type them', () => {
+describe('typed amounts', () => {
   it.each([
     ['1850', '1850.00'],
     ['1,850.00', '1850.00'],

@@ -227,3 +227,39 @@ export const addDays = (day: string, days: number) =>
 
 /** A duration in minutes, as 7 h 05. */
 export const hours = (m: number) => `${Math.floor(m / 60)} h ${String(Math.round(m) % 60).padStart(2, '0')}`;
+
+/** Sentences of the server: 24-hour times and dates with the month first, put into the reader's format. */
+export function formatSentence(sentence: string): string {
+  let out = sentence;
+  if (format.dayFirst)
+    out = out.replace(
+      /\b(Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) (\d{1,2})(?:, (\d{4}))?\b/g,
+      (_, month: string, day: string, year?: string) => `${day} ${month}${year ? ` ${year}` : ''}`,
+    );
+  if (format.twelveHour)
+    out = out.replace(
+      /(?<![\d:])([01]\d|2[0-3]):([0-5]\d)(?![\d:])(?! [AP]M)/g,
+      (_, h: string, m: string) => `${Number(h) % 12 || 12}:${m} ${Number(h) < 12 ? 'AM' : 'PM'}`,
+    );
+  return out;
+}
+
+/** Fields of the API that hold sentences of the server, and nothing that a person typed into a field. */
+const SENTENCES = new Set(
+  ['status', 'trouble', 'summary', 'title', 'detail', 'when', 'problem', 'doubt', 'blocked', 'undoes', 'missing', 'failed', 'memo'], // prettier-ignore
+);
+
+/** An answer of the server with its sentences in the reader's format. Changes it in place. */
+export function inReadersFormat<T>(answer: T): T {
+  if (!format.dayFirst && !format.twelveHour) return answer;
+  const walk = (value: unknown, sentences: boolean): unknown => {
+    if (typeof value === 'string') return sentences ? formatSentence(value) : value;
+    if (Array.isArray(value)) return (value.forEach((v, i) => (value[i] = walk(v, sentences))), value);
+    if (value && typeof value === 'object' && !(value instanceof Blob)) {
+      const o = value as Record<string, unknown>;
+      for (const key in o) o[key] = walk(o[key], SENTENCES.has(key));
+    }
+    return value;
+  };
+  return walk(answer, false) as T;
+}

@@ -19,13 +19,13 @@
       .filter((s) => s.fromAt && s.untilAt)
       .map((stop) => {
         const visit = visits.find((v) => v.stopId === stop.id);
-        const promised = Date.parse(stop.untilAt!);
+        const dueBy = Date.parse(stop.untilAt!);
         return {
           stop,
           up: stop.kind === 'pickup',
           done: visit?.done ?? false,
-          at: stop.kind === 'pickup' ? Date.parse(stop.fromAt!) : promised,
-          promised,
+          at: stop.kind === 'pickup' ? Date.parse(stop.fromAt!) : dueBy,
+          dueBy,
           opens: Date.parse(stop.fromAt!),
           expected: visit && !visit.done ? Date.parse(visit.arrives) : null,
           outlook: visit?.outlook ?? 'on_time',
@@ -75,10 +75,10 @@
     {/if}
     {#each pegs as peg (peg.stop.id)}
       {@const x = xOf(axis, peg.at)}
-      {#if peg.opens !== peg.promised && !peg.done}
+      {#if peg.opens !== peg.dueBy && !peg.done}
         <line
           x1={clamp(xOf(axis, peg.opens))}
-          x2={clamp(xOf(axis, peg.promised))}
+          x2={clamp(xOf(axis, peg.dueBy))}
           y1={peg.up ? mid - 9 : mid + 9}
           y2={peg.up ? mid - 9 : mid + 9}
           stroke="var(--line)"
@@ -89,8 +89,8 @@
         {@const e = xOf(axis, peg.outlook === 'no_update' ? session.now : peg.expected)}
         {@const colour = peg.outlook === 'tight' ? 'var(--marigold)' : 'var(--ember)'}
         <line
-          x1={clamp(Math.min(peg.outlook === 'late' ? xOf(axis, peg.promised) : x, e))}
-          x2={clamp(Math.max(peg.outlook === 'late' ? xOf(axis, peg.promised) : x, e))}
+          x1={clamp(Math.min(peg.outlook === 'late' ? xOf(axis, peg.dueBy) : x, e))}
+          x2={clamp(Math.max(peg.outlook === 'late' ? xOf(axis, peg.dueBy) : x, e))}
           y1={mid}
           y2={mid}
           stroke={colour}

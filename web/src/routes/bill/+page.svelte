@@ -8,7 +8,7 @@
   import { documentLabels } from '$lib/loads/labels';
   import { cents, figure, said, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatDate } from '$lib/time/when';
   import DayLine from '$lib/billing/DayLine.svelte';
@@ -61,7 +61,7 @@
       invoices = i.rows;
       tray = (await take(api.GET('/api/documents/tray'))).length;
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -124,7 +124,7 @@
       chosen = new Set();
       to({ run: String(run.id) });
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     } finally {
       busy = false;
     }
@@ -153,13 +153,13 @@
   }
   async function ask(u: Schemas['UnbilledRow']) {
     try {
-      told(
+      showDone(
         (await take(api.POST('/api/loads/{id}/request-documents', { params: { path: { id: u.loadId } } }))).summary +
           '.',
       );
       await load();
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   const takePaymentBack = (id: number) =>

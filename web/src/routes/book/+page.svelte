@@ -9,7 +9,7 @@
   import { lane } from '$lib/loads/labels';
   import { figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -36,7 +36,7 @@
       drafts = d.rows;
       latest = n.rows.filter((l) => l.load.state !== 'draft');
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -50,7 +50,7 @@
     const read = () =>
       take(api.GET('/api/loads/{id}', { params: { path: { id } } }))
         .then((v) => (editing = v))
-        .catch(wentWrong);
+        .catch(showError);
     void read();
     // Others' changes are shown next to what is being typed.
     if (edit) return live.follow(read, (e) => e.loadId === id);

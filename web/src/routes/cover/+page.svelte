@@ -6,7 +6,7 @@
   import LoadRowView from '$lib/loads/LoadRowView.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
@@ -22,7 +22,7 @@
     try {
       lines = (await take(api.GET('/api/loads', { params: { query: { view: 'open', limit: 500 } } }))).rows;
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {

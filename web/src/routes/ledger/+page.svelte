@@ -4,7 +4,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { cents, figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import AccountList from '$lib/ledger/AccountList.svelte';
@@ -46,7 +46,7 @@
           headers: money,
         }),
       );
-      told(`Entry ${reversing!.id} reversed by entry ${made.id}.`);
+      showDone(`Entry ${reversing!.id} reversed by entry ${made.id}.`);
       reversing = null;
       await load();
     });
@@ -68,7 +68,7 @@
         next = got.next;
       }
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   async function more() {

@@ -8,7 +8,7 @@
   import PlaceField from '$lib/map/PlaceField.svelte';
   import type { Point } from '$lib/map/trips';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { clockAt, formatLocal, zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -34,7 +34,7 @@
     try {
       loads = await take(api.GET('/api/map/loads'));
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -112,7 +112,7 @@
       );
     } catch (e) {
       if (e instanceof Refused) refused = e;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = false;
     }

@@ -8,7 +8,7 @@
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import { cents, figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { addDays, formatDay, formatDate } from '$lib/time/when';
   import { doEach } from '$lib/lists/each';
@@ -41,7 +41,7 @@
           take(api.GET('/api/bills/expected')),
         ]);
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -112,11 +112,11 @@
         );
         done++;
       } catch (e) {
-        wentWrong(e instanceof Refused ? new Refused(`${w.driver}: ${e.message}`, e.status, e.problems) : e);
+        showError(e instanceof Refused ? new Refused(`${w.driver}: ${e.message}`, e.status, e.problems) : e);
       }
     }
     busy = false;
-    if (done) told(`${done} settlements approved.`);
+    if (done) showDone(`${done} settlements approved.`);
     await load();
   }
   const approveBill = async (id: number) => {

@@ -1,9 +1,9 @@
 <script lang="ts">
-  import { api, Refused, sendPaper, take, type Schemas } from '$lib/api/client';
+  import { api, Refused, sendDocument, take, type Schemas } from '$lib/api/client';
   import { shrink } from '$lib/phone/image';
   import { documentLabels, windowOf } from '$lib/loads/labels';
   import { figure } from '$lib/money';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { addDays, clockAt, localAt, formatLocal, zoneName } from '$lib/time/when';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
@@ -31,7 +31,7 @@
       away = false;
     } catch (e) {
       if (e instanceof Refused && e.status === 0) away = true;
-      else wentWrong(e);
+      else showError(e);
     }
   }
   $effect(() => {
@@ -66,11 +66,11 @@
           headers: { 'Lark-Via': 'phone' },
         }),
       );
-      told(`${answer.summary}.`);
+      showDone(`${answer.summary}.`);
       signed = '';
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = '';
       await load();
@@ -86,9 +86,9 @@
     busy = 'accept';
     try {
       await take(api.POST('/api/mine/loads/{id}/accept', { params: { path: { id: current.id } } }));
-      told(`You accepted ${current.number}.`);
+      showDone(`You accepted ${current.number}.`);
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     } finally {
       busy = '';
       await load();
@@ -100,17 +100,17 @@
     refused = '';
     try {
       const picture = await shrink(file);
-      await sendPaper(
+      await sendDocument(
         l.id,
         kind,
         picture,
         file.name.replace(/\.\w+$/, '') + (picture === file ? (/\.\w+$/.exec(file.name)?.[0] ?? '') : '.jpg'),
         true,
       );
-      told(`${documentLabels[kind]} for ${l.number} received.`);
+      showDone(`${documentLabels[kind]} for ${l.number} received.`);
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = '';
       await load();

@@ -5,7 +5,7 @@
   import LoadRowView from '$lib/loads/LoadRowView.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
@@ -30,7 +30,7 @@
       } while (after);
       lines = all;
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {

@@ -7,7 +7,7 @@
   import NewRun from '$lib/runs/NewRun.svelte';
   import RunSheet from '$lib/runs/RunSheet.svelte';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -23,13 +23,13 @@
   const list = () =>
     take(api.GET('/api/runs'))
       .then((p) => (plans = p))
-      .catch(wentWrong);
+      .catch(showError);
   const load = async () => {
     if (!id) return;
     try {
       plan = await take(api.GET('/api/runs/{id}', { params: { path: { id } } }));
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   };
   $effect(() => {

@@ -12,7 +12,7 @@
   import { equipmentLabels } from '$lib/loads/labels';
   import { figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay, zoneName } from '$lib/time/when';
   import List from '$lib/lists/List.svelte';
@@ -50,7 +50,7 @@
           .rows;
       else if (tab === 'fleet') fleet = await take(api.GET('/api/fleet'));
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -62,7 +62,7 @@
   async function loadCompany() {
     if (companyId)
       view = await take(api.GET('/api/companies/{id}', { params: { path: { id: companyId } } })).catch((e) => {
-        wentWrong(e);
+        showError(e);
         return null;
       });
   }
@@ -76,7 +76,7 @@
     if (placeId)
       void take(api.GET('/api/places/{id}', { params: { path: { id: placeId } } }))
         .then((p) => (place = p))
-        .catch(wentWrong);
+        .catch(showError);
   });
   const to = (path: string) => void goto(`/setup${path}`, { keepFocus: true, noScroll: true });
   const groups = $derived([

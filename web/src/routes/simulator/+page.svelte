@@ -2,7 +2,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { live } from '$lib/state/live.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal, formatShort } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -24,7 +24,7 @@
     try {
       emails = await take(api.GET('/api/outside/emails'));
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   $effect(() => {
@@ -43,16 +43,16 @@
   $effect(() => {
     take(api.GET('/api/outside/stand-ins'))
       .then((all) => (standIns = all))
-      .catch(wentWrong);
+      .catch(showError);
   });
   async function set(s: Schemas['StandIn'], works: boolean, speed: number) {
     try {
       standIns = await take(
         api.PUT('/api/outside/stand-ins/{name}', { params: { path: { name: s.name } }, body: { works, speed } }),
       );
-      told(works ? `${standInLabels[s.name][0]}at ${speed}×.` : `${standInLabels[s.name][0]}: off.`);
+      showDone(works ? `${standInLabels[s.name][0]}at ${speed}×.` : `${standInLabels[s.name][0]}: off.`);
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   async function base64(f: File): Promise<string> {
@@ -68,7 +68,7 @@
           body: { from, subject, text, file: file ? { name: file.name, base64: await base64(file) } : null },
         }),
       );
-      told('Sent. It arrives in a second or two.');
+      showDone('Sent. It arrives in a second or two.');
       writing = false;
       subject = text = '';
       file = null;

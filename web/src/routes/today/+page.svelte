@@ -4,7 +4,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay, formatLocal, localAt } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -16,13 +16,13 @@
   const mailId = $derived(Number(page.url.searchParams.get('mail')) || null);
 
   // The spine keeps it fresh; here it is reloaded only on entering.
-  $effect(() => void live.glance().then((known) => (known ? undefined : live.refresh().catch(wentWrong))));
+  $effect(() => void live.glance().then((known) => (known ? undefined : live.refresh().catch(showError))));
   $effect(() => {
     mail = null;
     if (mailId)
       take(api.GET('/api/emails/{id}', { params: { path: { id: mailId } } }))
         .then((m) => (mail = m))
-        .catch(wentWrong);
+        .catch(showError);
   });
 
   const where = (i: Schemas['TodayItem']) =>
@@ -49,10 +49,10 @@
   const most = $derived(Math.max(1, ...(view?.week ?? []).map((d) => cents(d.revenue))));
 
   async function done() {
-    await take(api.POST('/api/emails/{id}/done', { params: { path: { id: mailId! } } })).catch(wentWrong);
-    told('Email marked done.');
+    await take(api.POST('/api/emails/{id}/done', { params: { path: { id: mailId! } } })).catch(showError);
+    showDone('Email marked done.');
     await goto('/today');
-    await live.refresh().catch(wentWrong);
+    await live.refresh().catch(showError);
   }
   /** Counts for the rooms the user may enter. */
   const waiting = $derived<[string, number, string][]>(

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Money, Schemas } from '$lib/api/client';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import type { Local } from '$lib/time/when';
   import AxisHead from '$ui/AxisHead.svelte';
@@ -105,7 +105,7 @@
       <section>
         <h2 class="mb-2 font-bold">Buttons</h2>
         <div class="flex flex-wrap gap-2">
-          <Button look="main" onclick={() => told('Covered with Two Forks for $1,850.', () => Promise.resolve())}
+          <Button look="main" onclick={() => showDone('Covered with Two Forks for $1,850.', () => Promise.resolve())}
             >Cover with Two Forks for $1,850</Button
           >
           <Button>Tell customer</Button>

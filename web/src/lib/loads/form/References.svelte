@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, take, type Refused, type Schemas } from '$lib/api/client';
-  import { wentWrong } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
@@ -20,7 +20,7 @@
         fields = f;
         offices = o.filter((unit) => unit.active || String(unit.id) === typed.office);
       })
-      .catch(wentWrong);
+      .catch(showError);
   });
 </script>
 

@@ -76,7 +76,7 @@ const sheet = (first: string, last: string) =>
   }) as unknown as Schemas['LoadSheet'];
 
 describe('a load in the form', () => {
-  it('goes to the server as it stands on its sheet', () => {
+  it('is sent as it is on its sheet', () => {
     const request = requestOf(typedOf(sheet('2026-11-24T06:00:00', '2026-11-24T17:00:00')), false, '2041');
     expect(request).toMatchObject({
       customerId: 3,
@@ -104,13 +104,13 @@ describe('a load in the form', () => {
     });
   });
 
-  it('sends a number that was typed, and not the one it has', () => {
+  it('sends a typed number, and not the current one', () => {
     const typed = typedOf(sheet('2026-11-24T06:00:00', '2026-11-24T17:00:00'));
     typed.number = 'MT-7';
     expect(requestOf(typed, false, '2041').number).toBe('MT-7');
   });
 
-  it('says what is no number, by its field', () => {
+  it('reports invalid numbers by field', () => {
     const typed = nothing();
     typed.freight = [{ ...newFreight(), weight: 'heavy', pallets: '1,200', temperature: '3.5' }];
     typed.charges = [{ ...newCharge('fuel_surcharge'), rate: 'much' }];
@@ -122,7 +122,7 @@ describe('a load in the form', () => {
     expect(unreadable(nothing())).toBeNull();
   });
 
-  it('reckons charges as the server does, to the cent', () => {
+  it('calculates charges like the server, to the cent', () => {
     const typed = nothing();
     typed.freight = [{ ...newFreight(), weight: '38,400' }];
     typed.charges = [
@@ -152,9 +152,9 @@ describe('a copy', () => {
   });
 });
 
-describe('two people on one load', () => {
+describe('two people editing one load', () => {
   const base = { ...nothing(), reference: 'PO 1', forDriver: 'ring' };
-  it('keeps mine, takes theirs, and tells where both changed', () => {
+  it('keeps mine, takes theirs, and reports where both changed', () => {
     const mine = { ...base, reference: 'PO 2', forDriver: 'ring twice' };
     const theirs = {
       ...base,
@@ -171,7 +171,7 @@ describe('two people on one load', () => {
     ]);
     expect(both).toEqual(['forDriver']);
   });
-  it('does not take the rows’ own keys for a change', () => {
+  it('does not treat row keys as a change', () => {
     expect(differing(base, { ...base, freight: base.freight.map((f) => ({ ...f, key: 1234 })) })).toEqual([]);
   });
 });

@@ -4,7 +4,7 @@
   import { findPlaces } from '$lib/companies/find';
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import type { Local } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Picker from '$ui/Picker.svelte';
@@ -30,7 +30,7 @@
           headers: ifMatch(l.version),
         }),
       );
-      told(`${done.summary}.`);
+      showDone(`${done.summary}.`);
       draft.done();
       await ondone();
     });

@@ -2,7 +2,7 @@
   import { findPlaces } from '$lib/companies/find';
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -35,7 +35,7 @@
   const attempt = new Attempt();
   async function begin() {
     handing = !handing;
-    if (handing && !fleet) fleet = await take(api.GET('/api/fleet')).catch((e) => (wentWrong(e), null));
+    if (handing && !fleet) fleet = await take(api.GET('/api/fleet')).catch((e) => (showError(e), null));
     driver = String(leg?.driverId ?? '');
     truck = String(leg?.truckId ?? '');
   }
@@ -44,7 +44,7 @@
       const done = await take(
         api.POST('/api/loads/{id}/handover/undo', { params: { path: { id: l.id } }, headers: ifMatch(l.version) }),
       );
-      told(`${done.summary}.`);
+      showDone(`${done.summary}.`);
       await onchanged();
     });
   const handOver = () =>
@@ -62,7 +62,7 @@
           headers: ifMatch(l.version),
         }),
       );
-      told(`${done.summary}.`);
+      showDone(`${done.summary}.`);
       handing = false;
       await onchanged();
     });

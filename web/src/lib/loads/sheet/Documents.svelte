@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { api, sendPaper, take, type Schemas } from '$lib/api/client';
-  import { told } from '$lib/state/messages.svelte';
+  import { api, sendDocument, take, type Schemas } from '$lib/api/client';
+  import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Part from '$ui/Part.svelte';
   import FileText from '@lucide/svelte/icons/file-text';
@@ -17,10 +17,10 @@
   let drop = $state(false);
   const l = $derived(view.sheet.load);
 
-  async function addPaper(file: File) {
+  async function addDocument(file: File) {
     await run('paper', async () => {
-      const paper = await sendPaper(l.id, kind, file, file.name);
-      told(`${documentLabels[kind]} added: ${file.name}.`, () =>
+      const paper = await sendDocument(l.id, kind, file, file.name);
+      showDone(`${documentLabels[kind]} added: ${file.name}.`, () =>
         take(api.POST('/api/documents/{id}/remove', { params: { path: { id: paper.id } } })),
       );
     });
@@ -28,7 +28,7 @@
   async function putAway(paper: Schemas['DocumentRow']) {
     await run('paper', async () => {
       await take(api.POST('/api/documents/{id}/remove', { params: { path: { id: paper.id } } }));
-      told(`${documentLabels[paper.kind]} removed: ${paper.fileName}.`, () =>
+      showDone(`${documentLabels[paper.kind]} removed: ${paper.fileName}.`, () =>
         take(api.POST('/api/documents/{id}/restore', { params: { path: { id: paper.id } } })),
       );
     });
@@ -73,7 +73,7 @@
         e.preventDefault();
         drop = false;
         const file = e.dataTransfer?.files[0];
-        if (file) void addPaper(file);
+        if (file) void addDocument(file);
       }}
     >
       <select
@@ -94,7 +94,7 @@
           aria-label="Choose a file to add as {documentLabels[kind]}"
           onchange={(e) => {
             const file = e.currentTarget.files?.[0];
-            if (file) void addPaper(file);
+            if (file) void addDocument(file);
             e.currentTarget.value = '';
           }}
         />

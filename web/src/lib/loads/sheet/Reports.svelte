@@ -2,7 +2,7 @@
   import { Draft } from '$lib/state/draft.svelte';
   import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { instantOf, localAt, formatLocal, type Local, formatShort } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -65,13 +65,13 @@
         }),
       );
       draft.done();
-      told(`${done.summary}.`, () => takeBack(done.id));
+      showDone(`${done.summary}.`, () => takeBack(done.id));
       words = pieces = '';
       at = null;
       saying = false;
     } catch (e) {
       if (e instanceof Refused) refused = e;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = false;
       await onchanged();
@@ -79,7 +79,7 @@
   }
   async function takeBack(reportId: number) {
     await take(api.POST('/api/loads/{id}/reports/{reportId}/undo', { params: { path: { id: l.id, reportId } } })).catch(
-      wentWrong,
+      showError,
     );
     await onchanged();
   }

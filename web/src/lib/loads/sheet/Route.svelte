@@ -3,7 +3,7 @@
   import MapView from '$lib/map/Map.svelte';
   import PlaceField from '$lib/map/PlaceField.svelte';
   import { figure } from '$lib/money';
-  import { told, wentWrong } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { clockAt, hours } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -82,13 +82,13 @@
           headers: ifMatch(l.version),
         }),
       );
-      told(`${done.summary}.`);
+      showDone(`${done.summary}.`);
       onchanged();
       await load();
       return true;
     } catch (e) {
       if (e instanceof Refused && e.status !== 409) refused = e;
-      else wentWrong(e);
+      else showError(e);
       return false;
     } finally {
       busy = '';
@@ -115,7 +115,7 @@
           body: { kind: kind as Schemas['CostKind'], expected, actual, note: note || null },
         }),
       );
-      told(`${words[kind]} of ${figure(cost.actual ?? cost.expected)} added to ${l.number}.`, () =>
+      showDone(`${words[kind]} of ${figure(cost.actual ?? cost.expected)} added to ${l.number}.`, () =>
         take(
           api.POST('/api/loads/{id}/costs/{costId}/remove', { params: { path: { id: l.id, costId: cost.id } } }),
         ).then(load),
@@ -125,7 +125,7 @@
       await load();
     } catch (e) {
       if (e instanceof Refused) refused = e;
-      else wentWrong(e);
+      else showError(e);
     } finally {
       busy = '';
     }
@@ -135,7 +135,7 @@
       await take(api.POST('/api/loads/{id}/costs/{costId}/remove', { params: { path: { id: l.id, costId: id } } }));
       await load();
     } catch (e) {
-      wentWrong(e);
+      showError(e);
     }
   }
   const words: Record<string, string> = {
