@@ -66,6 +66,7 @@ public static partial class LarkApp
             services.AddHostedService(s => s.GetRequiredService<Live>());
             services.AddHostedService<MailJobs>();
             services.AddHostedService<AuditSeals>();
+            services.AddHostedService<PurgeJob>();
             services.AddHostedService<BillingRuns>();
             services.AddHostedService<DocumentRequestJob>();
             services.AddHostedService<StandIns>();

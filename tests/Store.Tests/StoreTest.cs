@@ -73,8 +73,10 @@ public sealed class Stocked : IAsyncLifetime
     public Task<long> Load(CommandContext w, string number, decimal revenue = 100) =>
         w.Db.One<long>(
             """
-            insert into loads (number, state, is_draft, customer_id, equipment, revenue, booked_at, first_at, last_at)
-            values (@number, 'booked', false, @customer, 'reefer', @revenue, @now, @now, @now) returning id
+            with l as (
+                insert into loads (number, state, is_draft, customer_id, equipment, revenue, booked_at, first_at, last_at)
+                values (@number, 'booked', false, @customer, 'reefer', @revenue, @now, @now, @now) returning id)
+            insert into charges (load_id, seq, kind, amount) select id, 1, 'line_haul', @revenue from l returning load_id
             """,
             ("number", number), ("customer", Customer), ("revenue", revenue), ("now", Now));
 

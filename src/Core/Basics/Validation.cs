@@ -42,6 +42,19 @@ public sealed class Validation
         return text;
     }
 
+    /// <summary>An amount in US dollars, the currency of the books, in whole cents between zero and <see cref="Money.Limit"/>.</summary>
+    public void Dollars(Money? money, string field, string name, bool required = true, bool above = true)
+    {
+        if (money is { Currency: not Currency.USD } other)
+        {
+            Add("currency", $"{name} is in {other.Currency}; enter it in US dollars.", field);
+        }
+        else
+        {
+            Amount(money?.Amount, field, name, required, above);
+        }
+    }
+
     /// <summary>An amount in whole cents between zero and <see cref="Money.Limit"/>.</summary>
     public void Amount(decimal? amount, string field, string name, bool required = true, bool above = true)
     {

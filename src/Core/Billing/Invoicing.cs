@@ -41,7 +41,7 @@ public static class Invoicing
             missing.Add(new Problem("load.held", $"Load {load.Number} is on hold: {held}", "loadIds"));
         }
 
-        foreach (var kind in (load.RequiredDocuments ?? BillingSettings.Default.RequiredDocuments).Where(k => !load.Documents.Contains(k)))
+        foreach (var kind in Documents.RequiredDocuments.Missing(load.RequiredDocuments, load.Documents))
         {
             missing.Add(new Problem($"load.{kind.ToString().ToLowerInvariant()}.missing", $"Load {load.Number} has no {kind.Format()} yet: add it to the load's documents.", "loadIds"));
         }

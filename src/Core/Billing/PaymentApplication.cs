@@ -26,11 +26,21 @@ public static class PaymentApplication
     public static Outcome<AppliedPayment> Apply(long customerId, Money amount, IReadOnlyList<Application> wanted, IReadOnlyDictionary<long, OpenInvoice> open)
     {
         var validation = new Validation();
-        validation.Amount(amount.Amount, "amount", "The amount received");
+        validation.Dollars(amount, "amount", "The amount received");
+        for (var i = 0; i < wanted.Count; i++)
+        {
+            validation.Dollars(wanted[i].Amount, $"applications[{i}].amount", "The amount applied");
+            validation.Dollars(wanted[i].WriteOff, $"applications[{i}].writeOff", "The write-off", required: false, above: false);
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems.ToList();
+        }
+
         for (var i = 0; i < wanted.Count; i++)
         {
             var at = $"applications[{i}]";
-            validation.Amount(wanted[i].Amount.Amount, $"{at}.amount", "The amount applied");
             if (!open.TryGetValue(wanted[i].InvoiceId, out var invoice) || invoice.CustomerId != customerId)
             {
                 validation.Add("unknown", "This invoice is not open for this customer.", $"{at}.invoiceId");
@@ -40,7 +50,6 @@ public static class PaymentApplication
                 validation.Add("over.open", $"Invoice {invoice.Number} has only {invoice.Open.Formatted} open.", wanted[i].Amount > invoice.Open ? $"{at}.amount" : $"{at}.writeOff");
             }
 
-            validation.Amount(wanted[i].WriteOff.Amount, $"{at}.writeOff", "The write-off", required: false, above: false);
             var reason = validation.Text(wanted[i].Reason, $"{at}.reason", "The reason", 200);
             if (wanted[i].WriteOff.Amount > 0 && reason is null)
             {

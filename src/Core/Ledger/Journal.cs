@@ -34,12 +34,8 @@ public static class Journal
                 validation.Add("one.side", "A line is either a debit or a credit.", $"{at}.debit");
             }
 
-            validation.Amount(line.Debit?.Amount, $"{at}.debit", "The debit", required: false);
-            validation.Amount(line.Credit?.Amount, $"{at}.credit", "The credit", required: false);
-            if (line is { Debit.Currency: not Currency.USD } or { Credit.Currency: not Currency.USD })
-            {
-                validation.Add("currency", "The ledger is in US dollars.", $"{at}.{(line.Debit is null ? "credit" : "debit")}");
-            }
+            validation.Dollars(line.Debit, $"{at}.debit", "The debit", required: false);
+            validation.Dollars(line.Credit, $"{at}.credit", "The credit", required: false);
         }
 
         if (!validation.Ok)

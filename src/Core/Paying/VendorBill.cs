@@ -42,12 +42,7 @@ public static class VendorBill
                 validation.AddRange([refused]);
             }
 
-            validation.Amount(line?.Amount?.Amount, $"{at}.amount", "The line amount");
-            if (line?.Amount is { Currency: not Currency.USD })
-            {
-                validation.Add("currency", "Bills must be in US dollars.", $"{at}.amount");
-            }
-
+            validation.Dollars(line?.Amount, $"{at}.amount", "The line amount");
             var what = validation.Text(line?.Description, $"{at}.description", "The description", 120);
             read.Add(new BillLine(line?.Account ?? "", what, line?.Amount ?? Money.Zero(), line?.LoadId ?? legLoad, line?.TruckId, line?.DriverId));
         }

@@ -319,15 +319,7 @@ public sealed class BillingCommands(Mailer mailer)
             validation.Add("missing", $"Choose a payment method: {string.Join(", ", Methods)}.", "method");
         }
 
-        if (request.Amount is null)
-        {
-            validation.Add("missing", "The amount received is required.", "amount");
-        }
-        else if (request.Amount.Value.Currency != Currency.USD || !InDollars(request.Applications))
-        {
-            validation.Add("currency", "Payments must be in US dollars.", "amount");
-        }
-
+        validation.Dollars(request.Amount, "amount", "The amount received");
         await LedgerStore.CheckOpen(w.Db, request.ReceivedOn ?? w.Today, validation, "receivedOn");
 
         var customer = request.CustomerId is { } c ? await CompanyStore.Get(w.Db, c) : null;
@@ -373,11 +365,6 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         var open = await BillingStore.OpenOf(w, payment.CustomerId);
-        if (!InDollars(request.Applications))
-        {
-            return new Problem("currency", "Payments must be in US dollars.", "applications");
-        }
-
         var applied = PaymentApplication.Apply(payment.CustomerId, payment.Unapplied, Wanted(request.Applications) ?? PaymentApplication.Spread(payment.Unapplied, open).Applications, open.ToDictionary(i => i.InvoiceId));
         if (!applied.Ok)
         {
@@ -399,9 +386,6 @@ public sealed class BillingCommands(Mailer mailer)
 
     private static List<Application>? Wanted(IReadOnlyList<ApplicationRequest>? applications) =>
         applications?.Select(a => new Application(a?.InvoiceId ?? 0, a?.Amount ?? Money.Zero(), a?.WriteOff ?? Money.Zero(), a?.Reason)).ToList();
-
-    private static bool InDollars(IReadOnlyList<ApplicationRequest>? applications) =>
-        applications?.Any(a => a?.Amount is { Currency: not Currency.USD } || a?.WriteOff is { Currency: not Currency.USD }) != true;
 
     /// <summary>Reverses a payment that was entered by mistake or bounced: reversed in the ledger, its invoices open again.</summary>
     public static async Task<Outcome<PaymentRow>> Reverse(CommandContext w, long paymentId)

@@ -82,12 +82,7 @@ public static class CompanyEndpoints
                     validation.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200))
                 : null,
             r.CreditLimit, r.IsVendor, r.PayDays ?? 30);
-        validation.Amount(r.CreditLimit?.Amount, "creditLimit", "The credit limit", required: false, above: false);
-        if (r.CreditLimit is { Currency: not Currency.USD })
-        {
-            validation.Add("currency", "The credit limit must be in US dollars.", "creditLimit");
-        }
-
+        validation.Dollars(r.CreditLimit, "creditLimit", "The credit limit", required: false, above: false);
         if (row.Carrier?.Usdot is { } dot && !dot.All(char.IsAsciiDigit))
         {
             validation.Add("usdot", "A USDOT number contains digits only.", "carrier.usdot");

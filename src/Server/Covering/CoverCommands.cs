@@ -96,12 +96,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var validation = new Validation();
         Coverable(sheet, validation);
-        validation.Amount(request.Pay?.Amount, "pay", "The carrier pay");
-        if (request.Pay is { Currency: not Currency.USD })
-        {
-            validation.Add("currency", "Carrier pay must be in US dollars.", "pay");
-        }
-
+        validation.Dollars(request.Pay, "pay", "The carrier pay");
         var carrier = request.CarrierId is { } c ? await CompanyStore.Get(w.Db, c) : null;
         if (carrier?.Carrier is null)
         {

@@ -160,7 +160,7 @@ public static class CoverEndpoints
         return rows.Select(l =>
         {
             var stops = l.Stops.Select(s => s.Planned()).ToList();
-            var day = stops[^1].Window.Until.InUtc().Date;
+            var day = l.Stops[^1].Until!.Value.Date;
             var load = new RoundTripLoad(l.Id, l.Number, $"{l.Stops[0].Town} to {l.Stops[^1].Town}", stops[0].Point, stops[^1].Point, Instant.Max(now, stops[0].Window.From), stops[0].Window.Until, Lasts(stops), l.Revenue);
             return (load, (Func<long, Money>)(driver => agreements[driver].LegPay(l.Miles ?? 0, l.Revenue, stops.Count, day)));
         }).ToList();

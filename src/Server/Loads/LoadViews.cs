@@ -9,6 +9,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Billing;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
@@ -74,7 +75,7 @@ public static class LoadViews
         var line = Line(sheet.Load, visits, now, zone);
         var documents = await DocumentStore.OfLoad(db, id);
         return new LoadSheetView(
-            sheet, line.Visits, line.Status, line.Urgency, Trouble(sheet.Load, visits), MoneyOf(sheet), documents, await MailStore.OfLoad(db, id), await Events.OfLoad(db, id), Missing(sheet, documents),
+            sheet, line.Visits, line.Status, line.Urgency, Trouble(sheet.Load, visits), MoneyOf(sheet), documents, await MailStore.OfLoad(db, id), await Events.OfLoad(db, id), await Missing(db, sheet, documents),
             await Seen(db, sheet.Load, now));
     }
 
@@ -143,7 +144,7 @@ public static class LoadViews
         return new MoneyView(revenue, cost, estimated, cost is { } c ? Margin.Of(revenue, c) : null);
     }
 
-    private static IReadOnlyList<string> Missing(LoadSheet sheet, List<DocumentRow> documents)
+    private static async Task<IReadOnlyList<string>> Missing(NpgsqlConnection db, LoadSheet sheet, List<DocumentRow> documents)
     {
         if (sheet.Load.State != LoadState.Delivered)
         {
@@ -152,7 +153,8 @@ public static class LoadViews
 
         var billable = new BillableLoad(
             sheet.Load.Id, sheet.Load.Number, sheet.Load.CustomerId ?? 0, sheet.Load.Customer ?? "", sheet.Load.State, sheet.Invoice is not null,
-            documents.Select(p => p.Kind).ToList(), sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(), null, null, sheet.Load.Held);
+            documents.Select(p => p.Kind).ToList(), sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(), null, null, sheet.Load.Held,
+            sheet.Load.CustomerId is { } customer ? await BillingSettingsStore.Required(db, customer) : null);
         return Invoicing.Missing(billable).Select(p => p.Message).ToList();
     }
 

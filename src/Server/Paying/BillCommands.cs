@@ -41,13 +41,8 @@ public static class BillCommands
         var validation = new Validation();
         var number = validation.Text(request.Number, "number", "The bill number", 60, required: true);
         var note = validation.Text(request.Note, "note", "The note", 400);
-        validation.Amount(request.Amount?.Amount, "amount", "The amount billed");
+        validation.Dollars(request.Amount, "amount", "The amount billed");
         validation.Date(request.BilledOn, w.Today, "billedOn", "The bill date", required: false);
-        if (request.Amount is { Currency: not Currency.USD })
-        {
-            validation.Add("currency", "Bills are kept in US dollars.", "amount");
-        }
-
         var leg = request.LegId is { } id ? await BillStore.LegForBill(w.Db, id) : null;
         if (leg is not null)
         {
@@ -148,10 +143,7 @@ public static class BillCommands
 
         var validation = new Validation();
         var why = validation.Text(request.Reason, "reason", "The reason", 400);
-        if (request.Amount is { } asked)
-        {
-            validation.Amount(asked.Amount, "amount", "The amount approved");
-        }
+        validation.Dollars(request.Amount, "amount", "The amount approved", required: false);
 
         if (!validation.Ok)
         {

@@ -117,7 +117,7 @@ public static class PayingEndpoints
             commands.Money(http, id, w => SettlementCommands.Unapprove(w, id))).Needs(Right.PayingApprove).WithName("unapproveSettlement");
 
         api.MapPost("/advances", (AdvanceRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => SettlementCommands.Draw(w, request))).Needs(Right.PayingEnter).Confirmed().WithName("issueAdvance");
+            commands.Money(http, request, w => SettlementCommands.IssueAdvance(w, request))).Needs(Right.PayingEnter).Confirmed().WithName("issueAdvance");
 
         api.MapPost("/pay-items", (PayItemRequest request, HttpContext http, Commands commands) =>
             commands.Money(http, request, w => SettlementCommands.AddItem(w, request))).Needs(Right.PayingEnter).WithName("addPayItem");

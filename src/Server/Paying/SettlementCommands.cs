@@ -39,11 +39,11 @@ public sealed record SettlementView(
 /// <summary>Driver settlements.</summary>
 public static class SettlementCommands
 {
-    public static async Task<Outcome<AdvanceRow>> Draw(CommandContext w, AdvanceRequest request)
+    public static async Task<Outcome<AdvanceRow>> IssueAdvance(CommandContext w, AdvanceRequest request)
     {
         var validation = new Validation();
         var note = validation.Text(request.Note, "note", "The note", 200);
-        validation.Amount(request.Amount?.Amount, "amount", "The amount of the advance");
+        validation.Dollars(request.Amount, "amount", "The amount of the advance");
         validation.Date(request.IssuedOn, w.Today, "issuedOn", "The date", required: false);
         await LedgerStore.CheckOpen(w.Db, request.IssuedOn ?? w.Today, validation, "issuedOn");
         var driver = await Driver(w, request.DriverId, validation);
@@ -80,11 +80,7 @@ public static class SettlementCommands
         }
         else if (!isHours)
         {
-            validation.Amount(request.Amount?.Amount, "amount", "The amount");
-            if (request.Amount is { Currency: not Currency.USD })
-            {
-                validation.Add("currency", "Pay must be in US dollars.", "amount");
-            }
+            validation.Dollars(request.Amount, "amount", "The amount");
         }
 
         var chart = await LedgerStore.Chart(w.Db);
@@ -169,7 +165,7 @@ public static class SettlementCommands
         var validation = new Validation();
         var driver = await Driver(w, driverId, validation);
         var name = validation.Text(request.Name, "name", "What it is for", 60, required: true);
-        validation.Amount(request.Amount?.Amount, "amount", "The weekly amount");
+        validation.Dollars(request.Amount, "amount", "The weekly amount");
         validation.Date(request.From, w.Today, "from", "The start date", required: false);
         validation.Date(request.Until, w.Today, "until", "The end date", required: false);
         var from = request.From ?? w.Today;
@@ -182,11 +178,6 @@ public static class SettlementCommands
         if (ChartOfAccounts.Refuses(account, "account", await LedgerStore.Chart(w.Db)) is { } refused)
         {
             validation.AddRange([refused]);
-        }
-
-        if (request.Amount is { Currency: not Currency.USD })
-        {
-            validation.Add("currency", "Pay must be in US dollars.", "amount");
         }
 
         if (!validation.Ok)

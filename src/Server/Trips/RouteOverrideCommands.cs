@@ -99,12 +99,7 @@ public static class RouteOverrideCommands
 
         foreach (var (money, field) in new[] { (request.Expected, "expected"), (request.Actual, "actual") })
         {
-            if (money is { Currency: not Currency.USD })
-            {
-                validation.Add("currency", "Costs must be in US dollars.", field);
-            }
-
-            validation.Amount(money?.Amount, field, "The amount", required: false);
+            validation.Dollars(money, field, "The amount", required: false);
         }
 
         if (!validation.Ok)

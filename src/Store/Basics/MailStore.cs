@@ -10,7 +10,7 @@ public sealed record MailRow(
 /// <summary>The email outbox and inbox.</summary>
 public static class MailStore
 {
-    private const string Select = "select m.*, l.number as load_number from emails m left join loads l on l.id = m.load_id";
+    private const string Select = "select m.id, m.direction, m.from_address, m.to_address, m.subject, m.load_id, m.written_at, m.send_after, m.sent_at, m.held_back_at, m.attempts, m.last_error, m.done_at, m.quarantined_why, m.purpose, l.number as load_number from emails m left join loads l on l.id = m.load_id";
 
     /// <summary>Adds an email to the outbox. It is sent after <paramref name="hold"/>, and can be held back until then.</summary>
     public static Task<long> Out(CommandContext w, MailPurpose purpose, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>

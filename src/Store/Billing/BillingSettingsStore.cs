@@ -19,6 +19,10 @@ public static class BillingSettingsStore
         return row is null ? (BillingSettings.Default, 0) : (row.Item1, row.Item2);
     }
 
+    /// <summary>Documents a customer requires; null for the default.</summary>
+    public static async Task<IReadOnlyList<DocumentKind>?> Required(NpgsqlConnection db, long customerId) =>
+        (await db.Rows("select required_documents from billing_settings where customer_id = @id", r => Kinds(r, "required_documents"), ("id", customerId))).FirstOrDefault();
+
     /// <summary>Customers that want their loads on one invoice.</summary>
     public static async Task<HashSet<long>> Together(NpgsqlConnection db) => (await db.Rows("select customer_id from billing_settings where together", r => r.Long("customer_id"))).ToHashSet();
 
@@ -89,6 +93,8 @@ public static class BillingSettingsStore
     internal static string[] Kinds(IEnumerable<DocumentKind> kinds) => kinds.Select(k => EnumCodec.Of(k)).ToArray();
 
     internal static List<DocumentKind> Kinds(NpgsqlDataReader r, string column) => r.GetFieldValue<string[]>(r.GetOrdinal(column)).Select(EnumCodec.To<DocumentKind>).ToList();
+
+    internal static List<DocumentKind>? KindsOrNull(NpgsqlDataReader r, string column) => r.Null(column) ? null : Kinds(r, column);
 
     private static BillingSettings Read(NpgsqlDataReader r) =>
         new(r.Bool("by_load"), r.GetFieldValue<string[]>(r.GetOrdinal("columns")), Kinds(r, "attachments"), r.Bool("one_file"), r.Bool("together"), r.TextOrNull("recipients"), r.TextOrNull("subject"), r.TextOrNull("message"), Kinds(r, "required_documents"));

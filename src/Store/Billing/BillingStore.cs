@@ -41,7 +41,8 @@ public static class BillingStore
         """
         select i.*, c.name as customer, m.sent_at as mail_sent_at,
                (select array_agg(l.number order by l.number) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as loads,
-               (select max(l.delivered_at) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as delivered_at,
+               (select max((l.delivered_at at time zone (select s.zone from stops s where s.load_id = l.id order by s.seq desc limit 1))::date)
+                from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as delivered_on,
                (select max(p.received_on) from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = i.id and a.standing) as last_paid_on
         from invoices i join companies c on c.id = i.customer_id left join emails m on m.id = i.email_id
         """;
@@ -60,12 +61,12 @@ public static class BillingStore
         return await w.Db.Rows(
             """
             select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as on_invoice,
-                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, coalesce(b.required_documents, '{pod}') as required
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, b.required_documents as required
             from loads l join companies c on c.id = l.customer_id left join billing_settings b on b.customer_id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
             """,
             r => new BillableLoad(
                 r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Enum<LoadState>("state"), r.Bool("on_invoice"),
-                documents[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held"), BillingSettingsStore.Kinds(r, "required")),
+                documents[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held"), BillingSettingsStore.KindsOrNull(r, "required")),
             ("ids", ids));
     }
 
@@ -157,7 +158,7 @@ public static class BillingStore
             """
             select l.id, l.number, l.customer_id, c.name as customer, l.reference, l.revenue, l.delivered_at, a.town as from_town, b.town as to_town,
                    (select max(p.added_at) from documents p where p.load_id = l.id and p.kind = 'pod' and p.removed_at is null) as pod_at,
-                   array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents, coalesce(w.required_documents, '{pod}') as required,
+                   array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents, w.required_documents as required,
                    (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, (select max(k.asked_at) from document_requests k where k.load_id = l.id) as asked_at
             from loads l join companies c on c.id = l.customer_id left join billing_settings w on w.customer_id = l.customer_id
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
@@ -167,7 +168,7 @@ public static class BillingStore
             r => new UnbilledRow(
                 r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.TextOrNull("reference"), r.Text("from_town"), r.Text("to_town"), r.Usd("revenue"),
                 r.Instant("delivered_at"), r.InstantOrNull("pod_at"), BillingSettingsStore.Kinds(r, "documents"),
-                BillingSettingsStore.Kinds(r, "required").Except(BillingSettingsStore.Kinds(r, "documents")).ToList(), r.TextOrNull("held"), r.InstantOrNull("asked_at")),
+                Core.Documents.RequiredDocuments.Missing(BillingSettingsStore.KindsOrNull(r, "required"), BillingSettingsStore.Kinds(r, "documents")), r.TextOrNull("held"), r.InstantOrNull("asked_at")),
             ("most", max));
 
     /// <summary>A customer's open invoices, locked, oldest due first.</summary>
@@ -241,5 +242,5 @@ public static class BillingStore
     private static InvoiceRow ReadInvoice(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid"), r.Usd("total") - r.Usd("paid"),
             r.TextOrNull("mailed_to"), r.InstantOrNull("mail_sent_at"), r.InstantOrNull("voided_at"),
-            r.InstantOrNull("delivered_at")?.InUtc().Date, r.DateOrNull("last_paid_on"), r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads")));
+            r.DateOrNull("delivered_on"), r.DateOrNull("last_paid_on"), r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads")));
 }

@@ -120,7 +120,7 @@ public static class CoverStore
     public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int max) =>
         db.Rows(
             """
-            select e.number, c.name, g.agreed, (e.first_at at time zone 'UTC')::date as on_day
+            select e.number, c.name, g.agreed, (e.first_at at time zone (select s.zone from stops s where s.load_id = e.id order by s.seq limit 1))::date as on_day
             from loads e join legs g on g.load_id = e.id and g.carrier_id is not null join companies c on c.id = g.carrier_id
             where e.lane = (select lane from loads where id = @load) and e.id <> @load order by e.first_at desc limit @most
             """,

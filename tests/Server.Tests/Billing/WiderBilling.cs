@@ -136,7 +136,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         page.Line($"Load {(await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]}");
         var loose = (await owner.Upload("documents/tray?name=scan.pdf", page.Save())).Id;
         var guessed = (await owner.Get("documents/tray")).Ok.AsArray().Single(p => p!["document"]!["id"]!.GetValue<long>() == loose)!;
-        Assert.Equal((load, "bol"), (guessed["guessLoadId"]!.GetValue<long>(), guessed["document"]!["kind"]!.GetValue<string>()));
+        Assert.Equal((load, "bol"), (guessed["suggestedLoadId"]!.GetValue<long>(), guessed["document"]!["kind"]!.GetValue<string>()));
         _ = (await owner.Post($"documents/{loose}/assign", new { loadId = load, kind = "bol" })).Ok;
         Assert.Equal("document.filed", (await owner.Post($"documents/{loose}/assign", new { loadId = load, kind = "bol" })).Code);
 
@@ -158,6 +158,44 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         Assert.Equal("documents.present", (await owner.Post($"loads/{load}/request-documents")).Code);
         _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
         Assert.Equal("ask.closed", (await nobody.Upload($"upload/{token}?kind=pod&name=x.png", Convert.FromBase64String(TestBusiness.OnePoint))).Code);
+    }
+
+    [Fact]
+    public async Task A_load_is_offered_for_billing_only_with_its_customers_required_documents()
+    {
+        var owner = await business.As(Role.Owner);
+        await RequiredDocuments(owner, "pod", "bol");
+        try
+        {
+            var load = await business.Delivered(owner, -33, "lena");
+            var missing = (await owner.Get($"loads/{load}")).Ok["missing"]!.AsArray().Select(m => m!.GetValue<string>()).ToList();
+            Assert.Contains("BOL", Assert.Single(missing), StringComparison.Ordinal);
+            Assert.Equal("load.bol.missing", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
+            Assert.Equal(["bol"], (await owner.Get("unbilled")).Ok.AsArray().Single(u => u!["loadId"]!.GetValue<long>() == load)!["missing"]!.AsArray().Select(m => m!.GetValue<string>()));
+        }
+        finally
+        {
+            await RequiredDocuments(owner, "pod");
+        }
+    }
+
+    [Fact]
+    public async Task Days_of_delivery_are_those_of_the_place()
+    {
+        // Delivered at 18:00 in Spokane, which is the next day in UTC.
+        var owner = await business.As(Role.Owner);
+        var load = await business.Delivered(owner, -36, "carrier");
+        var invoice = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok["id"]!.GetValue<long>();
+        Assert.Equal("2026-10-13", (await owner.Get($"invoices/{invoice}")).Ok["invoice"]!["deliveredOn"]!.GetValue<string>());
+        // Picked up at 23:00 there: the lane's history shows that day.
+        var order = System.Text.Json.Nodes.JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(3, "PO late")))!;
+        order["stops"]![0]!["from"] = "2026-11-26T23:00:00";
+        order["stops"]![1]!["from"] = "2026-11-27T17:00:00";
+        var late = (await owner.Post("loads", order)).Id;
+        _ = (await owner.Post($"loads/{late}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
+        var next = (await owner.Post("loads", business.Order(4, "PO next"))).Id;
+        var lane = (await owner.Get($"loads/{next}/choices")).Ok["lane"]!.AsArray();
+        Assert.Equal("2026-11-26", lane[0]!["on"]!.GetValue<string>());
     }
 
     private async Task<int> Version(Caller owner) => (await owner.Get($"companies/{business.Ids["customer"]}/billing-settings")).Ok["version"]!.GetValue<int>();

@@ -22,7 +22,7 @@ public sealed class AuditTests : IAsyncLifetime
     public async Task It_records_who_did_what_from_where_with_before_and_after()
     {
         var owner = await _business.As(Role.Owner);
-        Assert.Equal("sign.in.wrong", (await _business.Nobody().Post("session", new { login = "broker", password = "suggestion" })).Code);
+        Assert.Equal("sign.in.wrong", (await _business.Nobody().Post("session", new { login = "broker", password = "a guess" })).Code);
         _ = (await owner.Put("company-settings", new { rateStep = 50 })).Ok;
         var load = (await owner.Post("loads", _business.Order(5, "PO audited"))).Id;
         _ = (await owner.Post($"loads/{load}/cancel", new { why = "by mistake" })).Ok;

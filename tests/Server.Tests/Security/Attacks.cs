@@ -334,7 +334,7 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         var statuses = new List<HttpStatusCode>();
         for (var i = 0; i < 14; i++)
         {
-            using var request = new HttpRequestMessage(HttpMethod.Post, "/api/session") { Content = JsonContent.Create(new { login = "dispatcher", password = $"suggestion {i}" }) };
+            using var request = new HttpRequestMessage(HttpMethod.Post, "/api/session") { Content = JsonContent.Create(new { login = "dispatcher", password = $"guess {i}" }) };
             request.Headers.Add("X-Forwarded-For", $"198.51.100.{i}");
             request.Headers.Add("Forwarded", $"for=198.51.100.{i}");
             request.Headers.Add("X-Real-IP", $"198.51.100.{i}");

@@ -123,7 +123,7 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         var file = new MailFile("pod.pdf", "application/pdf", Pdf("anything"));
         await Mailbox.WriteToUs("stranger", Email("mallory@elsewhere.example", $"POD load {number}", file));
         var waiting = await Until(async () => (await owner.Get("documents/tray")).Ok.AsArray().FirstOrDefault(d => d!["from"]?.GetValue<string>() == "mallory@elsewhere.example"));
-        Assert.Equal(load, waiting["guessLoadId"]!.GetValue<long>());
+        Assert.Equal(load, waiting["suggestedLoadId"]!.GetValue<long>());
         Assert.Equal("load.pod.missing", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
 
         // The carrier's own address files it.
@@ -292,8 +292,8 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     [Fact]
     public async Task Parallel_password_guessing_is_limited_and_the_owner_still_signs_in()
     {
-        Assert.Equal(HttpStatusCode.Unauthorized, (await business.Nobody().Post("session", new { login = "broker", password = "suggestion" })).Status);
-        var guesses = await Task.WhenAll(Enumerable.Range(0, 20).Select(async i => (await business.Nobody().Post("session", new { login = "broker", password = $"suggestion {i}" })).Status));
+        Assert.Equal(HttpStatusCode.Unauthorized, (await business.Nobody().Post("session", new { login = "broker", password = "a guess" })).Status);
+        var guesses = await Task.WhenAll(Enumerable.Range(0, 20).Select(async i => (await business.Nobody().Post("session", new { login = "broker", password = $"guess {i}" })).Status));
         Assert.InRange(guesses.Count(s => s == HttpStatusCode.Unauthorized), 0, SignInLimits.MaxBoth - 1);
         Assert.Equal(HttpStatusCode.TooManyRequests, (await business.Nobody().Post("session", new { login = "broker", password = "steady-lark" })).Status);
         Assert.Equal(HttpStatusCode.OK, (await business.Nobody().Post("session", new { login = "owner", password = "steady-lark" })).Status);

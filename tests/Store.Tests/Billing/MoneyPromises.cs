@@ -14,10 +14,48 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     private async Task<(long Id, string Number)> Invoice(CommandContext w, decimal total, string load) =>
         await BillingStore.AddInvoice(
             w,
-            new InvoiceDraft(s.Customer, w.Today, w.Today.PlusDays(30), Money.Usd(total), [new InvoiceLine(await s.Load(w, load), await Charge(w, load), "Line haul", Money.Usd(total), null!)]), null, BillingSettings.Default.Documents);
+            new InvoiceDraft(s.Customer, w.Today, w.Today.PlusDays(30), Money.Usd(total), [new InvoiceLine(await s.Load(w, load, total), await Charge(w, load), "Line haul", Money.Usd(total), null!)]), null, BillingSettings.Default.Documents);
 
-    private static Task<long> Charge(CommandContext w, string load) =>
-        w.Db.One<long>("insert into charges (load_id, seq, kind, amount) select id, 1, 'line_haul', 1 from loads where number = @n returning id", ("n", load));
+    private static Task<long> Charge(CommandContext w, string load) => w.Db.One<long>("select c.id from charges c join loads l on l.id = c.load_id where l.number = @n", ("n", load));
+
+    [Fact]
+    public async Task Totals_equal_their_lines_at_commit()
+    {
+        long invoice = 0;
+        Assert.Null(await s.Refusal(async w => invoice = (await Invoice(w, 100, "TOTAL")).Id));
+        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update invoices set total = 99 where id = @id", ("id", invoice))));
+        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update invoice_lines set amount = 101 where invoice_id = @id", ("id", invoice))));
+        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("delete from invoice_lines where invoice_id = @id", ("id", invoice))));
+        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update loads set revenue = 99.99 where number = 'TOTAL'")));
+        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update charges set amount = 100.01 where load_id = (select id from loads where number = 'TOTAL')")));
+        Assert.Null(await s.Refusal(w => w.Db.Run("update charges set amount = 100.01 where load_id = (select id from loads where number = 'TOTAL'); update loads set revenue = 100.01 where number = 'TOTAL'")));
+    }
+
+    [Fact]
+    public async Task A_settlement_equals_its_lines_at_commit()
+    {
+        Task Settle(CommandContext w, decimal earned, decimal line, decimal net) => w.Db.Run(
+            """
+            with s as (
+                insert into settlements (driver_id, monday, pay_day, earned, deducted, net, reimbursed, carried_over, days_out, miles, approved_at)
+                values (@driver, @monday, @monday + 11, @earned, 0, @net, 0, 0, 0, 0, @now) returning id)
+            insert into settlement_lines (settlement_id, seq, kind, what, quantity, rate, on_day, amount) select id, 1, 'per_hour', 'shop', 1, @line, @monday, @line from s
+            """,
+            ("driver", s.Drivers[0]), ("monday", w.Today.PlusDays(-7)), ("earned", earned), ("line", line), ("net", net), ("now", w.Now));
+        Assert.Equal("LK002", await s.Refusal(w => Settle(w, 100, 90, 100)));
+        Assert.Null(await s.Refusal(w => Settle(w, 100, 100, 100)));
+        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update settlements set earned = 110, net = 110 where driver_id = @d", ("d", s.Drivers[0]))));
+    }
+
+    [Theory]
+    [InlineData("update loads set currency = 'CAD'")]
+    [InlineData("update charges set currency = 'CAD'")]
+    [InlineData("update invoices set currency = 'CAD'")]
+    public async Task Amounts_in_another_currency_are_refused(string sql)
+    {
+        Assert.Null(await s.Refusal(async w => await Invoice(w, 100, "C" + sql.Length)));
+        Assert.EndsWith("_in_usd", await s.Refusal(w => w.Db.Run(sql)));
+    }
 
     private static Task<long> Pay(CommandContext w, long customer, decimal amount, params (long Invoice, decimal Part)[] parts) =>
         BillingStore.AddPayment(w, customer, w.Today, "check", "1", new AppliedPayment(Money.Usd(amount), parts.Select(p => new Application(p.Invoice, Money.Usd(p.Part))).ToList()));
@@ -101,7 +139,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     public async Task A_write_off_settles_the_invoice_without_counting_as_paid()
     {
         long invoice = 0;
-        await s.Refusal(async w => invoice = (await Invoice(w, 100, "S1")).Id);
+        await s.Refusal(async w => invoice = (await Invoice(w, 100, "T1")).Id);
         Task<long> Short(CommandContext w, decimal amount, decimal go) => BillingStore.AddPayment(w, s.Customer, w.Today, "check", "1", new AppliedPayment(Money.Usd(amount), [new Application(invoice, Money.Usd(amount), Money.Usd(go), "lumper")]));
         Assert.StartsWith("invoices_", await s.Refusal(w => Short(w, 90, 10.01m)));
         Assert.Null(await s.Refusal(w => Short(w, 90, 10)));

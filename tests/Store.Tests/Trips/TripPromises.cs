@@ -43,6 +43,6 @@ public class TripPromises(Stocked s) : IClassFixture<Stocked>
     {
         var tries = await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => s.Refusal(w => CoverStore.AddTrip(w, s.Drivers[0], s.Trucks[0], null, Day(40, 41)))));
         Assert.Single(tries, t => t is null);
-        Assert.All(tries.Where(t => t is not null), t => Assert.Contains("promised_once", t, StringComparison.Ordinal));
+        Assert.All(tries.Where(t => t is not null), t => Assert.Contains("scheduled_once", t, StringComparison.Ordinal));
     }
 }
