@@ -22,8 +22,17 @@ public static class DocumentRights
     public static bool MaySee(Access access, DocumentKind kind) =>
         ShowsCarrierPay(kind) ? access.Has(Right.DocumentsSee) && (access.Has(Right.MarginsSee) || access.Has(Right.PayingSee)) : access.Has(Right.DocumentsSee) || access.Has(Right.TripsOwn);
 
-    /// <summary>The event kind for a change to a document: <c>document.added</c>, or <c>document.cost.added</c> for one that shows a carrier's pay.</summary>
-    public static string Event(DocumentKind kind, string done) => ShowsCarrierPay(kind) ? $"document.cost.{done}" : $"document.{done}";
+    /// <summary>The event kind for a change to a document, which depends on whether it shows a carrier's pay.</summary>
+    public static EventKind Added(DocumentKind kind) => ShowsCarrierPay(kind) ? EventKinds.DocumentCostAdded : EventKinds.DocumentAdded;
+
+    /// <inheritdoc cref="Added"/>
+    public static EventKind Received(DocumentKind kind) => ShowsCarrierPay(kind) ? EventKinds.DocumentCostReceived : EventKinds.DocumentReceived;
+
+    /// <inheritdoc cref="Added"/>
+    public static EventKind Removed(DocumentKind kind) => ShowsCarrierPay(kind) ? EventKinds.DocumentCostRemoved : EventKinds.DocumentRemoved;
+
+    /// <inheritdoc cref="Added"/>
+    public static EventKind Restored(DocumentKind kind) => ShowsCarrierPay(kind) ? EventKinds.DocumentCostRestored : EventKinds.DocumentRestored;
 
     public static bool MaySee(Access access, MailPurpose purpose) => access.Has(purpose switch
     {

@@ -7,7 +7,7 @@ namespace SteadyLark.Core.People;
 /// <param name="Assigned">Whether any of its legs is assigned.</param>
 /// <param name="DriverGroups">The groups of its drivers; a driver without a group and a carrier count as none.</param>
 /// <param name="FirstAt">When its first appointment begins; null while it has none.</param>
-public sealed record LoadFacts(long? CustomerId, long? OfficeId, bool Assigned, IReadOnlyCollection<long> DriverGroups, Instant? FirstAt);
+public sealed record ViewedLoad(long? CustomerId, long? OfficeId, bool Assigned, IReadOnlyCollection<long> DriverGroups, Instant? FirstAt);
 
 /// <summary>
 /// How much of the business a user sees. Null means all. Limits add up: a load must be within each of them. The database enforces the same rule
@@ -47,7 +47,7 @@ public sealed record ViewLimits(IReadOnlyList<long>? Customers = null, IReadOnly
     /// <summary>The first instant beyond the days ahead; null without such a limit.</summary>
     public Instant? Until(Instant now, DateTimeZone zone) => DaysAhead is { } days ? zone.AtStartOfDay(now.InZone(zone).Date.PlusDays(days + 1)).ToInstant() : null;
 
-    public bool Sees(LoadFacts load, Instant now, DateTimeZone zone) =>
+    public bool Sees(ViewedLoad load, Instant now, DateTimeZone zone) =>
         (Customers is null || (load.CustomerId is { } customer && Customers.Contains(customer)))
         && (Offices is null || (load.OfficeId is { } office && Offices.Contains(office)))
         && (DriverGroups is null || !load.Assigned || load.DriverGroups.Any(DriverGroups.Contains))

@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
@@ -100,7 +101,7 @@ public sealed class BillingCommands(Mailer mailer)
         await Mail(w, business, customer, invoice, settings.OneFile, to!, subject, words, loads[0].LoadId);
         foreach (var load in loads)
         {
-            await Events.Add(w, "invoice.issued", "invoice", id, $"Invoice {number} for {invoice.Total.Formatted} to {customer.Name}, due {invoice.DueOn:MMM d}", loadId: load.LoadId);
+            await Events.Add(w, EventKinds.InvoiceIssued, id, $"Invoice {number} for {invoice.Total.Formatted} to {customer.Name}, due {invoice.DueOn:MMM d}", loadId: load.LoadId);
         }
 
         return invoice;
@@ -159,7 +160,7 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         await Mail(w, (await Business.ReadForPrint(w.Db))!, customer, invoice, settings.OneFile, to!, settings.Subject ?? BillingSettings.Default.Subject!, words, (await BillingStore.LoadsOf(w.Db, invoiceId))[0]);
-        await Events.Add(w, "invoice.sent_again", "invoice", invoiceId, $"Invoice {invoice.Number} resent to {to}");
+        await Events.Add(w, EventKinds.InvoiceSentAgain, invoiceId, $"Invoice {invoice.Number} resent to {to}");
         return (await BillingStore.Invoice(w.Db, invoiceId))!;
     }
 
@@ -224,7 +225,7 @@ public sealed class BillingCommands(Mailer mailer)
         var options = await BillingSettingsStore.Together(w.Db);
         var parts = BillingRun.Parts(loads.Select(l => (l.LoadId, l.CustomerId)), c => request.Together ?? options.Contains(c));
         var id = await BillingRunStore.Add(w, parts);
-        await Events.Add(w, "billing_run.started", "billing_run", id, $"Creating {parts.Count} invoices for {loads.Count} loads");
+        await Events.Add(w, EventKinds.BillingRunStarted, id, $"Creating {parts.Count} invoices for {loads.Count} loads");
         return (await BillingRunStore.Get(w.Db, id))!;
     }
 
@@ -246,7 +247,7 @@ public sealed class BillingCommands(Mailer mailer)
 
         await HoldStore.Place(w, loadId, Core.Loads.HoldKind.Billing, $"Returned to dispatch by {w.Actor.Name}: {why}");
         var state = await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, "load.returned", "load", loadId, $"{load.Number} returned to dispatch: {why}", loadId: loadId);
+        await Events.Add(w, EventKinds.LoadReturned, loadId, $"{load.Number} returned to dispatch: {why}", loadId: loadId);
         return new BookedAnswer(loadId, load.Number, state, []);
     }
 
@@ -267,7 +268,7 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         var state = await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, "load.return_resolved", "load", loadId, $"{load.Number} resolved: {why}", loadId: loadId);
+        await Events.Add(w, EventKinds.LoadReturnResolved, loadId, $"{load.Number} resolved: {why}", loadId: loadId);
         return new BookedAnswer(loadId, load.Number, state, []);
     }
 
@@ -297,7 +298,7 @@ public sealed class BillingCommands(Mailer mailer)
         foreach (var load in loads)
         {
             await LoadWrites.Settle(w.Db, load);
-            await Events.Add(w, "invoice.void", "invoice", invoiceId, $"Invoice {invoice.Number} voided" + (held ? "; the email was stopped before it went out" : ""), loadId: load);
+            await Events.Add(w, EventKinds.InvoiceVoid, invoiceId, $"Invoice {invoice.Number} voided" + (held ? "; the email was stopped before it went out" : ""), loadId: load);
         }
 
         await w.Db.Run("select find_invoice(@id)", ("id", invoiceId));
@@ -346,7 +347,7 @@ public sealed class BillingCommands(Mailer mailer)
         await LedgerStore.Post(w, Postings.PaymentReceived(on, $"{request.Method} {reference}".TrimEnd() + $" from {customer.Name}", id, customer.Id, applied.Value.Amount, applied.Value.Applied, applied.Value.WriteOff));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, customer);
-        await Events.Add(w, "payment.received", "payment", id, $"{request.Amount.Value.Formatted} received from {customer.Name}, {applied.Value.Applied.Formatted} applied" + (applied.Value.WriteOff.Amount > 0 ? $", {applied.Value.WriteOff.Formatted} written off" : ""));
+        await Events.Add(w, EventKinds.PaymentReceived, id, $"{request.Amount.Value.Formatted} received from {customer.Name}, {applied.Value.Applied.Formatted} applied" + (applied.Value.WriteOff.Amount > 0 ? $", {applied.Value.WriteOff.Formatted} written off" : ""));
         return (await BillingStore.Payment(w.Db, id))!;
     }
 
@@ -380,7 +381,7 @@ public sealed class BillingCommands(Mailer mailer)
         await LedgerStore.Post(w, Postings.CreditUsed(w.Today, payment.Customer, paymentId, payment.CustomerId, applied.Value.Applied, applied.Value.WriteOff));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, (await CompanyStore.Get(w.Db, payment.CustomerId))!);
-        await Events.Add(w, "payment.credit_used", "payment", paymentId, $"{applied.Value.Applied.Formatted} of {payment.Customer}'s credit applied");
+        await Events.Add(w, EventKinds.PaymentCreditUsed, paymentId, $"{applied.Value.Applied.Formatted} of {payment.Customer}'s credit applied");
         return (await BillingStore.Payment(w.Db, paymentId))!;
     }
 
@@ -405,7 +406,7 @@ public sealed class BillingCommands(Mailer mailer)
         await LedgerStore.Reverse(w, EntrySource.Payment, paymentId, EntrySource.PaymentReversal, $"Payment from {payment.Customer} reversed");
         await LedgerStore.Reverse(w, EntrySource.CreditUse, paymentId, EntrySource.CreditUse, $"Payment from {payment.Customer} reversed");
         await Touch(w, invoices);
-        await Events.Add(w, "payment.reversed", "payment", paymentId, $"{payment.Amount.Formatted} from {payment.Customer} reversed");
+        await Events.Add(w, EventKinds.PaymentReversed, paymentId, $"{payment.Amount.Formatted} from {payment.Customer} reversed");
         return (await BillingStore.Payment(w.Db, paymentId))!;
     }
 

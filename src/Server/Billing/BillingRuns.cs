@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Server.Basics;
@@ -33,7 +34,7 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
             if (issued.Ok)
             {
                 await BillingRunStore.Done(w, job, issued.Value.Id, null);
-                await Events.Add(w, "billing_run.part", "billing_run", job.RunId, $"Invoice {issued.Value.Number} created");
+                await Events.Add(w, EventKinds.BillingRunPart, job.RunId, $"Invoice {issued.Value.Number} created");
                 await w.Commit();
                 return true;
             }
@@ -47,7 +48,7 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
 
         await w.Db.Run("rollback to savepoint part");
         await BillingRunStore.Done(w, job, null, failed);
-        await Events.Add(w, "billing_run.part", "billing_run", job.RunId, $"An invoice could not be created: {failed}");
+        await Events.Add(w, EventKinds.BillingRunPart, job.RunId, $"An invoice could not be created: {failed}");
         await w.Commit();
         return true;
     }

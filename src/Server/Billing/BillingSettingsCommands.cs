@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
@@ -57,7 +58,7 @@ public static class BillingSettingsCommands
             return new Problem("stale", $"Someone else changed the billing settings for {customer.Name}: review the changes and try again.", "version");
         }
 
-        await Events.Add(w, "company.billing_changed", "company", customerId, $"Billing settings for {customer.Name} changed", before: before);
+        await Events.Add(w, EventKinds.CompanyBillingChanged, customerId, $"Billing settings for {customer.Name} changed", before: before);
         var (now, version) = await BillingSettingsStore.Of(w.Db, customerId);
         return new BillingSettingsView(now, version, LoadField.All.Concat(own.Select(f => new LoadField($"custom:{f.Id}", f.Name))).ToList(), MailTemplate.Names);
     }
@@ -91,7 +92,7 @@ public static class BillingSettingsCommands
             w, MailPurpose.Statement, to!, $"Statement of account, {us.Name}",
             words ?? $"{customer.Name},\n\nYour account balance is {statement.Owed.Formatted} as of {w.Today:MMM d, uuuu}. The statement is attached.\n\n{us.Name}, {us.Phone}",
             [new MailFile($"statement-{w.Today:uuuu-MM-dd}.pdf", "application/pdf", StatementPdf.Of(us, customer, statement))], null);
-        await Events.Add(w, "company.statement", "company", customerId, $"Statement of account for {statement.Owed.Formatted} emailed to {to}");
+        await Events.Add(w, EventKinds.CompanyStatement, customerId, $"Statement of account for {statement.Owed.Formatted} emailed to {to}");
         return new StatementAnswer(to!);
     }
 }

@@ -113,7 +113,7 @@ public static class CompanyEndpoints
         if (before is null)
         {
             var made = await CompanyStore.Add(w.Db, row);
-            await Events.Add(w, "company.added", "company", made, $"{name} added to the address book", after: row);
+            await Events.Add(w, EventKinds.CompanyAdded, made, $"{name} added to the address book", after: row);
             return (await CompanyStore.Get(w.Db, made))!;
         }
 
@@ -122,7 +122,7 @@ public static class CompanyEndpoints
             return new Problem("stale", $"Someone else changed {before.Name}: review the changes and try again.", "version");
         }
 
-        await Events.Add(w, "company.changed", "company", before.Id, $"{name} changed", before: before, after: row);
+        await Events.Add(w, EventKinds.CompanyChanged, before.Id, $"{name} changed", before: before, after: row);
         return (await CompanyStore.Get(w.Db, before.Id))!;
     }
 }

@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using System.Security.Cryptography;
 using Npgsql;
 using SteadyLark.Core.Basics;
@@ -81,7 +82,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         await CoverStore.AssignTrip(w.Db, sheet.Leg!.Id, trip.Id);
         var state = await LoadWrites.Settle(w.Db, loadId);
         await Events.Add(
-            w, "load.covered", "load", loadId, $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}", loadId: loadId, driverId: driver.Id);
+            w, EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}", loadId: loadId, driverId: driver.Id);
         return new CoverAnswer(loadId, sheet.Load.Number, state, driver.Name, trip.Number, null);
     }
 
@@ -129,7 +130,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
         await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
         var state = await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, "load.covered", "load", loadId, $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}", loadId: loadId);
+        await Events.Add(w, EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}", loadId: loadId);
         var pdf = await drawing;
         await DocumentStore.Add(w, loadId, DocumentKind.RateConfirmation, $"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await mailer.Send(
@@ -218,7 +219,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var state = await LoadWrites.Settle(w.Db, loadId);
         var who = sheet.Load.Who!;
         await Events.Add(
-            w, "load.unassigned", "load", loadId, $"{sheet.Load.Number} unassigned from {who}" + (held > 0 ? "; the email was stopped before it went out" : ""), loadId: loadId, driverId: sheet.Load.DriverId,
+            w, EventKinds.LoadUnassigned, loadId, $"{sheet.Load.Number} unassigned from {who}" + (held > 0 ? "; the email was stopped before it went out" : ""), loadId: loadId, driverId: sheet.Load.DriverId,
             before: new { sheet.Load.TripId, sheet.Load.CarrierId, Agreed = sheet.Load.Agreed?.Amount });
         return new CoverAnswer(loadId, sheet.Load.Number, state, who, null, null);
     }
@@ -248,7 +249,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         await CoverStore.Accept(w, tender.Id, name!);
         await LoadWrites.Settle(w.Db, tender.LoadId);
-        await Events.Add(w, "tender.accepted", "load", tender.LoadId, $"{tender.Carrier} accepted {tender.LoadNumber} at {tender.Amount.Formatted}, signed {name}", loadId: tender.LoadId);
+        await Events.Add(w, EventKinds.TenderAccepted, tender.LoadId, $"{tender.Carrier} accepted {tender.LoadNumber} at {tender.Amount.Formatted}, signed {name}", loadId: tender.LoadId);
         return (await CoverStore.TenderByToken(w.Db, token))!;
     }
 

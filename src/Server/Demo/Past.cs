@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
@@ -175,7 +176,7 @@ internal sealed class Past(DateTimeZone zone)
         _last["stop"] = firstStop + booked.Stops.Count - 1;
         var load = new PastLoad(id, number, booked, customer, m, firstStop, booked.Draft ? 0 : Next("leg"));
         Loads.Add(load);
-        Tell(m, booked.Draft ? "load.drafted" : "load.booked", "load", id, booked.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", id);
+        Tell(m, booked.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked, id, booked.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", id);
         return load;
     }
 
@@ -185,7 +186,7 @@ internal sealed class Past(DateTimeZone zone)
         Must(Availability.Check(outlook, span, zone));
         load.Trip = new PastTrip(Next("trip"), $"{FirstTrip + _last["trip"] - 1}", driver, truck, trailer, span);
         load.Who = name;
-        Tell(m, "load.covered", "load", load.Id, $"{load.Number} assigned to {name}, truck {unit}, trailer {trailerUnit}, trip {load.Trip.Number}", load.Id, driver);
+        Tell(m, EventKinds.LoadCovered, load.Id, $"{load.Number} assigned to {name}, truck {unit}, trailer {trailerUnit}, trip {load.Trip.Number}", load.Id, driver);
     }
 
     public void AssignCarrier(Moment m, PastLoad load, long carrier, CarrierRecord record, Money agreed)
@@ -193,13 +194,13 @@ internal sealed class Past(DateTimeZone zone)
         Must(CarrierFitness.Check(record, load.Order.Stops[^1].Window!.Value.Until.Date));
         (load.Carrier, load.Who, load.Agreed, load.TenderedAt) = (carrier, record.Name, agreed, m);
         load.Documents.Add(new PastDocument(DocumentKind.RateConfirmation, m.At, m.User, m.Via));
-        Tell(m, "load.covered", "load", load.Id, $"{load.Number} assigned to {record.Name} for {agreed.Formatted}", load.Id);
+        Tell(m, EventKinds.LoadCovered, load.Id, $"{load.Number} assigned to {record.Name} for {agreed.Formatted}", load.Id);
     }
 
     public void Accept(Moment m, PastLoad load, string by)
     {
         (load.AcceptedAt, load.AcceptedBy) = (m.At, by);
-        Tell(m, "tender.accepted", "load", load.Id, $"{load.Who} accepted {load.Number} at {load.Agreed!.Value.Formatted}, signed {by}", load.Id);
+        Tell(m, EventKinds.TenderAccepted, load.Id, $"{load.Who} accepted {load.Number} at {load.Agreed!.Value.Formatted}, signed {by}", load.Id);
     }
 
     public void Say(Moment m, PastLoad load, int index, StopEvent word, string? receivedBy)
@@ -218,14 +219,14 @@ internal sealed class Past(DateTimeZone zone)
         var town = stop.Booked.Place!.Town;
         var words = word switch { StopEvent.Arrived => "at", StopEvent.Delivered => "delivered in", _ => stop.Plan.Kind == StopKind.Pickup ? "left loaded from" : "left" };
         Tell(
-            m, "stop." + EnumCodec.Of(word), "load", load.Id,
+            m, EventKinds.Of(word), load.Id,
             $"{load.Number} {words} {town} at {m.At.Format(WallClock.Zone(stop.Booked.Place.Zone)!)}" + (receivedBy is null ? "" : $", signed {receivedBy}"), load.Id, load.Trip?.Driver);
     }
 
     public void AddDocument(Moment m, PastLoad load, DocumentKind kind)
     {
         load.Documents.Add(new PastDocument(kind, m.At, m.User, m.Via));
-        Tell(m, DocumentRights.Event(kind, "added"), "load", load.Id, $"{kind.Format()} for {load.Number} added: {FileName(load, kind)}", load.Id);
+        Tell(m, DocumentRights.Added(kind), load.Id, $"{kind.Format()} for {load.Number} added: {FileName(load, kind)}", load.Id);
     }
 
     public PastInvoice Invoice(Moment m, PastLoad load, int termsDays, string mailTo, IReadOnlyList<DocumentKind> demands)
@@ -241,7 +242,7 @@ internal sealed class Past(DateTimeZone zone)
         _open.TryAdd(draft.CustomerId, []);
         _open[draft.CustomerId].Add(invoice);
         Post(m, Postings.InvoiceIssued(Day(m.At), invoice.Number, invoice.Id, draft.CustomerId, draft.Lines.Select(l => l.Revenue).ToList()));
-        Tell(m, "invoice.issued", "invoice", invoice.Id, $"Invoice {invoice.Number} for {draft.Total.Formatted} to {load.Customer}, due {draft.DueOn:MMM d}", load.Id);
+        Tell(m, EventKinds.InvoiceIssued, invoice.Id, $"Invoice {invoice.Number} for {draft.Total.Formatted} to {load.Customer}, due {draft.DueOn:MMM d}", load.Id);
         return invoice;
     }
 
@@ -262,7 +263,7 @@ internal sealed class Past(DateTimeZone zone)
 
         _open[customer].RemoveAll(i => i.Open.Amount == 0);
         Post(m, Postings.PaymentReceived(Day(m.At), $"{method} {reference}".TrimEnd() + $" from {name}", id, customer, amount, payment.Applied, payment.WriteOff));
-        Tell(m, "payment.received", "payment", id, $"{amount.Formatted} received from {name}, {payment.Applied.Formatted} applied" + (payment.WriteOff.Amount > 0 ? $", {payment.WriteOff.Formatted} written off" : ""));
+        Tell(m, EventKinds.PaymentReceived, id, $"{amount.Formatted} received from {name}, {payment.Applied.Formatted} applied" + (payment.WriteOff.Amount > 0 ? $", {payment.WriteOff.Formatted} written off" : ""));
     }
 
     public PastBill EnterBill(Moment m, PastLoad load, string number, Money amount, int payDays)
@@ -271,7 +272,7 @@ internal sealed class Past(DateTimeZone zone)
         load.Bill = bill;
         Post(m, Postings.BillReceived(bill.On, load.Who!, number, bill.Id, Lines(load, amount), Of(load)));
         var difference = BillMatch.Of(bill.Agreed, amount).Difference;
-        Tell(m, "bill.entered", "bill", bill.Id, $"Bill {number} from {load.Who} for {amount.Formatted}" + (difference.Amount == 0 ? ", as agreed" : $", {Money.Usd(Math.Abs(difference.Amount)).Formatted} {(difference.Amount > 0 ? "over" : "under")} the agreed amount"), load.Id);
+        Tell(m, EventKinds.BillEntered, bill.Id, $"Bill {number} from {load.Who} for {amount.Formatted}" + (difference.Amount == 0 ? ", as agreed" : $", {Money.Usd(Math.Abs(difference.Amount)).Formatted} {(difference.Amount > 0 ? "over" : "under")} the agreed amount"), load.Id);
         return bill;
     }
 
@@ -281,21 +282,21 @@ internal sealed class Past(DateTimeZone zone)
         var bill = new PastVendorBill(new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, amount, m.At), vendor, lines);
         VendorBills.Add(bill);
         Post(m, Postings.BillReceived(bill.Bill.On, name, number, bill.Bill.Id, lines, new Dimensions(VendorId: vendor)));
-        Tell(m, "bill.entered", "bill", bill.Bill.Id, $"Bill {number} from {name} for {amount.Formatted}");
+        Tell(m, EventKinds.BillEntered, bill.Bill.Id, $"Bill {number} from {name} for {amount.Formatted}");
         return bill;
     }
 
     public void ApproveVendorBill(Moment m, PastVendorBill bill, string name)
     {
         (bill.Bill.Approved, bill.Bill.ApprovedAt) = (bill.Bill.Amount, m);
-        Tell(m, "bill.approved", "bill", bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} approved for {bill.Bill.Amount.Formatted}");
+        Tell(m, EventKinds.BillApproved, bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} approved for {bill.Bill.Amount.Formatted}");
     }
 
     public void PayVendorBill(Moment m, PastVendorBill bill, string name)
     {
         (bill.Bill.PaidOn, bill.Bill.PaidBy) = (Day(m.At), m.User);
         Post(m, Postings.BillPaid(bill.Bill.PaidOn.Value, name, bill.Bill.Number, bill.Bill.Id, bill.Bill.Amount, new Dimensions(VendorId: bill.Vendor)));
-        Tell(m, "bill.paid", "bill", bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} paid, {bill.Bill.Amount.Formatted} by ach");
+        Tell(m, EventKinds.BillPaid, bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} paid, {bill.Bill.Amount.Formatted} by ach");
     }
 
     public void ApproveBill(Moment m, PastLoad load, Money amount, string? why)
@@ -308,7 +309,7 @@ internal sealed class Past(DateTimeZone zone)
             Post(m, Postings.BillReduced(Day(m.At), load.Who!, bill.Number, bill.Id, Lines(load, bill.Amount - bill.Approved.Value), Of(load)));
         }
 
-        Tell(m, "bill.approved", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} approved for {bill.Approved.Value.Formatted}" + (why is null ? "" : $": {why}"), load.Id);
+        Tell(m, EventKinds.BillApproved, bill.Id, $"Bill {bill.Number} from {load.Who} approved for {bill.Approved.Value.Formatted}" + (why is null ? "" : $": {why}"), load.Id);
     }
 
     public void PayBill(Moment m, PastLoad load)
@@ -316,7 +317,7 @@ internal sealed class Past(DateTimeZone zone)
         var bill = load.Bill!;
         (bill.PaidOn, bill.PaidBy) = (Day(m.At), m.User);
         Post(m, Postings.BillPaid(bill.PaidOn.Value, load.Who!, bill.Number, bill.Id, bill.Approved!.Value, Of(load)));
-        Tell(m, "bill.paid", "bill", bill.Id, $"Bill {bill.Number} from {load.Who} paid, {bill.Approved.Value.Formatted} by ach", load.Id);
+        Tell(m, EventKinds.BillPaid, bill.Id, $"Bill {bill.Number} from {load.Who} paid, {bill.Approved.Value.Formatted} by ach", load.Id);
     }
 
     public void IssueAdvance(Moment m, long driver, string name, Money amount, string note)
@@ -324,7 +325,7 @@ internal sealed class Past(DateTimeZone zone)
         var advance = new PastAdvance(Next("advance"), driver, Day(m.At), amount, note);
         Advances.Add(advance);
         Post(m, Postings.AdvanceIssued(advance.On, name, advance.Id, driver, amount));
-        Tell(m, "advance.issued", "driver", driver, $"Advance of {amount.Formatted} issued to {name}, {note}", driver: driver);
+        Tell(m, EventKinds.AdvanceIssued, driver, $"Advance of {amount.Formatted} issued to {name}, {note}", driver: driver);
     }
 
     /// <summary>Approves a driver's settlement; null when they earned nothing in the week.</summary>
@@ -361,7 +362,7 @@ internal sealed class Past(DateTimeZone zone)
         }
 
         Post(m, Postings.SettlementApproved(monday.PlusDays(6), name, week.Id, driver, statement));
-        Tell(m, "settlement.approved", "settlement", week.Id, $"{name}'s settlement for the week of {monday:MMM d} approved for {statement.Net.Formatted}", driver: driver);
+        Tell(m, EventKinds.SettlementApproved, week.Id, $"{name}'s settlement for the week of {monday:MMM d} approved for {statement.Net.Formatted}", driver: driver);
         return week;
     }
 
@@ -373,7 +374,7 @@ internal sealed class Past(DateTimeZone zone)
             Post(m, Postings.SettlementPaid(week.PaidOn.Value, name, week.Id, week.Driver, week.Week.Net));
         }
 
-        Tell(m, "settlement.paid", "settlement", week.Id, $"{name} paid {week.Week.Net.Formatted} by ach", driver: week.Driver);
+        Tell(m, EventKinds.SettlementPaid, week.Id, $"{name} paid {week.Week.Net.Formatted} by ach", driver: week.Driver);
     }
 
     public static string FileName(PastLoad load, DocumentKind kind) => $"{kind switch { DocumentKind.Pod => "pod", DocumentKind.Bol => "bol", _ => "rate-confirmation" }}-{load.Number}.pdf";
@@ -386,8 +387,8 @@ internal sealed class Past(DateTimeZone zone)
 
     private void Post(Moment m, Entry entry) => Entries.Add((entry, m.At));
 
-    private void Tell(Moment m, string kind, string subject, long subjectId, string summary, long? load = null, long? driver = null) =>
-        Events.Add(Next("event"), m.At, m.User, m.Via, kind, subject, subjectId, load, driver, summary);
+    private void Tell(Moment m, EventKind kind, long subjectId, string summary, long? load = null, long? driver = null) =>
+        Events.Add(Next("event"), m.At, m.User, m.Via, kind.Name, kind.Subject, subjectId, load, driver, summary);
 
     /// <summary>The demo does nothing the rules refuse; if it does, the demo has a bug.</summary>
     private static T Must<T>(Outcome<T> outcome) => outcome.Ok ? outcome.Value : throw new InvalidOperationException($"The demo data was rejected: {string.Join(' ', outcome.Problems.Select(p => p.Message))}");

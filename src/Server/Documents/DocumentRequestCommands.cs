@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
 using SteadyLark.Formats.Mail;
@@ -58,7 +59,7 @@ public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings
         }
 
         await DocumentRequestStore.Add(w, missing, token, mail);
-        await Events.Add(w, "document.requested", "load", loadId, summary, loadId: loadId, driverId: missing.DriverId);
+        await Events.Add(w, EventKinds.DocumentRequested, loadId, summary, loadId: loadId, driverId: missing.DriverId);
         return new DocumentRequestResult(loadId, summary);
     }
 }

@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Formats.Mail;
@@ -75,7 +76,7 @@ public static class FleetCommands
 
         var row = new DriverRow(id ?? 0, name!, shorter ?? Shorter(name!), phone, email, town is null ? before?.HomeTown : $"{town.Name} {town.Region}", r.Active, r.GroupId);
         row = row with { Id = before is null ? await FleetStore.AddDriver(w.Db, row) : await FleetStore.ChangeDriver(w.Db, row) };
-        await Events.Add(w, before is null ? "driver.added" : "driver.changed", "driver", row.Id, before is null ? $"Driver {row.Name} added" : $"Driver {row.Name} changed", driverId: row.Id, before: before);
+        await Events.Add(w, before is null ? EventKinds.DriverAdded : EventKinds.DriverChanged, row.Id, before is null ? $"Driver {row.Name} added" : $"Driver {row.Name} changed", driverId: row.Id, before: before);
         return row;
     }
 
@@ -104,7 +105,7 @@ public static class FleetCommands
 
         var row = new TruckRow(id ?? 0, unit!, make, r.Active);
         row = row with { Id = before is null ? await FleetStore.AddTruck(w.Db, unit!, make) : await FleetStore.ChangeTruck(w.Db, row) };
-        await Events.Add(w, before is null ? "truck.added" : "truck.changed", "truck", row.Id, before is null ? $"Truck {row.Unit} added" : $"Truck {before.Unit} changed", before: before);
+        await Events.Add(w, before is null ? EventKinds.TruckAdded : EventKinds.TruckChanged, row.Id, before is null ? $"Truck {row.Unit} added" : $"Truck {before.Unit} changed", before: before);
         return row;
     }
 
@@ -137,7 +138,7 @@ public static class FleetCommands
 
         var row = new TrailerRow(id ?? 0, unit!, r.Equipment!.Value, r.Active);
         row = row with { Id = before is null ? await FleetStore.AddTrailer(w.Db, unit!, row.Equipment) : await FleetStore.ChangeTrailer(w.Db, row) };
-        await Events.Add(w, before is null ? "trailer.added" : "trailer.changed", "trailer", row.Id, before is null ? $"Trailer {row.Unit} added" : $"Trailer {before.Unit} changed", before: before);
+        await Events.Add(w, before is null ? EventKinds.TrailerAdded : EventKinds.TrailerChanged, row.Id, before is null ? $"Trailer {row.Unit} added" : $"Trailer {before.Unit} changed", before: before);
         return row;
     }
 
@@ -167,7 +168,7 @@ public static class FleetCommands
         }
 
         var (id, token) = await PositionStore.IssueToken(w, truckId, label!);
-        await Events.Add(w, "truck.device_issued", "truck", truckId, $"Device {label} issued for truck {truck.Unit}");
+        await Events.Add(w, EventKinds.TruckDeviceIssued, truckId, $"Device {label} issued for truck {truck.Unit}");
         return new DeviceIssued(id, label!, $"{url}/api/devices/{token}/positions");
     }
 
@@ -180,7 +181,7 @@ public static class FleetCommands
         }
 
         var truck = (await FleetStore.Trucks(w.Db)).First(t => t.Id == truckId);
-        await Events.Add(w, "truck.device_revoked", "truck", truckId, $"A device of truck {truck.Unit} was revoked");
+        await Events.Add(w, EventKinds.TruckDeviceRevoked, truckId, $"A device of truck {truck.Unit} was revoked");
         return new DeviceRevoked(deviceId);
     }
 

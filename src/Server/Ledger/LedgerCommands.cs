@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
@@ -54,7 +55,7 @@ public static class LedgerCommands
         }
 
         var posted = await LedgerStore.Post(w, entry.Value);
-        await Events.Add(w, "entry.posted", "entry", posted, $"Entry {posted} posted, {Money.Usd(entry.Value.Total).Formatted}: {entry.Value.Memo}");
+        await Events.Add(w, EventKinds.EntryPosted, posted, $"Entry {posted} posted, {Money.Usd(entry.Value.Total).Formatted}: {entry.Value.Memo}");
         return (await LedgerStore.Head(w.Db, posted))!;
     }
 
@@ -91,7 +92,7 @@ public static class LedgerCommands
         }
 
         var id = await LedgerStore.Reverse(w, entryId, EntrySource.Journal, 0, EntrySource.JournalReversal, on, why!);
-        await Events.Add(w, "entry.reversed", "entry", entryId, $"Entry {entryId} reversed by {id}: {why}");
+        await Events.Add(w, EventKinds.EntryReversed, entryId, $"Entry {entryId} reversed by {id}: {why}");
         return (await LedgerStore.Head(w.Db, id))!;
     }
 
@@ -111,7 +112,7 @@ public static class LedgerCommands
         }
 
         await LedgerStore.Close(w, months.Value);
-        await Events.Add(w, "period.closed", "period", 0, $"The books are closed through {BookPeriods.MonthOf(request.Month.Value):MMMM uuuu}");
+        await Events.Add(w, EventKinds.PeriodClosed, 0, $"The books are closed through {BookPeriods.MonthOf(request.Month.Value):MMMM uuuu}");
         return await LedgerStore.Closings(w.Db);
     }
 
@@ -131,7 +132,7 @@ public static class LedgerCommands
         }
 
         await LedgerStore.Reopen(w, months.Value, request.Why!.Trim());
-        await Events.Add(w, "period.reopened", "period", 0, $"The books for {string.Join(", ", months.Value.Select(m => $"{m:MMMM uuuu}"))} were reopened: {request.Why.Trim()}");
+        await Events.Add(w, EventKinds.PeriodReopened, 0, $"The books for {string.Join(", ", months.Value.Select(m => $"{m:MMMM uuuu}"))} were reopened: {request.Why.Trim()}");
         return await LedgerStore.Closings(w.Db);
     }
 
@@ -142,7 +143,7 @@ public static class LedgerCommands
         if (account.Ok)
         {
             await LedgerStore.AddAccount(w.Db, account.Value);
-            await Events.Add(w, "setup.account_added", "account", long.Parse(account.Value.Code), $"Account {account.Value.Code} {account.Value.Name} added");
+            await Events.Add(w, EventKinds.SetupAccountAdded, long.Parse(account.Value.Code), $"Account {account.Value.Code} {account.Value.Name} added");
         }
 
         return account;
@@ -177,7 +178,7 @@ public static class LedgerCommands
 
         var account = before with { Name = name, Inactive = request.Inactive };
         await LedgerStore.ChangeAccount(w, account);
-        await Events.Add(w, "setup.account_changed", "account", long.Parse(code), $"Account {code} {before.Name} {(request.Inactive ? "deactivated" : $"renamed {name}")}", before: before);
+        await Events.Add(w, EventKinds.SetupAccountChanged, long.Parse(code), $"Account {code} {before.Name} {(request.Inactive ? "deactivated" : $"renamed {name}")}", before: before);
         return account;
     }
 }

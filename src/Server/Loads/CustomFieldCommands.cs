@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Store.Basics;
@@ -54,7 +55,7 @@ public static class CustomFieldCommands
             await CustomFieldStore.Change(w.Db, field);
         }
 
-        await Events.Add(w, id is null ? "setup.field_added" : "setup.field_changed", "own_field", field.Id, $"Field {field.Name} {(id is null ? "added" : "changed")}", before: before);
+        await Events.Add(w, id is null ? EventKinds.SetupFieldAdded : EventKinds.SetupFieldChanged, field.Id, $"Field {field.Name} {(id is null ? "added" : "changed")}", before: before);
         return field;
     }
 
@@ -66,7 +67,7 @@ public static class CustomFieldCommands
             return new Problem("not.found", "This field was not found.");
         }
 
-        await Events.Add(w, "setup.field_deactivated", "own_field", id, $"Field {field.Name} deactivated", before: field);
+        await Events.Add(w, EventKinds.SetupFieldDeactivated, id, $"Field {field.Name} deactivated", before: field);
         return field;
     }
 }

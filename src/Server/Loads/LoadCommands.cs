@@ -94,7 +94,7 @@ public static class LoadCommands
         var id = await LoadWrites.Add(w, number, load);
         var held = await CheckCredit(w, id, load);
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, load.Draft ? "load.drafted" : "load.booked", "load", id, load.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", loadId: id);
+        await Events.Add(w, load.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked, id, load.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", loadId: id);
         return new BookedAnswer(id, number, state, load.Warnings, held);
     }
 
@@ -147,7 +147,7 @@ public static class LoadCommands
         var held = await CheckCredit(w, id, load);
         var now = await LoadWrites.Settle(w.Db, id);
         await Events.Add(
-            w, state == LoadState.Draft && !load.Draft ? "load.booked" : "load.changed", "load", id,
+            w, state == LoadState.Draft && !load.Draft ? EventKinds.LoadBooked : EventKinds.LoadChanged, id,
             state == LoadState.Draft && !load.Draft ? $"{before.Load.Number} booked, {Lane(load)}" : $"{before.Load.Number} changed",
             loadId: id, driverId: before.Load.DriverId, before: Kept(before));
         return new BookedAnswer(id, load.Number ?? before.Load.Number, now, load.Warnings, held);
@@ -170,7 +170,7 @@ public static class LoadCommands
 
         await LoadWrites.Cancel(w, id, why!);
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, "load.cancelled", "load", id, $"{before.Load.Number} canceled: {why}", loadId: id);
+        await Events.Add(w, EventKinds.LoadCancelled, id, $"{before.Load.Number} canceled: {why}", loadId: id);
         return new BookedAnswer(id, before.Load.Number, state, []);
     }
 
@@ -196,7 +196,7 @@ public static class LoadCommands
         }
 
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, "load.hold_overridden", "load", id, $"Hold on {load.Number} overridden: {why}", loadId: id, before: new { load.Held });
+        await Events.Add(w, EventKinds.LoadHoldOverridden, id, $"Hold on {load.Number} overridden: {why}", loadId: id, before: new { load.Held });
         return new BookedAnswer(id, load.Number, state, []);
     }
 
@@ -211,7 +211,7 @@ public static class LoadCommands
                 && await HoldStore.Release(w, id, HoldKind.Credit, "within the limit again", passed: false))
             {
                 await LoadWrites.Settle(w.Db, id);
-                await Events.Add(w, "load.hold_overridden", "load", id, $"Credit hold on {load.Number} released: {customer.Name} is within its limit again", loadId: id);
+                await Events.Add(w, EventKinds.LoadHoldOverridden, id, $"Credit hold on {load.Number} released: {customer.Name} is within its limit again", loadId: id);
             }
         }
     }

@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using MailKit.Net.Smtp;
 using MailKit.Security;
 using MimeKit;
@@ -108,7 +109,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
         {
             await MailStore.Sent(after, mail.Id);
             var row = (await MailStore.Get(after.Db, mail.Id))!;
-            await Events.Add(after, "mail.sent", "mail", mail.Id, $"Email to {row.To} sent: {row.Subject}", loadId: row.LoadId);
+            await Events.Add(after, EventKinds.MailSent, mail.Id, $"Email to {row.To} sent: {row.Subject}", loadId: row.LoadId);
         }
 
         await after.Commit();
@@ -140,7 +141,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
                     var kept = eml.Length > Eml.MaxBytes ? eml[..65_536] : eml;
                     if (await MailStore.In(w, "unknown sender", "", "Unreadable email", "", kept, null, why) is { } quarantined)
                     {
-                        await Events.Add(w, "mail.quarantined", "mail", quarantined, $"An email was quarantined: {why}");
+                        await Events.Add(w, EventKinds.MailQuarantined, quarantined, $"An email was quarantined: {why}");
                     }
                 }
                 else
@@ -174,7 +175,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
             return;
         }
 
-        await Events.Add(w, "mail.received", "mail", id, $"Email from {mail.From}: {mail.Subject}", loadId: load?.LoadId);
+        await Events.Add(w, EventKinds.MailReceived, id, $"Email from {mail.From}: {mail.Subject}", loadId: load?.LoadId);
         foreach (var file in mail.Files.Where(f => f.Bytes.Length <= DocumentIntake.MaxBytes))
         {
             // Unreadable attachments stay in the email, where a person sees them.

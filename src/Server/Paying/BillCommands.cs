@@ -113,14 +113,14 @@ public static class BillCommands
             await BillStore.Approve(w, billId, amount, null);
             await BillStore.Pay(w, billId, spentOn, request.Spent!.Method!, request.Spent.Reference, spent: true);
             await LedgerStore.Post(w, Postings.Spent(spentOn, vendor.Name, number!, billId, lines.Value, of));
-            await Events.Add(w, "bill.expensed", "bill", billId, $"Expense of {amount.Formatted} at {vendor.Name} by {request.Spent.Method}, {number}", loadId: leg?.LoadId);
+            await Events.Add(w, EventKinds.BillExpensed, billId, $"Expense of {amount.Formatted} at {vendor.Name} by {request.Spent.Method}, {number}", loadId: leg?.LoadId);
         }
         else
         {
             await LedgerStore.Post(w, Postings.BillReceived(on, vendor.Name, number!, billId, lines.Value, of));
             var difference = leg is null ? (Money?)null : BillMatch.Of(leg.Agreed, amount).Difference;
             await Events.Add(
-                w, "bill.entered", "bill", billId,
+                w, EventKinds.BillEntered, billId,
                 $"Bill {number} from {vendor.Name} for {amount.Formatted}" + (difference switch { null => "", { Amount: 0 } => ", as agreed", { } d => $", {Money.Usd(Math.Abs(d.Amount)).Formatted} {(d.Amount > 0 ? "over" : "under")} the agreed amount" }),
                 loadId: leg?.LoadId);
         }
@@ -164,7 +164,7 @@ public static class BillCommands
         }
 
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.approved", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} approved for {approved.Value.Formatted}" + (why is null ? "" : $": {why}"), loadId: bill.LoadId);
+        await Events.Add(w, EventKinds.BillApproved, billId, $"Bill {bill.Number} from {bill.Vendor} approved for {approved.Value.Formatted}" + (why is null ? "" : $": {why}"), loadId: bill.LoadId);
         return (await BillStore.Get(w.Db, billId))!;
     }
 
@@ -184,7 +184,7 @@ public static class BillCommands
         await BillStore.Unapprove(w, billId);
         await LedgerStore.Reverse(w, EntrySource.BillReduction, billId, EntrySource.BillReduction, $"Bill {bill.Number} from {bill.Vendor}: approval reversed");
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.approval_reversed", "bill", billId, $"Approval of bill {bill.Number} from {bill.Vendor} reversed", loadId: bill.LoadId, before: new { bill.Approved, bill.ApprovedWhy, bill.ApprovedBy });
+        await Events.Add(w, EventKinds.BillApprovalReversed, billId, $"Approval of bill {bill.Number} from {bill.Vendor} reversed", loadId: bill.LoadId, before: new { bill.Approved, bill.ApprovedWhy, bill.ApprovedBy });
         return (await BillStore.Get(w.Db, billId))!;
     }
 
@@ -206,7 +206,7 @@ public static class BillCommands
             ? LedgerStore.Reverse(w, EntrySource.Expense, billId, EntrySource.ExpenseVoid, $"Expense at {bill.Vendor} voided")
             : LedgerStore.Reverse(w, EntrySource.Bill, billId, EntrySource.BillVoid, $"Bill {bill.Number} from {bill.Vendor} voided"));
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.void", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} voided", loadId: bill.LoadId);
+        await Events.Add(w, EventKinds.BillVoid, billId, $"Bill {bill.Number} from {bill.Vendor} voided", loadId: bill.LoadId);
         return (await BillStore.Get(w.Db, billId))!;
     }
 
@@ -237,7 +237,7 @@ public static class BillCommands
         await BillStore.Pay(w, billId, on, method, reference);
         await LedgerStore.Post(w, Postings.BillPaid(on, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.paid", "bill", billId, $"Bill {bill.Number} from {bill.Vendor} paid, {amount.Formatted} by {method}", loadId: bill.LoadId);
+        await Events.Add(w, EventKinds.BillPaid, billId, $"Bill {bill.Number} from {bill.Vendor} paid, {amount.Formatted} by {method}", loadId: bill.LoadId);
         return (await BillStore.Get(w.Db, billId))!;
     }
 
@@ -257,7 +257,7 @@ public static class BillCommands
         await BillStore.Unpay(w, billId);
         await LedgerStore.Reverse(w, EntrySource.BillPayment, billId, EntrySource.BillPayment, $"Payment of bill {bill.Number} to {bill.Vendor} reversed");
         await Settle(w, bill.LoadId);
-        await Events.Add(w, "bill.payment_reversed", "bill", billId, $"Payment of bill {bill.Number} to {bill.Vendor} reversed", loadId: bill.LoadId, before: new { bill.PaidOn, bill.PaidMethod, bill.PaidReference, bill.PaidBy });
+        await Events.Add(w, EventKinds.BillPaymentReversed, billId, $"Payment of bill {bill.Number} to {bill.Vendor} reversed", loadId: bill.LoadId, before: new { bill.PaidOn, bill.PaidMethod, bill.PaidReference, bill.PaidBy });
         return (await BillStore.Get(w.Db, billId))!;
     }
 
@@ -276,7 +276,7 @@ public static class BillCommands
         }
 
         var id = await DocumentStore.Add(w, null, DocumentKind.CarrierBill, read.Value.Name, read.Value.Type, bytes, billId);
-        await Events.Add(w, "bill.attached", "bill", billId, $"{read.Value.Name} attached to bill {bill.Number} from {bill.Vendor}", loadId: bill.LoadId);
+        await Events.Add(w, EventKinds.BillAttached, billId, $"{read.Value.Name} attached to bill {bill.Number} from {bill.Vendor}", loadId: bill.LoadId);
         return (await DocumentStore.Get(w.Db, id))!;
     }
 

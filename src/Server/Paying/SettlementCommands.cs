@@ -57,7 +57,7 @@ public static class SettlementCommands
         var amount = Money.Usd(request.Amount!.Value.Amount);
         var id = await SettlementStore.AddAdvance(w, driver!.Id, on, amount, note);
         await LedgerStore.Post(w, Postings.AdvanceIssued(on, driver.Name, id, driver.Id, amount));
-        await Events.Add(w, "advance.issued", "driver", driver.Id, $"Advance of {amount.Formatted} issued to {driver.Name}", driverId: driver.Id);
+        await Events.Add(w, EventKinds.AdvanceIssued, driver.Id, $"Advance of {amount.Formatted} issued to {driver.Name}", driverId: driver.Id);
         return new AdvanceRow(id, driver.Id, on, amount, Money.Zero(), note);
     }
 
@@ -112,7 +112,7 @@ public static class SettlementCommands
 
         var id = await SettlementStore.AddItem(w, driver!.Id, new PayItem(0, request.Kind!.Value, on, what!, isHours ? request.Hours : null, isHours ? null : request.Amount, account, request.LoadId));
         var row = (await SettlementStore.OpenItems(w.Db, driver.Id, on)).First(i => i.Id == id);
-        await Events.Add(w, "pay.item_added", "driver", driver.Id, $"{Format(row)} added for {driver.Name}", driverId: driver.Id, loadId: request.LoadId);
+        await Events.Add(w, EventKinds.PayItemAdded, driver.Id, $"{Format(row)} added for {driver.Name}", driverId: driver.Id, loadId: request.LoadId);
         return row;
     }
 
@@ -123,7 +123,7 @@ public static class SettlementCommands
             return new Problem("not.found", "This item was not found, or an approved settlement includes it.");
         }
 
-        await Events.Add(w, "pay.item_removed", "driver", row.DriverId, $"{Format(row)} removed", driverId: row.DriverId);
+        await Events.Add(w, EventKinds.PayItemRemoved, row.DriverId, $"{Format(row)} removed", driverId: row.DriverId);
         return row;
     }
 
@@ -156,7 +156,7 @@ public static class SettlementCommands
         var before = (await SettlementStore.Agreement(w.Db, driverId)).At(set.Kind, set.From);
         await SettlementStore.SetRate(w.Db, driverId, set, w.Actor.UserId, w.Now);
         await LegPay.OfDriver(w.Db, driverId);
-        await Events.Add(w, "pay.rate_set", "driver", driverId, $"{driver!.Name}: {set.Rate:0.00##} {DriverAgreement.Format(set.Kind)} from {set.From:MMM d, uuuu}, previously {before:0.00##}", driverId: driverId, before: new { rate = before });
+        await Events.Add(w, EventKinds.PayRateSet, driverId, $"{driver!.Name}: {set.Rate:0.00##} {DriverAgreement.Format(set.Kind)} from {set.From:MMM d, uuuu}, previously {before:0.00##}", driverId: driverId, before: new { rate = before });
         return (await Agreement(w.Db, driverId))!;
     }
 
@@ -186,7 +186,7 @@ public static class SettlementCommands
         }
 
         await SettlementStore.AddRecurring(w.Db, driverId, new RecurringDeduction(0, name!, request.Amount!.Value, account, from, request.Until));
-        await Events.Add(w, "pay.deduction_set", "driver", driverId, $"{driver!.Name}: recurring deduction of {request.Amount.Value.Formatted} per week for {name}", driverId: driverId);
+        await Events.Add(w, EventKinds.PayDeductionSet, driverId, $"{driver!.Name}: recurring deduction of {request.Amount.Value.Formatted} per week for {name}", driverId: driverId);
         return (await Agreement(w.Db, driverId))!;
     }
 
@@ -198,7 +198,7 @@ public static class SettlementCommands
             return new Problem("not.found", "This deduction was not found, or it has ended.");
         }
 
-        await Events.Add(w, "pay.deduction_ended", "driver", driverId, "A recurring deduction ended", driverId: driverId);
+        await Events.Add(w, EventKinds.PayDeductionEnded, driverId, "A recurring deduction ended", driverId: driverId);
         return (await Agreement(w.Db, driverId))!;
     }
 
@@ -261,7 +261,7 @@ public static class SettlementCommands
 
         await SettleLoads(w, week);
         await Events.Add(
-            w, "settlement.approved", "settlement", id, $"{driver.Name}'s settlement for the week of {monday:MMM d} approved for {week.Net.Formatted}" + (week.CarriedOver.Amount > 0 ? $", {week.CarriedOver.Formatted} carried over" : ""), driverId: driver.Id);
+            w, EventKinds.SettlementApproved, id, $"{driver.Name}'s settlement for the week of {monday:MMM d} approved for {week.Net.Formatted}" + (week.CarriedOver.Amount > 0 ? $", {week.CarriedOver.Formatted} carried over" : ""), driverId: driver.Id);
         return (await SettlementStore.Get(w.Db, id))!;
     }
 
@@ -292,7 +292,7 @@ public static class SettlementCommands
         }
 
         await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
-        await Events.Add(w, "settlement.paid", "settlement", settlementId, $"{driver.Name} paid {week.Net.Formatted} by {method}", driverId: driver.Id);
+        await Events.Add(w, EventKinds.SettlementPaid, settlementId, $"{driver.Name} paid {week.Net.Formatted} by {method}", driverId: driver.Id);
         return (await SettlementStore.Get(w.Db, settlementId))!;
     }
 
@@ -314,7 +314,7 @@ public static class SettlementCommands
         await LedgerStore.Reverse(w, EntrySource.SettlementPayment, settlementId, EntrySource.SettlementPayment, $"Payment to {driver.Name} reversed");
         await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
         await Events.Add(
-            w, "settlement.payment_reversed", "settlement", settlementId, $"Payment of {week.Net.Formatted} to {driver.Name} reversed", driverId: driver.Id, before: new { week.PaidOn, week.PaidMethod, week.PaidReference, week.PaidBy });
+            w, EventKinds.SettlementPaymentReversed, settlementId, $"Payment of {week.Net.Formatted} to {driver.Name} reversed", driverId: driver.Id, before: new { week.PaidOn, week.PaidMethod, week.PaidReference, week.PaidBy });
         return (await SettlementStore.Get(w.Db, settlementId))!;
     }
 
@@ -348,7 +348,7 @@ public static class SettlementCommands
         await SettlementStore.Unapprove(w, settlementId);
         await LedgerStore.Reverse(w, EntrySource.Settlement, settlementId, EntrySource.Settlement, $"{driver.Name}, week of {week.Monday:MMM d}: approval reversed");
         await SettleLoads(w, was);
-        await Events.Add(w, "settlement.approval_reversed", "settlement", settlementId, $"Approval of {driver.Name}'s settlement for the week of {week.Monday:MMM d}, {week.Net.Formatted}, reversed", driverId: driver.Id, before: new { week.ApprovedBy, week.ApprovedAt, week.Net });
+        await Events.Add(w, EventKinds.SettlementApprovalReversed, settlementId, $"Approval of {driver.Name}'s settlement for the week of {week.Monday:MMM d}, {week.Net.Formatted}, reversed", driverId: driver.Id, before: new { week.ApprovedBy, week.ApprovedAt, week.Net });
         return (await Week(w.Db, week.DriverId, week.Monday, w.Now, w.Zone))!;
     }
 
@@ -361,7 +361,7 @@ public static class SettlementCommands
         }
 
         var row = (await SettlementStore.OfWeek(w.Db, driverId, monday))!;
-        await Events.Add(w, "settlement.acknowledged", "settlement", row.Id, $"{w.Actor.Name} acknowledged the settlement for the week of {monday:MMM d}", driverId: driverId);
+        await Events.Add(w, EventKinds.SettlementAcknowledged, row.Id, $"{w.Actor.Name} acknowledged the settlement for the week of {monday:MMM d}", driverId: driverId);
         return row;
     }
 

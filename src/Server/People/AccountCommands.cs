@@ -66,7 +66,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         await UserStore.SetPasswordHash(w.Db, id, Passwords.Hash(request.Password!));
         await SessionStore.EndAll(w.Db, id, w.Now);
         var invited = link.Kind == AccountLinkKind.Invitation;
-        await Events.Add(w.At(w.Now, w.Actor with { UserId = id, Name = user.Name }), invited ? "user.joined" : "user.password_reset", "user", id, invited ? $"{user.Name} accepted the invitation" : $"{user.Name} reset their password");
+        await Events.Add(w.At(w.Now, w.Actor with { UserId = id, Name = user.Name }), invited ? EventKinds.UserJoined : EventKinds.UserPasswordReset, id, invited ? $"{user.Name} accepted the invitation" : $"{user.Name} reset their password");
         return new AccountLinkView(link.Kind, company, user.Name, user.Login, link.EndsAt);
     }
 
@@ -102,7 +102,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
 
         await Business.Write(w.Db, new Business(company.Name!, company.Zone!, company.Address!, company.Phone!, company.Email!, company.Usdot, null, McNumber: company.McNumber, Logo: logo));
         var owner = await UserStore.Add(w.Db, login, r.Name!.Trim(), Role.Owner, Passwords.Hash(r.Password!), null, r.OwnerEmail!.Trim());
-        await Events.Add(w.At(w.Now, w.Actor with { UserId = owner, Name = r.Name.Trim() }), "setup.company_created", "business", 0, $"{company.Name} was set up by {r.Name.Trim()}");
+        await Events.Add(w.At(w.Now, w.Actor with { UserId = owner, Name = r.Name.Trim() }), EventKinds.SetupCompanyCreated, 0, $"{company.Name} was set up by {r.Name.Trim()}");
         zone.Zone = WallClock.Zone(company.Zone!)!;
         return new AccountLinkView(link.Kind, company.Name, r.Name.Trim(), login, link.EndsAt);
     }
@@ -114,7 +114,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         {
             var token = await AccountLinkStore.Make(w.Db, AccountLinkKind.Reset, user.Id, w.Now, SessionRules.ResetFor);
             await Send(w, email, "Reset your password", user.Name, $"Open this link to choose a new password for {user.Login}. It works once, for one hour:\n\n{Url(token)}\n\nIf you did not ask for this, ignore this email: your password has not changed.");
-            await Events.Add(w, "user.reset_requested", "user", user.Id, $"A link to reset the password was sent to {user.Name}");
+            await Events.Add(w, EventKinds.UserResetRequested, user.Id, $"A link to reset the password was sent to {user.Name}");
         }
 
         return true;

@@ -52,9 +52,10 @@ public static class OfficeEndpoints
             await OfficeStore.Change(w.Db, kind, unit);
         }
 
-        var subject = kind == UnitKind.Office ? "office" : "driver_group";
+        var added = kind == UnitKind.Office ? EventKinds.SetupOfficeAdded : EventKinds.SetupDriverGroupAdded;
+        var changed = kind == UnitKind.Office ? EventKinds.SetupOfficeChanged : EventKinds.SetupDriverGroupChanged;
         var done = before is null ? "added" : before.Active != unit.Active ? unit.Active ? "reactivated" : "deactivated" : "renamed";
-        await Events.Add(w, $"setup.{subject}_{(before is null ? "added" : "changed")}", subject, unit.Id, $"{(kind == UnitKind.Office ? "Office" : "Driver group")} {unit.Name} {done}", before: before, after: unit);
+        await Events.Add(w, before is null ? added : changed, unit.Id, $"{(kind == UnitKind.Office ? "Office" : "Driver group")} {unit.Name} {done}", before: before, after: unit);
         return unit;
     }
 }

@@ -52,7 +52,7 @@ public static class PeopleEndpoints
                 return (Outcome<MailRow>)new Problem("not.found", "This email is already handled.");
             }
 
-            await Events.Add(w, "mail.done", "mail", id, "An email was marked done");
+            await Events.Add(w, EventKinds.MailDone, id, "An email was marked done");
             return (await MailStore.Get(w.Db, id))!;
         })).Needs(Right.DocumentsAdd).WithName("markMailDone");
 
@@ -93,7 +93,7 @@ public static class PeopleEndpoints
                 }
 
                 await LoadWrites.Settle(w.Db, id);
-                await Events.Add(w, "trip.accepted", "load", id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
+                await Events.Add(w, EventKinds.TripAccepted, id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
                 return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You accepted {load.Number}");
             })).Needs(Right.TripsOwn).WithName("acceptMyTrip");
 

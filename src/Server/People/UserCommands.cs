@@ -60,7 +60,7 @@ public sealed class UserCommands(AccountCommands accounts)
         var id = await UserStore.Invite(w, r.Login!.Trim().ToLowerInvariant(), r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.DriverId);
         await UserStore.SetView(w.Db, id, r.OfficeId, limits);
         var user = (await UserStore.Get(w.Db, id))!;
-        await Events.Add(w, "user.invited", "user", id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: Kept(user));
+        await Events.Add(w, EventKinds.UserInvited, id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: Kept(user));
         return new UserAnswer(user, await accounts.Invite(w, user));
     }
 
@@ -90,7 +90,7 @@ public sealed class UserCommands(AccountCommands accounts)
         await UserStore.SetView(w.Db, id, r.OfficeId, limits);
         var after = (await UserStore.Get(w.Db, id))!;
         await Events.Add(
-            w, "user.changed", "user", id, user.RoleId == after.RoleId ? $"{after.Name}'s account was changed" : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",
+            w, EventKinds.UserChanged, id, user.RoleId == after.RoleId ? $"{after.Name}'s account was changed" : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",
             before: Kept(user), after: Kept(after));
         return new UserAnswer(after, null);
     });
@@ -109,7 +109,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         await UserStore.SetActive(w, id, active);
-        await Events.Add(w, active ? "user.reactivated" : "user.deactivated", "user", id, $"{user.Name} was {(active ? "reactivated" : "deactivated and signed out")}");
+        await Events.Add(w, active ? EventKinds.UserReactivated : EventKinds.UserDeactivated, id, $"{user.Name} was {(active ? "reactivated" : "deactivated and signed out")}");
         return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
     });
 
@@ -122,7 +122,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         var link = user.Invited ? await accounts.Invite(w, user) : await accounts.Reset(w, user);
-        await Events.Add(w, user.Invited ? "user.invited" : "user.reset_sent", "user", id, $"{user.Name} was sent {(user.Invited ? "another invitation" : "a link to reset the password")}");
+        await Events.Add(w, user.Invited ? EventKinds.UserInvited : EventKinds.UserResetSent, id, $"{user.Name} was sent {(user.Invited ? "another invitation" : "a link to reset the password")}");
         return new UserAnswer(user, link);
     });
 
@@ -135,7 +135,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         await SessionStore.EndAll(w.Db, id, w.Now);
-        await Events.Add(w, "user.signed_out", "user", id, $"{user.Name} was signed out everywhere");
+        await Events.Add(w, EventKinds.UserSignedOut, id, $"{user.Name} was signed out everywhere");
         return new UserAnswer(user, null);
     });
 
@@ -149,7 +149,7 @@ public sealed class UserCommands(AccountCommands accounts)
 
         await SecondFactorStore.Remove(w.Db, id);
         await SessionStore.EndAll(w.Db, id, w.Now);
-        await Events.Add(w, "user.second_factor_removed", "user", id, $"{user.Name}'s second factor was removed");
+        await Events.Add(w, EventKinds.UserSecondFactorRemoved, id, $"{user.Name}'s second factor was removed");
         return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
     });
 
@@ -166,7 +166,7 @@ public sealed class UserCommands(AccountCommands accounts)
 
         var names = rights.Select(x => x.Name()).Order().ToList();
         var id = await RoleStore.Add(w.Db, name!, names);
-        await Events.Add(w, "role.added", "role", id, $"Role {name} was added", after: new { name, rights = names });
+        await Events.Add(w, EventKinds.RoleAdded, id, $"Role {name} was added", after: new { name, rights = names });
         return (await RoleStore.Get(w.Db, id))!;
     }
 
@@ -193,7 +193,7 @@ public sealed class UserCommands(AccountCommands accounts)
 
         await RoleStore.Change(w.Db, id, name!, r.Rights is null ? null : rights.Select(x => x.Name()).Order());
         var after = (await RoleStore.Get(w.Db, id))!;
-        await Events.Add(w, "role.changed", "role", id, $"Role {after.Name} was changed: {Difference(before.Rights, after.Rights)}", before: new { before.Name, before.Rights }, after: new { after.Name, after.Rights });
+        await Events.Add(w, EventKinds.RoleChanged, id, $"Role {after.Name} was changed: {Difference(before.Rights, after.Rights)}", before: new { before.Name, before.Rights }, after: new { after.Name, after.Rights });
         return after;
     }
 
@@ -210,7 +210,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         await RoleStore.Remove(w.Db, id);
-        await Events.Add(w, "role.removed", "role", id, $"Role {role.Name} was removed", before: new { role.Name, role.Rights });
+        await Events.Add(w, EventKinds.RoleRemoved, id, $"Role {role.Name} was removed", before: new { role.Name, role.Rights });
         return role;
     }
 
@@ -237,7 +237,7 @@ public sealed class UserCommands(AccountCommands accounts)
         var token = ApiTokens.Prefix + LinkToken.New();
         var names = rights.Select(x => x.Name()).Order().ToList();
         var id = await TokenStore.Add(w, name!, LinkToken.Hash(token), names, w.Now + Duration.FromDays(r.Days!.Value));
-        await Events.Add(w, "token.added", "token", id, $"{w.Actor.Name} created API token {name} for {r.Days} days", after: new { name, rights = names, r.Days });
+        await Events.Add(w, EventKinds.TokenAdded, id, $"{w.Actor.Name} created API token {name} for {r.Days} days", after: new { name, rights = names, r.Days });
         return new TokenAnswer((await TokenStore.Of(w.Db, w.Actor.UserId)).Single(t => t.Id == id), token);
     }
 
@@ -249,7 +249,7 @@ public sealed class UserCommands(AccountCommands accounts)
             return new Problem("not.found", "This token was not found, or is revoked already.");
         }
 
-        await Events.Add(w, "token.revoked", "token", id, $"API token {name} was revoked");
+        await Events.Add(w, EventKinds.TokenRevoked, id, $"API token {name} was revoked");
         return true;
     }
 

@@ -199,12 +199,12 @@ public static class PlaceEndpoints
         if (id is { } changed)
         {
             await PlaceStore.Change(w.Db, row);
-            await Events.Add(w, "place.changed", "place", changed, $"{name}, {town.Name} {town.Region} changed", before: before);
+            await Events.Add(w, EventKinds.PlaceChanged, changed, $"{name}, {town.Name} {town.Region} changed", before: before);
             return row;
         }
 
         var made = await PlaceStore.Add(w.Db, row);
-        await Events.Add(w, "place.added", "place", made, $"{name}, {town.Name} {town.Region} added to the address book");
+        await Events.Add(w, EventKinds.PlaceAdded, made, $"{name}, {town.Name} {town.Region} added to the address book");
         return row with { Id = made };
     }
 }

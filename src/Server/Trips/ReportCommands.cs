@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
@@ -63,7 +64,7 @@ public static class ReportCommands
         await LoadWrites.Settle(w.Db, loadId);
         var stop = load.Stops.FirstOrDefault(s => s.Id == report.StopId);
         var summary = Say(load, stop, report, w.Zone);
-        await Events.Add(w, "report." + EnumCodec.Of(report.Kind), "load", loadId, summary, loadId: loadId, driverId: load.DriverId);
+        await Events.Add(w, EventKinds.Of(report.Kind), loadId, summary, loadId: loadId, driverId: load.DriverId);
         return new ReportAnswer(id, loadId, load.Number, summary, report.Hold);
     }
 
@@ -89,7 +90,7 @@ public static class ReportCommands
         }
 
         await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, "report.undone", "load", loadId, $"{load.Number}: “{report.Note}” undone", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Note, report.StopId });
+        await Events.Add(w, EventKinds.ReportUndone, loadId, $"{load.Number}: “{report.Note}” undone", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Note, report.StopId });
         return new ReportAnswer(reportId, loadId, load.Number, "undone", null);
     }
 
@@ -136,7 +137,7 @@ public static class ReportCommands
 
         var state = await LoadWrites.Settle(w.Db, loadId);
         var summary = $"{load.Number}: {stop.Place!.Name} in {stop.Place.Town} added as its last delivery";
-        await Events.Add(w, "load.stop_added", "load", loadId, summary, loadId: loadId, driverId: load.DriverId);
+        await Events.Add(w, EventKinds.LoadStopAdded, loadId, summary, loadId: loadId, driverId: load.DriverId);
         return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, summary);
     }
 
@@ -217,7 +218,7 @@ public static class ReportCommands
         await CoverStore.BeginLeg(w.Db, loadId, leg.Seq + 1, trip.Id, toCome);
         await LoadWrites.Settle(w.Db, loadId);
         var summary = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
-        await Events.Add(w, "load.handed_over", "load", loadId, summary, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
+        await Events.Add(w, EventKinds.LoadHandedOver, loadId, summary, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
         return new HandoverAnswer(loadId, load.Number, trip.Number, summary);
     }
 
@@ -251,7 +252,7 @@ public static class ReportCommands
 
         await LoadWrites.Settle(w.Db, loadId);
         var summary = $"Handover of {load.Number} in {before.HandoverTown} undone: {before.Driver} has it again";
-        await Events.Add(w, "load.handover_undone", "load", loadId, summary, loadId: loadId, driverId: oldDriver, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, HandedOverAt = at, before.Miles });
+        await Events.Add(w, EventKinds.LoadHandoverUndone, loadId, summary, loadId: loadId, driverId: oldDriver, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, HandedOverAt = at, before.Miles });
         return new HandoverAnswer(loadId, load.Number, before.Trip!, summary);
     }
 

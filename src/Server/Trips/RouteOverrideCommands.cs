@@ -79,7 +79,7 @@ public static class RouteOverrideCommands
             { Via.Count: > 0 } => $"{load.Number}: {before.Town} to {stop.Town} via {string.Join(", ", route.Via.Select(v => v.Name))}, {roads.Miles:0.0} miles",
             _ => $"{load.Number}: {before.Town} to {stop.Town} reset to the standard route, {roads.Miles:0.0} miles",
         };
-        await Events.Add(w, "load.route_set", "load", loadId, summary, loadId: loadId, driverId: load.DriverId, before: new { stop.MilesSet, stop.MilesWhy, stop.Via, load.Miles, load.Revenue });
+        await Events.Add(w, EventKinds.LoadRouteSet, loadId, summary, loadId: loadId, driverId: load.DriverId, before: new { stop.MilesSet, stop.MilesWhy, stop.Via, load.Miles, load.Revenue });
         return new LoadMilesResult(loadId, load.Number, miles, (await LoadReads.ByIds(w.Db, [loadId]))[0].Revenue, summary);
     }
 
@@ -109,7 +109,7 @@ public static class RouteOverrideCommands
 
         var number = (await LoadReads.ByIds(w.Db, [loadId]))[0].Number;
         var id = await TripStore.AddCost(w, loadId, request.Kind!.Value, request.Expected, request.Actual, note);
-        await Events.Add(w, "trip.cost_added", "load", loadId, $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}", loadId: loadId);
+        await Events.Add(w, EventKinds.TripCostAdded, loadId, $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}", loadId: loadId);
         return (await TripStore.Costs(w.Db, loadId)).Single(c => c.Id == id);
     }
 
@@ -123,7 +123,7 @@ public static class RouteOverrideCommands
         }
 
         var summary = $"{load.Number}: {cost.Kind.ToString().ToLowerInvariant()} {(cost.Actual ?? cost.Expected)!.Value.Formatted} removed";
-        await Events.Add(w, "trip.cost_removed", "load", loadId, summary, loadId: loadId, before: cost);
+        await Events.Add(w, EventKinds.TripCostRemoved, loadId, summary, loadId: loadId, before: cost);
         return new LoadMilesResult(loadId, load.Number, load.Miles ?? 0, load.Revenue, summary);
     }
 

@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
@@ -47,7 +48,7 @@ public static class StopCommands
             await LoadWrites.AddReference(w.Db, loadId, ReferenceKind.Seal, seal);
         }
 
-        return await Write(w, sheet, stopId, decided, "stop." + EnumCodec.Of(request.Event.Value), stop => $"{sheet.Load.Number} {Format(request.Event.Value, stop)} {stop.Town} at {(request.At ?? w.Now).Format(WallClock.Zone(stop.Zone) ?? w.Zone)}" + (seal is null ? "" : $", seal {seal}") + (receivedBy is null ? "" : $", signed {receivedBy}"));
+        return await Write(w, sheet, stopId, decided, EventKinds.Of(request.Event.Value), stop => $"{sheet.Load.Number} {Format(request.Event.Value, stop)} {stop.Town} at {(request.At ?? w.Now).Format(WallClock.Zone(stop.Zone) ?? w.Zone)}" + (seal is null ? "" : $", seal {seal}") + (receivedBy is null ? "" : $", signed {receivedBy}"));
     }
 
     /// <summary>Undoes the last event at a stop.</summary>
@@ -65,10 +66,10 @@ public static class StopCommands
         }
 
         var decided = StopWork.Undo(sheet.Load.Stops.Select(s => s.Planned()).ToList(), stopId);
-        return await Write(w, sheet, stopId, decided, "stop.undone", stop => $"{sheet.Load.Number}: last update at {stop.Town} undone");
+        return await Write(w, sheet, stopId, decided, EventKinds.StopUndone, stop => $"{sheet.Load.Number}: last update at {stop.Town} undone");
     }
 
-    private static async Task<Outcome<StopAnswer>> Write(CommandContext w, LoadSheet sheet, long stopId, Outcome<StopChange> decided, string kind, Func<StopRow, string> say)
+    private static async Task<Outcome<StopAnswer>> Write(CommandContext w, LoadSheet sheet, long stopId, Outcome<StopChange> decided, EventKind kind, Func<StopRow, string> say)
     {
         if (!decided.Ok)
         {
@@ -85,7 +86,7 @@ public static class StopCommands
         var state = await LoadWrites.Settle(w.Db, sheet.Load.Id);
         var summary = say(stop);
         await Events.Add(
-            w, kind, "load", sheet.Load.Id, summary, loadId: sheet.Load.Id, driverId: sheet.Load.DriverId,
+            w, kind, sheet.Load.Id, summary, loadId: sheet.Load.Id, driverId: sheet.Load.DriverId,
             before: new { stop.Id, ArrivedAt = stop.ArrivedAt?.ToString(), LeftAt = stop.LeftAt?.ToString(), DeliveredAt = stop.DeliveredAt?.ToString(), stop.ReceivedBy });
         return new StopAnswer(sheet.Load.Id, sheet.Load.Number, stopId, state, summary);
     }

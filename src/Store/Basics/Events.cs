@@ -1,6 +1,7 @@
 using System.Text.Json;
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Basics;
 
@@ -8,7 +9,11 @@ namespace SteadyLark.Store.Basics;
 /// <param name="Cursor">Position in commit order; a page that reconnects asks for what came after it.</param>
 /// <param name="Summary">In plain words.</param>
 public sealed record EventRow(
-    string Cursor, long Id, Instant At, string? Who, string Via, string Kind, string Subject, long SubjectId, long? LoadId, long? DriverId, string Summary);
+    string Cursor, long Id, Instant At, string? Who, string Via, string Kind, string Subject, long SubjectId, long? LoadId, long? DriverId, string Summary)
+{
+    /// <summary>What it can change on pages.</summary>
+    public IReadOnlyList<Topic> Topics => EventKinds.Of(Kind).Topics;
+}
 
 /// <summary>A position in commit order.</summary>
 public readonly record struct EventCursor(ulong Xid, long Id)
@@ -26,14 +31,17 @@ public static class Events
 {
     private const string Columns = "e.xid::text || '-' || e.id as cursor, e.id, e.at, u.name as who, e.via, e.kind, e.subject, e.subject_id, e.load_id, e.driver_id, e.summary";
 
+    /// <summary>Adds an event in the command's transaction.</summary>
+    /// <param name="summary">What was done, in plain words.</param>
+    /// <param name="subject">What it is about, where it is not the kind's usual subject.</param>
     public static Task<long> Add(
-        CommandContext w, string kind, string subject, long subjectId, string summary, long? loadId = null, long? driverId = null, object? before = null, object? after = null) =>
+        CommandContext w, EventKind kind, long subjectId, string summary, long? loadId = null, long? driverId = null, object? before = null, object? after = null, string? subject = null) =>
         w.Db.One<long>(
             """
             insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary, before, after, address)
             values (@at, @user, @via, @kind, @subject, @id, @load, @driver, @summary, @before::jsonb, @after::jsonb, @address) returning id
             """,
-            ("at", w.Now), ("user", w.Actor.UserId), ("via", w.Actor.Via), ("kind", kind), ("subject", subject), ("id", subjectId),
+            ("at", w.Now), ("user", w.Actor.UserId), ("via", w.Actor.Via), ("kind", kind.Name), ("subject", subject ?? kind.Subject), ("id", subjectId),
             ("load", loadId), ("driver", driverId), ("summary", summary), ("address", w.Actor.Address),
             ("before", before is null ? null : JsonSerializer.Serialize(before, StoredJson.Options)),
             ("after", after is null ? null : JsonSerializer.Serialize(after, StoredJson.Options)));

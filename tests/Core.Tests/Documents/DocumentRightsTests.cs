@@ -19,7 +19,9 @@ public class DocumentRightsTests
         Assert.Equal(seen, DocumentRights.MaySee(With(Right.DocumentsSee), kind));
         Assert.True(DocumentRights.MaySee(With(Right.DocumentsSee, Right.MarginsSee), kind));
         Assert.False(DocumentRights.MaySee(With(Right.MarginsSee), kind));
-        Assert.Equal(seen ? Right.DocumentsSee : Right.MarginsSee, EventRights.Of(DocumentRights.Event(kind, "added")));
+        EventKind[] events = [DocumentRights.Added(kind), DocumentRights.Received(kind), DocumentRights.Removed(kind), DocumentRights.Restored(kind)];
+        Assert.All(events, e => Assert.Equal(seen ? Right.DocumentsSee : Right.MarginsSee, e.Right));
+        Assert.Equal(4, events.Distinct().Count());
     }
 
     [Theory]

@@ -8,15 +8,15 @@ namespace SteadyLark.Core.Tests.People;
 
 public class ViewLimitsTests
 {
-    private static readonly LoadFacts Load = new(CustomerId: 3, OfficeId: 1, Assigned: true, DriverGroups: [2], FirstAt: Some.Now);
+    private static readonly ViewedLoad Load = new(CustomerId: 3, OfficeId: 1, Assigned: true, DriverGroups: [2], FirstAt: Some.Now);
 
-    private static bool Sees(ViewLimits limits, LoadFacts load) => limits.Sees(load, Some.Now, Some.Mountain);
+    private static bool Sees(ViewLimits limits, ViewedLoad load) => limits.Sees(load, Some.Now, Some.Mountain);
 
     [Fact]
     public void Without_limits_everything_is_seen()
     {
         Assert.True(Sees(ViewLimits.None, Load));
-        Assert.True(Sees(ViewLimits.None, new LoadFacts(null, null, false, [], null)));
+        Assert.True(Sees(ViewLimits.None, new ViewedLoad(null, null, false, [], null)));
         Assert.False(ViewLimits.None.IsLimited);
         Assert.Null(ViewLimits.None.Summary);
     }
@@ -119,7 +119,7 @@ public class ViewLimitsTests
             long? Key(long k) => k == 0 ? null : k;
             var office = limits.OfficeFor(Key(chosen), Key(own));
             var booked = office.Ok && limits.RefusesCustomer(Key(customer)) is null;
-            return !booked || Sees(limits, new LoadFacts(Key(customer), office.Value, false, [], Some.Now));
+            return !booked || Sees(limits, new ViewedLoad(Key(customer), office.Value, false, [], Some.Now));
         });
 
     [Fact]

@@ -204,7 +204,7 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
             insert into drivers (name, short_name, group_id) select 'Driver ' || n, 'D' || n, case when n <= 3 then n end from generate_series(1, 4) n;
             insert into trucks (unit) select 'T' || n from generate_series(1, 4) n;
             """);
-        var loads = new Dictionary<long, LoadFacts>();
+        var loads = new Dictionary<long, ViewedLoad>();
         for (var i = 0; i < 120; i++)
         {
             long? customer = random.Next(5) is > 0 and var c ? c : null, office = random.Next(4) is > 0 and var o ? o : null;
@@ -229,7 +229,7 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
                 await db.Run("insert into legs (load_id, seq, miles, trip_id, carrier_id, agreed) values (@l, @s, 10, @t, @c, @a)", ("l", id), ("s", seq), ("t", trip), ("c", driver == 5 ? 5L : null), ("a", driver == 5 ? 100m : null));
             }
 
-            loads[id] = new LoadFacts(customer, office, assigned, groups, first);
+            loads[id] = new ViewedLoad(customer, office, assigned, groups, first);
         }
 
         long[]? Some(int of) => random.Next(2) == 0 ? null : Enumerable.Range(1, of).Where(_ => random.Next(2) == 0).Select(i => (long)i).DefaultIfEmpty(1).ToArray();

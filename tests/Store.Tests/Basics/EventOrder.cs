@@ -1,3 +1,4 @@
+using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
 using Xunit;
 
@@ -16,10 +17,10 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
 
         var at = await Events.Newest(reader);
         await using var slow = await s.Begin();
-        await Events.Add(slow, "test", "load", 1, "slow, written first");
+        await Events.Add(slow, EventKinds.LoadChanged, 1, "slow, written first");
         await using (var quick = await s.Begin())
         {
-            await Events.Add(quick, "test", "load", 2, "quick, committed first");
+            await Events.Add(quick, EventKinds.LoadChanged, 2, "quick, committed first");
             await quick.Commit();
         }
 
@@ -43,7 +44,7 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
     [Fact]
     public async Task Events_are_never_rewritten()
     {
-        await s.Refusal(w => Events.Add(w, "test", "load", 1, "something"));
+        await s.Refusal(w => Events.Add(w, EventKinds.LoadChanged, 1, "something"));
         Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("update events set summary = 'else'")));
         Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("delete from events")));
     }

@@ -169,7 +169,7 @@ public static class RunEndpoints
                 made = await RunStore.Add(w, name, text);
             }
 
-            await Events.Add(w, "runs.planned", "run", made, $"{name}: {ask.All.Count} stops {(before is null ? "being planned" : "being replanned")}");
+            await Events.Add(w, EventKinds.RunsPlanned, made, $"{name}: {ask.All.Count} stops {(before is null ? "being planned" : "being replanned")}");
             return View((await RunStore.Get(w.Db, made))!);
         });
         if (result.Result is Microsoft.AspNetCore.Http.HttpResults.Ok<RunPlanView>)
@@ -264,7 +264,7 @@ public static class RunEndpoints
             : s).Select((s, i) => i == r.Stop && r.Locked is { } locked ? s with { Locked = locked } : s).ToList();
         ask = ask with { Stops = stops };
         await RunStore.Change(w, id, JsonSerializer.Serialize(ask, Json.Options), row.Plan!);
-        await Events.Add(w, "runs.marked", "run", id, $"{row.Name}: {Name(ask, r.Stop)} {(r.Done is { } done ? done ? "and all stops before it complete" : "and all stops after it reopened" : r.Locked == true ? "locked" : "unlocked")}");
+        await Events.Add(w, EventKinds.RunsMarked, id, $"{row.Name}: {Name(ask, r.Stop)} {(r.Done is { } done ? done ? "and all stops before it complete" : "and all stops after it reopened" : r.Locked == true ? "locked" : "unlocked")}");
         return View((await RunStore.Get(w.Db, id))!);
     }
 
@@ -278,7 +278,7 @@ public static class RunEndpoints
         {
             var now = new RunOrders(change.Runs, orders.Unserved.Where(u => u.Stop != stop).ToList());
             await RunStore.Change(w, row.Id, JsonSerializer.Serialize(ask, Json.Options), JsonSerializer.Serialize(now, Json.Options));
-            await Events.Add(w, "runs.changed", "run", row.Id, $"{row.Name}: {summary}, {change.Miles:+0.0;-0.0;0} miles", before: orders);
+            await Events.Add(w, EventKinds.RunsChanged, row.Id, $"{row.Name}: {summary}, {change.Miles:+0.0;-0.0;0} miles", before: orders);
             plan = View((await RunStore.Get(w.Db, row.Id))!);
         }
 

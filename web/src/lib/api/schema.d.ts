@@ -4459,6 +4459,8 @@ export interface components {
             driverId: null | number;
             /** @description In plain words. */
             summary: string;
+            /** @description What it can change on pages. */
+            topics?: null | components["schemas"]["Topic"][];
         };
         /** @enum {unknown} */
         FilterOp: "is" | "not" | "has" | "from" | "until" | "empty" | "filled" | null;
@@ -6504,6 +6506,11 @@ export interface components {
             /** @description The permissions a token may have. */
             offered: components["schemas"]["RightInfo"][];
         };
+        /**
+         * @description What a page shows that an event can change. Pages reload by topic.
+         * @enum {unknown}
+         */
+        Topic: "loads" | "documents" | "mail" | "companies" | "places" | "fleet" | "invoices" | "payments" | "billing_runs" | "bills" | "pay" | "ledger" | "runs" | "users" | "settings";
         /** @description A town of the gazetteer. */
         TownRow: {
             /** Format: int64 */

@@ -31,7 +31,7 @@
     void id;
     sheet = null;
     void load();
-    return live.follow(load, (e) => /invoice|payment|mail/.test(e.kind));
+    return live.follow(load, ['invoices', 'mail']);
   });
   const i = $derived(sheet?.invoice);
   async function voidIt() {

@@ -26,7 +26,7 @@
     void id;
     view = null;
     void load();
-    return live.follow(load, (e) => e.kind.startsWith('payment'));
+    return live.follow(load, ['payments']);
   });
   async function run(act: () => Promise<string>) {
     busy = true;

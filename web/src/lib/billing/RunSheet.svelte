@@ -16,7 +16,7 @@
   $effect(() => {
     void id;
     void load();
-    return live.follow(load, (e) => e.kind.startsWith('billing_run'));
+    return live.follow(load, ['billing_runs']);
   });
   // Events report each step; a page that is reconnecting polls.
   $effect(() => {

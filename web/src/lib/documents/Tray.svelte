@@ -33,7 +33,7 @@
   }
   $effect(() => {
     void read();
-    return live.follow(read, (e) => e.kind.startsWith('document'));
+    return live.follow(read, ['documents']);
   });
   let shown = 0;
   $effect(() => {

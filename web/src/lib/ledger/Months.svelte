@@ -19,7 +19,7 @@
       .catch(showError);
   $effect(() => {
     void load();
-    return live.follow(load, (e) => e.kind.startsWith('period'));
+    return live.follow(load, ['ledger']);
   });
   /** The first of each month from the oldest entry to now, newest first. */
   const months = $derived.by(() => {

@@ -46,7 +46,7 @@
   $effect(() => {
     void query;
     void load();
-    return live.follow(load, (e) => /invoice|payment|bill|settlement|entry/.test(e.kind));
+    return live.follow(load, ['ledger']);
   });
   const to = (change: Record<string, string | null>) => {
     const url = new URL(page.url);

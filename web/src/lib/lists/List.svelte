@@ -11,7 +11,7 @@
   import Columns from './Columns.svelte';
   import Filters from './Filters.svelte';
   import {
-    concerns,
+    topics,
     inWindow,
     numeric,
     formatCell,
@@ -114,14 +114,11 @@
     ask(120);
   });
   $effect(() =>
-    live.follow(
-      () => {
-        rows = new Map();
-        // A burst of events causes one request; nothing on screen flickers.
-        ask(1500);
-      },
-      (e) => concerns[list].test(e.kind),
-    ),
+    live.follow(() => {
+      rows = new Map();
+      // A burst of events causes one request; nothing on screen flickers.
+      ask(1500);
+    }, topics[list]),
   );
 
   // Rows in view are loaded; loaded rows are kept.

@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import type { Topic } from '$lib/state/live.svelte';
 import { session } from '../state/session.svelte';
 import { localAt, formatDay, formatLocal } from '../time/when';
 
@@ -23,15 +24,15 @@ export interface Shape {
   dense: boolean;
 }
 
-/** Events that can change a list's rows or their order. */
-export const concerns: Record<ListName, RegExp> = {
-  loads: /^(load|stop|leg|tender|trip|report|hold|invoice|cover)/,
-  invoices: /^(invoice|payment|credit|run)/,
-  payments: /^(payment|credit)/,
-  bills: /^bill/,
-  companies: /^(company|carrier|load\.booked|invoice|payment)/,
-  entries: /^(invoice|payment|credit|bill|settlement|advance|entry|ledger)/,
-  places: /^(place|load\.booked|stop)/,
+/** Topics that can change a list's rows or their order. */
+export const topics: Record<ListName, Topic[]> = {
+  loads: ['loads', 'invoices', 'bills'],
+  invoices: ['invoices', 'payments'],
+  payments: ['payments'],
+  bills: ['bills'],
+  companies: ['companies'],
+  entries: ['ledger'],
+  places: ['places'],
 };
 
 export const numeric = (c: Column) => c.kind === 'number' || c.kind === 'money';

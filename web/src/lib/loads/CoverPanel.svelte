@@ -46,7 +46,7 @@
     pay = null;
     attempt.refused = null;
     void look();
-    return live.follow(look, (e) => /covered|taken_back|stop|company/.test(e.kind));
+    return live.follow(look, ['loads', 'companies', 'fleet']);
   });
 
   const width = 190;

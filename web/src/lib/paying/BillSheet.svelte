@@ -39,7 +39,7 @@
       const b = view?.bill;
       if (b) amount = b.agreed && cents(b.amount) > cents(b.agreed) ? b.agreed : b.amount;
     });
-    return live.follow(load, (e) => e.kind.startsWith('bill'));
+    return live.follow(load, ['bills']);
   });
   type Path = 'approve' | 'unapprove' | 'void' | 'pay' | 'unpay';
   const send = (path: Path, body?: unknown) =>

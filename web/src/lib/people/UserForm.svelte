@@ -201,7 +201,7 @@
     <p class="text-sm" role="status">
       {session.current?.emailLeaves
         ? 'It was emailed. If the email does not arrive, give them this link; it works once and is not shown again:'
-        : 'No mail server is configured, so the email waits. Give them this link; it works once and is not shown again:'}
+        : 'Email is not configured yet, so it waits. Give them this link; it works once and is not shown again:'}
       <b class="block break-all select-all">{link}</b>
     </p>
   </Part>
@@ -212,8 +212,15 @@
       {#if user.active}
         <Button
           small
-          onclick={() => act('link', !session.current?.emailLeaves ? 'A new link was made.' : user!.invited ? 'Invitation sent again.' : 'Password reset sent.')}
-          >{user.invited ? 'Send invitation again' : 'Send password reset'}</Button
+          onclick={() =>
+            act(
+              'link',
+              !session.current?.emailLeaves
+                ? 'A new link was made.'
+                : user!.invited
+                  ? 'Invitation sent again.'
+                  : 'Password reset sent.',
+            )}>{user.invited ? 'Send invitation again' : 'Send password reset'}</Button
         >
         {#if !self}
           {#if !user.invited}<Button small onclick={() => act('sign-out', `${user!.name} was signed out everywhere.`)}

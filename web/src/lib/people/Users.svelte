@@ -19,7 +19,7 @@
       .catch(showError);
   $effect(() => {
     void load();
-    return live.follow(load, (e) => /^(user|role|session)\./.test(e.kind));
+    return live.follow(load, ['users']);
   });
   const groups = $derived([
     { title: 'Office', rows: (users ?? []).filter((u) => u.active && !u.driverId) },

@@ -2,6 +2,8 @@ import { api, take, type Schemas } from '../api/client';
 import { inReadersFormat } from '../time/when';
 
 export type Done = Schemas['EventRow'];
+/** What an event can change; pages reload by it. */
+export type Topic = Schemas['Topic'];
 
 /** Others' changes as they happen; and what needs attention today, which the spine counts. */
 class LiveState {
@@ -69,11 +71,12 @@ class LiveState {
   }
   #glancing: Promise<boolean> | null = null;
 
-  /** Runs `again` shortly after events that it `concerns`, once for a burst. For `$effect`: returns the cleanup. */
-  follow(again: () => void, concerns: (event: Done) => boolean = () => true): () => void {
+  /** Runs `again` shortly after events about a topic or that a predicate accepts, once for a burst. For `$effect`: returns the cleanup. */
+  follow(again: () => void, concerns: Topic[] | ((event: Done) => boolean)): () => void {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const listener = (event: Done | null) => {
-      if (event && !concerns(event)) return;
+      if (event && !(Array.isArray(concerns) ? event.topics?.some((t) => concerns.includes(t)) : concerns(event)))
+        return;
       clearTimeout(timer);
       timer = setTimeout(again, 120);
     };

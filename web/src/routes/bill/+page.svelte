@@ -67,7 +67,7 @@
   $effect(() => {
     void tab;
     void load();
-    return live.follow(load, (e) => /invoice|payment|document|stop|load/.test(e.kind));
+    return live.follow(load, ['loads', 'invoices', 'documents']);
   });
 
   const ready = $derived((unbilled ?? []).filter((u) => u.missing.length === 0 && !u.held));

@@ -41,7 +41,7 @@
   }
   $effect(() => {
     void load();
-    return live.follow(load, (e) => e.kind.startsWith('load.'));
+    return live.follow(load, ['loads']);
   });
   $effect(() => {
     const id = edit ?? copy;

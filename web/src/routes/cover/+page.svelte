@@ -27,7 +27,7 @@
   }
   $effect(() => {
     void load();
-    return live.follow(load, (e) => e.loadId !== null);
+    return live.follow(load, ['loads']);
   });
   const axis = $derived<Axis>({
     from: session.now - 8 * 3_600_000,

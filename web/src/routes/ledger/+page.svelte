@@ -83,7 +83,7 @@
     void tab;
     lines = null;
     void load();
-    return live.follow(load, (e) => /invoice|payment|bill|settlement|advance|entry/.test(e.kind));
+    return live.follow(load, ['ledger']);
   });
   const monthName = formatMonth;
   const entriesOf = (account: string) => `/ledger?tab=lines&account=${account}`;

@@ -40,7 +40,7 @@
   $effect(() => {
     void load();
     const every = setInterval(load, 30_000);
-    const stop = live.follow(load, (e) => e.loadId !== null);
+    const stop = live.follow(load, ['loads']);
     return () => {
       clearInterval(every);
       stop();

@@ -48,7 +48,7 @@
     void tab;
     void monday;
     void load();
-    return live.follow(load, (e) => /settlement|bill|advance|stop|load/.test(e.kind));
+    return live.follow(load, ['pay', 'bills', 'loads']);
   });
   const to = (q: Record<string, string | null>) => {
     const url = new URL(page.url);

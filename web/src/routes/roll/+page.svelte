@@ -35,7 +35,7 @@
   }
   $effect(() => {
     void load();
-    return live.follow(load, (e) => e.loadId !== null);
+    return live.follow(load, ['loads']);
   });
   const shown = $derived(
     (lines ?? []).filter((l) =>

@@ -34,7 +34,7 @@
   };
   $effect(() => {
     void list();
-    return live.follow(list, (e) => e.kind.startsWith('runs.'));
+    return live.follow(list, ['runs']);
   });
   $effect(() => {
     void id;

@@ -57,7 +57,7 @@
     void tab;
     void like;
     void load();
-    return live.follow(load, (e) => /company|place|driver|truck|trailer/.test(e.kind));
+    return live.follow(load, ['companies', 'places', 'fleet']);
   });
   async function loadCompany() {
     if (companyId)

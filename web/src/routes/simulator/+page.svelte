@@ -29,7 +29,7 @@
   }
   $effect(() => {
     void load();
-    return live.follow(load, (e) => e.kind.startsWith('mail'));
+    return live.follow(load, ['mail']);
   });
   const mail = $derived(emails?.find((m) => m.name === open) ?? null);
   const link = $derived(/https?:\/\/\S+?(\/accept\/[0-9a-f]+)/.exec(mail?.text ?? '')?.[1]);
