@@ -14,6 +14,19 @@ public readonly record struct LoadCursor(Instant At, long Id);
 
 public static class LoadReads
 {
+    // Put together once and interned, so that they are prepared (Sql.Command).
+    private static readonly string InStatesSql = string.Intern(
+        $"""
+        {RowsOf("select * from loads where state = any(@states) and (@at::timestamptz is null or (coalesce(first_at, 'infinity'), id) > (@at, @id)) order by coalesce(first_at, 'infinity'), id limit @most")}
+        order by coalesce(l.first_at, 'infinity'), l.id
+        """);
+
+    private static readonly string ByIdsSql = string.Intern(RowsOf("select * from loads where id = any(@ids)"));
+
+    private static readonly string OfDriverSql = string.Intern(
+        RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))")
+        + " where t.driver_id = @driver and t.canceled_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.scheduled)");
+
     /// <summary>Rows of the loads selected by <paramref name="which"/>: first those few, then what belongs to them.</summary>
     private static string RowsOf(string which) =>
         $"""
@@ -35,11 +48,7 @@ public static class LoadReads
     /// <summary>Loads in some states, earliest first, after a cursor.</summary>
     public static async Task<List<LoadRow>> InStates(NpgsqlConnection db, IEnumerable<LoadState> states, LoadCursor? after, int max) =>
         await WithStops(db, await db.Rows(
-            $"""
-            {RowsOf("select * from loads where state = any(@states) and (@at::timestamptz is null or (coalesce(first_at, 'infinity'), id) > (@at, @id)) order by coalesce(first_at, 'infinity'), id limit @most")}
-            order by coalesce(l.first_at, 'infinity'), l.id
-            """,
-            ReadRow, ("states", states.Select(s => EnumCodec.Of(s)).ToArray()), ("at", after?.At), ("id", after?.Id ?? 0), ("most", max)));
+            InStatesSql, ReadRow, ("states", states.Select(s => EnumCodec.Of(s)).ToArray()), ("at", after?.At), ("id", after?.Id ?? 0), ("most", max)));
 
     /// <summary>Loads in any state, newest first, before a key.</summary>
     public static async Task<List<LoadRow>> Newest(NpgsqlConnection db, long? before, int max, long? customerId = null) =>
@@ -48,13 +57,12 @@ public static class LoadReads
             ReadRow, ("before", before), ("most", max), ("customer", customerId)));
 
     public static async Task<List<LoadRow>> ByIds(NpgsqlConnection db, IEnumerable<long> ids) =>
-        await WithStops(db, await db.Rows(RowsOf("select * from loads where id = any(@ids)"), ReadRow, ("ids", ids.ToArray())));
+        await WithStops(db, await db.Rows(ByIdsSql, ReadRow, ("ids", ids.ToArray())));
 
     /// <summary>A driver's loads: ahead, in progress, and finished since an instant.</summary>
     public static async Task<List<LoadRow>> OfDriver(NpgsqlConnection db, long driverId, Instant since) =>
         await WithStops(db, await db.Rows(
-            $"{RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))")} where t.driver_id = @driver and t.canceled_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.scheduled)",
-            ReadRow, ("driver", driverId), ("since", since)));
+            OfDriverSql, ReadRow, ("driver", driverId), ("since", since)));
 
     /// <summary>The load of a tracking link; 0 when there is none.</summary>
     /// <summary>How long a tracking link works after delivery.</summary>
