@@ -241,7 +241,18 @@ public static class Bench
         {
             since = Stopwatch.StartNew();
             _ = await Post(caller, $"/api/loads/{ids[round]}/reports", new { kind = "note", note = $"bench note {round}." });
-            await Task.Delay(600);
+            for (var i = 0; i < 100 && Heard() < round * 200; i++)
+            {
+                await Task.Delay(50);
+            }
+        }
+
+        int Heard()
+        {
+            lock (heard)
+            {
+                return heard.Count;
+            }
         }
 
         await stop.CancelAsync();

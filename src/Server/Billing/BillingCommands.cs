@@ -97,7 +97,7 @@ public sealed class BillingCommands(Mailer mailer)
         await w.Db.Run("select find_invoice(@id)", ("id", id));
         var invoice = (await BillingStore.Invoice(w.Db, id))!;
         var business = (await Business.ReadForPrint(w.Db))!;
-        await BillingStore.KeepSheet(w, id, await InvoicePdf.Draw(w.Db, business, customer, id));
+        await BillingStore.KeepSheet(w, id, await InvoicePdf.Render(w.Db, business, customer, id));
         await Mail(w, business, customer, invoice, settings.OneFile, to!, subject, words, loads[0].LoadId);
         foreach (var load in loads)
         {

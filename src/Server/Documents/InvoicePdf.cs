@@ -45,20 +45,20 @@ public static class InvoicePdf
     }
 
     /// <summary>Renders the invoice's own pages by the customer's settings.</summary>
-    public static async Task<byte[]> Draw(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId)
+    public static async Task<byte[]> Render(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId)
     {
         var sheet = (await BillingStore.Sheet(db, invoiceId))!;
-        return await Draw(db, us, customer, new Drawn(sheet.Invoice.Number, sheet.Invoice.IssuedOn, sheet.Invoice.DueOn, sheet.Invoice.Total), sheet.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
+        return await Render(db, us, customer, new InvoiceHead(sheet.Invoice.Number, sheet.Invoice.IssuedOn, sheet.Invoice.DueOn, sheet.Invoice.Total), sheet.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
     }
 
     /// <summary>Renders an invoice preview.</summary>
     public static Task<byte[]> Preview(NpgsqlConnection db, Business us, CompanyRow customer, InvoiceDraft draft) =>
-        Draw(db, us, customer, new Drawn("preview", draft.IssuedOn, draft.DueOn, draft.Total), draft.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
+        Render(db, us, customer, new InvoiceHead("preview", draft.IssuedOn, draft.DueOn, draft.Total), draft.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
 
-    private sealed record Drawn(string Number, LocalDate IssuedOn, LocalDate DueOn, Core.Basics.Money Total);
+    private sealed record InvoiceHead(string Number, LocalDate IssuedOn, LocalDate DueOn, Core.Basics.Money Total);
 
     private static async Task<byte[]> Sheet(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId) =>
-        await BillingStore.KeptSheet(db, invoiceId) ?? await Draw(db, us, customer, invoiceId);
+        await BillingStore.KeptSheet(db, invoiceId) ?? await Render(db, us, customer, invoiceId);
 
     private static async Task<List<DocumentRow>> Behind(NpgsqlConnection db, long invoiceId)
     {
@@ -73,7 +73,7 @@ public static class InvoicePdf
         return documents;
     }
 
-    private static async Task<byte[]> Draw(NpgsqlConnection db, Business us, CompanyRow customer, Drawn invoice, List<(long LoadId, string Description, Core.Basics.Money Amount)> lines)
+    private static async Task<byte[]> Render(NpgsqlConnection db, Business us, CompanyRow customer, InvoiceHead invoice, List<(long LoadId, string Description, Core.Basics.Money Amount)> lines)
     {
         var (settings, _) = await BillingSettingsStore.Of(db, customer.Id);
         var loads = await BillingSettingsStore.InvoiceTableLoads(db, lines.Select(l => l.LoadId).Distinct().ToList(), lines.ToLookup(l => l.LoadId, l => (l.Description, l.Amount)));
@@ -96,7 +96,7 @@ public static class InvoicePdf
         {
             foreach (var load in loads)
             {
-                Told(page, load);
+                LoadBlock(page, load);
             }
         }
 
@@ -108,7 +108,7 @@ public static class InvoicePdf
     }
 
     /// <summary>Each load in a few lines, with its charges below.</summary>
-    private static void Told(PdfPage page, InvoiceTableLoad load)
+    private static void LoadBlock(PdfPage page, InvoiceTableLoad load)
     {
         string Field(string id, string before) => load.Fields.TryGetValue(id, out var value) ? before + value : "";
         page.Rule();

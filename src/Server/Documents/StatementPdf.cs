@@ -19,7 +19,7 @@ public static class StatementPdf
             ($"{us.Name}\n{us.Address}\n{us.Phone}\n{us.Email}", PdfPage.Left, 240, false, false),
             ($"{customer.Name}\n{string.Join(", ", new[] { customer.Address, customer.Town, customer.Region }.OfType<string>())}", 320, 238, false, false));
         page.Space(8);
-        page.Columns(10, ("Date", PdfPage.Left, 70, true, false), ("What", 130, 260, true, false), ("Amount", 470, 80, true, true), ("Owed", PdfPage.Right, 80, true, true));
+        page.Columns(10, ("Date", PdfPage.Left, 70, true, false), ("Description", 130, 260, true, false), ("Amount", 470, 80, true, true), ("Balance", PdfPage.Right, 80, true, true));
         page.Rule();
         page.Columns(10, ($"{s.From:MMM d, uuuu}", PdfPage.Left, 75, false, false), ("Opening balance", 130, 260, false, false), ("", 470, 80, false, true), (s.Before.ToString(), PdfPage.Right, 80, false, true));
         foreach (var line in s.Lines)

@@ -27,7 +27,7 @@ public class MailOverSmtp
         await using (var w = await CommandContext.Begin(db.Source, new Actor(null, "Test", Via.System), clock.Now, zone))
         {
             await Business.Write(w.Db, new Business("Tamarack Bend Freight", zone.Id, "410 Tamarack Bend Road", "406-555-0100", "freight@tamarackbend.example", null, w.Today));
-            mail = await app.Services.GetRequiredService<Documents.Mailer>().Send(w, SteadyLark.Core.Documents.MailPurpose.Other, "pay@snowberry.example", "Invoice 5001, Ekalaka", "Grüezi\n.\nthe end", [new("x.pdf", "application/pdf", "%PDF-1.7"u8.ToArray())], null);
+            mail = await app.Services.GetRequiredService<SteadyLark.Server.Documents.Mailer>().Send(w, SteadyLark.Core.Documents.MailPurpose.Other, "pay@snowberry.example", "Invoice 5001, Ekalaka", "Grüezi\n.\nthe end", [new("x.pdf", "application/pdf", "%PDF-1.7"u8.ToArray())], null);
             await w.Commit();
         }
 
