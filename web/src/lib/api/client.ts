@@ -58,6 +58,14 @@ client.use({
     return request;
   },
 });
+for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const) {
+  const send = client[method] as (...args: unknown[]) => Promise<{ data?: unknown }>;
+  client[method] = (async (...args: unknown[]) => {
+    const result = await send(...args);
+    inReadersFormat(result.data);
+    return result;
+  }) as never;
+}
 export const api = client;
 
 /** An idempotency key: pressing the same button twice counts once. */
@@ -82,7 +90,7 @@ export async function take<T>(
       },
     ]);
   }
-  if (result.response.ok) return inReadersFormat(result.data) as NonNullable<T>;
+  if (result.response.ok) return result.data as NonNullable<T>;
   const body = (result.error ?? {}) as { title?: string; errors?: Problem[] };
   if (result.response.status === 401 && !/^\/(signin|welcome)/.test(location.pathname)) {
     location.assign(`/signin?to=${encodeURIComponent(location.pathname + location.search)}`);
@@ -110,7 +118,7 @@ export async function call<T>(path: string, body?: unknown): Promise<T> {
     }).then(async (response) => {
       const isJson = response.headers.get('Content-Type')?.includes('json');
       const answer = isJson ? await response.json().catch(() => ({})) : await response.blob();
-      return response.ok ? { data: answer as T, response } : { error: answer, response };
+      return response.ok ? { data: inReadersFormat(answer as T), response } : { error: answer, response };
     }),
   ) as Promise<T>;
 }

@@ -28,7 +28,7 @@
   </span>
   {#if who}<span class="{roomy ? 'w-[150px]' : 'w-[104px]'} shrink-0 truncate pr-2 text-sm">{load.who ?? ''}</span>{/if}
   <span class="shrink-0" style:width="{axis.width}px"><Stopline {load} visits={line.visits} {axis} /></span>
-  <span class="w-[112px] shrink-0 truncate text-right text-sm"
+  <span class="w-[126px] shrink-0 truncate text-right text-sm"
     ><Status urgency={line.urgency}>{line.status}</Status></span
   >
 </span>

@@ -46,10 +46,10 @@
 <div class="flex h-full">
   <section class="flex min-w-0 flex-1 flex-col" bind:clientWidth={width}>
     <Head title="Cover" tabs={[{ id: 'open', label: 'Open loads', count: lines?.length }]} tab="open" />
-    <div class="flex justify-end pr-[128px]"><div style:width="{axis.width}px"><AxisHead {axis} /></div></div>
+    <div class="flex justify-end pr-[142px]"><div style:width="{axis.width}px"><AxisHead {axis} /></div></div>
     <div class="min-h-0 flex-1 overflow-y-auto">
       <div class="relative min-h-full">
-        <div class="pointer-events-none absolute inset-y-0 right-[128px]" style:width="{axis.width}px">
+        <div class="pointer-events-none absolute inset-y-0 right-[142px]" style:width="{axis.width}px">
           <AxisLines {axis} />
         </div>
         <Slate
