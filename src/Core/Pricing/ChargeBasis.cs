@@ -68,4 +68,23 @@ public static class ChargePrices
         var total = Math.Round(rate.Value * quantity.Value / (basis == ChargeBasis.Percent ? 100m : 1m), 2, MidpointRounding.AwayFromZero);
         return total > Money.Limit ? new Problem("too.large", $"totals more than {Money.Usd(Money.Limit).Formatted}; check the rate", "rate") : new PricedCharge(basis, rate, quantity, Money.Usd(total));
     }
+
+    /// <summary>A load's charges repriced for other miles: those by the mile, then percentages of the new line haul. Flat charges and those by weight keep their amounts.</summary>
+    /// <param name="charges">All charges of the load, in any order.</param>
+    /// <param name="miles">The load's miles, at least 0.</param>
+    /// <returns>The charges in the given order. One that cannot be priced for these miles keeps its amount.</returns>
+    public static IReadOnlyList<StoredCharge> ForMiles(IReadOnlyList<StoredCharge> charges, int miles)
+    {
+        StoredCharge Priced(StoredCharge c, Money? lineHaul) =>
+            c.Basis is ChargeBasis.PerMile or ChargeBasis.Percent && Price(c.Basis, null, c.Rate, miles, null, lineHaul) is { Ok: true } price
+                ? c with { Quantity = price.Value.Quantity, Amount = price.Value.Amount } : c;
+
+        var lineHauls = charges.Where(c => c.Kind == ChargeKind.LineHaul).ToDictionary(c => c.Id, c => Priced(c, null));
+        var lineHaul = Money.Sum(lineHauls.Values.Select(c => c.Amount));
+        return charges.Select(c => lineHauls.GetValueOrDefault(c.Id) ?? Priced(c, lineHaul)).ToList();
+    }
 }
+
+/// <summary>A charge of a load, as stored.</summary>
+/// <param name="Rate">As in <see cref="PricedCharge"/>, as is <paramref name="Quantity"/>.</param>
+public sealed record StoredCharge(long Id, ChargeKind Kind, ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount);

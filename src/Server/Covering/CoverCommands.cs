@@ -47,25 +47,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
         var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
         var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == request.TrailerId);
-        if (driver is not { Active: true })
-        {
-            validation.Add("missing", "Choose one of our drivers.", "driverId");
-        }
-
-        if (truck is not { Active: true })
-        {
-            validation.Add("missing", "Choose one of our trucks.", "truckId");
-        }
-
-        if (trailer is not { Active: true })
-        {
-            validation.Add("missing", "Choose one of our trailers.", "trailerId");
-        }
-        else if (sheet.Load.Equipment is { } wanted && trailer.Equipment != wanted)
-        {
-            validation.Add("trailer.equipment", $"Trailer {trailer.Unit} is a {trailer.Equipment.Format()}; the load needs a {wanted.Format()}.", "trailerId");
-        }
-
+        Crew.Check(validation, driver?.Active == true, truck?.Active == true, trailer?.ForCrew, sheet.Load.Equipment);
         if (!validation.Ok)
         {
             return validation.Problems.ToList();

@@ -112,17 +112,14 @@ public static class CoverEndpoints
         var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
         var agreements = await SettlementStore.Agreements(db, (await FleetStore.Drivers(db)).Select(d => d.Id));
         var open = await OpenLoads(db, sheet, agreements, now);
-        var drivers = (await FleetStore.Choices(db, now, span.From)).Select(d =>
+        var drivers = DriverFit.Rank((await FleetStore.Choices(db, now, span.From)).Select(d =>
         {
-            var busy = d.Commitments.FirstOrDefault(p => new Span(p.From, p.Until).Overlaps(span));
             Drive? empty = d.FreeLatitude is { } lat ? Routing.Roads.Between(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point) : null;
-            var cannot = busy is not null ? $"assigned to {busy.LoadNumber} until {busy.Until.Format(zone)}"
-                : empty is { } e && Instant.Max(d.FreeAt ?? now, now) + e.DoorToDoor is var there && there > stops[0].Window.Until ? $"would miss pickup by {(there - stops[0].Window.Until).Format()}"
-                : null;
+            var cannot = DriverFit.Blocked(d.Commitments.Select(c => new DriverBooking(new Span(c.From, c.Until), c.LoadNumber)), span, stops[0].Window.Until, d.FreeAt, empty, now, zone);
             var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
             return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty?.WholeMiles,
                 d.FreeLatitude is { } at ? Whereabouts.Format(new GeoPoint(at, d.FreeLongitude!.Value), $"{sheet.Load.Stops[0].Town} {sheet.Load.Stops[0].Region}", stops[0].Point) : null, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Commitments, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
-        }).OrderBy(d => d.Blocked is not null).ThenByDescending(d => d.RoundTrip?.PerDay.Amount ?? 0).ThenBy(d => d.EmptyMiles ?? 100_000).ThenBy(d => d.Name).ToList();
+        }), d => new DriverRank(d.Blocked is null, d.RoundTrip?.PerDay, d.EmptyMiles, d.Name));
 
         var held = await db.Held(span);
         var trucks = (await FleetStore.Trucks(db)).Where(t => t.Active).Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id))).ToList();
@@ -132,11 +129,10 @@ public static class CoverEndpoints
         var deliveredOn = sheet.Load.Stops[^1].Until!.Value.Date;
         var lane = await CoverStore.LaneHistory(db, sheet.Load.Id, 50);
         var ran = lane.ToLookup(l => l.Carrier);
-        var carriers = (await CompanyStore.List(db, null, true, null, 1000)).Where(c => c.Carrier is not null)
+        var carriers = CarrierRank.Order((await CompanyStore.List(db, null, true, null, 1000)).Where(c => c.Carrier is not null)
             .Select(c => new CarrierOffer(
                 c.Id, c.Name, c.Phone, c.Email, CarrierFitness.Check(CompanyStore.Record(c), deliveredOn).Select(p => p.Message).ToList(),
-                ran[c.Name].Count(), ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault()))
-            .OrderBy(c => c.Blocked.Count > 0).ThenByDescending(c => c.LoadsRun).ThenBy(c => c.Name).ToList();
+                ran[c.Name].Count(), ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault())), c => new CarrierRank(c.Blocked.Count == 0, c.LoadsRun, c.Name));
         return new CoverChoices(sheet.Load.Id, span.From, span.Until, drivers, trucks, trailers, carriers, lane, await CoverCommands.Undoes(db, sheet));
 
         RoundTripView? RoundOf(DriverChoice d, Money pay)

@@ -136,9 +136,9 @@ public static class BillCommands
             return NotHere;
         }
 
-        if (bill.VoidedAt is not null || bill.Approved is not null)
+        if (bill.State.ApproveRefusal is { } refused)
         {
-            return new Problem("bill.state", $"Bill {bill.Number} is already {(bill.VoidedAt is not null ? "void" : "approved")}.");
+            return refused;
         }
 
         var validation = new Validation();
@@ -176,9 +176,9 @@ public static class BillCommands
             return NotHere;
         }
 
-        if (bill.Approved is null || bill.PaidOn is not null || bill.VoidedAt is not null)
+        if (bill.State.UnapproveRefusal is { } refused)
         {
-            return new Problem("bill.state", bill.PaidOn is not null ? $"Bill {bill.Number} is paid: reverse the payment first." : $"Bill {bill.Number} is not approved.");
+            return refused;
         }
 
         await BillStore.Unapprove(w, billId);
@@ -196,9 +196,9 @@ public static class BillCommands
             return NotHere;
         }
 
-        if (bill.VoidedAt is not null || (bill.Approved is not null && !bill.Spent))
+        if (bill.State.VoidRefusal is { } refused)
         {
-            return new Problem("bill.state", $"Bill {bill.Number} is already {(bill.VoidedAt is not null ? "void" : "approved")}.");
+            return refused;
         }
 
         await BillStore.Void(w, billId);
@@ -217,11 +217,12 @@ public static class BillCommands
             return NotHere;
         }
 
-        if (bill.Approved is not { } amount || bill.PaidOn is not null || bill.VoidedAt is not null)
+        if (bill.State.PayRefusal is { } refused)
         {
-            return new Problem("bill.state", bill.PaidOn is not null ? $"Bill {bill.Number} was already paid on {bill.PaidOn:MMM d}." : $"Bill {bill.Number} is not approved yet.");
+            return refused;
         }
 
+        var amount = bill.Approved!.Value;
         var validation = new Validation();
         var (on, method, reference) = await ReadPayout(w, request, validation, bill.ApprovedById);
         if (w.Actor.UserId is { } payer && await CompanyStore.AddedBy(w.Db, bill.VendorId) == payer)
@@ -249,9 +250,9 @@ public static class BillCommands
             return NotHere;
         }
 
-        if (bill.PaidOn is null || bill.Spent)
+        if (bill.State.UnpayRefusal is { } refused)
         {
-            return new Problem("bill.state", bill.Spent ? "An expense paid on entry is reversed by voiding its bill." : $"Bill {bill.Number} is not paid.");
+            return refused;
         }
 
         await BillStore.Unpay(w, billId);

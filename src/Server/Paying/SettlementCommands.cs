@@ -225,9 +225,9 @@ public static class SettlementCommands
             validation.Add("settlement.monday", "Give the Monday of the settlement week.", "monday");
             monday = default;
         }
-        else if (w.Today <= monday.PlusDays(6))
+        else if (SettlementState.NotYet(monday, w.Today) is { } running)
         {
-            validation.Add("settlement.running", $"This settlement week runs through Sunday {monday.PlusDays(6):MMM d}: approve it after it ends.", "monday");
+            validation.AddRange([running]);
         }
         else
         {
@@ -272,9 +272,10 @@ public static class SettlementCommands
             return new Problem("not.found", "This settlement was not found.");
         }
 
-        if (week.PaidOn is { } paid)
+        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
+        if (new SettlementState(driver.Name, week.PaidOn, Money.Zero()).PayRefusal is { } refused)
         {
-            return new Problem("settlement.paid", $"This settlement was already paid on {paid:MMM d}.");
+            return refused;
         }
 
         var validation = new Validation();
@@ -284,7 +285,6 @@ public static class SettlementCommands
             return validation.Problems.ToList();
         }
 
-        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
         await SettlementStore.Pay(w, settlementId, on, method, reference);
         if (week.Net.Amount > 0)
         {
@@ -304,12 +304,12 @@ public static class SettlementCommands
             return new Problem("not.found", "This settlement was not found.");
         }
 
-        if (week.PaidOn is null)
+        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
+        if (new SettlementState(driver.Name, week.PaidOn, Money.Zero()).UnpayRefusal is { } refused)
         {
-            return new Problem("settlement.state", "This settlement is not paid.");
+            return refused;
         }
 
-        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
         await SettlementStore.Unpay(w, settlementId);
         await LedgerStore.Reverse(w, EntrySource.SettlementPayment, settlementId, EntrySource.SettlementPayment, $"Payment to {driver.Name} reversed");
         await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
@@ -327,14 +327,9 @@ public static class SettlementCommands
         }
 
         var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
-        if (week.PaidOn is { } paid)
+        if (new SettlementState(driver.Name, week.PaidOn, Money.Usd(await SettlementStore.DeductedCarryover(w.Db, settlementId))).UnapproveRefusal is { } refused)
         {
-            return new Problem("settlement.paid", $"This settlement was paid on {paid:MMM d}: reverse the payment first.");
-        }
-
-        if (await SettlementStore.DeductedCarryover(w.Db, settlementId) is var taken and > 0)
-        {
-            return new Problem("settlement.carried", $"A later settlement for {driver.Name} deducted {Money.Usd(taken).Formatted} of this one's carryover: reverse that approval first.");
+            return refused;
         }
 
         var validation = new Validation();

@@ -173,21 +173,7 @@ public static class ReportCommands
         var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
         var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
         var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == (request.TrailerId ?? leg.TrailerId));
-        if (driver is not { Active: true })
-        {
-            validation.Add("missing", "Choose one of our drivers.", "driverId");
-        }
-
-        if (truck is not { Active: true })
-        {
-            validation.Add("missing", "Choose one of our trucks.", "truckId");
-        }
-
-        if (trailer is null || (load.Equipment is { } wanted && trailer.Equipment != wanted))
-        {
-            validation.Add("trailer.equipment", $"The load needs a {load.Equipment?.Format()}: choose that type of trailer.", "trailerId");
-        }
-
+        Crew.Check(validation, driver?.Active == true, truck?.Active == true, trailer?.ForCrew, load.Equipment);
         if (validation.Ok && driver!.Id == leg.DriverId && truck!.Id == leg.TruckId && trailer!.Id == leg.TrailerId)
         {
             validation.Add("same", "This driver and truck already have the load.", "driverId");

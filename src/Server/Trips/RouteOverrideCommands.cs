@@ -127,17 +127,6 @@ public static class RouteOverrideCommands
         return new LoadMilesResult(loadId, load.Number, load.Miles ?? 0, load.Revenue, summary);
     }
 
-    /// <summary>Reprices the charges for other miles: line hauls first, because percentages depend on them.</summary>
-    private static List<(long Id, decimal? Quantity, Money Amount)> Charges(LoadSheet sheet, int miles)
-    {
-        var now = new Dictionary<long, (decimal? Quantity, Money Amount)>();
-        foreach (var c in sheet.Charges.OrderBy(c => c.Kind != ChargeKind.LineHaul))
-        {
-            var lineHaul = Money.Sum(sheet.Charges.Where(x => x.Kind == ChargeKind.LineHaul && now.ContainsKey(x.Id)).Select(x => now[x.Id].Amount));
-            var priced = c.Basis is ChargeBasis.PerMile or ChargeBasis.Percent ? ChargePrices.Price(c.Basis, null, c.Rate, miles, null, c.Kind == ChargeKind.LineHaul ? null : lineHaul) : null;
-            now[c.Id] = priced is { Ok: true } p ? (p.Value.Quantity, p.Value.Amount) : (c.Quantity, c.Amount);
-        }
-
-        return now.Select(n => (n.Key, n.Value.Quantity, n.Value.Amount)).ToList();
-    }
+    private static List<(long Id, decimal? Quantity, Money Amount)> Charges(LoadSheet sheet, int miles) =>
+        ChargePrices.ForMiles(sheet.Charges.Select(c => new StoredCharge(c.Id, c.Kind, c.Basis, c.Rate, c.Quantity, c.Amount)).ToList(), miles).Select(c => (c.Id, c.Quantity, c.Amount)).ToList();
 }

@@ -11,7 +11,11 @@ public sealed record DriverRow(long Id, string Name, string ShortName, string? P
 
 public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
 
-public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool Active);
+public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool Active)
+{
+    [System.Text.Json.Serialization.JsonIgnore]
+    public CrewTrailer ForCrew => new(Unit, Equipment, Active);
+}
 
 /// <summary>A driver as a candidate for a load: their bookings, where they will be free, and their last equipment.</summary>
 /// <param name="FreeAt">When their last booking before the wanted time ends; null when there is none.</param>

@@ -13,7 +13,11 @@ namespace SteadyLark.Store.Paying;
 /// <param name="Spent">Whether it is an expense already paid.</param>
 public sealed record BillRow(
     long Id, long VendorId, string Vendor, string Number, long? LegId, long? LoadId, string? LoadNumber, string? Lane, string Accounts, LocalDate BilledOn, LocalDate DueOn, Money Amount, Money? Agreed, Money? Difference,
-    Money? Approved, string? ApprovedWhy, string? ApprovedBy, long? ApprovedById, Instant? ApprovedAt, LocalDate? PaidOn, string? PaidMethod, string? PaidReference, string? PaidBy, bool Spent, string? Note, Instant? VoidedAt);
+    Money? Approved, string? ApprovedWhy, string? ApprovedBy, long? ApprovedById, Instant? ApprovedAt, LocalDate? PaidOn, string? PaidMethod, string? PaidReference, string? PaidBy, bool Spent, string? Note, Instant? VoidedAt)
+{
+    [System.Text.Json.Serialization.JsonIgnore]
+    public BillState State => new(Number, Approved is not null, PaidOn, VoidedAt is not null, Spent);
+}
 
 /// <summary>A bill line.</summary>
 public sealed record BillLineRow(string Account, string AccountName, string? Description, Money Amount, long? LoadId, string? LoadNumber, long? TruckId, string? Truck, long? DriverId, string? Driver);

@@ -1,0 +1,38 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+
+namespace SteadyLark.Core.Covering;
+
+/// <summary>A trailer as chosen for a load.</summary>
+public sealed record CrewTrailer(string Unit, Equipment Equipment, bool Active);
+
+/// <summary>Driver, truck and trailer chosen for a load or a handover.</summary>
+public static class Crew
+{
+    /// <summary>Adds what is wrong with the choice, under <c>driverId</c>, <c>truckId</c> and <c>trailerId</c>.</summary>
+    /// <param name="driverActive">Whether the driver exists and is active.</param>
+    /// <param name="truckActive">Whether the truck exists and is active.</param>
+    /// <param name="trailer">Null when there is no such trailer.</param>
+    /// <param name="wanted">The equipment the load needs, or null for any.</param>
+    public static void Check(Validation validation, bool driverActive, bool truckActive, CrewTrailer? trailer, Equipment? wanted)
+    {
+        if (!driverActive)
+        {
+            validation.Add("missing", "Choose one of our drivers.", "driverId");
+        }
+
+        if (!truckActive)
+        {
+            validation.Add("missing", "Choose one of our trucks.", "truckId");
+        }
+
+        if (trailer is not { Active: true })
+        {
+            validation.Add("missing", "Choose one of our trailers.", "trailerId");
+        }
+        else if (wanted is { } needed && trailer.Equipment != needed)
+        {
+            validation.Add("trailer.equipment", $"Trailer {trailer.Unit} is a {trailer.Equipment.Format()}; the load needs a {needed.Format()}.", "trailerId");
+        }
+    }
+}

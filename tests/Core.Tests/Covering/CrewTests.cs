@@ -1,0 +1,35 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
+using SteadyLark.Core.Loads;
+using Xunit;
+
+namespace SteadyLark.Core.Tests.Covering;
+
+public class CrewTests
+{
+    private static IEnumerable<(string Code, string? Field)> Check(bool driver, bool truck, CrewTrailer? trailer, Equipment? wanted)
+    {
+        var validation = new Validation();
+        Crew.Check(validation, driver, truck, trailer, wanted);
+        return validation.Problems.Select(p => (p.Code, p.Field));
+    }
+
+    private static CrewTrailer Trailer(Equipment equipment, bool active = true) => new("5307", equipment, active);
+
+    [Fact]
+    public void A_complete_crew_with_the_right_trailer_is_fine()
+    {
+        Assert.Empty(Check(true, true, Trailer(Equipment.Reefer), Equipment.Reefer));
+        Assert.Empty(Check(true, true, Trailer(Equipment.Van), null));
+    }
+
+    [Fact]
+    public void Whatever_is_missing_or_inactive_is_asked_for_by_its_field() =>
+        Assert.Equal([("missing", "driverId"), ("missing", "truckId"), ("missing", "trailerId")], Check(false, false, null, Equipment.Van));
+
+    [Fact]
+    public void An_inactive_trailer_cannot_be_chosen() => Assert.Equal([("missing", "trailerId")], Check(true, true, Trailer(Equipment.Van, active: false), Equipment.Van));
+
+    [Fact]
+    public void A_trailer_of_another_kind_is_refused() => Assert.Equal([("trailer.equipment", "trailerId")], Check(true, true, Trailer(Equipment.Van), Equipment.Reefer));
+}
