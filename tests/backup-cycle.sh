@@ -56,7 +56,7 @@ expect 'nor in the folder for what is temporary' "$(ls "${TMPDIR:-/tmp}" | grep 
 expect 'a backup is made' $? 0
 expect 'only its owner may read it' "$(stat -c %a "$WORK/good.backup")" 600
 
-psql 'alter table events disable trigger user; update events set said = $$nothing$$ where id = (select min(id) from events); alter table events enable trigger user'
+psql 'alter table events disable trigger user; update events set summary = $$nothing$$ where id = (select min(id) from events); alter table events enable trigger user'
 said=$(./lark verify 2>&1)
 expect 'a change by the owner of the database is found' $? 1
 holds 'it names the entry' "$said" 'was changed after it was recorded'

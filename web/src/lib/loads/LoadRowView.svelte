@@ -3,7 +3,7 @@
   import type { Axis } from '$ui/axis';
   import Stopline from '$ui/Stopline.svelte';
   import Status from '$ui/Status.svelte';
-  import { equipmentLabels, lane } from './labels';
+  import { equipmentLabels, lane, statusWidth } from './labels';
 
   interface Props {
     line: Schemas['LoadLine'];
@@ -28,7 +28,7 @@
   </span>
   {#if who}<span class="{roomy ? 'w-[150px]' : 'w-[104px]'} shrink-0 truncate pr-2 text-sm">{load.who ?? ''}</span>{/if}
   <span class="shrink-0" style:width="{axis.width}px"><Stopline {load} visits={line.visits} {axis} /></span>
-  <span class="w-[126px] shrink-0 truncate text-right text-sm"
+  <span class="shrink-0 truncate text-right text-sm" style:width="{statusWidth()}px"
     ><Status urgency={line.urgency}>{line.status}</Status></span
   >
 </span>

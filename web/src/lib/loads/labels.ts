@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import { session } from '../state/session.svelte';
 import { clockAt, formatDay, formatLocal, formatTime } from '../time/when';
 
 type Load = Schemas['LoadRow'];
@@ -8,6 +9,9 @@ export const lane = (load: Load) =>
   load.stops.length > 1
     ? `${load.stops[0].town ?? '?'} → ${load.stops.at(-1)!.town ?? '?'}`
     : `${load.stops[0]?.town ?? 'No stops yet'}`;
+
+/** Width of a row's status in pixels: "tomorrow 12:30 PM" needs more than "tomorrow 12:30". */
+export const statusWidth = () => (session.current?.clock === 'twelve_hour' ? 126 : 112);
 
 /** Tue Nov 24, 14:30, or 07:00 – 10:00 for a window. */
 export function windowOf(stop: { from: string | null; until: string | null }): string {

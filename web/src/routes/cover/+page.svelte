@@ -5,6 +5,7 @@
   import CoverPanel from '$lib/loads/CoverPanel.svelte';
   import LoadRowView from '$lib/loads/LoadRowView.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
+  import { statusWidth } from '$lib/loads/labels';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -46,10 +47,16 @@
 <div class="flex h-full">
   <section class="flex min-w-0 flex-1 flex-col" bind:clientWidth={width}>
     <Head title="Cover" tabs={[{ id: 'open', label: 'Open loads', count: lines?.length }]} tab="open" />
-    <div class="flex justify-end pr-[142px]"><div style:width="{axis.width}px"><AxisHead {axis} /></div></div>
+    <div class="flex justify-end" style:padding-right="{statusWidth() + 16}px">
+      <div style:width="{axis.width}px"><AxisHead {axis} /></div>
+    </div>
     <div class="min-h-0 flex-1 overflow-y-auto">
       <div class="relative min-h-full">
-        <div class="pointer-events-none absolute inset-y-0 right-[142px]" style:width="{axis.width}px">
+        <div
+          class="pointer-events-none absolute inset-y-0"
+          style:right="{statusWidth() + 16}px"
+          style:width="{axis.width}px"
+        >
           <AxisLines {axis} />
         </div>
         <Slate

@@ -4,6 +4,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import LoadRowView from '$lib/loads/LoadRowView.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
+  import { statusWidth } from '$lib/loads/labels';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -83,10 +84,16 @@
       {tab}
       ontab={(t) => to({ tab: t === 'all' ? null : t })}
     />
-    <div class="flex justify-end pr-[142px]"><div style:width="{axis.width}px"><AxisHead {axis} /></div></div>
+    <div class="flex justify-end" style:padding-right="{statusWidth() + 16}px">
+      <div style:width="{axis.width}px"><AxisHead {axis} /></div>
+    </div>
     <div class="min-h-0 flex-1 overflow-y-auto">
       <div class="relative min-h-full">
-        <div class="pointer-events-none absolute inset-y-0 right-[142px]" style:width="{axis.width}px">
+        <div
+          class="pointer-events-none absolute inset-y-0"
+          style:right="{statusWidth() + 16}px"
+          style:width="{axis.width}px"
+        >
           <AxisLines {axis} />
         </div>
         <Slate
