@@ -251,6 +251,12 @@ public static partial class LarkApp
         {
             await Answers.Refused([new Problem("bad.character", "The text contains a character that cannot be stored: retype it.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
         }
+        catch (PostgresException e) when (!http.Response.HasStarted && e.Routine == "RevalidateCachedQuery")
+        {
+            // A migration ran beside this server: statements prepared before it are no longer valid. New connections prepare them again.
+            app.Services.GetRequiredService<NpgsqlDataSource>().Clear();
+            await Answers.Refused([Away], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);
+        }
         catch (PostgresException e) when (!http.Response.HasStarted && e.SqlState is PostgresErrorCodes.TooManyConnections or PostgresErrorCodes.CannotConnectNow or PostgresErrorCodes.AdminShutdown or PostgresErrorCodes.CrashShutdown)
         {
             await Answers.Refused([Away], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);

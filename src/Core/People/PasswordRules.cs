@@ -32,7 +32,7 @@ public static class PasswordRules
         var lower = password.ToLowerInvariant();
         if (lower.Distinct().Count() < 5 || Stem(lower).Length < 4 || Repeats(lower) || common.Contains(lower) || common.Contains(Stem(lower)))
         {
-            return new Problem("password.common", "This password is too easy to suggestion: use several unrelated words.", field);
+            return new Problem("password.common", "This password is too easy to guess: use several unrelated words.", field);
         }
 
         // What must remain of it without one's own names.

@@ -165,7 +165,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return freed.Ok ? null : freed.Problems.ToList();
     }
 
-    /// <summary>Unassigns a locked load. Email that was not sent is held back; a carrier that was already told is told again.</summary>
+    /// <summary>Unassigns a locked load. Email that was not sent is held back; a carrier that was already notified is notified again.</summary>
     public async Task<Outcome<CoverAnswer>> Undo(CommandContext w, long loadId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;

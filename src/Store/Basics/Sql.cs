@@ -11,7 +11,7 @@ public static class Sql
 {
     public static async Task<List<T>> Rows<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
     {
-        await using var command = await db.Command(sql, string.IsInterned(sql) is not null, parameters);
+        await using var command = await db.Command(sql, parameters);
         await using var reader = await command.ExecuteReaderAsync();
         var rows = new List<T>();
         while (await reader.ReadAsync())
@@ -25,7 +25,9 @@ public static class Sql
     /// <summary>Several queries with the same parameters in one round trip; each has its own reader.</summary>
     public static async Task Together(this NpgsqlConnection db, (string Name, object? Value)[] parameters, params (string Sql, Action<NpgsqlDataReader> Read)[] questions)
     {
-        await using var command = await db.Command(string.Join(";\n", questions.Select(q => q.Sql)), questions.All(q => string.IsInterned(q.Sql) is not null), parameters);
+        var sql = string.Join(";\n", questions.Select(q => q.Sql));
+        // Literals put together are as few as their callers.
+        await using var command = await db.Command(questions.All(q => string.IsInterned(q.Sql) is not null) ? string.Intern(sql) : sql, parameters);
         await using var reader = await command.ExecuteReaderAsync();
         foreach (var (_, read) in questions)
         {
@@ -42,7 +44,7 @@ public static class Sql
     public static async Task<T?> Row<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
         where T : class
     {
-        await using var command = await db.Command(sql, string.IsInterned(sql) is not null, parameters);
+        await using var command = await db.Command(sql, parameters);
         await using var reader = await command.ExecuteReaderAsync(CommandBehavior.SingleRow);
         return await reader.ReadAsync() ? read(reader) : null;
     }
@@ -50,7 +52,7 @@ public static class Sql
     /// <summary>The first column of the first row; the type's default when there is no row or it is null.</summary>
     public static async Task<T?> One<T>(this NpgsqlConnection db, string sql, params (string Name, object? Value)[] parameters)
     {
-        await using var command = await db.Command(sql, string.IsInterned(sql) is not null, parameters);
+        await using var command = await db.Command(sql, parameters);
         await using var reader = await command.ExecuteReaderAsync(CommandBehavior.SingleRow);
         return await reader.ReadAsync() && !await reader.IsDBNullAsync(0) ? await reader.GetFieldValueAsync<T>(0) : default;
     }
@@ -58,7 +60,7 @@ public static class Sql
     /// <summary>Runs a statement and returns the number of rows affected.</summary>
     public static async Task<int> Run(this NpgsqlConnection db, string sql, params (string Name, object? Value)[] parameters)
     {
-        await using var command = await db.Command(sql, string.IsInterned(sql) is not null, parameters);
+        await using var command = await db.Command(sql, parameters);
         return await command.ExecuteNonQueryAsync();
     }
 
@@ -71,7 +73,7 @@ public static class Sql
     /// at run time, such as a list's with its filters, are not: each connection would keep every variant. Automatic preparation is off, because about
     /// one command in twenty thousand failed in the driver when a statement was evicted by another (Npgsql 10.0.3); explicit ones are never evicted.
     /// </summary>
-    private static async ValueTask<NpgsqlCommand> Command(this NpgsqlConnection db, string sql, bool isLiteral, (string Name, object? Value)[] parameters)
+    private static async ValueTask<NpgsqlCommand> Command(this NpgsqlConnection db, string sql, (string Name, object? Value)[] parameters)
     {
         var command = new NpgsqlCommand(sql, db);
         foreach (var (name, value) in parameters)
@@ -85,7 +87,7 @@ public static class Sql
             });
         }
 
-        if (isLiteral)
+        if (string.IsInterned(sql) is not null)
         {
             await command.PrepareAsync();
         }

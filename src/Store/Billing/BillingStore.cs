@@ -209,7 +209,7 @@ public static class BillingStore
                 union all
                 select p.received_on, 'Received, ' || p.method || coalesce(' ' || p.reference, ''), -p.amount, 2, p.id from payments p where p.customer_id = @id and p.reversed_at is null
                 union all
-                select p.received_on, 'Let go on ' || i.number || ': ' || a.reason, -a.write_off, 3, a.id from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id
+                select p.received_on, 'Write-off on ' || i.number || ': ' || a.reason, -a.write_off, 3, a.id from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id
                 where p.customer_id = @id and a.standing and a.write_off > 0) x
             order by on_day, turn, id
             """,

@@ -162,7 +162,7 @@ public static class LedgerStore
                 where x.posted_on between @from and @until
                   and (@customer::bigint is null or x.customer_id = @customer) and (@carrier::bigint is null or x.carrier_id = @carrier)
                   and (@driver::bigint is null or x.driver_id = @driver) and (@truck::bigint is null or x.truck_id = @truck)),
-            kept as (select x.*, coalesce({key}, '') as key, coalesce({name}, 'belongs to none') as name from lines x where @lane::text is null or x.lane = @lane)
+            kept as (select x.*, coalesce({key}, '') as key, coalesce({name}, 'not assigned') as name from lines x where @lane::text is null or x.lane = @lane)
             """;
         (string, object?)[] parameters =
         [

@@ -64,7 +64,6 @@ public static class LoadReads
         await WithStops(db, await db.Rows(
             OfDriverSql, ReadRow, ("driver", driverId), ("since", since)));
 
-    /// <summary>The load of a tracking link; 0 when there is none.</summary>
     /// <summary>How long a tracking link works after delivery.</summary>
     public static readonly Duration TrackedAfterDelivery = Duration.FromDays(14);
 

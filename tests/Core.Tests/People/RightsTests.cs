@@ -155,6 +155,10 @@ public class PasswordRulesTests
         Assert.Equal(code, PasswordRules.Refuses(password, Common, ["pat.lund", "Pat Lund", "pat@sixmile.example", "Sixmile Freight"])?.Code);
 
     [Fact]
+    public void A_refusal_says_what_to_choose_instead() =>
+        Assert.Equal("This password is too easy to guess: use several unrelated words.", PasswordRules.Refuses("trucktrucktruck", Common, [])!.Message);
+
+    [Fact]
     public void Never_too_long() => Assert.Equal("password.length", PasswordRules.Refuses(new string('x', 60) + new string('y', 69) + "abcdef", Common, [])?.Code);
 
     [Fact]
