@@ -7,7 +7,7 @@ public sealed class Validation
 {
     private readonly List<Problem> _problems = [];
 
-    public IReadOnlyList<Problem> Problems => _problems;
+    public Problems Problems => new(_problems);
 
     public bool Ok => _problems.Count == 0;
 
@@ -23,7 +23,7 @@ public sealed class Validation
         {
             if (required)
             {
-                Add("missing", $"{name}  is required.", field);
+                Add("missing", $"{name} is required.", field);
             }
 
             return null;

@@ -73,7 +73,7 @@ public static class Invoicing
 
         if (problems.Count > 0)
         {
-            return problems;
+            return new Problems(problems);
         }
 
         var lines = loads.SelectMany(l => l.Charges.Select(c => new InvoiceLine(

@@ -35,7 +35,7 @@ public static class PaymentApplication
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         for (var i = 0; i < wanted.Count; i++)
@@ -68,7 +68,7 @@ public static class PaymentApplication
             validation.Add("over.payment", $"{applied.Formatted} is applied, but the payment is only {amount.Formatted}.", "applications");
         }
 
-        return validation.Ok ? new AppliedPayment(amount, wanted) : validation.Problems.ToList();
+        return validation.Ok ? new AppliedPayment(amount, wanted) : validation.Problems;
     }
 
     /// <summary>Applies an amount to invoices in the given order (oldest due first), each up to its open amount.</summary>

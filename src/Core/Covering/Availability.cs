@@ -20,13 +20,12 @@ public static class Availability
     /// <param name="outlook">Existing bookings of these three.</param>
     /// <param name="wanted">The time they are wanted for.</param>
     /// <param name="zone">Zone in which times are shown.</param>
-    public static IReadOnlyList<Problem> Check(IEnumerable<Commitment> outlook, Span wanted, DateTimeZone zone) =>
-        outlook
+    public static Problems Check(IEnumerable<Commitment> outlook, Span wanted, DateTimeZone zone) =>
+        new(outlook
             .Where(p => p.Span.Overlaps(wanted))
             .OrderBy(p => p.Kind)
             .Select(p => new Problem(
                 $"{p.Kind.ToString().ToLowerInvariant()}.busy",
                 $"{p.Name} is assigned to load {p.LoadNumber} (trip {p.TripNumber}) from {p.Span.From.Format(zone)} to {p.Span.Until.Format(zone)}. Choose another {p.Kind.ToString().ToLowerInvariant()}.",
-                $"{p.Kind.ToString().ToLowerInvariant()}Id"))
-            .ToList();
+                $"{p.Kind.ToString().ToLowerInvariant()}Id")));
 }

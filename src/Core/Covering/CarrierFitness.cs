@@ -14,8 +14,8 @@ public static class CarrierFitness
 {
     /// <summary>Every reason this carrier cannot have a load delivered on <paramref name="deliveredOn"/>; empty when it can.</summary>
     /// <param name="carrier">As on file.</param>
-    /// <param name="deliveredOn">The day of the last delivery, at its place.</param>
-    public static IReadOnlyList<Problem> Check(CarrierRecord carrier, LocalDate deliveredOn)
+    /// <param name="deliveredOn">The day of the last delivery, at its place; when null, only whether there is insurance is checked.</param>
+    public static Problems Check(CarrierRecord carrier, LocalDate? deliveredOn)
     {
         var validation = new Validation();
         const string field = "carrierId";

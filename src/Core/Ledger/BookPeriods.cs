@@ -59,6 +59,6 @@ public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
             validation.Add("period.open", $"The books for {from:MMMM uuuu} are already open.", "month");
         }
 
-        return validation.Ok ? Closed.Where(m => m >= from).Order().ToList() : validation.Problems.ToList();
+        return validation.Ok ? Closed.Where(m => m >= from).Order().ToList() : validation.Problems;
     }
 }

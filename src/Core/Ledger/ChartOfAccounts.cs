@@ -49,7 +49,7 @@ public static class ChartOfAccounts
             validation.Add("name.taken", $"There is already an account named {summary}.", "name");
         }
 
-        return validation.Ok ? new Account(number, summary!, kind!.Value, above) : validation.Problems.ToList();
+        return validation.Ok ? new Account(number, summary!, kind!.Value, above) : validation.Problems;
     }
 
     /// <summary>Why an account does not take a manual journal line; null when it does.</summary>

@@ -40,7 +40,7 @@ public static class Journal
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var (debit, credit) = (lines.Sum(l => l.Debit?.Amount ?? 0), lines.Sum(l => l.Credit?.Amount ?? 0));

@@ -53,7 +53,7 @@ public static class Booking
 
         if (new[] { order.Stops.Count, order.Freight.Count, order.Charges.Count, order.References.Count }.Max() > MaxLines)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var stops = order.Stops.Select((s, i) => Stop(s, i, places, must, today, validation)).ToList();
@@ -75,7 +75,7 @@ public static class Booking
         var values = CustomFields(order, own ?? [], must, validation);
         return validation.Ok
             ? new BookedLoad(order.CustomerId, number, reference, order.Equipment, stops, freight, charges, references, values, forDriver, forCarrier, order.Draft, miles, Warnings(stops, roads)) { OfficeId = order.OfficeId }
-            : validation.Problems.ToList();
+            : validation.Problems;
     }
 
     /// <summary>A stop to be added at the end of a load in progress; its fields are named without an index.</summary>
@@ -88,7 +88,13 @@ public static class Booking
             validation.Add("time.past", "This time has passed: enter a time in the future.", "stops[1].from");
         }
 
-        return validation.Ok ? stop : validation.Problems.Select(p => p with { Field = p.Field?.Replace("stops[1].", "", StringComparison.Ordinal), Message = p.Message.Replace("Stop 2", "The stop", StringComparison.Ordinal) }).ToList();
+        return validation.Ok
+            ? stop
+            : new Problems(validation.Problems.Select(p => p with
+            {
+                Field = p.Field?.Replace("stops[1].", "", StringComparison.Ordinal),
+                Message = p.Message.Replace("Stop 2", "The stop", StringComparison.Ordinal),
+            }));
     }
 
     /// <summary>A stop with the road miles from the one before.</summary>
@@ -348,11 +354,11 @@ public static class Booking
     {
         var weights = order.Freight.Select(f => f.WeightLb).OfType<int>().Where(w => w is > 0 and <= 400_000).ToList();
         int? weight = weights.Count > 0 ? weights.Sum() : null;
-        var priced = new BookedCharge?[order.Charges.Count];
-        // Line hauls first: percentages depend on them.
-        foreach (var i in Enumerable.Range(0, order.Charges.Count).OrderBy(i => order.Charges[i].Kind != ChargeKind.LineHaul))
+        var prices = ChargePrices.PriceAll(order.Charges.Select(c => new ChargeInput(c.Kind, c.Basis, c.Amount, c.Rate)).ToList(), miles, weight);
+        var charges = new List<BookedCharge>();
+        for (var i = 0; i < order.Charges.Count; i++)
         {
-            var charge = order.Charges[i];
+            var (charge, price) = (order.Charges[i], prices[i]);
             var at = $"charges[{i}]";
             var name = charge.Kind?.Format() ?? $"Charge {i + 1}";
             if (charge.Kind is null)
@@ -365,16 +371,16 @@ public static class Booking
                 validation.Amount(charge.Amount, $"{at}.amount", $"{name}: the amount", required: must);
             }
 
-            var lineHaul = priced.OfType<BookedCharge>().Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount.Amount).ToList();
-            var price = ChargePrices.Price(
-                charge.Basis, charge.Amount, charge.Rate, miles, weight, charge.Kind != ChargeKind.LineHaul && lineHaul.Count > 0 ? Money.Usd(lineHaul.Sum()) : null);
             if (!price.Ok && charge.Basis != ChargeBasis.Flat && (must || charge.Rate is not null))
             {
                 validation.Add(price.Problems[0].Code, $"{name}: {price.Problems[0].Message}.", $"{at}.{price.Problems[0].Field}");
             }
 
             var description = validation.Text(charge.Description, $"{at}.description", $"{name}: the description", 200, required: must && charge.Kind == ChargeKind.Other);
-            priced[i] = price.Ok ? new BookedCharge(charge.Kind ?? ChargeKind.Other, description, price.Value) : null;
+            if (price.Ok)
+            {
+                charges.Add(new BookedCharge(charge.Kind ?? ChargeKind.Other, description, price.Value));
+            }
         }
 
         if (must && !order.Charges.Any(c => c.Kind == ChargeKind.LineHaul))
@@ -382,7 +388,6 @@ public static class Booking
             validation.Add("missing", "Line haul is required: enter what the customer pays.", "charges[0].amount");
         }
 
-        var charges = priced.OfType<BookedCharge>().ToList();
         if (charges.Sum(c => c.Amount.Amount) > Money.Limit)
         {
             validation.Add("too.large", $"The charges total more than {Money.Usd(Money.Limit).Formatted}; check the amounts.", "charges");

@@ -41,7 +41,7 @@ public sealed record CustomField(long Id, string Name, CustomFieldKind Kind, IRe
             validation.Add("too.many", "At most 60 choices of at most 80 characters each.", "choices");
         }
 
-        return validation.Ok ? new CustomField(id, summary!, kind!.Value, kind == CustomFieldKind.Choice ? offered : [], required) : validation.Problems.ToList();
+        return validation.Ok ? new CustomField(id, summary!, kind!.Value, kind == CustomFieldKind.Choice ? offered : [], required) : validation.Problems;
     }
 
     /// <summary>A value in its stored form (invariant numbers, ISO 8601 dates), or null when empty.</summary>

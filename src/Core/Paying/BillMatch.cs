@@ -8,6 +8,9 @@ public sealed record BillMatch(Money Agreed, Money Billed, Money Difference)
 {
     public bool Agrees => Difference.Amount == 0;
 
+    /// <summary>The comparison, such as <c>$40.00 over the agreed amount</c>.</summary>
+    public string Formatted => Agrees ? "as agreed" : $"{Money.Usd(Math.Abs(Difference.Amount)).Formatted} {(Difference.Amount > 0 ? "over" : "under")} the agreed amount";
+
     public static BillMatch Of(Money agreed, Money billed) => new(agreed, billed, billed - agreed);
 
     /// <summary>Whether the bill may be approved for <paramref name="amount"/>: never more than billed, and more than agreed only with a reason.</summary>

@@ -36,7 +36,14 @@ public enum PayItemKind
 /// <param name="Hours">For hours only.</param>
 /// <param name="Amount">For everything but hours.</param>
 /// <param name="Account">The expense account of a reimbursement, or the account of a deduction.</param>
-public sealed record PayItem(long ItemId, PayItemKind Kind, LocalDate On, string What, decimal? Hours, Money? Amount, string? Account, long? LoadId = null);
+public sealed record PayItem(long ItemId, PayItemKind Kind, LocalDate On, string What, decimal? Hours, Money? Amount, string? Account, long? LoadId = null)
+{
+    /// <summary>Why hours cannot be paid: the driver has no hourly rate that day; null when they can.</summary>
+    public Problem? RateRefusal(string driver, DriverAgreement agreement) =>
+        Kind == PayItemKind.Hours && agreement.At(PayKind.PerHour, On) == 0
+            ? new Problem("rate.none", $"{driver} has no hourly rate on {On:MMM d}: add one to the pay rates first.", "hours")
+            : null;
+}
 
 /// <summary>A recurring deduction.</summary>
 public sealed record RecurringDeduction(long Id, string Name, Money Amount, string Account, LocalDate From, LocalDate? Until);

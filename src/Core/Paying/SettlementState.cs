@@ -22,6 +22,26 @@ public sealed record SettlementState(string Driver, LocalDate? PaidOn, Money Ded
             ? new Problem("settlement.carried", $"A later settlement for {Driver} deducted {DeductedCarryover.Formatted} of this one's carryover: reverse that approval first.")
         : null;
 
+    /// <summary>Checks the week of a settlement: it begins on a Monday, and can be approved from the day after it ends on Sunday.</summary>
+    /// <param name="monday">As asked for.</param>
+    /// <param name="today">In the company's time zone.</param>
+    /// <returns>The Monday; a day of the current week when there was none, with a problem.</returns>
+    public static LocalDate CheckWeek(LocalDate? monday, LocalDate today, Validation validation)
+    {
+        if (monday is not { } start || start.DayOfWeek != IsoDayOfWeek.Monday)
+        {
+            validation.Add("settlement.monday", "Enter the Monday on which the settlement week begins.", "monday");
+            return today;
+        }
+
+        if (NotYet(start, today) is { } running)
+        {
+            validation.AddRange([running]);
+        }
+
+        return start;
+    }
+
     /// <summary>Why a week cannot be approved yet; null when it can: it ends on Sunday, and the day after it can be approved.</summary>
     /// <param name="monday">The Monday of the settlement week.</param>
     /// <param name="today">In the company's time zone.</param>

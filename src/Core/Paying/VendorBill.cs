@@ -10,10 +10,71 @@ public sealed record BillLineOrder(string? Account, string? Description, Money? 
 /// <summary>A bill line.</summary>
 public sealed record BillLine(string Account, string? Description, Money Amount, long? LoadId, long? TruckId, long? DriverId);
 
+/// <summary>A bill as entered.</summary>
+/// <param name="Number">The vendor's own number.</param>
+/// <param name="BilledOn">The bill's date; today when null.</param>
+/// <param name="DueOn">By the vendor's terms when null.</param>
+/// <param name="Lines">What it was for; optional for a carrier's leg.</param>
+/// <param name="IsExpense">Whether it is already paid.</param>
+public sealed record BillOrder(string? Number, LocalDate? BilledOn, Money? Amount, LocalDate? DueOn, IReadOnlyList<BillLineOrder>? Lines, string? Note, bool IsExpense);
+
+/// <summary>A delivered carrier leg for which a bill is entered.</summary>
+/// <param name="IsBilled">Whether a bill for it was entered before.</param>
+public sealed record BilledLeg(long LoadId, string LoadNumber, Money Agreed, bool IsBilled);
+
+/// <summary>The vendor of a bill.</summary>
+/// <param name="PayDays">Its terms, days from the bill date.</param>
+/// <param name="Same">Amount and date of its bill with the same number, or null.</param>
+public sealed record BillVendor(string Name, int PayDays, (Money Amount, LocalDate BilledOn)? Same);
+
+/// <summary>A bill that can be stored.</summary>
+public sealed record EnteredBill(string Number, LocalDate BilledOn, LocalDate DueOn, Money Amount, IReadOnlyList<BillLine> Lines, string? Note);
+
 /// <summary>A bill of any vendor: a carrier for a leg, a tire shop, the landlord.</summary>
 public static class VendorBill
 {
     public const int MaxLines = 60;
+
+    /// <summary>Checks a bill as entered. An expense for a leg never exceeds the agreed amount: more needs approval.</summary>
+    /// <param name="leg">The carrier leg it is for, or null.</param>
+    /// <param name="vendor">Null when it is not in the address book.</param>
+    /// <param name="validation">What was wrong before this; nothing is calculated from it.</param>
+    public static Outcome<EnteredBill> Enter(BillOrder order, BilledLeg? leg, BillVendor? vendor, LocalDate today, IReadOnlyList<Account> chart, Validation validation)
+    {
+        var number = validation.Text(order.Number, "number", "The bill number", 60, required: true);
+        var note = validation.Text(order.Note, "note", "The note", 400);
+        validation.Dollars(order.Amount, "amount", "The amount billed");
+        validation.Date(order.BilledOn, today, "billedOn", "The bill date", required: false);
+        if (leg is { IsBilled: true })
+        {
+            validation.Add("leg.billed", $"A bill for load {leg.LoadNumber} was already entered.", "legId");
+        }
+
+        if (vendor is null && validation.Ok)
+        {
+            validation.Add("unknown", "This vendor is not in the address book.", "vendorId");
+        }
+
+        if (vendor?.Same is { } same)
+        {
+            validation.Add("bill.twice", $"{vendor.Name} already sent bill {number} for {same.Amount.Formatted}, dated {same.BilledOn:MMM d, uuuu}: check for a duplicate.", "number");
+        }
+
+        var on = order.BilledOn ?? today;
+        var due = validation.Ok ? DueOn(on, order.DueOn, vendor!.PayDays, validation) : on;
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var amount = order.Amount!.Value;
+        if (order.IsExpense && leg is not null && amount > leg.Agreed)
+        {
+            return new Problem("over.agreed", $"This is {(amount - leg.Agreed).Formatted} over the agreed {leg.Agreed.Formatted}: enter it as a bill for approval.", "amount");
+        }
+
+        return Lines(amount, order.Lines, leg?.LoadId, chart).Then(lines => new EnteredBill(number!, on, due, amount, lines, note));
+    }
 
     /// <summary>The bill's lines, which add up to its amount, or what is wrong with them.</summary>
     /// <param name="lines">Omitted for a carrier's bill: all of it is purchased transportation.</param>
@@ -49,7 +110,7 @@ public static class VendorBill
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var sum = Money.Sum(read.Select(l => l.Amount));

@@ -23,6 +23,21 @@ public enum ChargeBasis
 /// <param name="Quantity">Miles, hundredweights or dollars of line haul; null when flat.</param>
 public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount);
 
+/// <summary>A charge as entered.</summary>
+/// <param name="Amount">Dollars, when flat.</param>
+/// <param name="Rate">As in <see cref="PricedCharge.Rate"/>, when not flat.</param>
+public sealed record ChargeInput(ChargeKind? Kind, ChargeBasis Basis, decimal? Amount, decimal? Rate);
+
+/// <summary>A charge while it is entered.</summary>
+/// <param name="Amount">Null when it cannot be priced yet.</param>
+public sealed record PreviewedCharge(Money? Amount);
+
+/// <summary>What a load's charges come to while they are entered.</summary>
+/// <param name="Charges">In the order of the charges.</param>
+/// <param name="PerMile">Dollars; null without miles or amounts.</param>
+/// <param name="IsBelowMinimum">Whether the total is below the load's minimum rate.</param>
+public sealed record ChargePreview(IReadOnlyList<PreviewedCharge> Charges, Money Total, decimal? PerMile, bool IsBelowMinimum);
+
 public static class ChargePrices
 {
     /// <summary>The highest rate accepted.</summary>
@@ -67,6 +82,29 @@ public static class ChargePrices
 
         var total = Math.Round(rate.Value * quantity.Value / (basis == ChargeBasis.Percent ? 100m : 1m), 2, MidpointRounding.AwayFromZero);
         return total > Money.Limit ? new Problem("too.large", $"totals more than {Money.Usd(Money.Limit).Formatted}; check the rate", "rate") : new PricedCharge(basis, rate, quantity, Money.Usd(total));
+    }
+
+    /// <summary>Prices the charges of a load in their order. Percentages are of all line hauls that could be priced.</summary>
+    /// <param name="miles">The load's miles, when known; likewise the weight in pounds.</param>
+    public static IReadOnlyList<Outcome<PricedCharge>> PriceAll(IReadOnlyList<ChargeInput> charges, int? miles, int? weightLb)
+    {
+        Outcome<PricedCharge> Priced(ChargeInput c, Money? lineHaul) => Price(c.Basis, c.Amount, c.Rate, miles, weightLb, lineHaul);
+        var hauls = charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => Priced(c, null)).ToList();
+        var priced = hauls.Where(h => h.Ok).Select(h => h.Value.Amount).ToList();
+        Money? lineHaul = priced.Count > 0 ? Money.Sum(priced) : null;
+        var next = 0;
+        return charges.Select(c => c.Kind == ChargeKind.LineHaul ? hauls[next++] : Priced(c, lineHaul)).ToList();
+    }
+
+    /// <summary>What charges come to while they are entered: those that can be priced, their total, and the total per mile to the cent, half away from zero.</summary>
+    /// <param name="minimum">The minimum rate of the load, when known.</param>
+    /// <example>2.50 a mile over 344 miles and 12.5 % of it: 860.00, 107.50, together 967.50, 2.81 a mile.</example>
+    public static ChargePreview Preview(IReadOnlyList<ChargeInput> charges, int? miles, int? weightLb, Money? minimum)
+    {
+        var amounts = PriceAll(charges, miles, weightLb).Select(p => p.Ok ? p.Value.Amount : (Money?)null).ToList();
+        var total = Money.Sum(amounts.OfType<Money>());
+        return new ChargePreview(
+            amounts.Select(a => new PreviewedCharge(a)).ToList(), total, miles > 0 && total.Amount > 0 ? Math.Round(total.Amount / miles.Value, 2, MidpointRounding.AwayFromZero) : null, total.Amount > 0 && total < minimum);
     }
 
     /// <summary>A load's charges repriced for other miles: those by the mile, then percentages of the new line haul. Flat charges and those by weight keep their amounts.</summary>

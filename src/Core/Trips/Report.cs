@@ -63,7 +63,7 @@ public static class Reports
         if (order.Kind is not { } kind)
         {
             validation.Add("missing", "Choose what happened: delay, breakdown, refused, short, damaged or note.", "kind");
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var index = order.StopId is { } id ? stops.ToList().FindIndex(s => s.Id == id) : Assumed(kind, stops);
@@ -113,7 +113,7 @@ public static class Reports
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var count = order.Pieces is { } n ? $"{n:#,##0} " : "";

@@ -38,7 +38,7 @@ public static class RunProblemFile
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var n = (miles ?? minutes)!.GetLength(0);
@@ -64,7 +64,7 @@ public static class RunProblemFile
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         // Demands and capacities may be fractions: both are then counted in thousandths.
@@ -87,7 +87,7 @@ public static class RunProblemFile
         var crew = Enumerable.Range(0, many).Select(i => new RunDriver(depot, finish, depot is { } at ? stops[at].Opens : 0, capacities is null ? long.MaxValue : (long)Math.Round(capacities[i] * unit))).ToList();
         var problem = new RunProblem(miles ?? minutes!, minutes ?? miles!, stops, crew, share ?? RunShare.Any, objective, shift);
         var wrong = problem.Problems();
-        return wrong.Count > 0 ? wrong.ToList() : (problem, seconds);
+        return wrong.Count > 0 ? new Problems(wrong) : (problem, seconds);
     }
 
     /// <summary>How many drivers, as written: a number, <c>fewest</c> or <c>even:N</c>.</summary>

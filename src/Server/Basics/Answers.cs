@@ -8,7 +8,9 @@ namespace SteadyLark.Server.Basics;
 /// <summary>Problems as RFC 9457 problem details, each with its field where there is one.</summary>
 public static class Answers
 {
-    public static ProblemHttpResult Refused(IReadOnlyList<Problem> problems, int status = StatusCodes.Status422UnprocessableEntity, object? newest = null)
+    /// <param name="status">By the first problem's code when omitted.</param>
+    /// <param name="newest">The record as it is now, when the request was based on an older version.</param>
+    public static ProblemHttpResult Refused(IReadOnlyList<Problem> problems, int? status = null, object? newest = null)
     {
         var extensions = new Dictionary<string, object?> { ["errors"] = problems };
         if (newest is not null)
@@ -19,12 +21,19 @@ public static class Answers
         return TypedResults.Problem(
             detail: string.Join(' ', problems.Select(p => p.Message)),
             title: problems[0].Message,
-            statusCode: status,
+            statusCode: status ?? Status(problems[0]),
             type: "about:blank",
             extensions: extensions);
     }
 
-    public static ProblemHttpResult NotFound(string what) => Refused([new Problem("not.found", $"{what} was not found.")], StatusCodes.Status404NotFound);
+    public static ProblemHttpResult NotFound(string what) => Refused([Problem.Missing(what)]);
+
+    private static int Status(Problem problem) => problem.Code switch
+    {
+        Problem.NotFound => StatusCodes.Status404NotFound,
+        Versions.Stale => StatusCodes.Status409Conflict,
+        _ => StatusCodes.Status422UnprocessableEntity,
+    };
 
     /// <summary>A table as a download: csv or xlsx.</summary>
     public static IResult File(this Table table, string format, string name, string title) => format switch

@@ -51,15 +51,8 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         var hash = SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(request, request.GetType(), Json.Options));
         return await Run<T>(http, null, async w =>
         {
-            // A second call with the same key waits here until the first one commits or rolls back.
-            var isNew = await w.Db.Run(
-                "insert into idempotency_keys (user_id, key, route, request_hash, at) values (@user, @key, @route, @hash, @now) on conflict do nothing",
-                ("user", w.Actor.UserId), ("key", key), ("route", route), ("hash", hash), ("now", w.Now)) == 1;
-            if (!isNew)
+            if (await IdempotencyStore.Take(w, key, route, hash) is { } known)
             {
-                var known = (await w.Db.Row(
-                    "select route, request_hash, answer from idempotency_keys where user_id = @user and key = @key",
-                    r => new { Route = r.Text("route"), Hash = r.GetFieldValue<byte[]>(1), Answer = r.Text("answer") }, ("user", w.Actor.UserId), ("key", key)))!;
                 return known.Route == route && known.Hash.AsSpan().SequenceEqual(hash)
                     ? JsonSerializer.Deserialize<T>(known.Answer, Json.Options)!
                     : new Problem("idempotency.reused", "This Idempotency-Key was already used for another request: use a new one.");
@@ -68,9 +61,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
             var outcome = await act(w);
             if (outcome.Ok)
             {
-                await w.Db.Run(
-                    "update idempotency_keys set answer = @answer::jsonb where user_id = @user and key = @key",
-                    ("answer", JsonSerializer.Serialize(outcome.Value, Json.Options)), ("user", w.Actor.UserId), ("key", key));
+                await IdempotencyStore.Keep(w, key, JsonSerializer.Serialize(outcome.Value, Json.Options));
             }
 
             return outcome;
@@ -93,17 +84,14 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
                 var match = http.Request.Headers.IfMatch.ToString().Trim('"', ' ');
                 if (match.Length > 0 && match != "*" && match != version.Value.ToString())
                 {
-                    return Answers.Refused(
-                        [new Problem("stale", "Someone else changed this load: review the changes and try again.")],
-                        StatusCodes.Status409Conflict,
-                        await LoadViews.Sheet(w.Db, id, w.Now, w.Zone));
+                    return Answers.Refused([Versions.Changed("this load")], newest: await LoadViews.Sheet(w.Db, id, w.Now, w.Zone));
                 }
             }
 
             var outcome = await act(w);
             if (!outcome.Ok)
             {
-                return Answers.Refused(outcome.Problems, outcome.Problems[0].Code == "not.found" ? StatusCodes.Status404NotFound : StatusCodes.Status422UnprocessableEntity);
+                return Answers.Refused(outcome.Problems);
             }
 
             await w.Commit();

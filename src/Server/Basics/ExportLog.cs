@@ -1,6 +1,5 @@
 using SteadyLark.Core.People;
 using Microsoft.AspNetCore.Http.HttpResults;
-using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Basics;
 
@@ -15,7 +14,7 @@ public static class ExportLog
         {
             var http = context.HttpContext;
             await using var w = await http.RequestServices.GetRequiredService<Commands>().Begin(http.Actor());
-            await Events.Add(w, EventKinds.ExportMade, 0, $"{w.Actor.Name} exported {what} to {file.FileDownloadName}", after: new { bytes = file.FileLength });
+            w.Record(EventKinds.ExportMade, 0, $"{w.Actor.Name} exported {what} to {file.FileDownloadName}", after: new { bytes = file.FileLength });
             await w.Commit();
         }
 

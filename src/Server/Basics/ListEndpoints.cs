@@ -113,7 +113,7 @@ public static class ListEndpoints
 
                 if (!validation.Ok)
                 {
-                    return validation.Problems.ToList();
+                    return validation.Problems;
                 }
 
                 var id = await ListStore.SaveView(w, whole.Name, title!, request.Definition!);
@@ -121,7 +121,7 @@ public static class ListEndpoints
             })).Needs(right).WithName($"save{name}View");
 
             api.MapPost(at + "/views/{id:long}/delete", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
-                await ListStore.DropView(w, whole.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : new Problem("not.found", "This view was not found."))).Needs(right).WithName($"drop{name}View");
+                await ListStore.DropView(w, whole.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : Problem.Missing("This view"))).Needs(right).WithName($"drop{name}View");
         }
     }
 

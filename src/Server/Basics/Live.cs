@@ -200,7 +200,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
     private async Task Listen(CancellationToken cancel)
     {
         await using var listener = await source.OpenConnectionAsync(cancel);
-        await listener.Run("listen lark_events");
+        await Events.Listen(listener);
         await using var reader = await source.OpenConnectionAsync(cancel);
         if (_at == default)
         {

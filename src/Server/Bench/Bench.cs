@@ -33,7 +33,7 @@ public static class Bench
 
     public static async Task<int> Measured(LarkSettings settings, double busy, bool fresh)
     {
-        var database = await Prepare(settings, fresh);
+        var database = await BenchStore.Prepare(settings.Database, fresh);
         settings = settings with { Database = database, Data = Path.Combine(settings.Data, "bench"), SmtpHost = null };
         foreach (var _ in await Database.Migrate(database))
         {
@@ -44,9 +44,9 @@ public static class Bench
         await app.StartAsync();
         var source = app.Services.GetRequiredService<NpgsqlDataSource>();
         await using var db = await source.OpenConnectionAsync();
-        await db.Run("analyze");
-        var loads = await db.One<long>("select count(*) from loads");
-        Console.WriteLine($"{loads:#,##0} loads, {await db.One<long>("select count(*) from events"):#,##0} events, {await db.One<long>("select count(*) from entry_lines"):#,##0} ledger lines; {Environment.ProcessorCount} processors");
+        await BenchStore.Analyze(db);
+        var size = await BenchStore.Size(db);
+        Console.WriteLine($"{size.Loads:#,##0} loads, {size.Events:#,##0} events, {size.EntryLines:#,##0} ledger lines; {Environment.ProcessorCount} processors");
         var caller = await SignIn(app.Urls.First());
         var lines = new List<Line>();
         var lot = new Random(11);
@@ -74,18 +74,18 @@ public static class Bench
         await Measure("board, first page (moving, 200)", 50, 60, _ => Get(caller, "/api/loads?view=moving&limit=200"), _ => LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, 200));
         var words = new[] { "snowberry spokane", "honey fargo", "okafor", "potatos idaho", "two forks", "PO 77", "begaye billings", "creamery" };
         await Measure("search", 100, 60, i => Get(caller, $"/api/line?q={Uri.EscapeDataString(words[Math.Abs(i) % words.Length])}"), i => FindStore.Find(db, words[Math.Abs(i) % words.Length].Split(' '), null, 12));
-        var ids = await db.Rows("select id from loads where state in ('closed', 'billed', 'rolling', 'delivered') order by md5(id::text) limit 500", r => r.Long("id"));
+        var ids = await BenchStore.SomeLoads(db, 500);
         await Measure("open a load", 30, 100, i => Get(caller, $"/api/loads/{ids[Math.Abs(i) % ids.Count]}"), i => LoadReads.Sheet(db, ids[Math.Abs(i) % ids.Count]));
         await Measure("Today, after a write", 500, 20, async _ =>
         {
-            await db.Run("select txid_current()");
+            await BenchStore.Write(db);
             await Get(caller, "/api/today");
         });
 
-        var template = (await LoadReads.Sheet(db, await db.One<long>("select id from loads where state = 'closed' order by id desc limit 1")))!;
+        var template = await BenchStore.Closed(db);
         var booked = new List<long>();
-        await Measure("book", 40, 60, async i => booked.Add((await Post(caller, "/api/loads", Order(template, i, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(8))))["id"]!.GetValue<long>()), _ => db.One<string>("select next_in_series('load')"));
-        var carriers = await db.Rows("select company_id from carriers where authority_active and do_not_use is null and cargo_until > @by and liability_until > @by order by company_id", r => r.Long("company_id"), ("by", app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(60)));
+        await Measure("book", 40, 60, async i => booked.Add((await Post(caller, "/api/loads", Order(template, i, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(8))))["id"]!.GetValue<long>()), _ => BenchStore.NextNumber(db));
+        var carriers = await BenchStore.Carriers(db, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(60));
         var covered = new List<long>();
         await Measure("cover (with its rate confirmation as PDF)", 40, 50, async i =>
         {
@@ -97,7 +97,7 @@ public static class Bench
         await Measure("stop event", 40, 50, async __ =>
         {
             var id = covered[stopped++];
-            var stop = await db.One<long>("select id from stops where load_id = @id order by seq limit 1", ("id", id));
+            var stop = await BenchStore.FirstStop(db, id);
             _ = await Post(caller, $"/api/loads/{id}/stops/{stop}", new { @event = "arrived" });
         });
         await Invoices(caller, db, Measure);
@@ -122,9 +122,7 @@ public static class Bench
 
     private static async Task Invoices(HttpClient caller, NpgsqlConnection db, Func<string, double, int, Func<int, Task>, Func<int, Task>?, Task> measure)
     {
-        var waiting = await db.Rows(
-            "select l.id from loads l where l.state = 'delivered' and not exists (select 1 from holds h where h.load_id = l.id and h.lifted_at is null) and exists (select 1 from documents p where p.load_id = l.id and p.kind = 'pod') order by l.id limit 40",
-            r => r.Long("id"));
+        var waiting = await BenchStore.ToBill(db, 40);
         if (waiting.Count < 12)
         {
             return;
@@ -326,24 +324,5 @@ public static class Bench
         using var answer = await http.SendAsync(request);
         var text = await answer.Content.ReadAsStringAsync();
         return answer.IsSuccessStatusCode ? JsonNode.Parse(text)! : throw new InvalidOperationException($"The bench request to {path} failed: {text}");
-    }
-
-    /// <summary>The benchmark's own database next to the configured one; recreated on request or when it is of another day.</summary>
-    private static async Task<string> Prepare(LarkSettings settings, bool fresh)
-    {
-        var bench = new NpgsqlConnectionStringBuilder(settings.Database) { Database = "lark_bench", CommandTimeout = 1800, MaxPoolSize = 50 };
-        await using var source = NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(settings.Database) { Database = "postgres" });
-        await using var db = await source.OpenConnectionAsync();
-        if (fresh)
-        {
-            await db.Run("drop database if exists lark_bench with (force)");
-        }
-
-        if (!await db.One<bool>("select exists (select 1 from pg_database where datname = 'lark_bench')"))
-        {
-            await db.Run("create database lark_bench");
-        }
-
-        return bench.ConnectionString;
     }
 }

@@ -52,8 +52,6 @@ public sealed record BillingRunRequest(IReadOnlyList<long>? LoadIds, bool? Toget
 /// <summary>Invoices and customer payments.</summary>
 public sealed class BillingCommands(Mailer mailer)
 {
-    public static readonly IReadOnlyList<string> Methods = ["check", "ach", "wire", "card", "cash"];
-
     /// <summary>Issues an invoice for loads, posts it, and queues it for email with its documents.</summary>
     public async Task<Outcome<InvoiceRow>> Issue(CommandContext w, InvoiceRequest request)
     {
@@ -67,14 +65,14 @@ public sealed class BillingCommands(Mailer mailer)
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var customer = loads.Count > 0 ? (await CompanyStore.Get(w.Db, loads[0].CustomerId))! : null;
         var draft = Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today);
         if (!draft.Ok)
         {
-            return draft.Problems.ToList();
+            return draft.Problems;
         }
 
         var (settings, _) = await BillingSettingsStore.Of(w.Db, customer!.Id);
@@ -84,7 +82,7 @@ public sealed class BillingCommands(Mailer mailer)
         var words = validation.Text(request.Message, "message", "The message", 4000) ?? settings.Message ?? BillingSettings.Default.Message!;
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var (id, number) = await BillingStore.AddInvoice(w, draft.Value, to, documents);
@@ -94,14 +92,14 @@ public sealed class BillingCommands(Mailer mailer)
             await LoadWrites.Settle(w.Db, load.LoadId);
         }
 
-        await w.Db.Run("select find_invoice(@id)", ("id", id));
+        await BillingStore.Find(w.Db, id);
         var invoice = (await BillingStore.Invoice(w.Db, id))!;
         var business = (await Business.ReadForPrint(w.Db))!;
         await BillingStore.KeepSheet(w, id, await InvoicePdf.Render(w.Db, business, customer, id));
         await Mail(w, business, customer, invoice, settings.OneFile, to!, subject, words, loads[0].LoadId);
         foreach (var load in loads)
         {
-            await Events.Add(w, EventKinds.InvoiceIssued, id, $"Invoice {number} for {invoice.Total.Formatted} to {customer.Name}, due {invoice.DueOn:MMM d}", loadId: load.LoadId);
+            w.Record(EventKinds.InvoiceIssued, id, $"Invoice {number} for {invoice.Total.Formatted} to {customer.Name}, due {invoice.DueOn:MMM d}", loadId: load.LoadId);
         }
 
         return invoice;
@@ -113,7 +111,7 @@ public sealed class BillingCommands(Mailer mailer)
         var drafted = await Draft(w, request);
         if (!drafted.Ok)
         {
-            return drafted.Problems.ToList();
+            return drafted.Problems;
         }
 
         var customer = drafted.Value.Customer;
@@ -128,7 +126,7 @@ public sealed class BillingCommands(Mailer mailer)
         Terms.Check(request.TermsDays, validation, "termsDays");
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var loads = await BillingStore.Billable(w, request.LoadIds ?? []);
@@ -149,18 +147,18 @@ public sealed class BillingCommands(Mailer mailer)
         var validation = new Validation();
         var to = Recipients(request.To ?? invoice.MailedTo ?? customer.Email, "to", customer.Name, validation);
         var words = validation.Text(request.Message, "message", "The message", 4000) ?? settings.Message ?? BillingSettings.Default.Message!;
-        if (invoice.VoidedAt is not null)
+        if (invoice.State.ResendRefusal is { } isVoid)
         {
-            validation.Add("invoice.void", $"Invoice {invoice.Number} is void: bill its loads again.");
+            validation.AddRange([isVoid]);
         }
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         await Mail(w, (await Business.ReadForPrint(w.Db))!, customer, invoice, settings.OneFile, to!, settings.Subject ?? BillingSettings.Default.Subject!, words, (await BillingStore.LoadsOf(w.Db, invoiceId))[0]);
-        await Events.Add(w, EventKinds.InvoiceSentAgain, invoiceId, $"Invoice {invoice.Number} resent to {to}");
+        w.Record(EventKinds.InvoiceSentAgain, invoiceId, $"Invoice {invoice.Number} resent to {to}");
         return (await BillingStore.Invoice(w.Db, invoiceId))!;
     }
 
@@ -199,7 +197,7 @@ public sealed class BillingCommands(Mailer mailer)
         return validation.Ok ? string.Join(", ", addresses) : null;
     }
 
-    private static Problem NotHere => new("not.found", "This invoice was not found.");
+    private static Problem NotHere => Problem.Missing("This invoice");
 
     /// <summary>Starts a billing run for ready loads; each invoice is made on its own, and failures are reported.</summary>
     public static async Task<Outcome<RunView>> Run(CommandContext w, BillingRunRequest request)
@@ -225,7 +223,7 @@ public sealed class BillingCommands(Mailer mailer)
         var options = await BillingSettingsStore.Together(w.Db);
         var parts = BillingRun.Parts(loads.Select(l => (l.LoadId, l.CustomerId)), c => request.Together ?? options.Contains(c));
         var id = await BillingRunStore.Add(w, parts);
-        await Events.Add(w, EventKinds.BillingRunStarted, id, $"Creating {parts.Count} invoices for {loads.Count} loads");
+        w.Record(EventKinds.BillingRunStarted, id, $"Creating {parts.Count} invoices for {loads.Count} loads");
         return (await BillingRunStore.Get(w.Db, id))!;
     }
 
@@ -235,19 +233,19 @@ public sealed class BillingCommands(Mailer mailer)
         var validation = new Validation();
         var why = validation.Text(request.Why, "why", "The reason", 400, required: true);
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
-        if (load.State != Core.Loads.LoadState.Delivered)
+        if (load.Work().ReturnRefusal is { } refused)
         {
-            validation.Add("load.not.delivered", $"Load {load.Number} is {load.State.Format()}: only a delivered, unbilled load can be returned to dispatch.");
+            validation.AddRange([refused]);
         }
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
-        await HoldStore.Place(w, loadId, Core.Loads.HoldKind.Billing, $"Returned to dispatch by {w.Actor.Name}: {why}");
+        await HoldStore.Place(w, loadId, HoldKind.Billing, $"Returned to dispatch by {w.Actor.Name}: {why}");
         var state = await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, EventKinds.LoadReturned, loadId, $"{load.Number} returned to dispatch: {why}", loadId: loadId);
+        w.Record(EventKinds.LoadReturned, loadId, $"{load.Number} returned to dispatch: {why}", loadId: loadId);
         return new BookedAnswer(loadId, load.Number, state, []);
     }
 
@@ -258,17 +256,17 @@ public sealed class BillingCommands(Mailer mailer)
         var why = validation.Text(request.Why, "why", "The resolution", 400, required: true);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
-        if (!await HoldStore.Release(w, loadId, Core.Loads.HoldKind.Billing, why!, passed: true))
+        if (!await HoldStore.Release(w, loadId, HoldKind.Billing, why!, passed: true))
         {
             return new Problem("hold.none", $"Load {load.Number} is not returned to dispatch.");
         }
 
         var state = await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, EventKinds.LoadReturnResolved, loadId, $"{load.Number} resolved: {why}", loadId: loadId);
+        w.Record(EventKinds.LoadReturnResolved, loadId, $"{load.Number} resolved: {why}", loadId: loadId);
         return new BookedAnswer(loadId, load.Number, state, []);
     }
 
@@ -282,26 +280,21 @@ public sealed class BillingCommands(Mailer mailer)
             return NotHere;
         }
 
-        if (invoice.VoidedAt is not null)
+        if (invoice.State.VoidRefusal is { } refused)
         {
-            return new Problem("invoice.void", $"Invoice {invoice.Number} is already void.");
-        }
-
-        if (invoice.Paid.Amount > 0)
-        {
-            return new Problem("invoice.paid", $"{invoice.Paid.Formatted} was paid on invoice {invoice.Number}: reverse the payment first.");
+            return refused;
         }
 
         await BillingStore.Void(w, invoiceId);
         await LedgerStore.Reverse(w, EntrySource.Invoice, invoiceId, EntrySource.InvoiceVoid, $"Invoice {invoice.Number} void");
-        var held = await w.Db.One<long>("select coalesce(email_id, 0) from invoices where id = @id", ("id", invoiceId)) is var mail and > 0 && await MailStore.HoldBack(w, mail);
+        var held = await BillingStore.HoldBackMail(w, invoiceId);
         foreach (var load in loads)
         {
             await LoadWrites.Settle(w.Db, load);
-            await Events.Add(w, EventKinds.InvoiceVoid, invoiceId, $"Invoice {invoice.Number} voided" + (held ? "; the email was stopped before it went out" : ""), loadId: load);
+            w.Record(EventKinds.InvoiceVoid, invoiceId, $"Invoice {invoice.Number} voided" + (held ? "; the email was stopped before it went out" : ""), loadId: load);
         }
 
-        await w.Db.Run("select find_invoice(@id)", ("id", invoiceId));
+        await BillingStore.Find(w.Db, invoiceId);
         return (await BillingStore.Invoice(w.Db, invoiceId))!;
     }
 
@@ -309,17 +302,7 @@ public sealed class BillingCommands(Mailer mailer)
     {
         var validation = new Validation();
         var reference = validation.Text(request.Reference, "reference", "The reference", 80);
-        validation.Date(request.ReceivedOn, w.Today, "receivedOn", "The date received", required: false);
-        if (request.ReceivedOn > w.Today)
-        {
-            validation.Add("date.future", "The date received cannot be in the future.", "receivedOn");
-        }
-
-        if (request.Method is null || !Methods.Contains(request.Method))
-        {
-            validation.Add("missing", $"Choose a payment method: {string.Join(", ", Methods)}.", "method");
-        }
-
+        PaymentState.Check(request.Method, request.ReceivedOn, w.Today, validation);
         validation.Dollars(request.Amount, "amount", "The amount received");
         await LedgerStore.CheckOpen(w.Db, request.ReceivedOn ?? w.Today, validation, "receivedOn");
 
@@ -331,7 +314,7 @@ public sealed class BillingCommands(Mailer mailer)
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var on = request.ReceivedOn ?? w.Today;
@@ -340,36 +323,35 @@ public sealed class BillingCommands(Mailer mailer)
         var applied = PaymentApplication.Apply(customer.Id, request.Amount!.Value, wanted, open.ToDictionary(i => i.InvoiceId));
         if (!applied.Ok)
         {
-            return applied.Problems.ToList();
+            return applied.Problems;
         }
 
         var id = await BillingStore.AddPayment(w, customer.Id, on, request.Method!, reference, applied.Value);
         await LedgerStore.Post(w, Postings.PaymentReceived(on, $"{request.Method} {reference}".TrimEnd() + $" from {customer.Name}", id, customer.Id, applied.Value.Amount, applied.Value.Applied, applied.Value.WriteOff));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, customer);
-        await Events.Add(w, EventKinds.PaymentReceived, id, $"{request.Amount.Value.Formatted} received from {customer.Name}, {applied.Value.Applied.Formatted} applied" + (applied.Value.WriteOff.Amount > 0 ? $", {applied.Value.WriteOff.Formatted} written off" : ""));
+        w.Record(EventKinds.PaymentReceived, id, $"{request.Amount.Value.Formatted} received from {customer.Name}, {applied.Value.Applied.Formatted} applied" + (applied.Value.WriteOff.Amount > 0 ? $", {applied.Value.WriteOff.Formatted} written off" : ""));
         return (await BillingStore.Payment(w.Db, id))!;
     }
 
     /// <summary>Applies a payment's unapplied credit to invoices.</summary>
     public static async Task<Outcome<PaymentRow>> UseCredit(CommandContext w, long paymentId, UseCreditRequest request)
     {
-        await w.Db.Run("select 1 from payments where id = @id for update", ("id", paymentId));
-        if (await BillingStore.Payment(w.Db, paymentId) is not { } payment)
+        if (await BillingStore.Payment(w.Db, paymentId, locked: true) is not { } payment)
         {
-            return new Problem("not.found", "This payment was not found.");
+            return Problem.Missing("This payment");
         }
 
-        if (payment.Unapplied.Amount <= 0)
+        if (payment.State.UseCreditRefusal is { } refused)
         {
-            return new Problem("credit.none", "This payment has no unapplied credit.");
+            return refused;
         }
 
         var open = await BillingStore.OpenOf(w, payment.CustomerId);
         var applied = PaymentApplication.Apply(payment.CustomerId, payment.Unapplied, Wanted(request.Applications) ?? PaymentApplication.Spread(payment.Unapplied, open).Applications, open.ToDictionary(i => i.InvoiceId));
         if (!applied.Ok)
         {
-            return applied.Problems.ToList();
+            return applied.Problems;
         }
 
         if (applied.Value.Applications.Count == 0)
@@ -381,7 +363,7 @@ public sealed class BillingCommands(Mailer mailer)
         await LedgerStore.Post(w, Postings.CreditUsed(w.Today, payment.Customer, paymentId, payment.CustomerId, applied.Value.Applied, applied.Value.WriteOff));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, (await CompanyStore.Get(w.Db, payment.CustomerId))!);
-        await Events.Add(w, EventKinds.PaymentCreditUsed, paymentId, $"{applied.Value.Applied.Formatted} of {payment.Customer}'s credit applied");
+        w.Record(EventKinds.PaymentCreditUsed, paymentId, $"{applied.Value.Applied.Formatted} of {payment.Customer}'s credit applied");
         return (await BillingStore.Payment(w.Db, paymentId))!;
     }
 
@@ -391,22 +373,21 @@ public sealed class BillingCommands(Mailer mailer)
     /// <summary>Reverses a payment that was entered by mistake or bounced: reversed in the ledger, its invoices open again.</summary>
     public static async Task<Outcome<PaymentRow>> Reverse(CommandContext w, long paymentId)
     {
-        await w.Db.Run("select 1 from payments where id = @id for update", ("id", paymentId));
-        if (await BillingStore.Payment(w.Db, paymentId) is not { } payment)
+        if (await BillingStore.Payment(w.Db, paymentId, locked: true) is not { } payment)
         {
-            return new Problem("not.found", "This payment was not found.");
+            return Problem.Missing("This payment");
         }
 
-        if (payment.ReversedAt is not null)
+        if (payment.State.ReverseRefusal is { } refused)
         {
-            return new Problem("payment.reversed", "This payment was already reversed.");
+            return refused;
         }
 
         var invoices = await BillingStore.ReversePayment(w, paymentId);
         await LedgerStore.Reverse(w, EntrySource.Payment, paymentId, EntrySource.PaymentReversal, $"Payment from {payment.Customer} reversed");
         await LedgerStore.Reverse(w, EntrySource.CreditUse, paymentId, EntrySource.CreditUse, $"Payment from {payment.Customer} reversed");
         await Touch(w, invoices);
-        await Events.Add(w, EventKinds.PaymentReversed, paymentId, $"{payment.Amount.Formatted} from {payment.Customer} reversed");
+        w.Record(EventKinds.PaymentReversed, paymentId, $"{payment.Amount.Formatted} from {payment.Customer} reversed");
         return (await BillingStore.Payment(w.Db, paymentId))!;
     }
 
@@ -420,7 +401,7 @@ public sealed class BillingCommands(Mailer mailer)
                 await LoadWrites.Settle(w.Db, load);
             }
 
-            await w.Db.Run("select find_invoice(@id)", ("id", invoice));
+            await BillingStore.Find(w.Db, invoice);
         }
     }
 }

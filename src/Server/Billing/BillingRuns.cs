@@ -26,7 +26,7 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
             return false;
         }
 
-        await w.Db.Run("savepoint part");
+        var saved = await w.Save();
         string? failed;
         try
         {
@@ -34,7 +34,7 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
             if (issued.Ok)
             {
                 await BillingRunStore.Done(w, job, issued.Value.Id, null);
-                await Events.Add(w, EventKinds.BillingRunPart, job.RunId, $"Invoice {issued.Value.Number} created");
+                w.Record(EventKinds.BillingRunPart, job.RunId, $"Invoice {issued.Value.Number} created");
                 await w.Commit();
                 return true;
             }
@@ -46,9 +46,9 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
             failed = problem.Message;
         }
 
-        await w.Db.Run("rollback to savepoint part");
+        await w.RollBack(saved);
         await BillingRunStore.Done(w, job, null, failed);
-        await Events.Add(w, EventKinds.BillingRunPart, job.RunId, $"An invoice could not be created: {failed}");
+        w.Record(EventKinds.BillingRunPart, job.RunId, $"An invoice could not be created: {failed}");
         await w.Commit();
         return true;
     }

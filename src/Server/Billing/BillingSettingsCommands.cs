@@ -30,7 +30,7 @@ public static class BillingSettingsCommands
     {
         if (await CompanyStore.Get(w.Db, customerId) is not { IsCustomer: true } customer)
         {
-            return new Problem("not.found", "This customer was not found.");
+            return Problem.Missing("This customer");
         }
 
         var validation = new Validation();
@@ -49,16 +49,16 @@ public static class BillingSettingsCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var (before, _) = await BillingSettingsStore.Of(w.Db, customerId);
         if (!await BillingSettingsStore.Write(w.Db, customerId, settings, request.Version ?? 0))
         {
-            return new Problem("stale", $"Someone else changed the billing settings for {customer.Name}: review the changes and try again.", "version");
+            return Versions.Changed($"the billing settings for {customer.Name}");
         }
 
-        await Events.Add(w, EventKinds.CompanyBillingChanged, customerId, $"Billing settings for {customer.Name} changed", before: before);
+        w.Record(EventKinds.CompanyBillingChanged, customerId, $"Billing settings for {customer.Name} changed", before: before);
         var (now, version) = await BillingSettingsStore.Of(w.Db, customerId);
         return new BillingSettingsView(now, version, LoadField.All.Concat(own.Select(f => new LoadField($"custom:{f.Id}", f.Name))).ToList(), MailTemplate.Names);
     }
@@ -66,15 +66,15 @@ public static class BillingSettingsCommands
     public static async Task<AccountStatement> Statement(NpgsqlConnection db, long customerId, LocalDate from, LocalDate until)
     {
         var open = (await BillingStore.Open(db, customerId, null, 10_000)).Where(i => i.IssuedOn <= until).Select(i => new OwedInvoice(i.Number, i.IssuedOn, i.DueOn, i.Total, i.Open)).ToList();
-        var credit = await db.One<decimal>("select coalesce(sum(amount - applied), 0) from payments where customer_id = @id and reversed_at is null", ("id", customerId));
-        return AccountStatement.Of(from, until, await BillingStore.Moves(db, customerId), open, Money.Usd(credit));
+        var credit = await BillingStore.Credit(db, customerId);
+        return AccountStatement.Of(from, until, await BillingStore.Moves(db, customerId), open, credit);
     }
 
     public static async Task<Outcome<StatementAnswer>> MailStatement(CommandContext w, Mailer mailer, long customerId, SendAgainRequest request)
     {
         if (await CompanyStore.Get(w.Db, customerId) is not { IsCustomer: true } customer)
         {
-            return new Problem("not.found", "This customer was not found.");
+            return Problem.Missing("This customer");
         }
 
         var validation = new Validation();
@@ -83,7 +83,7 @@ public static class BillingSettingsCommands
         var to = BillingCommands.Recipients(request.To ?? settings.Recipients ?? customer.Email, "to", customer.Name, validation);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var us = (await Business.ReadForPrint(w.Db))!;
@@ -92,7 +92,7 @@ public static class BillingSettingsCommands
             w, MailPurpose.Statement, to!, $"Statement of account, {us.Name}",
             words ?? $"{customer.Name},\n\nYour account balance is {statement.Owed.Formatted} as of {w.Today:MMM d, uuuu}. The statement is attached.\n\n{us.Name}, {us.Phone}",
             [new MailFile($"statement-{w.Today:uuuu-MM-dd}.pdf", "application/pdf", StatementPdf.Of(us, customer, statement))], null);
-        await Events.Add(w, EventKinds.CompanyStatement, customerId, $"Statement of account for {statement.Owed.Formatted} emailed to {to}");
+        w.Record(EventKinds.CompanyStatement, customerId, $"Statement of account for {statement.Owed.Formatted} emailed to {to}");
         return new StatementAnswer(to!);
     }
 }

@@ -96,7 +96,7 @@ public static class CompanyEndpoints
         var before = id is { } known ? await CompanyStore.Get(w.Db, known) : null;
         if (id is not null && before is null)
         {
-            return new Problem("not.found", "This company was not found.");
+            return Problem.Missing("This company");
         }
 
         if (before is not null && ((before.IsCustomer && !r.IsCustomer) || (before.IsCarrier && !r.IsCarrier) || (before.IsVendor && !r.IsVendor)))
@@ -107,22 +107,22 @@ public static class CompanyEndpoints
         validation.AddRange(CompanyChanges.Refuses(w.Actor.May, before?.CreditLimit != row.CreditLimit, (before?.Carrier ?? CarrierFile.None) != (row.Carrier ?? CarrierFile.None)));
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         if (before is null)
         {
             var made = await CompanyStore.Add(w.Db, row);
-            await Events.Add(w, EventKinds.CompanyAdded, made, $"{name} added to the address book", after: row);
+            w.Record(EventKinds.CompanyAdded, made, $"{name} added to the address book", after: row);
             return (await CompanyStore.Get(w.Db, made))!;
         }
 
         if (!await CompanyStore.Change(w.Db, row))
         {
-            return new Problem("stale", $"Someone else changed {before.Name}: review the changes and try again.", "version");
+            return Versions.Changed(before.Name);
         }
 
-        await Events.Add(w, EventKinds.CompanyChanged, before.Id, $"{name} changed", before: before, after: row);
+        w.Record(EventKinds.CompanyChanged, before.Id, $"{name} changed", before: before, after: row);
         return (await CompanyStore.Get(w.Db, before.Id))!;
     }
 }

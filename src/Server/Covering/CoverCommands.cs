@@ -43,28 +43,27 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var validation = new Validation();
-        Coverable(sheet, validation);
+        validation.AddRange(sheet.Load.Work().CoverRefusals);
         var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
         var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
         var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == request.TrailerId);
         Crew.Check(validation, driver?.Active == true, truck?.Active == true, trailer?.ForCrew, sheet.Load.Equipment);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var span = TripPlan.Build(Routing.Roads, sheet.Load.Stops.Select(s => s.Planned()).ToList()).Commitment;
         var busy = Availability.Check(await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
         if (busy.Count > 0)
         {
-            return busy.ToList();
+            return busy;
         }
 
         var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
         await CoverStore.AssignTrip(w.Db, sheet.Leg!.Id, trip.Id);
         var state = await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(
-            w, EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}", loadId: loadId, driverId: driver.Id);
+        w.Record(EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}", loadId: loadId, driverId: driver.Id);
         return new CoverAnswer(loadId, sheet.Load.Number, state, driver.Name, trip.Number, null);
     }
 
@@ -78,7 +77,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var validation = new Validation();
-        Coverable(sheet, validation);
+        validation.AddRange(sheet.Load.Work().CoverRefusals);
         validation.Dollars(request.Pay, "pay", "The carrier pay");
         var carrier = request.CarrierId is { } c ? await CompanyStore.Get(w.Db, c) : null;
         if (carrier?.Carrier is null)
@@ -87,10 +86,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
         else
         {
-            if (sheet.Load.Stops.Count > 0 && sheet.Load.Stops[^1].Until is { } last)
-            {
-                validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), last.Date));
-            }
+            validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), sheet.Load.LastDelivery()));
 
             if (!Eml.IsAddress(carrier.Email))
             {
@@ -100,7 +96,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var pay = request.Pay!.Value;
@@ -112,7 +108,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
         await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
         var state = await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}", loadId: loadId);
+        w.Record(EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}", loadId: loadId);
         var pdf = await drawing;
         await DocumentStore.Add(w, loadId, DocumentKind.RateConfirmation, $"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await mailer.Send(
@@ -154,7 +150,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
     }
 
     /// <summary>Frees a load for reassignment; the refusal when it cannot be unassigned.</summary>
-    private async Task<List<Problem>?> Freed(CommandContext w, long loadId)
+    private async Task<Problems?> Freed(CommandContext w, long loadId)
     {
         if ((await LoadReads.ByIds(w.Db, [loadId]))[0].State != LoadState.Covered)
         {
@@ -162,16 +158,16 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         var freed = await Undo(w, loadId);
-        return freed.Ok ? null : freed.Problems.ToList();
+        return freed.Ok ? null : freed.Problems;
     }
 
     /// <summary>Unassigns a locked load. Email that was not sent is held back; a carrier that was already notified is notified again.</summary>
     public async Task<Outcome<CoverAnswer>> Undo(CommandContext w, long loadId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        if (sheet.Load.State != LoadState.Covered || sheet.Load.Stops.Any(s => s.ArrivedAt is not null))
+        if (sheet.Load.Work().UnassignRefusal(started: sheet.Load.Stops.Any(s => s.ArrivedAt is not null)) is { } refused)
         {
-            return new Problem("load.state", sheet.Load.Who is null ? "This load is not assigned." : $"{sheet.Load.Who} has already started: the load can no longer be unassigned.");
+            return refused;
         }
 
         var told = await MailStore.SentOfLoad(w.Db, loadId);
@@ -200,8 +196,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         await CoverStore.Undo(w, sheet.Leg!.Id);
         var state = await LoadWrites.Settle(w.Db, loadId);
         var who = sheet.Load.Who!;
-        await Events.Add(
-            w, EventKinds.LoadUnassigned, loadId, $"{sheet.Load.Number} unassigned from {who}" + (held > 0 ? "; the email was stopped before it went out" : ""), loadId: loadId, driverId: sheet.Load.DriverId,
+        w.Record(EventKinds.LoadUnassigned, loadId, $"{sheet.Load.Number} unassigned from {who}" + (held > 0 ? "; the email was stopped before it went out" : ""), loadId: loadId, driverId: sheet.Load.DriverId,
             before: new { sheet.Load.TripId, sheet.Load.CarrierId, Agreed = sheet.Load.Agreed?.Amount });
         return new CoverAnswer(loadId, sheet.Load.Number, state, who, null, null);
     }
@@ -226,26 +221,13 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         await CoverStore.Accept(w, tender.Id, name!);
         await LoadWrites.Settle(w.Db, tender.LoadId);
-        await Events.Add(w, EventKinds.TenderAccepted, tender.LoadId, $"{tender.Carrier} accepted {tender.LoadNumber} at {tender.Amount.Formatted}, signed {name}", loadId: tender.LoadId);
+        w.Record(EventKinds.TenderAccepted, tender.LoadId, $"{tender.Carrier} accepted {tender.LoadNumber} at {tender.Amount.Formatted}, signed {name}", loadId: tender.LoadId);
         return (await CoverStore.TenderByToken(w.Db, token))!;
-    }
-
-    private static void Coverable(LoadSheet sheet, Validation validation)
-    {
-        if (sheet.Load.State != LoadState.Booked)
-        {
-            validation.Add("load.state", sheet.Load.Who is { } who ? $"This load is assigned to {who}: unassign it first." : $"Load {sheet.Load.Number} is {sheet.Load.State.Format()}: book it first.");
-        }
-
-        if (sheet.Load.Held is { } held)
-        {
-            validation.Add("load.held", $"Load {sheet.Load.Number} is on hold: {held}");
-        }
     }
 
     private static string Lane(LoadSheet s) => $"{s.Load.Stops[0].Town} {s.Load.Stops[0].Region} to {s.Load.Stops[^1].Town} {s.Load.Stops[^1].Region}";

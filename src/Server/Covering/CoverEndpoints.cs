@@ -126,7 +126,7 @@ public static class CoverEndpoints
         var trailers = (await FleetStore.Trailers(db)).Where(t => t.Active && t.Equipment == sheet.Load.Equipment)
             .Select(t => new UnitOffer(t.Id, t.Unit, t.Equipment, held.Trailers.GetValueOrDefault(t.Id))).ToList();
 
-        var deliveredOn = sheet.Load.Stops[^1].Until!.Value.Date;
+        var deliveredOn = sheet.Load.LastDelivery();
         var lane = await CoverStore.LaneHistory(db, sheet.Load.Id, 50);
         var ran = lane.ToLookup(l => l.Carrier);
         var carriers = CarrierRank.Order((await CompanyStore.List(db, null, true, null, 1000)).Where(c => c.Carrier is not null)

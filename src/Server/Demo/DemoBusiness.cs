@@ -105,7 +105,7 @@ public static class DemoBusiness
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var empty = Environment.GetEnvironmentVariable("LARK_DEMO") == "none";
         await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone);
-        await w.Db.Run("select pg_advisory_xact_lock(731002)");
+        await Locks.Take(w, LockKey.FirstRun);
         if (await Business.Read(w.Db) is not null)
         {
             return;
@@ -172,13 +172,11 @@ public static class DemoBusiness
     {
         await using var source = NpgsqlDataSource.Create(settings.Database);
         await using var db = await source.OpenConnectionAsync();
-        if (await db.One<bool>("select exists (select 1 from information_schema.tables where table_name = 'business' and table_schema = 'public')")
-            && await db.One<bool>("select exists (select 1 from business where demo_for is null)"))
+        if (!await DemoStore.Empty(db))
         {
             throw new InvalidOperationException("This database holds a real company, not the demo. Nothing was changed.");
         }
 
-        await db.Run("drop schema public cascade; create schema public");
         new Mailbox(Path.Combine(settings.Data, "outside", "mail")).Empty();
     }
 
@@ -348,10 +346,7 @@ public static class DemoBusiness
     {
         mailbox.Empty();
         await using var db = await source.OpenConnectionAsync();
-        var emails = await db.Rows(
-            "select id, eml from (select id, eml from emails where direction = 'out' and sent_at is not null order by id desc limit 40) m order by id",
-            r => (Id: r.Long("id"), Eml: r.GetFieldValue<byte[]>(1)));
-        foreach (var (id, eml) in emails)
+        foreach (var (id, eml) in await DemoStore.SentEmails(db, 40))
         {
             await mailbox.Deliver($"{id:D6}", eml);
         }

@@ -47,6 +47,6 @@ internal static class DemoMails
             await BillingStore.SetMail(w.Db, invoice.Id, mail);
         }
 
-        await w.Db.Run("update emails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @recent", ("recent", w.Now - Duration.FromMinutes(1)));
+        await DemoStore.MarkSent(w.Db, w.Now - Duration.FromMinutes(1));
     }
 }

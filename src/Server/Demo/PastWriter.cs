@@ -24,18 +24,11 @@ internal static class PastWriter
         await Money(db, past);
         await Entries(db, past);
         await past.Events.Copy(db);
-        foreach (var (table, last) in past.Last.Where(l => l.Key is not "entry_line"))
-        {
-            await db.Run($"select setval(pg_get_serial_sequence('{Table(table)}', 'id'), @last)", ("last", last));
-        }
-
-        await db.Run(
-            "update series set next = case name when 'load' then @load when 'trip' then @trip when 'invoice' then @invoice else next end",
-            ("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber));
-        // The tables have no statistics yet.
-        await db.Run("select refresh_statistics()");
-        await db.Run("select count(find_load(id)) from loads");
-        await db.Run("select count(find_invoice(id)) from invoices");
+        await DemoStore.Finish(
+            db,
+            past.Last.Where(l => l.Key is not "entry_line").Select(l => (Table(l.Key), l.Value)),
+            [("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber)]);
+        await DemoStore.Find(db);
     }
 
     private static string Table(string key) => key switch { "entry" => "entries", "freight" => "freight_lines", _ => key + "s" };
@@ -248,7 +241,7 @@ internal static class PastWriter
     private static async Task Entries(NpgsqlConnection db, Past past)
     {
         // Already in the ledger: the opening balance.
-        var first = await db.One<long>("select coalesce(max(id), 0) from entries");
+        var first = await DemoStore.LastEntry(db);
         var entries = new Bulk("entries", "id, posted_on, at, memo, source, source_id");
         var lines = new Bulk("entry_lines", "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id, vendor_id");
         var id = first;
@@ -265,7 +258,7 @@ internal static class PastWriter
 
         await entries.Copy(db);
         await lines.Copy(db);
-        await db.Run("select setval(pg_get_serial_sequence('entries', 'id'), @last)", ("last", Math.Max(1, id)));
+        await DemoStore.Finish(db, [("entries", id)], []);
     }
 
     private static byte[] Pod(PastLoad load) => Sheet($"POD {load.Number}", page =>

@@ -30,7 +30,7 @@ public static class BolCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var business = (await Business.ReadForPrint(w.Db))!;
@@ -38,7 +38,7 @@ public static class BolCommands
         var pdf = Draw(business, sheet, stop, name!, png!, w.Now);
         var id = await DocumentStore.Add(w, loadId, DocumentKind.Pod, $"pod-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, EventKinds.DocumentAdded, loadId, $"BOL for {sheet.Load.Number} signed by {name} in {stop.Town}: it is now the POD", loadId: loadId, driverId: sheet.Load.DriverId);
+        w.Record(EventKinds.DocumentAdded, loadId, $"BOL for {sheet.Load.Number} signed by {name} in {stop.Town}: it is now the POD", loadId: loadId, driverId: sheet.Load.DriverId);
         return (await DocumentStore.Get(w.Db, id))!;
     }
 

@@ -17,14 +17,14 @@ public static class DocumentCommands
         var read = await Read(fileName, bytes);
         if (!read.Ok)
         {
-            return read.Problems.ToList();
+            return read.Problems;
         }
 
         var (name, type) = read.Value;
         var row = (await LoadReads.ByIds(w.Db, [loadId]))[0];
         var id = await DocumentStore.Add(w, loadId, kind, name, type, bytes);
         await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, DocumentRights.Added(kind), loadId, $"{kind.Format()} added to {row.Number}: {name}", loadId: loadId, driverId: row.DriverId);
+        w.Record(DocumentRights.Added(kind), loadId, $"{kind.Format()} added to {row.Number}: {name}", loadId: loadId, driverId: row.DriverId);
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
@@ -34,13 +34,13 @@ public static class DocumentCommands
         var read = await Read(fileName, bytes);
         if (!read.Ok)
         {
-            return read.Problems.ToList();
+            return read.Problems;
         }
 
         var (name, type) = read.Value;
         var suggestion = Tray.Suggest(name, hint + "\n" + await Untrusted.Ask(FileQuestion.Text, bytes, type, ""), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
         var id = await DocumentStore.AddToTray(w, kind ?? suggestion.Kind ?? DocumentKind.Other, name, type, bytes, mailId, suggestion);
-        await Events.Add(w, EventKinds.DocumentReceived, id, $"{name} received, not filed yet", subject: "document");
+        w.Record(EventKinds.DocumentReceived, id, $"{name} received, not filed yet", subject: "document");
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
@@ -55,7 +55,7 @@ public static class DocumentCommands
 
         var document = (await DocumentStore.Get(w.Db, documentId))!;
         await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, DocumentRights.Added(kind), loadId, $"{kind.Format()} filed to {row.Number}: {document.FileName}", loadId: loadId, driverId: row.DriverId);
+        w.Record(DocumentRights.Added(kind), loadId, $"{kind.Format()} filed to {row.Number}: {document.FileName}", loadId: loadId, driverId: row.DriverId);
         return document;
     }
 
@@ -70,7 +70,7 @@ public static class DocumentCommands
 
         await DocumentStore.Unsort(w, document.Id);
         await LoadWrites.Settle(w.Db, row.Id);
-        await Events.Add(w, DocumentRights.Received(document.Kind), row.Id, $"{document.FileName} removed from {row.Number} and returned to the tray", loadId: row.Id, driverId: row.DriverId);
+        w.Record(DocumentRights.Received(document.Kind), row.Id, $"{document.FileName} removed from {row.Number} and returned to the tray", loadId: row.Id, driverId: row.DriverId);
         return (await DocumentStore.Get(w.Db, document.Id))!;
     }
 
@@ -86,7 +86,7 @@ public static class DocumentCommands
             validation.Add("file.unreadable", why, "file");
         }
 
-        return validation.Ok ? (name, type.Value) : validation.Problems.ToList();
+        return validation.Ok ? (name, type.Value) : validation.Problems;
     }
 
     /// <summary>Removes a document from its locked load; it can be restored.</summary>
@@ -95,7 +95,7 @@ public static class DocumentCommands
         if (document.LoadId is null)
         {
             await DocumentStore.Remove(w, document.Id);
-            await Events.Add(w, DocumentRights.Removed(document.Kind), document.Id, $"{document.FileName} removed from the tray", subject: "document");
+            w.Record(DocumentRights.Removed(document.Kind), document.Id, $"{document.FileName} removed from the tray", subject: "document");
             return document;
         }
 
@@ -107,7 +107,7 @@ public static class DocumentCommands
 
         await DocumentStore.Remove(w, document.Id);
         await LoadWrites.Settle(w.Db, row.Id);
-        await Events.Add(w, DocumentRights.Removed(document.Kind), row.Id, $"{document.Kind.Format()} removed from {row.Number}: {document.FileName}", loadId: row.Id, driverId: row.DriverId);
+        w.Record(DocumentRights.Removed(document.Kind), row.Id, $"{document.Kind.Format()} removed from {row.Number}: {document.FileName}", loadId: row.Id, driverId: row.DriverId);
         return document;
     }
 
@@ -120,12 +120,12 @@ public static class DocumentCommands
 
         if (document.LoadId is not { } load)
         {
-            await Events.Add(w, DocumentRights.Received(document.Kind), document.Id, $"{document.FileName} returned to the tray", subject: "document");
+            w.Record(DocumentRights.Received(document.Kind), document.Id, $"{document.FileName} returned to the tray", subject: "document");
             return document;
         }
 
         await LoadWrites.Settle(w.Db, load);
-        await Events.Add(w, DocumentRights.Restored(document.Kind), load, $"{document.Kind.Format()} restored: {document.FileName}", loadId: document.LoadId);
+        w.Record(DocumentRights.Restored(document.Kind), load, $"{document.Kind.Format()} restored: {document.FileName}", loadId: document.LoadId);
         return document;
     }
 }

@@ -59,7 +59,7 @@ public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings
         }
 
         await DocumentRequestStore.Add(w, missing, token, mail);
-        await Events.Add(w, EventKinds.DocumentRequested, loadId, summary, loadId: loadId, driverId: missing.DriverId);
+        w.Record(EventKinds.DocumentRequested, loadId, summary, loadId: loadId, driverId: missing.DriverId);
         return new DocumentRequestResult(loadId, summary);
     }
 }

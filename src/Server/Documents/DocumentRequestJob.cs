@@ -20,12 +20,12 @@ public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, Bu
     {
         var asked = 0;
         await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
-        if (!await w.Db.One<bool>("select pg_try_advisory_xact_lock(731013)"))
+        if (!await Locks.Try(w, LockKey.DocumentRequests))
         {
             return 0;
         }
 
-        var after = await w.Db.One<int>("select document_request_hours from business");
+        var after = await DocumentRequestStore.AfterHours(w.Db);
         foreach (var missing in (await DocumentRequestStore.Missing(w.Db)).Where(m => DocumentRequestPolicy.IsDue(m.DeliveredAt, m.LastAsked, m.Asked, after, w.Now)))
         {
             await LoadWrites.Lock(w.Db, missing.LoadId);

@@ -46,7 +46,7 @@ public static class FleetCommands
         var before = id is { } known ? await FleetStore.Driver(w.Db, known) : null;
         if (id is not null && before is null)
         {
-            return new Problem("not.found", "This driver was not found.");
+            return Problem.Missing("This driver");
         }
 
         var town = r.HomeTownId is { } t ? await PlaceStore.Town(w.Db, t) : null;
@@ -71,12 +71,12 @@ public static class FleetCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var row = new DriverRow(id ?? 0, name!, shorter ?? Shorter(name!), phone, email, town is null ? before?.HomeTown : $"{town.Name} {town.Region}", r.Active, r.GroupId);
         row = row with { Id = before is null ? await FleetStore.AddDriver(w.Db, row) : await FleetStore.ChangeDriver(w.Db, row) };
-        await Events.Add(w, before is null ? EventKinds.DriverAdded : EventKinds.DriverChanged, row.Id, before is null ? $"Driver {row.Name} added" : $"Driver {row.Name} changed", driverId: row.Id, before: before);
+        w.Record(before is null ? EventKinds.DriverAdded : EventKinds.DriverChanged, row.Id, before is null ? $"Driver {row.Name} added" : $"Driver {row.Name} changed", driverId: row.Id, before: before);
         return row;
     }
 
@@ -89,7 +89,7 @@ public static class FleetCommands
         var before = all.FirstOrDefault(t => t.Id == id);
         if (id is not null && before is null)
         {
-            return new Problem("not.found", "This truck was not found.");
+            return Problem.Missing("This truck");
         }
 
         Unit(validation, unit, all.Any(t => t.Id != id && string.Equals(t.Unit, unit, StringComparison.OrdinalIgnoreCase)), "truck");
@@ -100,12 +100,12 @@ public static class FleetCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var row = new TruckRow(id ?? 0, unit!, make, r.Active);
         row = row with { Id = before is null ? await FleetStore.AddTruck(w.Db, unit!, make) : await FleetStore.ChangeTruck(w.Db, row) };
-        await Events.Add(w, before is null ? EventKinds.TruckAdded : EventKinds.TruckChanged, row.Id, before is null ? $"Truck {row.Unit} added" : $"Truck {before.Unit} changed", before: before);
+        w.Record(before is null ? EventKinds.TruckAdded : EventKinds.TruckChanged, row.Id, before is null ? $"Truck {row.Unit} added" : $"Truck {before.Unit} changed", before: before);
         return row;
     }
 
@@ -122,7 +122,7 @@ public static class FleetCommands
         var before = all.FirstOrDefault(t => t.Id == id);
         if (id is not null && before is null)
         {
-            return new Problem("not.found", "This trailer was not found.");
+            return Problem.Missing("This trailer");
         }
 
         Unit(validation, unit, all.Any(t => t.Id != id && string.Equals(t.Unit, unit, StringComparison.OrdinalIgnoreCase)), "trailer");
@@ -133,12 +133,12 @@ public static class FleetCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var row = new TrailerRow(id ?? 0, unit!, r.Equipment!.Value, r.Active);
         row = row with { Id = before is null ? await FleetStore.AddTrailer(w.Db, unit!, row.Equipment) : await FleetStore.ChangeTrailer(w.Db, row) };
-        await Events.Add(w, before is null ? EventKinds.TrailerAdded : EventKinds.TrailerChanged, row.Id, before is null ? $"Trailer {row.Unit} added" : $"Trailer {before.Unit} changed", before: before);
+        w.Record(before is null ? EventKinds.TrailerAdded : EventKinds.TrailerChanged, row.Id, before is null ? $"Trailer {row.Unit} added" : $"Trailer {before.Unit} changed", before: before);
         return row;
     }
 
@@ -159,16 +159,16 @@ public static class FleetCommands
         var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == truckId);
         if (truck is null)
         {
-            return new Problem("not.found", "This truck was not found.");
+            return Problem.Missing("This truck");
         }
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var (id, token) = await PositionStore.IssueToken(w, truckId, label!);
-        await Events.Add(w, EventKinds.TruckDeviceIssued, truckId, $"Device {label} issued for truck {truck.Unit}");
+        w.Record(EventKinds.TruckDeviceIssued, truckId, $"Device {label} issued for truck {truck.Unit}");
         return new DeviceIssued(id, label!, $"{url}/api/devices/{token}/positions");
     }
 
@@ -181,7 +181,7 @@ public static class FleetCommands
         }
 
         var truck = (await FleetStore.Trucks(w.Db)).First(t => t.Id == truckId);
-        await Events.Add(w, EventKinds.TruckDeviceRevoked, truckId, $"A device of truck {truck.Unit} was revoked");
+        w.Record(EventKinds.TruckDeviceRevoked, truckId, $"A device of truck {truck.Unit} was revoked");
         return new DeviceRevoked(deviceId);
     }
 

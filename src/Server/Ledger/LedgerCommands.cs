@@ -38,9 +38,13 @@ public static class LedgerCommands
         var lines = (request.Lines ?? []).Select(l => new JournalLine(l?.Account, l?.Debit, l?.Credit, new Dimensions(l?.LoadId, l?.CustomerId, DriverId: l?.DriverId, TruckId: l?.TruckId))).ToList();
         for (var i = 0; i < Math.Min(lines.Count, Journal.MaxLines); i++)
         {
-            foreach (var (table, id, field) in new[] { ("loads", lines[i].For.LoadId, "loadId"), ("companies", lines[i].For.CustomerId, "customerId"), ("drivers", lines[i].For.DriverId, "driverId"), ("trucks", lines[i].For.TruckId, "truckId") })
+            foreach (var (kind, id, field) in new[]
             {
-                if (id is { } key && !await w.Db.Has(table, key))
+                (RecordKind.Load, lines[i].For.LoadId, "loadId"), (RecordKind.Company, lines[i].For.CustomerId, "customerId"),
+                (RecordKind.Driver, lines[i].For.DriverId, "driverId"), (RecordKind.Truck, lines[i].For.TruckId, "truckId"),
+            })
+            {
+                if (id is { } key && !await Records.Exists(w.Db, kind, key))
                 {
                     validation.Add("unknown", "The load, driver, truck or company on this line was not found.", $"lines[{i}].{field}");
                 }
@@ -51,21 +55,20 @@ public static class LedgerCommands
         validation.AddRange(entry.Problems);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var posted = await LedgerStore.Post(w, entry.Value);
-        await Events.Add(w, EventKinds.EntryPosted, posted, $"Entry {posted} posted, {Money.Usd(entry.Value.Total).Formatted}: {entry.Value.Memo}");
+        w.Record(EventKinds.EntryPosted, posted, $"Entry {posted} posted, {Money.Usd(entry.Value.Total).Formatted}: {entry.Value.Memo}");
         return (await LedgerStore.Head(w.Db, posted))!;
     }
 
     /// <summary>Reverses a manual journal entry. Entries made by documents are reversed with their document.</summary>
     public static async Task<Outcome<EntryHead>> Reverse(CommandContext w, long entryId, ReverseRequest request)
     {
-        await w.Db.Run("select 1 from entries where id = @id for share", ("id", entryId));
-        if (await LedgerStore.Head(w.Db, entryId) is not { } entry)
+        if (await LedgerStore.Head(w.Db, entryId, locked: true) is not { } entry)
         {
-            return new Problem("not.found", "This journal entry was not found.");
+            return Problem.Missing("This journal entry");
         }
 
         var validation = new Validation();
@@ -88,11 +91,11 @@ public static class LedgerCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var id = await LedgerStore.Reverse(w, entryId, EntrySource.Journal, 0, EntrySource.JournalReversal, on, why!);
-        await Events.Add(w, EventKinds.EntryReversed, entryId, $"Entry {entryId} reversed by {id}: {why}");
+        w.Record(EventKinds.EntryReversed, entryId, $"Entry {entryId} reversed by {id}: {why}");
         return (await LedgerStore.Head(w.Db, id))!;
     }
 
@@ -102,17 +105,17 @@ public static class LedgerCommands
         validation.Date(request.Month, w.Today, "month", "The month");
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var months = (await LedgerStore.Periods(w.Db)).Close(request.Month!.Value, await LedgerStore.FirstDay(w.Db) ?? w.Today, w.Today);
         if (!months.Ok)
         {
-            return months.Problems.ToList();
+            return months.Problems;
         }
 
         await LedgerStore.Close(w, months.Value);
-        await Events.Add(w, EventKinds.PeriodClosed, 0, $"The books are closed through {BookPeriods.MonthOf(request.Month.Value):MMMM uuuu}");
+        w.Record(EventKinds.PeriodClosed, 0, $"The books are closed through {BookPeriods.MonthOf(request.Month.Value):MMMM uuuu}");
         return await LedgerStore.Closings(w.Db);
     }
 
@@ -122,28 +125,28 @@ public static class LedgerCommands
         validation.Date(request.Month, w.Today, "month", "The month");
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var months = (await LedgerStore.Periods(w.Db)).Reopen(request.Month!.Value, request.Why);
         if (!months.Ok)
         {
-            return months.Problems.ToList();
+            return months.Problems;
         }
 
         await LedgerStore.Reopen(w, months.Value, request.Why!.Trim());
-        await Events.Add(w, EventKinds.PeriodReopened, 0, $"The books for {string.Join(", ", months.Value.Select(m => $"{m:MMMM uuuu}"))} were reopened: {request.Why.Trim()}");
+        w.Record(EventKinds.PeriodReopened, 0, $"The books for {string.Join(", ", months.Value.Select(m => $"{m:MMMM uuuu}"))} were reopened: {request.Why.Trim()}");
         return await LedgerStore.Closings(w.Db);
     }
 
     public static async Task<Outcome<Account>> AddAccount(CommandContext w, AccountRequest request)
     {
-        await w.Db.Run("lock table accounts in share row exclusive mode");
+        await LedgerStore.LockChart(w);
         var account = ChartOfAccounts.Add(request.Code, request.Name, request.Kind, request.Parent, await LedgerStore.Chart(w.Db));
         if (account.Ok)
         {
             await LedgerStore.AddAccount(w.Db, account.Value);
-            await Events.Add(w, EventKinds.SetupAccountAdded, long.Parse(account.Value.Code), $"Account {account.Value.Code} {account.Value.Name} added");
+            w.Record(EventKinds.SetupAccountAdded, long.Parse(account.Value.Code), $"Account {account.Value.Code} {account.Value.Name} added");
         }
 
         return account;
@@ -152,11 +155,11 @@ public static class LedgerCommands
     /// <summary>Renames an account, or deactivates it. Its entries stay.</summary>
     public static async Task<Outcome<Account>> ChangeAccount(CommandContext w, string code, ChangeAccountRequest request)
     {
-        await w.Db.Run("lock table accounts in share row exclusive mode");
+        await LedgerStore.LockChart(w);
         var chart = await LedgerStore.Chart(w.Db);
         if (chart.FirstOrDefault(a => a.Code == code) is not { } before)
         {
-            return new Problem("not.found", "This account was not found.");
+            return Problem.Missing("This account");
         }
 
         var validation = new Validation();
@@ -173,12 +176,12 @@ public static class LedgerCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var account = before with { Name = name, Inactive = request.Inactive };
         await LedgerStore.ChangeAccount(w, account);
-        await Events.Add(w, EventKinds.SetupAccountChanged, long.Parse(code), $"Account {code} {before.Name} {(request.Inactive ? "deactivated" : $"renamed {name}")}", before: before);
+        w.Record(EventKinds.SetupAccountChanged, long.Parse(code), $"Account {code} {before.Name} {(request.Inactive ? "deactivated" : $"renamed {name}")}", before: before);
         return account;
     }
 }

@@ -21,7 +21,7 @@ public static class CustomFieldCommands
         var before = all.FirstOrDefault(f => f.Id == id);
         if (id is not null && before is null)
         {
-            return new Problem("not.found", "This field was not found.");
+            return Problem.Missing("This field");
         }
 
         if (id is null && all.Count >= Max)
@@ -32,7 +32,7 @@ public static class CustomFieldCommands
         var defined = CustomField.Define(id ?? 0, request.Name, before?.Kind ?? request.Kind, request.Choices, request.Required);
         if (!defined.Ok)
         {
-            return defined.Problems.ToList();
+            return defined.Problems;
         }
 
         var field = defined.Value;
@@ -55,7 +55,7 @@ public static class CustomFieldCommands
             await CustomFieldStore.Change(w.Db, field);
         }
 
-        await Events.Add(w, id is null ? EventKinds.SetupFieldAdded : EventKinds.SetupFieldChanged, field.Id, $"Field {field.Name} {(id is null ? "added" : "changed")}", before: before);
+        w.Record(id is null ? EventKinds.SetupFieldAdded : EventKinds.SetupFieldChanged, field.Id, $"Field {field.Name} {(id is null ? "added" : "changed")}", before: before);
         return field;
     }
 
@@ -64,10 +64,10 @@ public static class CustomFieldCommands
         var field = (await CustomFieldStore.All(w.Db)).FirstOrDefault(f => f.Id == id);
         if (field is null || !await CustomFieldStore.Deactivate(w, id))
         {
-            return new Problem("not.found", "This field was not found.");
+            return Problem.Missing("This field");
         }
 
-        await Events.Add(w, EventKinds.SetupFieldDeactivated, id, $"Field {field.Name} deactivated", before: field);
+        w.Record(EventKinds.SetupFieldDeactivated, id, $"Field {field.Name} deactivated", before: field);
         return field;
     }
 }

@@ -38,6 +38,16 @@ public sealed record FreightRequest(
 /// <param name="Rate">Dollars per mile or hundredweight, or percent of the line haul.</param>
 public sealed record ChargeRequest(ChargeKind? Kind, string? Description, Money? Amount, ChargeBasis? Basis = null, decimal? Rate = null);
 
+/// <summary>Charges to price while a load is entered.</summary>
+/// <param name="Miles">The load's miles, when known.</param>
+/// <param name="WeightLb">The freight's weight, when known.</param>
+/// <param name="Minimum">The load's minimum rate, when known.</param>
+public sealed record PriceRequest(IReadOnlyList<ChargeRequest>? Charges, int? Miles, int? WeightLb, Money? Minimum)
+{
+    public ChargePreview Preview() => ChargePrices.Preview(
+        (Charges ?? []).Take(Booking.MaxLines).Select(c => new ChargeInput(c?.Kind, c?.Basis ?? ChargeBasis.Flat, c?.Amount?.Amount, c?.Rate)).ToList(), Miles, WeightLb, Minimum);
+}
+
 public sealed record ReferenceRequest(ReferenceKind? Kind, string? Value);
 
 /// <summary>A value of a custom field.</summary>
@@ -86,7 +96,7 @@ public static class LoadCommands
         var decided = await Decide(w, request);
         if (!decided.Ok)
         {
-            return decided.Problems.ToList();
+            return decided.Problems;
         }
 
         var load = decided.Value;
@@ -94,7 +104,7 @@ public static class LoadCommands
         var id = await LoadWrites.Add(w, number, load);
         var held = await CheckCredit(w, id, load);
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, load.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked, id, load.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", loadId: id);
+        w.Record(load.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked, id, load.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", loadId: id);
         return new BookedAnswer(id, number, state, load.Warnings, held);
     }
 
@@ -102,15 +112,9 @@ public static class LoadCommands
     public static async Task<Outcome<BookedAnswer>> Change(CommandContext w, long id, LoadRequest request)
     {
         var before = (await LoadReads.Sheet(w.Db, id))!;
-        var state = before.Load.State;
-        if (state is LoadState.Billed or LoadState.Closed or LoadState.Cancelled)
+        if (before.Load.Work().EditRefusal(request.Draft) is { } refused)
         {
-            return new Problem("load.state", $"Load {before.Load.Number} is {state.ToString().ToLowerInvariant()} and can no longer be changed.");
-        }
-
-        if (state != LoadState.Draft && request.Draft)
-        {
-            return new Problem("load.state", $"Load {before.Load.Number} is already booked: it cannot become a draft again.", "draft");
+            return refused;
         }
 
         if (!w.Actor.May(Right.RatesSee))
@@ -122,22 +126,17 @@ public static class LoadCommands
         var decided = await Decide(w, request with { OfficeId = request.OfficeId ?? before.OfficeId });
         if (!decided.Ok)
         {
-            return decided.Problems.ToList();
+            return decided.Problems;
         }
 
         var load = decided.Value;
-        if (state is LoadState.Draft or LoadState.Booked)
+        var scope = before.Load.Work().Edit(SameStops(before, load));
+        if (!scope.Ok)
         {
-            await LoadWrites.Replace(w, id, load);
+            return scope.Problems;
         }
-        else if (SameStops(before, load))
-        {
-            await LoadWrites.ReplaceAllButStops(w, id, load);
-        }
-        else
-        {
-            return new Problem("load.covered", $"{before.Load.Who} is assigned to this load with these stops: unassign it before changing them.", "stops");
-        }
+
+        await (scope.Value == EditScope.All ? LoadWrites.Replace(w, id, load) : LoadWrites.ReplaceAllButStops(w, id, load));
 
         if (load.Number is { } number && number != before.Load.Number)
         {
@@ -146,9 +145,9 @@ public static class LoadCommands
 
         var held = await CheckCredit(w, id, load);
         var now = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(
-            w, state == LoadState.Draft && !load.Draft ? EventKinds.LoadBooked : EventKinds.LoadChanged, id,
-            state == LoadState.Draft && !load.Draft ? $"{before.Load.Number} booked, {Lane(load)}" : $"{before.Load.Number} changed",
+        var booked = before.Load.State == LoadState.Draft && !load.Draft;
+        w.Record(
+            booked ? EventKinds.LoadBooked : EventKinds.LoadChanged, id, booked ? $"{before.Load.Number} booked, {Lane(load)}" : $"{before.Load.Number} changed",
             loadId: id, driverId: before.Load.DriverId, before: Kept(before));
         return new BookedAnswer(id, load.Number ?? before.Load.Number, now, load.Warnings, held);
     }
@@ -158,19 +157,19 @@ public static class LoadCommands
         var validation = new Validation();
         var why = validation.Text(request.Why, "why", "The reason", 400, required: true);
         var before = (await LoadReads.Sheet(w.Db, id))!;
-        if (before.Load.State is not (LoadState.Draft or LoadState.Booked))
+        if (before.Load.Work().CancelRefusal is { } refused)
         {
-            validation.Add("load.state", before.Load.State == LoadState.Covered ? "Unassign the load before canceling it." : $"Load {before.Load.Number} is {before.Load.State.Format()} and cannot be canceled.");
+            validation.AddRange([refused]);
         }
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         await LoadWrites.Cancel(w, id, why!);
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, EventKinds.LoadCancelled, id, $"{before.Load.Number} canceled: {why}", loadId: id);
+        w.Record(EventKinds.LoadCancelled, id, $"{before.Load.Number} canceled: {why}", loadId: id);
         return new BookedAnswer(id, before.Load.Number, state, []);
     }
 
@@ -186,7 +185,7 @@ public static class LoadCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var load = (await LoadReads.ByIds(w.Db, [id]))[0];
@@ -196,7 +195,7 @@ public static class LoadCommands
         }
 
         var state = await LoadWrites.Settle(w.Db, id);
-        await Events.Add(w, EventKinds.LoadHoldOverridden, id, $"Hold on {load.Number} overridden: {why}", loadId: id, before: new { load.Held });
+        w.Record(EventKinds.LoadHoldOverridden, id, $"Hold on {load.Number} overridden: {why}", loadId: id, before: new { load.Held });
         return new BookedAnswer(id, load.Number, state, []);
     }
 
@@ -211,7 +210,7 @@ public static class LoadCommands
                 && await HoldStore.Release(w, id, HoldKind.Credit, "within the limit again", passed: false))
             {
                 await LoadWrites.Settle(w.Db, id);
-                await Events.Add(w, EventKinds.LoadHoldOverridden, id, $"Credit hold on {load.Number} released: {customer.Name} is within its limit again", loadId: id);
+                w.Record(EventKinds.LoadHoldOverridden, id, $"Credit hold on {load.Number} released: {customer.Name} is within its limit again", loadId: id);
             }
         }
     }
@@ -263,7 +262,7 @@ public static class LoadCommands
         var office = limits.OfficeFor(request.OfficeId, access?.OfficeId);
         if (!office.Ok)
         {
-            return office.Problems.ToList();
+            return office.Problems;
         }
 
         if (limits.RefusesCustomer(request.CustomerId) is { } refused)
@@ -273,7 +272,7 @@ public static class LoadCommands
 
         if (office.Value is { } officeId && !await OfficeStore.Has(w.Db, UnitKind.Office, officeId))
         {
-            return new Problem("not.found", "This office was not found.", "officeId");
+            return Problem.Missing("This office", "officeId");
         }
 
         var order = request.Order() with { OfficeId = office.Value };

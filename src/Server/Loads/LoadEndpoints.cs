@@ -76,6 +76,9 @@ public static class LoadEndpoints
             return last == 0 ? new SuggestedLoad(null, null, [], []) : SuggestedLoad.Of((await LoadReads.Sheet(db, last))!);
         }).Needs(Right.LoadsSee).WithName("getSuggestedLoad");
 
+        // What the charges come to while a load is entered.
+        api.MapPost("/loads/price", (PriceRequest request) => request.Preview()).Needs(Right.LoadsBook).WithName("priceCharges");
+
         api.MapPost("/loads", (LoadRequest request, HttpContext http, Commands commands) =>
             commands.Once(http, request, w => LoadCommands.Book(w, request))).Needs(Right.LoadsBook).WithName("bookLoad");
 

@@ -109,7 +109,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
         {
             await MailStore.Sent(after, mail.Id);
             var row = (await MailStore.Get(after.Db, mail.Id))!;
-            await Events.Add(after, EventKinds.MailSent, mail.Id, $"Email to {row.To} sent: {row.Subject}", loadId: row.LoadId);
+            after.Record(EventKinds.MailSent, mail.Id, $"Email to {row.To} sent: {row.Subject}", loadId: row.LoadId);
         }
 
         await after.Commit();
@@ -141,7 +141,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
                     var kept = eml.Length > Eml.MaxBytes ? eml[..65_536] : eml;
                     if (await MailStore.In(w, "unknown sender", "", "Unreadable email", "", kept, null, why) is { } quarantined)
                     {
-                        await Events.Add(w, EventKinds.MailQuarantined, quarantined, $"An email was quarantined: {why}");
+                        w.Record(EventKinds.MailQuarantined, quarantined, $"An email was quarantined: {why}");
                     }
                 }
                 else
@@ -175,7 +175,7 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
             return;
         }
 
-        await Events.Add(w, EventKinds.MailReceived, id, $"Email from {mail.From}: {mail.Subject}", loadId: load?.LoadId);
+        w.Record(EventKinds.MailReceived, id, $"Email from {mail.From}: {mail.Subject}", loadId: load?.LoadId);
         foreach (var file in mail.Files.Where(f => f.Bytes.Length <= DocumentIntake.MaxBytes))
         {
             // Unreadable attachments stay in the email, where a person sees them.

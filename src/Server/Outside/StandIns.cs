@@ -19,10 +19,6 @@ using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Outside;
 
-/// <param name="Name">carriers, receivers or trucks.</param>
-/// <param name="Speed">Speed relative to real time: 1 to 600.</param>
-public sealed record StandIn(string Name, bool Works, int Speed);
-
 public sealed record StandInRequest(bool Works, int? Speed);
 
 /// <summary>
@@ -58,15 +54,13 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         return Jobs.Every(TimeSpan.FromSeconds(2), "The simulation", log, () => Live(stoppingToken), stoppingToken);
     }
 
-    public static Task<List<StandIn>> All(NpgsqlConnection db) => db.Rows("select * from stand_ins order by name", r => new StandIn(r.Text("name"), r.Bool("works"), r.Int("speed")));
-
     public static void Map(RouteGroupBuilder all)
     {
         var api = all.MapGroup("").AddEndpointFilter(Simulation.Filter);
         api.MapGet("/outside/stand-ins", async (NpgsqlDataSource source) =>
         {
             await using var db = await source.OpenConnectionAsync();
-            return await All(db);
+            return await StandInStore.All(db);
         }).Needs(Right.OutsideUse).WithName("listStandIns");
 
         api.MapPut("/outside/stand-ins/{name}", (string name, StandInRequest request, HttpContext http, Commands commands) => commands.Run(http, async w =>
@@ -76,9 +70,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
                 return (Outcome<List<StandIn>>)new Problem("out.of.range", "The speed must be between 1 and 600.", "speed");
             }
 
-            return await w.Db.Run("update stand_ins set works = @works, speed = coalesce(@speed::int, speed) where name = @name", ("name", name), ("works", request.Works), ("speed", request.Speed)) == 0
-                ? new Problem("not.found", "This stand-in was not found.")
-                : await All(w.Db);
+            return await StandInStore.Set(w, name, request.Works, request.Speed) ? await StandInStore.All(w.Db) : Problem.Missing("This stand-in");
         })).Needs(Right.OutsideUse).WithName("setStandIn");
     }
 
@@ -95,14 +87,14 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         _last = now;
         await using var db = await source.OpenConnectionAsync(cancel);
         // One server runs the simulation at a time.
-        if (!await db.One<bool>("select pg_try_advisory_lock(731014)"))
+        if (!await Locks.Try(db, LockKey.StandIns))
         {
             return;
         }
 
         try
         {
-            foreach (var who in (await All(db)).Where(s => s.Works))
+            foreach (var who in (await StandInStore.All(db)).Where(s => s.Works))
             {
                 await (who.Name switch
                 {
@@ -114,22 +106,14 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         }
         finally
         {
-            await db.Run("select pg_advisory_unlock(731014)");
+            await Locks.Release(db, LockKey.StandIns);
         }
     }
 
     /// <summary>Carriers read their email and accept through the public link.</summary>
     private async Task Answer(NpgsqlConnection db, Instant now, int speed, CancellationToken cancel)
     {
-        var waiting = await db.Rows(
-            """
-            select c.name, (select max(m.id) from emails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null and m.subject like 'Rate confirmation%') as mail
-            from tenders t join companies c on c.id = t.carrier_id join legs g on g.id = t.leg_id
-            where t.accepted_at is null and t.withdrawn_at is null and t.sent_at < @before
-              and exists (select 1 from emails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null) order by t.sent_at limit 5
-            """,
-            r => (Mail: r.LongOrNull("mail"), Carrier: r.Text("name")), ("before", now - (Thinks / speed)));
-        foreach (var (mail, carrier) in waiting)
+        foreach (var (mail, carrier) in await StandInStore.Offers(db, now - (Thinks / speed)))
         {
             // They know the link only from the email they received.
             if (mail is not { } id || mailbox.Get($"{id:D6}.eml") is not { } received || AcceptLink().Match(Eml.Read(received.Eml).Text) is not { Success: true } link)
@@ -145,13 +129,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
     /// <summary>Receivers sign on the driver's phone after unloading.</summary>
     private async Task Sign(NpgsqlConnection db, Instant now, int speed)
     {
-        var there = await db.Rows(
-            """
-            select s.id, s.load_id, t.driver_id, d.name from stops s join legs g on g.load_id = s.load_id join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id
-            where s.kind = 'delivery' and s.arrived_at < @before and s.delivered_at is null and s.left_at is null and s.refused_at is null and g.handed_over_at is null and t.ended_at is null order by s.arrived_at limit 5
-            """,
-            r => (Stop: r.Long("id"), Load: r.Long("load_id"), Driver: r.Long("driver_id"), Name: r.Text("name")), ("before", now - (Unloads / speed)));
-        foreach (var at in there)
+        foreach (var at in await StandInStore.AtDeliveries(db, now - (Unloads / speed)))
         {
             await using var w = await CommandContext.Begin(source, new Actor(null, $"{at.Name}'s phone", Via.Phone, at.Driver), now, zone.Zone);
             await LoadWrites.Lock(w.Db, at.Load);

@@ -50,14 +50,14 @@ public static class SettlementCommands
         await BillCommands.CheckLimit(w, SoleMoney.Advance, request.Amount, validation);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var on = request.IssuedOn ?? w.Today;
         var amount = Money.Usd(request.Amount!.Value.Amount);
         var id = await SettlementStore.AddAdvance(w, driver!.Id, on, amount, note);
         await LedgerStore.Post(w, Postings.AdvanceIssued(on, driver.Name, id, driver.Id, amount));
-        await Events.Add(w, EventKinds.AdvanceIssued, driver.Id, $"Advance of {amount.Formatted} issued to {driver.Name}", driverId: driver.Id);
+        w.Record(EventKinds.AdvanceIssued, driver.Id, $"Advance of {amount.Formatted} issued to {driver.Name}", driverId: driver.Id);
         return new AdvanceRow(id, driver.Id, on, amount, Money.Zero(), note);
     }
 
@@ -66,53 +66,25 @@ public static class SettlementCommands
     {
         var validation = new Validation();
         var driver = await Driver(w, request.DriverId, validation);
-        var what = validation.Text(request.What, "what", "What it is for", 120, required: true);
-        validation.Date(request.On, w.Today, "on", "The date", required: false);
-        var on = request.On ?? w.Today;
-        var isHours = request.Kind == PayItemKind.Hours;
-        if (request.Kind is null)
-        {
-            validation.Add("missing", "Choose a type: hours, extra pay, reimbursement or deduction.", "kind");
-        }
-        else if (isHours && (request.Hours is not { } h || h <= 0 || h > 24 || decimal.Round(h, 2) != h))
-        {
-            validation.Add("hours", "Hours must be more than 0 and at most 24, with up to two decimal places.", "hours");
-        }
-        else if (!isHours)
-        {
-            validation.Dollars(request.Amount, "amount", "The amount");
-        }
-
-        var chart = await LedgerStore.Chart(w.Db);
-        var account = request.Kind switch
-        {
-            PayItemKind.Reimbursement => request.Account ?? Accounts.DriverReimbursements.Code,
-            PayItemKind.Deduction => request.Account ?? Accounts.Withheld.Code,
-            _ => null,
-        };
-        if (account is not null && ChartOfAccounts.Refuses(account, "account", chart) is { } refused)
-        {
-            validation.AddRange([refused]);
-        }
-
-        if (request.LoadId is { } load && !await w.Db.Has("loads", load))
+        var item = new PayItemOrder(request.Kind, request.What, request.On, request.Hours, request.Amount, request.Account, request.LoadId).Check(await LedgerStore.Chart(w.Db), w.Today, validation);
+        if (request.LoadId is { } load && !await Records.Exists(w.Db, RecordKind.Load, load))
         {
             validation.Add("unknown", "This load was not found.", "loadId");
         }
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
-        if (isHours && (await SettlementStore.Agreement(w.Db, driver!.Id)).At(PayKind.PerHour, on) == 0)
+        if (item!.RateRefusal(driver!.Name, await SettlementStore.Agreement(w.Db, driver.Id)) is { } refused)
         {
-            return new Problem("rate.none", $"{driver.Name} has no hourly rate on {on:MMM d}: add one to the pay rates first.", "hours");
+            return refused;
         }
 
-        var id = await SettlementStore.AddItem(w, driver!.Id, new PayItem(0, request.Kind!.Value, on, what!, isHours ? request.Hours : null, isHours ? null : request.Amount, account, request.LoadId));
-        var row = (await SettlementStore.OpenItems(w.Db, driver.Id, on)).First(i => i.Id == id);
-        await Events.Add(w, EventKinds.PayItemAdded, driver.Id, $"{Format(row)} added for {driver.Name}", driverId: driver.Id, loadId: request.LoadId);
+        var id = await SettlementStore.AddItem(w, driver.Id, item);
+        var row = (await SettlementStore.OpenItems(w.Db, driver.Id, item.On)).First(i => i.Id == id);
+        w.Record(EventKinds.PayItemAdded, driver.Id, $"{Format(row)} added for {driver.Name}", driverId: driver.Id, loadId: request.LoadId);
         return row;
     }
 
@@ -123,7 +95,7 @@ public static class SettlementCommands
             return new Problem("not.found", "This item was not found, or an approved settlement includes it.");
         }
 
-        await Events.Add(w, EventKinds.PayItemRemoved, row.DriverId, $"{Format(row)} removed", driverId: row.DriverId);
+        w.Record(EventKinds.PayItemRemoved, row.DriverId, $"{Format(row)} removed", driverId: row.DriverId);
         return row;
     }
 
@@ -137,26 +109,16 @@ public static class SettlementCommands
     {
         var validation = new Validation();
         var driver = await Driver(w, driverId, validation);
-        validation.Date(request.From, w.Today, "from", "The start date", required: false);
-        if (request.Kind is not { } kind)
-        {
-            validation.Add("missing", "Choose a pay type: per mile, per load, per hour …", "kind");
-        }
-        else if (request.Rate is not { } rate || rate < 0 || rate > DriverAgreement.MaxRate(kind) || decimal.Round(rate, 4) != rate)
-        {
-            validation.Add("rate", $"The rate {DriverAgreement.Format(kind)} must be between 0 and {DriverAgreement.MaxRate(kind):#,##0}, with up to four decimal places.", "rate");
-        }
-
+        var set = new PayRateOrder(request.Kind, request.Rate, request.From).Check(w.Today, validation);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
-        var set = new PayRate(request.Kind!.Value, request.Rate!.Value, request.From ?? w.Today);
-        var before = (await SettlementStore.Agreement(w.Db, driverId)).At(set.Kind, set.From);
+        var before = (await SettlementStore.Agreement(w.Db, driverId)).At(set!.Kind, set.From);
         await SettlementStore.SetRate(w.Db, driverId, set, w.Actor.UserId, w.Now);
         await LegPay.OfDriver(w.Db, driverId);
-        await Events.Add(w, EventKinds.PayRateSet, driverId, $"{driver!.Name}: {set.Rate:0.00##} {DriverAgreement.Format(set.Kind)} from {set.From:MMM d, uuuu}, previously {before:0.00##}", driverId: driverId, before: new { rate = before });
+        w.Record(EventKinds.PayRateSet, driverId, $"{driver!.Name}: {set.Rate:0.00##} {DriverAgreement.Format(set.Kind)} from {set.From:MMM d, uuuu}, previously {before:0.00##}", driverId: driverId, before: new { rate = before });
         return (await Agreement(w.Db, driverId))!;
     }
 
@@ -164,29 +126,14 @@ public static class SettlementCommands
     {
         var validation = new Validation();
         var driver = await Driver(w, driverId, validation);
-        var name = validation.Text(request.Name, "name", "What it is for", 60, required: true);
-        validation.Dollars(request.Amount, "amount", "The weekly amount");
-        validation.Date(request.From, w.Today, "from", "The start date", required: false);
-        validation.Date(request.Until, w.Today, "until", "The end date", required: false);
-        var from = request.From ?? w.Today;
-        if (request.Until < from)
-        {
-            validation.Add("order", "The end date must be after the start date.", "until");
-        }
-
-        var account = string.IsNullOrWhiteSpace(request.Account) ? Accounts.Withheld.Code : request.Account.Trim();
-        if (ChartOfAccounts.Refuses(account, "account", await LedgerStore.Chart(w.Db)) is { } refused)
-        {
-            validation.AddRange([refused]);
-        }
-
+        var deduction = new RecurringDeductionOrder(request.Name, request.Amount, request.Account, request.From, request.Until).Check(await LedgerStore.Chart(w.Db), w.Today, validation);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
-        await SettlementStore.AddRecurring(w.Db, driverId, new RecurringDeduction(0, name!, request.Amount!.Value, account, from, request.Until));
-        await Events.Add(w, EventKinds.PayDeductionSet, driverId, $"{driver!.Name}: recurring deduction of {request.Amount.Value.Formatted} per week for {name}", driverId: driverId);
+        await SettlementStore.AddRecurring(w.Db, driverId, deduction!);
+        w.Record(EventKinds.PayDeductionSet, driverId, $"{driver!.Name}: recurring deduction of {deduction!.Amount.Formatted} per week for {deduction.Name}", driverId: driverId);
         return (await Agreement(w.Db, driverId))!;
     }
 
@@ -198,7 +145,7 @@ public static class SettlementCommands
             return new Problem("not.found", "This deduction was not found, or it has ended.");
         }
 
-        await Events.Add(w, EventKinds.PayDeductionEnded, driverId, "A recurring deduction ended", driverId: driverId);
+        w.Record(EventKinds.PayDeductionEnded, driverId, "A recurring deduction ended", driverId: driverId);
         return (await Agreement(w.Db, driverId))!;
     }
 
@@ -220,23 +167,10 @@ public static class SettlementCommands
     public static async Task<Outcome<SettlementRow>> Approve(CommandContext w, SettlementRequest request)
     {
         var validation = new Validation();
-        if (request.Monday is not { } monday || monday.DayOfWeek != IsoDayOfWeek.Monday)
-        {
-            validation.Add("settlement.monday", "Give the Monday of the settlement week.", "monday");
-            monday = default;
-        }
-        else if (SettlementState.NotYet(monday, w.Today) is { } running)
-        {
-            validation.AddRange([running]);
-        }
-        else
-        {
-            await LedgerStore.CheckOpen(w.Db, monday.PlusDays(6), validation, "monday");
-        }
+        var monday = SettlementState.CheckWeek(request.Monday, w.Today, validation);
+        await LedgerStore.CheckOpen(w.Db, monday.PlusDays(6), validation, "monday");
 
-        // One approval per driver at a time.
-        await w.Db.Run("select 1 from drivers where id = @id for update", ("id", request.DriverId ?? 0));
-        var driver = await Driver(w, request.DriverId, validation);
+        var driver = await Driver(w, request.DriverId, validation, locked: true);
         if (validation.Ok && await SettlementStore.OfWeek(w.Db, driver!.Id, monday) is not null)
         {
             validation.Add("settlement.approved", $"{driver.Name}'s settlement is already approved.", "monday");
@@ -244,7 +178,7 @@ public static class SettlementCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var week = await Calculate(w.Db, driver!.Id, monday, w.Now, w.Zone);
@@ -260,8 +194,7 @@ public static class SettlementCommands
         }
 
         await SettleLoads(w, week);
-        await Events.Add(
-            w, EventKinds.SettlementApproved, id, $"{driver.Name}'s settlement for the week of {monday:MMM d} approved for {week.Net.Formatted}" + (week.CarriedOver.Amount > 0 ? $", {week.CarriedOver.Formatted} carried over" : ""), driverId: driver.Id);
+        w.Record(EventKinds.SettlementApproved, id, $"{driver.Name}'s settlement for the week of {monday:MMM d} approved for {week.Net.Formatted}" + (week.CarriedOver.Amount > 0 ? $", {week.CarriedOver.Formatted} carried over" : ""), driverId: driver.Id);
         return (await SettlementStore.Get(w.Db, id))!;
     }
 
@@ -269,7 +202,7 @@ public static class SettlementCommands
     {
         if (await SettlementStore.Get(w.Db, settlementId) is not { } week)
         {
-            return new Problem("not.found", "This settlement was not found.");
+            return Problem.Missing("This settlement");
         }
 
         var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
@@ -279,20 +212,20 @@ public static class SettlementCommands
         }
 
         var validation = new Validation();
-        var (on, method, reference) = await BillCommands.ReadPayout(w, request, validation, week.ApprovedById);
+        var payout = await BillCommands.ReadPayout(w, request, validation, week.ApprovedById);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
-        await SettlementStore.Pay(w, settlementId, on, method, reference);
+        await SettlementStore.Pay(w, settlementId, payout);
         if (week.Net.Amount > 0)
         {
-            await LedgerStore.Post(w, Postings.SettlementPaid(on, driver.Name, settlementId, driver.Id, week.Net));
+            await LedgerStore.Post(w, Postings.SettlementPaid(payout.On, driver.Name, settlementId, driver.Id, week.Net));
         }
 
         await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
-        await Events.Add(w, EventKinds.SettlementPaid, settlementId, $"{driver.Name} paid {week.Net.Formatted} by {method}", driverId: driver.Id);
+        w.Record(EventKinds.SettlementPaid, settlementId, $"{driver.Name} paid {week.Net.Formatted} by {payout.Method}", driverId: driver.Id);
         return (await SettlementStore.Get(w.Db, settlementId))!;
     }
 
@@ -301,7 +234,7 @@ public static class SettlementCommands
     {
         if (await SettlementStore.Get(w.Db, settlementId) is not { } week)
         {
-            return new Problem("not.found", "This settlement was not found.");
+            return Problem.Missing("This settlement");
         }
 
         var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
@@ -313,8 +246,7 @@ public static class SettlementCommands
         await SettlementStore.Unpay(w, settlementId);
         await LedgerStore.Reverse(w, EntrySource.SettlementPayment, settlementId, EntrySource.SettlementPayment, $"Payment to {driver.Name} reversed");
         await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
-        await Events.Add(
-            w, EventKinds.SettlementPaymentReversed, settlementId, $"Payment of {week.Net.Formatted} to {driver.Name} reversed", driverId: driver.Id, before: new { week.PaidOn, week.PaidMethod, week.PaidReference, week.PaidBy });
+        w.Record(EventKinds.SettlementPaymentReversed, settlementId, $"Payment of {week.Net.Formatted} to {driver.Name} reversed", driverId: driver.Id, before: new { week.PaidOn, week.PaidMethod, week.PaidReference, week.PaidBy });
         return (await SettlementStore.Get(w.Db, settlementId))!;
     }
 
@@ -323,7 +255,7 @@ public static class SettlementCommands
     {
         if (await SettlementStore.Get(w.Db, settlementId) is not { } week)
         {
-            return new Problem("not.found", "This settlement was not found, or its approval was reversed.");
+            return Problem.Missing("This settlement");
         }
 
         var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
@@ -336,14 +268,14 @@ public static class SettlementCommands
         await LedgerStore.CheckOpen(w.Db, week.Monday.PlusDays(6), validation, "monday");
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var was = await SettlementStore.Approved(w.Db, week);
         await SettlementStore.Unapprove(w, settlementId);
         await LedgerStore.Reverse(w, EntrySource.Settlement, settlementId, EntrySource.Settlement, $"{driver.Name}, week of {week.Monday:MMM d}: approval reversed");
         await SettleLoads(w, was);
-        await Events.Add(w, EventKinds.SettlementApprovalReversed, settlementId, $"Approval of {driver.Name}'s settlement for the week of {week.Monday:MMM d}, {week.Net.Formatted}, reversed", driverId: driver.Id, before: new { week.ApprovedBy, week.ApprovedAt, week.Net });
+        w.Record(EventKinds.SettlementApprovalReversed, settlementId, $"Approval of {driver.Name}'s settlement for the week of {week.Monday:MMM d}, {week.Net.Formatted}, reversed", driverId: driver.Id, before: new { week.ApprovedBy, week.ApprovedAt, week.Net });
         return (await Week(w.Db, week.DriverId, week.Monday, w.Now, w.Zone))!;
     }
 
@@ -356,7 +288,7 @@ public static class SettlementCommands
         }
 
         var row = (await SettlementStore.OfWeek(w.Db, driverId, monday))!;
-        await Events.Add(w, EventKinds.SettlementAcknowledged, row.Id, $"{w.Actor.Name} acknowledged the settlement for the week of {monday:MMM d}", driverId: driverId);
+        w.Record(EventKinds.SettlementAcknowledged, row.Id, $"{w.Actor.Name} acknowledged the settlement for the week of {monday:MMM d}", driverId: driverId);
         return row;
     }
 
@@ -374,9 +306,9 @@ public static class SettlementCommands
         }
     }
 
-    private static async Task<DriverRow?> Driver(CommandContext w, long? id, Validation validation)
+    private static async Task<DriverRow?> Driver(CommandContext w, long? id, Validation validation, bool locked = false)
     {
-        var driver = id is { } d ? await FleetStore.Driver(w.Db, d) : null;
+        var driver = id is { } d ? await FleetStore.Driver(w.Db, d, locked) : null;
         if (driver is null)
         {
             validation.Add("missing", "Choose a driver.", "driverId");

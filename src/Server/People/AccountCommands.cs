@@ -66,14 +66,14 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         await UserStore.SetPasswordHash(w.Db, id, Passwords.Hash(request.Password!));
         await SessionStore.EndAll(w.Db, id, w.Now);
         var invited = link.Kind == AccountLinkKind.Invitation;
-        await Events.Add(w.At(w.Now, w.Actor with { UserId = id, Name = user.Name }), invited ? EventKinds.UserJoined : EventKinds.UserPasswordReset, id, invited ? $"{user.Name} accepted the invitation" : $"{user.Name} reset their password");
+        w.At(w.Now, w.Actor with { UserId = id, Name = user.Name }).Record(invited ? EventKinds.UserJoined : EventKinds.UserPasswordReset, id, invited ? $"{user.Name} accepted the invitation" : $"{user.Name} reset their password");
         return new AccountLinkView(link.Kind, company, user.Name, user.Login, link.EndsAt);
     }
 
     /// <summary>Creates the company and its owner. Only once.</summary>
     public async Task<Outcome<AccountLinkView>> FirstRun(CommandContext w, string token, FirstRunRequest r)
     {
-        await w.Db.Run("select pg_advisory_xact_lock(731002)");
+        await Locks.Take(w, LockKey.FirstRun);
         if (await AccountLinkStore.Find(w.Db, token, w.Now) is not { Kind: AccountLinkKind.FirstRun } link || await Business.Read(w.Db) is not null)
         {
             return Gone;
@@ -92,7 +92,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         if (!await AccountLinkStore.Use(w.Db, token, w.Now))
@@ -102,7 +102,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
 
         await Business.Write(w.Db, new Business(company.Name!, company.Zone!, company.Address!, company.Phone!, company.Email!, company.Usdot, null, McNumber: company.McNumber, Logo: logo));
         var owner = await UserStore.Add(w.Db, login, r.Name!.Trim(), Role.Owner, Passwords.Hash(r.Password!), null, r.OwnerEmail!.Trim());
-        await Events.Add(w.At(w.Now, w.Actor with { UserId = owner, Name = r.Name.Trim() }), EventKinds.SetupCompanyCreated, 0, $"{company.Name} was set up by {r.Name.Trim()}");
+        w.At(w.Now, w.Actor with { UserId = owner, Name = r.Name.Trim() }).Record(EventKinds.SetupCompanyCreated, 0, $"{company.Name} was set up by {r.Name.Trim()}");
         zone.Zone = WallClock.Zone(company.Zone!)!;
         return new AccountLinkView(link.Kind, company.Name, r.Name.Trim(), login, link.EndsAt);
     }
@@ -114,7 +114,7 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         {
             var token = await AccountLinkStore.Make(w.Db, AccountLinkKind.Reset, user.Id, w.Now, SessionRules.ResetFor);
             await Send(w, email, "Reset your password", user.Name, $"Open this link to choose a new password for {user.Login}. It works once, for one hour:\n\n{Url(token)}\n\nIf you did not ask for this, ignore this email: your password has not changed.");
-            await Events.Add(w, EventKinds.UserResetRequested, user.Id, $"A link to reset the password was sent to {user.Name}");
+            w.Record(EventKinds.UserResetRequested, user.Id, $"A link to reset the password was sent to {user.Name}");
         }
 
         return true;

@@ -77,14 +77,14 @@ public static class AccountEndpoints
             }
 
             await SessionStore.End(w.Db, id, w.Now);
-            await Events.Add(w, EventKinds.SessionEnded, http.User.UserId(), $"{w.Actor.Name} ended a session");
+            w.Record(EventKinds.SessionEnded, http.User.UserId(), $"{w.Actor.Name} ended a session");
             return true;
         })).Needs(Right.SessionOwn).WithName("endSession");
 
         own.MapPost("/account/sessions/end-others", (HttpContext http, Commands commands) => commands.Run<int>(http, async w =>
         {
             var ended = await SessionStore.EndAll(w.Db, http.User.UserId(), w.Now, http.User.Session());
-            await Events.Add(w, EventKinds.SessionEnded, http.User.UserId(), $"{w.Actor.Name} ended {ended} other sessions");
+            w.Record(EventKinds.SessionEnded, http.User.UserId(), $"{w.Actor.Name} ended {ended} other sessions");
             return ended;
         })).Needs(Right.SessionOwn).WithName("endOtherSessions");
 
@@ -106,7 +106,7 @@ public static class AccountEndpoints
 
             var codes = await SecondFactors.Confirm(w.Db, user.Id, w.Now);
             await SessionStore.Enrolled(w.Db, user.Id);
-            await Events.Add(w, EventKinds.UserSecondFactorOn, user.Id, $"{user.Name} set up a second factor");
+            w.Record(EventKinds.UserSecondFactorOn, user.Id, $"{user.Name} set up a second factor");
             await accounts.Notify(w, user, "A second factor was set up for your account");
             return new RecoveryCodesView(codes);
         })).Needs(Right.SessionOwn).RequireRateLimiting(Limits.Account).WithName("confirmSecondFactor");
@@ -120,7 +120,7 @@ public static class AccountEndpoints
             }
 
             await SecondFactorStore.Remove(w.Db, user.Id);
-            await Events.Add(w, EventKinds.UserSecondFactorRemoved, user.Id, $"{user.Name} removed their second factor");
+            w.Record(EventKinds.UserSecondFactorRemoved, user.Id, $"{user.Name} removed their second factor");
             await accounts.Notify(w, user, "The second factor of your account was removed");
             return true;
         })).Needs(Right.SessionOwn).Confirmed().WithName("removeSecondFactor");

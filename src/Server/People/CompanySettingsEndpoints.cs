@@ -53,13 +53,13 @@ public static class CompanySettingsEndpoints
         var logo = CompanyLogo.Read(r.Logo, validation);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var before = (await Business.Read(w.Db))!;
         var after = before with { Name = draft.Name!, Address = draft.Address!, Phone = draft.Phone!, Email = draft.Email!, Usdot = draft.Usdot, McNumber = draft.McNumber, Zone = draft.Zone!, Logo = logo };
         await Business.Change(w.Db, after);
-        await Events.Add(w, EventKinds.SetupCompanyChanged, 0, "Company name, address or numbers changed", before: View(before), after: View(after) with { Logo = null });
+        w.Record(EventKinds.SetupCompanyChanged, 0, "Company name, address or numbers changed", before: View(before), after: View(after) with { Logo = null });
         zone.Zone = WallClock.Zone(after.Zone)!;
         return View(after);
     }
@@ -80,7 +80,7 @@ public static class CompanySettingsEndpoints
         Within(r.SoleLimit, 0, Money.Limit, "soleLimit", "The limit must be 0 to 99,999,999.99 dollars; 0 is no limit.");
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var b = await CompanySettingsStore.Read(w.Db);
@@ -91,7 +91,7 @@ public static class CompanySettingsEndpoints
                 r.MilesPerGallon ?? c.MilesPerGallon, r.FuelPrice ?? c.FuelPrice, r.DriverPerMile ?? c.DriverPerMile, r.FixedPerMile ?? c.FixedPerMile, r.FixedPerDay ?? c.FixedPerDay, r.TollPerMile ?? c.TollPerMile),
             r.Clock ?? b.Clock, r.DateOrder ?? b.DateOrder, r.SecondFactor ?? b.SecondFactor, r.SoleLimit is not { } limit ? b.SoleLimit : limit == 0 ? null : Money.Usd(limit)));
         var after = await CompanySettingsStore.Read(w.Db);
-        await Events.Add(w, EventKinds.SetupCompanyChanged, 0, $"Company settings changed: {(after.TwoPeople ? "approval and payment need two people" : "one person may approve and pay")}; documents requested {(after.RequestAfterHours == 0 ? "manually only" : $"after {after.RequestAfterHours} hours")}; minimum rate ${after.MinimumPerMile:0.00} per mile", before: b, after: after);
+        w.Record(EventKinds.SetupCompanyChanged, 0, $"Company settings changed: {(after.TwoPeople ? "approval and payment need two people" : "one person may approve and pay")}; documents requested {(after.RequestAfterHours == 0 ? "manually only" : $"after {after.RequestAfterHours} hours")}; minimum rate ${after.MinimumPerMile:0.00} per mile", before: b, after: after);
         return after;
 
         void Within(decimal? value, decimal min, decimal max, string field, string message)

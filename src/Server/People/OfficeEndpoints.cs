@@ -43,7 +43,7 @@ public static class OfficeEndpoints
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var unit = new UnitRow(id ?? await OfficeStore.Add(w.Db, kind, name!), name!, before is null || request.Active);
@@ -55,7 +55,7 @@ public static class OfficeEndpoints
         var added = kind == UnitKind.Office ? EventKinds.SetupOfficeAdded : EventKinds.SetupDriverGroupAdded;
         var changed = kind == UnitKind.Office ? EventKinds.SetupOfficeChanged : EventKinds.SetupDriverGroupChanged;
         var done = before is null ? "added" : before.Active != unit.Active ? unit.Active ? "reactivated" : "deactivated" : "renamed";
-        await Events.Add(w, before is null ? added : changed, unit.Id, $"{(kind == UnitKind.Office ? "Office" : "Driver group")} {unit.Name} {done}", before: before, after: unit);
+        w.Record(before is null ? added : changed, unit.Id, $"{(kind == UnitKind.Office ? "Office" : "Driver group")} {unit.Name} {done}", before: before, after: unit);
         return unit;
     }
 }

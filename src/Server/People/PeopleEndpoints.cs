@@ -52,7 +52,7 @@ public static class PeopleEndpoints
                 return (Outcome<MailRow>)new Problem("not.found", "This email is already handled.");
             }
 
-            await Events.Add(w, EventKinds.MailDone, id, "An email was marked done");
+            w.Record(EventKinds.MailDone, id, "An email was marked done");
             return (await MailStore.Get(w.Db, id))!;
         })).Needs(Right.DocumentsAdd).WithName("markMailDone");
 
@@ -93,14 +93,14 @@ public static class PeopleEndpoints
                 }
 
                 await LoadWrites.Settle(w.Db, id);
-                await Events.Add(w, EventKinds.TripAccepted, id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
+                w.Record(EventKinds.TripAccepted, id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
                 return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You accepted {load.Number}");
             })).Needs(Right.TripsOwn).WithName("acceptMyTrip");
 
         mine.MapPost("/settlements/{monday}/acknowledge", (string monday, HttpContext http, Commands commands) => commands.Run(http, async w =>
             QueryDay.TryParse(monday, out var day)
                 ? await SettlementCommands.Seen(w, http.User.DriverId()!.Value, day.Value)
-                : (Outcome<SettlementRow>)new Problem("not.found", "This settlement was not found.", "monday"))).Needs(Right.TripsOwn).WithName("acknowledgeMySettlement");
+                : (Outcome<SettlementRow>)Problem.Missing("This settlement", "monday"))).Needs(Right.TripsOwn).WithName("acknowledgeMySettlement");
 
         mine.MapGet("/settlements/{monday}/pdf", (string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
             PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, reads, clock, zone, http)).Needs(Right.TripsOwn).WithName("getMySettlementPdf");
@@ -129,7 +129,7 @@ public static class PeopleEndpoints
     private static async Task<bool> IsHis(CommandContext w, long loadId) => (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;
 
     // For a driver, other drivers' loads do not exist.
-    private static Outcome<T> NotHis<T>() => new Problem("not.found", "This load was not found.");
+    private static Outcome<T> NotHis<T>() => Problem.Missing("This load");
 
     private static async Task<List<MyLoad>> Mine(NpgsqlConnection db, long driverId, Instant now)
     {

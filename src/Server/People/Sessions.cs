@@ -61,7 +61,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         await SessionStore.Begin(db, session, user!.Id, address, device, mustEnroll, now, now + SessionRules.Length);
         await using (var w = await commands.Begin(new Actor(user.Id, user.Name, Via.Page, user.DriverId, Address: address)))
         {
-            await Events.Add(w, EventKinds.SessionBegan, user.Id, $"{user.Name} signed in from {address}", after: new { device });
+            w.Record(EventKinds.SessionBegan, user.Id, $"{user.Name} signed in from {address}", after: new { device });
             await w.Commit();
         }
 
@@ -107,7 +107,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         await UserStore.SetPasswordHash(w.Db, user.Id, Passwords.Hash(request.Password!));
         await SessionStore.EndAll(w.Db, user.Id, w.Now, http.User.Session());
         await SessionStore.Confirm(w.Db, http.User.Session()!.Value, w.Now);
-        await Events.Add(w, EventKinds.UserPasswordChanged, user.Id, $"{user.Name} changed their password");
+        w.Record(EventKinds.UserPasswordChanged, user.Id, $"{user.Name} changed their password");
         await accounts.Notify(w, user, "The password of your account was changed");
         await w.Commit();
         return TypedResults.NoContent();
@@ -204,7 +204,7 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         async Task Failed(string why)
         {
             await using var w = await commands.Begin(new Actor(user?.Id, user?.Name ?? "", Via.Page, Address: address));
-            await Events.Add(w, EventKinds.SessionFailed, user?.Id ?? 0, $"Sign-in as {name} from {address} failed: {why}");
+            w.Record(EventKinds.SessionFailed, user?.Id ?? 0, $"Sign-in as {name} from {address} failed: {why}");
             await w.Commit();
         }
     }
@@ -242,12 +242,12 @@ public sealed class ProtectionKeys(NpgsqlDataSource source) : IXmlRepository
     public IReadOnlyCollection<XElement> GetAllElements()
     {
         using var db = source.OpenConnection();
-        return db.Rows("select xml from protection_keys", r => XElement.Parse(r.Text("xml"))).GetAwaiter().GetResult();
+        return ProtectionKeyStore.All(db).GetAwaiter().GetResult();
     }
 
     public void StoreElement(XElement element, string friendlyName)
     {
         using var db = source.OpenConnection();
-        db.Run("insert into protection_keys (name, xml) values (@name, @xml) on conflict (name) do nothing", ("name", friendlyName), ("xml", element.ToString(SaveOptions.DisableFormatting))).GetAwaiter().GetResult();
+        ProtectionKeyStore.Add(db, friendlyName, element).GetAwaiter().GetResult();
     }
 }

@@ -11,6 +11,7 @@ using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
+using SteadyLark.Store.People;
 using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.People;
@@ -64,7 +65,7 @@ public static class Today
         items.AddRange(toBill);
         items.AddRange(toPay);
         var sorted = items.OrderByDescending(i => i.Urgency).ToList();
-        var drafts = await db.One<int>("select count(*)::int from loads where state = 'draft'");
+        var drafts = await TodayStore.Drafts(db);
         var counts = new Counts(sorted.Count, drafts, uncovered.Count, carried.Count, bill, pay, sorted.Any(i => i.Urgency == Urgency.Now));
         var (week, onTime, delivered, days) = await figures;
         var revenue = Money.Sum(week.Select(d => d.Revenue));
@@ -105,17 +106,12 @@ public static class Today
             items.Add(new TodayItem("document", Urgency.Soon, $"{(now - w.DeliveredAt).Format()}", $"{w.Number} {w.From} to {w.To} is missing its {string.Join(" and ", w.Missing.Select(m => m.Format()))}", $"{w.Customer} · {w.Revenue.Formatted} cannot be billed{(w.RequestedAt is null ? "" : ", requested")}", "Open", "bill", "load", w.LoadId));
         }
 
-        var overdue = await db.Rows(
-            """
-            select c.id, c.name, sum(i.total - i.paid) as open, min(i.due_on) as due, count(*)::int as invoices, min(i.id) as invoice
-            from invoices i join companies c on c.id = i.customer_id where i.voided_at is null and i.paid < i.total and i.due_on < @today group by c.id, c.name order by min(i.due_on)
-            """,
-            r => (Name: r.Text("name"), Open: r.Usd("open"), Due: r.Date("due"), Invoices: r.Int("invoices"), Invoice: r.Long("invoice")), ("today", today));
+        var overdue = await TodayStore.Overdue(db, today);
         foreach (var o in overdue)
         {
             var days = Period.DaysBetween(o.Due, today);
             items.Add(new TodayItem(
-                "overdue", days > 30 ? Urgency.Now : Urgency.Soon, Count(days, "day past due", "days past due"), $"{o.Name} owes {o.Open.Formatted}", $"{Count(o.Invoices, "invoice", "invoices")} past due, oldest due {o.Due:ddd MMM d}", "Open", "bill", "invoice", o.Invoice));
+                "overdue", days > 30 ? Urgency.Now : Urgency.Soon, Count(days, "day past due", "days past due"), $"{o.Name} owes {o.Open.Formatted}", $"{Count(o.Invoices, "invoice", "invoices")} past due, oldest due {o.Due:ddd MMM d}", "Open", "bill", "invoice", o.InvoiceId));
         }
 
         return ready.Count + waiting.Count + overdue.Sum(o => o.Invoices);
@@ -123,84 +119,46 @@ public static class Today
 
     private static async Task<int> Paying(NpgsqlConnection db, List<TodayItem> items, LocalDate today, DateTimeZone zone)
     {
-        var bills = await db.Rows(
-            """
-            select b.id, b.number, c.name, coalesce(b.amount - b.agreed, 0) as difference, b.approved is not null as approved, b.due_on, coalesce(b.approved, b.amount) as amount
-            from bills b join companies c on c.id = b.vendor_id where b.voided_at is null and b.paid_on is null order by b.due_on, b.id
-            """,
-            r => (Id: r.Long("id"), Number: r.Text("number"), Name: r.Text("name"), Difference: r.Usd("difference"), Approved: r.Bool("approved"), Due: r.Date("due_on"), Amount: r.Usd("amount")));
-        foreach (var b in bills.Where(b => !b.Approved && b.Difference.Amount > 0))
+        var bills = await TodayStore.UnpaidBills(db);
+        foreach (var b in bills.Where(b => !b.IsApproved && b.Difference.Amount > 0))
         {
-            items.Add(new TodayItem("bill_over", Urgency.Soon, $"due {b.Due:MMM d}", $"{b.Name} bill {b.Number} is {b.Difference.Formatted} over the agreed amount", $"{b.Amount.Formatted} billed", "Compare", "pay", "bill", b.Id));
+            items.Add(new TodayItem("bill_over", Urgency.Soon, $"due {b.DueOn:MMM d}", $"{b.Vendor} bill {b.Number} is {b.Difference.Formatted} over the agreed amount", $"{b.Amount.Formatted} billed", "Compare", "pay", "bill", b.Id));
         }
 
-        var toApprove = bills.Count(b => !b.Approved);
+        var toApprove = bills.Count(b => !b.IsApproved);
         if (toApprove > 0)
         {
-            items.Add(new TodayItem("approve", Urgency.None, "today", Count(toApprove, "bill to approve", "bills to approve"), Money.Sum(bills.Where(b => !b.Approved).Select(b => b.Amount)).Formatted, "Approve", "pay", "list", null));
+            items.Add(new TodayItem("approve", Urgency.None, "today", Count(toApprove, "bill to approve", "bills to approve"), Money.Sum(bills.Where(b => !b.IsApproved).Select(b => b.Amount)).Formatted, "Approve", "pay", "list", null));
         }
 
-        var due = bills.Where(b => b.Approved && b.Due <= today).ToList();
+        var due = bills.Where(b => b.IsApproved && b.DueOn <= today).ToList();
         if (due.Count > 0)
         {
             items.Add(new TodayItem("pay_due", Urgency.Soon, "due", Count(due.Count, "approved bill due", "approved bills due"), Money.Sum(due.Select(b => b.Amount)).Formatted, "Pay", "pay", "bill", due[0].Id));
         }
 
-        var weeks = await SettlementsToApprove(db, today, zone);
-        var unpaid = await db.One<int>("select count(*)::int from settlements where paid_on is null and reversed_at is null");
+        var monday = DriverSettlement.MondayOf(today).PlusDays(-7);
+        var weeks = await TodayStore.DriversToSettle(db, monday, zone);
+        var unpaid = await TodayStore.UnpaidSettlements(db);
         if (weeks > 0)
         {
-            var monday = DriverSettlement.MondayOf(today).PlusDays(-7);
             items.Add(new TodayItem("weeks", Urgency.None, $"pay date {DriverSettlement.PayDay(monday):ddd MMM d}", Count(weeks, "driver settlement to approve", "driver settlements to approve"), $"week of {monday:MMM d}", "Approve", "pay", "weeks", null));
         }
 
         return toApprove + due.Count + weeks + unpaid;
     }
 
-    /// <summary>Drivers who completed a leg last week without an approved settlement.</summary>
-    private static Task<int> SettlementsToApprove(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
-    {
-        var monday = DriverSettlement.MondayOf(today).PlusDays(-7);
-        return db.One<int>(
-            """
-            select count(distinct t.driver_id)::int from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id = t.driver_id and s.monday = @monday and s.reversed_at is null)
-            """,
-            ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()), ("monday", monday));
-    }
-
     private static async Task<(List<WeekDay> Week, int OnTime, int Delivered, decimal? Days)> Week(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
         var monday = DriverSettlement.MondayOf(today);
-        var legs = await db.Rows(
-            """
-            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, g.agreed, g.miles, t.driver_id, (select count(*)::int from stops s where s.load_id = l.id) as stops,
-                   x.all_miles, x.legs, (select coalesce(sum(c.amount), 0) from charges c where c.load_id = l.id and c.kind = 'line_haul') as line_haul
-            from loads l join legs g on g.load_id = l.id left join trips t on t.id = g.trip_id
-            cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = l.id) x
-            where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or g.carrier_id is not null)
-            """,
-            r => (Load: r.Long("id"), On: r.Date("on_day"), Revenue: r.Usd("revenue"), Agreed: r.UsdOrNull("agreed"), Driver: r.LongOrNull("driver_id"), Miles: r.Int("miles"), Stops: r.Int("stops"),
-                Share: DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))),
-            ("zone", zone.Id), ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()));
-        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.Driver).OfType<long>());
+        var legs = await TodayStore.Legs(db, monday, monday.PlusDays(7), zone);
+        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
         var days = legs.GroupBy(l => l.On).Select(g => new WeekDay(
-            g.Key, g.Select(l => l.Load).Distinct().Count(), Money.Sum(g.DistinctBy(l => l.Load).Select(l => l.Revenue)),
-            Money.Sum(g.Select(l => l.Agreed ?? (l.Driver is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))))).ToList();
+            g.Key, g.Select(l => l.LoadId).Distinct().Count(), Money.Sum(g.DistinctBy(l => l.LoadId).Select(l => l.Revenue)),
+            Money.Sum(g.Select(l => l.Agreed ?? (l.DriverId is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))))).ToList();
         var week = Enumerable.Range(0, 7).Select(i => days.FirstOrDefault(d => d.On == monday.PlusDays(i)) ?? new WeekDay(monday.PlusDays(i), 0, Money.Zero(), Money.Zero())).ToList();
-        var kept = (await db.Row(
-            """
-            select count(*)::int as delivered, count(*) filter (where s.arrived_at <= s.until_at)::int as on_time from stops s
-            where s.kind = 'delivery' and s.arrived_at >= @from and s.arrived_at < @until
-            """,
-            r => Tuple.Create(r.Int("delivered"), r.Int("on_time")), ("from", zone.AtStartOfDay(monday.PlusDays(-28)).ToInstant()), ("until", zone.AtStartOfDay(today.PlusDays(1)).ToInstant())))!;
-        var pay = await db.One<decimal?>(
-            """
-            select round(sum((p.received_on - i.issued_on) * a.amount) / nullif(sum(a.amount), 0), 1)
-            from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id where a.standing and p.received_on > @since
-            """,
-            ("since", today.PlusDays(-90)));
-        return (week, kept.Item2, kept.Item1, pay);
+        var (delivered, onTime) = await TodayStore.Deliveries(db, monday.PlusDays(-28), today, zone);
+        return (week, onTime, delivered, await TodayStore.DaysToPay(db, today.PlusDays(-90)));
     }
 
     private static string Lane(LoadRow l) => $"{l.Stops[0].Town} to {l.Stops[^1].Town}";

@@ -2,7 +2,7 @@ using System.Collections.Concurrent;
 using NodaTime;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
-using SteadyLark.Store.Basics;
+using SteadyLark.Store.People;
 
 namespace SteadyLark.Server.People;
 
@@ -22,7 +22,7 @@ public sealed class TodayCache(CallerReads reads, IClock clock, BusinessZone zon
         await using (var db = await reads.Open(Access.Nobody))
         {
             // Equal snapshots see equal rows.
-            seen = (await db.One<string>("select pg_current_snapshot()::text"))!;
+            seen = await TodayStore.Snapshot(db);
         }
 
         var now = clock.GetCurrentInstant();

@@ -46,7 +46,7 @@ public sealed class UserCommands(AccountCommands accounts)
         {
             validation.Add("user.driver", role.Standard == Role.Driver ? "Choose the driver this user is." : "Only a user with the driver role is a driver.", "driverId");
         }
-        else if (r.DriverId is { } driver && !await w.Db.Has("drivers", driver))
+        else if (r.DriverId is { } driver && !await Records.Exists(w.Db, RecordKind.Driver, driver))
         {
             validation.Add("not.found", "This driver was not found.", "driverId");
         }
@@ -54,13 +54,13 @@ public sealed class UserCommands(AccountCommands accounts)
         var limits = await CheckView(validation, w, role, r.OfficeId, r.Limits);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var id = await UserStore.Invite(w, r.Login!.Trim().ToLowerInvariant(), r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.DriverId);
         await UserStore.SetView(w.Db, id, r.OfficeId, limits);
         var user = (await UserStore.Get(w.Db, id))!;
-        await Events.Add(w, EventKinds.UserInvited, id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: Kept(user));
+        w.Record(EventKinds.UserInvited, id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: Kept(user));
         return new UserAnswer(user, await accounts.Invite(w, user));
     }
 
@@ -83,14 +83,13 @@ public sealed class UserCommands(AccountCommands accounts)
         var limits = await CheckView(validation, w, role, r.OfficeId, r.Limits);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value);
         await UserStore.SetView(w.Db, id, r.OfficeId, limits);
         var after = (await UserStore.Get(w.Db, id))!;
-        await Events.Add(
-            w, EventKinds.UserChanged, id, user.RoleId == after.RoleId ? $"{after.Name}'s account was changed" : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",
+        w.Record(EventKinds.UserChanged, id, user.RoleId == after.RoleId ? $"{after.Name}'s account was changed" : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",
             before: Kept(user), after: Kept(after));
         return new UserAnswer(after, null);
     });
@@ -109,7 +108,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         await UserStore.SetActive(w, id, active);
-        await Events.Add(w, active ? EventKinds.UserReactivated : EventKinds.UserDeactivated, id, $"{user.Name} was {(active ? "reactivated" : "deactivated and signed out")}");
+        w.Record(active ? EventKinds.UserReactivated : EventKinds.UserDeactivated, id, $"{user.Name} was {(active ? "reactivated" : "deactivated and signed out")}");
         return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
     });
 
@@ -122,7 +121,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         var link = user.Invited ? await accounts.Invite(w, user) : await accounts.Reset(w, user);
-        await Events.Add(w, user.Invited ? EventKinds.UserInvited : EventKinds.UserResetSent, id, $"{user.Name} was sent {(user.Invited ? "another invitation" : "a link to reset the password")}");
+        w.Record(user.Invited ? EventKinds.UserInvited : EventKinds.UserResetSent, id, $"{user.Name} was sent {(user.Invited ? "another invitation" : "a link to reset the password")}");
         return new UserAnswer(user, link);
     });
 
@@ -135,7 +134,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         await SessionStore.EndAll(w.Db, id, w.Now);
-        await Events.Add(w, EventKinds.UserSignedOut, id, $"{user.Name} was signed out everywhere");
+        w.Record(EventKinds.UserSignedOut, id, $"{user.Name} was signed out everywhere");
         return new UserAnswer(user, null);
     });
 
@@ -149,7 +148,7 @@ public sealed class UserCommands(AccountCommands accounts)
 
         await SecondFactorStore.Remove(w.Db, id);
         await SessionStore.EndAll(w.Db, id, w.Now);
-        await Events.Add(w, EventKinds.UserSecondFactorRemoved, id, $"{user.Name}'s second factor was removed");
+        w.Record(EventKinds.UserSecondFactorRemoved, id, $"{user.Name}'s second factor was removed");
         return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
     });
 
@@ -161,12 +160,12 @@ public sealed class UserCommands(AccountCommands accounts)
         await CheckRoleRequest(validation, w, name, rights, null);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var names = rights.Select(x => x.Name()).Order().ToList();
         var id = await RoleStore.Add(w.Db, name!, names);
-        await Events.Add(w, EventKinds.RoleAdded, id, $"Role {name} was added", after: new { name, rights = names });
+        w.Record(EventKinds.RoleAdded, id, $"Role {name} was added", after: new { name, rights = names });
         return (await RoleStore.Get(w.Db, id))!;
     }
 
@@ -174,7 +173,7 @@ public sealed class UserCommands(AccountCommands accounts)
     {
         if (await RoleStore.Get(w.Db, id) is not { } before)
         {
-            return new Problem("not.found", "This role was not found.");
+            return Problem.Missing("This role");
         }
 
         if (before.Fixed)
@@ -188,12 +187,12 @@ public sealed class UserCommands(AccountCommands accounts)
         await CheckRoleRequest(validation, w, name, rights, id);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         await RoleStore.Change(w.Db, id, name!, r.Rights is null ? null : rights.Select(x => x.Name()).Order());
         var after = (await RoleStore.Get(w.Db, id))!;
-        await Events.Add(w, EventKinds.RoleChanged, id, $"Role {after.Name} was changed: {Difference(before.Rights, after.Rights)}", before: new { before.Name, before.Rights }, after: new { after.Name, after.Rights });
+        w.Record(EventKinds.RoleChanged, id, $"Role {after.Name} was changed: {Difference(before.Rights, after.Rights)}", before: new { before.Name, before.Rights }, after: new { after.Name, after.Rights });
         return after;
     }
 
@@ -201,7 +200,7 @@ public sealed class UserCommands(AccountCommands accounts)
     {
         if (await RoleStore.Get(w.Db, id) is not { } role)
         {
-            return new Problem("not.found", "This role was not found.");
+            return Problem.Missing("This role");
         }
 
         if (role.Standard is not null || await RoleStore.IsUsed(w.Db, id))
@@ -210,7 +209,7 @@ public sealed class UserCommands(AccountCommands accounts)
         }
 
         await RoleStore.Remove(w.Db, id);
-        await Events.Add(w, EventKinds.RoleRemoved, id, $"Role {role.Name} was removed", before: new { role.Name, role.Rights });
+        w.Record(EventKinds.RoleRemoved, id, $"Role {role.Name} was removed", before: new { role.Name, role.Rights });
         return role;
     }
 
@@ -231,13 +230,13 @@ public sealed class UserCommands(AccountCommands accounts)
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var token = ApiTokens.Prefix + LinkToken.New();
         var names = rights.Select(x => x.Name()).Order().ToList();
         var id = await TokenStore.Add(w, name!, LinkToken.Hash(token), names, w.Now + Duration.FromDays(r.Days!.Value));
-        await Events.Add(w, EventKinds.TokenAdded, id, $"{w.Actor.Name} created API token {name} for {r.Days} days", after: new { name, rights = names, r.Days });
+        w.Record(EventKinds.TokenAdded, id, $"{w.Actor.Name} created API token {name} for {r.Days} days", after: new { name, rights = names, r.Days });
         return new TokenAnswer((await TokenStore.Of(w.Db, w.Actor.UserId)).Single(t => t.Id == id), token);
     }
 
@@ -249,7 +248,7 @@ public sealed class UserCommands(AccountCommands accounts)
             return new Problem("not.found", "This token was not found, or is revoked already.");
         }
 
-        await Events.Add(w, EventKinds.TokenRevoked, id, $"API token {name} was revoked");
+        w.Record(EventKinds.TokenRevoked, id, $"API token {name} was revoked");
         return true;
     }
 
@@ -259,7 +258,7 @@ public sealed class UserCommands(AccountCommands accounts)
         await UserStore.Lock(w.Db, id);
         if (await UserStore.Get(w.Db, id) is not { } user || await RoleStore.Get(w.Db, user.RoleId) is not { } role)
         {
-            return new Problem("not.found", "This user was not found.");
+            return Problem.Missing("This user");
         }
 
         return UserRules.RefusesRights(w.Actor.Access!, Named(role.Rights)) is null

@@ -134,7 +134,7 @@ public static class PlaceEndpoints
         var before = id is { } known ? await PlaceStore.Get(w.Db, known) : null;
         if (id is not null && before is null)
         {
-            return new Problem("not.found", "This place was not found.");
+            return Problem.Missing("This place");
         }
 
         var validation = new Validation();
@@ -191,7 +191,7 @@ public static class PlaceEndpoints
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var row = new PlaceRow(
@@ -199,12 +199,12 @@ public static class PlaceEndpoints
         if (id is { } changed)
         {
             await PlaceStore.Change(w.Db, row);
-            await Events.Add(w, EventKinds.PlaceChanged, changed, $"{name}, {town.Name} {town.Region} changed", before: before);
+            w.Record(EventKinds.PlaceChanged, changed, $"{name}, {town.Name} {town.Region} changed", before: before);
             return row;
         }
 
         var made = await PlaceStore.Add(w.Db, row);
-        await Events.Add(w, EventKinds.PlaceAdded, made, $"{name}, {town.Name} {town.Region} added to the address book");
+        w.Record(EventKinds.PlaceAdded, made, $"{name}, {town.Name} {town.Region} added to the address book");
         return row with { Id = made };
     }
 }

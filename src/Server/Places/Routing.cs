@@ -76,7 +76,7 @@ public static class Routing
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         foreach (var (place, field) in points)
@@ -89,7 +89,7 @@ public static class Routing
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         return Router.Route(points.Select(p => p.Place!.Point).ToList(), new RoadOptions(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } route

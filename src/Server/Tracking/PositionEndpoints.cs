@@ -24,7 +24,7 @@ public static class PositionEndpoints
 
     public static void MapTracking(this RouteGroupBuilder api) =>
         api.MapPost("/devices/{token}/positions", (string token, PositionsRequest request, HttpContext http, Commands commands) => commands.Run<PositionsAnswer>(http, async w =>
-            await PositionStore.Truck(w, token) is > 0 and var truck ? await Tell(w, truck, request) : new Problem("not.found", "This device was not found.")))
+            await PositionStore.Truck(w, token) is > 0 and var truck ? await Tell(w, truck, request) : Problem.Missing("This device")))
             .IsOpen("a truck device reports its position here, with a key of 192 random bits").RequireRateLimiting(Limits.Link).ProducesProblem(404).ProducesProblem(422).WithName("reportPositions");
 
     private static async Task<Outcome<PositionsAnswer>> Tell(CommandContext w, long truckId, PositionsRequest request)
@@ -34,7 +34,7 @@ public static class PositionEndpoints
         if (told.Count is 0 or > Max)
         {
             validation.Add("too.many", $"Send between 1 and {Max} positions.", "positions");
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         for (var i = 0; i < told.Count; i++)
@@ -63,6 +63,6 @@ public static class PositionEndpoints
 
         return validation.Ok
             ? new PositionsAnswer(await PositionStore.Add(w, truckId, told.Select(p => new Position(p.At!.Value, p.Latitude!.Value, p.Longitude!.Value, p.MilesPerHour)).ToList()))
-            : validation.Problems.ToList();
+            : validation.Problems;
     }
 }

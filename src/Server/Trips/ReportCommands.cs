@@ -3,7 +3,6 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
@@ -36,9 +35,9 @@ public static class ReportCommands
     public static async Task<Outcome<ReportAnswer>> Record(CommandContext w, long loadId, ReportRequest request)
     {
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
-        if (request.Kind is not ReportKind.Note and not null && load.State is not (LoadState.Covered or LoadState.Rolling or LoadState.Delivered))
+        if (request.Kind is not ReportKind.Note and not null && load.Work().ReportRefusal is { } refused)
         {
-            return new Problem("load.state", load.Who is null ? "Nobody carries this load yet: add a note instead." : $"Load {load.Number} is {load.State.Format()}: add a note instead.", "kind");
+            return refused;
         }
 
         var known = load.Stops.All(s => s.CanBePlanned) ? load.Stops : [];
@@ -46,7 +45,7 @@ public static class ReportCommands
             known.Select(s => s.Planned()).ToList(), known.Select(s => s.Town ?? "").ToList(), new ReportOrder(request.Kind, request.StopId, request.Note, request.ExpectedAt, request.Pieces), load.Who is not null, w.Now);
         if (!decided.Ok)
         {
-            return decided.Problems.ToList();
+            return decided.Problems;
         }
 
         var report = decided.Value;
@@ -64,7 +63,7 @@ public static class ReportCommands
         await LoadWrites.Settle(w.Db, loadId);
         var stop = load.Stops.FirstOrDefault(s => s.Id == report.StopId);
         var summary = Say(load, stop, report, w.Zone);
-        await Events.Add(w, EventKinds.Of(report.Kind), loadId, summary, loadId: loadId, driverId: load.DriverId);
+        w.Record(EventKinds.Of(report.Kind), loadId, summary, loadId: loadId, driverId: load.DriverId);
         return new ReportAnswer(id, loadId, load.Number, summary, report.Hold);
     }
 
@@ -73,7 +72,7 @@ public static class ReportCommands
     {
         if (await ReportStore.Get(w.Db, loadId, reportId) is not { } report)
         {
-            return new Problem("not.found", "This report was not found.");
+            return Problem.Missing("This report");
         }
 
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
@@ -90,7 +89,7 @@ public static class ReportCommands
         }
 
         await LoadWrites.Settle(w.Db, loadId);
-        await Events.Add(w, EventKinds.ReportUndone, loadId, $"{load.Number}: “{report.Note}” undone", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Note, report.StopId });
+        w.Record(EventKinds.ReportUndone, loadId, $"{load.Number}: “{report.Note}” undone", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Note, report.StopId });
         return new ReportAnswer(reportId, loadId, load.Number, "undone", null);
     }
 
@@ -98,9 +97,9 @@ public static class ReportCommands
     public static async Task<Outcome<StopAnswer>> AddStop(CommandContext w, long loadId, StopRequest request)
     {
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
-        if (load.State is not (LoadState.Covered or LoadState.Rolling))
+        if (load.Work().AddStopRefusal is { } refused)
         {
-            return new Problem("load.state", load.State is LoadState.Booked or LoadState.Draft ? "This load is not assigned yet: edit the load instead." : $"Load {load.Number} is {load.State.Format()}: its stops can no longer be changed.");
+            return refused;
         }
 
         var validation = new Validation();
@@ -119,7 +118,7 @@ public static class ReportCommands
         validation.AddRange(added.Problems);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var stop = added.Value;
@@ -129,15 +128,15 @@ public static class ReportCommands
         var after = (await LoadReads.ByIds(w.Db, [loadId]))[0];
         if (load.TripId is { } trip)
         {
-            var visits = Expectations.Of(Routing.Roads, after.Stops.Select(s => s.Planned()).ToList(), w.Now);
-            var laid = TripPlan.Build(Routing.Roads, after.Stops.Select(s => s.Planned()).ToList()).Commitment;
+            var visits = Expectations.Of(Routing.Roads, after.Planned(), w.Now);
+            var laid = TripPlan.Build(Routing.Roads, after.Planned()).Commitment;
             await CoverStore.Commitment(w.Db, trip, new Span(laid.From, Instant.Max(laid.Until, visits[^1].Leaves)));
             await CoverStore.SettleTrip(w.Db, trip);
         }
 
         var state = await LoadWrites.Settle(w.Db, loadId);
         var summary = $"{load.Number}: {stop.Place!.Name} in {stop.Place.Town} added as its last delivery";
-        await Events.Add(w, EventKinds.LoadStopAdded, loadId, summary, loadId: loadId, driverId: load.DriverId);
+        w.Record(EventKinds.LoadStopAdded, loadId, summary, loadId: loadId, driverId: load.DriverId);
         return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, summary);
     }
 
@@ -145,25 +144,16 @@ public static class ReportCommands
     public static async Task<Outcome<HandoverAnswer>> HandOver(CommandContext w, long loadId, HandoverRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        var load = sheet.Load;
-        if (sheet.Leg is not { TripId: { } oldTrip } leg || load.State is not (LoadState.Covered or LoadState.Rolling) || load.Stops.All(s => s.ArrivedAt is null))
+        var (load, stops) = (sheet.Load, sheet.Load.Planned());
+        if (Handover.Refuses(load.Work(), sheet.Leg?.CarrierId is not null, sheet.Leg?.TripId is not null, stops) is { } refused)
         {
-            return new Problem(
-                "load.state", sheet.Leg?.CarrierId is not null ? $"{load.Who} is assigned to this load and dispatches its own trucks. Unassign the load, or contact the carrier."
-                : load.State == LoadState.Covered ? "The trip has not started: reassign the load instead." : $"Load {load.Number} is not rolling on one of our trucks.");
+            return refused;
         }
 
+        var leg = sheet.Leg!;
         var validation = new Validation();
         var at = request.At ?? w.Now;
-        if (at > w.Now + StopWork.ClockDrift)
-        {
-            validation.Add("time.future", "This time is still to come: write when it happened.", "at");
-        }
-        else if (at < load.Stops.Max(s => s.LeftAt ?? s.DeliveredAt ?? s.ArrivedAt ?? Instant.MinValue))
-        {
-            validation.Add("time.order", "A stop was recorded after that: check the time.", "at");
-        }
-
+        Handover.CheckTime(at, stops, w.Now, validation);
         var place = request.PlaceId is { } id ? (await PlaceStore.Known(w.Db, [id])).GetValueOrDefault(id) : null;
         if (place is null)
         {
@@ -174,37 +164,27 @@ public static class ReportCommands
         var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
         var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == (request.TrailerId ?? leg.TrailerId));
         Crew.Check(validation, driver?.Active == true, truck?.Active == true, trailer?.ForCrew, load.Equipment);
-        if (validation.Ok && driver!.Id == leg.DriverId && truck!.Id == leg.TruckId && trailer!.Id == leg.TrailerId)
-        {
-            validation.Add("same", "This driver and truck already have the load.", "driverId");
-        }
-
+        Handover.CheckChange(leg.Crew(), new LegCrew(driver?.Id, truck?.Id, trailer?.Id), validation);
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
-        var ahead = load.Stops.Where(s => !s.Planned().Done).Select(s => s.Planned()).ToList();
-        var reached = load.Stops.Where(s => s.Planned().Done || s.ArrivedAt is not null).Select(s => s.Planned().Point);
-        GeoPoint[] from = await CoverStore.TookOverAt(w.Db, leg.Id) is { } point ? [point] : [];
-        var done = Routing.Roads.Along([.. from, .. reached, place!.Point]).WholeMiles;
-        var toCome = Routing.Roads.Along([place.Point, .. ahead.Select(s => s.Point)]).WholeMiles;
-        var visits = Expectations.Of(Routing.Roads, ahead, w.Now, new ComingFrom(place.Point, Instant.Max(at, w.Now)));
-        var span = new Span(at, visits.Count > 0 ? visits[^1].Leaves : at + TripPlan.ServiceTime);
+        var plan = Handover.Plan(Routing.Roads, stops, await CoverStore.TookOverAt(w.Db, leg.Id), place!.Point, at, w.Now);
 
         // The old booking ends first, because the same trailer continues.
-        await CoverStore.EndLeg(w.Db, leg.Id, oldTrip, place.Id, at, done);
-        var busy = Availability.Check(await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
-        if (busy.Count > 0)
+        await CoverStore.EndLeg(w.Db, leg.Id, leg.TripId!.Value, place.Id, at, plan.MilesDone);
+        var busy = Availability.Check(await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, plan.Booking), plan.Booking, w.Zone);
+        if (busy.Any)
         {
-            return busy.ToList();
+            return busy;
         }
 
-        var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
-        await CoverStore.BeginLeg(w.Db, loadId, leg.Seq + 1, trip.Id, toCome);
+        var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, plan.Booking);
+        await CoverStore.BeginLeg(w.Db, loadId, leg.Seq + 1, trip.Id, plan.MilesAhead);
         await LoadWrites.Settle(w.Db, loadId);
         var summary = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
-        await Events.Add(w, EventKinds.LoadHandedOver, loadId, summary, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
+        w.Record(EventKinds.LoadHandedOver, loadId, summary, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
         return new HandoverAnswer(loadId, load.Number, trip.Number, summary);
     }
 
@@ -218,14 +198,11 @@ public static class ReportCommands
             return new Problem("handover.none", $"Load {load.Number} has no handover.");
         }
 
-        if (load.Stops.FirstOrDefault(s => s.ArrivedAt > at || s.LeftAt > at || s.DeliveredAt > at || s.RefusedAt > at) is { } since)
+        var since = load.Stops.FirstOrDefault(s => Handover.After(s.Planned(), at))?.Place;
+        var settled = new[] { leg, before }.FirstOrDefault(l => l.SettlementId is not null)?.Driver;
+        if (Handover.UndoRefuses(leg.Driver, since, settled) is { } refused)
         {
-            return new Problem("stop.order", $"{leg.Driver} has since been at {since.Place}: undo that first.");
-        }
-
-        if ((leg.SettlementId ?? before.SettlementId) is not null)
-        {
-            return new Problem("settlement.approved", $"{(leg.SettlementId is null ? before : leg).Driver}'s approved settlement includes this: reverse its approval first.");
+            return refused;
         }
 
         await CoverStore.UndoHandover(w, loadId, leg.Id, trip, before.Id, oldTrip, before.Miles + leg.Miles);
@@ -233,12 +210,12 @@ public static class ReportCommands
         var busy = Availability.Check(await FleetStore.Commitments(w.Db, oldDriver, oldTruck, before.TrailerId, span, oldTrip), span, w.Zone);
         if (busy.Count > 0)
         {
-            return busy.ToList();
+            return busy;
         }
 
         await LoadWrites.Settle(w.Db, loadId);
         var summary = $"Handover of {load.Number} in {before.HandoverTown} undone: {before.Driver} has it again";
-        await Events.Add(w, EventKinds.LoadHandoverUndone, loadId, summary, loadId: loadId, driverId: oldDriver, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, HandedOverAt = at, before.Miles });
+        w.Record(EventKinds.LoadHandoverUndone, loadId, summary, loadId: loadId, driverId: oldDriver, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, HandedOverAt = at, before.Miles });
         return new HandoverAnswer(loadId, load.Number, before.Trip!, summary);
     }
 

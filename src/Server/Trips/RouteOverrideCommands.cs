@@ -29,12 +29,12 @@ public static class RouteOverrideCommands
         var at = load.Stops.ToList().FindIndex(s => s.Id == stopId);
         if (at < 0)
         {
-            return new Problem("not.found", "This stop was not found.");
+            return Problem.Missing("This stop");
         }
 
-        if (load.State is LoadState.Billed or LoadState.Closed or LoadState.Cancelled)
+        if (load.Work().MilesRefusal is { } refused)
         {
-            return new Problem("load.state", $"Load {load.Number} is {load.State.Format()}: its miles can no longer be changed.");
+            return refused;
         }
 
         // The leg of the stretch: the last one if the freight was handed over before it.
@@ -57,7 +57,7 @@ public static class RouteOverrideCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var (before, stop) = (load.Stops[at - 1], load.Stops[at]);
@@ -79,7 +79,7 @@ public static class RouteOverrideCommands
             { Via.Count: > 0 } => $"{load.Number}: {before.Town} to {stop.Town} via {string.Join(", ", route.Via.Select(v => v.Name))}, {roads.Miles:0.0} miles",
             _ => $"{load.Number}: {before.Town} to {stop.Town} reset to the standard route, {roads.Miles:0.0} miles",
         };
-        await Events.Add(w, EventKinds.LoadRouteSet, loadId, summary, loadId: loadId, driverId: load.DriverId, before: new { stop.MilesSet, stop.MilesWhy, stop.Via, load.Miles, load.Revenue });
+        w.Record(EventKinds.LoadRouteSet, loadId, summary, loadId: loadId, driverId: load.DriverId, before: new { stop.MilesSet, stop.MilesWhy, stop.Via, load.Miles, load.Revenue });
         return new LoadMilesResult(loadId, load.Number, miles, (await LoadReads.ByIds(w.Db, [loadId]))[0].Revenue, summary);
     }
 
@@ -104,12 +104,12 @@ public static class RouteOverrideCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var number = (await LoadReads.ByIds(w.Db, [loadId]))[0].Number;
         var id = await TripStore.AddCost(w, loadId, request.Kind!.Value, request.Expected, request.Actual, note);
-        await Events.Add(w, EventKinds.TripCostAdded, loadId, $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}", loadId: loadId);
+        w.Record(EventKinds.TripCostAdded, loadId, $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}", loadId: loadId);
         return (await TripStore.Costs(w.Db, loadId)).Single(c => c.Id == id);
     }
 
@@ -119,11 +119,11 @@ public static class RouteOverrideCommands
         var cost = (await TripStore.Costs(w.Db, loadId)).FirstOrDefault(c => c.Id == costId);
         if (cost is null || !await TripStore.RemoveCost(w, loadId, costId))
         {
-            return new Problem("not.found", "This cost was not found.");
+            return Problem.Missing("This cost");
         }
 
         var summary = $"{load.Number}: {cost.Kind.ToString().ToLowerInvariant()} {(cost.Actual ?? cost.Expected)!.Value.Formatted} removed";
-        await Events.Add(w, EventKinds.TripCostRemoved, loadId, summary, loadId: loadId, before: cost);
+        w.Record(EventKinds.TripCostRemoved, loadId, summary, loadId: loadId, before: cost);
         return new LoadMilesResult(loadId, load.Number, load.Miles ?? 0, load.Revenue, summary);
     }
 

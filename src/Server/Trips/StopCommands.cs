@@ -33,16 +33,16 @@ public static class StopCommands
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        if (sheet.Load.State is not (LoadState.Covered or LoadState.Rolling or LoadState.Delivered))
+        if (sheet.Load.Work().StopEventRefusal is { } refused)
         {
-            return new Problem("load.state", sheet.Load.Who is null ? "This load is not covered yet: cover it first." : $"Load {sheet.Load.Number} is {sheet.Load.State.Format()}: its stops can no longer be changed.");
+            return refused;
         }
 
-        var decided = StopWork.Decide(sheet.Load.Stops.Select(s => s.Planned()).ToList(), stopId, request.Event!.Value, request.At ?? w.Now, receivedBy, sheet.Load.Who is not null, w.Now);
+        var decided = StopWork.Decide(sheet.Load.Planned(), stopId, request.Event!.Value, request.At ?? w.Now, receivedBy, sheet.Load.Who is not null, w.Now);
         if (decided.Ok && seal is not null)
         {
             await LoadWrites.AddReference(w.Db, loadId, ReferenceKind.Seal, seal);
@@ -55,17 +55,12 @@ public static class StopCommands
     public static async Task<Outcome<StopAnswer>> Undo(CommandContext w, long loadId, long stopId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        if (sheet.Load.State is LoadState.Billed or LoadState.Closed)
+        if (sheet.Load.Work().StopUndoRefusal(paid: sheet.Legs.Any(l => l.SettlementId is not null || l.BillId is not null)) is { } refused)
         {
-            return new Problem("load.state", $"Load {sheet.Load.Number} is billed: its stops can no longer be changed.");
+            return refused;
         }
 
-        if (sheet.Legs.Any(l => l.SettlementId is not null || l.BillId is not null))
-        {
-            return new Problem("load.paid", $"Pay for load {sheet.Load.Number} is already entered: its stops can no longer be changed.");
-        }
-
-        var decided = StopWork.Undo(sheet.Load.Stops.Select(s => s.Planned()).ToList(), stopId);
+        var decided = StopWork.Undo(sheet.Load.Planned(), stopId);
         return await Write(w, sheet, stopId, decided, EventKinds.StopUndone, stop => $"{sheet.Load.Number}: last update at {stop.Town} undone");
     }
 
@@ -73,7 +68,7 @@ public static class StopCommands
     {
         if (!decided.Ok)
         {
-            return decided.Problems.ToList();
+            return decided.Problems;
         }
 
         var stop = sheet.Load.Stops.First(s => s.Id == stopId);
@@ -85,8 +80,7 @@ public static class StopCommands
 
         var state = await LoadWrites.Settle(w.Db, sheet.Load.Id);
         var summary = say(stop);
-        await Events.Add(
-            w, kind, sheet.Load.Id, summary, loadId: sheet.Load.Id, driverId: sheet.Load.DriverId,
+        w.Record(kind, sheet.Load.Id, summary, loadId: sheet.Load.Id, driverId: sheet.Load.DriverId,
             before: new { stop.Id, ArrivedAt = stop.ArrivedAt?.ToString(), LeftAt = stop.LeftAt?.ToString(), DeliveredAt = stop.DeliveredAt?.ToString(), stop.ReceivedBy });
         return new StopAnswer(sheet.Load.Id, sheet.Load.Number, stopId, state, summary);
     }

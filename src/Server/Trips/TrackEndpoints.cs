@@ -39,7 +39,7 @@ public static class TrackEndpoints
                 }
 
                 var token = await LoadWrites.CreateTrackLink(w, id);
-                await Events.Add(w, EventKinds.LoadTrackLink, id, $"Tracking link for {load.Number} created", loadId: id);
+                w.Record(EventKinds.LoadTrackLink, id, $"Tracking link for {load.Number} created", loadId: id);
                 return new TrackLink($"{settings.Url}/track/{token}");
             })).Needs(Right.LoadsRoll).WithName("createTrackingLink");
 
@@ -53,7 +53,7 @@ public static class TrackEndpoints
                     return (Outcome<TrackRevoked>)new Problem("link.none", $"Load {load.Number} has no tracking link to revoke.");
                 }
 
-                await Events.Add(w, EventKinds.LoadTrackRevoked, id, $"Tracking links for {load.Number} revoked", loadId: id);
+                w.Record(EventKinds.LoadTrackRevoked, id, $"Tracking links for {load.Number} revoked", loadId: id);
                 return new TrackRevoked(count);
             })).Needs(Right.LoadsRoll).WithName("revokeTrackingLinks");
 

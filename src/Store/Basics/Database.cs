@@ -40,7 +40,7 @@ public static class Database
     {
         await using var source = NpgsqlDataSource.Create(connectionString);
         await using var db = await source.OpenConnectionAsync();
-        await db.Run("select pg_advisory_lock(731001)");
+        await Locks.Take(db, LockKey.Migrations);
         try
         {
             var result = DeployChanges.To
@@ -57,7 +57,7 @@ public static class Database
         }
         finally
         {
-            await db.Run("select pg_advisory_unlock(731001)");
+            await Locks.Release(db, LockKey.Migrations);
         }
     }
 }

@@ -15,6 +15,10 @@ public sealed record EventRow(
     public IReadOnlyList<Topic> Topics => EventKinds.Of(Kind).Topics;
 }
 
+/// <summary>An event of a running command.</summary>
+internal sealed record RecordedEvent(
+    Instant At, Actor By, EventKind Kind, string Subject, long SubjectId, string Summary, long? LoadId, long? DriverId, object? Before, object? After);
+
 /// <summary>A position in commit order.</summary>
 public readonly record struct EventCursor(ulong Xid, long Id)
 {
@@ -31,20 +35,34 @@ public static class Events
 {
     private const string Columns = "e.xid::text || '-' || e.id as cursor, e.id, e.at, u.name as who, e.via, e.kind, e.subject, e.subject_id, e.load_id, e.driver_id, e.summary";
 
-    /// <summary>Adds an event in the command's transaction.</summary>
-    /// <param name="summary">What was done, in plain words.</param>
-    /// <param name="subject">What it is about, where it is not the kind's usual subject.</param>
-    public static Task<long> Add(
-        CommandContext w, EventKind kind, long subjectId, string summary, long? loadId = null, long? driverId = null, object? before = null, object? after = null, string? subject = null) =>
-        w.Db.One<long>(
+    /// <summary>Writes recorded events in their order, in one statement.</summary>
+    internal static async Task Write(NpgsqlConnection db, IReadOnlyList<RecordedEvent> events)
+    {
+        if (events.Count == 0)
+        {
+            return;
+        }
+
+        await db.Run(
             """
             insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary, before, after, address)
-            values (@at, @user, @via, @kind, @subject, @id, @load, @driver, @summary, @before::jsonb, @after::jsonb, @address) returning id
+            select at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary, before::jsonb, after::jsonb, address
+            from unnest(@at::timestamptz[], @user::bigint[], @via::text[], @kind::text[], @subject::text[], @id::bigint[], @load::bigint[], @driver::bigint[],
+                @summary::text[], @before::text[], @after::text[], @address::text[]) with ordinality
+                as e (at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary, before, after, address, place)
+            order by place
             """,
-            ("at", w.Now), ("user", w.Actor.UserId), ("via", w.Actor.Via), ("kind", kind.Name), ("subject", subject ?? kind.Subject), ("id", subjectId),
-            ("load", loadId), ("driver", driverId), ("summary", summary), ("address", w.Actor.Address),
-            ("before", before is null ? null : JsonSerializer.Serialize(before, StoredJson.Options)),
-            ("after", after is null ? null : JsonSerializer.Serialize(after, StoredJson.Options)));
+            ("at", Each(e => e.At)), ("user", Each(e => e.By.UserId)), ("via", Each(e => EnumCodec.Of(e.By.Via))), ("kind", Each(e => e.Kind.Name)),
+            ("subject", Each(e => e.Subject)), ("id", Each(e => e.SubjectId)), ("load", Each(e => e.LoadId)), ("driver", Each(e => e.DriverId)),
+            ("summary", Each(e => e.Summary)), ("before", Each(e => Stored(e.Before))), ("after", Each(e => Stored(e.After))), ("address", Each(e => e.By.Address)));
+
+        T[] Each<T>(Func<RecordedEvent, T> value) => events.Select(value).ToArray();
+
+        static string? Stored(object? value) => value is null ? null : JsonSerializer.Serialize(value, StoredJson.Options);
+    }
+
+    /// <summary>Has the connection notified of every event that is committed.</summary>
+    public static Task Listen(NpgsqlConnection db) => db.Run("listen lark_events");
 
     /// <summary>Events after a position, as far as settled: up to the oldest transaction still running.</summary>
     public static Task<List<EventRow>> After(NpgsqlConnection db, EventCursor after, int max, long? driverId = null) =>

@@ -7,7 +7,7 @@ using SteadyLark.Core.Basics;
 namespace SteadyLark.Store.Basics;
 
 /// <summary>A thin layer over ADO.NET: SQL with named parameters in, rows read by hand out. It maps nothing.</summary>
-public static class Sql
+internal static class Sql
 {
     public static async Task<List<T>> Rows<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
     {

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
@@ -12,7 +13,11 @@ namespace SteadyLark.Store.Billing;
 /// <summary>A row of the invoice list.</summary>
 public sealed record InvoiceRow(
     long Id, string Number, long CustomerId, string Customer, LocalDate IssuedOn, LocalDate DueOn, Money Total, Money Paid, Money Open, string? MailedTo, Instant? MailSentAt, Instant? VoidedAt,
-    LocalDate? DeliveredOn, LocalDate? LastPaidOn, IReadOnlyList<string> Loads);
+    LocalDate? DeliveredOn, LocalDate? LastPaidOn, IReadOnlyList<string> Loads)
+{
+    [JsonIgnore]
+    public InvoiceState State => new(Number, VoidedAt is not null, Paid);
+}
 
 public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
 
@@ -33,7 +38,11 @@ public sealed record UnbilledRow(
 /// <summary>A payment's application to an invoice.</summary>
 public sealed record AppliedRow(long InvoiceId, string Number, Money Amount);
 
-public sealed record PaymentRow(long Id, long CustomerId, string Customer, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money Applied, Money Unapplied, Instant? ReversedAt);
+public sealed record PaymentRow(long Id, long CustomerId, string Customer, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money Applied, Money Unapplied, Instant? ReversedAt)
+{
+    [JsonIgnore]
+    public PaymentState State => new(ReversedAt is not null, Unapplied);
+}
 
 public static class BillingStore
 {
@@ -103,6 +112,17 @@ public static class BillingStore
     /// <summary>The invoice's own pages as sent; null when not kept.</summary>
     public static Task<byte[]?> KeptSheet(NpgsqlConnection db, long invoiceId) =>
         db.One<byte[]>("select b.bytes from invoices i join document_files b on b.sha256 = i.sheet_sha256 where i.id = @id", ("id", invoiceId));
+
+    /// <summary>Updates the invoice's search text.</summary>
+    public static Task Find(NpgsqlConnection db, long invoiceId) => db.Run("select find_invoice(@id)", ("id", invoiceId));
+
+    /// <summary>A customer's unapplied credit.</summary>
+    public static async Task<Money> Credit(NpgsqlConnection db, long customerId) =>
+        Money.Usd(await db.One<decimal>("select coalesce(sum(amount - applied), 0) from payments where customer_id = @id and reversed_at is null", ("id", customerId)));
+
+    /// <summary>Holds back the invoice's email if it was not sent yet, and says whether it did.</summary>
+    public static async Task<bool> HoldBackMail(CommandContext w, long invoiceId) =>
+        await w.Db.One<long>("select coalesce(email_id, 0) from invoices where id = @id", ("id", invoiceId)) is var mail and > 0 && await MailStore.HoldBack(w, mail);
 
     public static Task SetMail(NpgsqlConnection db, long invoiceId, long mailId) => db.Run("update invoices set email_id = @mail where id = @id", ("id", invoiceId), ("mail", mailId));
 
@@ -228,7 +248,15 @@ public static class BillingStore
             "select i.id, i.number, a.amount from payment_applications a join invoices i on i.id = a.invoice_id where a.payment_id = @id and a.standing order by i.number",
             r => new AppliedRow(r.Long("id"), r.Text("number"), r.Usd("amount")), ("id", paymentId));
 
-    public static Task<PaymentRow?> Payment(NpgsqlConnection db, long id) => db.Row("select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where p.id = @id", ReadPayment, ("id", id));
+    public static async Task<PaymentRow?> Payment(NpgsqlConnection db, long id, bool locked = false)
+    {
+        if (locked)
+        {
+            await db.Run("select 1 from payments where id = @id for update", ("id", id));
+        }
+
+        return await db.Row("select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where p.id = @id", ReadPayment, ("id", id));
+    }
 
     public static Task<List<PaymentRow>> Payments(NpgsqlConnection db, long? before, int max) =>
         db.Rows(

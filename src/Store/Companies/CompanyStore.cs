@@ -36,7 +36,16 @@ public static class CompanyStore
         from companies c left join carriers k on k.company_id = c.id
         """;
 
-    public static Task<CompanyRow?> Get(NpgsqlConnection db, long id) => db.Row($"{Select} where c.id = @id", Read, ("id", id));
+    /// <param name="locked">One command at a time for this company.</param>
+    public static async Task<CompanyRow?> Get(NpgsqlConnection db, long id, bool locked = false)
+    {
+        if (locked)
+        {
+            await db.Run("select 1 from companies where id = @id for update", ("id", id));
+        }
+
+        return await db.Row($"{Select} where c.id = @id", Read, ("id", id));
+    }
 
     /// <summary>Companies by name, after a given name, of one kind or all.</summary>
     public static Task<List<CompanyRow>> List(NpgsqlConnection db, bool? customers, bool? carriers, string? after, int max, bool? vendors = null) =>

@@ -16,6 +16,9 @@ public sealed record DocumentRequestRow(long Id, long LoadId, string Number, str
 
 public static class DocumentRequestStore
 {
+    /// <summary>Hours after delivery at which the company requests a missing document; 0 for never.</summary>
+    public static Task<int> AfterHours(NpgsqlConnection db) => db.One<int>("select document_request_hours from business");
+
     /// <summary>Delivered loads that are not billed and lack required documents, oldest first.</summary>
     public static async Task<List<MissingDocuments>> Missing(NpgsqlConnection db, long? loadId = null, long? driverId = null) =>
         (await db.Rows(

@@ -33,7 +33,16 @@ public static class FleetStore
 
     public static Task<List<DriverRow>> Drivers(NpgsqlConnection db) => db.Rows($"{DriverSelect} order by d.name", ReadDriver);
 
-    public static Task<DriverRow?> Driver(NpgsqlConnection db, long id) => db.Row($"{DriverSelect} where d.id = @id", ReadDriver, ("id", id));
+    /// <param name="locked">One command at a time for this driver.</param>
+    public static async Task<DriverRow?> Driver(NpgsqlConnection db, long id, bool locked = false)
+    {
+        if (locked)
+        {
+            await db.Run("select 1 from drivers where id = @id for update", ("id", id));
+        }
+
+        return await db.Row($"{DriverSelect} where d.id = @id", ReadDriver, ("id", id));
+    }
 
     public static Task<List<TruckRow>> Trucks(NpgsqlConnection db) =>
         db.Rows("select * from trucks order by unit", r => new TruckRow(r.Long("id"), r.Text("unit"), r.TextOrNull("make"), r.Bool("active")));

@@ -62,7 +62,7 @@ public static class LedgerStore
     /// <summary>Closes months, after waiting for postings in progress.</summary>
     public static async Task Close(CommandContext w, IReadOnlyList<LocalDate> months)
     {
-        await w.Db.Run("select pg_advisory_xact_lock(731012)");
+        await Locks.Take(w, LockKey.ClosingBooks);
         await w.Db.Run(
             "insert into closed_months (month, closed_at, closed_by) select m, @now, @by from unnest(@months) m on conflict do nothing", ("months", months.ToArray()), ("now", w.Now), ("by", w.Actor.UserId));
     }
@@ -126,10 +126,21 @@ public static class LedgerStore
     }
 
     /// <summary>An entry by its key: its source, and whether it is reversed.</summary>
-    public static Task<EntryHead?> Head(NpgsqlConnection db, long entryId) =>
-        db.Row(
+    /// <summary>One command at a time changes the chart of accounts.</summary>
+    public static Task LockChart(CommandContext w) => w.Db.Run("lock table accounts in share row exclusive mode");
+
+    /// <param name="locked">One command at a time for this entry.</param>
+    public static async Task<EntryHead?> Head(NpgsqlConnection db, long entryId, bool locked = false)
+    {
+        if (locked)
+        {
+            await db.Run("select 1 from entries where id = @id for share", ("id", entryId));
+        }
+
+        return await db.Row(
             "select e.*, exists (select 1 from entries r where r.reverses_id = e.id) as reversed from entries e where e.id = @id",
             r => new EntryHead(r.Long("id"), r.Date("posted_on"), r.Text("memo"), r.Enum<EntrySource>("source"), r.Bool("reversed")), ("id", entryId));
+    }
 
     /// <summary>Every account with what was posted through a day. The balances always sum to zero.</summary>
     public static Task<List<AccountBalance>> TrialBalance(NpgsqlConnection db, LocalDate upTo) =>

@@ -69,6 +69,21 @@ public sealed record LegRow(
 
 public sealed record TenderRow(long Id, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy);
 
+/// <summary>Rows as Core's decisions take them.</summary>
+public static class LoadFactsOfRows
+{
+    /// <summary>What can be done with the load.</summary>
+    public static LoadWork Work(this LoadRow load) => new(load.State, load.Number, load.Who, load.Held);
+
+    /// <summary>The day by which a carrier's authority and insurance must be in force: of the last appointment, at its place. Null before there is one.</summary>
+    public static LocalDate? LastDelivery(this LoadRow load) => load.Stops.Count == 0 ? null : load.Stops[^1].Until?.Date;
+
+    /// <summary>The load's stops as they are.</summary>
+    public static List<PlannedStop> Planned(this LoadRow load) => load.Stops.Select(s => s.Planned()).ToList();
+
+    public static LegCrew Crew(this LegRow leg) => new(leg.DriverId, leg.TruckId, leg.TrailerId);
+}
+
 /// <summary>A load's current invoice.</summary>
 public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, LocalDate DueOn, [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Total, [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Paid);
 

@@ -64,16 +64,16 @@ public static class BillStore
 
     public static Task<bool> LegBilled(NpgsqlConnection db, long legId) => db.One<bool>("select exists (select 1 from bills where leg_id = @leg and voided_at is null)", ("leg", legId));
 
-    public static async Task<long> Add(CommandContext w, long vendorId, UnbilledLeg? leg, string number, LocalDate billedOn, LocalDate dueOn, Money amount, IReadOnlyList<BillLine> lines, string? note)
+    public static async Task<long> Add(CommandContext w, long vendorId, UnbilledLeg? leg, EnteredBill bill)
     {
         var id = await w.Db.One<long>(
             """
             insert into bills (vendor_id, number, leg_id, billed_on, due_on, amount, agreed, note, entered_at) values (@vendor, @number, @leg, @billed, @due, @amount, @agreed, @note, @now) returning id
             """,
-            ("vendor", vendorId), ("number", number), ("leg", leg?.LegId), ("billed", billedOn), ("due", dueOn), ("amount", amount), ("agreed", leg?.Agreed), ("note", note), ("now", w.Now));
-        for (var i = 0; i < lines.Count; i++)
+            ("vendor", vendorId), ("number", bill.Number), ("leg", leg?.LegId), ("billed", bill.BilledOn), ("due", bill.DueOn), ("amount", bill.Amount), ("agreed", leg?.Agreed), ("note", bill.Note), ("now", w.Now));
+        for (var i = 0; i < bill.Lines.Count; i++)
         {
-            var l = lines[i];
+            var l = bill.Lines[i];
             await w.Db.Run(
                 "insert into bill_lines (bill_id, seq, account, description, amount, load_id, truck_id, driver_id) values (@bill, @seq, @account, @what, @amount, @load, @truck, @driver)",
                 ("bill", id), ("seq", i + 1), ("account", l.Account), ("what", l.Description), ("amount", l.Amount), ("load", l.LoadId), ("truck", l.TruckId), ("driver", l.DriverId));
@@ -121,10 +121,10 @@ public static class BillStore
     public static Task Unapprove(CommandContext w, long billId) =>
         w.Db.Run("update bills set approved = null, approved_why = null, approved_by = null, approved_at = null where id = @id", ("id", billId));
 
-    public static Task Pay(CommandContext w, long billId, LocalDate on, string method, string? reference, bool spent = false) =>
+    public static Task Pay(CommandContext w, long billId, Payout payout, bool spent = false) =>
         w.Db.Run(
             "update bills set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by, is_expense = @spent where id = @id",
-            ("id", billId), ("on", on), ("method", method), ("reference", reference), ("by", w.Actor.UserId), ("spent", spent));
+            ("id", billId), ("on", payout.On), ("method", payout.Method), ("reference", payout.Reference), ("by", w.Actor.UserId), ("spent", spent));
 
     public static Task Unpay(CommandContext w, long billId) =>
         w.Db.Run("update bills set paid_on = null, paid_method = null, paid_reference = null, paid_by = null where id = @id", ("id", billId));

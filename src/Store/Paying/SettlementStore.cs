@@ -204,10 +204,10 @@ public static class SettlementStore
         return id;
     }
 
-    public static Task Pay(CommandContext w, long id, LocalDate on, string method, string? reference) =>
+    public static Task Pay(CommandContext w, long id, Payout payout) =>
         w.Db.Run(
             "update settlements set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by where id = @id",
-            ("id", id), ("on", on), ("method", method), ("reference", reference), ("by", w.Actor.UserId));
+            ("id", id), ("on", payout.On), ("method", payout.Method), ("reference", payout.Reference), ("by", w.Actor.UserId));
 
     /// <summary>Reopens the settlement for payment.</summary>
     public static Task Unpay(CommandContext w, long id) =>

@@ -75,6 +75,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"PUT /api/companies/{business.Ids["customer"]}"] = company!.DeepClone(),
             ["POST /api/places"] = JsonNode.Parse("""{"name":"A dock","address":"1 Mill Road","townId":1,"note":"ring"}"""),
             [$"PUT /api/places/{business.Ids["from"]}"] = JsonNode.Parse("""{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","geofenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""),
+            ["POST /api/loads/price"] = JsonNode.Parse("""{"charges":[{"kind":"line_haul","description":null,"amount":null,"basis":"per_mile","rate":2.5}],"miles":344,"weightLb":38400,"minimum":{"amount":"650.00","currency":"USD"}}"""),
             ["POST /api/miles"] = Node(new { stops = new object[] { new { placeId = business.Ids["from"] }, new { placeId = business.Ids["to"], routeOverride = new { miles = 300, milesWhy = "as the customer counts", via = new[] { new { name = "Butte MT", latitude = 46.0, longitude = -112.53 } } } } }, emptyMiles = 20 }),
             [$"POST /api/loads/{booked}/stops/{bookedStop}/route"] = JsonNode.Parse("""{"miles":410,"milesWhy":"closed pass","via":[{"name":"Butte MT","latitude":46.0,"longitude":-112.53}]}"""),
             [$"POST /api/loads/{covered}/costs"] = Node(new { kind = "lodging", expected = TestBusiness.Usd(90m), actual = TestBusiness.Usd(95.5m), note = "one night" }),

@@ -44,13 +44,24 @@ public class Floors
         Assert.DoesNotContain(referenced, n => n.Contains("EntityFramework", StringComparison.Ordinal) || n.Contains("Dapper", StringComparison.Ordinal) || n.Contains("linq2db", StringComparison.Ordinal));
     }
 
+    [Fact]
+    public void Sql_is_written_in_Store_only()
+    {
+        Assert.False(typeof(SteadyLark.Store.Basics.Sql).IsPublic);
+        var above = new[] { Formats, Outside, typeof(LarkApp).Assembly }.SelectMany(a => a.GetTypes())
+            .SelectMany(t => t.GetMethods(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.Instance | BindingFlags.DeclaredOnly))
+            .Where(m => m.GetMethodBody() is { } body && Called(m, body).Any(c => c.DeclaringType == typeof(Npgsql.NpgsqlCommand)
+                || c.Name is "CreateCommand" or "CreateBatch" or "BeginBinaryImportAsync" or "BeginTextImportAsync"));
+        Assert.Empty(above.Select(m => $"{m.DeclaringType}.{m.Name}"));
+    }
+
     private static IEnumerable<MethodBase> Called(MethodInfo method, MethodBody body)
     {
         var il = body.GetILAsByteArray() ?? [];
         for (var i = 0; i + 4 < il.Length; i++)
         {
-            // call and callvirt: ECMA-335 III.3.19 and III.4.2.
-            if (il[i] is 0x28 or 0x6F)
+            // call, callvirt and newobj: ECMA-335 III.3.19, III.4.2 and III.4.21.
+            if (il[i] is 0x28 or 0x6F or 0x73)
             {
                 MethodBase? target = null;
                 try

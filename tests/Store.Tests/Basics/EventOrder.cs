@@ -17,10 +17,11 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
 
         var at = await Events.Newest(reader);
         await using var slow = await s.Begin();
-        await Events.Add(slow, EventKinds.LoadChanged, 1, "slow, written first");
+        slow.Record(EventKinds.LoadChanged, 1, "slow, written first");
+        await slow.WriteEvents();
         await using (var quick = await s.Begin())
         {
-            await Events.Add(quick, EventKinds.LoadChanged, 2, "quick, committed first");
+            quick.Record(EventKinds.LoadChanged, 2, "quick, committed first");
             await quick.Commit();
         }
 
@@ -44,7 +45,11 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
     [Fact]
     public async Task Events_are_never_rewritten()
     {
-        await s.Refusal(w => Events.Add(w, EventKinds.LoadChanged, 1, "something"));
+        await s.Refusal(w =>
+        {
+            w.Record(EventKinds.LoadChanged, 1, "something");
+            return w.WriteEvents();
+        });
         Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("update events set summary = 'else'")));
         Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("delete from events")));
     }

@@ -127,7 +127,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
         async Task Bill(CommandContext w, string number, string load, decimal line)
         {
             var leg = await w.Db.One<long>("insert into legs (load_id, seq, miles, carrier_id, agreed) values (@l, 1, 100, @c, 500) returning id", ("l", await s.Load(w, load)), ("c", s.Carrier));
-            await BillStore.Add(w, s.Carrier, new UnbilledLeg(leg, 0, load, s.Carrier, "", "", Money.Usd(500), w.Now), number, w.Today, w.Today, Money.Usd(500), [new BillLine("5000", null, Money.Usd(line), null, null, null)], null);
+            await BillStore.Add(w, s.Carrier, new UnbilledLeg(leg, 0, load, s.Carrier, "", "", Money.Usd(500), w.Now), new EnteredBill(number, w.Today, w.Today, Money.Usd(500), [new BillLine("5000", null, Money.Usd(line), null, null, null)], null));
         }
 
         Assert.Null(await s.Refusal(w => Bill(w, "A-77", "B1", 500)));

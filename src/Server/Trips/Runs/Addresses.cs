@@ -37,7 +37,7 @@ public static class Addresses
         var table = TableReader.Read(file);
         if (!table.Ok)
         {
-            return table.Problems.ToList();
+            return table.Problems;
         }
 
         var lines = AddressLines.Read(table.Value);

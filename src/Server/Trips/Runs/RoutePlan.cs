@@ -57,7 +57,7 @@ public static class RoutePlan
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         return file.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is [(byte)'{', ..] ? OfProblem(file, options, share, drivers, objective, cancel) : OfAddresses(file, options, share, drivers, objective, cancel);
@@ -68,7 +68,7 @@ public static class RoutePlan
         var read = RunProblemFile.Read(file, share, drivers);
         if (!read.Ok)
         {
-            return read.Problems.ToList();
+            return read.Problems;
         }
 
         var (problem, seconds) = read.Value;
@@ -81,7 +81,7 @@ public static class RoutePlan
         var list = Addresses.Read(file);
         if (!list.Ok)
         {
-            return list.Problems.ToList();
+            return list.Problems;
         }
 
         var validation = new Validation();
@@ -109,7 +109,7 @@ public static class RoutePlan
 
         if (!validation.Ok)
         {
-            return validation.Problems.ToList();
+            return validation.Problems;
         }
 
         var stops = list.Value.Lines.Select(l => new RunStopRequest(l.Name, new RunPlace(l.Choices[0].Label, l.Choices[0].Point.Latitude, l.Choices[0].Point.Longitude), l.Service ?? 0, l.Opens, l.Closes, l.Demand ?? 0)).ToList();
@@ -120,7 +120,7 @@ public static class RoutePlan
         var wrong = RunBook.Check(ask);
         if (wrong.Count > 0)
         {
-            return wrong.ToList();
+            return new Problems(wrong);
         }
 
         var problem = RunBook.Problem(ask);

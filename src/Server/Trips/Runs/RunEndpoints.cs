@@ -104,7 +104,7 @@ public static class RunEndpoints
         api.MapPost("/runs/{id:long}/cancel", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
         {
             await RunStore.Cancel(w.Db, id);
-            return await RunStore.Get(w.Db, id) is { } row ? View(row) : (Outcome<RunPlanView>)new Problem("not.found", "This plan was not found.");
+            return await RunStore.Get(w.Db, id) is { } row ? View(row) : (Outcome<RunPlanView>)Problem.Missing("This plan");
         })).Needs(Right.LoadsCover).WithName("cancelRuns");
 
         api.MapPost("/runs/{id:long}/move", (long id, RunMoveRequest request, HttpContext http, Commands commands) =>
@@ -136,7 +136,7 @@ public static class RunEndpoints
             {
                 if (await RunStore.Get(w.Db, a.Id, locked: true) is not { } row)
                 {
-                    return (Outcome<RunPlanView>)new Problem("not.found", "This plan was not found.");
+                    return (Outcome<RunPlanView>)Problem.Missing("This plan");
                 }
 
                 if (row.State == RunState.Planning && row.ChangedAt > w.Now - RunPlanner.Silence)
@@ -155,7 +155,7 @@ public static class RunEndpoints
             validation.AddRange(RunBook.Check(ask));
             if (!validation.Ok)
             {
-                return validation.Problems.ToList();
+                return validation.Problems;
             }
 
             ask = ask with { Name = name };
@@ -169,7 +169,7 @@ public static class RunEndpoints
                 made = await RunStore.Add(w, name, text);
             }
 
-            await Events.Add(w, EventKinds.RunsPlanned, made, $"{name}: {ask.All.Count} stops {(before is null ? "being planned" : "being replanned")}");
+            w.Record(EventKinds.RunsPlanned, made, $"{name}: {ask.All.Count} stops {(before is null ? "being planned" : "being replanned")}");
             return View((await RunStore.Get(w.Db, made))!);
         });
         if (result.Result is Microsoft.AspNetCore.Http.HttpResults.Ok<RunPlanView>)
@@ -185,7 +185,7 @@ public static class RunEndpoints
         var open = await Open(w, id);
         if (!open.Ok)
         {
-            return open.Problems.ToList();
+            return open.Problems;
         }
 
         var (row, ask, orders) = open.Value;
@@ -216,7 +216,7 @@ public static class RunEndpoints
         var open = await Open(w, id);
         if (!open.Ok)
         {
-            return open.Problems.ToList();
+            return open.Problems;
         }
 
         var (row, ask, orders) = open.Value;
@@ -229,7 +229,7 @@ public static class RunEndpoints
         var wrong = RunBook.Check(ask);
         if (wrong.Count > 0)
         {
-            return wrong.Select(p => p with { Field = p.Field?.Replace($"stops[{ask.All.Count - 1}].", "stop.", StringComparison.Ordinal) }).ToList();
+            return new Problems(wrong.Select(p => p with { Field = p.Field?.Replace($"stops[{ask.All.Count - 1}].", "stop.", StringComparison.Ordinal) }));
         }
 
         var runs = orders.Runs.Count > 0 ? orders.Runs : [[]];
@@ -248,7 +248,7 @@ public static class RunEndpoints
         var open = await Open(w, id);
         if (!open.Ok)
         {
-            return open.Problems.ToList();
+            return open.Problems;
         }
 
         var (row, ask, orders) = open.Value;
@@ -264,7 +264,7 @@ public static class RunEndpoints
             : s).Select((s, i) => i == r.Stop && r.Locked is { } locked ? s with { Locked = locked } : s).ToList();
         ask = ask with { Stops = stops };
         await RunStore.Change(w, id, JsonSerializer.Serialize(ask, Json.Options), row.Plan!);
-        await Events.Add(w, EventKinds.RunsMarked, id, $"{row.Name}: {Name(ask, r.Stop)} {(r.Done is { } done ? done ? "and all stops before it complete" : "and all stops after it reopened" : r.Locked == true ? "locked" : "unlocked")}");
+        w.Record(EventKinds.RunsMarked, id, $"{row.Name}: {Name(ask, r.Stop)} {(r.Done is { } done ? done ? "and all stops before it complete" : "and all stops after it reopened" : r.Locked == true ? "locked" : "unlocked")}");
         return View((await RunStore.Get(w.Db, id))!);
     }
 
@@ -278,7 +278,7 @@ public static class RunEndpoints
         {
             var now = new RunOrders(change.Runs, orders.Unserved.Where(u => u.Stop != stop).ToList());
             await RunStore.Change(w, row.Id, JsonSerializer.Serialize(ask, Json.Options), JsonSerializer.Serialize(now, Json.Options));
-            await Events.Add(w, EventKinds.RunsChanged, row.Id, $"{row.Name}: {summary}, {change.Miles:+0.0;-0.0;0} miles", before: orders);
+            w.Record(EventKinds.RunsChanged, row.Id, $"{row.Name}: {summary}, {change.Miles:+0.0;-0.0;0} miles", before: orders);
             plan = View((await RunStore.Get(w.Db, row.Id))!);
         }
 
@@ -290,7 +290,7 @@ public static class RunEndpoints
         breaks is null ? null : System.Text.RegularExpressions.Regex.Replace(breaks, @"\bdriver (\d+)", m => int.Parse(m.Groups[1].Value) is var d and <= 26 ? $"driver {(char)('A' + d - 1)}" : m.Value) is not { } lettered ? null : System.Text.RegularExpressions.Regex.Replace(lettered, @"\bstop (\d+)", m => int.Parse(m.Groups[1].Value) is var i && i < ask.All.Count ? Name(ask, i) : "the terminal");
 
     private static async Task<Outcome<(RunRow Row, RunPlanRequest Ask, RunOrders Orders)>> Open(CommandContext w, long id) =>
-        await RunStore.Get(w.Db, id, locked: true) is not { } row ? new Problem("not.found", "This plan was not found.")
+        await RunStore.Get(w.Db, id, locked: true) is not { } row ? Problem.Missing("This plan")
         : row.State == RunState.Planning || row.Plan is null ? new Problem("run.thinking", "This plan is being calculated: wait until it is ready.")
         : (row, JsonSerializer.Deserialize<RunPlanRequest>(row.Ask, Json.Options)!, JsonSerializer.Deserialize<RunOrders>(row.Plan, Json.Options)!);
 

@@ -1476,6 +1476,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["priceCharges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/cancel": {
         parameters: {
             query?: never;
@@ -3885,6 +3901,19 @@ export interface components {
         ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | null;
         /** @enum {unknown} */
         ChargeKind: "line_haul" | "fuel_surcharge" | "extra_stop" | "detention" | "lumper" | "layover" | "tarp" | "other" | null;
+        /** @description What a load's charges come to while they are entered. */
+        ChargePreview: {
+            /** @description In the order of the charges. */
+            charges: components["schemas"]["PreviewedCharge"][];
+            total: components["schemas"]["Money"];
+            /**
+             * Format: double
+             * @description Dollars; null without miles or amounts.
+             */
+            perMile: null | number;
+            /** @description Whether the total is below the load's minimum rate. */
+            isBelowMinimum: boolean;
+        };
         ChargeRequest: {
             kind: null | components["schemas"]["ChargeKind"];
             description: null | string;
@@ -5545,6 +5574,25 @@ export interface components {
         Preferences: {
             clock?: null | components["schemas"]["ClockStyle"];
             dateOrder?: null | components["schemas"]["DateOrder"];
+        };
+        /** @description A charge while it is entered. */
+        PreviewedCharge: {
+            amount: null | components["schemas"]["Money"];
+        };
+        /** @description Charges to price while a load is entered. */
+        PriceRequest: {
+            charges: null | components["schemas"]["ChargeRequest"][];
+            /**
+             * Format: int32
+             * @description The load's miles, when known.
+             */
+            miles: null | number;
+            /**
+             * Format: int32
+             * @description The freight's weight, when known.
+             */
+            weightLb: null | number;
+            minimum: null | components["schemas"]["Money"];
         };
         /** @description Something the user can fix, in plain words, with the field it is about. */
         Problem: {
@@ -9597,6 +9645,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SuggestedLoad"];
+                };
+            };
+        };
+    };
+    priceCharges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargePreview"];
                 };
             };
         };

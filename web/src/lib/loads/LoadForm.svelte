@@ -5,7 +5,7 @@
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import { findCustomers } from '$lib/companies/find';
-  import { said, sum } from '$lib/money';
+  import { said } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
@@ -20,7 +20,6 @@
   import References from './form/References.svelte';
   import Stops from './form/Stops.svelte';
   import {
-    cameTo,
     copied,
     differing,
     freightOf,
@@ -29,6 +28,7 @@
     partLabels,
     requestOf,
     stopOf,
+    toPrice,
     typedOf,
     unreadable,
     routeTo,
@@ -55,6 +55,16 @@
   let road = $state<Schemas['RoadMiles'] | null>(null);
   const miles = $derived(road?.miles ?? null);
   let emptyMiles = $state('');
+  /** What the charges come to, as the server prices them; the last answer stays while the next one is on its way. */
+  let price = $state.raw<Schemas['ChargePreview'] | null>(null);
+  const toBePriced = $derived(JSON.stringify(toPrice(typed, miles, road?.minimum ?? null)));
+  $effect(() => {
+    const mine = toBePriced;
+    if (!session.may('loads.book') || !session.may('rates.see')) return;
+    take(api.POST('/api/loads/price', { body: JSON.parse(mine) }))
+      .then((p) => (price = toBePriced === mine ? p : price))
+      .catch(() => {});
+  });
 
   /** The load as it was when editing began, with its version; others' changes are shown next to it. */
   let base = $state.raw<Typed | null>(null);
@@ -157,7 +167,6 @@
     }, 80);
   }
 
-  const total = $derived(sum(typed.charges.map((c) => cameTo(typed, c, miles))));
   const drafted = $derived(edit?.sheet.load.state === 'draft');
   const booked = $derived(!!edit && !drafted);
 
@@ -298,7 +307,7 @@
 
   <Stops bind:stops={typed.stops} {refused} />
   <FreightLines bind:freight={typed.freight} {refused} />
-  {#if !edit || session.may('rates.see')}<Charges {typed} {refused} {miles} {road} bind:emptyMiles />{/if}
+  {#if !edit || session.may('rates.see')}<Charges {typed} {refused} {miles} {road} bind:emptyMiles {price} />{/if}
   <References {typed} {refused} />
 
   <Part title="Instructions">
@@ -334,9 +343,9 @@
       <Button look="main" type="submit" busy={busy === 'book'}
         >{booked
           ? `Save ${edit!.sheet.load.number}`
-          : total.amount === '0.00'
+          : !price || price.total.amount === '0.00'
             ? 'Book load'
-            : `Book load for ${said(total)}`}</Button
+            : `Book load for ${said(price.total)}`}</Button
       >
       {#if !booked}<Button busy={busy === 'draft'} onclick={() => send(true)}>Save as draft</Button>{/if}
       <span class="text-mute ml-auto text-sm"><Key>Ctrl Enter</Key> from any field</span>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Refused, Schemas } from '$lib/api/client';
-  import { figure, sum } from '$lib/money';
+  import { figure } from '$lib/money';
   import { hours } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -10,7 +10,7 @@
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
   import { chargeLabels } from '../labels';
-  import { cameTo, newCharge, type Typed } from './typed';
+  import { newCharge, type Typed } from './typed';
 
   /** Customer charges: flat, or a rate times miles, weight or the line haul. */
   interface Props {
@@ -20,13 +20,12 @@
     /** Miles between the stops, and empty miles to the first. */
     road: Schemas['RoadMiles'] | null;
     emptyMiles: string;
+    /** What the charges come to, as far as they are entered. */
+    price: Schemas['ChargePreview'] | null;
   }
-  let { typed, refused, miles, road, emptyMiles = $bindable() }: Props = $props();
+  let { typed, refused, miles, road, emptyMiles = $bindable(), price }: Props = $props();
   const at = (i: number, field: string) => refused?.at(`charges[${i}].${field}`);
-  const total = $derived(sum(typed.charges.map((c) => cameTo(typed, c, miles))));
-  const under = $derived(
-    !!road?.minimum && Number(total.amount) > 0 && Number(total.amount) < Number(road.minimum.amount),
-  );
+  const under = $derived(!!price?.isBelowMinimum);
   const bases = [
     { value: 'flat', label: 'flat' },
     { value: 'per_mile', label: 'per mile' },
@@ -88,7 +87,7 @@
         bind:value={charge.description}
         maxlength={200}
         problem={at(i, 'description')}
-        hint={charge.basis === 'flat' ? undefined : figure(cameTo(typed, charge, miles))}
+        hint={charge.basis === 'flat' ? undefined : figure(price?.charges[i]?.amount)}
       />
       {#if i > 0}<button
           type="button"
@@ -100,7 +99,7 @@
     </div>
   {/each}
   <p class="flex justify-between pr-[8.5%]">
-    <b>Customer pays</b><span class="fig font-bold">{figure(total)}</span>
+    <b>Customer pays</b><span class="fig font-bold">{figure(price?.total)}</span>
   </p>
   {#if road && miles}
     <dl class="mt-2 grid grid-cols-[1fr_auto] gap-y-1 pr-[8.5%] text-sm">
@@ -110,7 +109,7 @@
           >{/if}
       </dt>
       <dd class="fig text-right">
-        {#if Number(total.amount) > 0}<b>{(Number(total.amount) / miles).toFixed(2)}</b> per mile{/if}
+        {#if price?.perMile}<b>{price.perMile.toFixed(2)}</b> per mile{/if}
       </dd>
       <dt class="text-mute flex items-center gap-1.5">
         <label for="empty-miles">Empty miles to pickup</label>

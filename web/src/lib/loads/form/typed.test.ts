@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
 import {
-  cameTo,
   copied,
   differing,
   merged,
@@ -10,6 +9,7 @@ import {
   nothing,
   requestOf,
   typedOf,
+  toPrice,
   unreadable,
 } from './typed';
 
@@ -122,16 +122,18 @@ describe('a load in the form', () => {
     expect(unreadable(nothing())).toBeNull();
   });
 
-  it('calculates charges like the server, to the cent', () => {
+  it('asks the server for the price of what is entered so far', () => {
     const typed = nothing();
-    typed.freight = [{ ...newFreight(), weight: '38,400' }];
+    typed.freight = [{ ...newFreight(), weight: '38,400' }, newFreight()];
     typed.charges = [
       { ...newCharge('line_haul'), basis: 'per_mile', rate: '2.5' },
-      { ...newCharge('other'), basis: 'percent', rate: '12.5' },
-      { ...newCharge('other'), basis: 'per_cwt', rate: '3.25' },
+      { ...newCharge('other'), basis: 'percent', rate: 'much' },
+      { ...newCharge('other'), basis: 'flat', rate: '7', amount: { amount: '80.00', currency: 'USD' } },
     ];
-    expect(typed.charges.map((c) => cameTo(typed, c, 344)?.amount)).toEqual(['860.00', '107.50', '1248.00']);
-    expect(cameTo(typed, typed.charges[0], null)).toBeNull();
+    const asked = toPrice(typed, 344, null);
+    expect(asked.charges?.map((c) => c.rate)).toEqual([2.5, null, null]);
+    expect(asked.charges?.map((c) => c.amount?.amount)).toEqual([undefined, undefined, '80.00']);
+    expect([asked.miles, asked.weightLb]).toEqual([344, 38_400]);
   });
 });
 

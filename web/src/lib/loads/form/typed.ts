@@ -300,21 +300,22 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
   };
 }
 
-/** A charge's amount as a preview; the server's figure is the one that counts. */
-export function cameTo(t: Typed, c: Charge, miles: number | null): Money | null {
-  if (c.basis === 'flat') return c.amount;
-  const rate = number(c.rate);
-  if (rate === null || Number.isNaN(rate)) return null;
+/** What the server needs to price the charges entered so far. */
+export const toPrice = (t: Typed, miles: number | null, minimum: Money | null): Schemas['PriceRequest'] => {
   const weight = t.freight.map((f) => number(f.weight) || 0).reduce((a, b) => a + b, 0);
-  // A percentage is of the line hauls, which are never percentages themselves.
-  const haul = () =>
-    Number(
-      sum(t.charges.filter((x) => x.kind === 'line_haul' && x.basis !== 'percent').map((x) => cameTo(t, x, miles)))
-        .amount,
-    );
-  const quantity = c.basis === 'per_mile' ? miles : c.basis === 'per_cwt' ? weight / 100 : haul() / 100;
-  return quantity ? { amount: (Math.round(rate * quantity * 100 + 1e-6) / 100).toFixed(2), currency: 'USD' } : null;
-}
+  return {
+    charges: t.charges.map((c) => ({
+      kind: c.kind as Schemas['ChargeKind'],
+      description: null,
+      basis: c.basis as Schemas['ChargeBasis'],
+      amount: c.basis === 'flat' ? c.amount : null,
+      rate: c.basis === 'flat' ? null : number(c.rate) || null,
+    })),
+    miles,
+    weightLb: weight ? Math.round(weight) : null,
+    minimum,
+  };
+};
 
 /** Labels of a load's parts, for reporting what someone changed. */
 export const partLabels: Record<keyof Typed, string> = {
