@@ -1,6 +1,5 @@
 using System.Security.Cryptography;
 using System.Text;
-using System.Text.Json;
 using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication.Cookies;
@@ -49,8 +48,11 @@ public static partial class LarkApp
             k.Limits.MaxRequestBodySize = NeedsExtensions.MaxFileBytes;
             k.Limits.MinRequestBodyDataRate = new Microsoft.AspNetCore.Server.Kestrel.Core.MinDataRate(240, TimeSpan.FromSeconds(10));
         });
-        builder.Logging.ClearProviders().AddSimpleConsole(o => o.SingleLine = true).SetMinimumLevel(LogLevel.Warning).AddFilter("Microsoft.AspNetCore.Antiforgery", LogLevel.None).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         var services = builder.Services;
+        services.AddLogs(settings);
+        services.AddTelemetry(settings);
+        services.AddExceptionHandler<ProblemHandler>();
+        services.Configure<HostOptions>(o => o.ShutdownTimeout = TimeSpan.FromSeconds(25));
         services.AddSingleton(settings);
         services.AddSingleton(clock ?? settings.Clock());
         services.AddSingleton(_ => Database.Open(settings.Database));
@@ -66,10 +68,9 @@ public static partial class LarkApp
             services.AddHostedService(s => s.GetRequiredService<Live>());
             services.AddHostedService<MailJobs>();
             services.AddHostedService<AuditSeals>();
-            services.AddHostedService<PurgeJob>();
             services.AddHostedService<BillingRuns>();
-            services.AddHostedService<DocumentRequestJob>();
             services.AddHostedService<StandIns>();
+            services.AddSchedules(settings);
         }
 
         services.AddHsts(o => o.MaxAge = TimeSpan.FromDays(365));
@@ -136,6 +137,7 @@ public static partial class LarkApp
         }
 
         app.UseSafety(index);
+        app.UseRequestLogs();
         app.UseProblems();
         if (settings.IsSecure)
         {
@@ -176,6 +178,7 @@ public static partial class LarkApp
     private static void MapEverything(this WebApplication app)
     {
         app.MapOpenApi("/openapi/{documentName}.json").IsOpen("the API description contains no business data");
+        app.MapApiReference();
         app.MapGet("/healthz", () => Results.Json(new { status = "alive" })).IsOpen("it reports health only").ExcludeFromDescription();
         app.MapGet("/readyz", async (Readiness readiness) =>
         {
@@ -217,66 +220,39 @@ public static partial class LarkApp
             + "base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
         app.Use((http, next) =>
         {
-            var headers = http.Response.Headers;
-            headers.ContentSecurityPolicy = policy;
-            headers.XContentTypeOptions = "nosniff";
-            headers["Referrer-Policy"] = "no-referrer";
-            headers["Cross-Origin-Opener-Policy"] = "same-origin";
-            headers["Permissions-Policy"] = "camera=(self), geolocation=(self), microphone=()";
-            if (http.Request.Path.StartsWithSegments("/api"))
+            // Set when the answer starts, because the exception handler clears headers.
+            http.Response.OnStarting(() =>
             {
-                headers.CacheControl = "no-store";
-            }
+                var headers = http.Response.Headers;
+                headers.ContentSecurityPolicy = http.Request.Path.StartsWithSegments(ApiReference.Path) ? ApiReference.Policy : policy;
+                headers.XContentTypeOptions = "nosniff";
+                headers["Referrer-Policy"] = "no-referrer";
+                headers["Cross-Origin-Opener-Policy"] = "same-origin";
+                headers["Permissions-Policy"] = "camera=(self), geolocation=(self), microphone=()";
+                if (http.Request.Path.StartsWithSegments("/api"))
+                {
+                    headers.CacheControl = "no-store";
+                }
 
+                return Task.CompletedTask;
+            });
             return next(http);
         });
     }
 
-    /// <summary>Malformed requests are explained in plain words; our own bugs are logged and reported as such.</summary>
-    private static void UseProblems(this WebApplication app) => app.Use(async (http, next) =>
+    /// <summary>Answers of the web server itself, such as 404, get an explanation too.</summary>
+    private static void UseProblems(this WebApplication app)
     {
-        try
+        app.UseExceptionHandler(o => { });
+        app.Use(async (http, next) =>
         {
             await next(http);
             if (http.Request.Path.StartsWithSegments("/api") && Empty(http.Response) is { } problem)
             {
                 await Answers.Refused([problem], http.Response.StatusCode).ExecuteAsync(http);
             }
-        }
-        catch (BadHttpRequestException e) when (!http.Response.HasStarted)
-        {
-            await Answers.Refused([Malformed(e)], e.StatusCode).ExecuteAsync(http);
-        }
-        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.CharacterNotInRepertoire && !http.Response.HasStarted)
-        {
-            await Answers.Refused([new Problem("bad.character", "The text contains a character that cannot be stored: retype it.")], StatusCodes.Status400BadRequest).ExecuteAsync(http);
-        }
-        catch (PostgresException e) when (!http.Response.HasStarted && e.Routine == "RevalidateCachedQuery")
-        {
-            // A migration ran beside this server: statements prepared before it are no longer valid. New connections prepare them again.
-            app.Services.GetRequiredService<NpgsqlDataSource>().Clear();
-            await Answers.Refused([Away], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);
-        }
-        catch (PostgresException e) when (!http.Response.HasStarted && e.SqlState is PostgresErrorCodes.TooManyConnections or PostgresErrorCodes.CannotConnectNow or PostgresErrorCodes.AdminShutdown or PostgresErrorCodes.CrashShutdown)
-        {
-            await Answers.Refused([Away], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);
-        }
-        catch (Exception e) when (e is NpgsqlException { InnerException: IOException or TimeoutException or System.Net.Sockets.SocketException } or TimeoutException && !http.Response.HasStarted)
-        {
-            await Answers.Refused([Away], StatusCodes.Status503ServiceUnavailable).ExecuteAsync(http);
-        }
-        catch (OperationCanceledException) when (http.RequestAborted.IsCancellationRequested)
-        {
-            // The client disconnected.
-        }
-        catch (Exception e) when (!http.Response.HasStarted)
-        {
-            app.Logger.LogError(e, "{Method} {Path} failed", http.Request.Method, http.Request.Path);
-            await Answers.Refused([new Problem("our.fault", "Something went wrong on our side. Nothing was changed. Try again; if it keeps happening, contact your administrator.")], 500).ExecuteAsync(http);
-        }
-    });
-
-    private static Problem Away => new("database.away", "The database is not responding. What you typed is still here: try again in a moment.");
+        });
+    }
 
     /// <summary>The explanation of a refusal by the web server itself; null when the response already has one.</summary>
     private static Problem? Empty(HttpResponse response) => response.HasStarted || response.ContentType is not null ? null : response.StatusCode switch
@@ -286,25 +262,6 @@ public static partial class LarkApp
         StatusCodes.Status415UnsupportedMediaType => new Problem("media.type", "Send this as application/json."),
         _ => null,
     };
-
-    private static Problem Malformed(BadHttpRequestException e)
-    {
-        if (e.InnerException is JsonException json)
-        {
-            if (UnknownField().Match(json.Message) is { Success: true } unknown)
-            {
-                return new Problem("unknown.field", $"There is no field named {unknown.Groups["name"].Value} here: check its spelling.", unknown.Groups["name"].Value);
-            }
-
-            var field = json.Path?.TrimStart('$', '.');
-            var why = json.Message.Contains("could not be converted", StringComparison.Ordinal) || json.Message.Contains("invalid", StringComparison.OrdinalIgnoreCase) ? "the value has the wrong type" : json.Message.Split(" Path:")[0].TrimEnd('.');
-            return new Problem("malformed", $"{(string.IsNullOrEmpty(field) ? "The request" : field)} cannot be read: {why}.", string.IsNullOrEmpty(field) ? null : field);
-        }
-
-        return e.StatusCode == StatusCodes.Status413PayloadTooLarge
-            ? new Problem("too.large", "This is too large: the limit for a document is 25 MB.", "file")
-            : new Problem("malformed", $"The request cannot be read: {e.Message}");
-    }
 
     /// <summary>Commands with our cookie must also carry our token, so that no other site can send them.</summary>
     private static void UseTokens(this WebApplication app)
@@ -332,9 +289,6 @@ public static partial class LarkApp
             return await antiforgery.IsRequestValidAsync(http);
         }
     }
-
-    [GeneratedRegex("JSON property '(?<name>[^']{1,60})' could not be mapped")]
-    private static partial Regex UnknownField();
 
     [GeneratedRegex(@"<script(?![^>]*\bsrc=)[^>]*>(?<code>.*?)</script>", RegexOptions.Singleline | RegexOptions.IgnoreCase)]
     private static partial Regex InlineScript();

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Security.Cryptography;
 using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -68,7 +69,27 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         });
     }
 
+    /// <summary>Runs a command in its span, and counts it.</summary>
     private async Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, long? loadId, Func<CommandContext, Task<Outcome<T>>> act)
+    {
+        var name = http.GetEndpoint()?.Metadata.GetMetadata<IEndpointNameMetadata>()?.EndpointName ?? "command";
+        using var span = Telemetry.Commands.StartActivity(name);
+        var began = Stopwatch.GetTimestamp();
+        var outcome = "failed";
+        try
+        {
+            var answer = await Decided(http, loadId, act);
+            outcome = answer.Result is ProblemHttpResult ? "refused" : "done";
+            return answer;
+        }
+        finally
+        {
+            span?.SetTag("outcome", outcome);
+            Telemetry.Count(name, outcome, Stopwatch.GetElapsedTime(began));
+        }
+    }
+
+    private async Task<Results<Ok<T>, ProblemHttpResult>> Decided<T>(HttpContext http, long? loadId, Func<CommandContext, Task<Outcome<T>>> act)
     {
         try
         {

@@ -1,4 +1,6 @@
 using NodaTime;
+using Npgsql;
+using Serilog.Events;
 
 namespace SteadyLark.Server.Basics;
 
@@ -46,38 +48,167 @@ public sealed record LarkSettings(
     public IClock Clock() => StartsAt is { } at ? new ShiftedClock(at) : SystemClock.Instance;
 
     /// <summary>The connection of the database owner, who may change tables (<c>LARK_DATABASE_OWNER</c>); the application's own when not set.</summary>
-    public static string OwnerDatabase() => Get("LARK_DATABASE_OWNER") ?? FromEnvironment().Database;
+    public static string OwnerDatabase() => Variable("LARK_DATABASE_OWNER") ?? FromEnvironment().Database;
 
-    private static string? Get(string name) => Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;
+    /// <summary>The least important log entries that are written (<c>LARK_LOG_LEVEL</c>): warnings, unless asked for more.</summary>
+    public LogEventLevel LogLevel { get; init; } = LogEventLevel.Warning;
 
+    /// <summary>Whether log entries are JSON objects (<c>LARK_LOG=json</c>) instead of lines of text.</summary>
+    public bool LogsJson { get; init; }
+
+    /// <summary>The OpenTelemetry collector that gets traces and metrics (<c>OTEL_EXPORTER_OTLP_ENDPOINT</c>); null for none.</summary>
+    public Uri? Otlp { get; init; }
+
+    /// <summary>Whether the collector is reached over HTTP (<c>OTEL_EXPORTER_OTLP_PROTOCOL=http/protobuf</c>) instead of gRPC.</summary>
+    public bool OtlpOverHttp { get; init; }
+
+    private static string? Variable(string name) => Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;
+
+    /// <summary>The settings of the environment. Throws <see cref="InvalidOperationException"/> that names every variable that is wrong.</summary>
     public static LarkSettings FromEnvironment()
     {
-        static int Number(string name, int otherwise) =>
-            Get(name) is not { } text ? otherwise
-            : int.TryParse(text, out var n) && n >= 0 ? n
-            : throw new InvalidOperationException($"{name} must be a whole number, not '{text}'.");
-        return new LarkSettings(
-            Get("LARK_DATABASE") ?? "Host=127.0.0.1;Port=5180;Database=lark;Username=lark",
-            Get("LARK_DATA") ?? "var",
-            (Get("LARK_URL") ?? $"http://127.0.0.1:{Number("LARK_PORT", 4180)}").TrimEnd('/'),
-            Get("LARK_PAGES"),
-            Get("LARK_SMTP_HOST"),
-            Number("LARK_SMTP_PORT", 587),
-            Get("LARK_SMTP_USER"),
-            Get("LARK_SMTP_PASSWORD"),
-            Number("LARK_MAIL_HOLD", 10))
+        var (settings, problems) = Read(Variable);
+        return problems.Count == 0 ? settings : throw new InvalidOperationException(string.Join(Environment.NewLine, problems));
+    }
+
+    /// <summary>Reads and checks settings; each problem names its variable and says what it may be.</summary>
+    public static (LarkSettings Settings, IReadOnlyList<string> Problems) Read(Func<string, string?> get)
+    {
+        var read = new SettingsReader(get);
+        var port = read.Number("LARK_PORT", 4180, 1, 65_535);
+        var smtpPort = read.Number("LARK_SMTP_PORT", 587, 1, 65_535);
+        var settings = new LarkSettings(
+            read.Connection("LARK_DATABASE", "Host=127.0.0.1;Port=5180;Database=lark;Username=lark"),
+            get("LARK_DATA") ?? "var",
+            read.Address("LARK_URL", $"http://127.0.0.1:{port}")!.ToString().TrimEnd('/'),
+            get("LARK_PAGES"),
+            get("LARK_SMTP_HOST"),
+            smtpPort,
+            get("LARK_SMTP_USER"),
+            get("LARK_SMTP_PASSWORD"),
+            read.Number("LARK_MAIL_HOLD", 10, 0, 3600))
         {
-            SmtpTls = Get("LARK_SMTP_TLS") switch
-            {
-                null or "starttls" => Number("LARK_SMTP_PORT", 587) == 465 ? SmtpTls.Implicit : SmtpTls.StartTls,
-                "implicit" => SmtpTls.Implicit,
-                "none" => SmtpTls.None,
-                var other => throw new InvalidOperationException($"LARK_SMTP_TLS must be starttls, implicit or none, not '{other}'."),
-            },
-            Proxies = (Get("LARK_PROXIES") ?? "").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-                .Select(p => System.Net.IPAddress.TryParse(p, out var address) ? address : throw new InvalidOperationException($"LARK_PROXIES must be IP addresses separated by commas, not '{p}'.")).ToList(),
-            Simulate = Get("LARK_SIMULATE") == "1",
-            StartsAt = Get("LARK_NOW") is { } now ? ShiftedClock.Parse(now, new BusinessZone().Zone) : null,
+            SmtpTls = read.Choice("LARK_SMTP_TLS", smtpPort == 465 ? SmtpTls.Implicit : SmtpTls.StartTls, ("starttls", smtpPort == 465 ? SmtpTls.Implicit : SmtpTls.StartTls), ("implicit", SmtpTls.Implicit), ("none", SmtpTls.None)),
+            Proxies = read.Addresses("LARK_PROXIES"),
+            Simulate = get("LARK_SIMULATE") == "1",
+            StartsAt = read.Now("LARK_NOW"),
+            LogsJson = read.Choice("LARK_LOG", false, ("text", false), ("json", true)),
+            LogLevel = read.Choice("LARK_LOG_LEVEL", LogEventLevel.Warning, ("debug", LogEventLevel.Debug), ("information", LogEventLevel.Information), ("warning", LogEventLevel.Warning), ("error", LogEventLevel.Error)),
+            Otlp = read.Address("OTEL_EXPORTER_OTLP_ENDPOINT", null),
+            OtlpOverHttp = read.Choice("OTEL_EXPORTER_OTLP_PROTOCOL", false, ("grpc", false), ("http/protobuf", true)),
         };
+        read.Check(settings.Pages is null || File.Exists(Path.Combine(settings.Pages, "index.html")), $"LARK_PAGES must be the folder of the built pages: there is no index.html in {settings.Pages}.");
+        read.Check(settings.SmtpPassword is null || settings.SmtpUser is not null, "LARK_SMTP_USER is missing: LARK_SMTP_PASSWORD is set.");
+        return (settings, read.Problems);
+    }
+}
+
+/// <summary>Reads settings, and collects what is wrong with them.</summary>
+internal sealed class SettingsReader(Func<string, string?> get)
+{
+    private readonly List<string> _problems = [];
+
+    public IReadOnlyList<string> Problems => _problems;
+
+    public void Check(bool ok, string problem)
+    {
+        if (!ok)
+        {
+            _problems.Add(problem);
+        }
+    }
+
+    public int Number(string name, int otherwise, int min, int max)
+    {
+        if (get(name) is not { } text)
+        {
+            return otherwise;
+        }
+
+        var ok = int.TryParse(text, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var n) && n >= min && n <= max;
+        Check(ok, $"{name} must be a whole number from {min} to {max}, not '{text}'.");
+        return ok ? n : otherwise;
+    }
+
+    public T Choice<T>(string name, T otherwise, params (string Word, T Value)[] choices)
+    {
+        if (get(name) is not { } text)
+        {
+            return otherwise;
+        }
+
+        foreach (var (word, value) in choices)
+        {
+            if (word == text)
+            {
+                return value;
+            }
+        }
+
+        _problems.Add($"{name} must be {string.Join(", ", choices[..^1].Select(c => c.Word))} or {choices[^1].Word}, not '{text}'.");
+        return otherwise;
+    }
+
+    public Uri? Address(string name, string? otherwise)
+    {
+        if ((get(name) ?? otherwise) is not { } text)
+        {
+            return null;
+        }
+
+        var ok = Uri.TryCreate(text, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https";
+        Check(ok, $"{name} must be an address such as https://dispatch.company.example, not '{text}'.");
+        return ok ? uri : new Uri("http://127.0.0.1");
+    }
+
+    public IReadOnlyList<System.Net.IPAddress> Addresses(string name)
+    {
+        var addresses = new List<System.Net.IPAddress>();
+        foreach (var text in (get(name) ?? "").Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+        {
+            if (System.Net.IPAddress.TryParse(text, out var address))
+            {
+                addresses.Add(address);
+            }
+            else
+            {
+                _problems.Add($"{name} must be IP addresses separated by commas, not '{text}'.");
+            }
+        }
+
+        return addresses;
+    }
+
+    public string Connection(string name, string otherwise)
+    {
+        var text = get(name) ?? otherwise;
+        try
+        {
+            return new NpgsqlConnectionStringBuilder(text).Host is { Length: > 0 } ? text : throw new ArgumentException("Host is missing");
+        }
+        catch (Exception e) when (e is ArgumentException or FormatException)
+        {
+            // The text may hold a password: only the reason is shown.
+            _problems.Add($"{name} must be a connection string such as Host=127.0.0.1;Database=lark;Username=lark_app: {e.Message.Split('(')[0].Trim()}.");
+            return otherwise;
+        }
+    }
+
+    public Instant? Now(string name)
+    {
+        if (get(name) is not { } text)
+        {
+            return null;
+        }
+
+        try
+        {
+            return ShiftedClock.Parse(text, new BusinessZone().Zone);
+        }
+        catch (InvalidOperationException e)
+        {
+            _problems.Add(e.Message);
+            return null;
+        }
     }
 }

@@ -11,7 +11,7 @@ namespace SteadyLark.Server.Basics;
 /// Pushes events to open pages as server-sent events (WHATWG HTML § 9.2). One connection listens for the database's
 /// NOTIFY; settled events are read once and passed to every page. A page that reconnects names the last event it saw.
 /// </summary>
-public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Live> log) : BackgroundService
+public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplicationLifetime lifetime, ILogger<Live> log) : BackgroundService
 {
     private readonly Lock _lock = new();
     private readonly HashSet<OpenPage> _pages = [];
@@ -27,7 +27,9 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, ILogger<Liv
     {
         var access = http.User.Access();
         var driver = access.DriverId;
-        var cancel = http.RequestAborted;
+        // A server that stops ends its streams; pages reconnect, to another server if there is one.
+        using var ends = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, lifetime.ApplicationStopping);
+        var cancel = ends.Token;
         http.Response.ContentType = "text/event-stream";
         http.Response.Headers.CacheControl = "no-store";
         http.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpResponseBodyFeature>()?.DisableBuffering();

@@ -1,13 +1,15 @@
 using NodaTime;
 using Npgsql;
+using Quartz;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>Purges old idempotency keys, sessions, links and sign-in failures every ten minutes.</summary>
-public sealed class PurgeJob(NpgsqlDataSource source, IClock clock, ILogger<PurgeJob> log) : BackgroundService
+/// <summary>Purges old idempotency keys, sessions, links and sign-in failures.</summary>
+[DisallowConcurrentExecution]
+public sealed class PurgeJob(NpgsqlDataSource source, IClock clock) : IJob
 {
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromMinutes(10), "Purging old records", log, Purge, stoppingToken);
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken = default) => await Purge();
 
     /// <summary>Deletes batch after batch until little is left.</summary>
     public async Task Purge()

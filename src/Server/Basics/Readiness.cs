@@ -1,3 +1,4 @@
+using NodaTime;
 using Npgsql;
 using SteadyLark.Store.Basics;
 
@@ -12,24 +13,29 @@ public sealed record ReadinessReport(bool Ready, string Database, string Disk, s
 /// <summary>The checks behind <c>/readyz</c>.</summary>
 public sealed class Readiness(NpgsqlDataSource source, LarkSettings settings)
 {
+    /// <summary>How late a scheduled job may start.</summary>
+    private static readonly Duration Patience = Duration.FromMinutes(5);
+
     /// <summary>Free space below which nothing more is accepted: 200 MB.</summary>
     public const long MinFreeBytes = 200L * 1024 * 1024;
 
     public async Task<ReadinessReport> Check()
     {
-        var (database, disk) = (await Database(), Disk());
-        var stuck = Basics.Jobs.Stuck();
+        List<string> stuck = [.. Basics.Jobs.Stuck()];
+        var (database, disk) = (await Database(stuck), Disk());
         var jobs = stuck.Count == 0 ? "ok" : $"stuck: {string.Join(", ", stuck)}";
         return new ReadinessReport(database == "ok" && disk == "ok" && jobs == "ok", database, disk, jobs);
     }
 
-    private async Task<string> Database()
+    private async Task<string> Database(List<string> stuck)
     {
         try
         {
             using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(3));
             await using var db = await source.OpenConnectionAsync(patience.Token);
             await Business.Read(db);
+            // The scheduler runs on real time, whatever the business's clock reads.
+            stuck.AddRange(await ScheduleStore.Stuck(db, SystemClock.Instance.GetCurrentInstant(), Patience));
             return "ok";
         }
         catch (Exception e) when (e is NpgsqlException or OperationCanceledException or TimeoutException)

@@ -1,5 +1,6 @@
 using NodaTime;
 using Npgsql;
+using Quartz;
 using SteadyLark.Core.Documents;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
@@ -8,12 +9,11 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Requests missing documents automatically once they are due; one server at a time.</summary>
-public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, BusinessZone zone, DocumentRequestCommands asks, ILogger<DocumentRequestJob> log) : BackgroundService
+/// <summary>Requests missing documents automatically once they are due.</summary>
+[DisallowConcurrentExecution]
+public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, BusinessZone zone, DocumentRequestCommands asks) : IJob
 {
-    private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);
-
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(Every, "Requesting documents", log, Look, stoppingToken);
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken cancellationToken = default) => await Look();
 
     /// <summary>Sends the requests that are due. Anyone who cannot be reached is left to a person.</summary>
     internal async Task<int> Look()

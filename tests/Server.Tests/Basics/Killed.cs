@@ -1,7 +1,4 @@
-using System.Diagnostics;
-using System.Net;
 using System.Net.Sockets;
-using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
 using Xunit;
 using Xunit.Abstractions;
@@ -21,7 +18,7 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
     {
         var (kills, commands) = (Setting("LARK_KILLS", 3), Setting("LARK_KILL_COMMANDS", 60));
         var lot = new Random(7);
-        var port = FreePort();
+        var port = ServerProcess.FreePort();
         var acknowledged = new Dictionary<string, string>();
         var (unanswered, again) = (0, 0);
         for (var round = 0; round < kills; round++)
@@ -32,9 +29,9 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
                 Body: i % 3 == 2
                     ? (object)new { customerId = business.Ids["customer"], method = "check", reference = $"kill-{round}-{i:0000}", amount = TestBusiness.Usd(10 + i) }
                     : business.Order(2 + (i % 20), $"kill-{round}-{i:0000}"))).ToList();
-            using (var server = await Start(port))
+            using (var server = await ServerProcess.Start(business, port))
             {
-                var owner = await SignIn(port);
+                var owner = await server.SignIn();
                 var all = orders.Select(async o =>
                 {
                     try
@@ -58,13 +55,13 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
                     await Task.Delay(1);
                 }
 
-                server.Kill(entireProcessTree: true);
+                server.Kill();
                 await Task.WhenAll(all);
-                await server.WaitForExitAsync();
+                await server.Exited();
             }
 
-            using var next = await Start(port);
-            var caller = await SignIn(port);
+            using var next = await ServerProcess.Start(business, port);
+            var caller = await next.SignIn();
             foreach (var o in orders)
             {
                 var answer = (await caller.Post(o.Path, o.Body, o.Key)).Ok.ToJsonString();
@@ -79,8 +76,8 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
                 }
             }
 
-            next.Kill(entireProcessTree: true);
-            await next.WaitForExitAsync();
+            next.Kill();
+            await next.Exited();
         }
 
         await using var db = await business.Db.Source.OpenConnectionAsync();
@@ -91,50 +88,5 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
         Assert.Equal(done.Count, await db.One<long>("select count(*) from events where kind in ('load.booked', 'payment.received')"));
         summary.WriteLine($"{kills} kills, {kills * commands} commands: {unanswered} had no answer, {again} were asked again, {done.Count} are there, each once");
         Assert.True(unanswered > 0, "no command was cut off: the kill came too late to tell anything");
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
-    }
-
-    private async Task<Process> Start(int port)
-    {
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "SteadyLark.Server.dll"), "serve"]) { RedirectStandardOutput = true, RedirectStandardError = true };
-        start.Environment["LARK_DATABASE"] = business.Db.AppConnectionString;
-        start.Environment["LARK_DATA"] = Path.Combine(Path.GetTempPath(), $"lark-killed-{port}");
-        start.Environment["LARK_PORT"] = $"{port}";
-        var process = Process.Start(start)!;
-        _ = process.StandardOutput.ReadToEndAsync();
-        _ = process.StandardError.ReadToEndAsync();
-        using var http = new HttpClient();
-        for (var i = 0; i < 300; i++)
-        {
-            try
-            {
-                using var answer = await http.GetAsync(new Uri($"http://127.0.0.1:{port}/readyz"));
-                if (answer.IsSuccessStatusCode)
-                {
-                    return process;
-                }
-            }
-            catch (HttpRequestException) when (!process.HasExited)
-            {
-                // It is on its way.
-            }
-
-            await Task.Delay(100);
-        }
-
-        throw new Xunit.Sdk.XunitException("The server did not start within half a minute.");
-    }
-
-    private static async Task<Caller> SignIn(int port)
-    {
-        var caller = new Caller(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{port}") });
-        caller.Token = (await caller.Post("session", new { login = EnumCodec.Of(Role.Owner), password = "steady-lark" })).Ok["token"]!.GetValue<string>();
-        return caller;
     }
 }
