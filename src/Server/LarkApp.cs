@@ -67,6 +67,7 @@ public static partial class LarkApp
         {
             services.AddHostedService(s => s.GetRequiredService<Live>());
             services.AddHostedService<MailJobs>();
+            services.AddHostedService<RateConfirmations>();
             services.AddHostedService<AuditSeals>();
             services.AddHostedService<BillingRuns>();
             services.AddHostedService<StandIns>();

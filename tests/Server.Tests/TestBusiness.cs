@@ -109,6 +109,18 @@ public sealed class TestBusiness : IAsyncLifetime
         return caller;
     }
 
+    /// <summary>The newest rate confirmation, of a load or of any, once none is waiting to be drawn.</summary>
+    public async Task<long> RateConfirmation(long? load = null)
+    {
+        await using var db = await Db.Source.OpenConnectionAsync();
+        for (var i = 0; i < 200 && await db.One<bool>("select exists (select 1 from emails where awaits_tender_id is not null and held_back_at is null)"); i++)
+        {
+            await Task.Delay(50);
+        }
+
+        return await db.One<long>("select max(id) from documents where kind = 'rate_confirmation' and (@load::bigint is null or load_id = @load)", ("load", load));
+    }
+
     public Caller Nobody(int server = 0) =>
         Caller(new CookieContainer(), server);
 

@@ -43,6 +43,7 @@ public static class EventKinds
     public static readonly EventKind LoadChanged = Add("load.changed", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
     public static readonly EventKind LoadCancelled = Add("load.cancelled", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
     public static readonly EventKind LoadCovered = Add("load.covered", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind LoadRateConfirmed = Add("load.rate_confirmed", "load", Right.LoadsSee, Topic.Loads, Topic.Documents, Topic.Mail);
     public static readonly EventKind LoadUnassigned = Add("load.unassigned", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHandedOver = Add("load.handed_over", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHandoverUndone = Add("load.handover_undone", "load", Right.LoadsSee, Topic.Loads);

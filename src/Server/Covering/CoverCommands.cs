@@ -67,7 +67,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, driver.Name, trip.Number, null);
     }
 
-    /// <summary>Assigns a locked load to a carrier, and queues the rate confirmation for email.</summary>
+    /// <summary>Assigns a locked load to a carrier, and queues the rate confirmation for email: it is drawn after the commit (<see cref="RateConfirmations"/>).</summary>
     public async Task<Outcome<CoverAnswer>> ByCarrier(CommandContext w, long loadId, CoverByCarrierRequest request)
     {
         if (request.Reassign && await Freed(w, loadId) is { } refused)
@@ -101,16 +101,11 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         var pay = request.Pay!.Value;
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
-        var business = (await Business.ReadForPrint(w.Db))!;
-
-        // The PDF is rendered while the database works.
-        var drawing = Task.Run(() => RateConfirmation.Draw(business, sheet, carrier!, pay, w.Now));
+        var business = (await Business.Read(w.Db))!;
         await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
-        await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
+        var tender = await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
         var state = await LoadWrites.Settle(w.Db, loadId);
         w.Record(EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}", loadId: loadId);
-        var pdf = await drawing;
-        await DocumentStore.Add(w, loadId, DocumentKind.RateConfirmation, $"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await mailer.Send(
             w, MailPurpose.RateConfirmation, carrier.Email!, $"Rate confirmation for load {sheet.Load.Number}",
             $"""
@@ -124,7 +119,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             {w.Actor.Name}
             {business.Name}, {business.Phone}
             """,
-            [new MailFile($"rate-confirmation-{sheet.Load.Number}.pdf", "application/pdf", pdf)], loadId);
+            [], loadId, tender);
         return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 

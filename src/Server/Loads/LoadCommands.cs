@@ -44,8 +44,24 @@ public sealed record ChargeRequest(ChargeKind? Kind, string? Description, Money?
 /// <param name="Minimum">The load's minimum rate, when known.</param>
 public sealed record PriceRequest(IReadOnlyList<ChargeRequest>? Charges, int? Miles, int? WeightLb, Money? Minimum)
 {
-    public ChargePreview Preview() => ChargePrices.Preview(
-        (Charges ?? []).Take(Booking.MaxLines).Select(c => new ChargeInput(c?.Kind, c?.Basis ?? ChargeBasis.Flat, c?.Amount?.Amount, c?.Rate)).ToList(), Miles, WeightLb, Minimum);
+    public Outcome<ChargePreview> Preview()
+    {
+        var validation = new Validation();
+        if (Charges?.Count > Booking.MaxLines)
+        {
+            validation.Add("too.many", $"A load takes at most {Booking.MaxLines} charges.", "charges");
+        }
+
+        for (var i = 0; i < Math.Min(Charges?.Count ?? 0, Booking.MaxLines); i++)
+        {
+            validation.Dollars(Charges![i]?.Amount, $"charges[{i}].amount", "The amount", required: false, above: false);
+        }
+
+        validation.Dollars(Minimum, "minimum", "The minimum rate", required: false, above: false);
+        return validation.Ok
+            ? ChargePrices.Preview((Charges ?? []).Select(c => new ChargeInput(c?.Kind, c?.Basis ?? ChargeBasis.Flat, c?.Amount?.Amount, c?.Rate)).ToList(), Miles, WeightLb, Minimum)
+            : validation.Problems;
+    }
 }
 
 public sealed record ReferenceRequest(ReferenceKind? Kind, string? Value);

@@ -1,6 +1,8 @@
+using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.People;
 using SteadyLark.Store.Loads;
@@ -77,7 +79,11 @@ public static class LoadEndpoints
         }).Needs(Right.LoadsSee).WithName("getSuggestedLoad");
 
         // What the charges come to while a load is entered.
-        api.MapPost("/loads/price", (PriceRequest request) => request.Preview()).Needs(Right.LoadsBook).WithName("priceCharges");
+        api.MapPost("/loads/price", Results<Ok<ChargePreview>, ProblemHttpResult> (PriceRequest request) =>
+        {
+            var preview = request.Preview();
+            return preview.Ok ? TypedResults.Ok(preview.Value) : Answers.Refused(preview.Problems);
+        }).Needs(Right.LoadsBook).WithName("priceCharges");
 
         api.MapPost("/loads", (LoadRequest request, HttpContext http, Commands commands) =>
             commands.Once(http, request, w => LoadCommands.Book(w, request))).Needs(Right.LoadsBook).WithName("bookLoad");

@@ -13,13 +13,14 @@ public static class MailStore
     private const string Select = "select m.id, m.direction, m.from_address, m.to_address, m.subject, m.load_id, m.written_at, m.send_after, m.sent_at, m.held_back_at, m.attempts, m.last_error, m.done_at, m.quarantined_why, m.purpose, l.number as load_number from emails m left join loads l on l.id = m.load_id";
 
     /// <summary>Adds an email to the outbox. It is sent after <paramref name="hold"/>, and can be held back until then.</summary>
-    public static Task<long> Out(CommandContext w, MailPurpose purpose, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold) =>
+    /// <param name="awaitsTender">The tender whose document must be drawn first, or null.</param>
+    public static Task<long> Out(CommandContext w, MailPurpose purpose, string from, string to, string subject, string messageId, byte[] eml, long? loadId, Duration hold, long? awaitsTender = null) =>
         w.Db.One<long>(
             """
-            insert into emails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after, purpose)
-            values ('out', @from, @to, @subject, @eml, @mid, @load, @now, @after, @purpose) returning id
+            insert into emails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after, purpose, awaits_tender_id)
+            values ('out', @from, @to, @subject, @eml, @mid, @load, @now, @after, @purpose, @tender) returning id
             """,
-            ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("after", w.Now + hold), ("purpose", purpose));
+            ("from", from), ("to", to), ("subject", subject), ("eml", eml), ("mid", messageId), ("load", loadId), ("now", w.Now), ("after", w.Now + hold), ("purpose", purpose), ("tender", awaitsTender));
 
     /// <summary>Stores an incoming email, once. It is identified by its content: its own headers cannot hide another.</summary>
     /// <param name="quarantined">Why it could not be read, or null.</param>
@@ -56,13 +57,29 @@ public static class MailStore
         var row = await w.Db.Row(
             """
             update emails set claimed_until = @until where id = (
-                select id from emails where direction = 'out' and sent_at is null and held_back_at is null and send_after <= @now and (claimed_until is null or claimed_until < @now)
+                select id from emails where direction = 'out' and sent_at is null and held_back_at is null and awaits_tender_id is null and send_after <= @now and (claimed_until is null or claimed_until < @now)
                 order by send_after limit 1 for update skip locked)
             returning id, eml, attempts
             """,
             r => new { Id = r.Long("id"), Eml = r.GetFieldValue<byte[]>(1), Attempts = r.Int("attempts") }, ("now", w.Now), ("until", w.Now + Duration.FromMinutes(5)));
         return row is null ? null : (row.Id, row.Eml, row.Attempts);
     }
+
+    /// <summary>The next email that awaits its document; null when none does.</summary>
+    public static async Task<(long MailId, long LoadId, long TenderId)?> NextAwaiting(NpgsqlConnection db)
+    {
+        var row = await db.Row(
+            "select id, load_id, awaits_tender_id from emails where awaits_tender_id is not null and held_back_at is null order by id limit 1",
+            r => Tuple.Create(r.Long("id"), r.Long("load_id"), r.Long("awaits_tender_id")));
+        return row is null ? null : (row.Item1, row.Item2, row.Item3);
+    }
+
+    /// <summary>An email that still awaits its document, locked; null when it no longer does.</summary>
+    public static Task<byte[]?> Awaiting(CommandContext w, long id) =>
+        w.Db.One<byte[]>("select eml from emails where id = @id and awaits_tender_id is not null and held_back_at is null for update", ("id", id));
+
+    /// <summary>Gives an email its document: it can be sent.</summary>
+    public static Task Complete(CommandContext w, long id, byte[] eml) => w.Db.Run("update emails set eml = @eml, awaits_tender_id = null where id = @id", ("id", id), ("eml", eml));
 
     /// <summary>Loads with one of these numbers, and the email addresses known for each.</summary>
     public static Task<List<EmailLoad>> LoadsNamed(NpgsqlConnection db, IReadOnlyList<string> numbers) => db.Rows(

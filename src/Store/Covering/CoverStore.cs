@@ -101,6 +101,9 @@ public static class CoverStore
             "insert into tenders (leg_id, carrier_id, amount, token, sent_at) values (@leg, @carrier, @amount, @token, @now) returning id",
             ("leg", legId), ("carrier", carrierId), ("amount", amount), ("token", LinkToken.Hash(token)), ("now", w.Now));
 
+    public static async Task<(long CarrierId, Money Amount, Instant SentAt)> Tender(NpgsqlConnection db, long id) =>
+        (await db.Rows("select carrier_id, amount, sent_at from tenders where id = @id", r => (r.Long("carrier_id"), r.Usd("amount"), r.Instant("sent_at")), ("id", id)))[0];
+
     /// <summary>A tender by the token of its link, in any state.</summary>
     public static Task<TenderSheet?> TenderByToken(NpgsqlConnection db, string token) =>
         db.Row(

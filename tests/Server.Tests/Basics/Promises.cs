@@ -20,7 +20,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
         var silent = Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is null && e.Metadata.GetMetadata<AllowsAnyone>() is null).Select(e => e.DisplayName);
         Assert.Empty(silent);
         Assert.Equal(
-            ["/api/accept/{token}", "/api/accept/{token}", "/api/account-links/{token}", "/api/account-links/{token}/company", "/api/account-links/{token}/password", "/api/devices/{token}/positions", "/api/password-reset", "/api/session", "/api/track/{token}", "/api/upload/{token}", "/api/upload/{token}", "/healthz", "/openapi/{documentName}.json", "/readyz"],
+            ["/api-reference/favicon.svg", "/api-reference/scalar.aspnetcore.js", "/api-reference/scalar.js", "/api-reference/{documentName?}", "/api/accept/{token}", "/api/accept/{token}", "/api/account-links/{token}", "/api/account-links/{token}/company", "/api/account-links/{token}/password", "/api/devices/{token}/positions", "/api/password-reset", "/api/session", "/api/track/{token}", "/api/upload/{token}", "/api/upload/{token}", "/healthz", "/openapi/{documentName}.json", "/readyz"],
             Endpoints.Where(e => e.Metadata.GetMetadata<AllowsAnyone>() is not null).Select(e => "/" + e.RoutePattern.RawText!.TrimStart('/')).Order(StringComparer.Ordinal));
     }
 

@@ -43,7 +43,7 @@ public class PdfContents(TestBusiness business) : IClassFixture<TestBusiness>
             o["driverInstructions"] = "Ask for Jo.";
         });
         _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(1234.5m) })).Ok;
-        var document = (await owner.Get($"loads/{load}")).Ok["documents"]!.AsArray().Single(d => d!["kind"]!.GetValue<string>() == "rate_confirmation")!["id"]!.GetValue<long>();
+        var document = await business.RateConfirmation(load);
         var text = await Read(owner, $"documents/{document}/file");
         Has(text, $"Rate confirmation, load {await Number(owner, load)}", "Tamarack Bend Freight", "406-555-0100", "Two Forks Trucking", "USDOT 9000100");
         Has(text, "1. Pickup Snowberry Dock", "Wed Nov 25, 06:00 to 09:30", "Mountain time", "2. Delivery Northgate Cold Storage", "Wed Nov 25, 17:00", "Pacific time", "Dock 4, call the guard");

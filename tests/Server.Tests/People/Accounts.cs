@@ -414,7 +414,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
 
         var load = (await owner.Post("loads", business.Order(8, Fresh("PO ")))).Id;
         _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
-        var document = (await owner.Get($"loads/{load}")).Ok["documents"]!.AsArray().Single(d => d!["kind"]!.GetValue<string>() == "rate_confirmation")!["id"];
+        var document = await business.RateConfirmation(load);
         using var pdf = UglyToad.PdfPig.PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/documents/{document}/file"));
         var page = pdf.GetPage(1);
         Assert.Single(page.GetImages());

@@ -109,7 +109,7 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var world = await World();
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        var rateConfirmation = await db.One<long>("select id from documents where kind = 'rate_confirmation' limit 1");
+        var rateConfirmation = await business.RateConfirmation();
         var carrierBill = await db.One<long>("select id from documents where kind = 'carrier_bill' limit 1");
         var invoiceMail = await db.One<long>("select id from emails where purpose = 'invoice' limit 1");
         var confirmationMail = await db.One<long>("select id from emails where purpose = 'rate_confirmation' limit 1");
