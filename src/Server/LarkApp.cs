@@ -56,12 +56,12 @@ public static partial class LarkApp
         services.AddSingleton(settings);
         services.AddSingleton(clock ?? settings.Clock());
         services.AddSingleton(_ => Database.Open(settings.Database));
-        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<AccountCommands>().AddSingleton<UserCommands>().AddSingleton<Mailer>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<DocumentRequestCommands>().AddSingleton<TodayCache>().AddSingleton<RunPlanner>();
+        services.AddSingleton<BusinessZone>().AddSingleton<Commands>().AddSingleton<Sessions>().AddSingleton<AccountCommands>().AddSingleton<UserCommands>().AddSingleton<Mailer>().AddSingleton<CoverCommands>().AddSingleton<BillingCommands>().AddSingleton<DocumentRequestCommands>().AddSingleton<OpenLoads>().AddSingleton<TodayCache>().AddSingleton<RunPlanner>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
         services.AddSingleton<Simulation>().AddSingleton<Readiness>();
         services.AddSingleton<IMailOut>(s => settings.SmtpHost is null ? ActivatorUtilities.CreateInstance<StandInMailOut>(s) : ActivatorUtilities.CreateInstance<SmtpMailOut>(s));
         services.AddHttpContextAccessor();
-        services.AddSingleton<CallerReads>();
+        services.AddSingleton<Replica>().AddSingleton<CallerReads>();
         services.AddSingleton<Live>();
         if (jobs)
         {

@@ -50,6 +50,9 @@ public sealed record LarkSettings(
     /// <summary>The connection of the database owner, who may change tables (<c>LARK_DATABASE_OWNER</c>); the application's own when not set.</summary>
     public static string OwnerDatabase() => Variable("LARK_DATABASE_OWNER") ?? FromEnvironment().Database;
 
+    /// <summary>A streaming replica for reads that may be some seconds late (<c>LARK_DATABASE_REPLICA</c>); null for none.</summary>
+    public string? Replica { get; init; }
+
     /// <summary>The least important log entries that are written (<c>LARK_LOG_LEVEL</c>): warnings, unless asked for more.</summary>
     public LogEventLevel LogLevel { get; init; } = LogEventLevel.Warning;
 
@@ -92,6 +95,7 @@ public sealed record LarkSettings(
             Proxies = read.Addresses("LARK_PROXIES"),
             Simulate = get("LARK_SIMULATE") == "1",
             StartsAt = read.Now("LARK_NOW"),
+            Replica = get("LARK_DATABASE_REPLICA") is null ? null : read.Connection("LARK_DATABASE_REPLICA", ""),
             LogsJson = read.Choice("LARK_LOG", false, ("text", false), ("json", true)),
             LogLevel = read.Choice("LARK_LOG_LEVEL", LogEventLevel.Warning, ("debug", LogEventLevel.Debug), ("information", LogEventLevel.Information), ("warning", LogEventLevel.Warning), ("error", LogEventLevel.Error)),
             Otlp = read.Address("OTEL_EXPORTER_OTLP_ENDPOINT", null),

@@ -98,7 +98,7 @@ public static class ListEndpoints
                     return Answers.Refused(problems);
                 }
 
-                await using var db = await reads.Open();
+                await using var db = await reads.OpenLate();
                 return await Export(db, list, query, request, zone.Zone);
             }).Needs(right).Produces(200, contentType: "text/csv").ProducesProblem(422).WithName($"export{name}List").Exports($"the list of {whole.Title.ToLowerInvariant()}");
 

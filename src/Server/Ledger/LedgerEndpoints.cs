@@ -35,7 +35,7 @@ public static class LedgerEndpoints
         api.MapGet("/ledger/trial-balance", async Task<IResult> (QueryDay? upTo, string? format, CallerReads reads, IClock clock, BusinessZone zone) =>
         {
             var day = upTo?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
-            await using var db = await reads.Open();
+            await using var db = format is null ? await reads.Open() : await reads.OpenLate();
             var accounts = await LedgerStore.TrialBalance(db, day);
             return format is null
                 ? TypedResults.Ok(new TrialBalanceView(day, accounts, Money.Sum(accounts.Select(a => a.Debit)), Money.Sum(accounts.Select(a => a.Credit)), Money.Sum(accounts.Select(a => a.Balance))))
@@ -49,7 +49,7 @@ public static class LedgerEndpoints
             var kind = by?.Value ?? ProfitBy.Month;
             var last = until?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
             var first = from?.Value ?? Profit.From(kind, last, kind is ProfitBy.Month ? 6 : kind is ProfitBy.Week ? 8 : 3);
-            await using var db = await reads.Open();
+            await using var db = await reads.OpenLate();
             var (cells, work) = await LedgerStore.Profit(db, kind, first, last, new ProfitFilter(customerId, carrierId, driverId, truckId, string.IsNullOrWhiteSpace(lane) ? null : lane));
             var view = new ProfitView(kind, first, last, Profit.Groups(kind, cells, work), cells);
             return format is null ? TypedResults.Ok(view) : Pivot(view).File(format, $"profit-by-{kind.ToString().ToLowerInvariant()}", "Profit and loss");
@@ -59,7 +59,7 @@ public static class LedgerEndpoints
             string? account, string? month, long? entryId, long? loadId, long? companyId, string? after, int? limit, string? format, CallerReads reads) =>
         {
             var max = format is null ? Math.Clamp(limit ?? 200, 1, 1000) : 250_000;
-            await using var db = await reads.Open();
+            await using var db = format is null ? await reads.Open() : await reads.OpenLate();
             var parts = (after ?? "").Split('_');
             (LocalDate, long, int)? cursor = parts.Length == 3 && NodaTime.Text.LocalDatePattern.Iso.Parse(parts[0]) is { Success: true } on && long.TryParse(parts[1], out var entry) && int.TryParse(parts[2], out var seq)
                 ? (on.Value, entry, seq) : null;

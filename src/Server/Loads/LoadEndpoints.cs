@@ -35,9 +35,14 @@ public static class LoadEndpoints
 {
     public static void MapLoads(this RouteGroupBuilder api)
     {
-        api.MapGet("/loads", async (QueryEnum<LoadView>? view, string? after, int? limit, long? customerId, CallerReads reads, IClock clock, BusinessZone zone) =>
+        api.MapGet("/loads", async (QueryEnum<LoadView>? view, string? after, int? limit, long? customerId, HttpContext http, CallerReads reads, OpenLoads open, IClock clock, BusinessZone zone) =>
         {
             var max = Math.Clamp(limit ?? 200, 1, 500);
+            if (view?.Value is LoadView.Open or LoadView.Moving && !http.User.Access().Limits.IsLimited)
+            {
+                return OpenPage((await open.All()).Where(l => l.Load.State == LoadState.Booked == (view.Value.Value == LoadView.Open)), Cursor(after), max);
+            }
+
             await using var db = await reads.Open();
             List<LoadRow> rows;
             string? Next(Func<LoadRow, string> key) => rows.Count == max ? key(rows[^1]) : null;
@@ -56,7 +61,7 @@ public static class LoadEndpoints
             rows = await LoadReads.InStates(db, states, Cursor(after), max);
             return new Page<LoadLine>(
                 await LoadViews.Lines(db, rows, clock.GetCurrentInstant(), zone.Zone),
-                Next(r => $"{(r.FirstAt ?? Instant.FromUtc(9999, 1, 1, 0, 0)).ToUnixTimeTicks()}-{r.Id}"));
+                Next(Cursor));
         }).Needs(Right.LoadsSee).WithName("listLoads");
 
         api.MapGet("/loads/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
@@ -112,6 +117,18 @@ public static class LoadEndpoints
         api.MapPost("/custom-fields/{id:long}/deactivate", (long id, HttpContext http, Commands commands) =>
             commands.Run(http, w => CustomFieldCommands.Deactivate(w, id))).Needs(Right.SetupEdit).WithName("deactivateCustomField");
     }
+
+    /// <summary>A page of the loads kept in memory.</summary>
+    private static Page<LoadLine> OpenPage(IEnumerable<LoadLine> lines, LoadCursor? after, int max)
+    {
+        var rows = lines.Where(l => after is not { } at || (l.Load.FirstAt ?? Undated) > at.At || ((l.Load.FirstAt ?? Undated) == at.At && l.Load.Id > at.Id)).Take(max).ToList();
+        return new Page<LoadLine>(rows, rows.Count == max ? Cursor(rows[^1].Load) : null);
+    }
+
+    private static string Cursor(LoadRow row) => $"{(row.FirstAt ?? Undated).ToUnixTimeTicks()}-{row.Id}";
+
+    /// <summary>Where loads without a date are in the order.</summary>
+    private static readonly Instant Undated = Instant.FromUtc(9999, 1, 1, 0, 0);
 
     private static LoadCursor? Cursor(string? after)
     {

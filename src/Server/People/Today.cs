@@ -30,53 +30,87 @@ public sealed record WeekDay(LocalDate On, int Loads, [property: SeenWith(Right.
 
 public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IReadOnlyList<WeekDay> Week, [property: SeenWith(Right.MarginsSee)] Money WeekMargin, [property: SeenWith(Right.MarginsSee)] decimal? WeekMarginPercent, int DeliveredOnTime, int Delivered, [property: SeenWith(Right.BillingSee)] decimal? DaysToPay);
 
-/// <summary>What needs attention in all rooms, for a user with these rights.</summary>
+/// <summary>What waits for billing, as read.</summary>
+public sealed record BillingFacts(IReadOnlyList<UnbilledRow> Unbilled, int Tray, IReadOnlyList<OverdueCustomer> Overdue);
+
+/// <summary>What waits to be approved and paid, as read.</summary>
+/// <param name="Weeks">Drivers whose last week is not approved.</param>
+public sealed record PayingFacts(IReadOnlyList<UnpaidBill> Bills, int Weeks, int UnpaidSettlements);
+
+/// <summary>How many deliveries there were lately, and how many by their appointment, as read.</summary>
+public sealed record DeliveryFacts(int Delivered, int OnTime);
+
+/// <summary>Days from invoice to payment lately, as read; null without payments.</summary>
+public sealed record PaymentFacts(decimal? DaysToPay);
+
+/// <summary>Loads returned to dispatch, email to read, and drafts, as read.</summary>
+public sealed record DeskFacts(IReadOnlyList<(long LoadId, string Number, string Reason, Instant At)> Returned, IReadOnlyList<MailRow> Mail, int Drafts);
+
+/// <summary>Everything Today is made of, except for the loads.</summary>
+public sealed record TodayFacts(BillingFacts Billing, PayingFacts Paying, IReadOnlyList<WeekDay> Week, DeliveryFacts Deliveries, PaymentFacts Payments, DeskFacts Desk)
+{
+    /// <summary>All of it.</summary>
+    public static async Task<TodayFacts> Read(NpgsqlConnection db, LocalDate today, DateTimeZone zone) => new(
+        await Today.ReadBilling(db, today), await Today.ReadPaying(db, today, zone), await Today.ReadWeek(db, today, zone), await Today.ReadDeliveries(db, today, zone),
+        await Today.ReadPayments(db, today), await Today.ReadDesk(db));
+}
+
+/// <summary>What needs attention in all rooms: read from the database, and presented to a user with their rights.</summary>
 public static class Today
 {
-    public static async Task<TodayView> Of(CallerReads reads, Access access, Instant now, DateTimeZone zone)
+    public static async Task<BillingFacts> ReadBilling(NpgsqlConnection db, LocalDate today) =>
+        new(await BillingStore.Unbilled(db, 5000), await DocumentStore.TrayCount(db), await TodayStore.Overdue(db, today));
+
+    public static async Task<PayingFacts> ReadPaying(NpgsqlConnection db, LocalDate today, DateTimeZone zone) =>
+        new(await TodayStore.UnpaidBills(db), await TodayStore.DriversToSettle(db, LastWeek(today), zone), await TodayStore.UnpaidSettlements(db));
+
+    public static async Task<DeskFacts> ReadDesk(NpgsqlConnection db) => new(await HoldStore.ReturnedToDispatch(db), await MailStore.InOpen(db), await TodayStore.Drafts(db));
+
+    public static async Task<DeliveryFacts> ReadDeliveries(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
-        var today = now.InZone(zone).Date;
-        var items = new List<TodayItem>();
-        List<TodayItem> toBill = [], toPay = [];
-
-        // Each part on its own connection, in parallel.
-        var billing = access.Has(Right.BillingSee) ? Aside(reads, access, other => Billing(other, toBill, today, now)) : Task.FromResult(0);
-        var paying = access.Has(Right.PayingSee) ? Aside(reads, access, other => Paying(other, toPay, today, zone)) : Task.FromResult(0);
-        var figures = Aside(reads, access, other => Week(other, today, zone));
-        await using var db = await reads.Open(access);
-        var carried = await LoadViews.Carried(db, now, zone);
-        var uncovered = await LoadViews.Lines(db, await LoadReads.InStates(db, [LoadState.Booked], null, 1000), now, zone);
-        items.AddRange(carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling));
-        items.AddRange(uncovered.Where(l => l.NeedsYou).Select(Uncovered));
-        if (access.Has(Right.LoadsRoll))
-        {
-            foreach (var back in await HoldStore.ReturnedToDispatch(db))
-            {
-                items.Add(new TodayItem("handed_back", Urgency.Soon, back.At.Format(zone), $"{back.Number} was returned to dispatch", back.Reason, "Resolve", "book", "load", back.LoadId));
-            }
-        }
-
-        foreach (var mail in await MailStore.InOpen(db))
-        {
-            items.Add(new TodayItem("mail", Urgency.Soon, mail.WrittenAt.Format(zone), mail.QuarantinedWhy is null ? $"Email from {mail.From}" : "An email could not be read", mail.QuarantinedWhy ?? mail.Subject, "Read", "today", "mail", mail.Id));
-        }
-
-        var (bill, pay) = (await billing, await paying);
-        items.AddRange(toBill);
-        items.AddRange(toPay);
-        var sorted = items.OrderByDescending(i => i.Urgency).ToList();
-        var drafts = await TodayStore.Drafts(db);
-        var counts = new Counts(sorted.Count, drafts, uncovered.Count, carried.Count, bill, pay, sorted.Any(i => i.Urgency == Urgency.Now));
-        var (week, onTime, delivered, days) = await figures;
-        var revenue = Money.Sum(week.Select(d => d.Revenue));
-        var margin = Core.Pricing.Margin.Of(revenue, Money.Sum(week.Select(d => d.Cost)));
-        return new TodayView(sorted, counts, week, margin.Amount, margin.Percent, onTime, delivered, days);
+        var (delivered, onTime) = await TodayStore.Deliveries(db, DriverSettlement.MondayOf(today).PlusDays(-28), today, zone);
+        return new DeliveryFacts(delivered, onTime);
     }
 
-    private static async Task<T> Aside<T>(CallerReads reads, Access access, Func<NpgsqlConnection, Task<T>> ask)
+    public static async Task<PaymentFacts> ReadPayments(NpgsqlConnection db, LocalDate today) => new(await TodayStore.DaysToPay(db, today.PlusDays(-90)));
+
+    public static async Task<IReadOnlyList<WeekDay>> ReadWeek(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
-        await using var db = await reads.Open(access);
-        return await ask(db);
+        var monday = DriverSettlement.MondayOf(today);
+        var legs = await TodayStore.Legs(db, monday, monday.PlusDays(7), zone);
+        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
+        var days = legs.GroupBy(l => l.On).Select(g => new WeekDay(
+            g.Key, g.Select(l => l.LoadId).Distinct().Count(), Money.Sum(g.DistinctBy(l => l.LoadId).Select(l => l.Revenue)),
+            Money.Sum(g.Select(l => l.Agreed ?? (l.DriverId is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))))).ToList();
+        return Enumerable.Range(0, 7).Select(i => days.FirstOrDefault(d => d.On == monday.PlusDays(i)) ?? new WeekDay(monday.PlusDays(i), 0, Money.Zero(), Money.Zero())).ToList();
+    }
+
+    /// <summary>Today as one user sees it.</summary>
+    /// <param name="open">All loads that are booked, covered or rolling.</param>
+    public static TodayView View(TodayFacts facts, IReadOnlyList<LoadLine> open, Access access, Instant now, DateTimeZone zone)
+    {
+        var today = now.InZone(zone).Date;
+        var uncovered = open.Where(l => l.Load.State == LoadState.Booked).ToList();
+        var carried = open.Where(l => l.Load.State != LoadState.Booked).ToList();
+        List<TodayItem> items = [.. carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling), .. uncovered.Where(l => l.NeedsYou).Select(Uncovered)];
+        items.AddRange(Desk(facts.Desk, access, zone));
+        var bill = access.Has(Right.BillingSee) ? Billing(facts.Billing, items, today, now) : 0;
+        var pay = access.Has(Right.PayingSee) ? Paying(facts.Paying, items, today) : 0;
+        var sorted = items.OrderByDescending(i => i.Urgency).ToList();
+        var counts = new Counts(sorted.Count, facts.Desk.Drafts, uncovered.Count, carried.Count, bill, pay, sorted.Any(i => i.Urgency == Urgency.Now));
+        var margin = Core.Pricing.Margin.Of(Money.Sum(facts.Week.Select(d => d.Revenue)), Money.Sum(facts.Week.Select(d => d.Cost)));
+        return new TodayView(sorted, counts, facts.Week, margin.Amount, margin.Percent, facts.Deliveries.OnTime, facts.Deliveries.Delivered, facts.Payments.DaysToPay);
+    }
+
+    private static IEnumerable<TodayItem> Desk(DeskFacts desk, Access access, DateTimeZone zone)
+    {
+        var returned = access.Has(Right.LoadsRoll) ? desk.Returned : [];
+        return
+        [
+            .. returned.Select(b => new TodayItem("handed_back", Urgency.Soon, b.At.Format(zone), $"{b.Number} was returned to dispatch", b.Reason, "Resolve", "book", "load", b.LoadId)),
+            .. desk.Mail.Select(m => new TodayItem(
+                "mail", Urgency.Soon, m.WrittenAt.Format(zone), m.QuarantinedWhy is null ? $"Email from {m.From}" : "An email could not be read", m.QuarantinedWhy ?? m.Subject, "Read", "today", "mail", m.Id)),
+        ];
     }
 
     private static TodayItem Rolling(LoadLine l) => new(
@@ -85,12 +119,11 @@ public static class Today
     private static TodayItem Uncovered(LoadLine l) => new(
         "cover", l.Urgency, l.Status, $"{l.Load.Number} {Lane(l.Load)} is not covered", $"{l.Load.Customer} · {l.Load.Equipment?.Format()} · {l.Status}", "Cover", "cover", "load", l.Load.Id);
 
-    private static async Task<int> Billing(NpgsqlConnection db, List<TodayItem> items, LocalDate today, Instant now)
+    private static int Billing(BillingFacts facts, List<TodayItem> items, LocalDate today, Instant now)
     {
-        var unbilled = await BillingStore.Unbilled(db, 5000);
-        var ready = unbilled.Where(u => u.Missing.Count == 0 && u.Held is null).ToList();
-        var waiting = unbilled.Where(u => u.Missing.Count > 0).ToList();
-        if (await DocumentStore.TrayCount(db) is > 0 and var loose)
+        var ready = facts.Unbilled.Where(u => u.Missing.Count == 0 && u.Held is null).ToList();
+        var waiting = facts.Unbilled.Where(u => u.Missing.Count > 0).ToList();
+        if (facts.Tray is > 0 and var loose)
         {
             items.Add(new TodayItem("tray", Urgency.None, "today", Count(loose, "document to file", "documents to file"), "received without a load number", "File", "bill", "tray", null));
         }
@@ -106,20 +139,19 @@ public static class Today
             items.Add(new TodayItem("document", Urgency.Soon, $"{(now - w.DeliveredAt).Format()}", $"{w.Number} {w.From} to {w.To} is missing its {string.Join(" and ", w.Missing.Select(m => m.Format()))}", $"{w.Customer} · {w.Revenue.Formatted} cannot be billed{(w.RequestedAt is null ? "" : ", requested")}", "Open", "bill", "load", w.LoadId));
         }
 
-        var overdue = await TodayStore.Overdue(db, today);
-        foreach (var o in overdue)
+        foreach (var o in facts.Overdue)
         {
             var days = Period.DaysBetween(o.Due, today);
             items.Add(new TodayItem(
                 "overdue", days > 30 ? Urgency.Now : Urgency.Soon, Count(days, "day past due", "days past due"), $"{o.Name} owes {o.Open.Formatted}", $"{Count(o.Invoices, "invoice", "invoices")} past due, oldest due {o.Due:ddd MMM d}", "Open", "bill", "invoice", o.InvoiceId));
         }
 
-        return ready.Count + waiting.Count + overdue.Sum(o => o.Invoices);
+        return ready.Count + waiting.Count + facts.Overdue.Sum(o => o.Invoices);
     }
 
-    private static async Task<int> Paying(NpgsqlConnection db, List<TodayItem> items, LocalDate today, DateTimeZone zone)
+    private static int Paying(PayingFacts facts, List<TodayItem> items, LocalDate today)
     {
-        var bills = await TodayStore.UnpaidBills(db);
+        var bills = facts.Bills;
         foreach (var b in bills.Where(b => !b.IsApproved && b.Difference.Amount > 0))
         {
             items.Add(new TodayItem("bill_over", Urgency.Soon, $"due {b.DueOn:MMM d}", $"{b.Vendor} bill {b.Number} is {b.Difference.Formatted} over the agreed amount", $"{b.Amount.Formatted} billed", "Compare", "pay", "bill", b.Id));
@@ -137,29 +169,17 @@ public static class Today
             items.Add(new TodayItem("pay_due", Urgency.Soon, "due", Count(due.Count, "approved bill due", "approved bills due"), Money.Sum(due.Select(b => b.Amount)).Formatted, "Pay", "pay", "bill", due[0].Id));
         }
 
-        var monday = DriverSettlement.MondayOf(today).PlusDays(-7);
-        var weeks = await TodayStore.DriversToSettle(db, monday, zone);
-        var unpaid = await TodayStore.UnpaidSettlements(db);
+        var (monday, weeks) = (LastWeek(today), facts.Weeks);
         if (weeks > 0)
         {
             items.Add(new TodayItem("weeks", Urgency.None, $"pay date {DriverSettlement.PayDay(monday):ddd MMM d}", Count(weeks, "driver settlement to approve", "driver settlements to approve"), $"week of {monday:MMM d}", "Approve", "pay", "weeks", null));
         }
 
-        return toApprove + due.Count + weeks + unpaid;
+        return toApprove + due.Count + weeks + facts.UnpaidSettlements;
     }
 
-    private static async Task<(List<WeekDay> Week, int OnTime, int Delivered, decimal? Days)> Week(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
-    {
-        var monday = DriverSettlement.MondayOf(today);
-        var legs = await TodayStore.Legs(db, monday, monday.PlusDays(7), zone);
-        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
-        var days = legs.GroupBy(l => l.On).Select(g => new WeekDay(
-            g.Key, g.Select(l => l.LoadId).Distinct().Count(), Money.Sum(g.DistinctBy(l => l.LoadId).Select(l => l.Revenue)),
-            Money.Sum(g.Select(l => l.Agreed ?? (l.DriverId is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))))).ToList();
-        var week = Enumerable.Range(0, 7).Select(i => days.FirstOrDefault(d => d.On == monday.PlusDays(i)) ?? new WeekDay(monday.PlusDays(i), 0, Money.Zero(), Money.Zero())).ToList();
-        var (delivered, onTime) = await TodayStore.Deliveries(db, monday.PlusDays(-28), today, zone);
-        return (week, onTime, delivered, await TodayStore.DaysToPay(db, today.PlusDays(-90)));
-    }
+    /// <summary>The Monday of the week that is settled now.</summary>
+    private static LocalDate LastWeek(LocalDate today) => DriverSettlement.MondayOf(today).PlusDays(-7);
 
     private static string Lane(LoadRow l) => $"{l.Stops[0].Town} to {l.Stops[^1].Town}";
 

@@ -42,9 +42,6 @@ public static class BenchStore
     public static async Task<LoadSheet> Closed(NpgsqlConnection db) =>
         (await LoadReads.Sheet(db, await db.One<long>("select id from loads where state = 'closed' order by id desc limit 1")))!;
 
-    /// <summary>Writes something, so that what was computed from the database is out of date.</summary>
-    public static Task Write(NpgsqlConnection db) => db.Run("select txid_current()");
-
     /// <summary>The least a booking does in the database.</summary>
     public static Task NextNumber(NpgsqlConnection db) => db.One<string>("select next_in_series('load')");
 

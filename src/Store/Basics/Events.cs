@@ -19,6 +19,11 @@ public sealed record EventRow(
 internal sealed record RecordedEvent(
     Instant At, Actor By, EventKind Kind, string Subject, long SubjectId, string Summary, long? LoadId, long? DriverId, object? Before, object? After);
 
+/// <summary>What happened since a snapshot.</summary>
+/// <param name="Snapshot">The newest snapshot.</param>
+/// <param name="Events">Their kinds and loads, in no order; null when there are too many to follow.</param>
+public sealed record Changes(string Snapshot, IReadOnlyList<(EventKind Kind, long? LoadId)>? Events);
+
 /// <summary>A position in commit order.</summary>
 public readonly record struct EventCursor(ulong Xid, long Id)
 {
@@ -59,6 +64,28 @@ public static class Events
         T[] Each<T>(Func<RecordedEvent, T> value) => events.Select(value).ToArray();
 
         static string? Stored(object? value) => value is null ? null : JsonSerializer.Serialize(value, StoredJson.Options);
+    }
+
+    /// <summary>The database's snapshot: which transactions are visible.</summary>
+    public static async Task<string> Snapshot(NpgsqlConnection db) => (await db.One<string>("select pg_current_snapshot()::text"))!;
+
+    /// <summary>More events than this are not worth following one by one.</summary>
+    private const int MaxChanges = 500;
+
+    /// <summary>What became visible since a snapshot, and a snapshot to ask from next time. What commits between the two may be reported twice, never missed.</summary>
+    public static async Task<Changes> Since(NpgsqlConnection db, string snapshot)
+    {
+        var now = "";
+        var events = new List<(EventKind, long?)>();
+        await db.Together(
+            [("seen", snapshot), ("most", MaxChanges + 1)],
+            ("select pg_current_snapshot()::text as snapshot", r => now = r.Text("snapshot")),
+            ("""
+            select kind, load_id from events
+            where xid >= pg_snapshot_xmin(@seen::pg_snapshot) and not pg_visible_in_snapshot(xid, @seen::pg_snapshot) limit @most
+            """,
+                r => events.Add((EventKinds.Of(r.Text("kind")), r.LongOrNull("load_id")))));
+        return new Changes(now, events.Count > MaxChanges ? null : events);
     }
 
     /// <summary>Has the connection notified of every event that is committed.</summary>

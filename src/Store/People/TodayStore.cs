@@ -87,7 +87,4 @@ public static class TodayStore
             from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id where a.standing and p.received_on > @since
             """,
             ("since", since));
-
-    /// <summary>The database's snapshot: equal ones see equal rows.</summary>
-    public static async Task<string> Snapshot(NpgsqlConnection db) => (await db.One<string>("select pg_current_snapshot()::text"))!;
 }

@@ -3,17 +3,37 @@
   import type { Axis } from '$ui/axis';
   import Stopline from '$ui/Stopline.svelte';
   import Status from '$ui/Status.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { clockAt, formatLocal, formatTime, localAt } from '$lib/time/when';
   import { equipmentLabels, lane, statusWidth } from './labels';
 
   interface Props {
     line: Schemas['LoadLine'];
     axis: Axis;
-    /** Whether there is a column for the driver or carrier. */
+    /** Whether there is a column for who has it and its next stop. */
     who?: boolean;
     roomy?: boolean;
   }
   let { line, axis, who = false, roomy = false }: Props = $props();
   const load = $derived(line.load);
+  const goods = $derived(
+    [
+      load.equipment ? equipmentLabels[load.equipment] : null,
+      who ? null : load.freight,
+      load.weightLb ? `${load.weightLb.toLocaleString('en-US')} lb` : null,
+    ].filter(Boolean),
+  );
+  /** The next stop, with its appointment; where the truck is at a stop, since when. */
+  const next = $derived.by(() => {
+    const stop = load.stops.find((s) => !(s.leftAt || s.deliveredAt || s.refusedAt));
+    if (!stop?.town) return '';
+    if (stop.arrivedAt) return `at ${stop.town} since ${clockAt(stop.arrivedAt, stop.zone!)}`;
+    const due = stop.until ?? stop.from;
+    const today = stop.zone ? localAt(session.now, stop.zone).slice(0, 10) : '';
+    return due
+      ? `${stop.town} ${due.slice(0, 10) === today ? '' : `${formatLocal(due).slice(0, 3)} `}${formatTime(due)}`
+      : stop.town;
+  });
 </script>
 
 <span class="flex h-11 items-center pr-4 pl-5">
@@ -21,12 +41,13 @@
   <span class="min-w-0 flex-1 pr-2">
     <span class="block truncate leading-5 font-bold">{lane(load)}</span>
     <span class="text-mute block truncate text-sm leading-4"
-      >{load.customer ?? 'no customer yet'}{who
-        ? ''
-        : ` · ${[load.equipment ? equipmentLabels[load.equipment] : null, load.freight].filter(Boolean).join(' · ')}`}</span
+      >{[load.customer ?? 'no customer yet', ...goods].join(' · ')}</span
     >
   </span>
-  {#if who}<span class="{roomy ? 'w-[150px]' : 'w-[104px]'} shrink-0 truncate pr-2 text-sm">{load.who ?? ''}</span>{/if}
+  {#if who}<span class="{roomy ? 'w-[210px]' : 'w-[158px]'} shrink-0 pr-2 text-sm leading-4">
+      <span class="block truncate leading-5">{load.who ?? ''}</span>
+      <span class="text-mute block truncate">{next}</span>
+    </span>{/if}
   <span class="shrink-0" style:width="{axis.width}px"><Stopline {load} visits={line.visits} {axis} /></span>
   <span class="shrink-0 truncate text-right text-sm" style:width="{statusWidth()}px"
     ><Status urgency={line.urgency}>{line.status}</Status></span

@@ -21,7 +21,7 @@
 >
   <div class="mb-1.5 flex items-center justify-between gap-2">
     <h3 class="text-mute text-sm font-bold">{title}</h3>
-    {@render aside?.()}
+    {#if aside}<span class="flex items-center gap-1">{@render aside()}</span>{/if}
   </div>
   {@render children()}
 </section>

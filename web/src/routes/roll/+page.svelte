@@ -51,8 +51,8 @@
   );
   const axis = $derived<Axis>({
     from: session.now - 10 * 3_600_000,
-    until: session.now + (width > 900 ? 62 : 44) * 3_600_000,
-    width: Math.max(200, Math.round(width * (width > 900 ? 0.42 : 0.34))),
+    until: session.now + (width > 900 ? 62 : 38) * 3_600_000,
+    width: Math.max(180, Math.round(width * (width > 900 ? 0.38 : 0.24))),
   });
   const rank = (l: Schemas['LoadLine']) => (l.urgency === 'now' ? 0 : 1);
   const groups = $derived([

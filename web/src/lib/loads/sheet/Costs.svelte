@@ -7,43 +7,53 @@
   import { basisLabels, chargeLabels } from '../labels';
 
   /** Charges, carrier or driver pay, margin, and ledger lines. */
-  let { view }: { view: Schemas['LoadSheetView'] } = $props();
+  let { view, whole = false }: { view: Schemas['LoadSheetView']; whole?: boolean } = $props();
   const l = $derived(view.sheet.load);
   const leg = $derived(view.sheet.legs.at(-1));
 </script>
 
 {#if session.may('rates.see') || view.money.cost || view.sheet.invoice}
   <Part title="Money">
-    <dl class="grid grid-cols-[1fr_auto] gap-y-1">
-      {#each session.may('rates.see') ? view.sheet.charges : [] as charge (charge.id)}
-        <dt class="truncate">
-          {chargeLabels[charge.kind ?? 'other']}{charge.description
-            ? `, ${charge.description}`
-            : ''}{#if charge.rate != null}<span class="text-mute ml-1.5 text-sm"
-              >{charge.basis === 'percent' ? charge.rate : charge.rate.toFixed(2)}
-              {basisLabels[charge.basis ?? 'flat']}</span
-            >{/if}
-        </dt>
-        <dd class="fig text-right">{figure(charge.amount)}</dd>
-      {:else}
-        {#if session.may('rates.see')}<dt class="text-mute">No charges yet</dt>
-          <dd></dd>{/if}
-      {/each}
-      {#if view.money.cost}
-        <dt class="text-mute">
-          {#if view.sheet.legs.length > 1}Driver pay, {view.sheet.legs.length} legs{:else if leg?.driverId}Driver pay,
-            {leg.miles} mi{:else}{leg?.billed ? `Bill ${leg.billNumber}` : 'Carrier pay, agreed'}{/if}
-        </dt>
-        <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
-        <dt>
-          <b>Margin</b>{#if leg?.driverId}<span class="text-mute ml-1.5 text-sm">before fuel and truck</span>{/if}
-          {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
-              >{view.money.margin.percent.toFixed(1)} %</span
-            >{/if}
-        </dt>
-        <dd class="fig text-right font-bold">{figure(view.money.margin?.amount)}</dd>
+    <div class="grid gap-x-10 gap-y-1 {whole ? 'lg:grid-cols-2' : ''}">
+      {#if session.may('rates.see')}
+        <dl class="grid auto-rows-min grid-cols-[1fr_auto] gap-y-1">
+          {#each view.sheet.charges as charge (charge.id)}
+            <dt>
+              {chargeLabels[charge.kind ?? 'other']}{charge.description
+                ? `, ${charge.description}`
+                : ''}{#if charge.rate != null}<span class="text-mute ml-1.5 text-sm"
+                  >{charge.basis === 'percent' ? charge.rate : charge.rate.toFixed(2)}
+                  {basisLabels[charge.basis ?? 'flat']}</span
+                >{/if}
+            </dt>
+            <dd class="fig text-right">{figure(charge.amount)}</dd>
+          {:else}
+            <dt class="text-mute">No charges yet</dt>
+            <dd></dd>
+          {/each}
+          {#if view.sheet.charges.length > 1}
+            <dt><b>Customer pays</b></dt>
+            <dd class="fig text-right font-bold">{figure(l.revenue)}</dd>
+          {/if}
+        </dl>
       {/if}
-    </dl>
+      {#if view.money.cost}
+        <dl class="grid auto-rows-min grid-cols-[1fr_auto] gap-y-1">
+          <dt class="text-mute">
+            {#if view.sheet.legs.length > 1}Driver pay, {view.sheet.legs.length} legs{:else if leg?.driverId}Driver pay,
+              {leg.miles} mi{:else}{leg?.billed ? `Bill ${leg.billNumber}` : 'Carrier pay, agreed'}{/if}
+          </dt>
+          <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
+          <dt>
+            <b>Margin</b>{#if leg?.driverId}<span class="text-mute ml-1.5 text-sm">before fuel and truck</span>{/if}
+            {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
+                >{view.money.margin.percent.toFixed(1)} %</span
+              >{/if}
+          </dt>
+          <dd class="fig text-right font-bold">{figure(view.money.margin?.amount)}</dd>
+        </dl>
+      {/if}
+    </div>
     {#if view.sheet.invoice}
       {@const i = view.sheet.invoice}
       <p class="mt-2 text-sm">

@@ -8,7 +8,7 @@
 
 <svelte:head><title>Load · Steady Lark</title></svelte:head>
 <div class="bg-panel h-full overflow-y-auto">
-  <div class="mx-auto max-w-3xl pb-10">
+  <div class="mx-auto max-w-[96rem]">
     <LoadSheet {id} whole>
       {#snippet top(view)}
         {#if view.sheet.load.state === 'booked' && session.may('loads.cover')}<CoverPanel {view} />{/if}

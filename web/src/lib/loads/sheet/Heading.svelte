@@ -1,0 +1,117 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { api, ifMatch, take, type Schemas } from '$lib/api/client';
+  import { showDone } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import Button from '$ui/Button.svelte';
+  import TextField from '$ui/TextField.svelte';
+  import { equipmentLabels, lane } from '../labels';
+
+  /** Number, customer and what the load is; what can be done with it as a whole. */
+  interface Props {
+    view: Schemas['LoadSheetView'];
+    whole: boolean;
+    run: (name: string, act: () => Promise<unknown>) => Promise<void>;
+    busy: string;
+  }
+  let { view, whole, run, busy }: Props = $props();
+  const l = $derived(view.sheet.load);
+  let canceling = $state(false);
+  let why = $state('');
+  let tracking = $state('');
+  $effect(() => {
+    void l.id;
+    canceling = false;
+    tracking = '';
+  });
+
+  const facts = $derived(
+    [
+      l.state === 'cancelled' ? 'canceled' : l.state.replace('_', ' '),
+      l.equipment ? equipmentLabels[l.equipment] : null,
+      l.freight,
+      l.weightLb ? `${l.weightLb.toLocaleString('en-US')} lb` : null,
+      l.temperatureF !== null ? `${l.temperatureF} °F` : null,
+      l.reference,
+    ].filter(Boolean),
+  );
+  const mayEdit = $derived(
+    session.may('loads.book') && ['draft', 'booked', 'covered', 'rolling', 'delivered'].includes(l.state),
+  );
+  const mayCancel = $derived(session.may('loads.book') && (l.state === 'draft' || l.state === 'booked'));
+  const mayTrack = $derived(session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled');
+
+  const cancel = () =>
+    run('cancel', async () => {
+      await take(
+        api.POST('/api/loads/{id}/cancel', {
+          params: { path: { id: l.id } },
+          body: { why },
+          headers: ifMatch(l.version),
+        }),
+      );
+      showDone(`${l.number} canceled.`);
+      canceling = false;
+    });
+  const track = () =>
+    run('track', async () => {
+      const link = await take(api.POST('/api/loads/{id}/track', { params: { path: { id: l.id } } }));
+      await navigator.clipboard?.writeText(link.url).catch(() => {});
+      tracking = link.url;
+    });
+  const revoke = () =>
+    run('revoke', async () => {
+      await take(api.POST('/api/loads/{id}/track/revoke', { params: { path: { id: l.id } } }));
+      tracking = '';
+      showDone(`Tracking links for ${l.number} revoked.`);
+    });
+</script>
+
+<div class={whole ? 'flex items-start justify-between gap-4' : ''}>
+  <div class="min-w-0">
+    <div class="flex items-baseline gap-2 {whole ? '' : 'pr-8'}">
+      <h2 class="min-w-0 {whole ? 'text-xl' : 'text-lg'}">
+        <span class="fig font-bold">{l.number}</span>
+        {l.customer ?? 'No customer yet'}
+      </h2>
+      {#if !whole}<a class="text-lark ml-auto shrink-0 text-sm underline-offset-2 hover:underline" href="/load/{l.id}"
+          >Full page</a
+        >{/if}
+    </div>
+    <p class="text-mute text-sm">
+      {facts.join(' · ')}{#if l.hazmat}<b class="text-marigold-word ml-1.5">hazmat</b>{/if}
+    </p>
+    <p class="text-mute text-sm">{lane(l)}{l.miles ? ` · ${l.miles.toLocaleString('en-US')} mi` : ''}</p>
+  </div>
+  <span class="-ml-2.5 flex shrink-0 flex-wrap gap-1 {whole ? 'justify-end' : ''}">
+    {#if mayTrack}<Button small look="quiet" busy={busy === 'track'} onclick={track}>Tracking link</Button>{/if}
+    {#if mayEdit}<Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Edit</Button>{/if}
+    {#if session.may('loads.book') && l.state !== 'draft'}<Button
+        small
+        look="quiet"
+        onclick={() => goto(`/book?copy=${l.id}`)}>Copy</Button
+      >{/if}
+    {#if mayCancel}<Button small look="quiet" onclick={() => (canceling = !canceling)}>Cancel load</Button>{/if}
+  </span>
+</div>
+{#if tracking}
+  <p class="mt-1 text-sm">
+    {l.customer} can track {l.number} here (copied to the clipboard):
+    <a class="text-lark font-bold break-all hover:underline" href={tracking} target="_blank" rel="noopener"
+      >{tracking}</a
+    >
+    <button class="text-lark ml-2 hover:underline" onclick={revoke}>Revoke tracking links</button>
+  </p>
+{/if}
+{#if canceling}
+  <form
+    class="mt-2 flex items-end gap-2"
+    onsubmit={(e) => {
+      e.preventDefault();
+      if (why.trim()) void cancel();
+    }}
+  >
+    <TextField label="Reason for canceling" bind:value={why} required class="flex-1" />
+    <Button type="submit" busy={busy === 'cancel'} disabled={!why.trim()}>Cancel load {l.number}</Button>
+  </form>
+{/if}
