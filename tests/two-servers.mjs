@@ -20,14 +20,14 @@ async function call(method, path, body, key) {
 
 token = (await call('POST', '/api/session', { login: 'dana', password: 'steady-lark' })).token;
 const like = (await call('GET', '/api/loads?view=open&limit=1')).rows[0].load;
-const day = (n) => `2027-01-${String(1 + (n % 25)).padStart(2, '0')}`;
+const day = (n) => `2027-01-${String(1 + n).padStart(2, '0')}`;
 const order = (n) => ({
   customerId: like.customerId,
   reference: `drill-${n}`,
   equipment: like.equipment,
   stops: [
-    { kind: 'pickup', placeId: like.stops[0].placeId, from: `${day(n)}T06:00:00`, until: null, note: null },
-    { kind: 'delivery', placeId: like.stops.at(-1).placeId, from: `${day(n + 2)}T17:00:00`, until: null, note: null },
+    { kind: 'pickup', placeId: like.stops[0].placeId, from: `${day(n % 20)}T06:00:00`, until: null, note: null },
+    { kind: 'delivery', placeId: like.stops.at(-1).placeId, from: `${day((n % 20) + 3)}T17:00:00`, until: null, note: null },
   ],
   freight: [{ description: 'freight', pieces: null, pallets: 20, weightLb: 30000, temperatureF: null }],
   charges: [{ kind: 'line_haul', description: null, amount: { amount: '1500.00', currency: 'USD' } }],

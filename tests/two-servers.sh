@@ -1,14 +1,16 @@
 #!/usr/bin/env bash
 # Two servers behind nginx and a streaming replica, on a demo. One server is killed with -9 while loads are booked, then the other; the replica is
-# stopped. Nothing acknowledged is lost or done twice, open pages go on, and reports are still answered. Takes four ports from the given one.
+# stopped. Nothing acknowledged is lost or done twice, open pages go on, and reports are still answered. Takes six ports from the given one.
 set -uo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
 PORT=${1:-4290}
 WORK=$(mktemp -d "${TMPDIR:-/tmp}/lark-two.XXXXXX")
 chmod 755 "$WORK"
 export LARK_DATA=$WORK/data LARK_PORT=$PORT LARK_PG_PORT=$((PORT + 1)) LARK_PROXIES=127.0.0.1
-unset LARK_URL LARK_PAGES LARK_DATABASE LARK_DATABASE_OWNER
-SECOND=$((PORT + 2)) PROXY=$((PORT + 3)) REPLICA=$((PORT + 4))
+unset LARK_PAGES LARK_DATABASE LARK_DATABASE_OWNER
+SECOND=$((PORT + 2)) PROXY=$((PORT + 3)) REPLICA=$((PORT + 4)) FIRST=$((PORT + 5))
+# One public address for both: links in emails and the names of the cookies come from it.
+export LARK_URL=http://127.0.0.1:$PROXY
 FAILED=0
 expect() { if [ "$2" = "$3" ]; then echo "· $1"; else echo "NOT AS EXPECTED: $1: '$2', not '$3'"; FAILED=1; fi; }
 PG=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1)
@@ -25,12 +27,11 @@ SERVERS=()
 trap finish EXIT
 command -v nginx >/dev/null || { echo 'nginx is missing: apt-get install nginx-light'; exit 1; }
 
-# ./lark makes the cluster, the demo and the build, and stops; the servers below run from them.
+# ./lark makes the build, the cluster and the demo, and keeps the cluster; its own server stays out of it.
 ./lark start >"$WORK/start.log" 2>&1 &
 for _ in $(seq 1500); do curl -sf "http://127.0.0.1:$PORT/readyz" >/dev/null && break; sleep 0.2; done
 curl -sf "http://127.0.0.1:$PORT/readyz" >/dev/null || { cat "$WORK/start.log"; exit 1; }
 SERVER=$(tr '\0' ' ' <"/proc/$(cat "$LARK_DATA/server-pid")/cmdline" | grep -o '[^ ]*SteadyLark.Server.dll')
-FIRST_PID=$(cat "$LARK_DATA/server-pid")
 APP="Host=127.0.0.1;Port=$LARK_PG_PORT;Database=lark;Username=lark_app;Password=$(cat "$LARK_DATA/pg-app-password");Maximum Pool Size=30"
 export PGPASSWORD=$(cat "$LARK_DATA/pg-password")
 psql() { "$PG/psql" -h 127.0.0.1 -p "$1" -U lark -d lark -qtA -c "$2"; }
@@ -40,7 +41,7 @@ mkdir "$WORK/replica"
 [ "$(id -u)" -ne 0 ] || chown postgres: "$WORK/replica"
 chmod 700 "$WORK/replica"
 as_pg "$PG/pg_basebackup" -h 127.0.0.1 -p "$LARK_PG_PORT" -U lark -D "$WORK/replica" -R -X stream
-as_pg "$PG/pg_ctl" -D "$WORK/replica" -l "$WORK/replica/log" -w -o "-p $REPLICA -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" start >/dev/null
+as_pg "$PG/pg_ctl" -D "$WORK/replica" -l "$WORK/replica/log" -w -o "-p $REPLICA -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=200" start >/dev/null
 expect 'the replica follows' "$(psql "$REPLICA" 'select pg_is_in_recovery()')" t
 
 serve() {
@@ -50,6 +51,8 @@ serve() {
   for _ in $(seq 300); do curl -sf "http://127.0.0.1:$1/readyz" >/dev/null && return; sleep 0.1; done
   cat "$WORK/server-$1.log"
 }
+serve "$FIRST"
+FIRST_PID=${SERVERS[-1]}
 serve "$SECOND"
 SECOND_PID=${SERVERS[-1]}
 cat >"$WORK/nginx.conf" <<CONF
@@ -57,7 +60,7 @@ pid $WORK/nginx.pid; error_log $WORK/nginx.log; worker_processes 1;
 events {}
 http {
   access_log off; client_body_temp_path $WORK/body; proxy_temp_path $WORK/proxy; fastcgi_temp_path $WORK/f; uwsgi_temp_path $WORK/u; scgi_temp_path $WORK/s;
-  upstream lark { server 127.0.0.1:$PORT max_fails=1 fail_timeout=2s; server 127.0.0.1:$SECOND max_fails=1 fail_timeout=2s; }
+  upstream lark { server 127.0.0.1:$FIRST max_fails=1 fail_timeout=2s; server 127.0.0.1:$SECOND max_fails=1 fail_timeout=2s; }
   server {
     listen 127.0.0.1:$PROXY; client_max_body_size 60m;
     location / {
