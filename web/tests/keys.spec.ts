@@ -77,17 +77,16 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   await expect(cover.getByRole('tab', { name: 'Carrier' })).toBeVisible();
   await hands.press('c');
   await expect(cover.getByRole('combobox', { name: /^Carrier/ })).toBeFocused();
-  await hands.type('two forks');
+  await hands.type('two f');
   await expect(page.getByRole('option', { name: /^Two Forks/ })).toBeVisible();
-  await hands.press('Enter', 'Tab');
+  await hands.press('Enter');
+  await expect(cover.getByLabel('Pay')).toBeFocused();
   await hands.type('1100');
-  const give = cover.getByRole('button', { name: 'Cover with Two Forks Trucking for $1,100' });
-  await expect(give).toBeEnabled();
-  await hands.to(give);
+  await expect(cover.getByRole('button', { name: 'Cover with Two Forks Trucking for $1,100' })).toBeEnabled();
   await hands.press('Enter');
   await expect(message(page, `${made} assigned to Two Forks`)).toBeVisible();
   hands.tell('cover it');
-  expect(hands.pressed).toBeLessThan(70);
+  expect(hands.pressed).toBeLessThanOrEqual(13);
 
   hands.pressed = 0;
   await hands.press('Escape', '/');
@@ -229,4 +228,33 @@ test('a document is filed, an entry posted and a pay rate set by keyboard alone'
   await hands.press('Enter');
   await expect(agreed.getByText('21.50').first()).toBeVisible();
   hands.tell('set a pay rate');
+});
+
+test('arrows stay inside the list that has the focus, and Alt with a number goes to a section', async ({ browser }) => {
+  const page = await as(browser, 'ines');
+  await page.goto('/cover');
+  const cover = page.getByRole('region', { name: 'Cover this load' });
+  await expect(page.locator('[data-row]').first()).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  const drivers = cover.locator('button[aria-pressed]');
+  await expect(drivers.nth(1)).toBeVisible();
+  const shown = page.url();
+  await drivers.first().focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(drivers.nth(1)).toBeFocused();
+  await page.keyboard.press('ArrowUp');
+  await expect(drivers.first()).toBeFocused();
+  expect(page.url()).toBe(shown);
+
+  const id: number = await page.request
+    .get('/api/loads?view=moving&limit=1')
+    .then((r) => r.json())
+    .then((p) => p.rows[0].load.id);
+  await page.goto(`/load/${id}`);
+  await expect(page.getByRole('heading', { name: 'Stops' })).toBeVisible();
+  await expect(page.getByText('Next stop')).toBeVisible();
+  await page.keyboard.press('Alt+1');
+  await expect(page.getByRole('heading', { name: 'Stops' })).toBeFocused();
+  await page.keyboard.press('Alt+3');
+  await expect(page.getByRole('heading', { name: 'Assignment' })).toBeFocused();
 });

@@ -1,5 +1,5 @@
 using System.Globalization;
-using NodaTime.Text;
+using NodaTime;
 
 namespace SteadyLark.Core.Basics;
 
@@ -102,15 +102,18 @@ public sealed record ListQuery(string? Text, IReadOnlyList<ListFilter> Filters, 
     private static bool Fits(ColumnKind kind, FilterOp op, string value) => op is FilterOp.Empty or FilterOp.Filled || kind switch
     {
         ColumnKind.Number or ColumnKind.Money => op != FilterOp.Has && decimal.TryParse(value, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) && Math.Abs(n) < 1_000_000_000_000m,
-        ColumnKind.Date or ColumnKind.Time => op is not FilterOp.Has && LocalDatePattern.Iso.Parse(value) is { Success: true, Value.Year: > 1900 and < 2200 },
+        ColumnKind.Date or ColumnKind.Time => op is not FilterOp.Has && DateSpan.Parse(value, AnyDay) is { } span && (op != FilterOp.From || span.From is not null),
         ColumnKind.YesNo => op is FilterOp.Is or FilterOp.Not && value is "yes" or "no",
         _ => op is FilterOp.Is or FilterOp.Not or FilterOp.Has,
     };
 
+    /// <summary>Whether a text is a period does not depend on the day.</summary>
+    private static readonly LocalDate AnyDay = new(2026, 1, 1);
+
     private static string Wanted(ColumnKind kind) => kind switch
     {
         ColumnKind.Number or ColumnKind.Money => "a number",
-        ColumnKind.Date or ColumnKind.Time => "a date such as 2026-11-23",
+        ColumnKind.Date or ColumnKind.Time => "a date such as 2026-11-23, or a period such as last month, this quarter, last 30 days or older than 30 days",
         ColumnKind.YesNo => "yes or no",
         _ => "text, with is, is not or contains",
     };

@@ -59,7 +59,7 @@ public static class ListEndpoints
                 return new ListDescription(list.Name, list.Title, list.Columns, list.First, words, await ListStore.Views(db, http.Actor().UserId ?? 0, list.Name));
             }).Needs(right).WithName($"describe{name}List");
 
-            api.MapPost(at + "/keys", async Task<IResult> (ListRequest request, HttpContext http, CallerReads reads, BusinessZone zone) =>
+            api.MapPost(at + "/keys", async Task<IResult> (ListRequest request, HttpContext http, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
                 var list = whole.For(http.User.Access());
                 if (request.Query().Check(list.Columns) is { Count: > 0 } problems)
@@ -68,7 +68,7 @@ public static class ListEndpoints
                 }
 
                 await using var db = await reads.Open();
-                return TypedResults.Ok(new ListKeys(await ListStore.Keys(db, list, request.Query(), zone.Zone)));
+                return TypedResults.Ok(new ListKeys(await ListStore.Keys(db, list, request.Query(), zone.Zone, clock.GetCurrentInstant().InZone(zone.Zone).Date)));
             }).Needs(right).Produces<ListKeys>().ProducesProblem(422).WithName($"list{name}Keys");
 
             api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, HttpContext http, CallerReads reads) =>
@@ -83,7 +83,7 @@ public static class ListEndpoints
                 return TypedResults.Ok(await ListStore.Rows(db, list, request.Keys, request.Columns));
             }).Needs(right).Produces<List<JsonObject>>().ProducesProblem(422).WithName($"list{name}Rows");
 
-            api.MapPost(at + "/export", async Task<IResult> (ListExportRequest request, HttpContext http, CallerReads reads, BusinessZone zone) =>
+            api.MapPost(at + "/export", async Task<IResult> (ListExportRequest request, HttpContext http, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
                 var list = whole.For(http.User.Access());
                 var query = new ListQuery(request.Text, request.Filters ?? [], request.Sorts ?? []);
@@ -99,7 +99,7 @@ public static class ListEndpoints
                 }
 
                 await using var db = await reads.OpenLate();
-                return await Export(db, list, query, request, zone.Zone);
+                return await Export(db, list, query, request, zone.Zone, clock.GetCurrentInstant().InZone(zone.Zone).Date);
             }).Needs(right).Produces(200, contentType: "text/csv").ProducesProblem(422).WithName($"export{name}List").Exports($"the list of {whole.Title.ToLowerInvariant()}");
 
             api.MapPost(at + "/views", (SaveViewRequest request, HttpContext http, Commands commands) => commands.Run(http, async w =>
@@ -125,7 +125,7 @@ public static class ListEndpoints
         }
     }
 
-    private static async Task<IResult> Export(NpgsqlConnection db, ListSource list, ListQuery query, ListExportRequest request, DateTimeZone zone)
+    private static async Task<IResult> Export(NpgsqlConnection db, ListSource list, ListQuery query, ListExportRequest request, DateTimeZone zone, LocalDate today)
     {
         var columns = (request.Columns ?? []).Select(id => list.Columns.FirstOrDefault(c => c.Id == id)).OfType<ListColumn>().ToList();
         if (columns.Count == 0)
@@ -133,7 +133,7 @@ public static class ListEndpoints
             columns = list.Columns.Where(c => c.Shown).ToList();
         }
 
-        var keys = await ListStore.Keys(db, list, query, zone);
+        var keys = await ListStore.Keys(db, list, query, zone, today);
         if (request.Keys is { Count: > 0 } chosen)
         {
             var only = chosen.ToHashSet();

@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Text.Json.Nodes;
 using NodaTime;
-using NodaTime.Text;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
@@ -80,7 +79,8 @@ public static class ListStore
     ];
 
     /// <summary>The keys of all rows, in order. The query is already validated.</summary>
-    public static Task<List<long>> Keys(NpgsqlConnection db, ListSource list, ListQuery query, DateTimeZone zone)
+    /// <param name="zone">The company's zone; <paramref name="today"/> in it, for periods such as last month.</param>
+    public static Task<List<long>> Keys(NpgsqlConnection db, ListSource list, ListQuery query, DateTimeZone zone, LocalDate today)
     {
         var parameters = new List<(string, object?)>();
         var where = new List<string>();
@@ -102,7 +102,7 @@ public static class ListStore
 
         for (var i = 0; i < query.Filters.Count; i++)
         {
-            where.Add(Where(list, list.Columns.First(c => c.Id == query.Filters[i].Column), query.Filters[i], $"f{i}", zone, parameters));
+            where.Add(Where(list, list.Columns.First(c => c.Id == query.Filters[i].Column), query.Filters[i], $"f{i}", zone, today, parameters));
         }
 
         var sorts = query.Sorts.Count > 0 ? query.Sorts : [list.First];
@@ -139,7 +139,7 @@ public static class ListStore
     public static async Task<bool> DropView(CommandContext w, string list, long id) =>
         await w.Db.Run("delete from list_views where id = @id and list = @list and user_id = @user", ("id", id), ("list", list), ("user", w.Actor.UserId)) == 1;
 
-    private static string Where(ListSource list, ListColumn column, ListFilter filter, string name, DateTimeZone zone, List<(string, object?)> parameters)
+    private static string Where(ListSource list, ListColumn column, ListFilter filter, string name, DateTimeZone zone, LocalDate today, List<(string, object?)> parameters)
     {
         var value = filter.Value?.Trim() ?? "";
         var not = filter.Op == FilterOp.Not;
@@ -153,38 +153,38 @@ public static class ListStore
             case ColumnKind.Number or ColumnKind.Money:
                 parameters.Add((name, decimal.Parse(value, NumberStyles.Number, CultureInfo.InvariantCulture)));
                 return $"{column.Id} {filter.Op switch { FilterOp.From => ">=", FilterOp.Until => "<=", FilterOp.Not => "<>", _ => "=" }} @{name}";
-            case ColumnKind.Date:
-                parameters.Add((name, LocalDatePattern.Iso.Parse(value).Value));
-                return $"{column.Id} {filter.Op switch { FilterOp.From => ">=", FilterOp.Until => "<=", FilterOp.Not => "<>", _ => "=" }} @{name}";
-            case ColumnKind.Time:
-                var day = LocalDatePattern.Iso.Parse(value).Value;
-                parameters.Add((name, zone.AtStartOfDay(day).ToInstant()));
-                parameters.Add((name + "b", zone.AtStartOfDay(day.PlusDays(1)).ToInstant()));
-                if (list.Local(column.Id) is { } local)
-                {
-                    // Wall-clock days; the instants a day around them let the index help.
-                    parameters.Add((name + "d", day));
-                    return filter.Op switch
-                    {
-                        FilterOp.From => $"{column.Id} >= @{name} - interval '1 day' and {local} >= @{name}d and @{name}b is not null",
-                        FilterOp.Until => $"{column.Id} < @{name}b + interval '1 day' and {local} < @{name}d + 1 and @{name} is not null",
-                        _ when not => $"not ({local} >= @{name}d and {local} < @{name}d + 1) and @{name} < @{name}b",
-                        _ => $"{column.Id} >= @{name} - interval '1 day' and {column.Id} < @{name}b + interval '1 day' and {local} >= @{name}d and {local} < @{name}d + 1",
-                    };
-                }
-
-                return filter.Op switch
-                {
-                    FilterOp.From => $"{column.Id} >= @{name} and @{name}b is not null",
-                    FilterOp.Until => $"{column.Id} < @{name}b and @{name} is not null",
-                    _ => $"{(not ? "not " : "")}({column.Id} >= @{name} and {column.Id} < @{name}b)",
-                };
+            case ColumnKind.Date or ColumnKind.Time:
+                return During(list, column, filter.Op ?? FilterOp.Is, DateSpan.Parse(value, today)!, name, zone, parameters);
             case ColumnKind.YesNo:
                 return $"{column.Id} is {(not ? "not " : "")}{(value == "yes" ? "true" : "false")}";
             default:
                 parameters.Add((name, filter.Op == FilterOp.Has ? $"%{Find.Escape(value)}%" : value.ToLowerInvariant().Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)));
                 return filter.Op == FilterOp.Has ? $"{column.Id} ilike @{name}" : $"{(not ? "not " : "")}coalesce(lower({column.Id}), '') = any(@{name})";
         }
+    }
+
+    /// <summary>The condition that a day or time is in a span of days.</summary>
+    private static string During(ListSource list, ListColumn column, FilterOp op, DateSpan span, string name, DateTimeZone zone, List<(string, object?)> parameters)
+    {
+        var (from, until) = (op == FilterOp.Until ? null : span.From, op == FilterOp.From ? null : span.Until);
+        var local = list.Local(column.Id);
+        var parts = new List<string>();
+        if (from is { } first)
+        {
+            parameters.Add((name, column.Kind == ColumnKind.Date ? first : zone.AtStartOfDay(first).ToInstant()));
+            // Wall-clock days; the instants a day around them let the index help.
+            parts.Add(local is null ? $"{column.Id} >= @{name}" : $"{column.Id} >= @{name} - interval '1 day' and {local} >= @{name}d");
+            parameters.AddRange(local is null ? [] : [($"{name}d", first)]);
+        }
+
+        if (until is { } last)
+        {
+            parameters.Add(($"{name}b", column.Kind == ColumnKind.Date ? last : zone.AtStartOfDay(last.PlusDays(1)).ToInstant()));
+            parts.Add(column.Kind == ColumnKind.Date ? $"{column.Id} <= @{name}b" : local is null ? $"{column.Id} < @{name}b" : $"{column.Id} < @{name}b + interval '1 day' and {local} < @{name}e + 1");
+            parameters.AddRange(local is null ? [] : [($"{name}e", last)]);
+        }
+
+        return $"{(op == FilterOp.Not ? "not " : "")}({string.Join(" and ", parts)})";
     }
 }
 

@@ -55,6 +55,14 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(["L-3", "L-4"], await Ask(owner, Filter("revenue", "from", "1,198.09")));
         Assert.Equal(["L-2"], await Ask(owner, Filter("pickup", "is", "2026-11-25")));
         Assert.Equal(["L-1", "L-2"], await Ask(owner, Filter("pickup", "until", "2026-11-25")));
+        Assert.Equal(["L-1"], await Ask(owner, Filter("pickup", "is", "tomorrow")));
+        Assert.Equal(["L-1", "L-2"], await Ask(owner, Filter("pickup", "is", "next 3 days")));
+        Assert.Equal(["L-2"], await Ask(owner, Filter("pickup", "is", "2026-11-25 to 2026-11-25")));
+        Assert.Equal(Numbers, await Ask(owner, Filter("pickup", "is", "this week")));
+        Assert.Equal(["L-2", "L-3", "L-4"], await Ask(owner, Filter("pickup", "not", "tomorrow")));
+        Assert.Equal(["L-1"], await Ask(owner, Filter("pickup", "until", "tomorrow")));
+        Assert.Empty(await Ask(owner, Filter("booked", "is", "older than 30 days")));
+        Assert.Equal(Numbers, await Ask(owner, Filter("booked", "is", "today")));
         Assert.Equal(Numbers, await Ask(owner, Filter("invoice", "empty")));
         Assert.Equal(Numbers, await Ask(owner, Filter("hazmat", "is", "no")));
         Assert.Equal(["L-3"], await Ask(owner, Filter("freight", "has", "=1")));

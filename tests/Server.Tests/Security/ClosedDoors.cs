@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Net;
+using System.Net.Http.Json;
 using System.Net.Sockets;
 using System.Text;
 using System.Text.Json.Nodes;
@@ -220,8 +221,13 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     public async Task A_command_of_more_than_a_megabyte_is_refused()
     {
         var owner = await business.As(Role.Owner);
-        var answer = await owner.Post("companies", new { name = new string('x', 1_200_000), isCustomer = true });
-        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, answer.Status);
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/companies") { Content = JsonContent.Create(new { name = new string('x', 1_200_000), isCustomer = true }) };
+        request.Headers.Add("X-Lark-Token", owner.Token);
+        // RFC 9110, section 10.1.1: the answer comes before the body is sent, which the server would not read.
+        request.Headers.ExpectContinue = true;
+        await request.Content.LoadIntoBufferAsync();
+        using var answer = await owner.Http.SendAsync(request);
+        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, answer.StatusCode);
     }
 
     [Fact]

@@ -3,14 +3,36 @@
   import Button from '$ui/Button.svelte';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
+  import { session } from '$lib/state/session.svelte';
+  import { parseDay } from '$lib/time/when';
   import { opsFor, type Filter } from './list';
 
   /** Column filters; all must match. */
   let { about, filters = $bindable() }: { about: Schemas['ListDescription']; filters: Filter[] } = $props();
   const column = (id: string) => about.columns.find((c) => c.id === id);
+  const dated = (c: Schemas['ListColumn'] | undefined) => c?.kind === 'date' || c?.kind === 'time';
+  /** Suggestions; any number of days is understood. */
+  const periods = [
+    'today',
+    'yesterday',
+    'this week',
+    'last week',
+    'this month',
+    'last month',
+    'this quarter',
+    'last quarter',
+    'year to date',
+    'last year',
+    'last 30 days',
+    'next 7 days',
+    'older than 30 days',
+  ];
   const box = 'border-line bg-panel h-8 rounded-md border px-2 text-sm';
 </script>
 
+<datalist id="periods"
+  >{#each periods as period (period)}<option value={period}></option>{/each}</datalist
+>
 <div class="border-line bg-panel mx-5 mb-2 flex flex-col gap-2 rounded-md border p-3" role="group" aria-label="Filters">
   {#each filters as filter, i (i)}
     {@const c = column(filter.column)}
@@ -45,10 +67,15 @@
           <input
             class="{box} w-44"
             aria-label="Value of filter {i + 1}"
-            type={c?.kind === 'date' || c?.kind === 'time' ? 'date' : 'text'}
             inputmode={c?.kind === 'number' || c?.kind === 'money' ? 'decimal' : undefined}
             maxlength="400"
+            list={dated(c) ? 'periods' : undefined}
+            placeholder={dated(c) ? 'last month, Nov 3 …' : undefined}
             bind:value={filter.value}
+            onchange={() => {
+              // A date in any form is sent as one; a period stays as it is, so that it moves on with the days.
+              if (dated(c)) filter.value = parseDay(filter.value, session.today) ?? filter.value;
+            }}
           />
         {/if}
       {/if}

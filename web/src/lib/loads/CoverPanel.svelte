@@ -6,6 +6,7 @@
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal, formatDate, formatTime, formatDay } from '$lib/time/when';
+  import { rows } from '$ui/rows';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
   import Button from '$ui/Button.svelte';
@@ -141,6 +142,7 @@
     };
     setTimeout(() => focus(50), 30);
   }
+  let byCarrier = $state<HTMLFormElement>();
   const findCarrier = (typed: string) =>
     Promise.resolve(
       (choices?.carriers ?? []).filter((c) => c.name.toLowerCase().includes(typed.toLowerCase())).slice(0, 30),
@@ -189,7 +191,7 @@
           >margin per day, round trip · empty miles</span
         >
       </div>
-      <div class="relative">
+      <div class="relative" use:rows>
         <div class="pointer-events-none absolute inset-y-0 left-[150px] w-[190px]"><AxisLines {axis} /></div>
         {#each shownDrivers as d (d.driverId)}
           <button
@@ -333,54 +335,68 @@
       </p>
     {/if}
   {:else}
-    <div class="grid grid-cols-[minmax(0,1fr)_150px] gap-3">
-      <Picker
-        label="Carrier"
-        bind:value={carrier}
-        find={findCarrier}
-        name={(c) => c.name}
-        detail={(c) =>
-          c.blocked.length ? 'not allowed' : c.loadsRun ? `ran it ${c.loadsRun}×, ${figure(c.lastPaid)}` : ''}
-        key={(c) => c.id}
-        required
-        onchosen={() => (attempt.refused = null)}
-      />
-      <MoneyField label="Pay" bind:value={pay} required big problem={attempt.at('pay')} />
-    </div>
-    {#if carrier && carrier.blocked.length > 0}
-      <div class="mt-2">
-        <Notice title="{carrier.name} is not allowed"
-          >{#each carrier.blocked as why (why)}<p>{why}</p>{/each}</Notice
-        >
-      </div>
-    {:else if attempt.refused && (attempt.refused.at('carrierId') || attempt.refused.general)}
-      <div class="mt-2">
-        <Notice title="Not allowed"
-          >{#each attempt.refused.problems as p (p.message)}<p>{p.message}</p>{/each}</Notice
-        >
-      </div>
-    {/if}
-    <div class="mt-2 flex items-baseline justify-between gap-3">
-      <p>
-        {#if margin}Margin <b class="fig {cents(margin) < 0 ? 'text-ember-word' : ''}">{figure(margin)}</b>
-          <span class="text-mute">{percent} %</span>{:else}<span class="text-mute"
-            >{load.revenue ? `of ${figure(load.revenue)} from the customer` : ''}</span
-          >{/if}
-      </p>
-      <p class="text-mute text-right text-sm">
-        {#if lanePaid.length}{figure(fromCents(lanePaid[0]))} least, {figure(
-            fromCents(lanePaid[Math.floor((lanePaid.length - 1) / 2)]),
-          )} median, {figure(fromCents(lanePaid.at(-1)!))} highest paid here, {lanePaid.length}
-          {lanePaid.length === 1 ? 'load' : 'loads'}{:else if !choices?.lane.length}no carrier has run this lane yet{/if}
-      </p>
-    </div>
-    <Button
-      look="main"
-      class="mt-2"
-      busy={attempt.busy}
-      disabled={!carrier || !pay || carrier.blocked.length > 0}
-      onclick={coverByCarrier}>Cover with {carrier?.name ?? 'a carrier'}{pay ? ` for ${said(pay)}` : ''}</Button
+    <form
+      bind:this={byCarrier}
+      onsubmit={(e) => {
+        e.preventDefault();
+        // Enter goes to what is missing, then covers.
+        if (!carrier || !pay) byCarrier?.querySelectorAll('input')[carrier ? 1 : 0].focus();
+        else if (carrier.blocked.length === 0) void coverByCarrier();
+      }}
     >
+      <div class="grid grid-cols-[minmax(0,1fr)_150px] gap-3">
+        <Picker
+          label="Carrier"
+          bind:value={carrier}
+          find={findCarrier}
+          name={(c) => c.name}
+          detail={(c) =>
+            c.blocked.length ? 'not allowed' : c.loadsRun ? `ran it ${c.loadsRun}×, ${figure(c.lastPaid)}` : ''}
+          key={(c) => c.id}
+          required
+          onchosen={(c) => {
+            attempt.refused = null;
+            if (c && c.blocked.length === 0) setTimeout(() => byCarrier?.querySelectorAll('input')[1].focus(), 0);
+          }}
+        />
+        <MoneyField label="Pay" bind:value={pay} required big problem={attempt.at('pay')} />
+      </div>
+      {#if carrier && carrier.blocked.length > 0}
+        <div class="mt-2">
+          <Notice title="{carrier.name} is not allowed"
+            >{#each carrier.blocked as why (why)}<p>{why}</p>{/each}</Notice
+          >
+        </div>
+      {:else if attempt.refused && (attempt.refused.at('carrierId') || attempt.refused.general)}
+        <div class="mt-2">
+          <Notice title="Not allowed"
+            >{#each attempt.refused.problems as p (p.message)}<p>{p.message}</p>{/each}</Notice
+          >
+        </div>
+      {/if}
+      <div class="mt-2 flex items-baseline justify-between gap-3">
+        <p>
+          {#if margin}Margin <b class="fig {cents(margin) < 0 ? 'text-ember-word' : ''}">{figure(margin)}</b>
+            <span class="text-mute">{percent} %</span>{:else}<span class="text-mute"
+              >{load.revenue ? `of ${figure(load.revenue)} from the customer` : ''}</span
+            >{/if}
+        </p>
+        <p class="text-mute text-right text-sm">
+          {#if lanePaid.length}{figure(fromCents(lanePaid[0]))} least, {figure(
+              fromCents(lanePaid[Math.floor((lanePaid.length - 1) / 2)]),
+            )} median, {figure(fromCents(lanePaid.at(-1)!))} highest paid here, {lanePaid.length}
+            {lanePaid.length === 1 ? 'load' : 'loads'}{:else if !choices?.lane.length}no carrier has run this lane yet{/if}
+        </p>
+      </div>
+      <Button
+        look="main"
+        class="mt-2"
+        busy={attempt.busy}
+        type="submit"
+        disabled={!carrier || !pay || carrier.blocked.length > 0}
+        >Cover with {carrier?.name ?? 'a carrier'}{pay ? ` for ${said(pay)}` : ''}</Button
+      >
+    </form>
     {#if ran.length > 0}
       <h4 class="text-mute mt-4 mb-1 text-sm font-bold">Carriers on this lane</h4>
       <ul>

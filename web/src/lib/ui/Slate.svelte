@@ -40,7 +40,8 @@
   const colours = { none: 'text-ink', soon: 'text-marigold-word', now: 'text-ember-word' };
 
   function move(e: KeyboardEvent) {
-    if (!isPlain(e)) return;
+    // The list that has the focus moved by itself.
+    if (!isPlain(e) || e.defaultPrevented) return;
     const step = e.key === 'ArrowDown' || e.key === 'j' ? 1 : e.key === 'ArrowUp' || e.key === 'k' ? -1 : 0;
     if (!step || all.length === 0) return;
     e.preventDefault();

@@ -94,7 +94,7 @@
       </dd>
       <dd class="text-mute fig text-sm">
         {view.money.margin ? `of ${figure(l.revenue)}` : ''}{perMile
-          ? `${view.money.margin ? ' · ' : ''}${perMile} a mile`
+          ? `${view.money.margin ? ' · ' : ''}${perMile} per mile`
           : ''}
       </dd>
     </div>

@@ -27,7 +27,6 @@
 
   const facts = $derived(
     [
-      l.state === 'cancelled' ? 'canceled' : l.state.replace('_', ' '),
       l.equipment ? equipmentLabels[l.equipment] : null,
       l.freight,
       l.weightLb ? `${l.weightLb.toLocaleString('en-US')} lb` : null,
@@ -79,7 +78,9 @@
         >{/if}
     </div>
     <p class="text-mute text-sm">
-      {facts.join(' · ')}{#if l.hazmat}<b class="text-marigold-word ml-1.5">hazmat</b>{/if}
+      <span>{l.state === 'cancelled' ? 'canceled' : l.state.replace('_', ' ')}</span>{facts
+        .map((f) => ` · ${f}`)
+        .join('')}{#if l.hazmat}<b class="text-marigold-word ml-1.5">hazmat</b>{/if}
     </p>
     <p class="text-mute text-sm">{lane(l)}{l.miles ? ` · ${l.miles.toLocaleString('en-US')} mi` : ''}</p>
   </div>
