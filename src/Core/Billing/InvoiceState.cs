@@ -19,7 +19,7 @@ public sealed record InvoiceState(string Number, bool IsVoid, Money Paid)
 }
 
 /// <summary>What can be done with a payment received.</summary>
-/// <param name="Unapplied">What is left of it as the customer's credit.</param>
+/// <param name="Unapplied">The unapplied part, the customer's credit.</param>
 public sealed record PaymentState(bool IsReversed, Money Unapplied)
 {
     /// <summary>Why it cannot be reversed; null when it can.</summary>

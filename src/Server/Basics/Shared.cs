@@ -1,10 +1,10 @@
 namespace SteadyLark.Server.Basics;
 
 /// <summary>
-/// Something that many ask for at once and that must be as new as their question: whoever asks while it is being read shares the next reading, which
-/// starts only after they asked.
+/// A value that many requests need at once, never older than the request: requests that arrive while it is being read share the next read, which starts
+/// after they arrived.
 /// </summary>
-/// <param name="read">Reads it. Runs once at a time.</param>
+/// <param name="read">Reads the value. Runs once at a time.</param>
 public sealed class Shared<T>(Func<Task<T>> read)
 {
     private readonly Lock _lock = new();
@@ -21,7 +21,7 @@ public sealed class Shared<T>(Func<Task<T>> read)
 
     private async Task<T> After(Task before)
     {
-        // Whether it failed is the business of those who waited for it.
+        // A failure is reported to the requests that waited for that read.
         await Task.WhenAny(before);
         await Task.Yield();
         lock (_lock)

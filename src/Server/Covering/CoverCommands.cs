@@ -53,7 +53,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             return validation.Problems;
         }
 
-        var span = TripPlan.Build(Routing.Roads, sheet.Load.Stops.Select(s => s.Planned()).ToList()).Commitment;
+        var span = TripPlan.Build(Routing.Roads, sheet.Load.Planned()).Commitment;
         var busy = Availability.Check(await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
         if (busy.Count > 0)
         {

@@ -105,7 +105,7 @@ public static class CoverEndpoints
 
     private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, Instant now, DateTimeZone zone)
     {
-        var stops = sheet.Load.Stops.Select(s => s.Planned()).ToList();
+        var stops = sheet.Load.Planned();
         var span = TripPlan.Build(Routing.Roads, stops).Commitment;
         var miles = sheet.Leg!.Miles;
         var ends = span.Until.InZone(zone).Date;
@@ -155,7 +155,7 @@ public static class CoverEndpoints
         var rows = (await LoadReads.InStates(db, [LoadState.Booked], null, 300)).Where(l => l.Id != sheet.Load.Id && l.Equipment == sheet.Load.Equipment && l.Held is null && l.Stops.Count > 1 && l.Stops.All(s => s.CanBePlanned));
         return rows.Select(l =>
         {
-            var stops = l.Stops.Select(s => s.Planned()).ToList();
+            var stops = l.Planned();
             var day = l.Stops[^1].Until!.Value.Date;
             var load = new RoundTripLoad(l.Id, l.Number, $"{l.Stops[0].Town} to {l.Stops[^1].Town}", stops[0].Point, stops[^1].Point, Instant.Max(now, stops[0].Window.From), stops[0].Window.Until, Lasts(stops), l.Revenue);
             return (load, (Func<long, Money>)(driver => agreements[driver].LegPay(l.Miles ?? 0, l.Revenue, stops.Count, day)));

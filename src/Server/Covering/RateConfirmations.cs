@@ -44,7 +44,7 @@ public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, Bus
 
         var tender = await CoverStore.Tender(w.Db, waiting.TenderId);
         var sheet = (await LoadReads.Sheet(w.Db, waiting.LoadId))!;
-        var name = $"rate-confirmation-{sheet.Load.Number}.pdf";
+        var name = RateConfirmation.FileName(sheet.Load.Number);
         var pdf = RateConfirmation.Draw((await Business.ReadForPrint(w.Db))!, sheet, (await CompanyStore.Get(w.Db, tender.CarrierId))!, tender.Amount, tender.SentAt);
         await DocumentStore.Add(w, waiting.LoadId, DocumentKind.RateConfirmation, name, "application/pdf", pdf);
         await MailStore.Complete(w, waiting.MailId, Eml.Write(Eml.Read(email) with { Files = [new MailFile(name, "application/pdf", pdf)] }));

@@ -188,7 +188,7 @@ public static class DemoBusiness
     {
         foreach (var load in (await LoadReads.InStates(w.Db, [LoadState.Rolling], null, 500)).Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned)))
         {
-            var stops = load.Stops.Select(s => s.Planned()).ToList();
+            var stops = load.Planned();
             var next = stops.FindIndex(s => !s.Done);
             if (next < 1 || stops[next - 1].Left is not { } left || stops[next].Arrived is not null)
             {

@@ -28,12 +28,12 @@ internal static class DemoMails
             var sheet = (await LoadReads.Sheet(w.Db, load.Id))!;
             var carrier = (await CompanyStore.Get(w.Db, load.Carrier!.Value))!;
             var pdf = RateConfirmation.Draw(business, sheet, carrier, load.Agreed!.Value, at.Now);
-            await DocumentStore.Add(at, load.Id, DocumentKind.RateConfirmation, $"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf);
+            await DocumentStore.Add(at, load.Id, DocumentKind.RateConfirmation, RateConfirmation.FileName(load.Number), "application/pdf", pdf);
             if (at.Now > mailed)
             {
                 await mailer.Send(
                     at, MailPurpose.RateConfirmation, carrier.Email!, $"Rate confirmation for load {load.Number}", $"{carrier.Name},\n\nOur rate confirmation for load {load.Number} at {load.Agreed.Value.Formatted} is attached.\n\n{business.Name}",
-                    [new MailFile($"rate-confirmation-{load.Number}.pdf", "application/pdf", pdf)], load.Id);
+                    [new MailFile(RateConfirmation.FileName(load.Number), "application/pdf", pdf)], load.Id);
             }
         }
 

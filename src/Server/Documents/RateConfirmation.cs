@@ -11,6 +11,8 @@ namespace SteadyLark.Server.Documents;
 /// <summary>The rate confirmation: what a carrier hauls, when, and for how much.</summary>
 public static class RateConfirmation
 {
+    public static string FileName(string loadNumber) => $"rate-confirmation-{loadNumber}.pdf";
+
     public static byte[] Draw(Business us, LoadSheet sheet, CompanyRow carrier, Money pay, Instant now)
     {
         var load = sheet.Load;

@@ -53,10 +53,6 @@ public static class LoadViews
         return rows.Select(row => Line(row, visits.GetValueOrDefault(row.Id) ?? [], now, zone)).ToList();
     }
 
-    /// <summary>All loads covered now or later, with their ETAs.</summary>
-    public static async Task<List<LoadLine>> Carried(NpgsqlConnection db, Instant now, DateTimeZone zone, int max = 5000) =>
-        await Lines(db, await LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, max), now, zone);
-
     public static async Task<LoadSheetView?> Sheet(NpgsqlConnection db, long id, Instant now, DateTimeZone zone)
     {
         if (await LoadReads.Sheet(db, id) is not { } sheet)
@@ -114,7 +110,7 @@ public static class LoadViews
         var result = new Dictionary<long, IReadOnlyList<ExpectedVisit>>();
         foreach (var row in plannable.Where(r => r.DriverId is null || r.State is not (LoadState.Covered or LoadState.Rolling)))
         {
-            result[row.Id] = Expectations.Of(Routing.Roads, row.Stops.Select(s => s.Planned()).ToList(), now);
+            result[row.Id] = Expectations.Of(Routing.Roads, row.Planned(), now);
         }
 
         var byDriver = plannable.Where(r => r.DriverId is not null && !result.ContainsKey(r.Id)).GroupBy(r => r.DriverId!.Value).ToList();
@@ -124,7 +120,7 @@ public static class LoadViews
         {
             var inTurn = group.OrderByDescending(r => r.State == LoadState.Rolling).ThenBy(r => r.FirstAt).ToList();
             ComingFrom? from = ends.TryGetValue(group.Key, out var end) ? new ComingFrom(end.Point, end.Free) : null;
-            var all = Expectations.InTurn(Routing.Roads, inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Stops.Select(s => s.Planned()).ToList()), now, from, seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null);
+            var all = Expectations.InTurn(Routing.Roads, inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Planned()), now, from, seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null);
             for (var i = 0; i < inTurn.Count; i++)
             {
                 result[inTurn[i].Id] = all[i];

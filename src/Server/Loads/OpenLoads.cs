@@ -18,8 +18,10 @@ public sealed class OpenLoads
     /// <summary>How long an ETA is good.</summary>
     public static readonly Duration Fresh = Duration.FromSeconds(15);
 
+    /// <summary>The states of an open load.</summary>
+    public static readonly IReadOnlyList<LoadState> States = [LoadState.Booked, LoadState.Covered, LoadState.Rolling];
+
     private const int Most = 10_000;
-    private static readonly LoadState[] States = [LoadState.Booked, LoadState.Covered, LoadState.Rolling];
 
     private readonly NpgsqlDataSource _source;
     private readonly IClock _clock;

@@ -148,7 +148,7 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         var seen = await PositionStore.Last(db, rolling.Select(l => l.TripId!.Value), now - Duration.FromDays(3));
         foreach (var load in rolling)
         {
-            var stops = load.Stops.Select(s => s.Planned()).ToList();
+            var stops = load.Planned();
             var next = stops.FindIndex(s => !s.Done);
             if (next < 1 || stops[next].Arrived is not null)
             {

@@ -1,6 +1,5 @@
 using NodaTime;
 using Npgsql;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
@@ -15,8 +14,6 @@ namespace SteadyLark.Server.People;
 /// </summary>
 public sealed class TodayCache
 {
-    private static readonly LoadState[] Open = [LoadState.Booked, LoadState.Covered, LoadState.Rolling];
-
     private readonly CallerReads _reads;
     private readonly NpgsqlDataSource _source;
     private readonly OpenLoads _loads;
@@ -49,7 +46,7 @@ public sealed class TodayCache
         var today = now.InZone(_zone.Zone).Date;
         await using var db = await _reads.Open(access);
         var facts = await TodayFacts.Read(db, today, _zone.Zone);
-        return Today.View(facts, await LoadViews.Lines(db, await LoadReads.InStates(db, Open, null, 6000), now, _zone.Zone), access, now, _zone.Zone);
+        return Today.View(facts, await LoadViews.Lines(db, await LoadReads.InStates(db, OpenLoads.States, null, 6000), now, _zone.Zone), access, now, _zone.Zone);
     }
 
     private async Task<Known> Read()

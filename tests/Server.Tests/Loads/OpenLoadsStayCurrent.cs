@@ -15,7 +15,6 @@ namespace SteadyLark.Server.Tests.Loads;
 public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
-    private static readonly LoadState[] Open = [LoadState.Booked, LoadState.Covered, LoadState.Rolling];
 
     [Fact]
     public async Task After_every_command_both_servers_know_what_the_database_says()
@@ -94,7 +93,7 @@ public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBus
     {
         await using var db = await business.Db.Source.OpenConnectionAsync();
         var now = business.Clock.Now;
-        var lines = await LoadViews.Lines(db, await LoadReads.InStates(db, Open, null, 1000), now, Zone);
+        var lines = await LoadViews.Lines(db, await LoadReads.InStates(db, OpenLoads.States, null, 1000), now, Zone);
         var today = now.InZone(Zone).Date;
         var facts = await TodayFacts.Read(db, today, Zone);
         for (var server = 0; server < 2; server++)

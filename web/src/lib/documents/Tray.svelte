@@ -5,6 +5,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal } from '$lib/time/when';
+  import { listStep } from '$ui/keys';
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
   import Picker from '$ui/Picker.svelte';
@@ -100,7 +101,7 @@
       return;
     }
     if (typing) return;
-    const step = e.key === 'ArrowDown' || e.key === 'j' ? 1 : e.key === 'ArrowUp' || e.key === 'k' ? -1 : 0;
+    const step = listStep(e);
     if (step && papers?.length) at = Math.max(0, Math.min(papers.length - 1, at + step));
     // Plain digits switch rooms; here they work with Shift, and as letters of the kinds: p b s l c h o.
     const letter = {

@@ -1,6 +1,6 @@
 <script lang="ts" generics="T">
   import type { Snippet } from 'svelte';
-  import { isPlain } from './keys';
+  import { isPlain, listStep } from './keys';
 
   interface Group {
     title: string;
@@ -42,7 +42,7 @@
   function move(e: KeyboardEvent) {
     // The list that has the focus moved by itself.
     if (!isPlain(e) || e.defaultPrevented) return;
-    const step = e.key === 'ArrowDown' || e.key === 'j' ? 1 : e.key === 'ArrowUp' || e.key === 'k' ? -1 : 0;
+    const step = listStep(e);
     if (!step || all.length === 0) return;
     e.preventDefault();
     const at = all.findIndex((r) => key(r) === open);

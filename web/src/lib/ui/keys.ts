@@ -1,3 +1,7 @@
+/** How an arrow, or j and k, moves in a list: 1 down, -1 up, 0 for any other key. */
+export const listStep = (e: KeyboardEvent) =>
+  e.key === 'ArrowDown' || e.key === 'j' ? 1 : e.key === 'ArrowUp' || e.key === 'k' ? -1 : 0;
+
 /** Whether a key was pressed alone and outside input fields: then a single letter is a command. */
 export const isPlain = (e: KeyboardEvent) =>
   !e.ctrlKey &&

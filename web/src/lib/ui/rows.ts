@@ -1,3 +1,5 @@
+import { listStep } from './keys';
+
 /**
  * Arrows stay inside the list that has the focus: down and up (or j and k) move between its buttons. What they did here, the page's own list
  * does not do as well (`Slate` looks at defaultPrevented).
@@ -5,7 +7,7 @@
 export function rows(list: HTMLElement) {
   function move(e: KeyboardEvent) {
     if (e.ctrlKey || e.metaKey || e.altKey) return;
-    const step = e.key === 'ArrowDown' || e.key === 'j' ? 1 : e.key === 'ArrowUp' || e.key === 'k' ? -1 : 0;
+    const step = listStep(e);
     const all = [...list.querySelectorAll<HTMLElement>('button[aria-pressed]')];
     const at = all.indexOf((e.target as HTMLElement).closest<HTMLElement>('button[aria-pressed]') ?? document.body);
     if (!step || at < 0) return;

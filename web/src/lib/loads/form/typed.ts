@@ -1,5 +1,4 @@
 import { Refused, type Money, type Schemas } from '../../api/client';
-import { sum } from '../../money';
 import type { Local } from '../../time/when';
 
 /** A load in the form: as typed, including what cannot be parsed yet. */
