@@ -68,9 +68,11 @@ static async Task<int> Verify(string? knownHead)
         Console.Error.WriteLine(sentence);
     }
 
-    Console.WriteLine(report.Broken.Count == 0
-        ? $"The audit log is complete and unchanged: {report.Entries:#,##0} entries, {report.Open:#,##0} not chained yet. Head: {report.Head}"
-        : $"The audit log is NOT intact: {report.Entries:#,##0} entries. Head: {report.Head}");
+    Console.WriteLine(
+        report.Broken.Count == 0
+            ? $"The audit log is complete and unchanged: {report.Entries:#,##0} entries, {report.Open:#,##0} not chained yet. Head: {report.Head}"
+            : $"The audit log is NOT intact: {report.Entries:#,##0} entries. Head: {report.Head}"
+    );
     return report.Broken.Count == 0 ? 0 : 1;
 }
 
@@ -80,7 +82,9 @@ static async Task<int> Serve()
     var settings = LarkSettings.FromEnvironment();
     if (await Database.IsBehind(settings.Database))
     {
-        return Fail("The database is older than this version: run './lark start', or the verb 'migrate' with the owner's connection in LARK_DATABASE_OWNER.");
+        return Fail(
+            "The database is older than this version: run './lark start', or the verb 'migrate' with the owner's connection in LARK_DATABASE_OWNER."
+        );
     }
 
     await using var app = LarkApp.Build(settings, $"http://127.0.0.1:{Environment.GetEnvironmentVariable("LARK_PORT") ?? "4180"}");
@@ -108,7 +112,15 @@ static async Task<int> Reset()
 // Writes the API description to a file; needs no database.
 static async Task<int> Describe(string file)
 {
-    await using var app = LarkApp.Build(LarkSettings.FromEnvironment() with { Pages = null }, "http://127.0.0.1:0", SystemClock.Instance, jobs: false);
+    await using var app = LarkApp.Build(
+        LarkSettings.FromEnvironment() with
+        {
+            Pages = null,
+        },
+        "http://127.0.0.1:0",
+        SystemClock.Instance,
+        jobs: false
+    );
     await app.StartAsync();
     await using var stream = File.Create(file);
     await OpenApiFile.Write(app, stream);

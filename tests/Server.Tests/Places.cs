@@ -12,11 +12,34 @@ public class Places(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task A_route_has_its_states_and_ambiguous_places_name_their_field()
     {
         var owner = await business.As(Role.Owner);
-        var route = (await owner.Post("route", new { from = "Great Falls MT", to = "spokane wash", via = new[] { "59801" } })).Ok;
+        var route = (
+            await owner.Post(
+                "route",
+                new
+                {
+                    from = "Great Falls MT",
+                    to = "spokane wash",
+                    via = new[] { "59801" },
+                }
+            )
+        ).Ok;
         Assert.InRange(route["miles"]!.GetValue<double>(), 355, 385);
         Assert.Equal(["MT", "ID", "WA"], route["byState"]!.AsObject().Select(s => s.Key));
         Assert.Equal(route["miles"]!.GetValue<double>(), route["byState"]!.AsObject().Sum(s => s.Value!.GetValue<double>()), 0.3);
-        Assert.Equal(["from", "to", "via[0]"], (await owner.Post("route", new { from = "Springfield", to = "", via = new[] { "Missuola MT" } })).Fields.Order());
+        Assert.Equal(
+            ["from", "to", "via[0]"],
+            (
+                await owner.Post(
+                    "route",
+                    new
+                    {
+                        from = "Springfield",
+                        to = "",
+                        via = new[] { "Missuola MT" },
+                    }
+                )
+            ).Fields.Order()
+        );
         Assert.Equal("outside", (await owner.Post("route", new { from = "Butte MT", to = "Honolulu HI" })).Code);
         var meant = (await owner.Get("resolve?q=Snowberry Dock")).Ok;
         Assert.NotNull(meant["sure"]!["placeId"]);
@@ -32,7 +55,18 @@ public class Places(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.InRange(route["miles"]!.GetValue<double>(), 114, 126);
         Assert.Equal(["MT"], route["byState"]!.AsObject().Select(s => s.Key));
         Assert.True(route["minutes"]!.GetValue<double>() > 100);
-        foreach (var bad in new string[][] { [], ["Butte MT"], ["Butte MT", "Springfield"], ["Butte MT", "Fargo ND", "--fast"], ["Butte MT", "Fargo ND", "--via"], ["Butte MT", "30,-140"], ["Butte MT", "Fargo ND", "--stay-in", "MX"] })
+        foreach (
+            var bad in new string[][]
+            {
+                [],
+                ["Butte MT"],
+                ["Butte MT", "Springfield"],
+                ["Butte MT", "Fargo ND", "--fast"],
+                ["Butte MT", "Fargo ND", "--via"],
+                ["Butte MT", "30,-140"],
+                ["Butte MT", "Fargo ND", "--stay-in", "MX"],
+            }
+        )
         {
             wrong.GetStringBuilder().Clear();
             Assert.Equal(2, MilesCommand.Run(bad, summary, wrong));

@@ -27,7 +27,11 @@ internal sealed class ServerProcess : IDisposable
     public static async Task<ServerProcess> Start(TestBusiness business, int? port = null, params (string Name, string Value)[] environment)
     {
         var at = port ?? FreePort();
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "SteadyLark.Server.dll"), "serve"]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "SteadyLark.Server.dll"), "serve"])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         start.Environment["LARK_DATABASE"] = business.Db.AppConnectionString;
         start.Environment["LARK_DATA"] = Path.Combine(Path.GetTempPath(), $"lark-process-{at}");
         start.Environment["LARK_PORT"] = $"{at}";
@@ -52,8 +56,15 @@ internal sealed class ServerProcess : IDisposable
 
     public async Task<Caller> SignIn()
     {
-        var caller = new Caller(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{Port}") });
-        caller.Token = (await caller.Post("session", new { login = EnumCodec.Of(Role.Owner), password = "steady-lark" })).Ok["token"]!.GetValue<string>();
+        var caller = new Caller(
+            new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() })
+            {
+                BaseAddress = new Uri($"http://127.0.0.1:{Port}"),
+            }
+        );
+        caller.Token = (await caller.Post("session", new { login = EnumCodec.Of(Role.Owner), password = "steady-lark" })).Ok[
+            "token"
+        ]!.GetValue<string>();
         return caller;
     }
 

@@ -54,17 +54,50 @@ public sealed class TestBusiness : IAsyncLifetime
         {
             await LedgerStore.AddAccounts(w.Db);
             await LedgerStore.Post(w, Postings.Opening(w.Today, Money.Usd(50_000)));
-            await Business.Write(w.Db, new Business("Tamarack Bend Freight", zone.Id, "410 Tamarack Bend Road", "406-555-0100", "freight@tamarackbend.example", null, w.Today, TwoPeople: false));
+            await Business.Write(
+                w.Db,
+                new Business(
+                    "Tamarack Bend Freight",
+                    zone.Id,
+                    "410 Tamarack Bend Road",
+                    "406-555-0100",
+                    "freight@tamarackbend.example",
+                    null,
+                    w.Today,
+                    TwoPeople: false
+                )
+            );
             Ids["customer"] = await CompanyStore.Add(w.Db, Company("Snowberry Creamery", customer: true, null));
-            Ids["carrier"] = await CompanyStore.Add(w.Db, Company("Two Forks Trucking", false, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null)));
-            Ids["lapsing"] = await CompanyStore.Add(w.Db, Company("Long Bench Transport", false, new CarrierFile("9000101", true, w.Today.PlusDays(90), w.Today, null)));
-            Ids["unauthorised"] = await CompanyStore.Add(w.Db, Company("Medicine Bow Motor", false, new CarrierFile("9000102", false, w.Today.PlusDays(90), w.Today.PlusDays(90), null)));
-            Ids["from"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Snowberry Dock", null, "Great Falls", "MT", "US", 47.5002, -111.3008, "America/Denver", null));
-            Ids["to"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Northgate Cold Storage", null, "Spokane", "WA", "US", 47.6597, -117.4291, "America/Los_Angeles", null));
-            Ids["handover"] = await PlaceStore.Add(w.Db, new PlaceRow(0, "Clark Fork Warehouse", null, "Missoula", "MT", "US", 46.8721, -113.994, "America/Denver", null));
+            Ids["carrier"] = await CompanyStore.Add(
+                w.Db,
+                Company("Two Forks Trucking", false, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null))
+            );
+            Ids["lapsing"] = await CompanyStore.Add(
+                w.Db,
+                Company("Long Bench Transport", false, new CarrierFile("9000101", true, w.Today.PlusDays(90), w.Today, null))
+            );
+            Ids["unauthorised"] = await CompanyStore.Add(
+                w.Db,
+                Company("Medicine Bow Motor", false, new CarrierFile("9000102", false, w.Today.PlusDays(90), w.Today.PlusDays(90), null))
+            );
+            Ids["from"] = await PlaceStore.Add(
+                w.Db,
+                new PlaceRow(0, "Snowberry Dock", null, "Great Falls", "MT", "US", 47.5002, -111.3008, "America/Denver", null)
+            );
+            Ids["to"] = await PlaceStore.Add(
+                w.Db,
+                new PlaceRow(0, "Northgate Cold Storage", null, "Spokane", "WA", "US", 47.6597, -117.4291, "America/Los_Angeles", null)
+            );
+            Ids["handover"] = await PlaceStore.Add(
+                w.Db,
+                new PlaceRow(0, "Clark Fork Warehouse", null, "Missoula", "MT", "US", 46.8721, -113.994, "America/Denver", null)
+            );
             foreach (var (key, name) in new[] { ("moses", "Moses Okafor"), ("lena", "Lena Haugen") })
             {
-                Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, $"{name[0]}. {name.Split(' ')[1]}", null, null, "Missoula MT", true));
+                Ids[key] = await FleetStore.AddDriver(
+                    w.Db,
+                    new DriverRow(0, name, $"{name[0]}. {name.Split(' ')[1]}", null, null, "Missoula MT", true)
+                );
                 await Agree(w, Ids[key]);
                 Ids[$"{key} truck"] = await FleetStore.AddTruck(w.Db, key == "moses" ? "118" : "119", null);
                 Ids[$"{key} trailer"] = await FleetStore.AddTrailer(w.Db, key == "moses" ? "5306" : "5307", Equipment.Reefer);
@@ -74,7 +107,14 @@ public sealed class TestBusiness : IAsyncLifetime
             var hash = Passwords.Hash("steady-lark");
             foreach (var role in Enum.GetValues<Role>())
             {
-                await UserStore.Add(w.Db, EnumCodec.Of(role), $"The {EnumCodec.Of(role)}", role, hash, role == Role.Driver ? Ids["moses"] : null);
+                await UserStore.Add(
+                    w.Db,
+                    EnumCodec.Of(role),
+                    $"The {EnumCodec.Of(role)}",
+                    role,
+                    hash,
+                    role == Role.Driver ? Ids["moses"] : null
+                );
             }
 
             await w.Commit();
@@ -113,56 +153,101 @@ public sealed class TestBusiness : IAsyncLifetime
     public async Task<long> RateConfirmation(long? load = null)
     {
         await using var db = await Db.Source.OpenConnectionAsync();
-        for (var i = 0; i < 200 && await db.One<bool>("select exists (select 1 from emails where awaits_tender_id is not null and held_back_at is null)"); i++)
+        for (
+            var i = 0;
+            i < 200
+                && await db.One<bool>("select exists (select 1 from emails where awaits_tender_id is not null and held_back_at is null)");
+            i++
+        )
         {
             await Task.Delay(50);
         }
 
-        return await db.One<long>("select max(id) from documents where kind = 'rate_confirmation' and (@load::bigint is null or load_id = @load)", ("load", load));
+        return await db.One<long>(
+            "select max(id) from documents where kind = 'rate_confirmation' and (@load::bigint is null or load_id = @load)",
+            ("load", load)
+        );
     }
 
-    public Caller Nobody(int server = 0) =>
-        Caller(new CookieContainer(), server);
+    public Caller Nobody(int server = 0) => Caller(new CookieContainer(), server);
 
     private Caller Caller(CookieContainer cookies, int server) =>
-        new(new HttpClient(new SocketsHttpHandler { CookieContainer = cookies, AllowAutoRedirect = false }) { BaseAddress = new Uri(Servers[server].Urls.First()) }, cookies);
+        new(
+            new HttpClient(new SocketsHttpHandler { CookieContainer = cookies, AllowAutoRedirect = false })
+            {
+                BaseAddress = new Uri(Servers[server].Urls.First()),
+            },
+            cookies
+        );
 
     /// <summary>A load that can be booked as it stands.</summary>
-    public object Order(int dayAhead = 1, string reference = "PO 77120", decimal haul = 1100.50m) => new
-    {
-        customerId = Ids["customer"],
-        reference,
-        equipment = "reefer",
-        stops = new object[]
+    public object Order(int dayAhead = 1, string reference = "PO 77120", decimal haul = 1100.50m) =>
+        new
         {
-            new { kind = "pickup", placeId = Ids["from"], from = $"{new LocalDate(2026, 11, 23).PlusDays(dayAhead):uuuu-MM-dd}T06:00:00" },
-            new { kind = "delivery", placeId = Ids["to"], from = $"{new LocalDate(2026, 11, 23).PlusDays(dayAhead):uuuu-MM-dd}T17:00:00" },
-        },
-        freight = new[] { new { description = "butter", pallets = 18, weightLb = 38_400, temperatureF = 34 } },
-        charges = new object[] { new { kind = "line_haul", amount = Usd(haul) }, new { kind = "fuel_surcharge", amount = Usd(198.09m) } },
-        draft = false,
-    };
+            customerId = Ids["customer"],
+            reference,
+            equipment = "reefer",
+            stops = new object[]
+            {
+                new
+                {
+                    kind = "pickup",
+                    placeId = Ids["from"],
+                    from = $"{new LocalDate(2026, 11, 23).PlusDays(dayAhead):uuuu-MM-dd}T06:00:00",
+                },
+                new
+                {
+                    kind = "delivery",
+                    placeId = Ids["to"],
+                    from = $"{new LocalDate(2026, 11, 23).PlusDays(dayAhead):uuuu-MM-dd}T17:00:00",
+                },
+            },
+            freight = new[]
+            {
+                new
+                {
+                    description = "butter",
+                    pallets = 18,
+                    weightLb = 38_400,
+                    temperatureF = 34,
+                },
+            },
+            charges = new object[]
+            {
+                new { kind = "line_haul", amount = Usd(haul) },
+                new { kind = "fuel_surcharge", amount = Usd(198.09m) },
+            },
+            draft = false,
+        };
 
     /// <summary>Where an account of the ledger differs from the documents behind it; empty when the books are right.</summary>
-    public static async Task<List<string>> Disagreements(Npgsql.NpgsqlConnection db) => await db.Rows(
-        """
-        with ledger as (select account, sum(debit - credit) balance from entry_lines group by account),
-        documents (account, balance) as (
-            select '1200', (select coalesce(sum(total - paid), 0) from invoices where voided_at is null)
-            union all select '1300', (select coalesce(sum(amount - deducted), 0) from advances where standing)
-            union all select '2000', -(select coalesce(sum(coalesce(approved, amount)), 0) from bills where voided_at is null and paid_on is null)
-            union all select '2100', -(select coalesce(sum(net), 0) from settlements where paid_on is null and reversed_at is null)
-            union all select '2300', -(select coalesce(sum(amount - applied), 0) from payments where reversed_at is null))
-        select p.account || ': ledger ' || coalesce(l.balance, 0) || ', documents ' || p.balance said from documents p left join ledger l using (account) where coalesce(l.balance, 0) <> p.balance
-        union all select 'the whole: ' || sum(debit - credit) from entry_lines having sum(debit - credit) <> 0
-        """,
-        r => r.Text("said"));
+    public static async Task<List<string>> Disagreements(Npgsql.NpgsqlConnection db) =>
+        await db.Rows(
+            """
+            with ledger as (select account, sum(debit - credit) balance from entry_lines group by account),
+            documents (account, balance) as (
+                select '1200', (select coalesce(sum(total - paid), 0) from invoices where voided_at is null)
+                union all select '1300', (select coalesce(sum(amount - deducted), 0) from advances where standing)
+                union all select '2000', -(select coalesce(sum(coalesce(approved, amount)), 0) from bills where voided_at is null and paid_on is null)
+                union all select '2100', -(select coalesce(sum(net), 0) from settlements where paid_on is null and reversed_at is null)
+                union all select '2300', -(select coalesce(sum(amount - applied), 0) from payments where reversed_at is null))
+            select p.account || ': ledger ' || coalesce(l.balance, 0) || ', documents ' || p.balance said from documents p left join ledger l using (account) where coalesce(l.balance, 0) <> p.balance
+            union all select 'the whole: ' || sum(debit - credit) from entry_lines having sum(debit - credit) <> 0
+            """,
+            r => r.Text("said")
+        );
 
     /// <summary>The smallest PNG there is: one white point.</summary>
     public const string OnePoint = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8/5+hHgAHggJ/PchI7wAAAABJRU5ErkJggg==";
 
     /// <summary>A driver with truck and trailer, as covering asks for them.</summary>
-    public object Crew(string who) => new { driverId = Ids[who], truckId = Ids[$"{who} truck"], trailerId = Ids[$"{who} trailer"] };
+    public object Crew(string who) =>
+        new
+        {
+            driverId = Ids[who],
+            truckId = Ids[$"{who} truck"],
+            trailerId = Ids[$"{who} trailer"],
+        };
 
     /// <summary>0.60 a mile and 66.00 a day out.</summary>
     private static async Task Agree(CommandContext w, long driver)
@@ -174,7 +259,12 @@ public sealed class TestBusiness : IAsyncLifetime
     /// <summary>One more driver of ours with truck and trailer, known by a key.</summary>
     public async Task AddCrew(string key, string name)
     {
-        await using var w = await CommandContext.Begin(Db.Source, new Actor(null, "Test", Via.System), Clock.Now, DateTimeZoneProviders.Tzdb["America/Denver"]);
+        await using var w = await CommandContext.Begin(
+            Db.Source,
+            new Actor(null, "Test", Via.System),
+            Clock.Now,
+            DateTimeZoneProviders.Tzdb["America/Denver"]
+        );
         Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, name, null, null, "Missoula MT", true));
         await Agree(w, Ids[key]);
         Ids[$"{key} truck"] = await FleetStore.AddTruck(w.Db, $"T{key}", null);
@@ -191,12 +281,26 @@ public sealed class TestBusiness : IAsyncLifetime
         order["stops"]![0]!["from"] = $"{picked:uuuu-MM-dd}T06:00:00";
         order["stops"]![1]!["from"] = $"{picked:uuuu-MM-dd}T17:00:00";
         var load = (await owner.Post("loads", order)).Id;
-        _ = who == "carrier"
-            ? (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok
-            : (await owner.Post($"loads/{load}/cover/driver", Crew(who))).Ok;
-        var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        _ =
+            who == "carrier"
+                ? (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok
+                : (await owner.Post($"loads/{load}/cover/driver", Crew(who))).Ok;
+        var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!
+            .AsArray()
+            .Select(s => s!["id"]!.GetValue<long>())
+            .ToArray();
         _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { @event = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered", at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
+        _ = (
+            await owner.Post(
+                $"loads/{load}/stops/{stops[1]}",
+                new
+                {
+                    @event = "delivered",
+                    at = $"{picked.PlusDays(1):uuuu-MM-dd}T01:00:00Z",
+                    receivedBy = "R. Dahl",
+                }
+            )
+        ).Ok;
         if (pod)
         {
             using var page = new PdfPage("POD", "test");
@@ -210,12 +314,14 @@ public sealed class TestBusiness : IAsyncLifetime
     /// <summary>A plan of three stops around Butte, thought over and ready.</summary>
     public static async Task<long> Run(Caller owner, string share = "any", object? more = null)
     {
-        var ask = JsonNode.Parse("""
+        var ask = JsonNode.Parse(
+            """
             {"name":"Around Butte","start":{"label":"Butte MT","latitude":46.0038,"longitude":-112.5347},"roundTrip":true,"from":420,"shift":600,"drivers":2,"objective":"miles","stops":[
               {"name":"Helena dock","at":{"label":"Helena MT","latitude":46.5927,"longitude":-112.0361},"service":10,"opens":480,"closes":720},
               {"name":"Dillon shop","at":{"label":"Dillon MT","latitude":45.2163,"longitude":-112.6375},"service":20},
               {"name":"Bozeman store","at":{"label":"Bozeman MT","latitude":45.6797,"longitude":-111.0386},"service":15,"closes":840}]}
-            """)!;
+            """
+        )!;
         ask["share"] = share;
         foreach (var (key, value) in JsonNode.Parse(JsonSerializer.Serialize(more ?? new { }))!.AsObject())
         {
@@ -246,7 +352,21 @@ public sealed class TestBusiness : IAsyncLifetime
     public static object Usd(decimal amount) => new { amount = amount.ToString("0.00"), currency = "USD" };
 
     private static CompanyRow Company(string name, bool customer, CarrierFile? carrier) =>
-        new(0, name, null, $"mail@{name.Replace(" ", "", StringComparison.Ordinal).ToLowerInvariant()}.example", null, null, null, customer, carrier is not null, 30, null, 1, carrier);
+        new(
+            0,
+            name,
+            null,
+            $"mail@{name.Replace(" ", "", StringComparison.Ordinal).ToLowerInvariant()}.example",
+            null,
+            null,
+            null,
+            customer,
+            carrier is not null,
+            30,
+            null,
+            1,
+            carrier
+        );
 }
 
 /// <summary>What came back.</summary>
@@ -274,14 +394,17 @@ public sealed class Caller(HttpClient http, CookieContainer? cookies = null)
 
     public Task<Answer> Get(string path) => Send(HttpMethod.Get, path, null);
 
-    public Task<Answer> Post(string path, object? body = null, string? key = null, int? version = null) => Send(HttpMethod.Post, path, body is null ? null : JsonContent.Create(body), key, version);
+    public Task<Answer> Post(string path, object? body = null, string? key = null, int? version = null) =>
+        Send(HttpMethod.Post, path, body is null ? null : JsonContent.Create(body), key, version);
 
     /// <summary>A command that moves money, with a key of its own.</summary>
     public Task<Answer> Pay(string path, object? body = null) => Post(path, body, Guid.NewGuid().ToString());
 
-    public Task<Answer> Put(string path, object body, int? version = null) => Send(HttpMethod.Put, path, JsonContent.Create(body), null, version);
+    public Task<Answer> Put(string path, object body, int? version = null) =>
+        Send(HttpMethod.Put, path, JsonContent.Create(body), null, version);
 
-    public Task<Answer> Upload(string path, byte[] bytes, string type = "application/octet-stream") => Send(HttpMethod.Post, path, new ByteArrayContent(bytes) { Headers = { { "Content-Type", type } } });
+    public Task<Answer> Upload(string path, byte[] bytes, string type = "application/octet-stream") =>
+        Send(HttpMethod.Post, path, new ByteArrayContent(bytes) { Headers = { { "Content-Type", type } } });
 
     public async Task<Answer> Send(HttpMethod method, string path, HttpContent? content, string? key = null, int? version = null)
     {

@@ -14,7 +14,11 @@ public sealed class TestDatabase : IAsyncDisposable
         _server = server;
         _name = name;
         ConnectionString = $"{server};Database={name};Maximum Pool Size=40";
-        AppConnectionString = new NpgsqlConnectionStringBuilder(ConnectionString) { Username = "lark_app", Password = AppPassword }.ConnectionString;
+        AppConnectionString = new NpgsqlConnectionStringBuilder(ConnectionString)
+        {
+            Username = "lark_app",
+            Password = AppPassword,
+        }.ConnectionString;
         Source = Database.Open(ConnectionString);
     }
 
@@ -35,7 +39,9 @@ public sealed class TestDatabase : IAsyncDisposable
     public static async Task<TestDatabase> Make()
     {
         var server = Environment.GetEnvironmentVariable("LARK_TEST_POSTGRES")
-            ?? throw new InvalidOperationException("These tests need a PostgreSQL cluster: run './lark test', or set LARK_TEST_POSTGRES to a connection string without a database.");
+            ?? throw new InvalidOperationException(
+                "These tests need a PostgreSQL cluster: run './lark test', or set LARK_TEST_POSTGRES to a connection string without a database."
+            );
         var made = new TestDatabase(server, $"t_{Guid.NewGuid():N}");
         await made.OnServer($"create database {made._name}");
         await Database.Migrate(made.ConnectionString);

@@ -36,16 +36,60 @@ public sealed class Stocked : IAsyncLifetime
         Db = await TestDatabase.Make();
         await using var w = await Begin();
         await LedgerStore.AddAccounts(w.Db);
-        Customer = await CompanyStore.Add(w.Db, new CompanyRow(0, "Snowberry Creamery", "406-555-0101", "pay@snowberry.example", null, "Great Falls", "MT", true, false, 30, null, 1, null));
-        Carrier = await CompanyStore.Add(w.Db, new CompanyRow(0, "Two Forks Trucking", null, "dispatch@twoforks.example", null, null, null, false, true, 30, null, 1, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null)));
+        Customer = await CompanyStore.Add(
+            w.Db,
+            new CompanyRow(
+                0,
+                "Snowberry Creamery",
+                "406-555-0101",
+                "pay@snowberry.example",
+                null,
+                "Great Falls",
+                "MT",
+                true,
+                false,
+                30,
+                null,
+                1,
+                null
+            )
+        );
+        Carrier = await CompanyStore.Add(
+            w.Db,
+            new CompanyRow(
+                0,
+                "Two Forks Trucking",
+                null,
+                "dispatch@twoforks.example",
+                null,
+                null,
+                null,
+                false,
+                true,
+                30,
+                null,
+                1,
+                new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null)
+            )
+        );
         Places =
         [
-            await PlaceStore.Add(w.Db, new PlaceRow(0, "Snowberry Dock", null, "Great Falls", "MT", "US", 47.5, -111.3, "America/Denver", null)),
-            await PlaceStore.Add(w.Db, new PlaceRow(0, "Northgate Cold Storage", null, "Spokane", "WA", "US", 47.66, -117.43, "America/Los_Angeles", null)),
+            await PlaceStore.Add(
+                w.Db,
+                new PlaceRow(0, "Snowberry Dock", null, "Great Falls", "MT", "US", 47.5, -111.3, "America/Denver", null)
+            ),
+            await PlaceStore.Add(
+                w.Db,
+                new PlaceRow(0, "Northgate Cold Storage", null, "Spokane", "WA", "US", 47.66, -117.43, "America/Los_Angeles", null)
+            ),
         ];
         Drivers = [await Driver(w, "Moses Okafor", "M. Okafor"), await Driver(w, "Lena Haugen", "L. Haugen")];
         Trucks = [await FleetStore.AddTruck(w.Db, "118", null), await FleetStore.AddTruck(w.Db, "119", null)];
-        Trailers = [await FleetStore.AddTrailer(w.Db, "5306", Equipment.Reefer), await FleetStore.AddTrailer(w.Db, "5307", Equipment.Reefer)];
+        Trailers =
+        [
+            await FleetStore.AddTrailer(w.Db, "5306", Equipment.Reefer),
+            await FleetStore.AddTrailer(w.Db, "5307", Equipment.Reefer),
+        ];
         await w.Commit();
     }
 
@@ -78,7 +122,12 @@ public sealed class Stocked : IAsyncLifetime
                 values (@number, 'booked', false, @customer, 'reefer', @revenue, @now, @now, @now) returning id)
             insert into charges (load_id, seq, kind, amount) select id, 1, 'line_haul', @revenue from l returning load_id
             """,
-            ("number", number), ("customer", Customer), ("revenue", revenue), ("now", Now));
+            ("number", number),
+            ("customer", Customer),
+            ("revenue", revenue),
+            ("now", Now)
+        );
 
-    private static Task<long> Driver(CommandContext w, string name, string shortName) => FleetStore.AddDriver(w.Db, new DriverRow(0, name, shortName, null, null, "Missoula MT", true));
+    private static Task<long> Driver(CommandContext w, string name, string shortName) =>
+        FleetStore.AddDriver(w.Db, new DriverRow(0, name, shortName, null, null, "Missoula MT", true));
 }

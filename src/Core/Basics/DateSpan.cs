@@ -9,8 +9,10 @@ namespace SteadyLark.Core.Basics;
 public sealed partial record DateSpan(LocalDate? From, LocalDate? Until)
 {
     /// <summary>
-    /// Reads a date (2026-11-23), two dates (2026-11-01 to 2026-11-15) or a period relative to today: today, yesterday, tomorrow; this, last or next week, month,
-    /// quarter or year; last 30 days, next 7 days; older than 30 days; month to date, year to date. Weeks begin on Monday, quarters are of the calendar year.
+    /// Reads a date (2026-11-23), two dates (2026-11-01 to 2026-11-15) or a period relative to today: today, yesterday, tomorrow; this,
+    /// last or next week, month,
+    /// quarter or year; last 30 days, next 7 days; older than 30 days; month to date, year to date. Weeks begin on Monday, quarters are of
+    /// the calendar year.
     /// </summary>
     /// <param name="today">In the company's time zone.</param>
     /// <returns>Null when it is none of these.</returns>
@@ -44,12 +46,23 @@ public sealed partial record DateSpan(LocalDate? From, LocalDate? Until)
     {
         if (Unit().Match(words) is { Success: true } unit)
         {
-            var shift = unit.Groups["which"].Value switch { "this" => 0, "last" => -1, _ => 1 };
+            var shift = unit.Groups["which"].Value switch
+            {
+                "this" => 0,
+                "last" => -1,
+                _ => 1,
+            };
             var start = Start(unit.Groups["unit"].Value, today);
-            return new DateSpan(Move(start, unit.Groups["unit"].Value, shift), Move(start, unit.Groups["unit"].Value, shift + 1).PlusDays(-1));
+            return new DateSpan(
+                Move(start, unit.Groups["unit"].Value, shift),
+                Move(start, unit.Groups["unit"].Value, shift + 1).PlusDays(-1)
+            );
         }
 
-        if (Days().Match(words) is { Success: true } days && int.Parse(days.Groups["n"].Value, CultureInfo.InvariantCulture) is > 0 and <= 3660 and var n)
+        if (
+            Days().Match(words) is { Success: true } days
+            && int.Parse(days.Groups["n"].Value, CultureInfo.InvariantCulture) is > 0 and <= 3660 and var n
+        )
         {
             return days.Groups["which"].Value switch
             {
@@ -62,23 +75,26 @@ public sealed partial record DateSpan(LocalDate? From, LocalDate? Until)
         return null;
     }
 
-    private static LocalDate? Day(string text) => LocalDatePattern.Iso.Parse(text) is { Success: true, Value.Year: > 1900 and < 2200 } day ? day.Value : null;
+    private static LocalDate? Day(string text) =>
+        LocalDatePattern.Iso.Parse(text) is { Success: true, Value.Year: > 1900 and < 2200 } day ? day.Value : null;
 
-    private static LocalDate Start(string unit, LocalDate day) => unit switch
-    {
-        "week" => day.PlusDays(1 - (int)day.DayOfWeek),
-        "month" => new LocalDate(day.Year, day.Month, 1),
-        "quarter" => new LocalDate(day.Year, ((day.Month - 1) / 3 * 3) + 1, 1),
-        _ => new LocalDate(day.Year, 1, 1),
-    };
+    private static LocalDate Start(string unit, LocalDate day) =>
+        unit switch
+        {
+            "week" => day.PlusDays(1 - (int)day.DayOfWeek),
+            "month" => new LocalDate(day.Year, day.Month, 1),
+            "quarter" => new LocalDate(day.Year, ((day.Month - 1) / 3 * 3) + 1, 1),
+            _ => new LocalDate(day.Year, 1, 1),
+        };
 
-    private static LocalDate Move(LocalDate start, string unit, int by) => unit switch
-    {
-        "week" => start.PlusWeeks(by),
-        "month" => start.PlusMonths(by),
-        "quarter" => start.PlusMonths(3 * by),
-        _ => start.PlusYears(by),
-    };
+    private static LocalDate Move(LocalDate start, string unit, int by) =>
+        unit switch
+        {
+            "week" => start.PlusWeeks(by),
+            "month" => start.PlusMonths(by),
+            "quarter" => start.PlusMonths(3 * by),
+            _ => start.PlusYears(by),
+        };
 
     [GeneratedRegex(@"\s+")]
     private static partial Regex Spaces();

@@ -65,7 +65,11 @@ public sealed record ListQuery(string? Text, IReadOnlyList<ListFilter> Filters, 
         validation.Text(Text, "text", "The filter", 200);
         if (Filters.Count > MaxFilters || Sorts.Count > MaxSorts)
         {
-            validation.Add("too.many", $"Use at most {MaxFilters} filters and {MaxSorts} sort columns.", Filters.Count > MaxFilters ? "filters" : "sorts");
+            validation.Add(
+                "too.many",
+                $"Use at most {MaxFilters} filters and {MaxSorts} sort columns.",
+                Filters.Count > MaxFilters ? "filters" : "sorts"
+            );
             return validation.Problems;
         }
 
@@ -73,7 +77,13 @@ public sealed record ListQuery(string? Text, IReadOnlyList<ListFilter> Filters, 
         {
             var (filter, at) = (Filters[i], $"filters[{i}]");
             var column = columns.FirstOrDefault(c => c.Id == filter.Column);
-            var value = validation.Text(filter.Value, $"{at}.value", "The filter value", 400, required: filter.Op is not (FilterOp.Empty or FilterOp.Filled));
+            var value = validation.Text(
+                filter.Value,
+                $"{at}.value",
+                "The filter value",
+                400,
+                required: filter.Op is not (FilterOp.Empty or FilterOp.Filled)
+            );
             if (column is null)
             {
                 validation.Add("unknown", "This list has no such column.", $"{at}.column");
@@ -84,7 +94,11 @@ public sealed record ListQuery(string? Text, IReadOnlyList<ListFilter> Filters, 
             }
             else if (value is not null && !Fits(column.Kind, op, value))
             {
-                validation.Add("value", $"{column.Title} cannot be compared with “{(value.Length > 40 ? value[..40] : value)}”: enter {Wanted(column.Kind)}.", $"{at}.value");
+                validation.Add(
+                    "value",
+                    $"{column.Title} cannot be compared with “{(value.Length > 40 ? value[..40] : value)}”: enter {Wanted(column.Kind)}.",
+                    $"{at}.value"
+                );
             }
         }
 
@@ -99,22 +113,30 @@ public sealed record ListQuery(string? Text, IReadOnlyList<ListFilter> Filters, 
         return validation.Problems;
     }
 
-    private static bool Fits(ColumnKind kind, FilterOp op, string value) => op is FilterOp.Empty or FilterOp.Filled || kind switch
-    {
-        ColumnKind.Number or ColumnKind.Money => op != FilterOp.Has && decimal.TryParse(value, NumberStyles.Number, CultureInfo.InvariantCulture, out var n) && Math.Abs(n) < 1_000_000_000_000m,
-        ColumnKind.Date or ColumnKind.Time => op is not FilterOp.Has && DateSpan.Parse(value, AnyDay) is { } span && (op != FilterOp.From || span.From is not null),
-        ColumnKind.YesNo => op is FilterOp.Is or FilterOp.Not && value is "yes" or "no",
-        _ => op is FilterOp.Is or FilterOp.Not or FilterOp.Has,
-    };
+    private static bool Fits(ColumnKind kind, FilterOp op, string value) =>
+        op is FilterOp.Empty or FilterOp.Filled
+        || kind switch
+        {
+            ColumnKind.Number or ColumnKind.Money => op != FilterOp.Has
+                && decimal.TryParse(value, NumberStyles.Number, CultureInfo.InvariantCulture, out var n)
+                && Math.Abs(n) < 1_000_000_000_000m,
+            ColumnKind.Date or ColumnKind.Time => op is not FilterOp.Has
+                && DateSpan.Parse(value, AnyDay) is { } span
+                && (op != FilterOp.From || span.From is not null),
+            ColumnKind.YesNo => op is FilterOp.Is or FilterOp.Not && value is "yes" or "no",
+            _ => op is FilterOp.Is or FilterOp.Not or FilterOp.Has,
+        };
 
     /// <summary>Whether a text is a period does not depend on the day.</summary>
     private static readonly LocalDate AnyDay = new(2026, 1, 1);
 
-    private static string Wanted(ColumnKind kind) => kind switch
-    {
-        ColumnKind.Number or ColumnKind.Money => "a number",
-        ColumnKind.Date or ColumnKind.Time => "a date such as 2026-11-23, or a period such as last month, this quarter, last 30 days or older than 30 days",
-        ColumnKind.YesNo => "yes or no",
-        _ => "text, with is, is not or contains",
-    };
+    private static string Wanted(ColumnKind kind) =>
+        kind switch
+        {
+            ColumnKind.Number or ColumnKind.Money => "a number",
+            ColumnKind.Date or ColumnKind.Time =>
+                "a date such as 2026-11-23, or a period such as last month, this quarter, last 30 days or older than 30 days",
+            ColumnKind.YesNo => "yes or no",
+            _ => "text, with is, is not or contains",
+        };
 }

@@ -46,13 +46,17 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
 
     public static Money Min(Money a, Money b) => a <= b ? a : b;
 
-    public static Money Sum(IEnumerable<Money> amounts, Currency currency = Currency.USD) => amounts.Aggregate(Zero(currency), (sum, m) => sum + m);
+    public static Money Sum(IEnumerable<Money> amounts, Currency currency = Currency.USD) =>
+        amounts.Aggregate(Zero(currency), (sum, m) => sum + m);
 
     /// <summary>As shown in a column: <c>1,850.00</c>.</summary>
     public override string ToString() => Amount.ToString("#,##0.00", CultureInfo.InvariantCulture);
 
     /// <summary>As shown in a sentence: <c>$1,850.00</c>, or <c>CA$1,850.00</c>.</summary>
-    public string Formatted => (Amount < 0 ? "-" : "") + (Currency == Currency.CAD ? "CA$" : "$") + Math.Abs(Amount).ToString("#,##0.00", CultureInfo.InvariantCulture);
+    public string Formatted =>
+        (Amount < 0 ? "-" : "")
+        + (Currency == Currency.CAD ? "CA$" : "$")
+        + Math.Abs(Amount).ToString("#,##0.00", CultureInfo.InvariantCulture);
 
     private decimal In(Currency currency) =>
         Currency == currency ? Amount : throw new InvalidOperationException($"{Currency} cannot be added to {currency}: convert it first.");

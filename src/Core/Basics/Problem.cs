@@ -25,7 +25,8 @@ public sealed class Problems(IEnumerable<Problem> problems) : ReadOnlyCollection
     public static implicit operator Problems(Problem problem) => new([problem]);
 }
 
-/// <summary>The outcome of a decision: a value, or at least one <see cref="Problem"/>. Core never throws for what a user can cause.</summary>
+/// <summary>The outcome of a decision: a value, or at least one <see cref="Problem"/>. Core never throws for what a user can
+/// cause.</summary>
 public sealed class Outcome<T>
 {
     private readonly T? _value;
@@ -52,5 +53,7 @@ public sealed class Outcome<T>
     public static implicit operator Outcome<T>(Problem problem) => new(default, problem);
 
     public static implicit operator Outcome<T>(Problems problems) =>
-        problems.Any ? new(default, problems) : throw new ArgumentException("An outcome without a value needs a problem.", nameof(problems));
+        problems.Any
+            ? new(default, problems)
+            : throw new ArgumentException("An outcome without a value needs a problem.", nameof(problems));
 }

@@ -43,13 +43,15 @@ public static class WallClock
         return new Problem(
             "time.skipped",
             $"{local.Format()} does not exist there: clocks move forward from {Clock(stop)} to {Clock(go)} ({zone.Id}). Use {Clock(local - gap)} or {Clock(local + gap)}.",
-            field);
+            field
+        );
 
         static string Clock(LocalDateTime at) => at.ToString("HH:mm", CultureInfo.InvariantCulture);
     }
 
     /// <summary>The instant of a wall-clock time, moved forward over a gap; for computed times.</summary>
-    public static Instant ResolveLeniently(LocalDateTime local, DateTimeZone zone) => local.InZone(zone, Resolvers.LenientResolver).ToInstant();
+    public static Instant ResolveLeniently(LocalDateTime local, DateTimeZone zone) =>
+        local.InZone(zone, Resolvers.LenientResolver).ToInstant();
 
     /// <summary>Formats a date and time: <c>Tue Nov 24, 14:30</c>.</summary>
     public static string Format(this LocalDateTime local) => local.ToString("ddd MMM d, HH:mm", CultureInfo.InvariantCulture);

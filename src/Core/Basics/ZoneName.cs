@@ -17,11 +17,16 @@ public static class ZoneName
         ["H"] = "Hawaii",
     };
 
-    /// <summary><c>Mountain time</c>, from the zone's abbreviation at an instant (MST, MDT); the zone's own name where North America has no common one.</summary>
+    /// <summary><c>Mountain time</c>, from the zone's abbreviation at an instant (MST, MDT); the zone's own name where North America has no
+    /// common one.</summary>
     public static string Format(this DateTimeZone zone, Instant at)
     {
         var abbreviation = zone.GetZoneInterval(at).Name;
-        return abbreviation.EndsWith('T') && abbreviation.Length is 3 or 4 && abbreviation[^2] is 'S' or 'D' && ByAbbreviation.TryGetValue(abbreviation[..^2], out var name)
+        return
+            abbreviation.EndsWith('T')
+            && abbreviation.Length is 3 or 4
+            && abbreviation[^2] is 'S' or 'D'
+            && ByAbbreviation.TryGetValue(abbreviation[..^2], out var name)
             ? $"{name} time"
             : zone.Id.Replace('_', ' ');
     }

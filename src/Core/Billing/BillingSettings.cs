@@ -5,7 +5,8 @@ namespace SteadyLark.Core.Billing;
 
 /// <summary>A customer's billing settings.</summary>
 /// <param name="ByLoad">One line per load with the sum of its charges; otherwise one line per charge.</param>
-/// <param name="Columns">Load fields shown on invoice lines: ids of <see cref="LoadField"/>, or <c>custom:</c> and the key of a custom field.</param>
+/// <param name="Columns">Load fields shown on invoice lines: ids of <see cref="LoadField"/>, or <c>custom:</c> and the key of a custom
+/// field.</param>
 /// <param name="Documents">Kinds of attachments, in this order.</param>
 /// <param name="OneFile">Invoice and documents in one file; otherwise separate files.</param>
 /// <param name="Together">A week's loads on one invoice; otherwise one invoice per load.</param>
@@ -14,16 +15,38 @@ namespace SteadyLark.Core.Billing;
 /// <param name="Message">The message, likewise.</param>
 /// <param name="RequiredDocuments">Documents required before the load can be billed.</param>
 public sealed record BillingSettings(
-    bool ByLoad, IReadOnlyList<string> Columns, IReadOnlyList<DocumentKind> Documents, bool OneFile, bool Together, string? Recipients, string? Subject, string? Message, IReadOnlyList<DocumentKind> RequiredDocuments)
+    bool ByLoad,
+    IReadOnlyList<string> Columns,
+    IReadOnlyList<DocumentKind> Documents,
+    bool OneFile,
+    bool Together,
+    string? Recipients,
+    string? Subject,
+    string? Message,
+    IReadOnlyList<DocumentKind> RequiredDocuments
+)
 {
     public const int MaxColumns = 6;
 
     /// <summary>Documents that may be sent to a customer. Our agreements with carriers are not among them.</summary>
-    public static readonly IReadOnlyList<DocumentKind> MayGo = [DocumentKind.Pod, DocumentKind.Bol, DocumentKind.ScaleTicket, DocumentKind.LumperReceipt, DocumentKind.Photo, DocumentKind.Other];
+    public static readonly IReadOnlyList<DocumentKind> MayGo =
+    [
+        DocumentKind.Pod,
+        DocumentKind.Bol,
+        DocumentKind.ScaleTicket,
+        DocumentKind.LumperReceipt,
+        DocumentKind.Photo,
+        DocumentKind.Other,
+    ];
 
     /// <summary>The default.</summary>
     public static readonly BillingSettings Default = new(
-        false, [], [DocumentKind.Pod, DocumentKind.Bol, DocumentKind.ScaleTicket, DocumentKind.LumperReceipt], true, false, null,
+        false,
+        [],
+        [DocumentKind.Pod, DocumentKind.Bol, DocumentKind.ScaleTicket, DocumentKind.LumperReceipt],
+        true,
+        false,
+        null,
         "Invoice {invoice} from {business}",
         """
         {customer},
@@ -33,7 +56,8 @@ public sealed record BillingSettings(
 
         {business}, {phone}
         """,
-        [DocumentKind.Pod]);
+        [DocumentKind.Pod]
+    );
 
     /// <summary>What is wrong with billing settings; empty when they can be saved.</summary>
     /// <param name="own">Keys of the company's custom fields.</param>
@@ -45,14 +69,22 @@ public sealed record BillingSettings(
             validation.Add("columns", $"An invoice has room for {MaxColumns} columns, each used once.", "columns");
         }
 
-        foreach (var column in Columns.Where(c => !LoadField.All.Any(f => f.Id == c) && !(LoadField.CustomKey(c) is { } key && own.Contains(key))))
+        foreach (
+            var column in Columns.Where(c =>
+                !LoadField.All.Any(f => f.Id == c) && !(LoadField.CustomKey(c) is { } key && own.Contains(key))
+            )
+        )
         {
             validation.Add("column.unknown", $"Loads have no field {column}.", "columns");
         }
 
         if (Documents.Distinct().Count() < Documents.Count || Documents.Any(p => !MayGo.Contains(p)))
         {
-            validation.Add("documents", "Rate confirmations and carrier bills are never sent to customers. Choose each other document type once.", "documents");
+            validation.Add(
+                "documents",
+                "Rate confirmations and carrier bills are never sent to customers. Choose each other document type once.",
+                "documents"
+            );
         }
 
         if (RequiredDocuments.Distinct().Count() < RequiredDocuments.Count || RequiredDocuments.Any(p => !MayGo.Contains(p)))
@@ -76,17 +108,39 @@ public sealed record LoadField(string Id, string Title)
 {
     public static readonly IReadOnlyList<LoadField> All =
     [
-        new("reference", "Your reference"), new("purchase_order", "PO"), new("bill_of_lading", "BOL"), new("pickup_number", "Pickup no."), new("delivery_number", "Delivery no."), new("order_number", "Order no."), new("seal", "Seal"),
-        new("origin", "From"), new("destination", "To"), new("picked_up", "Picked up"), new("delivered", "Delivered"), new("received_by", "Signed by"), new("freight", "Freight"), new("pieces", "Pieces"),
-        new("pallets", "Pallets"), new("weight", "Weight, lb"), new("miles", "Miles"), new("equipment", "Equipment"), new("carried_by", "Truck"),
+        new("reference", "Your reference"),
+        new("purchase_order", "PO"),
+        new("bill_of_lading", "BOL"),
+        new("pickup_number", "Pickup no."),
+        new("delivery_number", "Delivery no."),
+        new("order_number", "Order no."),
+        new("seal", "Seal"),
+        new("origin", "From"),
+        new("destination", "To"),
+        new("picked_up", "Picked up"),
+        new("delivered", "Delivered"),
+        new("received_by", "Signed by"),
+        new("freight", "Freight"),
+        new("pieces", "Pieces"),
+        new("pallets", "Pallets"),
+        new("weight", "Weight, lb"),
+        new("miles", "Miles"),
+        new("equipment", "Equipment"),
+        new("carried_by", "Truck"),
     ];
 
     /// <summary>The key of a custom field's column <c>custom:7</c>, or null.</summary>
-    public static long? CustomKey(string column) => column.StartsWith("custom:", StringComparison.Ordinal) && long.TryParse(column["custom:".Length..], out var key) ? key : null;
+    public static long? CustomKey(string column) =>
+        column.StartsWith("custom:", StringComparison.Ordinal) && long.TryParse(column["custom:".Length..], out var key) ? key : null;
 }
 
 /// <summary>A load's part of an invoice layout: its fields by id, and its charges.</summary>
-public sealed record InvoiceTableLoad(long LoadId, string Number, IReadOnlyDictionary<string, string> Fields, IReadOnlyList<(string Description, Money Amount)> Charges);
+public sealed record InvoiceTableLoad(
+    long LoadId,
+    string Number,
+    IReadOnlyDictionary<string, string> Fields,
+    IReadOnlyList<(string Description, Money Amount)> Charges
+);
 
 /// <summary>The lines of an invoice as they are printed.</summary>
 /// <param name="Rows">Cells in the order of the titles, and the amount.</param>
@@ -94,7 +148,11 @@ public sealed record InvoiceTable(IReadOnlyList<string> Titles, IReadOnlyList<(I
 {
     /// <summary>Lays out loads by a customer's billing settings. The amounts add up to the invoice total under any settings.</summary>
     /// <param name="titles">Column titles by id.</param>
-    public static InvoiceTable Build(BillingSettings settings, IReadOnlyList<InvoiceTableLoad> loads, IReadOnlyDictionary<string, string> titles)
+    public static InvoiceTable Build(
+        BillingSettings settings,
+        IReadOnlyList<InvoiceTableLoad> loads,
+        IReadOnlyDictionary<string, string> titles
+    )
     {
         var heads = new List<string> { "Load" };
         heads.AddRange(settings.Columns.Select(c => titles.GetValueOrDefault(c, c)));
@@ -105,12 +163,27 @@ public sealed record InvoiceTable(IReadOnlyList<string> Titles, IReadOnlyList<(I
             var fields = settings.Columns.Select(c => load.Fields.GetValueOrDefault(c, "")).ToList();
             if (settings.ByLoad)
             {
-                rows.Add(([load.Number, .. fields, string.Join(", ", load.Charges.Select(c => c.Description))], Money.Sum(load.Charges.Select(c => c.Amount))));
+                rows.Add(
+                    (
+                        [load.Number, .. fields, string.Join(", ", load.Charges.Select(c => c.Description))],
+                        Money.Sum(load.Charges.Select(c => c.Amount))
+                    )
+                );
                 continue;
             }
 
             // Load fields are shown on the load's first line only.
-            rows.AddRange(load.Charges.Select((c, i) => ((IReadOnlyList<string>)(i == 0 ? [load.Number, .. fields, c.Description] : ["", .. fields.Select(_ => ""), c.Description]), c.Amount)));
+            rows.AddRange(
+                load.Charges.Select(
+                    (c, i) =>
+                        (
+                            (IReadOnlyList<string>)(
+                                i == 0 ? [load.Number, .. fields, c.Description] : ["", .. fields.Select(_ => ""), c.Description]
+                            ),
+                            c.Amount
+                        )
+                )
+            );
         }
 
         return new InvoiceTable(heads, rows);

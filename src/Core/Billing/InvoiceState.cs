@@ -26,7 +26,8 @@ public sealed record PaymentState(bool IsReversed, Money Unapplied)
     public Problem? ReverseRefusal => IsReversed ? new Problem("payment.reversed", "This payment was already reversed.") : null;
 
     /// <summary>Why its credit cannot be applied; null when it can.</summary>
-    public Problem? UseCreditRefusal => IsReversed || Unapplied.Amount <= 0 ? new Problem("credit.none", "This payment has no unapplied credit.") : null;
+    public Problem? UseCreditRefusal =>
+        IsReversed || Unapplied.Amount <= 0 ? new Problem("credit.none", "This payment has no unapplied credit.") : null;
 
     /// <summary>Checks what a payment received says about itself.</summary>
     public static void Check(string? method, LocalDate? receivedOn, LocalDate today, Validation validation)

@@ -1,8 +1,8 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Documents;
 using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Core.Billing;
@@ -11,8 +11,19 @@ namespace SteadyLark.Core.Billing;
 /// <param name="Held">Why it is on hold for billing, or null.</param>
 /// <param name="RequiredDocuments">Documents the customer requires; the POD when null.</param>
 public sealed record BillableLoad(
-    long LoadId, string Number, long CustomerId, string CustomerName, LoadState State, bool OnInvoice,
-    IReadOnlyList<DocumentKind> Documents, IReadOnlyList<BillableCharge> Charges, long? DriverId, long? TruckId, string? Held = null, IReadOnlyList<DocumentKind>? RequiredDocuments = null);
+    long LoadId,
+    string Number,
+    long CustomerId,
+    string CustomerName,
+    LoadState State,
+    bool OnInvoice,
+    IReadOnlyList<DocumentKind> Documents,
+    IReadOnlyList<BillableCharge> Charges,
+    long? DriverId,
+    long? TruckId,
+    string? Held = null,
+    IReadOnlyList<DocumentKind>? RequiredDocuments = null
+);
 
 public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount);
 
@@ -23,7 +34,8 @@ public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate
 
 public static class Invoicing
 {
-    /// <summary>What keeps a load from being billed; empty when it is ready. The customer's settings say which documents are required.</summary>
+    /// <summary>What keeps a load from being billed; empty when it is ready. The customer's settings say which documents are
+    /// required.</summary>
     public static IReadOnlyList<Problem> Missing(BillableLoad load)
     {
         var missing = new List<Problem>();
@@ -43,7 +55,13 @@ public static class Invoicing
 
         foreach (var kind in Documents.RequiredDocuments.Missing(load.RequiredDocuments, load.Documents))
         {
-            missing.Add(new Problem($"load.{kind.ToString().ToLowerInvariant()}.missing", $"Load {load.Number} has no {kind.Format()} yet: add it to the load's documents.", "loadIds"));
+            missing.Add(
+                new Problem(
+                    $"load.{kind.ToString().ToLowerInvariant()}.missing",
+                    $"Load {load.Number} has no {kind.Format()} yet: add it to the load's documents.",
+                    "loadIds"
+                )
+            );
         }
 
         if (load.Charges.Count == 0 || Money.Sum(load.Charges.Select(c => c.Amount)).Amount <= 0)
@@ -68,7 +86,9 @@ public static class Invoicing
         var problems = loads.SelectMany(Missing).ToList();
         if (loads.Select(l => l.CustomerId).Distinct().Count() > 1)
         {
-            problems.Add(new Problem("customers.differ", "These loads belong to different customers: bill each customer separately.", "loadIds"));
+            problems.Add(
+                new Problem("customers.differ", "These loads belong to different customers: bill each customer separately.", "loadIds")
+            );
         }
 
         if (problems.Count > 0)
@@ -76,12 +96,19 @@ public static class Invoicing
             return new Problems(problems);
         }
 
-        var lines = loads.SelectMany(l => l.Charges.Select(c => new InvoiceLine(
-            l.LoadId,
-            c.ChargeId,
-            c.Description is null ? c.Kind.Format() : c.Kind == ChargeKind.Other ? c.Description : $"{c.Kind.Format()}, {c.Description}",
-            c.Amount,
-            new RevenueLine(c.Kind, c.Amount, new Dimensions(LoadId: l.LoadId, DriverId: l.DriverId, TruckId: l.TruckId))))).ToList();
+        var lines = loads
+            .SelectMany(l =>
+                l.Charges.Select(c => new InvoiceLine(
+                    l.LoadId,
+                    c.ChargeId,
+                    c.Description is null ? c.Kind.Format()
+                        : c.Kind == ChargeKind.Other ? c.Description
+                        : $"{c.Kind.Format()}, {c.Description}",
+                    c.Amount,
+                    new RevenueLine(c.Kind, c.Amount, new Dimensions(LoadId: l.LoadId, DriverId: l.DriverId, TruckId: l.TruckId))
+                ))
+            )
+            .ToList();
         return new InvoiceDraft(loads[0].CustomerId, today, Terms.DueOn(today, termsDays), Money.Sum(lines.Select(l => l.Amount)), lines);
     }
 }

@@ -22,8 +22,14 @@ public sealed record AppliedPayment(Money Amount, IReadOnlyList<Application> App
 
 public static class PaymentApplication
 {
-    /// <summary>Validates how a payment is applied: never more than its amount, never more than is open, never to another customer's invoice.</summary>
-    public static Outcome<AppliedPayment> Apply(long customerId, Money amount, IReadOnlyList<Application> wanted, IReadOnlyDictionary<long, OpenInvoice> open)
+    /// <summary>Validates how a payment is applied: never more than its amount, never more than is open, never to another customer's
+    /// invoice.</summary>
+    public static Outcome<AppliedPayment> Apply(
+        long customerId,
+        Money amount,
+        IReadOnlyList<Application> wanted,
+        IReadOnlyDictionary<long, OpenInvoice> open
+    )
     {
         var validation = new Validation();
         validation.Dollars(amount, "amount", "The amount received");
@@ -47,7 +53,11 @@ public static class PaymentApplication
             }
             else if (wanted[i].Amount + wanted[i].WriteOff > invoice.Open)
             {
-                validation.Add("over.open", $"Invoice {invoice.Number} has only {invoice.Open.Formatted} open.", wanted[i].Amount > invoice.Open ? $"{at}.amount" : $"{at}.writeOff");
+                validation.Add(
+                    "over.open",
+                    $"Invoice {invoice.Number} has only {invoice.Open.Formatted} open.",
+                    wanted[i].Amount > invoice.Open ? $"{at}.amount" : $"{at}.writeOff"
+                );
             }
 
             var reason = validation.Text(wanted[i].Reason, $"{at}.reason", "The reason", 200);

@@ -37,14 +37,19 @@ public static class CarrierFitness
         {
             if (until is null)
             {
-                validation.Add($"carrier.{kind}", $"{carrier.Name} has no {kind} insurance on file. Request a certificate of insurance.", field);
+                validation.Add(
+                    $"carrier.{kind}",
+                    $"{carrier.Name} has no {kind} insurance on file. Request a certificate of insurance.",
+                    field
+                );
             }
             else if (until < deliveredOn)
             {
                 validation.Add(
                     $"carrier.{kind}",
                     $"{carrier.Name}'s {kind} insurance expires {until.Value:ddd MMM d}, before delivery on {deliveredOn:ddd MMM d}. Request a renewed certificate.",
-                    field);
+                    field
+                );
             }
         }
     }

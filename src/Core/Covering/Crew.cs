@@ -32,7 +32,11 @@ public static class Crew
         }
         else if (wanted is { } needed && trailer.Equipment != needed)
         {
-            validation.Add("trailer.equipment", $"Trailer {trailer.Unit} is a {trailer.Equipment.Format()}; the load needs a {needed.Format()}.", "trailerId");
+            validation.Add(
+                "trailer.equipment",
+                $"Trailer {trailer.Unit} is a {trailer.Equipment.Format()}; the load needs a {needed.Format()}.",
+                "trailerId"
+            );
         }
     }
 }

@@ -18,7 +18,15 @@ public static class DriverFit
     /// <param name="freeAt">When they are free; null when they have no work on file, so now.</param>
     /// <param name="empty">The drive from where they are free to the pickup; null when that is unknown.</param>
     /// <param name="zone">Zone in which times are shown.</param>
-    public static string? Blocked(IEnumerable<DriverBooking> bookings, Span wanted, Instant pickupBy, Instant? freeAt, Drive? empty, Instant now, DateTimeZone zone)
+    public static string? Blocked(
+        IEnumerable<DriverBooking> bookings,
+        Span wanted,
+        Instant pickupBy,
+        Instant? freeAt,
+        Drive? empty,
+        Instant now,
+        DateTimeZone zone
+    )
     {
         if (bookings.FirstOrDefault(b => b.Span.Overlaps(wanted)) is { } busy)
         {
@@ -29,12 +37,18 @@ public static class DriverFit
         return there > pickupBy ? $"would miss pickup by {(there.Value - pickupBy).Format()}" : null;
     }
 
-    /// <summary>Candidates, best first: those who can take it, by margin per day of their round trip, then by empty miles (unknown last), then by name.</summary>
+    /// <summary>Candidates, best first: those who can take it, by margin per day of their round trip, then by empty miles (unknown last),
+    /// then by name.</summary>
     /// <param name="rank">What a candidate is ranked by.</param>
-    public static IReadOnlyList<T> Rank<T>(IEnumerable<T> candidates, Func<T, DriverRank> rank) => candidates
-        .Select(c => (Candidate: c, Rank: rank(c)))
-        .OrderBy(c => !c.Rank.Available).ThenByDescending(c => c.Rank.PerDay?.Amount ?? 0).ThenBy(c => c.Rank.EmptyMiles ?? int.MaxValue).ThenBy(c => c.Rank.Name, StringComparer.Ordinal)
-        .Select(c => c.Candidate).ToList();
+    public static IReadOnlyList<T> Rank<T>(IEnumerable<T> candidates, Func<T, DriverRank> rank) =>
+        candidates
+            .Select(c => (Candidate: c, Rank: rank(c)))
+            .OrderBy(c => !c.Rank.Available)
+            .ThenByDescending(c => c.Rank.PerDay?.Amount ?? 0)
+            .ThenBy(c => c.Rank.EmptyMiles ?? int.MaxValue)
+            .ThenBy(c => c.Rank.Name, StringComparer.Ordinal)
+            .Select(c => c.Candidate)
+            .ToList();
 }
 
 /// <summary>What a driver is ranked by for a load.</summary>
@@ -48,8 +62,12 @@ public sealed record DriverRank(bool Available, Money? PerDay, int? EmptyMiles, 
 public sealed record CarrierRank(bool Eligible, int LoadsRun, string Name)
 {
     /// <summary>Carriers, best first: eligible ones, by loads run on the lane, then by name.</summary>
-    public static IReadOnlyList<T> Order<T>(IEnumerable<T> carriers, Func<T, CarrierRank> rank) => carriers
-        .Select(c => (Carrier: c, Rank: rank(c)))
-        .OrderBy(c => !c.Rank.Eligible).ThenByDescending(c => c.Rank.LoadsRun).ThenBy(c => c.Rank.Name, StringComparer.Ordinal)
-        .Select(c => c.Carrier).ToList();
+    public static IReadOnlyList<T> Order<T>(IEnumerable<T> carriers, Func<T, CarrierRank> rank) =>
+        carriers
+            .Select(c => (Carrier: c, Rank: rank(c)))
+            .OrderBy(c => !c.Rank.Eligible)
+            .ThenByDescending(c => c.Rank.LoadsRun)
+            .ThenBy(c => c.Rank.Name, StringComparer.Ordinal)
+            .Select(c => c.Carrier)
+            .ToList();
 }

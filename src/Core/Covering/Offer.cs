@@ -9,7 +9,8 @@ public sealed record Offer(Instant SentAt, Instant? AcceptedAt, string? Accepted
     /// <summary>How long a tender's link can be used to accept.</summary>
     public static readonly Duration ValidFor = Duration.FromDays(14);
 
-    /// <summary>Why the tender cannot be accepted now; null when it can. A link that was used, withdrawn or has expired is invalid.</summary>
+    /// <summary>Why the tender cannot be accepted now; null when it can. A link that was used, withdrawn or has expired is
+    /// invalid.</summary>
     public Problem? Closed(Instant now) =>
         WithdrawnAt is not null ? new Problem("tender.withdrawn", "This offer was withdrawn. Please call us.")
         : AcceptedAt is not null ? new Problem("tender.accepted", $"This offer was already accepted by {AcceptedBy}.")

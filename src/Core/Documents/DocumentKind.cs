@@ -15,14 +15,15 @@ public enum DocumentKind
 
 public static class DocumentKinds
 {
-    public static string Format(this DocumentKind kind) => kind switch
-    {
-        DocumentKind.Pod => "POD",
-        DocumentKind.Bol => "BOL",
-        DocumentKind.RateConfirmation => "rate confirmation",
-        DocumentKind.CarrierBill => "carrier bill",
-        DocumentKind.ScaleTicket => "scale ticket",
-        DocumentKind.LumperReceipt => "lumper receipt",
-        _ => kind.ToString().ToLowerInvariant(),
-    };
+    public static string Format(this DocumentKind kind) =>
+        kind switch
+        {
+            DocumentKind.Pod => "POD",
+            DocumentKind.Bol => "BOL",
+            DocumentKind.RateConfirmation => "rate confirmation",
+            DocumentKind.CarrierBill => "carrier bill",
+            DocumentKind.ScaleTicket => "scale ticket",
+            DocumentKind.LumperReceipt => "lumper receipt",
+            _ => kind.ToString().ToLowerInvariant(),
+        };
 }

@@ -16,5 +16,7 @@ public static class DocumentRequestPolicy
     /// <param name="asked">Number of requests so far.</param>
     /// <param name="afterHours">Hours after delivery before documents are requested; 0 for never automatically.</param>
     public static bool IsDue(Instant deliveredAt, Instant? lastAsked, int asked, int afterHours, Instant now) =>
-        afterHours > 0 && asked < Max && (lastAsked is { } last ? now >= last + Again : now >= deliveredAt + Duration.FromHours(afterHours));
+        afterHours > 0
+        && asked < Max
+        && (lastAsked is { } last ? now >= last + Again : now >= deliveredAt + Duration.FromHours(afterHours));
 }

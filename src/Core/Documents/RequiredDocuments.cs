@@ -9,5 +9,6 @@ public static class RequiredDocuments
     /// <summary>The required documents that are missing, in the order of the requirement.</summary>
     /// <param name="required">The customer's requirement; null for <see cref="Default"/>, empty when nothing is required.</param>
     /// <param name="present">The load's documents.</param>
-    public static IReadOnlyList<DocumentKind> Missing(IReadOnlyList<DocumentKind>? required, IEnumerable<DocumentKind> present) => (required ?? Default).Except(present).ToList();
+    public static IReadOnlyList<DocumentKind> Missing(IReadOnlyList<DocumentKind>? required, IEnumerable<DocumentKind> present) =>
+        (required ?? Default).Except(present).ToList();
 }

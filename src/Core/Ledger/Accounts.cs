@@ -44,8 +44,22 @@ public static class Accounts
 
     public static readonly IReadOnlyList<Account> All =
     [
-        Bank, Receivable, DriverAdvances, Payable, WagesPayable, Withheld, UnappliedReceipts, OwnersEquity,
-        LineHaul, FuelSurcharge, Accessorials, ShortPays, PurchasedTransportation, DriverWages, DriverPerDiem, DriverReimbursements,
+        Bank,
+        Receivable,
+        DriverAdvances,
+        Payable,
+        WagesPayable,
+        Withheld,
+        UnappliedReceipts,
+        OwnersEquity,
+        LineHaul,
+        FuelSurcharge,
+        Accessorials,
+        ShortPays,
+        PurchasedTransportation,
+        DriverWages,
+        DriverPerDiem,
+        DriverReimbursements,
     ];
 
     internal static readonly IReadOnlySet<string> Codes = All.Select(a => a.Code).ToHashSet();
@@ -53,11 +67,24 @@ public static class Accounts
     /// <summary>Common expenses other than freight; may be renamed or deactivated.</summary>
     public static readonly IReadOnlyList<Account> ToBeginWith =
     [
-        new("5200", "Fuel", AccountKind.Expense), new("5300", "Tolls and scales", AccountKind.Expense), new("5400", "Repairs and tires", AccountKind.Expense),
-        new("6000", "Overhead", AccountKind.Expense), new("6100", "Rent", AccountKind.Expense, "6000"), new("6200", "Insurance", AccountKind.Expense, "6000"),
-        new("6300", "Telephone and software", AccountKind.Expense, "6000"), new("6400", "Office", AccountKind.Expense, "6000"),
+        new("5200", "Fuel", AccountKind.Expense),
+        new("5300", "Tolls and scales", AccountKind.Expense),
+        new("5400", "Repairs and tires", AccountKind.Expense),
+        new("6000", "Overhead", AccountKind.Expense),
+        new("6100", "Rent", AccountKind.Expense, "6000"),
+        new("6200", "Insurance", AccountKind.Expense, "6000"),
+        new("6300", "Telephone and software", AccountKind.Expense, "6000"),
+        new("6400", "Office", AccountKind.Expense, "6000"),
     ];
 
-    /// <summary>Control accounts: invoices, bills, advances, settlements and payments explain their balance, so nobody posts to them by hand.</summary>
-    public static readonly IReadOnlySet<string> IsControl = new HashSet<string> { Receivable.Code, DriverAdvances.Code, Payable.Code, WagesPayable.Code, UnappliedReceipts.Code };
+    /// <summary>Control accounts: invoices, bills, advances, settlements and payments explain their balance, so nobody posts to them by
+    /// hand.</summary>
+    public static readonly IReadOnlySet<string> IsControl = new HashSet<string>
+    {
+        Receivable.Code,
+        DriverAdvances.Code,
+        Payable.Code,
+        WagesPayable.Code,
+        UnappliedReceipts.Code,
+    };
 }

@@ -13,7 +13,9 @@ public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
 
     /// <summary>The refusal for a date in a closed month; null when the month is open.</summary>
     public Problem? Refuses(LocalDate day, string? field) =>
-        IsOpen(day) ? null : new Problem("period.closed", $"The books are closed for {day:MMMM uuuu}: use a later date or reopen the month.", field);
+        IsOpen(day)
+            ? null
+            : new Problem("period.closed", $"The books are closed for {day:MMMM uuuu}: use a later date or reopen the month.", field);
 
     /// <summary>The months that closing through a month closes: it and all earlier open ones that have entries.</summary>
     /// <param name="first">The month of the oldest entry.</param>

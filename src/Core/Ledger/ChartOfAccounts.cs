@@ -22,7 +22,11 @@ public static class ChartOfAccounts
         }
         else if (kind is { } k && KindOf(number) != k)
         {
-            validation.Add("account.code", $"Accounts that start with {number[0]} are {Format(KindOf(number))}: choose another number or type.", "code");
+            validation.Add(
+                "account.code",
+                $"Accounts that start with {number[0]} are {Format(KindOf(number))}: choose another number or type.",
+                "code"
+            );
         }
 
         if (kind is null)
@@ -58,11 +62,32 @@ public static class ChartOfAccounts
         var account = known.FirstOrDefault(a => a.Code == code);
         return account is null ? new Problem("account.unknown", "Choose an account.", field)
             : account.Inactive ? new Problem("account.retired", $"{account.Name} is inactive: choose another account.", field)
-            : account.IsControl ? new Problem("account.kept", $"{account.Name} is a control account, posted by invoices, bills and settlements: choose another account.", field)
+            : account.IsControl
+                ? new Problem(
+                    "account.kept",
+                    $"{account.Name} is a control account, posted by invoices, bills and settlements: choose another account.",
+                    field
+                )
             : null;
     }
 
-    public static AccountKind KindOf(string code) => code[0] switch { '1' => AccountKind.Asset, '2' => AccountKind.Liability, '3' => AccountKind.Equity, '4' => AccountKind.Income, _ => AccountKind.Expense };
+    public static AccountKind KindOf(string code) =>
+        code[0] switch
+        {
+            '1' => AccountKind.Asset,
+            '2' => AccountKind.Liability,
+            '3' => AccountKind.Equity,
+            '4' => AccountKind.Income,
+            _ => AccountKind.Expense,
+        };
 
-    private static string Format(AccountKind kind) => kind switch { AccountKind.Asset => "assets", AccountKind.Liability => "liabilities", AccountKind.Equity => "equity", AccountKind.Income => "income", _ => "expenses" };
+    private static string Format(AccountKind kind) =>
+        kind switch
+        {
+            AccountKind.Asset => "assets",
+            AccountKind.Liability => "liabilities",
+            AccountKind.Equity => "equity",
+            AccountKind.Income => "income",
+            _ => "expenses",
+        };
 }

@@ -5,7 +5,14 @@ namespace SteadyLark.Core.Ledger;
 
 /// <summary>The dimensions of a ledger line.</summary>
 /// <param name="VendorId">A vendor other than a carrier.</param>
-public sealed record Dimensions(long? LoadId = null, long? CustomerId = null, long? CarrierId = null, long? DriverId = null, long? TruckId = null, long? VendorId = null)
+public sealed record Dimensions(
+    long? LoadId = null,
+    long? CustomerId = null,
+    long? CarrierId = null,
+    long? DriverId = null,
+    long? TruckId = null,
+    long? VendorId = null
+)
 {
     public static readonly Dimensions None = new();
 }
@@ -63,11 +70,16 @@ public sealed record Entry
 
     public decimal Total => Lines.Sum(l => l.Debit);
 
-    /// <summary>Drops zero lines. Throws <see cref="InvalidOperationException"/> when the rest does not balance, or has fractional cents or negatives: that is a bug in the posting rules.</summary>
+    /// <summary>Drops zero lines. Throws <see cref="InvalidOperationException"/> when the rest does not balance, or has fractional cents or
+    /// negatives: that is a bug in the posting rules.</summary>
     public static Entry Of(LocalDate postedOn, string memo, EntrySource source, long sourceId, IEnumerable<EntryLine> lines)
     {
         var kept = lines.Where(l => l.Debit != 0 || l.Credit != 0).ToList();
-        if (kept.Any(l => l.Debit < 0 || l.Credit < 0 || (l.Debit != 0 && l.Credit != 0) || decimal.Round(l.Debit + l.Credit, 2) != l.Debit + l.Credit))
+        if (
+            kept.Any(l =>
+                l.Debit < 0 || l.Credit < 0 || (l.Debit != 0 && l.Credit != 0) || decimal.Round(l.Debit + l.Credit, 2) != l.Debit + l.Credit
+            )
+        )
         {
             throw new InvalidOperationException($"A line of '{memo}' is not one positive debit or credit in whole cents.");
         }
@@ -84,7 +96,9 @@ public sealed record Entry
     public Entry Reversed(LocalDate on, string why, EntrySource source) =>
         Of(on, why, source, SourceId, Lines.Select(l => l with { Debit = l.Credit, Credit = l.Debit }));
 
-    internal static EntryLine Debit(Account account, Money amount, Dimensions? of = null) => new(account.Code, amount.Amount, 0, of ?? Dimensions.None);
+    internal static EntryLine Debit(Account account, Money amount, Dimensions? of = null) =>
+        new(account.Code, amount.Amount, 0, of ?? Dimensions.None);
 
-    internal static EntryLine Credit(Account account, Money amount, Dimensions? of = null) => new(account.Code, 0, amount.Amount, of ?? Dimensions.None);
+    internal static EntryLine Credit(Account account, Money amount, Dimensions? of = null) =>
+        new(account.Code, 0, amount.Amount, of ?? Dimensions.None);
 }

@@ -45,7 +45,17 @@ public static class Journal
 
         var (debit, credit) = (lines.Sum(l => l.Debit?.Amount ?? 0), lines.Sum(l => l.Credit?.Amount ?? 0));
         return debit == credit
-            ? Entry.Of(on, summary!, EntrySource.Journal, 0, lines.Select(l => new EntryLine(l.Account!, l.Debit?.Amount ?? 0, l.Credit?.Amount ?? 0, l.For)))
-            : new Problem("unbalanced", $"Debits are {Money.Usd(debit).Formatted} and credits {Money.Usd(credit).Formatted}: {Money.Usd(Math.Abs(debit - credit)).Formatted} is missing on the {(debit > credit ? "credit" : "debit")} side.", "lines");
+            ? Entry.Of(
+                on,
+                summary!,
+                EntrySource.Journal,
+                0,
+                lines.Select(l => new EntryLine(l.Account!, l.Debit?.Amount ?? 0, l.Credit?.Amount ?? 0, l.For))
+            )
+            : new Problem(
+                "unbalanced",
+                $"Debits are {Money.Usd(debit).Formatted} and credits {Money.Usd(credit).Formatted}: {Money.Usd(Math.Abs(debit - credit)).Formatted} is missing on the {(debit > credit ? "credit" : "debit")} side.",
+                "lines"
+            );
     }
 }

@@ -17,7 +17,14 @@ public static class Booking
     /// <param name="customerKnown">Whether the customer exists and may be booked for.</param>
     /// <param name="today">In the company's time zone.</param>
     /// <param name="own">The company's custom fields.</param>
-    public static Outcome<BookedLoad> Decide(IRoads roads, LoadOrder order, IReadOnlyDictionary<long, KnownPlace> places, bool customerKnown, LocalDate today, IReadOnlyList<CustomField>? own = null)
+    public static Outcome<BookedLoad> Decide(
+        IRoads roads,
+        LoadOrder order,
+        IReadOnlyDictionary<long, KnownPlace> places,
+        bool customerKnown,
+        LocalDate today,
+        IReadOnlyList<CustomField>? own = null
+    )
     {
         var validation = new Validation();
         var must = !order.Draft;
@@ -43,7 +50,15 @@ public static class Booking
             validation.Add("missing", "Equipment is required: choose the trailer type.", "equipment");
         }
 
-        foreach (var (count, field, name) in new[] { (order.Stops.Count, "stops", "stops"), (order.Freight.Count, "freight", "freight lines"), (order.Charges.Count, "charges", "charges"), (order.References.Count, "references", "references") })
+        foreach (
+            var (count, field, name) in new[]
+            {
+                (order.Stops.Count, "stops", "stops"),
+                (order.Freight.Count, "freight", "freight lines"),
+                (order.Charges.Count, "charges", "charges"),
+                (order.References.Count, "references", "references"),
+            }
+        )
         {
             if (count > MaxLines)
             {
@@ -74,7 +89,25 @@ public static class Booking
         var references = References(order, validation);
         var values = CustomFields(order, own ?? [], must, validation);
         return validation.Ok
-            ? new BookedLoad(order.CustomerId, number, reference, order.Equipment, stops, freight, charges, references, values, forDriver, forCarrier, order.Draft, miles, Warnings(stops, roads)) { OfficeId = order.OfficeId }
+            ? new BookedLoad(
+                order.CustomerId,
+                number,
+                reference,
+                order.Equipment,
+                stops,
+                freight,
+                charges,
+                references,
+                values,
+                forDriver,
+                forCarrier,
+                order.Draft,
+                miles,
+                Warnings(stops, roads)
+            )
+            {
+                OfficeId = order.OfficeId,
+            }
             : validation.Problems;
     }
 
@@ -90,19 +123,27 @@ public static class Booking
 
         return validation.Ok
             ? stop
-            : new Problems(validation.Problems.Select(p => p with
-            {
-                Field = p.Field?.Replace("stops[1].", "", StringComparison.Ordinal),
-                Message = p.Message.Replace("Stop 2", "The stop", StringComparison.Ordinal),
-            }));
+            : new Problems(
+                validation.Problems.Select(p =>
+                    p with
+                    {
+                        Field = p.Field?.Replace("stops[1].", "", StringComparison.Ordinal),
+                        Message = p.Message.Replace("Stop 2", "The stop", StringComparison.Ordinal),
+                    }
+                )
+            );
     }
 
     /// <summary>A stop with the road miles from the one before.</summary>
     public static BookedStop OnRoad(IRoads roads, GeoPoint before, BookedStop stop) =>
-        stop with { RoadMiles = roads.Stretch(before, stop.RouteOverride.Via.Select(v => v.Point).ToList(), stop.Place!.Point, null).Miles };
+        stop with
+        {
+            RoadMiles = roads.Stretch(before, stop.RouteOverride.Via.Select(v => v.Point).ToList(), stop.Place!.Point, null).Miles,
+        };
 
     /// <summary>Miles of the stops in order, manual miles as they are; whole miles.</summary>
-    private static int Miles(List<BookedStop> stops) => (int)Math.Round(stops.Skip(1).Sum(s => s.RouteOverride.Miles ?? s.RoadMiles ?? 0), MidpointRounding.AwayFromZero);
+    private static int Miles(List<BookedStop> stops) =>
+        (int)Math.Round(stops.Skip(1).Sum(s => s.RouteOverride.Miles ?? s.RoadMiles ?? 0), MidpointRounding.AwayFromZero);
 
     private static string? Number(string? typed, Validation validation)
     {
@@ -136,7 +177,12 @@ public static class Booking
         return references;
     }
 
-    private static Dictionary<long, string> CustomFields(LoadOrder order, IReadOnlyList<CustomField> fields, bool must, Validation validation)
+    private static Dictionary<long, string> CustomFields(
+        LoadOrder order,
+        IReadOnlyList<CustomField> fields,
+        bool must,
+        Validation validation
+    )
     {
         var values = new Dictionary<long, string>();
         foreach (var field in fields)
@@ -155,7 +201,14 @@ public static class Booking
         return values;
     }
 
-    private static BookedStop Stop(StopOrder order, int index, IReadOnlyDictionary<long, KnownPlace> places, bool must, LocalDate today, Validation validation)
+    private static BookedStop Stop(
+        StopOrder order,
+        int index,
+        IReadOnlyDictionary<long, KnownPlace> places,
+        bool must,
+        LocalDate today,
+        Validation validation
+    )
     {
         var at = $"stops[{index}]";
         var name = $"Stop {index + 1}";
@@ -210,7 +263,14 @@ public static class Booking
             validation.Add("route", "The first stop has no leg before it.", $"{at}.routeOverride");
         }
 
-        return new BookedStop(order.Kind ?? StopKind.Pickup, place, window, span, note, CheckRoute(order.RouteOverride ?? RouteOverride.None, $"{at}.routeOverride", name, validation));
+        return new BookedStop(
+            order.Kind ?? StopKind.Pickup,
+            place,
+            window,
+            span,
+            note,
+            CheckRoute(order.RouteOverride ?? RouteOverride.None, $"{at}.routeOverride", name, validation)
+        );
     }
 
     /// <summary>The most miles of one stretch: more than between any two places on our roads.</summary>
@@ -228,7 +288,13 @@ public static class Booking
             validation.Text(via.Name, At("via"), $"{name}: the name of a via point", 80);
         }
 
-        var why = validation.Text(route.Why, At("milesWhy"), $"{name}: the reason for manual miles", 200, required: route.Miles is not null);
+        var why = validation.Text(
+            route.Why,
+            At("milesWhy"),
+            $"{name}: the reason for manual miles",
+            200,
+            required: route.Miles is not null
+        );
         if (route.Miles is < 0 or > MaxMiles)
         {
             validation.Add("out.of.range", $"{name}: manual miles must be between 0 and {MaxMiles:#,##0}.", At("miles"));
@@ -247,7 +313,9 @@ public static class Booking
             }
         }
 
-        return validation.Problems.Count == before ? new RouteOverride(route.Miles, route.Miles is null ? null : why, route.Via) : RouteOverride.None;
+        return validation.Problems.Count == before
+            ? new RouteOverride(route.Miles, route.Miles is null ? null : why, route.Via)
+            : RouteOverride.None;
 
         string At(string field) => at.Length == 0 ? field : $"{at}.{field}";
     }
@@ -272,12 +340,20 @@ public static class Booking
         {
             if (stops.Count == 0 || stops[0].Kind != StopKind.Pickup)
             {
-                validation.Add("load.pickup.first", "A load starts with a pickup: make the first stop a pickup.", stops.Count == 0 ? "stops" : "stops[0].kind");
+                validation.Add(
+                    "load.pickup.first",
+                    "A load starts with a pickup: make the first stop a pickup.",
+                    stops.Count == 0 ? "stops" : "stops[0].kind"
+                );
             }
 
             if (stops.Count < 2 || stops[^1].Kind != StopKind.Delivery)
             {
-                validation.Add("load.delivery.last", "A load ends with a delivery: add one.", stops.Count < 2 ? "stops" : $"stops[{stops.Count - 1}].kind");
+                validation.Add(
+                    "load.delivery.last",
+                    "A load ends with a delivery: add one.",
+                    stops.Count < 2 ? "stops" : $"stops[{stops.Count - 1}].kind"
+                );
             }
         }
 
@@ -285,7 +361,11 @@ public static class Booking
         {
             if (stops[i - 1].At is { } before && stops[i].At is { } after && after.Until < before.From)
             {
-                validation.Add("order", $"Stop {i + 1} closes before stop {i} opens: change a time or reorder the stops.", $"stops[{i}].from");
+                validation.Add(
+                    "order",
+                    $"Stop {i + 1} closes before stop {i} opens: change a time or reorder the stops.",
+                    $"stops[{i}].from"
+                );
             }
         }
     }
@@ -302,7 +382,13 @@ public static class Booking
         {
             var line = order.Freight[i];
             var at = $"freight[{i}]";
-            var description = validation.Text(line.Description, $"{at}.description", $"Freight line {i + 1}: the description", 200, required: must);
+            var description = validation.Text(
+                line.Description,
+                $"{at}.description",
+                $"Freight line {i + 1}: the description",
+                200,
+                required: must
+            );
             Bounded(line.Pieces, 1, 1_000_000, $"{at}.pieces", "pieces");
             Bounded(line.Pallets, 1, 1_000, $"{at}.pallets", "pallets");
             Bounded(line.WeightLb, 1, 400_000, $"{at}.weightLb", "the weight in pounds");
@@ -310,8 +396,20 @@ public static class Booking
             Bounded(line.LengthIn, 1, 2_000, $"{at}.lengthIn", "the length in inches");
             Bounded(line.WidthIn, 1, 600, $"{at}.widthIn", "the width in inches");
             Bounded(line.HeightIn, 1, 600, $"{at}.heightIn", "the height in inches");
-            lines.Add(new BookedFreight(
-                description ?? "", line.Pieces, line.Pallets, line.WeightLb, line.TemperatureF, line.LengthIn, line.WidthIn, line.HeightIn, line.Hazmat, UnNumber(line, $"{at}.unNumber", validation)));
+            lines.Add(
+                new BookedFreight(
+                    description ?? "",
+                    line.Pieces,
+                    line.Pallets,
+                    line.WeightLb,
+                    line.TemperatureF,
+                    line.LengthIn,
+                    line.WidthIn,
+                    line.HeightIn,
+                    line.Hazmat,
+                    UnNumber(line, $"{at}.unNumber", validation)
+                )
+            );
         }
 
         return lines;
@@ -327,7 +425,10 @@ public static class Booking
 
     private static string? UnNumber(FreightOrder line, string field, Validation validation)
     {
-        var number = validation.Text(line.UnNumber, field, "The hazmat ID number", 8)?.Replace(" ", "", StringComparison.Ordinal).ToUpperInvariant();
+        var number = validation
+            .Text(line.UnNumber, field, "The hazmat ID number", 8)
+            ?.Replace(" ", "", StringComparison.Ordinal)
+            .ToUpperInvariant();
         if (number is null)
         {
             return null;
@@ -338,7 +439,11 @@ public static class Booking
             number = "UN" + number;
         }
 
-        if (number.Length != 6 || !(number.StartsWith("UN", StringComparison.Ordinal) || number.StartsWith("NA", StringComparison.Ordinal)) || !number[2..].All(char.IsAsciiDigit))
+        if (
+            number.Length != 6
+            || !(number.StartsWith("UN", StringComparison.Ordinal) || number.StartsWith("NA", StringComparison.Ordinal))
+            || !number[2..].All(char.IsAsciiDigit)
+        )
         {
             validation.Add("un.number", "A hazmat ID number is UN or NA followed by four digits, such as UN1993.", field);
         }
@@ -354,7 +459,11 @@ public static class Booking
     {
         var weights = order.Freight.Select(f => f.WeightLb).OfType<int>().Where(w => w is > 0 and <= 400_000).ToList();
         int? weight = weights.Count > 0 ? weights.Sum() : null;
-        var prices = ChargePrices.PriceAll(order.Charges.Select(c => new ChargeInput(c.Kind, c.Basis, c.Amount, c.Rate)).ToList(), miles, weight);
+        var prices = ChargePrices.PriceAll(
+            order.Charges.Select(c => new ChargeInput(c.Kind, c.Basis, c.Amount, c.Rate)).ToList(),
+            miles,
+            weight
+        );
         var charges = new List<BookedCharge>();
         for (var i = 0; i < order.Charges.Count; i++)
         {
@@ -376,7 +485,13 @@ public static class Booking
                 validation.Add(price.Problems[0].Code, $"{name}: {price.Problems[0].Message}.", $"{at}.{price.Problems[0].Field}");
             }
 
-            var description = validation.Text(charge.Description, $"{at}.description", $"{name}: the description", 200, required: must && charge.Kind == ChargeKind.Other);
+            var description = validation.Text(
+                charge.Description,
+                $"{at}.description",
+                $"{name}: the description",
+                200,
+                required: must && charge.Kind == ChargeKind.Other
+            );
             if (price.Ok)
             {
                 charges.Add(new BookedCharge(charge.Kind ?? ChargeKind.Other, description, price.Value));
@@ -410,10 +525,13 @@ public static class Booking
             var late = plan.Stops[i].Arrives - stops[i].At!.Value.Until;
             if (late > Duration.Zero)
             {
-                warnings.Add(new Problem(
-                    "plan.late",
-                    $"{stops[i].Place!.Town} would be {late.Format()} late by our estimate, even with a departure as soon as the first stop opens.",
-                    $"stops[{i}].from"));
+                warnings.Add(
+                    new Problem(
+                        "plan.late",
+                        $"{stops[i].Place!.Town} would be {late.Format()} late by our estimate, even with a departure as soon as the first stop opens.",
+                        $"stops[{i}].from"
+                    )
+                );
             }
         }
 

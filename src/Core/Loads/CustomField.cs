@@ -41,7 +41,9 @@ public sealed record CustomField(long Id, string Name, CustomFieldKind Kind, IRe
             validation.Add("too.many", "At most 60 choices of at most 80 characters each.", "choices");
         }
 
-        return validation.Ok ? new CustomField(id, summary!, kind!.Value, kind == CustomFieldKind.Choice ? offered : [], required) : validation.Problems;
+        return validation.Ok
+            ? new CustomField(id, summary!, kind!.Value, kind == CustomFieldKind.Choice ? offered : [], required)
+            : validation.Problems;
     }
 
     /// <summary>A value in its stored form (invariant numbers, ISO 8601 dates), or null when empty.</summary>
@@ -52,7 +54,13 @@ public sealed record CustomField(long Id, string Name, CustomFieldKind Kind, IRe
         {
             case (null, _):
                 return null;
-            case (_, CustomFieldKind.Number) when decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, CultureInfo.InvariantCulture, out var number):
+            case (_, CustomFieldKind.Number)
+                when decimal.TryParse(
+                    text,
+                    NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands,
+                    CultureInfo.InvariantCulture,
+                    out var number
+                ):
                 return number.ToString(CultureInfo.InvariantCulture);
             case (_, CustomFieldKind.Number):
                 validation.Add("number", $"{Name} must be a number.", field);

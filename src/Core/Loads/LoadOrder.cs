@@ -18,11 +18,12 @@ public enum Equipment
 
 public static class EquipmentNames
 {
-    public static string Format(this Equipment equipment) => equipment switch
-    {
-        Equipment.CarHauler => "car hauler",
-        _ => equipment.ToString().ToLowerInvariant(),
-    };
+    public static string Format(this Equipment equipment) =>
+        equipment switch
+        {
+            Equipment.CarHauler => "car hauler",
+            _ => equipment.ToString().ToLowerInvariant(),
+        };
 }
 
 /// <summary>A via point on the route to a stop.</summary>
@@ -38,7 +39,14 @@ public sealed record RouteOverride(int? Miles, string? Why, IReadOnlyList<Shapin
 }
 
 /// <summary>A stop as ordered. Times are the place's wall-clock time.</summary>
-public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, RouteOverride? RouteOverride = null);
+public sealed record StopOrder(
+    StopKind? Kind,
+    long? PlaceId,
+    LocalDateTime? From,
+    LocalDateTime? Until,
+    string? Note,
+    RouteOverride? RouteOverride = null
+);
 
 /// <summary>A freight line as ordered.</summary>
 /// <param name="WeightLb">Whole pounds.</param>
@@ -46,12 +54,28 @@ public sealed record StopOrder(StopKind? Kind, long? PlaceId, LocalDateTime? Fro
 /// <param name="TemperatureF">Degrees Fahrenheit to be held, or null when it does not matter.</param>
 /// <param name="UnNumber">The identification number of 49 CFR 172.101, such as UN1993, for hazardous material.</param>
 public sealed record FreightOrder(
-    string? Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn = null, int? WidthIn = null, int? HeightIn = null, bool Hazmat = false, string? UnNumber = null);
+    string? Description,
+    int? Pieces,
+    int? Pallets,
+    int? WeightLb,
+    int? TemperatureF,
+    int? LengthIn = null,
+    int? WidthIn = null,
+    int? HeightIn = null,
+    bool Hazmat = false,
+    string? UnNumber = null
+);
 
 /// <summary>A customer charge as ordered.</summary>
 /// <param name="Amount">Dollars, when flat.</param>
 /// <param name="Rate">Dollars per mile or hundredweight, or percent, when not flat.</param>
-public sealed record ChargeOrder(ChargeKind? Kind, string? Description, decimal? Amount, ChargeBasis Basis = ChargeBasis.Flat, decimal? Rate = null);
+public sealed record ChargeOrder(
+    ChargeKind? Kind,
+    string? Description,
+    decimal? Amount,
+    ChargeBasis Basis = ChargeBasis.Flat,
+    decimal? Rate = null
+);
 
 /// <summary>The kind of a reference number.</summary>
 public enum ReferenceKind
@@ -67,16 +91,17 @@ public enum ReferenceKind
 
 public static class ReferenceKinds
 {
-    public static string Format(this ReferenceKind kind) => kind switch
-    {
-        ReferenceKind.PurchaseOrder => "Purchase order",
-        ReferenceKind.BillOfLading => "Bill of lading",
-        ReferenceKind.PickupNumber => "Pickup number",
-        ReferenceKind.DeliveryNumber => "Delivery number",
-        ReferenceKind.OrderNumber => "Order number",
-        ReferenceKind.Seal => "Seal",
-        _ => "Reference",
-    };
+    public static string Format(this ReferenceKind kind) =>
+        kind switch
+        {
+            ReferenceKind.PurchaseOrder => "Purchase order",
+            ReferenceKind.BillOfLading => "Bill of lading",
+            ReferenceKind.PickupNumber => "Pickup number",
+            ReferenceKind.DeliveryNumber => "Delivery number",
+            ReferenceKind.OrderNumber => "Order number",
+            ReferenceKind.Seal => "Seal",
+            _ => "Reference",
+        };
 }
 
 /// <summary>An additional reference as ordered.</summary>
@@ -91,7 +116,8 @@ public sealed record LoadOrder(
     IReadOnlyList<FreightOrder> Freight,
     IReadOnlyList<ChargeOrder> Charges,
     string? DriverInstructions,
-    bool Draft)
+    bool Draft
+)
 {
     /// <summary>Our number for it, when not from the series.</summary>
     public string? Number { get; init; }
@@ -113,14 +139,43 @@ public sealed record LoadOrder(
 public sealed record KnownPlace(long Id, string Name, string Town, string Region, GeoPoint Point, string Zone, Duration? Service = null);
 
 /// <summary>A stop as it will be stored. The window is null only on a draft.</summary>
-/// <param name="RoadMiles">Road miles from the stop before, through its via points, before any manual miles; null at the first stop and where a place is missing.</param>
-public sealed record BookedStop(StopKind Kind, KnownPlace? Place, TimeWindow? Window, Span? At, string? Note, RouteOverride RouteOverride, double? RoadMiles = null)
+/// <param name="RoadMiles">Road miles from the stop before, through its via points, before any manual miles; null at the first stop and
+/// where a place is missing.</param>
+public sealed record BookedStop(
+    StopKind Kind,
+    KnownPlace? Place,
+    TimeWindow? Window,
+    Span? At,
+    string? Note,
+    RouteOverride RouteOverride,
+    double? RoadMiles = null
+)
 {
     /// <summary>As planned; its place and window must be known.</summary>
-    public PlannedStop Planned() => new(0, Kind, Place!.Point, At!.Value, SetMiles: RouteOverride.Miles, Via: RouteOverride.Via.Select(v => v.Point).ToList(), Service: Place.Service);
+    public PlannedStop Planned() =>
+        new(
+            0,
+            Kind,
+            Place!.Point,
+            At!.Value,
+            SetMiles: RouteOverride.Miles,
+            Via: RouteOverride.Via.Select(v => v.Point).ToList(),
+            Service: Place.Service
+        );
 }
 
-public sealed record BookedFreight(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn, int? WidthIn, int? HeightIn, bool Hazmat, string? UnNumber);
+public sealed record BookedFreight(
+    string Description,
+    int? Pieces,
+    int? Pallets,
+    int? WeightLb,
+    int? TemperatureF,
+    int? LengthIn,
+    int? WidthIn,
+    int? HeightIn,
+    bool Hazmat,
+    string? UnNumber
+);
 
 public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price)
 {
@@ -146,7 +201,8 @@ public sealed record BookedLoad(
     string? CarrierInstructions,
     bool Draft,
     int? Miles,
-    IReadOnlyList<Problem> Warnings)
+    IReadOnlyList<Problem> Warnings
+)
 {
     /// <summary>The office that handles it.</summary>
     public long? OfficeId { get; init; }

@@ -20,7 +20,8 @@ public enum StopKind
     Delivery,
 }
 
-/// <summary>What happened at a stop. A pickup is done when the truck left, a delivery when it was delivered or the truck left. A refused one is never delivered.</summary>
+/// <summary>What happened at a stop. A pickup is done when the truck left, a delivery when it was delivered or the truck left. A refused
+/// one is never delivered.</summary>
 public sealed record StopFacts(StopKind Kind, bool Arrived, bool Left, bool Delivered, bool Refused = false)
 {
     public bool Done => Left || (Kind == StopKind.Delivery && Delivered);
@@ -43,7 +44,8 @@ public sealed record LoadFacts(
     IReadOnlyList<bool> LegsCovered,
     bool OnInvoice,
     bool InvoicePaid,
-    bool LegsPaid);
+    bool LegsPaid
+);
 
 public static class LoadStates
 {

@@ -22,7 +22,8 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
     /// <param name="asDraft">Whether it would be saved as a draft.</param>
     public Problem? EditRefusal(bool asDraft) =>
         State is LoadState.Billed or LoadState.Closed or LoadState.Cancelled ? Refused("can no longer be changed")
-        : asDraft && State != LoadState.Draft ? new Problem("load.state", $"Load {Number} is already booked: it cannot become a draft again.", "draft")
+        : asDraft && State != LoadState.Draft
+            ? new Problem("load.state", $"Load {Number} is already booked: it cannot become a draft again.", "draft")
         : null;
 
     /// <summary>How much an edit replaces, or why it may not: once someone is assigned, the stops stay as they are.</summary>
@@ -33,12 +34,13 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
         : new Problem("load.covered", $"{Who} is assigned to this load with these stops: unassign it before changing them.", "stops");
 
     /// <summary>Why it cannot be canceled; null when it can.</summary>
-    public Problem? CancelRefusal => State switch
-    {
-        LoadState.Draft or LoadState.Booked => null,
-        LoadState.Covered => new Problem("load.state", "Unassign the load before canceling it."),
-        _ => Refused("cannot be canceled"),
-    };
+    public Problem? CancelRefusal =>
+        State switch
+        {
+            LoadState.Draft or LoadState.Booked => null,
+            LoadState.Covered => new Problem("load.state", "Unassign the load before canceling it."),
+            _ => Refused("cannot be canceled"),
+        };
 
     /// <summary>Why no driver or carrier can be assigned; empty when one can.</summary>
     public Problems CoverRefusals
@@ -48,7 +50,12 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
             var validation = new Validation();
             if (State != LoadState.Booked)
             {
-                validation.Add("load.state", Who is null ? $"Load {Number} is {State.Format()}: book it first." : $"This load is assigned to {Who}: unassign it first.");
+                validation.Add(
+                    "load.state",
+                    Who is null
+                        ? $"Load {Number} is {State.Format()}: book it first."
+                        : $"This load is assigned to {Who}: unassign it first."
+                );
             }
 
             if (Held is not null)
@@ -63,8 +70,12 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
     /// <summary>Why it cannot be unassigned; null when it can.</summary>
     /// <param name="started">Whether the truck has been at a stop.</param>
     public Problem? UnassignRefusal(bool started) =>
-        State == LoadState.Covered && !started ? null
-        : new Problem("load.state", Who is null ? "This load is not assigned." : $"{Who} has already started: the load can no longer be unassigned.");
+        State == LoadState.Covered && !started
+            ? null
+            : new Problem(
+                "load.state",
+                Who is null ? "This load is not assigned." : $"{Who} has already started: the load can no longer be unassigned."
+            );
 
     /// <summary>Why no event can be recorded at its stops; null when one can.</summary>
     public Problem? StopEventRefusal =>
@@ -75,29 +86,46 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
     /// <summary>Why an event at its stops cannot be undone; null when it can.</summary>
     /// <param name="paid">Whether a bill or an approved settlement includes it.</param>
     public Problem? StopUndoRefusal(bool paid) =>
-        State is LoadState.Billed or LoadState.Closed ? new Problem("load.state", $"Load {Number} is billed: its stops can no longer be changed.")
+        State is LoadState.Billed or LoadState.Closed
+            ? new Problem("load.state", $"Load {Number} is billed: its stops can no longer be changed.")
         : paid ? new Problem("load.paid", $"Pay for load {Number} is already entered: its stops can no longer be changed.")
         : null;
 
     /// <summary>Why no delivery can be added at its end; null when one can.</summary>
-    public Problem? AddStopRefusal => State switch
-    {
-        LoadState.Covered or LoadState.Rolling => null,
-        LoadState.Booked or LoadState.Draft => new Problem("load.state", "This load is not assigned yet: edit the load instead."),
-        _ => StopsFixed,
-    };
+    public Problem? AddStopRefusal =>
+        State switch
+        {
+            LoadState.Covered or LoadState.Rolling => null,
+            LoadState.Booked or LoadState.Draft => new Problem("load.state", "This load is not assigned yet: edit the load instead."),
+            _ => StopsFixed,
+        };
 
     /// <summary>Why nothing but a note can be reported about it; null when anything can.</summary>
     public Problem? ReportRefusal =>
-        State is LoadState.Covered or LoadState.Rolling or LoadState.Delivered ? null
-        : new Problem("load.state", Who is null ? "Nobody carries this load yet: add a note instead." : $"Load {Number} is {State.Format()}: add a note instead.", "kind");
+        State is LoadState.Covered or LoadState.Rolling or LoadState.Delivered
+            ? null
+            : new Problem(
+                "load.state",
+                Who is null
+                    ? "Nobody carries this load yet: add a note instead."
+                    : $"Load {Number} is {State.Format()}: add a note instead.",
+                "kind"
+            );
 
     /// <summary>Why its miles cannot be changed; null when they can.</summary>
-    public Problem? MilesRefusal => State is LoadState.Billed or LoadState.Closed or LoadState.Cancelled ? new Problem("load.state", $"Load {Number} is {State.Format()}: its miles can no longer be changed.") : null;
+    public Problem? MilesRefusal =>
+        State is LoadState.Billed or LoadState.Closed or LoadState.Cancelled
+            ? new Problem("load.state", $"Load {Number} is {State.Format()}: its miles can no longer be changed.")
+            : null;
 
     /// <summary>Why billing cannot return it to dispatch; null when it can.</summary>
     public Problem? ReturnRefusal =>
-        State == LoadState.Delivered ? null : new Problem("load.not.delivered", $"Load {Number} is {State.Format()}: only a delivered, unbilled load can be returned to dispatch.");
+        State == LoadState.Delivered
+            ? null
+            : new Problem(
+                "load.not.delivered",
+                $"Load {Number} is {State.Format()}: only a delivered, unbilled load can be returned to dispatch."
+            );
 
     private Problem StopsFixed => new("load.state", $"Load {Number} is {State.Format()}: its stops can no longer be changed.");
 

@@ -9,11 +9,15 @@ public sealed record BillMatch(Money Agreed, Money Billed, Money Difference)
     public bool Agrees => Difference.Amount == 0;
 
     /// <summary>The comparison, such as <c>$40.00 over the agreed amount</c>.</summary>
-    public string Formatted => Agrees ? "as agreed" : $"{Money.Usd(Math.Abs(Difference.Amount)).Formatted} {(Difference.Amount > 0 ? "over" : "under")} the agreed amount";
+    public string Formatted =>
+        Agrees
+            ? "as agreed"
+            : $"{Money.Usd(Math.Abs(Difference.Amount)).Formatted} {(Difference.Amount > 0 ? "over" : "under")} the agreed amount";
 
     public static BillMatch Of(Money agreed, Money billed) => new(agreed, billed, billed - agreed);
 
-    /// <summary>Whether the bill may be approved for <paramref name="amount"/>: never more than billed, and more than agreed only with a reason.</summary>
+    /// <summary>Whether the bill may be approved for <paramref name="amount"/>: never more than billed, and more than agreed only with a
+    /// reason.</summary>
     public Outcome<Money> Approve(Money amount, string? reason)
     {
         if (amount.Amount <= 0)
@@ -27,7 +31,11 @@ public sealed record BillMatch(Money Agreed, Money Billed, Money Difference)
         }
 
         return amount > Agreed && string.IsNullOrWhiteSpace(reason)
-            ? new Problem("over.agreed", $"This is {(amount - Agreed).Formatted} over the agreed {Agreed.Formatted}: give a reason, or approve {Agreed.Formatted}.", "reason")
+            ? new Problem(
+                "over.agreed",
+                $"This is {(amount - Agreed).Formatted} over the agreed {Agreed.Formatted}: give a reason, or approve {Agreed.Formatted}.",
+                "reason"
+            )
             : amount;
     }
 }

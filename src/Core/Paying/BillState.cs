@@ -12,56 +12,70 @@ public enum BillStatus
     Void,
 }
 
-/// <summary>What can be done with a bill. It is entered, approved and paid, each step reversible in turn; an expense is approved and paid on entry.</summary>
+/// <summary>What can be done with a bill. It is entered, approved and paid, each step reversible in turn; an expense is approved and paid
+/// on entry.</summary>
 /// <param name="Number">The vendor's number, for sentences.</param>
 /// <param name="IsApproved">Whether an amount was approved.</param>
 /// <param name="PaidOn">When it was paid, or null.</param>
 /// <param name="IsExpense">Whether it was entered as already paid.</param>
 public sealed record BillState(string Number, bool IsApproved, LocalDate? PaidOn, bool IsVoid, bool IsExpense)
 {
-    public BillStatus Status => IsVoid ? BillStatus.Void : PaidOn is not null ? BillStatus.Paid : IsApproved ? BillStatus.Approved : BillStatus.Entered;
+    public BillStatus Status =>
+        IsVoid ? BillStatus.Void
+        : PaidOn is not null ? BillStatus.Paid
+        : IsApproved ? BillStatus.Approved
+        : BillStatus.Entered;
 
     /// <summary>Why it cannot be approved; null when it can.</summary>
-    public Problem? ApproveRefusal => Status switch
-    {
-        BillStatus.Entered => null,
-        BillStatus.Void => Refused("is void"),
-        _ => Refused("is already approved"),
-    };
+    public Problem? ApproveRefusal =>
+        Status switch
+        {
+            BillStatus.Entered => null,
+            BillStatus.Void => Refused("is void"),
+            _ => Refused("is already approved"),
+        };
 
     /// <summary>Why its approval cannot be reversed; null when it can.</summary>
-    public Problem? UnapproveRefusal => Status switch
-    {
-        BillStatus.Approved => null,
-        BillStatus.Paid => IsExpense ? Refused("is an expense paid on entry: void it instead") : Refused("is paid: reverse the payment first"),
-        BillStatus.Void => Refused("is void"),
-        _ => Refused("is not approved"),
-    };
+    public Problem? UnapproveRefusal =>
+        Status switch
+        {
+            BillStatus.Approved => null,
+            BillStatus.Paid => IsExpense
+                ? Refused("is an expense paid on entry: void it instead")
+                : Refused("is paid: reverse the payment first"),
+            BillStatus.Void => Refused("is void"),
+            _ => Refused("is not approved"),
+        };
 
     /// <summary>Why it cannot be paid; null when it can.</summary>
-    public Problem? PayRefusal => Status switch
-    {
-        BillStatus.Approved => null,
-        BillStatus.Paid => Refused($"was already paid on {PaidOn:MMM d}"),
-        BillStatus.Void => Refused("is void"),
-        _ => Refused("is not approved yet"),
-    };
+    public Problem? PayRefusal =>
+        Status switch
+        {
+            BillStatus.Approved => null,
+            BillStatus.Paid => Refused($"was already paid on {PaidOn:MMM d}"),
+            BillStatus.Void => Refused("is void"),
+            _ => Refused("is not approved yet"),
+        };
 
     /// <summary>Why its payment cannot be reversed; null when it can.</summary>
-    public Problem? UnpayRefusal => Status switch
-    {
-        BillStatus.Paid => IsExpense ? Refused("is an expense paid on entry: void it instead") : null,
-        BillStatus.Void => Refused("is void"),
-        _ => Refused("is not paid"),
-    };
+    public Problem? UnpayRefusal =>
+        Status switch
+        {
+            BillStatus.Paid => IsExpense ? Refused("is an expense paid on entry: void it instead") : null,
+            BillStatus.Void => Refused("is void"),
+            _ => Refused("is not paid"),
+        };
 
     /// <summary>Why it cannot be voided; null when it can: a bill before it is approved, an expense at any time.</summary>
-    public Problem? VoidRefusal => Status switch
-    {
-        BillStatus.Void => Refused("is already void"),
-        BillStatus.Entered => null,
-        _ => IsExpense ? null : Refused(Status == BillStatus.Paid ? "is paid: reverse the payment first" : "is approved: reverse the approval first"),
-    };
+    public Problem? VoidRefusal =>
+        Status switch
+        {
+            BillStatus.Void => Refused("is already void"),
+            BillStatus.Entered => null,
+            _ => IsExpense
+                ? null
+                : Refused(Status == BillStatus.Paid ? "is paid: reverse the payment first" : "is approved: reverse the approval first"),
+        };
 
     private Problem Refused(string what) => new("bill.state", $"Bill {Number} {what}.");
 }

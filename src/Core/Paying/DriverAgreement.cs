@@ -35,44 +35,64 @@ public sealed record PayRate(PayKind Kind, decimal Rate, LocalDate From);
 public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
 {
     /// <summary>The highest rates accepted; percent for <see cref="PayKind.PercentOfLineHaul"/>, dollars otherwise.</summary>
-    public static decimal MaxRate(PayKind kind) => kind switch
-    {
-        PayKind.PerMile => 10m,
-        PayKind.PercentOfLineHaul => 100m,
-        PayKind.PerHour => 200m,
-        PayKind.PerExtraStop or PayKind.PerDay => 1_000m,
-        PayKind.PerLoad => 10_000m,
-        _ => 20_000m,
-    };
+    public static decimal MaxRate(PayKind kind) =>
+        kind switch
+        {
+            PayKind.PerMile => 10m,
+            PayKind.PercentOfLineHaul => 100m,
+            PayKind.PerHour => 200m,
+            PayKind.PerExtraStop or PayKind.PerDay => 1_000m,
+            PayKind.PerLoad => 10_000m,
+            _ => 20_000m,
+        };
 
     /// <summary>The rate of a kind in force on a day; zero when there is none.</summary>
-    public decimal At(PayKind kind, LocalDate day) => Rates.Where(r => r.Kind == kind && r.From <= day).OrderBy(r => r.From).LastOrDefault()?.Rate ?? 0m;
+    public decimal At(PayKind kind, LocalDate day) =>
+        Rates.Where(r => r.Kind == kind && r.From <= day).OrderBy(r => r.From).LastOrDefault()?.Rate ?? 0m;
 
     /// <summary>What a leg earns the driver, line by line. Each line is rounded to cents, half up.</summary>
-    public IEnumerable<(PayKind Kind, decimal Quantity, decimal Rate, Money Amount)> ForLeg(int miles, Money lineHaul, int stops, LocalDate finishedOn)
+    public IEnumerable<(PayKind Kind, decimal Quantity, decimal Rate, Money Amount)> ForLeg(
+        int miles,
+        Money lineHaul,
+        int stops,
+        LocalDate finishedOn
+    )
     {
         var extra = Math.Max(0, stops - 2);
-        return from part in new (PayKind Kind, decimal Quantity)[] { (PayKind.PerMile, miles), (PayKind.PercentOfLineHaul, lineHaul.Amount), (PayKind.PerLoad, 1), (PayKind.PerExtraStop, extra) }
-               let rate = At(part.Kind, finishedOn)
-               where rate > 0 && part.Quantity > 0
-               select (part.Kind, part.Quantity, rate, Money.Usd(part.Quantity * rate / (part.Kind == PayKind.PercentOfLineHaul ? 100m : 1m)).ToCents());
+        return from part in new (PayKind Kind, decimal Quantity)[]
+            {
+                (PayKind.PerMile, miles),
+                (PayKind.PercentOfLineHaul, lineHaul.Amount),
+                (PayKind.PerLoad, 1),
+                (PayKind.PerExtraStop, extra),
+            }
+            let rate = At(part.Kind, finishedOn)
+            where rate > 0 && part.Quantity > 0
+            select (
+                part.Kind,
+                part.Quantity,
+                rate,
+                Money.Usd(part.Quantity * rate / (part.Kind == PayKind.PercentOfLineHaul ? 100m : 1m)).ToCents()
+            );
     }
 
     /// <summary>What a leg earns the driver in total.</summary>
-    public Money LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn) => Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn).Select(l => l.Amount));
+    public Money LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn) =>
+        Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn).Select(l => l.Amount));
 
     /// <summary>A leg's share of a load's line haul: by miles; equal shares when no miles are known.</summary>
     public static Money Share(Money lineHaul, int miles, int allMiles, int legs) =>
         legs <= 1 ? lineHaul : (allMiles > 0 ? Money.Usd(lineHaul.Amount * miles / allMiles) : Money.Usd(lineHaul.Amount / legs)).ToCents();
 
-    public static string Format(PayKind kind) => kind switch
-    {
-        PayKind.PerMile => "per mile",
-        PayKind.PercentOfLineHaul => "percent of line haul",
-        PayKind.PerLoad => "per load",
-        PayKind.PerExtraStop => "per extra stop",
-        PayKind.PerHour => "per hour",
-        PayKind.PerDay => "per day out",
-        _ => "per week",
-    };
+    public static string Format(PayKind kind) =>
+        kind switch
+        {
+            PayKind.PerMile => "per mile",
+            PayKind.PercentOfLineHaul => "percent of line haul",
+            PayKind.PerLoad => "per load",
+            PayKind.PerExtraStop => "per extra stop",
+            PayKind.PerHour => "per hour",
+            PayKind.PerDay => "per day out",
+            _ => "per week",
+        };
 }

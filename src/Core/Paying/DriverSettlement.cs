@@ -9,7 +9,17 @@ namespace SteadyLark.Core.Paying;
 /// <param name="Stops">Stops of the leg.</param>
 /// <param name="LineHaul">The leg's share of the load's line haul.</param>
 /// <param name="FinishedOn">The day of the last delivery or of the handover, in the company's time zone.</param>
-public sealed record WorkedLeg(long LegId, long LoadId, string LoadNumber, long? TruckId, string Lane, int Miles, LocalDate FinishedOn, int Stops = 2, Money LineHaul = default);
+public sealed record WorkedLeg(
+    long LegId,
+    long LoadId,
+    string LoadNumber,
+    long? TruckId,
+    string Lane,
+    int Miles,
+    LocalDate FinishedOn,
+    int Stops = 2,
+    Money LineHaul = default
+);
 
 /// <summary>Days out: from the day of a trip's first arrival to the day it ended, inclusive.</summary>
 public sealed record DaysOut(LocalDate From, LocalDate Until);
@@ -36,7 +46,16 @@ public enum PayItemKind
 /// <param name="Hours">For hours only.</param>
 /// <param name="Amount">For everything but hours.</param>
 /// <param name="Account">The expense account of a reimbursement, or the account of a deduction.</param>
-public sealed record PayItem(long ItemId, PayItemKind Kind, LocalDate On, string What, decimal? Hours, Money? Amount, string? Account, long? LoadId = null)
+public sealed record PayItem(
+    long ItemId,
+    PayItemKind Kind,
+    LocalDate On,
+    string What,
+    decimal? Hours,
+    Money? Amount,
+    string? Account,
+    long? LoadId = null
+)
 {
     /// <summary>Why hours cannot be paid: the driver has no hourly rate that day; null when they can.</summary>
     public Problem? RateRefusal(string driver, DriverAgreement agreement) =>
@@ -52,17 +71,44 @@ public sealed record RecurringDeduction(long Id, string Name, Money Amount, stri
 /// <param name="Kind">Null for extra pay.</param>
 /// <param name="Quantity">Miles, dollars of line haul, loads, stops, hours, days or weeks.</param>
 /// <param name="Rate">Per unit; percent for a share of the line haul.</param>
-public sealed record PayLine(PayKind? Kind, string What, decimal Quantity, decimal Rate, LocalDate On, Money Amount, long? LegId = null, long? LoadId = null, string? LoadNumber = null, long? TruckId = null, long? ItemId = null);
+public sealed record PayLine(
+    PayKind? Kind,
+    string What,
+    decimal Quantity,
+    decimal Rate,
+    LocalDate On,
+    Money Amount,
+    long? LegId = null,
+    long? LoadId = null,
+    string? LoadNumber = null,
+    long? TruckId = null,
+    long? ItemId = null
+);
 
 public sealed record Reimbursement(long ItemId, LocalDate On, string What, Money Amount, string Account, long? LoadId);
 
 /// <summary>A deduction; exactly one of the keys says what it is.</summary>
-public sealed record Deduction(LocalDate On, string What, Money Amount, string Account, long? AdvanceId = null, long? ItemId = null, long? RecurringId = null);
+public sealed record Deduction(
+    LocalDate On,
+    string What,
+    Money Amount,
+    string Account,
+    long? AdvanceId = null,
+    long? ItemId = null,
+    long? RecurringId = null
+);
 
 /// <summary>A driver settlement, line by line.</summary>
 /// <param name="DaysOut">Days on a trip in that week.</param>
 public sealed record SettlementStatement(
-    LocalDate Monday, LocalDate PayDay, IReadOnlyList<PayLine> Lines, int DaysOut, int Miles, IReadOnlyList<Reimbursement> Reimbursements, IReadOnlyList<Deduction> Deductions)
+    LocalDate Monday,
+    LocalDate PayDay,
+    IReadOnlyList<PayLine> Lines,
+    int DaysOut,
+    int Miles,
+    IReadOnlyList<Reimbursement> Reimbursements,
+    IReadOnlyList<Deduction> Deductions
+)
 {
     public Money Earned => Money.Sum(Lines.Select(l => l.Amount));
 
@@ -77,7 +123,8 @@ public sealed record SettlementStatement(
     public Money CarriedOver => Above(Deducted - Earned - Reimbursed);
 
     /// <summary>Legs paid in it.</summary>
-    public IEnumerable<(long LegId, Money Amount)> Legs => Lines.Where(l => l.LegId is not null).GroupBy(l => l.LegId!.Value).Select(g => (g.Key, Money.Sum(g.Select(l => l.Amount))));
+    public IEnumerable<(long LegId, Money Amount)> Legs =>
+        Lines.Where(l => l.LegId is not null).GroupBy(l => l.LegId!.Value).Select(g => (g.Key, Money.Sum(g.Select(l => l.Amount))));
 
     public bool IsEmpty => Lines.Count == 0 && Reimbursements.Count == 0 && Deductions.Count == 0;
 
@@ -93,13 +140,20 @@ public static class DriverSettlement
     public static LocalDate PayDay(LocalDate monday) => monday.PlusDays(11);
 
     /// <summary>
-    /// Calculates the settlement: each leg completed in the week by each pay rate, hours, days out, salary and extra pay; plus reimbursements;
+    /// Calculates the settlement: each leg completed in the week by each pay rate, hours, days out, salary and extra pay; plus
+    /// reimbursements;
     /// less deductions, in full; less open advances, oldest first, up to the remaining pay. Deductions beyond the pay are carried over.
     /// Items of earlier weeks that no approved settlement took are included.
     /// </summary>
     public static SettlementStatement Settle(
-        LocalDate monday, DriverAgreement agreement, IEnumerable<WorkedLeg> legs, IEnumerable<DaysOut> daysOut, IEnumerable<OpenAdvance> advances,
-        IEnumerable<PayItem>? items = null, IEnumerable<RecurringDeduction>? recurring = null)
+        LocalDate monday,
+        DriverAgreement agreement,
+        IEnumerable<WorkedLeg> legs,
+        IEnumerable<DaysOut> daysOut,
+        IEnumerable<OpenAdvance> advances,
+        IEnumerable<PayItem>? items = null,
+        IEnumerable<RecurringDeduction>? recurring = null
+    )
     {
         if (monday.DayOfWeek != IsoDayOfWeek.Monday)
         {
@@ -107,25 +161,73 @@ public static class DriverSettlement
         }
 
         var sunday = monday.PlusDays(6);
-        var worked = legs.Where(l => l.FinishedOn >= monday && l.FinishedOn <= sunday).OrderBy(l => l.FinishedOn).ThenBy(l => l.LegId).ToList();
-        var lines = worked.SelectMany(l => agreement.ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn)
-            .Select(p => new PayLine(p.Kind, l.Lane, p.Quantity, p.Rate, l.FinishedOn, p.Amount, l.LegId, l.LoadId, l.LoadNumber, l.TruckId))
-            // A leg that earns nothing is still settled in its week.
-            .DefaultIfEmpty(new PayLine(null, l.Lane, 0, 0, l.FinishedOn, Money.Zero(), l.LegId, l.LoadId, l.LoadNumber, l.TruckId))).ToList();
+        var worked = legs.Where(l => l.FinishedOn >= monday && l.FinishedOn <= sunday)
+            .OrderBy(l => l.FinishedOn)
+            .ThenBy(l => l.LegId)
+            .ToList();
+        var lines = worked
+            .SelectMany(l =>
+                agreement
+                    .ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn)
+                    .Select(p => new PayLine(
+                        p.Kind,
+                        l.Lane,
+                        p.Quantity,
+                        p.Rate,
+                        l.FinishedOn,
+                        p.Amount,
+                        l.LegId,
+                        l.LoadId,
+                        l.LoadNumber,
+                        l.TruckId
+                    ))
+                    // A leg that earns nothing is still settled in its week.
+                    .DefaultIfEmpty(new PayLine(null, l.Lane, 0, 0, l.FinishedOn, Money.Zero(), l.LegId, l.LoadId, l.LoadNumber, l.TruckId))
+            )
+            .ToList();
 
         var dated = (items ?? []).Where(i => i.On <= sunday).OrderBy(i => i.On).ThenBy(i => i.ItemId).ToList();
         foreach (var item in dated.Where(i => i.Kind is PayItemKind.Hours or PayItemKind.Extra))
         {
             var rate = agreement.At(PayKind.PerHour, item.On);
-            lines.Add(item.Kind == PayItemKind.Hours
-                ? new PayLine(PayKind.PerHour, item.What, item.Hours ?? 0, rate, item.On, Money.Usd((item.Hours ?? 0) * rate).ToCents(), LoadId: item.LoadId, ItemId: item.ItemId)
-                : new PayLine(null, item.What, 1, item.Amount!.Value.Amount, item.On, item.Amount.Value, LoadId: item.LoadId, ItemId: item.ItemId));
+            lines.Add(
+                item.Kind == PayItemKind.Hours
+                    ? new PayLine(
+                        PayKind.PerHour,
+                        item.What,
+                        item.Hours ?? 0,
+                        rate,
+                        item.On,
+                        Money.Usd((item.Hours ?? 0) * rate).ToCents(),
+                        LoadId: item.LoadId,
+                        ItemId: item.ItemId
+                    )
+                    : new PayLine(
+                        null,
+                        item.What,
+                        1,
+                        item.Amount!.Value.Amount,
+                        item.On,
+                        item.Amount.Value,
+                        LoadId: item.LoadId,
+                        ItemId: item.ItemId
+                    )
+            );
         }
 
         var days = daysOut.SelectMany(o => Days(LocalDate.Max(o.From, monday), LocalDate.Min(o.Until, sunday))).Distinct().Order().ToList();
         foreach (var group in days.GroupBy(d => agreement.At(PayKind.PerDay, d)).Where(g => g.Key > 0))
         {
-            lines.Add(new PayLine(PayKind.PerDay, "per diem", group.Count(), group.Key, group.Last(), Money.Usd(group.Count() * group.Key).ToCents()));
+            lines.Add(
+                new PayLine(
+                    PayKind.PerDay,
+                    "per diem",
+                    group.Count(),
+                    group.Key,
+                    group.Last(),
+                    Money.Usd(group.Count() * group.Key).ToCents()
+                )
+            );
         }
 
         if (agreement.At(PayKind.PerWeek, sunday) is > 0 and var salary)
@@ -133,11 +235,27 @@ public static class DriverSettlement
             lines.Add(new PayLine(PayKind.PerWeek, "salary", 1, salary, sunday, Money.Usd(salary).ToCents()));
         }
 
-        var spent = dated.Where(i => i.Kind == PayItemKind.Reimbursement)
-            .Select(i => new Reimbursement(i.ItemId, i.On, i.What, i.Amount!.Value, i.Account ?? Accounts.DriverReimbursements.Code, i.LoadId)).ToList();
-        var kept = (recurring ?? []).Where(s => s.From <= sunday && (s.Until is null || s.Until >= monday)).OrderBy(s => s.Id)
+        var spent = dated
+            .Where(i => i.Kind == PayItemKind.Reimbursement)
+            .Select(i => new Reimbursement(
+                i.ItemId,
+                i.On,
+                i.What,
+                i.Amount!.Value,
+                i.Account ?? Accounts.DriverReimbursements.Code,
+                i.LoadId
+            ))
+            .ToList();
+        var kept = (recurring ?? [])
+            .Where(s => s.From <= sunday && (s.Until is null || s.Until >= monday))
+            .OrderBy(s => s.Id)
             .Select(s => new Deduction(sunday, s.Name, s.Amount, s.Account, RecurringId: s.Id))
-            .Concat(dated.Where(i => i.Kind == PayItemKind.Deduction).Select(i => new Deduction(i.On, i.What, i.Amount!.Value, i.Account ?? Accounts.Withheld.Code, ItemId: i.ItemId))).ToList();
+            .Concat(
+                dated
+                    .Where(i => i.Kind == PayItemKind.Deduction)
+                    .Select(i => new Deduction(i.On, i.What, i.Amount!.Value, i.Account ?? Accounts.Withheld.Code, ItemId: i.ItemId))
+            )
+            .ToList();
 
         var left = Money.Sum(lines.Select(l => l.Amount)) + Money.Sum(spent.Select(s => s.Amount)) - Money.Sum(kept.Select(k => k.Amount));
         foreach (var draw in advances.Where(d => d.On <= sunday).OrderBy(d => d.On).ThenBy(d => d.AdvanceId))

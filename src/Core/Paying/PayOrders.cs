@@ -8,7 +8,15 @@ namespace SteadyLark.Core.Paying;
 /// <param name="Hours">For hours.</param>
 /// <param name="Amount">For anything else.</param>
 /// <param name="Account">The expense account of a reimbursement or the account of a deduction; the usual one when null.</param>
-public sealed record PayItemOrder(PayItemKind? Kind, string? What, LocalDate? On, decimal? Hours, Money? Amount, string? Account, long? LoadId)
+public sealed record PayItemOrder(
+    PayItemKind? Kind,
+    string? What,
+    LocalDate? On,
+    decimal? Hours,
+    Money? Amount,
+    string? Account,
+    long? LoadId
+)
 {
     /// <summary>Checks a pay item.</summary>
     /// <param name="chart">The company's chart of accounts.</param>
@@ -42,7 +50,9 @@ public sealed record PayItemOrder(PayItemKind? Kind, string? What, LocalDate? On
             validation.AddRange([refused]);
         }
 
-        return validation.Ok ? new PayItem(0, Kind!.Value, On ?? today, what!, isHours ? Hours : null, isHours ? null : Amount, account, LoadId) : null;
+        return validation.Ok
+            ? new PayItem(0, Kind!.Value, On ?? today, what!, isHours ? Hours : null, isHours ? null : Amount, account, LoadId)
+            : null;
     }
 }
 
@@ -59,7 +69,11 @@ public sealed record PayRateOrder(PayKind? Kind, decimal? Rate, LocalDate? From)
         }
         else if (Rate is not { } rate || rate < 0 || rate > DriverAgreement.MaxRate(kind) || decimal.Round(rate, 4) != rate)
         {
-            validation.Add("rate", $"The rate {DriverAgreement.Format(kind)} must be between 0 and {DriverAgreement.MaxRate(kind):#,##0}, with up to four decimal places.", "rate");
+            validation.Add(
+                "rate",
+                $"The rate {DriverAgreement.Format(kind)} must be between 0 and {DriverAgreement.MaxRate(kind):#,##0}, with up to four decimal places.",
+                "rate"
+            );
         }
 
         return validation.Ok ? new PayRate(Kind!.Value, Rate!.Value, From ?? today) : null;

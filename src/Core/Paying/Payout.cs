@@ -10,7 +10,14 @@ public sealed record Payout(LocalDate On, string Method, string? Reference)
     /// <summary>Checks method, date and reference of a payment going out.</summary>
     /// <param name="paidOn">Today when null.</param>
     /// <param name="under">Prefix of the fields' names, such as <c>spent.</c>.</param>
-    public static Payout Check(LocalDate? paidOn, string? method, string? reference, LocalDate today, Validation validation, string under = "")
+    public static Payout Check(
+        LocalDate? paidOn,
+        string? method,
+        string? reference,
+        LocalDate today,
+        Validation validation,
+        string under = ""
+    )
     {
         var text = validation.Text(reference, $"{under}reference", "The reference", 80);
         validation.Date(paidOn, today, $"{under}paidOn", "The date", required: false);

@@ -10,16 +10,21 @@ namespace SteadyLark.Core.Paying;
 public sealed record SettlementState(string Driver, LocalDate? PaidOn, Money DeductedCarryover)
 {
     /// <summary>Why it cannot be paid; null when it can.</summary>
-    public Problem? PayRefusal => PaidOn is { } paid ? new Problem("settlement.paid", $"This settlement was already paid on {paid:MMM d}.") : null;
+    public Problem? PayRefusal =>
+        PaidOn is { } paid ? new Problem("settlement.paid", $"This settlement was already paid on {paid:MMM d}.") : null;
 
     /// <summary>Why its payment cannot be reversed; null when it can.</summary>
     public Problem? UnpayRefusal => PaidOn is null ? new Problem("settlement.state", "This settlement is not paid.") : null;
 
-    /// <summary>Why its approval cannot be reversed; null when it can: not once it is paid, or while a later settlement stands on its carryover.</summary>
+    /// <summary>Why its approval cannot be reversed; null when it can: not once it is paid, or while a later settlement stands on its
+    /// carryover.</summary>
     public Problem? UnapproveRefusal =>
         PaidOn is { } paid ? new Problem("settlement.paid", $"This settlement was paid on {paid:MMM d}: reverse the payment first.")
         : DeductedCarryover.Amount > 0
-            ? new Problem("settlement.carried", $"A later settlement for {Driver} deducted {DeductedCarryover.Formatted} of this one's carryover: reverse that approval first.")
+            ? new Problem(
+                "settlement.carried",
+                $"A later settlement for {Driver} deducted {DeductedCarryover.Formatted} of this one's carryover: reverse that approval first."
+            )
         : null;
 
     /// <summary>Checks the week of a settlement: it begins on a Monday, and can be approved from the day after it ends on Sunday.</summary>
@@ -46,5 +51,11 @@ public sealed record SettlementState(string Driver, LocalDate? PaidOn, Money Ded
     /// <param name="monday">The Monday of the settlement week.</param>
     /// <param name="today">In the company's time zone.</param>
     public static Problem? NotYet(LocalDate monday, LocalDate today) =>
-        today <= monday.PlusDays(6) ? new Problem("settlement.running", $"This settlement week runs through Sunday {monday.PlusDays(6):MMM d}: approve it after it ends.", "monday") : null;
+        today <= monday.PlusDays(6)
+            ? new Problem(
+                "settlement.running",
+                $"This settlement week runs through Sunday {monday.PlusDays(6):MMM d}: approve it after it ends.",
+                "monday"
+            )
+            : null;
 }

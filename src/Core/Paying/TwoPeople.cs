@@ -9,6 +9,9 @@ public static class TwoPeople
     /// <returns>The refusal, or null.</returns>
     public static Problem? Refuses(long? approvedBy, long? payer, bool required) =>
         required && approvedBy is not null && approvedBy == payer
-            ? new Problem("pay.same.person", "You approved this, so another person must pay it. Company settings can allow one person to do both.")
+            ? new Problem(
+                "pay.same.person",
+                "You approved this, so another person must pay it. Company settings can allow one person to do both."
+            )
             : null;
 }

@@ -16,7 +16,15 @@ public sealed record BillLine(string Account, string? Description, Money Amount,
 /// <param name="DueOn">By the vendor's terms when null.</param>
 /// <param name="Lines">What it was for; optional for a carrier's leg.</param>
 /// <param name="IsExpense">Whether it is already paid.</param>
-public sealed record BillOrder(string? Number, LocalDate? BilledOn, Money? Amount, LocalDate? DueOn, IReadOnlyList<BillLineOrder>? Lines, string? Note, bool IsExpense);
+public sealed record BillOrder(
+    string? Number,
+    LocalDate? BilledOn,
+    Money? Amount,
+    LocalDate? DueOn,
+    IReadOnlyList<BillLineOrder>? Lines,
+    string? Note,
+    bool IsExpense
+);
 
 /// <summary>A delivered carrier leg for which a bill is entered.</summary>
 /// <param name="IsBilled">Whether a bill for it was entered before.</param>
@@ -28,7 +36,14 @@ public sealed record BilledLeg(long LoadId, string LoadNumber, Money Agreed, boo
 public sealed record BillVendor(string Name, int PayDays, (Money Amount, LocalDate BilledOn)? Same);
 
 /// <summary>A bill that can be stored.</summary>
-public sealed record EnteredBill(string Number, LocalDate BilledOn, LocalDate DueOn, Money Amount, IReadOnlyList<BillLine> Lines, string? Note);
+public sealed record EnteredBill(
+    string Number,
+    LocalDate BilledOn,
+    LocalDate DueOn,
+    Money Amount,
+    IReadOnlyList<BillLine> Lines,
+    string? Note
+);
 
 /// <summary>A bill of any vendor: a carrier for a leg, a tire shop, the landlord.</summary>
 public static class VendorBill
@@ -39,7 +54,14 @@ public static class VendorBill
     /// <param name="leg">The carrier leg it is for, or null.</param>
     /// <param name="vendor">Null when it is not in the address book.</param>
     /// <param name="validation">What was wrong before this; nothing is calculated from it.</param>
-    public static Outcome<EnteredBill> Enter(BillOrder order, BilledLeg? leg, BillVendor? vendor, LocalDate today, IReadOnlyList<Account> chart, Validation validation)
+    public static Outcome<EnteredBill> Enter(
+        BillOrder order,
+        BilledLeg? leg,
+        BillVendor? vendor,
+        LocalDate today,
+        IReadOnlyList<Account> chart,
+        Validation validation
+    )
     {
         var number = validation.Text(order.Number, "number", "The bill number", 60, required: true);
         var note = validation.Text(order.Note, "note", "The note", 400);
@@ -57,7 +79,11 @@ public static class VendorBill
 
         if (vendor?.Same is { } same)
         {
-            validation.Add("bill.twice", $"{vendor.Name} already sent bill {number} for {same.Amount.Formatted}, dated {same.BilledOn:MMM d, uuuu}: check for a duplicate.", "number");
+            validation.Add(
+                "bill.twice",
+                $"{vendor.Name} already sent bill {number} for {same.Amount.Formatted}, dated {same.BilledOn:MMM d, uuuu}: check for a duplicate.",
+                "number"
+            );
         }
 
         var on = order.BilledOn ?? today;
@@ -70,7 +96,11 @@ public static class VendorBill
         var amount = order.Amount!.Value;
         if (order.IsExpense && leg is not null && amount > leg.Agreed)
         {
-            return new Problem("over.agreed", $"This is {(amount - leg.Agreed).Formatted} over the agreed {leg.Agreed.Formatted}: enter it as a bill for approval.", "amount");
+            return new Problem(
+                "over.agreed",
+                $"This is {(amount - leg.Agreed).Formatted} over the agreed {leg.Agreed.Formatted}: enter it as a bill for approval.",
+                "amount"
+            );
         }
 
         return Lines(amount, order.Lines, leg?.LoadId, chart).Then(lines => new EnteredBill(number!, on, due, amount, lines, note));
@@ -79,7 +109,12 @@ public static class VendorBill
     /// <summary>The bill's lines, which add up to its amount, or what is wrong with them.</summary>
     /// <param name="lines">Omitted for a carrier's bill: all of it is purchased transportation.</param>
     /// <param name="legLoad">The load of the carrier's leg; null for any other bill.</param>
-    public static Outcome<IReadOnlyList<BillLine>> Lines(Money amount, IReadOnlyList<BillLineOrder>? lines, long? legLoad, IReadOnlyList<Account> chart)
+    public static Outcome<IReadOnlyList<BillLine>> Lines(
+        Money amount,
+        IReadOnlyList<BillLineOrder>? lines,
+        long? legLoad,
+        IReadOnlyList<Account> chart
+    )
     {
         var validation = new Validation();
         if (lines is null or { Count: 0 })
@@ -105,7 +140,16 @@ public static class VendorBill
 
             validation.Dollars(line?.Amount, $"{at}.amount", "The line amount");
             var what = validation.Text(line?.Description, $"{at}.description", "The description", 120);
-            read.Add(new BillLine(line?.Account ?? "", what, line?.Amount ?? Money.Zero(), line?.LoadId ?? legLoad, line?.TruckId, line?.DriverId));
+            read.Add(
+                new BillLine(
+                    line?.Account ?? "",
+                    what,
+                    line?.Amount ?? Money.Zero(),
+                    line?.LoadId ?? legLoad,
+                    line?.TruckId,
+                    line?.DriverId
+                )
+            );
         }
 
         if (!validation.Ok)
@@ -116,7 +160,11 @@ public static class VendorBill
         var sum = Money.Sum(read.Select(l => l.Amount));
         return sum == amount
             ? read
-            : new Problem("lines.sum", $"The lines total {sum.Formatted} and the bill {amount.Formatted}: {Money.Usd(Math.Abs((sum - amount).Amount)).Formatted} {(sum > amount ? "too much" : "short")}.", "lines");
+            : new Problem(
+                "lines.sum",
+                $"The lines total {sum.Formatted} and the bill {amount.Formatted}: {Money.Usd(Math.Abs((sum - amount).Amount)).Formatted} {(sum > amount ? "too much" : "short")}.",
+                "lines"
+            );
     }
 
     /// <summary>A bill approved for less reduces its lines, the last first.</summary>

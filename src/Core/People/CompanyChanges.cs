@@ -12,12 +12,20 @@ public static class CompanyChanges
     {
         if (credit && !may(Right.CreditEdit))
         {
-            yield return new Problem("no.right", $"Your role does not allow changing a credit limit: it needs the permission {Right.CreditEdit.Name()}.", "creditLimit");
+            yield return new Problem(
+                "no.right",
+                $"Your role does not allow changing a credit limit: it needs the permission {Right.CreditEdit.Name()}.",
+                "creditLimit"
+            );
         }
 
         if (authority && !may(Right.AuthorityEdit))
         {
-            yield return new Problem("no.right", $"Your role does not allow changing a carrier's authority or insurance: it needs the permission {Right.AuthorityEdit.Name()}.", "carrier.usdot");
+            yield return new Problem(
+                "no.right",
+                $"Your role does not allow changing a carrier's authority or insurance: it needs the permission {Right.AuthorityEdit.Name()}.",
+                "carrier.usdot"
+            );
         }
     }
 }

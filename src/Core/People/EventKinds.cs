@@ -41,9 +41,23 @@ public static class EventKinds
     public static readonly EventKind LoadBooked = Add("load.booked", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
     public static readonly EventKind LoadDrafted = Add("load.drafted", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
     public static readonly EventKind LoadChanged = Add("load.changed", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
-    public static readonly EventKind LoadCancelled = Add("load.cancelled", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
+    public static readonly EventKind LoadCancelled = Add(
+        "load.cancelled",
+        "load",
+        Right.LoadsSee,
+        Topic.Loads,
+        Topic.Companies,
+        Topic.Places
+    );
     public static readonly EventKind LoadCovered = Add("load.covered", "load", Right.LoadsSee, Topic.Loads);
-    public static readonly EventKind LoadRateConfirmed = Add("load.rate_confirmed", "load", Right.LoadsSee, Topic.Loads, Topic.Documents, Topic.Mail);
+    public static readonly EventKind LoadRateConfirmed = Add(
+        "load.rate_confirmed",
+        "load",
+        Right.LoadsSee,
+        Topic.Loads,
+        Topic.Documents,
+        Topic.Mail
+    );
     public static readonly EventKind LoadUnassigned = Add("load.unassigned", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHandedOver = Add("load.handed_over", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHandoverUndone = Add("load.handover_undone", "load", Right.LoadsSee, Topic.Loads);
@@ -72,37 +86,170 @@ public static class EventKinds
     public static readonly EventKind DocumentAdded = Add("document.added", "load", Right.DocumentsSee, Topic.Documents, Topic.Loads);
     public static readonly EventKind DocumentCostAdded = Add("document.cost.added", "load", Right.MarginsSee, Topic.Documents, Topic.Loads);
     public static readonly EventKind DocumentReceived = Add("document.received", "load", Right.DocumentsSee, Topic.Documents, Topic.Loads);
-    public static readonly EventKind DocumentCostReceived = Add("document.cost.received", "load", Right.MarginsSee, Topic.Documents, Topic.Loads);
+    public static readonly EventKind DocumentCostReceived = Add(
+        "document.cost.received",
+        "load",
+        Right.MarginsSee,
+        Topic.Documents,
+        Topic.Loads
+    );
     public static readonly EventKind DocumentRemoved = Add("document.removed", "load", Right.DocumentsSee, Topic.Documents, Topic.Loads);
-    public static readonly EventKind DocumentCostRemoved = Add("document.cost.removed", "load", Right.MarginsSee, Topic.Documents, Topic.Loads);
+    public static readonly EventKind DocumentCostRemoved = Add(
+        "document.cost.removed",
+        "load",
+        Right.MarginsSee,
+        Topic.Documents,
+        Topic.Loads
+    );
     public static readonly EventKind DocumentRestored = Add("document.restored", "load", Right.DocumentsSee, Topic.Documents, Topic.Loads);
-    public static readonly EventKind DocumentCostRestored = Add("document.cost.restored", "load", Right.MarginsSee, Topic.Documents, Topic.Loads);
-    public static readonly EventKind DocumentRequested = Add("document.requested", "load", Right.DocumentsSee, Topic.Documents, Topic.Loads);
-    public static readonly EventKind MailReceived = Add("mail.received", "mail", Right.DocumentsSee, Topic.Mail, Topic.Documents, Topic.Loads);
+    public static readonly EventKind DocumentCostRestored = Add(
+        "document.cost.restored",
+        "load",
+        Right.MarginsSee,
+        Topic.Documents,
+        Topic.Loads
+    );
+    public static readonly EventKind DocumentRequested = Add(
+        "document.requested",
+        "load",
+        Right.DocumentsSee,
+        Topic.Documents,
+        Topic.Loads
+    );
+    public static readonly EventKind MailReceived = Add(
+        "mail.received",
+        "mail",
+        Right.DocumentsSee,
+        Topic.Mail,
+        Topic.Documents,
+        Topic.Loads
+    );
     public static readonly EventKind MailSent = Add("mail.sent", "mail", Right.DocumentsSee, Topic.Mail, Topic.Documents, Topic.Loads);
     public static readonly EventKind MailDone = Add("mail.done", "mail", Right.DocumentsSee, Topic.Mail, Topic.Documents, Topic.Loads);
-    public static readonly EventKind MailQuarantined = Add("mail.quarantined", "mail", Right.DocumentsSee, Topic.Mail, Topic.Documents, Topic.Loads);
-    public static readonly EventKind InvoiceIssued = Add("invoice.issued", "invoice", Right.BillingSee, Topic.Invoices, Topic.Loads, Topic.Ledger, Topic.Companies);
-    public static readonly EventKind InvoiceSentAgain = Add("invoice.sent_again", "invoice", Right.BillingSee, Topic.Invoices, Topic.Loads, Topic.Ledger, Topic.Companies);
-    public static readonly EventKind InvoiceVoid = Add("invoice.void", "invoice", Right.BillingSee, Topic.Invoices, Topic.Loads, Topic.Ledger, Topic.Companies);
-    public static readonly EventKind PaymentReceived = Add("payment.received", "payment", Right.BillingSee, Topic.Payments, Topic.Invoices, Topic.Loads, Topic.Ledger, Topic.Companies);
-    public static readonly EventKind PaymentReversed = Add("payment.reversed", "payment", Right.BillingSee, Topic.Payments, Topic.Invoices, Topic.Loads, Topic.Ledger, Topic.Companies);
-    public static readonly EventKind PaymentCreditUsed = Add("payment.credit_used", "payment", Right.BillingSee, Topic.Payments, Topic.Invoices, Topic.Loads, Topic.Ledger, Topic.Companies);
-    public static readonly EventKind BillingRunStarted = Add("billing_run.started", "billing_run", Right.BillingSee, Topic.BillingRuns, Topic.Invoices);
-    public static readonly EventKind BillingRunPart = Add("billing_run.part", "billing_run", Right.BillingSee, Topic.BillingRuns, Topic.Invoices);
+    public static readonly EventKind MailQuarantined = Add(
+        "mail.quarantined",
+        "mail",
+        Right.DocumentsSee,
+        Topic.Mail,
+        Topic.Documents,
+        Topic.Loads
+    );
+    public static readonly EventKind InvoiceIssued = Add(
+        "invoice.issued",
+        "invoice",
+        Right.BillingSee,
+        Topic.Invoices,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind InvoiceSentAgain = Add(
+        "invoice.sent_again",
+        "invoice",
+        Right.BillingSee,
+        Topic.Invoices,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind InvoiceVoid = Add(
+        "invoice.void",
+        "invoice",
+        Right.BillingSee,
+        Topic.Invoices,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind PaymentReceived = Add(
+        "payment.received",
+        "payment",
+        Right.BillingSee,
+        Topic.Payments,
+        Topic.Invoices,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind PaymentReversed = Add(
+        "payment.reversed",
+        "payment",
+        Right.BillingSee,
+        Topic.Payments,
+        Topic.Invoices,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind PaymentCreditUsed = Add(
+        "payment.credit_used",
+        "payment",
+        Right.BillingSee,
+        Topic.Payments,
+        Topic.Invoices,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind BillingRunStarted = Add(
+        "billing_run.started",
+        "billing_run",
+        Right.BillingSee,
+        Topic.BillingRuns,
+        Topic.Invoices
+    );
+    public static readonly EventKind BillingRunPart = Add(
+        "billing_run.part",
+        "billing_run",
+        Right.BillingSee,
+        Topic.BillingRuns,
+        Topic.Invoices
+    );
     public static readonly EventKind BillEntered = Add("bill.entered", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
     public static readonly EventKind BillExpensed = Add("bill.expensed", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
     public static readonly EventKind BillApproved = Add("bill.approved", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
-    public static readonly EventKind BillApprovalReversed = Add("bill.approval_reversed", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
+    public static readonly EventKind BillApprovalReversed = Add(
+        "bill.approval_reversed",
+        "bill",
+        Right.PayingSee,
+        Topic.Bills,
+        Topic.Loads,
+        Topic.Ledger
+    );
     public static readonly EventKind BillPaid = Add("bill.paid", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
-    public static readonly EventKind BillPaymentReversed = Add("bill.payment_reversed", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
+    public static readonly EventKind BillPaymentReversed = Add(
+        "bill.payment_reversed",
+        "bill",
+        Right.PayingSee,
+        Topic.Bills,
+        Topic.Loads,
+        Topic.Ledger
+    );
     public static readonly EventKind BillVoid = Add("bill.void", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
     public static readonly EventKind BillAttached = Add("bill.attached", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
     public static readonly EventKind SettlementApproved = Add("settlement.approved", "settlement", Right.WagesSee, Topic.Pay, Topic.Ledger);
-    public static readonly EventKind SettlementApprovalReversed = Add("settlement.approval_reversed", "settlement", Right.WagesSee, Topic.Pay, Topic.Ledger);
+    public static readonly EventKind SettlementApprovalReversed = Add(
+        "settlement.approval_reversed",
+        "settlement",
+        Right.WagesSee,
+        Topic.Pay,
+        Topic.Ledger
+    );
     public static readonly EventKind SettlementPaid = Add("settlement.paid", "settlement", Right.WagesSee, Topic.Pay, Topic.Ledger);
-    public static readonly EventKind SettlementPaymentReversed = Add("settlement.payment_reversed", "settlement", Right.WagesSee, Topic.Pay, Topic.Ledger);
-    public static readonly EventKind SettlementAcknowledged = Add("settlement.acknowledged", "settlement", Right.WagesSee, Topic.Pay, Topic.Ledger);
+    public static readonly EventKind SettlementPaymentReversed = Add(
+        "settlement.payment_reversed",
+        "settlement",
+        Right.WagesSee,
+        Topic.Pay,
+        Topic.Ledger
+    );
+    public static readonly EventKind SettlementAcknowledged = Add(
+        "settlement.acknowledged",
+        "settlement",
+        Right.WagesSee,
+        Topic.Pay,
+        Topic.Ledger
+    );
     public static readonly EventKind AdvanceIssued = Add("advance.issued", "driver", Right.WagesSee, Topic.Pay, Topic.Ledger);
     public static readonly EventKind PayRateSet = Add("pay.rate_set", "driver", Right.WagesSee, Topic.Pay, Topic.Loads);
     public static readonly EventKind PayItemAdded = Add("pay.item_added", "driver", Right.WagesSee, Topic.Pay);
@@ -115,7 +262,14 @@ public static class EventKinds
     public static readonly EventKind PeriodReopened = Add("period.reopened", "period", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind CompanyAdded = Add("company.added", "company", Right.CompaniesSee, Topic.Companies, Topic.Loads);
     public static readonly EventKind CompanyChanged = Add("company.changed", "company", Right.CompaniesSee, Topic.Companies, Topic.Loads);
-    public static readonly EventKind CompanyBillingChanged = Add("company.billing_changed", "company", Right.BillingSee, Topic.Companies, Topic.Documents, Topic.Loads);
+    public static readonly EventKind CompanyBillingChanged = Add(
+        "company.billing_changed",
+        "company",
+        Right.BillingSee,
+        Topic.Companies,
+        Topic.Documents,
+        Topic.Loads
+    );
     public static readonly EventKind CompanyStatement = Add("company.statement", "company", Right.BillingSee, Topic.Companies);
     public static readonly EventKind PlaceAdded = Add("place.added", "place", Right.CompaniesSee, Topic.Places, Topic.Loads);
     public static readonly EventKind PlaceChanged = Add("place.changed", "place", Right.CompaniesSee, Topic.Places, Topic.Loads);
@@ -130,17 +284,71 @@ public static class EventKinds
     public static readonly EventKind RunsPlanned = Add("runs.planned", "run", Right.LoadsSee, Topic.Runs);
     public static readonly EventKind RunsChanged = Add("runs.changed", "run", Right.LoadsSee, Topic.Runs);
     public static readonly EventKind RunsMarked = Add("runs.marked", "run", Right.LoadsSee, Topic.Runs);
-    public static readonly EventKind SetupAccountAdded = Add("setup.account_added", "account", Right.LedgerSee, Topic.Settings, Topic.Ledger);
-    public static readonly EventKind SetupAccountChanged = Add("setup.account_changed", "account", Right.LedgerSee, Topic.Settings, Topic.Ledger);
+    public static readonly EventKind SetupAccountAdded = Add(
+        "setup.account_added",
+        "account",
+        Right.LedgerSee,
+        Topic.Settings,
+        Topic.Ledger
+    );
+    public static readonly EventKind SetupAccountChanged = Add(
+        "setup.account_changed",
+        "account",
+        Right.LedgerSee,
+        Topic.Settings,
+        Topic.Ledger
+    );
     public static readonly EventKind SetupCompanyCreated = Add("setup.company_created", "business", Right.CompaniesSee, Topic.Settings);
     public static readonly EventKind SetupCompanyChanged = Add("setup.company_changed", "business", Right.CompaniesSee, Topic.Settings);
-    public static readonly EventKind SetupFieldAdded = Add("setup.field_added", "custom_field", Right.CompaniesSee, Topic.Settings, Topic.Loads);
-    public static readonly EventKind SetupFieldChanged = Add("setup.field_changed", "custom_field", Right.CompaniesSee, Topic.Settings, Topic.Loads);
-    public static readonly EventKind SetupFieldDeactivated = Add("setup.field_deactivated", "custom_field", Right.CompaniesSee, Topic.Settings, Topic.Loads);
-    public static readonly EventKind SetupOfficeAdded = Add("setup.office_added", "office", Right.CompaniesSee, Topic.Settings, Topic.Fleet);
-    public static readonly EventKind SetupOfficeChanged = Add("setup.office_changed", "office", Right.CompaniesSee, Topic.Settings, Topic.Fleet);
-    public static readonly EventKind SetupDriverGroupAdded = Add("setup.driver_group_added", "driver_group", Right.CompaniesSee, Topic.Settings, Topic.Fleet);
-    public static readonly EventKind SetupDriverGroupChanged = Add("setup.driver_group_changed", "driver_group", Right.CompaniesSee, Topic.Settings, Topic.Fleet);
+    public static readonly EventKind SetupFieldAdded = Add(
+        "setup.field_added",
+        "custom_field",
+        Right.CompaniesSee,
+        Topic.Settings,
+        Topic.Loads
+    );
+    public static readonly EventKind SetupFieldChanged = Add(
+        "setup.field_changed",
+        "custom_field",
+        Right.CompaniesSee,
+        Topic.Settings,
+        Topic.Loads
+    );
+    public static readonly EventKind SetupFieldDeactivated = Add(
+        "setup.field_deactivated",
+        "custom_field",
+        Right.CompaniesSee,
+        Topic.Settings,
+        Topic.Loads
+    );
+    public static readonly EventKind SetupOfficeAdded = Add(
+        "setup.office_added",
+        "office",
+        Right.CompaniesSee,
+        Topic.Settings,
+        Topic.Fleet
+    );
+    public static readonly EventKind SetupOfficeChanged = Add(
+        "setup.office_changed",
+        "office",
+        Right.CompaniesSee,
+        Topic.Settings,
+        Topic.Fleet
+    );
+    public static readonly EventKind SetupDriverGroupAdded = Add(
+        "setup.driver_group_added",
+        "driver_group",
+        Right.CompaniesSee,
+        Topic.Settings,
+        Topic.Fleet
+    );
+    public static readonly EventKind SetupDriverGroupChanged = Add(
+        "setup.driver_group_changed",
+        "driver_group",
+        Right.CompaniesSee,
+        Topic.Settings,
+        Topic.Fleet
+    );
     public static readonly EventKind UserInvited = Add("user.invited", "user", Right.AuditSee, Topic.Users);
     public static readonly EventKind UserJoined = Add("user.joined", "user", Right.AuditSee, Topic.Users);
     public static readonly EventKind UserChanged = Add("user.changed", "user", Right.AuditSee, Topic.Users);
@@ -170,26 +378,30 @@ public static class EventKinds
     /// The kind of a stored name. A name that is not in the catalog, from an older version, is seen only with the right to the audit log,
     /// and may have changed anything.
     /// </summary>
-    public static EventKind Of(string name) => ByName.GetValueOrDefault(name) ?? new EventKind(name, "", Right.AuditSee, Enum.GetValues<Topic>());
+    public static EventKind Of(string name) =>
+        ByName.GetValueOrDefault(name) ?? new EventKind(name, "", Right.AuditSee, Enum.GetValues<Topic>());
 
     /// <summary>The kind of a stop event: <c>stop.arrived</c>.</summary>
-    public static EventKind Of(Trips.StopEvent what) => what switch
-    {
-        Trips.StopEvent.Arrived => StopArrived,
-        Trips.StopEvent.Left => StopLeft,
-        _ => StopDelivered,
-    };
+    public static EventKind Of(Trips.StopEvent what) =>
+        what switch
+        {
+            Trips.StopEvent.Arrived => StopArrived,
+            Trips.StopEvent.Left => StopLeft,
+            _ => StopDelivered,
+        };
 
     /// <summary>The kind of a report: <c>report.delay</c>.</summary>
-    public static EventKind Of(Trips.ReportKind what) => what switch
-    {
-        Trips.ReportKind.Delay => ReportDelay,
-        Trips.ReportKind.Breakdown => ReportBreakdown,
-        Trips.ReportKind.Refused => ReportRefused,
-        Trips.ReportKind.Short => ReportShort,
-        Trips.ReportKind.Damaged => ReportDamaged,
-        _ => ReportNote,
-    };
+    public static EventKind Of(Trips.ReportKind what) =>
+        what switch
+        {
+            Trips.ReportKind.Delay => ReportDelay,
+            Trips.ReportKind.Breakdown => ReportBreakdown,
+            Trips.ReportKind.Refused => ReportRefused,
+            Trips.ReportKind.Short => ReportShort,
+            Trips.ReportKind.Damaged => ReportDamaged,
+            _ => ReportNote,
+        };
 
-    private static EventKind Add(string name, string subject, Right right, params Topic[] topics) => ByName[name] = new EventKind(name, subject, right, topics);
+    private static EventKind Add(string name, string subject, Right right, params Topic[] topics) =>
+        ByName[name] = new EventKind(name, subject, right, topics);
 }

@@ -4,7 +4,13 @@ namespace SteadyLark.Core.People;
 public static class FoundKinds
 {
     private static readonly (string Kind, Right Right)[] Needed =
-        [("load", Right.LoadsSee), ("company", Right.CompaniesSee), ("place", Right.CompaniesSee), ("driver", Right.FleetSee), ("invoice", Right.BillingSee)];
+    [
+        ("load", Right.LoadsSee),
+        ("company", Right.CompaniesSee),
+        ("place", Right.CompaniesSee),
+        ("driver", Right.FleetSee),
+        ("invoice", Right.BillingSee),
+    ];
 
     public static IReadOnlyList<string> Of(Access access) => Needed.Where(n => access.Has(n.Right)).Select(n => n.Kind).ToList();
 }

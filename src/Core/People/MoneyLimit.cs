@@ -23,13 +23,18 @@ public static class MoneyLimit
     /// <returns>The refusal, or null.</returns>
     public static Problem? Refuses(SoleMoney kind, Money amount, Money? limit, Func<Right, bool> may) =>
         limit is { } max && amount.Amount > max.Amount && !may(Right.LimitExceed)
-            ? new Problem("limit.exceeded", $"{Subject(kind)} above {max.Formatted} needs someone with the permission to exceed the limit.", "amount")
+            ? new Problem(
+                "limit.exceeded",
+                $"{Subject(kind)} above {max.Formatted} needs someone with the permission to exceed the limit.",
+                "amount"
+            )
             : null;
 
-    private static string Subject(SoleMoney kind) => kind switch
-    {
-        SoleMoney.PaidExpense => "A paid expense",
-        SoleMoney.OwnVendor => "A payment to a vendor you created",
-        _ => "An advance",
-    };
+    private static string Subject(SoleMoney kind) =>
+        kind switch
+        {
+            SoleMoney.PaidExpense => "A paid expense",
+            SoleMoney.OwnVendor => "A payment to a vendor you created",
+            _ => "An advance",
+        };
 }

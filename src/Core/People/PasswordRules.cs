@@ -30,7 +30,13 @@ public static class PasswordRules
         }
 
         var lower = password.ToLowerInvariant();
-        if (lower.Distinct().Count() < 5 || Stem(lower).Length < 4 || Repeats(lower) || common.Contains(lower) || common.Contains(Stem(lower)))
+        if (
+            lower.Distinct().Count() < 5
+            || Stem(lower).Length < 4
+            || Repeats(lower)
+            || common.Contains(lower)
+            || common.Contains(Stem(lower))
+        )
         {
             return new Problem("password.common", "This password is too easy to guess: use several unrelated words.", field);
         }
@@ -42,7 +48,9 @@ public static class PasswordRules
             rest = rest.Replace(word, "", StringComparison.Ordinal);
         }
 
-        return rest.Length < Min / 2 ? new Problem("password.own", "This password is mostly your own or the company's name: use several unrelated words.", field) : null;
+        return rest.Length < Min / 2
+            ? new Problem("password.own", "This password is mostly your own or the company's name: use several unrelated words.", field)
+            : null;
     }
 
     /// <summary>Without digits and symbols at its ends: <c>dragon</c> of <c>dragon123456!</c>.</summary>

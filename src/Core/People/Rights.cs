@@ -1,6 +1,7 @@
 namespace SteadyLark.Core.People;
 
-/// <summary>The roles every company begins with. The owner's and the drivers' rights are fixed; the others can be edited, and new roles added.</summary>
+/// <summary>The roles every company begins with. The owner's and the drivers' rights are fixed; the others can be edited, and new roles
+/// added.</summary>
 public enum Role
 {
     Owner,
@@ -94,20 +95,56 @@ public static class Rights
 {
     private static readonly Right[] Seeing = [Right.LoadsSee, Right.CompaniesSee, Right.FleetSee, Right.DocumentsSee, Right.SessionOwn];
     private static readonly Right[] Moving =
-        [.. Seeing, Right.LoadsBook, Right.LoadsCover, Right.LoadsRoll, Right.CompaniesEdit, Right.FleetEdit, Right.DocumentsAdd, Right.OutsideUse, Right.RatesSee, Right.MarginsSee, Right.TokensOwn];
+    [
+        .. Seeing,
+        Right.LoadsBook,
+        Right.LoadsCover,
+        Right.LoadsRoll,
+        Right.CompaniesEdit,
+        Right.FleetEdit,
+        Right.DocumentsAdd,
+        Right.OutsideUse,
+        Right.RatesSee,
+        Right.MarginsSee,
+        Right.TokensOwn,
+    ];
 
     private static readonly Dictionary<Role, IReadOnlySet<Right>> Standard = new()
     {
         [Role.Owner] = Set(Enum.GetValues<Right>().Where(r => r != Right.TripsOwn)),
         [Role.Broker] = Set([.. Moving, Right.BillingSee, Right.CreditEdit, Right.AuthorityEdit]),
         [Role.Dispatcher] = Set(Moving),
-        [Role.Bookkeeper] = Set(
-        [
-            .. Seeing, Right.CompaniesEdit, Right.DocumentsAdd, Right.BillingSee, Right.BillingInvoice, Right.BillingReceive, Right.PayingSee, Right.PayingEnter, Right.PayingApprove, Right.PayingPay,
-            Right.LedgerSee, Right.LedgerPost, Right.LedgerClose, Right.OutsideUse, Right.RatesSee, Right.MarginsSee, Right.WagesSee, Right.CreditEdit, Right.TokensOwn,
+        [Role.Bookkeeper] = Set([
+            .. Seeing,
+            Right.CompaniesEdit,
+            Right.DocumentsAdd,
+            Right.BillingSee,
+            Right.BillingInvoice,
+            Right.BillingReceive,
+            Right.PayingSee,
+            Right.PayingEnter,
+            Right.PayingApprove,
+            Right.PayingPay,
+            Right.LedgerSee,
+            Right.LedgerPost,
+            Right.LedgerClose,
+            Right.OutsideUse,
+            Right.RatesSee,
+            Right.MarginsSee,
+            Right.WagesSee,
+            Right.CreditEdit,
+            Right.TokensOwn,
         ]),
         [Role.Driver] = Set([Right.TripsOwn, Right.SessionOwn]),
-        [Role.ReadOnly] = Set([.. Seeing, Right.BillingSee, Right.PayingSee, Right.LedgerSee, Right.RatesSee, Right.MarginsSee, Right.WagesSee]),
+        [Role.ReadOnly] = Set([
+            .. Seeing,
+            Right.BillingSee,
+            Right.PayingSee,
+            Right.LedgerSee,
+            Right.RatesSee,
+            Right.MarginsSee,
+            Right.WagesSee,
+        ]),
     };
 
     private static readonly Dictionary<string, Right> ByName = Enum.GetValues<Right>().ToDictionary(r => r.Name());
@@ -170,5 +207,6 @@ public static class Rights
 
     private static HashSet<Right> Set(IEnumerable<Right> rights) => [.. rights];
 
-    private static RightInfo Info(Right right, string label, string group, bool sensitive = false) => new(right.Name(), label, group, sensitive);
+    private static RightInfo Info(Right right, string label, string group, bool sensitive = false) =>
+        new(right.Name(), label, group, sensitive);
 }

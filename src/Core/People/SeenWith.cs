@@ -18,8 +18,7 @@ public sealed class HoldsAmountsAttribute : Attribute;
 public static partial class Amounts
 {
     /// <summary>The sentence, with <c>$–</c> for each amount unless its reader may see rates and margins.</summary>
-    public static string Trim(Access access, string sentence) =>
-        ShownTo(access) ? sentence : Remove(sentence);
+    public static string Trim(Access access, string sentence) => ShownTo(access) ? sentence : Remove(sentence);
 
     /// <summary>Whether amounts that may be a rate or a cost are shown. A driver's sentences are about their own pay.</summary>
     public static bool ShownTo(Access access) => access.Has(Right.TripsOwn) || (access.Has(Right.RatesSee) && access.Has(Right.MarginsSee));

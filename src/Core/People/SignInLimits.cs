@@ -8,7 +8,8 @@ namespace SteadyLark.Core.People;
 /// <param name="FromAddress">With any name from this address.</param>
 public sealed record SignInAttempts(int Both, int OfLogin, int FromAddress);
 
-/// <summary>When to delay sign-in attempts. An attempt is counted before its password is checked, so that parallel attempts all count.</summary>
+/// <summary>When to delay sign-in attempts. An attempt is counted before its password is checked, so that parallel attempts all
+/// count.</summary>
 public static class SignInLimits
 {
     public static readonly Duration Window = Duration.FromMinutes(10);
@@ -20,7 +21,8 @@ public static class SignInLimits
 
     public const int MaxFromAddress = 30;
 
-    /// <summary>From all unknown addresses together: a stranger can slow down strangers, and never lock out the owner of the name.</summary>
+    /// <summary>From all unknown addresses together: a stranger can slow down strangers, and never lock out the owner of the
+    /// name.</summary>
     public const int MaxOfLogin = 50;
 
     /// <param name="known">Whether this name signed in from this address within <see cref="KnownFor"/>.</param>

@@ -21,7 +21,11 @@ public static partial class UserRules
         var login = validation.Text(draft.Login, "login", "Username", 60, required: true);
         if (login is not null && !Login().IsMatch(login.ToLowerInvariant()))
         {
-            validation.Add("login", "A username has 2 to 60 letters, digits, dots, dashes or underscores, and begins with a letter.", "login");
+            validation.Add(
+                "login",
+                "A username has 2 to 60 letters, digits, dots, dashes or underscores, and begins with a letter.",
+                "login"
+            );
         }
 
         validation.Text(draft.Name, "name", "Name", 100, required: true);
@@ -43,15 +47,19 @@ public static partial class UserRules
         return email;
     }
 
-    /// <summary>Why a change to a user is refused; null when it is allowed. Nobody locks themselves out, and an owner always remains.</summary>
+    /// <summary>Why a change to a user is refused; null when it is allowed. Nobody locks themselves out, and an owner always
+    /// remains.</summary>
     public static Problem? Refuses(UserChange change) =>
-        change is { WasOwner: true, StaysOwner: false, ActiveOwners: <= 1 } ? new Problem("user.last.owner", "This is the only owner: make another user an owner first.", "roleId")
-        : change is { Self: true, WasOwner: true, StaysOwner: false } ? new Problem("user.self", "You cannot take your own owner role away: another owner can.", "roleId")
+        change is { WasOwner: true, StaysOwner: false, ActiveOwners: <= 1 }
+            ? new Problem("user.last.owner", "This is the only owner: make another user an owner first.", "roleId")
+        : change is { Self: true, WasOwner: true, StaysOwner: false }
+            ? new Problem("user.self", "You cannot take your own owner role away: another owner can.", "roleId")
         : null;
 
     /// <summary>Whether a user may grant a role: nobody grants rights they do not have.</summary>
     public static Problem? RefusesRights(Access giver, IReadOnlySet<Right> given) =>
-        given.Where(r => r is not (Right.TripsOwn or Right.SessionOwn) && !giver.Has(r)).Select(r => (Right?)r).FirstOrDefault() is { } missing
+        given.Where(r => r is not (Right.TripsOwn or Right.SessionOwn) && !giver.Has(r)).Select(r => (Right?)r).FirstOrDefault()
+            is { } missing
             ? new Problem("rights.beyond", $"You cannot give a permission that you do not have yourself: {missing.Name()}.", "rights")
             : null;
 

@@ -9,7 +9,16 @@ namespace SteadyLark.Core.Places;
 /// <param name="Service">Minutes, or null when not given.</param>
 /// <param name="Opens">Minutes from midnight, as is <paramref name="Closes"/>.</param>
 /// <param name="Faults">What is wrong besides the address, in words.</param>
-public sealed record AddressLine(int Row, string Address, string? Name, double? Service, double? Opens, double? Closes, long? Demand, IReadOnlyList<string> Faults);
+public sealed record AddressLine(
+    int Row,
+    string Address,
+    string? Name,
+    double? Service,
+    double? Opens,
+    double? Closes,
+    long? Demand,
+    IReadOnlyList<string> Faults
+);
 
 /// <summary>
 /// Reads address lists: with a header that names the columns, or without one, telling windows, minutes and text apart by their form.
@@ -103,12 +112,18 @@ public static partial class AddressLines
         if (!m.Success)
         {
             // Spreadsheets store a time of day as a fraction of a day.
-            return double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var part) && part is > 0 and < 1 ? Math.Round(part * 1440) : null;
+            return double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var part) && part is > 0 and < 1
+                ? Math.Round(part * 1440)
+                : null;
         }
 
         var digits = m.Groups["h"].Value;
-        var (hour, minute) = m.Groups["m"].Success ? (int.Parse(digits, CultureInfo.InvariantCulture), int.Parse(m.Groups["m"].Value, CultureInfo.InvariantCulture))
-            : digits.Length > 2 ? (int.Parse(digits[..^2], CultureInfo.InvariantCulture), int.Parse(digits[^2..], CultureInfo.InvariantCulture)) : (int.Parse(digits, CultureInfo.InvariantCulture), 0);
+        var (hour, minute) =
+            m.Groups["m"].Success
+                ? (int.Parse(digits, CultureInfo.InvariantCulture), int.Parse(m.Groups["m"].Value, CultureInfo.InvariantCulture))
+            : digits.Length > 2
+                ? (int.Parse(digits[..^2], CultureInfo.InvariantCulture), int.Parse(digits[^2..], CultureInfo.InvariantCulture))
+            : (int.Parse(digits, CultureInfo.InvariantCulture), 0);
         if (m.Groups["half"].Value is { Length: > 0 } half)
         {
             if (hour is < 1 or > 12)
@@ -125,8 +140,12 @@ public static partial class AddressLines
     private static AddressLine Headed(int row, IReadOnlyList<string> cells, List<Column> head)
     {
         var (address, parts, faults) = ("", new List<string>(), new List<string>());
-        string? name = null, latitude = null, longitude = null;
-        double? service = null, opens = null, closes = null;
+        string? name = null,
+            latitude = null,
+            longitude = null;
+        double? service = null,
+            opens = null,
+            closes = null;
         long? demand = null;
         for (var i = 0; i < Math.Min(cells.Count, head.Count); i++)
         {
@@ -138,35 +157,70 @@ public static partial class AddressLines
 
             switch (head[i])
             {
-                case Column.Address: address = cell; break;
-                case Column.Part: parts.Add(cell); break;
-                case Column.Latitude: latitude = cell; break;
-                case Column.Longitude: longitude = cell; break;
-                case Column.Name: name = name is null ? cell : $"{name}, {cell}"; break;
-                case Column.Service: service = Number(cell, "service minutes", 10_000, faults); break;
-                case Column.Demand: demand = Number(cell, "the demand", 1_000_000, faults) is { } d ? (long)Math.Round(d) : null; break;
-                case Column.Opens: opens = Clock(cell, faults); break;
-                case Column.Closes: closes = Clock(cell, faults); break;
-                case Column.Window: (opens, closes) = Window(cell) ?? Fault(cell, faults); break;
-                default: break;
+                case Column.Address:
+                    address = cell;
+                    break;
+                case Column.Part:
+                    parts.Add(cell);
+                    break;
+                case Column.Latitude:
+                    latitude = cell;
+                    break;
+                case Column.Longitude:
+                    longitude = cell;
+                    break;
+                case Column.Name:
+                    name = name is null ? cell : $"{name}, {cell}";
+                    break;
+                case Column.Service:
+                    service = Number(cell, "service minutes", 10_000, faults);
+                    break;
+                case Column.Demand:
+                    demand = Number(cell, "the demand", 1_000_000, faults) is { } d ? (long)Math.Round(d) : null;
+                    break;
+                case Column.Opens:
+                    opens = Clock(cell, faults);
+                    break;
+                case Column.Closes:
+                    closes = Clock(cell, faults);
+                    break;
+                case Column.Window:
+                    (opens, closes) = Window(cell) ?? Fault(cell, faults);
+                    break;
+                default:
+                    break;
             }
         }
 
         if (latitude is not null && longitude is not null)
         {
             // Coordinates are more exact than words.
-            return Made(row, $"{latitude}, {longitude}", name ?? (address.Length > 0 ? address : null), service, opens, closes, demand, faults);
+            return Made(
+                row,
+                $"{latitude}, {longitude}",
+                name ?? (address.Length > 0 ? address : null),
+                service,
+                opens,
+                closes,
+                demand,
+                faults
+            );
         }
 
         // A column of full addresses, or street, town, state and code in separate columns.
-        address = parts.Count == 0 ? address : address.Length == 0 ? string.Join(", ", parts) : $"{address}, {string.Join(", ", parts)}";
+        address =
+            parts.Count == 0 ? address
+            : address.Length == 0 ? string.Join(", ", parts)
+            : $"{address}, {string.Join(", ", parts)}";
         return Made(row, address, name, service, opens, closes, demand, faults);
     }
 
     private static AddressLine Estimated(int row, IReadOnlyList<string> cells)
     {
         var (texts, faults) = (new List<string>(), new List<string>());
-        double? service = null, opens = null, closes = null;
+        double? service = null,
+            opens = null,
+            closes = null;
         long? demand = null;
         string? point = null;
         var all = cells.Select(c => c.Trim()).Where(c => c.Length > 0).ToList();
@@ -190,7 +244,11 @@ public static partial class AddressLines
             {
                 (opens, closes) = window;
             }
-            else if (JustMinutes().Match(cell) is { Success: true } m && (texts.Count > 0 || m.Groups["unit"].Success) && !(m.Groups["n"].Length == 5 && !m.Groups["unit"].Success))
+            else if (
+                JustMinutes().Match(cell) is { Success: true } m
+                && (texts.Count > 0 || m.Groups["unit"].Success)
+                && !(m.Groups["n"].Length == 5 && !m.Groups["unit"].Success)
+            )
             {
                 if (service is null)
                 {
@@ -236,10 +294,22 @@ public static partial class AddressLines
 
         var rest = texts.Take(first).Concat(texts.Skip(last + 1).Where(t => !PostalOnly().IsMatch(t))).ToList();
         var code = texts.Skip(last + 1).FirstOrDefault(t => PostalOnly().IsMatch(t));
-        return (rest.Count > 0 ? string.Join(", ", rest) : null, string.Join(", ", texts.Skip(first).Take(last - first + 1)) + (code is null ? "" : $" {code}"));
+        return (
+            rest.Count > 0 ? string.Join(", ", rest) : null,
+            string.Join(", ", texts.Skip(first).Take(last - first + 1)) + (code is null ? "" : $" {code}")
+        );
     }
 
-    private static AddressLine Made(int row, string address, string? name, double? service, double? opens, double? closes, long? demand, List<string> faults)
+    private static AddressLine Made(
+        int row,
+        string address,
+        string? name,
+        double? service,
+        double? opens,
+        double? closes,
+        long? demand,
+        List<string> faults
+    )
     {
         if (address.Length == 0)
         {
@@ -256,7 +326,11 @@ public static partial class AddressLines
 
     private static double? Number(string cell, string what, double max, List<string> faults)
     {
-        if (JustMinutes().Match(cell) is { Success: true } m && double.TryParse(m.Groups["n"].Value, NumberStyles.Float, CultureInfo.InvariantCulture, out var n) && n <= max)
+        if (
+            JustMinutes().Match(cell) is { Success: true } m
+            && double.TryParse(m.Groups["n"].Value, NumberStyles.Float, CultureInfo.InvariantCulture, out var n)
+            && n <= max
+        )
         {
             return n;
         }
@@ -285,7 +359,13 @@ public static partial class AddressLines
     private static (double? Opens, double? Closes)? Window(string cell)
     {
         var parts = WindowSplit().Split(cell.Trim());
-        return parts.Length == 2 && Time(parts[0]) is { } from && Time(parts[1]) is { } until && (cell.Contains(':') || parts.All(p => p.Trim().Length >= 1) && cell.Any(c => c is '-' or '–' or 't')) ? (from, until) : null;
+        return
+            parts.Length == 2
+            && Time(parts[0]) is { } from
+            && Time(parts[1]) is { } until
+            && (cell.Contains(':') || parts.All(p => p.Trim().Length >= 1) && cell.Any(c => c is '-' or '–' or 't'))
+            ? (from, until)
+            : null;
     }
 
     [GeneratedRegex(@"^(?<h>\d{1,4})(?:[:.](?<m>\d{2}))?\s*(?<half>[ap])?\.?m?\.?$", RegexOptions.IgnoreCase)]

@@ -24,7 +24,8 @@ public readonly record struct Drive(double Miles, double Minutes, bool Estimated
     public Duration Driving => Duration.FromMinutes(Math.Round(Minutes));
 
     /// <summary>
-    /// From departure to arrival with one rested driver: a 30-minute break after eight hours of driving, ten hours off after each full eleven. Earlier
+    /// From departure to arrival with one rested driver: a 30-minute break after eight hours of driving, ten hours off after each full
+    /// eleven. Earlier
     /// driving is not counted here.
     /// </summary>
     public Duration DoorToDoor
@@ -40,7 +41,8 @@ public readonly record struct Drive(double Miles, double Minutes, bool Estimated
 
     /// <summary>The same drive with manual miles, at the same speed.</summary>
     /// <param name="miles">At least 0; null leaves it unchanged.</param>
-    public Drive Set(double? miles) => miles is not { } m ? this : new Drive(m, Miles > 0 ? Minutes * m / Miles : m / RoadEstimate.MilesPerHour * 60);
+    public Drive Set(double? miles) =>
+        miles is not { } m ? this : new Drive(m, Miles > 0 ? Minutes * m / Miles : m / RoadEstimate.MilesPerHour * 60);
 
     public static Drive operator +(Drive a, Drive b) => new(a.Miles + b.Miles, a.Minutes + b.Minutes, a.Estimated || b.Estimated);
 }

@@ -28,7 +28,16 @@ public enum ResolvedAs
 /// <summary>A candidate for what a text means.</summary>
 /// <param name="Confidence">0 to 1; from <see cref="Resolution.Threshold"/> on it may be used without asking.</param>
 /// <param name="PlaceId">Key of an address-book place; null otherwise.</param>
-public sealed record Candidate(ResolvedAs As, string Label, string Region, string Country, GeoPoint Point, string Zone, double Confidence, long? PlaceId = null);
+public sealed record Candidate(
+    ResolvedAs As,
+    string Label,
+    string Region,
+    string Country,
+    GeoPoint Point,
+    string Zone,
+    double Confidence,
+    long? PlaceId = null
+);
 
 /// <summary>Candidates for what a text means, most likely first.</summary>
 /// <param name="Why">In words, when nothing was found or nothing is certain; null when the first is certain.</param>
@@ -38,7 +47,12 @@ public sealed record Resolution(IReadOnlyList<Candidate> Candidates, string? Why
     public const double Threshold = 0.85;
 
     /// <summary>The certain meaning; null when the user must choose.</summary>
-    public Candidate? Sure => Candidates.Count > 0 && Candidates[0].Confidence >= Threshold && (Candidates.Count == 1 || Candidates[0].Confidence - Candidates[1].Confidence >= 0.1) ? Candidates[0] : null;
+    public Candidate? Sure =>
+        Candidates.Count > 0
+        && Candidates[0].Confidence >= Threshold
+        && (Candidates.Count == 1 || Candidates[0].Confidence - Candidates[1].Confidence >= 0.1)
+            ? Candidates[0]
+            : null;
 }
 
 /// <summary>Towns and postal codes of the United States and Canada, and how people write them.</summary>
@@ -100,19 +114,27 @@ public sealed partial class Gazetteer
     public IReadOnlyList<Town> Towns { get; }
 
     /// <summary>Reads towns: name,region,country,latitude,longitude,zone,population with a header.</summary>
-    public static List<Town> Read(TextReader text) => Lines(text).Select(c => new Town(c[0], c[1], c[2], Point(c[3], c[4]), c[5], int.Parse(c[6], CultureInfo.InvariantCulture))).ToList();
+    public static List<Town> Read(TextReader text) =>
+        Lines(text)
+            .Select(c => new Town(c[0], c[1], c[2], Point(c[3], c[4]), c[5], int.Parse(c[6], CultureInfo.InvariantCulture)))
+            .ToList();
 
     /// <summary>Reads postal codes: code,town,region,country,latitude,longitude,zone with a header.</summary>
-    public static List<PostalArea> ReadPostal(TextReader text) => Lines(text).Select(c => new PostalArea(c[0], c[1], c[2], c[3], Point(c[4], c[5]), c[6])).ToList();
+    public static List<PostalArea> ReadPostal(TextReader text) =>
+        Lines(text).Select(c => new PostalArea(c[0], c[1], c[2], c[3], Point(c[4], c[5]), c[6])).ToList();
 
     /// <summary>The town nearest to a point; null when there is none within about two degrees.</summary>
     public Town? Nearest(GeoPoint point)
     {
         var (row, column) = ((int)Math.Floor(point.Latitude), (int)Math.Floor(point.Longitude));
-        return Enumerable.Range(row - 1, 3).SelectMany(r => Enumerable.Range(column - 1, 3).SelectMany(c => _cells.GetValueOrDefault((r, c)) ?? [])).MinBy(t => GreatCircle.Miles(point, t.Point));
+        return Enumerable
+            .Range(row - 1, 3)
+            .SelectMany(r => Enumerable.Range(column - 1, 3).SelectMany(c => _cells.GetValueOrDefault((r, c)) ?? []))
+            .MinBy(t => GreatCircle.Miles(point, t.Point));
     }
 
-    /// <summary>What a text may mean: a town with or without its state, a postal code, coordinates, an address, or an address-book name. It never chooses for the user.</summary>
+    /// <summary>What a text may mean: a town with or without its state, a postal code, coordinates, an address, or an address-book name. It
+    /// never chooses for the user.</summary>
     /// <param name="book">Address-book places that may be meant.</param>
     public Resolution Resolve(string text, IEnumerable<NamedPlace>? book = null)
     {
@@ -137,10 +159,27 @@ public sealed partial class Gazetteer
         foreach (var place in book ?? [])
         {
             var name = Plain(place.Name);
-            var likeness = name == plain || $"{name} {Plain(place.Town)}" == plain || $"{name} {Plain(place.Town)} {place.Region.ToLowerInvariant()}" == plain ? 0.98 : name.StartsWith(plain, StringComparison.Ordinal) && plain.Length >= 4 ? 0.8 : Math.Min(0.75, Likeness(name, plain));
+            var likeness =
+                name == plain
+                || $"{name} {Plain(place.Town)}" == plain
+                || $"{name} {Plain(place.Town)} {place.Region.ToLowerInvariant()}" == plain
+                    ? 0.98
+                : name.StartsWith(plain, StringComparison.Ordinal) && plain.Length >= 4 ? 0.8
+                : Math.Min(0.75, Likeness(name, plain));
             if (likeness >= 0.6)
             {
-                found.Add(new Candidate(ResolvedAs.Place, $"{place.Name}, {place.Town} {place.Region}", place.Region, Regions.Country(place.Region), place.Point, place.Zone, likeness, place.Id));
+                found.Add(
+                    new Candidate(
+                        ResolvedAs.Place,
+                        $"{place.Name}, {place.Town} {place.Region}",
+                        place.Region,
+                        Regions.Country(place.Region),
+                        place.Point,
+                        place.Zone,
+                        likeness,
+                        place.Id
+                    )
+                );
             }
         }
 
@@ -150,13 +189,22 @@ public sealed partial class Gazetteer
             Named(rest, found);
         }
 
-        var ranked = found.OrderByDescending(f => f.Confidence).ThenByDescending(f => f.As == ResolvedAs.Place).DistinctBy(f => (f.Label, f.Region)).Take(Max).ToList();
+        var ranked = found
+            .OrderByDescending(f => f.Confidence)
+            .ThenByDescending(f => f.As == ResolvedAs.Place)
+            .DistinctBy(f => (f.Label, f.Region))
+            .Take(Max)
+            .ToList();
         var answer = new Resolution(ranked, null);
-        return answer.Sure is not null ? answer
+        return answer.Sure is not null
+            ? answer
             : answer with
             {
-                Why = ranked.Count == 0 ? Abroad(plain) ?? $"No town, postal code or place matches “{typed}”: check the spelling and add the state."
-                    : ranked.Count > 1 ? $"“{typed}” could be {string.Join(", or ", ranked.Take(4).Select(r => r.Label))}{(ranked.Count > 4 ? ", and others" : "")}: choose one."
+                Why =
+                    ranked.Count == 0
+                        ? Abroad(plain) ?? $"No town, postal code or place matches “{typed}”: check the spelling and add the state."
+                    : ranked.Count > 1
+                        ? $"“{typed}” could be {string.Join(", or ", ranked.Take(4).Select(r => r.Label))}{(ranked.Count > 4 ? ", and others" : "")}: choose one."
                     : $"Did you mean {ranked[0].Label}?",
             };
     }
@@ -172,13 +220,34 @@ public sealed partial class Gazetteer
         var longitude = double.Parse(c.Groups["lon"].Value, CultureInfo.InvariantCulture) * (c.Groups["ew"].Value is "W" or "w" ? -1 : 1);
         if (latitude is < -90 or > 90 || longitude is < -180 or > 180)
         {
-            return new Resolution([], "Latitude must be between -90 and 90 and longitude between -180 and 180; in North America longitude is negative.");
+            return new Resolution(
+                [],
+                "Latitude must be between -90 and 90 and longitude between -180 and 180; in North America longitude is negative."
+            );
         }
 
         var point = new GeoPoint(latitude, longitude);
         return Nearest(point) is { } near && GreatCircle.Miles(point, near.Point) is var miles and < 80
-            ? new Resolution([new Candidate(ResolvedAs.Coordinates, Whereabouts.Format(point, $"{near.Name} {near.Region}", near.Point), near.Region, near.Country, point, near.Zone, miles < 40 ? 1 : 0.7)], miles < 40 ? null : $"This is {miles:0} miles from the nearest town we know. Is that right?")
-            : new Resolution([], longitude > 0 && latitude > 0 ? "This is outside the United States and Canada: is the minus sign missing from the longitude?" : "This is outside the United States and Canada.");
+            ? new Resolution(
+                [
+                    new Candidate(
+                        ResolvedAs.Coordinates,
+                        Whereabouts.Format(point, $"{near.Name} {near.Region}", near.Point),
+                        near.Region,
+                        near.Country,
+                        point,
+                        near.Zone,
+                        miles < 40 ? 1 : 0.7
+                    ),
+                ],
+                miles < 40 ? null : $"This is {miles:0} miles from the nearest town we know. Is that right?"
+            )
+            : new Resolution(
+                [],
+                longitude > 0 && latitude > 0
+                    ? "This is outside the United States and Canada: is the minus sign missing from the longitude?"
+                    : "This is outside the United States and Canada."
+            );
     }
 
     /// <summary>Extracts a postal code from a text, and what it means.</summary>
@@ -212,7 +281,17 @@ public sealed partial class Gazetteer
             }
         }
 
-        found.Add(new Candidate(ResolvedAs.PostalCode, $"{m.Value.ToUpperInvariant().Trim()}, {area.Town} {area.Region}", area.Region, area.Country, area.Point, area.Zone, sure));
+        found.Add(
+            new Candidate(
+                ResolvedAs.PostalCode,
+                $"{m.Value.ToUpperInvariant().Trim()}, {area.Town} {area.Region}",
+                area.Region,
+                area.Country,
+                area.Point,
+                area.Zone,
+                sure
+            )
+        );
         return rest;
     }
 
@@ -246,7 +325,14 @@ public sealed partial class Gazetteer
             if (exact.Count > 0)
             {
                 // Text before a town is a street if it has a number; otherwise it is an unknown name.
-                Rank(exact, region, skip == 0 ? 0 : original.Take(skip).Any(w => w.Any(char.IsAsciiDigit)) ? 0.05 : 0.4, found);
+                Rank(
+                    exact,
+                    region,
+                    skip == 0 ? 0
+                        : original.Take(skip).Any(w => w.Any(char.IsAsciiDigit)) ? 0.05
+                        : 0.4,
+                    found
+                );
                 return;
             }
         }
@@ -269,7 +355,8 @@ public sealed partial class Gazetteer
 
             kept.Add(t);
             var share = t.Population / people;
-            var confidence = region is not null ? 0.99
+            var confidence =
+                region is not null ? 0.99
                 : towns.Count == 1 ? 0.9
                 : t.Population == max && t.Population >= 150_000 && share > 0.85 ? 0.9
                 : 0.35 + (0.4 * share);
@@ -288,7 +375,10 @@ public sealed partial class Gazetteer
         var allowed = name.Length < 6 ? 1 : 2;
         IEnumerable<(string Name, IReadOnlyList<Town> Towns)> known = region is not null
             ? (_byRegion.GetValueOrDefault(region) ?? []).Select(t => (t.Name, (IReadOnlyList<Town>)[t.Town]))
-            : Enumerable.Range(name.Length - allowed, (allowed * 2) + 1).SelectMany(l => _byLength.GetValueOrDefault(l) ?? []).Select(n => (n, (IReadOnlyList<Town>)_byName[n]));
+            : Enumerable
+                .Range(name.Length - allowed, (allowed * 2) + 1)
+                .SelectMany(l => _byLength.GetValueOrDefault(l) ?? [])
+                .Select(n => (n, (IReadOnlyList<Town>)_byName[n]));
         foreach (var (other, towns) in known)
         {
             if (Distance(other, name, allowed) is var off && off > allowed)
@@ -300,34 +390,60 @@ public sealed partial class Gazetteer
             {
                 // Large towns are misspelled more often than small ones.
                 var people = Math.Min(0.06, Math.Log10(Math.Max(1, town.Population)) / 100);
-                found.Add(new Candidate(ResolvedAs.Town, $"{town.Name} {town.Region}", town.Region, town.Country, town.Point, town.Zone, (region is null ? 0.6 : 0.76) - (0.1 * (off - 1)) + people));
+                found.Add(
+                    new Candidate(
+                        ResolvedAs.Town,
+                        $"{town.Name} {town.Region}",
+                        town.Region,
+                        town.Country,
+                        town.Point,
+                        town.Zone,
+                        (region is null ? 0.6 : 0.76) - (0.1 * (off - 1)) + people
+                    )
+                );
             }
         }
     }
 
-    private static string? Abroad(string plain) => plain.Split(' ').Any(w => w is "mexico" or "mex" or "mx") ? "Our maps do not cover Mexico: enter the border crossing on this side, such as Laredo TX or El Paso TX." : null;
+    private static string? Abroad(string plain) =>
+        plain.Split(' ').Any(w => w is "mexico" or "mex" or "mx")
+            ? "Our maps do not cover Mexico: enter the border crossing on this side, such as Laredo TX or El Paso TX."
+            : null;
 
     private static List<string> Raw(string text) =>
-        string.Concat(text.Select(Bare).Select(c => char.IsLetterOrDigit(c) ? c : c is '\'' or '’' ? '\0' : ' ').Where(c => c != '\0')).Split(' ', StringSplitOptions.RemoveEmptyEntries).ToList();
+        string.Concat(
+                text.Select(Bare)
+                    .Select(c =>
+                        char.IsLetterOrDigit(c) ? c
+                        : c is '\'' or '’' ? '\0'
+                        : ' '
+                    )
+                    .Where(c => c != '\0')
+            )
+            .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .ToList();
 
     /// <summary>A lower-case letter without its accent. Spelled out, because globalization data is not available.</summary>
-    private static char Bare(char sign) => char.ToLowerInvariant(sign) switch
-    {
-        'à' or 'á' or 'â' or 'ã' or 'ä' or 'å' or 'ā' => 'a',
-        'ç' or 'č' => 'c',
-        'è' or 'é' or 'ê' or 'ë' or 'ē' => 'e',
-        'ì' or 'í' or 'î' or 'ï' or 'ī' => 'i',
-        'ñ' => 'n',
-        'ò' or 'ó' or 'ô' or 'õ' or 'ö' or 'ō' => 'o',
-        'ù' or 'ú' or 'û' or 'ü' or 'ū' => 'u',
-        'ý' or 'ÿ' => 'y',
-        var c => c,
-    };
+    private static char Bare(char sign) =>
+        char.ToLowerInvariant(sign) switch
+        {
+            'à' or 'á' or 'â' or 'ã' or 'ä' or 'å' or 'ā' => 'a',
+            'ç' or 'č' => 'c',
+            'è' or 'é' or 'ê' or 'ë' or 'ē' => 'e',
+            'ì' or 'í' or 'î' or 'ï' or 'ī' => 'i',
+            'ñ' => 'n',
+            'ò' or 'ó' or 'ô' or 'õ' or 'ö' or 'ō' => 'o',
+            'ù' or 'ú' or 'û' or 'ü' or 'ū' => 'u',
+            'ý' or 'ÿ' => 'y',
+            var c => c,
+        };
 
     /// <summary>0 to 1: the share of matching letters, by edit distance.</summary>
-    private static double Likeness(string a, string b) => 1 - ((double)Distance(a, b, Math.Max(a.Length, b.Length)) / Math.Max(1, Math.Max(a.Length, b.Length)));
+    private static double Likeness(string a, string b) =>
+        1 - ((double)Distance(a, b, Math.Max(a.Length, b.Length)) / Math.Max(1, Math.Max(a.Length, b.Length)));
 
-    /// <summary>Optimal string alignment distance: insertions, deletions, substitutions and swaps of neighbors; anything over <paramref name="max"/> is max + 1.</summary>
+    /// <summary>Optimal string alignment distance: insertions, deletions, substitutions and swaps of neighbors; anything over
+    /// <paramref name="max"/> is max + 1.</summary>
     private static int Distance(string a, string b, int max)
     {
         if (Math.Abs(a.Length - b.Length) > max)
@@ -407,14 +523,20 @@ public sealed partial class Gazetteer
         return [.. cells];
     }
 
-    private static GeoPoint Point(string latitude, string longitude) => new(double.Parse(latitude, CultureInfo.InvariantCulture), double.Parse(longitude, CultureInfo.InvariantCulture));
+    private static GeoPoint Point(string latitude, string longitude) =>
+        new(double.Parse(latitude, CultureInfo.InvariantCulture), double.Parse(longitude, CultureInfo.InvariantCulture));
 
-    [GeneratedRegex(@"^\(?\s*(?<lat>-?\d{1,2}(?:\.\d+)?)\s*°?\s*(?<ns>[NnSs])?\s*[,;\s]\s*(?<lon>-?\d{1,3}(?:\.\d+)?)\s*°?\s*(?<ew>[WwEe])?\s*\)?$")]
+    [GeneratedRegex(
+        @"^\(?\s*(?<lat>-?\d{1,2}(?:\.\d+)?)\s*°?\s*(?<ns>[NnSs])?\s*[,;\s]\s*(?<lon>-?\d{1,3}(?:\.\d+)?)\s*°?\s*(?<ew>[WwEe])?\s*\)?$"
+    )]
     private static partial Regex Coordinates();
 
     [GeneratedRegex(@"(?<![\d\w])(?<code>\d{5})(?:-\d{4})?(?=\s*(?:,?\s*(?:usa?|u\.s\.a?\.))?\s*$)", RegexOptions.IgnoreCase)]
     private static partial Regex ZipCode();
 
-    [GeneratedRegex(@"(?<!\w)(?<code>[ABCEGHJKLMNPRSTVXY]\d[ABCEGHJ-NPRSTV-Z])(?: ?\d[ABCEGHJ-NPRSTV-Z]\d)?(?=\s*(?:,?\s*canada)?\s*$)", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(
+        @"(?<!\w)(?<code>[ABCEGHJKLMNPRSTVXY]\d[ABCEGHJ-NPRSTV-Z])(?: ?\d[ABCEGHJ-NPRSTV-Z]\d)?(?=\s*(?:,?\s*canada)?\s*$)",
+        RegexOptions.IgnoreCase
+    )]
     private static partial Regex PostalCode();
 }

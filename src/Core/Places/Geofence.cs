@@ -31,16 +31,24 @@ public sealed class Geofence
             return new Problem("geofence.corners", $"A geofence has 3 to {MaxCorners} corners.", "geofence");
         }
 
-        if (corners.Any(c => c is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 } || GreatCircle.Miles(center, c) > Farthest))
+        if (
+            corners.Any(c =>
+                c is not { Latitude: >= -90 and <= 90, Longitude: >= -180 and <= 180 } || GreatCircle.Miles(center, c) > Farthest
+            )
+        )
         {
             return new Problem("geofence.far", $"A corner of the geofence is more than {Farthest:0} miles from its place.", "geofence");
         }
 
         var polygon = Wgs84.CreatePolygon([.. corners.Append(corners[0]).Select(c => new Coordinate(c.Longitude, c.Latitude))]);
-        return polygon.IsValid && polygon.Area > 0 ? new Geofence(center, null, polygon) : new Problem("geofence.crossed", "The geofence crosses itself: draw it around the place without crossing lines.", "geofence");
+        return polygon.IsValid && polygon.Area > 0
+            ? new Geofence(center, null, polygon)
+            : new Problem("geofence.crossed", "The geofence crosses itself: draw it around the place without crossing lines.", "geofence");
     }
 
     /// <summary>Whether a point is inside or on the geofence.</summary>
     public bool Holds(GeoPoint point) =>
-        _miles is { } miles ? GreatCircle.Miles(_center, point) <= miles : _polygon!.Covers(Wgs84.CreatePoint(new Coordinate(point.Longitude, point.Latitude)));
+        _miles is { } miles
+            ? GreatCircle.Miles(_center, point) <= miles
+            : _polygon!.Covers(Wgs84.CreatePoint(new Coordinate(point.Longitude, point.Latitude)));
 }

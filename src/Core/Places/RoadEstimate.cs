@@ -16,9 +16,7 @@ public sealed class RoadEstimate : IRoads
 
     public static readonly RoadEstimate Straight = new();
 
-    private RoadEstimate()
-    {
-    }
+    private RoadEstimate() { }
 
     public Drive Between(GeoPoint from, GeoPoint to)
     {

@@ -5,7 +5,8 @@ namespace SteadyLark.Core.Places;
 /// <param name="Rings">A hole is a ring within another; the first point need not be repeated.</param>
 public sealed record Outline(string Name, IReadOnlyList<IReadOnlyList<GeoPoint>> Rings);
 
-/// <summary>Coastlines and borders, from the outlines of states and provinces. They are simplified: within two miles of a shore it may be wrong.</summary>
+/// <summary>Coastlines and borders, from the outlines of states and provinces. They are simplified: within two miles of a shore it may be
+/// wrong.</summary>
 public sealed class Shore
 {
     /// <summary>Latitude bands per degree; a point is tested only against the sides that cross its band.</summary>
@@ -14,7 +15,8 @@ public sealed class Shore
     /// <summary>Spacing of the points tested for water, in miles.</summary>
     private const double Step = 0.4;
 
-    private readonly Dictionary<int, List<(int Land, double Latitude1, double Longitude1, double Latitude2, double Longitude2)>> _sides = [];
+    private readonly Dictionary<int, List<(int Land, double Latitude1, double Longitude1, double Latitude2, double Longitude2)>> _sides =
+    [];
     private readonly List<Outline> _lands;
 
     /// <param name="lands">Our own states and provinces, and what surrounds them.</param>
@@ -30,7 +32,9 @@ public sealed class Shore
                     var (a, b) = (ring[i], ring[(i + 1) % ring.Count]);
                     for (var band = Band(Math.Min(a.Latitude, b.Latitude)); band <= Band(Math.Max(a.Latitude, b.Latitude)); band++)
                     {
-                        (_sides.TryGetValue(band, out var list) ? list : _sides[band] = []).Add((land, a.Latitude, a.Longitude, b.Latitude, b.Longitude));
+                        (_sides.TryGetValue(band, out var list) ? list : _sides[band] = []).Add(
+                            (land, a.Latitude, a.Longitude, b.Latitude, b.Longitude)
+                        );
                     }
                 }
             }
@@ -40,7 +44,8 @@ public sealed class Shore
     /// <summary>Whether a point is on land in the United States or Canada.</summary>
     public bool Dry(GeoPoint point) => On(point) is { } land && CustomFields(land);
 
-    /// <summary>The country of a point outside the United States and Canada; null when it is in these, within a mile of them, or in the water.</summary>
+    /// <summary>The country of a point outside the United States and Canada; null when it is in these, within a mile of them, or in the
+    /// water.</summary>
     public string? Abroad(GeoPoint point)
     {
         if (On(point) is not { } land || CustomFields(land))
@@ -52,7 +57,8 @@ public sealed class Shore
     }
 
     /// <summary>Whether there is no land of ours within so many miles of a point.</summary>
-    public bool Offshore(GeoPoint point, double miles) => !Dry(point) && !Around(point, miles / 2, 12).Concat(Around(point, miles, 24)).Any(Dry);
+    public bool Offshore(GeoPoint point, double miles) =>
+        !Dry(point) && !Around(point, miles / 2, 12).Concat(Around(point, miles, 24)).Any(Dry);
 
     /// <summary>Miles of a straight line that are not over our land.</summary>
     public double Water(GeoPoint from, GeoPoint to)
@@ -70,8 +76,13 @@ public sealed class Shore
 
     /// <summary>Points on a circle.</summary>
     private static IEnumerable<GeoPoint> Around(GeoPoint point, double miles, int count) =>
-        Enumerable.Range(0, count).Select(k => k * 2 * Math.PI / count)
-            .Select(a => new GeoPoint(point.Latitude + (miles / 69 * Math.Sin(a)), point.Longitude + (miles / 69 * Math.Cos(a) / Math.Cos(point.Latitude * Math.PI / 180))));
+        Enumerable
+            .Range(0, count)
+            .Select(k => k * 2 * Math.PI / count)
+            .Select(a => new GeoPoint(
+                point.Latitude + (miles / 69 * Math.Sin(a)),
+                point.Longitude + (miles / 69 * Math.Cos(a) / Math.Cos(point.Latitude * Math.PI / 180))
+            ));
 
     private static bool CustomFields(Outline land) => land.Name.Length == 2;
 
@@ -81,7 +92,11 @@ public sealed class Shore
         Span<bool> within = stackalloc bool[_lands.Count];
         foreach (var s in _sides.GetValueOrDefault(Band(point.Latitude)) ?? [])
         {
-            if (s.Latitude1 > point.Latitude != s.Latitude2 > point.Latitude && point.Longitude < s.Longitude1 + ((point.Latitude - s.Latitude1) / (s.Latitude2 - s.Latitude1) * (s.Longitude2 - s.Longitude1)))
+            if (
+                s.Latitude1 > point.Latitude != s.Latitude2 > point.Latitude
+                && point.Longitude
+                    < s.Longitude1 + ((point.Latitude - s.Latitude1) / (s.Latitude2 - s.Latitude1) * (s.Longitude2 - s.Longitude1))
+            )
             {
                 within[s.Land] = !within[s.Land];
             }

@@ -8,11 +8,14 @@ public static class Whereabouts
     /// <summary>Closer than this it is in the town.</summary>
     private const double InTown = 4;
 
-    /// <summary>For example <c>22 mi NW of Butte MT</c>, or <c>in Butte MT</c>. Straight miles and the initial great-circle bearing, in eight directions.</summary>
+    /// <summary>For example <c>22 mi NW of Butte MT</c>, or <c>in Butte MT</c>. Straight miles and the initial great-circle bearing, in
+    /// eight directions.</summary>
     public static string Format(GeoPoint at, string town, GeoPoint townAt)
     {
         var miles = GreatCircle.Miles(at, townAt);
-        return miles < InTown ? $"in {town}" : $"{Math.Round(miles):0} mi {Points[(int)Math.Round(Bearing(townAt, at) / 45) % 8]} of {town}";
+        return miles < InTown
+            ? $"in {town}"
+            : $"{Math.Round(miles):0} mi {Points[(int)Math.Round(Bearing(townAt, at) / 45) % 8]} of {town}";
     }
 
     /// <summary>Initial bearing from a to b, degrees clockwise from north: 0 to 360.</summary>
@@ -83,7 +86,8 @@ public static class Whereabouts
         var narrow = Math.Cos(p.Latitude * Math.PI / 180);
         var (x, y) = ((b.Longitude - a.Longitude) * narrow, b.Latitude - a.Latitude);
         var length = (x * x) + (y * y);
-        var share = length == 0 ? 0 : Math.Clamp(((((p.Longitude - a.Longitude) * narrow) * x) + ((p.Latitude - a.Latitude) * y)) / length, 0, 1);
+        var share =
+            length == 0 ? 0 : Math.Clamp(((((p.Longitude - a.Longitude) * narrow) * x) + ((p.Latitude - a.Latitude) * y)) / length, 0, 1);
         return (share, Between(a, b, share));
     }
 }

@@ -17,13 +17,14 @@ public enum ChargeKind
 
 public static class ChargeKinds
 {
-    public static string Format(this ChargeKind kind) => kind switch
-    {
-        ChargeKind.LineHaul => "Line haul",
-        ChargeKind.FuelSurcharge => "Fuel surcharge",
-        ChargeKind.ExtraStop => "Extra stop",
-        _ => kind.ToString(),
-    };
+    public static string Format(this ChargeKind kind) =>
+        kind switch
+        {
+            ChargeKind.LineHaul => "Line haul",
+            ChargeKind.FuelSurcharge => "Fuel surcharge",
+            ChargeKind.ExtraStop => "Extra stop",
+            _ => kind.ToString(),
+        };
 }
 
 /// <summary>Revenue less carrier pay or driver pay.</summary>
@@ -34,6 +35,9 @@ public sealed record Margin(Money Amount, decimal? Percent)
     public static Margin Of(Money revenue, Money cost)
     {
         var left = revenue - cost;
-        return new Margin(left, revenue.Amount == 0 ? null : Math.Round(left.Amount / revenue.Amount * 100, 1, MidpointRounding.AwayFromZero));
+        return new Margin(
+            left,
+            revenue.Amount == 0 ? null : Math.Round(left.Amount / revenue.Amount * 100, 1, MidpointRounding.AwayFromZero)
+        );
     }
 }

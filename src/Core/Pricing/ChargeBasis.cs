@@ -66,13 +66,20 @@ public static class ChargePrices
 
         if (rate <= 0 || rate > MaxRate || decimal.Round(rate.Value, 4) != rate)
         {
-            return new Problem("rate", $"the rate must be more than zero and at most {MaxRate:#,##0}, with up to four decimal places", "rate");
+            return new Problem(
+                "rate",
+                $"the rate must be more than zero and at most {MaxRate:#,##0}, with up to four decimal places",
+                "rate"
+            );
         }
 
         (decimal? quantity, string lacking) = basis switch
         {
             ChargeBasis.PerMile => (miles, "the miles are unknown until both places are set: enter a flat amount or the places"),
-            ChargeBasis.PerCwt => (weightLb is { } lb ? lb / 100m : null, "the weight is unknown: enter it on a freight line or use a flat amount"),
+            ChargeBasis.PerCwt => (
+                weightLb is { } lb ? lb / 100m : null,
+                "the weight is unknown: enter it on a freight line or use a flat amount"
+            ),
             _ => (lineHaul?.Amount, "line haul cannot be a percentage of line haul"),
         };
         if (quantity is null)
@@ -81,7 +88,9 @@ public static class ChargePrices
         }
 
         var total = Math.Round(rate.Value * quantity.Value / (basis == ChargeBasis.Percent ? 100m : 1m), 2, MidpointRounding.AwayFromZero);
-        return total > Money.Limit ? new Problem("too.large", $"totals more than {Money.Usd(Money.Limit).Formatted}; check the rate", "rate") : new PricedCharge(basis, rate, quantity, Money.Usd(total));
+        return total > Money.Limit
+            ? new Problem("too.large", $"totals more than {Money.Usd(Money.Limit).Formatted}; check the rate", "rate")
+            : new PricedCharge(basis, rate, quantity, Money.Usd(total));
     }
 
     /// <summary>Prices the charges of a load in their order. Percentages are of all line hauls that could be priced.</summary>
@@ -96,7 +105,8 @@ public static class ChargePrices
         return charges.Select(c => c.Kind == ChargeKind.LineHaul ? hauls[next++] : Priced(c, lineHaul)).ToList();
     }
 
-    /// <summary>What charges come to while they are entered: those that can be priced, their total, and the total per mile to the cent, half away from zero.</summary>
+    /// <summary>What charges come to while they are entered: those that can be priced, their total, and the total per mile to the cent,
+    /// half away from zero.</summary>
     /// <param name="minimum">The minimum rate of the load, when known.</param>
     /// <example>2.50 a mile over 344 miles and 12.5 % of it: 860.00, 107.50, together 967.50, 2.81 a mile.</example>
     public static ChargePreview Preview(IReadOnlyList<ChargeInput> charges, int? miles, int? weightLb, Money? minimum)
@@ -104,18 +114,29 @@ public static class ChargePrices
         var amounts = PriceAll(charges, miles, weightLb).Select(p => p.Ok ? p.Value.Amount : (Money?)null).ToList();
         var total = Money.Sum(amounts.OfType<Money>());
         return new ChargePreview(
-            amounts.Select(a => new PreviewedCharge(a)).ToList(), total, miles > 0 && total.Amount > 0 ? Math.Round(total.Amount / miles.Value, 2, MidpointRounding.AwayFromZero) : null, total.Amount > 0 && total < minimum);
+            amounts.Select(a => new PreviewedCharge(a)).ToList(),
+            total,
+            miles > 0 && total.Amount > 0 ? Math.Round(total.Amount / miles.Value, 2, MidpointRounding.AwayFromZero) : null,
+            total.Amount > 0 && total < minimum
+        );
     }
 
-    /// <summary>A load's charges repriced for other miles: those by the mile, then percentages of the new line haul. Flat charges and those by weight keep their amounts.</summary>
+    /// <summary>A load's charges repriced for other miles: those by the mile, then percentages of the new line haul. Flat charges and those
+    /// by weight keep their amounts.</summary>
     /// <param name="charges">All charges of the load, in any order.</param>
     /// <param name="miles">The load's miles, at least 0.</param>
     /// <returns>The charges in the given order. One that cannot be priced for these miles keeps its amount.</returns>
     public static IReadOnlyList<StoredCharge> ForMiles(IReadOnlyList<StoredCharge> charges, int miles)
     {
         StoredCharge Priced(StoredCharge c, Money? lineHaul) =>
-            c.Basis is ChargeBasis.PerMile or ChargeBasis.Percent && Price(c.Basis, null, c.Rate, miles, null, lineHaul) is { Ok: true } price
-                ? c with { Quantity = price.Value.Quantity, Amount = price.Value.Amount } : c;
+            c.Basis is ChargeBasis.PerMile or ChargeBasis.Percent
+            && Price(c.Basis, null, c.Rate, miles, null, lineHaul) is { Ok: true } price
+                ? c with
+                {
+                    Quantity = price.Value.Quantity,
+                    Amount = price.Value.Amount,
+                }
+                : c;
 
         var lineHauls = charges.Where(c => c.Kind == ChargeKind.LineHaul).ToDictionary(c => c.Id, c => Priced(c, null));
         var lineHaul = Money.Sum(lineHauls.Values.Select(c => c.Amount));

@@ -50,7 +50,8 @@ public sealed record BoardStatus(string Text, Urgency Urgency)
     /// <param name="now">The present.</param>
     public static BoardStatus Uncovered(Span pickup, DateTimeZone place, DateTimeZone reader, Instant now) =>
         now > pickup.Until ? new BoardStatus($"missed by {(now - pickup.Until).Format()}", Urgency.Now)
-        : pickup.From - now < CoverNow ? new BoardStatus(pickup.From <= now ? "picks up now" : $"picks up in {(pickup.From - now).Format()}", Urgency.Now)
+        : pickup.From - now < CoverNow
+            ? new BoardStatus(pickup.From <= now ? "picks up now" : $"picks up in {(pickup.From - now).Format()}", Urgency.Now)
         : new BoardStatus(SaidNear(pickup.From, place, reader, now), pickup.From - now < CoverSoon ? Urgency.Soon : Urgency.None);
 
     /// <summary>A time ahead: <c>today 14:30</c>, <c>tomorrow 07:00</c>, <c>Thu 10:00</c>, and beyond a week with its date.</summary>

@@ -53,9 +53,17 @@ public static class Expectations
     /// </summary>
     /// <param name="stops">In order, with what has happened so far.</param>
     /// <param name="now">The present.</param>
-    /// <param name="from">Where the truck is before the first stop and when it is free, or null when unknown: then it is assumed to reach the first stop on time.</param>
-    /// <param name="seen">The truck's last known position and time, or null: when newer than the stop before, the ETA is computed from it.</param>
-    public static IReadOnlyList<ExpectedVisit> Of(IRoads roads, IReadOnlyList<PlannedStop> stops, Instant now, ComingFrom? from = null, ComingFrom? seen = null)
+    /// <param name="from">Where the truck is before the first stop and when it is free, or null when unknown: then it is assumed to reach
+    /// the first stop on time.</param>
+    /// <param name="seen">The truck's last known position and time, or null: when newer than the stop before, the ETA is computed from
+    /// it.</param>
+    public static IReadOnlyList<ExpectedVisit> Of(
+        IRoads roads,
+        IReadOnlyList<PlannedStop> stops,
+        Instant now,
+        ComingFrom? from = null,
+        ComingFrom? seen = null
+    )
     {
         var visits = new List<ExpectedVisit>(stops.Count);
         GeoPoint? at = from?.Point;
@@ -78,8 +86,16 @@ public static class Expectations
             }
             else
             {
-                var ratio = i > 0 && roads.Between(stops[i - 1].Point, stop.Point).Miles is > 0 and var own ? roads.To(stops[i - 1].Point, stop).Miles / own : 1;
-                if (i > 0 && stops[i - 1].Done && seen is { } on && on.Free > (stops[i - 1].Left ?? stops[i - 1].Delivered ?? Instant.MinValue))
+                var ratio =
+                    i > 0 && roads.Between(stops[i - 1].Point, stop.Point).Miles is > 0 and var own
+                        ? roads.To(stops[i - 1].Point, stop).Miles / own
+                        : 1;
+                if (
+                    i > 0
+                    && stops[i - 1].Done
+                    && seen is { } on
+                    && on.Free > (stops[i - 1].Left ?? stops[i - 1].Delivered ?? Instant.MinValue)
+                )
                 {
                     (at, free) = (on.Point, on.Free);
                 }
@@ -102,7 +118,13 @@ public static class Expectations
     /// <param name="now">The present.</param>
     /// <param name="from">Its last known place, or null when unknown.</param>
     /// <param name="seen">Its last known position on the first trip.</param>
-    public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(IRoads roads, IEnumerable<IReadOnlyList<PlannedStop>> trips, Instant now, ComingFrom? from, ComingFrom? seen = null)
+    public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(
+        IRoads roads,
+        IEnumerable<IReadOnlyList<PlannedStop>> trips,
+        Instant now,
+        ComingFrom? from,
+        ComingFrom? seen = null
+    )
     {
         var all = new List<IReadOnlyList<ExpectedVisit>>();
         foreach (var stops in trips)

@@ -30,8 +30,9 @@ public static class Handover
         return new Problem(
             "load.state",
             byCarrier ? $"{load.Who} is assigned to this load and dispatches its own trucks. Unassign the load, or contact the carrier."
-            : load.State == LoadState.Covered ? "The trip has not started: reassign the load instead."
-            : $"Load {load.Number} is not rolling on one of our trucks.");
+                : load.State == LoadState.Covered ? "The trip has not started: reassign the load instead."
+                : $"Load {load.Number} is not rolling on one of our trucks."
+        );
     }
 
     /// <summary>Checks the time of a handover: not in the future, and not before anything recorded at a stop.</summary>
@@ -60,7 +61,14 @@ public static class Handover
     /// <param name="began">Where the leg began when it was handed over itself; null when it began at the first stop.</param>
     /// <param name="place">Where the handover takes place.</param>
     /// <param name="stops">All stops of the load, as they are.</param>
-    public static HandoverPlan Plan(IRoads roads, IReadOnlyList<PlannedStop> stops, GeoPoint? began, GeoPoint place, Instant at, Instant now)
+    public static HandoverPlan Plan(
+        IRoads roads,
+        IReadOnlyList<PlannedStop> stops,
+        GeoPoint? began,
+        GeoPoint place,
+        Instant at,
+        Instant now
+    )
     {
         var ahead = stops.Where(s => !s.Done).ToList();
         var reached = stops.Where(s => s.Done || s.Arrived is not null).Select(s => s.Point);
@@ -69,18 +77,22 @@ public static class Handover
         return new HandoverPlan(
             roads.Along([.. from, .. reached, place]).WholeMiles,
             roads.Along([place, .. ahead.Select(s => s.Point)]).WholeMiles,
-            new Span(at, visits.Count > 0 ? visits[^1].Leaves : at + TripPlan.ServiceTime));
+            new Span(at, visits.Count > 0 ? visits[^1].Leaves : at + TripPlan.ServiceTime)
+        );
     }
 
-    /// <summary>Why a handover cannot be undone; null when it can: nothing was recorded since, and no approved settlement includes either leg.</summary>
+    /// <summary>Why a handover cannot be undone; null when it can: nothing was recorded since, and no approved settlement includes either
+    /// leg.</summary>
     /// <param name="driver">The driver who has the load now.</param>
     /// <param name="since">The place of a stop at which something was recorded after the handover, or null.</param>
     /// <param name="settled">The driver whose approved settlement includes one of the two legs, or null.</param>
     public static Problem? UndoRefuses(string? driver, string? since, string? settled) =>
         since is not null ? new Problem("stop.order", $"{driver} has since been at {since}: undo that first.")
-        : settled is not null ? new Problem("settlement.approved", $"{settled}'s approved settlement includes this: reverse its approval first.")
+        : settled is not null
+            ? new Problem("settlement.approved", $"{settled}'s approved settlement includes this: reverse its approval first.")
         : null;
 
     /// <summary>Whether anything happened at a stop after <paramref name="at"/>.</summary>
-    public static bool After(PlannedStop stop, Instant at) => stop.Arrived > at || stop.Left > at || stop.Delivered > at || stop.Refused > at;
+    public static bool After(PlannedStop stop, Instant at) =>
+        stop.Arrived > at || stop.Left > at || stop.Delivered > at || stop.Refused > at;
 }

@@ -37,26 +37,34 @@ public sealed record Report(ReportKind Kind, long? StopId, string Note, Instant?
 
 public static class Reports
 {
-    public static string Format(this ReportKind kind) => kind switch
-    {
-        ReportKind.Delay => "new time",
-        ReportKind.Breakdown => "breakdown",
-        ReportKind.Refused => "refused",
-        ReportKind.Short => "short",
-        ReportKind.Damaged => "damaged",
-        _ => "note",
-    };
+    public static string Format(this ReportKind kind) =>
+        kind switch
+        {
+            ReportKind.Delay => "new time",
+            ReportKind.Breakdown => "breakdown",
+            ReportKind.Refused => "refused",
+            ReportKind.Short => "short",
+            ReportKind.Damaged => "damaged",
+            _ => "note",
+        };
 
     /// <summary>Whether it concerns the freight itself, which puts the load on a dispute hold.</summary>
     public static bool OfFreight(this ReportKind kind) => kind is ReportKind.Refused or ReportKind.Short or ReportKind.Damaged;
 
     /// <summary>
-    /// Whether a report is possible. Refused freight needs a truck at a delivery that is not done; short and damaged freight a truck that reached the stop; a delay a stop still ahead.
+    /// Whether a report is possible. Refused freight needs a truck at a delivery that is not done; short and damaged freight a truck that
+    /// reached the stop; a delay a stop still ahead.
     /// Refused, short and damaged freight puts the load on a dispute hold until someone settles it.
     /// </summary>
     /// <param name="stops">All stops of the load in order.</param>
     /// <param name="towns">The stops' towns, for the text.</param>
-    public static Outcome<Report> Decide(IReadOnlyList<PlannedStop> stops, IReadOnlyList<string> towns, ReportOrder order, bool covered, Instant now)
+    public static Outcome<Report> Decide(
+        IReadOnlyList<PlannedStop> stops,
+        IReadOnlyList<string> towns,
+        ReportOrder order,
+        bool covered,
+        Instant now
+    )
     {
         var validation = new Validation();
         var words = validation.Text(order.Note, "note", order.Kind == ReportKind.Note ? "The note" : "The reason", 1000, required: true);
@@ -79,17 +87,38 @@ public static class Reports
 
         if (order.Pieces is { } pieces && (kind is not (ReportKind.Short or ReportKind.Damaged) || pieces is < 1 or > 1_000_000))
         {
-            validation.Add("out.of.range", kind is ReportKind.Short or ReportKind.Damaged ? "Pieces must be between 1 and 1,000,000." : "A piece count applies to short or damaged freight only.", "pieces");
+            validation.Add(
+                "out.of.range",
+                kind is ReportKind.Short or ReportKind.Damaged
+                    ? "Pieces must be between 1 and 1,000,000."
+                    : "A piece count applies to short or damaged freight only.",
+                "pieces"
+            );
         }
 
-        if (order.ExpectedAt is { } expected && (kind is not (ReportKind.Delay or ReportKind.Breakdown) || expected <= now || expected > now + Duration.FromDays(60)))
+        if (
+            order.ExpectedAt is { } expected
+            && (kind is not (ReportKind.Delay or ReportKind.Breakdown) || expected <= now || expected > now + Duration.FromDays(60))
+        )
         {
-            validation.Add("time", kind is ReportKind.Delay or ReportKind.Breakdown ? "The new time must be in the future, within sixty days." : "A new time applies to a delay or breakdown only.", "expectedAt");
+            validation.Add(
+                "time",
+                kind is ReportKind.Delay or ReportKind.Breakdown
+                    ? "The new time must be in the future, within sixty days."
+                    : "A new time applies to a delay or breakdown only.",
+                "expectedAt"
+            );
         }
 
         if (index < 0 && kind != ReportKind.Note && order.StopId is null)
         {
-            validation.Add("stop.none", kind is ReportKind.Delay or ReportKind.Breakdown ? "Every stop is complete: no stop is left to be late for." : "The truck has not reached a stop where this could happen.", "stopId");
+            validation.Add(
+                "stop.none",
+                kind is ReportKind.Delay or ReportKind.Breakdown
+                    ? "Every stop is complete: no stop is left to be late for."
+                    : "The truck has not reached a stop where this could happen.",
+                "stopId"
+            );
         }
 
         if (validation.Ok && index >= 0)
@@ -102,7 +131,13 @@ public static class Reports
 
             if (kind == ReportKind.Refused && (stop.Kind != StopKind.Delivery || stop.Arrived is null || stop.Done))
             {
-                validation.Add("stop.refused", stop.Kind != StopKind.Delivery ? "Only a delivery can be refused." : stop.Arrived is null ? $"Record the arrival in {towns[index]} first." : $"{towns[index]} is already complete: report it as short or damaged.", "stopId");
+                validation.Add(
+                    "stop.refused",
+                    stop.Kind != StopKind.Delivery ? "Only a delivery can be refused."
+                        : stop.Arrived is null ? $"Record the arrival in {towns[index]} first."
+                        : $"{towns[index]} is already complete: report it as short or damaged.",
+                    "stopId"
+                );
             }
 
             if (kind is ReportKind.Short or ReportKind.Damaged && stop.Arrived is null && !stop.Done)
@@ -119,15 +154,24 @@ public static class Reports
         var count = order.Pieces is { } n ? $"{n:#,##0} " : "";
         var summary = kind.OfFreight() ? $"{count}{kind.Format()} in {towns[index]}: {words}" : null;
         var hold = summary?[..Math.Min(400, summary.Length)];
-        return new Report(kind, index < 0 ? null : stops[index].Id, words!, order.ExpectedAt, order.Pieces, hold is null ? null : char.ToUpperInvariant(hold[0]) + hold[1..]);
+        return new Report(
+            kind,
+            index < 0 ? null : stops[index].Id,
+            words!,
+            order.ExpectedAt,
+            order.Pieces,
+            hold is null ? null : char.ToUpperInvariant(hold[0]) + hold[1..]
+        );
     }
 
-    /// <summary>The stop that is meant when none is named: the next ahead for a delay, the next delivery for a refusal, the last one reached for the condition of the freight.</summary>
-    private static int Assumed(ReportKind kind, IReadOnlyList<PlannedStop> stops) => kind switch
-    {
-        ReportKind.Delay or ReportKind.Breakdown => stops.ToList().FindIndex(s => !s.Done && s.Arrived is null),
-        ReportKind.Refused => stops.ToList().FindIndex(s => !s.Done && s.Kind == StopKind.Delivery),
-        ReportKind.Short or ReportKind.Damaged => stops.ToList().FindLastIndex(s => s.Arrived is not null || s.Done),
-        _ => -1,
-    };
+    /// <summary>The stop that is meant when none is named: the next ahead for a delay, the next delivery for a refusal, the last one
+    /// reached for the condition of the freight.</summary>
+    private static int Assumed(ReportKind kind, IReadOnlyList<PlannedStop> stops) =>
+        kind switch
+        {
+            ReportKind.Delay or ReportKind.Breakdown => stops.ToList().FindIndex(s => !s.Done && s.Arrived is null),
+            ReportKind.Refused => stops.ToList().FindIndex(s => !s.Done && s.Kind == StopKind.Delivery),
+            ReportKind.Short or ReportKind.Damaged => stops.ToList().FindLastIndex(s => s.Arrived is not null || s.Done),
+            _ => -1,
+        };
 }

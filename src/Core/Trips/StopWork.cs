@@ -29,7 +29,14 @@ public static class StopWork
     /// <param name="covered">Whether the load is covered.</param>
     /// <param name="now">The present.</param>
     public static Outcome<StopChange> Decide(
-        IReadOnlyList<PlannedStop> stops, long stopId, StopEvent word, Instant at, string? receivedBy, bool covered, Instant now)
+        IReadOnlyList<PlannedStop> stops,
+        long stopId,
+        StopEvent word,
+        Instant at,
+        string? receivedBy,
+        bool covered,
+        Instant now
+    )
     {
         var index = stops.ToList().FindIndex(s => s.Id == stopId);
         if (index < 0)
@@ -55,7 +62,11 @@ public static class StopWork
 
         if (stop.Refused is not null && word != StopEvent.Left)
         {
-            return new Problem("stop.refused", "The freight was refused here: undo that first, or add a stop where it goes instead.", "event");
+            return new Problem(
+                "stop.refused",
+                "The freight was refused here: undo that first, or add a stop where it goes instead.",
+                "event"
+            );
         }
 
         for (var i = 0; i < index; i++)
@@ -73,15 +84,33 @@ public static class StopWork
 
         return word switch
         {
-            StopEvent.Arrived when stop.Arrived is not null => new Problem("stop.arrived", "The arrival here is already recorded.", "event"),
+            StopEvent.Arrived when stop.Arrived is not null => new Problem(
+                "stop.arrived",
+                "The arrival here is already recorded.",
+                "event"
+            ),
             StopEvent.Arrived => new StopChange(stopId, at, stop.Left, stop.Delivered, null),
-            StopEvent.Delivered when stop.Delivered is not null => new Problem("stop.delivered", "The delivery here is already recorded.", "event"),
+            StopEvent.Delivered when stop.Delivered is not null => new Problem(
+                "stop.delivered",
+                "The delivery here is already recorded.",
+                "event"
+            ),
             StopEvent.Left when stop.Left is not null => new Problem("stop.left", "The departure here is already recorded.", "event"),
             _ when stop.Arrived > at => new Problem("time.order", "The truck arrived here after that: check the time.", "at"),
             _ when stop.Delivered > at => new Problem("time.order", "It was delivered after that: check the time.", "at"),
-            StopEvent.Delivered when stop.Left is { } left && left < at => new Problem("time.order", "The truck had already left by then: check the time.", "at"),
+            StopEvent.Delivered when stop.Left is { } left && left < at => new Problem(
+                "time.order",
+                "The truck had already left by then: check the time.",
+                "at"
+            ),
             StopEvent.Delivered => new StopChange(stopId, stop.Arrived ?? at, stop.Left, at, receivedBy),
-            _ => new StopChange(stopId, stop.Arrived ?? at, at, stop.Kind == StopKind.Delivery && stop.Refused is null ? stop.Delivered ?? at : null, receivedBy),
+            _ => new StopChange(
+                stopId,
+                stop.Arrived ?? at,
+                at,
+                stop.Kind == StopKind.Delivery && stop.Refused is null ? stop.Delivered ?? at : null,
+                receivedBy
+            ),
         };
     }
 
@@ -103,8 +132,20 @@ public static class StopWork
         return stop switch
         {
             // Departure and delivery recorded together are undone together.
-            { Left: not null } when stop.Delivered == stop.Left => new StopChange(stopId, Before(stop.Arrived, stop.Left.Value), null, null, null),
-            { Left: not null } => new StopChange(stopId, stop.Kind == StopKind.Pickup ? Before(stop.Arrived, stop.Left.Value) : stop.Arrived, null, stop.Delivered, null),
+            { Left: not null } when stop.Delivered == stop.Left => new StopChange(
+                stopId,
+                Before(stop.Arrived, stop.Left.Value),
+                null,
+                null,
+                null
+            ),
+            { Left: not null } => new StopChange(
+                stopId,
+                stop.Kind == StopKind.Pickup ? Before(stop.Arrived, stop.Left.Value) : stop.Arrived,
+                null,
+                stop.Delivered,
+                null
+            ),
             { Delivered: not null } => new StopChange(stopId, Before(stop.Arrived, stop.Delivered.Value), null, null, null),
             { Arrived: not null } => new StopChange(stopId, null, null, null, null),
             _ => new Problem("stop.nothing", "Nothing is recorded at this stop.", "stopId"),

@@ -10,7 +10,8 @@ namespace SteadyLark.Core.Trips;
 /// <param name="Refused">When the receiver refused the freight: the stop is done, and nothing was delivered.</param>
 /// <param name="SetMiles">Manual miles from the stop before, instead of the road miles.</param>
 /// <param name="Via">Via points between the stop before and this one.</param>
-/// <param name="Service">Usual time to load or unload there; <see cref="TripPlan.ServiceTime"/> when the place has no figure of its own.</param>
+/// <param name="Service">Usual time to load or unload there; <see cref="TripPlan.ServiceTime"/> when the place has no figure of its
+/// own.</param>
 public sealed record PlannedStop(
     long Id,
     StopKind Kind,
@@ -23,7 +24,8 @@ public sealed record PlannedStop(
     Instant? Refused = null,
     double? SetMiles = null,
     IReadOnlyList<GeoPoint>? Via = null,
-    Duration? Service = null)
+    Duration? Service = null
+)
 {
     public Duration ServiceTime => Service ?? TripPlan.ServiceTime;
 
@@ -46,7 +48,8 @@ public static class TripPlan
     public static readonly Duration ServiceTime = Duration.FromHours(1);
 
     /// <summary>The drive to a stop from the one before it: through its via points, with any manual miles.</summary>
-    public static Drive To(this IRoads roads, GeoPoint before, PlannedStop stop) => roads.Stretch(before, stop.Via, stop.Point, stop.SetMiles);
+    public static Drive To(this IRoads roads, GeoPoint before, PlannedStop stop) =>
+        roads.Stretch(before, stop.Via, stop.Point, stop.SetMiles);
 
     /// <summary>The drive between two consecutive stops: through via points, with any manual miles.</summary>
     public static Drive Stretch(this IRoads roads, GeoPoint from, IReadOnlyList<GeoPoint>? via, GeoPoint to, double? set) =>
@@ -58,9 +61,7 @@ public static class TripPlan
         var visits = new List<PlannedVisit>(stops.Count);
         for (var i = 0; i < stops.Count; i++)
         {
-            var arrives = i == 0
-                ? stops[0].Window.From
-                : visits[i - 1].Leaves + roads.To(stops[i - 1].Point, stops[i]).DoorToDoor;
+            var arrives = i == 0 ? stops[0].Window.From : visits[i - 1].Leaves + roads.To(stops[i - 1].Point, stops[i]).DoorToDoor;
             var begins = Instant.Max(arrives, stops[i].Window.From);
             visits.Add(new PlannedVisit(stops[i].Id, arrives, begins + stops[i].ServiceTime));
         }

@@ -9,7 +9,15 @@ public sealed record MailFile(string Name, string MediaType, byte[] Bytes);
 
 /// <summary>A parsed email.</summary>
 /// <param name="MessageId">Without angle brackets (RFC 5322 § 3.6.4).</param>
-public sealed record MailMessage(string MessageId, string From, string To, string Subject, string Text, Instant At, IReadOnlyList<MailFile> Files);
+public sealed record MailMessage(
+    string MessageId,
+    string From,
+    string To,
+    string Subject,
+    string Text,
+    Instant At,
+    IReadOnlyList<MailFile> Files
+);
 
 /// <summary>Emails as EML: RFC 5322 messages with MIME parts (RFC 2045).</summary>
 public static class Eml
@@ -45,7 +53,8 @@ public static class Eml
     /// <summary>How deep parts may be nested.</summary>
     public const int MaxDepth = 20;
 
-    /// <summary>Reads an email within limits. Throws <see cref="FormatException"/> with a sentence when it is over one or cannot be read.</summary>
+    /// <summary>Reads an email within limits. Throws <see cref="FormatException"/> with a sentence when it is over one or cannot be
+    /// read.</summary>
     public static MailMessage Read(byte[] eml)
     {
         if (eml.Length > MaxBytes)
@@ -69,7 +78,8 @@ public static class Eml
             message.Subject ?? "",
             message.GetTextBody(TextFormat.Plain) ?? message.TextBody ?? "",
             Instant.FromDateTimeOffset(message.Date),
-            message.Attachments.OfType<MimePart>().Select(ReadFile).ToList());
+            message.Attachments.OfType<MimePart>().Select(ReadFile).ToList()
+        );
 
         void Count(MimeEntity? entity, int depth)
         {
@@ -99,7 +109,9 @@ public static class Eml
 
     /// <summary>Whether a text is one valid email address.</summary>
     public static bool IsAddress(string? text) =>
-        MailboxAddress.TryParse(text ?? "", out var address) && address.Address.Contains('@', StringComparison.Ordinal) && !address.Address.EndsWith('@');
+        MailboxAddress.TryParse(text ?? "", out var address)
+        && address.Address.Contains('@', StringComparison.Ordinal)
+        && !address.Address.EndsWith('@');
 
     private static MailFile ReadFile(MimePart part)
     {

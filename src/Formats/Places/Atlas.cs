@@ -14,7 +14,11 @@ public static class Atlas
     public static RoadNetwork Roads()
     {
         using var nodes = Text("roads/nodes.csv");
-        var routes = Here.GetManifestResourceNames().Where(n => n.StartsWith("roads/", StringComparison.Ordinal) && n.EndsWith(".txt", StringComparison.Ordinal)).Order(StringComparer.Ordinal).Select(Text).ToList();
+        var routes = Here.GetManifestResourceNames()
+            .Where(n => n.StartsWith("roads/", StringComparison.Ordinal) && n.EndsWith(".txt", StringComparison.Ordinal))
+            .Order(StringComparer.Ordinal)
+            .Select(Text)
+            .ToList();
         return RoadNetwork.Read(nodes, routes);
     }
 
@@ -40,8 +44,12 @@ public static class Atlas
     {
         using var text = Land();
         using var land = JsonDocument.Parse(text.ReadToEnd());
-        return new Shore(land.RootElement.GetProperty("regions").EnumerateArray().Concat(land.RootElement.GetProperty("around").EnumerateArray())
-            .Select(r => new Outline(r.GetProperty("id").GetString()!, r.GetProperty("rings").EnumerateArray().Select(Ring).ToList())));
+        return new Shore(
+            land.RootElement.GetProperty("regions")
+                .EnumerateArray()
+                .Concat(land.RootElement.GetProperty("around").EnumerateArray())
+                .Select(r => new Outline(r.GetProperty("id").GetString()!, r.GetProperty("rings").EnumerateArray().Select(Ring).ToList()))
+        );
     }
 
     /// <summary>A ring as stored: its first point in thousandths of a degree, then the steps from point to point.</summary>
@@ -59,5 +67,6 @@ public static class Atlas
         return ring;
     }
 
-    private static StreamReader Text(string name) => new(Here.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not included in the program."));
+    private static StreamReader Text(string name) =>
+        new(Here.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not included in the program."));
 }

@@ -5,7 +5,8 @@ using SteadyLark.Core.Trips.Runs;
 namespace SteadyLark.Formats.Routes;
 
 /// <summary>
-/// A routing problem with its own matrix, as JSON: <c>miles</c>, <c>minutes</c>, <c>depot</c>, <c>end</c>, <c>demands</c>, <c>capacities</c>, <c>service</c>, <c>windows</c>,
+/// A routing problem with its own matrix, as JSON: <c>miles</c>, <c>minutes</c>, <c>depot</c>, <c>end</c>, <c>demands</c>,
+/// <c>capacities</c>, <c>service</c>, <c>windows</c>,
 /// <c>drivers</c>, <c>shift</c>, <c>open</c>, <c>objective</c> (formerly <c>aim</c>), <c>seconds</c>. See docs/route.md.
 /// </summary>
 public static class RunProblemFile
@@ -13,12 +14,21 @@ public static class RunProblemFile
     /// <param name="json">The whole file.</param>
     /// <param name="share">How drivers are used, when given outside the file.</param>
     /// <param name="drivers">Number of drivers, when given outside the file.</param>
-    public static Outcome<(RunProblem Problem, double? Seconds)> Read(ReadOnlyMemory<byte> json, RunShare? share = null, int? drivers = null)
+    public static Outcome<(RunProblem Problem, double? Seconds)> Read(
+        ReadOnlyMemory<byte> json,
+        RunShare? share = null,
+        int? drivers = null
+    )
     {
         try
         {
-            using var document = JsonDocument.Parse(json, new JsonDocumentOptions { CommentHandling = JsonCommentHandling.Skip, AllowTrailingCommas = true });
-            return document.RootElement.ValueKind == JsonValueKind.Object ? Read(document.RootElement, share, drivers) : new Problem("json", "The problem must be a JSON object.", "file");
+            using var document = JsonDocument.Parse(
+                json,
+                new JsonDocumentOptions { CommentHandling = JsonCommentHandling.Skip, AllowTrailingCommas = true }
+            );
+            return document.RootElement.ValueKind == JsonValueKind.Object
+                ? Read(document.RootElement, share, drivers)
+                : new Problem("json", "The problem must be a JSON object.", "file");
         }
         catch (JsonException e)
         {
@@ -52,7 +62,15 @@ public static class RunProblemFile
         var shift = Number(root, "shift", validation);
         var seconds = Number(root, "seconds", validation);
         var objective = RunObjective.Miles;
-        if ((root.TryGetProperty("objective", out var a) || root.TryGetProperty("aim", out a)) && a.ValueKind != JsonValueKind.Null && !(a.ValueKind == JsonValueKind.String && Enum.TryParse(a.GetString(), true, out objective) && !int.TryParse(a.GetString(), out _)))
+        if (
+            (root.TryGetProperty("objective", out var a) || root.TryGetProperty("aim", out a))
+            && a.ValueKind != JsonValueKind.Null
+            && !(
+                a.ValueKind == JsonValueKind.String
+                && Enum.TryParse(a.GetString(), true, out objective)
+                && !int.TryParse(a.GetString(), out _)
+            )
+        )
         {
             validation.Add("objective", "The objective is miles or minutes.", "objective");
         }
@@ -69,22 +87,43 @@ public static class RunProblemFile
 
         // Demands and capacities may be fractions: both are then counted in thousandths.
         var unit = (demands ?? []).Concat(capacities ?? []).All(x => x == Math.Floor(x)) ? 1 : 1000;
-        var stops = Enumerable.Range(0, n).Select(i => new RunStop(service?[i] ?? 0, windows?[i].From ?? 0, windows?[i].Until ?? RunProblem.Ever, (long)Math.Round((demands?[i] ?? 0) * unit))).ToList();
+        var stops = Enumerable
+            .Range(0, n)
+            .Select(i => new RunStop(
+                service?[i] ?? 0,
+                windows?[i].From ?? 0,
+                windows?[i].Until ?? RunProblem.Ever,
+                (long)Math.Round((demands?[i] ?? 0) * unit)
+            ))
+            .ToList();
         var visited = n - new[] { depot, end }.OfType<int>().Distinct().Count();
         var single = capacities is { Count: 1 };
-        var many = drivers ?? (capacities is null || (single && share == RunShare.Fewest) || OneForAll(root) ? Math.Max(1, visited) : capacities.Count);
+        var many = drivers
+            ?? (capacities is null || (single && share == RunShare.Fewest) || OneForAll(root) ? Math.Max(1, visited) : capacities.Count);
         if (single)
         {
             capacities = Enumerable.Repeat(capacities![0], many).ToList();
         }
         else if (capacities is not null && capacities.Count < many)
         {
-            return new Problem("size", $"There are {capacities.Count} capacities for {many} drivers: give one for each, or a single one for all.", "capacities");
+            return new Problem(
+                "size",
+                $"There are {capacities.Count} capacities for {many} drivers: give one for each, or a single one for all.",
+                "capacities"
+            );
         }
 
         var finish = open ? end : end ?? depot;
         // A terminal's window is when drivers may leave and must be back.
-        var crew = Enumerable.Range(0, many).Select(i => new RunDriver(depot, finish, depot is { } at ? stops[at].Opens : 0, capacities is null ? long.MaxValue : (long)Math.Round(capacities[i] * unit))).ToList();
+        var crew = Enumerable
+            .Range(0, many)
+            .Select(i => new RunDriver(
+                depot,
+                finish,
+                depot is { } at ? stops[at].Opens : 0,
+                capacities is null ? long.MaxValue : (long)Math.Round(capacities[i] * unit)
+            ))
+            .ToList();
         var problem = new RunProblem(miles ?? minutes!, minutes ?? miles!, stops, crew, share ?? RunShare.Any, objective, shift);
         var wrong = problem.Problems();
         return wrong.Count > 0 ? new Problems(wrong) : (problem, seconds);
@@ -94,13 +133,19 @@ public static class RunProblemFile
     public static (RunShare? Share, int? Drivers) Drivers(string text, string field, Validation validation)
     {
         var word = text.Trim().ToLowerInvariant();
-        var (share, digits) = word == "fewest" ? (RunShare.Fewest, "") : word.StartsWith("even:", StringComparison.Ordinal) ? (RunShare.Even, word[5..]) : (RunShare.Any, word);
+        var (share, digits) =
+            word == "fewest" ? (RunShare.Fewest, "")
+            : word.StartsWith("even:", StringComparison.Ordinal) ? (RunShare.Even, word[5..])
+            : (RunShare.Any, word);
         if (share == RunShare.Fewest)
         {
             return (share, null);
         }
 
-        if (int.TryParse(digits, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var n) && n is >= 1 and <= 200)
+        if (
+            int.TryParse(digits, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var n)
+            && n is >= 1 and <= 200
+        )
         {
             return (share, n);
         }
@@ -118,7 +163,11 @@ public static class RunProblemFile
 
         if (rows.ValueKind != JsonValueKind.Array || rows.GetArrayLength() is 0 or > RunProblem.MaxPlaces)
         {
-            validation.Add("matrix", $"The {name} must be a list of rows, one for each of at most {RunProblem.MaxPlaces:#,##0} places.", name);
+            validation.Add(
+                "matrix",
+                $"The {name} must be a list of rows, one for each of at most {RunProblem.MaxPlaces:#,##0} places.",
+                name
+            );
             return null;
         }
 
@@ -158,7 +207,11 @@ public static class RunProblemFile
             return null;
         }
 
-        if (list.ValueKind != JsonValueKind.Array || list.GetArrayLength() != n || list.EnumerateArray().Any(x => x.ValueKind != JsonValueKind.Number))
+        if (
+            list.ValueKind != JsonValueKind.Array
+            || list.GetArrayLength() != n
+            || list.EnumerateArray().Any(x => x.ValueKind != JsonValueKind.Number)
+        )
         {
             validation.Add("size", $"The {name} must be a list of {n} numbers, one for each place.", name);
             return null;
@@ -174,15 +227,33 @@ public static class RunProblemFile
             return null;
         }
 
-        bool Fits(JsonElement w) => w.ValueKind == JsonValueKind.Null || (w.ValueKind == JsonValueKind.Array && w.GetArrayLength() == 2 && w.EnumerateArray().All(x => x.ValueKind is JsonValueKind.Number or JsonValueKind.Null));
+        bool Fits(JsonElement w) =>
+            w.ValueKind == JsonValueKind.Null
+            || (
+                w.ValueKind == JsonValueKind.Array
+                && w.GetArrayLength() == 2
+                && w.EnumerateArray().All(x => x.ValueKind is JsonValueKind.Number or JsonValueKind.Null)
+            );
         if (list.ValueKind != JsonValueKind.Array || list.GetArrayLength() != n || !list.EnumerateArray().All(Fits))
         {
-            validation.Add("size", $"The windows must be a list of {n} pairs [from, until] in minutes, or null for a place that is always open.", "windows");
+            validation.Add(
+                "size",
+                $"The windows must be a list of {n} pairs [from, until] in minutes, or null for a place that is always open.",
+                "windows"
+            );
             return null;
         }
 
-        return list.EnumerateArray().Select(w => w.ValueKind == JsonValueKind.Null ? (0, RunProblem.Ever)
-            : (w[0].ValueKind == JsonValueKind.Null ? 0 : w[0].GetDouble(), w[1].ValueKind == JsonValueKind.Null ? RunProblem.Ever : w[1].GetDouble())).ToArray();
+        return list.EnumerateArray()
+            .Select(w =>
+                w.ValueKind == JsonValueKind.Null
+                    ? (0, RunProblem.Ever)
+                    : (
+                        w[0].ValueKind == JsonValueKind.Null ? 0 : w[0].GetDouble(),
+                        w[1].ValueKind == JsonValueKind.Null ? RunProblem.Ever : w[1].GetDouble()
+                    )
+            )
+            .ToArray();
     }
 
     private static int? Index(JsonElement root, string name, int n, Validation validation)
@@ -202,7 +273,8 @@ public static class RunProblemFile
     }
 
     /// <summary>Whether one capacity applies to every truck.</summary>
-    private static bool OneForAll(JsonElement root) => (root.TryGetProperty("capacities", out var c) || root.TryGetProperty("capacity", out c)) && c.ValueKind == JsonValueKind.Number;
+    private static bool OneForAll(JsonElement root) =>
+        (root.TryGetProperty("capacities", out var c) || root.TryGetProperty("capacity", out c)) && c.ValueKind == JsonValueKind.Number;
 
     private static List<double>? Capacities(JsonElement root, Validation validation)
     {
@@ -214,7 +286,11 @@ public static class RunProblemFile
         var all = c.ValueKind == JsonValueKind.Array ? c.EnumerateArray().ToList() : [c];
         if (all.Count is 0 or > 200 || all.Any(x => x.ValueKind != JsonValueKind.Number || x.GetDouble() is < 0 or > 1e15))
         {
-            validation.Add("capacities", "The capacities are numbers of 0 or more, one for each of at most 200 drivers, or a single one for all.", "capacities");
+            validation.Add(
+                "capacities",
+                "The capacities are numbers of 0 or more, one for each of at most 200 drivers, or a single one for all.",
+                "capacities"
+            );
             return null;
         }
 

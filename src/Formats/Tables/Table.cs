@@ -7,12 +7,15 @@ namespace SteadyLark.Formats.Tables;
 /// <summary>A table to export: titles, and rows of text, numbers, dates, instants and blanks.</summary>
 public sealed record Table(IReadOnlyList<string> Titles, IReadOnlyList<IReadOnlyList<object?>> Rows)
 {
-    /// <summary>As CSV (RFC 4180), UTF-8 with a byte order mark so that spreadsheets detect it. Text that a spreadsheet would read as a formula is escaped.</summary>
+    /// <summary>As CSV (RFC 4180), UTF-8 with a byte order mark so that spreadsheets detect it. Text that a spreadsheet would read as a
+    /// formula is escaped.</summary>
     public byte[] Csv()
     {
         using var stream = new MemoryStream();
         stream.Write(System.Text.Encoding.UTF8.Preamble);
-        using (var csv = CsvWriter.Create(stream, new CsvWriterOptions { NewLine = "\r\n", Injection = CsvInjection.Escape }, leaveOpen: true))
+        using (
+            var csv = CsvWriter.Create(stream, new CsvWriterOptions { NewLine = "\r\n", Injection = CsvInjection.Escape }, leaveOpen: true)
+        )
         {
             foreach (var title in Titles)
             {
@@ -26,9 +29,17 @@ public sealed record Table(IReadOnlyList<string> Titles, IReadOnlyList<IReadOnly
                 {
                     switch (cell)
                     {
-                        case decimal number: csv.WriteField(number, [], CultureInfo.InvariantCulture); break;
-                        case DateTime at: csv.WriteField(at.ToString(at.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)); break;
-                        default: csv.WriteField(cell?.ToString() ?? ""); break;
+                        case decimal number:
+                            csv.WriteField(number, [], CultureInfo.InvariantCulture);
+                            break;
+                        case DateTime at:
+                            csv.WriteField(
+                                at.ToString(at.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture)
+                            );
+                            break;
+                        default:
+                            csv.WriteField(cell?.ToString() ?? "");
+                            break;
                     }
                 }
 

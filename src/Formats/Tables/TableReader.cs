@@ -27,9 +27,21 @@ public static class TableReader
 
             var rows = isWorkbook ? Workbook(file) : Csv(file);
             return rows.Count > MaxRows ? new Problem("too.many", $"At most {MaxRows:#,##0} rows in one file.", "file")
-                : rows.Count == 0 ? new Problem("empty", "This file is empty.", "file") : (Outcome<IReadOnlyList<IReadOnlyList<string>>>)rows;
+                : rows.Count == 0 ? new Problem("empty", "This file is empty.", "file")
+                : (Outcome<IReadOnlyList<IReadOnlyList<string>>>)rows;
         }
-        catch (Exception e) when (e is InvalidDataException or InvalidOperationException or NotSupportedException or FormatException or System.Xml.XmlException or CsvFormatException or KeyNotFoundException or ArgumentException or NullReferenceException)
+        catch (Exception e)
+            when (e
+                    is InvalidDataException
+                        or InvalidOperationException
+                        or NotSupportedException
+                        or FormatException
+                        or System.Xml.XmlException
+                        or CsvFormatException
+                        or KeyNotFoundException
+                        or ArgumentException
+                        or NullReferenceException
+            )
         {
             return new Problem("file.unreadable", "This file cannot be read: send CSV, or a workbook (.xlsx).", "file");
         }
@@ -44,8 +56,20 @@ public static class TableReader
         }
 
         var head = text.Split('\n', 2)[0];
-        var delimiter = head.Contains('\t') ? '\t' : head.Contains(';') ? ';' : ',';
-        using var csv = CsvReader.FromText(text, new CsvReaderOptions { Separator = delimiter, HasHeader = false, FieldCountMismatch = CsvFieldCountHandling.Allow, MalformedData = CsvMalformedDataHandling.Recover });
+        var delimiter =
+            head.Contains('\t') ? '\t'
+            : head.Contains(';') ? ';'
+            : ',';
+        using var csv = CsvReader.FromText(
+            text,
+            new CsvReaderOptions
+            {
+                Separator = delimiter,
+                HasHeader = false,
+                FieldCountMismatch = CsvFieldCountHandling.Allow,
+                MalformedData = CsvMalformedDataHandling.Recover,
+            }
+        );
         var rows = new List<IReadOnlyList<string>>();
         while (rows.Count <= MaxRows && csv.Read())
         {
@@ -72,18 +96,27 @@ public static class TableReader
     {
         using var stream = new MemoryStream(file);
         var rows = new List<IReadOnlyList<string>>();
-        foreach (var row in stream.Query(useHeaderRow: false, excelType: ExcelType.XLSX).Cast<IDictionary<string, object?>>().Take(MaxRows + 1))
+        foreach (
+            var row in stream.Query(useHeaderRow: false, excelType: ExcelType.XLSX).Cast<IDictionary<string, object?>>().Take(MaxRows + 1)
+        )
         {
-            Add(rows, row.Values.Take(MaxCells).Select(v => v switch
-            {
-                null => "",
-                DateTime { TimeOfDay: var t } d when d.Year < 1901 => t.ToString(@"hh\:mm", CultureInfo.InvariantCulture),
-                DateTime d => d.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
-                TimeSpan t => t.ToString(@"hh\:mm", CultureInfo.InvariantCulture),
-                // Spreadsheets store a time of day as a fraction of a day.
-                double x => x.ToString("0.########", CultureInfo.InvariantCulture),
-                _ => Convert.ToString(v, CultureInfo.InvariantCulture)?.Trim() ?? "",
-            }).ToArray());
+            Add(
+                rows,
+                row.Values.Take(MaxCells)
+                    .Select(v =>
+                        v switch
+                        {
+                            null => "",
+                            DateTime { TimeOfDay: var t } d when d.Year < 1901 => t.ToString(@"hh\:mm", CultureInfo.InvariantCulture),
+                            DateTime d => d.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture),
+                            TimeSpan t => t.ToString(@"hh\:mm", CultureInfo.InvariantCulture),
+                            // Spreadsheets store a time of day as a fraction of a day.
+                            double x => x.ToString("0.########", CultureInfo.InvariantCulture),
+                            _ => Convert.ToString(v, CultureInfo.InvariantCulture)?.Trim() ?? "",
+                        }
+                    )
+                    .ToArray()
+            );
         }
 
         return rows;

@@ -3,7 +3,8 @@ using System.Xml;
 
 namespace SteadyLark.Formats.Tables;
 
-/// <summary>Limits of a workbook from outside, checked by streaming through it before anything parses it (ECMA-376 part 1, § 18.3.1).</summary>
+/// <summary>Limits of a workbook from outside, checked by streaming through it before anything parses it (ECMA-376 part 1, §
+/// 18.3.1).</summary>
 internal static class WorkbookLimits
 {
     /// <summary>The most bytes its parts may inflate to, in total.</summary>
@@ -33,7 +34,10 @@ internal static class WorkbookLimits
             using var part = new CountingStream(entry.Open(), MaxInflated - inflated);
             try
             {
-                if (entry.FullName.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase) && entry.FullName.EndsWith(".xml", StringComparison.OrdinalIgnoreCase))
+                if (
+                    entry.FullName.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase)
+                    && entry.FullName.EndsWith(".xml", StringComparison.OrdinalIgnoreCase)
+                )
                 {
                     if (Sheet(part, ref cells) is { } why)
                     {
@@ -126,7 +130,11 @@ public sealed class CountingStream(Stream inner, long max) : Stream
 
     public override long Length => throw new NotSupportedException();
 
-    public override long Position { get => Count; set => throw new NotSupportedException(); }
+    public override long Position
+    {
+        get => Count;
+        set => throw new NotSupportedException();
+    }
 
     public override int Read(byte[] buffer, int offset, int count)
     {
@@ -135,9 +143,7 @@ public sealed class CountingStream(Stream inner, long max) : Stream
         return Count > max ? throw new LimitException() : read;
     }
 
-    public override void Flush()
-    {
-    }
+    public override void Flush() { }
 
     public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
 

@@ -30,7 +30,8 @@ public sealed class Mailbox
     public Task WriteToUs(string name, byte[] eml) => Put(Path.Combine(_toUs, Safe(name) + ".eml"), eml);
 
     /// <summary>Names of emails to us that were not fetched yet, oldest first.</summary>
-    public IReadOnlyList<string> WaitingNames() => new DirectoryInfo(_toUs).GetFiles("*.eml").OrderBy(f => f.LastWriteTimeUtc).Select(f => f.Name).ToList();
+    public IReadOnlyList<string> WaitingNames() =>
+        new DirectoryInfo(_toUs).GetFiles("*.eml").OrderBy(f => f.LastWriteTimeUtc).Select(f => f.Name).ToList();
 
     /// <summary>The first bytes of an email to us, at most <paramref name="max"/>.</summary>
     public byte[] Read(string name, int max)
@@ -53,10 +54,15 @@ public sealed class Mailbox
 
     /// <summary>The newest emails in either direction.</summary>
     public IReadOnlyList<OutsideMail> Newest(int max) =>
-        new DirectoryInfo(_sent).GetFiles("*.eml").Select(f => (File: f, ToUs: false))
+        new DirectoryInfo(_sent)
+            .GetFiles("*.eml")
+            .Select(f => (File: f, ToUs: false))
             .Concat(new DirectoryInfo(_toUs).GetFiles("*.eml*").Select(f => (File: f, ToUs: true)))
-            .OrderByDescending(f => f.File.LastWriteTimeUtc).ThenByDescending(f => f.File.Name, StringComparer.Ordinal).Take(max)
-            .Select(f => new OutsideMail(f.File.Name, f.ToUs, File.ReadAllBytes(f.File.FullName))).ToList();
+            .OrderByDescending(f => f.File.LastWriteTimeUtc)
+            .ThenByDescending(f => f.File.Name, StringComparer.Ordinal)
+            .Take(max)
+            .Select(f => new OutsideMail(f.File.Name, f.ToUs, File.ReadAllBytes(f.File.FullName)))
+            .ToList();
 
     /// <summary>One email by its file name, or null.</summary>
     public OutsideMail? Get(string name)
@@ -90,5 +96,6 @@ public sealed class Mailbox
         File.Move(aside, path, overwrite: true);
     }
 
-    private static string Safe(string name) => string.Concat(name.Select(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.' ? c : '_'));
+    private static string Safe(string name) =>
+        string.Concat(name.Select(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.' ? c : '_'));
 }

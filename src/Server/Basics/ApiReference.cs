@@ -13,10 +13,15 @@ public static class ApiReference
         "default-src 'none'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
     public static void MapApiReference(this WebApplication app) =>
-        app.MapScalarApiReference(Path, o => o.WithTitle("Steady Lark API").DisableDefaultFonts().DisableAgent().DisableMcp().HideClientButton())
-            .InDemoOnly().IsOpen("the API description contains no business data").ExcludeFromDescription();
+        app.MapScalarApiReference(Path, o =>
+                o.WithTitle("Steady Lark API").DisableDefaultFonts().DisableAgent().DisableMcp().HideClientButton()
+            )
+            .InDemoOnly()
+            .IsOpen("the API description contains no business data")
+            .ExcludeFromDescription();
 
-    /// <summary>Hides an endpoint where the simulation may not run. Its pages are served by a delegate of the package, which endpoint filters do not reach.</summary>
+    /// <summary>Hides an endpoint where the simulation may not run. Its pages are served by a delegate of the package, which endpoint
+    /// filters do not reach.</summary>
     private static T InDemoOnly<T>(this T builder)
         where T : IEndpointConventionBuilder
     {

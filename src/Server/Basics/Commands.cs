@@ -18,24 +18,37 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
     public Task<CommandContext> Begin(Actor actor) => CommandContext.Begin(source, actor, clock.GetCurrentInstant(), zone.Zone);
 
     /// <summary>Runs a command of any kind.</summary>
-    public Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, Func<CommandContext, Task<Outcome<T>>> act) => Run(http, null, act);
+    public Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, Func<CommandContext, Task<Outcome<T>>> act) =>
+        Run(http, null, act);
 
     /// <summary>
     /// Runs a command on one load: locks it, and answers 409 with the current sheet when If-Match names another version.
     /// </summary>
-    public Task<Results<Ok<T>, ProblemHttpResult>> OnLoad<T>(HttpContext http, long loadId, Func<CommandContext, Task<Outcome<T>>> act) => Run(http, loadId, act);
+    public Task<Results<Ok<T>, ProblemHttpResult>> OnLoad<T>(HttpContext http, long loadId, Func<CommandContext, Task<Outcome<T>>> act) =>
+        Run(http, loadId, act);
 
     /// <summary>
     /// Runs a command that moves money. It must carry an Idempotency-Key; the same key with the same request returns the
     /// same response and does nothing again.
     /// </summary>
-    public async Task<Results<Ok<T>, ProblemHttpResult>> Money<T>(HttpContext http, object request, Func<CommandContext, Task<Outcome<T>>> act) =>
+    public async Task<Results<Ok<T>, ProblemHttpResult>> Money<T>(
+        HttpContext http,
+        object request,
+        Func<CommandContext, Task<Outcome<T>>> act
+    ) =>
         http.Request.Headers["Idempotency-Key"].Count == 0
-            ? Answers.Refused([new Problem("idempotency.key", "This request moves money: send an Idempotency-Key header of 8 to 200 characters.")], StatusCodes.Status400BadRequest)
+            ? Answers.Refused(
+                [new Problem("idempotency.key", "This request moves money: send an Idempotency-Key header of 8 to 200 characters.")],
+                StatusCodes.Status400BadRequest
+            )
             : await Once(http, request, act);
 
     /// <summary>Runs a command that may carry an Idempotency-Key, so that a caller without a response can safely retry.</summary>
-    public async Task<Results<Ok<T>, ProblemHttpResult>> Once<T>(HttpContext http, object request, Func<CommandContext, Task<Outcome<T>>> act)
+    public async Task<Results<Ok<T>, ProblemHttpResult>> Once<T>(
+        HttpContext http,
+        object request,
+        Func<CommandContext, Task<Outcome<T>>> act
+    )
     {
         if (http.Request.Headers["Idempotency-Key"].Count == 0)
         {
@@ -45,7 +58,10 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         var key = http.Request.Headers["Idempotency-Key"].ToString();
         if (key.Length is < 8 or > 200)
         {
-            return Answers.Refused([new Problem("idempotency.key", "An Idempotency-Key must have 8 to 200 characters.")], StatusCodes.Status400BadRequest);
+            return Answers.Refused(
+                [new Problem("idempotency.key", "An Idempotency-Key must have 8 to 200 characters.")],
+                StatusCodes.Status400BadRequest
+            );
         }
 
         var route = $"{http.Request.Method} {http.Request.Path}";
@@ -89,7 +105,11 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         }
     }
 
-    private async Task<Results<Ok<T>, ProblemHttpResult>> Decided<T>(HttpContext http, long? loadId, Func<CommandContext, Task<Outcome<T>>> act)
+    private async Task<Results<Ok<T>, ProblemHttpResult>> Decided<T>(
+        HttpContext http,
+        long? loadId,
+        Func<CommandContext, Task<Outcome<T>>> act
+    )
     {
         try
         {

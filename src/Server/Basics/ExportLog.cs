@@ -1,5 +1,5 @@
-using SteadyLark.Core.People;
 using Microsoft.AspNetCore.Http.HttpResults;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Server.Basics;
 
@@ -7,17 +7,25 @@ namespace SteadyLark.Server.Basics;
 public static class ExportLog
 {
     /// <param name="what">What is exported, such as loads.</param>
-    public static RouteHandlerBuilder Exports(this RouteHandlerBuilder builder, string what) => builder.AddEndpointFilter(async (context, next) =>
-    {
-        var answer = await next(context);
-        if (answer is FileContentHttpResult file)
-        {
-            var http = context.HttpContext;
-            await using var w = await http.RequestServices.GetRequiredService<Commands>().Begin(http.Actor());
-            w.Record(EventKinds.ExportMade, 0, $"{w.Actor.Name} exported {what} to {file.FileDownloadName}", after: new { bytes = file.FileLength });
-            await w.Commit();
-        }
+    public static RouteHandlerBuilder Exports(this RouteHandlerBuilder builder, string what) =>
+        builder.AddEndpointFilter(
+            async (context, next) =>
+            {
+                var answer = await next(context);
+                if (answer is FileContentHttpResult file)
+                {
+                    var http = context.HttpContext;
+                    await using var w = await http.RequestServices.GetRequiredService<Commands>().Begin(http.Actor());
+                    w.Record(
+                        EventKinds.ExportMade,
+                        0,
+                        $"{w.Actor.Name} exported {what} to {file.FileDownloadName}",
+                        after: new { bytes = file.FileLength }
+                    );
+                    await w.Commit();
+                }
 
-        return answer;
-    });
+                return answer;
+            }
+        );
 }

@@ -24,7 +24,9 @@ public static class Json
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.SnakeCaseLower, allowIntegerValues: false));
         options.NumberHandling = JsonNumberHandling.Strict;
         options.MaxDepth = 32;
-        options.TypeInfoResolver = (options.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(NoHoles).WithAddedModifier(Trimming.Modify);
+        options.TypeInfoResolver = (options.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver())
+            .WithAddedModifier(NoHoles)
+            .WithAddedModifier(Trimming.Modify);
 
         // Durations are minutes everywhere in the API, instead of the library's round-trip format.
         options.Converters.Remove(options.Converters.First(c => c.CanConvert(typeof(Duration)) && c is not DurationMinutesJson));
@@ -34,10 +36,22 @@ public static class Json
     /// <summary>Lists never contain null and numbers are finite (1e400 is refused): commands need not check.</summary>
     private static void NoHoles(JsonTypeInfo type)
     {
-        var lists = type.Kind == JsonTypeInfoKind.Object
-            ? type.Properties.Where(p => p.Get is not null && p.PropertyType != typeof(string) && typeof(System.Collections.IEnumerable).IsAssignableFrom(p.PropertyType)).ToList()
-            : [];
-        var numbers = type.Kind == JsonTypeInfoKind.Object ? type.Properties.Where(p => p.Get is not null && (p.PropertyType == typeof(double) || p.PropertyType == typeof(double?))).ToList() : [];
+        var lists =
+            type.Kind == JsonTypeInfoKind.Object
+                ? type
+                    .Properties.Where(p =>
+                        p.Get is not null
+                        && p.PropertyType != typeof(string)
+                        && typeof(System.Collections.IEnumerable).IsAssignableFrom(p.PropertyType)
+                    )
+                    .ToList()
+                : [];
+        var numbers =
+            type.Kind == JsonTypeInfoKind.Object
+                ? type
+                    .Properties.Where(p => p.Get is not null && (p.PropertyType == typeof(double) || p.PropertyType == typeof(double?)))
+                    .ToList()
+                : [];
         if (lists.Count + numbers.Count == 0 || type.OnDeserialized is not null)
         {
             return;
@@ -55,7 +69,8 @@ public static class Json
 
             foreach (var list in lists)
             {
-                var at = (list.Get!(read) as System.Collections.IEnumerable)?.Cast<object?>().TakeWhile(item => item is not null).Count() ?? 0;
+                var at = (list.Get!(read) as System.Collections.IEnumerable)?.Cast<object?>().TakeWhile(item => item is not null).Count()
+                    ?? 0;
                 if (list.Get!(read) is System.Collections.ICollection all && at < all.Count)
                 {
                     throw new JsonException("it must not be null; leave it out", $"$.{list.Name}[{at}]", null, null);
@@ -76,7 +91,10 @@ public static class Json
         {
             schema.Type = JsonSchemaType.String;
             schema.Properties?.Clear();
-            schema.Enum = Enum.GetValues(type.GetGenericArguments()[0]).Cast<Enum>().Select(v => (JsonNode)JsonValue.Create(Store.Basics.EnumCodec.Of(v))).ToList();
+            schema.Enum = Enum.GetValues(type.GetGenericArguments()[0])
+                .Cast<Enum>()
+                .Select(v => (JsonNode)JsonValue.Create(Store.Basics.EnumCodec.Of(v)))
+                .ToList();
         }
         else if (type == typeof(LocalDate) || type == typeof(QueryDay))
         {
@@ -99,7 +117,11 @@ public static class Json
             schema.Properties = new Dictionary<string, IOpenApiSchema>
             {
                 ["amount"] = new OpenApiSchema { Type = JsonSchemaType.String, Pattern = @"^-?\d+(\.\d{1,2})?$" },
-                ["currency"] = new OpenApiSchema { Type = JsonSchemaType.String, Enum = [JsonValue.Create("USD"), JsonValue.Create("CAD")] },
+                ["currency"] = new OpenApiSchema
+                {
+                    Type = JsonSchemaType.String,
+                    Enum = [JsonValue.Create("USD"), JsonValue.Create("CAD")],
+                },
             };
             schema.Required = new HashSet<string> { "amount", "currency" };
         }
@@ -129,9 +151,19 @@ public static class Json
     {
         public override Money Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
         {
-            var node = JsonNode.Parse(ref reader) as JsonObject ?? throw new JsonException("Write money as {\"amount\":\"1850.00\",\"currency\":\"USD\"}.");
-            if (node["amount"] is not JsonValue value || !value.TryGetValue<string>(out var text)
-                || !decimal.TryParse(text, System.Globalization.NumberStyles.AllowLeadingSign | System.Globalization.NumberStyles.AllowDecimalPoint, null, out var amount))
+            var node =
+                JsonNode.Parse(ref reader) as JsonObject
+                ?? throw new JsonException("Write money as {\"amount\":\"1850.00\",\"currency\":\"USD\"}.");
+            if (
+                node["amount"] is not JsonValue value
+                || !value.TryGetValue<string>(out var text)
+                || !decimal.TryParse(
+                    text,
+                    System.Globalization.NumberStyles.AllowLeadingSign | System.Globalization.NumberStyles.AllowDecimalPoint,
+                    null,
+                    out var amount
+                )
+            )
             {
                 throw new JsonException("Write the amount as a string of digits, such as \"1850.00\".");
             }
@@ -155,8 +187,10 @@ public static class Json
 
     private sealed class DurationMinutesJson : JsonConverter<Duration>
     {
-        public override Duration Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => Duration.FromMinutes(reader.GetDouble());
+        public override Duration Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+            Duration.FromMinutes(reader.GetDouble());
 
-        public override void Write(Utf8JsonWriter writer, Duration value, JsonSerializerOptions options) => writer.WriteNumberValue(Math.Round(value.TotalMinutes, 1));
+        public override void Write(Utf8JsonWriter writer, Duration value, JsonSerializerOptions options) =>
+            writer.WriteNumberValue(Math.Round(value.TotalMinutes, 1));
     }
 }

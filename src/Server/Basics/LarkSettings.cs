@@ -24,12 +24,22 @@ public enum SmtpTls
 /// <param name="Pages">Folder with the built pages, or null when there are none (<c>LARK_PAGES</c>).</param>
 /// <param name="SmtpHost">Mail server (<c>LARK_SMTP_HOST</c>); null for the stand-in mailbox.</param>
 public sealed record LarkSettings(
-    string Database, string Data, string Url, string? Pages, string? SmtpHost, int SmtpPort, string? SmtpUser, string? SmtpPassword, int MailHoldSeconds)
+    string Database,
+    string Data,
+    string Url,
+    string? Pages,
+    string? SmtpHost,
+    int SmtpPort,
+    string? SmtpUser,
+    string? SmtpPassword,
+    int MailHoldSeconds
+)
 {
     /// <summary>How the connection to the mail server is secured (<c>LARK_SMTP_TLS</c>): encrypted unless configured otherwise.</summary>
     public SmtpTls SmtpTls { get; init; } = SmtpTls.StartTls;
 
-    /// <summary>Addresses of trusted reverse proxies, for X-Forwarded-For and X-Forwarded-Proto (<c>LARK_PROXIES</c>, separated by commas); none by default.</summary>
+    /// <summary>Addresses of trusted reverse proxies, for X-Forwarded-For and X-Forwarded-Proto (<c>LARK_PROXIES</c>, separated by commas);
+    /// none by default.</summary>
     public IReadOnlyList<System.Net.IPAddress> Proxies { get; init; } = [];
 
     /// <summary>Whether simulated outsiders may act outside a demo (<c>LARK_SIMULATE=1</c>), for development.</summary>
@@ -38,7 +48,8 @@ public sealed record LarkSettings(
     /// <summary>Whether the public address is HTTPS: cookies are then sent over it only.</summary>
     public bool IsSecure => Url.StartsWith("https://", StringComparison.OrdinalIgnoreCase);
 
-    /// <summary>Part of the cookie names, so that two installations on one machine do not sign each other out: cookies ignore ports (RFC 6265 § 8.5).</summary>
+    /// <summary>Part of the cookie names, so that two installations on one machine do not sign each other out: cookies ignore ports (RFC
+    /// 6265 § 8.5).</summary>
     public string CookieSuffix => Uri.TryCreate(Url, UriKind.Absolute, out var url) ? $"-{url.Port}" : "";
 
     /// <summary>What the clock reads at startup (<c>LARK_NOW</c>); null for the real time.</summary>
@@ -47,7 +58,8 @@ public sealed record LarkSettings(
     /// <summary>The clock in use: the system's, or one shifted to <see cref="StartsAt"/>.</summary>
     public IClock Clock() => StartsAt is { } at ? new ShiftedClock(at) : SystemClock.Instance;
 
-    /// <summary>The connection of the database owner, who may change tables (<c>LARK_DATABASE_OWNER</c>); the application's own when not set.</summary>
+    /// <summary>The connection of the database owner, who may change tables (<c>LARK_DATABASE_OWNER</c>); the application's own when not
+    /// set.</summary>
     public static string OwnerDatabase() => Variable("LARK_DATABASE_OWNER") ?? FromEnvironment().Database;
 
     /// <summary>A streaming replica for reads that may be some seconds late (<c>LARK_DATABASE_REPLICA</c>); null for none.</summary>
@@ -67,7 +79,8 @@ public sealed record LarkSettings(
 
     private static string? Variable(string name) => Environment.GetEnvironmentVariable(name) is { Length: > 0 } value ? value : null;
 
-    /// <summary>The settings of the environment. Throws <see cref="InvalidOperationException"/> that names every variable that is wrong.</summary>
+    /// <summary>The settings of the environment. Throws <see cref="InvalidOperationException"/> that names every variable that is
+    /// wrong.</summary>
     public static LarkSettings FromEnvironment()
     {
         var (settings, problems) = Read(Variable);
@@ -89,19 +102,36 @@ public sealed record LarkSettings(
             smtpPort,
             get("LARK_SMTP_USER"),
             get("LARK_SMTP_PASSWORD"),
-            read.Number("LARK_MAIL_HOLD", 10, 0, 3600))
+            read.Number("LARK_MAIL_HOLD", 10, 0, 3600)
+        )
         {
-            SmtpTls = read.Choice("LARK_SMTP_TLS", smtpPort == 465 ? SmtpTls.Implicit : SmtpTls.StartTls, ("starttls", smtpPort == 465 ? SmtpTls.Implicit : SmtpTls.StartTls), ("implicit", SmtpTls.Implicit), ("none", SmtpTls.None)),
+            SmtpTls = read.Choice(
+                "LARK_SMTP_TLS",
+                smtpPort == 465 ? SmtpTls.Implicit : SmtpTls.StartTls,
+                ("starttls", smtpPort == 465 ? SmtpTls.Implicit : SmtpTls.StartTls),
+                ("implicit", SmtpTls.Implicit),
+                ("none", SmtpTls.None)
+            ),
             Proxies = read.Addresses("LARK_PROXIES"),
             Simulate = get("LARK_SIMULATE") == "1",
             StartsAt = read.Now("LARK_NOW"),
             Replica = get("LARK_DATABASE_REPLICA") is null ? null : read.Connection("LARK_DATABASE_REPLICA", ""),
             LogsJson = read.Choice("LARK_LOG", false, ("text", false), ("json", true)),
-            LogLevel = read.Choice("LARK_LOG_LEVEL", LogEventLevel.Warning, ("debug", LogEventLevel.Debug), ("information", LogEventLevel.Information), ("warning", LogEventLevel.Warning), ("error", LogEventLevel.Error)),
+            LogLevel = read.Choice(
+                "LARK_LOG_LEVEL",
+                LogEventLevel.Warning,
+                ("debug", LogEventLevel.Debug),
+                ("information", LogEventLevel.Information),
+                ("warning", LogEventLevel.Warning),
+                ("error", LogEventLevel.Error)
+            ),
             Otlp = read.Address("OTEL_EXPORTER_OTLP_ENDPOINT", null),
             OtlpOverHttp = read.Choice("OTEL_EXPORTER_OTLP_PROTOCOL", false, ("grpc", false), ("http/protobuf", true)),
         };
-        read.Check(settings.Pages is null || File.Exists(Path.Combine(settings.Pages, "index.html")), $"LARK_PAGES must be the folder of the built pages: there is no index.html in {settings.Pages}.");
+        read.Check(
+            settings.Pages is null || File.Exists(Path.Combine(settings.Pages, "index.html")),
+            $"LARK_PAGES must be the folder of the built pages: there is no index.html in {settings.Pages}."
+        );
         read.Check(settings.SmtpPassword is null || settings.SmtpUser is not null, "LARK_SMTP_USER is missing: LARK_SMTP_PASSWORD is set.");
         return (settings, read.Problems);
     }
@@ -129,7 +159,10 @@ internal sealed class SettingsReader(Func<string, string?> get)
             return otherwise;
         }
 
-        var ok = int.TryParse(text, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var n) && n >= min && n <= max;
+        var ok =
+            int.TryParse(text, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var n)
+            && n >= min
+            && n <= max;
         Check(ok, $"{name} must be a whole number from {min} to {max}, not '{text}'.");
         return ok ? n : otherwise;
     }
@@ -193,7 +226,9 @@ internal sealed class SettingsReader(Func<string, string?> get)
         catch (Exception e) when (e is ArgumentException or FormatException)
         {
             // The text may hold a password: only the reason is shown.
-            _problems.Add($"{name} must be a connection string such as Host=127.0.0.1;Database=lark;Username=lark_app: {e.Message.Split('(')[0].Trim()}.");
+            _problems.Add(
+                $"{name} must be a connection string such as Host=127.0.0.1;Database=lark;Username=lark_app: {e.Message.Split('(')[0].Trim()}."
+            );
             return otherwise;
         }
     }

@@ -22,27 +22,55 @@ public static class Limits
     /// <summary>Planning: one request per user at a time.</summary>
     public const string Planning = "planning";
 
-    public static void AddLimits(this IServiceCollection services) => services.AddRateLimiter(o =>
-    {
-        o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-        o.OnRejected = async (context, _) =>
+    public static void AddLimits(this IServiceCollection services) =>
+        services.AddRateLimiter(o =>
         {
-            context.HttpContext.Response.Headers.RetryAfter = "10";
-            await Answers.Refused([new Problem("too.many.requests", "Too many requests at once: wait a few seconds, then try again.")], StatusCodes.Status429TooManyRequests).ExecuteAsync(context.HttpContext);
-        };
-        // A signed-in user has at most forty requests in progress, and two hundred more may wait.
-        o.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(http =>
-            !http.Request.Path.StartsWithSegments("/api") || http.Request.Path.StartsWithSegments("/api/events") ? RateLimitPartition.GetNoLimiter("free")
-            : RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions { PermitLimit = 40, QueueLimit = 200 }));
-        o.AddPolicy(SignIn, http => Window(Address(http), 60));
-        o.AddPolicy(Account, http => Window($"account {Address(http)}", 30));
-        o.AddPolicy(Link, http => Window($"{Address(http)} {http.Request.RouteValues["token"]}", 60));
-        o.AddPolicy(Stream, http => RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions { PermitLimit = 8, QueueLimit = 0 }));
-        o.AddPolicy(Planning, http => RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions { PermitLimit = 1, QueueLimit = 0 }));
-    });
+            o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
+            o.OnRejected = async (context, _) =>
+            {
+                context.HttpContext.Response.Headers.RetryAfter = "10";
+                await Answers
+                    .Refused(
+                        [new Problem("too.many.requests", "Too many requests at once: wait a few seconds, then try again.")],
+                        StatusCodes.Status429TooManyRequests
+                    )
+                    .ExecuteAsync(context.HttpContext);
+            };
+            // A signed-in user has at most forty requests in progress, and two hundred more may wait.
+            o.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(http =>
+                !http.Request.Path.StartsWithSegments("/api") || http.Request.Path.StartsWithSegments("/api/events")
+                    ? RateLimitPartition.GetNoLimiter("free")
+                    : RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions
+                    {
+                        PermitLimit = 40,
+                        QueueLimit = 200,
+                    })
+            );
+            o.AddPolicy(SignIn, http => Window(Address(http), 60));
+            o.AddPolicy(Account, http => Window($"account {Address(http)}", 30));
+            o.AddPolicy(Link, http => Window($"{Address(http)} {http.Request.RouteValues["token"]}", 60));
+            o.AddPolicy(Stream, http =>
+                RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions
+                {
+                    PermitLimit = 8,
+                    QueueLimit = 0,
+                })
+            );
+            o.AddPolicy(Planning, http =>
+                RateLimitPartition.GetConcurrencyLimiter(User(http) ?? Address(http), _ => new ConcurrencyLimiterOptions
+                {
+                    PermitLimit = 1,
+                    QueueLimit = 0,
+                })
+            );
+        });
 
     private static RateLimitPartition<string> Window(string key, int perMinute) =>
-        RateLimitPartition.GetFixedWindowLimiter(key, _ => new FixedWindowRateLimiterOptions { PermitLimit = perMinute, Window = TimeSpan.FromMinutes(1) });
+        RateLimitPartition.GetFixedWindowLimiter(key, _ => new FixedWindowRateLimiterOptions
+        {
+            PermitLimit = perMinute,
+            Window = TimeSpan.FromMinutes(1),
+        });
 
     private static string? User(HttpContext http) => http.User.FindFirstValue(ClaimTypes.NameIdentifier);
 

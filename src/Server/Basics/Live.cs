@@ -11,7 +11,8 @@ namespace SteadyLark.Server.Basics;
 /// Pushes events to open pages as server-sent events (WHATWG HTML § 9.2). One connection listens for the database's
 /// NOTIFY; settled events are read once and passed to every page. A page that reconnects names the last event it saw.
 /// </summary>
-public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplicationLifetime lifetime, ILogger<Live> log) : BackgroundService
+public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplicationLifetime lifetime, ILogger<Live> log)
+    : BackgroundService
 {
     private readonly Lock _lock = new();
     private readonly HashSet<OpenPage> _pages = [];
@@ -43,7 +44,9 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
 
         try
         {
-            var since = EventCursor.Parse(http.Request.Headers["Last-Event-ID"].ToString() is { Length: > 0 } header ? header : http.Request.Query["after"].ToString());
+            var since = EventCursor.Parse(
+                http.Request.Headers["Last-Event-ID"].ToString() is { Length: > 0 } header ? header : http.Request.Query["after"].ToString()
+            );
             await http.Response.WriteAsync($"retry: 2000\nid: {since ?? upTo}\nevent: hello\ndata: {{}}\n\n", cancel);
             if (since is { } from && !await Replay(http, from, upTo, driver, cancel))
             {
@@ -77,9 +80,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
                     EventCursor at;
                     lock (_lock)
                     {
-                        while (page.Events.Reader.TryRead(out _))
-                        {
-                        }
+                        while (page.Events.Reader.TryRead(out _)) { }
 
                         at = _at;
                     }
@@ -111,10 +112,11 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
         }
     }
 
-    /// <summary>Sends the events a page missed. The connection is returned before anything is written, so a slow reader holds none. False when it missed too many.</summary>
+    /// <summary>Sends the events a page missed. The connection is returned before anything is written, so a slow reader holds none. False
+    /// when it missed too many.</summary>
     private async Task<bool> Replay(HttpContext http, EventCursor from, EventCursor upTo, long? driver, CancellationToken cancel)
     {
-        for (var sent = 0; ;)
+        for (var sent = 0; ; )
         {
             List<EventRow> missed;
             await using (var db = await reads.Open(http.User.Access(), cancel))
@@ -160,12 +162,14 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
         return await Reads.SeesAll(db, "events", [e.Id]);
     }
 
-    private static Task Reload(HttpContext http, EventCursor at, CancellationToken cancel) => http.Response.WriteAsync($"id: {at}\nevent: reload\ndata: {{}}\n\n", cancel);
+    private static Task Reload(HttpContext http, EventCursor at, CancellationToken cancel) =>
+        http.Response.WriteAsync($"id: {at}\nevent: reload\ndata: {{}}\n\n", cancel);
 
     /// <summary>A connected page.</summary>
     private sealed class OpenPage
     {
-        public Channel<EventRow> Events { get; } = Channel.CreateBounded<EventRow>(new BoundedChannelOptions(1000) { FullMode = BoundedChannelFullMode.Wait });
+        public Channel<EventRow> Events { get; } =
+            Channel.CreateBounded<EventRow>(new BoundedChannelOptions(1000) { FullMode = BoundedChannelFullMode.Wait });
 
         /// <summary>Whether an event did not fit in its queue.</summary>
         public volatile bool FellBehind;
@@ -197,7 +201,10 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
     private static bool IsAfter(EventCursor a, EventCursor b) => a.Xid > b.Xid || (a.Xid == b.Xid && a.Id > b.Id);
 
     private static Task Write(HttpContext http, EventRow e, CancellationToken cancel) =>
-        http.Response.WriteAsync($"id: {e.Cursor}\nevent: done\ndata: {JsonSerializer.Serialize(e with { Summary = EventRights.Trim(http.User.Access(), e.Kind, e.Summary) }, Json.Options)}\n\n", cancel);
+        http.Response.WriteAsync(
+            $"id: {e.Cursor}\nevent: done\ndata: {JsonSerializer.Serialize(e with { Summary = EventRights.Trim(http.User.Access(), e.Kind, e.Summary) }, Json.Options)}\n\n",
+            cancel
+        );
 
     private async Task Listen(CancellationToken cancel)
     {
@@ -241,7 +248,6 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
                     }
                 }
             }
-        }
-        while (events.Count == 500);
+        } while (events.Count == 500);
     }
 }

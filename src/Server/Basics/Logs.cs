@@ -24,24 +24,28 @@ public static class Logs
             .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LevelAlias.Off)
             .Enrich.FromLogContext()
             .Enrich.With<WithoutPath>();
-        return (settings.LogsJson ? logs.WriteTo.Console(new RenderedCompactJsonFormatter()) : logs.WriteTo.Console(outputTemplate: Text)).CreateLogger();
+        return (
+            settings.LogsJson ? logs.WriteTo.Console(new RenderedCompactJsonFormatter()) : logs.WriteTo.Console(outputTemplate: Text)
+        ).CreateLogger();
     }
 
-    /// <summary>One entry for each request, at information level; an error when the server failed. It names the route, never the address: addresses may hold the token of a link.</summary>
-    public static void UseRequestLogs(this WebApplication app) => app.UseSerilogRequestLogging(o =>
-    {
-        o.Logger = app.Services.GetRequiredService<Serilog.ILogger>();
-        o.MessageTemplate = "{Method} {Route} {Status} in {Elapsed:0.0} ms";
-        o.GetLevel = (http, _, e) => e is not null || http.Response.StatusCode >= 500 ? LogEventLevel.Error : LogEventLevel.Information;
-        o.GetMessageTemplateProperties = (http, _, elapsed, status) =>
-        [
-            new LogEventProperty("Method", new ScalarValue(http.Request.Method)),
-            new LogEventProperty("Route", new ScalarValue(Route(http))),
-            new LogEventProperty("Status", new ScalarValue(status)),
-            new LogEventProperty("Elapsed", new ScalarValue(elapsed)),
-            new LogEventProperty("UserId", new ScalarValue((http.User.Identity as LarkIdentity)?.User.UserId)),
-        ];
-    });
+    /// <summary>One entry for each request, at information level; an error when the server failed. It names the route, never the address:
+    /// addresses may hold the token of a link.</summary>
+    public static void UseRequestLogs(this WebApplication app) =>
+        app.UseSerilogRequestLogging(o =>
+        {
+            o.Logger = app.Services.GetRequiredService<Serilog.ILogger>();
+            o.MessageTemplate = "{Method} {Route} {Status} in {Elapsed:0.0} ms";
+            o.GetLevel = (http, _, e) => e is not null || http.Response.StatusCode >= 500 ? LogEventLevel.Error : LogEventLevel.Information;
+            o.GetMessageTemplateProperties = (http, _, elapsed, status) =>
+                [
+                    new LogEventProperty("Method", new ScalarValue(http.Request.Method)),
+                    new LogEventProperty("Route", new ScalarValue(Route(http))),
+                    new LogEventProperty("Status", new ScalarValue(status)),
+                    new LogEventProperty("Elapsed", new ScalarValue(elapsed)),
+                    new LogEventProperty("UserId", new ScalarValue((http.User.Identity as LarkIdentity)?.User.UserId)),
+                ];
+        });
 
     /// <summary>The endpoint's route, such as <c>/api/loads/{id:long}</c>; not the address.</summary>
     public static string Route(HttpContext http) => (http.GetEndpoint() as RouteEndpoint)?.RoutePattern.RawText ?? "(no endpoint)";

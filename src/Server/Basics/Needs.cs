@@ -24,7 +24,8 @@ public static class NeedsExtensions
     /// <summary>The most bytes of a JSON body.</summary>
     public const long MaxJsonBytes = 1024 * 1024;
 
-    /// <summary>The most bytes of a file read. More than a document may have, so that one that is too large is refused with a sentence and not with a broken connection.</summary>
+    /// <summary>The most bytes of a file read. More than a document may have, so that one that is too large is refused with a sentence and
+    /// not with a broken connection.</summary>
     public const long MaxFileBytes = 60 * 1024 * 1024;
 
     /// <summary>States the right an endpoint requires; without it the call is answered with 401 or 403.</summary>
@@ -42,7 +43,8 @@ public static class NeedsExtensions
         return builder;
     }
 
-    /// <summary>States that the password must have been entered within <see cref="SessionRules.ConfirmedFor"/>. API tokens are exempt: their rights were granted for it.</summary>
+    /// <summary>States that the password must have been entered within <see cref="SessionRules.ConfirmedFor"/>. API tokens are exempt:
+    /// their rights were granted for it.</summary>
     public static TBuilder Confirmed<TBuilder>(this TBuilder builder)
         where TBuilder : IEndpointConventionBuilder
     {
@@ -51,53 +53,65 @@ public static class NeedsExtensions
     }
 
     /// <summary>States that the body is a file, whatever its content type says: its contents decide.</summary>
-    public static RouteHandlerBuilder TakesFile(this RouteHandlerBuilder builder) => builder.WithMetadata(new FileBody()).Accepts<byte[]>("application/octet-stream", "*/*");
+    public static RouteHandlerBuilder TakesFile(this RouteHandlerBuilder builder) =>
+        builder.WithMetadata(new FileBody()).Accepts<byte[]>("application/octet-stream", "*/*");
 
     /// <summary>Refuses calls without the right their endpoint requires; an endpoint that states none is closed to everyone.</summary>
-    public static IApplicationBuilder UseRights(this IApplicationBuilder app) => app.Use(async (http, next) =>
-    {
-        var endpoint = http.GetEndpoint();
-        if (http.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } size)
-        {
-            size.MaxRequestBodySize = endpoint?.Metadata.GetMetadata<FileBody>() is null ? MaxJsonBytes : MaxFileBytes;
-        }
+    public static IApplicationBuilder UseRights(this IApplicationBuilder app) =>
+        app.Use(
+            async (http, next) =>
+            {
+                var endpoint = http.GetEndpoint();
+                if (http.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } size)
+                {
+                    size.MaxRequestBodySize = endpoint?.Metadata.GetMetadata<FileBody>() is null ? MaxJsonBytes : MaxFileBytes;
+                }
 
-        if (endpoint is null || endpoint.Metadata.GetMetadata<AllowsAnyone>() is not null)
-        {
-            await next();
-            return;
-        }
+                if (endpoint is null || endpoint.Metadata.GetMetadata<AllowsAnyone>() is not null)
+                {
+                    await next();
+                    return;
+                }
 
-        var right = endpoint.Metadata.GetMetadata<NeedsRight>()?.Right;
-        if (http.User.Identity?.IsAuthenticated != true)
-        {
-            await Answers.Refused([new Problem("sign.in", "Sign in to continue.")], StatusCodes.Status401Unauthorized).ExecuteAsync(http);
-        }
-        else if (right is null || !http.User.Access().Has(right.Value))
-        {
-            await Answers.Refused([Missing(right, http.User.Me())], StatusCodes.Status403Forbidden).ExecuteAsync(http);
-        }
-        else if (endpoint.Metadata.GetMetadata<NeedsConfirmation>() is not null && http.MustConfirm() is { } confirm)
-        {
-            await confirm.ExecuteAsync(http);
-        }
-        else
-        {
-            Trimming.Reader = http.User.Access();
-            await next();
-        }
-    });
+                var right = endpoint.Metadata.GetMetadata<NeedsRight>()?.Right;
+                if (http.User.Identity?.IsAuthenticated != true)
+                {
+                    await Answers
+                        .Refused([new Problem("sign.in", "Sign in to continue.")], StatusCodes.Status401Unauthorized)
+                        .ExecuteAsync(http);
+                }
+                else if (right is null || !http.User.Access().Has(right.Value))
+                {
+                    await Answers.Refused([Missing(right, http.User.Me())], StatusCodes.Status403Forbidden).ExecuteAsync(http);
+                }
+                else if (endpoint.Metadata.GetMetadata<NeedsConfirmation>() is not null && http.MustConfirm() is { } confirm)
+                {
+                    await confirm.ExecuteAsync(http);
+                }
+                else
+                {
+                    Trimming.Reader = http.User.Access();
+                    await next();
+                }
+            }
+        );
 
     /// <summary>The refusal when the password was not entered recently; null when it was, or for an API token.</summary>
     public static ProblemHttpResult? MustConfirm(this HttpContext http) =>
-        http.User.Me() is { Session: not null } me && SessionRules.MustConfirm(me.User.ConfirmedAt, http.RequestServices.GetRequiredService<NodaTime.IClock>().GetCurrentInstant())
+        http.User.Me() is { Session: not null } me
+        && SessionRules.MustConfirm(me.User.ConfirmedAt, http.RequestServices.GetRequiredService<NodaTime.IClock>().GetCurrentInstant())
             ? Answers.Refused([new Problem("confirm.password", "Enter your password again to continue.")], StatusCodes.Status403Forbidden)
             : null;
 
     private static Problem Missing(Right? right, LarkIdentity me) =>
         right is not { } needed ? new Problem("no.right", "Nobody may do this yet: no permission is defined for it.")
         : me.User.MustEnroll ? new Problem("second.factor.needed", "Your company requires a second factor: set one up first.")
-        : new Problem("no.right", me.Session is null ? $"This API token does not allow this: it needs the permission {needed.Name()}." : $"Your role does not allow this: it needs the permission {needed.Name()}.");
+        : new Problem(
+            "no.right",
+            me.Session is null
+                ? $"This API token does not allow this: it needs the permission {needed.Name()}."
+                : $"Your role does not allow this: it needs the permission {needed.Name()}."
+        );
 
     public static LarkIdentity Me(this ClaimsPrincipal user) => (LarkIdentity)user.Identity!;
 
@@ -114,7 +128,20 @@ public static class NeedsExtensions
     {
         var address = http.Connection.RemoteIpAddress?.ToString();
         return http.User.Identity is LarkIdentity me
-            ? new Actor(me.User.UserId, me.User.Name, http.Request.Headers["Lark-Via"].ToString() switch { "page" => Via.Page, "line" => Via.Line, "phone" => Via.Phone, _ => Via.Api }, me.User.DriverId, me.Access, address)
+            ? new Actor(
+                me.User.UserId,
+                me.User.Name,
+                http.Request.Headers["Lark-Via"].ToString() switch
+                {
+                    "page" => Via.Page,
+                    "line" => Via.Line,
+                    "phone" => Via.Phone,
+                    _ => Via.Api,
+                },
+                me.User.DriverId,
+                me.Access,
+                address
+            )
             : new Actor(null, "", Via.Outside, Address: address);
     }
 }

@@ -9,7 +9,10 @@ namespace SteadyLark.Server.Basics;
 /// <summary>Malformed requests are explained in plain words; our own bugs are logged and reported as such.</summary>
 public sealed partial class ProblemHandler(NpgsqlDataSource source, ILogger<ProblemHandler> log) : IExceptionHandler
 {
-    private static readonly Problem Away = new("database.away", "The database is not responding. What you typed is still here: try again in a moment.");
+    private static readonly Problem Away = new(
+        "database.away",
+        "The database is not responding. What you typed is still here: try again in a moment."
+    );
 
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {
@@ -23,7 +26,10 @@ public sealed partial class ProblemHandler(NpgsqlDataSource source, ILogger<Prob
         if (problem is null)
         {
             log.LogError(exception, "{Method} {Route} failed", httpContext.Request.Method, Logs.Route(httpContext));
-            problem = new Problem("our.fault", "Something went wrong on our side. Nothing was changed. Try again; if it keeps happening, contact your administrator.");
+            problem = new Problem(
+                "our.fault",
+                "Something went wrong on our side. Nothing was changed. Try again; if it keeps happening, contact your administrator."
+            );
         }
 
         await Answers.Refused([problem], status).ExecuteAsync(httpContext);
@@ -37,12 +43,22 @@ public sealed partial class ProblemHandler(NpgsqlDataSource source, ILogger<Prob
             case BadHttpRequestException e:
                 return (Malformed(e), e.StatusCode);
             case PostgresException { SqlState: PostgresErrorCodes.CharacterNotInRepertoire }:
-                return (new Problem("bad.character", "The text contains a character that cannot be stored: retype it."), StatusCodes.Status400BadRequest);
+                return (
+                    new Problem("bad.character", "The text contains a character that cannot be stored: retype it."),
+                    StatusCodes.Status400BadRequest
+                );
             case PostgresException { Routine: "RevalidateCachedQuery" }:
-                // A migration ran beside this server: statements prepared before it are no longer valid. New connections prepare them again.
+                // A migration ran beside this server: statements prepared before it are no longer valid. New connections prepare them
+                // again.
                 source.Clear();
                 return (Away, StatusCodes.Status503ServiceUnavailable);
-            case PostgresException { SqlState: PostgresErrorCodes.TooManyConnections or PostgresErrorCodes.CannotConnectNow or PostgresErrorCodes.AdminShutdown or PostgresErrorCodes.CrashShutdown }:
+            case PostgresException
+            {
+                SqlState: PostgresErrorCodes.TooManyConnections
+                    or PostgresErrorCodes.CannotConnectNow
+                    or PostgresErrorCodes.AdminShutdown
+                    or PostgresErrorCodes.CrashShutdown
+            }:
             case NpgsqlException { InnerException: IOException or TimeoutException or System.Net.Sockets.SocketException }:
             case TimeoutException:
                 return (Away, StatusCodes.Status503ServiceUnavailable);
@@ -57,13 +73,23 @@ public sealed partial class ProblemHandler(NpgsqlDataSource source, ILogger<Prob
         {
             if (UnknownField().Match(json.Message) is { Success: true } unknown)
             {
-                return new Problem("unknown.field", $"There is no field named {unknown.Groups["name"].Value} here: check its spelling.", unknown.Groups["name"].Value);
+                return new Problem(
+                    "unknown.field",
+                    $"There is no field named {unknown.Groups["name"].Value} here: check its spelling.",
+                    unknown.Groups["name"].Value
+                );
             }
 
             var field = json.Path?.TrimStart('$', '.');
-            var isType = json.Message.Contains("could not be converted", StringComparison.Ordinal) || json.Message.Contains("invalid", StringComparison.OrdinalIgnoreCase);
+            var isType =
+                json.Message.Contains("could not be converted", StringComparison.Ordinal)
+                || json.Message.Contains("invalid", StringComparison.OrdinalIgnoreCase);
             var why = isType ? "the value has the wrong type" : json.Message.Split(" Path:")[0].TrimEnd('.');
-            return new Problem("malformed", $"{(string.IsNullOrEmpty(field) ? "The request" : field)} cannot be read: {why}.", string.IsNullOrEmpty(field) ? null : field);
+            return new Problem(
+                "malformed",
+                $"{(string.IsNullOrEmpty(field) ? "The request" : field)} cannot be read: {why}.",
+                string.IsNullOrEmpty(field) ? null : field
+            );
         }
 
         return e.StatusCode == StatusCodes.Status413PayloadTooLarge

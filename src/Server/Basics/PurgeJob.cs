@@ -15,8 +15,6 @@ public sealed class PurgeJob(NpgsqlDataSource source, IClock clock) : IJob
     public async Task Purge()
     {
         await using var db = await source.OpenConnectionAsync();
-        while (await PurgeStore.Purge(db, clock.GetCurrentInstant()) >= PurgeStore.Batch)
-        {
-        }
+        while (await PurgeStore.Purge(db, clock.GetCurrentInstant()) >= PurgeStore.Batch) { }
     }
 }

@@ -4,7 +4,8 @@ using SteadyLark.Server.Documents;
 namespace SteadyLark.Server.Basics;
 
 /// <summary>
-/// Jobs that run on a schedule, one server at a time: Quartz keeps the schedules in the database (schema <c>jobs</c>), and when a server dies another
+/// Jobs that run on a schedule, one server at a time: Quartz keeps the schedules in the database (schema <c>jobs</c>), and when a server
+/// dies another
 /// one takes over. Queues that are worked off within seconds (email, billing runs) have workers of their own, see <see cref="Jobs"/>.
 /// </summary>
 public static class Schedules

@@ -1,7 +1,8 @@
 namespace SteadyLark.Server.Basics;
 
 /// <summary>
-/// A value that many requests need at once, never older than the request: requests that arrive while it is being read share the next read, which starts
+/// A value that many requests need at once, never older than the request: requests that arrive while it is being read share the next read,
+/// which starts
 /// after they arrived.
 /// </summary>
 /// <param name="read">Reads the value. Runs once at a time.</param>

@@ -36,6 +36,8 @@ public sealed class ShiftedClock(Instant startsAt) : IClock
             }
         }
 
-        throw new InvalidOperationException($"LARK_NOW must be a time such as 2026-11-24 09:42 (in {zone.Id}) or 2026-11-24T16:42:00Z, not '{text}'.");
+        throw new InvalidOperationException(
+            $"LARK_NOW must be a time such as 2026-11-24 09:42 (in {zone.Id}) or 2026-11-24T16:42:00Z, not '{text}'."
+        );
     }
 }

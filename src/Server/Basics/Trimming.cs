@@ -6,12 +6,14 @@ using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Basics;
 
-/// <summary>Omits from every response what its reader may not see. Records mark it (<see cref="SeenWithAttribute"/>) and Core decides.</summary>
+/// <summary>Omits from every response what its reader may not see. Records mark it (<see cref="SeenWithAttribute"/>) and Core
+/// decides.</summary>
 public static class Trimming
 {
     private static readonly AsyncLocal<Access?> Current = new();
 
-    /// <summary>The reader of the current response; null outside requests and for open endpoints, whose responses are not trimmed.</summary>
+    /// <summary>The reader of the current response; null outside requests and for open endpoints, whose responses are not
+    /// trimmed.</summary>
     public static Access? Reader
     {
         get => Current.Value;
@@ -36,12 +38,15 @@ public static class Trimming
 
             if (Of<HoldsAmountsAttribute>(property) is not null)
             {
-                property.Get = o => get(o) switch
-                {
-                    string sentence when Reader is { } reader => Amounts.Trim(reader, sentence),
-                    IReadOnlyList<string> sentences when Reader is { } reader => sentences.Select(s => Amounts.Trim(reader, s)).ToList(),
-                    var other => other,
-                };
+                property.Get = o =>
+                    get(o) switch
+                    {
+                        string sentence when Reader is { } reader => Amounts.Trim(reader, sentence),
+                        IReadOnlyList<string> sentences when Reader is { } reader => sentences
+                            .Select(s => Amounts.Trim(reader, s))
+                            .ToList(),
+                        var other => other,
+                    };
             }
             else if (property.PropertyType == typeof(IReadOnlyList<EventRow>))
             {
@@ -59,11 +64,18 @@ public static class Trimming
     }
 
     public static IReadOnlyList<EventRow>? Seen(IReadOnlyList<EventRow>? events) =>
-        Reader is not { } reader ? events : events?.Where(e => EventRights.MayHear(reader, e.Kind)).Select(e => e with { Summary = EventRights.Trim(reader, e.Kind, e.Summary) }).ToList();
+        Reader is not { } reader
+            ? events
+            : events
+                ?.Where(e => EventRights.MayHear(reader, e.Kind))
+                .Select(e => e with { Summary = EventRights.Trim(reader, e.Kind, e.Summary) })
+                .ToList();
 
-    public static IReadOnlyList<MailRow>? Seen(IReadOnlyList<MailRow>? emails) => Reader is not { } reader ? emails : emails?.Where(m => DocumentRights.MaySee(reader, m.Purpose)).ToList();
+    public static IReadOnlyList<MailRow>? Seen(IReadOnlyList<MailRow>? emails) =>
+        Reader is not { } reader ? emails : emails?.Where(m => DocumentRights.MaySee(reader, m.Purpose)).ToList();
 
-    public static IReadOnlyList<DocumentRow>? Seen(IReadOnlyList<DocumentRow>? documents) => Reader is not { } reader ? documents : documents?.Where(d => DocumentRights.MaySee(reader, d.Kind)).ToList();
+    public static IReadOnlyList<DocumentRow>? Seen(IReadOnlyList<DocumentRow>? documents) =>
+        Reader is not { } reader ? documents : documents?.Where(d => DocumentRights.MaySee(reader, d.Kind)).ToList();
 
     /// <summary>An attribute of a property, or of the record constructor parameter behind it.</summary>
     public static T? Of<T>(JsonPropertyInfo property)

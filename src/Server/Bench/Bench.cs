@@ -4,22 +4,22 @@ using System.Net;
 using System.Text.Json.Nodes;
 using NodaTime;
 using Npgsql;
-using SteadyLark.Store.People;
-using SteadyLark.Server.People;
-using SteadyLark.Core.People;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Places.Roads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Places.Roads;
 using SteadyLark.Core.Trips.Runs;
 using SteadyLark.Formats.Places;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Demo;
 using SteadyLark.Server.Documents;
+using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips.Runs;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Line;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.People;
 
 namespace SteadyLark.Server.Bench;
 
@@ -35,9 +35,7 @@ public static class Bench
     {
         var database = await BenchStore.Prepare(settings.Database, fresh);
         settings = settings with { Database = database, Data = Path.Combine(settings.Data, "bench"), SmtpHost = null };
-        foreach (var _ in await Database.Migrate(database))
-        {
-        }
+        foreach (var _ in await Database.Migrate(database)) { }
 
         await using var app = LarkApp.Build(settings, "http://127.0.0.1:0");
         await DemoBusiness.MakeIfNew(app.Services, Console.WriteLine, DemoSize.Whole with { Busy = busy });
@@ -46,7 +44,9 @@ public static class Bench
         await using var db = await source.OpenConnectionAsync();
         await BenchStore.Analyze(db);
         var size = await BenchStore.Size(db);
-        Console.WriteLine($"{size.Loads:#,##0} loads, {size.Events:#,##0} events, {size.EntryLines:#,##0} ledger lines; {Environment.ProcessorCount} processors");
+        Console.WriteLine(
+            $"{size.Loads:#,##0} loads, {size.Events:#,##0} events, {size.EntryLines:#,##0} ledger lines; {Environment.ProcessorCount} processors"
+        );
         var caller = await SignIn(app.Urls.First());
         var lines = new List<Line>();
         var lot = new Random(11);
@@ -84,24 +84,91 @@ public static class Bench
             Say(lines[^1]);
         }
 
-        Console.WriteLine($"{"",-44} {"p50",9} {"p95",9} {"bare p95",9} {"ratio",6} {"limit",8}");
-        await Measure("board, first page (moving, 200)", 50, 60, _ => Get(caller, "/api/loads?view=moving&limit=200"), _ => LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, 200));
-        var words = new[] { "snowberry spokane", "honey fargo", "okafor", "potatos idaho", "two forks", "PO 77", "begaye billings", "creamery" };
-        await Measure("search", 100, 60, i => Get(caller, $"/api/line?q={Uri.EscapeDataString(words[Math.Abs(i) % words.Length])}"), i => FindStore.Find(db, words[Math.Abs(i) % words.Length].Split(' '), null, 12));
+        Console.WriteLine($"{"", -44} {"p50", 9} {"p95", 9} {"bare p95", 9} {"ratio", 6} {"limit", 8}");
+        await Measure(
+            "board, first page (moving, 200)",
+            50,
+            60,
+            _ => Get(caller, "/api/loads?view=moving&limit=200"),
+            _ => LoadReads.InStates(db, [LoadState.Covered, LoadState.Rolling], null, 200)
+        );
+        var words = new[]
+        {
+            "snowberry spokane",
+            "honey fargo",
+            "okafor",
+            "potatos idaho",
+            "two forks",
+            "PO 77",
+            "begaye billings",
+            "creamery",
+        };
+        await Measure(
+            "search",
+            100,
+            60,
+            i => Get(caller, $"/api/line?q={Uri.EscapeDataString(words[Math.Abs(i) % words.Length])}"),
+            i => FindStore.Find(db, words[Math.Abs(i) % words.Length].Split(' '), null, 12)
+        );
         var ids = await BenchStore.SomeLoads(db, 500);
-        await Measure("open a load", 30, 100, i => Get(caller, $"/api/loads/{ids[Math.Abs(i) % ids.Count]}"), i => LoadReads.Sheet(db, ids[Math.Abs(i) % ids.Count]));
+        await Measure(
+            "open a load",
+            30,
+            100,
+            i => Get(caller, $"/api/loads/{ids[Math.Abs(i) % ids.Count]}"),
+            i => LoadReads.Sheet(db, ids[Math.Abs(i) % ids.Count])
+        );
         var template = await BenchStore.Closed(db);
         var booked = new List<long>();
-        await Measure("book", 40, 60, async i => booked.Add((await Post(caller, "/api/loads", Order(template, i, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(8))))["id"]!.GetValue<long>()), _ => BenchStore.NextNumber(db));
-        await After("Today, after a booking", 120, 20, i => Post(caller, "/api/loads", Order(template, 900 + i, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(9))), () => Get(caller, "/api/today"));
-        await After("Today, after a note", 120, 20, i => Post(caller, $"/api/loads/{booked[i]}/reports", new { kind = "note", note = "bench" }), () => Get(caller, "/api/today"));
-        var carriers = await BenchStore.Carriers(db, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(60));
+        await Measure(
+            "book",
+            40,
+            60,
+            async i =>
+                booked.Add(
+                    (
+                        await Post(
+                            caller,
+                            "/api/loads",
+                            Order(template, i, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(8))
+                        )
+                    )["id"]!.GetValue<long>()
+                ),
+            _ => BenchStore.NextNumber(db)
+        );
+        await After(
+            "Today, after a booking",
+            120,
+            20,
+            i =>
+                Post(
+                    caller,
+                    "/api/loads",
+                    Order(template, 900 + i, app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(9))
+                ),
+            () => Get(caller, "/api/today")
+        );
+        await After(
+            "Today, after a note",
+            120,
+            20,
+            i => Post(caller, $"/api/loads/{booked[i]}/reports", new { kind = "note", note = "bench" }),
+            () => Get(caller, "/api/today")
+        );
+        var carriers = await BenchStore.Carriers(
+            db,
+            app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date.PlusDays(60)
+        );
         var covered = new List<long>();
         await Measure("cover (with its rate confirmation as PDF)", 40, 50, async i =>
         {
             var id = booked[covered.Count];
             covered.Add(id);
-            _ = await Post(caller, $"/api/loads/{id}/cover/carrier", new { carrierId = carriers[Math.Abs(i) % carriers.Count], pay = new { amount = "800.00", currency = "USD" } });
+            _ = await Post(
+                caller,
+                $"/api/loads/{id}/cover/carrier",
+                new { carrierId = carriers[Math.Abs(i) % carriers.Count], pay = new { amount = "800.00", currency = "USD" } }
+            );
         });
         var stopped = 0;
         await Measure("stop event", 40, 50, async __ =>
@@ -125,12 +192,20 @@ public static class Bench
         await app.StopAsync();
         return over.Count == 0 ? 0 : 1;
 
-        void Say(Line l) => Console.WriteLine(string.Create(
-            CultureInfo.InvariantCulture,
-            $"{l.What,-44} {l.P50,6:0.0} {l.Unit} {l.P95,6:0.0} {l.Unit} {(l.Bare is { } b ? $"{b,6:0.0} ms" : ""),9} {(l.Bare is { } r and > 0 ? $"{l.P95 / r:0.0}" : ""),6} {l.Limit,5:0} {l.Unit}{(l.P95 > l.Limit ? "  OVER" : "")}"));
+        void Say(Line l) =>
+            Console.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{l.What, -44} {l.P50, 6:0.0} {l.Unit} {l.P95, 6:0.0} {l.Unit} {(l.Bare is { } b ? $"{b, 6:0.0} ms" : ""), 9} {(l.Bare is { } r and > 0 ? $"{l.P95 / r:0.0}" : ""), 6} {l.Limit, 5:0} {l.Unit}{(l.P95 > l.Limit ? "  OVER" : "")}"
+                )
+            );
     }
 
-    private static async Task Invoices(HttpClient caller, NpgsqlConnection db, Func<string, double, int, Func<int, Task>, Func<int, Task>?, Task> measure)
+    private static async Task Invoices(
+        HttpClient caller,
+        NpgsqlConnection db,
+        Func<string, double, int, Func<int, Task>, Func<int, Task>?, Task> measure
+    )
     {
         var waiting = await BenchStore.ToBill(db, 40);
         if (waiting.Count < 12)
@@ -146,28 +221,77 @@ public static class Bench
             foreach (var kind in new[] { "scale_ticket", "lumper_receipt" })
             {
                 using var content = new ByteArrayContent(bytes) { Headers = { { "Content-Type", "application/octet-stream" } } };
-                (await caller.PostAsync(new Uri($"/api/loads/{id}/documents?kind={kind}&name=x.pdf", UriKind.Relative), content)).EnsureSuccessStatusCode();
+                (
+                    await caller.PostAsync(new Uri($"/api/loads/{id}/documents?kind={kind}&name=x.pdf", UriKind.Relative), content)
+                ).EnsureSuccessStatusCode();
             }
         }
 
         var next = 0;
-        await measure("invoice with three documents as PDF, emailed", 250, waiting.Count - 6, _ => Post(caller, "/api/invoices", new { loadIds = new[] { waiting[next++] } }), null);
+        await measure(
+            "invoice with three documents as PDF, emailed",
+            250,
+            waiting.Count - 6,
+            _ => Post(caller, "/api/invoices", new { loadIds = new[] { waiting[next++] } }),
+            null
+        );
     }
 
     /// <summary>Towns and roads, without the database.</summary>
-    private static async Task Roads(Func<string, double, int, Func<int, Task>, Func<int, Task>?, Task> measure, Action<string, double, double, double, string> say)
+    private static async Task Roads(
+        Func<string, double, int, Func<int, Task>, Func<int, Task>?, Task> measure,
+        Action<string, double, double, double, string> say
+    )
     {
         var random = new Random(20261123);
         var towns = Routing.Towns.Where(t => t.Population > 3000 && Routing.Router.Reaches(t.Point)).OrderBy(_ => random.Next()).ToList();
-        var typed = towns.Take(2000).Select((t, i) => (i % 5) switch { 0 => $"{t.Name} {t.Region}", 1 => $"{t.Name.ToLowerInvariant()}, {t.Region}", 2 => Spoilt(t.Name, i) + $" {t.Region}", 3 => $"{t.Point.Latitude:0.00},{t.Point.Longitude:0.00}", _ => t.Name }).ToList();
+        var typed = towns
+            .Take(2000)
+            .Select(
+                (t, i) =>
+                    (i % 5) switch
+                    {
+                        0 => $"{t.Name} {t.Region}",
+                        1 => $"{t.Name.ToLowerInvariant()}, {t.Region}",
+                        2 => Spoilt(t.Name, i) + $" {t.Region}",
+                        3 => $"{t.Point.Latitude:0.00},{t.Point.Longitude:0.00}",
+                        _ => t.Name,
+                    }
+            )
+            .ToList();
         await measure("resolve a place", 10, 1500, i => Done(() => Routing.Gazetteer.Resolve(typed[Math.Abs(i) % typed.Count])), null);
-        await measure("a route, town to town", 3, 1500, i => Done(() => Routing.Router.Route(towns[Math.Abs(i * 7) % towns.Count].Point, towns[Math.Abs((i * 13) + 5) % towns.Count].Point)), null);
+        await measure(
+            "a route, town to town",
+            3,
+            1500,
+            i =>
+                Done(() =>
+                    Routing.Router.Route(towns[Math.Abs(i * 7) % towns.Count].Point, towns[Math.Abs((i * 13) + 5) % towns.Count].Point)
+                ),
+            null
+        );
         var places = towns.Take(300).Select(t => t.Point).ToList();
         await measure("a matrix of 300 by 300", 1000, 4, _ => Done(() => Routing.Router.Matrix(places)), null);
-        var lots = Enumerable.Range(0, 20_000).Select(i => towns[i % towns.Count].Point).Select(p => new GeoPoint(p.Latitude + ((random.NextDouble() - 0.5) / 20), p.Longitude + ((random.NextDouble() - 0.5) / 20))).ToList();
+        var lots = Enumerable
+            .Range(0, 20_000)
+            .Select(i => towns[i % towns.Count].Point)
+            .Select(p => new GeoPoint(p.Latitude + ((random.NextDouble() - 0.5) / 20), p.Longitude + ((random.NextDouble() - 0.5) / 20)))
+            .ToList();
         var index = new NearIndex(Routing.Router, lots);
-        await measure("within 250 road miles, of 20,000", 50, 30, i => Done(() => index.Within(towns[Math.Abs(i) % towns.Count].Point, 250)), null);
-        await measure("within 50 miles of a route, of 20,000", 50, 30, i => Done(() => index.Along(towns[Math.Abs(i) % towns.Count].Point, towns[Math.Abs(i * 3) % towns.Count].Point, 50)), null);
+        await measure(
+            "within 250 road miles, of 20,000",
+            50,
+            30,
+            i => Done(() => index.Within(towns[Math.Abs(i) % towns.Count].Point, 250)),
+            null
+        );
+        await measure(
+            "within 50 miles of a route, of 20,000",
+            50,
+            30,
+            i => Done(() => index.Along(towns[Math.Abs(i) % towns.Count].Point, towns[Math.Abs(i * 3) % towns.Count].Point, 50)),
+            null
+        );
         var loading = new List<double>();
         for (var i = 0; i < 3; i++)
         {
@@ -178,8 +302,23 @@ public static class Bench
         }
 
         say("roads loaded, prepared and used once", At(loading, 0.5), At(loading, 0.95), 1000, "ms");
-        var stops = towns.Where(t => t.Region is "MT" or "ID" or "WA" or "OR" or "WY" or "ND").Take(200).Select(t => new RunStopRequest(t.Name, new RunPlace(t.Name, t.Point.Latitude, t.Point.Longitude), 10, 480, 1200)).ToList();
-        var ask = new RunPlanRequest("bench", new RunPlace("Missoula MT", 46.8721, -113.994), true, 300, null, RunShare.Any, 10, RunObjective.Miles, null, stops);
+        var stops = towns
+            .Where(t => t.Region is "MT" or "ID" or "WA" or "OR" or "WY" or "ND")
+            .Take(200)
+            .Select(t => new RunStopRequest(t.Name, new RunPlace(t.Name, t.Point.Latitude, t.Point.Longitude), 10, 480, 1200))
+            .ToList();
+        var ask = new RunPlanRequest(
+            "bench",
+            new RunPlace("Missoula MT", 46.8721, -113.994),
+            true,
+            300,
+            null,
+            RunShare.Any,
+            10,
+            RunObjective.Miles,
+            null,
+            stops
+        );
         var thinking = Stopwatch.StartNew();
         RunBook.Solve(ask, null, null, CancellationToken.None);
         say("200 stops with 10 drivers", thinking.Elapsed.TotalSeconds, thinking.Elapsed.TotalSeconds, 20, "s");
@@ -215,29 +354,31 @@ public static class Bench
             }
 
             var page = await SignIn(app.Urls.First(), user);
-            pages.Add(Task.Run(async () =>
-            {
-                try
+            pages.Add(
+                Task.Run(async () =>
                 {
-                    await using var stream = await page.GetStreamAsync(new Uri("/api/events/stream", UriKind.Relative), stop.Token);
-                    using var reader = new StreamReader(stream);
-                    Interlocked.Increment(ref ready);
-                    while (await reader.ReadLineAsync(stop.Token) is { } line)
+                    try
                     {
-                        if (since is { } watch && line.Contains($"bench note {round}", StringComparison.Ordinal))
+                        await using var stream = await page.GetStreamAsync(new Uri("/api/events/stream", UriKind.Relative), stop.Token);
+                        using var reader = new StreamReader(stream);
+                        Interlocked.Increment(ref ready);
+                        while (await reader.ReadLineAsync(stop.Token) is { } line)
                         {
-                            lock (heard)
+                            if (since is { } watch && line.Contains($"bench note {round}", StringComparison.Ordinal))
                             {
-                                heard.Add(watch.Elapsed.TotalMilliseconds);
+                                lock (heard)
+                                {
+                                    heard.Add(watch.Elapsed.TotalMilliseconds);
+                                }
                             }
                         }
                     }
-                }
-                catch (OperationCanceledException)
-                {
-                    // The benchmark is over.
-                }
-            }));
+                    catch (OperationCanceledException)
+                    {
+                        // The benchmark is over.
+                    }
+                })
+            );
         }
 
         for (var i = 0; i < 600 && ready < 200; i++)
@@ -265,9 +406,17 @@ public static class Bench
 
         await stop.CancelAsync();
         await Task.WhenAll(pages);
-        var line = heard.Count == 2000 ? new Line("an event reaching another of 200 open pages", At(heard, 0.5), At(heard, 0.95), null, 250) : new Line($"only {heard.Count} of 2,000 events heard", 9999, 9999, null, 250);
+        var line =
+            heard.Count == 2000
+                ? new Line("an event reaching another of 200 open pages", At(heard, 0.5), At(heard, 0.95), null, 250)
+                : new Line($"only {heard.Count} of 2,000 events heard", 9999, 9999, null, 250);
         lines.Add(line);
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{line.What,-44} {line.P50,6:0.0} ms {line.P95,6:0.0} ms {"",9} {"",6} {line.Limit,5:0} ms"));
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{line.What, -44} {line.P50, 6:0.0} ms {line.P95, 6:0.0} ms {"", 9} {"", 6} {line.Limit, 5:0} ms"
+            )
+        );
     }
 
     private static async Task<List<double>> Times(int times, Func<int, Task> act)
@@ -296,8 +445,22 @@ public static class Bench
             customerId = like.Load.CustomerId,
             reference = $"bench {i}",
             equipment = EnumCodec.Of(like.Load.Equipment!.Value),
-            stops = like.Load.Stops.Select((s, n) => new { kind = EnumCodec.Of(s.Kind), placeId = s.PlaceId, from = $"{day.PlusDays(n * 2):uuuu-MM-dd}T10:00:00" }),
-            freight = like.Freight.Select(f => new { description = f.Description, pallets = f.Pallets, weightLb = f.WeightLb, hazmat = false }),
+            stops = like.Load.Stops.Select(
+                (s, n) =>
+                    new
+                    {
+                        kind = EnumCodec.Of(s.Kind),
+                        placeId = s.PlaceId,
+                        from = $"{day.PlusDays(n * 2):uuuu-MM-dd}T10:00:00",
+                    }
+            ),
+            freight = like.Freight.Select(f => new
+            {
+                description = f.Description,
+                pallets = f.Pallets,
+                weightLb = f.WeightLb,
+                hazmat = false,
+            }),
             charges = new[] { new { kind = "line_haul", amount = new { amount = "1000.00", currency = "USD" } } },
             draft = false,
         };
@@ -305,7 +468,11 @@ public static class Bench
 
     private static async Task<HttpClient> SignIn(string address, HttpClient? like = null, string login = "dana")
     {
-        var http = new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer(), UseCookies = like is null }) { BaseAddress = new Uri(address), Timeout = TimeSpan.FromMinutes(2) };
+        var http = new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer(), UseCookies = like is null })
+        {
+            BaseAddress = new Uri(address),
+            Timeout = TimeSpan.FromMinutes(2),
+        };
         if (like is not null)
         {
             // The same session in another window.
@@ -315,8 +482,14 @@ public static class Bench
 
         using var answer = await http.PostAsJsonAsync("/api/session", new { login, password = DemoBusiness.Password });
         answer.EnsureSuccessStatusCode();
-        http.DefaultRequestHeaders.Add("X-Lark-Token", JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["token"]!.GetValue<string>());
-        http.DefaultRequestHeaders.Add("Lark-Bench-Cookie", string.Join("; ", answer.Headers.GetValues("Set-Cookie").Select(c => c.Split(';')[0])));
+        http.DefaultRequestHeaders.Add(
+            "X-Lark-Token",
+            JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["token"]!.GetValue<string>()
+        );
+        http.DefaultRequestHeaders.Add(
+            "Lark-Bench-Cookie",
+            string.Join("; ", answer.Headers.GetValues("Set-Cookie").Select(c => c.Split(';')[0]))
+        );
         return http;
     }
 
@@ -333,6 +506,8 @@ public static class Bench
         request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());
         using var answer = await http.SendAsync(request);
         var text = await answer.Content.ReadAsStringAsync();
-        return answer.IsSuccessStatusCode ? JsonNode.Parse(text)! : throw new InvalidOperationException($"The bench request to {path} failed: {text}");
+        return answer.IsSuccessStatusCode
+            ? JsonNode.Parse(text)!
+            : throw new InvalidOperationException($"The bench request to {path} failed: {text}");
     }
 }

@@ -1,13 +1,13 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Documents;
+using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
-using SteadyLark.Server.Loads;
 using SteadyLark.Server.Documents;
+using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
@@ -22,14 +22,28 @@ namespace SteadyLark.Server.Billing;
 /// <param name="Subject">The email's subject, likewise.</param>
 /// <param name="Message">The email's message, likewise.</param>
 /// <param name="Documents">Kinds of attachments, likewise.</param>
-public sealed record InvoiceRequest(IReadOnlyList<long>? LoadIds, int? TermsDays, string? MailTo, string? Subject = null, string? Message = null, IReadOnlyList<DocumentKind>? Documents = null);
+public sealed record InvoiceRequest(
+    IReadOnlyList<long>? LoadIds,
+    int? TermsDays,
+    string? MailTo,
+    string? Subject = null,
+    string? Message = null,
+    IReadOnlyList<DocumentKind>? Documents = null
+);
 
 /// <param name="WriteOff">Written off as short-paid.</param>
 /// <param name="Reason">Why it was short-paid.</param>
 public sealed record ApplicationRequest(long InvoiceId, Money? Amount, Money? WriteOff = null, string? Reason = null);
 
 /// <param name="Applications">Invoices it is applied to; when omitted, the oldest due first.</param>
-public sealed record PaymentRequest(long? CustomerId, LocalDate? ReceivedOn, string? Method, string? Reference, Money? Amount, IReadOnlyList<ApplicationRequest>? Applications);
+public sealed record PaymentRequest(
+    long? CustomerId,
+    LocalDate? ReceivedOn,
+    string? Method,
+    string? Reference,
+    Money? Amount,
+    IReadOnlyList<ApplicationRequest>? Applications
+);
 
 /// <summary>A payment received, and the invoices it is applied to.</summary>
 public sealed record PaymentView(PaymentRow Payment, IReadOnlyList<AppliedRow> AppliedTo);
@@ -43,7 +57,14 @@ public sealed record SendAgainRequest(string? To, string? Message);
 public sealed record ReturnToDispatchRequest(string? Why);
 
 /// <summary>A preview of the email that goes with an invoice.</summary>
-public sealed record InvoiceMail(string To, string Subject, string Message, bool OneFile, IReadOnlyList<DocumentKind> Documents, int TermsDays);
+public sealed record InvoiceMail(
+    string To,
+    string Subject,
+    string Message,
+    bool OneFile,
+    IReadOnlyList<DocumentKind> Documents,
+    int TermsDays
+);
 
 /// <param name="LoadIds">Loads ready to bill, of any customers.</param>
 /// <param name="Together">Whether a customer's loads go on one invoice; by each customer's settings when omitted.</param>
@@ -78,15 +99,22 @@ public sealed class BillingCommands(Mailer mailer)
         var (settings, _) = await BillingSettingsStore.Of(w.Db, customer!.Id);
         var documents = (request.Documents ?? settings.Documents).Where(BillingSettings.MayGo.Contains).Distinct().ToList();
         var to = Recipients(request.MailTo ?? settings.Recipients ?? customer.Email, "mailTo", customer.Name, validation);
-        var subject = validation.Text(request.Subject, "subject", "The subject", 200) ?? settings.Subject ?? BillingSettings.Default.Subject!;
-        var words = validation.Text(request.Message, "message", "The message", 4000) ?? settings.Message ?? BillingSettings.Default.Message!;
+        var subject = validation.Text(request.Subject, "subject", "The subject", 200)
+            ?? settings.Subject
+            ?? BillingSettings.Default.Subject!;
+        var words = validation.Text(request.Message, "message", "The message", 4000)
+            ?? settings.Message
+            ?? BillingSettings.Default.Message!;
         if (!validation.Ok)
         {
             return validation.Problems;
         }
 
         var (id, number) = await BillingStore.AddInvoice(w, draft.Value, to, documents);
-        await LedgerStore.Post(w, Postings.InvoiceIssued(w.Today, number, id, draft.Value.CustomerId, draft.Value.Lines.Select(l => l.Revenue).ToList()));
+        await LedgerStore.Post(
+            w,
+            Postings.InvoiceIssued(w.Today, number, id, draft.Value.CustomerId, draft.Value.Lines.Select(l => l.Revenue).ToList())
+        );
         foreach (var load in loads)
         {
             await LoadWrites.Settle(w.Db, load.LoadId);
@@ -99,7 +127,12 @@ public sealed class BillingCommands(Mailer mailer)
         await Mail(w, business, customer, invoice, settings.OneFile, to!, subject, words, loads[0].LoadId);
         foreach (var load in loads)
         {
-            w.Record(EventKinds.InvoiceIssued, id, $"Invoice {number} for {invoice.Total.Formatted} to {customer.Name}, due {invoice.DueOn:MMM d}", loadId: load.LoadId);
+            w.Record(
+                EventKinds.InvoiceIssued,
+                id,
+                $"Invoice {number} for {invoice.Total.Formatted} to {customer.Name}, due {invoice.DueOn:MMM d}",
+                loadId: load.LoadId
+            );
         }
 
         return invoice;
@@ -116,7 +149,14 @@ public sealed class BillingCommands(Mailer mailer)
 
         var customer = drafted.Value.Customer;
         var (settings, _) = await BillingSettingsStore.Of(w.Db, customer.Id);
-        return new InvoiceMail(settings.Recipients ?? customer.Email ?? "", settings.Subject ?? BillingSettings.Default.Subject!, settings.Message ?? BillingSettings.Default.Message!, settings.OneFile, settings.Documents, customer.TermsDays);
+        return new InvoiceMail(
+            settings.Recipients ?? customer.Email ?? "",
+            settings.Subject ?? BillingSettings.Default.Subject!,
+            settings.Message ?? BillingSettings.Default.Message!,
+            settings.OneFile,
+            settings.Documents,
+            customer.TermsDays
+        );
     }
 
     /// <summary>An invoice preview.</summary>
@@ -146,7 +186,9 @@ public sealed class BillingCommands(Mailer mailer)
         var (settings, _) = await BillingSettingsStore.Of(w.Db, customer.Id);
         var validation = new Validation();
         var to = Recipients(request.To ?? invoice.MailedTo ?? customer.Email, "to", customer.Name, validation);
-        var words = validation.Text(request.Message, "message", "The message", 4000) ?? settings.Message ?? BillingSettings.Default.Message!;
+        var words = validation.Text(request.Message, "message", "The message", 4000)
+            ?? settings.Message
+            ?? BillingSettings.Default.Message!;
         if (invoice.State.ResendRefusal is { } isVoid)
         {
             validation.AddRange([isVoid]);
@@ -157,12 +199,32 @@ public sealed class BillingCommands(Mailer mailer)
             return validation.Problems;
         }
 
-        await Mail(w, (await Business.ReadForPrint(w.Db))!, customer, invoice, settings.OneFile, to!, settings.Subject ?? BillingSettings.Default.Subject!, words, (await BillingStore.LoadsOf(w.Db, invoiceId))[0]);
+        await Mail(
+            w,
+            (await Business.ReadForPrint(w.Db))!,
+            customer,
+            invoice,
+            settings.OneFile,
+            to!,
+            settings.Subject ?? BillingSettings.Default.Subject!,
+            words,
+            (await BillingStore.LoadsOf(w.Db, invoiceId))[0]
+        );
         w.Record(EventKinds.InvoiceSentAgain, invoiceId, $"Invoice {invoice.Number} resent to {to}");
         return (await BillingStore.Invoice(w.Db, invoiceId))!;
     }
 
-    private async Task Mail(CommandContext w, Business business, CompanyRow customer, InvoiceRow invoice, bool oneFile, string to, string subject, string words, long loadId)
+    private async Task Mail(
+        CommandContext w,
+        Business business,
+        CompanyRow customer,
+        InvoiceRow invoice,
+        bool oneFile,
+        string to,
+        string subject,
+        string words,
+        long loadId
+    )
     {
         var loads = await LoadReads.ByIds(w.Db, await BillingStore.LoadsOf(w.Db, invoice.Id));
         var names = new Dictionary<string, string>
@@ -176,7 +238,15 @@ public sealed class BillingCommands(Mailer mailer)
             ["business"] = business.Name,
             ["phone"] = business.Phone,
         };
-        var mail = await mailer.Send(w, MailPurpose.Invoice, to, MailTemplate.Fill(subject, names).ReplaceLineEndings(" "), MailTemplate.Fill(words, names), await InvoicePdf.Files(w.Db, business, customer, invoice.Id, invoice.Number, oneFile), loadId);
+        var mail = await mailer.Send(
+            w,
+            MailPurpose.Invoice,
+            to,
+            MailTemplate.Fill(subject, names).ReplaceLineEndings(" "),
+            MailTemplate.Fill(words, names),
+            await InvoicePdf.Files(w.Db, business, customer, invoice.Id, invoice.Number, oneFile),
+            loadId
+        );
         await BillingStore.SetMail(w.Db, invoice.Id, mail);
     }
 
@@ -270,7 +340,8 @@ public sealed class BillingCommands(Mailer mailer)
         return new BookedAnswer(loadId, load.Number, state, []);
     }
 
-    /// <summary>Voids an invoice without payments: reversed in the ledger, its loads ready to bill again, its email held back if not sent yet.</summary>
+    /// <summary>Voids an invoice without payments: reversed in the ledger, its loads ready to bill again, its email held back if not sent
+    /// yet.</summary>
     public static async Task<Outcome<InvoiceRow>> Void(CommandContext w, long invoiceId)
     {
         var loads = await BillingStore.LoadsOf(w.Db, invoiceId);
@@ -291,7 +362,12 @@ public sealed class BillingCommands(Mailer mailer)
         foreach (var load in loads)
         {
             await LoadWrites.Settle(w.Db, load);
-            w.Record(EventKinds.InvoiceVoid, invoiceId, $"Invoice {invoice.Number} voided" + (held ? "; the email was stopped before it went out" : ""), loadId: load);
+            w.Record(
+                EventKinds.InvoiceVoid,
+                invoiceId,
+                $"Invoice {invoice.Number} voided" + (held ? "; the email was stopped before it went out" : ""),
+                loadId: load
+            );
         }
 
         await BillingStore.Find(w.Db, invoiceId);
@@ -327,10 +403,26 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         var id = await BillingStore.AddPayment(w, customer.Id, on, request.Method!, reference, applied.Value);
-        await LedgerStore.Post(w, Postings.PaymentReceived(on, $"{request.Method} {reference}".TrimEnd() + $" from {customer.Name}", id, customer.Id, applied.Value.Amount, applied.Value.Applied, applied.Value.WriteOff));
+        await LedgerStore.Post(
+            w,
+            Postings.PaymentReceived(
+                on,
+                $"{request.Method} {reference}".TrimEnd() + $" from {customer.Name}",
+                id,
+                customer.Id,
+                applied.Value.Amount,
+                applied.Value.Applied,
+                applied.Value.WriteOff
+            )
+        );
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, customer);
-        w.Record(EventKinds.PaymentReceived, id, $"{request.Amount.Value.Formatted} received from {customer.Name}, {applied.Value.Applied.Formatted} applied" + (applied.Value.WriteOff.Amount > 0 ? $", {applied.Value.WriteOff.Formatted} written off" : ""));
+        w.Record(
+            EventKinds.PaymentReceived,
+            id,
+            $"{request.Amount.Value.Formatted} received from {customer.Name}, {applied.Value.Applied.Formatted} applied"
+                + (applied.Value.WriteOff.Amount > 0 ? $", {applied.Value.WriteOff.Formatted} written off" : "")
+        );
         return (await BillingStore.Payment(w.Db, id))!;
     }
 
@@ -348,7 +440,12 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         var open = await BillingStore.OpenOf(w, payment.CustomerId);
-        var applied = PaymentApplication.Apply(payment.CustomerId, payment.Unapplied, Wanted(request.Applications) ?? PaymentApplication.Spread(payment.Unapplied, open).Applications, open.ToDictionary(i => i.InvoiceId));
+        var applied = PaymentApplication.Apply(
+            payment.CustomerId,
+            payment.Unapplied,
+            Wanted(request.Applications) ?? PaymentApplication.Spread(payment.Unapplied, open).Applications,
+            open.ToDictionary(i => i.InvoiceId)
+        );
         if (!applied.Ok)
         {
             return applied.Problems;
@@ -360,7 +457,10 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         await BillingStore.Apply(w, paymentId, applied.Value);
-        await LedgerStore.Post(w, Postings.CreditUsed(w.Today, payment.Customer, paymentId, payment.CustomerId, applied.Value.Applied, applied.Value.WriteOff));
+        await LedgerStore.Post(
+            w,
+            Postings.CreditUsed(w.Today, payment.Customer, paymentId, payment.CustomerId, applied.Value.Applied, applied.Value.WriteOff)
+        );
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, (await CompanyStore.Get(w.Db, payment.CustomerId))!);
         w.Record(EventKinds.PaymentCreditUsed, paymentId, $"{applied.Value.Applied.Formatted} of {payment.Customer}'s credit applied");
@@ -368,7 +468,9 @@ public sealed class BillingCommands(Mailer mailer)
     }
 
     private static List<Application>? Wanted(IReadOnlyList<ApplicationRequest>? applications) =>
-        applications?.Select(a => new Application(a?.InvoiceId ?? 0, a?.Amount ?? Money.Zero(), a?.WriteOff ?? Money.Zero(), a?.Reason)).ToList();
+        applications
+            ?.Select(a => new Application(a?.InvoiceId ?? 0, a?.Amount ?? Money.Zero(), a?.WriteOff ?? Money.Zero(), a?.Reason))
+            .ToList();
 
     /// <summary>Reverses a payment that was entered by mistake or bounced: reversed in the ledger, its invoices open again.</summary>
     public static async Task<Outcome<PaymentRow>> Reverse(CommandContext w, long paymentId)
@@ -384,7 +486,13 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         var invoices = await BillingStore.ReversePayment(w, paymentId);
-        await LedgerStore.Reverse(w, EntrySource.Payment, paymentId, EntrySource.PaymentReversal, $"Payment from {payment.Customer} reversed");
+        await LedgerStore.Reverse(
+            w,
+            EntrySource.Payment,
+            paymentId,
+            EntrySource.PaymentReversal,
+            $"Payment from {payment.Customer} reversed"
+        );
         await LedgerStore.Reverse(w, EntrySource.CreditUse, paymentId, EntrySource.CreditUse, $"Payment from {payment.Customer} reversed");
         await Touch(w, invoices);
         w.Record(EventKinds.PaymentReversed, paymentId, $"{payment.Amount.Formatted} from {payment.Customer} reversed");

@@ -1,6 +1,6 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
@@ -8,19 +8,30 @@ using SteadyLark.Store.Billing;
 namespace SteadyLark.Server.Billing;
 
 /// <summary>Makes the invoices of billing runs one by one, each in its own transaction and by one server only.</summary>
-public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZone zone, BillingCommands billing, ILogger<BillingRuns> log) : BackgroundService
+public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZone zone, BillingCommands billing, ILogger<BillingRuns> log)
+    : BackgroundService
 {
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromMilliseconds(500), "Billing", log, async () =>
-    {
-        while (!stoppingToken.IsCancellationRequested && await Next())
-        {
-        }
-    }, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Jobs.Every(
+            TimeSpan.FromMilliseconds(500),
+            "Billing",
+            log,
+            async () =>
+            {
+                while (!stoppingToken.IsCancellationRequested && await Next()) { }
+            },
+            stoppingToken
+        );
 
     /// <summary>Processes the next part; a refusal is recorded, and nothing of its invoice remains.</summary>
     private async Task<bool> Next()
     {
-        await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
+        await using var w = await CommandContext.Begin(
+            source,
+            new Actor(null, "Steady Lark", Via.System),
+            clock.GetCurrentInstant(),
+            zone.Zone
+        );
         if (await BillingRunStore.Next(w) is not { } job)
         {
             return false;
@@ -30,7 +41,10 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
         string? failed;
         try
         {
-            var issued = await billing.Issue(w.At(w.Now, new Actor(job.UserId, job.UserName, Via.Page)), new InvoiceRequest(job.LoadIds, null, null));
+            var issued = await billing.Issue(
+                w.At(w.Now, new Actor(job.UserId, job.UserName, Via.Page)),
+                new InvoiceRequest(job.LoadIds, null, null)
+            );
             if (issued.Ok)
             {
                 await BillingRunStore.Done(w, job, issued.Value.Id, null);

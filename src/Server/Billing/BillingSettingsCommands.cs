@@ -1,9 +1,9 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
@@ -15,11 +15,26 @@ namespace SteadyLark.Server.Billing;
 
 /// <param name="Version">Of the settings that were edited; 0 when there were none.</param>
 public sealed record BillingSettingsRequest(
-    bool ByLoad, IReadOnlyList<string>? Columns, IReadOnlyList<DocumentKind>? Documents, bool OneFile, bool Together, string? Recipients, string? Subject, string? Message, IReadOnlyList<DocumentKind>? RequiredDocuments, int? Version);
+    bool ByLoad,
+    IReadOnlyList<string>? Columns,
+    IReadOnlyList<DocumentKind>? Documents,
+    bool OneFile,
+    bool Together,
+    string? Recipients,
+    string? Subject,
+    string? Message,
+    IReadOnlyList<DocumentKind>? RequiredDocuments,
+    int? Version
+);
 
 /// <param name="Fields">Fields that can be shown on an invoice.</param>
 /// <param name="Names">Names that can be used in braces in an email.</param>
-public sealed record BillingSettingsView(BillingSettings Settings, int Version, IReadOnlyList<LoadField> Fields, IReadOnlyList<string> Names);
+public sealed record BillingSettingsView(
+    BillingSettings Settings,
+    int Version,
+    IReadOnlyList<LoadField> Fields,
+    IReadOnlyList<string> Names
+);
 
 public sealed record StatementAnswer(string To);
 
@@ -35,8 +50,16 @@ public static class BillingSettingsCommands
 
         var validation = new Validation();
         var settings = new BillingSettings(
-            request.ByLoad, request.Columns ?? [], request.Documents ?? [], request.OneFile, request.Together, validation.Text(request.Recipients, "recipients", "The email addresses", 400), validation.Text(request.Subject, "subject", "The subject", 200),
-            validation.Text(request.Message, "message", "The message", 4000), request.RequiredDocuments ?? [DocumentKind.Pod]);
+            request.ByLoad,
+            request.Columns ?? [],
+            request.Documents ?? [],
+            request.OneFile,
+            request.Together,
+            validation.Text(request.Recipients, "recipients", "The email addresses", 400),
+            validation.Text(request.Subject, "subject", "The subject", 200),
+            validation.Text(request.Message, "message", "The message", 4000),
+            request.RequiredDocuments ?? [DocumentKind.Pod]
+        );
         var own = await CustomFieldStore.All(w.Db);
         if (settings.Columns.Any(c => c is null))
         {
@@ -60,17 +83,30 @@ public static class BillingSettingsCommands
 
         w.Record(EventKinds.CompanyBillingChanged, customerId, $"Billing settings for {customer.Name} changed", before: before);
         var (now, version) = await BillingSettingsStore.Of(w.Db, customerId);
-        return new BillingSettingsView(now, version, LoadField.All.Concat(own.Select(f => new LoadField($"custom:{f.Id}", f.Name))).ToList(), MailTemplate.Names);
+        return new BillingSettingsView(
+            now,
+            version,
+            LoadField.All.Concat(own.Select(f => new LoadField($"custom:{f.Id}", f.Name))).ToList(),
+            MailTemplate.Names
+        );
     }
 
     public static async Task<AccountStatement> Statement(NpgsqlConnection db, long customerId, LocalDate from, LocalDate until)
     {
-        var open = (await BillingStore.Open(db, customerId, null, 10_000)).Where(i => i.IssuedOn <= until).Select(i => new OwedInvoice(i.Number, i.IssuedOn, i.DueOn, i.Total, i.Open)).ToList();
+        var open = (await BillingStore.Open(db, customerId, null, 10_000))
+            .Where(i => i.IssuedOn <= until)
+            .Select(i => new OwedInvoice(i.Number, i.IssuedOn, i.DueOn, i.Total, i.Open))
+            .ToList();
         var credit = await BillingStore.Credit(db, customerId);
         return AccountStatement.Of(from, until, await BillingStore.Moves(db, customerId), open, credit);
     }
 
-    public static async Task<Outcome<StatementAnswer>> MailStatement(CommandContext w, Mailer mailer, long customerId, SendAgainRequest request)
+    public static async Task<Outcome<StatementAnswer>> MailStatement(
+        CommandContext w,
+        Mailer mailer,
+        long customerId,
+        SendAgainRequest request
+    )
     {
         if (await CompanyStore.Get(w.Db, customerId) is not { IsCustomer: true } customer)
         {
@@ -89,9 +125,15 @@ public static class BillingSettingsCommands
         var us = (await Business.ReadForPrint(w.Db))!;
         var statement = await Statement(w.Db, customerId, w.Today.PlusMonths(-2).With(DateAdjusters.StartOfMonth), w.Today);
         await mailer.Send(
-            w, MailPurpose.Statement, to!, $"Statement of account, {us.Name}",
-            words ?? $"{customer.Name},\n\nYour account balance is {statement.Owed.Formatted} as of {w.Today:MMM d, uuuu}. The statement is attached.\n\n{us.Name}, {us.Phone}",
-            [new MailFile($"statement-{w.Today:uuuu-MM-dd}.pdf", "application/pdf", StatementPdf.Of(us, customer, statement))], null);
+            w,
+            MailPurpose.Statement,
+            to!,
+            $"Statement of account, {us.Name}",
+            words
+                ?? $"{customer.Name},\n\nYour account balance is {statement.Owed.Formatted} as of {w.Today:MMM d, uuuu}. The statement is attached.\n\n{us.Name}, {us.Phone}",
+            [new MailFile($"statement-{w.Today:uuuu-MM-dd}.pdf", "application/pdf", StatementPdf.Of(us, customer, statement))],
+            null
+        );
         w.Record(EventKinds.CompanyStatement, customerId, $"Statement of account for {statement.Owed.Formatted} emailed to {to}");
         return new StatementAnswer(to!);
     }

@@ -4,22 +4,42 @@ using SteadyLark.Core.Billing;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
-using SteadyLark.Server.People;
 using SteadyLark.Server.Loads;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 
 namespace SteadyLark.Server.Companies;
 
-public sealed record CarrierFileRequest(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse);
+public sealed record CarrierFileRequest(
+    string? Usdot,
+    bool AuthorityActive,
+    LocalDate? LiabilityUntil,
+    LocalDate? CargoUntil,
+    string? DoNotUse
+);
 
 /// <param name="IsVendor">Whether it is a vendor other than a carrier.</param>
 /// <param name="PayDays">Days from its bill to the due date; 30 when omitted.</param>
 /// <param name="CreditLimit">The most it may owe us; no limit when omitted.</param>
 /// <param name="Version">Of the company that was edited; omitted for a new one.</param>
 public sealed record CompanyRequest(
-    string? Name, string? Phone, string? Email, string? Address, string? Town, string? Region, bool IsCustomer, bool IsCarrier, int? TermsDays, string? Note, CarrierFileRequest? Carrier, int? Version, Money? CreditLimit = null,
-    bool IsVendor = false, int? PayDays = null);
+    string? Name,
+    string? Phone,
+    string? Email,
+    string? Address,
+    string? Town,
+    string? Region,
+    bool IsCustomer,
+    bool IsCarrier,
+    int? TermsDays,
+    string? Note,
+    CarrierFileRequest? Carrier,
+    int? Version,
+    Money? CreditLimit = null,
+    bool IsVendor = false,
+    int? PayDays = null
+);
 
 public sealed record CompanyView(CompanyRow Company, CompanyBalances Balances);
 
@@ -27,32 +47,49 @@ public static class CompanyEndpoints
 {
     public static void MapCompanies(this RouteGroupBuilder api)
     {
-        api.MapGet("/companies", async (string? q, bool? customers, bool? carriers, bool? vendors, string? after, int? limit, CallerReads reads) =>
-        {
-            var max = Math.Clamp(limit ?? 50, 1, 500);
-            await using var db = await reads.Open();
-            if (!string.IsNullOrWhiteSpace(q))
-            {
-                return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, max, vendors), null);
-            }
+        api.MapGet(
+                "/companies",
+                async (string? q, bool? customers, bool? carriers, bool? vendors, string? after, int? limit, CallerReads reads) =>
+                {
+                    var max = Math.Clamp(limit ?? 50, 1, 500);
+                    await using var db = await reads.Open();
+                    if (!string.IsNullOrWhiteSpace(q))
+                    {
+                        return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, max, vendors), null);
+                    }
 
-            var rows = await CompanyStore.List(db, customers, carriers, after, max, vendors);
-            return new Page<CompanyRow>(rows, rows.Count == max ? rows[^1].Name : null);
-        }).Needs(Right.CompaniesSee).WithName("listCompanies");
+                    var rows = await CompanyStore.List(db, customers, carriers, after, max, vendors);
+                    return new Page<CompanyRow>(rows, rows.Count == max ? rows[^1].Name : null);
+                }
+            )
+            .Needs(Right.CompaniesSee)
+            .WithName("listCompanies");
 
         api.MapGet("/companies/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
-        {
-            await using var db = await reads.Open();
-            return await CompanyStore.Get(db, id) is { } company
-                ? TypedResults.Ok(new CompanyView(company, await CompanyStore.Balances(db, id, clock.GetCurrentInstant().InZone(zone.Zone).Date)))
-                : Answers.NotFound("This company");
-        }).Needs(Right.CompaniesSee).Produces<CompanyView>().ProducesProblem(404).WithName("getCompany");
+            {
+                await using var db = await reads.Open();
+                return await CompanyStore.Get(db, id) is { } company
+                    ? TypedResults.Ok(
+                        new CompanyView(company, await CompanyStore.Balances(db, id, clock.GetCurrentInstant().InZone(zone.Zone).Date))
+                    )
+                    : Answers.NotFound("This company");
+            })
+            .Needs(Right.CompaniesSee)
+            .Produces<CompanyView>()
+            .ProducesProblem(404)
+            .WithName("getCompany");
 
         api.MapPost("/companies", (CompanyRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => Write(w, null, request))).Needs(Right.CompaniesEdit).WithName("addCompany");
+                commands.Run(http, w => Write(w, null, request))
+            )
+            .Needs(Right.CompaniesEdit)
+            .WithName("addCompany");
 
         api.MapPut("/companies/{id:long}", (long id, CompanyRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => Write(w, id, request))).Needs(Right.CompaniesEdit).WithName("changeCompany");
+                commands.Run(http, w => Write(w, id, request))
+            )
+            .Needs(Right.CompaniesEdit)
+            .WithName("changeCompany");
     }
 
     /// <summary>Creates or edits a company.</summary>
@@ -74,14 +111,31 @@ public static class CompanyEndpoints
         }
 
         var row = new CompanyRow(
-            id ?? 0, name ?? "", validation.Text(r.Phone, "phone", "The phone number", 40), email, validation.Text(r.Address, "address", "The address"), validation.Text(r.Town, "town", "The town", 80),
-            validation.Text(r.Region, "region", "The state or province", 2)?.ToUpperInvariant(), r.IsCustomer, r.IsCarrier, r.TermsDays ?? 30, validation.Text(r.Note, "note", "The note", 2000), r.Version ?? 0,
+            id ?? 0,
+            name ?? "",
+            validation.Text(r.Phone, "phone", "The phone number", 40),
+            email,
+            validation.Text(r.Address, "address", "The address"),
+            validation.Text(r.Town, "town", "The town", 80),
+            validation.Text(r.Region, "region", "The state or province", 2)?.ToUpperInvariant(),
+            r.IsCustomer,
+            r.IsCarrier,
+            r.TermsDays ?? 30,
+            validation.Text(r.Note, "note", "The note", 2000),
+            r.Version ?? 0,
             r.IsCarrier
                 ? new CarrierFile(
-                    validation.Text(r.Carrier?.Usdot, "carrier.usdot", "The USDOT number", 12), r.Carrier?.AuthorityActive ?? false, r.Carrier?.LiabilityUntil, r.Carrier?.CargoUntil,
-                    validation.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200))
+                    validation.Text(r.Carrier?.Usdot, "carrier.usdot", "The USDOT number", 12),
+                    r.Carrier?.AuthorityActive ?? false,
+                    r.Carrier?.LiabilityUntil,
+                    r.Carrier?.CargoUntil,
+                    validation.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200)
+                )
                 : null,
-            r.CreditLimit, r.IsVendor, r.PayDays ?? 30);
+            r.CreditLimit,
+            r.IsVendor,
+            r.PayDays ?? 30
+        );
         validation.Dollars(r.CreditLimit, "creditLimit", "The credit limit", required: false, above: false);
         if (row.Carrier?.Usdot is { } dot && !dot.All(char.IsAsciiDigit))
         {
@@ -99,12 +153,21 @@ public static class CompanyEndpoints
             return Problem.Missing("This company");
         }
 
-        if (before is not null && ((before.IsCustomer && !r.IsCustomer) || (before.IsCarrier && !r.IsCarrier) || (before.IsVendor && !r.IsVendor)))
+        if (
+            before is not null
+            && ((before.IsCustomer && !r.IsCustomer) || (before.IsCarrier && !r.IsCarrier) || (before.IsVendor && !r.IsVendor))
+        )
         {
             validation.Add("company.kind", "A role with history cannot be removed; mark the carrier do not use instead.", "isCustomer");
         }
 
-        validation.AddRange(CompanyChanges.Refuses(w.Actor.May, before?.CreditLimit != row.CreditLimit, (before?.Carrier ?? CarrierFile.None) != (row.Carrier ?? CarrierFile.None)));
+        validation.AddRange(
+            CompanyChanges.Refuses(
+                w.Actor.May,
+                before?.CreditLimit != row.CreditLimit,
+                (before?.Carrier ?? CarrierFile.None) != (row.Carrier ?? CarrierFile.None)
+            )
+        );
         if (!validation.Ok)
         {
             return validation.Problems;

@@ -1,10 +1,10 @@
-using SteadyLark.Core.People;
 using System.Security.Cryptography;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
@@ -13,9 +13,9 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
+using SteadyLark.Store.Documents;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.Covering;
 
@@ -63,11 +63,18 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
         await CoverStore.AssignTrip(w.Db, sheet.Leg!.Id, trip.Id);
         var state = await LoadWrites.Settle(w.Db, loadId);
-        w.Record(EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}", loadId: loadId, driverId: driver.Id);
+        w.Record(
+            EventKinds.LoadCovered,
+            loadId,
+            $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}",
+            loadId: loadId,
+            driverId: driver.Id
+        );
         return new CoverAnswer(loadId, sheet.Load.Number, state, driver.Name, trip.Number, null);
     }
 
-    /// <summary>Assigns a locked load to a carrier, and queues the rate confirmation for email: it is drawn after the commit (<see cref="RateConfirmations"/>).</summary>
+    /// <summary>Assigns a locked load to a carrier, and queues the rate confirmation for email: it is drawn after the commit
+    /// (<see cref="RateConfirmations"/>).</summary>
     public async Task<Outcome<CoverAnswer>> ByCarrier(CommandContext w, long loadId, CoverByCarrierRequest request)
     {
         if (request.Reassign && await Freed(w, loadId) is { } refused)
@@ -90,7 +97,11 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
             if (!Eml.IsAddress(carrier.Email))
             {
-                validation.Add("carrier.email", $"{carrier.Name} has no email address for the rate confirmation: add one to the carrier.", "carrierId");
+                validation.Add(
+                    "carrier.email",
+                    $"{carrier.Name} has no email address for the rate confirmation: add one to the carrier.",
+                    "carrierId"
+                );
             }
         }
 
@@ -107,7 +118,10 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var state = await LoadWrites.Settle(w.Db, loadId);
         w.Record(EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}", loadId: loadId);
         await mailer.Send(
-            w, MailPurpose.RateConfirmation, carrier.Email!, $"Rate confirmation for load {sheet.Load.Number}",
+            w,
+            MailPurpose.RateConfirmation,
+            carrier.Email!,
+            $"Rate confirmation for load {sheet.Load.Number}",
             $"""
             {carrier.Name},
 
@@ -119,7 +133,10 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             {w.Actor.Name}
             {business.Name}, {business.Phone}
             """,
-            [], loadId, tender);
+            [],
+            loadId,
+            tender
+        );
         return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 
@@ -133,13 +150,19 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         if (leg.DriverId is not null)
         {
-            return [$"{leg.Driver} is unassigned and trip {leg.Trip} is canceled; truck {leg.Truck} and trailer {leg.Trailer} become available" + (leg.AcceptedAt is null ? "." : "; they have already accepted it on their phone, so call them.")];
+            return
+            [
+                $"{leg.Driver} is unassigned and trip {leg.Trip} is canceled; truck {leg.Truck} and trailer {leg.Trailer} become available"
+                    + (leg.AcceptedAt is null ? "." : "; they have already accepted it on their phone, so call them."),
+            ];
         }
 
         var sent = await MailStore.SentOfLoad(db, sheet.Load.Id);
         return
         [
-            sent ? $"{leg.Carrier} is unassigned at {leg.Agreed?.Formatted} and notified by email." : $"{leg.Carrier} is unassigned at {leg.Agreed?.Formatted}; the rate confirmation has not gone out yet and is stopped.",
+            sent
+                ? $"{leg.Carrier} is unassigned at {leg.Agreed?.Formatted} and notified by email."
+                : $"{leg.Carrier} is unassigned at {leg.Agreed?.Formatted}; the rate confirmation has not gone out yet and is stopped.",
             .. leg.Tender?.AcceptedBy is { } by ? new[] { $"It was accepted and signed by {by}: call them." } : [],
         ];
     }
@@ -156,7 +179,8 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return freed.Ok ? null : freed.Problems;
     }
 
-    /// <summary>Unassigns a locked load. Email that was not sent is held back; a carrier that was already notified is notified again.</summary>
+    /// <summary>Unassigns a locked load. Email that was not sent is held back; a carrier that was already notified is notified
+    /// again.</summary>
     public async Task<Outcome<CoverAnswer>> Undo(CommandContext w, long loadId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
@@ -167,20 +191,32 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         var told = await MailStore.SentOfLoad(w.Db, loadId);
         var held = await MailStore.HoldBackOfLoad(w, loadId);
-        if (told && sheet.Leg?.CarrierId is { } carrierId && await CompanyStore.Get(w.Db, carrierId) is { } carrier && Eml.IsAddress(carrier.Email))
+        if (
+            told
+            && sheet.Leg?.CarrierId is { } carrierId
+            && await CompanyStore.Get(w.Db, carrierId) is { } carrier
+            && Eml.IsAddress(carrier.Email)
+        )
         {
             var us = (await Business.Read(w.Db))!;
             await mailer.Send(
-                w, MailPurpose.RateConfirmation, carrier.Email!, $"Load {sheet.Load.Number} canceled",
+                w,
+                MailPurpose.RateConfirmation,
+                carrier.Email!,
+                $"Load {sheet.Load.Number} canceled",
                 $"""
                 {carrier.Name},
 
-                Load {sheet.Load.Number}, {Lane(sheet)}, is no longer assigned to you. Please do not send a truck. The rate confirmation for {sheet.Leg.Agreed?.Formatted} is void.
+                Load {sheet.Load.Number}, {Lane(
+                    sheet
+                )}, is no longer assigned to you. Please do not send a truck. The rate confirmation for {sheet.Leg.Agreed?.Formatted} is void.
 
                 {w.Actor.Name}
                 {us.Name}, {us.Phone}
                 """,
-                [], loadId);
+                [],
+                loadId
+            );
         }
 
         foreach (var document in (await DocumentStore.OfLoad(w.Db, loadId)).Where(p => p.Kind == DocumentKind.RateConfirmation))
@@ -191,8 +227,19 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         await CoverStore.Undo(w, sheet.Leg!.Id);
         var state = await LoadWrites.Settle(w.Db, loadId);
         var who = sheet.Load.Who!;
-        w.Record(EventKinds.LoadUnassigned, loadId, $"{sheet.Load.Number} unassigned from {who}" + (held > 0 ? "; the email was stopped before it went out" : ""), loadId: loadId, driverId: sheet.Load.DriverId,
-            before: new { sheet.Load.TripId, sheet.Load.CarrierId, Agreed = sheet.Load.Agreed?.Amount });
+        w.Record(
+            EventKinds.LoadUnassigned,
+            loadId,
+            $"{sheet.Load.Number} unassigned from {who}" + (held > 0 ? "; the email was stopped before it went out" : ""),
+            loadId: loadId,
+            driverId: sheet.Load.DriverId,
+            before: new
+            {
+                sheet.Load.TripId,
+                sheet.Load.CarrierId,
+                Agreed = sheet.Load.Agreed?.Amount,
+            }
+        );
         return new CoverAnswer(loadId, sheet.Load.Number, state, who, null, null);
     }
 
@@ -221,9 +268,15 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         await CoverStore.Accept(w, tender.Id, name!);
         await LoadWrites.Settle(w.Db, tender.LoadId);
-        w.Record(EventKinds.TenderAccepted, tender.LoadId, $"{tender.Carrier} accepted {tender.LoadNumber} at {tender.Amount.Formatted}, signed {name}", loadId: tender.LoadId);
+        w.Record(
+            EventKinds.TenderAccepted,
+            tender.LoadId,
+            $"{tender.Carrier} accepted {tender.LoadNumber} at {tender.Amount.Formatted}, signed {name}",
+            loadId: tender.LoadId
+        );
         return (await CoverStore.TenderByToken(w.Db, token))!;
     }
 
-    private static string Lane(LoadSheet s) => $"{s.Load.Stops[0].Town} {s.Load.Stops[0].Region} to {s.Load.Stops[^1].Town} {s.Load.Stops[^1].Region}";
+    private static string Lane(LoadSheet s) =>
+        $"{s.Load.Stops[0].Town} {s.Load.Stops[0].Region} to {s.Load.Stops[^1].Town} {s.Load.Stops[^1].Region}";
 }

@@ -24,27 +24,81 @@ namespace SteadyLark.Server.Covering;
 /// <param name="FreeWhere">That place, relative to the first stop, such as 22 mi NW of Butte MT.</param>
 /// <param name="Blocked">Why they cannot take it, or null.</param>
 /// <param name="Pay">Their pay for the load, by its miles.</param>
-/// <param name="RoundTrip">The round trip with the highest margin per day; null when their location or home is unknown, or when they cannot take it.</param>
+/// <param name="RoundTrip">The round trip with the highest margin per day; null when their location or home is unknown, or when they cannot
+/// take it.</param>
 public sealed record DriverOffer(
-    long DriverId, string Name, string? FreeTown, Instant? FreeAt, int? EmptyMiles, string? FreeWhere, string? Blocked, [property: SeenWith(Right.MarginsSee, Right.WagesSee)] Money Pay, [property: SeenWith(Right.MarginsSee)] Margin Margin, IReadOnlyList<CommitmentRow> Commitments, long? LastTruckId, long? LastTrailerId, RoundTripView? RoundTrip);
+    long DriverId,
+    string Name,
+    string? FreeTown,
+    Instant? FreeAt,
+    int? EmptyMiles,
+    string? FreeWhere,
+    string? Blocked,
+    [property: SeenWith(Right.MarginsSee, Right.WagesSee)] Money Pay,
+    [property: SeenWith(Right.MarginsSee)] Margin Margin,
+    IReadOnlyList<CommitmentRow> Commitments,
+    long? LastTruckId,
+    long? LastTrailerId,
+    RoundTripView? RoundTrip
+);
 
 /// <param name="BackLoadId">The load back, or null when none is worth its time.</param>
 /// <param name="PerDay">Margin per day of the round trip's loads, after driver pay; fuel and truck not included.</param>
-public sealed record RoundTripView(Instant Sets, Instant OutEnds, long? BackLoadId, string? BackNumber, string? BackLane, Instant? BackBegins, Instant? BackEnds, int EmptyMiles, Instant HomeAt, [property: SeenWith(Right.MarginsSee)] Money PerDay);
+public sealed record RoundTripView(
+    Instant Sets,
+    Instant OutEnds,
+    long? BackLoadId,
+    string? BackNumber,
+    string? BackLane,
+    Instant? BackBegins,
+    Instant? BackEnds,
+    int EmptyMiles,
+    Instant HomeAt,
+    [property: SeenWith(Right.MarginsSee)] Money PerDay
+);
 
 /// <summary>A truck or trailer and whether it is available for the load.</summary>
 public sealed record UnitOffer(long Id, string Unit, Equipment? Equipment, string? Blocked);
 
 /// <summary>A carrier, and why it cannot have the load.</summary>
-public sealed record CarrierOffer(long Id, string Name, string? Phone, string? Email, IReadOnlyList<string> Blocked, int LoadsRun, [property: SeenWith(Right.MarginsSee)] Money? LastPaid);
+public sealed record CarrierOffer(
+    long Id,
+    string Name,
+    string? Phone,
+    string? Email,
+    IReadOnlyList<string> Blocked,
+    int LoadsRun,
+    [property: SeenWith(Right.MarginsSee)] Money? LastPaid
+);
 
 /// <param name="Undoes">What reassigning undoes, in sentences; empty when the load is not assigned.</param>
 /// <param name="From">Start of the booking of a driver, truck and trailer, which ends at <paramref name="Until"/>.</param>
 public sealed record CoverChoices(
-    long LoadId, Instant From, Instant Until, IReadOnlyList<DriverOffer> Drivers, IReadOnlyList<UnitOffer> Trucks, IReadOnlyList<UnitOffer> Trailers, IReadOnlyList<CarrierOffer> Carriers, IReadOnlyList<LanePay> Lane, [property: HoldsAmounts] IReadOnlyList<string> Undoes);
+    long LoadId,
+    Instant From,
+    Instant Until,
+    IReadOnlyList<DriverOffer> Drivers,
+    IReadOnlyList<UnitOffer> Trucks,
+    IReadOnlyList<UnitOffer> Trailers,
+    IReadOnlyList<CarrierOffer> Carriers,
+    IReadOnlyList<LanePay> Lane,
+    [property: HoldsAmounts] IReadOnlyList<string> Undoes
+);
 
 /// <summary>A tender as the carrier sees it through its link.</summary>
-public sealed record AcceptView(string Business, string Phone, string LoadNumber, string Carrier, Money Amount, IReadOnlyList<AcceptStop> Stops, string Freight, string Equipment, Instant? AcceptedAt, string? AcceptedBy, bool Withdrawn);
+public sealed record AcceptView(
+    string Business,
+    string Phone,
+    string LoadNumber,
+    string Carrier,
+    Money Amount,
+    IReadOnlyList<AcceptStop> Stops,
+    string Freight,
+    string Equipment,
+    Instant? AcceptedAt,
+    string? AcceptedBy,
+    bool Withdrawn
+);
 
 public sealed record AcceptStop(StopKind Kind, string Place, string Town, LocalDateTime From, LocalDateTime Until, string Zone);
 
@@ -53,39 +107,70 @@ public static class CoverEndpoints
     public static void MapCovering(this RouteGroupBuilder api)
     {
         api.MapGet("/loads/{id:long}/choices", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
-        {
-            await using var db = await reads.Open();
-            return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked or LoadState.Covered } sheet
-                ? TypedResults.Ok(await Choices(db, sheet, clock.GetCurrentInstant(), zone.Zone))
-                : Answers.NotFound("This open load");
-        }).Needs(Right.LoadsCover).Produces<CoverChoices>().ProducesProblem(404).WithName("getChoices");
+            {
+                await using var db = await reads.Open();
+                return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked or LoadState.Covered } sheet
+                    ? TypedResults.Ok(await Choices(db, sheet, clock.GetCurrentInstant(), zone.Zone))
+                    : Answers.NotFound("This open load");
+            })
+            .Needs(Right.LoadsCover)
+            .Produces<CoverChoices>()
+            .ProducesProblem(404)
+            .WithName("getChoices");
 
-        api.MapPost("/loads/{id:long}/cover/driver", (long id, CoverByDriverRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
-            commands.OnLoad(http, id, w => cover.ByDriver(w, id, request))).Needs(Right.LoadsCover).WithName("coverByDriver");
+        api.MapPost(
+                "/loads/{id:long}/cover/driver",
+                (long id, CoverByDriverRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+                    commands.OnLoad(http, id, w => cover.ByDriver(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("coverByDriver");
 
-        api.MapPost("/loads/{id:long}/cover/carrier", (long id, CoverByCarrierRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
-            commands.OnLoad(http, id, w => cover.ByCarrier(w, id, request))).Needs(Right.LoadsCover).WithName("coverByCarrier");
+        api.MapPost(
+                "/loads/{id:long}/cover/carrier",
+                (long id, CoverByCarrierRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+                    commands.OnLoad(http, id, w => cover.ByCarrier(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("coverByCarrier");
 
         api.MapPost("/loads/{id:long}/unassign", (long id, HttpContext http, Commands commands, CoverCommands cover) =>
-            commands.OnLoad(http, id, w => cover.Undo(w, id))).Needs(Right.LoadsCover).WithName("unassignLoad");
+                commands.OnLoad(http, id, w => cover.Undo(w, id))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("unassignLoad");
 
         api.MapGet("/accept/{token}", async Task<IResult> (string token, CallerReads reads) =>
-        {
-            await using var db = await reads.Open();
-            return await Accept(db, token) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
-        }).IsOpen("the token in the link grants access").RequireRateLimiting(Limits.Link).Produces<AcceptView>().ProducesProblem(404).WithName("getOffer");
-
-        api.MapPost("/accept/{token}", async Task<IResult> (string token, AcceptRequest request, HttpContext http, Commands commands, CallerReads reads) =>
-        {
-            var done = await commands.Run(http, w => CoverCommands.Accept(w, token, request));
-            if (done.Result is not Microsoft.AspNetCore.Http.HttpResults.Ok<TenderSheet>)
             {
-                return done;
-            }
+                await using var db = await reads.Open();
+                return await Accept(db, token) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
+            })
+            .IsOpen("the token in the link grants access")
+            .RequireRateLimiting(Limits.Link)
+            .Produces<AcceptView>()
+            .ProducesProblem(404)
+            .WithName("getOffer");
 
-            await using var db = await reads.Open();
-            return TypedResults.Ok((await Accept(db, token))!);
-        }).IsOpen("the token in the link grants access").RequireRateLimiting(Limits.Link).Produces<AcceptView>().ProducesProblem(404).ProducesProblem(422).WithName("acceptOffer");
+        api.MapPost(
+                "/accept/{token}",
+                async Task<IResult> (string token, AcceptRequest request, HttpContext http, Commands commands, CallerReads reads) =>
+                {
+                    var done = await commands.Run(http, w => CoverCommands.Accept(w, token, request));
+                    if (done.Result is not Microsoft.AspNetCore.Http.HttpResults.Ok<TenderSheet>)
+                    {
+                        return done;
+                    }
+
+                    await using var db = await reads.Open();
+                    return TypedResults.Ok((await Accept(db, token))!);
+                }
+            )
+            .IsOpen("the token in the link grants access")
+            .RequireRateLimiting(Limits.Link)
+            .Produces<AcceptView>()
+            .ProducesProblem(404)
+            .ProducesProblem(422)
+            .WithName("acceptOffer");
     }
 
     private static async Task<AcceptView?> Accept(NpgsqlConnection db, string token)
@@ -98,9 +183,19 @@ public static class CoverEndpoints
         var business = (await Store.Basics.Business.Read(db))!;
         var load = (await LoadReads.ByIds(db, [tender.LoadId]))[0];
         return new AcceptView(
-            business.Name, business.Phone, tender.LoadNumber, tender.Carrier, tender.Amount,
-            load.Stops.Select(s => new AcceptStop(s.Kind, s.Place!, $"{s.Town} {s.Region}", s.From!.Value, s.Until!.Value, s.Zone!)).ToList(),
-            load.Freight ?? "", load.Equipment?.Format() ?? "", tender.AcceptedAt, tender.AcceptedBy, tender.WithdrawnAt is not null);
+            business.Name,
+            business.Phone,
+            tender.LoadNumber,
+            tender.Carrier,
+            tender.Amount,
+            load.Stops.Select(s => new AcceptStop(s.Kind, s.Place!, $"{s.Town} {s.Region}", s.From!.Value, s.Until!.Value, s.Zone!))
+                .ToList(),
+            load.Freight ?? "",
+            load.Equipment?.Format() ?? "",
+            tender.AcceptedAt,
+            tender.AcceptedBy,
+            tender.WithdrawnAt is not null
+        );
     }
 
     private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, Instant now, DateTimeZone zone)
@@ -112,28 +207,85 @@ public static class CoverEndpoints
         var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
         var agreements = await SettlementStore.Agreements(db, (await FleetStore.Drivers(db)).Select(d => d.Id));
         var open = await OpenLoads(db, sheet, agreements, now);
-        var drivers = DriverFit.Rank((await FleetStore.Choices(db, now, span.From)).Select(d =>
-        {
-            Drive? empty = d.FreeLatitude is { } lat ? Routing.Roads.Between(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point) : null;
-            var cannot = DriverFit.Blocked(d.Commitments.Select(c => new DriverBooking(new Span(c.From, c.Until), c.LoadNumber)), span, stops[0].Window.Until, d.FreeAt, empty, now, zone);
-            var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
-            return new DriverOffer(d.Id, d.Name, d.FreeTown, d.FreeAt, empty?.WholeMiles,
-                d.FreeLatitude is { } at ? Whereabouts.Format(new GeoPoint(at, d.FreeLongitude!.Value), $"{sheet.Load.Stops[0].Town} {sheet.Load.Stops[0].Region}", stops[0].Point) : null, cannot, pay, Margin.Of(sheet.Load.Revenue, pay), d.Commitments, d.LastTruckId, d.LastTrailerId, cannot is null ? RoundOf(d, pay) : null);
-        }), d => new DriverRank(d.Blocked is null, d.RoundTrip?.PerDay, d.EmptyMiles, d.Name));
+        var drivers = DriverFit.Rank(
+            (await FleetStore.Choices(db, now, span.From)).Select(d =>
+            {
+                Drive? empty = d.FreeLatitude is { } lat
+                    ? Routing.Roads.Between(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point)
+                    : null;
+                var cannot = DriverFit.Blocked(
+                    d.Commitments.Select(c => new DriverBooking(new Span(c.From, c.Until), c.LoadNumber)),
+                    span,
+                    stops[0].Window.Until,
+                    d.FreeAt,
+                    empty,
+                    now,
+                    zone
+                );
+                var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
+                return new DriverOffer(
+                    d.Id,
+                    d.Name,
+                    d.FreeTown,
+                    d.FreeAt,
+                    empty?.WholeMiles,
+                    d.FreeLatitude is { } at
+                        ? Whereabouts.Format(
+                            new GeoPoint(at, d.FreeLongitude!.Value),
+                            $"{sheet.Load.Stops[0].Town} {sheet.Load.Stops[0].Region}",
+                            stops[0].Point
+                        )
+                        : null,
+                    cannot,
+                    pay,
+                    Margin.Of(sheet.Load.Revenue, pay),
+                    d.Commitments,
+                    d.LastTruckId,
+                    d.LastTrailerId,
+                    cannot is null ? RoundOf(d, pay) : null
+                );
+            }),
+            d => new DriverRank(d.Blocked is null, d.RoundTrip?.PerDay, d.EmptyMiles, d.Name)
+        );
 
         var held = await db.Held(span);
-        var trucks = (await FleetStore.Trucks(db)).Where(t => t.Active).Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id))).ToList();
-        var trailers = (await FleetStore.Trailers(db)).Where(t => t.Active && t.Equipment == sheet.Load.Equipment)
-            .Select(t => new UnitOffer(t.Id, t.Unit, t.Equipment, held.Trailers.GetValueOrDefault(t.Id))).ToList();
+        var trucks = (await FleetStore.Trucks(db))
+            .Where(t => t.Active)
+            .Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id)))
+            .ToList();
+        var trailers = (await FleetStore.Trailers(db))
+            .Where(t => t.Active && t.Equipment == sheet.Load.Equipment)
+            .Select(t => new UnitOffer(t.Id, t.Unit, t.Equipment, held.Trailers.GetValueOrDefault(t.Id)))
+            .ToList();
 
         var deliveredOn = sheet.Load.LastDelivery();
         var lane = await CoverStore.LaneHistory(db, sheet.Load.Id, 50);
         var ran = lane.ToLookup(l => l.Carrier);
-        var carriers = CarrierRank.Order((await CompanyStore.List(db, null, true, null, 1000)).Where(c => c.Carrier is not null)
-            .Select(c => new CarrierOffer(
-                c.Id, c.Name, c.Phone, c.Email, CarrierFitness.Check(CompanyStore.Record(c), deliveredOn).Select(p => p.Message).ToList(),
-                ran[c.Name].Count(), ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault())), c => new CarrierRank(c.Blocked.Count == 0, c.LoadsRun, c.Name));
-        return new CoverChoices(sheet.Load.Id, span.From, span.Until, drivers, trucks, trailers, carriers, lane, await CoverCommands.Undoes(db, sheet));
+        var carriers = CarrierRank.Order(
+            (await CompanyStore.List(db, null, true, null, 1000))
+                .Where(c => c.Carrier is not null)
+                .Select(c => new CarrierOffer(
+                    c.Id,
+                    c.Name,
+                    c.Phone,
+                    c.Email,
+                    CarrierFitness.Check(CompanyStore.Record(c), deliveredOn).Select(p => p.Message).ToList(),
+                    ran[c.Name].Count(),
+                    ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault()
+                )),
+            c => new CarrierRank(c.Blocked.Count == 0, c.LoadsRun, c.Name)
+        );
+        return new CoverChoices(
+            sheet.Load.Id,
+            span.From,
+            span.Until,
+            drivers,
+            trucks,
+            trailers,
+            carriers,
+            lane,
+            await CoverCommands.Undoes(db, sheet)
+        );
 
         RoundTripView? RoundOf(DriverChoice d, Money pay)
         {
@@ -142,24 +294,73 @@ public static class CoverEndpoints
                 return null;
             }
 
-            var away = new RoundTripLoad(sheet.Load.Id, sheet.Load.Number, "", stops[0].Point, stops[^1].Point, stops[0].Window.From, stops[0].Window.Until, Lasts(stops), sheet.Load.Revenue - pay);
+            var away = new RoundTripLoad(
+                sheet.Load.Id,
+                sheet.Load.Number,
+                "",
+                stops[0].Point,
+                stops[^1].Point,
+                stops[0].Window.From,
+                stops[0].Window.Until,
+                Lasts(stops),
+                sheet.Load.Revenue - pay
+            );
             var round = RoundTrips.Best(
-                Routing.Roads, Instant.Max(d.FreeAt ?? now, now), new GeoPoint(freeLatitude, d.FreeLongitude!.Value), away, open.Select(o => o.Load with { Left = o.Load.Left - o.Pay(d.Id) }), new GeoPoint(homeLatitude, d.HomeLongitude!.Value));
-            return new RoundTripView(round.Sets, round.OutEnds, round.Back?.LoadId, round.Back?.Number, round.Back?.Lane, round.BackBegins, round.BackEnds, round.EmptyMiles, round.HomeAt, round.PerDay);
+                Routing.Roads,
+                Instant.Max(d.FreeAt ?? now, now),
+                new GeoPoint(freeLatitude, d.FreeLongitude!.Value),
+                away,
+                open.Select(o => o.Load with { Left = o.Load.Left - o.Pay(d.Id) }),
+                new GeoPoint(homeLatitude, d.HomeLongitude!.Value)
+            );
+            return new RoundTripView(
+                round.Sets,
+                round.OutEnds,
+                round.Back?.LoadId,
+                round.Back?.Number,
+                round.Back?.Lane,
+                round.BackBegins,
+                round.BackEnds,
+                round.EmptyMiles,
+                round.HomeAt,
+                round.PerDay
+            );
         }
     }
 
     /// <summary>Uncovered loads of the same equipment in the following days: candidates for a load back.</summary>
-    private static async Task<List<(RoundTripLoad Load, Func<long, Money> Pay)>> OpenLoads(NpgsqlConnection db, LoadSheet sheet, Dictionary<long, DriverAgreement> agreements, Instant now)
+    private static async Task<List<(RoundTripLoad Load, Func<long, Money> Pay)>> OpenLoads(
+        NpgsqlConnection db,
+        LoadSheet sheet,
+        Dictionary<long, DriverAgreement> agreements,
+        Instant now
+    )
     {
-        var rows = (await LoadReads.InStates(db, [LoadState.Booked], null, 300)).Where(l => l.Id != sheet.Load.Id && l.Equipment == sheet.Load.Equipment && l.Held is null && l.Stops.Count > 1 && l.Stops.All(s => s.CanBePlanned));
+        var rows = (await LoadReads.InStates(db, [LoadState.Booked], null, 300)).Where(l =>
+            l.Id != sheet.Load.Id
+            && l.Equipment == sheet.Load.Equipment
+            && l.Held is null
+            && l.Stops.Count > 1
+            && l.Stops.All(s => s.CanBePlanned)
+        );
         return rows.Select(l =>
-        {
-            var stops = l.Planned();
-            var day = l.Stops[^1].Until!.Value.Date;
-            var load = new RoundTripLoad(l.Id, l.Number, $"{l.Stops[0].Town} to {l.Stops[^1].Town}", stops[0].Point, stops[^1].Point, Instant.Max(now, stops[0].Window.From), stops[0].Window.Until, Lasts(stops), l.Revenue);
-            return (load, (Func<long, Money>)(driver => agreements[driver].LegPay(l.Miles ?? 0, l.Revenue, stops.Count, day)));
-        }).ToList();
+            {
+                var stops = l.Planned();
+                var day = l.Stops[^1].Until!.Value.Date;
+                var load = new RoundTripLoad(
+                    l.Id,
+                    l.Number,
+                    $"{l.Stops[0].Town} to {l.Stops[^1].Town}",
+                    stops[0].Point,
+                    stops[^1].Point,
+                    Instant.Max(now, stops[0].Window.From),
+                    stops[0].Window.Until,
+                    Lasts(stops),
+                    l.Revenue
+                );
+                return (load, (Func<long, Money>)(driver => agreements[driver].LegPay(l.Miles ?? 0, l.Revenue, stops.Count, day)));
+            })
+            .ToList();
     }
 
     /// <summary>From arrival at the first stop to departure from the last, by road.</summary>
@@ -167,11 +368,17 @@ public static class CoverEndpoints
         stops.Skip(1).Zip(stops, (s, before) => Routing.Roads.To(before.Point, s)).Aggregate(default(Drive), (sum, d) => sum + d).DoorToDoor
         + stops.Aggregate(Duration.Zero, (sum, s) => sum + s.ServiceTime);
 
-    private static async Task<(Dictionary<long, string> Trucks, Dictionary<long, string> Trailers)> Held(this NpgsqlConnection db, Span span)
+    private static async Task<(Dictionary<long, string> Trucks, Dictionary<long, string> Trailers)> Held(
+        this NpgsqlConnection db,
+        Span span
+    )
     {
         var held = await FleetStore.HeldUnits(db, span);
         return (
             held.DistinctBy(h => h.TruckId).ToDictionary(h => h.TruckId, h => $"with {h.Driver}"),
-            held.Where(h => h.TrailerId is not null).DistinctBy(h => h.TrailerId).ToDictionary(h => h.TrailerId!.Value, h => $"with {h.Driver}"));
+            held.Where(h => h.TrailerId is not null)
+                .DistinctBy(h => h.TrailerId)
+                .ToDictionary(h => h.TrailerId!.Value, h => $"with {h.Driver}")
+        );
     }
 }

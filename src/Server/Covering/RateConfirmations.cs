@@ -14,22 +14,34 @@ using SteadyLark.Store.Loads;
 namespace SteadyLark.Server.Covering;
 
 /// <summary>
-/// Draws rate confirmations after their loads were covered, so that nobody waits for a PDF. The email is in the outbox since then, and is sent only with
+/// Draws rate confirmations after their loads were covered, so that nobody waits for a PDF. The email is in the outbox since then, and is
+/// sent only with
 /// its document; unassigning the load in the meantime stops both.
 /// </summary>
-public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, BusinessZone zone, ILogger<RateConfirmations> log) : BackgroundService
+public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, BusinessZone zone, ILogger<RateConfirmations> log)
+    : BackgroundService
 {
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromMilliseconds(200), "Rate confirmations", log, async () =>
-    {
-        while (!stoppingToken.IsCancellationRequested && await DrawNext())
-        {
-        }
-    }, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Jobs.Every(
+            TimeSpan.FromMilliseconds(200),
+            "Rate confirmations",
+            log,
+            async () =>
+            {
+                while (!stoppingToken.IsCancellationRequested && await DrawNext()) { }
+            },
+            stoppingToken
+        );
 
     /// <summary>Draws the next one; false when none is waiting.</summary>
     private async Task<bool> DrawNext()
     {
-        await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
+        await using var w = await CommandContext.Begin(
+            source,
+            new Actor(null, "Steady Lark", Via.System),
+            clock.GetCurrentInstant(),
+            zone.Zone
+        );
         if (await MailStore.NextAwaiting(w.Db) is not { } waiting)
         {
             return false;
@@ -45,10 +57,25 @@ public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, Bus
         var tender = await CoverStore.Tender(w.Db, waiting.TenderId);
         var sheet = (await LoadReads.Sheet(w.Db, waiting.LoadId))!;
         var name = RateConfirmation.FileName(sheet.Load.Number);
-        var pdf = RateConfirmation.Draw((await Business.ReadForPrint(w.Db))!, sheet, (await CompanyStore.Get(w.Db, tender.CarrierId))!, tender.Amount, tender.SentAt);
+        var pdf = RateConfirmation.Draw(
+            (await Business.ReadForPrint(w.Db))!,
+            sheet,
+            (await CompanyStore.Get(w.Db, tender.CarrierId))!,
+            tender.Amount,
+            tender.SentAt
+        );
         await DocumentStore.Add(w, waiting.LoadId, DocumentKind.RateConfirmation, name, "application/pdf", pdf);
-        await MailStore.Complete(w, waiting.MailId, Eml.Write(Eml.Read(email) with { Files = [new MailFile(name, "application/pdf", pdf)] }));
-        w.Record(EventKinds.LoadRateConfirmed, waiting.LoadId, $"Rate confirmation for {sheet.Load.Number} created", loadId: waiting.LoadId);
+        await MailStore.Complete(
+            w,
+            waiting.MailId,
+            Eml.Write(Eml.Read(email) with { Files = [new MailFile(name, "application/pdf", pdf)] })
+        );
+        w.Record(
+            EventKinds.LoadRateConfirmed,
+            waiting.LoadId,
+            $"Rate confirmation for {sheet.Load.Number} created",
+            loadId: waiting.LoadId
+        );
         await w.Commit();
         return true;
     }

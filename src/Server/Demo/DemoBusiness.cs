@@ -3,9 +3,9 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Covering;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
@@ -26,7 +26,15 @@ using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Demo;
 
-internal sealed record DemoDriver(long Id, string Name, long TruckId, string Unit, TownRow Home, DriverAgreement Agreement, IReadOnlyList<RecurringDeduction> Recurring);
+internal sealed record DemoDriver(
+    long Id,
+    string Name,
+    long TruckId,
+    string Unit,
+    TownRow Home,
+    DriverAgreement Agreement,
+    IReadOnlyList<RecurringDeduction> Recurring
+);
 
 internal sealed record DemoCarrier(long Id, CarrierRecord Record, int PayDays);
 
@@ -68,7 +76,8 @@ internal sealed class DemoCast
         return list;
     }
 
-    public static string MailOf(string company, string who) => $"{who}@{new string(company.ToLowerInvariant().Where(char.IsAsciiLetter).ToArray())}.example";
+    public static string MailOf(string company, string who) =>
+        $"{who}@{new string(company.ToLowerInvariant().Where(char.IsAsciiLetter).ToArray())}.example";
 }
 
 /// <summary>
@@ -82,7 +91,11 @@ public static class DemoBusiness
 
     private static readonly (string Login, string Name, Role Role)[] Staff =
     [
-        ("dana", "Dana Rask", Role.Owner), ("bo", "Bo Lindgren", Role.Broker), ("ines", "Ines Calder", Role.Dispatcher), ("marta", "Marta Quill", Role.Bookkeeper), ("vic", "Vic Amaro", Role.ReadOnly),
+        ("dana", "Dana Rask", Role.Owner),
+        ("bo", "Bo Lindgren", Role.Broker),
+        ("ines", "Ines Calder", Role.Dispatcher),
+        ("marta", "Marta Quill", Role.Bookkeeper),
+        ("vic", "Vic Amaro", Role.ReadOnly),
     ];
 
     /// <summary>Fills a database that has no company yet. <c>LARK_DEMO=none</c> leaves out everything but towns and accounts.</summary>
@@ -125,13 +138,27 @@ public static class DemoBusiness
             return;
         }
 
-        await Business.Write(w.Db, new Business(
-            "Tamarack Bend Freight", zone.Zone.Id, "410 Tamarack Bend Road, Missoula MT", "406-555-0100", "freight@tamarackbend.example", "0000100", w.Today));
+        await Business.Write(
+            w.Db,
+            new Business(
+                "Tamarack Bend Freight",
+                zone.Zone.Id,
+                "410 Tamarack Bend Road, Missoula MT",
+                "406-555-0100",
+                "freight@tamarackbend.example",
+                "0000100",
+                w.Today
+            )
+        );
         var hash = Passwords.Hash(Password);
         var cast = new DemoCast();
         foreach (var (login, name, role) in Staff)
         {
-            cast.Staff[login] = new Actor(await UserStore.Add(w.Db, login, name, role, hash, null, $"{login}@tamarackbend.example"), name, Via.Page);
+            cast.Staff[login] = new Actor(
+                await UserStore.Add(w.Db, login, name, role, hash, null, $"{login}@tamarackbend.example"),
+                name,
+                Via.Page
+            );
         }
 
         await People(w, cast, size ?? DemoSize.Whole, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
@@ -146,14 +173,21 @@ public static class DemoBusiness
         say($"  demo: created in {watch.Elapsed.TotalSeconds:0} s");
     }
 
-    /// <summary>How to sign in, printed at startup: the demo's users, or the link to set up a company, which is new at each start until used.</summary>
+    /// <summary>How to sign in, printed at startup: the demo's users, or the link to set up a company, which is new at each start until
+    /// used.</summary>
     public static async Task<string> HowToSignIn(IServiceProvider services)
     {
         await using var db = await services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
         var business = await Business.Read(db);
         if (business is null)
         {
-            var token = await AccountLinkStore.Make(db, AccountLinkKind.FirstRun, null, services.GetRequiredService<IClock>().GetCurrentInstant(), SessionRules.FirstRunFor);
+            var token = await AccountLinkStore.Make(
+                db,
+                AccountLinkKind.FirstRun,
+                null,
+                services.GetRequiredService<IClock>().GetCurrentInstant(),
+                SessionRules.FirstRunFor
+            );
             return $"open this link to set up your company, within two days: {services.GetRequiredService<AccountCommands>().Url(token)}";
         }
 
@@ -163,7 +197,10 @@ public static class DemoBusiness
         }
 
         var users = await UserStore.All(db);
-        var summary = users.Where(u => u.DriverId is null).Append(users.First(u => u.DriverId is not null)).Select(u => $"{u.Login} ({u.RoleName.ToLowerInvariant()})");
+        var summary = users
+            .Where(u => u.DriverId is null)
+            .Append(users.First(u => u.DriverId is not null))
+            .Select(u => $"{u.Login} ({u.RoleName.ToLowerInvariant()})");
         return $"sign in as {string.Join(", ", summary)}, password {Password}";
     }
 
@@ -186,7 +223,11 @@ public static class DemoBusiness
     /// <summary>Our trucks in transit have reported positions, as far along as the time since their departure allows.</summary>
     private static async Task Positions(CommandContext w)
     {
-        foreach (var load in (await LoadReads.InStates(w.Db, [LoadState.Rolling], null, 500)).Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned)))
+        foreach (
+            var load in (await LoadReads.InStates(w.Db, [LoadState.Rolling], null, 500)).Where(l =>
+                l.TripId is not null && l.Stops.All(s => s.CanBePlanned)
+            )
+        )
         {
             var stops = load.Planned();
             var next = stops.FindIndex(s => !s.Done);
@@ -198,8 +239,12 @@ public static class DemoBusiness
             var (from, to) = (stops[next - 1].Point, stops[next].Point);
             var line = Routing.Line([from, to]);
             var whole = Routing.Roads.Between(from, to).DoorToDoor;
-            var told = TellsBefore.Select(m => w.Now - Duration.FromMinutes(m)).Where(at => at > left)
-                .Select(at => (At: at, Point: Whereabouts.Along(line, Whereabouts.Length(line) * Math.Min(0.97, (at - left) / whole)))).Select(p => new Position(p.At, Math.Round(p.Point.Latitude, 5), Math.Round(p.Point.Longitude, 5), 58)).ToList();
+            var told = TellsBefore
+                .Select(m => w.Now - Duration.FromMinutes(m))
+                .Where(at => at > left)
+                .Select(at => (At: at, Point: Whereabouts.Along(line, Whereabouts.Length(line) * Math.Min(0.97, (at - left) / whole))))
+                .Select(p => new Position(p.At, Math.Round(p.Point.Latitude, 5), Math.Round(p.Point.Longitude, 5), 58))
+                .ToList();
             if (told.Count > 0)
             {
                 await PositionStore.Add(w, (await LoadReads.Legs(w.Db, load.Id))[^1].TruckId!.Value, told);
@@ -211,14 +256,51 @@ public static class DemoBusiness
     {
         var phone = 101;
         string Phone() => $"406-555-{phone++ % 100 + 100:0000}";
-        static string? HoursOf(int number) => (number % 5) switch { 0 => "Mon to Fri 6 am to 3 pm", 1 => "Mon to Sat 7 am to 5 pm", 2 => "24 hours", _ => null };
+        static string? HoursOf(int number) =>
+            (number % 5) switch
+            {
+                0 => "Mon to Fri 6 am to 3 pm",
+                1 => "Mon to Sat 7 am to 5 pm",
+                2 => "24 hours",
+                _ => null,
+            };
         async Task<long> Place(string name, TownRow town, int number)
         {
             // Somewhere in or near its town, no two at the same spot.
-            var at = new GeoPoint(Math.Round(town.Latitude + (((number * 37 % 41) - 20) * 0.0012), 5), Math.Round(town.Longitude + (((number * 53 % 47) - 23) * 0.0016), 5));
-            var id = await PlaceStore.Add(w.Db, new PlaceRow(0, name, $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}", town.Name, town.Region, town.Country, at.Latitude, at.Longitude, town.Zone, null, Hours: HoursOf(number), ServiceMinutes: number % 4 == 0 ? 90 : null, Appointments: number % 3 == 0 ? "call the day before" : number % 3 == 1 ? "email with the PO number" : null));
+            var at = new GeoPoint(
+                Math.Round(town.Latitude + (((number * 37 % 41) - 20) * 0.0012), 5),
+                Math.Round(town.Longitude + (((number * 53 % 47) - 23) * 0.0016), 5)
+            );
+            var id = await PlaceStore.Add(
+                w.Db,
+                new PlaceRow(
+                    0,
+                    name,
+                    $"{number} {(number % 3 == 0 ? "Depot Street" : number % 3 == 1 ? "Mill Road" : "Elevator Lane")}",
+                    town.Name,
+                    town.Region,
+                    town.Country,
+                    at.Latitude,
+                    at.Longitude,
+                    town.Zone,
+                    null,
+                    Hours: HoursOf(number),
+                    ServiceMinutes: number % 4 == 0 ? 90 : null,
+                    Appointments: number % 3 == 0 ? "call the day before"
+                        : number % 3 == 1 ? "email with the PO number"
+                        : null
+                )
+            );
             cast.TownOfPlace[id] = town;
-            cast.Known[id] = new KnownPlace(id, name, town.Name, town.Region, at, town.Zone, number % 4 == 0 ? Duration.FromMinutes(90) : null);
+            cast.Known[id] = new KnownPlace(
+                id,
+                name,
+                town.Name,
+                town.Region,
+                at,
+                town.Zone,
+                number % 4 == 0 ? Duration.FromMinutes(90) : null
+            );
             cast.ZoneOf[id] = WallClock.Zone(town.Zone)!;
             return id;
         }
@@ -227,8 +309,24 @@ public static class DemoBusiness
         foreach (var c in DemoData.Customers)
         {
             var town = towns[c.Town];
-            var id = await CompanyStore.Add(w.Db, new CompanyRow(
-                0, c.Name, Phone(), DemoCast.MailOf(c.Name, "pay"), $"{100 + (n * 7)} Mill Road", town.Name, town.Region, true, false, c.TermsDays, null, 1, null));
+            var id = await CompanyStore.Add(
+                w.Db,
+                new CompanyRow(
+                    0,
+                    c.Name,
+                    Phone(),
+                    DemoCast.MailOf(c.Name, "pay"),
+                    $"{100 + (n * 7)} Mill Road",
+                    town.Name,
+                    town.Region,
+                    true,
+                    false,
+                    c.TermsDays,
+                    null,
+                    1,
+                    null
+                )
+            );
             cast.CustomerIndex[id] = cast.Customers.Count;
             cast.Customers.Add((c, id, await Place(c.Name, town, 100 + (n * 7))));
             n++;
@@ -244,8 +342,26 @@ public static class DemoBusiness
         foreach (var (name, townName) in DemoData.Vendors)
         {
             var town = towns[townName];
-            cast.Vendors[name] = await CompanyStore.Add(w.Db, new CompanyRow(
-                0, name, Phone(), DemoCast.MailOf(name, "billing"), null, town.Name, town.Region, false, false, 30, null, 1, null, IsVendor: true, PayDays: 10));
+            cast.Vendors[name] = await CompanyStore.Add(
+                w.Db,
+                new CompanyRow(
+                    0,
+                    name,
+                    Phone(),
+                    DemoCast.MailOf(name, "billing"),
+                    null,
+                    town.Name,
+                    town.Region,
+                    false,
+                    false,
+                    30,
+                    null,
+                    1,
+                    null,
+                    IsVendor: true,
+                    PayDays: 10
+                )
+            );
         }
 
         var i = 0;
@@ -255,14 +371,36 @@ public static class DemoBusiness
             // A few are not eligible: one without authority, one whose insurance ends this week, one marked do not use.
             var ends = i == 2 ? w.Today.PlusDays(2) : w.Today.PlusDays(40 + (i * 11 % 300));
             var row = new CompanyRow(
-                0, name, Phone(), DemoCast.MailOf(name, "dispatch"), $"{300 + (i * 9)} Yard Road", town.Name, town.Region, false, true, 30, null, 1,
-                new CarrierFile($"{9_000_100 + i}", i != 7, ends, i == 11 ? w.Today.PlusDays(-3) : ends, i == 19 ? "abandoned a load in September" : null),
-                PayDays: i % 4 == 0 ? 15 : 30);
+                0,
+                name,
+                Phone(),
+                DemoCast.MailOf(name, "dispatch"),
+                $"{300 + (i * 9)} Yard Road",
+                town.Name,
+                town.Region,
+                false,
+                true,
+                30,
+                null,
+                1,
+                new CarrierFile(
+                    $"{9_000_100 + i}",
+                    i != 7,
+                    ends,
+                    i == 11 ? w.Today.PlusDays(-3) : ends,
+                    i == 19 ? "abandoned a load in September" : null
+                ),
+                PayDays: i % 4 == 0 ? 15 : 30
+            );
             cast.Carriers.Add(new DemoCarrier(await CompanyStore.Add(w.Db, row), CompanyStore.Record(row), row.PayDays));
             i++;
         }
 
-        long[] groups = [await OfficeStore.Add(w.Db, UnitKind.DriverGroup, "Regional"), await OfficeStore.Add(w.Db, UnitKind.DriverGroup, "Long haul")];
+        long[] groups =
+        [
+            await OfficeStore.Add(w.Db, UnitKind.DriverGroup, "Regional"),
+            await OfficeStore.Add(w.Db, UnitKind.DriverGroup, "Long haul"),
+        ];
         for (var t = 0; t < 26; t++)
         {
             var unit = $"{101 + t}";
@@ -272,7 +410,15 @@ public static class DemoBusiness
                 var (name, home) = DemoData.Drivers[t];
                 var words = name.Split(' ');
                 var row = new DriverRow(
-                    0, name, $"{words[0][0]}. {words[^1]}", Phone(), $"{words[0].ToLowerInvariant()}@tamarackbend.example", home, true, groups[t % 2]);
+                    0,
+                    name,
+                    $"{words[0][0]}. {words[^1]}",
+                    Phone(),
+                    $"{words[0].ToLowerInvariant()}@tamarackbend.example",
+                    home,
+                    true,
+                    groups[t % 2]
+                );
                 var driver = await FleetStore.AddDriver(w.Db, row);
                 var (agreement, recurring) = await Agree(w, driver, t);
                 cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, recurring));
@@ -307,7 +453,8 @@ public static class DemoBusiness
         }
     }
 
-    /// <summary>Billing settings of demo customers: one in twelve is billed weekly with columns, one with its POs and separate files, one requires the BOL and wants two copies.</summary>
+    /// <summary>Billing settings of demo customers: one in twelve is billed weekly with columns, one with its POs and separate files, one
+    /// requires the BOL and wants two copies.</summary>
     internal static BillingSettings BillingSettingsOf(int index)
     {
         var settings = BillingSettings.Default with { Subject = null, Message = null };
@@ -316,18 +463,33 @@ public static class DemoBusiness
         {
             2 => settings with { ByLoad = true, Columns = ["reference", "origin", "destination", "delivered", "weight"], Together = true },
             5 => settings with { Columns = ["purchase_order", "delivered"], OneFile = false },
-            8 => settings with { RequiredDocuments = [DocumentKind.Pod, DocumentKind.Bol], Recipients = $"{DemoCast.MailOf(name, "pay")}, {DemoCast.MailOf(name, "freight")}" },
+            8 => settings with
+            {
+                RequiredDocuments = [DocumentKind.Pod, DocumentKind.Bol],
+                Recipients = $"{DemoCast.MailOf(name, "pay")}, {DemoCast.MailOf(name, "freight")}",
+            },
             _ => settings,
         };
     }
 
-    /// <summary>Drivers' pay rates: most by the mile plus per diem, one in six a percentage of the line haul; some have a recurring deduction.</summary>
-    private static async Task<(DriverAgreement Agreement, IReadOnlyList<RecurringDeduction> Recurring)> Agree(CommandContext w, long driver, int index)
+    /// <summary>Drivers' pay rates: most by the mile plus per diem, one in six a percentage of the line haul; some have a recurring
+    /// deduction.</summary>
+    private static async Task<(DriverAgreement Agreement, IReadOnlyList<RecurringDeduction> Recurring)> Agree(
+        CommandContext w,
+        long driver,
+        int index
+    )
     {
         var from = w.Today.PlusYears(-3);
-        List<PayRate> rates = index % 6 == 4
-            ? [new(PayKind.PercentOfLineHaul, 24m, from), new(PayKind.PerExtraStop, 40m, from)]
-            : [new(PayKind.PerMile, 0.58m + (index % 5 * 0.015m), from), new(PayKind.PerDay, 66m, from), new(PayKind.PerExtraStop, 25m, from)];
+        List<PayRate> rates =
+            index % 6 == 4
+                ? [new(PayKind.PercentOfLineHaul, 24m, from), new(PayKind.PerExtraStop, 40m, from)]
+                :
+                [
+                    new(PayKind.PerMile, 0.58m + (index % 5 * 0.015m), from),
+                    new(PayKind.PerDay, 66m, from),
+                    new(PayKind.PerExtraStop, 25m, from),
+                ];
         foreach (var rate in rates)
         {
             await SettlementStore.SetRate(w.Db, driver, rate, null, w.Now);
@@ -335,7 +497,11 @@ public static class DemoBusiness
 
         if (index % 3 == 1)
         {
-            await SettlementStore.AddRecurring(w.Db, driver, new RecurringDeduction(0, "health insurance", Money.Usd(38.50m), Accounts.Withheld.Code, from, null));
+            await SettlementStore.AddRecurring(
+                w.Db,
+                driver,
+                new RecurringDeduction(0, "health insurance", Money.Usd(38.50m), Accounts.Withheld.Code, from, null)
+            );
         }
 
         return (new DriverAgreement(rates), await SettlementStore.Recurring(w.Db, driver));

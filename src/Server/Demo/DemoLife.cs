@@ -1,8 +1,8 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
@@ -67,7 +67,12 @@ internal sealed class DemoLife
         for (var day = -_size.DaysBehind; day <= DaysAhead; day++)
         {
             var date = _today.PlusDays(day);
-            var usual = date.DayOfWeek switch { IsoDayOfWeek.Sunday => 3, IsoDayOfWeek.Saturday => 4, _ => 8 + _lot.Next(3) };
+            var usual = date.DayOfWeek switch
+            {
+                IsoDayOfWeek.Sunday => 3,
+                IsoDayOfWeek.Saturday => 4,
+                _ => 8 + _lot.Next(3),
+            };
             var loads = (int)Math.Round(usual * _size.Busy * Season(date));
             for (var i = 0; i < loads; i++)
             {
@@ -120,7 +125,10 @@ internal sealed class DemoLife
         var extra = _lot.Next(12) == 0 ? Pick(candidates) : 0;
         var pickup = date + new LocalTime(6 + _lot.Next(9), _lot.Next(2) * 30);
         // A second delivery is roughly on the way.
-        long[] stops = extra == 0 || extra == to || Drive(origin, extra).Miles + Drive(extra, to).Miles > (1.2 * Drive(origin, to).Miles) + 60 ? [origin, to] : [origin, extra, to];
+        long[] stops =
+            extra == 0 || extra == to || Drive(origin, extra).Miles + Drive(extra, to).Miles > (1.2 * Drive(origin, to).Miles) + 60
+                ? [origin, to]
+                : [origin, extra, to];
         var slack = Duration.FromMinutes(90 + (_lot.Next(6) * 30));
         var booked = pickup.PlusHours(-(20 + _lot.Next(150)));
         var fate = new Fate(_lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100));
@@ -130,11 +138,31 @@ internal sealed class DemoLife
     /// <summary>Random outcomes decided in advance: 0 to 99 each.</summary>
     private sealed record Fate(int Pickup, int Road, int Document, int Money, int Rate);
 
-    private sealed record Route(DemoCustomer Data, long Customer, long[] Stops, List<(LocalDateTime From, LocalDateTime Until)> Windows, Instant Opens, int Miles, decimal Haul);
+    private sealed record Route(
+        DemoCustomer Data,
+        long Customer,
+        long[] Stops,
+        List<(LocalDateTime From, LocalDateTime Until)> Windows,
+        Instant Opens,
+        int Miles,
+        decimal Haul
+    );
 
     private void Life(
-        DemoCustomer data, long customer, long[] stops, LocalDateTime pickup, Duration slack, LocalDateTime booked, Fate fate, bool ours,
-        Duration? held = null, bool neverCovered = false, bool unconfirmed = false, bool silent = false, int? driver = null)
+        DemoCustomer data,
+        long customer,
+        long[] stops,
+        LocalDateTime pickup,
+        Duration slack,
+        LocalDateTime booked,
+        Fate fate,
+        bool ours,
+        Duration? held = null,
+        bool neverCovered = false,
+        bool unconfirmed = false,
+        bool silent = false,
+        int? driver = null
+    )
     {
         var opens = pickup.InZoneLeniently(Zone(stops[0])).ToInstant();
         var windows = new List<(LocalDateTime From, LocalDateTime Until)> { (pickup, fate.Rate % 3 == 0 ? pickup.PlusHours(3) : pickup) };
@@ -143,7 +171,11 @@ internal sealed class DemoLife
         {
             at += TripPlan.ServiceTime + Drive(stops[i - 1], stops[i]).DoorToDoor;
             var local = Exists(HalfHour((at + slack).InZone(Zone(stops[i])).LocalDateTime), Zone(stops[i]));
-            windows.Add(fate.Rate % 4 == 0 ? (Exists(local.PlusHours(-3), Zone(stops[i])), Exists(local.PlusHours(1), Zone(stops[i]))) : (local, local));
+            windows.Add(
+                fate.Rate % 4 == 0
+                    ? (Exists(local.PlusHours(-3), Zone(stops[i])), Exists(local.PlusHours(1), Zone(stops[i])))
+                    : (local, local)
+            );
         }
 
         windows[0] = (Exists(windows[0].From, Zone(stops[0])), Exists(windows[0].Until, Zone(stops[0])));
@@ -151,10 +183,22 @@ internal sealed class DemoLife
         var bookedAt = booked.InZoneLeniently(_zone).ToInstant();
         var age = Period.DaysBetween(bookedAt.InZone(_zone).Date, _today);
         // Rates follow the season and, slowly, the years.
-        var perMile = (2.35m + (fate.Rate / 100m * 0.9m) + (data.Equipment is Equipment.Reefer ? 0.25m : data.Equipment is Equipment.Flatbed or Equipment.CarHauler ? 0.35m : 0m))
-            * (decimal)Math.Round(Season(pickup.Date) - (age * 0.00008), 3);
+        var perMile =
+            (
+                2.35m
+                + (fate.Rate / 100m * 0.9m)
+                + (
+                    data.Equipment is Equipment.Reefer ? 0.25m
+                    : data.Equipment is Equipment.Flatbed or Equipment.CarHauler ? 0.35m
+                    : 0m
+                )
+            ) * (decimal)Math.Round(Season(pickup.Date) - (age * 0.00008), 3);
         var haul = Math.Max(450m, Math.Round(miles * perMile / 5m) * 5m);
-        var charges = new List<ChargeOrder> { new(ChargeKind.LineHaul, null, haul), new(ChargeKind.FuelSurcharge, null, null, ChargeBasis.PerMile, 0.46m) };
+        var charges = new List<ChargeOrder>
+        {
+            new(ChargeKind.LineHaul, null, haul),
+            new(ChargeKind.FuelSurcharge, null, null, ChargeBasis.PerMile, 0.46m),
+        };
         if (stops.Length > 2)
         {
             charges.Add(new ChargeOrder(ChargeKind.ExtraStop, null, 95m));
@@ -166,12 +210,22 @@ internal sealed class DemoLife
         }
 
         var order = new LoadOrder(
-            customer, $"PO {70_000 + (_turn * 7)}", data.Equipment,
-            stops.Select((s, i) => new StopOrder(i == 0 ? StopKind.Pickup : StopKind.Delivery, s, windows[i].From, windows[i].Until, null)).ToList(),
-            [new FreightOrder(data.Freight, null, 16 + (fate.Road % 11), data.WeightLb - (fate.Money * 20), data.TemperatureF)], charges, null, false)
+            customer,
+            $"PO {70_000 + (_turn * 7)}",
+            data.Equipment,
+            stops
+                .Select((s, i) => new StopOrder(i == 0 ? StopKind.Pickup : StopKind.Delivery, s, windows[i].From, windows[i].Until, null))
+                .ToList(),
+            [new FreightOrder(data.Freight, null, 16 + (fate.Road % 11), data.WeightLb - (fate.Money * 20), data.TemperatureF)],
+            charges,
+            null,
+            false
+        )
         {
             References = fate.Road % 4 == 0 ? [new ReferenceOrder(ReferenceKind.PickupNumber, $"PU{4_000 + (_turn % 5_000)}")] : [],
-            CarrierInstructions = data.TemperatureF is { } t ? $"Set the reefer to {t} °F before loading and run it without a break. Send a picture of the display." : null,
+            CarrierInstructions = data.TemperatureF is { } t
+                ? $"Set the reefer to {t} °F before loading and run it without a break. Send a picture of the display."
+                : null,
         };
         var route = new Route(data, customer, stops, windows, opens, miles, haul);
         At(bookedAt, fate.Rate % 2 == 0 ? "bo" : "ines", m =>
@@ -185,11 +239,25 @@ internal sealed class DemoLife
         });
     }
 
-    private void Cover(Moment m, PastLoad load, Route route, Fate fate, bool ours, Duration held, bool unconfirmed, bool silent, int? wanted)
+    private void Cover(
+        Moment m,
+        PastLoad load,
+        Route route,
+        Fate fate,
+        bool ours,
+        Duration held,
+        bool unconfirmed,
+        bool silent,
+        int? wanted
+    )
     {
         var stops = route.Stops;
         var arrives = route.Opens + Duration.FromMinutes((fate.Pickup % 30) - 20);
-        var leaves = Instant.Max(arrives, route.Opens) + Duration.FromMinutes(35 + (fate.Road % 45)) + held + (fate.Pickup > 95 ? Duration.FromHours(3) : Duration.Zero);
+        var leaves =
+            Instant.Max(arrives, route.Opens)
+            + Duration.FromMinutes(35 + (fate.Road % 45))
+            + held
+            + (fate.Pickup > 95 ? Duration.FromHours(3) : Duration.Zero);
         var steps = new List<(Instant Arrives, Instant Leaves)> { (arrives, leaves) };
         for (var i = 1; i < stops.Length; i++)
         {
@@ -199,18 +267,35 @@ internal sealed class DemoLife
             steps.Add((there, there + Duration.FromMinutes(40 + (fate.Money % 50))));
         }
 
-        var driver = wanted is { } index ? _cast.Drivers[index] : ours ? FreeDriver(stops[0], route.Opens) : null;
-        var trailer = driver is null ? default : _cast.Trailers.FirstOrDefault(t => t.Equipment == route.Data.Equipment && _trailers[t.Id] <= route.Opens);
+        var driver =
+            wanted is { } index ? _cast.Drivers[index]
+            : ours ? FreeDriver(stops[0], route.Opens)
+            : null;
+        var trailer = driver is null
+            ? default
+            : _cast.Trailers.FirstOrDefault(t => t.Equipment == route.Data.Equipment && _trailers[t.Id] <= route.Opens);
         if (driver is not null && trailer.Id != 0)
         {
-            Past.AssignDriver(m, load, driver.Id, driver.Name, driver.TruckId, driver.Unit, trailer.Id, trailer.Unit, OpenCommitments(driver.Id));
+            Past.AssignDriver(
+                m,
+                load,
+                driver.Id,
+                driver.Name,
+                driver.TruckId,
+                driver.Unit,
+                trailer.Id,
+                trailer.Unit,
+                OpenCommitments(driver.Id)
+            );
             _legsOf[driver.Id].Add(load);
             var free = Instant.Max(load.Trip!.Commitment.Until, steps[^1].Leaves) + Duration.FromHours(fate.Money % 3 == 0 ? 10 : 2);
             _drivers[driver.Id] = (free, Point(stops[^1]));
             _trailers[trailer.Id] = free;
             if (fate.Money > 90)
             {
-                At(steps[0].Leaves + Duration.FromHours(1), "marta", a => Past.IssueAdvance(a, driver.Id, driver.Name, Money.Usd(100 + (fate.Rate % 4 * 50)), "on the fuel card"));
+                At(steps[0].Leaves + Duration.FromHours(1), "marta", a =>
+                    Past.IssueAdvance(a, driver.Id, driver.Name, Money.Usd(100 + (fate.Rate % 4 * 50)), "on the fuel card")
+                );
             }
         }
         else
@@ -220,7 +305,12 @@ internal sealed class DemoLife
             Past.AssignCarrier(m, load, carrier.Id, carrier.Record, Money.Usd(agreed));
             if (!unconfirmed)
             {
-                At(m.At + Duration.FromMinutes(12 + fate.Road), "", a => Past.Accept(a, load, "Dispatch at " + carrier.Record.Name), Via.Outside);
+                At(
+                    m.At + Duration.FromMinutes(12 + fate.Road),
+                    "",
+                    a => Past.Accept(a, load, "Dispatch at " + carrier.Record.Name),
+                    Via.Outside
+                );
             }
 
             if (!unconfirmed && !silent)
@@ -238,7 +328,19 @@ internal sealed class DemoLife
         {
             var index = i;
             At(steps[i].Arrives, "ines", m => Past.Say(m, load, index, StopEvent.Arrived, null), ours ? Via.Phone : Via.Line);
-            At(steps[i].Leaves, "ines", m => Past.Say(m, load, index, index == load.Stops.Count - 1 ? StopEvent.Delivered : StopEvent.Left, index > 0 ? Pick(DemoData.Signers) : null), ours ? Via.Phone : Via.Line);
+            At(
+                steps[i].Leaves,
+                "ines",
+                m =>
+                    Past.Say(
+                        m,
+                        load,
+                        index,
+                        index == load.Stops.Count - 1 ? StopEvent.Delivered : StopEvent.Left,
+                        index > 0 ? Pick(DemoData.Signers) : null
+                    ),
+                ours ? Via.Phone : Via.Line
+            );
         }
 
         if (silent)
@@ -247,7 +349,8 @@ internal sealed class DemoLife
         }
 
         // Documents come the same day from our own drivers, a day or two later from carriers, and occasionally much later.
-        var wait = Duration.FromMinutes(20 + (fate.Document * (ours ? 2 : 22))) + (fate.Document > 94 ? Duration.FromDays(6) : Duration.Zero);
+        var wait =
+            Duration.FromMinutes(20 + (fate.Document * (ours ? 2 : 22))) + (fate.Document > 94 ? Duration.FromDays(6) : Duration.Zero);
         At(steps[^1].Leaves + wait, "ines", m =>
         {
             foreach (var kind in RequiredDocuments(load))
@@ -268,12 +371,15 @@ internal sealed class DemoLife
         At(Instant.Max(on, m.At + Duration.FromDays(2)), "marta", p => Pay(p, invoice, data.Name, fate, half: fate.Money is > 40 and < 47));
     }
 
-    private IReadOnlyList<DocumentKind> RequiredDocuments(PastLoad load) => DemoBusiness.BillingSettingsOf((int)_cast.CustomerIndex[load.Order.CustomerId!.Value]).RequiredDocuments;
+    private IReadOnlyList<DocumentKind> RequiredDocuments(PastLoad load) =>
+        DemoBusiness.BillingSettingsOf((int)_cast.CustomerIndex[load.Order.CustomerId!.Value]).RequiredDocuments;
 
     /// <summary>Customers pay everything due at once: this invoice and others of theirs due by then. A few pay half at first.</summary>
     private void Pay(Moment m, PastInvoice invoice, string name, Fate fate, bool half)
     {
-        var open = Past.OpenOf(invoice.Draft.CustomerId).Where(i => i.Open.Amount > 0 && (i == invoice || i.Draft.DueOn <= invoice.Draft.DueOn)).ToList();
+        var open = Past.OpenOf(invoice.Draft.CustomerId)
+            .Where(i => i.Open.Amount > 0 && (i == invoice || i.Draft.DueOn <= invoice.Draft.DueOn))
+            .ToList();
         if (invoice.Open.Amount == 0 || open.Count == 0)
         {
             return;
@@ -286,10 +392,20 @@ internal sealed class DemoLife
         }
 
         // About one in forty is short-paid, and the rest is written off.
-        var shortBy = !half && fate.Document % 40 == 17 && invoice.Open.Amount > 200m ? Money.Usd(25m + (fate.Money % 4 * 25m)) : Money.Zero();
+        var shortBy =
+            !half && fate.Document % 40 == 17 && invoice.Open.Amount > 200m ? Money.Usd(25m + (fate.Money % 4 * 25m)) : Money.Zero();
         var amount = half ? Money.Usd(Math.Round(invoice.Open.Amount / 2, 2)) : Money.Sum(open.Select(i => i.Open)) - shortBy;
         var check = fate.Rate % 2 == 0;
-        Past.Receive(m, invoice.Draft.CustomerId, name, amount, check ? "check" : "ach", check ? $"{4000 + fate.Money}" : null, open, shortBy.Amount > 0 ? (invoice, shortBy, fate.Road % 2 == 0 ? "no lumper receipt" : "late delivery, agreed by phone") : null);
+        Past.Receive(
+            m,
+            invoice.Draft.CustomerId,
+            name,
+            amount,
+            check ? "check" : "ach",
+            check ? $"{4000 + fate.Money}" : null,
+            open,
+            shortBy.Amount > 0 ? (invoice, shortBy, fate.Road % 2 == 0 ? "no lumper receipt" : "late delivery, agreed by phone") : null
+        );
     }
 
     private void Bill(Moment m, PastLoad load, DemoCarrier carrier, Fate fate)
@@ -319,7 +435,9 @@ internal sealed class DemoLife
         var lines = new List<BillLine>();
         foreach (var driver in _cast.Drivers)
         {
-            var miles = _legsOf[driver.Id].Where(l => l.DeliveredAt is { } at && Past.Day(at) >= monday && Past.Day(at) < monday.PlusWeeks(1)).Sum(l => l.Order.Miles ?? 0);
+            var miles = _legsOf[driver.Id]
+                .Where(l => l.DeliveredAt is { } at && Past.Day(at) >= monday && Past.Day(at) < monday.PlusWeeks(1))
+                .Sum(l => l.Order.Miles ?? 0);
             if (miles > 0)
             {
                 // Including empty miles between loads.
@@ -336,10 +454,34 @@ internal sealed class DemoLife
 
     private void Monthly(Moment m, LocalDate day)
     {
-        VendorBill(m, "Grant Creek Properties", $"{day:uuuu-MM}", [new BillLine("6100", "yard and office", Money.Usd(6_400m), null, null, null)]);
-        VendorBill(m, "Big Sky Mutual Cover", $"P{day:uuMM}", [new BillLine("6200", "liability and cargo", Money.Usd(14_250m), null, null, null), new BillLine("6200", "office", Money.Usd(310m), null, null, null)]);
-        var lines = Enumerable.Range(0, 3).Select(_ => Pick(_cast.Drivers)).DistinctBy(d => d.Id)
-            .Select(d => new BillLine("5400", _lot.Next(2) == 0 ? "tires" : "brakes and service", Money.Usd(380m + (_lot.Next(40) * 35m)), null, d.TruckId, null)).ToList();
+        VendorBill(
+            m,
+            "Grant Creek Properties",
+            $"{day:uuuu-MM}",
+            [new BillLine("6100", "yard and office", Money.Usd(6_400m), null, null, null)]
+        );
+        VendorBill(
+            m,
+            "Big Sky Mutual Cover",
+            $"P{day:uuMM}",
+            [
+                new BillLine("6200", "liability and cargo", Money.Usd(14_250m), null, null, null),
+                new BillLine("6200", "office", Money.Usd(310m), null, null, null),
+            ]
+        );
+        var lines = Enumerable
+            .Range(0, 3)
+            .Select(_ => Pick(_cast.Drivers))
+            .DistinctBy(d => d.Id)
+            .Select(d => new BillLine(
+                "5400",
+                _lot.Next(2) == 0 ? "tires" : "brakes and service",
+                Money.Usd(380m + (_lot.Next(40) * 35m)),
+                null,
+                d.TruckId,
+                null
+            ))
+            .ToList();
         VendorBill(m, "Lolo Tire and Axle", $"{4000 + (day.Year * 12) + day.Month}", lines);
     }
 
@@ -370,14 +512,33 @@ internal sealed class DemoLife
     private void Trouble()
     {
         var now = HalfHour(_now.InZone(_zone).LocalDateTime);
-        Special(0, "Northgate Cold Storage", now.PlusHours(-7), Duration.FromMinutes(60), ours: true, held: Duration.FromHours(3), driver: 0);
+        Special(
+            0,
+            "Northgate Cold Storage",
+            now.PlusHours(-7),
+            Duration.FromMinutes(60),
+            ours: true,
+            held: Duration.FromHours(3),
+            driver: 0
+        );
         Special(1, "Black Hills Home Supply", now.PlusHours(-15), Duration.FromHours(9), ours: false, silentFor: Duration.FromHours(4));
         Special(2, "Red River Grocers", now.PlusHours(-6), Duration.FromMinutes(40), ours: true, driver: 1);
         Special(6, "Wascana Wholesale", now.PlusHours(4), Duration.FromHours(3), ours: false, neverCovered: true);
         Special(10, "Red River Grocers", now.PlusHours(22), Duration.FromHours(4), ours: false, neverCovered: true);
         Special(12, "Platte Street Millwork Supply", now.PlusHours(9), Duration.FromHours(4), ours: false, unconfirmed: true);
 
-        void Special(int customer, string receiver, LocalDateTime pickup, Duration slack, bool ours, Duration? held = null, Duration? silentFor = null, bool neverCovered = false, bool unconfirmed = false, int? driver = null)
+        void Special(
+            int customer,
+            string receiver,
+            LocalDateTime pickup,
+            Duration slack,
+            bool ours,
+            Duration? held = null,
+            Duration? silentFor = null,
+            bool neverCovered = false,
+            bool unconfirmed = false,
+            int? driver = null
+        )
         {
             var (data, id, origin) = _cast.Customers[customer];
             var to = _cast.Known.Values.First(p => p.Name == receiver).Id;
@@ -390,19 +551,53 @@ internal sealed class DemoLife
             }
 
             var local = begins.InZoneLeniently(_zone).WithZone(Zone(origin)).LocalDateTime;
-            Life(data, id, [origin, to], local, slack, now.PlusHours(-30), new Fate(25, 50, 50, 50, 50), ours, held, neverCovered, unconfirmed, silentFor is not null, driver);
+            Life(
+                data,
+                id,
+                [origin, to],
+                local,
+                slack,
+                now.PlusHours(-30),
+                new Fate(25, 50, 50, 50, 50),
+                ours,
+                held,
+                neverCovered,
+                unconfirmed,
+                silentFor is not null,
+                driver
+            );
         }
     }
 
     private void Drafts()
     {
-        foreach (var (customer, words) in new[] { (4, "two more to Seattle next week, rate not agreed yet"), (14, "asked for Thursday, weight unknown"), (33, "waiting for the PO") })
+        foreach (
+            var (customer, words) in new[]
+            {
+                (4, "two more to Seattle next week, rate not agreed yet"),
+                (14, "asked for Thursday, weight unknown"),
+                (33, "waiting for the PO"),
+            }
+        )
         {
             var (data, id, place) = _cast.Customers[customer];
-            At(_now - Duration.FromHours(3 + customer), "bo", m => Past.Book(
-                m,
-                new LoadOrder(id, null, data.Equipment, [new StopOrder(StopKind.Pickup, place, null, null, null)], [new FreightOrder(data.Freight, null, null, null, data.TemperatureF)], [], words, true),
-                _cast.Known, data.Name));
+            At(_now - Duration.FromHours(3 + customer), "bo", m =>
+                Past.Book(
+                    m,
+                    new LoadOrder(
+                        id,
+                        null,
+                        data.Equipment,
+                        [new StopOrder(StopKind.Pickup, place, null, null, null)],
+                        [new FreightOrder(data.Freight, null, null, null, data.TemperatureF)],
+                        [],
+                        words,
+                        true
+                    ),
+                    _cast.Known,
+                    data.Name
+                )
+            );
         }
     }
 
@@ -410,18 +605,24 @@ internal sealed class DemoLife
     {
         var at = Point(from);
         // The first two are reserved for current loads with problems.
-        return _cast.Drivers
-            .Where(d => opens < _now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
+        return _cast
+            .Drivers.Where(d => opens < _now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
             .Where(d => GreatCircle.Miles(_drivers[d.Id].At, at) < 1200)
             .Select(d => (Driver: d, Drive: Routing.Roads.Between(_drivers[d.Id].At, at), _drivers[d.Id].Free))
             // An idle driver goes farther for the next load, or would never leave a corner where nothing originates.
             .Where(x => x.Drive.Miles < Math.Min(1200, 420 + ((opens - x.Free).TotalHours * 9)) && x.Free + x.Drive.DoorToDoor <= opens)
-            .OrderBy(x => x.Drive.WholeMiles).ThenBy(x => x.Free).ThenBy(x => x.Driver.Id).Select(x => x.Driver).FirstOrDefault();
+            .OrderBy(x => x.Drive.WholeMiles)
+            .ThenBy(x => x.Free)
+            .ThenBy(x => x.Driver.Id)
+            .Select(x => x.Driver)
+            .FirstOrDefault();
     }
 
     /// <summary>A driver's bookings that stand: of trips that have not ended.</summary>
     private IEnumerable<Commitment> OpenCommitments(long driver) =>
-        _legsOf[driver].Where(l => l.Trip is { Ended: null }).Select(l => new Commitment(CommitmentKind.Driver, driver, "", l.Trip!.Number, l.Number, l.Trip.Commitment));
+        _legsOf[driver]
+            .Where(l => l.Trip is { Ended: null })
+            .Select(l => new Commitment(CommitmentKind.Driver, driver, "", l.Trip!.Number, l.Number, l.Trip.Commitment));
 
     private DemoCarrier Carrier(Fate fate, int miles, LocalDate delivered)
     {
@@ -459,7 +660,8 @@ internal sealed class DemoLife
     private DateTimeZone Zone(long place) => _cast.ZoneOf[place];
 
     /// <summary>A time skipped in spring moves an hour later.</summary>
-    private static LocalDateTime Exists(LocalDateTime local, DateTimeZone zone) => zone.MapLocal(local).Count == 0 ? local.PlusHours(1) : local;
+    private static LocalDateTime Exists(LocalDateTime local, DateTimeZone zone) =>
+        zone.MapLocal(local).Count == 0 ? local.PlusHours(1) : local;
 
     private static LocalDateTime HalfHour(LocalDateTime t) => t.Date + new LocalTime(t.Hour, t.Minute < 30 ? 0 : 30);
 

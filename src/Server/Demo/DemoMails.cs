@@ -5,8 +5,8 @@ using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
-using SteadyLark.Store.Loads;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Demo;
 
@@ -28,12 +28,25 @@ internal static class DemoMails
             var sheet = (await LoadReads.Sheet(w.Db, load.Id))!;
             var carrier = (await CompanyStore.Get(w.Db, load.Carrier!.Value))!;
             var pdf = RateConfirmation.Draw(business, sheet, carrier, load.Agreed!.Value, at.Now);
-            await DocumentStore.Add(at, load.Id, DocumentKind.RateConfirmation, RateConfirmation.FileName(load.Number), "application/pdf", pdf);
+            await DocumentStore.Add(
+                at,
+                load.Id,
+                DocumentKind.RateConfirmation,
+                RateConfirmation.FileName(load.Number),
+                "application/pdf",
+                pdf
+            );
             if (at.Now > mailed)
             {
                 await mailer.Send(
-                    at, MailPurpose.RateConfirmation, carrier.Email!, $"Rate confirmation for load {load.Number}", $"{carrier.Name},\n\nOur rate confirmation for load {load.Number} at {load.Agreed.Value.Formatted} is attached.\n\n{business.Name}",
-                    [new MailFile(RateConfirmation.FileName(load.Number), "application/pdf", pdf)], load.Id);
+                    at,
+                    MailPurpose.RateConfirmation,
+                    carrier.Email!,
+                    $"Rate confirmation for load {load.Number}",
+                    $"{carrier.Name},\n\nOur rate confirmation for load {load.Number} at {load.Agreed.Value.Formatted} is attached.\n\n{business.Name}",
+                    [new MailFile(RateConfirmation.FileName(load.Number), "application/pdf", pdf)],
+                    load.Id
+                );
             }
         }
 
@@ -42,8 +55,14 @@ internal static class DemoMails
             var customer = (await CompanyStore.Get(w.Db, invoice.Draft.CustomerId))!;
             var pdf = await InvoicePdf.WithDocuments(w.Db, business, customer, invoice.Id);
             var mail = await mailer.Send(
-                w.At(invoice.At), MailPurpose.Invoice, invoice.MailTo!, $"Invoice {invoice.Number} from {business.Name}", $"{customer.Name},\n\nInvoice {invoice.Number} for {invoice.Draft.Total.Formatted} is attached. It is due {invoice.Draft.DueOn:ddd MMM d, uuuu}.\n\n{business.Name}",
-                [new MailFile($"{invoice.Number}.pdf", "application/pdf", pdf)], invoice.Load);
+                w.At(invoice.At),
+                MailPurpose.Invoice,
+                invoice.MailTo!,
+                $"Invoice {invoice.Number} from {business.Name}",
+                $"{customer.Name},\n\nInvoice {invoice.Number} for {invoice.Draft.Total.Formatted} is attached. It is due {invoice.Draft.DueOn:ddd MMM d, uuuu}.\n\n{business.Name}",
+                [new MailFile($"{invoice.Number}.pdf", "application/pdf", pdf)],
+                invoice.Load
+            );
             await BillingStore.SetMail(w.Db, invoice.Id, mail);
         }
 

@@ -1,12 +1,12 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Covering;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Places;
@@ -88,7 +88,8 @@ internal sealed class PastLoad(long id, string number, BookedLoad order, string 
 
     public long Leg => leg;
 
-    public List<PastStop> Stops { get; } = order.Stops.Select((s, i) => new PastStop(new PlannedStop(firstStop + i, s.Kind, s.Place!.Point, s.At ?? default), s)).ToList();
+    public List<PastStop> Stops { get; } =
+        order.Stops.Select((s, i) => new PastStop(new PlannedStop(firstStop + i, s.Kind, s.Place!.Point, s.At ?? default), s)).ToList();
 
     public PastTrip? Trip { get; set; }
 
@@ -114,9 +115,26 @@ internal sealed class PastLoad(long id, string number, BookedLoad order, string 
 
     public Instant? DeliveredAt => Stops.All(s => s.Plan.Done) ? Stops.Max(s => s.Plan.Delivered ?? s.Plan.Left) : null;
 
-    public LoadState State => LoadStates.Derive(new LoadFacts(
-        Order.Draft, false, false, Stops.Select(s => new StopFacts(s.Plan.Kind, s.Plan.Arrived is not null, s.Plan.Left is not null, s.Plan.Delivered is not null)).ToList(),
-        Order.Draft ? [] : [Who is not null], Invoice is not null, Invoice is { } i && i.Open.Amount == 0, Bill?.PaidOn is not null || Week?.PaidOn is not null));
+    public LoadState State =>
+        LoadStates.Derive(
+            new LoadFacts(
+                Order.Draft,
+                false,
+                false,
+                Stops
+                    .Select(s => new StopFacts(
+                        s.Plan.Kind,
+                        s.Plan.Arrived is not null,
+                        s.Plan.Left is not null,
+                        s.Plan.Delivered is not null
+                    ))
+                    .ToList(),
+                Order.Draft ? [] : [Who is not null],
+                Invoice is not null,
+                Invoice is { } i && i.Open.Amount == 0,
+                Bill?.PaidOn is not null || Week?.PaidOn is not null
+            )
+        );
 }
 
 /// <summary>
@@ -176,17 +194,40 @@ internal sealed class Past(DateTimeZone zone)
         _last["stop"] = firstStop + booked.Stops.Count - 1;
         var load = new PastLoad(id, number, booked, customer, m, firstStop, booked.Draft ? 0 : Next("leg"));
         Loads.Add(load);
-        Tell(m, booked.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked, id, booked.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", id);
+        Tell(
+            m,
+            booked.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked,
+            id,
+            booked.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}",
+            id
+        );
         return load;
     }
 
-    public void AssignDriver(Moment m, PastLoad load, long driver, string name, long truck, string unit, long trailer, string trailerUnit, IEnumerable<Commitment> outlook)
+    public void AssignDriver(
+        Moment m,
+        PastLoad load,
+        long driver,
+        string name,
+        long truck,
+        string unit,
+        long trailer,
+        string trailerUnit,
+        IEnumerable<Commitment> outlook
+    )
     {
         var span = TripPlan.Build(Routing.Roads, load.Stops.Select(s => s.Plan).ToList()).Commitment;
         Must(Availability.Check(outlook, span, zone));
         load.Trip = new PastTrip(Next("trip"), $"{FirstTrip + _last["trip"] - 1}", driver, truck, trailer, span);
         load.Who = name;
-        Tell(m, EventKinds.LoadCovered, load.Id, $"{load.Number} assigned to {name}, truck {unit}, trailer {trailerUnit}, trip {load.Trip.Number}", load.Id, driver);
+        Tell(
+            m,
+            EventKinds.LoadCovered,
+            load.Id,
+            $"{load.Number} assigned to {name}, truck {unit}, trailer {trailerUnit}, trip {load.Trip.Number}",
+            load.Id,
+            driver
+        );
     }
 
     public void AssignCarrier(Moment m, PastLoad load, long carrier, CarrierRecord record, Money agreed)
@@ -200,13 +241,21 @@ internal sealed class Past(DateTimeZone zone)
     public void Accept(Moment m, PastLoad load, string by)
     {
         (load.AcceptedAt, load.AcceptedBy) = (m.At, by);
-        Tell(m, EventKinds.TenderAccepted, load.Id, $"{load.Who} accepted {load.Number} at {load.Agreed!.Value.Formatted}, signed {by}", load.Id);
+        Tell(
+            m,
+            EventKinds.TenderAccepted,
+            load.Id,
+            $"{load.Who} accepted {load.Number} at {load.Agreed!.Value.Formatted}, signed {by}",
+            load.Id
+        );
     }
 
     public void Say(Moment m, PastLoad load, int index, StopEvent word, string? receivedBy)
     {
         var stop = load.Stops[index];
-        var change = Must(StopWork.Decide(load.Stops.Select(s => s.Plan).ToList(), stop.Plan.Id, word, m.At, receivedBy, covered: true, m.At));
+        var change = Must(
+            StopWork.Decide(load.Stops.Select(s => s.Plan).ToList(), stop.Plan.Id, word, m.At, receivedBy, covered: true, m.At)
+        );
         stop.Plan = stop.Plan with { Arrived = change.Arrived, Left = change.Left, Delivered = change.Delivered };
         stop.ReceivedBy ??= change.ReceivedBy;
         stop.Via = m.Via;
@@ -217,10 +266,21 @@ internal sealed class Past(DateTimeZone zone)
         }
 
         var town = stop.Booked.Place!.Town;
-        var words = word switch { StopEvent.Arrived => "at", StopEvent.Delivered => "delivered in", _ => stop.Plan.Kind == StopKind.Pickup ? "left loaded from" : "left" };
+        var words = word switch
+        {
+            StopEvent.Arrived => "at",
+            StopEvent.Delivered => "delivered in",
+            _ => stop.Plan.Kind == StopKind.Pickup ? "left loaded from" : "left",
+        };
         Tell(
-            m, EventKinds.Of(word), load.Id,
-            $"{load.Number} {words} {town} at {m.At.Format(WallClock.Zone(stop.Booked.Place.Zone)!)}" + (receivedBy is null ? "" : $", signed {receivedBy}"), load.Id, load.Trip?.Driver);
+            m,
+            EventKinds.Of(word),
+            load.Id,
+            $"{load.Number} {words} {town} at {m.At.Format(WallClock.Zone(stop.Booked.Place.Zone)!)}"
+                + (receivedBy is null ? "" : $", signed {receivedBy}"),
+            load.Id,
+            load.Trip?.Driver
+        );
     }
 
     public void AddDocument(Moment m, PastLoad load, DocumentKind kind)
@@ -233,25 +293,59 @@ internal sealed class Past(DateTimeZone zone)
     {
         var charge = 0;
         var billable = new BillableLoad(
-            load.Id, load.Number, load.Order.CustomerId!.Value, load.Customer, load.State, load.Invoice is not null, load.Documents.Select(p => p.Kind).ToList(),
-            load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(), load.Trip?.Driver, load.Trip?.Truck, RequiredDocuments: demands);
+            load.Id,
+            load.Number,
+            load.Order.CustomerId!.Value,
+            load.Customer,
+            load.State,
+            load.Invoice is not null,
+            load.Documents.Select(p => p.Kind).ToList(),
+            load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(),
+            load.Trip?.Driver,
+            load.Trip?.Truck,
+            RequiredDocuments: demands
+        );
         var draft = Must(Invoicing.Draft([billable], termsDays, Day(m.At)));
         var invoice = new PastInvoice(Next("invoice"), $"I-{NextInvoiceNumber}", draft, load.Id, mailTo, m.At);
         load.Invoice = invoice;
         Invoices.Add(invoice);
         _open.TryAdd(draft.CustomerId, []);
         _open[draft.CustomerId].Add(invoice);
-        Post(m, Postings.InvoiceIssued(Day(m.At), invoice.Number, invoice.Id, draft.CustomerId, draft.Lines.Select(l => l.Revenue).ToList()));
-        Tell(m, EventKinds.InvoiceIssued, invoice.Id, $"Invoice {invoice.Number} for {draft.Total.Formatted} to {load.Customer}, due {draft.DueOn:MMM d}", load.Id);
+        Post(
+            m,
+            Postings.InvoiceIssued(Day(m.At), invoice.Number, invoice.Id, draft.CustomerId, draft.Lines.Select(l => l.Revenue).ToList())
+        );
+        Tell(
+            m,
+            EventKinds.InvoiceIssued,
+            invoice.Id,
+            $"Invoice {invoice.Number} for {draft.Total.Formatted} to {load.Customer}, due {draft.DueOn:MMM d}",
+            load.Id
+        );
         return invoice;
     }
 
     /// <summary>A customer's payment of its invoices, as far as it goes.</summary>
-    public void Receive(Moment m, long customer, string name, Money amount, string method, string? reference, IEnumerable<PastInvoice> on, (PastInvoice Invoice, Money By, string Why)? paidShort = null)
+    public void Receive(
+        Moment m,
+        long customer,
+        string name,
+        Money amount,
+        string method,
+        string? reference,
+        IEnumerable<PastInvoice> on,
+        (PastInvoice Invoice, Money By, string Why)? paidShort = null
+    )
     {
-        var open = OpenOf(customer).Where(i => i.Open.Amount > 0).ToDictionary(i => i.Id, i => new OpenInvoice(i.Id, i.Number, customer, i.Open));
-        var wanted = PaymentApplication.Spread(amount + (paidShort?.By ?? Money.Zero()), on.Where(i => open.ContainsKey(i.Id)).Select(i => open[i.Id])).Applications
-            .Select(a => paidShort is { } s && s.Invoice.Id == a.InvoiceId ? a with { Amount = a.Amount - s.By, WriteOff = s.By, Reason = s.Why } : a).ToList();
+        var open = OpenOf(customer)
+            .Where(i => i.Open.Amount > 0)
+            .ToDictionary(i => i.Id, i => new OpenInvoice(i.Id, i.Number, customer, i.Open));
+        var wanted = PaymentApplication
+            .Spread(amount + (paidShort?.By ?? Money.Zero()), on.Where(i => open.ContainsKey(i.Id)).Select(i => open[i.Id]))
+            .Applications.Select(a =>
+                paidShort is { } s && s.Invoice.Id == a.InvoiceId ? a with { Amount = a.Amount - s.By, WriteOff = s.By, Reason = s.Why } : a
+            )
+            .ToList();
         var payment = Must(PaymentApplication.Apply(customer, amount, wanted, open));
         var id = Next("payment");
         Payments.Add(new PastPayment(id, customer, Day(m.At), method, reference, payment));
@@ -262,8 +356,25 @@ internal sealed class Past(DateTimeZone zone)
         }
 
         _open[customer].RemoveAll(i => i.Open.Amount == 0);
-        Post(m, Postings.PaymentReceived(Day(m.At), $"{method} {reference}".TrimEnd() + $" from {name}", id, customer, amount, payment.Applied, payment.WriteOff));
-        Tell(m, EventKinds.PaymentReceived, id, $"{amount.Formatted} received from {name}, {payment.Applied.Formatted} applied" + (payment.WriteOff.Amount > 0 ? $", {payment.WriteOff.Formatted} written off" : ""));
+        Post(
+            m,
+            Postings.PaymentReceived(
+                Day(m.At),
+                $"{method} {reference}".TrimEnd() + $" from {name}",
+                id,
+                customer,
+                amount,
+                payment.Applied,
+                payment.WriteOff
+            )
+        );
+        Tell(
+            m,
+            EventKinds.PaymentReceived,
+            id,
+            $"{amount.Formatted} received from {name}, {payment.Applied.Formatted} applied"
+                + (payment.WriteOff.Amount > 0 ? $", {payment.WriteOff.Formatted} written off" : "")
+        );
     }
 
     public PastBill EnterBill(Moment m, PastLoad load, string number, Money amount, int payDays)
@@ -272,14 +383,29 @@ internal sealed class Past(DateTimeZone zone)
         load.Bill = bill;
         Post(m, Postings.BillReceived(bill.On, load.Who!, number, bill.Id, Lines(load, amount), Of(load)));
         var difference = BillMatch.Of(bill.Agreed, amount).Difference;
-        Tell(m, EventKinds.BillEntered, bill.Id, $"Bill {number} from {load.Who} for {amount.Formatted}" + (difference.Amount == 0 ? ", as agreed" : $", {Money.Usd(Math.Abs(difference.Amount)).Formatted} {(difference.Amount > 0 ? "over" : "under")} the agreed amount"), load.Id);
+        Tell(
+            m,
+            EventKinds.BillEntered,
+            bill.Id,
+            $"Bill {number} from {load.Who} for {amount.Formatted}"
+                + (
+                    difference.Amount == 0
+                        ? ", as agreed"
+                        : $", {Money.Usd(Math.Abs(difference.Amount)).Formatted} {(difference.Amount > 0 ? "over" : "under")} the agreed amount"
+                ),
+            load.Id
+        );
         return bill;
     }
 
     public PastVendorBill EnterVendorBill(Moment m, long vendor, string name, string number, IReadOnlyList<BillLine> lines, int payDays)
     {
         var amount = Money.Sum(lines.Select(l => l.Amount));
-        var bill = new PastVendorBill(new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, amount, m.At), vendor, lines);
+        var bill = new PastVendorBill(
+            new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, amount, m.At),
+            vendor,
+            lines
+        );
         VendorBills.Add(bill);
         Post(m, Postings.BillReceived(bill.Bill.On, name, number, bill.Bill.Id, lines, new Dimensions(VendorId: vendor)));
         Tell(m, EventKinds.BillEntered, bill.Bill.Id, $"Bill {number} from {name} for {amount.Formatted}");
@@ -295,7 +421,17 @@ internal sealed class Past(DateTimeZone zone)
     public void PayVendorBill(Moment m, PastVendorBill bill, string name)
     {
         (bill.Bill.PaidOn, bill.Bill.PaidBy) = (Day(m.At), m.User);
-        Post(m, Postings.BillPaid(bill.Bill.PaidOn.Value, name, bill.Bill.Number, bill.Bill.Id, bill.Bill.Amount, new Dimensions(VendorId: bill.Vendor)));
+        Post(
+            m,
+            Postings.BillPaid(
+                bill.Bill.PaidOn.Value,
+                name,
+                bill.Bill.Number,
+                bill.Bill.Id,
+                bill.Bill.Amount,
+                new Dimensions(VendorId: bill.Vendor)
+            )
+        );
         Tell(m, EventKinds.BillPaid, bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} paid, {bill.Bill.Amount.Formatted} by ach");
     }
 
@@ -306,10 +442,19 @@ internal sealed class Past(DateTimeZone zone)
         (bill.Why, bill.ApprovedAt) = (why, m);
         if (bill.Approved.Value < bill.Amount)
         {
-            Post(m, Postings.BillReduced(Day(m.At), load.Who!, bill.Number, bill.Id, Lines(load, bill.Amount - bill.Approved.Value), Of(load)));
+            Post(
+                m,
+                Postings.BillReduced(Day(m.At), load.Who!, bill.Number, bill.Id, Lines(load, bill.Amount - bill.Approved.Value), Of(load))
+            );
         }
 
-        Tell(m, EventKinds.BillApproved, bill.Id, $"Bill {bill.Number} from {load.Who} approved for {bill.Approved.Value.Formatted}" + (why is null ? "" : $": {why}"), load.Id);
+        Tell(
+            m,
+            EventKinds.BillApproved,
+            bill.Id,
+            $"Bill {bill.Number} from {load.Who} approved for {bill.Approved.Value.Formatted}" + (why is null ? "" : $": {why}"),
+            load.Id
+        );
     }
 
     public void PayBill(Moment m, PastLoad load)
@@ -330,14 +475,42 @@ internal sealed class Past(DateTimeZone zone)
 
     /// <summary>Approves a driver's settlement; null when they earned nothing in the week.</summary>
     /// <param name="loads">Their loads around that time.</param>
-    public PastSettlement? ApproveSettlement(Moment m, long driver, string name, DriverAgreement agreement, IReadOnlyList<RecurringDeduction> outlook, LocalDate monday, IReadOnlyCollection<PastLoad> loads)
+    public PastSettlement? ApproveSettlement(
+        Moment m,
+        long driver,
+        string name,
+        DriverAgreement agreement,
+        IReadOnlyList<RecurringDeduction> outlook,
+        LocalDate monday,
+        IReadOnlyCollection<PastLoad> loads
+    )
     {
-        var legs = loads.Where(l => l.Week is null && l.DeliveredAt is not null)
-            .Select(l => new WorkedLeg(l.Leg, l.Id, l.Number, l.Trip!.Truck, Lane(l), l.Order.Miles ?? 0, Day(l.DeliveredAt!.Value), l.Stops.Count,
-                Money.Sum(l.Order.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount))));
-        var days = loads.Where(l => l.Trip!.Began is not null).Select(l => new DaysOut(Day(l.Trip!.Began!.Value), Day(l.Trip.Ended ?? m.At)));
+        var legs = loads
+            .Where(l => l.Week is null && l.DeliveredAt is not null)
+            .Select(l => new WorkedLeg(
+                l.Leg,
+                l.Id,
+                l.Number,
+                l.Trip!.Truck,
+                Lane(l),
+                l.Order.Miles ?? 0,
+                Day(l.DeliveredAt!.Value),
+                l.Stops.Count,
+                Money.Sum(l.Order.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount))
+            ));
+        var days = loads
+            .Where(l => l.Trip!.Began is not null)
+            .Select(l => new DaysOut(Day(l.Trip!.Began!.Value), Day(l.Trip.Ended ?? m.At)));
         var advances = Advances.Where(d => d.Driver == driver && d.Deducted < d.Amount).ToDictionary(d => d.Id);
-        var statement = DriverSettlement.Settle(monday, agreement, legs, days, advances.Values.Select(d => new OpenAdvance(d.Id, d.On, d.Note, d.Amount - d.Deducted)), null, outlook);
+        var statement = DriverSettlement.Settle(
+            monday,
+            agreement,
+            legs,
+            days,
+            advances.Values.Select(d => new OpenAdvance(d.Id, d.On, d.Note, d.Amount - d.Deducted)),
+            null,
+            outlook
+        );
         if (statement.IsEmpty)
         {
             return null;
@@ -352,7 +525,16 @@ internal sealed class Past(DateTimeZone zone)
 
         if (statement.CarriedOver.Amount > 0)
         {
-            Advances.Add(new PastAdvance(Next("advance"), driver, monday.PlusDays(6), statement.CarriedOver, $"carried over from the week of {monday:MMM d}", week.Id));
+            Advances.Add(
+                new PastAdvance(
+                    Next("advance"),
+                    driver,
+                    monday.PlusDays(6),
+                    statement.CarriedOver,
+                    $"carried over from the week of {monday:MMM d}",
+                    week.Id
+                )
+            );
         }
 
         var paid = statement.Lines.Select(l => l.LoadId).ToHashSet();
@@ -362,7 +544,13 @@ internal sealed class Past(DateTimeZone zone)
         }
 
         Post(m, Postings.SettlementApproved(monday.PlusDays(6), name, week.Id, driver, statement));
-        Tell(m, EventKinds.SettlementApproved, week.Id, $"{name}'s settlement for the week of {monday:MMM d} approved for {statement.Net.Formatted}", driver: driver);
+        Tell(
+            m,
+            EventKinds.SettlementApproved,
+            week.Id,
+            $"{name}'s settlement for the week of {monday:MMM d} approved for {statement.Net.Formatted}",
+            driver: driver
+        );
         return week;
     }
 
@@ -377,13 +565,16 @@ internal sealed class Past(DateTimeZone zone)
         Tell(m, EventKinds.SettlementPaid, week.Id, $"{name} paid {week.Week.Net.Formatted} by ach", driver: week.Driver);
     }
 
-    public static string FileName(PastLoad load, DocumentKind kind) => $"{kind switch { DocumentKind.Pod => "pod", DocumentKind.Bol => "bol", _ => "rate-confirmation" }}-{load.Number}.pdf";
+    public static string FileName(PastLoad load, DocumentKind kind) =>
+        $"{kind switch { DocumentKind.Pod => "pod", DocumentKind.Bol => "bol", _ => "rate-confirmation" }}-{load.Number}.pdf";
 
     private static Dimensions Of(PastLoad load) => new(LoadId: load.Id, CarrierId: load.Carrier);
 
-    private static List<BillLine> Lines(PastLoad load, Money amount) => [new(Accounts.PurchasedTransportation.Code, null, amount, load.Id, null, null)];
+    private static List<BillLine> Lines(PastLoad load, Money amount) =>
+        [new(Accounts.PurchasedTransportation.Code, null, amount, load.Id, null, null)];
 
-    public static string Lane(PastLoad load) => load.Stops.Count >= 2 ? $"{load.Stops[0].Booked.Place!.Town} to {load.Stops[^1].Booked.Place!.Town}" : "";
+    public static string Lane(PastLoad load) =>
+        load.Stops.Count >= 2 ? $"{load.Stops[0].Booked.Place!.Town} to {load.Stops[^1].Booked.Place!.Town}" : "";
 
     private void Post(Moment m, Entry entry) => Entries.Add((entry, m.At));
 
@@ -391,7 +582,12 @@ internal sealed class Past(DateTimeZone zone)
         Events.Add(Next("event"), m.At, m.User, m.Via, kind.Name, kind.Subject, subjectId, load, driver, summary);
 
     /// <summary>The demo does nothing the rules refuse; if it does, the demo has a bug.</summary>
-    private static T Must<T>(Outcome<T> outcome) => outcome.Ok ? outcome.Value : throw new InvalidOperationException($"The demo data was rejected: {string.Join(' ', outcome.Problems.Select(p => p.Message))}");
+    private static T Must<T>(Outcome<T> outcome) =>
+        outcome.Ok
+            ? outcome.Value
+            : throw new InvalidOperationException(
+                $"The demo data was rejected: {string.Join(' ', outcome.Problems.Select(p => p.Message))}"
+            );
 
     private static void Must(IReadOnlyList<Problem> problems)
     {

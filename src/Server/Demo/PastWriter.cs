@@ -2,8 +2,8 @@ using System.Security.Cryptography;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 
@@ -27,11 +27,18 @@ internal static class PastWriter
         await DemoStore.Finish(
             db,
             past.Last.Where(l => l.Key is not "entry_line").Select(l => (Table(l.Key), l.Value)),
-            [("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber)]);
+            [("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber)]
+        );
         await DemoStore.Find(db);
     }
 
-    private static string Table(string key) => key switch { "entry" => "entries", "freight" => "freight_lines", _ => key + "s" };
+    private static string Table(string key) =>
+        key switch
+        {
+            "entry" => "entries",
+            "freight" => "freight_lines",
+            _ => key + "s",
+        };
 
     private static async Task Trips(NpgsqlConnection db, Past past)
     {
@@ -46,8 +53,14 @@ internal static class PastWriter
 
     private static async Task Loads(NpgsqlConnection db, Past past)
     {
-        var loads = new Bulk("loads", "id, number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at, lane");
-        var stops = new Bulk("stops", "id, load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note, arrived_at, arrived_via, left_at, left_via, delivered_at, delivered_via, received_by");
+        var loads = new Bulk(
+            "loads",
+            "id, number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at, lane"
+        );
+        var stops = new Bulk(
+            "stops",
+            "id, load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note, arrived_at, arrived_via, left_at, left_via, delivered_at, delivered_via, received_by"
+        );
         var freight = new Bulk("freight_lines", "load_id, seq, description, pieces, pallets, weight_lb, temperature_f");
         var charges = new Bulk("charges", "id, load_id, seq, kind, description, basis, rate, quantity, amount");
         var references = new Bulk("load_references", "load_id, seq, kind, value");
@@ -57,15 +70,50 @@ internal static class PastWriter
         {
             var o = l.Order;
             loads.Add(
-                l.Id, l.Number, l.State, o.Draft, o.CustomerId, o.Reference, o.Equipment, o.DriverInstructions, o.CarrierInstructions, o.Miles, o.Revenue, l.Booked.User, l.Booked.At,
-                o.Stops[0].At?.From, o.Stops[^1].At?.Until, l.DeliveredAt, o.Stops[0].Place is { } origin && o.Stops[^1].Place is { } destination ? $"{origin.Town} {origin.Region} to {destination.Town} {destination.Region}" : null);
+                l.Id,
+                l.Number,
+                l.State,
+                o.Draft,
+                o.CustomerId,
+                o.Reference,
+                o.Equipment,
+                o.DriverInstructions,
+                o.CarrierInstructions,
+                o.Miles,
+                o.Revenue,
+                l.Booked.User,
+                l.Booked.At,
+                o.Stops[0].At?.From,
+                o.Stops[^1].At?.Until,
+                l.DeliveredAt,
+                o.Stops[0].Place is { } origin && o.Stops[^1].Place is { } destination
+                    ? $"{origin.Town} {origin.Region} to {destination.Town} {destination.Region}"
+                    : null
+            );
             for (var i = 0; i < l.Stops.Count; i++)
             {
                 var (b, p) = (l.Stops[i].Booked, l.Stops[i].Plan);
                 var via = l.Stops[i].Via is { } v ? EnumCodec.Of(v) : null;
                 stops.Add(
-                    p.Id, l.Id, i + 1, b.Kind, b.Place!.Id, b.Window?.From, b.Window?.Until, b.Place.Zone, b.At?.From, b.At?.Until, b.Note,
-                    p.Arrived, p.Arrived is null ? null : via, p.Left, p.Left is null ? null : via, p.Delivered, p.Delivered is null ? null : via, l.Stops[i].ReceivedBy);
+                    p.Id,
+                    l.Id,
+                    i + 1,
+                    b.Kind,
+                    b.Place!.Id,
+                    b.Window?.From,
+                    b.Window?.Until,
+                    b.Place.Zone,
+                    b.At?.From,
+                    b.At?.Until,
+                    b.Note,
+                    p.Arrived,
+                    p.Arrived is null ? null : via,
+                    p.Left,
+                    p.Left is null ? null : via,
+                    p.Delivered,
+                    p.Delivered is null ? null : via,
+                    l.Stops[i].ReceivedBy
+                );
             }
 
             for (var i = 0; i < o.Freight.Count; i++)
@@ -77,7 +125,17 @@ internal static class PastWriter
             for (var i = 0; i < o.Charges.Count; i++)
             {
                 var c = o.Charges[i];
-                charges.Add(past.Next("charge"), l.Id, i + 1, c.Kind, c.Description, c.Price.Basis, c.Price.Rate, c.Price.Quantity, c.Amount);
+                charges.Add(
+                    past.Next("charge"),
+                    l.Id,
+                    i + 1,
+                    c.Kind,
+                    c.Description,
+                    c.Price.Basis,
+                    c.Price.Rate,
+                    c.Price.Quantity,
+                    c.Amount
+                );
             }
 
             for (var i = 0; i < o.References.Count; i++)
@@ -92,7 +150,16 @@ internal static class PastWriter
 
             if (l.TenderedAt is { } sent)
             {
-                tenders.Add(past.Next("tender"), l.Leg, l.Carrier, l.Agreed, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24)), sent.At, l.AcceptedAt, l.AcceptedBy);
+                tenders.Add(
+                    past.Next("tender"),
+                    l.Leg,
+                    l.Carrier,
+                    l.Agreed,
+                    Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24)),
+                    sent.At,
+                    l.AcceptedAt,
+                    l.AcceptedBy
+                );
             }
         }
 
@@ -105,15 +172,28 @@ internal static class PastWriter
     private static async Task Documents(NpgsqlConnection db, Past past, Instant now)
     {
         var since = now - Duration.FromDays(DocumentDays);
-        var old = Sheet("Demo document", page => page.Line($"The demo creates documents for its last {DocumentDays} days only. This page stands in for an older one."));
+        var old = Sheet("Demo document", page =>
+            page.Line($"The demo creates documents for its last {DocumentDays} days only. This page stands in for an older one.")
+        );
         var bytes = new Bulk("document_files", "sha256, bytes");
         var documents = new Bulk("documents", "id, load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via");
         var oldHash = SHA256.HashData(old);
         bytes.Add(oldHash, old);
 
         // Rate confirmations are generated from the database once the load is in it; these are the PODs and BOLs.
-        var all = past.Loads.SelectMany(l => l.Documents.Where(p => p.Kind != DocumentKind.RateConfirmation || p.At < since).Select(p => (Load: l, Document: p))).ToList();
-        var drawn = all.AsParallel().AsOrdered().Select(x => x.Document.At < since ? old : x.Document.Kind == DocumentKind.Bol ? Bol(x.Load) : Pod(x.Load)).ToList();
+        var all = past
+            .Loads.SelectMany(l =>
+                l.Documents.Where(p => p.Kind != DocumentKind.RateConfirmation || p.At < since).Select(p => (Load: l, Document: p))
+            )
+            .ToList();
+        var drawn = all.AsParallel()
+            .AsOrdered()
+            .Select(x =>
+                x.Document.At < since ? old
+                : x.Document.Kind == DocumentKind.Bol ? Bol(x.Load)
+                : Pod(x.Load)
+            )
+            .ToList();
         for (var i = 0; i < all.Count; i++)
         {
             var ((load, document), file) = (all[i], drawn[i]);
@@ -124,7 +204,18 @@ internal static class PastWriter
             }
 
             var name = Past.FileName(load, document.Kind);
-            documents.Add(past.Next("document"), load.Id, document.Kind, name, "application/pdf", file.Length, hash, document.At, document.By, document.Via);
+            documents.Add(
+                past.Next("document"),
+                load.Id,
+                document.Kind,
+                name,
+                "application/pdf",
+                file.Length,
+                hash,
+                document.At,
+                document.By,
+                document.Via
+            );
         }
 
         await bytes.Copy(db);
@@ -173,26 +264,66 @@ internal static class PastWriter
             }
         }
 
-        var bills = new Bulk("bills", "id, vendor_id, number, leg_id, billed_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, paid_on, paid_method, paid_by, entered_at");
+        var bills = new Bulk(
+            "bills",
+            "id, vendor_id, number, leg_id, billed_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, paid_on, paid_method, paid_by, entered_at"
+        );
         var billLines = new Bulk("bill_lines", "bill_id, seq, account, amount, load_id");
         var vendorLines = new Bulk("bill_lines", "bill_id, seq, account, description, amount, truck_id");
         foreach (var l in past.Loads.Where(l => l.Bill is not null))
         {
             var b = l.Bill!;
-            bills.Add(b.Id, l.Carrier, b.Number, l.Leg, b.On, b.Due, b.Amount, b.Agreed, b.Approved, b.Why, b.ApprovedAt?.User, b.ApprovedAt?.At, b.PaidOn, b.PaidOn is null ? null : "ach", b.PaidBy, b.Entered);
+            bills.Add(
+                b.Id,
+                l.Carrier,
+                b.Number,
+                l.Leg,
+                b.On,
+                b.Due,
+                b.Amount,
+                b.Agreed,
+                b.Approved,
+                b.Why,
+                b.ApprovedAt?.User,
+                b.ApprovedAt?.At,
+                b.PaidOn,
+                b.PaidOn is null ? null : "ach",
+                b.PaidBy,
+                b.Entered
+            );
             billLines.Add(b.Id, 1, Accounts.PurchasedTransportation.Code, b.Amount, l.Id);
         }
 
         foreach (var (b, vendor, parts) in past.VendorBills.Select(v => (v.Bill, v.Vendor, v.Lines)))
         {
-            bills.Add(b.Id, vendor, b.Number, null, b.On, b.Due, b.Amount, null, b.Approved, null, b.ApprovedAt?.User, b.ApprovedAt?.At, b.PaidOn, b.PaidOn is null ? null : "ach", b.PaidBy, b.Entered);
+            bills.Add(
+                b.Id,
+                vendor,
+                b.Number,
+                null,
+                b.On,
+                b.Due,
+                b.Amount,
+                null,
+                b.Approved,
+                null,
+                b.ApprovedAt?.User,
+                b.ApprovedAt?.At,
+                b.PaidOn,
+                b.PaidOn is null ? null : "ach",
+                b.PaidBy,
+                b.Entered
+            );
             for (var i = 0; i < parts.Count; i++)
             {
                 vendorLines.Add(b.Id, i + 1, parts[i].Account, parts[i].Description, parts[i].Amount, parts[i].TruckId);
             }
         }
 
-        var settlements = new Bulk("settlements", "id, driver_id, monday, pay_day, earned, deducted, carried_over, net, days_out, miles, approved_by, approved_at, paid_on, paid_method, paid_by");
+        var settlements = new Bulk(
+            "settlements",
+            "id, driver_id, monday, pay_day, earned, deducted, carried_over, net, days_out, miles, approved_by, approved_at, paid_on, paid_method, paid_by"
+        );
         var settled = new Bulk("settlement_legs", "settlement_id, leg_id, amount");
         var weekLines = new Bulk("settlement_lines", "settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id");
         var kept = new Bulk("settlement_deductions", "settlement_id, seq, standing_id, amount");
@@ -206,7 +337,23 @@ internal static class PastWriter
         foreach (var s in past.Weeks)
         {
             var w = s.Week;
-            settlements.Add(s.Id, s.Driver, w.Monday, w.PayDay, w.Earned, w.Deducted, w.CarriedOver, w.Net, w.DaysOut, w.Miles, s.Approved.User, s.Approved.At, s.PaidOn, s.PaidOn is null ? null : "ach", s.PaidBy);
+            settlements.Add(
+                s.Id,
+                s.Driver,
+                w.Monday,
+                w.PayDay,
+                w.Earned,
+                w.Deducted,
+                w.CarriedOver,
+                w.Net,
+                w.DaysOut,
+                w.Miles,
+                s.Approved.User,
+                s.Approved.At,
+                s.PaidOn,
+                s.PaidOn is null ? null : "ach",
+                s.PaidBy
+            );
             foreach (var leg in w.Legs)
             {
                 settled.Add(s.Id, leg.LegId, leg.Amount);
@@ -232,7 +379,25 @@ internal static class PastWriter
             }
         }
 
-        foreach (var bulk in new[] { invoices, lines, invoiceLoads, payments, applications, bills, billLines, vendorLines, settlements, settled, weekLines, kept, advances, deductions })
+        foreach (
+            var bulk in new[]
+            {
+                invoices,
+                lines,
+                invoiceLoads,
+                payments,
+                applications,
+                bills,
+                billLines,
+                vendorLines,
+                settlements,
+                settled,
+                weekLines,
+                kept,
+                advances,
+                deductions,
+            }
+        )
         {
             await bulk.Copy(db);
         }
@@ -243,7 +408,10 @@ internal static class PastWriter
         // Already in the ledger: the opening balance.
         var first = await DemoStore.LastEntry(db);
         var entries = new Bulk("entries", "id, posted_on, at, memo, source, source_id");
-        var lines = new Bulk("entry_lines", "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id, vendor_id");
+        var lines = new Bulk(
+            "entry_lines",
+            "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id, vendor_id"
+        );
         var id = first;
         foreach (var (e, at) in past.Entries)
         {
@@ -252,7 +420,19 @@ internal static class PastWriter
             for (var i = 0; i < e.Lines.Count; i++)
             {
                 var l = e.Lines[i];
-                lines.Add(id, i + 1, l.Account, l.Debit, l.Credit, l.For.LoadId, l.For.CustomerId, l.For.CarrierId, l.For.DriverId, l.For.TruckId, l.For.VendorId);
+                lines.Add(
+                    id,
+                    i + 1,
+                    l.Account,
+                    l.Debit,
+                    l.Credit,
+                    l.For.LoadId,
+                    l.For.CustomerId,
+                    l.For.CarrierId,
+                    l.For.DriverId,
+                    l.For.TruckId,
+                    l.For.VendorId
+                );
             }
         }
 
@@ -262,33 +442,39 @@ internal static class PastWriter
     }
 
     private static byte[] Pod(PastLoad load) => Sheet($"POD {load.Number}", page =>
-    {
-        var last = load.Stops[^1];
-        page.Line("Proof of delivery", 19, bold: true);
-        page.Space(8);
-        page.Line($"Load {load.Number} · {load.Customer} · {load.Order.Reference}");
-        page.Line($"{string.Join(", ", load.Order.Freight.Select(f => f.Description))}, {load.Order.Freight.Sum(f => f.WeightLb ?? 0):#,##0} lb");
-        page.Line($"Delivered to {last.Booked.Place!.Name}, {last.Booked.Place.Town} {last.Booked.Place.Region}");
-        page.Space(20);
-        page.Line($"Received in good order: {last.ReceivedBy}", 13, bold: true);
-        page.Line($"{(last.Plan.Delivered ?? last.Plan.Arrived ?? default).Format(WallClock.Zone(last.Booked.Place.Zone) ?? DateTimeZone.Utc)}");
-    });
+        {
+            var last = load.Stops[^1];
+            page.Line("Proof of delivery", 19, bold: true);
+            page.Space(8);
+            page.Line($"Load {load.Number} · {load.Customer} · {load.Order.Reference}");
+            page.Line(
+                $"{string.Join(", ", load.Order.Freight.Select(f => f.Description))}, {load.Order.Freight.Sum(f => f.WeightLb ?? 0):#,##0} lb"
+            );
+            page.Line($"Delivered to {last.Booked.Place!.Name}, {last.Booked.Place.Town} {last.Booked.Place.Region}");
+            page.Space(20);
+            page.Line($"Received in good order: {last.ReceivedBy}", 13, bold: true);
+            page.Line(
+                $"{(last.Plan.Delivered ?? last.Plan.Arrived ?? default).Format(WallClock.Zone(last.Booked.Place.Zone) ?? DateTimeZone.Utc)}"
+            );
+        });
 
     private static byte[] Bol(PastLoad load) => Sheet($"BOL {load.Number}", page =>
-    {
-        page.Line("Bill of lading", 19, bold: true);
-        page.Space(8);
-        page.Line($"Load {load.Number} · {load.Customer} · {load.Order.Reference}");
-        foreach (var freight in load.Order.Freight)
         {
-            page.Line($"{freight.Description}, {freight.WeightLb:#,##0} lb");
-        }
+            page.Line("Bill of lading", 19, bold: true);
+            page.Space(8);
+            page.Line($"Load {load.Number} · {load.Customer} · {load.Order.Reference}");
+            foreach (var freight in load.Order.Freight)
+            {
+                page.Line($"{freight.Description}, {freight.WeightLb:#,##0} lb");
+            }
 
-        foreach (var stop in load.Stops)
-        {
-            page.Line($"{(stop.Plan.Kind == Core.Loads.StopKind.Pickup ? "Shipped from" : "Consigned to")} {stop.Booked.Place!.Name}, {stop.Booked.Place.Town} {stop.Booked.Place.Region}");
-        }
-    });
+            foreach (var stop in load.Stops)
+            {
+                page.Line(
+                    $"{(stop.Plan.Kind == Core.Loads.StopKind.Pickup ? "Shipped from" : "Consigned to")} {stop.Booked.Place!.Name}, {stop.Booked.Place.Town} {stop.Booked.Place.Region}"
+                );
+            }
+        });
 
     private static byte[] Sheet(string title, Action<PdfPage> write)
     {

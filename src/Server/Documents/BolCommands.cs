@@ -1,13 +1,13 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Loads;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
 
@@ -38,7 +38,13 @@ public static class BolCommands
         var pdf = Draw(business, sheet, stop, name!, png!, w.Now);
         var id = await DocumentStore.Add(w, loadId, DocumentKind.Pod, $"pod-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await LoadWrites.Settle(w.Db, loadId);
-        w.Record(EventKinds.DocumentAdded, loadId, $"BOL for {sheet.Load.Number} signed by {name} in {stop.Town}: it is now the POD", loadId: loadId, driverId: sheet.Load.DriverId);
+        w.Record(
+            EventKinds.DocumentAdded,
+            loadId,
+            $"BOL for {sheet.Load.Number} signed by {name} in {stop.Town}: it is now the POD",
+            loadId: loadId,
+            driverId: sheet.Load.DriverId
+        );
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
@@ -54,7 +60,11 @@ public static class BolCommands
         page.Rule();
         foreach (var stop in load.Stops)
         {
-            page.Columns(10, (stop.Kind == StopKind.Pickup ? "From" : "To", PdfPage.Left, 50, true, false), ($"{stop.Place}, {stop.Address} {stop.Town} {stop.Region}", PdfPage.Left + 56, 440, false, false));
+            page.Columns(
+                10,
+                (stop.Kind == StopKind.Pickup ? "From" : "To", PdfPage.Left, 50, true, false),
+                ($"{stop.Place}, {stop.Address} {stop.Town} {stop.Region}", PdfPage.Left + 56, 440, false, false)
+            );
         }
 
         page.Rule();
@@ -70,11 +80,17 @@ public static class BolCommands
 
         foreach (var r in sheet.Reports.Where(r => r.Kind.OfFreight()))
         {
-            page.Line($"{char.ToUpperInvariant(r.Kind.Format()[0])}{r.Kind.Format()[1..]}{(r.Pieces is { } n ? $", {n}" : "")}: {r.Note}", 10, bold: true);
+            page.Line(
+                $"{char.ToUpperInvariant(r.Kind.Format()[0])}{r.Kind.Format()[1..]}{(r.Pieces is { } n ? $", {n}" : "")}: {r.Note}",
+                10,
+                bold: true
+            );
         }
 
         page.Space(24);
-        page.Line($"Received at {at.Place}, {at.Town} {at.Region}, {now.Format(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc)}, {(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc).Format(now)}");
+        page.Line(
+            $"Received at {at.Place}, {at.Town} {at.Region}, {now.Format(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc)}, {(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc).Format(now)}"
+        );
         page.Space(6);
         page.Picture(signature, 220, 70);
         page.Line(name, 13, bold: true);
@@ -89,7 +105,13 @@ public static class BolCommands
         {
             validation.Add("missing", "The signature is missing: have the receiver sign in the box.", "picture");
         }
-        else if (text.Length > MaxBytes || !Convert.TryFromBase64String(text, bytes, out var size) || DocumentIntake.MediaType(bytes.AsSpan(0, size)) is not { Ok: true, Value: "image/png" } || FileLimits.Exceeded(bytes[..size], "image/png", FileLimits.MaxSignaturePixels) is not null || PdfMerge.Unreadable(bytes[..size], "image/png") is not null)
+        else if (
+            text.Length > MaxBytes
+            || !Convert.TryFromBase64String(text, bytes, out var size)
+            || DocumentIntake.MediaType(bytes.AsSpan(0, size)) is not { Ok: true, Value: "image/png" }
+            || FileLimits.Exceeded(bytes[..size], "image/png", FileLimits.MaxSignaturePixels) is not null
+            || PdfMerge.Unreadable(bytes[..size], "image/png") is not null
+        )
         {
             validation.Add("picture", "The signature image cannot be read: sign again.", "picture");
         }

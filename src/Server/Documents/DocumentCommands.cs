@@ -1,10 +1,10 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Loads;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
 
@@ -24,12 +24,25 @@ public static class DocumentCommands
         var row = (await LoadReads.ByIds(w.Db, [loadId]))[0];
         var id = await DocumentStore.Add(w, loadId, kind, name, type, bytes);
         await LoadWrites.Settle(w.Db, loadId);
-        w.Record(DocumentRights.Added(kind), loadId, $"{kind.Format()} added to {row.Number}: {name}", loadId: loadId, driverId: row.DriverId);
+        w.Record(
+            DocumentRights.Added(kind),
+            loadId,
+            $"{kind.Format()} added to {row.Number}: {name}",
+            loadId: loadId,
+            driverId: row.DriverId
+        );
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
     /// <summary>Adds a file to the tray, with a suggestion from its name and text.</summary>
-    public static async Task<Outcome<DocumentRow>> AddToTray(CommandContext w, DocumentKind? kind, string fileName, byte[] bytes, long? mailId = null, string? hint = null)
+    public static async Task<Outcome<DocumentRow>> AddToTray(
+        CommandContext w,
+        DocumentKind? kind,
+        string fileName,
+        byte[] bytes,
+        long? mailId = null,
+        string? hint = null
+    )
     {
         var read = await Read(fileName, bytes);
         if (!read.Ok)
@@ -38,7 +51,11 @@ public static class DocumentCommands
         }
 
         var (name, type) = read.Value;
-        var suggestion = Tray.Suggest(name, hint + "\n" + await Untrusted.Ask(FileQuestion.Text, bytes, type, ""), await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120)));
+        var suggestion = Tray.Suggest(
+            name,
+            hint + "\n" + await Untrusted.Ask(FileQuestion.Text, bytes, type, ""),
+            await DocumentStore.TrayLoads(w.Db, w.Now - Duration.FromDays(120))
+        );
         var id = await DocumentStore.AddToTray(w, kind ?? suggestion.Kind ?? DocumentKind.Other, name, type, bytes, mailId, suggestion);
         w.Record(EventKinds.DocumentReceived, id, $"{name} received, not filed yet", subject: "document");
         return (await DocumentStore.Get(w.Db, id))!;
@@ -55,7 +72,13 @@ public static class DocumentCommands
 
         var document = (await DocumentStore.Get(w.Db, documentId))!;
         await LoadWrites.Settle(w.Db, loadId);
-        w.Record(DocumentRights.Added(kind), loadId, $"{kind.Format()} filed to {row.Number}: {document.FileName}", loadId: loadId, driverId: row.DriverId);
+        w.Record(
+            DocumentRights.Added(kind),
+            loadId,
+            $"{kind.Format()} filed to {row.Number}: {document.FileName}",
+            loadId: loadId,
+            driverId: row.DriverId
+        );
         return document;
     }
 
@@ -70,7 +93,13 @@ public static class DocumentCommands
 
         await DocumentStore.Unsort(w, document.Id);
         await LoadWrites.Settle(w.Db, row.Id);
-        w.Record(DocumentRights.Received(document.Kind), row.Id, $"{document.FileName} removed from {row.Number} and returned to the tray", loadId: row.Id, driverId: row.DriverId);
+        w.Record(
+            DocumentRights.Received(document.Kind),
+            row.Id,
+            $"{document.FileName} removed from {row.Number} and returned to the tray",
+            loadId: row.Id,
+            driverId: row.DriverId
+        );
         return (await DocumentStore.Get(w.Db, document.Id))!;
     }
 
@@ -81,7 +110,16 @@ public static class DocumentCommands
         var name = validation.Text(Path.GetFileName(fileName), "file", "The file name", 200) ?? "document";
         var type = DocumentIntake.MediaType(bytes);
         validation.AddRange(type.Problems);
-        if (validation.Ok && await Untrusted.Ask(FileQuestion.WhyRefused, bytes, type.Value, "The file takes too much time or memory to read: scan the document again.") is { } why)
+        if (
+            validation.Ok
+            && await Untrusted.Ask(
+                FileQuestion.WhyRefused,
+                bytes,
+                type.Value,
+                "The file takes too much time or memory to read: scan the document again."
+            )
+                is { } why
+        )
         {
             validation.Add("file.unreadable", why, "file");
         }
@@ -107,7 +145,13 @@ public static class DocumentCommands
 
         await DocumentStore.Remove(w, document.Id);
         await LoadWrites.Settle(w.Db, row.Id);
-        w.Record(DocumentRights.Removed(document.Kind), row.Id, $"{document.Kind.Format()} removed from {row.Number}: {document.FileName}", loadId: row.Id, driverId: row.DriverId);
+        w.Record(
+            DocumentRights.Removed(document.Kind),
+            row.Id,
+            $"{document.Kind.Format()} removed from {row.Number}: {document.FileName}",
+            loadId: row.Id,
+            driverId: row.DriverId
+        );
         return document;
     }
 
@@ -125,7 +169,12 @@ public static class DocumentCommands
         }
 
         await LoadWrites.Settle(w.Db, load);
-        w.Record(DocumentRights.Restored(document.Kind), load, $"{document.Kind.Format()} restored: {document.FileName}", loadId: document.LoadId);
+        w.Record(
+            DocumentRights.Restored(document.Kind),
+            load,
+            $"{document.Kind.Format()} restored: {document.FileName}",
+            loadId: document.LoadId
+        );
         return document;
     }
 }

@@ -15,79 +15,166 @@ public static class DocumentEndpoints
 {
     public static void MapDocuments(this RouteGroupBuilder api)
     {
-        api.MapPost("/loads/{id:long}/documents", async Task<IResult> (long id, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands) =>
-        {
-            var bytes = await Body(http.Request);
-            return await commands.OnLoad(http, id, w => DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes));
-        }).Needs(Right.DocumentsAdd).TakesFile().Produces<DocumentRow>().ProducesProblem(422).WithName("addDocument");
+        api.MapPost(
+                "/loads/{id:long}/documents",
+                async Task<IResult> (long id, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands) =>
+                {
+                    var bytes = await Body(http.Request);
+                    return await commands.OnLoad(http, id, w => DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes));
+                }
+            )
+            .Needs(Right.DocumentsAdd)
+            .TakesFile()
+            .Produces<DocumentRow>()
+            .ProducesProblem(422)
+            .WithName("addDocument");
 
         api.MapGet("/documents/{id:long}/file", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
-        {
-            await using var db = await reads.Open();
-            return await DocumentStore.Get(db, id) is { BillId: null } document && DocumentRights.MaySee(http.User.Access(), document.Kind) ? await Shown(db, document, http) : Answers.NotFound("This document");
-        }).Needs(Right.DocumentsSee).WithName("getDocumentFile");
+            {
+                await using var db = await reads.Open();
+                return
+                    await DocumentStore.Get(db, id) is { BillId: null } document && DocumentRights.MaySee(http.User.Access(), document.Kind)
+                    ? await Shown(db, document, http)
+                    : Answers.NotFound("This document");
+            })
+            .Needs(Right.DocumentsSee)
+            .WithName("getDocumentFile");
 
         api.MapGet("/documents/tray", async (CallerReads reads, HttpContext http) =>
-        {
-            await using var db = await reads.Open();
-            return (await DocumentStore.Tray(db, 500)).Where(t => DocumentRights.MaySee(http.User.Access(), t.Document.Kind)).ToList();
-        }).Needs(Right.DocumentsSee).WithName("listTray");
-
-        api.MapPost("/documents/tray", async Task<IResult> (QueryEnum<DocumentKind>? kind, string? name, HttpContext http, Commands commands) =>
-        {
-            var bytes = await Body(http.Request);
-            return await commands.Run(http, w => DocumentCommands.AddToTray(w, kind?.Value, name ?? "document", bytes));
-        }).Needs(Right.DocumentsAdd).TakesFile().Produces<DocumentRow>().ProducesProblem(422).WithName("addToTray");
-
-        api.MapPost("/documents/{id:long}/assign", async Task<IResult> (long id, SortRequest request, HttpContext http, Commands commands) =>
-        {
-            var validation = new Validation();
-            if (request.Kind is null)
             {
-                validation.Add("missing", "Choose the document type.", "kind");
-            }
+                await using var db = await reads.Open();
+                return (await DocumentStore.Tray(db, 500)).Where(t => DocumentRights.MaySee(http.User.Access(), t.Document.Kind)).ToList();
+            })
+            .Needs(Right.DocumentsSee)
+            .WithName("listTray");
 
-            if (request.LoadId is null)
-            {
-                validation.Add("missing", "Choose the load for this document.", "loadId");
-            }
+        api.MapPost(
+                "/documents/tray",
+                async Task<IResult> (QueryEnum<DocumentKind>? kind, string? name, HttpContext http, Commands commands) =>
+                {
+                    var bytes = await Body(http.Request);
+                    return await commands.Run(http, w => DocumentCommands.AddToTray(w, kind?.Value, name ?? "document", bytes));
+                }
+            )
+            .Needs(Right.DocumentsAdd)
+            .TakesFile()
+            .Produces<DocumentRow>()
+            .ProducesProblem(422)
+            .WithName("addToTray");
 
-            return validation.Ok ? await commands.OnLoad(http, request.LoadId!.Value, w => DocumentCommands.Sort(w, id, request.LoadId.Value, request.Kind!.Value)) : Answers.Refused(validation.Problems);
-        }).Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("assignDocument");
+        api.MapPost(
+                "/documents/{id:long}/assign",
+                async Task<IResult> (long id, SortRequest request, HttpContext http, Commands commands) =>
+                {
+                    var validation = new Validation();
+                    if (request.Kind is null)
+                    {
+                        validation.Add("missing", "Choose the document type.", "kind");
+                    }
 
-        api.MapPost("/documents/{id:long}/unassign", (long id, HttpContext http, Commands commands, CallerReads reads) => OnDocument(id, http, commands, reads, DocumentCommands.Unsort))
-            .Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("unassignDocument");
+                    if (request.LoadId is null)
+                    {
+                        validation.Add("missing", "Choose the load for this document.", "loadId");
+                    }
 
-        api.MapPost("/loads/{id:long}/request-documents", (long id, HttpContext http, Commands commands, DocumentRequestCommands asks) => commands.OnLoad(http, id, w => asks.Ask(w, id))).Needs(Right.DocumentsAdd).WithName("requestDocuments");
+                    return validation.Ok
+                        ? await commands.OnLoad(http, request.LoadId!.Value, w =>
+                            DocumentCommands.Sort(w, id, request.LoadId.Value, request.Kind!.Value)
+                        )
+                        : Answers.Refused(validation.Problems);
+                }
+            )
+            .Needs(Right.DocumentsAdd)
+            .Produces<DocumentRow>()
+            .ProducesProblem(422)
+            .WithName("assignDocument");
+
+        api.MapPost("/documents/{id:long}/unassign", (long id, HttpContext http, Commands commands, CallerReads reads) =>
+                OnDocument(id, http, commands, reads, DocumentCommands.Unsort)
+            )
+            .Needs(Right.DocumentsAdd)
+            .Produces<DocumentRow>()
+            .ProducesProblem(422)
+            .WithName("unassignDocument");
+
+        api.MapPost("/loads/{id:long}/request-documents", (long id, HttpContext http, Commands commands, DocumentRequestCommands asks) =>
+                commands.OnLoad(http, id, w => asks.Ask(w, id))
+            )
+            .Needs(Right.DocumentsAdd)
+            .WithName("requestDocuments");
 
         api.MapGet("/upload/{token}", async Task<IResult> (string token, CallerReads reads, IClock clock) =>
-        {
-            await using var db = await reads.Open();
-            return await Upload(db, token, clock.GetCurrentInstant()) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This link");
-        }).IsOpen("a carrier uploads documents here, through a link with 192 random bits").RequireRateLimiting(Limits.Link).Produces<UploadLinkView>().ProducesProblem(404).WithName("getUploadLink");
-
-        api.MapPost("/upload/{token}", async Task<IResult> (string token, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands, CallerReads reads, IClock clock) =>
-        {
-            // The connection is returned before the body is read, so a slow upload holds none.
-            if (await Request(reads, token, clock.GetCurrentInstant()) is not { } ask)
             {
-                return Answers.NotFound("This link");
-            }
+                await using var db = await reads.Open();
+                return await Upload(db, token, clock.GetCurrentInstant()) is { } view
+                    ? TypedResults.Ok(view)
+                    : Answers.NotFound("This link");
+            })
+            .IsOpen("a carrier uploads documents here, through a link with 192 random bits")
+            .RequireRateLimiting(Limits.Link)
+            .Produces<UploadLinkView>()
+            .ProducesProblem(404)
+            .WithName("getUploadLink");
 
-            if (ask.Closed)
-            {
-                return Answers.Refused([new Problem("ask.closed", $"The documents for load {ask.Number} are complete: nothing more is needed.")]);
-            }
+        api.MapPost(
+                "/upload/{token}",
+                async Task<IResult> (
+                    string token,
+                    QueryEnum<DocumentKind> kind,
+                    string? name,
+                    HttpContext http,
+                    Commands commands,
+                    CallerReads reads,
+                    IClock clock
+                ) =>
+                {
+                    // The connection is returned before the body is read, so a slow upload holds none.
+                    if (await Request(reads, token, clock.GetCurrentInstant()) is not { } ask)
+                    {
+                        return Answers.NotFound("This link");
+                    }
 
-            var bytes = await Body(http.Request);
-            return await commands.OnLoad(http, ask.LoadId, async w => (await DocumentCommands.Add(w, ask.LoadId, kind.Value, name ?? "document", bytes)).Then(_ => new DocumentRequestResult(ask.LoadId, $"We received the {kind.Value.Format()} for load {ask.Number}. Thank you.")));
-        }).IsOpen("a carrier uploads documents here, through a link with 192 random bits").RequireRateLimiting(Limits.Link).TakesFile().Produces<DocumentRequestResult>().ProducesProblem(404).ProducesProblem(422).WithName("uploadDocument");
+                    if (ask.Closed)
+                    {
+                        return Answers.Refused([
+                            new Problem("ask.closed", $"The documents for load {ask.Number} are complete: nothing more is needed."),
+                        ]);
+                    }
 
-        api.MapPost("/documents/{id:long}/remove", (long id, HttpContext http, Commands commands, CallerReads reads) => OnDocument(id, http, commands, reads, DocumentCommands.Remove))
-            .Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("removeDocument");
+                    var bytes = await Body(http.Request);
+                    return await commands.OnLoad(http, ask.LoadId, async w =>
+                        (await DocumentCommands.Add(w, ask.LoadId, kind.Value, name ?? "document", bytes)).Then(
+                            _ => new DocumentRequestResult(
+                                ask.LoadId,
+                                $"We received the {kind.Value.Format()} for load {ask.Number}. Thank you."
+                            )
+                        )
+                    );
+                }
+            )
+            .IsOpen("a carrier uploads documents here, through a link with 192 random bits")
+            .RequireRateLimiting(Limits.Link)
+            .TakesFile()
+            .Produces<DocumentRequestResult>()
+            .ProducesProblem(404)
+            .ProducesProblem(422)
+            .WithName("uploadDocument");
 
-        api.MapPost("/documents/{id:long}/restore", (long id, HttpContext http, Commands commands, CallerReads reads) => OnDocument(id, http, commands, reads, DocumentCommands.Restore))
-            .Needs(Right.DocumentsAdd).Produces<DocumentRow>().ProducesProblem(422).WithName("restoreDocument");
+        api.MapPost("/documents/{id:long}/remove", (long id, HttpContext http, Commands commands, CallerReads reads) =>
+                OnDocument(id, http, commands, reads, DocumentCommands.Remove)
+            )
+            .Needs(Right.DocumentsAdd)
+            .Produces<DocumentRow>()
+            .ProducesProblem(422)
+            .WithName("removeDocument");
+
+        api.MapPost("/documents/{id:long}/restore", (long id, HttpContext http, Commands commands, CallerReads reads) =>
+                OnDocument(id, http, commands, reads, DocumentCommands.Restore)
+            )
+            .Needs(Right.DocumentsAdd)
+            .Produces<DocumentRow>()
+            .ProducesProblem(422)
+            .WithName("restoreDocument");
     }
 
     /// <summary>The request's body, read at most one byte past the limit.</summary>
@@ -110,7 +197,8 @@ public static class DocumentEndpoints
         http.Response.Headers.ContentDisposition = $"inline; filename*=UTF-8''{Uri.EscapeDataString(document.FileName)}";
         http.Response.Headers.CacheControl = "private, max-age=3600";
         // A PDF or an image, judged by its bytes: our own pages may show it in a frame.
-        http.Response.Headers.ContentSecurityPolicy = "default-src 'none'; img-src 'self' data:; object-src 'self'; style-src 'unsafe-inline'; frame-ancestors 'self'";
+        http.Response.Headers.ContentSecurityPolicy =
+            "default-src 'none'; img-src 'self' data:; object-src 'self'; style-src 'unsafe-inline'; frame-ancestors 'self'";
         return TypedResults.Bytes(await DocumentStore.Bytes(db, document.Id), document.MediaType);
     }
 
@@ -121,9 +209,17 @@ public static class DocumentEndpoints
     }
 
     private static async Task<UploadLinkView?> Upload(NpgsqlConnection db, string token, Instant now) =>
-        await DocumentRequestStore.ByToken(db, token, now) is { } ask && (await Store.Basics.Business.Read(db))! is var us ? new UploadLinkView(us.Name, us.Phone, ask.Number, ask.From, ask.To, ask.Who, ask.Kinds, ask.Closed) : null;
+        await DocumentRequestStore.ByToken(db, token, now) is { } ask && (await Store.Basics.Business.Read(db))! is var us
+            ? new UploadLinkView(us.Name, us.Phone, ask.Number, ask.From, ask.To, ask.Who, ask.Kinds, ask.Closed)
+            : null;
 
-    private static async Task<IResult> OnDocument(long id, HttpContext http, Commands commands, CallerReads reads, Func<Store.Basics.CommandContext, DocumentRow, Task<Outcome<DocumentRow>>> act)
+    private static async Task<IResult> OnDocument(
+        long id,
+        HttpContext http,
+        Commands commands,
+        CallerReads reads,
+        Func<Store.Basics.CommandContext, DocumentRow, Task<Outcome<DocumentRow>>> act
+    )
     {
         await using var db = await reads.Open();
         return await DocumentStore.Get(db, id) switch

@@ -1,6 +1,6 @@
-using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
@@ -12,7 +12,16 @@ namespace SteadyLark.Server.Documents;
 public sealed record DocumentRequestResult(long LoadId, string Summary);
 
 /// <summary>The upload link as the carrier or driver sees it.</summary>
-public sealed record UploadLinkView(string Business, string Phone, string Load, string From, string To, string? Who, IReadOnlyList<DocumentKind> Wanted, bool Closed);
+public sealed record UploadLinkView(
+    string Business,
+    string Phone,
+    string Load,
+    string From,
+    string To,
+    string? Who,
+    IReadOnlyList<DocumentKind> Wanted,
+    bool Closed
+);
 
 /// <summary>Requests documents that a customer requires: from a carrier by email with a link, from our driver on their phone.</summary>
 public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings)
@@ -38,7 +47,10 @@ public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings
 
             var business = (await Business.Read(w.Db))!;
             mail = await mailer.Send(
-                w, MailPurpose.DocumentRequest, missing.CarrierMail!, $"{what} for load {missing.Number}",
+                w,
+                MailPurpose.DocumentRequest,
+                missing.CarrierMail!,
+                $"{what} for load {missing.Number}",
                 $"""
                 {missing.Carrier},
 
@@ -50,7 +62,9 @@ public sealed class DocumentRequestCommands(Mailer mailer, LarkSettings settings
 
                 {business.Name}, {business.Phone}
                 """,
-                [], loadId);
+                [],
+                loadId
+            );
             summary = $"Requested the {what} for {missing.Number} from {missing.Carrier}";
         }
         else

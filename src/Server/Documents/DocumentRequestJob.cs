@@ -4,8 +4,8 @@ using Quartz;
 using SteadyLark.Core.Documents;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Loads;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
 
@@ -19,14 +19,23 @@ public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, Bu
     internal async Task<int> Look()
     {
         var asked = 0;
-        await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), clock.GetCurrentInstant(), zone.Zone);
+        await using var w = await CommandContext.Begin(
+            source,
+            new Actor(null, "Steady Lark", Via.System),
+            clock.GetCurrentInstant(),
+            zone.Zone
+        );
         if (!await Locks.Try(w, LockKey.DocumentRequests))
         {
             return 0;
         }
 
         var after = await DocumentRequestStore.AfterHours(w.Db);
-        foreach (var missing in (await DocumentRequestStore.Missing(w.Db)).Where(m => DocumentRequestPolicy.IsDue(m.DeliveredAt, m.LastAsked, m.Asked, after, w.Now)))
+        foreach (
+            var missing in (await DocumentRequestStore.Missing(w.Db)).Where(m =>
+                DocumentRequestPolicy.IsDue(m.DeliveredAt, m.LastAsked, m.Asked, after, w.Now)
+            )
+        )
         {
             await LoadWrites.Lock(w.Db, missing.LoadId);
             asked += (await asks.Ask(w, missing.LoadId)).Ok ? 1 : 0;

@@ -24,7 +24,9 @@ public static class FileLimits
         try
         {
             var (width, height) = PictureSize.Of(bytes, mediaType);
-            return (long)width * height > maxPixels ? $"The image has {(long)width * height / 1e6:0} million pixels; the limit is {maxPixels / 1_000_000} million. Take it at a lower resolution." : null;
+            return (long)width * height > maxPixels
+                ? $"The image has {(long)width * height / 1e6:0} million pixels; the limit is {maxPixels / 1_000_000} million. Take it at a lower resolution."
+                : null;
         }
         catch (FormatException e)
         {
@@ -32,13 +34,14 @@ public static class FileLimits
         }
     }
 
-    /// <summary>Inflates every deflated stream (ISO 32000-1 § 7.4.4), counting and discarding the bytes. Chained filters, which would hide their size, are refused.</summary>
+    /// <summary>Inflates every deflated stream (ISO 32000-1 § 7.4.4), counting and discarding the bytes. Chained filters, which would hide
+    /// their size, are refused.</summary>
     private static string? Pdf(byte[] bytes)
     {
         const string tooLarge = "The PDF unpacks to more than 300 MB: scan the document at a lower resolution.";
         ReadOnlySpan<byte> all = bytes;
         long inflated = 0;
-        for (var at = 0; all[at..].IndexOf("stream"u8) is >= 0 and var found;)
+        for (var at = 0; all[at..].IndexOf("stream"u8) is >= 0 and var found; )
         {
             var begin = at + found;
             at = begin + 6;
@@ -64,7 +67,10 @@ public static class FileLimits
 
             try
             {
-                using var counted = new CountingStream(new ZLibStream(new MemoryStream(bytes, data, bytes.Length - data), CompressionMode.Decompress), MaxInflated - inflated);
+                using var counted = new CountingStream(
+                    new ZLibStream(new MemoryStream(bytes, data, bytes.Length - data), CompressionMode.Decompress),
+                    MaxInflated - inflated
+                );
                 counted.CopyTo(Stream.Null);
                 inflated += counted.Count;
             }

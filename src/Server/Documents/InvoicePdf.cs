@@ -5,8 +5,8 @@ using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
-using SteadyLark.Store.Loads;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
 
@@ -28,7 +28,14 @@ public static class InvoicePdf
     }
 
     /// <summary>The files attached to the invoice's email.</summary>
-    public static async Task<IReadOnlyList<MailFile>> Files(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId, string number, bool oneFile)
+    public static async Task<IReadOnlyList<MailFile>> Files(
+        NpgsqlConnection db,
+        Business us,
+        CompanyRow customer,
+        long invoiceId,
+        string number,
+        bool oneFile
+    )
     {
         if (oneFile)
         {
@@ -48,12 +55,24 @@ public static class InvoicePdf
     public static async Task<byte[]> Render(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId)
     {
         var sheet = (await BillingStore.Sheet(db, invoiceId))!;
-        return await Render(db, us, customer, new InvoiceHead(sheet.Invoice.Number, sheet.Invoice.IssuedOn, sheet.Invoice.DueOn, sheet.Invoice.Total), sheet.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
+        return await Render(
+            db,
+            us,
+            customer,
+            new InvoiceHead(sheet.Invoice.Number, sheet.Invoice.IssuedOn, sheet.Invoice.DueOn, sheet.Invoice.Total),
+            sheet.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList()
+        );
     }
 
     /// <summary>Renders an invoice preview.</summary>
     public static Task<byte[]> Preview(NpgsqlConnection db, Business us, CompanyRow customer, InvoiceDraft draft) =>
-        Render(db, us, customer, new InvoiceHead("preview", draft.IssuedOn, draft.DueOn, draft.Total), draft.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList());
+        Render(
+            db,
+            us,
+            customer,
+            new InvoiceHead("preview", draft.IssuedOn, draft.DueOn, draft.Total),
+            draft.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList()
+        );
 
     private sealed record InvoiceHead(string Number, LocalDate IssuedOn, LocalDate DueOn, Core.Basics.Money Total);
 
@@ -67,16 +86,28 @@ public static class InvoicePdf
         var documents = new List<DocumentRow>();
         foreach (var load in sheet.Lines.Select(l => l.LoadId).Distinct())
         {
-            documents.AddRange((await DocumentStore.OfLoad(db, load)).Where(p => order.Contains(p.Kind)).OrderBy(p => order.IndexOf(p.Kind)));
+            documents.AddRange(
+                (await DocumentStore.OfLoad(db, load)).Where(p => order.Contains(p.Kind)).OrderBy(p => order.IndexOf(p.Kind))
+            );
         }
 
         return documents;
     }
 
-    private static async Task<byte[]> Render(NpgsqlConnection db, Business us, CompanyRow customer, InvoiceHead invoice, List<(long LoadId, string Description, Core.Basics.Money Amount)> lines)
+    private static async Task<byte[]> Render(
+        NpgsqlConnection db,
+        Business us,
+        CompanyRow customer,
+        InvoiceHead invoice,
+        List<(long LoadId, string Description, Core.Basics.Money Amount)> lines
+    )
     {
         var (settings, _) = await BillingSettingsStore.Of(db, customer.Id);
-        var loads = await BillingSettingsStore.InvoiceTableLoads(db, lines.Select(l => l.LoadId).Distinct().ToList(), lines.ToLookup(l => l.LoadId, l => (l.Description, l.Amount)));
+        var loads = await BillingSettingsStore.InvoiceTableLoads(
+            db,
+            lines.Select(l => l.LoadId).Distinct().ToList(),
+            lines.ToLookup(l => l.LoadId, l => (l.Description, l.Amount))
+        );
         using var page = new PdfPage($"Invoice {invoice.Number}", $"{us.Name} · invoice {invoice.Number}");
         page.Logo(us.Logo);
         page.Line($"Invoice {invoice.Number}", 19, bold: true);
@@ -84,9 +115,22 @@ public static class InvoicePdf
         page.Columns(
             10,
             ($"{us.Name}\n{us.Address}\n{us.Phone}\n{us.Email}", PdfPage.Left, 240, false, false),
-            ($"Bill to\n{customer.Name}\n{string.Join(", ", new[] { customer.Address, customer.Town, customer.Region }.OfType<string>())}\n{customer.Email}", 320, 238, false, false));
+            (
+                $"Bill to\n{customer.Name}\n{string.Join(", ", new[] { customer.Address, customer.Town, customer.Region }.OfType<string>())}\n{customer.Email}",
+                320,
+                238,
+                false,
+                false
+            )
+        );
         page.Space(10);
-        page.Columns(10, ("Date", PdfPage.Left, 80, false, false), ($"{invoice.IssuedOn:ddd MMM d, uuuu}", 140, 160, false, false), ("Due", 320, 60, false, false), ($"{invoice.DueOn:ddd MMM d, uuuu}", 380, 170, true, false));
+        page.Columns(
+            10,
+            ("Date", PdfPage.Left, 80, false, false),
+            ($"{invoice.IssuedOn:ddd MMM d, uuuu}", 140, 160, false, false),
+            ("Due", 320, 60, false, false),
+            ($"{invoice.DueOn:ddd MMM d, uuuu}", 380, 170, true, false)
+        );
         page.Space(6);
         if (settings.ByLoad || settings.Columns.Count > 0)
         {
@@ -101,7 +145,11 @@ public static class InvoicePdf
         }
 
         page.Rule();
-        page.Columns(13, ("Total due", PdfPage.Left, 300, true, false), ($"{invoice.Total.Currency} {invoice.Total}", PdfPage.Right, 200, true, true));
+        page.Columns(
+            13,
+            ("Total due", PdfPage.Left, 300, true, false),
+            ($"{invoice.Total.Currency} {invoice.Total}", PdfPage.Right, 200, true, true)
+        );
         page.Space(10);
         page.Line($"Please pay by {invoice.DueOn:ddd MMM d, uuuu} and include invoice number {invoice.Number}.", 10, grey: true);
         return page.Save();
@@ -132,10 +180,16 @@ public static class InvoicePdf
         }
 
         var table = InvoiceTable.Build(settings, loads, titles);
-        const double load = 44, amount = 78;
+        const double load = 44,
+            amount = 78;
         var cell = (PdfPage.Right - PdfPage.Left - load - amount) / (table.Titles.Count - 1);
         (string, double, double, bool, bool)[] Row(IReadOnlyList<string> cells, string last, bool bold) =>
-            [.. cells.Select((c, i) => (c, i == 0 ? PdfPage.Left : PdfPage.Left + load + ((i - 1) * cell), (i == 0 ? load : cell) - 4, bold, false)), (last, PdfPage.Right, amount, bold, true)];
+            [
+                .. cells.Select(
+                    (c, i) => (c, i == 0 ? PdfPage.Left : PdfPage.Left + load + ((i - 1) * cell), (i == 0 ? load : cell) - 4, bold, false)
+                ),
+                (last, PdfPage.Right, amount, bold, true),
+            ];
         page.Columns(9, Row(table.Titles, "Amount", true));
         foreach (var (cells, sum) in table.Rows)
         {

@@ -9,7 +9,8 @@ public static class PdfMerge
 {
     private const double Margin = 36;
 
-    /// <summary>Why a file cannot be used as a document, in plain words; null when it can. Tested by doing what an invoice will do with it.</summary>
+    /// <summary>Why a file cannot be used as a document, in plain words; null when it can. Tested by doing what an invoice will do with
+    /// it.</summary>
     public static string? Unreadable(byte[] bytes, string mediaType)
     {
         try
@@ -43,7 +44,12 @@ public static class PdfMerge
         var (width, height) = PictureSize.Of(bytes, mediaType);
         var scale = Math.Min((PdfPage.PageWidth - (2 * Margin)) / width, (PdfPage.PageHeight - (2 * Margin)) / height);
         var (w, h) = (width * scale, height * scale);
-        var box = new PdfRectangle((PdfPage.PageWidth - w) / 2, (PdfPage.PageHeight - h) / 2, (PdfPage.PageWidth + w) / 2, (PdfPage.PageHeight + h) / 2);
+        var box = new PdfRectangle(
+            (PdfPage.PageWidth - w) / 2,
+            (PdfPage.PageHeight - h) / 2,
+            (PdfPage.PageWidth + w) / 2,
+            (PdfPage.PageHeight + h) / 2
+        );
         if (mediaType == "image/png")
         {
             page.AddPng(bytes, box);

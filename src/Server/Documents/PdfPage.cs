@@ -5,7 +5,8 @@ using UglyToad.PdfPig.Writer;
 
 namespace SteadyLark.Server.Documents;
 
-/// <summary>Writes text on US Letter pages (ANSI Y14.1 size A: 8.5 by 11 in, here 612 by 792 points), starting a new page when one is full.</summary>
+/// <summary>Writes text on US Letter pages (ANSI Y14.1 size A: 8.5 by 11 in, here 612 by 792 points), starting a new page when one is
+/// full.</summary>
 public sealed class PdfPage : IDisposable
 {
     public const double Left = 54;
@@ -41,10 +42,13 @@ public sealed class PdfPage : IDisposable
     public double Y { get; private set; } = Top;
 
     /// <summary>A line of text, wrapped when too wide.</summary>
-    public void Line(string text, double size = 10, bool bold = false, bool grey = false) => Columns(size, grey, (text, Left, Right - Left, bold, false));
+    public void Line(string text, double size = 10, bool bold = false, bool grey = false) =>
+        Columns(size, grey, (text, Left, Right - Left, bold, false));
 
-    /// <summary>Texts side by side, each at its own x; a right-aligned one ends at its x, in tabular figures. The tallest sets the height.</summary>
-    public void Columns(double size, params (string Text, double X, double Width, bool Bold, bool RightAligned)[] cells) => Columns(size, false, cells);
+    /// <summary>Texts side by side, each at its own x; a right-aligned one ends at its x, in tabular figures. The tallest sets the
+    /// height.</summary>
+    public void Columns(double size, params (string Text, double X, double Width, bool Bold, bool RightAligned)[] cells) =>
+        Columns(size, false, cells);
 
     public void Space(double points) => Y += points;
 
@@ -67,7 +71,8 @@ public sealed class PdfPage : IDisposable
         Y += (h * scale) + 4;
     }
 
-    /// <summary>A company's logo in the upper right corner of the first page, a PNG, in a box of 160 by 34 points; text continues at the left. Nothing without a logo.</summary>
+    /// <summary>A company's logo in the upper right corner of the first page, a PNG, in a box of 160 by 34 points; text continues at the
+    /// left. Nothing without a logo.</summary>
     public void Logo(byte[]? png)
     {
         if (png is null)
@@ -86,7 +91,10 @@ public sealed class PdfPage : IDisposable
 
     private void Columns(double size, bool grey, params (string Text, double X, double Width, bool Bold, bool RightAligned)[] cells)
     {
-        var broken = cells.Select(c => (Cell: c, Font: Font(c.Bold, c.RightAligned))).Select(c => (c.Cell, c.Font, Lines: Broken(c.Cell.Text, size, c.Font, c.Cell.Width))).ToList();
+        var broken = cells
+            .Select(c => (Cell: c, Font: Font(c.Bold, c.RightAligned)))
+            .Select(c => (c.Cell, c.Font, Lines: Broken(c.Cell.Text, size, c.Font, c.Cell.Width)))
+            .ToList();
         var rows = broken.Max(b => b.Lines.Count);
         for (var row = 0; row < rows; row++)
         {
@@ -122,7 +130,14 @@ public sealed class PdfPage : IDisposable
         var sum = 0d;
         foreach (var sign in Writable(text))
         {
-            sum += Advances.GetOrAdd((face.Name, sign), static (key, at) => at.Page._page.MeasureText(key.Sign.ToString(), 1000, new PdfPoint(0, 0), at.Face.Font) is { Count: > 0 } l ? l[^1].EndBaseLine.X : 0, (Page: this, Face: face));
+            sum += Advances.GetOrAdd(
+                (face.Name, sign),
+                static (key, at) =>
+                    at.Page._page.MeasureText(key.Sign.ToString(), 1000, new PdfPoint(0, 0), at.Face.Font) is { Count: > 0 } l
+                        ? l[^1].EndBaseLine.X
+                        : 0,
+                (Page: this, Face: face)
+            );
         }
 
         return sum * size / 1000;
@@ -130,7 +145,28 @@ public sealed class PdfPage : IDisposable
 
     /// <summary>Characters missing from the typeface are written as question marks.</summary>
     private static string Writable(string text) =>
-        string.Concat(text.Replace('\t', ' ').Replace('·', '•').EnumerateRunes().Select(r => r.Value is >= 0x20 and < 0x7F or >= 0xA0 and <= 0x17F or 0x2013 or 0x2014 or 0x2018 or 0x2019 or 0x201C or 0x201D or 0x2022 or 0x2026 ? r.ToString() : "?"));
+        string.Concat(
+            text.Replace('\t', ' ')
+                .Replace('·', '•')
+                .EnumerateRunes()
+                .Select(r =>
+                    r.Value
+                        is >= 0x20
+                            and < 0x7F
+                            or >= 0xA0
+                            and <= 0x17F
+                            or 0x2013
+                            or 0x2014
+                            or 0x2018
+                            or 0x2019
+                            or 0x201C
+                            or 0x201D
+                            or 0x2022
+                            or 0x2026
+                        ? r.ToString()
+                        : "?"
+                )
+        );
 
     private List<string> Broken(string text, double size, Face font, double width)
     {

@@ -15,12 +15,15 @@ internal static class PictureSize
         }
 
         // JPEG: markers up to a start of frame (SOF0 to SOF15 without DHT, JPG and DAC), ISO 10918-1 § B.2.2.
-        for (var at = 2; mediaType == "image/jpeg" && at + 9 < bytes.Length && bytes[at] == 0xFF;)
+        for (var at = 2; mediaType == "image/jpeg" && at + 9 < bytes.Length && bytes[at] == 0xFF; )
         {
             var marker = bytes[at + 1];
             if (marker is >= 0xC0 and <= 0xCF and not (0xC4 or 0xC8 or 0xCC))
             {
-                return Sane(BinaryPrimitives.ReadUInt16BigEndian(bytes[(at + 7)..]), BinaryPrimitives.ReadUInt16BigEndian(bytes[(at + 5)..]));
+                return Sane(
+                    BinaryPrimitives.ReadUInt16BigEndian(bytes[(at + 7)..]),
+                    BinaryPrimitives.ReadUInt16BigEndian(bytes[(at + 5)..])
+                );
             }
 
             at += marker == 0xFF ? 1 : 2 + BinaryPrimitives.ReadUInt16BigEndian(bytes[(at + 2)..]);
@@ -29,5 +32,8 @@ internal static class PictureSize
         throw new FormatException("The image does not state its size.");
     }
 
-    private static (int Width, int Height) Sane(int width, int height) => width is > 0 and < 60_000 && height is > 0 and < 60_000 ? (width, height) : throw new FormatException("The image states an impossible size.");
+    private static (int Width, int Height) Sane(int width, int height) =>
+        width is > 0 and < 60_000 && height is > 0 and < 60_000
+            ? (width, height)
+            : throw new FormatException("The image states an impossible size.");
 }

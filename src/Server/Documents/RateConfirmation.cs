@@ -25,7 +25,14 @@ public static class RateConfirmation
         page.Columns(
             10,
             ($"{us.Name}\n{us.Address}\n{us.Phone}\n{us.Email}\n{us.Numbers}", PdfPage.Left, 240, false, false),
-            ($"Carrier: {carrier.Name}\nUSDOT {carrier.Carrier?.Usdot ?? "not on file"}\n{carrier.Phone}\n{carrier.Email}", 320, 238, false, false));
+            (
+                $"Carrier: {carrier.Name}\nUSDOT {carrier.Carrier?.Usdot ?? "not on file"}\n{carrier.Phone}\n{carrier.Email}",
+                320,
+                238,
+                false,
+                false
+            )
+        );
         page.Space(8);
         page.Rule();
         for (var i = 0; i < load.Stops.Count; i++)
@@ -49,30 +56,42 @@ public static class RateConfirmation
 
         page.Space(8);
         page.Rule();
-        page.Columns(13, ("Agreed rate, all inclusive", PdfPage.Left, 300, true, false), ($"{pay.Currency} {pay}", PdfPage.Right, 200, true, true));
+        page.Columns(
+            13,
+            ("Agreed rate, all inclusive", PdfPage.Left, 300, true, false),
+            ($"{pay.Currency} {pay}", PdfPage.Right, 200, true, true)
+        );
         page.Line($"Payment terms: {Terms.Format(carrier.PayDays)} from your invoice with the signed POD.", 10, grey: true);
         page.Space(12);
         page.Line("Terms", 12, bold: true);
-        page.Line("Carrier must keep its operating authority and its liability and cargo insurance in force until delivery, must not re-broker the load, and must report any delay, shortage or damage immediately. Detention and other accessorials are paid only if approved in writing in advance.", 9);
+        page.Line(
+            "Carrier must keep its operating authority and its liability and cargo insurance in force until delivery, must not re-broker the load, and must report any delay, shortage or damage immediately. Detention and other accessorials are paid only if approved in writing in advance.",
+            9
+        );
         page.Space(14);
         page.Line("Accept through the link in our email, or sign here: ______________________________", 10);
         return page.Save();
     }
 
-    internal static string FreightLine(FreightRow f) => string.Join(" · ", new[]
-    {
-        f.Description,
-        f.Pieces is { } p ? $"{p} pieces" : null,
-        f.Pallets is { } q ? $"{q} pallets" : null,
-        f.WeightLb is { } w ? $"{w:#,##0} lb" : null,
-        f.TemperatureF is { } t ? $"{t} °F" : null,
-        f.LengthIn is { } l ? $"{l} × {f.WidthIn} × {f.HeightIn} in" : null,
-        f.Hazmat ? $"HAZMAT {f.UnNumber}".TrimEnd() : null,
-    }.OfType<string>());
+    internal static string FreightLine(FreightRow f) =>
+        string.Join(
+            " · ",
+            new[]
+            {
+                f.Description,
+                f.Pieces is { } p ? $"{p} pieces" : null,
+                f.Pallets is { } q ? $"{q} pallets" : null,
+                f.WeightLb is { } w ? $"{w:#,##0} lb" : null,
+                f.TemperatureF is { } t ? $"{t} °F" : null,
+                f.LengthIn is { } l ? $"{l} × {f.WidthIn} × {f.HeightIn} in" : null,
+                f.Hazmat ? $"HAZMAT {f.UnNumber}".TrimEnd() : null,
+            }.OfType<string>()
+        );
 
     internal static string Window(StopRow s) =>
         s.From is not { } from ? ""
-        : s.Until is { } until && until != from ? (from.Date == until.Date ? $"{from.Format()} to {until:HH:mm}" : $"{from.Format()} to {until.Format()}")
+        : s.Until is { } until && until != from
+            ? (from.Date == until.Date ? $"{from.Format()} to {until:HH:mm}" : $"{from.Format()} to {until.Format()}")
         : from.Format();
 
     private static void Stop(PdfPage page, StopRow stop, int number)
@@ -80,8 +99,21 @@ public static class RateConfirmation
         page.Columns(
             10,
             ($"{number}. {(stop.Kind == StopKind.Pickup ? "Pickup" : "Delivery")}", PdfPage.Left, 90, true, false),
-            ($"{stop.Place}\n{string.Join(", ", new[] { stop.Address, $"{stop.Town} {stop.Region}" }.OfType<string>())}{(stop.Note is null ? "" : "\n" + stop.Note)}", 150, 210, false, false),
-            ($"{Window(stop)}\n{(stop is { Zone: { } zone, FromAt: { } at } ? DateTimeZoneProviders.Tzdb[zone].Format(at) : "")}", 380, 178, false, false));
+            (
+                $"{stop.Place}\n{string.Join(", ", new[] { stop.Address, $"{stop.Town} {stop.Region}" }.OfType<string>())}{(stop.Note is null ? "" : "\n" + stop.Note)}",
+                150,
+                210,
+                false,
+                false
+            ),
+            (
+                $"{Window(stop)}\n{(stop is { Zone: { } zone, FromAt: { } at } ? DateTimeZoneProviders.Tzdb[zone].Format(at) : "")}",
+                380,
+                178,
+                false,
+                false
+            )
+        );
         page.Space(4);
     }
 }

@@ -13,16 +13,34 @@ public static class TripSheetPdf
         var load = sheet.Load;
         using var page = new PdfPage($"Trip sheet {load.Number}", $"{us.Name} · load {load.Number}");
         page.Line($"Trip sheet, load {load.Number}{(load.Trip is { } number ? $", trip {number}" : "")}", 19, bold: true);
-        page.Line($"{us.Name} · {us.Phone}{(sheet.Leg is { Driver: { } driver } leg ? $" · {driver}, truck {leg.Truck}{(leg.Trailer is { } trailer ? $", trailer {trailer}" : "")}" : "")}", 9, grey: true);
-        page.Line($"{load.Freight}{(load.WeightLb is { } lb ? $", {lb:#,##0} lb" : "")}{(load.TemperatureF is { } f ? $", hold {f} °F" : "")}", 10);
+        page.Line(
+            $"{us.Name} · {us.Phone}{(sheet.Leg is { Driver: { } driver } leg ? $" · {driver}, truck {leg.Truck}{(leg.Trailer is { } trailer ? $", trailer {trailer}" : "")}" : "")}",
+            9,
+            grey: true
+        );
+        page.Line(
+            $"{load.Freight}{(load.WeightLb is { } lb ? $", {lb:#,##0} lb" : "")}{(load.TemperatureF is { } f ? $", hold {f} °F" : "")}",
+            10
+        );
         page.Space(6);
         page.Rule();
         for (var i = 0; i < load.Stops.Count; i++)
         {
             var s = load.Stops[i];
             page.Columns(
-                10, ($"{i + 1} {(s.Kind == StopKind.Pickup ? "Pickup" : "Delivery")}", PdfPage.Left, 66, true, false), ($"{s.Place}, {s.Address}, {s.Town} {s.Region}", PdfPage.Left + 70, 290, false, false),
-                (s.From is { } from ? $"{from:ddd MMM d, HH:mm}{(s.Until is { } until && until != from ? $" to {until:HH:mm}" : "")}" : "", PdfPage.Right, 140, false, true));
+                10,
+                ($"{i + 1} {(s.Kind == StopKind.Pickup ? "Pickup" : "Delivery")}", PdfPage.Left, 66, true, false),
+                ($"{s.Place}, {s.Address}, {s.Town} {s.Region}", PdfPage.Left + 70, 290, false, false),
+                (
+                    s.From is { } from
+                        ? $"{from:ddd MMM d, HH:mm}{(s.Until is { } until && until != from ? $" to {until:HH:mm}" : "")}"
+                        : "",
+                    PdfPage.Right,
+                    140,
+                    false,
+                    true
+                )
+            );
             if (string.Join(" · ", new[] { s.Note, s.BookingNote }.Where(t => t is { Length: > 0 })) is { Length: > 0 } notes)
             {
                 page.Columns(9, (notes, PdfPage.Left + 70, 420, false, false));
@@ -37,14 +55,27 @@ public static class TripSheetPdf
 
         page.Space(6);
         page.Rule();
-        page.Line($"{trip.LoadedMiles:#,##0} loaded miles{(trip.Empty is { } empty ? $", {empty.Miles:#,##0} empty from {empty.From}" : "")} · {trip.Minutes / 60} h {trip.Minutes % 60:00} driving{(trip.TollMiles > 0 ? $" · {trip.TollMiles:0} miles on toll roads" : "")}", 11, bold: true);
+        page.Line(
+            $"{trip.LoadedMiles:#,##0} loaded miles{(trip.Empty is { } empty ? $", {empty.Miles:#,##0} empty from {empty.From}" : "")} · {trip.Minutes / 60} h {trip.Minutes % 60:00} driving{(trip.TollMiles > 0 ? $" · {trip.TollMiles:0} miles on toll roads" : "")}",
+            11,
+            bold: true
+        );
         page.Line(string.Join("   ", trip.ByState.Select(s => $"{s.Key} {s.Value:0.0}")), 10);
         page.Space(6);
-        page.Columns(9, ("miles", PdfPage.Left + 40, 40, false, true), ("road", PdfPage.Left + 52, 200, false, false), ("to", PdfPage.Left + 260, 240, false, false));
+        page.Columns(
+            9,
+            ("miles", PdfPage.Left + 40, 40, false, true),
+            ("road", PdfPage.Left + 52, 200, false, false),
+            ("to", PdfPage.Left + 260, 240, false, false)
+        );
         foreach (var step in trip.Steps)
         {
             page.Columns(
-                10, ($"{step.Miles:0.0}", PdfPage.Left + 40, 40, false, true), (step.Road ?? "local roads", PdfPage.Left + 52, 200, step.Road is not null, false), (step.To ?? "", PdfPage.Left + 260, 240, false, false));
+                10,
+                ($"{step.Miles:0.0}", PdfPage.Left + 40, 40, false, true),
+                (step.Road ?? "local roads", PdfPage.Left + 52, 200, step.Road is not null, false),
+                (step.To ?? "", PdfPage.Left + 260, 240, false, false)
+            );
         }
 
         return page.Save();

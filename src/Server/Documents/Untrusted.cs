@@ -16,7 +16,8 @@ public enum FileQuestion : byte
 }
 
 /// <summary>
-/// Reads files from outside in separate processes, two at a time: each file may take 15 seconds and 768 MB. A file that takes more, or crashes its reader,
+/// Reads files from outside in separate processes, two at a time: each file may take 15 seconds and 768 MB. A file that takes more, or
+/// crashes its reader,
 /// costs only that process, and the next file gets a new one. The processes have no access to the database or to secrets.
 /// </summary>
 public static class Untrusted
@@ -77,7 +78,10 @@ public static class Untrusted
             var bytes = input.ReadBytes(input.ReadInt32());
             // Ends with its server, even when that was killed.
             await using var watchdog = new Timer(_ => Environment.Exit(3), null, Patience * 2, Timeout.InfiniteTimeSpan);
-            var answer = (FileQuestion)kind[0] == FileQuestion.Text ? PdfText.Of(bytes, mediaType) : FileLimits.Exceeded(bytes, mediaType) ?? PdfMerge.Unreadable(bytes, mediaType);
+            var answer =
+                (FileQuestion)kind[0] == FileQuestion.Text
+                    ? PdfText.Of(bytes, mediaType)
+                    : FileLimits.Exceeded(bytes, mediaType) ?? PdfMerge.Unreadable(bytes, mediaType);
             var text = Encoding.UTF8.GetBytes(answer ?? "");
             await answers.WriteAsync(BitConverter.GetBytes(answer is null ? -1 : text.Length));
             await answers.WriteAsync(text);
@@ -85,7 +89,13 @@ public static class Untrusted
         }
     }
 
-    private static async Task<string?> Exchange(Process reader, FileQuestion question, byte[] bytes, string mediaType, CancellationToken cancel)
+    private static async Task<string?> Exchange(
+        Process reader,
+        FileQuestion question,
+        byte[] bytes,
+        string mediaType,
+        CancellationToken cancel
+    )
     {
         using var head = new MemoryStream();
         await using (var writer = new BinaryWriter(head, Encoding.UTF8, leaveOpen: true))
@@ -104,7 +114,9 @@ public static class Untrusted
         await output.ReadExactlyAsync(length, cancel);
         if (BitConverter.ToInt32(length) is not (>= 0 and < 64 * 1024 * 1024 and var count))
         {
-            return BitConverter.ToInt32(length) == -1 ? null : throw new InvalidOperationException("The reader's answer cannot be understood.");
+            return BitConverter.ToInt32(length) == -1
+                ? null
+                : throw new InvalidOperationException("The reader's answer cannot be understood.");
         }
 
         var text = new byte[count];
@@ -116,7 +128,12 @@ public static class Untrusted
     {
         var host = Environment.ProcessPath ?? "dotnet";
         var isHost = Path.GetFileNameWithoutExtension(host) == "dotnet";
-        var start = new ProcessStartInfo(host) { RedirectStandardInput = true, RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo(host)
+        {
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         foreach (var argument in isHost ? [typeof(Untrusted).Assembly.Location, Verb] : new[] { Verb })
         {
             start.ArgumentList.Add(argument);

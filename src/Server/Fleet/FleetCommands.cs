@@ -1,12 +1,12 @@
-using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.People;
-using SteadyLark.Store.Tracking;
 using SteadyLark.Store.Places;
+using SteadyLark.Store.Tracking;
 
 namespace SteadyLark.Server.Fleet;
 
@@ -14,7 +14,15 @@ namespace SteadyLark.Server.Fleet;
 /// <param name="HomeTownId">A town of the gazetteer.</param>
 /// <param name="Active">False for drivers who left; their history stays.</param>
 /// <param name="GroupId">Their driver group.</param>
-public sealed record DriverRequest(string? Name, string? ShortName, string? Phone, string? Email, long? HomeTownId, bool Active = true, long? GroupId = null);
+public sealed record DriverRequest(
+    string? Name,
+    string? ShortName,
+    string? Phone,
+    string? Email,
+    long? HomeTownId,
+    bool Active = true,
+    long? GroupId = null
+);
 
 public sealed record TruckRequest(string? Unit, string? Make, bool Active = true);
 
@@ -74,9 +82,24 @@ public static class FleetCommands
             return validation.Problems;
         }
 
-        var row = new DriverRow(id ?? 0, name!, shorter ?? Shorter(name!), phone, email, town is null ? before?.HomeTown : $"{town.Name} {town.Region}", r.Active, r.GroupId);
+        var row = new DriverRow(
+            id ?? 0,
+            name!,
+            shorter ?? Shorter(name!),
+            phone,
+            email,
+            town is null ? before?.HomeTown : $"{town.Name} {town.Region}",
+            r.Active,
+            r.GroupId
+        );
         row = row with { Id = before is null ? await FleetStore.AddDriver(w.Db, row) : await FleetStore.ChangeDriver(w.Db, row) };
-        w.Record(before is null ? EventKinds.DriverAdded : EventKinds.DriverChanged, row.Id, before is null ? $"Driver {row.Name} added" : $"Driver {row.Name} changed", driverId: row.Id, before: before);
+        w.Record(
+            before is null ? EventKinds.DriverAdded : EventKinds.DriverChanged,
+            row.Id,
+            before is null ? $"Driver {row.Name} added" : $"Driver {row.Name} changed",
+            driverId: row.Id,
+            before: before
+        );
         return row;
     }
 
@@ -105,7 +128,12 @@ public static class FleetCommands
 
         var row = new TruckRow(id ?? 0, unit!, make, r.Active);
         row = row with { Id = before is null ? await FleetStore.AddTruck(w.Db, unit!, make) : await FleetStore.ChangeTruck(w.Db, row) };
-        w.Record(before is null ? EventKinds.TruckAdded : EventKinds.TruckChanged, row.Id, before is null ? $"Truck {row.Unit} added" : $"Truck {before.Unit} changed", before: before);
+        w.Record(
+            before is null ? EventKinds.TruckAdded : EventKinds.TruckChanged,
+            row.Id,
+            before is null ? $"Truck {row.Unit} added" : $"Truck {before.Unit} changed",
+            before: before
+        );
         return row;
     }
 
@@ -126,9 +154,18 @@ public static class FleetCommands
         }
 
         Unit(validation, unit, all.Any(t => t.Id != id && string.Equals(t.Unit, unit, StringComparison.OrdinalIgnoreCase)), "trailer");
-        if (before is not null && (!r.Active || r.Equipment != before.Equipment) && before.Active && await FleetStore.Commitment(w.Db, "trailer_id", before.Id, w.Now) is { } trip)
+        if (
+            before is not null
+            && (!r.Active || r.Equipment != before.Equipment)
+            && before.Active
+            && await FleetStore.Commitment(w.Db, "trailer_id", before.Id, w.Now) is { } trip
+        )
         {
-            validation.Add("trailer.busy", $"Trailer {before.Unit} is assigned to trip {trip}: reassign it first.", r.Active ? "equipment" : "active");
+            validation.Add(
+                "trailer.busy",
+                $"Trailer {before.Unit} is assigned to trip {trip}: reassign it first.",
+                r.Active ? "equipment" : "active"
+            );
         }
 
         if (!validation.Ok)
@@ -137,8 +174,16 @@ public static class FleetCommands
         }
 
         var row = new TrailerRow(id ?? 0, unit!, r.Equipment!.Value, r.Active);
-        row = row with { Id = before is null ? await FleetStore.AddTrailer(w.Db, unit!, row.Equipment) : await FleetStore.ChangeTrailer(w.Db, row) };
-        w.Record(before is null ? EventKinds.TrailerAdded : EventKinds.TrailerChanged, row.Id, before is null ? $"Trailer {row.Unit} added" : $"Trailer {before.Unit} changed", before: before);
+        row = row with
+        {
+            Id = before is null ? await FleetStore.AddTrailer(w.Db, unit!, row.Equipment) : await FleetStore.ChangeTrailer(w.Db, row),
+        };
+        w.Record(
+            before is null ? EventKinds.TrailerAdded : EventKinds.TrailerChanged,
+            row.Id,
+            before is null ? $"Trailer {row.Unit} added" : $"Trailer {before.Unit} changed",
+            before: before
+        );
         return row;
     }
 

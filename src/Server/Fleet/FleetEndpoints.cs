@@ -13,23 +13,61 @@ public static class FleetEndpoints
     public static void MapFleet(this RouteGroupBuilder api)
     {
         api.MapGet("/fleet", async (CallerReads reads) =>
-        {
-            await using var db = await reads.Open();
-            return new FleetView(await FleetStore.Drivers(db), await FleetStore.Trucks(db), await FleetStore.Trailers(db));
-        }).Needs(Right.FleetSee).WithName("getFleet");
+            {
+                await using var db = await reads.Open();
+                return new FleetView(await FleetStore.Drivers(db), await FleetStore.Trucks(db), await FleetStore.Trailers(db));
+            })
+            .Needs(Right.FleetSee)
+            .WithName("getFleet");
 
-        api.MapPost("/drivers", (DriverRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Driver(w, null, request))).Needs(Right.FleetEdit).WithName("addDriver");
-        api.MapPut("/drivers/{id:long}", (long id, DriverRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Driver(w, id, request))).Needs(Right.FleetEdit).WithName("changeDriver");
-        api.MapPost("/trucks", (TruckRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Truck(w, null, request))).Needs(Right.FleetEdit).WithName("addTruck");
-        api.MapPut("/trucks/{id:long}", (long id, TruckRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Truck(w, id, request))).Needs(Right.FleetEdit).WithName("changeTruck");
+        api.MapPost("/drivers", (DriverRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Driver(w, null, request))
+            )
+            .Needs(Right.FleetEdit)
+            .WithName("addDriver");
+        api.MapPut("/drivers/{id:long}", (long id, DriverRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Driver(w, id, request))
+            )
+            .Needs(Right.FleetEdit)
+            .WithName("changeDriver");
+        api.MapPost("/trucks", (TruckRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Truck(w, null, request))
+            )
+            .Needs(Right.FleetEdit)
+            .WithName("addTruck");
+        api.MapPut("/trucks/{id:long}", (long id, TruckRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Truck(w, id, request))
+            )
+            .Needs(Right.FleetEdit)
+            .WithName("changeTruck");
         api.MapGet("/trucks/{id:long}/devices", async (long id, CallerReads reads) =>
-        {
-            await using var db = await reads.Open();
-            return await PositionStore.Devices(db, id);
-        }).Needs(Right.FleetSee).WithName("listDevices");
-        api.MapPost("/trucks/{id:long}/devices", (long id, DeviceRequest request, HttpContext http, Commands commands, LarkSettings settings) => commands.Run(http, w => FleetCommands.IssueDevice(w, id, request, settings.Url))).Needs(Right.FleetEdit).WithName("issueDevice");
-        api.MapPost("/trucks/{id:long}/devices/{deviceId:long}/revoke", (long id, long deviceId, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.RevokeDevice(w, id, deviceId))).Needs(Right.FleetEdit).WithName("revokeDevice");
-        api.MapPost("/trailers", (TrailerRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Trailer(w, null, request))).Needs(Right.FleetEdit).WithName("addTrailer");
-        api.MapPut("/trailers/{id:long}", (long id, TrailerRequest request, HttpContext http, Commands commands) => commands.Run(http, w => FleetCommands.Trailer(w, id, request))).Needs(Right.FleetEdit).WithName("changeTrailer");
+            {
+                await using var db = await reads.Open();
+                return await PositionStore.Devices(db, id);
+            })
+            .Needs(Right.FleetSee)
+            .WithName("listDevices");
+        api.MapPost(
+                "/trucks/{id:long}/devices",
+                (long id, DeviceRequest request, HttpContext http, Commands commands, LarkSettings settings) =>
+                    commands.Run(http, w => FleetCommands.IssueDevice(w, id, request, settings.Url))
+            )
+            .Needs(Right.FleetEdit)
+            .WithName("issueDevice");
+        api.MapPost("/trucks/{id:long}/devices/{deviceId:long}/revoke", (long id, long deviceId, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.RevokeDevice(w, id, deviceId))
+            )
+            .Needs(Right.FleetEdit)
+            .WithName("revokeDevice");
+        api.MapPost("/trailers", (TrailerRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Trailer(w, null, request))
+            )
+            .Needs(Right.FleetEdit)
+            .WithName("addTrailer");
+        api.MapPut("/trailers/{id:long}", (long id, TrailerRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Trailer(w, id, request))
+            )
+            .Needs(Right.FleetEdit)
+            .WithName("changeTrailer");
     }
 }

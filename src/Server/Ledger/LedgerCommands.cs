@@ -1,13 +1,21 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
+using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Ledger;
 
 namespace SteadyLark.Server.Ledger;
 
-public sealed record JournalLineRequest(string? Account, Money? Debit, Money? Credit, long? LoadId, long? CustomerId, long? DriverId, long? TruckId);
+public sealed record JournalLineRequest(
+    string? Account,
+    Money? Debit,
+    Money? Credit,
+    long? LoadId,
+    long? CustomerId,
+    long? DriverId,
+    long? TruckId
+);
 
 /// <param name="PostedOn">Today when omitted.</param>
 public sealed record JournalRequest(LocalDate? PostedOn, string? Memo, IReadOnlyList<JournalLineRequest>? Lines);
@@ -35,14 +43,25 @@ public static class LedgerCommands
         validation.Date(request.PostedOn, w.Today, "postedOn", "The date", required: false);
         var on = request.PostedOn ?? w.Today;
         await LedgerStore.CheckOpen(w.Db, on, validation, "postedOn");
-        var lines = (request.Lines ?? []).Select(l => new JournalLine(l?.Account, l?.Debit, l?.Credit, new Dimensions(l?.LoadId, l?.CustomerId, DriverId: l?.DriverId, TruckId: l?.TruckId))).ToList();
+        var lines = (request.Lines ?? [])
+            .Select(l => new JournalLine(
+                l?.Account,
+                l?.Debit,
+                l?.Credit,
+                new Dimensions(l?.LoadId, l?.CustomerId, DriverId: l?.DriverId, TruckId: l?.TruckId)
+            ))
+            .ToList();
         for (var i = 0; i < Math.Min(lines.Count, Journal.MaxLines); i++)
         {
-            foreach (var (kind, id, field) in new[]
-            {
-                (RecordKind.Load, lines[i].For.LoadId, "loadId"), (RecordKind.Company, lines[i].For.CustomerId, "customerId"),
-                (RecordKind.Driver, lines[i].For.DriverId, "driverId"), (RecordKind.Truck, lines[i].For.TruckId, "truckId"),
-            })
+            foreach (
+                var (kind, id, field) in new[]
+                {
+                    (RecordKind.Load, lines[i].For.LoadId, "loadId"),
+                    (RecordKind.Company, lines[i].For.CustomerId, "customerId"),
+                    (RecordKind.Driver, lines[i].For.DriverId, "driverId"),
+                    (RecordKind.Truck, lines[i].For.TruckId, "truckId"),
+                }
+            )
             {
                 if (id is { } key && !await Records.Exists(w.Db, kind, key))
                 {
@@ -78,7 +97,10 @@ public static class LedgerCommands
         await LedgerStore.CheckOpen(w.Db, on, validation, "on");
         if (entry.Source != EntrySource.Journal)
         {
-            validation.Add("entry.document", "This entry was posted by an invoice, payment, bill, settlement or advance: void or reverse that, and this entry is reversed with it.");
+            validation.Add(
+                "entry.document",
+                "This entry was posted by an invoice, payment, bill, settlement or advance: void or reverse that, and this entry is reversed with it."
+            );
         }
         else if (entry.Reversed)
         {
@@ -135,7 +157,11 @@ public static class LedgerCommands
         }
 
         await LedgerStore.Reopen(w, months.Value, request.Why!.Trim());
-        w.Record(EventKinds.PeriodReopened, 0, $"The books for {string.Join(", ", months.Value.Select(m => $"{m:MMMM uuuu}"))} were reopened: {request.Why.Trim()}");
+        w.Record(
+            EventKinds.PeriodReopened,
+            0,
+            $"The books for {string.Join(", ", months.Value.Select(m => $"{m:MMMM uuuu}"))} were reopened: {request.Why.Trim()}"
+        );
         return await LedgerStore.Closings(w.Db);
     }
 
@@ -146,7 +172,11 @@ public static class LedgerCommands
         if (account.Ok)
         {
             await LedgerStore.AddAccount(w.Db, account.Value);
-            w.Record(EventKinds.SetupAccountAdded, long.Parse(account.Value.Code), $"Account {account.Value.Code} {account.Value.Name} added");
+            w.Record(
+                EventKinds.SetupAccountAdded,
+                long.Parse(account.Value.Code),
+                $"Account {account.Value.Code} {account.Value.Name} added"
+            );
         }
 
         return account;
@@ -181,7 +211,12 @@ public static class LedgerCommands
 
         var account = before with { Name = name, Inactive = request.Inactive };
         await LedgerStore.ChangeAccount(w, account);
-        w.Record(EventKinds.SetupAccountChanged, long.Parse(code), $"Account {code} {before.Name} {(request.Inactive ? "deactivated" : $"renamed {name}")}", before: before);
+        w.Record(
+            EventKinds.SetupAccountChanged,
+            long.Parse(code),
+            $"Account {code} {before.Name} {(request.Inactive ? "deactivated" : $"renamed {name}")}",
+            before: before
+        );
         return account;
     }
 }

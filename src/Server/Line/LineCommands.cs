@@ -1,9 +1,9 @@
 using NodaTime;
 using Npgsql;
-using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Line;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
@@ -21,7 +21,19 @@ namespace SteadyLark.Server.Line;
 /// <param name="Problem">Why it cannot be recorded; null when it can.</param>
 /// <param name="Doubt">Why it is unlikely; null when nothing contradicts it. A second confirmation records it.</param>
 public sealed record LineAction(
-    string Title, string Detail, string Button, long LoadId, long? StopId, StopEvent? Event, Instant At, string? ReceivedBy, string? Seal, ReportRequest? Report, string? Problem, string? Doubt);
+    string Title,
+    string Detail,
+    string Button,
+    long LoadId,
+    long? StopId,
+    StopEvent? Event,
+    Instant At,
+    string? ReceivedBy,
+    string? Seal,
+    ReportRequest? Report,
+    string? Problem,
+    string? Doubt
+);
 
 /// <summary>The line's response to what was typed.</summary>
 /// <param name="Actions">Possible actions, most likely first; empty when the sentence records nothing.</param>
@@ -51,9 +63,18 @@ public static class LineCommands
         }
 
         var rows = (await LoadReads.ByIds(db, loads.Select(l => l.Id)))
-            .Where(l => l.State is LoadState.Covered or LoadState.Rolling or LoadState.Delivered || (sentence.Report == ReportKind.Note && l.State != LoadState.Cancelled)).ToDictionary(l => l.Id);
-        var actions = loads.Where(l => rows.ContainsKey(l.Id)).Select(l => Action(rows[l.Id], sentence, now, zone)).OfType<LineAction>()
-            .OrderBy(a => a.Problem is not null).Take(MaxActions).ToList();
+            .Where(l =>
+                l.State is LoadState.Covered or LoadState.Rolling or LoadState.Delivered
+                || (sentence.Report == ReportKind.Note && l.State != LoadState.Cancelled)
+            )
+            .ToDictionary(l => l.Id);
+        var actions = loads
+            .Where(l => rows.ContainsKey(l.Id))
+            .Select(l => Action(rows[l.Id], sentence, now, zone))
+            .OfType<LineAction>()
+            .OrderBy(a => a.Problem is not null)
+            .Take(MaxActions)
+            .ToList();
         return new LineAnswer(actions, found);
     }
 
@@ -64,10 +85,15 @@ public static class LineCommands
             return null;
         }
 
-        var stops = load.Stops.Where(s => s.CanBePlanned).Select(s => new StopInTown(s.Planned(), s.Town ?? "", WallClock.Zone(s.Zone) ?? zone)).ToList();
+        var stops = load
+            .Stops.Where(s => s.CanBePlanned)
+            .Select(s => new StopInTown(s.Planned(), s.Town ?? "", WallClock.Zone(s.Zone) ?? zone))
+            .ToList();
         var planned = stops.Select(s => s.Stop).ToList();
-        var detail = $"{load.Customer}, {(load.Stops.Count > 0 ? $"{load.Stops[0].Town} to {load.Stops[^1].Town}" : "no stops yet")} · {load.Who ?? "not covered yet"}";
-        string? summary = null, problem = null;
+        var detail =
+            $"{load.Customer}, {(load.Stops.Count > 0 ? $"{load.Stops[0].Town} to {load.Stops[^1].Town}" : "no stops yet")} · {load.Who ?? "not covered yet"}";
+        string? summary = null,
+            problem = null;
         var happened = StopSentence.Read(sentence, stops, load.Who is not null, now, Routing.Roads);
         sentence = StopSentence.AfterTheFact(sentence, happened, planned);
         if (sentence.Event is null && sentence.Report is not null)
@@ -88,12 +114,28 @@ public static class LineCommands
             if (happened.Change is { } change)
             {
                 // The report of the same sentence follows.
-                planned[planned.IndexOf(happened.Stop)] = happened.Stop with { Arrived = change.Arrived, Left = change.Left, Delivered = change.Delivered };
+                planned[planned.IndexOf(happened.Stop)] = happened.Stop with
+                {
+                    Arrived = change.Arrived,
+                    Left = change.Left,
+                    Delivered = change.Delivered,
+                };
             }
 
-            var verb = happened.Event switch { StopEvent.Arrived => "at stop", StopEvent.Delivered => "delivered", _ => at.Stop.Kind == StopKind.Pickup ? "loaded and left" : "left" };
-            summary = $"{verb} {happened.At.InZone(at.Zone).TimeOfDay:HH:mm} in {at.Town}" + (sentence.Seal is { } seal ? $", seal {seal}" : "") + (sentence.ReceivedBy is { } by ? $", signed {by}" : "");
-            detail += at.Stop.Arrived is { } arrived && happened.Event != StopEvent.Arrived ? $", arrived {arrived.InZone(at.Zone).TimeOfDay:HH:mm}" : "";
+            var verb = happened.Event switch
+            {
+                StopEvent.Arrived => "at stop",
+                StopEvent.Delivered => "delivered",
+                _ => at.Stop.Kind == StopKind.Pickup ? "loaded and left" : "left",
+            };
+            summary =
+                $"{verb} {happened.At.InZone(at.Zone).TimeOfDay:HH:mm} in {at.Town}"
+                + (sentence.Seal is { } seal ? $", seal {seal}" : "")
+                + (sentence.ReceivedBy is { } by ? $", signed {by}" : "");
+            detail +=
+                at.Stop.Arrived is { } arrived && happened.Event != StopEvent.Arrived
+                    ? $", arrived {arrived.InZone(at.Zone).TimeOfDay:HH:mm}"
+                    : "";
         }
 
         ReportRequest? request = null;
@@ -102,16 +144,44 @@ public static class LineCommands
             var towns = stops.Select(s => s.Town).ToList();
             var ahead = planned.FindIndex(s => !s.Done && s.Arrived is null);
             var expected = ahead < 0 ? null : sentence.ExpectedAt(planned[ahead].Window.Until, now, stops[ahead].Zone);
-            var words = sentence.Reason ?? (sentence.LateBy is { } late ? $"{Duration.FromMinutes(late).Format()} late" : kind == ReportKind.Delay ? "late" : kind.Format());
-            var decided = Reports.Decide(planned, towns, new ReportOrder(kind, null, words, expected, sentence.Pieces), load.Who is not null, now);
+            var words = sentence.Reason
+                ?? (
+                    sentence.LateBy is { } late ? $"{Duration.FromMinutes(late).Format()} late"
+                    : kind == ReportKind.Delay ? "late"
+                    : kind.Format()
+                );
+            var decided = Reports.Decide(
+                planned,
+                towns,
+                new ReportOrder(kind, null, words, expected, sentence.Pieces),
+                load.Who is not null,
+                now
+            );
             problem ??= decided.Ok ? null : decided.Problems[0].Message;
             request = new ReportRequest(kind, decided.Ok ? decided.Value.StopId : null, words, expected, sentence.Pieces);
             var town = decided.Ok && decided.Value.StopId is { } id ? towns[planned.FindIndex(s => s.Id == id)] : null;
             var newTime = expected is { } e ? $", now {e.InZone(stops[ahead].Zone).LocalDateTime.Format()}" : "";
-            var report = kind == ReportKind.Note ? $"note “{words}”" : $"{(sentence.Pieces is { } n ? $"{n} " : "")}{kind.Format()}{(town is null ? "" : $" for {town}")}{newTime}" + (words == kind.Format() ? "" : $": {words}");
+            var report =
+                kind == ReportKind.Note
+                    ? $"note “{words}”"
+                    : $"{(sentence.Pieces is { } n ? $"{n} " : "")}{kind.Format()}{(town is null ? "" : $" for {town}")}{newTime}"
+                        + (words == kind.Format() ? "" : $": {words}");
             summary = summary is null ? report : $"{summary}; {report}";
         }
 
-        return new LineAction($"{load.Number}: {summary}", detail, happened?.Doubt is null ? "Record it" : "Record it anyway", load.Id, happened?.Stop.Id, happened?.Event, happened?.At ?? now, sentence.ReceivedBy, sentence.Seal, request, problem, happened?.Doubt);
+        return new LineAction(
+            $"{load.Number}: {summary}",
+            detail,
+            happened?.Doubt is null ? "Record it" : "Record it anyway",
+            load.Id,
+            happened?.Stop.Id,
+            happened?.Event,
+            happened?.At ?? now,
+            sentence.ReceivedBy,
+            sentence.Seal,
+            request,
+            problem,
+            happened?.Doubt
+        );
     }
 }

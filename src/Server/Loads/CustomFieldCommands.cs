@@ -1,6 +1,6 @@
-using SteadyLark.Core.People;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 
@@ -38,7 +38,11 @@ public static class CustomFieldCommands
         var field = defined.Value;
         if (before is not null && request.Kind is { } kind && kind != before.Kind)
         {
-            return new Problem("field.kind", $"{before.Name} takes a {before.Kind.ToString().ToLowerInvariant()} and has values: add another field instead.", "kind");
+            return new Problem(
+                "field.kind",
+                $"{before.Name} takes a {before.Kind.ToString().ToLowerInvariant()} and has values: add another field instead.",
+                "kind"
+            );
         }
 
         if (await CustomFieldStore.NameTaken(w.Db, field.Name, id ?? 0))
@@ -55,7 +59,12 @@ public static class CustomFieldCommands
             await CustomFieldStore.Change(w.Db, field);
         }
 
-        w.Record(id is null ? EventKinds.SetupFieldAdded : EventKinds.SetupFieldChanged, field.Id, $"Field {field.Name} {(id is null ? "added" : "changed")}", before: before);
+        w.Record(
+            id is null ? EventKinds.SetupFieldAdded : EventKinds.SetupFieldChanged,
+            field.Id,
+            $"Field {field.Name} {(id is null ? "added" : "changed")}",
+            before: before
+        );
         return field;
     }
 

@@ -15,7 +15,14 @@ namespace SteadyLark.Server.Loads;
 
 /// <summary>A stop as the page sends it. Times are the place's wall-clock time.</summary>
 /// <param name="RouteOverride">Route override from the stop before; without it the road network decides.</param>
-public sealed record StopRequest(StopKind? Kind, long? PlaceId, LocalDateTime? From, LocalDateTime? Until, string? Note, RouteOverrideRequest? RouteOverride = null);
+public sealed record StopRequest(
+    StopKind? Kind,
+    long? PlaceId,
+    LocalDateTime? From,
+    LocalDateTime? Until,
+    string? Note,
+    RouteOverrideRequest? RouteOverride = null
+);
 
 /// <summary>A via point.</summary>
 /// <param name="Latitude">Degrees north.</param>
@@ -27,12 +34,34 @@ public sealed record ViaRequest(string? Name, double Latitude, double Longitude)
 /// <param name="Via">Via points in order; at most 20.</param>
 public sealed record RouteOverrideRequest(int? Miles, string? MilesWhy, IReadOnlyList<ViaRequest>? Via)
 {
-    public RouteOverride RouteOverride() => new(Miles, MilesWhy, (Via ?? []).Select(v => new ShapingPoint(string.IsNullOrWhiteSpace(v.Name) ? $"{v.Latitude:0.000}, {v.Longitude:0.000}" : v.Name.Trim()[..Math.Min(v.Name.Trim().Length, 80)], new GeoPoint(v.Latitude, v.Longitude))).ToList());
+    public RouteOverride RouteOverride() =>
+        new(
+            Miles,
+            MilesWhy,
+            (Via ?? [])
+                .Select(v => new ShapingPoint(
+                    string.IsNullOrWhiteSpace(v.Name)
+                        ? $"{v.Latitude:0.000}, {v.Longitude:0.000}"
+                        : v.Name.Trim()[..Math.Min(v.Name.Trim().Length, 80)],
+                    new GeoPoint(v.Latitude, v.Longitude)
+                ))
+                .ToList()
+        );
 }
 
 /// <summary>A freight line. Sizes are inches of the largest piece; a UN number requires hazardous material.</summary>
 public sealed record FreightRequest(
-    string? Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn = null, int? WidthIn = null, int? HeightIn = null, bool Hazmat = false, string? UnNumber = null);
+    string? Description,
+    int? Pieces,
+    int? Pallets,
+    int? WeightLb,
+    int? TemperatureF,
+    int? LengthIn = null,
+    int? WidthIn = null,
+    int? HeightIn = null,
+    bool Hazmat = false,
+    string? UnNumber = null
+);
 
 /// <param name="Basis">Flat when omitted: then the amount is required, otherwise the rate.</param>
 /// <param name="Rate">Dollars per mile or hundredweight, or percent of the line haul.</param>
@@ -59,7 +88,12 @@ public sealed record PriceRequest(IReadOnlyList<ChargeRequest>? Charges, int? Mi
 
         validation.Dollars(Minimum, "minimum", "The minimum rate", required: false, above: false);
         return validation.Ok
-            ? ChargePrices.Preview((Charges ?? []).Select(c => new ChargeInput(c?.Kind, c?.Basis ?? ChargeBasis.Flat, c?.Amount?.Amount, c?.Rate)).ToList(), Miles, WeightLb, Minimum)
+            ? ChargePrices.Preview(
+                (Charges ?? []).Select(c => new ChargeInput(c?.Kind, c?.Basis ?? ChargeBasis.Flat, c?.Amount?.Amount, c?.Rate)).ToList(),
+                Miles,
+                WeightLb,
+                Minimum
+            )
             : validation.Problems;
     }
 }
@@ -74,23 +108,54 @@ public sealed record CustomValueRequest(long FieldId, string? Value);
 /// <param name="Number">Our number for it; the next in the series when omitted.</param>
 /// <param name="OfficeId">When omitted, a new load gets its booker's office, and an existing load keeps its own.</param>
 public sealed record LoadRequest(
-    long? CustomerId, string? Reference, Equipment? Equipment, IReadOnlyList<StopRequest>? Stops, IReadOnlyList<FreightRequest>? Freight,
-    IReadOnlyList<ChargeRequest>? Charges, string? DriverInstructions, bool Draft, string? CarrierInstructions = null, string? Number = null,
-    IReadOnlyList<ReferenceRequest>? References = null, IReadOnlyList<CustomValueRequest>? CustomFields = null, long? OfficeId = null)
+    long? CustomerId,
+    string? Reference,
+    Equipment? Equipment,
+    IReadOnlyList<StopRequest>? Stops,
+    IReadOnlyList<FreightRequest>? Freight,
+    IReadOnlyList<ChargeRequest>? Charges,
+    string? DriverInstructions,
+    bool Draft,
+    string? CarrierInstructions = null,
+    string? Number = null,
+    IReadOnlyList<ReferenceRequest>? References = null,
+    IReadOnlyList<CustomValueRequest>? CustomFields = null,
+    long? OfficeId = null
+)
 {
-    public LoadOrder Order() => new(
-        CustomerId, Reference, Equipment,
-        (Stops ?? []).Select(s => new StopOrder(s.Kind, s.PlaceId, s.From, s.Until, s.Note, s.RouteOverride?.RouteOverride())).ToList(),
-        (Freight ?? []).Select(f => new FreightOrder(f.Description, f.Pieces, f.Pallets, f.WeightLb, f.TemperatureF, f.LengthIn, f.WidthIn, f.HeightIn, f.Hazmat, f.UnNumber)).ToList(),
-        (Charges ?? []).Select(c => new ChargeOrder(c.Kind, c.Description, c.Amount?.Amount, c.Basis ?? ChargeBasis.Flat, c.Rate)).ToList(),
-        DriverInstructions, Draft)
-    {
-        Number = Number,
-        OfficeId = OfficeId,
-        CarrierInstructions = CarrierInstructions,
-        References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value)).ToList(),
-        CustomFields = (CustomFields ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
-    };
+    public LoadOrder Order() =>
+        new(
+            CustomerId,
+            Reference,
+            Equipment,
+            (Stops ?? []).Select(s => new StopOrder(s.Kind, s.PlaceId, s.From, s.Until, s.Note, s.RouteOverride?.RouteOverride())).ToList(),
+            (Freight ?? [])
+                .Select(f => new FreightOrder(
+                    f.Description,
+                    f.Pieces,
+                    f.Pallets,
+                    f.WeightLb,
+                    f.TemperatureF,
+                    f.LengthIn,
+                    f.WidthIn,
+                    f.HeightIn,
+                    f.Hazmat,
+                    f.UnNumber
+                ))
+                .ToList(),
+            (Charges ?? [])
+                .Select(c => new ChargeOrder(c.Kind, c.Description, c.Amount?.Amount, c.Basis ?? ChargeBasis.Flat, c.Rate))
+                .ToList(),
+            DriverInstructions,
+            Draft
+        )
+        {
+            Number = Number,
+            OfficeId = OfficeId,
+            CarrierInstructions = CarrierInstructions,
+            References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value)).ToList(),
+            CustomFields = (CustomFields ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
+        };
 }
 
 /// <summary>The result of booking.</summary>
@@ -120,7 +185,12 @@ public static class LoadCommands
         var id = await LoadWrites.Add(w, number, load);
         var held = await CheckCredit(w, id, load);
         var state = await LoadWrites.Settle(w.Db, id);
-        w.Record(load.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked, id, load.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}", loadId: id);
+        w.Record(
+            load.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked,
+            id,
+            load.Draft ? $"{number} saved as a draft" : $"{number} booked, {Lane(load)}",
+            loadId: id
+        );
         return new BookedAnswer(id, number, state, load.Warnings, held);
     }
 
@@ -136,7 +206,10 @@ public static class LoadCommands
         if (!w.Actor.May(Right.RatesSee))
         {
             // A user who does not see the charges does not change them either.
-            request = request with { Charges = before.Charges.Select(c => new ChargeRequest(c.Kind, c.Description, c.Amount, c.Basis, c.Rate)).ToList() };
+            request = request with
+            {
+                Charges = before.Charges.Select(c => new ChargeRequest(c.Kind, c.Description, c.Amount, c.Basis, c.Rate)).ToList(),
+            };
         }
 
         var decided = await Decide(w, request with { OfficeId = request.OfficeId ?? before.OfficeId });
@@ -163,8 +236,13 @@ public static class LoadCommands
         var now = await LoadWrites.Settle(w.Db, id);
         var booked = before.Load.State == LoadState.Draft && !load.Draft;
         w.Record(
-            booked ? EventKinds.LoadBooked : EventKinds.LoadChanged, id, booked ? $"{before.Load.Number} booked, {Lane(load)}" : $"{before.Load.Number} changed",
-            loadId: id, driverId: before.Load.DriverId, before: Kept(before));
+            booked ? EventKinds.LoadBooked : EventKinds.LoadChanged,
+            id,
+            booked ? $"{before.Load.Number} booked, {Lane(load)}" : $"{before.Load.Number} changed",
+            loadId: id,
+            driverId: before.Load.DriverId,
+            before: Kept(before)
+        );
         return new BookedAnswer(id, load.Number ?? before.Load.Number, now, load.Warnings, held);
     }
 
@@ -222,11 +300,18 @@ public static class LoadCommands
         {
             await LoadWrites.Lock(w.Db, id);
             var load = (await LoadReads.ByIds(w.Db, [id]))[0];
-            if (await CreditHold(w, customer, id, load.Revenue) is null
-                && await HoldStore.Release(w, id, HoldKind.Credit, "within the limit again", passed: false))
+            if (
+                await CreditHold(w, customer, id, load.Revenue) is null
+                && await HoldStore.Release(w, id, HoldKind.Credit, "within the limit again", passed: false)
+            )
             {
                 await LoadWrites.Settle(w.Db, id);
-                w.Record(EventKinds.LoadHoldOverridden, id, $"Credit hold on {load.Number} released: {customer.Name} is within its limit again", loadId: id);
+                w.Record(
+                    EventKinds.LoadHoldOverridden,
+                    id,
+                    $"Credit hold on {load.Number} released: {customer.Name} is within its limit again",
+                    loadId: id
+                );
             }
         }
     }
@@ -301,23 +386,46 @@ public static class LoadCommands
 
     private static bool SameStops(LoadSheet before, BookedLoad load) =>
         before.Load.Stops.Count == load.Stops.Count
-        && before.Load.Stops.Zip(load.Stops).All(p => p.First.Kind == p.Second.Kind && p.First.PlaceId == p.Second.Place?.Id && p.First.From == p.Second.Window?.From && p.First.Until == p.Second.Window?.Until);
+        && before
+            .Load.Stops.Zip(load.Stops)
+            .All(p =>
+                p.First.Kind == p.Second.Kind
+                && p.First.PlaceId == p.Second.Place?.Id
+                && p.First.From == p.Second.Window?.From
+                && p.First.Until == p.Second.Window?.Until
+            );
 
-    private static object Kept(LoadSheet s) => new
-    {
-        s.Load.CustomerId,
-        s.Load.Reference,
-        Equipment = s.Load.Equipment?.ToString(),
-        Stops = s.Load.Stops.Select(x => new { Kind = x.Kind.ToString(), x.PlaceId, From = x.From?.ToString(), Until = x.Until?.ToString(), x.Note }),
-        s.Load.Number,
-        s.Freight,
-        Charges = s.Charges.Select(c => new { Kind = c.Kind.ToString(), c.Description, Basis = c.Basis.ToString(), c.Rate, c.Amount.Amount }),
-        References = s.References.Select(r => new { Kind = r.Kind.ToString(), r.Value }),
-        s.CustomFields,
-        s.DriverInstructions,
-        s.CarrierInstructions,
-        s.Office,
-    };
+    private static object Kept(LoadSheet s) =>
+        new
+        {
+            s.Load.CustomerId,
+            s.Load.Reference,
+            Equipment = s.Load.Equipment?.ToString(),
+            Stops = s.Load.Stops.Select(x => new
+            {
+                Kind = x.Kind.ToString(),
+                x.PlaceId,
+                From = x.From?.ToString(),
+                Until = x.Until?.ToString(),
+                x.Note,
+            }),
+            s.Load.Number,
+            s.Freight,
+            Charges = s.Charges.Select(c => new
+            {
+                Kind = c.Kind.ToString(),
+                c.Description,
+                Basis = c.Basis.ToString(),
+                c.Rate,
+                c.Amount.Amount,
+            }),
+            References = s.References.Select(r => new { Kind = r.Kind.ToString(), r.Value }),
+            s.CustomFields,
+            s.DriverInstructions,
+            s.CarrierInstructions,
+            s.Office,
+        };
 
-    private static string Lane(BookedLoad load) => load.Stops.Count >= 2 ? $"{load.Stops[0].Place?.Town} to {load.Stops[^1].Place?.Town}" : "";
+    private static string Lane(BookedLoad load) =>
+        load.Stops.Count >= 2 ? $"{load.Stops[0].Place?.Town} to {load.Stops[^1].Place?.Town}" : "";
 }

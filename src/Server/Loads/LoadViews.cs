@@ -8,9 +8,9 @@ using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Loads;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
 
@@ -32,13 +32,28 @@ public sealed record Page<T>(IReadOnlyList<T> Rows, string? Next);
 
 /// <summary>Carrier or driver pay, agreed or estimated, and the margin.</summary>
 /// <param name="Estimated">True for a driver's pay, calculated from estimated miles.</param>
-public sealed record MoneyView([property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee)] Money? Cost, bool Estimated, [property: SeenWith(Right.MarginsSee)] Margin? Margin);
+public sealed record MoneyView(
+    [property: SeenWith(Right.RatesSee)] Money Revenue,
+    [property: SeenWith(Right.MarginsSee)] Money? Cost,
+    bool Estimated,
+    [property: SeenWith(Right.MarginsSee)] Margin? Margin
+);
 
 /// <summary>The whole sheet of a load.</summary>
 /// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
 public sealed record LoadSheetView(
-    LoadSheet Sheet, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, [property: HoldsAmounts] IReadOnlyList<string> Trouble, MoneyView Money,
-    IReadOnlyList<DocumentRow> Documents, IReadOnlyList<MailRow> Emails, IReadOnlyList<EventRow> Events, IReadOnlyList<string> Missing, SeenView? Seen);
+    LoadSheet Sheet,
+    IReadOnlyList<VisitView> Visits,
+    string Status,
+    Urgency Urgency,
+    [property: HoldsAmounts] IReadOnlyList<string> Trouble,
+    MoneyView Money,
+    IReadOnlyList<DocumentRow> Documents,
+    IReadOnlyList<MailRow> Emails,
+    IReadOnlyList<EventRow> Events,
+    IReadOnlyList<string> Missing,
+    SeenView? Seen
+);
 
 /// <summary>The truck's last known position: 22 mi NW of Butte MT.</summary>
 public sealed record SeenView(Instant At, string Where);
@@ -64,15 +79,29 @@ public static class LoadViews
         if (sheet.Load is { DriverId: { } driver, State: LoadState.Covered or LoadState.Rolling })
         {
             // Earlier trips determine when the driver gets to this one.
-            rows.AddRange((await LoadReads.OfDriver(db, driver, now)).Where(l => l.Id != id && l.FirstAt <= sheet.Load.FirstAt && l.State is LoadState.Covered or LoadState.Rolling));
+            rows.AddRange(
+                (await LoadReads.OfDriver(db, driver, now)).Where(l =>
+                    l.Id != id && l.FirstAt <= sheet.Load.FirstAt && l.State is LoadState.Covered or LoadState.Rolling
+                )
+            );
         }
 
         var visits = (await Visits(db, rows, now)).GetValueOrDefault(id) ?? [];
         var line = Line(sheet.Load, visits, now, zone);
         var documents = await DocumentStore.OfLoad(db, id);
         return new LoadSheetView(
-            sheet, line.Visits, line.Status, line.Urgency, Trouble(sheet.Load, visits), MoneyOf(sheet), documents, await MailStore.OfLoad(db, id), await Events.OfLoad(db, id), await Missing(db, sheet, documents),
-            await Seen(db, sheet.Load, now));
+            sheet,
+            line.Visits,
+            line.Status,
+            line.Urgency,
+            Trouble(sheet.Load, visits),
+            MoneyOf(sheet),
+            documents,
+            await MailStore.OfLoad(db, id),
+            await Events.OfLoad(db, id),
+            await Missing(db, sheet, documents),
+            await Seen(db, sheet.Load, now)
+        );
     }
 
     /// <summary>Older positions are ignored.</summary>
@@ -81,18 +110,30 @@ public static class LoadViews
     /// <summary>The last known position of a rolling load's truck, in words.</summary>
     /// <param name="gate">Whether to name the stop whose geofence it is in; its customer is given the town.</param>
     public static async Task<SeenView?> Seen(NpgsqlConnection db, LoadRow load, Instant now, bool gate = true) =>
-        load is { State: LoadState.Rolling, TripId: { } trip } && (await PositionStore.Last(db, [trip], now - SeenWithin)).TryGetValue(trip, out var seen)
+        load is { State: LoadState.Rolling, TripId: { } trip }
+        && (await PositionStore.Last(db, [trip], now - SeenWithin)).TryGetValue(trip, out var seen)
             ? new SeenView(seen.At, (gate ? await AtStop(db, load, seen.Point) : null) ?? Routing.Where(seen.Point))
             : null;
 
     /// <summary>The stop whose geofence contains a truck, in words.</summary>
     private static async Task<string?> AtStop(NpgsqlConnection db, LoadRow load, Core.Places.GeoPoint truck)
     {
-        foreach (var stop in load.Stops.Where(s => s.PlaceId is not null && s.Latitude is not null && Core.Places.GreatCircle.Miles(truck, s.Point) < Core.Places.Geofence.Farthest))
+        foreach (
+            var stop in load.Stops.Where(s =>
+                s.PlaceId is not null
+                && s.Latitude is not null
+                && Core.Places.GreatCircle.Miles(truck, s.Point) < Core.Places.Geofence.Farthest
+            )
+        )
         {
             if (await PlaceStore.Get(db, stop.PlaceId!.Value) is { } place)
             {
-                var fence = place.Geofence is { } corners ? Core.Places.Geofence.Around(place.Point, corners) : Core.Places.Geofence.Circle(place.Point, place.GeofenceMiles ?? (double)(await CompanySettingsStore.Read(db)).GeofenceMiles);
+                var fence = place.Geofence is { } corners
+                    ? Core.Places.Geofence.Around(place.Point, corners)
+                    : Core.Places.Geofence.Circle(
+                        place.Point,
+                        place.GeofenceMiles ?? (double)(await CompanySettingsStore.Read(db)).GeofenceMiles
+                    );
                 if (fence is { Ok: true, Value: var ground } && ground.Holds(truck))
                 {
                     return $"at {place.Name}, {place.Town} {place.Region}";
@@ -104,7 +145,11 @@ public static class LoadViews
     }
 
     /// <summary>ETAs for loads, in each driver's sequence.</summary>
-    public static async Task<Dictionary<long, IReadOnlyList<ExpectedVisit>>> Visits(NpgsqlConnection db, IReadOnlyList<LoadRow> rows, Instant now)
+    public static async Task<Dictionary<long, IReadOnlyList<ExpectedVisit>>> Visits(
+        NpgsqlConnection db,
+        IReadOnlyList<LoadRow> rows,
+        Instant now
+    )
     {
         var plannable = rows.Where(r => r.Stops.Count > 0 && r.Stops.All(s => s.CanBePlanned)).ToList();
         var result = new Dictionary<long, IReadOnlyList<ExpectedVisit>>();
@@ -115,12 +160,25 @@ public static class LoadViews
 
         var byDriver = plannable.Where(r => r.DriverId is not null && !result.ContainsKey(r.Id)).GroupBy(r => r.DriverId!.Value).ToList();
         var ends = byDriver.Count == 0 ? [] : await LoadReads.LastEnds(db, byDriver.Select(g => g.Key));
-        var seen = byDriver.Count == 0 ? [] : await PositionStore.Last(db, byDriver.SelectMany(g => g).Where(r => r.State == LoadState.Rolling).Select(r => r.TripId!.Value), now - SeenWithin);
+        var seen =
+            byDriver.Count == 0
+                ? []
+                : await PositionStore.Last(
+                    db,
+                    byDriver.SelectMany(g => g).Where(r => r.State == LoadState.Rolling).Select(r => r.TripId!.Value),
+                    now - SeenWithin
+                );
         foreach (var group in byDriver)
         {
             var inTurn = group.OrderByDescending(r => r.State == LoadState.Rolling).ThenBy(r => r.FirstAt).ToList();
             ComingFrom? from = ends.TryGetValue(group.Key, out var end) ? new ComingFrom(end.Point, end.Free) : null;
-            var all = Expectations.InTurn(Routing.Roads, inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Planned()), now, from, seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null);
+            var all = Expectations.InTurn(
+                Routing.Roads,
+                inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Planned()),
+                now,
+                from,
+                seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null
+            );
             for (var i = 0; i < inTurn.Count; i++)
             {
                 result[inTurn[i].Id] = all[i];
@@ -148,9 +206,19 @@ public static class LoadViews
         }
 
         var billable = new BillableLoad(
-            sheet.Load.Id, sheet.Load.Number, sheet.Load.CustomerId ?? 0, sheet.Load.Customer ?? "", sheet.Load.State, sheet.Invoice is not null,
-            documents.Select(p => p.Kind).ToList(), sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(), null, null, sheet.Load.Held,
-            sheet.Load.CustomerId is { } customer ? await BillingSettingsStore.Required(db, customer) : null);
+            sheet.Load.Id,
+            sheet.Load.Number,
+            sheet.Load.CustomerId ?? 0,
+            sheet.Load.Customer ?? "",
+            sheet.Load.State,
+            sheet.Invoice is not null,
+            documents.Select(p => p.Kind).ToList(),
+            sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(),
+            null,
+            null,
+            sheet.Load.Held,
+            sheet.Load.CustomerId is { } customer ? await BillingSettingsStore.Required(db, customer) : null
+        );
         return Invoicing.Missing(billable).Select(p => p.Message).ToList();
     }
 
@@ -158,10 +226,20 @@ public static class LoadViews
     {
         var word = row.State switch
         {
-            LoadState.Rolling when row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null) => new BoardStatus("refused", Urgency.Now),
-            LoadState.Covered or LoadState.Rolling when visits.Count > 0 => BoardStatus.Carried(visits, row.Confirmed, row.FirstAt ?? now, now),
-            LoadState.Booked when row.Stops.Count > 0 && row.Stops[0].CanBePlanned =>
-                BoardStatus.Uncovered(row.Stops[0].Planned().Window, WallClock.Zone(row.Stops[0].Zone) ?? zone, zone, now),
+            LoadState.Rolling when row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null) =>
+                new BoardStatus("refused", Urgency.Now),
+            LoadState.Covered or LoadState.Rolling when visits.Count > 0 => BoardStatus.Carried(
+                visits,
+                row.Confirmed,
+                row.FirstAt ?? now,
+                now
+            ),
+            LoadState.Booked when row.Stops.Count > 0 && row.Stops[0].CanBePlanned => BoardStatus.Uncovered(
+                row.Stops[0].Planned().Window,
+                WallClock.Zone(row.Stops[0].Zone) ?? zone,
+                zone,
+                now
+            ),
             _ => new BoardStatus(row.State.Format(), Urgency.None),
         };
         return new LoadLine(row, visits.Select(View).ToList(), word.Text, word.Urgency, word.Urgency != Urgency.None);
@@ -178,7 +256,10 @@ public static class LoadViews
             return summary;
         }
 
-        if (row.State == LoadState.Rolling && row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null))
+        if (
+            row.State == LoadState.Rolling
+            && row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null)
+        )
         {
             summary.Add("The freight was refused: add a stop where it goes instead.");
         }
@@ -189,15 +270,19 @@ public static class LoadViews
             var zone = WallClock.Zone(stop.Zone) ?? DateTimeZone.Utc;
             if (visit.Outlook == Outlook.Late)
             {
-                summary.Add(stop is { ArrivedAt: null, ReportedEta: not null }
-                    ? $"{stop.Town} will be {visit.Late.Format()} late by the reported ETA: {visit.Arrives.Format(zone)} instead of {stop.UntilAt!.Value.Format(zone)}."
+                summary.Add(
+                    stop is { ArrivedAt: null, ReportedEta: not null }
+                        ? $"{stop.Town} will be {visit.Late.Format()} late by the reported ETA: {visit.Arrives.Format(zone)} instead of {stop.UntilAt!.Value.Format(zone)}."
                     : stop.ArrivedAt is null
-                    ? $"{stop.Town} will be {visit.Late.Format()} late: ETA {visit.Arrives.Format(zone)}, due by {stop.UntilAt!.Value.Format(zone)}. Calculated from road miles and average driving hours."
-                    : $"{stop.Town} was reached {visit.Late.Format()} late.");
+                        ? $"{stop.Town} will be {visit.Late.Format()} late: ETA {visit.Arrives.Format(zone)}, due by {stop.UntilAt!.Value.Format(zone)}. Calculated from road miles and average driving hours."
+                    : $"{stop.Town} was reached {visit.Late.Format()} late."
+                );
             }
             else if (visit.Outlook == Outlook.NoUpdate)
             {
-                summary.Add($"No update from {row.Who}: by our estimate the truck should have reached {stop.Town} {visit.Silent.Format()} ago.");
+                summary.Add(
+                    $"No update from {row.Who}: by our estimate the truck should have reached {stop.Town} {visit.Silent.Format()} ago."
+                );
             }
             else if (visit.Outlook == Outlook.Tight)
             {

@@ -9,9 +9,12 @@ using SteadyLark.Store.Loads;
 namespace SteadyLark.Server.Loads;
 
 /// <summary>
-/// The loads that are booked, covered or rolling, with their ETAs, kept in memory. Each question first asks the database which events became visible
-/// since the last one, and reads only the loads they name, with the other loads of their drivers; so an answer is never older than the question.
-/// ETAs move with the clock and the trucks' positions: they are computed anew after <see cref="Fresh"/>. For users with a limited view see row security.
+/// The loads that are booked, covered or rolling, with their ETAs, kept in memory. Each question first asks the database which events
+/// became visible
+/// since the last one, and reads only the loads they name, with the other loads of their drivers; so an answer is never older than the
+/// question.
+/// ETAs move with the clock and the trucks' positions: they are computed anew after <see cref="Fresh"/>. For users with a limited view see
+/// row security.
 /// </summary>
 public sealed class OpenLoads
 {
@@ -70,11 +73,18 @@ public sealed class OpenLoads
         var read = changed.Count == 0 ? [] : (await LoadReads.ByIds(db, changed)).Where(l => States.Contains(l.State)).ToList();
         if (now - last.At >= Fresh)
         {
-            return new Board(changes.Snapshot, now, (await LoadViews.Lines(db, [.. rows, .. read], now, _zone.Zone)).ToDictionary(l => l.Load.Id));
+            return new Board(
+                changes.Snapshot,
+                now,
+                (await LoadViews.Lines(db, [.. rows, .. read], now, _zone.Zone)).ToDictionary(l => l.Load.Id)
+            );
         }
 
         // A driver's loads determine each other's ETAs.
-        var drivers = read.Select(l => l.DriverId).Concat(changed.Select(id => last.Lines.GetValueOrDefault(id)?.Load.DriverId)).OfType<long>().ToHashSet();
+        var drivers = read.Select(l => l.DriverId)
+            .Concat(changed.Select(id => last.Lines.GetValueOrDefault(id)?.Load.DriverId))
+            .OfType<long>()
+            .ToHashSet();
         List<LoadRow> again = [.. read, .. rows.Where(l => l.DriverId is { } d && drivers.Contains(d))];
         var lines = last.Lines.Where(l => !changed.Contains(l.Key)).ToDictionary();
         foreach (var line in await LoadViews.Lines(db, again, now, _zone.Zone))
@@ -87,6 +97,7 @@ public sealed class OpenLoads
 
     private sealed record Board(string Snapshot, Instant At, IReadOnlyDictionary<long, LoadLine> Lines)
     {
-        public IReadOnlyList<LoadLine> InOrder { get; } = Lines.Values.OrderBy(l => l.Load.FirstAt ?? Instant.MaxValue).ThenBy(l => l.Load.Id).ToList();
+        public IReadOnlyList<LoadLine> InOrder { get; } =
+            Lines.Values.OrderBy(l => l.Load.FirstAt ?? Instant.MaxValue).ThenBy(l => l.Load.Id).ToList();
     }
 }

@@ -1,10 +1,10 @@
-using SteadyLark.Core.People;
 using MailKit.Net.Smtp;
 using MailKit.Security;
 using MimeKit;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
@@ -29,12 +29,17 @@ public sealed class SmtpMailOut(LarkSettings settings) : IMailOut
         using var stream = new MemoryStream(eml);
         using var message = await MimeMessage.LoadAsync(stream, cancel);
         using var client = new SmtpClient { Timeout = 30_000 };
-        await client.ConnectAsync(settings.SmtpHost!, settings.SmtpPort, settings.SmtpTls switch
-        {
-            SmtpTls.None => SecureSocketOptions.None,
-            SmtpTls.Implicit => SecureSocketOptions.SslOnConnect,
-            _ => SecureSocketOptions.StartTls,
-        }, cancel);
+        await client.ConnectAsync(
+            settings.SmtpHost!,
+            settings.SmtpPort,
+            settings.SmtpTls switch
+            {
+                SmtpTls.None => SecureSocketOptions.None,
+                SmtpTls.Implicit => SecureSocketOptions.SslOnConnect,
+                _ => SecureSocketOptions.StartTls,
+            },
+            cancel
+        );
         if (settings.SmtpUser is { } user)
         {
             await client.AuthenticateAsync(user, settings.SmtpPassword ?? "", cancel);
@@ -60,19 +65,31 @@ public sealed class StandInMailOut(Mailbox mailbox, Simulation simulation) : IMa
 }
 
 /// <summary>Moves email: from the outbox once its hold is over, and in from the mailbox. Row locks ensure one server per email.</summary>
-public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone zone, IMailOut mailOut, Mailbox mailbox, ILogger<MailJobs> log) : BackgroundService
+public sealed class MailJobs(
+    NpgsqlDataSource source,
+    IClock clock,
+    BusinessZone zone,
+    IMailOut mailOut,
+    Mailbox mailbox,
+    ILogger<MailJobs> log
+) : BackgroundService
 {
     private static readonly Actor System = new(null, "Steady Lark", Via.System);
     private static readonly Actor World = new(null, "", Via.Outside);
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(TimeSpan.FromSeconds(1), "Email", log, async () =>
-    {
-        while (await SendNext(stoppingToken))
-        {
-        }
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Jobs.Every(
+            TimeSpan.FromSeconds(1),
+            "Email",
+            log,
+            async () =>
+            {
+                while (await SendNext(stoppingToken)) { }
 
-        await Fetch();
-    }, stoppingToken);
+                await Fetch();
+            },
+            stoppingToken
+        );
 
     /// <summary>Sends one email. No connection is held while talking to the mail server.</summary>
     private async Task<bool> SendNext(CancellationToken cancel)
@@ -128,7 +145,8 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
             {
                 mail = Eml.Read(eml);
             }
-            catch (Exception e) when (e is FormatException or InvalidOperationException or ArgumentException or NotSupportedException or IOException)
+            catch (Exception e)
+                when (e is FormatException or InvalidOperationException or ArgumentException or NotSupportedException or IOException)
             {
                 why = e is FormatException ? e.Message : "This email cannot be read.";
             }
@@ -160,7 +178,8 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
         }
     }
 
-    /// <summary>Stores an email. Its attachments are filed to the load it names when the sender is known for that load; otherwise they wait in the tray with a suggestion.</summary>
+    /// <summary>Stores an email. Its attachments are filed to the load it names when the sender is known for that load; otherwise they wait
+    /// in the tray with a suggestion.</summary>
     private static async Task Receive(CommandContext w, MailMessage mail, byte[] eml)
     {
         var named = await MailStore.LoadsNamed(w.Db, InboundEmail.LoadNumbers(mail.Subject));
@@ -196,7 +215,8 @@ public sealed class MailJobs(NpgsqlDataSource source, IClock clock, BusinessZone
         return name.Contains("pod", StringComparison.Ordinal) ? DocumentKind.Pod
             : name.Contains("bol", StringComparison.Ordinal) ? DocumentKind.Bol
             : name.Contains("lumper", StringComparison.Ordinal) ? DocumentKind.LumperReceipt
-            : name.Contains("invoice", StringComparison.Ordinal) || name.Contains("bill", StringComparison.Ordinal) ? DocumentKind.CarrierBill
+            : name.Contains("invoice", StringComparison.Ordinal) || name.Contains("bill", StringComparison.Ordinal)
+                ? DocumentKind.CarrierBill
             : DocumentKind.Other;
     }
 }

@@ -5,7 +5,8 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Outside;
 
-/// <summary>Whether simulated outsiders may act: in a demo, or in development with <c>LARK_SIMULATE=1</c>. Never in a real company.</summary>
+/// <summary>Whether simulated outsiders may act: in a demo, or in development with <c>LARK_SIMULATE=1</c>. Never in a real
+/// company.</summary>
 public sealed class Simulation(NpgsqlDataSource source, LarkSettings settings)
 {
     private bool? _demo;
@@ -32,5 +33,7 @@ public sealed class Simulation(NpgsqlDataSource source, LarkSettings settings)
 
     /// <summary>Hides endpoints where the simulation may not run.</summary>
     public static async ValueTask<object?> Filter(EndpointFilterInvocationContext context, EndpointFilterDelegate next) =>
-        await context.HttpContext.RequestServices.GetRequiredService<Simulation>().Allowed() ? await next(context) : Answers.Refused([new Problem("not.found", "There is nothing at this address.")], StatusCodes.Status404NotFound);
+        await context.HttpContext.RequestServices.GetRequiredService<Simulation>().Allowed()
+            ? await next(context)
+            : Answers.Refused([new Problem("not.found", "There is nothing at this address.")], StatusCodes.Status404NotFound);
 }

@@ -1,5 +1,3 @@
-using SteadyLark.Outside.Mail;
-using SteadyLark.Formats.Mail;
 using System.Text.RegularExpressions;
 using NodaTime;
 using Npgsql;
@@ -8,6 +6,8 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
+using SteadyLark.Formats.Mail;
+using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.People;
@@ -25,7 +25,15 @@ public sealed record StandInRequest(bool Works, int? Speed);
 /// The simulated outside world: carriers who accept tenders through their link, receivers who sign for freight, and trucks that drive
 /// their trips and report positions to the address a real device would use.
 /// </summary>
-public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, IClock clock, BusinessZone zone, Simulation simulation, IServiceProvider services, ILogger<StandIns> log) : BackgroundService
+public sealed partial class StandIns(
+    NpgsqlDataSource source,
+    Mailbox mailbox,
+    IClock clock,
+    BusinessZone zone,
+    Simulation simulation,
+    IServiceProvider services,
+    ILogger<StandIns> log
+) : BackgroundService
 {
     private static readonly Actor World = new(null, "The world", Via.Outside);
 
@@ -58,20 +66,28 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
     {
         var api = all.MapGroup("").AddEndpointFilter(Simulation.Filter);
         api.MapGet("/outside/stand-ins", async (NpgsqlDataSource source) =>
-        {
-            await using var db = await source.OpenConnectionAsync();
-            return await StandInStore.All(db);
-        }).Needs(Right.OutsideUse).WithName("listStandIns");
-
-        api.MapPut("/outside/stand-ins/{name}", (string name, StandInRequest request, HttpContext http, Commands commands) => commands.Run(http, async w =>
-        {
-            if (request.Speed is < 1 or > 600)
             {
-                return (Outcome<List<StandIn>>)new Problem("out.of.range", "The speed must be between 1 and 600.", "speed");
-            }
+                await using var db = await source.OpenConnectionAsync();
+                return await StandInStore.All(db);
+            })
+            .Needs(Right.OutsideUse)
+            .WithName("listStandIns");
 
-            return await StandInStore.Set(w, name, request.Works, request.Speed) ? await StandInStore.All(w.Db) : Problem.Missing("This stand-in");
-        })).Needs(Right.OutsideUse).WithName("setStandIn");
+        api.MapPut("/outside/stand-ins/{name}", (string name, StandInRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, async w =>
+                {
+                    if (request.Speed is < 1 or > 600)
+                    {
+                        return (Outcome<List<StandIn>>)new Problem("out.of.range", "The speed must be between 1 and 600.", "speed");
+                    }
+
+                    return await StandInStore.Set(w, name, request.Works, request.Speed)
+                        ? await StandInStore.All(w.Db)
+                        : Problem.Missing("This stand-in");
+                })
+            )
+            .Needs(Right.OutsideUse)
+            .WithName("setStandIn");
     }
 
     /// <summary>One step of the simulation.</summary>
@@ -96,12 +112,14 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         {
             foreach (var who in (await StandInStore.All(db)).Where(s => s.Works))
             {
-                await (who.Name switch
-                {
-                    "carriers" => Answer(db, now, who.Speed, cancel),
-                    "receivers" => Sign(db, now, who.Speed),
-                    _ => Drive(db, now, passed, who.Speed, cancel),
-                });
+                await (
+                    who.Name switch
+                    {
+                        "carriers" => Answer(db, now, who.Speed, cancel),
+                        "receivers" => Sign(db, now, who.Speed),
+                        _ => Drive(db, now, passed, who.Speed, cancel),
+                    }
+                );
             }
         }
         finally
@@ -116,7 +134,11 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
         foreach (var (mail, carrier) in await StandInStore.Offers(db, now - (Thinks / speed)))
         {
             // They know the link only from the email they received.
-            if (mail is not { } id || mailbox.Get($"{id:D6}.eml") is not { } received || AcceptLink().Match(Eml.Read(received.Eml).Text) is not { Success: true } link)
+            if (
+                mail is not { } id
+                || mailbox.Get($"{id:D6}.eml") is not { } received
+                || AcceptLink().Match(Eml.Read(received.Eml).Text) is not { Success: true } link
+            )
             {
                 continue;
             }
@@ -131,10 +153,18 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
     {
         foreach (var at in await StandInStore.AtDeliveries(db, now - (Unloads / speed)))
         {
-            await using var w = await CommandContext.Begin(source, new Actor(null, $"{at.Name}'s phone", Via.Phone, at.Driver), now, zone.Zone);
+            await using var w = await CommandContext.Begin(
+                source,
+                new Actor(null, $"{at.Name}'s phone", Via.Phone, at.Driver),
+                now,
+                zone.Zone
+            );
             await LoadWrites.Lock(w.Db, at.Load);
             const string receiver = "R. Tenney";
-            if ((await StopCommands.Record(w, at.Load, at.Stop, new StopEventRequest(StopEvent.Delivered, null, receiver))).Ok && (await BolCommands.Sign(w, at.Load, new SignRequest(receiver, Scribble))).Ok)
+            if (
+                (await StopCommands.Record(w, at.Load, at.Stop, new StopEventRequest(StopEvent.Delivered, null, receiver))).Ok
+                && (await BolCommands.Sign(w, at.Load, new SignRequest(receiver, Scribble))).Ok
+            )
             {
                 await w.Commit();
             }
@@ -144,7 +174,9 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
     /// <summary>Rolling trucks drive toward their next stop and report their positions.</summary>
     private async Task Drive(NpgsqlConnection db, Instant now, Duration passed, int speed, CancellationToken cancel)
     {
-        var rolling = (await LoadReads.InStates(db, [LoadState.Rolling], null, 500)).Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned)).ToList();
+        var rolling = (await LoadReads.InStates(db, [LoadState.Rolling], null, 500))
+            .Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned))
+            .ToList();
         var seen = await PositionStore.Last(db, rolling.Select(l => l.TripId!.Value), now - Duration.FromDays(3));
         foreach (var load in rolling)
         {
@@ -157,12 +189,17 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
 
             var (from, to) = (stops[next - 1].Point, stops[next].Point);
             // Along the road, or straight where there is none.
-            var road = _ways.GetValueOrDefault(stops[next].Id) ?? (_ways[stops[next].Id] = Routing.Router.Route([from, .. stops[next].Via ?? [], to])?.Line ?? [from, to]);
+            var road = _ways.GetValueOrDefault(stops[next].Id)
+                ?? (_ways[stops[next].Id] = Routing.Router.Route([from, .. stops[next].Via ?? [], to])?.Line ?? [from, to]);
             var route = Whereabouts.Length(road);
             if (!_underWay.TryGetValue(load.TripId!.Value, out var at) || at.Stop != stops[next].Id)
             {
                 // It continues from its last position.
-                at = (stops[next].Id, seen.TryGetValue(load.TripId.Value, out var last) ? Whereabouts.Passed(road, last.Point) : 0, Instant.MinValue);
+                at = (
+                    stops[next].Id,
+                    seen.TryGetValue(load.TripId.Value, out var last) ? Whereabouts.Passed(road, last.Point) : 0,
+                    Instant.MinValue
+                );
             }
 
             var before = at.Miles;
@@ -173,7 +210,22 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
                 var point = Whereabouts.Along(road, at.Miles);
                 var token = await Device((await LoadReads.Legs(db, load.Id)).Last(l => l.TripId == load.TripId).TruckId!.Value);
                 using var answer = await _http.PostAsJsonAsync(
-                    $"{Here}/api/devices/{token}/positions", new { positions = new[] { new { at = now.ToString(), latitude = point.Latitude, longitude = point.Longitude, milesPerHour = at.Miles < route ? RoadEstimate.MilesPerHour : 0 } } }, cancel);
+                    $"{Here}/api/devices/{token}/positions",
+                    new
+                    {
+                        positions = new[]
+                        {
+                            new
+                            {
+                                at = now.ToString(),
+                                latitude = point.Latitude,
+                                longitude = point.Longitude,
+                                milesPerHour = at.Miles < route ? RoadEstimate.MilesPerHour : 0,
+                            },
+                        },
+                    },
+                    cancel
+                );
             }
 
             _underWay[load.TripId.Value] = at;
@@ -197,7 +249,11 @@ public sealed partial class StandIns(NpgsqlDataSource source, Mailbox mailbox, I
     private static partial Regex AcceptLink();
 
     /// <summary>Our public address, as outsiders reach it.</summary>
-    private string Here => services.GetRequiredService<Microsoft.AspNetCore.Hosting.Server.IServer>().Features.Get<Microsoft.AspNetCore.Hosting.Server.Features.IServerAddressesFeature>()!.Addresses.First();
+    private string Here =>
+        services
+            .GetRequiredService<Microsoft.AspNetCore.Hosting.Server.IServer>()
+            .Features.Get<Microsoft.AspNetCore.Hosting.Server.Features.IServerAddressesFeature>()!
+            .Addresses.First();
 
     public override void Dispose()
     {

@@ -1,15 +1,15 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
+using SteadyLark.Store.Documents;
 using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Documents;
 using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Paying;
@@ -21,7 +21,16 @@ namespace SteadyLark.Server.Paying;
 /// <param name="Lines">What it was for; optional for a leg.</param>
 /// <param name="Spent">For an expense already paid: how and when.</param>
 public sealed record BillRequest(
-    long? LegId, string? Number, LocalDate? BilledOn, Money? Amount, long? VendorId = null, LocalDate? DueOn = null, IReadOnlyList<BillLineOrder>? Lines = null, PayoutRequest? Spent = null, string? Note = null);
+    long? LegId,
+    string? Number,
+    LocalDate? BilledOn,
+    Money? Amount,
+    long? VendorId = null,
+    LocalDate? DueOn = null,
+    IReadOnlyList<BillLineOrder>? Lines = null,
+    PayoutRequest? Spent = null,
+    string? Note = null
+);
 
 /// <param name="Amount">The approved amount; the whole bill when omitted.</param>
 /// <param name="Reason">Required when it is more than agreed.</param>
@@ -40,18 +49,36 @@ public static class BillCommands
         var validation = new Validation();
         var leg = await LegOf(w, request, validation);
         var vendor = (leg?.CarrierId ?? request.VendorId) is { } id ? await CompanyStore.Get(w.Db, id, locked: true) : null;
-        var payout = request.Spent is { } s ? Payout.Check(s.PaidOn ?? request.BilledOn, s.Method, s.Reference, w.Today, validation, "spent.") : null;
+        var payout = request.Spent is { } s
+            ? Payout.Check(s.PaidOn ?? request.BilledOn, s.Method, s.Reference, w.Today, validation, "spent.")
+            : null;
         if (payout is not null)
         {
             await CheckLimit(w, SoleMoney.PaidExpense, request.Amount, validation);
         }
 
-        await LedgerStore.CheckOpen(w.Db, payout?.On ?? request.BilledOn ?? w.Today, validation, payout is null ? "billedOn" : "spent.paidOn");
+        await LedgerStore.CheckOpen(
+            w.Db,
+            payout?.On ?? request.BilledOn ?? w.Today,
+            validation,
+            payout is null ? "billedOn" : "spent.paidOn"
+        );
         var entered = VendorBill.Enter(
             new BillOrder(request.Number, request.BilledOn, request.Amount, request.DueOn, request.Lines, request.Note, payout is not null),
             leg is null ? null : new BilledLeg(leg.LoadId, leg.LoadNumber, leg.Agreed, await BillStore.LegBilled(w.Db, leg.LegId)),
-            vendor is null ? null : new BillVendor(vendor.Name, vendor.PayDays, await BillStore.OfNumber(w.Db, vendor.Id, request.Number?.Trim() ?? "") is { } same ? (same.Amount, same.BilledOn) : null),
-            w.Today, await LedgerStore.Chart(w.Db), validation);
+            vendor is null
+                ? null
+                : new BillVendor(
+                    vendor.Name,
+                    vendor.PayDays,
+                    await BillStore.OfNumber(w.Db, vendor.Id, request.Number?.Trim() ?? "") is { } same
+                        ? (same.Amount, same.BilledOn)
+                        : null
+                ),
+            w.Today,
+            await LedgerStore.Chart(w.Db),
+            validation
+        );
         if (!entered.Ok)
         {
             return entered.Problems;
@@ -64,98 +91,206 @@ public static class BillCommands
     private static async Task<BillRow> Add(CommandContext w, CompanyRow vendor, UnbilledLeg? leg, EnteredBill bill, Payout? payout)
     {
         var id = await BillStore.Add(w, vendor.Id, leg, bill);
-        var of = leg is null && !vendor.IsCarrier ? new Dimensions(VendorId: vendor.Id) : new Dimensions(LoadId: leg?.LoadId, CarrierId: vendor.Id);
+        var of =
+            leg is null && !vendor.IsCarrier
+                ? new Dimensions(VendorId: vendor.Id)
+                : new Dimensions(LoadId: leg?.LoadId, CarrierId: vendor.Id);
         if (payout is not null)
         {
             await BillStore.Approve(w, id, bill.Amount, null);
             await BillStore.Pay(w, id, payout, spent: true);
             await LedgerStore.Post(w, Postings.Spent(payout.On, vendor.Name, bill.Number, id, bill.Lines, of));
-            w.Record(EventKinds.BillExpensed, id, $"Expense of {bill.Amount.Formatted} at {vendor.Name} by {payout.Method}, {bill.Number}", loadId: leg?.LoadId);
+            w.Record(
+                EventKinds.BillExpensed,
+                id,
+                $"Expense of {bill.Amount.Formatted} at {vendor.Name} by {payout.Method}, {bill.Number}",
+                loadId: leg?.LoadId
+            );
         }
         else
         {
             await LedgerStore.Post(w, Postings.BillReceived(bill.BilledOn, vendor.Name, bill.Number, id, bill.Lines, of));
             var compared = leg is null ? "" : $", {BillMatch.Of(leg.Agreed, bill.Amount).Formatted}";
-            w.Record(EventKinds.BillEntered, id, $"Bill {bill.Number} from {vendor.Name} for {bill.Amount.Formatted}{compared}", loadId: leg?.LoadId);
+            w.Record(
+                EventKinds.BillEntered,
+                id,
+                $"Bill {bill.Number} from {vendor.Name} for {bill.Amount.Formatted}{compared}",
+                loadId: leg?.LoadId
+            );
         }
 
         await Settle(w, leg?.LoadId);
         return (await BillStore.Get(w.Db, id))!;
     }
 
-    public static Task<Outcome<BillRow>> Approve(CommandContext w, long billId, ApproveBillRequest request) => Step(w, billId, b => b.ApproveRefusal, async bill =>
-    {
-        var validation = new Validation();
-        var why = validation.Text(request.Reason, "reason", "The reason", 400);
-        validation.Dollars(request.Amount, "amount", "The amount approved", required: false);
-        var approved = validation.Ok ? BillMatch.Of(bill.Agreed ?? bill.Amount, bill.Amount).Approve(request.Amount ?? bill.Amount, why) : validation.Problems;
-        if (!approved.Ok)
-        {
-            return approved.Problems;
-        }
+    public static Task<Outcome<BillRow>> Approve(CommandContext w, long billId, ApproveBillRequest request) =>
+        Step(
+            w,
+            billId,
+            b => b.ApproveRefusal,
+            async bill =>
+            {
+                var validation = new Validation();
+                var why = validation.Text(request.Reason, "reason", "The reason", 400);
+                validation.Dollars(request.Amount, "amount", "The amount approved", required: false);
+                var approved = validation.Ok
+                    ? BillMatch.Of(bill.Agreed ?? bill.Amount, bill.Amount).Approve(request.Amount ?? bill.Amount, why)
+                    : validation.Problems;
+                if (!approved.Ok)
+                {
+                    return approved.Problems;
+                }
 
-        await BillStore.Approve(w, billId, approved.Value, why);
-        if (approved.Value < bill.Amount)
-        {
-            var lines = (await BillStore.Lines(w.Db, billId)).Select(l => new BillLine(l.Account, l.Description, l.Amount, l.LoadId, l.TruckId, l.DriverId)).ToList();
-            await LedgerStore.Post(w, Postings.BillReduced(w.Today, bill.Vendor, bill.Number, billId, VendorBill.Less(lines, bill.Amount - approved.Value), await Of(w, bill)));
-        }
+                await BillStore.Approve(w, billId, approved.Value, why);
+                if (approved.Value < bill.Amount)
+                {
+                    var lines = (await BillStore.Lines(w.Db, billId))
+                        .Select(l => new BillLine(l.Account, l.Description, l.Amount, l.LoadId, l.TruckId, l.DriverId))
+                        .ToList();
+                    await LedgerStore.Post(
+                        w,
+                        Postings.BillReduced(
+                            w.Today,
+                            bill.Vendor,
+                            bill.Number,
+                            billId,
+                            VendorBill.Less(lines, bill.Amount - approved.Value),
+                            await Of(w, bill)
+                        )
+                    );
+                }
 
-        w.Record(EventKinds.BillApproved, billId, $"Bill {bill.Number} from {bill.Vendor} approved for {approved.Value.Formatted}" + (why is null ? "" : $": {why}"), loadId: bill.LoadId);
-        return Problems.None;
-    });
+                w.Record(
+                    EventKinds.BillApproved,
+                    billId,
+                    $"Bill {bill.Number} from {bill.Vendor} approved for {approved.Value.Formatted}" + (why is null ? "" : $": {why}"),
+                    loadId: bill.LoadId
+                );
+                return Problems.None;
+            }
+        );
 
     /// <summary>Reverses an approval, as long as nothing was paid.</summary>
-    public static Task<Outcome<BillRow>> Unapprove(CommandContext w, long billId) => Step(w, billId, b => b.UnapproveRefusal, async bill =>
-    {
-        await BillStore.Unapprove(w, billId);
-        await LedgerStore.Reverse(w, EntrySource.BillReduction, billId, EntrySource.BillReduction, $"Bill {bill.Number} from {bill.Vendor}: approval reversed");
-        w.Record(EventKinds.BillApprovalReversed, billId, $"Approval of bill {bill.Number} from {bill.Vendor} reversed", loadId: bill.LoadId, before: new { bill.Approved, bill.ApprovedWhy, bill.ApprovedBy });
-        return Problems.None;
-    });
+    public static Task<Outcome<BillRow>> Unapprove(CommandContext w, long billId) =>
+        Step(
+            w,
+            billId,
+            b => b.UnapproveRefusal,
+            async bill =>
+            {
+                await BillStore.Unapprove(w, billId);
+                await LedgerStore.Reverse(
+                    w,
+                    EntrySource.BillReduction,
+                    billId,
+                    EntrySource.BillReduction,
+                    $"Bill {bill.Number} from {bill.Vendor}: approval reversed"
+                );
+                w.Record(
+                    EventKinds.BillApprovalReversed,
+                    billId,
+                    $"Approval of bill {bill.Number} from {bill.Vendor} reversed",
+                    loadId: bill.LoadId,
+                    before: new
+                    {
+                        bill.Approved,
+                        bill.ApprovedWhy,
+                        bill.ApprovedBy,
+                    }
+                );
+                return Problems.None;
+            }
+        );
 
     /// <summary>Voids a bill entered by mistake, before it is approved; or an expense.</summary>
-    public static Task<Outcome<BillRow>> Void(CommandContext w, long billId) => Step(w, billId, b => b.VoidRefusal, async bill =>
-    {
-        await BillStore.Void(w, billId);
-        await (bill.Spent
-            ? LedgerStore.Reverse(w, EntrySource.Expense, billId, EntrySource.ExpenseVoid, $"Expense at {bill.Vendor} voided")
-            : LedgerStore.Reverse(w, EntrySource.Bill, billId, EntrySource.BillVoid, $"Bill {bill.Number} from {bill.Vendor} voided"));
-        w.Record(EventKinds.BillVoid, billId, $"Bill {bill.Number} from {bill.Vendor} voided", loadId: bill.LoadId);
-        return Problems.None;
-    });
+    public static Task<Outcome<BillRow>> Void(CommandContext w, long billId) =>
+        Step(
+            w,
+            billId,
+            b => b.VoidRefusal,
+            async bill =>
+            {
+                await BillStore.Void(w, billId);
+                await (
+                    bill.Spent
+                        ? LedgerStore.Reverse(w, EntrySource.Expense, billId, EntrySource.ExpenseVoid, $"Expense at {bill.Vendor} voided")
+                        : LedgerStore.Reverse(
+                            w,
+                            EntrySource.Bill,
+                            billId,
+                            EntrySource.BillVoid,
+                            $"Bill {bill.Number} from {bill.Vendor} voided"
+                        )
+                );
+                w.Record(EventKinds.BillVoid, billId, $"Bill {bill.Number} from {bill.Vendor} voided", loadId: bill.LoadId);
+                return Problems.None;
+            }
+        );
 
-    public static Task<Outcome<BillRow>> Pay(CommandContext w, long billId, PayoutRequest request) => Step(w, billId, b => b.PayRefusal, async bill =>
-    {
-        var amount = bill.Approved!.Value;
-        var validation = new Validation();
-        var payout = await ReadPayout(w, request, validation, bill.ApprovedById);
-        if (w.Actor.UserId is { } payer && await CompanyStore.AddedBy(w.Db, bill.VendorId) == payer)
-        {
-            await CheckLimit(w, SoleMoney.OwnVendor, amount, validation);
-        }
+    public static Task<Outcome<BillRow>> Pay(CommandContext w, long billId, PayoutRequest request) =>
+        Step(
+            w,
+            billId,
+            b => b.PayRefusal,
+            async bill =>
+            {
+                var amount = bill.Approved!.Value;
+                var validation = new Validation();
+                var payout = await ReadPayout(w, request, validation, bill.ApprovedById);
+                if (w.Actor.UserId is { } payer && await CompanyStore.AddedBy(w.Db, bill.VendorId) == payer)
+                {
+                    await CheckLimit(w, SoleMoney.OwnVendor, amount, validation);
+                }
 
-        if (!validation.Ok)
-        {
-            return validation.Problems;
-        }
+                if (!validation.Ok)
+                {
+                    return validation.Problems;
+                }
 
-        await BillStore.Pay(w, billId, payout);
-        await LedgerStore.Post(w, Postings.BillPaid(payout.On, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
-        w.Record(EventKinds.BillPaid, billId, $"Bill {bill.Number} from {bill.Vendor} paid, {amount.Formatted} by {payout.Method}", loadId: bill.LoadId);
-        return Problems.None;
-    });
+                await BillStore.Pay(w, billId, payout);
+                await LedgerStore.Post(w, Postings.BillPaid(payout.On, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
+                w.Record(
+                    EventKinds.BillPaid,
+                    billId,
+                    $"Bill {bill.Number} from {bill.Vendor} paid, {amount.Formatted} by {payout.Method}",
+                    loadId: bill.LoadId
+                );
+                return Problems.None;
+            }
+        );
 
     /// <summary>Reverses a payment that was entered by mistake or returned: the bill is open again.</summary>
-    public static Task<Outcome<BillRow>> Unpay(CommandContext w, long billId) => Step(w, billId, b => b.UnpayRefusal, async bill =>
-    {
-        await BillStore.Unpay(w, billId);
-        await LedgerStore.Reverse(w, EntrySource.BillPayment, billId, EntrySource.BillPayment, $"Payment of bill {bill.Number} to {bill.Vendor} reversed");
-        w.Record(
-            EventKinds.BillPaymentReversed, billId, $"Payment of bill {bill.Number} to {bill.Vendor} reversed", loadId: bill.LoadId,
-            before: new { bill.PaidOn, bill.PaidMethod, bill.PaidReference, bill.PaidBy });
-        return Problems.None;
-    });
+    public static Task<Outcome<BillRow>> Unpay(CommandContext w, long billId) =>
+        Step(
+            w,
+            billId,
+            b => b.UnpayRefusal,
+            async bill =>
+            {
+                await BillStore.Unpay(w, billId);
+                await LedgerStore.Reverse(
+                    w,
+                    EntrySource.BillPayment,
+                    billId,
+                    EntrySource.BillPayment,
+                    $"Payment of bill {bill.Number} to {bill.Vendor} reversed"
+                );
+                w.Record(
+                    EventKinds.BillPaymentReversed,
+                    billId,
+                    $"Payment of bill {bill.Number} to {bill.Vendor} reversed",
+                    loadId: bill.LoadId,
+                    before: new
+                    {
+                        bill.PaidOn,
+                        bill.PaidMethod,
+                        bill.PaidReference,
+                        bill.PaidBy,
+                    }
+                );
+                return Problems.None;
+            }
+        );
 
     /// <summary>Adds a document to a bill.</summary>
     public static async Task<Outcome<DocumentRow>> Attach(CommandContext w, long billId, string fileName, byte[] bytes)
@@ -172,14 +307,22 @@ public static class BillCommands
         }
 
         var id = await DocumentStore.Add(w, null, DocumentKind.CarrierBill, read.Value.Name, read.Value.Type, bytes, billId);
-        w.Record(EventKinds.BillAttached, billId, $"{read.Value.Name} attached to bill {bill.Number} from {bill.Vendor}", loadId: bill.LoadId);
+        w.Record(
+            EventKinds.BillAttached,
+            billId,
+            $"{read.Value.Name} attached to bill {bill.Number} from {bill.Vendor}",
+            loadId: bill.LoadId
+        );
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
     /// <summary>The company's limit for payments one person makes alone.</summary>
     internal static async Task CheckLimit(CommandContext w, SoleMoney kind, Money? amount, Validation validation)
     {
-        if (amount is { } sum && MoneyLimit.Refuses(kind, sum, (await CompanySettingsStore.Read(w.Db)).SoleLimit, w.Actor.May) is { } refused)
+        if (
+            amount is { } sum
+            && MoneyLimit.Refuses(kind, sum, (await CompanySettingsStore.Read(w.Db)).SoleLimit, w.Actor.May) is { } refused
+        )
         {
             validation.AddRange([refused]);
         }
@@ -199,7 +342,12 @@ public static class BillCommands
     }
 
     /// <summary>A step in a bill's life: locks it, asks Core whether it may, does it, and settles the bill's load.</summary>
-    private static async Task<Outcome<BillRow>> Step(CommandContext w, long billId, Func<BillState, Problem?> refusal, Func<BillRow, Task<Problems>> act)
+    private static async Task<Outcome<BillRow>> Step(
+        CommandContext w,
+        long billId,
+        Func<BillState, Problem?> refusal,
+        Func<BillRow, Task<Problems>> act
+    )
     {
         if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill)
         {
@@ -233,7 +381,11 @@ public static class BillCommands
         }
         else if (request.LegId is not null || request.VendorId is null)
         {
-            validation.Add("leg.unknown", "Choose a vendor, or a delivered load moved by a carrier.", request.LegId is null ? "vendorId" : "legId");
+            validation.Add(
+                "leg.unknown",
+                "Choose a vendor, or a delivered load moved by a carrier.",
+                request.LegId is null ? "vendorId" : "legId"
+            );
         }
 
         return leg;
@@ -245,7 +397,14 @@ public static class BillCommands
         var validation = new Validation();
         for (var i = 0; i < lines.Count; i++)
         {
-            foreach (var (kind, id, field) in new[] { (RecordKind.Load, lines[i].LoadId, "loadId"), (RecordKind.Truck, lines[i].TruckId, "truckId"), (RecordKind.Driver, lines[i].DriverId, "driverId") })
+            foreach (
+                var (kind, id, field) in new[]
+                {
+                    (RecordKind.Load, lines[i].LoadId, "loadId"),
+                    (RecordKind.Truck, lines[i].TruckId, "truckId"),
+                    (RecordKind.Driver, lines[i].DriverId, "driverId"),
+                }
+            )
             {
                 if (id is { } key && !await Records.Exists(w.Db, kind, key))
                 {
@@ -258,7 +417,9 @@ public static class BillCommands
     }
 
     private static async Task<Dimensions> Of(CommandContext w, BillRow bill) =>
-        bill.LegId is null && !(await CompanyStore.Get(w.Db, bill.VendorId))!.IsCarrier ? new Dimensions(VendorId: bill.VendorId) : new Dimensions(LoadId: bill.LoadId, CarrierId: bill.VendorId);
+        bill.LegId is null && !(await CompanyStore.Get(w.Db, bill.VendorId))!.IsCarrier
+            ? new Dimensions(VendorId: bill.VendorId)
+            : new Dimensions(LoadId: bill.LoadId, CarrierId: bill.VendorId);
 
     private static async Task Settle(CommandContext w, long? loadId)
     {

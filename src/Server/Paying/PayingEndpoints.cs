@@ -3,13 +3,13 @@ using NodaTime;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
-using SteadyLark.Server.People;
 using SteadyLark.Server.Billing;
-using SteadyLark.Server.Loads;
 using SteadyLark.Server.Documents;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Paying;
@@ -25,128 +25,228 @@ public static class PayingEndpoints
     private static void Bills(RouteGroupBuilder api)
     {
         api.MapGet("/bills", async (bool? paid, string? after, int? limit, CallerReads reads) =>
-        {
-            var max = Math.Clamp(limit ?? 200, 1, 500);
-            await using var db = await reads.Open();
-            if (paid == true)
             {
-                var done = await BillStore.Paid(db, long.TryParse(after, out var before) ? before : null, max);
-                return new Page<BillRow>(done, done.Count == max ? done[^1].Id.ToString() : null);
-            }
+                var max = Math.Clamp(limit ?? 200, 1, 500);
+                await using var db = await reads.Open();
+                if (paid == true)
+                {
+                    var done = await BillStore.Paid(db, long.TryParse(after, out var before) ? before : null, max);
+                    return new Page<BillRow>(done, done.Count == max ? done[^1].Id.ToString() : null);
+                }
 
-            var rows = await BillStore.Open(db, BillingEndpoints.DateCursor(after), max);
-            return new Page<BillRow>(rows, rows.Count == max ? $"{rows[^1].DueOn:uuuu-MM-dd}_{rows[^1].Id}" : null);
-        }).Needs(Right.PayingSee).WithName("listBills");
+                var rows = await BillStore.Open(db, BillingEndpoints.DateCursor(after), max);
+                return new Page<BillRow>(rows, rows.Count == max ? $"{rows[^1].DueOn:uuuu-MM-dd}_{rows[^1].Id}" : null);
+            })
+            .Needs(Right.PayingSee)
+            .WithName("listBills");
 
         api.MapGet("/bills/{id:long}", async Task<IResult> (long id, CallerReads reads) =>
-        {
-            await using var db = await reads.Open();
-            return await BillStore.Get(db, id) is { } bill ? TypedResults.Ok(new BillView(bill, await BillStore.Lines(db, id), await DocumentStore.OfBill(db, id))) : Answers.NotFound("This bill");
-        }).Needs(Right.PayingSee).Produces<BillView>().ProducesProblem(404).WithName("getBill");
+            {
+                await using var db = await reads.Open();
+                return await BillStore.Get(db, id) is { } bill
+                    ? TypedResults.Ok(new BillView(bill, await BillStore.Lines(db, id), await DocumentStore.OfBill(db, id)))
+                    : Answers.NotFound("This bill");
+            })
+            .Needs(Right.PayingSee)
+            .Produces<BillView>()
+            .ProducesProblem(404)
+            .WithName("getBill");
 
         api.MapGet("/bills/expected", async (CallerReads reads) =>
-        {
-            await using var db = await reads.Open();
-            return await BillStore.UnbilledLegs(db, 1000);
-        }).Needs(Right.PayingSee).WithName("listExpectedBills");
+            {
+                await using var db = await reads.Open();
+                return await BillStore.UnbilledLegs(db, 1000);
+            })
+            .Needs(Right.PayingSee)
+            .WithName("listExpectedBills");
 
-        api.MapPost("/bills", async Task<Results<Ok<BillRow>, ProblemHttpResult>> (BillRequest request, HttpContext http, Commands commands) =>
-            request.Spent is not null && http.MustConfirm() is { } confirm ? confirm : await commands.Money(http, request, w => BillCommands.Enter(w, request))).Needs(Right.PayingEnter).WithName("enterBill");
+        api.MapPost(
+                "/bills",
+                async Task<Results<Ok<BillRow>, ProblemHttpResult>> (BillRequest request, HttpContext http, Commands commands) =>
+                    request.Spent is not null && http.MustConfirm() is { } confirm
+                        ? confirm
+                        : await commands.Money(http, request, w => BillCommands.Enter(w, request))
+            )
+            .Needs(Right.PayingEnter)
+            .WithName("enterBill");
 
         api.MapPost("/bills/{id:long}/approve", (long id, ApproveBillRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => BillCommands.Approve(w, id, request))).Needs(Right.PayingApprove).WithName("approveBill");
+                commands.Money(http, request, w => BillCommands.Approve(w, id, request))
+            )
+            .Needs(Right.PayingApprove)
+            .WithName("approveBill");
 
         api.MapPost("/bills/{id:long}/unapprove", (long id, HttpContext http, Commands commands) =>
-            commands.Money(http, id, w => BillCommands.Unapprove(w, id))).Needs(Right.PayingApprove).WithName("unapproveBill");
+                commands.Money(http, id, w => BillCommands.Unapprove(w, id))
+            )
+            .Needs(Right.PayingApprove)
+            .WithName("unapproveBill");
 
         api.MapPost("/bills/{id:long}/void", (long id, HttpContext http, Commands commands) =>
-            commands.Money(http, id, w => BillCommands.Void(w, id))).Needs(Right.PayingEnter).WithName("voidBill");
+                commands.Money(http, id, w => BillCommands.Void(w, id))
+            )
+            .Needs(Right.PayingEnter)
+            .WithName("voidBill");
 
         api.MapPost("/bills/{id:long}/pay", (long id, PayoutRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => BillCommands.Pay(w, id, request))).Needs(Right.PayingPay).Confirmed().WithName("payBill");
+                commands.Money(http, request, w => BillCommands.Pay(w, id, request))
+            )
+            .Needs(Right.PayingPay)
+            .Confirmed()
+            .WithName("payBill");
 
         api.MapPost("/bills/{id:long}/unpay", (long id, HttpContext http, Commands commands) =>
-            commands.Money(http, id, w => BillCommands.Unpay(w, id))).Needs(Right.PayingPay).WithName("unpayBill");
+                commands.Money(http, id, w => BillCommands.Unpay(w, id))
+            )
+            .Needs(Right.PayingPay)
+            .WithName("unpayBill");
 
         api.MapPost("/bills/{id:long}/documents", async Task<IResult> (long id, string? name, HttpContext http, Commands commands) =>
-        {
-            var bytes = await DocumentEndpoints.Body(http.Request);
-            return await commands.Run(http, w => BillCommands.Attach(w, id, name ?? "bill", bytes));
-        }).Needs(Right.PayingEnter).TakesFile().Produces<DocumentRow>().ProducesProblem(422).WithName("attachToBill");
+            {
+                var bytes = await DocumentEndpoints.Body(http.Request);
+                return await commands.Run(http, w => BillCommands.Attach(w, id, name ?? "bill", bytes));
+            })
+            .Needs(Right.PayingEnter)
+            .TakesFile()
+            .Produces<DocumentRow>()
+            .ProducesProblem(422)
+            .WithName("attachToBill");
 
-        api.MapGet("/bills/{id:long}/documents/{documentId:long}", async Task<IResult> (long id, long documentId, CallerReads reads, HttpContext http) =>
-        {
-            await using var db = await reads.Open();
-            return await DocumentStore.Get(db, documentId) is { } document && document.BillId == id ? await DocumentEndpoints.Shown(db, document, http) : Answers.NotFound("This document");
-        }).Needs(Right.PayingSee).WithName("getBillDocument");
+        api.MapGet(
+                "/bills/{id:long}/documents/{documentId:long}",
+                async Task<IResult> (long id, long documentId, CallerReads reads, HttpContext http) =>
+                {
+                    await using var db = await reads.Open();
+                    return await DocumentStore.Get(db, documentId) is { } document && document.BillId == id
+                        ? await DocumentEndpoints.Shown(db, document, http)
+                        : Answers.NotFound("This document");
+                }
+            )
+            .Needs(Right.PayingSee)
+            .WithName("getBillDocument");
     }
 
     private static void Weeks(RouteGroupBuilder api)
     {
         api.MapGet("/settlements", async (QueryDay? monday, CallerReads reads, IClock clock, BusinessZone zone) =>
-        {
-            var now = clock.GetCurrentInstant();
-            var from = DriverSettlement.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date.PlusDays(-7));
-            await using var db = await reads.Open();
-            var weeks = new List<SettlementView>();
-            foreach (var driver in await FleetStore.Drivers(db))
             {
-                var week = (await SettlementCommands.Week(db, driver.Id, from, now, zone.Zone))!;
-                if (week.Lines.Count + week.Reimbursements.Count + week.Deductions.Count + week.Advances.Count > 0)
+                var now = clock.GetCurrentInstant();
+                var from = DriverSettlement.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date.PlusDays(-7));
+                await using var db = await reads.Open();
+                var weeks = new List<SettlementView>();
+                foreach (var driver in await FleetStore.Drivers(db))
                 {
-                    weeks.Add(week);
+                    var week = (await SettlementCommands.Week(db, driver.Id, from, now, zone.Zone))!;
+                    if (week.Lines.Count + week.Reimbursements.Count + week.Deductions.Count + week.Advances.Count > 0)
+                    {
+                        weeks.Add(week);
+                    }
                 }
-            }
 
-            return weeks;
-        }).Needs(Right.WagesSee).WithName("listSettlements");
+                return weeks;
+            })
+            .Needs(Right.WagesSee)
+            .WithName("listSettlements");
 
-        api.MapGet("/settlements/{driverId:long}/{monday}/pdf", async Task<IResult> (long driverId, string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
-            await Statement(driverId, monday, reads, clock, zone, http)).Needs(Right.WagesSee).WithName("getSettlementPdf");
+        api.MapGet(
+                "/settlements/{driverId:long}/{monday}/pdf",
+                async Task<IResult> (long driverId, string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
+                    await Statement(driverId, monday, reads, clock, zone, http)
+            )
+            .Needs(Right.WagesSee)
+            .WithName("getSettlementPdf");
 
         api.MapPost("/settlements/approve", (SettlementRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => SettlementCommands.Approve(w, request))).Needs(Right.PayingApprove).WithName("approveSettlement");
+                commands.Money(http, request, w => SettlementCommands.Approve(w, request))
+            )
+            .Needs(Right.PayingApprove)
+            .WithName("approveSettlement");
 
         api.MapPost("/settlements/{id:long}/pay", (long id, PayoutRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => SettlementCommands.Pay(w, id, request))).Needs(Right.PayingPay).Confirmed().WithName("paySettlement");
+                commands.Money(http, request, w => SettlementCommands.Pay(w, id, request))
+            )
+            .Needs(Right.PayingPay)
+            .Confirmed()
+            .WithName("paySettlement");
 
         api.MapPost("/settlements/{id:long}/unpay", (long id, HttpContext http, Commands commands) =>
-            commands.Money(http, id, w => SettlementCommands.Unpay(w, id))).Needs(Right.PayingPay).WithName("unpaySettlement");
+                commands.Money(http, id, w => SettlementCommands.Unpay(w, id))
+            )
+            .Needs(Right.PayingPay)
+            .WithName("unpaySettlement");
 
         api.MapPost("/settlements/{id:long}/unapprove", (long id, HttpContext http, Commands commands) =>
-            commands.Money(http, id, w => SettlementCommands.Unapprove(w, id))).Needs(Right.PayingApprove).WithName("unapproveSettlement");
+                commands.Money(http, id, w => SettlementCommands.Unapprove(w, id))
+            )
+            .Needs(Right.PayingApprove)
+            .WithName("unapproveSettlement");
 
         api.MapPost("/advances", (AdvanceRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => SettlementCommands.IssueAdvance(w, request))).Needs(Right.PayingEnter).Confirmed().WithName("issueAdvance");
+                commands.Money(http, request, w => SettlementCommands.IssueAdvance(w, request))
+            )
+            .Needs(Right.PayingEnter)
+            .Confirmed()
+            .WithName("issueAdvance");
 
         api.MapPost("/pay-items", (PayItemRequest request, HttpContext http, Commands commands) =>
-            commands.Money(http, request, w => SettlementCommands.AddItem(w, request))).Needs(Right.PayingEnter).WithName("addPayItem");
+                commands.Money(http, request, w => SettlementCommands.AddItem(w, request))
+            )
+            .Needs(Right.PayingEnter)
+            .WithName("addPayItem");
 
         api.MapPost("/pay-items/{id:long}/remove", (long id, HttpContext http, Commands commands) =>
-            commands.Money(http, id, w => SettlementCommands.VoidItem(w, id))).Needs(Right.PayingEnter).WithName("removePayItem");
+                commands.Money(http, id, w => SettlementCommands.VoidItem(w, id))
+            )
+            .Needs(Right.PayingEnter)
+            .WithName("removePayItem");
 
         api.MapGet("/drivers/{id:long}/agreement", async Task<IResult> (long id, CallerReads reads) =>
-        {
-            await using var db = await reads.Open();
-            return await SettlementCommands.Agreement(db, id) is { } agreement ? TypedResults.Ok(agreement) : Answers.NotFound("This driver");
-        }).Needs(Right.WagesSee).Produces<AgreementView>().ProducesProblem(404).WithName("getAgreement");
+            {
+                await using var db = await reads.Open();
+                return await SettlementCommands.Agreement(db, id) is { } agreement
+                    ? TypedResults.Ok(agreement)
+                    : Answers.NotFound("This driver");
+            })
+            .Needs(Right.WagesSee)
+            .Produces<AgreementView>()
+            .ProducesProblem(404)
+            .WithName("getAgreement");
 
         api.MapPost("/drivers/{id:long}/rates", (long id, PayRateRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => SettlementCommands.SetRate(w, id, request))).Needs(Right.PayingAgree).WithName("setRate");
+                commands.Run(http, w => SettlementCommands.SetRate(w, id, request))
+            )
+            .Needs(Right.PayingAgree)
+            .WithName("setRate");
 
         api.MapPost("/drivers/{id:long}/deductions", (long id, RecurringDeductionRequest request, HttpContext http, Commands commands) =>
-            commands.Run(http, w => SettlementCommands.AddRecurring(w, id, request))).Needs(Right.PayingAgree).WithName("addRecurringDeduction");
+                commands.Run(http, w => SettlementCommands.AddRecurring(w, id, request))
+            )
+            .Needs(Right.PayingAgree)
+            .WithName("addRecurringDeduction");
 
         api.MapPost("/drivers/{id:long}/deductions/{deduction:long}/end", (long id, long deduction, HttpContext http, Commands commands) =>
-            commands.Run(http, w => SettlementCommands.EndRecurring(w, id, deduction))).Needs(Right.PayingAgree).WithName("endRecurringDeduction");
+                commands.Run(http, w => SettlementCommands.EndRecurring(w, id, deduction))
+            )
+            .Needs(Right.PayingAgree)
+            .WithName("endRecurringDeduction");
     }
 
     /// <summary>A settlement statement as a PDF.</summary>
-    internal static async Task<IResult> Statement(long driverId, string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http)
+    internal static async Task<IResult> Statement(
+        long driverId,
+        string monday,
+        CallerReads reads,
+        IClock clock,
+        BusinessZone zone,
+        HttpContext http
+    )
     {
         await using var db = await reads.Open();
-        if (!QueryDay.TryParse(monday, out var day)
-            || await SettlementCommands.Week(db, driverId, DriverSettlement.MondayOf(day.Value), clock.GetCurrentInstant(), zone.Zone) is not { } week)
+        if (
+            !QueryDay.TryParse(monday, out var day)
+            || await SettlementCommands.Week(db, driverId, DriverSettlement.MondayOf(day.Value), clock.GetCurrentInstant(), zone.Zone)
+                is not { } week
+        )
         {
             return Answers.NotFound("This settlement");
         }

@@ -19,7 +19,16 @@ public sealed record SettlementRequest(long? DriverId, LocalDate? Monday);
 /// <param name="Hours">For hours.</param>
 /// <param name="Amount">For anything else.</param>
 /// <param name="Account">The expense account of a reimbursement or the account of a deduction; the usual one when omitted.</param>
-public sealed record PayItemRequest(long? DriverId, PayItemKind? Kind, LocalDate? On, string? What, decimal? Hours, Money? Amount, string? Account, long? LoadId);
+public sealed record PayItemRequest(
+    long? DriverId,
+    PayItemKind? Kind,
+    LocalDate? On,
+    string? What,
+    decimal? Hours,
+    Money? Amount,
+    string? Account,
+    long? LoadId
+);
 
 /// <param name="From">The first day it is in force; today when omitted.</param>
 public sealed record PayRateRequest(PayKind? Kind, decimal? Rate, LocalDate? From);
@@ -33,8 +42,26 @@ public sealed record AgreementView(long DriverId, string Driver, IReadOnlyList<P
 /// <param name="Items">Pay items that can be removed.</param>
 /// <param name="Settlement">Null until approved; until then the figures change.</param>
 public sealed record SettlementView(
-    long DriverId, string Driver, LocalDate Monday, LocalDate PayDay, IReadOnlyList<PayLine> Lines, IReadOnlyList<Reimbursement> Reimbursements, IReadOnlyList<Deduction> Deductions,
-    Money Earned, Money Reimbursed, Money Deducted, Money CarriedOver, Money Net, int Miles, int DaysOut, int Legs, IReadOnlyList<AdvanceRow> Advances, IReadOnlyList<PayItemRow> Items, SettlementRow? Settlement, bool Ended);
+    long DriverId,
+    string Driver,
+    LocalDate Monday,
+    LocalDate PayDay,
+    IReadOnlyList<PayLine> Lines,
+    IReadOnlyList<Reimbursement> Reimbursements,
+    IReadOnlyList<Deduction> Deductions,
+    Money Earned,
+    Money Reimbursed,
+    Money Deducted,
+    Money CarriedOver,
+    Money Net,
+    int Miles,
+    int DaysOut,
+    int Legs,
+    IReadOnlyList<AdvanceRow> Advances,
+    IReadOnlyList<PayItemRow> Items,
+    SettlementRow? Settlement,
+    bool Ended
+);
 
 /// <summary>Driver settlements.</summary>
 public static class SettlementCommands
@@ -66,7 +93,15 @@ public static class SettlementCommands
     {
         var validation = new Validation();
         var driver = await Driver(w, request.DriverId, validation);
-        var item = new PayItemOrder(request.Kind, request.What, request.On, request.Hours, request.Amount, request.Account, request.LoadId).Check(await LedgerStore.Chart(w.Db), w.Today, validation);
+        var item = new PayItemOrder(
+            request.Kind,
+            request.What,
+            request.On,
+            request.Hours,
+            request.Amount,
+            request.Account,
+            request.LoadId
+        ).Check(await LedgerStore.Chart(w.Db), w.Today, validation);
         if (request.LoadId is { } load && !await Records.Exists(w.Db, RecordKind.Load, load))
         {
             validation.Add("unknown", "This load was not found.", "loadId");
@@ -101,7 +136,12 @@ public static class SettlementCommands
 
     public static async Task<AgreementView?> Agreement(NpgsqlConnection db, long driverId) =>
         await FleetStore.Driver(db, driverId) is { } driver
-            ? new AgreementView(driverId, driver.Name, (await SettlementStore.Agreement(db, driverId)).Rates.OrderBy(r => r.Kind).ThenByDescending(r => r.From).ToList(), await SettlementStore.Recurring(db, driverId))
+            ? new AgreementView(
+                driverId,
+                driver.Name,
+                (await SettlementStore.Agreement(db, driverId)).Rates.OrderBy(r => r.Kind).ThenByDescending(r => r.From).ToList(),
+                await SettlementStore.Recurring(db, driverId)
+            )
             : null;
 
     /// <summary>Sets a pay rate from a date on. Approved settlements stay as they are.</summary>
@@ -118,7 +158,13 @@ public static class SettlementCommands
         var before = (await SettlementStore.Agreement(w.Db, driverId)).At(set!.Kind, set.From);
         await SettlementStore.SetRate(w.Db, driverId, set, w.Actor.UserId, w.Now);
         await LegPay.OfDriver(w.Db, driverId);
-        w.Record(EventKinds.PayRateSet, driverId, $"{driver!.Name}: {set.Rate:0.00##} {DriverAgreement.Format(set.Kind)} from {set.From:MMM d, uuuu}, previously {before:0.00##}", driverId: driverId, before: new { rate = before });
+        w.Record(
+            EventKinds.PayRateSet,
+            driverId,
+            $"{driver!.Name}: {set.Rate:0.00##} {DriverAgreement.Format(set.Kind)} from {set.From:MMM d, uuuu}, previously {before:0.00##}",
+            driverId: driverId,
+            before: new { rate = before }
+        );
         return (await Agreement(w.Db, driverId))!;
     }
 
@@ -126,14 +172,23 @@ public static class SettlementCommands
     {
         var validation = new Validation();
         var driver = await Driver(w, driverId, validation);
-        var deduction = new RecurringDeductionOrder(request.Name, request.Amount, request.Account, request.From, request.Until).Check(await LedgerStore.Chart(w.Db), w.Today, validation);
+        var deduction = new RecurringDeductionOrder(request.Name, request.Amount, request.Account, request.From, request.Until).Check(
+            await LedgerStore.Chart(w.Db),
+            w.Today,
+            validation
+        );
         if (!validation.Ok)
         {
             return validation.Problems;
         }
 
         await SettlementStore.AddRecurring(w.Db, driverId, deduction!);
-        w.Record(EventKinds.PayDeductionSet, driverId, $"{driver!.Name}: recurring deduction of {deduction!.Amount.Formatted} per week for {deduction.Name}", driverId: driverId);
+        w.Record(
+            EventKinds.PayDeductionSet,
+            driverId,
+            $"{driver!.Name}: recurring deduction of {deduction!.Amount.Formatted} per week for {deduction.Name}",
+            driverId: driverId
+        );
         return (await Agreement(w.Db, driverId))!;
     }
 
@@ -157,11 +212,30 @@ public static class SettlementCommands
         }
 
         var settlement = await SettlementStore.OfWeek(db, driverId, monday);
-        var week = settlement is not null ? await SettlementStore.Approved(db, settlement) : await Calculate(db, driverId, monday, now, zone);
+        var week = settlement is not null
+            ? await SettlementStore.Approved(db, settlement)
+            : await Calculate(db, driverId, monday, now, zone);
         return new SettlementView(
-            driver.Id, driver.Name, week.Monday, week.PayDay, week.Lines, week.Reimbursements, week.Deductions, week.Earned, week.Reimbursed, week.Deducted, week.CarriedOver, week.Net, week.Miles, week.DaysOut,
-            week.Legs.Count(), await SettlementStore.Advances(db, driverId, monday, monday.PlusDays(6)), settlement is null ? await SettlementStore.OpenItems(db, driverId, monday.PlusDays(6)) : [], settlement,
-            now.InZone(zone).Date > monday.PlusDays(6));
+            driver.Id,
+            driver.Name,
+            week.Monday,
+            week.PayDay,
+            week.Lines,
+            week.Reimbursements,
+            week.Deductions,
+            week.Earned,
+            week.Reimbursed,
+            week.Deducted,
+            week.CarriedOver,
+            week.Net,
+            week.Miles,
+            week.DaysOut,
+            week.Legs.Count(),
+            await SettlementStore.Advances(db, driverId, monday, monday.PlusDays(6)),
+            settlement is null ? await SettlementStore.OpenItems(db, driverId, monday.PlusDays(6)) : [],
+            settlement,
+            now.InZone(zone).Date > monday.PlusDays(6)
+        );
     }
 
     public static async Task<Outcome<SettlementRow>> Approve(CommandContext w, SettlementRequest request)
@@ -194,7 +268,13 @@ public static class SettlementCommands
         }
 
         await SettleLoads(w, week);
-        w.Record(EventKinds.SettlementApproved, id, $"{driver.Name}'s settlement for the week of {monday:MMM d} approved for {week.Net.Formatted}" + (week.CarriedOver.Amount > 0 ? $", {week.CarriedOver.Formatted} carried over" : ""), driverId: driver.Id);
+        w.Record(
+            EventKinds.SettlementApproved,
+            id,
+            $"{driver.Name}'s settlement for the week of {monday:MMM d} approved for {week.Net.Formatted}"
+                + (week.CarriedOver.Amount > 0 ? $", {week.CarriedOver.Formatted} carried over" : ""),
+            driverId: driver.Id
+        );
         return (await SettlementStore.Get(w.Db, id))!;
     }
 
@@ -225,7 +305,12 @@ public static class SettlementCommands
         }
 
         await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
-        w.Record(EventKinds.SettlementPaid, settlementId, $"{driver.Name} paid {week.Net.Formatted} by {payout.Method}", driverId: driver.Id);
+        w.Record(
+            EventKinds.SettlementPaid,
+            settlementId,
+            $"{driver.Name} paid {week.Net.Formatted} by {payout.Method}",
+            driverId: driver.Id
+        );
         return (await SettlementStore.Get(w.Db, settlementId))!;
     }
 
@@ -244,9 +329,27 @@ public static class SettlementCommands
         }
 
         await SettlementStore.Unpay(w, settlementId);
-        await LedgerStore.Reverse(w, EntrySource.SettlementPayment, settlementId, EntrySource.SettlementPayment, $"Payment to {driver.Name} reversed");
+        await LedgerStore.Reverse(
+            w,
+            EntrySource.SettlementPayment,
+            settlementId,
+            EntrySource.SettlementPayment,
+            $"Payment to {driver.Name} reversed"
+        );
         await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
-        w.Record(EventKinds.SettlementPaymentReversed, settlementId, $"Payment of {week.Net.Formatted} to {driver.Name} reversed", driverId: driver.Id, before: new { week.PaidOn, week.PaidMethod, week.PaidReference, week.PaidBy });
+        w.Record(
+            EventKinds.SettlementPaymentReversed,
+            settlementId,
+            $"Payment of {week.Net.Formatted} to {driver.Name} reversed",
+            driverId: driver.Id,
+            before: new
+            {
+                week.PaidOn,
+                week.PaidMethod,
+                week.PaidReference,
+                week.PaidBy,
+            }
+        );
         return (await SettlementStore.Get(w.Db, settlementId))!;
     }
 
@@ -259,7 +362,14 @@ public static class SettlementCommands
         }
 
         var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
-        if (new SettlementState(driver.Name, week.PaidOn, Money.Usd(await SettlementStore.DeductedCarryover(w.Db, settlementId))).UnapproveRefusal is { } refused)
+        if (
+            new SettlementState(
+                driver.Name,
+                week.PaidOn,
+                Money.Usd(await SettlementStore.DeductedCarryover(w.Db, settlementId))
+            ).UnapproveRefusal is
+            { } refused
+        )
         {
             return refused;
         }
@@ -273,9 +383,26 @@ public static class SettlementCommands
 
         var was = await SettlementStore.Approved(w.Db, week);
         await SettlementStore.Unapprove(w, settlementId);
-        await LedgerStore.Reverse(w, EntrySource.Settlement, settlementId, EntrySource.Settlement, $"{driver.Name}, week of {week.Monday:MMM d}: approval reversed");
+        await LedgerStore.Reverse(
+            w,
+            EntrySource.Settlement,
+            settlementId,
+            EntrySource.Settlement,
+            $"{driver.Name}, week of {week.Monday:MMM d}: approval reversed"
+        );
         await SettleLoads(w, was);
-        w.Record(EventKinds.SettlementApprovalReversed, settlementId, $"Approval of {driver.Name}'s settlement for the week of {week.Monday:MMM d}, {week.Net.Formatted}, reversed", driverId: driver.Id, before: new { week.ApprovedBy, week.ApprovedAt, week.Net });
+        w.Record(
+            EventKinds.SettlementApprovalReversed,
+            settlementId,
+            $"Approval of {driver.Name}'s settlement for the week of {week.Monday:MMM d}, {week.Net.Formatted}, reversed",
+            driverId: driver.Id,
+            before: new
+            {
+                week.ApprovedBy,
+                week.ApprovedAt,
+                week.Net,
+            }
+        );
         return (await Week(w.Db, week.DriverId, week.Monday, w.Now, w.Zone))!;
     }
 
@@ -288,14 +415,33 @@ public static class SettlementCommands
         }
 
         var row = (await SettlementStore.OfWeek(w.Db, driverId, monday))!;
-        w.Record(EventKinds.SettlementAcknowledged, row.Id, $"{w.Actor.Name} acknowledged the settlement for the week of {monday:MMM d}", driverId: driverId);
+        w.Record(
+            EventKinds.SettlementAcknowledged,
+            row.Id,
+            $"{w.Actor.Name} acknowledged the settlement for the week of {monday:MMM d}",
+            driverId: driverId
+        );
         return row;
     }
 
-    private static async Task<SettlementStatement> Calculate(NpgsqlConnection db, long driverId, LocalDate monday, Instant now, DateTimeZone zone)
+    private static async Task<SettlementStatement> Calculate(
+        NpgsqlConnection db,
+        long driverId,
+        LocalDate monday,
+        Instant now,
+        DateTimeZone zone
+    )
     {
         var facts = await SettlementStore.Facts(db, driverId, monday, zone, now);
-        return DriverSettlement.Settle(monday, await SettlementStore.Agreement(db, driverId), facts.Legs, facts.DaysOut, facts.Advances, facts.Items, facts.Recurring);
+        return DriverSettlement.Settle(
+            monday,
+            await SettlementStore.Agreement(db, driverId),
+            facts.Legs,
+            facts.DaysOut,
+            facts.Advances,
+            facts.Items,
+            facts.Recurring
+        );
     }
 
     private static async Task SettleLoads(CommandContext w, SettlementStatement week)
@@ -317,11 +463,12 @@ public static class SettlementCommands
         return driver;
     }
 
-    private static string Format(PayItemRow row) => row.Kind switch
-    {
-        PayItemKind.Hours => $"{row.Hours:0.##} hours, {row.What},",
-        PayItemKind.Reimbursement => $"reimbursement of {row.Amount!.Value.Formatted} for {row.What}",
-        PayItemKind.Deduction => $"deduction of {row.Amount!.Value.Formatted} for {row.What}",
-        _ => $"{row.Amount!.Value.Formatted} for {row.What}",
-    };
+    private static string Format(PayItemRow row) =>
+        row.Kind switch
+        {
+            PayItemKind.Hours => $"{row.Hours:0.##} hours, {row.What},",
+            PayItemKind.Reimbursement => $"reimbursement of {row.Amount!.Value.Formatted} for {row.What}",
+            PayItemKind.Deduction => $"deduction of {row.Amount!.Value.Formatted} for {row.What}",
+            _ => $"{row.Amount!.Value.Formatted} for {row.What}",
+        };
 }

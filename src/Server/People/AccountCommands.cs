@@ -1,11 +1,11 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.People;
-using SteadyLark.Core.Documents;
 
 namespace SteadyLark.Server.People;
 
@@ -23,12 +23,27 @@ public sealed record NewPasswordRequest(string? Password);
 /// <param name="Name">The owner's name.</param>
 /// <param name="OwnerEmail">Where the owner gets links to reset a password.</param>
 public sealed record FirstRunRequest(
-    string? Company, string? Address, string? Phone, string? Email, string? Usdot, string? McNumber, string? Zone, string? Logo, string? Name, string? Login, string? OwnerEmail, string? Password);
+    string? Company,
+    string? Address,
+    string? Phone,
+    string? Email,
+    string? Usdot,
+    string? McNumber,
+    string? Zone,
+    string? Logo,
+    string? Name,
+    string? Login,
+    string? OwnerEmail,
+    string? Password
+);
 
 /// <summary>Actions through one-time links: the first run, accepting an invitation, resetting a password.</summary>
 public sealed class AccountCommands(LarkSettings settings, Mailer mailer, BusinessZone zone)
 {
-    private static readonly Problem Gone = new("link.gone", "This link no longer works: it was used, replaced, or has expired. Ask for a new one.");
+    private static readonly Problem Gone = new(
+        "link.gone",
+        "This link no longer works: it was used, replaced, or has expired. Ask for a new one."
+    );
 
     /// <summary>The address of a link's page.</summary>
     public string Url(string token) => $"{settings.Url}/welcome/{token}";
@@ -66,7 +81,12 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         await UserStore.SetPasswordHash(w.Db, id, Passwords.Hash(request.Password!));
         await SessionStore.EndAll(w.Db, id, w.Now);
         var invited = link.Kind == AccountLinkKind.Invitation;
-        w.At(w.Now, w.Actor with { UserId = id, Name = user.Name }).Record(invited ? EventKinds.UserJoined : EventKinds.UserPasswordReset, id, invited ? $"{user.Name} accepted the invitation" : $"{user.Name} reset their password");
+        w.At(w.Now, w.Actor with { UserId = id, Name = user.Name })
+            .Record(
+                invited ? EventKinds.UserJoined : EventKinds.UserPasswordReset,
+                id,
+                invited ? $"{user.Name} accepted the invitation" : $"{user.Name} reset their password"
+            );
         return new AccountLinkView(link.Kind, company, user.Name, user.Login, link.EndsAt);
     }
 
@@ -74,13 +94,20 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
     public async Task<Outcome<AccountLinkView>> FirstRun(CommandContext w, string token, FirstRunRequest r)
     {
         await Locks.Take(w, LockKey.FirstRun);
-        if (await AccountLinkStore.Find(w.Db, token, w.Now) is not { Kind: AccountLinkKind.FirstRun } link || await Business.Read(w.Db) is not null)
+        if (
+            await AccountLinkStore.Find(w.Db, token, w.Now) is not { Kind: AccountLinkKind.FirstRun } link
+            || await Business.Read(w.Db) is not null
+        )
         {
             return Gone;
         }
 
         var validation = new Validation();
-        var company = CompanyRules.Check(new CompanyDraft(r.Company, r.Address, r.Phone, r.Email, r.Usdot, r.McNumber, r.Zone), validation, "company");
+        var company = CompanyRules.Check(
+            new CompanyDraft(r.Company, r.Address, r.Phone, r.Email, r.Usdot, r.McNumber, r.Zone),
+            validation,
+            "company"
+        );
         var logo = CompanyLogo.Read(r.Logo, validation);
         var drafted = new UserDraft(r.Login, r.Name, r.OwnerEmail, 0);
         UserRules.Check(drafted, validation, emailField: "ownerEmail");
@@ -100,20 +127,44 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
             return Gone;
         }
 
-        await Business.Write(w.Db, new Business(company.Name!, company.Zone!, company.Address!, company.Phone!, company.Email!, company.Usdot, null, McNumber: company.McNumber, Logo: logo));
+        await Business.Write(
+            w.Db,
+            new Business(
+                company.Name!,
+                company.Zone!,
+                company.Address!,
+                company.Phone!,
+                company.Email!,
+                company.Usdot,
+                null,
+                McNumber: company.McNumber,
+                Logo: logo
+            )
+        );
         var owner = await UserStore.Add(w.Db, login, r.Name!.Trim(), Role.Owner, Passwords.Hash(r.Password!), null, r.OwnerEmail!.Trim());
-        w.At(w.Now, w.Actor with { UserId = owner, Name = r.Name.Trim() }).Record(EventKinds.SetupCompanyCreated, 0, $"{company.Name} was set up by {r.Name.Trim()}");
+        w.At(w.Now, w.Actor with { UserId = owner, Name = r.Name.Trim() })
+            .Record(EventKinds.SetupCompanyCreated, 0, $"{company.Name} was set up by {r.Name.Trim()}");
         zone.Zone = WallClock.Zone(company.Zone!)!;
         return new AccountLinkView(link.Kind, company.Name, r.Name.Trim(), login, link.EndsAt);
     }
 
-    /// <summary>Emails a password reset link to the user with this username or email. Responds the same whether or not there is one.</summary>
+    /// <summary>Emails a password reset link to the user with this username or email. Responds the same whether or not there is
+    /// one.</summary>
     public async Task<Outcome<bool>> RequestReset(CommandContext w, string? name)
     {
-        if (await UserStore.Named(w.Db, (name ?? "").Trim()) is { Email: { } email, Invited: false } user && await AccountLinkStore.MadeSince(w.Db, user.Id, w.Now - SessionRules.ResetFor) < 3)
+        if (
+            await UserStore.Named(w.Db, (name ?? "").Trim()) is { Email: { } email, Invited: false } user
+            && await AccountLinkStore.MadeSince(w.Db, user.Id, w.Now - SessionRules.ResetFor) < 3
+        )
         {
             var token = await AccountLinkStore.Make(w.Db, AccountLinkKind.Reset, user.Id, w.Now, SessionRules.ResetFor);
-            await Send(w, email, "Reset your password", user.Name, $"Open this link to choose a new password for {user.Login}. It works once, for one hour:\n\n{Url(token)}\n\nIf you did not ask for this, ignore this email: your password has not changed.");
+            await Send(
+                w,
+                email,
+                "Reset your password",
+                user.Name,
+                $"Open this link to choose a new password for {user.Login}. It works once, for one hour:\n\n{Url(token)}\n\nIf you did not ask for this, ignore this email: your password has not changed."
+            );
             w.Record(EventKinds.UserResetRequested, user.Id, $"A link to reset the password was sent to {user.Name}");
         }
 
@@ -126,7 +177,13 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
     {
         var url = Url(await AccountLinkStore.Make(w.Db, AccountLinkKind.Invitation, user.Id, w.Now, SessionRules.InvitationFor));
         var company = (await Business.Read(w.Db))!.Name;
-        await Send(w, user.Email!, $"Your invitation to {company}", user.Name, $"{w.Actor.Name} invited you to work in {company}'s Steady Lark. Your username is {user.Login}. Open this link to choose a password. It works once, for seven days:\n\n{url}");
+        await Send(
+            w,
+            user.Email!,
+            $"Your invitation to {company}",
+            user.Name,
+            $"{w.Actor.Name} invited you to work in {company}'s Steady Lark. Your username is {user.Login}. Open this link to choose a password. It works once, for seven days:\n\n{url}"
+        );
         return url;
     }
 
@@ -137,7 +194,13 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
         var url = Url(await AccountLinkStore.Make(w.Db, AccountLinkKind.Reset, user.Id, w.Now, SessionRules.ResetFor));
         if (user.Email is { } email)
         {
-            await Send(w, email, "Reset your password", user.Name, $"{w.Actor.Name} sent you this link to choose a new password for {user.Login}. It works once, for one hour:\n\n{url}");
+            await Send(
+                w,
+                email,
+                "Reset your password",
+                user.Name,
+                $"{w.Actor.Name} sent you this link to choose a new password for {user.Login}. It works once, for one hour:\n\n{url}"
+            );
         }
 
         return url;
@@ -145,7 +208,15 @@ public sealed class AccountCommands(LarkSettings settings, Mailer mailer, Busine
 
     /// <summary>Notifies a user of a change to their account, so that they notice one they did not make.</summary>
     public Task Notify(CommandContext w, UserRow user, string what) =>
-        user.Email is { } email ? Send(w, email, what, user.Name, $"{what}, on {w.Now.InZone(w.Zone):ddd MMM d, HH:mm}. If this was not you, tell your administrator at once.") : Task.CompletedTask;
+        user.Email is { } email
+            ? Send(
+                w,
+                email,
+                what,
+                user.Name,
+                $"{what}, on {w.Now.InZone(w.Zone):ddd MMM d, HH:mm}. If this was not you, tell your administrator at once."
+            )
+            : Task.CompletedTask;
 
     private async Task Send(CommandContext w, string to, string subject, string name, string text)
     {

@@ -9,12 +9,19 @@ public sealed class AuditSeals(NpgsqlDataSource source, ILogger<AuditSeals> log)
 {
     private static readonly TimeSpan Turn = TimeSpan.FromSeconds(5);
 
-    protected override Task ExecuteAsync(CancellationToken stoppingToken) => Jobs.Every(Turn, "sealing the audit log", log, async () =>
-    {
-        for (var count = -1; count != 0 && !stoppingToken.IsCancellationRequested;)
-        {
-            await using var db = await source.OpenConnectionAsync(stoppingToken);
-            count = await AuditStore.Seal(db);
-        }
-    }, stoppingToken);
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Jobs.Every(
+            Turn,
+            "sealing the audit log",
+            log,
+            async () =>
+            {
+                for (var count = -1; count != 0 && !stoppingToken.IsCancellationRequested; )
+                {
+                    await using var db = await source.OpenConnectionAsync(stoppingToken);
+                    count = await AuditStore.Seal(db);
+                }
+            },
+            stoppingToken
+        );
 }

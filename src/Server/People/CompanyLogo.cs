@@ -17,7 +17,10 @@ internal static class CompanyLogo
         }
 
         var bytes = new byte[(base64.Length / 4 * 3) + 3];
-        if (!Convert.TryFromBase64String(base64, bytes, out var length) || !bytes.AsSpan(0, length).StartsWith((ReadOnlySpan<byte>)[0x89, (byte)'P', (byte)'N', (byte)'G']))
+        if (
+            !Convert.TryFromBase64String(base64, bytes, out var length)
+            || !bytes.AsSpan(0, length).StartsWith((ReadOnlySpan<byte>)[0x89, (byte)'P', (byte)'N', (byte)'G'])
+        )
         {
             validation.Add("logo", "The logo must be a PNG image.", "logo");
             return null;

@@ -13,13 +13,35 @@ namespace SteadyLark.Server.People;
 /// <param name="SecondFactor">Whether every office user needs a second factor.</param>
 /// <param name="SoleLimit">The most dollars one person may pay out alone; 0 for no limit.</param>
 public sealed record CompanySettingsRequest(
-    bool? TwoPeople = null, int? RequestAfterHours = null, decimal? GeofenceMiles = null, decimal? MinimumPerMile = null, decimal? RateStep = null,
-    decimal? MilesPerGallon = null, decimal? FuelPrice = null, decimal? DriverPerMile = null, decimal? FixedPerMile = null, decimal? FixedPerDay = null, decimal? TollPerMile = null,
-    ClockStyle? Clock = null, DateOrder? DateOrder = null, bool? SecondFactor = null, decimal? SoleLimit = null);
+    bool? TwoPeople = null,
+    int? RequestAfterHours = null,
+    decimal? GeofenceMiles = null,
+    decimal? MinimumPerMile = null,
+    decimal? RateStep = null,
+    decimal? MilesPerGallon = null,
+    decimal? FuelPrice = null,
+    decimal? DriverPerMile = null,
+    decimal? FixedPerMile = null,
+    decimal? FixedPerDay = null,
+    decimal? TollPerMile = null,
+    ClockStyle? Clock = null,
+    DateOrder? DateOrder = null,
+    bool? SecondFactor = null,
+    decimal? SoleLimit = null
+);
 
 /// <summary>Our own company, as shown on documents and emails.</summary>
 /// <param name="Logo">A PNG, base64.</param>
-public sealed record CompanyIdentity(string? Name, string? Address, string? Phone, string? Email, string? Usdot, string? McNumber, string? Zone, string? Logo);
+public sealed record CompanyIdentity(
+    string? Name,
+    string? Address,
+    string? Phone,
+    string? Email,
+    string? Usdot,
+    string? McNumber,
+    string? Zone,
+    string? Logo
+);
 
 /// <summary>Company settings.</summary>
 public static class CompanySettingsEndpoints
@@ -27,20 +49,34 @@ public static class CompanySettingsEndpoints
     public static void MapCompanySettings(this RouteGroupBuilder api)
     {
         api.MapGet("/company-settings", async (CallerReads reads) =>
-        {
-            await using var db = await reads.Open();
-            return await CompanySettingsStore.Read(db);
-        }).Needs(Right.CompaniesSee).WithName("getCompanySettings");
+            {
+                await using var db = await reads.Open();
+                return await CompanySettingsStore.Read(db);
+            })
+            .Needs(Right.CompaniesSee)
+            .WithName("getCompanySettings");
 
-        api.MapPut("/company-settings", (CompanySettingsRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Change(w, request))).Needs(Right.SetupEdit).Confirmed().WithName("changeCompanySettings");
+        api.MapPut("/company-settings", (CompanySettingsRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => Change(w, request))
+            )
+            .Needs(Right.SetupEdit)
+            .Confirmed()
+            .WithName("changeCompanySettings");
 
         api.MapGet("/company", async (CallerReads reads) =>
-        {
-            await using var db = await reads.Open();
-            return View((await Business.ReadForPrint(db))!);
-        }).Needs(Right.CompaniesSee).WithName("getOurCompany");
+            {
+                await using var db = await reads.Open();
+                return View((await Business.ReadForPrint(db))!);
+            })
+            .Needs(Right.CompaniesSee)
+            .WithName("getOurCompany");
 
-        api.MapPut("/company", (CompanyIdentity request, HttpContext http, Commands commands, BusinessZone zone) => commands.Run(http, w => ChangeIdentity(w, request, zone))).Needs(Right.SetupEdit).Confirmed().WithName("changeOurCompany");
+        api.MapPut("/company", (CompanyIdentity request, HttpContext http, Commands commands, BusinessZone zone) =>
+                commands.Run(http, w => ChangeIdentity(w, request, zone))
+            )
+            .Needs(Right.SetupEdit)
+            .Confirmed()
+            .WithName("changeOurCompany");
     }
 
     private static CompanyIdentity View(Business b) =>
@@ -57,9 +93,28 @@ public static class CompanySettingsEndpoints
         }
 
         var before = (await Business.Read(w.Db))!;
-        var after = before with { Name = draft.Name!, Address = draft.Address!, Phone = draft.Phone!, Email = draft.Email!, Usdot = draft.Usdot, McNumber = draft.McNumber, Zone = draft.Zone!, Logo = logo };
+        var after = before with
+        {
+            Name = draft.Name!,
+            Address = draft.Address!,
+            Phone = draft.Phone!,
+            Email = draft.Email!,
+            Usdot = draft.Usdot,
+            McNumber = draft.McNumber,
+            Zone = draft.Zone!,
+            Logo = logo,
+        };
         await Business.Change(w.Db, after);
-        w.Record(EventKinds.SetupCompanyChanged, 0, "Company name, address or numbers changed", before: View(before), after: View(after) with { Logo = null });
+        w.Record(
+            EventKinds.SetupCompanyChanged,
+            0,
+            "Company name, address or numbers changed",
+            before: View(before),
+            after: View(after) with
+            {
+                Logo = null,
+            }
+        );
         zone.Zone = WallClock.Zone(after.Zone)!;
         return View(after);
     }
@@ -85,13 +140,38 @@ public static class CompanySettingsEndpoints
 
         var b = await CompanySettingsStore.Read(w.Db);
         var c = b.Costs;
-        await CompanySettingsStore.Write(w.Db, new CompanySettings(
-            r.TwoPeople ?? b.TwoPeople, r.RequestAfterHours ?? b.RequestAfterHours, r.GeofenceMiles ?? b.GeofenceMiles, r.MinimumPerMile ?? b.MinimumPerMile, r.RateStep ?? b.RateStep,
-            new CostFigures(
-                r.MilesPerGallon ?? c.MilesPerGallon, r.FuelPrice ?? c.FuelPrice, r.DriverPerMile ?? c.DriverPerMile, r.FixedPerMile ?? c.FixedPerMile, r.FixedPerDay ?? c.FixedPerDay, r.TollPerMile ?? c.TollPerMile),
-            r.Clock ?? b.Clock, r.DateOrder ?? b.DateOrder, r.SecondFactor ?? b.SecondFactor, r.SoleLimit is not { } limit ? b.SoleLimit : limit == 0 ? null : Money.Usd(limit)));
+        await CompanySettingsStore.Write(
+            w.Db,
+            new CompanySettings(
+                r.TwoPeople ?? b.TwoPeople,
+                r.RequestAfterHours ?? b.RequestAfterHours,
+                r.GeofenceMiles ?? b.GeofenceMiles,
+                r.MinimumPerMile ?? b.MinimumPerMile,
+                r.RateStep ?? b.RateStep,
+                new CostFigures(
+                    r.MilesPerGallon ?? c.MilesPerGallon,
+                    r.FuelPrice ?? c.FuelPrice,
+                    r.DriverPerMile ?? c.DriverPerMile,
+                    r.FixedPerMile ?? c.FixedPerMile,
+                    r.FixedPerDay ?? c.FixedPerDay,
+                    r.TollPerMile ?? c.TollPerMile
+                ),
+                r.Clock ?? b.Clock,
+                r.DateOrder ?? b.DateOrder,
+                r.SecondFactor ?? b.SecondFactor,
+                r.SoleLimit is not { } limit ? b.SoleLimit
+                    : limit == 0 ? null
+                    : Money.Usd(limit)
+            )
+        );
         var after = await CompanySettingsStore.Read(w.Db);
-        w.Record(EventKinds.SetupCompanyChanged, 0, $"Company settings changed: {(after.TwoPeople ? "approval and payment need two people" : "one person may approve and pay")}; documents requested {(after.RequestAfterHours == 0 ? "manually only" : $"after {after.RequestAfterHours} hours")}; minimum rate ${after.MinimumPerMile:0.00} per mile", before: b, after: after);
+        w.Record(
+            EventKinds.SetupCompanyChanged,
+            0,
+            $"Company settings changed: {(after.TwoPeople ? "approval and payment need two people" : "one person may approve and pay")}; documents requested {(after.RequestAfterHours == 0 ? "manually only" : $"after {after.RequestAfterHours} hours")}; minimum rate ${after.MinimumPerMile:0.00} per mile",
+            before: b,
+            after: after
+        );
         return after;
 
         void Within(decimal? value, decimal min, decimal max, string field, string message)

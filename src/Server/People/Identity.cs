@@ -17,10 +17,12 @@ public sealed class LarkIdentity : ClaimsIdentity
     private LarkIdentity(SignedIn user, Access access, Guid? session, string scheme)
         : base(
             [
-                new Claim(ClaimTypes.NameIdentifier, user.UserId.ToString()), new Claim(ClaimTypes.Name, user.Name),
+                new Claim(ClaimTypes.NameIdentifier, user.UserId.ToString()),
+                new Claim(ClaimTypes.Name, user.Name),
                 .. session is { } id ? [new Claim(SessionClaim, id.ToString())] : Array.Empty<Claim>(),
             ],
-            scheme)
+            scheme
+        )
     {
         User = user;
         Access = access;
@@ -36,14 +38,20 @@ public sealed class LarkIdentity : ClaimsIdentity
     /// <summary>The session; null with an API token.</summary>
     public Guid? Session { get; }
 
-    public static ClaimsPrincipal OfSession(SignedIn user, Guid session) => new(new LarkIdentity(user, user.Access, session, CookieAuthenticationDefaults.AuthenticationScheme));
+    public static ClaimsPrincipal OfSession(SignedIn user, Guid session) =>
+        new(new LarkIdentity(user, user.Access, session, CookieAuthenticationDefaults.AuthenticationScheme));
 
     public static ClaimsPrincipal OfToken(TokenUser token) => new(new LarkIdentity(token.User, token.Access, null, ApiTokens.SchemeName));
 }
 
 /// <summary>API tokens in the Authorization header (RFC 6750 § 2.1): <c>Authorization: Bearer lark_…</c>.</summary>
-public sealed class ApiTokens(IOptionsMonitor<AuthenticationSchemeOptions> options, ILoggerFactory log, UrlEncoder encoder, NpgsqlDataSource source, IClock clock)
-    : AuthenticationHandler<AuthenticationSchemeOptions>(options, log, encoder)
+public sealed class ApiTokens(
+    IOptionsMonitor<AuthenticationSchemeOptions> options,
+    ILoggerFactory log,
+    UrlEncoder encoder,
+    NpgsqlDataSource source,
+    IClock clock
+) : AuthenticationHandler<AuthenticationSchemeOptions>(options, log, encoder)
 {
     public const string SchemeName = "token";
 
@@ -52,7 +60,8 @@ public sealed class ApiTokens(IOptionsMonitor<AuthenticationSchemeOptions> optio
 
     private const string Bearer = "Bearer ";
 
-    public static bool IsIn(HttpContext http) => http.Request.Headers.Authorization.ToString().StartsWith(Bearer, StringComparison.OrdinalIgnoreCase);
+    public static bool IsIn(HttpContext http) =>
+        http.Request.Headers.Authorization.ToString().StartsWith(Bearer, StringComparison.OrdinalIgnoreCase);
 
     protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
     {

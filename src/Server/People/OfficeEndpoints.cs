@@ -13,15 +13,31 @@ public static class OfficeEndpoints
 {
     public static void MapOffices(this RouteGroupBuilder api)
     {
-        foreach (var (at, kind, right, name) in new[] { ("/offices", UnitKind.Office, Right.LoadsSee, "Office"), ("/driver-groups", UnitKind.DriverGroup, Right.FleetSee, "DriverGroup") })
+        foreach (
+            var (at, kind, right, name) in new[]
+            {
+                ("/offices", UnitKind.Office, Right.LoadsSee, "Office"),
+                ("/driver-groups", UnitKind.DriverGroup, Right.FleetSee, "DriverGroup"),
+            }
+        )
         {
             api.MapGet(at, async (CallerReads reads) =>
-            {
-                await using var db = await reads.Open();
-                return await OfficeStore.All(db, kind);
-            }).Needs(right).WithName($"list{name}s");
-            api.MapPost(at, (UnitRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Write(w, kind, null, request))).Needs(Right.SetupEdit).WithName($"add{name}");
-            api.MapPut(at + "/{id:long}", (long id, UnitRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Write(w, kind, id, request))).Needs(Right.SetupEdit).WithName($"change{name}");
+                {
+                    await using var db = await reads.Open();
+                    return await OfficeStore.All(db, kind);
+                })
+                .Needs(right)
+                .WithName($"list{name}s");
+            api.MapPost(at, (UnitRequest request, HttpContext http, Commands commands) =>
+                    commands.Run(http, w => Write(w, kind, null, request))
+                )
+                .Needs(Right.SetupEdit)
+                .WithName($"add{name}");
+            api.MapPut(at + "/{id:long}", (long id, UnitRequest request, HttpContext http, Commands commands) =>
+                    commands.Run(http, w => Write(w, kind, id, request))
+                )
+                .Needs(Right.SetupEdit)
+                .WithName($"change{name}");
         }
     }
 
@@ -38,7 +54,11 @@ public static class OfficeEndpoints
         var name = validation.Text(request.Name, "name", "Name", 60, required: true);
         if (name is not null && await OfficeStore.NameTaken(w.Db, kind, name, id))
         {
-            validation.Add("name.taken", $"There is already {(kind == UnitKind.Office ? "an office" : "a driver group")} named {name}.", "name");
+            validation.Add(
+                "name.taken",
+                $"There is already {(kind == UnitKind.Office ? "an office" : "a driver group")} named {name}.",
+                "name"
+            );
         }
 
         if (!validation.Ok)
@@ -54,8 +74,19 @@ public static class OfficeEndpoints
 
         var added = kind == UnitKind.Office ? EventKinds.SetupOfficeAdded : EventKinds.SetupDriverGroupAdded;
         var changed = kind == UnitKind.Office ? EventKinds.SetupOfficeChanged : EventKinds.SetupDriverGroupChanged;
-        var done = before is null ? "added" : before.Active != unit.Active ? unit.Active ? "reactivated" : "deactivated" : "renamed";
-        w.Record(before is null ? added : changed, unit.Id, $"{(kind == UnitKind.Office ? "Office" : "Driver group")} {unit.Name} {done}", before: before, after: unit);
+        var done =
+            before is null ? "added"
+            : before.Active != unit.Active
+                ? unit.Active ? "reactivated"
+                    : "deactivated"
+            : "renamed";
+        w.Record(
+            before is null ? added : changed,
+            unit.Id,
+            $"{(kind == UnitKind.Office ? "Office" : "Driver group")} {unit.Name} {done}",
+            before: before,
+            after: unit
+        );
         return unit;
     }
 }

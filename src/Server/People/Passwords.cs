@@ -9,8 +9,11 @@ namespace SteadyLark.Server.People;
 /// <summary>Hashing and checking passwords.</summary>
 public static class Passwords
 {
-    /// <summary>PBKDF2 with HMAC-SHA512 and 210,000 rounds (OWASP Password Storage Cheat Sheet, 2023). A hash with fewer is renewed at the next sign-in.</summary>
-    private static readonly PasswordHasher<string> Hasher = new(Microsoft.Extensions.Options.Options.Create(new PasswordHasherOptions { IterationCount = 210_000 }));
+    /// <summary>PBKDF2 with HMAC-SHA512 and 210,000 rounds (OWASP Password Storage Cheat Sheet, 2023). A hash with fewer is renewed at the
+    /// next sign-in.</summary>
+    private static readonly PasswordHasher<string> Hasher = new(
+        Microsoft.Extensions.Options.Options.Create(new PasswordHasherOptions { IterationCount = 210_000 })
+    );
 
     private static readonly string NobodysHash = Hasher.HashPassword("", Guid.NewGuid().ToString());
 

@@ -1,31 +1,63 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
-using SteadyLark.Server.Loads;
 using SteadyLark.Server.Documents;
+using SteadyLark.Server.Loads;
 using SteadyLark.Server.Paying;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
-using SteadyLark.Store.Loads;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.People;
 
 /// <summary>A stop on the driver's phone. It has no customer amounts.</summary>
 public sealed record MyStop(
-    long Id, StopKind Kind, string Place, string? Address, string Town, string Zone, LocalDateTime From, LocalDateTime Until, string? Note, Instant? ArrivedAt, Instant? LeftAt, Instant? DeliveredAt, string? ReceivedBy, Instant? ExpectedAt);
+    long Id,
+    StopKind Kind,
+    string Place,
+    string? Address,
+    string Town,
+    string Zone,
+    LocalDateTime From,
+    LocalDateTime Until,
+    string? Note,
+    Instant? ArrivedAt,
+    Instant? LeftAt,
+    Instant? DeliveredAt,
+    string? ReceivedBy,
+    Instant? ExpectedAt
+);
 
 /// <param name="Wanted">Missing documents that the customer requires.</param>
 public sealed record MyLoad(
-    long Id, string Number, string Trip, LoadState State, string Customer, string Freight, int? WeightLb, int? TemperatureF, string Truck, string? Trailer, int Miles, string? Instructions, Instant? AcceptedAt, Money Pay, IReadOnlyList<string> Notes, IReadOnlyList<MyStop> Stops, IReadOnlyList<DocumentRow> Documents, IReadOnlyList<DocumentKind> Wanted);
+    long Id,
+    string Number,
+    string Trip,
+    LoadState State,
+    string Customer,
+    string Freight,
+    int? WeightLb,
+    int? TemperatureF,
+    string Truck,
+    string? Trailer,
+    int Miles,
+    string? Instructions,
+    Instant? AcceptedAt,
+    Money Pay,
+    IReadOnlyList<string> Notes,
+    IReadOnlyList<MyStop> Stops,
+    IReadOnlyList<DocumentRow> Documents,
+    IReadOnlyList<DocumentKind> Wanted
+);
 
 /// <param name="Name">Who signed.</param>
 /// <param name="Picture">The signature as a PNG, base64.</param>
@@ -35,26 +67,39 @@ public static class PeopleEndpoints
 {
     public static void MapPeople(this RouteGroupBuilder api)
     {
-        api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http)).Needs(Right.SessionOwn).RequireRateLimiting(Limits.Stream).ExcludeFromDescription();
+        api.MapGet("/events/stream", (HttpContext http, Live live) => live.Stream(http))
+            .Needs(Right.SessionOwn)
+            .RequireRateLimiting(Limits.Stream)
+            .ExcludeFromDescription();
 
-        api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Access())).Needs(Right.LoadsSee).WithName("getToday");
+        api.MapGet("/today", (HttpContext http, TodayCache glance) => glance.For(http.User.Access()))
+            .Needs(Right.LoadsSee)
+            .WithName("getToday");
 
         api.MapGet("/emails/{id:long}", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
-        {
-            await using var db = await reads.Open();
-            return await MailStore.Get(db, id) is { } row && DocumentRights.MaySee(http.User.Access(), row.Purpose) ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!)) : Answers.NotFound("This email");
-        }).Needs(Right.LoadsSee).Produces<Outside.MailView>().ProducesProblem(404).WithName("getMail");
+            {
+                await using var db = await reads.Open();
+                return await MailStore.Get(db, id) is { } row && DocumentRights.MaySee(http.User.Access(), row.Purpose)
+                    ? TypedResults.Ok(Outside.MailView.Of(row, (await MailStore.Eml(db, id))!))
+                    : Answers.NotFound("This email");
+            })
+            .Needs(Right.LoadsSee)
+            .Produces<Outside.MailView>()
+            .ProducesProblem(404)
+            .WithName("getMail");
 
         api.MapPost("/emails/{id:long}/done", (long id, HttpContext http, Commands commands) => commands.Run(http, async w =>
-        {
-            if (await MailStore.Done(w, id) == 0)
-            {
-                return (Outcome<MailRow>)new Problem("not.found", "This email is already handled.");
-            }
+                {
+                    if (await MailStore.Done(w, id) == 0)
+                    {
+                        return (Outcome<MailRow>)new Problem("not.found", "This email is already handled.");
+                    }
 
-            w.Record(EventKinds.MailDone, id, "An email was marked done");
-            return (await MailStore.Get(w.Db, id))!;
-        })).Needs(Right.DocumentsAdd).WithName("markMailDone");
+                    w.Record(EventKinds.MailDone, id, "An email was marked done");
+                    return (await MailStore.Get(w.Db, id))!;
+                }))
+            .Needs(Right.DocumentsAdd)
+            .WithName("markMailDone");
 
         MapMine(api.MapGroup("/mine"));
     }
@@ -63,70 +108,136 @@ public static class PeopleEndpoints
     private static void MapMine(RouteGroupBuilder mine)
     {
         mine.MapGet("/loads", async (HttpContext http, CallerReads reads, IClock clock) =>
-        {
-            await using var db = await reads.Open();
-            return await Mine(db, http.User.DriverId()!.Value, clock.GetCurrentInstant());
-        }).Needs(Right.TripsOwn).WithName("listMyLoads");
-
-        mine.MapGet("/settlement", async Task<IResult> (QueryDay? monday, HttpContext http, CallerReads reads, IClock clock, BusinessZone zone) =>
-        {
-            var now = clock.GetCurrentInstant();
-            await using var db = await reads.Open();
-            return await SettlementCommands.Week(db, http.User.DriverId()!.Value, DriverSettlement.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date), now, zone.Zone) is { } week ? TypedResults.Ok(week) : Answers.NotFound("This settlement");
-        }).Needs(Right.TripsOwn).Produces<SettlementView>().WithName("getMySettlement");
-
-        mine.MapPost("/loads/{id:long}/stops/{stopId:long}", (long id, long stopId, StopEventRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, async w => await IsHis(w, id) ? await StopCommands.Record(w, id, stopId, request) : NotHis<StopAnswer>())).Needs(Right.TripsOwn).WithName("recordMyStop");
-
-        mine.MapPost("/loads/{id:long}/accept", (long id, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, async w =>
             {
-                if (!await IsHis(w, id))
+                await using var db = await reads.Open();
+                return await Mine(db, http.User.DriverId()!.Value, clock.GetCurrentInstant());
+            })
+            .Needs(Right.TripsOwn)
+            .WithName("listMyLoads");
+
+        mine.MapGet(
+                "/settlement",
+                async Task<IResult> (QueryDay? monday, HttpContext http, CallerReads reads, IClock clock, BusinessZone zone) =>
                 {
-                    return NotHis<StopAnswer>();
+                    var now = clock.GetCurrentInstant();
+                    await using var db = await reads.Open();
+                    return
+                        await SettlementCommands.Week(
+                            db,
+                            http.User.DriverId()!.Value,
+                            DriverSettlement.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date),
+                            now,
+                            zone.Zone
+                        )
+                            is { } week
+                        ? TypedResults.Ok(week)
+                        : Answers.NotFound("This settlement");
                 }
+            )
+            .Needs(Right.TripsOwn)
+            .Produces<SettlementView>()
+            .WithName("getMySettlement");
 
-                var load = (await LoadReads.ByIds(w.Db, [id]))[0];
-                if (!await CoverStore.AcceptTrip(w, load.TripId!.Value))
+        mine.MapPost(
+                "/loads/{id:long}/stops/{stopId:long}",
+                (long id, long stopId, StopEventRequest request, HttpContext http, Commands commands) =>
+                    commands.OnLoad(http, id, async w =>
+                        await IsHis(w, id) ? await StopCommands.Record(w, id, stopId, request) : NotHis<StopAnswer>()
+                    )
+            )
+            .Needs(Right.TripsOwn)
+            .WithName("recordMyStop");
+
+        mine.MapPost("/loads/{id:long}/accept", (long id, HttpContext http, Commands commands) => commands.OnLoad(http, id, async w =>
                 {
-                    return new Problem("trip.accepted", "You already accepted this trip.");
-                }
+                    if (!await IsHis(w, id))
+                    {
+                        return NotHis<StopAnswer>();
+                    }
 
-                await LoadWrites.Settle(w.Db, id);
-                w.Record(EventKinds.TripAccepted, id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
-                return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You accepted {load.Number}");
-            })).Needs(Right.TripsOwn).WithName("acceptMyTrip");
+                    var load = (await LoadReads.ByIds(w.Db, [id]))[0];
+                    if (!await CoverStore.AcceptTrip(w, load.TripId!.Value))
+                    {
+                        return new Problem("trip.accepted", "You already accepted this trip.");
+                    }
 
-        mine.MapPost("/settlements/{monday}/acknowledge", (string monday, HttpContext http, Commands commands) => commands.Run(http, async w =>
-            QueryDay.TryParse(monday, out var day)
-                ? await SettlementCommands.Seen(w, http.User.DriverId()!.Value, day.Value)
-                : (Outcome<SettlementRow>)Problem.Missing("This settlement", "monday"))).Needs(Right.TripsOwn).WithName("acknowledgeMySettlement");
+                    await LoadWrites.Settle(w.Db, id);
+                    w.Record(EventKinds.TripAccepted, id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
+                    return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You accepted {load.Number}");
+                }))
+            .Needs(Right.TripsOwn)
+            .WithName("acceptMyTrip");
+
+        mine.MapPost("/settlements/{monday}/acknowledge", (string monday, HttpContext http, Commands commands) =>
+                commands.Run(http, async w =>
+                    QueryDay.TryParse(monday, out var day)
+                        ? await SettlementCommands.Seen(w, http.User.DriverId()!.Value, day.Value)
+                        : (Outcome<SettlementRow>)Problem.Missing("This settlement", "monday")
+                )
+            )
+            .Needs(Right.TripsOwn)
+            .WithName("acknowledgeMySettlement");
 
         mine.MapGet("/settlements/{monday}/pdf", (string monday, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
-            PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, reads, clock, zone, http)).Needs(Right.TripsOwn).WithName("getMySettlementPdf");
+                PayingEndpoints.Statement(http.User.DriverId()!.Value, monday, reads, clock, zone, http)
+            )
+            .Needs(Right.TripsOwn)
+            .WithName("getMySettlementPdf");
 
         mine.MapGet("/loads/{id:long}/trip-sheet", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
-        {
-            await using var db = await reads.Open();
-            return (await LoadReads.ByIds(db, [id])).FirstOrDefault() is { DriverId: { } driver } && driver == http.User.DriverId() && await TripViews.Of(db, id) is { } trip
-                ? TypedResults.File(TripSheetPdf.Draw((await Business.Read(db))!, (await LoadReads.Sheet(db, id))!, trip), "application/pdf", $"trip-sheet-{trip.Number.Replace('/', '-')}.pdf")
-                : Answers.NotFound("This load");
-        }).Needs(Right.TripsOwn).Produces<byte[]>(200, "application/pdf").ProducesProblem(404).WithName("getMyTripSheet");
+            {
+                await using var db = await reads.Open();
+                return
+                    (await LoadReads.ByIds(db, [id])).FirstOrDefault() is { DriverId: { } driver }
+                    && driver == http.User.DriverId()
+                    && await TripViews.Of(db, id) is { } trip
+                    ? TypedResults.File(
+                        TripSheetPdf.Draw((await Business.Read(db))!, (await LoadReads.Sheet(db, id))!, trip),
+                        "application/pdf",
+                        $"trip-sheet-{trip.Number.Replace('/', '-')}.pdf"
+                    )
+                    : Answers.NotFound("This load");
+            })
+            .Needs(Right.TripsOwn)
+            .Produces<byte[]>(200, "application/pdf")
+            .ProducesProblem(404)
+            .WithName("getMyTripSheet");
 
         mine.MapPost("/loads/{id:long}/reports", (long id, ReportRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, async w => await IsHis(w, id) ? await ReportCommands.Record(w, id, request) : NotHis<ReportAnswer>())).Needs(Right.TripsOwn).WithName("reportOnMyLoad");
+                commands.OnLoad(http, id, async w =>
+                    await IsHis(w, id) ? await ReportCommands.Record(w, id, request) : NotHis<ReportAnswer>()
+                )
+            )
+            .Needs(Right.TripsOwn)
+            .WithName("reportOnMyLoad");
 
         mine.MapPost("/loads/{id:long}/sign", (long id, SignRequest request, HttpContext http, Commands commands) =>
-            commands.OnLoad(http, id, async w => await IsHis(w, id) ? await BolCommands.Sign(w, id, request) : NotHis<DocumentRow>())).Needs(Right.TripsOwn).WithName("signMyBol");
+                commands.OnLoad(http, id, async w => await IsHis(w, id) ? await BolCommands.Sign(w, id, request) : NotHis<DocumentRow>())
+            )
+            .Needs(Right.TripsOwn)
+            .WithName("signMyBol");
 
-        mine.MapPost("/loads/{id:long}/documents", async Task<IResult> (long id, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands) =>
-        {
-            var bytes = await DocumentEndpoints.Body(http.Request);
-            return await commands.OnLoad(http, id, async w => await IsHis(w, id) ? await DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes) : NotHis<DocumentRow>());
-        }).Needs(Right.TripsOwn).TakesFile().Produces<DocumentRow>().ProducesProblem(422).WithName("addMyDocument");
+        mine.MapPost(
+                "/loads/{id:long}/documents",
+                async Task<IResult> (long id, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands) =>
+                {
+                    var bytes = await DocumentEndpoints.Body(http.Request);
+                    return await commands.OnLoad(http, id, async w =>
+                        await IsHis(w, id)
+                            ? await DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes)
+                            : NotHis<DocumentRow>()
+                    );
+                }
+            )
+            .Needs(Right.TripsOwn)
+            .TakesFile()
+            .Produces<DocumentRow>()
+            .ProducesProblem(422)
+            .WithName("addMyDocument");
     }
 
-    private static async Task<bool> IsHis(CommandContext w, long loadId) => (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;
+    private static async Task<bool> IsHis(CommandContext w, long loadId) =>
+        (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;
 
     // For a driver, other drivers' loads do not exist.
     private static Outcome<T> NotHis<T>() => Problem.Missing("This load");
@@ -144,14 +255,47 @@ public static class PeopleEndpoints
             var sheet = (await LoadReads.Sheet(db, row.Id))!;
             var leg = sheet.Leg!;
             var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
-            var documents = (await DocumentStore.OfLoad(db, row.Id)).Where(p => p.Kind != DocumentKind.RateConfirmation && p.Kind != DocumentKind.CarrierBill).ToList();
-            mine.Add(new MyLoad(
-                row.Id, row.Number, row.Trip!, row.State, row.Customer ?? "", row.Freight ?? "", row.WeightLb, row.TemperatureF, leg.Truck!, leg.Trailer, leg.Miles, sheet.DriverInstructions, leg.AcceptedAt,
-                leg.Wage ?? Money.Zero(), sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Note).ToList(),
-                row.Stops.Select(s => new MyStop(
-                    s.Id, s.Kind, s.Place!, s.Address, $"{s.Town} {s.Region}", s.Zone!, s.From!.Value, s.Until!.Value, s.Note, s.ArrivedAt, s.LeftAt, s.DeliveredAt, s.ReceivedBy,
-                    expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null)).ToList(),
-                documents, wanted.GetValueOrDefault(row.Id) ?? []));
+            var documents = (await DocumentStore.OfLoad(db, row.Id))
+                .Where(p => p.Kind != DocumentKind.RateConfirmation && p.Kind != DocumentKind.CarrierBill)
+                .ToList();
+            mine.Add(
+                new MyLoad(
+                    row.Id,
+                    row.Number,
+                    row.Trip!,
+                    row.State,
+                    row.Customer ?? "",
+                    row.Freight ?? "",
+                    row.WeightLb,
+                    row.TemperatureF,
+                    leg.Truck!,
+                    leg.Trailer,
+                    leg.Miles,
+                    sheet.DriverInstructions,
+                    leg.AcceptedAt,
+                    leg.Wage ?? Money.Zero(),
+                    sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Note).ToList(),
+                    row.Stops.Select(s => new MyStop(
+                            s.Id,
+                            s.Kind,
+                            s.Place!,
+                            s.Address,
+                            $"{s.Town} {s.Region}",
+                            s.Zone!,
+                            s.From!.Value,
+                            s.Until!.Value,
+                            s.Note,
+                            s.ArrivedAt,
+                            s.LeftAt,
+                            s.DeliveredAt,
+                            s.ReceivedBy,
+                            expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null
+                        ))
+                        .ToList(),
+                    documents,
+                    wanted.GetValueOrDefault(row.Id) ?? []
+                )
+            );
         }
 
         return mine;

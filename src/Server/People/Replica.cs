@@ -4,7 +4,8 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.People;
 
-/// <summary>The streaming replica, when there is one: it serves exports and reports, which may be some seconds late. While it does not answer, the main database does.</summary>
+/// <summary>The streaming replica, when there is one: it serves exports and reports, which may be some seconds late. While it does not
+/// answer, the main database does.</summary>
 public sealed class Replica(NpgsqlDataSource main, LarkSettings settings, ILogger<Replica> log) : IAsyncDisposable
 {
     /// <summary>How long a replica that did not answer is left alone.</summary>

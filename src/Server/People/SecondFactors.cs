@@ -32,7 +32,10 @@ public static class SecondFactors
         using var code = QRCodeGenerator.GenerateQrCode(uri, QRCodeGenerator.ECCLevel.M);
         var svg = new SvgQRCode(code).GetGraphic(4, "#000000", "#ffffff");
         return new SecondFactorSecret(
-            string.Join(' ', text.Chunk(4).Select(c => new string(c))), uri, $"data:image/svg+xml;base64,{Convert.ToBase64String(System.Text.Encoding.UTF8.GetBytes(svg))}");
+            string.Join(' ', text.Chunk(4).Select(c => new string(c))),
+            uri,
+            $"data:image/svg+xml;base64,{Convert.ToBase64String(System.Text.Encoding.UTF8.GetBytes(svg))}"
+        );
     }
 
     /// <summary>Whether a code is valid: of the current time step or an adjacent one, and not used before.</summary>
@@ -54,16 +57,28 @@ public static class SecondFactors
 
     /// <summary>The time step of this code, or null.</summary>
     public static long? Step(byte[] secret, string digits, Instant now) =>
-        new Totp(secret, step: StepSeconds).VerifyTotp(now.ToDateTimeUtc(), digits, out var step, VerificationWindow.RfcSpecifiedNetworkDelay) ? step : null;
+        new Totp(secret, step: StepSeconds).VerifyTotp(
+            now.ToDateTimeUtc(),
+            digits,
+            out var step,
+            VerificationWindow.RfcSpecifiedNetworkDelay
+        )
+            ? step
+            : null;
 
     /// <summary>Enables a second factor and creates its recovery codes.</summary>
     /// <returns>The codes, to be shown once.</returns>
     public static async Task<IReadOnlyList<string>> Confirm(NpgsqlConnection db, long userId, Instant now)
     {
-        var codes = Enumerable.Range(0, RecoveryCodes).Select(_ => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(6))).Select(c => $"{c[..4]}-{c[4..8]}-{c[8..]}").ToList();
+        var codes = Enumerable
+            .Range(0, RecoveryCodes)
+            .Select(_ => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(6)))
+            .Select(c => $"{c[..4]}-{c[4..8]}-{c[8..]}")
+            .ToList();
         await SecondFactorStore.Confirm(db, userId, now, codes.Select(HashOf));
         return codes;
     }
 
-    private static string HashOf(string code) => LinkToken.Hash(new string(code.ToLowerInvariant().Where(char.IsAsciiLetterOrDigit).ToArray()));
+    private static string HashOf(string code) =>
+        LinkToken.Hash(new string(code.ToLowerInvariant().Where(char.IsAsciiLetterOrDigit).ToArray()));
 }

@@ -32,11 +32,40 @@ public sealed record ConfirmRequest(string? Password, string? Code = null);
 /// <param name="Preferences">The user's own choices.</param>
 /// <param name="OfficeId">The user's own office.</param>
 /// <param name="LimitedTo">What their view is limited to, in words; null when they see everything their rights allow.</param>
-public sealed record SessionView(long UserId, string Name, string Login, string Role, long? DriverId, IReadOnlyList<string> Rights, string Token, string Business, string Zone, LocalDate Today, Instant Now, bool Demo, bool Simulator, bool EmailLeaves, bool TwoPeople,
-    bool MustEnroll, ClockStyle Clock, DateOrder DateOrder, Preferences Preferences, long? OfficeId, string? LimitedTo);
+public sealed record SessionView(
+    long UserId,
+    string Name,
+    string Login,
+    string Role,
+    long? DriverId,
+    IReadOnlyList<string> Rights,
+    string Token,
+    string Business,
+    string Zone,
+    LocalDate Today,
+    Instant Now,
+    bool Demo,
+    bool Simulator,
+    bool EmailLeaves,
+    bool TwoPeople,
+    bool MustEnroll,
+    ClockStyle Clock,
+    DateOrder DateOrder,
+    Preferences Preferences,
+    long? OfficeId,
+    string? LimitedTo
+);
 
 /// <summary>Signing in and out: a cookie names a row in the sessions table, so that any server can end it.</summary>
-public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands commands, AccountCommands accounts, Outside.Simulation simulation, BusinessZone zone, IAntiforgery antiforgery)
+public sealed class Sessions(
+    NpgsqlDataSource source,
+    IClock clock,
+    Commands commands,
+    AccountCommands accounts,
+    Outside.Simulation simulation,
+    BusinessZone zone,
+    IAntiforgery antiforgery
+)
 {
     public async Task<Results<Ok<SessionView>, ProblemHttpResult>> SignIn(HttpContext http, SignInRequest request)
     {
@@ -45,7 +74,15 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         var user = await UserStore.Named(db, typed);
         if (user is null && await Business.Read(db) is null)
         {
-            return Answers.Refused([new Problem("not.set.up", "This installation has no company yet: open the link that was printed when the server started.")], StatusCodes.Status409Conflict);
+            return Answers.Refused(
+                [
+                    new Problem(
+                        "not.set.up",
+                        "This installation has no company yet: open the link that was printed when the server started."
+                    ),
+                ],
+                StatusCodes.Status409Conflict
+            );
         }
 
         if (await Checked(http, db, user, typed, request.Password, request.Code) is { } refused)
@@ -79,7 +116,10 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         if (await Checked(http, db, user, user!.Login, request.Password, request.Code) is { } refused)
         {
             // The session is still valid: 401 would say that it ended.
-            return Answers.Refused([refused.Problem], refused.Status == StatusCodes.Status401Unauthorized ? StatusCodes.Status422UnprocessableEntity : refused.Status);
+            return Answers.Refused(
+                [refused.Problem],
+                refused.Status == StatusCodes.Status401Unauthorized ? StatusCodes.Status422UnprocessableEntity : refused.Status
+            );
         }
 
         await SessionStore.Confirm(db, http.User.Session()!.Value, clock.GetCurrentInstant());
@@ -100,7 +140,9 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         // The second factor was checked when this session began.
         if (await Checked(http, db, user with { SecondFactor = false }, user.Login, request.Current, null) is { } wrong)
         {
-            return wrong.Status == StatusCodes.Status401Unauthorized ? Answers.Refused([new Problem("sign.in.wrong", "This is not your current password.", "current")]) : Answers.Refused([wrong.Problem], wrong.Status);
+            return wrong.Status == StatusCodes.Status401Unauthorized
+                ? Answers.Refused([new Problem("sign.in.wrong", "This is not your current password.", "current")])
+                : Answers.Refused([wrong.Problem], wrong.Status);
         }
 
         await using var w = await commands.Begin(http.Actor());
@@ -148,7 +190,9 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         var services = context.HttpContext.RequestServices;
         var now = services.GetRequiredService<IClock>().GetCurrentInstant();
         await using var db = await services.GetRequiredService<NpgsqlDataSource>().OpenConnectionAsync();
-        var user = Guid.TryParse(context.Principal?.FindFirstValue(LarkIdentity.SessionClaim), out var id) ? await SessionStore.User(db, id, now) : null;
+        var user = Guid.TryParse(context.Principal?.FindFirstValue(LarkIdentity.SessionClaim), out var id)
+            ? await SessionStore.User(db, id, now)
+            : null;
         if (user is null)
         {
             context.RejectPrincipal();
@@ -163,9 +207,17 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         context.ReplacePrincipal(LarkIdentity.OfSession(user, id));
     }
 
-    /// <summary>Checks password and second factor within the attempt limits. An attempt is counted before it is tried, and removed when it succeeds.</summary>
+    /// <summary>Checks password and second factor within the attempt limits. An attempt is counted before it is tried, and removed when it
+    /// succeeds.</summary>
     /// <returns>The refusal, or null.</returns>
-    private async Task<(Problem Problem, int Status)?> Checked(HttpContext http, NpgsqlConnection db, UserRow? user, string typed, string? password, string? code)
+    private async Task<(Problem Problem, int Status)?> Checked(
+        HttpContext http,
+        NpgsqlConnection db,
+        UserRow? user,
+        string typed,
+        string? password,
+        string? code
+    )
     {
         var address = Address(http);
         var now = clock.GetCurrentInstant();
@@ -175,7 +227,13 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         if (SignInLimits.MustWait(attempts, await SessionStore.HasSignedIn(db, name, address, now - SignInLimits.KnownFor)))
         {
             http.Response.Headers.RetryAfter = ((int)SignInLimits.Window.TotalSeconds).ToString();
-            return (new Problem("sign.in.wait", $"Too many failed attempts: wait {SignInLimits.Window.TotalMinutes:0} minutes, then try again."), StatusCodes.Status429TooManyRequests);
+            return (
+                new Problem(
+                    "sign.in.wait",
+                    $"Too many failed attempts: wait {SignInLimits.Window.TotalMinutes:0} minutes, then try again."
+                ),
+                StatusCodes.Status429TooManyRequests
+            );
         }
 
         if (!await Passwords.Verify(db, user, password) || user is not { Active: true })
@@ -188,13 +246,23 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         {
             if (string.IsNullOrWhiteSpace(code))
             {
-                return (new Problem("second.factor", "Enter the code from your authenticator app.", "code"), StatusCodes.Status401Unauthorized);
+                return (
+                    new Problem("second.factor", "Enter the code from your authenticator app.", "code"),
+                    StatusCodes.Status401Unauthorized
+                );
             }
 
             if (!await SecondFactors.Accepts(db, user.Id, code, now))
             {
                 await Failed("wrong code");
-                return (new Problem("second.factor.wrong", "This code is wrong or was already used: enter the current one, or a recovery code.", "code"), StatusCodes.Status401Unauthorized);
+                return (
+                    new Problem(
+                        "second.factor.wrong",
+                        "This code is wrong or was already used: enter the current one, or a recovery code.",
+                        "code"
+                    ),
+                    StatusCodes.Status401Unauthorized
+                );
             }
         }
 
@@ -215,9 +283,20 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
     private static string? Device(HttpContext http)
     {
         var agent = http.Request.Headers.UserAgent.ToString();
-        var browser = new[] { ("Edg/", "Edge"), ("Firefox/", "Firefox"), ("Chrome/", "Chrome"), ("Safari/", "Safari") }.FirstOrDefault(b => agent.Contains(b.Item1, StringComparison.Ordinal)).Item2;
-        var system = new[] { ("iPhone", "iPhone"), ("iPad", "iPad"), ("Android", "Android"), ("Windows", "Windows"), ("Mac OS", "Mac"), ("Linux", "Linux") }
-            .FirstOrDefault(s => agent.Contains(s.Item1, StringComparison.Ordinal)).Item2;
+        var browser = new[] { ("Edg/", "Edge"), ("Firefox/", "Firefox"), ("Chrome/", "Chrome"), ("Safari/", "Safari") }
+            .FirstOrDefault(b => agent.Contains(b.Item1, StringComparison.Ordinal))
+            .Item2;
+        var system = new[]
+        {
+            ("iPhone", "iPhone"),
+            ("iPad", "iPad"),
+            ("Android", "Android"),
+            ("Windows", "Windows"),
+            ("Mac OS", "Mac"),
+            ("Linux", "Linux"),
+        }
+            .FirstOrDefault(s => agent.Contains(s.Item1, StringComparison.Ordinal))
+            .Item2;
         return browser is null && system is null ? null : string.Join(" on ", new[] { browser, system }.Where(p => p is not null));
     }
 
@@ -230,9 +309,28 @@ public sealed class Sessions(NpgsqlDataSource source, IClock clock, Commands com
         var preferences = await UserStore.Preferences(db, me.User.UserId);
         var (style, order) = preferences.Or(defaults.Clock, defaults.DateOrder);
         return new SessionView(
-            me.User.UserId, me.User.Name, me.User.Login, me.User.RoleName, me.User.DriverId, me.Access.Rights.Select(r => r.Name()).Order().ToList(),
-            antiforgery.GetAndStoreTokens(http).RequestToken!, business.Name, business.Zone, now.InZone(zone.Zone).Date, now, business.DemoFor is not null, await simulation.Allowed(), await simulation.EmailLeaves(), business.TwoPeople,
-            me.User.MustEnroll, style, order, preferences, me.Access.OfficeId, me.Access.Limits.Summary);
+            me.User.UserId,
+            me.User.Name,
+            me.User.Login,
+            me.User.RoleName,
+            me.User.DriverId,
+            me.Access.Rights.Select(r => r.Name()).Order().ToList(),
+            antiforgery.GetAndStoreTokens(http).RequestToken!,
+            business.Name,
+            business.Zone,
+            now.InZone(zone.Zone).Date,
+            now,
+            business.DemoFor is not null,
+            await simulation.Allowed(),
+            await simulation.EmailLeaves(),
+            business.TwoPeople,
+            me.User.MustEnroll,
+            style,
+            order,
+            preferences,
+            me.Access.OfficeId,
+            me.Access.Limits.Summary
+        );
     }
 }
 

@@ -1,18 +1,18 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
+using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
 using SteadyLark.Store.People;
-using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Server.People;
 
@@ -20,15 +20,39 @@ namespace SteadyLark.Server.People;
 /// <param name="When">How soon, in a word or two.</param>
 /// <param name="Room">The room where it is handled: roll, cover, bill, pay, today.</param>
 /// <param name="Open">What it opens: load, invoice, bill, week, mail or list, with its key.</param>
-public sealed record TodayItem(string Kind, Urgency Urgency, string When, string Title, string Detail, string Button, string Room, string Open, long? OpenId);
+public sealed record TodayItem(
+    string Kind,
+    Urgency Urgency,
+    string When,
+    string Title,
+    string Detail,
+    string Button,
+    string Room,
+    string Open,
+    long? OpenId
+);
 
 /// <summary>Counts for each room, shown in the spine.</summary>
 public sealed record Counts(int Today, int Book, int Cover, int Roll, int Bill, int Pay, bool TodayIsUrgent);
 
 /// <summary>The week in figures: loads by pickup day, revenue, and carrier or driver cost (agreed, or estimated driver pay).</summary>
-public sealed record WeekDay(LocalDate On, int Loads, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee)] Money Cost);
+public sealed record WeekDay(
+    LocalDate On,
+    int Loads,
+    [property: SeenWith(Right.RatesSee)] Money Revenue,
+    [property: SeenWith(Right.MarginsSee)] Money Cost
+);
 
-public sealed record TodayView(IReadOnlyList<TodayItem> Items, Counts Counts, IReadOnlyList<WeekDay> Week, [property: SeenWith(Right.MarginsSee)] Money WeekMargin, [property: SeenWith(Right.MarginsSee)] decimal? WeekMarginPercent, int DeliveredOnTime, int Delivered, [property: SeenWith(Right.BillingSee)] decimal? DaysToPay);
+public sealed record TodayView(
+    IReadOnlyList<TodayItem> Items,
+    Counts Counts,
+    IReadOnlyList<WeekDay> Week,
+    [property: SeenWith(Right.MarginsSee)] Money WeekMargin,
+    [property: SeenWith(Right.MarginsSee)] decimal? WeekMarginPercent,
+    int DeliveredOnTime,
+    int Delivered,
+    [property: SeenWith(Right.BillingSee)] decimal? DaysToPay
+);
 
 /// <summary>What waits for billing, as read.</summary>
 public sealed record BillingFacts(IReadOnlyList<UnbilledRow> Unbilled, int Tray, IReadOnlyList<OverdueCustomer> Overdue);
@@ -44,15 +68,32 @@ public sealed record DeliveryFacts(int Delivered, int OnTime);
 public sealed record PaymentFacts(decimal? DaysToPay);
 
 /// <summary>Loads returned to dispatch, email to read, and drafts, as read.</summary>
-public sealed record DeskFacts(IReadOnlyList<(long LoadId, string Number, string Reason, Instant At)> Returned, IReadOnlyList<MailRow> Mail, int Drafts);
+public sealed record DeskFacts(
+    IReadOnlyList<(long LoadId, string Number, string Reason, Instant At)> Returned,
+    IReadOnlyList<MailRow> Mail,
+    int Drafts
+);
 
 /// <summary>Everything Today is made of, except for the loads.</summary>
-public sealed record TodayFacts(BillingFacts Billing, PayingFacts Paying, IReadOnlyList<WeekDay> Week, DeliveryFacts Deliveries, PaymentFacts Payments, DeskFacts Desk)
+public sealed record TodayFacts(
+    BillingFacts Billing,
+    PayingFacts Paying,
+    IReadOnlyList<WeekDay> Week,
+    DeliveryFacts Deliveries,
+    PaymentFacts Payments,
+    DeskFacts Desk
+)
 {
     /// <summary>All of it.</summary>
-    public static async Task<TodayFacts> Read(NpgsqlConnection db, LocalDate today, DateTimeZone zone) => new(
-        await Today.ReadBilling(db, today), await Today.ReadPaying(db, today, zone), await Today.ReadWeek(db, today, zone), await Today.ReadDeliveries(db, today, zone),
-        await Today.ReadPayments(db, today), await Today.ReadDesk(db));
+    public static async Task<TodayFacts> Read(NpgsqlConnection db, LocalDate today, DateTimeZone zone) =>
+        new(
+            await Today.ReadBilling(db, today),
+            await Today.ReadPaying(db, today, zone),
+            await Today.ReadWeek(db, today, zone),
+            await Today.ReadDeliveries(db, today, zone),
+            await Today.ReadPayments(db, today),
+            await Today.ReadDesk(db)
+        );
 }
 
 /// <summary>What needs attention in all rooms: read from the database, and presented to a user with their rights.</summary>
@@ -62,9 +103,14 @@ public static class Today
         new(await BillingStore.Unbilled(db, 5000), await DocumentStore.TrayCount(db), await TodayStore.Overdue(db, today));
 
     public static async Task<PayingFacts> ReadPaying(NpgsqlConnection db, LocalDate today, DateTimeZone zone) =>
-        new(await TodayStore.UnpaidBills(db), await TodayStore.DriversToSettle(db, LastWeek(today), zone), await TodayStore.UnpaidSettlements(db));
+        new(
+            await TodayStore.UnpaidBills(db),
+            await TodayStore.DriversToSettle(db, LastWeek(today), zone),
+            await TodayStore.UnpaidSettlements(db)
+        );
 
-    public static async Task<DeskFacts> ReadDesk(NpgsqlConnection db) => new(await HoldStore.ReturnedToDispatch(db), await MailStore.InOpen(db), await TodayStore.Drafts(db));
+    public static async Task<DeskFacts> ReadDesk(NpgsqlConnection db) =>
+        new(await HoldStore.ReturnedToDispatch(db), await MailStore.InOpen(db), await TodayStore.Drafts(db));
 
     public static async Task<DeliveryFacts> ReadDeliveries(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
@@ -72,17 +118,30 @@ public static class Today
         return new DeliveryFacts(delivered, onTime);
     }
 
-    public static async Task<PaymentFacts> ReadPayments(NpgsqlConnection db, LocalDate today) => new(await TodayStore.DaysToPay(db, today.PlusDays(-90)));
+    public static async Task<PaymentFacts> ReadPayments(NpgsqlConnection db, LocalDate today) =>
+        new(await TodayStore.DaysToPay(db, today.PlusDays(-90)));
 
     public static async Task<IReadOnlyList<WeekDay>> ReadWeek(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
         var monday = DriverSettlement.MondayOf(today);
         var legs = await TodayStore.Legs(db, monday, monday.PlusDays(7), zone);
         var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
-        var days = legs.GroupBy(l => l.On).Select(g => new WeekDay(
-            g.Key, g.Select(l => l.LoadId).Distinct().Count(), Money.Sum(g.DistinctBy(l => l.LoadId).Select(l => l.Revenue)),
-            Money.Sum(g.Select(l => l.Agreed ?? (l.DriverId is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))))).ToList();
-        return Enumerable.Range(0, 7).Select(i => days.FirstOrDefault(d => d.On == monday.PlusDays(i)) ?? new WeekDay(monday.PlusDays(i), 0, Money.Zero(), Money.Zero())).ToList();
+        var days = legs.GroupBy(l => l.On)
+            .Select(g => new WeekDay(
+                g.Key,
+                g.Select(l => l.LoadId).Distinct().Count(),
+                Money.Sum(g.DistinctBy(l => l.LoadId).Select(l => l.Revenue)),
+                Money.Sum(
+                    g.Select(l => l.Agreed ?? (l.DriverId is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))
+                )
+            ))
+            .ToList();
+        return Enumerable
+            .Range(0, 7)
+            .Select(i =>
+                days.FirstOrDefault(d => d.On == monday.PlusDays(i)) ?? new WeekDay(monday.PlusDays(i), 0, Money.Zero(), Money.Zero())
+            )
+            .ToList();
     }
 
     /// <summary>Today as one user sees it.</summary>
@@ -92,14 +151,35 @@ public static class Today
         var today = now.InZone(zone).Date;
         var uncovered = open.Where(l => l.Load.State == LoadState.Booked).ToList();
         var carried = open.Where(l => l.Load.State != LoadState.Booked).ToList();
-        List<TodayItem> items = [.. carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling), .. uncovered.Where(l => l.NeedsYou).Select(Uncovered)];
+        List<TodayItem> items =
+        [
+            .. carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling),
+            .. uncovered.Where(l => l.NeedsYou).Select(Uncovered),
+        ];
         items.AddRange(Desk(facts.Desk, access, zone));
         var bill = access.Has(Right.BillingSee) ? Billing(facts.Billing, items, today, now) : 0;
         var pay = access.Has(Right.PayingSee) ? Paying(facts.Paying, items, today) : 0;
         var sorted = items.OrderByDescending(i => i.Urgency).ToList();
-        var counts = new Counts(sorted.Count, facts.Desk.Drafts, uncovered.Count, carried.Count, bill, pay, sorted.Any(i => i.Urgency == Urgency.Now));
+        var counts = new Counts(
+            sorted.Count,
+            facts.Desk.Drafts,
+            uncovered.Count,
+            carried.Count,
+            bill,
+            pay,
+            sorted.Any(i => i.Urgency == Urgency.Now)
+        );
         var margin = Core.Pricing.Margin.Of(Money.Sum(facts.Week.Select(d => d.Revenue)), Money.Sum(facts.Week.Select(d => d.Cost)));
-        return new TodayView(sorted, counts, facts.Week, margin.Amount, margin.Percent, facts.Deliveries.OnTime, facts.Deliveries.Delivered, facts.Payments.DaysToPay);
+        return new TodayView(
+            sorted,
+            counts,
+            facts.Week,
+            margin.Amount,
+            margin.Percent,
+            facts.Deliveries.OnTime,
+            facts.Deliveries.Delivered,
+            facts.Payments.DaysToPay
+        );
     }
 
     private static IEnumerable<TodayItem> Desk(DeskFacts desk, Access access, DateTimeZone zone)
@@ -107,17 +187,56 @@ public static class Today
         var returned = access.Has(Right.LoadsRoll) ? desk.Returned : [];
         return
         [
-            .. returned.Select(b => new TodayItem("handed_back", Urgency.Soon, b.At.Format(zone), $"{b.Number} was returned to dispatch", b.Reason, "Resolve", "book", "load", b.LoadId)),
+            .. returned.Select(b => new TodayItem(
+                "handed_back",
+                Urgency.Soon,
+                b.At.Format(zone),
+                $"{b.Number} was returned to dispatch",
+                b.Reason,
+                "Resolve",
+                "book",
+                "load",
+                b.LoadId
+            )),
             .. desk.Mail.Select(m => new TodayItem(
-                "mail", Urgency.Soon, m.WrittenAt.Format(zone), m.QuarantinedWhy is null ? $"Email from {m.From}" : "An email could not be read", m.QuarantinedWhy ?? m.Subject, "Read", "today", "mail", m.Id)),
+                "mail",
+                Urgency.Soon,
+                m.WrittenAt.Format(zone),
+                m.QuarantinedWhy is null ? $"Email from {m.From}" : "An email could not be read",
+                m.QuarantinedWhy ?? m.Subject,
+                "Read",
+                "today",
+                "mail",
+                m.Id
+            )),
         ];
     }
 
-    private static TodayItem Rolling(LoadLine l) => new(
-        "roll", l.Urgency, l.Status, $"{l.Load.Number} {Lane(l.Load)}: {l.Status}", $"{l.Load.Customer} · {l.Load.Who}", "Open", "roll", "load", l.Load.Id);
+    private static TodayItem Rolling(LoadLine l) =>
+        new(
+            "roll",
+            l.Urgency,
+            l.Status,
+            $"{l.Load.Number} {Lane(l.Load)}: {l.Status}",
+            $"{l.Load.Customer} · {l.Load.Who}",
+            "Open",
+            "roll",
+            "load",
+            l.Load.Id
+        );
 
-    private static TodayItem Uncovered(LoadLine l) => new(
-        "cover", l.Urgency, l.Status, $"{l.Load.Number} {Lane(l.Load)} is not covered", $"{l.Load.Customer} · {l.Load.Equipment?.Format()} · {l.Status}", "Cover", "cover", "load", l.Load.Id);
+    private static TodayItem Uncovered(LoadLine l) =>
+        new(
+            "cover",
+            l.Urgency,
+            l.Status,
+            $"{l.Load.Number} {Lane(l.Load)} is not covered",
+            $"{l.Load.Customer} · {l.Load.Equipment?.Format()} · {l.Status}",
+            "Cover",
+            "cover",
+            "load",
+            l.Load.Id
+        );
 
     private static int Billing(BillingFacts facts, List<TodayItem> items, LocalDate today, Instant now)
     {
@@ -125,25 +244,71 @@ public static class Today
         var waiting = facts.Unbilled.Where(u => u.Missing.Count > 0).ToList();
         if (facts.Tray is > 0 and var loose)
         {
-            items.Add(new TodayItem("tray", Urgency.None, "today", Count(loose, "document to file", "documents to file"), "received without a load number", "File", "bill", "tray", null));
+            items.Add(
+                new TodayItem(
+                    "tray",
+                    Urgency.None,
+                    "today",
+                    Count(loose, "document to file", "documents to file"),
+                    "received without a load number",
+                    "File",
+                    "bill",
+                    "tray",
+                    null
+                )
+            );
         }
 
         if (ready.Count > 0)
         {
-            items.Add(new TodayItem(
-                "bill", Urgency.None, "today", Count(ready.Count, "load is ready to bill", "loads are ready to bill"), $"{Money.Sum(ready.Select(r => r.Revenue)).Formatted}, documents complete", "Bill", "bill", "list", null));
+            items.Add(
+                new TodayItem(
+                    "bill",
+                    Urgency.None,
+                    "today",
+                    Count(ready.Count, "load is ready to bill", "loads are ready to bill"),
+                    $"{Money.Sum(ready.Select(r => r.Revenue)).Formatted}, documents complete",
+                    "Bill",
+                    "bill",
+                    "list",
+                    null
+                )
+            );
         }
 
         foreach (var w in waiting.Where(w => now - w.DeliveredAt > Duration.FromDays(1)))
         {
-            items.Add(new TodayItem("document", Urgency.Soon, $"{(now - w.DeliveredAt).Format()}", $"{w.Number} {w.From} to {w.To} is missing its {string.Join(" and ", w.Missing.Select(m => m.Format()))}", $"{w.Customer} · {w.Revenue.Formatted} cannot be billed{(w.RequestedAt is null ? "" : ", requested")}", "Open", "bill", "load", w.LoadId));
+            items.Add(
+                new TodayItem(
+                    "document",
+                    Urgency.Soon,
+                    $"{(now - w.DeliveredAt).Format()}",
+                    $"{w.Number} {w.From} to {w.To} is missing its {string.Join(" and ", w.Missing.Select(m => m.Format()))}",
+                    $"{w.Customer} · {w.Revenue.Formatted} cannot be billed{(w.RequestedAt is null ? "" : ", requested")}",
+                    "Open",
+                    "bill",
+                    "load",
+                    w.LoadId
+                )
+            );
         }
 
         foreach (var o in facts.Overdue)
         {
             var days = Period.DaysBetween(o.Due, today);
-            items.Add(new TodayItem(
-                "overdue", days > 30 ? Urgency.Now : Urgency.Soon, Count(days, "day past due", "days past due"), $"{o.Name} owes {o.Open.Formatted}", $"{Count(o.Invoices, "invoice", "invoices")} past due, oldest due {o.Due:ddd MMM d}", "Open", "bill", "invoice", o.InvoiceId));
+            items.Add(
+                new TodayItem(
+                    "overdue",
+                    days > 30 ? Urgency.Now : Urgency.Soon,
+                    Count(days, "day past due", "days past due"),
+                    $"{o.Name} owes {o.Open.Formatted}",
+                    $"{Count(o.Invoices, "invoice", "invoices")} past due, oldest due {o.Due:ddd MMM d}",
+                    "Open",
+                    "bill",
+                    "invoice",
+                    o.InvoiceId
+                )
+            );
         }
 
         return ready.Count + waiting.Count + facts.Overdue.Sum(o => o.Invoices);
@@ -154,25 +319,73 @@ public static class Today
         var bills = facts.Bills;
         foreach (var b in bills.Where(b => !b.IsApproved && b.Difference.Amount > 0))
         {
-            items.Add(new TodayItem("bill_over", Urgency.Soon, $"due {b.DueOn:MMM d}", $"{b.Vendor} bill {b.Number} is {b.Difference.Formatted} over the agreed amount", $"{b.Amount.Formatted} billed", "Compare", "pay", "bill", b.Id));
+            items.Add(
+                new TodayItem(
+                    "bill_over",
+                    Urgency.Soon,
+                    $"due {b.DueOn:MMM d}",
+                    $"{b.Vendor} bill {b.Number} is {b.Difference.Formatted} over the agreed amount",
+                    $"{b.Amount.Formatted} billed",
+                    "Compare",
+                    "pay",
+                    "bill",
+                    b.Id
+                )
+            );
         }
 
         var toApprove = bills.Count(b => !b.IsApproved);
         if (toApprove > 0)
         {
-            items.Add(new TodayItem("approve", Urgency.None, "today", Count(toApprove, "bill to approve", "bills to approve"), Money.Sum(bills.Where(b => !b.IsApproved).Select(b => b.Amount)).Formatted, "Approve", "pay", "list", null));
+            items.Add(
+                new TodayItem(
+                    "approve",
+                    Urgency.None,
+                    "today",
+                    Count(toApprove, "bill to approve", "bills to approve"),
+                    Money.Sum(bills.Where(b => !b.IsApproved).Select(b => b.Amount)).Formatted,
+                    "Approve",
+                    "pay",
+                    "list",
+                    null
+                )
+            );
         }
 
         var due = bills.Where(b => b.IsApproved && b.DueOn <= today).ToList();
         if (due.Count > 0)
         {
-            items.Add(new TodayItem("pay_due", Urgency.Soon, "due", Count(due.Count, "approved bill due", "approved bills due"), Money.Sum(due.Select(b => b.Amount)).Formatted, "Pay", "pay", "bill", due[0].Id));
+            items.Add(
+                new TodayItem(
+                    "pay_due",
+                    Urgency.Soon,
+                    "due",
+                    Count(due.Count, "approved bill due", "approved bills due"),
+                    Money.Sum(due.Select(b => b.Amount)).Formatted,
+                    "Pay",
+                    "pay",
+                    "bill",
+                    due[0].Id
+                )
+            );
         }
 
         var (monday, weeks) = (LastWeek(today), facts.Weeks);
         if (weeks > 0)
         {
-            items.Add(new TodayItem("weeks", Urgency.None, $"pay date {DriverSettlement.PayDay(monday):ddd MMM d}", Count(weeks, "driver settlement to approve", "driver settlements to approve"), $"week of {monday:MMM d}", "Approve", "pay", "weeks", null));
+            items.Add(
+                new TodayItem(
+                    "weeks",
+                    Urgency.None,
+                    $"pay date {DriverSettlement.PayDay(monday):ddd MMM d}",
+                    Count(weeks, "driver settlement to approve", "driver settlements to approve"),
+                    $"week of {monday:MMM d}",
+                    "Approve",
+                    "pay",
+                    "weeks",
+                    null
+                )
+            );
         }
 
         return toApprove + due.Count + weeks + facts.UnpaidSettlements;

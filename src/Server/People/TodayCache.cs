@@ -9,7 +9,8 @@ using SteadyLark.Store.Loads;
 namespace SteadyLark.Server.People;
 
 /// <summary>
-/// Today, kept up to date by event: after an event only the part is read again that it can have changed (<see cref="Freshness"/>), once for all open
+/// Today, kept up to date by event: after an event only the part is read again that it can have changed (<see cref="Freshness"/>), once for
+/// all open
 /// pages. A user with a limited view has it read through row security each time.
 /// </summary>
 public sealed class TodayCache
@@ -46,14 +47,21 @@ public sealed class TodayCache
         var today = now.InZone(_zone.Zone).Date;
         await using var db = await _reads.Open(access);
         var facts = await TodayFacts.Read(db, today, _zone.Zone);
-        return Today.View(facts, await LoadViews.Lines(db, await LoadReads.InStates(db, OpenLoads.States, null, 6000), now, _zone.Zone), access, now, _zone.Zone);
+        return Today.View(
+            facts,
+            await LoadViews.Lines(db, await LoadReads.InStates(db, OpenLoads.States, null, 6000), now, _zone.Zone),
+            access,
+            now,
+            _zone.Zone
+        );
     }
 
     private async Task<Known> Read()
     {
         await using var db = await _source.OpenConnectionAsync();
         var today = _clock.GetCurrentInstant().InZone(_zone.Zone).Date;
-        var changes = _last is { } last && last.On == today ? await Events.Since(db, last.Snapshot) : new Changes(await Events.Snapshot(db), null);
+        var changes =
+            _last is { } last && last.On == today ? await Events.Since(db, last.Snapshot) : new Changes(await Events.Snapshot(db), null);
         if (changes.Events is { Count: 0 })
         {
             return _last = _last! with { Snapshot = changes.Snapshot };
@@ -64,10 +72,16 @@ public sealed class TodayCache
         var billing = Part(changes, Freshness.ChangesBilling, facts?.Billing, other => Today.ReadBilling(other, today));
         var paying = Part(changes, Freshness.ChangesPaying, facts?.Paying, other => Today.ReadPaying(other, today, _zone.Zone));
         var week = Part(changes, Freshness.ChangesWeek, facts?.Week, other => Today.ReadWeek(other, today, _zone.Zone));
-        var deliveries = Part(changes, Freshness.ChangesDeliveries, facts?.Deliveries, other => Today.ReadDeliveries(other, today, _zone.Zone));
+        var deliveries = Part(changes, Freshness.ChangesDeliveries, facts?.Deliveries, other =>
+            Today.ReadDeliveries(other, today, _zone.Zone)
+        );
         var payments = Part(changes, Freshness.ChangesDaysToPay, facts?.Payments, other => Today.ReadPayments(other, today));
         var desk = await Today.ReadDesk(db);
-        return _last = new Known(changes.Snapshot, today, new TodayFacts(await billing, await paying, await week, await deliveries, await payments, desk));
+        return _last = new Known(
+            changes.Snapshot,
+            today,
+            new TodayFacts(await billing, await paying, await week, await deliveries, await payments, desk)
+        );
     }
 
     private async Task<T> Part<T>(Changes changes, Func<EventKind, bool> changed, T? known, Func<NpgsqlConnection, Task<T>> read)

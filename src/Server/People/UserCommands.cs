@@ -7,7 +7,12 @@ using SteadyLark.Store.People;
 namespace SteadyLark.Server.People;
 
 /// <summary>A user's view limits; omitted ones are unlimited.</summary>
-public sealed record ViewLimitsRequest(IReadOnlyList<long>? Customers, IReadOnlyList<long>? Offices, IReadOnlyList<long>? DriverGroups, int? DaysAhead)
+public sealed record ViewLimitsRequest(
+    IReadOnlyList<long>? Customers,
+    IReadOnlyList<long>? Offices,
+    IReadOnlyList<long>? DriverGroups,
+    int? DaysAhead
+)
 {
     public ViewLimits Limits() => new(Customers, Offices, DriverGroups, DaysAhead);
 }
@@ -15,7 +20,15 @@ public sealed record ViewLimitsRequest(IReadOnlyList<long>? Customers, IReadOnly
 /// <param name="DriverId">The driver they are, for a driver's role.</param>
 /// <param name="OfficeId">The office of loads they book.</param>
 /// <param name="Limits">Their view limits; unlimited when omitted.</param>
-public sealed record InviteRequest(string? Login, string? Name, string? Email, long? RoleId, long? DriverId = null, long? OfficeId = null, ViewLimitsRequest? Limits = null);
+public sealed record InviteRequest(
+    string? Login,
+    string? Name,
+    string? Email,
+    long? RoleId,
+    long? DriverId = null,
+    long? OfficeId = null,
+    ViewLimitsRequest? Limits = null
+);
 
 /// <param name="OfficeId">As in <see cref="InviteRequest"/>.</param>
 /// <param name="Limits">As in <see cref="InviteRequest"/>.</param>
@@ -44,7 +57,11 @@ public sealed class UserCommands(AccountCommands accounts)
         CheckRole(validation, w, r.RoleId, role);
         if (role is not null && (role.Standard == Role.Driver) != (r.DriverId is not null))
         {
-            validation.Add("user.driver", role.Standard == Role.Driver ? "Choose the driver this user is." : "Only a user with the driver role is a driver.", "driverId");
+            validation.Add(
+                "user.driver",
+                role.Standard == Role.Driver ? "Choose the driver this user is." : "Only a user with the driver role is a driver.",
+                "driverId"
+            );
         }
         else if (r.DriverId is { } driver && !await Records.Exists(w.Db, RecordKind.Driver, driver))
         {
@@ -57,7 +74,14 @@ public sealed class UserCommands(AccountCommands accounts)
             return validation.Problems;
         }
 
-        var id = await UserStore.Invite(w, r.Login!.Trim().ToLowerInvariant(), r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value, r.DriverId);
+        var id = await UserStore.Invite(
+            w,
+            r.Login!.Trim().ToLowerInvariant(),
+            r.Name!.Trim(),
+            r.Email!.Trim(),
+            r.RoleId!.Value,
+            r.DriverId
+        );
         await UserStore.SetView(w.Db, id, r.OfficeId, limits);
         var user = (await UserStore.Get(w.Db, id))!;
         w.Record(EventKinds.UserInvited, id, $"{user.Name} was invited as {user.RoleName.ToLowerInvariant()}", after: Kept(user));
@@ -65,92 +89,123 @@ public sealed class UserCommands(AccountCommands accounts)
     }
 
     public static Task<Outcome<UserAnswer>> Change(CommandContext w, long id, UserRequest r) => OnUser(w, id, async user =>
-    {
-        var validation = new Validation();
-        UserRules.Check(new UserDraft(user.Login, r.Name, r.Email, r.RoleId), validation);
-        var role = r.RoleId is { } roleId ? await RoleStore.Get(w.Db, roleId) : null;
-        CheckRole(validation, w, r.RoleId, role);
-        if (role is not null && (role.Standard == Role.Driver) != (user.DriverId is not null))
         {
-            validation.Add("user.driver", user.DriverId is null ? "An office user cannot become a driver: invite the driver with a username of their own." : "A driver keeps the driver role: invite them again as an office user.", "roleId");
-        }
+            var validation = new Validation();
+            UserRules.Check(new UserDraft(user.Login, r.Name, r.Email, r.RoleId), validation);
+            var role = r.RoleId is { } roleId ? await RoleStore.Get(w.Db, roleId) : null;
+            CheckRole(validation, w, r.RoleId, role);
+            if (role is not null && (role.Standard == Role.Driver) != (user.DriverId is not null))
+            {
+                validation.Add(
+                    "user.driver",
+                    user.DriverId is null
+                        ? "An office user cannot become a driver: invite the driver with a username of their own."
+                        : "A driver keeps the driver role: invite them again as an office user.",
+                    "roleId"
+                );
+            }
 
-        if (role is not null && UserRules.Refuses(await ChangeOf(w, user, staysOwner: role.Standard == Role.Owner)) is { } refused)
-        {
-            validation.Add(refused.Code, refused.Message, refused.Field);
-        }
+            if (role is not null && UserRules.Refuses(await ChangeOf(w, user, staysOwner: role.Standard == Role.Owner)) is { } refused)
+            {
+                validation.Add(refused.Code, refused.Message, refused.Field);
+            }
 
-        var limits = await CheckView(validation, w, role, r.OfficeId, r.Limits);
-        if (!validation.Ok)
-        {
-            return validation.Problems;
-        }
+            var limits = await CheckView(validation, w, role, r.OfficeId, r.Limits);
+            if (!validation.Ok)
+            {
+                return validation.Problems;
+            }
 
-        await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value);
-        await UserStore.SetView(w.Db, id, r.OfficeId, limits);
-        var after = (await UserStore.Get(w.Db, id))!;
-        w.Record(EventKinds.UserChanged, id, user.RoleId == after.RoleId ? $"{after.Name}'s account was changed" : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",
-            before: Kept(user), after: Kept(after));
-        return new UserAnswer(after, null);
-    });
+            await UserStore.Change(w.Db, id, r.Name!.Trim(), r.Email!.Trim(), r.RoleId!.Value);
+            await UserStore.SetView(w.Db, id, r.OfficeId, limits);
+            var after = (await UserStore.Get(w.Db, id))!;
+            w.Record(
+                EventKinds.UserChanged,
+                id,
+                user.RoleId == after.RoleId
+                    ? $"{after.Name}'s account was changed"
+                    : $"{after.Name}'s role was changed from {user.RoleName} to {after.RoleName}",
+                before: Kept(user),
+                after: Kept(after)
+            );
+            return new UserAnswer(after, null);
+        });
 
     /// <summary>Deactivates or reactivates a user. Their sessions, links and tokens end at once.</summary>
     public static Task<Outcome<UserAnswer>> SetActive(CommandContext w, long id, bool active) => OnUser(w, id, async user =>
-    {
-        if (user.Active == active)
         {
-            return new Problem("user.same", active ? "This user is active already." : "This user is deactivated already.");
-        }
+            if (user.Active == active)
+            {
+                return new Problem("user.same", active ? "This user is active already." : "This user is deactivated already.");
+            }
 
-        if (!active && (id == w.Actor.UserId ? new Problem("user.self", "You cannot deactivate yourself: another administrator can.") : UserRules.Refuses(await ChangeOf(w, user, staysOwner: false))) is { } refused)
-        {
-            return refused;
-        }
+            if (
+                !active
+                && (
+                    id == w.Actor.UserId
+                        ? new Problem("user.self", "You cannot deactivate yourself: another administrator can.")
+                        : UserRules.Refuses(await ChangeOf(w, user, staysOwner: false))
+                )
+                    is { } refused
+            )
+            {
+                return refused;
+            }
 
-        await UserStore.SetActive(w, id, active);
-        w.Record(active ? EventKinds.UserReactivated : EventKinds.UserDeactivated, id, $"{user.Name} was {(active ? "reactivated" : "deactivated and signed out")}");
-        return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
-    });
+            await UserStore.SetActive(w, id, active);
+            w.Record(
+                active ? EventKinds.UserReactivated : EventKinds.UserDeactivated,
+                id,
+                $"{user.Name} was {(active ? "reactivated" : "deactivated and signed out")}"
+            );
+            return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
+        });
 
     /// <summary>Sends a new link to choose a password: an invitation or a reset.</summary>
     public Task<Outcome<UserAnswer>> NewLink(CommandContext w, long id) => OnUser(w, id, async user =>
-    {
-        if (!user.Active || user.Email is null)
         {
-            return user.Active ? new Problem("missing", "This user has no email address: enter one first.", "email") : new Problem("user.inactive", "This user is deactivated: reactivate them first.");
-        }
+            if (!user.Active || user.Email is null)
+            {
+                return user.Active
+                    ? new Problem("missing", "This user has no email address: enter one first.", "email")
+                    : new Problem("user.inactive", "This user is deactivated: reactivate them first.");
+            }
 
-        var link = user.Invited ? await accounts.Invite(w, user) : await accounts.Reset(w, user);
-        w.Record(user.Invited ? EventKinds.UserInvited : EventKinds.UserResetSent, id, $"{user.Name} was sent {(user.Invited ? "another invitation" : "a link to reset the password")}");
-        return new UserAnswer(user, link);
-    });
+            var link = user.Invited ? await accounts.Invite(w, user) : await accounts.Reset(w, user);
+            w.Record(
+                user.Invited ? EventKinds.UserInvited : EventKinds.UserResetSent,
+                id,
+                $"{user.Name} was sent {(user.Invited ? "another invitation" : "a link to reset the password")}"
+            );
+            return new UserAnswer(user, link);
+        });
 
     /// <summary>Ends a user's sessions.</summary>
     public static Task<Outcome<UserAnswer>> SignOut(CommandContext w, long id) => OnUser(w, id, async user =>
-    {
-        if (id == w.Actor.UserId)
         {
-            return new Problem("user.self", "Your other sessions end on your account page.");
-        }
+            if (id == w.Actor.UserId)
+            {
+                return new Problem("user.self", "Your other sessions end on your account page.");
+            }
 
-        await SessionStore.EndAll(w.Db, id, w.Now);
-        w.Record(EventKinds.UserSignedOut, id, $"{user.Name} was signed out everywhere");
-        return new UserAnswer(user, null);
-    });
+            await SessionStore.EndAll(w.Db, id, w.Now);
+            w.Record(EventKinds.UserSignedOut, id, $"{user.Name} was signed out everywhere");
+            return new UserAnswer(user, null);
+        });
 
     /// <summary>Removes a lost second factor; the user signs in with the password and sets up another.</summary>
     public static Task<Outcome<UserAnswer>> RemoveSecondFactor(CommandContext w, long id) => OnUser(w, id, async user =>
-    {
-        if (id == w.Actor.UserId)
         {
-            return new Problem("user.self", "Your own second factor is removed on your account page.");
-        }
+            if (id == w.Actor.UserId)
+            {
+                return new Problem("user.self", "Your own second factor is removed on your account page.");
+            }
 
-        await SecondFactorStore.Remove(w.Db, id);
-        await SessionStore.EndAll(w.Db, id, w.Now);
-        w.Record(EventKinds.UserSecondFactorRemoved, id, $"{user.Name}'s second factor was removed");
-        return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
-    });
+            await SecondFactorStore.Remove(w.Db, id);
+            await SessionStore.EndAll(w.Db, id, w.Now);
+            w.Record(EventKinds.UserSecondFactorRemoved, id, $"{user.Name}'s second factor was removed");
+            return new UserAnswer((await UserStore.Get(w.Db, id))!, null);
+        });
 
     public static async Task<Outcome<RoleRow>> AddRole(CommandContext w, RoleRequest r)
     {
@@ -192,7 +247,13 @@ public sealed class UserCommands(AccountCommands accounts)
 
         await RoleStore.Change(w.Db, id, name!, r.Rights is null ? null : rights.Select(x => x.Name()).Order());
         var after = (await RoleStore.Get(w.Db, id))!;
-        w.Record(EventKinds.RoleChanged, id, $"Role {after.Name} was changed: {Difference(before.Rights, after.Rights)}", before: new { before.Name, before.Rights }, after: new { after.Name, after.Rights });
+        w.Record(
+            EventKinds.RoleChanged,
+            id,
+            $"Role {after.Name} was changed: {Difference(before.Rights, after.Rights)}",
+            before: new { before.Name, before.Rights },
+            after: new { after.Name, after.Rights }
+        );
         return after;
     }
 
@@ -205,7 +266,12 @@ public sealed class UserCommands(AccountCommands accounts)
 
         if (role.Standard is not null || await RoleStore.IsUsed(w.Db, id))
         {
-            return new Problem("role.used", role.Standard is not null ? "A standard role cannot be removed." : "Some users still have this role: change their role first.");
+            return new Problem(
+                "role.used",
+                role.Standard is not null
+                    ? "A standard role cannot be removed."
+                    : "Some users still have this role: change their role first."
+            );
         }
 
         await RoleStore.Remove(w.Db, id);
@@ -236,7 +302,17 @@ public sealed class UserCommands(AccountCommands accounts)
         var token = ApiTokens.Prefix + LinkToken.New();
         var names = rights.Select(x => x.Name()).Order().ToList();
         var id = await TokenStore.Add(w, name!, LinkToken.Hash(token), names, w.Now + Duration.FromDays(r.Days!.Value));
-        w.Record(EventKinds.TokenAdded, id, $"{w.Actor.Name} created API token {name} for {r.Days} days", after: new { name, rights = names, r.Days });
+        w.Record(
+            EventKinds.TokenAdded,
+            id,
+            $"{w.Actor.Name} created API token {name} for {r.Days} days",
+            after: new
+            {
+                name,
+                rights = names,
+                r.Days,
+            }
+        );
         return new TokenAnswer((await TokenStore.Of(w.Db, w.Actor.UserId)).Single(t => t.Id == id), token);
     }
 
@@ -263,11 +339,20 @@ public sealed class UserCommands(AccountCommands accounts)
 
         return UserRules.RefusesRights(w.Actor.Access!, Named(role.Rights)) is null
             ? await act(user)
-            : new Problem("user.beyond", $"{user.Name} has permissions that you do not have: only someone who has them all may change this account.");
+            : new Problem(
+                "user.beyond",
+                $"{user.Name} has permissions that you do not have: only someone who has them all may change this account."
+            );
     }
 
     /// <summary>Validates a user's office and view limits.</summary>
-    private static async Task<ViewLimits> CheckView(Validation validation, CommandContext w, RoleRow? role, long? officeId, ViewLimitsRequest? given)
+    private static async Task<ViewLimits> CheckView(
+        Validation validation,
+        CommandContext w,
+        RoleRow? role,
+        long? officeId,
+        ViewLimitsRequest? given
+    )
     {
         var limits = ViewLimits.Named(validation, given?.Limits());
         if (limits.RefusesRole(role?.Standard) is { } refused)
@@ -289,7 +374,16 @@ public sealed class UserCommands(AccountCommands accounts)
     }
 
     /// <summary>A user as recorded in the audit log.</summary>
-    private static object Kept(UserRow user) => new { user.Login, user.Name, user.Email, role = user.RoleName, user.OfficeId, limits = user.Limits.IsLimited ? user.Limits : null };
+    private static object Kept(UserRow user) =>
+        new
+        {
+            user.Login,
+            user.Name,
+            user.Email,
+            role = user.RoleName,
+            user.OfficeId,
+            limits = user.Limits.IsLimited ? user.Limits : null,
+        };
 
     private static async Task<UserChange> ChangeOf(CommandContext w, UserRow user, bool staysOwner) =>
         new(user.Id == w.Actor.UserId, user is { Active: true, Standard: Role.Owner }, staysOwner, await UserStore.ActiveOwners(w.Db));
@@ -324,6 +418,8 @@ public sealed class UserCommands(AccountCommands accounts)
     private static string Difference(IReadOnlyList<string> before, IReadOnlyList<string> after)
     {
         var (added, removed) = (after.Except(before).ToList(), before.Except(after).ToList());
-        return added.Count + removed.Count == 0 ? "renamed" : string.Join(", ", added.Select(r => $"+{r}").Concat(removed.Select(r => $"-{r}")));
+        return added.Count + removed.Count == 0
+            ? "renamed"
+            : string.Join(", ", added.Select(r => $"+{r}").Concat(removed.Select(r => $"-{r}")));
     }
 }

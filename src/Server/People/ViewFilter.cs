@@ -45,7 +45,16 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
     /// <summary>Keys of what is hidden from nobody, or only together with the load, driver or user in the address.</summary>
     private static readonly HashSet<string> Free = new(StringComparer.OrdinalIgnoreCase)
     {
-        "stopId", "placeId", "truckId", "trailerId", "townId", "homeTownId", "fieldId", "roleId", "officeId", "groupId",
+        "stopId",
+        "placeId",
+        "truckId",
+        "trailerId",
+        "townId",
+        "homeTownId",
+        "fieldId",
+        "roleId",
+        "officeId",
+        "groupId",
     };
 
     public async ValueTask<object?> InvokeAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)
@@ -69,11 +78,18 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
     /// <summary>The table that a key of this name refers to; null for one that needs no check.</summary>
     /// <exception cref="ArgumentException">It is unknown whether the key needs a check.</exception>
     public static string? TableOf(string name) =>
-        ByName.TryGetValue(name, out var table) ? table : Free.Contains(name) ? null : throw new ArgumentException($"Add {name} to the keys that ViewFilter knows.", nameof(name));
+        ByName.TryGetValue(name, out var table) ? table
+        : Free.Contains(name) ? null
+        : throw new ArgumentException($"Add {name} to the keys that ViewFilter knows.", nameof(name));
 
     /// <summary>Whether a property of a request is a key.</summary>
     public static bool IsKey(PropertyInfo property) =>
-        (property.Name.EndsWith("Id", StringComparison.Ordinal) || property.Name.EndsWith("Ids", StringComparison.Ordinal)) && (property.PropertyType == typeof(long) || property.PropertyType == typeof(long?) || property.PropertyType.IsAssignableTo(typeof(IEnumerable<long>)));
+        (property.Name.EndsWith("Id", StringComparison.Ordinal) || property.Name.EndsWith("Ids", StringComparison.Ordinal))
+        && (
+            property.PropertyType == typeof(long)
+            || property.PropertyType == typeof(long?)
+            || property.PropertyType.IsAssignableTo(typeof(IEnumerable<long>))
+        );
 
     private static List<(string Table, long Id)> Named(EndpointFilterInvocationContext context)
     {
@@ -81,8 +97,18 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         var pattern = (context.HttpContext.GetEndpoint() as RouteEndpoint)?.RoutePattern;
         for (var i = 1; i < pattern?.PathSegments.Count; i++)
         {
-            if (pattern.PathSegments[i].Parts is [Microsoft.AspNetCore.Routing.Patterns.RoutePatternParameterPart { Name: var name }] && long.TryParse(context.HttpContext.Request.RouteValues[name]?.ToString(), out var id)
-                && (name == "id" ? pattern.PathSegments[i - 1].Parts is [Microsoft.AspNetCore.Routing.Patterns.RoutePatternLiteralPart before] ? BySegment.GetValueOrDefault(before.Content) : null : ByName.GetValueOrDefault(name)) is { } table)
+            if (
+                pattern.PathSegments[i].Parts is [Microsoft.AspNetCore.Routing.Patterns.RoutePatternParameterPart { Name: var name }]
+                && long.TryParse(context.HttpContext.Request.RouteValues[name]?.ToString(), out var id)
+                && (
+                    name == "id"
+                        ? pattern.PathSegments[i - 1].Parts is [Microsoft.AspNetCore.Routing.Patterns.RoutePatternLiteralPart before]
+                            ? BySegment.GetValueOrDefault(before.Content)
+                            : null
+                        : ByName.GetValueOrDefault(name)
+                )
+                    is { } table
+            )
             {
                 named.Add((table, id));
             }
@@ -119,7 +145,13 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
             {
                 if (TableOf(property.Name) is { } table)
                 {
-                    named.AddRange((held is IEnumerable<long> many ? many : held is long one ? [one] : []).Select(id => (table, id)));
+                    named.AddRange(
+                        (
+                            held is IEnumerable<long> many ? many
+                            : held is long one ? [one]
+                            : []
+                        ).Select(id => (table, id))
+                    );
                 }
             }
             else if (held is IEnumerable list and not string)
@@ -137,5 +169,8 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
     }
 
     /// <summary>Whether a type is one of our requests, or part of one: records of the server, not its services.</summary>
-    public static bool IsRequest(Type type) => type is { IsClass: true, Namespace: { } space } && space.StartsWith("SteadyLark.", StringComparison.Ordinal) && type.GetMethod("<Clone>$") is not null;
+    public static bool IsRequest(Type type) =>
+        type is { IsClass: true, Namespace: { } space }
+        && space.StartsWith("SteadyLark.", StringComparison.Ordinal)
+        && type.GetMethod("<Clone>$") is not null;
 }

@@ -4,10 +4,15 @@ using System.Text.Json;
 
 namespace SteadyLark.Server.Places;
 
-/// <summary>Miles for scripts: <c>miles "A" "B" [--via "C"] [--avoid-tolls] [--shortest] [--stay-in US|CA] [--json]</c>. No server and no database.</summary>
+/// <summary>Miles for scripts: <c>miles "A" "B" [--via "C"] [--avoid-tolls] [--shortest] [--stay-in US|CA] [--json]</c>. No server and no
+/// database.</summary>
 public static class MilesCommand
 {
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        WriteIndented = true,
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     /// <returns>0, or 2 when the arguments are invalid.</returns>
     public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
@@ -18,14 +23,28 @@ public static class MilesCommand
         {
             switch (args[i])
             {
-                case "--json": json = true; break;
-                case "--avoid-tolls": avoid = true; break;
-                case "--shortest": shortest = true; break;
-                case "--via" or "--stay-in" when i + 1 == args.Count: return Refused($"{args[i]} needs a value.");
-                case "--via": via.Add(args[++i]); break;
-                case "--stay-in": country = args[++i].ToUpperInvariant(); break;
-                case var word when word.StartsWith("--", StringComparison.Ordinal): return Refused($"Unknown option {word}: --via PLACE, --avoid-tolls, --shortest, --stay-in US|CA, --json.");
-                default: places.Add(args[i]); break;
+                case "--json":
+                    json = true;
+                    break;
+                case "--avoid-tolls":
+                    avoid = true;
+                    break;
+                case "--shortest":
+                    shortest = true;
+                    break;
+                case "--via" or "--stay-in" when i + 1 == args.Count:
+                    return Refused($"{args[i]} needs a value.");
+                case "--via":
+                    via.Add(args[++i]);
+                    break;
+                case "--stay-in":
+                    country = args[++i].ToUpperInvariant();
+                    break;
+                case var word when word.StartsWith("--", StringComparison.Ordinal):
+                    return Refused($"Unknown option {word}: --via PLACE, --avoid-tolls, --shortest, --stay-in US|CA, --json.");
+                default:
+                    places.Add(args[i]);
+                    break;
             }
         }
 
@@ -43,15 +62,40 @@ public static class MilesCommand
         var route = outcome.Value;
         if (json)
         {
-            summary.WriteLine(JsonSerializer.Serialize(new { route.Miles, route.Minutes, route.ByState, route.TollMiles, route.Points, route.Steps }, Json));
+            summary.WriteLine(
+                JsonSerializer.Serialize(
+                    new
+                    {
+                        route.Miles,
+                        route.Minutes,
+                        route.ByState,
+                        route.TollMiles,
+                        route.Points,
+                        route.Steps,
+                    },
+                    Json
+                )
+            );
             return 0;
         }
 
-        summary.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{string.Join(" to ", route.Points)}: {route.Miles:0.0} miles, {(int)route.Minutes / 60} h {(int)route.Minutes % 60:00} driving{(route.TollMiles > 0 ? $", {route.TollMiles:0.0} miles on toll roads" : "")}"));
-        summary.WriteLine(string.Join(", ", route.ByState.Select(s => string.Create(CultureInfo.InvariantCulture, $"{s.Key} {s.Value:0.0}"))));
+        summary.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{string.Join(" to ", route.Points)}: {route.Miles:0.0} miles, {(int)route.Minutes / 60} h {(int)route.Minutes % 60:00} driving{(route.TollMiles > 0 ? $", {route.TollMiles:0.0} miles on toll roads" : "")}"
+            )
+        );
+        summary.WriteLine(
+            string.Join(", ", route.ByState.Select(s => string.Create(CultureInfo.InvariantCulture, $"{s.Key} {s.Value:0.0}")))
+        );
         foreach (var step in route.Steps.Where(s => s.Miles >= 0.05))
         {
-            summary.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{step.Miles,8:0.0}  {step.Road ?? "local roads"}{(step.To is null ? "" : $" to {step.To}")}"));
+            summary.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{step.Miles, 8:0.0}  {step.Road ?? "local roads"}{(step.To is null ? "" : $" to {step.To}")}"
+                )
+            );
         }
 
         return 0;

@@ -10,7 +10,14 @@ namespace SteadyLark.Server.Places;
 /// <param name="AvoidTolls">Use toll roads only where there is no other way.</param>
 /// <param name="Shortest">The fewest miles instead of the fewest minutes.</param>
 /// <param name="StayIn">US or CA.</param>
-public sealed record RouteRequest(string? From, string? To, IReadOnlyList<string>? Via = null, bool AvoidTolls = false, bool Shortest = false, string? StayIn = null);
+public sealed record RouteRequest(
+    string? From,
+    string? To,
+    IReadOnlyList<string>? Via = null,
+    bool AvoidTolls = false,
+    bool Shortest = false,
+    string? StayIn = null
+);
 
 /// <param name="Road">Null for local streets.</param>
 /// <param name="To">The town or junction where it ends.</param>
@@ -22,10 +29,18 @@ public sealed record RouteStep(string? Road, double Miles, double Minutes, strin
 /// <param name="ByState">Miles in each state and province, in route order.</param>
 /// <param name="Line">Longitude and latitude of the route's points, in GeoJSON order (RFC 7946, section 3.1.1).</param>
 public sealed record RouteAnswer(
-    IReadOnlyList<string> Points, double Miles, double Minutes, double TollMiles, IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, IReadOnlyList<double[]> Line);
+    IReadOnlyList<string> Points,
+    double Miles,
+    double Minutes,
+    double TollMiles,
+    IReadOnlyDictionary<string, double> ByState,
+    IReadOnlyList<RouteStep> Steps,
+    IReadOnlyList<double[]> Line
+);
 
 /// <summary>
-/// Towns and roads, loaded when first needed. Like time zones they ship with the program and never change while it runs, so they belong to the
+/// Towns and roads, loaded when first needed. Like time zones they ship with the program and never change while it runs, so they belong to
+/// the
 /// process and not to a request.
 /// </summary>
 public static class Routing
@@ -42,7 +57,10 @@ public static class Routing
     public static double[] Position(GeoPoint p) => [Math.Round(p.Longitude, 5), Math.Round(p.Latitude, 5)];
 
     /// <summary>A point in words: relative to the nearest town, or as coordinates far from any.</summary>
-    public static string Where(GeoPoint point) => Gazetteer.Nearest(point) is { } near ? Whereabouts.Format(point, $"{near.Name} {near.Region}", near.Point) : $"{point.Latitude:0.000}, {point.Longitude:0.000}";
+    public static string Where(GeoPoint point) =>
+        Gazetteer.Nearest(point) is { } near
+            ? Whereabouts.Format(point, $"{near.Name} {near.Region}", near.Point)
+            : $"{point.Latitude:0.000}, {point.Longitude:0.000}";
 
     /// <summary>The towns of the gazetteer, as the map shows them.</summary>
     public static IReadOnlyList<Town> Towns => TheGazetteer.Value.Towns;
@@ -92,11 +110,23 @@ public static class Routing
             return validation.Problems;
         }
 
-        return Router.Route(points.Select(p => p.Place!.Point).ToList(), new RoadOptions(ask.AvoidTolls, ask.Shortest, ask.StayIn)) is { } route
+        return
+            Router.Route(points.Select(p => p.Place!.Point).ToList(), new RoadOptions(ask.AvoidTolls, ask.Shortest, ask.StayIn))
+                is { } route
             ? new RouteAnswer(
-                points.Select(p => p.Place!.Label).ToList(), Math.Round(route.Miles, 1), Math.Round(route.Minutes), Math.Round(route.TollMiles, 1), route.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
-                Directions.Of(route.Steps).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(), route.Line.Select(Position).ToList())
-            : new Problem("no.route", $"There is no route from {points[0].Place!.Label} to {points[^1].Place!.Label} with these options.", "to");
+                points.Select(p => p.Place!.Label).ToList(),
+                Math.Round(route.Miles, 1),
+                Math.Round(route.Minutes),
+                Math.Round(route.TollMiles, 1),
+                route.ByRegion.ToDictionary(r => r.Region, r => Math.Round(r.Miles, 1)),
+                Directions.Of(route.Steps).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)).ToList(),
+                route.Line.Select(Position).ToList()
+            )
+            : new Problem(
+                "no.route",
+                $"There is no route from {points[0].Place!.Label} to {points[^1].Place!.Label} with these options.",
+                "to"
+            );
     }
 
     private static Candidate? Sure(string? text, string field, Validation validation)

@@ -11,7 +11,10 @@ public static class TownTable
     public static IReadOnlyList<(TownRow Town, int Population)> Read()
     {
         using var text = Atlas.Towns();
-        return Gazetteer.Read(text).Select(t => (new TownRow(0, t.Name, t.Region, t.Country, t.Point.Latitude, t.Point.Longitude, t.Zone), t.Population)).ToList();
+        return Gazetteer
+            .Read(text)
+            .Select(t => (new TownRow(0, t.Name, t.Region, t.Country, t.Point.Latitude, t.Point.Longitude, t.Zone), t.Population))
+            .ToList();
     }
 
     public static Task Fill(NpgsqlConnection db, IReadOnlyList<(TownRow Town, int Population)> towns) =>

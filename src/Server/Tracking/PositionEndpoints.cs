@@ -23,9 +23,18 @@ public static class PositionEndpoints
     private const int Max = 500;
 
     public static void MapTracking(this RouteGroupBuilder api) =>
-        api.MapPost("/devices/{token}/positions", (string token, PositionsRequest request, HttpContext http, Commands commands) => commands.Run<PositionsAnswer>(http, async w =>
-            await PositionStore.Truck(w, token) is > 0 and var truck ? await Tell(w, truck, request) : Problem.Missing("This device")))
-            .IsOpen("a truck device reports its position here, with a key of 192 random bits").RequireRateLimiting(Limits.Link).ProducesProblem(404).ProducesProblem(422).WithName("reportPositions");
+        api.MapPost("/devices/{token}/positions", (string token, PositionsRequest request, HttpContext http, Commands commands) =>
+                commands.Run<PositionsAnswer>(http, async w =>
+                    await PositionStore.Truck(w, token) is > 0 and var truck
+                        ? await Tell(w, truck, request)
+                        : Problem.Missing("This device")
+                )
+            )
+            .IsOpen("a truck device reports its position here, with a key of 192 random bits")
+            .RequireRateLimiting(Limits.Link)
+            .ProducesProblem(404)
+            .ProducesProblem(422)
+            .WithName("reportPositions");
 
     private static async Task<Outcome<PositionsAnswer>> Tell(CommandContext w, long truckId, PositionsRequest request)
     {
@@ -62,7 +71,13 @@ public static class PositionEndpoints
         }
 
         return validation.Ok
-            ? new PositionsAnswer(await PositionStore.Add(w, truckId, told.Select(p => new Position(p.At!.Value, p.Latitude!.Value, p.Longitude!.Value, p.MilesPerHour)).ToList()))
+            ? new PositionsAnswer(
+                await PositionStore.Add(
+                    w,
+                    truckId,
+                    told.Select(p => new Position(p.At!.Value, p.Latitude!.Value, p.Longitude!.Value, p.MilesPerHour)).ToList()
+                )
+            )
             : validation.Problems;
     }
 }

@@ -1,8 +1,8 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
@@ -42,7 +42,12 @@ public static class ReportCommands
 
         var known = load.Stops.All(s => s.CanBePlanned) ? load.Stops : [];
         var decided = Reports.Decide(
-            known.Select(s => s.Planned()).ToList(), known.Select(s => s.Town ?? "").ToList(), new ReportOrder(request.Kind, request.StopId, request.Note, request.ExpectedAt, request.Pieces), load.Who is not null, w.Now);
+            known.Select(s => s.Planned()).ToList(),
+            known.Select(s => s.Town ?? "").ToList(),
+            new ReportOrder(request.Kind, request.StopId, request.Note, request.ExpectedAt, request.Pieces),
+            load.Who is not null,
+            w.Now
+        );
         if (!decided.Ok)
         {
             return decided.Problems;
@@ -76,7 +81,11 @@ public static class ReportCommands
         }
 
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
-        if (report.Kind == ReportKind.Refused && load.Stops.FirstOrDefault(s => s.Id == report.StopId) is { } stop && (stop.LeftAt is not null || load.Stops.Any(s => s.Seq > stop.Seq && s.ArrivedAt is not null)))
+        if (
+            report.Kind == ReportKind.Refused
+            && load.Stops.FirstOrDefault(s => s.Id == report.StopId) is { } stop
+            && (stop.LeftAt is not null || load.Stops.Any(s => s.Seq > stop.Seq && s.ArrivedAt is not null))
+        )
         {
             return new Problem("stop.order", "The truck has moved on since: undo that first.");
         }
@@ -89,11 +98,24 @@ public static class ReportCommands
         }
 
         await LoadWrites.Settle(w.Db, loadId);
-        w.Record(EventKinds.ReportUndone, loadId, $"{load.Number}: “{report.Note}” undone", loadId: loadId, driverId: load.DriverId, before: new { Kind = report.Kind.ToString(), report.Note, report.StopId });
+        w.Record(
+            EventKinds.ReportUndone,
+            loadId,
+            $"{load.Number}: “{report.Note}” undone",
+            loadId: loadId,
+            driverId: load.DriverId,
+            before: new
+            {
+                Kind = report.Kind.ToString(),
+                report.Note,
+                report.StopId,
+            }
+        );
         return new ReportAnswer(reportId, loadId, load.Number, "undone", null);
     }
 
-    /// <summary>Adds a delivery at the end of a load in progress, for example when refused freight goes elsewhere. The truck is booked for longer.</summary>
+    /// <summary>Adds a delivery at the end of a load in progress, for example when refused freight goes elsewhere. The truck is booked for
+    /// longer.</summary>
     public static async Task<Outcome<StopAnswer>> AddStop(CommandContext w, long loadId, StopRequest request)
     {
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
@@ -114,7 +136,19 @@ public static class ReportCommands
         }
 
         var places = await PlaceStore.Known(w.Db, request.PlaceId is { } p ? [p] : []);
-        var added = Booking.Added(new StopOrder(StopKind.Delivery, request.PlaceId, request.From, request.Until, request.Note, request.RouteOverride?.RouteOverride()), places, w.Today, w.Now);
+        var added = Booking.Added(
+            new StopOrder(
+                StopKind.Delivery,
+                request.PlaceId,
+                request.From,
+                request.Until,
+                request.Note,
+                request.RouteOverride?.RouteOverride()
+            ),
+            places,
+            w.Today,
+            w.Now
+        );
         validation.AddRange(added.Problems);
         if (!validation.Ok)
         {
@@ -174,7 +208,11 @@ public static class ReportCommands
 
         // The old booking ends first, because the same trailer continues.
         await CoverStore.EndLeg(w.Db, leg.Id, leg.TripId!.Value, place.Id, at, plan.MilesDone);
-        var busy = Availability.Check(await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, plan.Booking), plan.Booking, w.Zone);
+        var busy = Availability.Check(
+            await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, plan.Booking),
+            plan.Booking,
+            w.Zone
+        );
         if (busy.Any)
         {
             return busy;
@@ -184,7 +222,20 @@ public static class ReportCommands
         await CoverStore.BeginLeg(w.Db, loadId, leg.Seq + 1, trip.Id, plan.MilesAhead);
         await LoadWrites.Settle(w.Db, loadId);
         var summary = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
-        w.Record(EventKinds.LoadHandedOver, loadId, summary, loadId: loadId, driverId: driver.Id, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, leg.Miles });
+        w.Record(
+            EventKinds.LoadHandedOver,
+            loadId,
+            summary,
+            loadId: loadId,
+            driverId: driver.Id,
+            before: new
+            {
+                leg.DriverId,
+                leg.TruckId,
+                leg.TrailerId,
+                leg.Miles,
+            }
+        );
         return new HandoverAnswer(loadId, load.Number, trip.Number, summary);
     }
 
@@ -193,7 +244,11 @@ public static class ReportCommands
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var load = sheet.Load;
-        if (sheet.Legs.Count < 2 || sheet.Legs[^1] is not { TripId: { } trip } leg || sheet.Legs[^2] is not { TripId: { } oldTrip, HandedOverAt: { } at, DriverId: { } oldDriver, TruckId: { } oldTruck } before)
+        if (
+            sheet.Legs.Count < 2
+            || sheet.Legs[^1] is not { TripId: { } trip } leg
+            || sheet.Legs[^2] is not { TripId: { } oldTrip, HandedOverAt: { } at, DriverId: { } oldDriver, TruckId: { } oldTruck } before
+        )
         {
             return new Problem("handover.none", $"Load {load.Number} has no handover.");
         }
@@ -207,7 +262,11 @@ public static class ReportCommands
 
         await CoverStore.UndoHandover(w, loadId, leg.Id, trip, before.Id, oldTrip, before.Miles + leg.Miles);
         var span = await CoverStore.CommitmentOf(w.Db, oldTrip);
-        var busy = Availability.Check(await FleetStore.Commitments(w.Db, oldDriver, oldTruck, before.TrailerId, span, oldTrip), span, w.Zone);
+        var busy = Availability.Check(
+            await FleetStore.Commitments(w.Db, oldDriver, oldTruck, before.TrailerId, span, oldTrip),
+            span,
+            w.Zone
+        );
         if (busy.Count > 0)
         {
             return busy;
@@ -215,7 +274,21 @@ public static class ReportCommands
 
         await LoadWrites.Settle(w.Db, loadId);
         var summary = $"Handover of {load.Number} in {before.HandoverTown} undone: {before.Driver} has it again";
-        w.Record(EventKinds.LoadHandoverUndone, loadId, summary, loadId: loadId, driverId: oldDriver, before: new { leg.DriverId, leg.TruckId, leg.TrailerId, HandedOverAt = at, before.Miles });
+        w.Record(
+            EventKinds.LoadHandoverUndone,
+            loadId,
+            summary,
+            loadId: loadId,
+            driverId: oldDriver,
+            before: new
+            {
+                leg.DriverId,
+                leg.TruckId,
+                leg.TrailerId,
+                HandedOverAt = at,
+                before.Miles,
+            }
+        );
         return new HandoverAnswer(loadId, load.Number, before.Trip!, summary);
     }
 
@@ -223,6 +296,8 @@ public static class ReportCommands
     {
         var at = r.ExpectedAt is { } e ? $", new ETA {e.Format(WallClock.Zone(stop?.Zone) ?? zone)}" : "";
         var pieces = r.Pieces is { } n ? $"{n:#,##0} " : "";
-        return r.Kind == ReportKind.Note ? $"{load.Number}: {r.Note}" : $"{load.Number} {pieces}{r.Kind.Format()}{(stop is null ? "" : $" for {stop.Town}")}: {r.Note}{at}";
+        return r.Kind == ReportKind.Note
+            ? $"{load.Number}: {r.Note}"
+            : $"{load.Number} {pieces}{r.Kind.Format()}{(stop is null ? "" : $" for {stop.Town}")}: {r.Note}{at}";
     }
 }

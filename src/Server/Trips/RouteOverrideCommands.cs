@@ -1,5 +1,6 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
@@ -7,13 +8,18 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Trips;
-using SteadyLark.Core.People;
 
 namespace SteadyLark.Server.Trips;
 
 /// <param name="Miles">The load's miles, whole.</param>
 /// <param name="Summary">What was done, in words.</param>
-public sealed record LoadMilesResult(long LoadId, string Number, int Miles, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: HoldsAmounts] string Summary);
+public sealed record LoadMilesResult(
+    long LoadId,
+    string Number,
+    int Miles,
+    [property: SeenWith(Right.RatesSee)] Money Revenue,
+    [property: HoldsAmounts] string Summary
+);
 
 /// <param name="Expected">Dollars; give one or both.</param>
 public sealed record TripCostRequest(CostKind? Kind, Money? Expected, Money? Actual, string? Note);
@@ -21,7 +27,8 @@ public sealed record TripCostRequest(CostKind? Kind, Money? Expected, Money? Act
 /// <summary>Route overrides of a load, and its trip costs.</summary>
 public static class RouteOverrideCommands
 {
-    /// <summary>Sets manual miles or via points to a stop, or removes the override. The load's miles, its leg's, and charges by the mile follow.</summary>
+    /// <summary>Sets manual miles or via points to a stop, or removes the override. The load's miles, its leg's, and charges by the mile
+    /// follow.</summary>
     public static async Task<Outcome<LoadMilesResult>> Set(CommandContext w, long loadId, long stopId, RouteOverrideRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
@@ -38,7 +45,10 @@ public static class RouteOverrideCommands
         }
 
         // The leg of the stretch: the last one if the freight was handed over before it.
-        var leg = sheet.Legs.Count == 0 ? null : load.Stops[at].ArrivedAt is { } arrived && sheet.Legs[0].HandedOverAt is { } over && arrived < over ? sheet.Legs[0] : sheet.Legs[^1];
+        var leg =
+            sheet.Legs.Count == 0 ? null
+            : load.Stops[at].ArrivedAt is { } arrived && sheet.Legs[0].HandedOverAt is { } over && arrived < over ? sheet.Legs[0]
+            : sheet.Legs[^1];
         var validation = new Validation();
         var route = Booking.CheckRoute(request.RouteOverride(), "", $"The route to {load.Stops[at].Town}", validation);
         if (at == 0)
@@ -52,7 +62,11 @@ public static class RouteOverrideCommands
 
         if (leg?.SettlementId is not null)
         {
-            validation.Add("settlement.approved", $"{leg.Driver}'s approved settlement includes these miles: reverse its approval first.", "miles");
+            validation.Add(
+                "settlement.approved",
+                $"{leg.Driver}'s approved settlement includes these miles: reverse its approval first.",
+                "miles"
+            );
         }
 
         if (!validation.Ok)
@@ -64,22 +78,44 @@ public static class RouteOverrideCommands
         var roads = Routing.Roads.Stretch(before.Point, route.Via.Select(v => v.Point).ToList(), stop.Point, null);
         if (roads.Estimated && route.Via.Count > 0)
         {
-            var off = route.Via.Select(v => Routing.Router.Unreached(v.Point) is { } why ? $"{v.Name} {why}." : null).FirstOrDefault(why => why is not null);
+            var off = route
+                .Via.Select(v => Routing.Router.Unreached(v.Point) is { } why ? $"{v.Name} {why}." : null)
+                .FirstOrDefault(why => why is not null);
             return new Problem("outside", off ?? "There is no road route through these points from this stop to the next.", "via");
         }
 
         await TripStore.SetRouteOverride(w, stopId, route, roads.Miles);
         var stops = (await LoadReads.ByIds(w.Db, [loadId]))[0].Stops;
-        var miles = (int)Math.Round(stops.Skip(1).Select((s, i) => s.MilesSet ?? s.RoadMiles ?? Routing.Roads.Between(stops[i].Point, s.Point).Miles).Sum(), MidpointRounding.AwayFromZero);
+        var miles = (int)
+            Math.Round(
+                stops.Skip(1).Select((s, i) => s.MilesSet ?? s.RoadMiles ?? Routing.Roads.Between(stops[i].Point, s.Point).Miles).Sum(),
+                MidpointRounding.AwayFromZero
+            );
         await TripStore.SetMiles(w.Db, loadId, leg?.Id, miles, miles - (load.Miles ?? 0), Charges(sheet, miles));
         await LoadWrites.Settle(w.Db, loadId);
         var summary = route switch
         {
-            { Miles: { } set } => $"{load.Number}: {before.Town} to {stop.Town} set to {set} miles, {route.Why} (road miles {roads.Miles:0.0})",
-            { Via.Count: > 0 } => $"{load.Number}: {before.Town} to {stop.Town} via {string.Join(", ", route.Via.Select(v => v.Name))}, {roads.Miles:0.0} miles",
+            { Miles: { } set } =>
+                $"{load.Number}: {before.Town} to {stop.Town} set to {set} miles, {route.Why} (road miles {roads.Miles:0.0})",
+            { Via.Count: > 0 } =>
+                $"{load.Number}: {before.Town} to {stop.Town} via {string.Join(", ", route.Via.Select(v => v.Name))}, {roads.Miles:0.0} miles",
             _ => $"{load.Number}: {before.Town} to {stop.Town} reset to the standard route, {roads.Miles:0.0} miles",
         };
-        w.Record(EventKinds.LoadRouteSet, loadId, summary, loadId: loadId, driverId: load.DriverId, before: new { stop.MilesSet, stop.MilesWhy, stop.Via, load.Miles, load.Revenue });
+        w.Record(
+            EventKinds.LoadRouteSet,
+            loadId,
+            summary,
+            loadId: loadId,
+            driverId: load.DriverId,
+            before: new
+            {
+                stop.MilesSet,
+                stop.MilesWhy,
+                stop.Via,
+                load.Miles,
+                load.Revenue,
+            }
+        );
         return new LoadMilesResult(loadId, load.Number, miles, (await LoadReads.ByIds(w.Db, [loadId]))[0].Revenue, summary);
     }
 
@@ -109,7 +145,12 @@ public static class RouteOverrideCommands
 
         var number = (await LoadReads.ByIds(w.Db, [loadId]))[0].Number;
         var id = await TripStore.AddCost(w, loadId, request.Kind!.Value, request.Expected, request.Actual, note);
-        w.Record(EventKinds.TripCostAdded, loadId, $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}", loadId: loadId);
+        w.Record(
+            EventKinds.TripCostAdded,
+            loadId,
+            $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}",
+            loadId: loadId
+        );
         return (await TripStore.Costs(w.Db, loadId)).Single(c => c.Id == id);
     }
 
@@ -128,5 +169,8 @@ public static class RouteOverrideCommands
     }
 
     private static List<(long Id, decimal? Quantity, Money Amount)> Charges(LoadSheet sheet, int miles) =>
-        ChargePrices.ForMiles(sheet.Charges.Select(c => new StoredCharge(c.Id, c.Kind, c.Basis, c.Rate, c.Quantity, c.Amount)).ToList(), miles).Select(c => (c.Id, c.Quantity, c.Amount)).ToList();
+        ChargePrices
+            .ForMiles(sheet.Charges.Select(c => new StoredCharge(c.Id, c.Kind, c.Basis, c.Rate, c.Quantity, c.Amount)).ToList(), miles)
+            .Select(c => (c.Id, c.Quantity, c.Amount))
+            .ToList();
 }

@@ -1,7 +1,7 @@
-using SteadyLark.Core.People;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
@@ -42,13 +42,25 @@ public static class StopCommands
             return refused;
         }
 
-        var decided = StopWork.Decide(sheet.Load.Planned(), stopId, request.Event!.Value, request.At ?? w.Now, receivedBy, sheet.Load.Who is not null, w.Now);
+        var decided = StopWork.Decide(
+            sheet.Load.Planned(),
+            stopId,
+            request.Event!.Value,
+            request.At ?? w.Now,
+            receivedBy,
+            sheet.Load.Who is not null,
+            w.Now
+        );
         if (decided.Ok && seal is not null)
         {
             await LoadWrites.AddReference(w.Db, loadId, ReferenceKind.Seal, seal);
         }
 
-        return await Write(w, sheet, stopId, decided, EventKinds.Of(request.Event.Value), stop => $"{sheet.Load.Number} {Format(request.Event.Value, stop)} {stop.Town} at {(request.At ?? w.Now).Format(WallClock.Zone(stop.Zone) ?? w.Zone)}" + (seal is null ? "" : $", seal {seal}") + (receivedBy is null ? "" : $", signed {receivedBy}"));
+        return await Write(w, sheet, stopId, decided, EventKinds.Of(request.Event.Value), stop =>
+            $"{sheet.Load.Number} {Format(request.Event.Value, stop)} {stop.Town} at {(request.At ?? w.Now).Format(WallClock.Zone(stop.Zone) ?? w.Zone)}"
+            + (seal is null ? "" : $", seal {seal}")
+            + (receivedBy is null ? "" : $", signed {receivedBy}")
+        );
     }
 
     /// <summary>Undoes the last event at a stop.</summary>
@@ -61,10 +73,19 @@ public static class StopCommands
         }
 
         var decided = StopWork.Undo(sheet.Load.Planned(), stopId);
-        return await Write(w, sheet, stopId, decided, EventKinds.StopUndone, stop => $"{sheet.Load.Number}: last update at {stop.Town} undone");
+        return await Write(w, sheet, stopId, decided, EventKinds.StopUndone, stop =>
+            $"{sheet.Load.Number}: last update at {stop.Town} undone"
+        );
     }
 
-    private static async Task<Outcome<StopAnswer>> Write(CommandContext w, LoadSheet sheet, long stopId, Outcome<StopChange> decided, EventKind kind, Func<StopRow, string> say)
+    private static async Task<Outcome<StopAnswer>> Write(
+        CommandContext w,
+        LoadSheet sheet,
+        long stopId,
+        Outcome<StopChange> decided,
+        EventKind kind,
+        Func<StopRow, string> say
+    )
     {
         if (!decided.Ok)
         {
@@ -80,15 +101,29 @@ public static class StopCommands
 
         var state = await LoadWrites.Settle(w.Db, sheet.Load.Id);
         var summary = say(stop);
-        w.Record(kind, sheet.Load.Id, summary, loadId: sheet.Load.Id, driverId: sheet.Load.DriverId,
-            before: new { stop.Id, ArrivedAt = stop.ArrivedAt?.ToString(), LeftAt = stop.LeftAt?.ToString(), DeliveredAt = stop.DeliveredAt?.ToString(), stop.ReceivedBy });
+        w.Record(
+            kind,
+            sheet.Load.Id,
+            summary,
+            loadId: sheet.Load.Id,
+            driverId: sheet.Load.DriverId,
+            before: new
+            {
+                stop.Id,
+                ArrivedAt = stop.ArrivedAt?.ToString(),
+                LeftAt = stop.LeftAt?.ToString(),
+                DeliveredAt = stop.DeliveredAt?.ToString(),
+                stop.ReceivedBy,
+            }
+        );
         return new StopAnswer(sheet.Load.Id, sheet.Load.Number, stopId, state, summary);
     }
 
-    private static string Format(StopEvent word, StopRow stop) => word switch
-    {
-        StopEvent.Arrived => "at",
-        StopEvent.Delivered => "delivered in",
-        _ => stop.Kind == StopKind.Pickup ? "left loaded from" : "left",
-    };
+    private static string Format(StopEvent word, StopRow stop) =>
+        word switch
+        {
+            StopEvent.Arrived => "at",
+            StopEvent.Delivered => "delivered in",
+            _ => stop.Kind == StopKind.Pickup ? "left loaded from" : "left",
+        };
 }

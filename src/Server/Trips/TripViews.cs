@@ -2,6 +2,7 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Places.Roads;
 using SteadyLark.Core.Trips;
@@ -11,7 +12,6 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Trips;
-using SteadyLark.Core.People;
 
 namespace SteadyLark.Server.Trips;
 
@@ -23,8 +23,20 @@ namespace SteadyLark.Server.Trips;
 /// <param name="Estimated">True off our road network: the straight line times a road factor.</param>
 /// <param name="Line">Longitude and latitude of the route's points.</param>
 public sealed record StretchView(
-    long? StopId, string From, string To, double RoadMiles, double Miles, int Minutes, int? MilesSet, string? MilesWhy, string? MilesBy, Instant? MilesAt,
-    IReadOnlyList<ViaRequest> Via, bool Estimated, IReadOnlyList<double[]> Line);
+    long? StopId,
+    string From,
+    string To,
+    double RoadMiles,
+    double Miles,
+    int Minutes,
+    int? MilesSet,
+    string? MilesWhy,
+    string? MilesBy,
+    Instant? MilesAt,
+    IReadOnlyList<ViaRequest> Via,
+    bool Estimated,
+    IReadOnlyList<double[]> Line
+);
 
 /// <summary>A trip by road: its miles, its route, and its expected cost and profit.</summary>
 /// <param name="Empty">Where its truck comes from; null while no driver of ours has it, or when this is their first.</param>
@@ -33,8 +45,19 @@ public sealed record StretchView(
 /// <param name="Steps">Directions over all stretches.</param>
 /// <param name="Cost">Null for a load hauled by a carrier, which bears its own costs.</param>
 public sealed record TripView(
-    long LoadId, string Number, StretchView? Empty, IReadOnlyList<StretchView> Stretches, double EmptyMiles, double LoadedMiles, int Minutes, double TollMiles,
-    IReadOnlyDictionary<string, double> ByState, IReadOnlyList<RouteStep> Steps, [property: SeenWith(Right.MarginsSee)] TripCost? Cost, [property: SeenWith(Right.MarginsSee)] IReadOnlyList<TripCostRow> Costs);
+    long LoadId,
+    string Number,
+    StretchView? Empty,
+    IReadOnlyList<StretchView> Stretches,
+    double EmptyMiles,
+    double LoadedMiles,
+    int Minutes,
+    double TollMiles,
+    IReadOnlyDictionary<string, double> ByState,
+    IReadOnlyList<RouteStep> Steps,
+    [property: SeenWith(Right.MarginsSee)] TripCost? Cost,
+    [property: SeenWith(Right.MarginsSee)] IReadOnlyList<TripCostRow> Costs
+);
 
 /// <summary>Trips by road.</summary>
 public static class TripViews
@@ -42,7 +65,11 @@ public static class TripViews
     /// <returns>Null when there is no such load, or not all its places are known yet.</returns>
     public static async Task<TripView?> Of(NpgsqlConnection db, long loadId)
     {
-        if (await LoadReads.Sheet(db, loadId) is not { } sheet || sheet.Load.Stops is not { Count: >= 2 } stops || stops.Any(s => s.Latitude is null))
+        if (
+            await LoadReads.Sheet(db, loadId) is not { } sheet
+            || sheet.Load.Stops is not { Count: >= 2 } stops
+            || stops.Any(s => s.Latitude is null)
+        )
         {
             return null;
         }
@@ -59,7 +86,17 @@ public static class TripViews
         var stretches = new List<StretchView>();
         for (var i = 1; i < stops.Count; i++)
         {
-            stretches.Add(Stretch(stops[i].Id, Format(stops[i - 1]), Format(stops[i]), stops[i - 1].Point, stops[i].Via ?? [], stops[i].Point, stops[i]));
+            stretches.Add(
+                Stretch(
+                    stops[i].Id,
+                    Format(stops[i - 1]),
+                    Format(stops[i]),
+                    stops[i - 1].Point,
+                    stops[i].Via ?? [],
+                    stops[i].Point,
+                    stops[i]
+                )
+            );
         }
 
         var (emptyMiles, loaded) = (empty?.Miles ?? 0, stretches.Sum(s => s.Miles));
@@ -71,13 +108,30 @@ public static class TripViews
             var lasts = new Drive(emptyMiles + loaded, minutes).DoorToDoor + service;
             var wages = sheet.Legs.Select(l => l.Wage).ToList();
             cost = TripCost.Of(
-                (await CompanySettingsStore.Read(db)).Costs, sheet.Load.Revenue, emptyMiles + loaded, toll, lasts,
-                wages.Count > 0 && wages.All(x => x is not null) ? Money.Sum(wages.Select(x => x!.Value)) : null, Known(costs));
+                (await CompanySettingsStore.Read(db)).Costs,
+                sheet.Load.Revenue,
+                emptyMiles + loaded,
+                toll,
+                lasts,
+                wages.Count > 0 && wages.All(x => x is not null) ? Money.Sum(wages.Select(x => x!.Value)) : null,
+                Known(costs)
+            );
         }
 
         return new TripView(
-            loadId, sheet.Load.Number, empty, stretches, Math.Round(emptyMiles, 1), Math.Round(loaded, 1), (int)Math.Round(minutes), Math.Round(toll, 1),
-            states.ToDictionary(s => s.Key, s => Math.Round(s.Value, 1)), steps, cost, costs);
+            loadId,
+            sheet.Load.Number,
+            empty,
+            stretches,
+            Math.Round(emptyMiles, 1),
+            Math.Round(loaded, 1),
+            (int)Math.Round(minutes),
+            Math.Round(toll, 1),
+            states.ToDictionary(s => s.Key, s => Math.Round(s.Value, 1)),
+            steps,
+            cost,
+            costs
+        );
 
         StretchView Stretch(long? stop, string a, string b, GeoPoint start, IReadOnlyList<ShapingPoint> via, GeoPoint end, StopRow? row)
         {
@@ -94,31 +148,67 @@ public static class TripViews
                 states[region] = states.GetValueOrDefault(region) + (m * ratio);
             }
 
-            steps.AddRange(Directions.Of(route?.Steps ?? [new RoadStep(null, drive.Miles, drive.Minutes, b)]).Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To)));
+            steps.AddRange(
+                Directions
+                    .Of(route?.Steps ?? [new RoadStep(null, drive.Miles, drive.Minutes, b)])
+                    .Select(s => new RouteStep(s.Road, Math.Round(s.Miles, 1), Math.Round(s.Minutes), s.To))
+            );
             if (steps.Count > 0)
             {
                 steps[^1] = steps[^1] with { To = b };
             }
 
             return new StretchView(
-                stop, a, b, Math.Round(drive.Miles, 1), Math.Round(counts.Miles, 1), (int)Math.Round(counts.Minutes), row?.MilesSet, row?.MilesWhy, row?.MilesBy, row?.MilesAt,
-                via.Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList(), route is null, (route?.Line ?? points).Select(Routing.Position).ToList());
+                stop,
+                a,
+                b,
+                Math.Round(drive.Miles, 1),
+                Math.Round(counts.Miles, 1),
+                (int)Math.Round(counts.Minutes),
+                row?.MilesSet,
+                row?.MilesWhy,
+                row?.MilesBy,
+                row?.MilesAt,
+                via.Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList(),
+                route is null,
+                (route?.Line ?? points).Select(Routing.Position).ToList()
+            );
         }
     }
 
     /// <summary>A load's route with its stops, for download.</summary>
-    public static RouteFile File(TripView trip, LoadRow load) => new(
-        $"Load {load.Number}",
-        load.Stops.Select((s, i) => new RouteStop(
-            s.Place ?? "", $"{s.Address}, {Format(s)}".TrimStart(',', ' '), s.Kind == StopKind.Pickup ? "pickup" : "delivery", s.Point,
-            s.From is { } when ? $"{when:ddd MMM d, uuuu HH:mm}{(s.Until is { } until && until != when ? $" to {until:ddd MMM d, HH:mm}" : "")}" : null,
-            i == 0 ? null : trip.Stretches[i - 1].Miles, i == 0 ? null : trip.Stretches[i - 1].Minutes)).ToList(),
-        trip.Stretches.SelectMany((s, i) => i == 0 ? s.Line : s.Line.Skip(1)).Select(p => new GeoPoint(p[1], p[0])).ToList());
+    public static RouteFile File(TripView trip, LoadRow load) =>
+        new(
+            $"Load {load.Number}",
+            load.Stops.Select(
+                    (s, i) =>
+                        new RouteStop(
+                            s.Place ?? "",
+                            $"{s.Address}, {Format(s)}".TrimStart(',', ' '),
+                            s.Kind == StopKind.Pickup ? "pickup" : "delivery",
+                            s.Point,
+                            s.From is { } when
+                                ? $"{when:ddd MMM d, uuuu HH:mm}{(s.Until is { } until && until != when ? $" to {until:ddd MMM d, HH:mm}" : "")}"
+                                : null,
+                            i == 0 ? null : trip.Stretches[i - 1].Miles,
+                            i == 0 ? null : trip.Stretches[i - 1].Minutes
+                        )
+                )
+                .ToList(),
+            trip.Stretches.SelectMany((s, i) => i == 0 ? s.Line : s.Line.Skip(1)).Select(p => new GeoPoint(p[1], p[0])).ToList()
+        );
 
     private static KnownCosts Known(IReadOnlyList<TripCostRow> costs)
     {
-        Money? Of(CostKind kind) => costs.Where(c => c.Kind == kind).Select(c => c.Actual ?? c.Expected!.Value).ToList() is { Count: > 0 } some ? Money.Sum(some) : null;
-        return new KnownCosts(Of(CostKind.Fuel), Of(CostKind.Toll), Money.Sum(costs.Where(c => c.Kind is not (CostKind.Fuel or CostKind.Toll)).Select(c => c.Actual ?? c.Expected!.Value)));
+        Money? Of(CostKind kind) =>
+            costs.Where(c => c.Kind == kind).Select(c => c.Actual ?? c.Expected!.Value).ToList() is { Count: > 0 } some
+                ? Money.Sum(some)
+                : null;
+        return new KnownCosts(
+            Of(CostKind.Fuel),
+            Of(CostKind.Toll),
+            Money.Sum(costs.Where(c => c.Kind is not (CostKind.Fuel or CostKind.Toll)).Select(c => c.Actual ?? c.Expected!.Value))
+        );
     }
 
     private static string Format(StopRow s) => $"{s.Town} {s.Region}";

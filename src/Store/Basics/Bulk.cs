@@ -3,7 +3,8 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Store.Basics;
 
-/// <summary>Rows of one table collected for one COPY. For generated history, not for live work: constraints and triggers apply as usual.</summary>
+/// <summary>Rows of one table collected for one COPY. For generated history, not for live work: constraints and triggers apply as
+/// usual.</summary>
 /// <param name="columns">Separated by commas.</param>
 public sealed class Bulk(string table, string columns)
 {
@@ -24,10 +25,18 @@ public sealed class Bulk(string table, string columns)
             {
                 switch (value)
                 {
-                    case null: await to.WriteNullAsync(); break;
-                    case Enum word: await to.WriteAsync(EnumCodec.Of(word)); break;
-                    case Money money: await to.WriteAsync(money.Amount); break;
-                    default: await to.WriteAsync(value); break;
+                    case null:
+                        await to.WriteNullAsync();
+                        break;
+                    case Enum word:
+                        await to.WriteAsync(EnumCodec.Of(word));
+                        break;
+                    case Money money:
+                        await to.WriteAsync(money.Amount);
+                        break;
+                    default:
+                        await to.WriteAsync(value);
+                        break;
                 }
             }
         }

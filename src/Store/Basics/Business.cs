@@ -9,10 +9,22 @@ namespace SteadyLark.Store.Basics;
 /// <param name="McNumber">Docket number of its operating authority (49 CFR 365.101), digits.</param>
 /// <param name="Logo">A PNG or JPEG for its documents.</param>
 /// <param name="DemoFor">The day the demo was made for; null for a real business.</param>
-public sealed record Business(string Name, string Zone, string Address, string Phone, string Email, string? Usdot, LocalDate? DemoFor, bool TwoPeople = true, string? McNumber = null, byte[]? Logo = null)
+public sealed record Business(
+    string Name,
+    string Zone,
+    string Address,
+    string Phone,
+    string Email,
+    string? Usdot,
+    LocalDate? DemoFor,
+    bool TwoPeople = true,
+    string? McNumber = null,
+    byte[]? Logo = null
+)
 {
     /// <summary>USDOT and MC numbers, for documents.</summary>
-    public string Numbers => string.Join(", ", new[] { $"USDOT {Usdot ?? "not on file"}", McNumber is null ? null : $"MC {McNumber}" }.OfType<string>());
+    public string Numbers =>
+        string.Join(", ", new[] { $"USDOT {Usdot ?? "not on file"}", McNumber is null ? null : $"MC {McNumber}" }.OfType<string>());
 
     private const string Columns = "name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number";
 
@@ -23,16 +35,50 @@ public sealed record Business(string Name, string Zone, string Address, string P
 
     public static Task Write(NpgsqlConnection db, Business b) =>
         db.Run(
-            "insert into business (name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number, logo) values (@name, @zone, @address, @phone, @email, @usdot, @demo, @two, @mc, @logo)",
-            ("name", b.Name), ("zone", b.Zone), ("address", b.Address), ("phone", b.Phone), ("email", b.Email), ("usdot", b.Usdot), ("demo", b.DemoFor), ("two", b.TwoPeople), ("mc", b.McNumber), ("logo", b.Logo is null ? DBNull.Value : b.Logo));
+            """
+            insert into business (name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number, logo) values (@name,
+            @zone, @address, @phone, @email, @usdot, @demo, @two, @mc, @logo)
+            """,
+            ("name", b.Name),
+            ("zone", b.Zone),
+            ("address", b.Address),
+            ("phone", b.Phone),
+            ("email", b.Email),
+            ("usdot", b.Usdot),
+            ("demo", b.DemoFor),
+            ("two", b.TwoPeople),
+            ("mc", b.McNumber),
+            ("logo", b.Logo is null ? DBNull.Value : b.Logo)
+        );
 
     /// <summary>Changes who the company is; its settings stay.</summary>
     public static Task Change(NpgsqlConnection db, Business b) =>
         db.Run(
-            "update business set name = @name, zone = @zone, address = @address, phone = @phone, email = @email, usdot = @usdot, mc_number = @mc, logo = @logo",
-            ("name", b.Name), ("zone", b.Zone), ("address", b.Address), ("phone", b.Phone), ("email", b.Email), ("usdot", b.Usdot), ("mc", b.McNumber), ("logo", b.Logo is null ? DBNull.Value : b.Logo));
+            """
+            update business set name = @name, zone = @zone, address = @address, phone = @phone, email = @email, usdot = @usdot, mc_number =
+            @mc, logo = @logo
+            """,
+            ("name", b.Name),
+            ("zone", b.Zone),
+            ("address", b.Address),
+            ("phone", b.Phone),
+            ("email", b.Email),
+            ("usdot", b.Usdot),
+            ("mc", b.McNumber),
+            ("logo", b.Logo is null ? DBNull.Value : b.Logo)
+        );
 
-    private static Business Of(NpgsqlDataReader r) => new(
-        r.Text("name"), r.Text("zone"), r.Text("address"), r.Text("phone"), r.Text("email"), r.TextOrNull("usdot"), r.DateOrNull("demo_for"), r.Bool("two_person_approval"),
-        r.TextOrNull("mc_number"), r.Null("logo") ? null : r.GetFieldValue<byte[]>(r.GetOrdinal("logo")));
+    private static Business Of(NpgsqlDataReader r) =>
+        new(
+            r.Text("name"),
+            r.Text("zone"),
+            r.Text("address"),
+            r.Text("phone"),
+            r.Text("email"),
+            r.TextOrNull("usdot"),
+            r.DateOrNull("demo_for"),
+            r.Bool("two_person_approval"),
+            r.TextOrNull("mc_number"),
+            r.Null("logo") ? null : r.GetFieldValue<byte[]>(r.GetOrdinal("logo"))
+        );
 }

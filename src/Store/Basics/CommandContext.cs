@@ -32,7 +32,14 @@ public sealed class CommandContext : IAsyncDisposable
     private readonly bool _ownsConnection;
     private readonly List<RecordedEvent> _events;
 
-    private CommandContext(NpgsqlConnection db, NpgsqlTransaction transaction, Actor actor, Instant now, DateTimeZone zone, List<RecordedEvent>? events = null)
+    private CommandContext(
+        NpgsqlConnection db,
+        NpgsqlTransaction transaction,
+        Actor actor,
+        Instant now,
+        DateTimeZone zone,
+        List<RecordedEvent>? events = null
+    )
     {
         Db = db;
         _transaction = transaction;
@@ -68,8 +75,15 @@ public sealed class CommandContext : IAsyncDisposable
     /// <param name="summary">What was done, in plain words.</param>
     /// <param name="subject">What it is about, where it is not the kind's usual subject.</param>
     public void Record(
-        EventKind kind, long subjectId, string summary, long? loadId = null, long? driverId = null, object? before = null, object? after = null, string? subject = null) =>
-        _events.Add(new RecordedEvent(Now, Actor, kind, subject ?? kind.Subject, subjectId, summary, loadId, driverId, before, after));
+        EventKind kind,
+        long subjectId,
+        string summary,
+        long? loadId = null,
+        long? driverId = null,
+        object? before = null,
+        object? after = null,
+        string? subject = null
+    ) => _events.Add(new RecordedEvent(Now, Actor, kind, subject ?? kind.Subject, subjectId, summary, loadId, driverId, before, after));
 
     /// <summary>A point to which <see cref="RollBack"/> returns.</summary>
     /// <returns>How many events were recorded before it.</returns>

@@ -15,25 +15,67 @@ namespace SteadyLark.Store.Basics;
 /// <param name="DateOrder">Default date order for users without their own.</param>
 /// <param name="SecondFactor">Whether every office user needs a second factor.</param>
 /// <param name="SoleLimit">The most one person may pay out alone; null for no limit.</param>
-public sealed record CompanySettings(bool TwoPeople, int RequestAfterHours, decimal GeofenceMiles, decimal MinimumPerMile, decimal RateStep, CostFigures Costs,
-    ClockStyle Clock = ClockStyle.TwentyFourHour, DateOrder DateOrder = DateOrder.MonthFirst, bool SecondFactor = false, Money? SoleLimit = null);
+public sealed record CompanySettings(
+    bool TwoPeople,
+    int RequestAfterHours,
+    decimal GeofenceMiles,
+    decimal MinimumPerMile,
+    decimal RateStep,
+    CostFigures Costs,
+    ClockStyle Clock = ClockStyle.TwentyFourHour,
+    DateOrder DateOrder = DateOrder.MonthFirst,
+    bool SecondFactor = false,
+    Money? SoleLimit = null
+);
 
 public static class CompanySettingsStore
 {
     public static async Task<CompanySettings> Read(NpgsqlConnection db) =>
-        (await db.Row("select * from business", r => new CompanySettings(
-            r.Bool("two_person_approval"), r.Int("document_request_hours"), r.Decimal("fence_miles"), r.Decimal("min_rate_per_mile"), r.Decimal("rate_step"),
-            new CostFigures(r.Decimal("miles_per_gallon"), r.Decimal("fuel_price"), r.Decimal("driver_per_mile"), r.Decimal("fixed_per_mile"), r.Decimal("fixed_per_day"), r.Decimal("toll_per_mile")),
-            r.Enum<ClockStyle>("clock"), r.Enum<DateOrder>("date_order"), r.Bool("second_factor"), r.UsdOrNull("one_person_limit"))))!;
+        (
+            await db.Row("select * from business", r => new CompanySettings(
+                r.Bool("two_person_approval"),
+                r.Int("document_request_hours"),
+                r.Decimal("fence_miles"),
+                r.Decimal("min_rate_per_mile"),
+                r.Decimal("rate_step"),
+                new CostFigures(
+                    r.Decimal("miles_per_gallon"),
+                    r.Decimal("fuel_price"),
+                    r.Decimal("driver_per_mile"),
+                    r.Decimal("fixed_per_mile"),
+                    r.Decimal("fixed_per_day"),
+                    r.Decimal("toll_per_mile")
+                ),
+                r.Enum<ClockStyle>("clock"),
+                r.Enum<DateOrder>("date_order"),
+                r.Bool("second_factor"),
+                r.UsdOrNull("one_person_limit")
+            ))
+        )!;
 
     public static Task Write(NpgsqlConnection db, CompanySettings h) =>
         db.Run(
             """
-            update business set two_person_approval = @two, document_request_hours = @hours, fence_miles = @fence, min_rate_per_mile = @least, rate_step = @step,
-                miles_per_gallon = @mpg, fuel_price = @fuel, driver_per_mile = @driver, fixed_per_mile = @perMile, fixed_per_day = @perDay, toll_per_mile = @toll,
+            update business set two_person_approval = @two, document_request_hours = @hours, fence_miles = @fence, min_rate_per_mile =
+                @least, rate_step = @step,
+                miles_per_gallon = @mpg, fuel_price = @fuel, driver_per_mile = @driver, fixed_per_mile = @perMile, fixed_per_day = @perDay,
+                    toll_per_mile = @toll,
                 clock = @clock, date_order = @order, second_factor = @second, one_person_limit = @sole
             """,
-            ("two", h.TwoPeople), ("hours", h.RequestAfterHours), ("fence", h.GeofenceMiles), ("least", h.MinimumPerMile), ("step", h.RateStep),
-            ("mpg", h.Costs.MilesPerGallon), ("fuel", h.Costs.FuelPrice), ("driver", h.Costs.DriverPerMile), ("perMile", h.Costs.FixedPerMile), ("perDay", h.Costs.FixedPerDay), ("toll", h.Costs.TollPerMile), ("clock", h.Clock), ("order", h.DateOrder),
-            ("second", h.SecondFactor), ("sole", h.SoleLimit));
+            ("two", h.TwoPeople),
+            ("hours", h.RequestAfterHours),
+            ("fence", h.GeofenceMiles),
+            ("least", h.MinimumPerMile),
+            ("step", h.RateStep),
+            ("mpg", h.Costs.MilesPerGallon),
+            ("fuel", h.Costs.FuelPrice),
+            ("driver", h.Costs.DriverPerMile),
+            ("perMile", h.Costs.FixedPerMile),
+            ("perDay", h.Costs.FixedPerDay),
+            ("toll", h.Costs.TollPerMile),
+            ("clock", h.Clock),
+            ("order", h.DateOrder),
+            ("second", h.SecondFactor),
+            ("sole", h.SoleLimit)
+        );
 }

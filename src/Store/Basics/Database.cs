@@ -12,7 +12,8 @@ public static class Database
     public static NpgsqlDataSource Open(string connectionString)
     {
         var builder = new NpgsqlDataSourceBuilder(connectionString);
-        // Queries here are short: JIT compilation costs more than it saves. And the data is in memory or on an SSD, where a random read costs hardly
+        // Queries here are short: JIT compilation costs more than it saves. And the data is in memory or on an SSD, where a random read
+        // costs hardly
         // more than a sequential one; the default, for spinning disks, makes the planner read whole tables where an index would do.
         builder.ConnectionStringBuilder.Options ??= "-c jit=off -c random_page_cost=1.1";
         builder.UseNodaTime();
@@ -36,9 +37,11 @@ public static class Database
         return Scripts().Any(s => !seen.Contains(s));
     }
 
-    private static IEnumerable<string> Scripts() => typeof(Database).Assembly.GetManifestResourceNames().Where(n => n.EndsWith(".sql", StringComparison.Ordinal));
+    private static IEnumerable<string> Scripts() =>
+        typeof(Database).Assembly.GetManifestResourceNames().Where(n => n.EndsWith(".sql", StringComparison.Ordinal));
 
-    /// <summary>Runs the numbered .sql files this database has not run, each in its own transaction. Several servers may try at once: one does it.</summary>
+    /// <summary>Runs the numbered .sql files this database has not run, each in its own transaction. Several servers may try at once: one
+    /// does it.</summary>
     /// <returns>The names of the files that were run.</returns>
     public static async Task<IReadOnlyList<string>> Migrate(string connectionString)
     {
@@ -47,8 +50,8 @@ public static class Database
         await Locks.Take(db, LockKey.Migrations);
         try
         {
-            var result = DeployChanges.To
-                .PostgresqlDatabase(connectionString)
+            var result = DeployChanges
+                .To.PostgresqlDatabase(connectionString)
                 .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly, n => n.EndsWith(".sql", StringComparison.Ordinal))
                 .WithTransactionPerScript()
                 .WithVariablesDisabled()
@@ -57,7 +60,10 @@ public static class Database
                 .PerformUpgrade();
             return result.Successful
                 ? result.Scripts.Select(s => s.Name).ToList()
-                : throw new InvalidOperationException($"Migration {(result.ErrorScript as SqlScript)?.Name} failed: {result.Error.Message}", result.Error);
+                : throw new InvalidOperationException(
+                    $"Migration {(result.ErrorScript as SqlScript)?.Name} failed: {result.Error.Message}",
+                    result.Error
+                );
         }
         finally
         {

@@ -9,8 +9,11 @@ public static class DemoStore
     /// <summary>Deletes everything, unless the database holds a real company; says whether it did.</summary>
     public static async Task<bool> Empty(NpgsqlConnection db)
     {
-        if (await db.One<bool>("select exists (select 1 from information_schema.tables where table_name = 'business' and table_schema = 'public')")
-            && await db.One<bool>("select exists (select 1 from business where demo_for is null)"))
+        if (
+            await db.One<bool>(
+                "select exists (select 1 from information_schema.tables where table_name = 'business' and table_schema = 'public')"
+            ) && await db.One<bool>("select exists (select 1 from business where demo_for is null)")
+        )
         {
             return false;
         }
@@ -22,17 +25,30 @@ public static class DemoStore
     /// <summary>The newest emails sent, oldest first.</summary>
     public static Task<List<(long Id, byte[] Eml)>> SentEmails(NpgsqlConnection db, int max) =>
         db.Rows(
-            "select id, eml from (select id, eml from emails where direction = 'out' and sent_at is not null order by id desc limit @most) m order by id",
-            r => (r.Long("id"), r.GetFieldValue<byte[]>(1)), ("most", max));
+            """
+            select id, eml from (select id, eml from emails where direction = 'out' and sent_at is not null order by id desc limit @most) m
+            order by id
+            """,
+            r => (r.Long("id"), r.GetFieldValue<byte[]>(1)),
+            ("most", max)
+        );
 
     /// <summary>Emails written before a time count as sent.</summary>
     public static Task MarkSent(NpgsqlConnection db, Instant before) =>
-        db.Run("update emails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @before", ("before", before));
+        db.Run(
+            "update emails set sent_at = send_after where direction = 'out' and sent_at is null and written_at < @before",
+            ("before", before)
+        );
 
-    /// <summary>Sets the key sequences and number series after rows were copied in, and writes the search text of loads and invoices.</summary>
+    /// <summary>Sets the key sequences and number series after rows were copied in, and writes the search text of loads and
+    /// invoices.</summary>
     /// <param name="last">The last key of each table.</param>
     /// <param name="next">The next number of each series.</param>
-    public static async Task Finish(NpgsqlConnection db, IEnumerable<(string Table, long Key)> last, IEnumerable<(string Series, long Number)> next)
+    public static async Task Finish(
+        NpgsqlConnection db,
+        IEnumerable<(string Table, long Key)> last,
+        IEnumerable<(string Series, long Number)> next
+    )
     {
         foreach (var (table, key) in last)
         {

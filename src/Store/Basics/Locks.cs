@@ -20,7 +20,8 @@ public static class Locks
     public static Task Take(CommandContext w, LockKey key) => w.Db.Run("select pg_advisory_xact_lock(@key)", ("key", (long)key));
 
     /// <summary>Takes the lock to the end of the transaction, if nobody has it.</summary>
-    public static Task<bool> Try(CommandContext w, LockKey key) => w.Db.One<bool>("select pg_try_advisory_xact_lock(@key)", ("key", (long)key));
+    public static Task<bool> Try(CommandContext w, LockKey key) =>
+        w.Db.One<bool>("select pg_try_advisory_xact_lock(@key)", ("key", (long)key));
 
     /// <summary>Waits for the lock, and keeps it until released.</summary>
     internal static Task Take(NpgsqlConnection db, LockKey key) => db.Run("select pg_advisory_lock(@key)", ("key", (long)key));

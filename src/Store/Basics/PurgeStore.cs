@@ -19,5 +19,11 @@ public static class PurgeStore
         + await Delete(db, "sign_in_failures", "at", now - Retention.SignInFailures);
 
     private static Task<int> Delete(NpgsqlConnection db, string table, string column, Instant before) =>
-        db.Run($"delete from {table} where ctid = any(array(select ctid from {table} where {column} < @before limit {Batch} for update skip locked))", ("before", before));
+        db.Run(
+            $"""
+            delete from {table} where ctid = any(array(select ctid from {table} where {column} < @before limit {Batch} for update skip
+            locked))
+            """,
+            ("before", before)
+        );
 }

@@ -12,7 +12,13 @@ namespace SteadyLark.Store.Basics;
 /// </summary>
 public static class Reads
 {
-    public static async Task<NpgsqlConnection> Open(NpgsqlDataSource source, ViewLimits limits, Instant now, DateTimeZone zone, CancellationToken cancel = default)
+    public static async Task<NpgsqlConnection> Open(
+        NpgsqlDataSource source,
+        ViewLimits limits,
+        Instant now,
+        DateTimeZone zone,
+        CancellationToken cancel = default
+    )
     {
         var db = await source.OpenConnectionAsync(cancel);
         if (!limits.IsLimited)
@@ -22,7 +28,10 @@ public static class Reads
 
         try
         {
-            await db.Run("select set_config('lark.view', @view, false), set_config('role', 'lark_limited', false)", ("view", Setting(limits, now, zone)));
+            await db.Run(
+                "select set_config('lark.view', @view, false), set_config('role', 'lark_limited', false)",
+                ("view", Setting(limits, now, zone))
+            );
             return db;
         }
         catch
@@ -33,23 +42,42 @@ public static class Reads
     }
 
     /// <summary>Tables with a key <c>id</c> whose rows can be hidden.</summary>
-    public static readonly IReadOnlySet<string> Hideable = new HashSet<string> { "loads", "companies", "drivers", "invoices", "payments", "bills", "settlements", "documents", "emails", "legs", "pay_items", "run_plans", "billing_runs", "events" };
+    public static readonly IReadOnlySet<string> Hideable = new HashSet<string>
+    {
+        "loads",
+        "companies",
+        "drivers",
+        "invoices",
+        "payments",
+        "bills",
+        "settlements",
+        "documents",
+        "emails",
+        "legs",
+        "pay_items",
+        "run_plans",
+        "billing_runs",
+        "events",
+    };
 
     /// <summary>Which of these rows the reader may see.</summary>
     /// <param name="table">One of <see cref="Hideable"/>.</param>
     public static async Task<bool> SeesAll(NpgsqlConnection db, string table, IReadOnlyCollection<long> ids) =>
         Hideable.Contains(table)
-            ? await db.One<long>($"select count(*) from {table} where id = any(@ids)", ("ids", ids.Distinct().ToArray())) == ids.Distinct().Count()
+            ? await db.One<long>($"select count(*) from {table} where id = any(@ids)", ("ids", ids.Distinct().ToArray()))
+                == ids.Distinct().Count()
             : throw new ArgumentOutOfRangeException(nameof(table), table, "is not a table whose rows may be hidden");
 
     /// <summary>The limits in the form the policies read.</summary>
-    private static string Setting(ViewLimits limits, Instant now, DateTimeZone zone) => JsonSerializer.Serialize(
-        new
-        {
-            limits.Customers,
-            limits.Offices,
-            limits.DriverGroups,
-            until = limits.Until(now, zone) is { } until ? InstantPattern.ExtendedIso.Format(until) : null,
-        },
-        StoredJson.Options);
+    private static string Setting(ViewLimits limits, Instant now, DateTimeZone zone) =>
+        JsonSerializer.Serialize(
+            new
+            {
+                limits.Customers,
+                limits.Offices,
+                limits.DriverGroups,
+                until = limits.Until(now, zone) is { } until ? InstantPattern.ExtendedIso.Format(until) : null,
+            },
+            StoredJson.Options
+        );
 }

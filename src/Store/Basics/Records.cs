@@ -14,6 +14,15 @@ public enum RecordKind
 /// <summary>Whether a record that a command names exists.</summary>
 public static class Records
 {
-    public static Task<bool> Exists(NpgsqlConnection db, RecordKind kind, long id) => db.Has(
-        kind switch { RecordKind.Load => "loads", RecordKind.Company => "companies", RecordKind.Driver => "drivers", _ => "trucks" }, id);
+    public static Task<bool> Exists(NpgsqlConnection db, RecordKind kind, long id) =>
+        db.Has(
+            kind switch
+            {
+                RecordKind.Load => "loads",
+                RecordKind.Company => "companies",
+                RecordKind.Driver => "drivers",
+                _ => "trucks",
+            },
+            id
+        );
 }

@@ -9,7 +9,12 @@ namespace SteadyLark.Store.Basics;
 /// <summary>A thin layer over ADO.NET: SQL with named parameters in, rows read by hand out. It maps nothing.</summary>
 internal static class Sql
 {
-    public static async Task<List<T>> Rows<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
+    public static async Task<List<T>> Rows<T>(
+        this NpgsqlConnection db,
+        string sql,
+        Func<NpgsqlDataReader, T> read,
+        params (string Name, object? Value)[] parameters
+    )
     {
         await using var command = await db.Command(sql, parameters);
         await using var reader = await command.ExecuteReaderAsync();
@@ -23,11 +28,18 @@ internal static class Sql
     }
 
     /// <summary>Several queries with the same parameters in one round trip; each has its own reader.</summary>
-    public static async Task Together(this NpgsqlConnection db, (string Name, object? Value)[] parameters, params (string Sql, Action<NpgsqlDataReader> Read)[] questions)
+    public static async Task Together(
+        this NpgsqlConnection db,
+        (string Name, object? Value)[] parameters,
+        params (string Sql, Action<NpgsqlDataReader> Read)[] questions
+    )
     {
         var sql = string.Join(";\n", questions.Select(q => q.Sql));
         // Literals put together are as few as their callers.
-        await using var command = await db.Command(questions.All(q => string.IsInterned(q.Sql) is not null) ? string.Intern(sql) : sql, parameters);
+        await using var command = await db.Command(
+            questions.All(q => string.IsInterned(q.Sql) is not null) ? string.Intern(sql) : sql,
+            parameters
+        );
         await using var reader = await command.ExecuteReaderAsync();
         foreach (var (_, read) in questions)
         {
@@ -41,7 +53,12 @@ internal static class Sql
     }
 
     /// <summary>The first row, or null.</summary>
-    public static async Task<T?> Row<T>(this NpgsqlConnection db, string sql, Func<NpgsqlDataReader, T> read, params (string Name, object? Value)[] parameters)
+    public static async Task<T?> Row<T>(
+        this NpgsqlConnection db,
+        string sql,
+        Func<NpgsqlDataReader, T> read,
+        params (string Name, object? Value)[] parameters
+    )
         where T : class
     {
         await using var command = await db.Command(sql, parameters);
@@ -66,25 +83,32 @@ internal static class Sql
 
     /// <summary>Whether a table has a row with this key.</summary>
     /// <param name="table">One of our own table names, never user input.</param>
-    public static Task<bool> Has(this NpgsqlConnection db, string table, long id) => db.One<bool>($"select exists (select 1 from {table} where id = @id)", ("id", id));
+    public static Task<bool> Has(this NpgsqlConnection db, string table, long id) =>
+        db.One<bool>($"select exists (select 1 from {table} where id = @id)", ("id", id));
 
     /// <summary>
-    /// A command, prepared when its SQL is a literal of the program: literals are interned, and there are only so many of them. Statements put together
-    /// at run time, such as a list's with its filters, are not: each connection would keep every variant. Automatic preparation is off, because about
-    /// one command in twenty thousand failed in the driver when a statement was evicted by another (Npgsql 10.0.3); explicit ones are never evicted.
+    /// A command, prepared when its SQL is a literal of the program: literals are interned, and there are only so many of them. Statements
+    /// put together
+    /// at run time, such as a list's with its filters, are not: each connection would keep every variant. Automatic preparation is off,
+    /// because about
+    /// one command in twenty thousand failed in the driver when a statement was evicted by another (Npgsql 10.0.3); explicit ones are never
+    /// evicted.
     /// </summary>
     private static async ValueTask<NpgsqlCommand> Command(this NpgsqlConnection db, string sql, (string Name, object? Value)[] parameters)
     {
         var command = new NpgsqlCommand(sql, db);
         foreach (var (name, value) in parameters)
         {
-            command.Parameters.AddWithValue(name, value switch
-            {
-                null => DBNull.Value,
-                Enum e => EnumCodec.Of(e),
-                Money m => m.Amount,
-                _ => value,
-            });
+            command.Parameters.AddWithValue(
+                name,
+                value switch
+                {
+                    null => DBNull.Value,
+                    Enum e => EnumCodec.Of(e),
+                    Money m => m.Amount,
+                    _ => value,
+                }
+            );
         }
 
         if (string.IsInterned(sql) is not null)

@@ -3,8 +3,8 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
 
@@ -12,8 +12,22 @@ namespace SteadyLark.Store.Billing;
 
 /// <summary>A row of the invoice list.</summary>
 public sealed record InvoiceRow(
-    long Id, string Number, long CustomerId, string Customer, LocalDate IssuedOn, LocalDate DueOn, Money Total, Money Paid, Money Open, string? MailedTo, Instant? MailSentAt, Instant? VoidedAt,
-    LocalDate? DeliveredOn, LocalDate? LastPaidOn, IReadOnlyList<string> Loads)
+    long Id,
+    string Number,
+    long CustomerId,
+    string Customer,
+    LocalDate IssuedOn,
+    LocalDate DueOn,
+    Money Total,
+    Money Paid,
+    Money Open,
+    string? MailedTo,
+    Instant? MailSentAt,
+    Instant? VoidedAt,
+    LocalDate? DeliveredOn,
+    LocalDate? LastPaidOn,
+    IReadOnlyList<string> Loads
+)
 {
     [JsonIgnore]
     public InvoiceState State => new(Number, VoidedAt is not null, Paid);
@@ -22,23 +36,62 @@ public sealed record InvoiceRow(
 public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
 
 /// <param name="WriteOff">Short-paid and written off.</param>
-public sealed record InvoicePayment(long PaymentId, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money WriteOff, string? Reason, bool Stands);
+public sealed record InvoicePayment(
+    long PaymentId,
+    LocalDate ReceivedOn,
+    string Method,
+    string? Reference,
+    Money Amount,
+    Money WriteOff,
+    string? Reason,
+    bool Stands
+);
 
-public sealed record InvoiceSheet(InvoiceRow Invoice, IReadOnlyList<InvoiceLineRow> Lines, IReadOnlyList<InvoicePayment> Payments, IReadOnlyList<DocumentKind> Documents, IReadOnlyList<EventRow> Events);
+public sealed record InvoiceSheet(
+    InvoiceRow Invoice,
+    IReadOnlyList<InvoiceLineRow> Lines,
+    IReadOnlyList<InvoicePayment> Payments,
+    IReadOnlyList<DocumentKind> Documents,
+    IReadOnlyList<EventRow> Events
+);
 
 /// <summary>A delivered load that is not invoiced.</summary>
 /// <param name="Missing">Required documents that are missing.</param>
 /// <param name="Held">Why it is on hold for billing.</param>
 /// <param name="RequestedAt">When its missing documents were last requested.</param>
 public sealed record UnbilledRow(
-    long LoadId, string Number, long CustomerId, string Customer, string? Reference, string From, string To, Money Revenue, Instant DeliveredAt, Instant? PodAt, IReadOnlyList<DocumentKind> Documents,
-    IReadOnlyList<DocumentKind> Missing, string? Held, Instant? RequestedAt);
+    long LoadId,
+    string Number,
+    long CustomerId,
+    string Customer,
+    string? Reference,
+    string From,
+    string To,
+    Money Revenue,
+    Instant DeliveredAt,
+    Instant? PodAt,
+    IReadOnlyList<DocumentKind> Documents,
+    IReadOnlyList<DocumentKind> Missing,
+    string? Held,
+    Instant? RequestedAt
+);
 
 /// <summary>A payment received.</summary>
 /// <summary>A payment's application to an invoice.</summary>
 public sealed record AppliedRow(long InvoiceId, string Number, Money Amount);
 
-public sealed record PaymentRow(long Id, long CustomerId, string Customer, LocalDate ReceivedOn, string Method, string? Reference, Money Amount, Money Applied, Money Unapplied, Instant? ReversedAt)
+public sealed record PaymentRow(
+    long Id,
+    long CustomerId,
+    string Customer,
+    LocalDate ReceivedOn,
+    string Method,
+    string? Reference,
+    Money Amount,
+    Money Applied,
+    Money Unapplied,
+    Instant? ReversedAt
+)
 {
     [JsonIgnore]
     public PaymentState State => new(ReversedAt is not null, Unapplied);
@@ -46,13 +99,15 @@ public sealed record PaymentRow(long Id, long CustomerId, string Customer, Local
 
 public static class BillingStore
 {
-    private const string InvoiceSelect =
-        """
+    private const string InvoiceSelect = """
         select i.*, c.name as customer, m.sent_at as mail_sent_at,
-               (select array_agg(l.number order by l.number) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as loads,
-               (select max((l.delivered_at at time zone (select s.zone from stops s where s.load_id = l.id order by s.seq desc limit 1))::date)
+               (select array_agg(l.number order by l.number) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id =
+                   i.id) as loads,
+               (select max((l.delivered_at at time zone (select s.zone from stops s where s.load_id = l.id order by s.seq desc limit
+                   1))::date)
                 from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as delivered_on,
-               (select max(p.received_on) from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = i.id and a.standing) as last_paid_on
+               (select max(p.received_on) from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = i.id and
+                   a.standing) as last_paid_on
         from invoices i join companies c on c.id = i.customer_id left join emails m on m.id = i.email_id
         """;
 
@@ -61,36 +116,87 @@ public static class BillingStore
     {
         var ids = loadIds.Distinct().Order().ToArray();
         await w.Db.Run("select 1 from loads where id = any(@ids) order by id for update", ("ids", ids));
-        var documents = (await w.Db.Rows("select load_id, kind from documents where load_id = any(@ids) and removed_at is null", r => (Load: r.Long("load_id"), Kind: r.Enum<DocumentKind>("kind")), ("ids", ids)))
-            .ToLookup(p => p.Load, p => p.Kind);
-        var charges = (await w.Db.Rows(
-            "select * from charges where load_id = any(@ids) order by load_id, seq",
-            r => (Load: r.Long("load_id"), Charge: new BillableCharge(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount"))), ("ids", ids)))
-            .ToLookup(c => c.Load, c => c.Charge);
+        var documents = (
+            await w.Db.Rows(
+                "select load_id, kind from documents where load_id = any(@ids) and removed_at is null",
+                r => (Load: r.Long("load_id"), Kind: r.Enum<DocumentKind>("kind")),
+                ("ids", ids)
+            )
+        ).ToLookup(p => p.Load, p => p.Kind);
+        var charges = (
+            await w.Db.Rows(
+                "select * from charges where load_id = any(@ids) order by load_id, seq",
+                r =>
+                    (
+                        Load: r.Long("load_id"),
+                        Charge: new BillableCharge(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount"))
+                    ),
+                ("ids", ids)
+            )
+        ).ToLookup(c => c.Load, c => c.Charge);
         return await w.Db.Rows(
             """
-            select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as on_invoice,
-                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, b.required_documents as required
-            from loads l join companies c on c.id = l.customer_id left join billing_settings b on b.customer_id = l.customer_id left join legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
+            select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and
+                il.standing) as on_invoice,
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held,
+                       b.required_documents as required
+            from loads l join companies c on c.id = l.customer_id left join billing_settings b on b.customer_id = l.customer_id left join
+                legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
             """,
             r => new BillableLoad(
-                r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Enum<LoadState>("state"), r.Bool("on_invoice"),
-                documents[r.Long("id")].ToList(), charges[r.Long("id")].ToList(), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.TextOrNull("held"), BillingSettingsStore.KindsOrNull(r, "required")),
-            ("ids", ids));
+                r.Long("id"),
+                r.Text("number"),
+                r.Long("customer_id"),
+                r.Text("customer"),
+                r.Enum<LoadState>("state"),
+                r.Bool("on_invoice"),
+                documents[r.Long("id")].ToList(),
+                charges[r.Long("id")].ToList(),
+                r.LongOrNull("driver_id"),
+                r.LongOrNull("truck_id"),
+                r.TextOrNull("held"),
+                BillingSettingsStore.KindsOrNull(r, "required")
+            ),
+            ("ids", ids)
+        );
     }
 
-    public static async Task<(long Id, string Number)> AddInvoice(CommandContext w, InvoiceDraft draft, string? mailTo, IReadOnlyList<DocumentKind> documents)
+    public static async Task<(long Id, string Number)> AddInvoice(
+        CommandContext w,
+        InvoiceDraft draft,
+        string? mailTo,
+        IReadOnlyList<DocumentKind> documents
+    )
     {
         var number = (await w.Db.One<string>("select next_in_series('invoice')"))!;
         var id = await w.Db.One<long>(
-            "insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to, attachments) values (@number, @customer, @issued, @due, @total, @to, @attachments) returning id",
-            ("number", number), ("customer", draft.CustomerId), ("issued", draft.IssuedOn), ("due", draft.DueOn), ("total", draft.Total), ("to", mailTo), ("attachments", BillingSettingsStore.Kinds(documents)));
+            """
+            insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to, attachments) values (@number, @customer,
+            @issued, @due, @total, @to, @attachments) returning id
+            """,
+            ("number", number),
+            ("customer", draft.CustomerId),
+            ("issued", draft.IssuedOn),
+            ("due", draft.DueOn),
+            ("total", draft.Total),
+            ("to", mailTo),
+            ("attachments", BillingSettingsStore.Kinds(documents))
+        );
         for (var i = 0; i < draft.Lines.Count; i++)
         {
             var line = draft.Lines[i];
             await w.Db.Run(
-                "insert into invoice_lines (invoice_id, seq, load_id, charge_id, description, amount) values (@invoice, @seq, @load, @charge, @description, @amount)",
-                ("invoice", id), ("seq", i + 1), ("load", line.LoadId), ("charge", line.ChargeId), ("description", line.Description), ("amount", line.Amount));
+                """
+                insert into invoice_lines (invoice_id, seq, load_id, charge_id, description, amount) values (@invoice, @seq, @load, @charge,
+                @description, @amount)
+                """,
+                ("invoice", id),
+                ("seq", i + 1),
+                ("load", line.LoadId),
+                ("charge", line.ChargeId),
+                ("description", line.Description),
+                ("amount", line.Amount)
+            );
         }
 
         foreach (var load in draft.Lines.Select(l => l.LoadId).Distinct())
@@ -105,26 +211,40 @@ public static class BillingStore
     public static async Task KeepSheet(CommandContext w, long invoiceId, byte[] pdf)
     {
         var hash = System.Security.Cryptography.SHA256.HashData(pdf);
-        await w.Db.Run("insert into document_files (sha256, bytes) values (@hash, @bytes) on conflict do nothing", ("hash", hash), ("bytes", pdf));
+        await w.Db.Run(
+            "insert into document_files (sha256, bytes) values (@hash, @bytes) on conflict do nothing",
+            ("hash", hash),
+            ("bytes", pdf)
+        );
         await w.Db.Run("update invoices set sheet_sha256 = @hash where id = @id", ("id", invoiceId), ("hash", hash));
     }
 
     /// <summary>The invoice's own pages as sent; null when not kept.</summary>
     public static Task<byte[]?> KeptSheet(NpgsqlConnection db, long invoiceId) =>
-        db.One<byte[]>("select b.bytes from invoices i join document_files b on b.sha256 = i.sheet_sha256 where i.id = @id", ("id", invoiceId));
+        db.One<byte[]>(
+            "select b.bytes from invoices i join document_files b on b.sha256 = i.sheet_sha256 where i.id = @id",
+            ("id", invoiceId)
+        );
 
     /// <summary>Updates the invoice's search text.</summary>
     public static Task Find(NpgsqlConnection db, long invoiceId) => db.Run("select find_invoice(@id)", ("id", invoiceId));
 
     /// <summary>A customer's unapplied credit.</summary>
     public static async Task<Money> Credit(NpgsqlConnection db, long customerId) =>
-        Money.Usd(await db.One<decimal>("select coalesce(sum(amount - applied), 0) from payments where customer_id = @id and reversed_at is null", ("id", customerId)));
+        Money.Usd(
+            await db.One<decimal>(
+                "select coalesce(sum(amount - applied), 0) from payments where customer_id = @id and reversed_at is null",
+                ("id", customerId)
+            )
+        );
 
     /// <summary>Holds back the invoice's email if it was not sent yet, and says whether it did.</summary>
     public static async Task<bool> HoldBackMail(CommandContext w, long invoiceId) =>
-        await w.Db.One<long>("select coalesce(email_id, 0) from invoices where id = @id", ("id", invoiceId)) is var mail and > 0 && await MailStore.HoldBack(w, mail);
+        await w.Db.One<long>("select coalesce(email_id, 0) from invoices where id = @id", ("id", invoiceId)) is var mail and > 0
+        && await MailStore.HoldBack(w, mail);
 
-    public static Task SetMail(NpgsqlConnection db, long invoiceId, long mailId) => db.Run("update invoices set email_id = @mail where id = @id", ("id", invoiceId), ("mail", mailId));
+    public static Task SetMail(NpgsqlConnection db, long invoiceId, long mailId) =>
+        db.Run("update invoices set email_id = @mail where id = @id", ("id", invoiceId), ("mail", mailId));
 
     public static async Task Void(CommandContext w, long invoiceId)
     {
@@ -132,7 +252,8 @@ public static class BillingStore
         await w.Db.Run("update invoice_loads set standing = false where invoice_id = @id", ("id", invoiceId));
     }
 
-    public static Task<List<long>> LoadsOf(NpgsqlConnection db, long invoiceId) => db.Rows("select load_id from invoice_loads where invoice_id = @id order by load_id", r => r.Long("load_id"), ("id", invoiceId));
+    public static Task<List<long>> LoadsOf(NpgsqlConnection db, long invoiceId) =>
+        db.Rows("select load_id from invoice_loads where invoice_id = @id order by load_id", r => r.Long("load_id"), ("id", invoiceId));
 
     public static Task<InvoiceRow?> Invoice(NpgsqlConnection db, long id, bool locked = false)
     {
@@ -151,13 +272,38 @@ public static class BillingStore
             : new InvoiceSheet(
                 invoice,
                 await db.Rows(
-                    "select il.*, l.number from invoice_lines il join loads l on l.id = il.load_id where il.invoice_id = @id order by il.seq",
-                    r => new InvoiceLineRow(r.Long("load_id"), r.Text("number"), r.Text("description"), r.Usd("amount")), ("id", id)),
+                    """
+                    select il.*, l.number from invoice_lines il join loads l on l.id = il.load_id where il.invoice_id = @id order by il.seq
+                    """,
+                    r => new InvoiceLineRow(r.Long("load_id"), r.Text("number"), r.Text("description"), r.Usd("amount")),
+                    ("id", id)
+                ),
                 await db.Rows(
-                    "select a.payment_id, a.amount, a.write_off, a.reason, a.standing, p.received_on, p.method, p.reference from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id",
-                    r => new InvoicePayment(r.Long("payment_id"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Usd("write_off"), r.TextOrNull("reason"), r.Bool("standing")), ("id", id)),
-                (await db.Rows("select attachments from invoices where id = @id", r => BillingSettingsStore.Kinds(r, "attachments"), ("id", id)))[0],
-                await Events.Of(db, "invoice", id));
+                    """
+                    select a.payment_id, a.amount, a.write_off, a.reason, a.standing, p.received_on, p.method, p.reference from
+                    payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id
+                    """,
+                    r => new InvoicePayment(
+                        r.Long("payment_id"),
+                        r.Date("received_on"),
+                        r.Text("method"),
+                        r.TextOrNull("reference"),
+                        r.Usd("amount"),
+                        r.Usd("write_off"),
+                        r.TextOrNull("reason"),
+                        r.Bool("standing")
+                    ),
+                    ("id", id)
+                ),
+                (
+                    await db.Rows(
+                        "select attachments from invoices where id = @id",
+                        r => BillingSettingsStore.Kinds(r, "attachments"),
+                        ("id", id)
+                    )
+                )[0],
+                await Events.Of(db, "invoice", id)
+            );
 
     /// <summary>Open invoices, earliest due first, after a cursor; of one customer or of all.</summary>
     public static Task<List<InvoiceRow>> Open(NpgsqlConnection db, long? customerId, (LocalDate Due, long Id)? after, int max) =>
@@ -166,45 +312,99 @@ public static class BillingStore
             {InvoiceSelect} where i.voided_at is null and i.paid < i.total and (@customer::bigint is null or i.customer_id = @customer)
               and (@due::date is null or (i.due_on, i.id) > (@due, @id)) order by i.due_on, i.id limit @most
             """,
-            ReadInvoice, ("customer", customerId), ("due", after?.Due), ("id", after?.Id ?? 0), ("most", max));
+            ReadInvoice,
+            ("customer", customerId),
+            ("due", after?.Due),
+            ("id", after?.Id ?? 0),
+            ("most", max)
+        );
 
     /// <summary>All invoices, newest first, before a key.</summary>
     public static Task<List<InvoiceRow>> Newest(NpgsqlConnection db, long? before, int max) =>
-        db.Rows($"{InvoiceSelect} where (@before::bigint is null or i.id < @before) order by i.id desc limit @most", ReadInvoice, ("before", before), ("most", max));
+        db.Rows(
+            $"{InvoiceSelect} where (@before::bigint is null or i.id < @before) order by i.id desc limit @most",
+            ReadInvoice,
+            ("before", before),
+            ("most", max)
+        );
 
     /// <summary>Delivered loads without an invoice, oldest first.</summary>
     public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int max) =>
         db.Rows(
             """
-            select l.id, l.number, l.customer_id, c.name as customer, l.reference, l.revenue, l.delivered_at, a.town as from_town, b.town as to_town,
+            select l.id, l.number, l.customer_id, c.name as customer, l.reference, l.revenue, l.delivered_at, a.town as from_town, b.town as
+                to_town,
                    (select max(p.added_at) from documents p where p.load_id = l.id and p.kind = 'pod' and p.removed_at is null) as pod_at,
-                   array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents, w.required_documents as required,
-                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held, (select max(k.asked_at) from document_requests k where k.load_id = l.id) as asked_at
+                   array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents,
+                       w.required_documents as required,
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held,
+                       (select max(k.asked_at) from document_requests k where k.load_id = l.id) as asked_at
             from loads l join companies c on c.id = l.customer_id left join billing_settings w on w.customer_id = l.customer_id
-            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
-            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1) b on true
+            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on
+                true
+            join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1)
+                b on true
             where l.state = 'delivered' order by l.delivered_at, l.id limit @most
             """,
             r => new UnbilledRow(
-                r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.TextOrNull("reference"), r.Text("from_town"), r.Text("to_town"), r.Usd("revenue"),
-                r.Instant("delivered_at"), r.InstantOrNull("pod_at"), BillingSettingsStore.Kinds(r, "documents"),
-                Core.Documents.RequiredDocuments.Missing(BillingSettingsStore.KindsOrNull(r, "required"), BillingSettingsStore.Kinds(r, "documents")), r.TextOrNull("held"), r.InstantOrNull("asked_at")),
-            ("most", max));
+                r.Long("id"),
+                r.Text("number"),
+                r.Long("customer_id"),
+                r.Text("customer"),
+                r.TextOrNull("reference"),
+                r.Text("from_town"),
+                r.Text("to_town"),
+                r.Usd("revenue"),
+                r.Instant("delivered_at"),
+                r.InstantOrNull("pod_at"),
+                BillingSettingsStore.Kinds(r, "documents"),
+                Core.Documents.RequiredDocuments.Missing(
+                    BillingSettingsStore.KindsOrNull(r, "required"),
+                    BillingSettingsStore.Kinds(r, "documents")
+                ),
+                r.TextOrNull("held"),
+                r.InstantOrNull("asked_at")
+            ),
+            ("most", max)
+        );
 
     /// <summary>A customer's open invoices, locked, oldest due first.</summary>
     public static async Task<List<OpenInvoice>> OpenOf(CommandContext w, long customerId)
     {
-        await w.Db.Run("select 1 from invoices where customer_id = @customer and voided_at is null and paid < total order by id for update", ("customer", customerId));
+        await w.Db.Run(
+            "select 1 from invoices where customer_id = @customer and voided_at is null and paid < total order by id for update",
+            ("customer", customerId)
+        );
         return await w.Db.Rows(
-            "select id, number, customer_id, total - paid as open from invoices where customer_id = @customer and voided_at is null and paid < total order by due_on, id",
-            r => new OpenInvoice(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Usd("open")), ("customer", customerId));
+            """
+            select id, number, customer_id, total - paid as open from invoices where customer_id = @customer and voided_at is null and paid
+            < total order by due_on, id
+            """,
+            r => new OpenInvoice(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Usd("open")),
+            ("customer", customerId)
+        );
     }
 
-    public static async Task<long> AddPayment(CommandContext w, long customerId, LocalDate on, string method, string? reference, AppliedPayment payment)
+    public static async Task<long> AddPayment(
+        CommandContext w,
+        long customerId,
+        LocalDate on,
+        string method,
+        string? reference,
+        AppliedPayment payment
+    )
     {
         var id = await w.Db.One<long>(
-            "insert into payments (customer_id, received_on, method, reference, amount) values (@customer, @on, @method, @reference, @amount) returning id",
-            ("customer", customerId), ("on", on), ("method", method), ("reference", reference), ("amount", payment.Amount));
+            """
+            insert into payments (customer_id, received_on, method, reference, amount) values (@customer, @on, @method, @reference, @amount)
+            returning id
+            """,
+            ("customer", customerId),
+            ("on", on),
+            ("method", method),
+            ("reference", reference),
+            ("amount", payment.Amount)
+        );
         await Apply(w, id, payment);
         return id;
     }
@@ -215,8 +415,16 @@ public static class BillingStore
         foreach (var a in payment.Applications)
         {
             await w.Db.Run(
-                "insert into payment_applications (payment_id, invoice_id, amount, write_off, reason) values (@payment, @invoice, @amount, @go, @reason)",
-                ("payment", paymentId), ("invoice", a.InvoiceId), ("amount", a.Amount), ("go", a.WriteOff), ("reason", a.Reason));
+                """
+                insert into payment_applications (payment_id, invoice_id, amount, write_off, reason) values (@payment, @invoice, @amount,
+                @go, @reason)
+                """,
+                ("payment", paymentId),
+                ("invoice", a.InvoiceId),
+                ("amount", a.Amount),
+                ("go", a.WriteOff),
+                ("reason", a.Reason)
+            );
         }
     }
 
@@ -225,19 +433,28 @@ public static class BillingStore
         db.Rows(
             """
             select * from (
-                select i.issued_on as on_day, 'Invoice ' || i.number as what, i.total as amount, 1 as turn, i.id from invoices i where i.customer_id = @id and i.voided_at is null
+                select i.issued_on as on_day, 'Invoice ' || i.number as what, i.total as amount, 1 as turn, i.id from invoices i where
+                    i.customer_id = @id and i.voided_at is null
                 union all
-                select p.received_on, 'Received, ' || p.method || coalesce(' ' || p.reference, ''), -p.amount, 2, p.id from payments p where p.customer_id = @id and p.reversed_at is null
+                select p.received_on, 'Received, ' || p.method || coalesce(' ' || p.reference, ''), -p.amount, 2, p.id from payments p where
+                    p.customer_id = @id and p.reversed_at is null
                 union all
-                select p.received_on, 'Write-off on ' || i.number || ': ' || a.reason, -a.write_off, 3, a.id from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id
+                select p.received_on, 'Write-off on ' || i.number || ': ' || a.reason, -a.write_off, 3, a.id from payment_applications a
+                    join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id
                 where p.customer_id = @id and a.standing and a.write_off > 0) x
             order by on_day, turn, id
             """,
-            r => new AccountMove(r.Date("on_day"), r.Text("what"), r.Usd("amount")), ("id", customerId));
+            r => new AccountMove(r.Date("on_day"), r.Text("what"), r.Usd("amount")),
+            ("id", customerId)
+        );
 
     public static async Task<List<long>> ReversePayment(CommandContext w, long paymentId)
     {
-        var invoices = await w.Db.Rows("update payment_applications set standing = false where payment_id = @id and standing returning invoice_id", r => r.Long("invoice_id"), ("id", paymentId));
+        var invoices = await w.Db.Rows(
+            "update payment_applications set standing = false where payment_id = @id and standing returning invoice_id",
+            r => r.Long("invoice_id"),
+            ("id", paymentId)
+        );
         await w.Db.Run("update payments set reversed_at = @now where id = @id", ("id", paymentId), ("now", w.Now));
         return invoices;
     }
@@ -245,8 +462,13 @@ public static class BillingStore
     /// <summary>Invoices a payment is applied to now.</summary>
     public static Task<List<AppliedRow>> AppliedTo(NpgsqlConnection db, long paymentId) =>
         db.Rows(
-            "select i.id, i.number, a.amount from payment_applications a join invoices i on i.id = a.invoice_id where a.payment_id = @id and a.standing order by i.number",
-            r => new AppliedRow(r.Long("id"), r.Text("number"), r.Usd("amount")), ("id", paymentId));
+            """
+            select i.id, i.number, a.amount from payment_applications a join invoices i on i.id = a.invoice_id where a.payment_id = @id and
+            a.standing order by i.number
+            """,
+            r => new AppliedRow(r.Long("id"), r.Text("number"), r.Usd("amount")),
+            ("id", paymentId)
+        );
 
     public static async Task<PaymentRow?> Payment(NpgsqlConnection db, long id, bool locked = false)
     {
@@ -255,20 +477,54 @@ public static class BillingStore
             await db.Run("select 1 from payments where id = @id for update", ("id", id));
         }
 
-        return await db.Row("select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where p.id = @id", ReadPayment, ("id", id));
+        return await db.Row(
+            "select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where p.id = @id",
+            ReadPayment,
+            ("id", id)
+        );
     }
 
     public static Task<List<PaymentRow>> Payments(NpgsqlConnection db, long? before, int max) =>
         db.Rows(
-            "select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where (@before::bigint is null or p.id < @before) order by p.id desc limit @most",
-            ReadPayment, ("before", before), ("most", max));
+            """
+            select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where (@before::bigint is null or p.id <
+            @before) order by p.id desc limit @most
+            """,
+            ReadPayment,
+            ("before", before),
+            ("most", max)
+        );
 
     private static PaymentRow ReadPayment(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Long("customer_id"), r.Text("customer"), r.Date("received_on"), r.Text("method"), r.TextOrNull("reference"), r.Usd("amount"), r.Usd("applied"),
-            Money.Usd(r.InstantOrNull("reversed_at") is null ? r.Decimal("amount") - r.Decimal("applied") : 0), r.InstantOrNull("reversed_at"));
+        new(
+            r.Long("id"),
+            r.Long("customer_id"),
+            r.Text("customer"),
+            r.Date("received_on"),
+            r.Text("method"),
+            r.TextOrNull("reference"),
+            r.Usd("amount"),
+            r.Usd("applied"),
+            Money.Usd(r.InstantOrNull("reversed_at") is null ? r.Decimal("amount") - r.Decimal("applied") : 0),
+            r.InstantOrNull("reversed_at")
+        );
 
     private static InvoiceRow ReadInvoice(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Text("customer"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid"), r.Usd("total") - r.Usd("paid"),
-            r.TextOrNull("mailed_to"), r.InstantOrNull("mail_sent_at"), r.InstantOrNull("voided_at"),
-            r.DateOrNull("delivered_on"), r.DateOrNull("last_paid_on"), r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads")));
+        new(
+            r.Long("id"),
+            r.Text("number"),
+            r.Long("customer_id"),
+            r.Text("customer"),
+            r.Date("issued_on"),
+            r.Date("due_on"),
+            r.Usd("total"),
+            r.Usd("paid"),
+            r.Usd("total") - r.Usd("paid"),
+            r.TextOrNull("mailed_to"),
+            r.InstantOrNull("mail_sent_at"),
+            r.InstantOrNull("voided_at"),
+            r.DateOrNull("delivered_on"),
+            r.DateOrNull("last_paid_on"),
+            r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads"))
+        );
 }

@@ -2,8 +2,8 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
-using SteadyLark.Store.Basics;
 using SteadyLark.Core.People;
+using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Companies;
 
@@ -22,16 +22,36 @@ public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate?
 /// <param name="CreditLimit">The most the customer may owe; null for no limit.</param>
 /// <param name="Carrier">Null for a company that is not a carrier.</param>
 public sealed record CompanyRow(
-    long Id, string Name, string? Phone, string? Email, string? Address, string? Town, string? Region,
-    bool IsCustomer, bool IsCarrier, int TermsDays, string? Note, int Version, CarrierFile? Carrier, Money? CreditLimit = null, bool IsVendor = false, int PayDays = 30);
+    long Id,
+    string Name,
+    string? Phone,
+    string? Email,
+    string? Address,
+    string? Town,
+    string? Region,
+    bool IsCustomer,
+    bool IsCarrier,
+    int TermsDays,
+    string? Note,
+    int Version,
+    CarrierFile? Carrier,
+    Money? CreditLimit = null,
+    bool IsVendor = false,
+    int PayDays = 30
+);
 
 /// <summary>A company's balances, for its sheet.</summary>
-public sealed record CompanyBalances(int Loads, int LoadsOpen, [property: SeenWith(Right.BillingSee)] Money OwesUs, [property: SeenWith(Right.BillingSee)] Money OverdueToUs, [property: SeenWith(Right.PayingSee)] Money WeOwe);
+public sealed record CompanyBalances(
+    int Loads,
+    int LoadsOpen,
+    [property: SeenWith(Right.BillingSee)] Money OwesUs,
+    [property: SeenWith(Right.BillingSee)] Money OverdueToUs,
+    [property: SeenWith(Right.PayingSee)] Money WeOwe
+);
 
 public static class CompanyStore
 {
-    private const string Select =
-        """
+    private const string Select = """
         select c.*, k.company_id as carrier_id, k.usdot, k.authority_active, k.liability_until, k.cargo_until, k.do_not_use
         from companies c left join carriers k on k.company_id = c.id
         """;
@@ -48,40 +68,83 @@ public static class CompanyStore
     }
 
     /// <summary>Companies by name, after a given name, of one kind or all.</summary>
-    public static Task<List<CompanyRow>> List(NpgsqlConnection db, bool? customers, bool? carriers, string? after, int max, bool? vendors = null) =>
+    public static Task<List<CompanyRow>> List(
+        NpgsqlConnection db,
+        bool? customers,
+        bool? carriers,
+        string? after,
+        int max,
+        bool? vendors = null
+    ) =>
         db.Rows(
             $"""
-            {Select} where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers) and (@vendors::boolean is null or c.is_vendor = @vendors)
+            {Select} where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier =
+                @carriers) and (@vendors::boolean is null or c.is_vendor = @vendors)
               and (@after::text is null or lower(c.name) > lower(@after))
             order by lower(c.name) limit @most
             """,
-            Read, ("customers", customers), ("carriers", carriers), ("vendors", vendors), ("after", after), ("most", max));
+            Read,
+            ("customers", customers),
+            ("carriers", carriers),
+            ("vendors", vendors),
+            ("after", after),
+            ("most", max)
+        );
 
-    public static Task<List<CompanyRow>> Like(NpgsqlConnection db, string text, bool? customers, bool? carriers, int max, bool? vendors = null) =>
+    public static Task<List<CompanyRow>> Like(
+        NpgsqlConnection db,
+        string text,
+        bool? customers,
+        bool? carriers,
+        int max,
+        bool? vendors = null
+    ) =>
         db.Rows(
             $"""
             {Select} join search_entries f on f.kind = 'company' and f.ref_id = c.id
-            where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers) and (@vendors::boolean is null or c.is_vendor = @vendors)
+            where (@customers::boolean is null or c.is_customer = @customers) and (@carriers::boolean is null or c.is_carrier = @carriers)
+                and (@vendors::boolean is null or c.is_vendor = @vendors)
               and (f.words ilike '%' || @like || '%' or @text <% f.words)
-            order by (c.name ilike @like || '%') desc, (f.words ilike '%' || @like || '%') desc, word_similarity(@text, f.words) desc, c.name limit @most
+            order by (c.name ilike @like || '%') desc, (f.words ilike '%' || @like || '%') desc, word_similarity(@text, f.words) desc,
+                c.name limit @most
             """,
-            Read, ("text", text.ToLowerInvariant()), ("like", Find.Escape(text)), ("customers", customers), ("carriers", carriers), ("vendors", vendors), ("most", max));
+            Read,
+            ("text", text.ToLowerInvariant()),
+            ("like", Find.Escape(text)),
+            ("customers", customers),
+            ("carriers", carriers),
+            ("vendors", vendors),
+            ("most", max)
+        );
 
     public static Task<bool> NameTaken(NpgsqlConnection db, string name, long? except = null) =>
-        db.One<bool>("select exists (select 1 from companies where lower(name) = lower(@name) and id <> coalesce(@except::bigint, -1))", ("name", name), ("except", except));
+        db.One<bool>(
+            "select exists (select 1 from companies where lower(name) = lower(@name) and id <> coalesce(@except::bigint, -1))",
+            ("name", name),
+            ("except", except)
+        );
 
     /// <summary>The user who created a company; null when none did.</summary>
     public static async Task<long?> AddedBy(NpgsqlConnection db, long id) =>
-        await db.One<long>("select user_id from events where subject = 'company' and subject_id = @id and kind = 'company.added' order by id limit 1", ("id", id)) is > 0 and var user ? user : null;
+        await db.One<long>(
+            "select user_id from events where subject = 'company' and subject_id = @id and kind = 'company.added' order by id limit 1",
+            ("id", id)
+        )
+            is > 0
+                and var user
+            ? user
+            : null;
 
     public static async Task<long> Add(NpgsqlConnection db, CompanyRow c)
     {
         var id = await db.One<long>(
             """
-            insert into companies (name, phone, email, address, town, region, is_customer, is_carrier, is_vendor, terms_days, pay_days, note, credit_limit)
+            insert into companies (name, phone, email, address, town, region, is_customer, is_carrier, is_vendor, terms_days, pay_days,
+                note, credit_limit)
             values (@name, @phone, @email, @address, @town, @region, @customer, @carrier, @vendor, @terms, @pay, @note, @limit) returning id
             """,
-            Parameters(c));
+            Parameters(c)
+        );
         await WriteCarrier(db, id, c);
         return id;
     }
@@ -93,10 +156,12 @@ public static class CompanyStore
         var changed = await db.Run(
             """
             update companies set name = @name, phone = @phone, email = @email, address = @address, town = @town, region = @region,
-                is_customer = @customer, is_carrier = @carrier, is_vendor = @vendor, terms_days = @terms, pay_days = @pay, note = @note, credit_limit = @limit, version = version + 1
+                is_customer = @customer, is_carrier = @carrier, is_vendor = @vendor, terms_days = @terms, pay_days = @pay, note = @note,
+                    credit_limit = @limit, version = version + 1
             where id = @id and version = @version
             """,
-            [.. Parameters(c), ("id", c.Id), ("version", c.Version)]);
+            [.. Parameters(c), ("id", c.Id), ("version", c.Version)]
+        );
         if (changed == 1)
         {
             await WriteCarrier(db, c.Id, c);
@@ -106,18 +171,26 @@ public static class CompanyStore
     }
 
     public static async Task<CompanyBalances> Balances(NpgsqlConnection db, long id, LocalDate today) =>
-        (await db.Row(
-            """
-            select
-              (select count(*)::int from loads where customer_id = @id) + (select count(*)::int from legs where carrier_id = @id) as loads,
-              (select count(*)::int from loads where customer_id = @id and state in ('booked', 'covered', 'rolling', 'delivered'))
-                + (select count(*)::int from legs g join loads l on l.id = g.load_id where g.carrier_id = @id and l.state in ('covered', 'rolling')) as open,
-              (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null) as owes,
-              (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and due_on < @today) as overdue,
-              (select coalesce(sum(coalesce(approved, amount)), 0) from bills where vendor_id = @id and voided_at is null and paid_on is null) as we_owe
-            """,
-            r => new CompanyBalances(r.Int("loads"), r.Int("open"), r.Usd("owes"), r.Usd("overdue"), r.Usd("we_owe")),
-            ("id", id), ("today", today)))!;
+        (
+            await db.Row(
+                """
+                select
+                  (select count(*)::int from loads where customer_id = @id) + (select count(*)::int from legs where carrier_id = @id) as
+                      loads,
+                  (select count(*)::int from loads where customer_id = @id and state in ('booked', 'covered', 'rolling', 'delivered'))
+                    + (select count(*)::int from legs g join loads l on l.id = g.load_id where g.carrier_id = @id and l.state in ('covered',
+                        'rolling')) as open,
+                  (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null) as owes,
+                  (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and due_on < @today) as
+                      overdue,
+                  (select coalesce(sum(coalesce(approved, amount)), 0) from bills where vendor_id = @id and voided_at is null and paid_on is
+                      null) as we_owe
+                """,
+                r => new CompanyBalances(r.Int("loads"), r.Int("open"), r.Usd("owes"), r.Usd("overdue"), r.Usd("we_owe")),
+                ("id", id),
+                ("today", today)
+            )
+        )!;
 
     public static CarrierRecord Record(CompanyRow c) =>
         new(c.Name, c.Carrier!.AuthorityActive, c.Carrier.LiabilityUntil, c.Carrier.CargoUntil, c.Carrier.DoNotUse);
@@ -133,23 +206,60 @@ public static class CompanyStore
                 on conflict (company_id) do update set usdot = @usdot, authority_active = @authority, liability_until = @liability,
                     cargo_until = @cargo, do_not_use = @not
                 """,
-                ("id", id), ("usdot", k.Usdot), ("authority", k.AuthorityActive), ("liability", k.LiabilityUntil), ("cargo", k.CargoUntil), ("not", k.DoNotUse));
+                ("id", id),
+                ("usdot", k.Usdot),
+                ("authority", k.AuthorityActive),
+                ("liability", k.LiabilityUntil),
+                ("cargo", k.CargoUntil),
+                ("not", k.DoNotUse)
+            );
         }
 
         await db.Run("select find_company(@id)", ("id", id));
     }
 
     private static (string, object?)[] Parameters(CompanyRow c) =>
-    [
-        ("name", c.Name), ("phone", c.Phone), ("email", c.Email), ("address", c.Address), ("town", c.Town), ("region", c.Region),
-        ("customer", c.IsCustomer), ("carrier", c.IsCarrier), ("vendor", c.IsVendor), ("terms", c.TermsDays), ("pay", c.PayDays), ("note", c.Note), ("limit", c.CreditLimit),
-    ];
+        [
+            ("name", c.Name),
+            ("phone", c.Phone),
+            ("email", c.Email),
+            ("address", c.Address),
+            ("town", c.Town),
+            ("region", c.Region),
+            ("customer", c.IsCustomer),
+            ("carrier", c.IsCarrier),
+            ("vendor", c.IsVendor),
+            ("terms", c.TermsDays),
+            ("pay", c.PayDays),
+            ("note", c.Note),
+            ("limit", c.CreditLimit),
+        ];
 
     private static CompanyRow Read(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Text("name"), r.TextOrNull("phone"), r.TextOrNull("email"), r.TextOrNull("address"), r.TextOrNull("town"), r.TextOrNull("region"),
-            r.Bool("is_customer"), r.Bool("is_carrier"), r.Int("terms_days"), r.TextOrNull("note"), r.Int("version"),
+        new(
+            r.Long("id"),
+            r.Text("name"),
+            r.TextOrNull("phone"),
+            r.TextOrNull("email"),
+            r.TextOrNull("address"),
+            r.TextOrNull("town"),
+            r.TextOrNull("region"),
+            r.Bool("is_customer"),
+            r.Bool("is_carrier"),
+            r.Int("terms_days"),
+            r.TextOrNull("note"),
+            r.Int("version"),
             r.Null("carrier_id")
                 ? null
-                : new CarrierFile(r.TextOrNull("usdot"), r.Bool("authority_active"), r.DateOrNull("liability_until"), r.DateOrNull("cargo_until"), r.TextOrNull("do_not_use")),
-            r.UsdOrNull("credit_limit"), r.Bool("is_vendor"), r.Int("pay_days"));
+                : new CarrierFile(
+                    r.TextOrNull("usdot"),
+                    r.Bool("authority_active"),
+                    r.DateOrNull("liability_until"),
+                    r.DateOrNull("cargo_until"),
+                    r.TextOrNull("do_not_use")
+                ),
+            r.UsdOrNull("credit_limit"),
+            r.Bool("is_vendor"),
+            r.Int("pay_days")
+        );
 }

@@ -1,45 +1,87 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Store.Basics;
-using SteadyLark.Core.People;
 
 namespace SteadyLark.Store.Covering;
 
 /// <summary>A tender as the carrier's link shows it.</summary>
 public sealed record TenderSheet(
-    long Id, long LegId, long LoadId, string LoadNumber, long CarrierId, string Carrier, string? CarrierEmail, Money Amount, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy, Instant? WithdrawnAt);
+    long Id,
+    long LegId,
+    long LoadId,
+    string LoadNumber,
+    long CarrierId,
+    string Carrier,
+    string? CarrierEmail,
+    Money Amount,
+    Instant SentAt,
+    Instant? AcceptedAt,
+    string? AcceptedBy,
+    Instant? WithdrawnAt
+);
 
 /// <summary>Lane history: a load between the same two towns that a carrier hauled.</summary>
 public sealed record LanePay(string LoadNumber, string Carrier, [property: SeenWith(Right.MarginsSee)] Money Agreed, LocalDate On);
 
 public static class CoverStore
 {
-    public static async Task<(long Id, string Number)> AddTrip(CommandContext w, long driverId, long truckId, long? trailerId, Span scheduled)
+    public static async Task<(long Id, string Number)> AddTrip(
+        CommandContext w,
+        long driverId,
+        long truckId,
+        long? trailerId,
+        Span scheduled
+    )
     {
         var number = (await w.Db.One<string>("select next_in_series('trip')"))!;
         var id = await w.Db.One<long>(
-            "insert into trips (number, driver_id, truck_id, trailer_id, scheduled) values (@number, @driver, @truck, @trailer, tstzrange(@from, @until)) returning id",
-            ("number", number), ("driver", driverId), ("truck", truckId), ("trailer", trailerId), ("from", scheduled.From), ("until", scheduled.Until));
+            """
+            insert into trips (number, driver_id, truck_id, trailer_id, scheduled) values (@number, @driver, @truck, @trailer,
+            tstzrange(@from, @until)) returning id
+            """,
+            ("number", number),
+            ("driver", driverId),
+            ("truck", truckId),
+            ("trailer", trailerId),
+            ("from", scheduled.From),
+            ("until", scheduled.Until)
+        );
         return (id, number);
     }
 
-    public static Task AssignTrip(NpgsqlConnection db, long legId, long tripId) => db.Run("update legs set trip_id = @trip where id = @leg", ("leg", legId), ("trip", tripId));
+    public static Task AssignTrip(NpgsqlConnection db, long legId, long tripId) =>
+        db.Run("update legs set trip_id = @trip where id = @leg", ("leg", legId), ("trip", tripId));
 
     public static Task AssignCarrier(NpgsqlConnection db, long legId, long carrierId, Money agreed) =>
-        db.Run("update legs set carrier_id = @carrier, agreed = @agreed where id = @leg", ("leg", legId), ("carrier", carrierId), ("agreed", agreed));
+        db.Run(
+            "update legs set carrier_id = @carrier, agreed = @agreed where id = @leg",
+            ("leg", legId),
+            ("carrier", carrierId),
+            ("agreed", agreed)
+        );
 
     /// <summary>Unassigns a leg: its trip is canceled, its tender withdrawn.</summary>
     public static async Task Undo(CommandContext w, long legId)
     {
-        await w.Db.Run("update trips set canceled_at = @now where id = (select trip_id from legs where id = @leg)", ("leg", legId), ("now", w.Now));
-        await w.Db.Run("update tenders set withdrawn_at = @now where leg_id = @leg and withdrawn_at is null", ("leg", legId), ("now", w.Now));
+        await w.Db.Run(
+            "update trips set canceled_at = @now where id = (select trip_id from legs where id = @leg)",
+            ("leg", legId),
+            ("now", w.Now)
+        );
+        await w.Db.Run(
+            "update tenders set withdrawn_at = @now where leg_id = @leg and withdrawn_at is null",
+            ("leg", legId),
+            ("now", w.Now)
+        );
         await w.Db.Run("update legs set trip_id = null, carrier_id = null, agreed = null where id = @leg", ("leg", legId));
     }
 
     /// <summary>
-    /// Updates a trip from its stops: started with its first arrival or with the handover to it, ended when the last stop is done or it was handed over.
+    /// Updates a trip from its stops: started with its first arrival or with the handover to it, ended when the last stop is done or it was
+    /// handed over.
     /// </summary>
     public static Task SettleTrip(NpgsqlConnection db, long tripId) =>
         db.Run(
@@ -54,78 +96,155 @@ public static class CoverStore
                   from legs g join stops s on s.load_id = g.load_id where g.trip_id = @trip group by g.id) x
             where t.id = @trip
             """,
-            ("trip", tripId));
+            ("trip", tripId)
+        );
 
     /// <summary>Ends a leg, and its trip, where its freight is handed over to another truck.</summary>
     public static async Task EndLeg(NpgsqlConnection db, long legId, long tripId, long placeId, Instant at, int milesDone)
     {
-        await db.Run("update legs set handed_over_at = @at, handover_place_id = @place, miles = @miles where id = @leg", ("leg", legId), ("at", at), ("place", placeId), ("miles", milesDone));
+        await db.Run(
+            "update legs set handed_over_at = @at, handover_place_id = @place, miles = @miles where id = @leg",
+            ("leg", legId),
+            ("at", at),
+            ("place", placeId),
+            ("miles", milesDone)
+        );
         await SettleTrip(db, tripId);
     }
 
     /// <summary>Begins the leg after a handover.</summary>
     public static async Task BeginLeg(NpgsqlConnection db, long loadId, int seq, long tripId, int miles)
     {
-        await db.Run("insert into legs (load_id, seq, miles, trip_id) values (@load, @seq, @miles, @trip)", ("load", loadId), ("seq", seq), ("miles", miles), ("trip", tripId));
+        await db.Run(
+            "insert into legs (load_id, seq, miles, trip_id) values (@load, @seq, @miles, @trip)",
+            ("load", loadId),
+            ("seq", seq),
+            ("miles", miles),
+            ("trip", tripId)
+        );
         await SettleTrip(db, tripId);
     }
 
     /// <summary>Undoes a handover: the leg it began is deleted, its trip canceled, and the leg before it continues.</summary>
-    public static async Task UndoHandover(CommandContext w, long loadId, long legId, long tripId, long beforeLegId, long beforeTripId, int miles)
+    public static async Task UndoHandover(
+        CommandContext w,
+        long loadId,
+        long legId,
+        long tripId,
+        long beforeLegId,
+        long beforeTripId,
+        int miles
+    )
     {
         await w.Db.Run("update trips set canceled_at = @now where id = @trip", ("trip", tripId), ("now", w.Now));
         await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", legId), ("load", loadId));
-        await w.Db.Run("update legs set handed_over_at = null, handover_place_id = null, miles = @miles where id = @leg", ("leg", beforeLegId), ("miles", miles));
+        await w.Db.Run(
+            "update legs set handed_over_at = null, handover_place_id = null, miles = @miles where id = @leg",
+            ("leg", beforeLegId),
+            ("miles", miles)
+        );
         await SettleTrip(w.Db, beforeTripId);
     }
 
     /// <summary>How long a trip is booked.</summary>
     public static async Task<Span> CommitmentOf(NpgsqlConnection db, long tripId) =>
-        (await db.Row("select lower(scheduled) as from_at, upper(scheduled) as until_at from trips where id = @id", r => Tuple.Create(new Span(r.Instant("from_at"), r.Instant("until_at"))), ("id", tripId)))!.Item1;
+        (
+            await db.Row(
+                "select lower(scheduled) as from_at, upper(scheduled) as until_at from trips where id = @id",
+                r => Tuple.Create(new Span(r.Instant("from_at"), r.Instant("until_at"))),
+                ("id", tripId)
+            )
+        )!.Item1;
 
     /// <summary>Where a leg's handover was; null when it is the first.</summary>
     public static async Task<GeoPoint?> TookOverAt(NpgsqlConnection db, long legId) =>
-        (await db.Rows(
-            "select p.latitude, p.longitude from legs g join legs b on b.load_id = g.load_id and b.seq = g.seq - 1 join places p on p.id = b.handover_place_id where g.id = @id",
-            r => (GeoPoint?)new GeoPoint(r.Double("latitude"), r.Double("longitude")), ("id", legId))).FirstOrDefault();
+        (
+            await db.Rows(
+                """
+                select p.latitude, p.longitude from legs g join legs b on b.load_id = g.load_id and b.seq = g.seq - 1 join places p on p.id
+                = b.handover_place_id where g.id = @id
+                """,
+                r => (GeoPoint?)new GeoPoint(r.Double("latitude"), r.Double("longitude")),
+                ("id", legId)
+            )
+        ).FirstOrDefault();
 
     /// <summary>The driver accepts a trip; once.</summary>
-    public static async Task<bool> AcceptTrip(CommandContext w, long tripId) => await w.Db.Run("update trips set accepted_at = @now where id = @id and accepted_at is null", ("id", tripId), ("now", w.Now)) == 1;
+    public static async Task<bool> AcceptTrip(CommandContext w, long tripId) =>
+        await w.Db.Run("update trips set accepted_at = @now where id = @id and accepted_at is null", ("id", tripId), ("now", w.Now)) == 1;
 
     /// <summary>Books a trip's driver, truck and trailer for another time, for example when a stop was added.</summary>
     public static Task Commitment(NpgsqlConnection db, long tripId, Span span) =>
-        db.Run("update trips set scheduled = tstzrange(@from, @until) where id = @id", ("id", tripId), ("from", span.From), ("until", span.Until));
+        db.Run(
+            "update trips set scheduled = tstzrange(@from, @until) where id = @id",
+            ("id", tripId),
+            ("from", span.From),
+            ("until", span.Until)
+        );
 
     public static Task<long> AddTender(CommandContext w, long legId, long carrierId, Money amount, string token) =>
         w.Db.One<long>(
             "insert into tenders (leg_id, carrier_id, amount, token, sent_at) values (@leg, @carrier, @amount, @token, @now) returning id",
-            ("leg", legId), ("carrier", carrierId), ("amount", amount), ("token", LinkToken.Hash(token)), ("now", w.Now));
+            ("leg", legId),
+            ("carrier", carrierId),
+            ("amount", amount),
+            ("token", LinkToken.Hash(token)),
+            ("now", w.Now)
+        );
 
     public static async Task<(long CarrierId, Money Amount, Instant SentAt)> Tender(NpgsqlConnection db, long id) =>
-        (await db.Rows("select carrier_id, amount, sent_at from tenders where id = @id", r => (r.Long("carrier_id"), r.Usd("amount"), r.Instant("sent_at")), ("id", id)))[0];
+        (
+            await db.Rows(
+                "select carrier_id, amount, sent_at from tenders where id = @id",
+                r => (r.Long("carrier_id"), r.Usd("amount"), r.Instant("sent_at")),
+                ("id", id)
+            )
+        )[0];
 
     /// <summary>A tender by the token of its link, in any state.</summary>
     public static Task<TenderSheet?> TenderByToken(NpgsqlConnection db, string token) =>
         db.Row(
             """
-            select t.*, g.load_id, l.number, c.name as carrier, c.email from tenders t join legs g on g.id = t.leg_id join loads l on l.id = g.load_id
+            select t.*, g.load_id, l.number, c.name as carrier, c.email from tenders t join legs g on g.id = t.leg_id join loads l on l.id =
+                g.load_id
             join companies c on c.id = t.carrier_id where t.token = @token
             """,
             r => new TenderSheet(
-                r.Long("id"), r.Long("leg_id"), r.Long("load_id"), r.Text("number"), r.Long("carrier_id"), r.Text("carrier"), r.TextOrNull("email"), r.Usd("amount"), r.Instant("sent_at"),
-                r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by"), r.InstantOrNull("withdrawn_at")),
-            ("token", LinkToken.Hash(token)));
+                r.Long("id"),
+                r.Long("leg_id"),
+                r.Long("load_id"),
+                r.Text("number"),
+                r.Long("carrier_id"),
+                r.Text("carrier"),
+                r.TextOrNull("email"),
+                r.Usd("amount"),
+                r.Instant("sent_at"),
+                r.InstantOrNull("accepted_at"),
+                r.TextOrNull("accepted_by"),
+                r.InstantOrNull("withdrawn_at")
+            ),
+            ("token", LinkToken.Hash(token))
+        );
 
     public static Task<int> Accept(CommandContext w, long tenderId, string by) =>
-        w.Db.Run("update tenders set accepted_at = @now, accepted_by = @by where id = @id and accepted_at is null and withdrawn_at is null", ("id", tenderId), ("now", w.Now), ("by", by));
+        w.Db.Run(
+            "update tenders set accepted_at = @now, accepted_by = @by where id = @id and accepted_at is null and withdrawn_at is null",
+            ("id", tenderId),
+            ("now", w.Now),
+            ("by", by)
+        );
 
     /// <summary>What carriers were paid between this load's towns, newest first.</summary>
     public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int max) =>
         db.Rows(
             """
-            select e.number, c.name, g.agreed, (e.first_at at time zone (select s.zone from stops s where s.load_id = e.id order by s.seq limit 1))::date as on_day
+            select e.number, c.name, g.agreed, (e.first_at at time zone (select s.zone from stops s where s.load_id = e.id order by s.seq
+                limit 1))::date as on_day
             from loads e join legs g on g.load_id = e.id and g.carrier_id is not null join companies c on c.id = g.carrier_id
             where e.lane = (select lane from loads where id = @load) and e.id <> @load order by e.first_at desc limit @most
             """,
-            r => new LanePay(r.Text("number"), r.Text("name"), r.Usd("agreed"), r.Date("on_day")), ("load", loadId), ("most", max));
+            r => new LanePay(r.Text("number"), r.Text("name"), r.Usd("agreed"), r.Date("on_day")),
+            ("load", loadId),
+            ("most", max)
+        );
 }

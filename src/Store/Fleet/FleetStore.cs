@@ -7,7 +7,17 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Fleet;
 
-public sealed record DriverRow(long Id, string Name, string ShortName, string? Phone, string? Email, string? HomeTown, bool Active, long? GroupId = null, string? Group = null);
+public sealed record DriverRow(
+    long Id,
+    string Name,
+    string ShortName,
+    string? Phone,
+    string? Email,
+    string? HomeTown,
+    bool Active,
+    long? GroupId = null,
+    string? Group = null
+);
 
 public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
 
@@ -21,8 +31,19 @@ public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool 
 /// <param name="FreeAt">When their last booking before the wanted time ends; null when there is none.</param>
 /// <param name="FreeTown">Where that is.</param>
 public sealed record DriverChoice(
-    long Id, string Name, string? HomeTown, IReadOnlyList<CommitmentRow> Commitments, string? FreeTown, double? FreeLatitude, double? FreeLongitude, Instant? FreeAt,
-    long? LastTruckId, long? LastTrailerId, double? HomeLatitude, double? HomeLongitude);
+    long Id,
+    string Name,
+    string? HomeTown,
+    IReadOnlyList<CommitmentRow> Commitments,
+    string? FreeTown,
+    double? FreeLatitude,
+    double? FreeLongitude,
+    Instant? FreeAt,
+    long? LastTruckId,
+    long? LastTrailerId,
+    double? HomeLatitude,
+    double? HomeLongitude
+);
 
 /// <summary>A booking of a driver, truck or trailer.</summary>
 public sealed record CommitmentRow(string Trip, string? LoadNumber, Instant From, Instant Until, bool UnderWay);
@@ -45,16 +66,35 @@ public static class FleetStore
     }
 
     public static Task<List<TruckRow>> Trucks(NpgsqlConnection db) =>
-        db.Rows("select * from trucks order by unit", r => new TruckRow(r.Long("id"), r.Text("unit"), r.TextOrNull("make"), r.Bool("active")));
+        db.Rows("select * from trucks order by unit", r => new TruckRow(
+            r.Long("id"),
+            r.Text("unit"),
+            r.TextOrNull("make"),
+            r.Bool("active")
+        ));
 
     public static Task<List<TrailerRow>> Trailers(NpgsqlConnection db) =>
-        db.Rows("select * from trailers order by unit", r => new TrailerRow(r.Long("id"), r.Text("unit"), r.Enum<Equipment>("equipment"), r.Bool("active")));
+        db.Rows("select * from trailers order by unit", r => new TrailerRow(
+            r.Long("id"),
+            r.Text("unit"),
+            r.Enum<Equipment>("equipment"),
+            r.Bool("active")
+        ));
 
     public static async Task<long> AddDriver(NpgsqlConnection db, DriverRow d)
     {
         var id = await db.One<long>(
-            "insert into drivers (name, short_name, phone, email, home_town, group_id) values (@name, @short, @phone, @email, @home, @group) returning id",
-            ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown), ("group", d.GroupId));
+            """
+            insert into drivers (name, short_name, phone, email, home_town, group_id) values (@name, @short, @phone, @email, @home, @group)
+            returning id
+            """,
+            ("name", d.Name),
+            ("short", d.ShortName),
+            ("phone", d.Phone),
+            ("email", d.Email),
+            ("home", d.HomeTown),
+            ("group", d.GroupId)
+        );
         await db.Run("select find_driver(@id)", ("id", id));
         return id;
     }
@@ -63,14 +103,29 @@ public static class FleetStore
         db.One<long>("insert into trucks (unit, make) values (@unit, @make) returning id", ("unit", unit), ("make", make));
 
     public static Task<long> AddTrailer(NpgsqlConnection db, string unit, Equipment equipment) =>
-        db.One<long>("insert into trailers (unit, equipment) values (@unit, @equipment) returning id", ("unit", unit), ("equipment", equipment));
+        db.One<long>(
+            "insert into trailers (unit, equipment) values (@unit, @equipment) returning id",
+            ("unit", unit),
+            ("equipment", equipment)
+        );
 
     /// <returns>The driver's key.</returns>
     public static async Task<long> ChangeDriver(NpgsqlConnection db, DriverRow d)
     {
         await db.Run(
-            "update drivers set name = @name, short_name = @short, phone = @phone, email = @email, home_town = @home, active = @active, group_id = @group where id = @id",
-            ("id", d.Id), ("name", d.Name), ("short", d.ShortName), ("phone", d.Phone), ("email", d.Email), ("home", d.HomeTown), ("active", d.Active), ("group", d.GroupId));
+            """
+            update drivers set name = @name, short_name = @short, phone = @phone, email = @email, home_town = @home, active = @active,
+            group_id = @group where id = @id
+            """,
+            ("id", d.Id),
+            ("name", d.Name),
+            ("short", d.ShortName),
+            ("phone", d.Phone),
+            ("email", d.Email),
+            ("home", d.HomeTown),
+            ("active", d.Active),
+            ("group", d.GroupId)
+        );
         await db.Run("select find_driver(@id)", ("id", d.Id));
         return d.Id;
     }
@@ -78,27 +133,54 @@ public static class FleetStore
     /// <returns>The truck's key.</returns>
     public static async Task<long> ChangeTruck(NpgsqlConnection db, TruckRow t)
     {
-        await db.Run("update trucks set unit = @unit, make = @make, active = @active where id = @id", ("id", t.Id), ("unit", t.Unit), ("make", t.Make), ("active", t.Active));
+        await db.Run(
+            "update trucks set unit = @unit, make = @make, active = @active where id = @id",
+            ("id", t.Id),
+            ("unit", t.Unit),
+            ("make", t.Make),
+            ("active", t.Active)
+        );
         return t.Id;
     }
 
     /// <returns>The trailer's key.</returns>
     public static async Task<long> ChangeTrailer(NpgsqlConnection db, TrailerRow t)
     {
-        await db.Run("update trailers set unit = @unit, equipment = @equipment, active = @active where id = @id", ("id", t.Id), ("unit", t.Unit), ("equipment", t.Equipment), ("active", t.Active));
+        await db.Run(
+            "update trailers set unit = @unit, equipment = @equipment, active = @active where id = @id",
+            ("id", t.Id),
+            ("unit", t.Unit),
+            ("equipment", t.Equipment),
+            ("active", t.Active)
+        );
         return t.Id;
     }
 
     /// <summary>A trip that still holds a driver, truck or trailer; null when there is none.</summary>
     /// <param name="column">driver_id, truck_id or trailer_id.</param>
     public static Task<string?> Commitment(NpgsqlConnection db, string column, long id, Instant now) =>
-        db.One<string>($"select number from trips where {column} = @id and canceled_at is null and ended_at is null and (started_at is not null or upper(scheduled) > @now) order by lower(scheduled) limit 1", ("id", id), ("now", now));
+        db.One<string>(
+            $"""
+            select number from trips where {column} = @id and canceled_at is null and ended_at is null and (started_at is not null or
+            upper(scheduled) > @now) order by lower(scheduled) limit 1
+            """,
+            ("id", id),
+            ("now", now)
+        );
 
     /// <summary>Bookings of these three around a span, with the names a refusal needs.</summary>
-    public static Task<List<Commitment>> Commitments(NpgsqlConnection db, long driverId, long truckId, long? trailerId, Span wanted, long? exceptTrip = null) =>
+    public static Task<List<Commitment>> Commitments(
+        NpgsqlConnection db,
+        long driverId,
+        long truckId,
+        long? trailerId,
+        Span wanted,
+        long? exceptTrip = null
+    ) =>
         db.Rows(
             """
-            select p.*, (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = p.trip_id) as loads
+            select p.*, (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = p.trip_id) as
+                loads
             from (
                 select x.kind, x.id, x.name, t.id as trip_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at
                 from trips t
@@ -111,9 +193,20 @@ public static class FleetStore
                   and t.id is distinct from @except::bigint) p
             """,
             r => new Commitment(
-                r.Enum<CommitmentKind>("kind"), r.Long("id"), r.Text("name"), r.Text("number"), r.TextOrNull("loads") ?? "",
-                new Span(r.Instant("from_at"), r.Instant("until_at"))),
-            ("driver", driverId), ("truck", truckId), ("trailer", trailerId ?? 0), ("from", wanted.From), ("until", wanted.Until), ("except", exceptTrip));
+                r.Enum<CommitmentKind>("kind"),
+                r.Long("id"),
+                r.Text("name"),
+                r.Text("number"),
+                r.TextOrNull("loads") ?? "",
+                new Span(r.Instant("from_at"), r.Instant("until_at"))
+            ),
+            ("driver", driverId),
+            ("truck", truckId),
+            ("trailer", trailerId ?? 0),
+            ("from", wanted.From),
+            ("until", wanted.Until),
+            ("except", exceptTrip)
+        );
 
     /// <summary>Trucks and trailers booked within a span, with their drivers.</summary>
     public static Task<List<(long TruckId, long? TrailerId, string Driver)>> HeldUnits(NpgsqlConnection db, Span span) =>
@@ -122,27 +215,46 @@ public static class FleetStore
             select t.truck_id, t.trailer_id, d.short_name from trips t join drivers d on d.id = t.driver_id
             where t.scheduled && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
             """,
-            r => (r.Long("truck_id"), r.LongOrNull("trailer_id"), r.Text("short_name")), ("from", span.From), ("until", span.Until));
+            r => (r.Long("truck_id"), r.LongOrNull("trailer_id"), r.Text("short_name")),
+            ("from", span.From),
+            ("until", span.Until)
+        );
 
-    /// <summary>Every active driver with their bookings from a day ago on, and where they will be free before <paramref name="before"/>.</summary>
+    /// <summary>Every active driver with their bookings from a day ago on, and where they will be free before
+    /// <paramref name="before"/>.</summary>
     public static async Task<List<DriverChoice>> Choices(NpgsqlConnection db, Instant now, Instant before)
     {
         var commitments = await db.Rows(
             """
-            select t.driver_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, t.started_at is not null as under_way,
+            select t.driver_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, t.started_at is not null as
+                under_way,
                    (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) as loads
             from trips t where t.canceled_at is null and t.ended_at is null and upper(t.scheduled) > @since order by lower(t.scheduled)
             """,
-            r => (Driver: r.Long("driver_id"), Commitment: new CommitmentRow(r.Text("number"), r.TextOrNull("loads"), r.Instant("from_at"), r.Instant("until_at"), r.Bool("under_way"))),
-            ("since", now - Duration.FromDays(1)));
+            r =>
+                (
+                    Driver: r.Long("driver_id"),
+                    Commitment: new CommitmentRow(
+                        r.Text("number"),
+                        r.TextOrNull("loads"),
+                        r.Instant("from_at"),
+                        r.Instant("until_at"),
+                        r.Bool("under_way")
+                    )
+                ),
+            ("since", now - Duration.FromDays(1))
+        );
         var byDriver = commitments.ToLookup(p => p.Driver, p => p.Commitment);
         return await db.Rows(
             """
-            select d.id, d.name, d.home_town, f.town, f.region, f.latitude, f.longitude, f.free_at, f.truck_id, f.trailer_id, h.latitude as home_latitude, h.longitude as home_longitude
+            select d.id, d.name, d.home_town, f.town, f.region, f.latitude, f.longitude, f.free_at, f.truck_id, f.trailer_id, h.latitude as
+                home_latitude, h.longitude as home_longitude
             from drivers d
-            left join lateral (select latitude, longitude from towns where name || ' ' || region = d.home_town order by population desc limit 1) h on true
+            left join lateral (select latitude, longitude from towns where name || ' ' || region = d.home_town order by population desc
+                limit 1) h on true
             left join lateral (
-                select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.scheduled)) as free_at, t.truck_id, t.trailer_id
+                select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.scheduled)) as free_at, t.truck_id,
+                    t.trailer_id
                 from trips t join legs g on g.trip_id = t.id
                 join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true
                 join places p on p.id = s.place_id
@@ -152,13 +264,33 @@ public static class FleetStore
             where d.active order by d.name
             """,
             r => new DriverChoice(
-                r.Long("id"), r.Text("name"), r.TextOrNull("home_town"), byDriver[r.Long("id")].ToList(),
+                r.Long("id"),
+                r.Text("name"),
+                r.TextOrNull("home_town"),
+                byDriver[r.Long("id")].ToList(),
                 r.TextOrNull("town") is { } town ? $"{town} {r.Text("region")}" : r.TextOrNull("home_town"),
-                r.Null("latitude") ? null : r.Double("latitude"), r.Null("longitude") ? null : r.Double("longitude"), r.InstantOrNull("free_at"),
-                r.LongOrNull("truck_id"), r.LongOrNull("trailer_id"), r.Null("home_latitude") ? null : r.Double("home_latitude"), r.Null("home_longitude") ? null : r.Double("home_longitude")),
-            ("before", before));
+                r.Null("latitude") ? null : r.Double("latitude"),
+                r.Null("longitude") ? null : r.Double("longitude"),
+                r.InstantOrNull("free_at"),
+                r.LongOrNull("truck_id"),
+                r.LongOrNull("trailer_id"),
+                r.Null("home_latitude") ? null : r.Double("home_latitude"),
+                r.Null("home_longitude") ? null : r.Double("home_longitude")
+            ),
+            ("before", before)
+        );
     }
 
     private static DriverRow ReadDriver(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Text("name"), r.Text("short_name"), r.TextOrNull("phone"), r.TextOrNull("email"), r.TextOrNull("home_town"), r.Bool("active"), r.LongOrNull("group_id"), r.TextOrNull("group_name"));
+        new(
+            r.Long("id"),
+            r.Text("name"),
+            r.Text("short_name"),
+            r.TextOrNull("phone"),
+            r.TextOrNull("email"),
+            r.TextOrNull("home_town"),
+            r.Bool("active"),
+            r.LongOrNull("group_id"),
+            r.TextOrNull("group_name")
+        );
 }

@@ -11,20 +11,59 @@ public sealed record AccountBalance(string Code, string Name, AccountKind Kind, 
 
 /// <summary>A ledger line as its account shows it.</summary>
 public sealed record LedgerLine(
-    long EntryId, int Seq, LocalDate PostedOn, string Memo, EntrySource Source, long SourceId, string Account, string AccountName, Money Debit, Money Credit,
-    long? LoadId, string? LoadNumber, string? Customer, string? Carrier, string? Driver, string? Truck, long? ReversesId, bool Reversed);
+    long EntryId,
+    int Seq,
+    LocalDate PostedOn,
+    string Memo,
+    EntrySource Source,
+    long SourceId,
+    string Account,
+    string AccountName,
+    Money Debit,
+    Money Credit,
+    long? LoadId,
+    string? LoadNumber,
+    string? Customer,
+    string? Carrier,
+    string? Driver,
+    string? Truck,
+    long? ReversesId,
+    bool Reversed
+);
 
 /// <summary>An entry without its lines.</summary>
 public sealed record EntryHead(long Id, LocalDate PostedOn, string Memo, EntrySource Source, bool Reversed);
 
 /// <summary>A month whose books are or were closed.</summary>
-public sealed record ClosedMonth(LocalDate Month, Instant ClosedAt, string? ClosedBy, Instant? ReopenedAt, string? ReopenedBy, string? ReopenedWhy);
+public sealed record ClosedMonth(
+    LocalDate Month,
+    Instant ClosedAt,
+    string? ClosedBy,
+    Instant? ReopenedAt,
+    string? ReopenedBy,
+    string? ReopenedWhy
+);
 
 /// <summary>Filters of a profit and loss report; null for all.</summary>
-public sealed record ProfitFilter(long? CustomerId = null, long? CarrierId = null, long? DriverId = null, long? TruckId = null, string? Lane = null);
+public sealed record ProfitFilter(
+    long? CustomerId = null,
+    long? CarrierId = null,
+    long? DriverId = null,
+    long? TruckId = null,
+    string? Lane = null
+);
 
 /// <summary>An amount someone owes, by days past due.</summary>
-public sealed record AgingRow(long CompanyId, string Name, Money NotDue, Money Days1To30, Money Days31To60, Money Days61To90, Money Over90, Money Total);
+public sealed record AgingRow(
+    long CompanyId,
+    string Name,
+    Money NotDue,
+    Money Days1To30,
+    Money Days31To60,
+    Money Days61To90,
+    Money Over90,
+    Money Total
+);
 
 public static class LedgerStore
 {
@@ -32,20 +71,42 @@ public static class LedgerStore
     {
         foreach (var a in Accounts.All.Concat(Accounts.ToBeginWith))
         {
-            await db.Run("insert into accounts (code, name, kind, parent) values (@code, @name, @kind, @parent) on conflict (code) do nothing", ("code", a.Code), ("name", a.Name), ("kind", a.Kind), ("parent", a.Parent));
+            await db.Run(
+                "insert into accounts (code, name, kind, parent) values (@code, @name, @kind, @parent) on conflict (code) do nothing",
+                ("code", a.Code),
+                ("name", a.Name),
+                ("kind", a.Kind),
+                ("parent", a.Parent)
+            );
         }
     }
 
     public static Task<List<Account>> Chart(NpgsqlConnection db) =>
-        db.Rows(
-            "select code, name, kind, parent, retired_at is not null as retired from accounts order by code",
-            r => new Account(r.Text("code"), r.Text("name"), r.Enum<AccountKind>("kind"), r.TextOrNull("parent"), r.Bool("retired")));
+        db.Rows("select code, name, kind, parent, retired_at is not null as retired from accounts order by code", r => new Account(
+            r.Text("code"),
+            r.Text("name"),
+            r.Enum<AccountKind>("kind"),
+            r.TextOrNull("parent"),
+            r.Bool("retired")
+        ));
 
     public static Task AddAccount(NpgsqlConnection db, Account a) =>
-        db.Run("insert into accounts (code, name, kind, parent) values (@code, @name, @kind, @parent)", ("code", a.Code), ("name", a.Name), ("kind", a.Kind), ("parent", a.Parent));
+        db.Run(
+            "insert into accounts (code, name, kind, parent) values (@code, @name, @kind, @parent)",
+            ("code", a.Code),
+            ("name", a.Name),
+            ("kind", a.Kind),
+            ("parent", a.Parent)
+        );
 
     public static Task ChangeAccount(CommandContext w, Account a) =>
-        w.Db.Run("update accounts set name = @name, retired_at = case when @retired then coalesce(retired_at, @now) end where code = @code", ("code", a.Code), ("name", a.Name), ("retired", a.Inactive), ("now", w.Now));
+        w.Db.Run(
+            "update accounts set name = @name, retired_at = case when @retired then coalesce(retired_at, @now) end where code = @code",
+            ("code", a.Code),
+            ("name", a.Name),
+            ("retired", a.Inactive),
+            ("now", w.Now)
+        );
 
     /// <summary>The months closed now.</summary>
     public static async Task<BookPeriods> Periods(NpgsqlConnection db) =>
@@ -53,24 +114,47 @@ public static class LedgerStore
 
     public static Task<List<ClosedMonth>> Closings(NpgsqlConnection db) =>
         db.Rows(
-            "select m.*, a.name as closer, b.name as opener from closed_months m left join users a on a.id = m.closed_by left join users b on b.id = m.reopened_by order by m.month desc, m.id desc limit 200",
-            r => new ClosedMonth(r.Date("month"), r.Instant("closed_at"), r.TextOrNull("closer"), r.InstantOrNull("reopened_at"), r.TextOrNull("opener"), r.TextOrNull("reopened_why")));
+            """
+            select m.*, a.name as closer, b.name as opener from closed_months m left join users a on a.id = m.closed_by left join users b on
+            b.id = m.reopened_by order by m.month desc, m.id desc limit 200
+            """,
+            r => new ClosedMonth(
+                r.Date("month"),
+                r.Instant("closed_at"),
+                r.TextOrNull("closer"),
+                r.InstantOrNull("reopened_at"),
+                r.TextOrNull("opener"),
+                r.TextOrNull("reopened_why")
+            )
+        );
 
     /// <summary>The day of the oldest entry, or null when nothing was posted.</summary>
-    public static async Task<LocalDate?> FirstDay(NpgsqlConnection db) => (await db.Rows("select posted_on from entries order by posted_on limit 1", r => (LocalDate?)r.Date("posted_on"))).FirstOrDefault();
+    public static async Task<LocalDate?> FirstDay(NpgsqlConnection db) =>
+        (await db.Rows("select posted_on from entries order by posted_on limit 1", r => (LocalDate?)r.Date("posted_on"))).FirstOrDefault();
 
     /// <summary>Closes months, after waiting for postings in progress.</summary>
     public static async Task Close(CommandContext w, IReadOnlyList<LocalDate> months)
     {
         await Locks.Take(w, LockKey.ClosingBooks);
         await w.Db.Run(
-            "insert into closed_months (month, closed_at, closed_by) select m, @now, @by from unnest(@months) m on conflict do nothing", ("months", months.ToArray()), ("now", w.Now), ("by", w.Actor.UserId));
+            "insert into closed_months (month, closed_at, closed_by) select m, @now, @by from unnest(@months) m on conflict do nothing",
+            ("months", months.ToArray()),
+            ("now", w.Now),
+            ("by", w.Actor.UserId)
+        );
     }
 
     public static Task Reopen(CommandContext w, IReadOnlyList<LocalDate> months, string why) =>
         w.Db.Run(
-            "update closed_months set reopened_at = @now, reopened_by = @by, reopened_why = @why where month = any(@months) and reopened_at is null",
-            ("months", months.ToArray()), ("now", w.Now), ("by", w.Actor.UserId), ("why", why));
+            """
+            update closed_months set reopened_at = @now, reopened_by = @by, reopened_why = @why where month = any(@months) and reopened_at
+            is null
+            """,
+            ("months", months.ToArray()),
+            ("now", w.Now),
+            ("by", w.Actor.UserId),
+            ("why", why)
+        );
 
     /// <summary>Reports a date in a closed month by its field, before anything is posted.</summary>
     public static async Task CheckOpen(NpgsqlConnection db, LocalDate on, Validation validation, string? field)
@@ -85,18 +169,35 @@ public static class LedgerStore
     public static async Task<long> Post(CommandContext w, Entry entry, long? reverses = null)
     {
         var id = await w.Db.One<long>(
-            "insert into entries (posted_on, at, memo, source, source_id, reverses_id) values (@on, @at, @memo, @source, @id, @reverses) returning id",
-            ("on", entry.PostedOn), ("at", w.Now), ("memo", entry.Memo), ("source", entry.Source), ("id", entry.SourceId), ("reverses", reverses));
+            """
+            insert into entries (posted_on, at, memo, source, source_id, reverses_id) values (@on, @at, @memo, @source, @id, @reverses)
+            returning id
+            """,
+            ("on", entry.PostedOn),
+            ("at", w.Now),
+            ("memo", entry.Memo),
+            ("source", entry.Source),
+            ("id", entry.SourceId),
+            ("reverses", reverses)
+        );
         await w.Db.Run(
             """
-            insert into entry_lines (entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id, vendor_id)
+            insert into entry_lines (entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id,
+                vendor_id)
             select @entry, x.* from unnest(@seq, @account, @debit, @credit, @load, @customer, @carrier, @driver, @truck, @vendor) as x
             """,
-            ("entry", id), ("seq", entry.Lines.Select((_, i) => i + 1).ToArray()), ("account", entry.Lines.Select(l => l.Account).ToArray()),
-            ("debit", entry.Lines.Select(l => l.Debit).ToArray()), ("credit", entry.Lines.Select(l => l.Credit).ToArray()),
-            ("load", entry.Lines.Select(l => l.For.LoadId).ToArray()), ("customer", entry.Lines.Select(l => l.For.CustomerId).ToArray()),
-            ("carrier", entry.Lines.Select(l => l.For.CarrierId).ToArray()), ("driver", entry.Lines.Select(l => l.For.DriverId).ToArray()),
-            ("truck", entry.Lines.Select(l => l.For.TruckId).ToArray()), ("vendor", entry.Lines.Select(l => l.For.VendorId).ToArray()));
+            ("entry", id),
+            ("seq", entry.Lines.Select((_, i) => i + 1).ToArray()),
+            ("account", entry.Lines.Select(l => l.Account).ToArray()),
+            ("debit", entry.Lines.Select(l => l.Debit).ToArray()),
+            ("credit", entry.Lines.Select(l => l.Credit).ToArray()),
+            ("load", entry.Lines.Select(l => l.For.LoadId).ToArray()),
+            ("customer", entry.Lines.Select(l => l.For.CustomerId).ToArray()),
+            ("carrier", entry.Lines.Select(l => l.For.CarrierId).ToArray()),
+            ("driver", entry.Lines.Select(l => l.For.DriverId).ToArray()),
+            ("truck", entry.Lines.Select(l => l.For.TruckId).ToArray()),
+            ("vendor", entry.Lines.Select(l => l.For.VendorId).ToArray())
+        );
         return id;
     }
 
@@ -104,8 +205,14 @@ public static class LedgerStore
     public static async Task Reverse(CommandContext w, EntrySource source, long sourceId, EntrySource reversal, string why)
     {
         var entries = await w.Db.Rows(
-            "select e.id from entries e where e.source = @source and e.source_id = @id and e.reverses_id is null and not exists (select 1 from entries r where r.reverses_id = e.id)",
-            r => r.Long("id"), ("source", source), ("id", sourceId));
+            """
+            select e.id from entries e where e.source = @source and e.source_id = @id and e.reverses_id is null and not exists (select 1
+            from entries r where r.reverses_id = e.id)
+            """,
+            r => r.Long("id"),
+            ("source", source),
+            ("id", sourceId)
+        );
         foreach (var id in entries)
         {
             await Reverse(w, id, source, sourceId, reversal, w.Today, why);
@@ -114,14 +221,33 @@ public static class LedgerStore
 
     /// <summary>Reverses one entry.</summary>
     /// <returns>The new entry's key.</returns>
-    public static async Task<long> Reverse(CommandContext w, long entryId, EntrySource source, long sourceId, EntrySource reversal, LocalDate on, string why)
+    public static async Task<long> Reverse(
+        CommandContext w,
+        long entryId,
+        EntrySource source,
+        long sourceId,
+        EntrySource reversal,
+        LocalDate on,
+        string why
+    )
     {
         var lines = await w.Db.Rows(
             "select * from entry_lines where entry_id = @id order by seq",
             r => new EntryLine(
-                r.Text("account"), r.Decimal("debit"), r.Decimal("credit"),
-                new Dimensions(r.LongOrNull("load_id"), r.LongOrNull("customer_id"), r.LongOrNull("carrier_id"), r.LongOrNull("driver_id"), r.LongOrNull("truck_id"), r.LongOrNull("vendor_id"))),
-            ("id", entryId));
+                r.Text("account"),
+                r.Decimal("debit"),
+                r.Decimal("credit"),
+                new Dimensions(
+                    r.LongOrNull("load_id"),
+                    r.LongOrNull("customer_id"),
+                    r.LongOrNull("carrier_id"),
+                    r.LongOrNull("driver_id"),
+                    r.LongOrNull("truck_id"),
+                    r.LongOrNull("vendor_id")
+                )
+            ),
+            ("id", entryId)
+        );
         return await Post(w, Entry.Of(on, why, source, sourceId, lines).Reversed(on, why, reversal), entryId);
     }
 
@@ -139,7 +265,9 @@ public static class LedgerStore
 
         return await db.Row(
             "select e.*, exists (select 1 from entries r where r.reverses_id = e.id) as reversed from entries e where e.id = @id",
-            r => new EntryHead(r.Long("id"), r.Date("posted_on"), r.Text("memo"), r.Enum<EntrySource>("source"), r.Bool("reversed")), ("id", entryId));
+            r => new EntryHead(r.Long("id"), r.Date("posted_on"), r.Text("memo"), r.Enum<EntrySource>("source"), r.Bool("reversed")),
+            ("id", entryId)
+        );
     }
 
     /// <summary>Every account with what was posted through a day. The balances always sum to zero.</summary>
@@ -147,89 +275,186 @@ public static class LedgerStore
         db.Rows(
             """
             select a.code, a.name, a.kind, a.parent, coalesce(sum(x.debit), 0) as debit, coalesce(sum(x.credit), 0) as credit
-            from accounts a left join (select l.* from entry_lines l join entries e on e.id = l.entry_id where e.posted_on <= @upto) x on x.account = a.code
+            from accounts a left join (select l.* from entry_lines l join entries e on e.id = l.entry_id where e.posted_on <= @upto) x on
+                x.account = a.code
             group by a.code order by a.code
             """,
-            r => new AccountBalance(r.Text("code"), r.Text("name"), r.Enum<AccountKind>("kind"), r.TextOrNull("parent"), r.Usd("debit"), r.Usd("credit"), Money.Usd(r.Decimal("debit") - r.Decimal("credit"))),
-            ("upto", upTo));
+            r => new AccountBalance(
+                r.Text("code"),
+                r.Text("name"),
+                r.Enum<AccountKind>("kind"),
+                r.TextOrNull("parent"),
+                r.Usd("debit"),
+                r.Usd("credit"),
+                Money.Usd(r.Decimal("debit") - r.Decimal("credit"))
+            ),
+            ("upto", upTo)
+        );
 
     /// <summary>Income and expense between two days, inclusive, by the requested grouping, with loads and miles.</summary>
-    public static async Task<(List<ProfitCell> Cells, Dictionary<string, (int Loads, int Miles)> CommandContext)> Profit(NpgsqlConnection db, ProfitBy by, LocalDate from, LocalDate until, ProfitFilter filter)
+    public static async Task<(List<ProfitCell> Cells, Dictionary<string, (int Loads, int Miles)> CommandContext)> Profit(
+        NpgsqlConnection db,
+        ProfitBy by,
+        LocalDate from,
+        LocalDate until,
+        ProfitFilter filter
+    )
     {
         var (key, name) = by switch
         {
             ProfitBy.Month => ("to_char(x.posted_on, 'YYYY-MM')", "to_char(x.posted_on, 'YYYY-MM')"),
-            ProfitBy.Week => ("to_char(date_trunc('week', x.posted_on), 'YYYY-MM-DD')", "to_char(date_trunc('week', x.posted_on), 'YYYY-MM-DD')"),
+            ProfitBy.Week => (
+                "to_char(date_trunc('week', x.posted_on), 'YYYY-MM-DD')",
+                "to_char(date_trunc('week', x.posted_on), 'YYYY-MM-DD')"
+            ),
             ProfitBy.Customer => ("x.customer_id::text", "(select c.name from companies c where c.id = x.customer_id)"),
             ProfitBy.Carrier => ("x.carrier_id::text", "(select c.name from companies c where c.id = x.carrier_id)"),
             ProfitBy.Driver => ("x.driver_id::text", "(select d.name from drivers d where d.id = x.driver_id)"),
             ProfitBy.Truck => ("x.truck_id::text", "(select 'Truck ' || t.unit from trucks t where t.id = x.truck_id)"),
             _ => ("x.lane", "x.lane"),
         };
-        var lines =
-            $"""
+        var lines = $"""
             lines as (
                 select x.*, (select l.lane from loads l where l.id = x.load_id) as lane from profit_lines x
                 where x.posted_on between @from and @until
                   and (@customer::bigint is null or x.customer_id = @customer) and (@carrier::bigint is null or x.carrier_id = @carrier)
                   and (@driver::bigint is null or x.driver_id = @driver) and (@truck::bigint is null or x.truck_id = @truck)),
-            kept as (select x.*, coalesce({key}, '') as key, coalesce({name}, 'not assigned') as name from lines x where @lane::text is null or x.lane = @lane)
+            kept as (select x.*, coalesce({key}, '') as key, coalesce({name}, 'not assigned') as name from lines x where @lane::text is null
+                or x.lane = @lane)
             """;
         (string, object?)[] parameters =
         [
-            ("from", from), ("until", until), ("customer", filter.CustomerId), ("carrier", filter.CarrierId), ("driver", filter.DriverId), ("truck", filter.TruckId), ("lane", filter.Lane),
+            ("from", from),
+            ("until", until),
+            ("customer", filter.CustomerId),
+            ("carrier", filter.CarrierId),
+            ("driver", filter.DriverId),
+            ("truck", filter.TruckId),
+            ("lane", filter.Lane),
         ];
         var cells = await db.Rows(
-            $"with {lines} select key, min(name) as name, account, account_name, kind, sum(amount) as amount from kept group by key, account, account_name, kind having sum(amount) <> 0 order by key, account",
-            r => new ProfitCell(r.Text("key"), r.Text("name"), r.Text("account"), r.Enum<AccountKind>("kind"), r.Usd("amount")), parameters);
+            $"""
+            with {lines} select key, min(name) as name, account, account_name, kind, sum(amount) as amount from kept group by key, account,
+            account_name, kind having sum(amount) <> 0 order by key, account
+            """,
+            r => new ProfitCell(r.Text("key"), r.Text("name"), r.Text("account"), r.Enum<AccountKind>("kind"), r.Usd("amount")),
+            parameters
+        );
         var work = await db.Rows(
-            $"with {lines}, loads_of as (select distinct key, load_id from kept where load_id is not null) select o.key, count(*)::int as loads, coalesce(sum(l.miles), 0)::int as miles from loads_of o join loads l on l.id = o.load_id group by o.key",
-            r => (Key: r.Text("key"), Loads: r.Int("loads"), Miles: r.Int("miles")), parameters);
+            $"""
+            with {lines}, loads_of as (select distinct key, load_id from kept where load_id is not null) select o.key, count(*)::int as
+            loads, coalesce(sum(l.miles), 0)::int as miles from loads_of o join loads l on l.id = o.load_id group by o.key
+            """,
+            r => (Key: r.Text("key"), Loads: r.Int("loads"), Miles: r.Int("miles")),
+            parameters
+        );
         return (cells, work.ToDictionary(x => x.Key, x => (x.Loads, x.Miles)));
     }
 
     /// <summary>Lines of one account, one entry or one load, newest first, before a key.</summary>
-    public static Task<List<LedgerLine>> Lines(NpgsqlConnection db, string? account, string? month, long? entryId, long? loadId, long? companyId, (LocalDate On, long Entry, int Seq)? after, int max) =>
+    public static Task<List<LedgerLine>> Lines(
+        NpgsqlConnection db,
+        string? account,
+        string? month,
+        long? entryId,
+        long? loadId,
+        long? companyId,
+        (LocalDate On, long Entry, int Seq)? after,
+        int max
+    ) =>
         db.Rows(
             """
             select e.id, e.posted_on, e.memo, e.source, e.source_id, l.seq, l.account, a.name as account_name, l.debit, l.credit,
-                   l.load_id, lo.number, cu.name as customer, coalesce(ca.name, ve.name) as carrier, d.short_name as driver, t.unit as truck, e.reverses_id,
+                   l.load_id, lo.number, cu.name as customer, coalesce(ca.name, ve.name) as carrier, d.short_name as driver, t.unit as
+                       truck, e.reverses_id,
                    exists (select 1 from entries r where r.reverses_id = e.id) as reversed
             from entry_lines l join entries e on e.id = l.entry_id join accounts a on a.code = l.account
-            left join loads lo on lo.id = l.load_id left join companies cu on cu.id = l.customer_id left join companies ca on ca.id = l.carrier_id left join companies ve on ve.id = l.vendor_id
+            left join loads lo on lo.id = l.load_id left join companies cu on cu.id = l.customer_id left join companies ca on ca.id =
+                l.carrier_id left join companies ve on ve.id = l.vendor_id
             left join drivers d on d.id = l.driver_id left join trucks t on t.id = l.truck_id
             where (@account::text is null or l.account = @account) and (@month::text is null or to_char(e.posted_on, 'YYYY-MM') = @month)
-              and (@entry::bigint is null or l.entry_id = @entry) and (@load::bigint is null or l.load_id = @load or l.entry_id in (select entry_id from entry_lines where load_id = @load))
+              and (@entry::bigint is null or l.entry_id = @entry) and (@load::bigint is null or l.load_id = @load or l.entry_id in (select
+                  entry_id from entry_lines where load_id = @load))
               and (@company::bigint is null or l.customer_id = @company or l.carrier_id = @company or l.vendor_id = @company)
               and (@on::date is null or (e.posted_on, e.id, l.seq) < (@on, @after, @seq))
             order by e.posted_on desc, e.id desc, l.seq desc limit @most
             """,
             r => new LedgerLine(
-                r.Long("id"), r.Int("seq"), r.Date("posted_on"), r.Text("memo"), r.Enum<EntrySource>("source"), r.Long("source_id"), r.Text("account"), r.Text("account_name"), r.Usd("debit"), r.Usd("credit"),
-                r.LongOrNull("load_id"), r.TextOrNull("number"), r.TextOrNull("customer"), r.TextOrNull("carrier"), r.TextOrNull("driver"), r.TextOrNull("truck"), r.LongOrNull("reverses_id"), r.Bool("reversed")),
-            ("account", account), ("month", month), ("entry", entryId), ("load", loadId), ("company", companyId),
-            ("on", after?.On), ("after", after?.Entry ?? 0), ("seq", after?.Seq ?? 0), ("most", max));
+                r.Long("id"),
+                r.Int("seq"),
+                r.Date("posted_on"),
+                r.Text("memo"),
+                r.Enum<EntrySource>("source"),
+                r.Long("source_id"),
+                r.Text("account"),
+                r.Text("account_name"),
+                r.Usd("debit"),
+                r.Usd("credit"),
+                r.LongOrNull("load_id"),
+                r.TextOrNull("number"),
+                r.TextOrNull("customer"),
+                r.TextOrNull("carrier"),
+                r.TextOrNull("driver"),
+                r.TextOrNull("truck"),
+                r.LongOrNull("reverses_id"),
+                r.Bool("reversed")
+            ),
+            ("account", account),
+            ("month", month),
+            ("entry", entryId),
+            ("load", loadId),
+            ("company", companyId),
+            ("on", after?.On),
+            ("after", after?.Entry ?? 0),
+            ("seq", after?.Seq ?? 0),
+            ("most", max)
+        );
 
     /// <summary>A/R aging.</summary>
     public static async Task<List<AgingRow>> Receivables(NpgsqlConnection db, LocalDate today) =>
-        Age(await db.Rows(
-            "select i.customer_id as id, c.name, i.due_on, i.total - i.paid as open from invoices i join companies c on c.id = i.customer_id where i.voided_at is null and i.paid < i.total",
-            ReadOwed), today);
+        Age(
+            await db.Rows(
+                """
+                select i.customer_id as id, c.name, i.due_on, i.total - i.paid as open from invoices i join companies c on c.id =
+                i.customer_id where i.voided_at is null and i.paid < i.total
+                """,
+                ReadOwed
+            ),
+            today
+        );
 
     /// <summary>A/P aging; drivers are in wages payable.</summary>
     public static async Task<List<AgingRow>> Payables(NpgsqlConnection db, LocalDate today) =>
-        Age(await db.Rows(
-            "select b.vendor_id as id, c.name, b.due_on, coalesce(b.approved, b.amount) as open from bills b join companies c on c.id = b.vendor_id where b.voided_at is null and b.paid_on is null",
-            ReadOwed), today);
+        Age(
+            await db.Rows(
+                """
+                select b.vendor_id as id, c.name, b.due_on, coalesce(b.approved, b.amount) as open from bills b join companies c on c.id =
+                b.vendor_id where b.voided_at is null and b.paid_on is null
+                """,
+                ReadOwed
+            ),
+            today
+        );
 
-    private static (long Id, string Name, LocalDate Due, Money Open) ReadOwed(NpgsqlDataReader r) => (r.Long("id"), r.Text("name"), r.Date("due_on"), r.Usd("open"));
+    private static (long Id, string Name, LocalDate Due, Money Open) ReadOwed(NpgsqlDataReader r) =>
+        (r.Long("id"), r.Text("name"), r.Date("due_on"), r.Usd("open"));
 
     private static List<AgingRow> Age(IEnumerable<(long Id, string Name, LocalDate Due, Money Open)> owed, LocalDate today) =>
-        owed.GroupBy(o => (o.Id, o.Name)).OrderBy(g => g.Key.Name, StringComparer.OrdinalIgnoreCase).Select(g =>
-        {
-            Money In(AgingBucket bucket) => Money.Sum(g.Where(o => Aging.Bucket(o.Due, today) == bucket).Select(o => o.Open));
-            return new AgingRow(
-                g.Key.Id, g.Key.Name, In(AgingBucket.NotDue), In(AgingBucket.Days1To30), In(AgingBucket.Days31To60), In(AgingBucket.Days61To90), In(AgingBucket.Over90),
-                Money.Sum(g.Select(o => o.Open)));
-        }).ToList();
+        owed.GroupBy(o => (o.Id, o.Name))
+            .OrderBy(g => g.Key.Name, StringComparer.OrdinalIgnoreCase)
+            .Select(g =>
+            {
+                Money In(AgingBucket bucket) => Money.Sum(g.Where(o => Aging.Bucket(o.Due, today) == bucket).Select(o => o.Open));
+                return new AgingRow(
+                    g.Key.Id,
+                    g.Key.Name,
+                    In(AgingBucket.NotDue),
+                    In(AgingBucket.Days1To30),
+                    In(AgingBucket.Days31To60),
+                    In(AgingBucket.Days61To90),
+                    In(AgingBucket.Over90),
+                    Money.Sum(g.Select(o => o.Open))
+                );
+            })
+            .ToList();
 }

@@ -1,9 +1,9 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
-using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Paying;
 
@@ -17,52 +17,80 @@ public static class LoadReads
     // Put together once and interned, so that they are prepared (Sql.Command).
     private static readonly string InStatesSql = string.Intern(
         $"""
-        {RowsOf("select * from loads where state = any(@states) and (@at::timestamptz is null or (coalesce(first_at, 'infinity'), id) > (@at, @id)) order by coalesce(first_at, 'infinity'), id limit @most")}
+        {RowsOf(
+            "select * from loads where state = any(@states) and (@at::timestamptz is null or (coalesce(first_at, 'infinity'), id) > (@at, @id))"
+                + " order by coalesce(first_at, 'infinity'), id limit @most"
+        )}
         order by coalesce(l.first_at, 'infinity'), l.id
-        """);
+        """
+    );
 
     private static readonly string ByIdsSql = string.Intern(RowsOf("select * from loads where id = any(@ids)"));
 
     private static readonly string OfDriverSql = string.Intern(
-        RowsOf("select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))")
-        + " where t.driver_id = @driver and t.canceled_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.scheduled)");
+        RowsOf(
+            """
+            select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and
+            z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))
+            """
+        )
+            + " where t.driver_id = @driver and t.canceled_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.scheduled)"
+    );
 
     /// <summary>Rows of the loads selected by <paramref name="which"/>: first those few, then what belongs to them.</summary>
     private static string RowsOf(string which) =>
         $"""
-        select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat, h.reason as held,
-               coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed,
-               (g.carrier_id is null or td.accepted_at is not null) as confirmed
-        from ({which}) l
-        left join companies c on c.id = l.customer_id
-        left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb, min(temperature_f) as temperature_f, bool_or(hazmat) as hazmat
-                           from freight_lines where load_id = l.id) f on true
-        left join lateral (select * from legs where load_id = l.id order by seq desc limit 1) g on true
-        left join trips t on t.id = g.trip_id
-        left join drivers d on d.id = t.driver_id
-        left join companies k on k.id = g.carrier_id
-        left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
-        left join lateral (select string_agg(reason, ' ' order by id) as reason from holds where load_id = l.id and lifted_at is null) h on true
-        """;
+            select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
+                h.reason as held,
+                   coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed,
+                   (g.carrier_id is null or td.accepted_at is not null) as confirmed
+            from ({which}) l
+            left join companies c on c.id = l.customer_id
+            left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb,
+                min(temperature_f) as temperature_f, bool_or(hazmat) as hazmat
+                               from freight_lines where load_id = l.id) f on true
+            left join lateral (select * from legs where load_id = l.id order by seq desc limit 1) g on true
+            left join trips t on t.id = g.trip_id
+            left join drivers d on d.id = t.driver_id
+            left join companies k on k.id = g.carrier_id
+            left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
+            left join lateral (select string_agg(reason, ' ' order by id) as reason from holds where load_id = l.id and lifted_at is null) h
+                on true
+            """;
 
     /// <summary>Loads in some states, earliest first, after a cursor.</summary>
     public static async Task<List<LoadRow>> InStates(NpgsqlConnection db, IEnumerable<LoadState> states, LoadCursor? after, int max) =>
-        await WithStops(db, await db.Rows(
-            InStatesSql, ReadRow, ("states", states.Select(s => EnumCodec.Of(s)).ToArray()), ("at", after?.At), ("id", after?.Id ?? 0), ("most", max)));
+        await WithStops(
+            db,
+            await db.Rows(
+                InStatesSql,
+                ReadRow,
+                ("states", states.Select(s => EnumCodec.Of(s)).ToArray()),
+                ("at", after?.At),
+                ("id", after?.Id ?? 0),
+                ("most", max)
+            )
+        );
 
     /// <summary>Loads in any state, newest first, before a key.</summary>
     public static async Task<List<LoadRow>> Newest(NpgsqlConnection db, long? before, int max, long? customerId = null) =>
-        await WithStops(db, await db.Rows(
-            $"{RowsOf("select * from loads where (@before::bigint is null or id < @before) and (@customer::bigint is null or customer_id = @customer) order by id desc limit @most")} order by l.id desc",
-            ReadRow, ("before", before), ("most", max), ("customer", customerId)));
+        await WithStops(
+            db,
+            await db.Rows(
+                $"{RowsOf("select * from loads where (@before::bigint is null or id < @before) and (@customer::bigint is null or customer_id = @customer) order by id desc limit @most")} order by l.id desc",
+                ReadRow,
+                ("before", before),
+                ("most", max),
+                ("customer", customerId)
+            )
+        );
 
     public static async Task<List<LoadRow>> ByIds(NpgsqlConnection db, IEnumerable<long> ids) =>
         await WithStops(db, await db.Rows(ByIdsSql, ReadRow, ("ids", ids.ToArray())));
 
     /// <summary>A driver's loads: ahead, in progress, and finished since an instant.</summary>
     public static async Task<List<LoadRow>> OfDriver(NpgsqlConnection db, long driverId, Instant since) =>
-        await WithStops(db, await db.Rows(
-            OfDriverSql, ReadRow, ("driver", driverId), ("since", since)));
+        await WithStops(db, await db.Rows(OfDriverSql, ReadRow, ("driver", driverId), ("since", since)));
 
     /// <summary>How long a tracking link works after delivery.</summary>
     public static readonly Duration TrackedAfterDelivery = Duration.FromDays(14);
@@ -71,18 +99,27 @@ public static class LoadReads
     public static readonly Duration TrackLinkLifetime = Duration.FromDays(90);
 
     /// <summary>The load of a valid tracking link; 0 when the link is unknown, revoked or expired.</summary>
-    public static Task<long> ByTrackToken(NpgsqlConnection db, string token, Instant now) => db.One<long>(
-        """
-        select l.id from track_links t join loads l on l.id = t.load_id
-        where t.token = @token and t.revoked_at is null and t.created_at > @oldest and (l.delivered_at is null or l.delivered_at > @delivered)
-        """,
-        ("token", LinkToken.Hash(token)), ("oldest", now - TrackLinkLifetime), ("delivered", now - TrackedAfterDelivery));
+    public static Task<long> ByTrackToken(NpgsqlConnection db, string token, Instant now) =>
+        db.One<long>(
+            """
+            select l.id from track_links t join loads l on l.id = t.load_id
+            where t.token = @token and t.revoked_at is null and t.created_at > @oldest and (l.delivered_at is null or l.delivered_at >
+                @delivered)
+            """,
+            ("token", LinkToken.Hash(token)),
+            ("oldest", now - TrackLinkLifetime),
+            ("delivered", now - TrackedAfterDelivery)
+        );
 
-    public static Task<bool> NumberTaken(NpgsqlConnection db, string number) => db.One<bool>("select exists (select 1 from loads where number = @number)", ("number", number));
+    public static Task<bool> NumberTaken(NpgsqlConnection db, string number) =>
+        db.One<bool>("select exists (select 1 from loads where number = @number)", ("number", number));
 
     /// <summary>A customer's newest booked load; 0 when there is none.</summary>
     public static Task<long> LastOf(NpgsqlConnection db, long customerId) =>
-        db.One<long>("select id from loads where customer_id = @id and not is_draft and cancelled_at is null order by id desc limit 1", ("id", customerId));
+        db.One<long>(
+            "select id from loads where customer_id = @id and not is_draft and cancelled_at is null order by id desc limit 1",
+            ("id", customerId)
+        );
 
     public static async Task<LoadSheet?> Sheet(NpgsqlConnection db, long id)
     {
@@ -98,25 +135,81 @@ public static class LoadReads
         List<CustomValueRow> own = [];
         await db.Together(
             [("id", id)],
-            ("select * from freight_lines where load_id = @id order by seq", r => freight.Add(new FreightRow(
-                r.Text("description"), r.IntOrNull("pieces"), r.IntOrNull("pallets"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"),
-                r.IntOrNull("length_in"), r.IntOrNull("width_in"), r.IntOrNull("height_in"), r.Bool("hazmat"), r.TextOrNull("un_number")))),
-            ("select * from charges where load_id = @id order by seq", r => charges.Add(new ChargeRow(
-                r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Enum<ChargeBasis>("basis"), r.DecimalOrNull("rate"), r.DecimalOrNull("quantity"), r.Usd("amount")))),
-            ("select kind, value from load_references where load_id = @id order by seq", r => references.Add(new ReferenceRow(r.Enum<ReferenceKind>("kind"), r.Text("value")))),
-            ("select f.id, f.name, v.value from custom_values v join custom_fields f on f.id = v.field_id where v.load_id = @id order by f.seq, f.id", r => own.Add(new CustomValueRow(r.Long("id"), r.Text("name"), r.Text("value")))));
+            ("select * from freight_lines where load_id = @id order by seq", r =>
+                freight.Add(
+                    new FreightRow(
+                        r.Text("description"),
+                        r.IntOrNull("pieces"),
+                        r.IntOrNull("pallets"),
+                        r.IntOrNull("weight_lb"),
+                        r.IntOrNull("temperature_f"),
+                        r.IntOrNull("length_in"),
+                        r.IntOrNull("width_in"),
+                        r.IntOrNull("height_in"),
+                        r.Bool("hazmat"),
+                        r.TextOrNull("un_number")
+                    )
+                )
+            ),
+            ("select * from charges where load_id = @id order by seq", r =>
+                charges.Add(
+                    new ChargeRow(
+                        r.Long("id"),
+                        r.Enum<ChargeKind>("kind"),
+                        r.TextOrNull("description"),
+                        r.Enum<ChargeBasis>("basis"),
+                        r.DecimalOrNull("rate"),
+                        r.DecimalOrNull("quantity"),
+                        r.Usd("amount")
+                    )
+                )
+            ),
+            ("select kind, value from load_references where load_id = @id order by seq", r =>
+                references.Add(new ReferenceRow(r.Enum<ReferenceKind>("kind"), r.Text("value")))
+            ),
+            (
+                """
+                select f.id, f.name, v.value from custom_values v join custom_fields f on f.id = v.field_id where v.load_id = @id order by
+                f.seq, f.id
+                """,
+                r => own.Add(new CustomValueRow(r.Long("id"), r.Text("name"), r.Text("value")))
+            )
+        );
         var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
         var invoice = await db.Row(
             "select i.* from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing",
-            r => new LoadInvoice(r.Long("id"), r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid")), ("id", id));
+            r => new LoadInvoice(r.Long("id"), r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid")),
+            ("id", id)
+        );
         var reports = await ReportStore.Of(db, id);
-        return (await db.Row(
-            "select l.driver_instructions, l.carrier_instructions, l.booked_at, l.cancelled_why, u.name as booked_by, l.office_id, o.name as office from loads l left join users u on u.id = l.booked_by left join offices o on o.id = l.office_id where l.id = @id",
-            r => new LoadSheet(
-                row, r.TextOrNull("driver_instructions"), r.TextOrNull("carrier_instructions"), r.TextOrNull("booked_by"), r.Instant("booked_at"), r.TextOrNull("cancelled_why"),
-                freight, charges, references, own, holds, reports, legs, invoice, r.LongOrNull("office_id"), r.TextOrNull("office")),
-            ("id", id)))!;
+        return (
+            await db.Row(
+                """
+                select l.driver_instructions, l.carrier_instructions, l.booked_at, l.cancelled_why, u.name as booked_by, l.office_id, o.name
+                as office from loads l left join users u on u.id = l.booked_by left join offices o on o.id = l.office_id where l.id = @id
+                """,
+                r => new LoadSheet(
+                    row,
+                    r.TextOrNull("driver_instructions"),
+                    r.TextOrNull("carrier_instructions"),
+                    r.TextOrNull("booked_by"),
+                    r.Instant("booked_at"),
+                    r.TextOrNull("cancelled_why"),
+                    freight,
+                    charges,
+                    references,
+                    own,
+                    holds,
+                    reports,
+                    legs,
+                    invoice,
+                    r.LongOrNull("office_id"),
+                    r.TextOrNull("office")
+                ),
+                ("id", id)
+            )
+        )!;
     }
 
     /// <summary>The legs in order, each driver's with its pay by the rates of the day it ends or will end.</summary>
@@ -128,25 +221,42 @@ public static class LoadReads
             return legs;
         }
 
-        var (lineHaul, stops, day) = (await db.Row(
-            """
-            select (select coalesce(sum(amount), 0) from charges where load_id = l.id and kind = 'line_haul') as line_haul, (select count(*)::int from stops where load_id = l.id) as stops,
-                   (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day from loads l where l.id = @id
-            """,
-            r => Tuple.Create(r.Usd("line_haul"), r.Int("stops"), r.Date("on_day")), ("id", loadId)))!;
+        var (lineHaul, stops, day) = (
+            await db.Row(
+                """
+                select (select coalesce(sum(amount), 0) from charges where load_id = l.id and kind = 'line_haul') as line_haul, (select
+                    count(*)::int from stops where load_id = l.id) as stops,
+                       (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day from
+                           loads l where l.id = @id
+                """,
+                r => Tuple.Create(r.Usd("line_haul"), r.Int("stops"), r.Date("on_day")),
+                ("id", loadId)
+            )
+        )!;
         var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
         var miles = legs.Sum(l => l.Miles);
-        return legs.Select(l => l.DriverId is { } driver ? l with { Wage = agreements[driver].LegPay(l.Miles, DriverAgreement.Share(lineHaul, l.Miles, miles, legs.Count), stops, day) } : l).ToList();
+        return legs.Select(l =>
+                l.DriverId is { } driver
+                    ? l with
+                    {
+                        Wage = agreements[driver].LegPay(l.Miles, DriverAgreement.Share(lineHaul, l.Miles, miles, legs.Count), stops, day),
+                    }
+                    : l
+            )
+            .ToList();
     }
 
     private static Task<List<LegRow>> LegRows(NpgsqlConnection db, long loadId) =>
         db.Rows(
             """
-            select g.*, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver, d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
+            select g.*, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
+                d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
                    k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.accepted_at, td.accepted_by,
-                   b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on, sl.settlement_id, se.paid_on as settlement_paid_on
+                   b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on,
+                       sl.settlement_id, se.paid_on as settlement_paid_on
             from legs g
-            left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left join trailers tr on tr.id = t.trailer_id
+            left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left
+                join trailers tr on tr.id = t.trailer_id
             left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
             left join bills b on b.leg_id = g.id and b.voided_at is null
             left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id
@@ -154,36 +264,68 @@ public static class LoadReads
             where g.load_id = @id order by g.seq
             """,
             r => new LegRow(
-                r.Long("id"), r.Int("seq"), r.Int("miles"), r.InstantOrNull("handed_over_at"), r.TextOrNull("handover_town"), r.InstantOrNull("driver_accepted_at"),
-                r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.LongOrNull("driver_id"), r.TextOrNull("driver"), r.TextOrNull("driver_phone"),
-                r.LongOrNull("truck_id"), r.TextOrNull("truck"), r.LongOrNull("trailer_id"), r.TextOrNull("trailer"), null,
-                r.LongOrNull("carrier_id"), r.TextOrNull("carrier"), r.TextOrNull("carrier_phone"), r.UsdOrNull("agreed"),
-                r.Null("tender_id") ? null : new TenderRow(r.Long("tender_id"), r.Instant("sent_at"), r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by")),
-                r.LongOrNull("bill_id"), r.TextOrNull("bill_number"), r.UsdOrNull("billed"), r.DateOrNull("bill_paid_on"), r.LongOrNull("settlement_id"), r.DateOrNull("settlement_paid_on")),
-            ("id", loadId));
+                r.Long("id"),
+                r.Int("seq"),
+                r.Int("miles"),
+                r.InstantOrNull("handed_over_at"),
+                r.TextOrNull("handover_town"),
+                r.InstantOrNull("driver_accepted_at"),
+                r.LongOrNull("trip_id"),
+                r.TextOrNull("trip"),
+                r.LongOrNull("driver_id"),
+                r.TextOrNull("driver"),
+                r.TextOrNull("driver_phone"),
+                r.LongOrNull("truck_id"),
+                r.TextOrNull("truck"),
+                r.LongOrNull("trailer_id"),
+                r.TextOrNull("trailer"),
+                null,
+                r.LongOrNull("carrier_id"),
+                r.TextOrNull("carrier"),
+                r.TextOrNull("carrier_phone"),
+                r.UsdOrNull("agreed"),
+                r.Null("tender_id")
+                    ? null
+                    : new TenderRow(r.Long("tender_id"), r.Instant("sent_at"), r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by")),
+                r.LongOrNull("bill_id"),
+                r.TextOrNull("bill_number"),
+                r.UsdOrNull("billed"),
+                r.DateOrNull("bill_paid_on"),
+                r.LongOrNull("settlement_id"),
+                r.DateOrNull("settlement_paid_on")
+            ),
+            ("id", loadId)
+        );
 
     public static Task<List<StopRow>> Stops(NpgsqlConnection db, IEnumerable<long> loadIds) =>
         db.Rows(
             """
-            select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude, p.service_minutes, p.booking_note,
-                   (select r.expected_at from reports r where r.stop_id = s.id and r.expected_at is not null and r.undone_at is null order by r.id desc limit 1) as told_at
+            select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude,
+                p.service_minutes, p.booking_note,
+                   (select r.expected_at from reports r where r.stop_id = s.id and r.expected_at is not null and r.undone_at is null order
+                       by r.id desc limit 1) as told_at
             from stops s left join places p on p.id = s.place_id where s.load_id = any(@ids) order by s.load_id, s.seq
             """,
-            ReadStop, ("ids", loadIds.ToArray()));
+            ReadStop,
+            ("ids", loadIds.ToArray())
+        );
 
     /// <summary>Where each driver with work now last finished something, for the first stop of their next trip.</summary>
     public static async Task<Dictionary<long, (GeoPoint Point, Instant Free)>> LastEnds(NpgsqlConnection db, IEnumerable<long> driverIds) =>
-        (await db.Rows(
-            """
-            select d.id, e.latitude, e.longitude, e.ended_at from unnest(@ids) as d(id)
-            cross join lateral (
-                select p.latitude, p.longitude, t.ended_at from trips t join legs g on g.trip_id = t.id
-                join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on p.id = coalesce(g.handover_place_id, s.place_id)
-                where t.driver_id = d.id and t.ended_at is not null order by t.ended_at desc limit 1) e
-            """,
-            r => (Id: r.Long("id"), Point: new GeoPoint(r.Double("latitude"), r.Double("longitude")), Free: r.Instant("ended_at")),
-            ("ids", driverIds.Distinct().ToArray())))
-        .ToDictionary(x => x.Id, x => (x.Point, x.Free));
+        (
+            await db.Rows(
+                """
+                select d.id, e.latitude, e.longitude, e.ended_at from unnest(@ids) as d(id)
+                cross join lateral (
+                    select p.latitude, p.longitude, t.ended_at from trips t join legs g on g.trip_id = t.id
+                    join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on
+                        p.id = coalesce(g.handover_place_id, s.place_id)
+                    where t.driver_id = d.id and t.ended_at is not null order by t.ended_at desc limit 1) e
+                """,
+                r => (Id: r.Long("id"), Point: new GeoPoint(r.Double("latitude"), r.Double("longitude")), Free: r.Instant("ended_at")),
+                ("ids", driverIds.Distinct().ToArray())
+            )
+        ).ToDictionary(x => x.Id, x => (x.Point, x.Free));
 
     private static async Task<List<LoadRow>> WithStops(NpgsqlConnection db, List<LoadRow> rows)
     {
@@ -192,13 +334,42 @@ public static class LoadReads
     }
 
     private static StopRow ReadStop(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Long("load_id"), r.Int("seq"), r.Enum<StopKind>("kind"), r.LongOrNull("place_id"), r.TextOrNull("place"), r.TextOrNull("address"),
-            r.TextOrNull("town"), r.TextOrNull("region"), r.TextOrNull("place_zone"), r.Null("latitude") ? null : r.Double("latitude"), r.Null("longitude") ? null : r.Double("longitude"),
-            r.LocalOrNull("from_local"), r.LocalOrNull("until_local"), r.InstantOrNull("from_at"), r.InstantOrNull("until_at"), r.TextOrNull("note"),
-            r.InstantOrNull("arrived_at"), r.TextOrNull("arrived_via"), r.InstantOrNull("left_at"), r.TextOrNull("left_via"), r.InstantOrNull("delivered_at"), r.TextOrNull("delivered_via"),
-            r.TextOrNull("received_by"), r.InstantOrNull("told_at"), r.InstantOrNull("refused_at"),
-            r.IntOrNull("service_minutes"), r.Null("road_miles") ? null : (double)r.Decimal("road_miles"), r.IntOrNull("miles_set"), r.TextOrNull("miles_why"), r.TextOrNull("miles_by"), r.InstantOrNull("miles_at"), Via(r),
-            r.TextOrNull("booking_note"));
+        new(
+            r.Long("id"),
+            r.Long("load_id"),
+            r.Int("seq"),
+            r.Enum<StopKind>("kind"),
+            r.LongOrNull("place_id"),
+            r.TextOrNull("place"),
+            r.TextOrNull("address"),
+            r.TextOrNull("town"),
+            r.TextOrNull("region"),
+            r.TextOrNull("place_zone"),
+            r.Null("latitude") ? null : r.Double("latitude"),
+            r.Null("longitude") ? null : r.Double("longitude"),
+            r.LocalOrNull("from_local"),
+            r.LocalOrNull("until_local"),
+            r.InstantOrNull("from_at"),
+            r.InstantOrNull("until_at"),
+            r.TextOrNull("note"),
+            r.InstantOrNull("arrived_at"),
+            r.TextOrNull("arrived_via"),
+            r.InstantOrNull("left_at"),
+            r.TextOrNull("left_via"),
+            r.InstantOrNull("delivered_at"),
+            r.TextOrNull("delivered_via"),
+            r.TextOrNull("received_by"),
+            r.InstantOrNull("told_at"),
+            r.InstantOrNull("refused_at"),
+            r.IntOrNull("service_minutes"),
+            r.Null("road_miles") ? null : (double)r.Decimal("road_miles"),
+            r.IntOrNull("miles_set"),
+            r.TextOrNull("miles_why"),
+            r.TextOrNull("miles_by"),
+            r.InstantOrNull("miles_at"),
+            Via(r),
+            r.TextOrNull("booking_note")
+        );
 
     private static List<ShapingPoint>? Via(NpgsqlDataReader r)
     {
@@ -208,12 +379,39 @@ public static class LoadReads
             return null;
         }
 
-        var (latitudes, longitudes) = (r.GetFieldValue<double[]>(r.GetOrdinal("via_latitudes")), r.GetFieldValue<double[]>(r.GetOrdinal("via_longitudes")));
+        var (latitudes, longitudes) = (
+            r.GetFieldValue<double[]>(r.GetOrdinal("via_latitudes")),
+            r.GetFieldValue<double[]>(r.GetOrdinal("via_longitudes"))
+        );
         return names.Select((n, i) => new ShapingPoint(n, new GeoPoint(latitudes[i], longitudes[i]))).ToList();
     }
 
     private static LoadRow ReadRow(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Text("number"), r.Enum<LoadState>("state"), r.LongOrNull("customer_id"), r.TextOrNull("customer"), r.TextOrNull("reference"), r.EnumOrNull<Equipment>("equipment"),
-            r.TextOrNull("freight"), r.IntOrNull("weight_lb"), r.IntOrNull("temperature_f"), r.Bool("hazmat"), r.IntOrNull("miles"), r.Usd("revenue"), r.UsdOrNull("agreed"), r.InstantOrNull("first_at"), r.InstantOrNull("last_at"),
-            r.TextOrNull("who"), r.LongOrNull("driver_id"), r.LongOrNull("carrier_id"), r.LongOrNull("trip_id"), r.TextOrNull("trip"), r.Bool("confirmed"), r.TextOrNull("held"), r.Int("version"), []);
+        new(
+            r.Long("id"),
+            r.Text("number"),
+            r.Enum<LoadState>("state"),
+            r.LongOrNull("customer_id"),
+            r.TextOrNull("customer"),
+            r.TextOrNull("reference"),
+            r.EnumOrNull<Equipment>("equipment"),
+            r.TextOrNull("freight"),
+            r.IntOrNull("weight_lb"),
+            r.IntOrNull("temperature_f"),
+            r.Bool("hazmat"),
+            r.IntOrNull("miles"),
+            r.Usd("revenue"),
+            r.UsdOrNull("agreed"),
+            r.InstantOrNull("first_at"),
+            r.InstantOrNull("last_at"),
+            r.TextOrNull("who"),
+            r.LongOrNull("driver_id"),
+            r.LongOrNull("carrier_id"),
+            r.LongOrNull("trip_id"),
+            r.TextOrNull("trip"),
+            r.Bool("confirmed"),
+            r.TextOrNull("held"),
+            r.Int("version"),
+            []
+        );
 }

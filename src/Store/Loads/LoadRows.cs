@@ -15,10 +15,41 @@ namespace SteadyLark.Store.Loads;
 /// <param name="MilesSet">Manual miles from the stop before, by whom, when and why.</param>
 /// <param name="BookingNote">The place's booking note.</param>
 public sealed record StopRow(
-    long Id, long LoadId, int Seq, StopKind Kind, long? PlaceId, string? Place, string? Address, string? Town, string? Region, string? Zone,
-    double? Latitude, double? Longitude, LocalDateTime? From, LocalDateTime? Until, Instant? FromAt, Instant? UntilAt, string? Note,
-    Instant? ArrivedAt, string? ArrivedVia, Instant? LeftAt, string? LeftVia, Instant? DeliveredAt, string? DeliveredVia, string? ReceivedBy, Instant? ReportedEta, Instant? RefusedAt,
-    int? ServiceMinutes = null, double? RoadMiles = null, int? MilesSet = null, string? MilesWhy = null, string? MilesBy = null, Instant? MilesAt = null, IReadOnlyList<ShapingPoint>? Via = null, string? BookingNote = null)
+    long Id,
+    long LoadId,
+    int Seq,
+    StopKind Kind,
+    long? PlaceId,
+    string? Place,
+    string? Address,
+    string? Town,
+    string? Region,
+    string? Zone,
+    double? Latitude,
+    double? Longitude,
+    LocalDateTime? From,
+    LocalDateTime? Until,
+    Instant? FromAt,
+    Instant? UntilAt,
+    string? Note,
+    Instant? ArrivedAt,
+    string? ArrivedVia,
+    Instant? LeftAt,
+    string? LeftVia,
+    Instant? DeliveredAt,
+    string? DeliveredVia,
+    string? ReceivedBy,
+    Instant? ReportedEta,
+    Instant? RefusedAt,
+    int? ServiceMinutes = null,
+    double? RoadMiles = null,
+    int? MilesSet = null,
+    string? MilesWhy = null,
+    string? MilesBy = null,
+    Instant? MilesAt = null,
+    IReadOnlyList<ShapingPoint>? Via = null,
+    string? BookingNote = null
+)
 {
     /// <summary>Its location; its place must be known.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
@@ -27,7 +58,20 @@ public sealed record StopRow(
     public bool CanBePlanned => FromAt is not null && UntilAt is not null && Latitude is not null;
 
     public PlannedStop Planned() =>
-        new(Id, Kind, Point, new Span(FromAt!.Value, UntilAt!.Value), ArrivedAt, LeftAt, DeliveredAt, ArrivedAt is null ? ReportedEta : null, RefusedAt, MilesSet, Via?.Select(v => v.Point).ToList(), ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null);
+        new(
+            Id,
+            Kind,
+            Point,
+            new Span(FromAt!.Value, UntilAt!.Value),
+            ArrivedAt,
+            LeftAt,
+            DeliveredAt,
+            ArrivedAt is null ? ReportedEta : null,
+            RefusedAt,
+            MilesSet,
+            Via?.Select(v => v.Point).ToList(),
+            ServiceMinutes is { } minutes ? Duration.FromMinutes(minutes) : null
+        );
 
     /// <summary>The route override to this stop.</summary>
     public RouteOverride RouteOverride => new(MilesSet, MilesWhy, Via ?? []);
@@ -38,34 +82,117 @@ public sealed record StopRow(
 /// <param name="Held">Why it is on hold, or null.</param>
 /// <param name="Confirmed">False while a carrier has not accepted the rate confirmation.</param>
 public sealed record LoadRow(
-    long Id, string Number, LoadState State, long? CustomerId, string? Customer, string? Reference, Equipment? Equipment, string? Freight, int? WeightLb, int? TemperatureF,
-    bool Hazmat, int? Miles, [property: SeenWith(Right.RatesSee)] Money Revenue, [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Agreed, Instant? FirstAt, Instant? LastAt, string? Who, long? DriverId, long? CarrierId, long? TripId, string? Trip, bool Confirmed, [property: HoldsAmounts] string? Held, int Version,
-    IReadOnlyList<StopRow> Stops);
+    long Id,
+    string Number,
+    LoadState State,
+    long? CustomerId,
+    string? Customer,
+    string? Reference,
+    Equipment? Equipment,
+    string? Freight,
+    int? WeightLb,
+    int? TemperatureF,
+    bool Hazmat,
+    int? Miles,
+    [property: SeenWith(Right.RatesSee)] Money Revenue,
+    [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Agreed,
+    Instant? FirstAt,
+    Instant? LastAt,
+    string? Who,
+    long? DriverId,
+    long? CarrierId,
+    long? TripId,
+    string? Trip,
+    bool Confirmed,
+    [property: HoldsAmounts] string? Held,
+    int Version,
+    IReadOnlyList<StopRow> Stops
+);
 
-public sealed record FreightRow(string Description, int? Pieces, int? Pallets, int? WeightLb, int? TemperatureF, int? LengthIn, int? WidthIn, int? HeightIn, bool Hazmat, string? UnNumber);
+public sealed record FreightRow(
+    string Description,
+    int? Pieces,
+    int? Pallets,
+    int? WeightLb,
+    int? TemperatureF,
+    int? LengthIn,
+    int? WidthIn,
+    int? HeightIn,
+    bool Hazmat,
+    string? UnNumber
+);
 
 /// <param name="Rate">As in <see cref="PricedCharge"/>, as is <paramref name="Quantity"/>.</param>
-public sealed record ChargeRow(long Id, ChargeKind Kind, string? Description, ChargeBasis Basis, [property: SeenWith(Right.RatesSee)] decimal? Rate, decimal? Quantity, [property: SeenWith(Right.RatesSee)] Money Amount);
+public sealed record ChargeRow(
+    long Id,
+    ChargeKind Kind,
+    string? Description,
+    ChargeBasis Basis,
+    [property: SeenWith(Right.RatesSee)] decimal? Rate,
+    decimal? Quantity,
+    [property: SeenWith(Right.RatesSee)] Money Amount
+);
 
 public sealed record ReferenceRow(ReferenceKind Kind, string Value);
 
 /// <summary>A value of a custom field.</summary>
 public sealed record CustomValueRow(long FieldId, string Name, string Value);
 
-public sealed record HoldRow(long Id, HoldKind Kind, [property: HoldsAmounts] string Reason, Instant PlacedAt, Instant? ReleasedAt, string? ReleasedBy, string? ReleasedWhy);
+public sealed record HoldRow(
+    long Id,
+    HoldKind Kind,
+    [property: HoldsAmounts] string Reason,
+    Instant PlacedAt,
+    Instant? ReleasedAt,
+    string? ReleasedBy,
+    string? ReleasedWhy
+);
 
 /// <summary>An exception or note reported for a load.</summary>
-public sealed record ReportRow(long Id, long? StopId, ReportKind Kind, string Note, Instant? ExpectedAt, int? Pieces, Instant At, string? Who);
+public sealed record ReportRow(
+    long Id,
+    long? StopId,
+    ReportKind Kind,
+    string Note,
+    Instant? ExpectedAt,
+    int? Pieces,
+    Instant At,
+    string? Who
+);
 
 /// <summary>The assignment of a leg.</summary>
 /// <param name="HandedOverAt">When the freight was handed over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
 /// <param name="Wage">The driver's pay for the leg by their pay rates; null for a carrier's.</param>
 /// <param name="AcceptedAt">When the driver accepted it on their phone.</param>
 public sealed record LegRow(
-    long Id, int Seq, int Miles, Instant? HandedOverAt, string? HandoverTown, Instant? AcceptedAt,
-    long? TripId, string? Trip, long? DriverId, string? Driver, string? DriverPhone, long? TruckId, string? Truck, long? TrailerId, string? Trailer, [property: SeenWith(Right.WagesSee)] Money? Wage,
-    long? CarrierId, string? Carrier, string? CarrierPhone, [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Agreed, TenderRow? Tender,
-    long? BillId, string? BillNumber, [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Billed, LocalDate? BillPaidOn, long? SettlementId, LocalDate? SettlementPaidOn);
+    long Id,
+    int Seq,
+    int Miles,
+    Instant? HandedOverAt,
+    string? HandoverTown,
+    Instant? AcceptedAt,
+    long? TripId,
+    string? Trip,
+    long? DriverId,
+    string? Driver,
+    string? DriverPhone,
+    long? TruckId,
+    string? Truck,
+    long? TrailerId,
+    string? Trailer,
+    [property: SeenWith(Right.WagesSee)] Money? Wage,
+    long? CarrierId,
+    string? Carrier,
+    string? CarrierPhone,
+    [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Agreed,
+    TenderRow? Tender,
+    long? BillId,
+    string? BillNumber,
+    [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Billed,
+    LocalDate? BillPaidOn,
+    long? SettlementId,
+    LocalDate? SettlementPaidOn
+);
 
 public sealed record TenderRow(long Id, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy);
 
@@ -75,7 +202,8 @@ public static class LoadFactsOfRows
     /// <summary>What can be done with the load.</summary>
     public static LoadWork Work(this LoadRow load) => new(load.State, load.Number, load.Who, load.Held);
 
-    /// <summary>The day by which a carrier's authority and insurance must be in force: of the last appointment, at its place. Null before there is one.</summary>
+    /// <summary>The day by which a carrier's authority and insurance must be in force: of the last appointment, at its place. Null before
+    /// there is one.</summary>
     public static LocalDate? LastDelivery(this LoadRow load) => load.Stops.Count == 0 ? null : load.Stops[^1].Until?.Date;
 
     /// <summary>The load's stops as they are.</summary>
@@ -85,13 +213,34 @@ public static class LoadFactsOfRows
 }
 
 /// <summary>A load's current invoice.</summary>
-public sealed record LoadInvoice(long Id, string Number, LocalDate IssuedOn, LocalDate DueOn, [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Total, [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Paid);
+public sealed record LoadInvoice(
+    long Id,
+    string Number,
+    LocalDate IssuedOn,
+    LocalDate DueOn,
+    [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Total,
+    [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Paid
+);
 
 /// <summary>A complete load.</summary>
 public sealed record LoadSheet(
-    LoadRow Load, string? DriverInstructions, string? CarrierInstructions, string? BookedBy, Instant BookedAt, string? CancelledWhy,
-    IReadOnlyList<FreightRow> Freight, IReadOnlyList<ChargeRow> Charges, IReadOnlyList<ReferenceRow> References, IReadOnlyList<CustomValueRow> CustomFields, IReadOnlyList<HoldRow> Holds, IReadOnlyList<ReportRow> Reports,
-    IReadOnlyList<LegRow> Legs, LoadInvoice? Invoice, long? OfficeId, string? Office)
+    LoadRow Load,
+    string? DriverInstructions,
+    string? CarrierInstructions,
+    string? BookedBy,
+    Instant BookedAt,
+    string? CancelledWhy,
+    IReadOnlyList<FreightRow> Freight,
+    IReadOnlyList<ChargeRow> Charges,
+    IReadOnlyList<ReferenceRow> References,
+    IReadOnlyList<CustomValueRow> CustomFields,
+    IReadOnlyList<HoldRow> Holds,
+    IReadOnlyList<ReportRow> Reports,
+    IReadOnlyList<LegRow> Legs,
+    LoadInvoice? Invoice,
+    long? OfficeId,
+    string? Office
+)
 {
     /// <summary>The leg in progress, or the last one; null on a draft.</summary>
     public LegRow? Leg => Legs.Count > 0 ? Legs[^1] : null;

@@ -9,23 +9,34 @@ namespace SteadyLark.Store.Loads;
 
 public static class LoadWrites
 {
-    /// <summary>Locks a load for this transaction and returns its version; null when there is none. Every change to a load begins here.</summary>
+    /// <summary>Locks a load for this transaction and returns its version; null when there is none. Every change to a load begins
+    /// here.</summary>
     public static async Task<int?> Lock(NpgsqlConnection db, long id)
     {
         var version = await db.One<int>("select version from loads where id = @id for update", ("id", id));
         return version == 0 ? null : version;
     }
 
-    public static Task<string?> NextNumber(NpgsqlConnection db, string series) => db.One<string>("select next_in_series(@series)", ("series", series));
+    public static Task<string?> NextNumber(NpgsqlConnection db, string series) =>
+        db.One<string>("select next_in_series(@series)", ("series", series));
 
     public static async Task<long> Add(CommandContext w, string number, BookedLoad load)
     {
         var id = await w.Db.One<long>(
             """
-            insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, office_id)
-            values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now, @first, @last, @office) returning id
+            insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles,
+                revenue, booked_by, booked_at, first_at, last_at, office_id)
+            values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now,
+                @first, @last, @office) returning id
             """,
-            [("number", number), ("state", load.Draft ? LoadState.Draft : LoadState.Booked), ("by", w.Actor.UserId), ("now", w.Now), .. Parameters(load)]);
+            [
+                ("number", number),
+                ("state", load.Draft ? LoadState.Draft : LoadState.Booked),
+                ("by", w.Actor.UserId),
+                ("now", w.Now),
+                .. Parameters(load),
+            ]
+        );
         await WriteParts(w, id, load, []);
         return id;
     }
@@ -35,15 +46,29 @@ public static class LoadWrites
     {
         await w.Db.Run(
             """
-            update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, customer_id = @customer, reference = @reference, equipment = @equipment,
-                driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first, last_at = @last, office_id = @office
+            update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, customer_id = @customer, reference
+                = @reference, equipment = @equipment,
+                driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first,
+                    last_at = @last, office_id = @office
             where id = @id
             """,
-            [("id", id), .. Parameters(load)]);
+            [("id", id), .. Parameters(load)]
+        );
         // Whoever set manual miles earlier stays their author.
-        var authors = (await w.Db.Rows(
-            "select seq, miles_set, miles_why, miles_by, miles_at from stops where load_id = @id and miles_set is not null",
-            r => (Seq: r.Int("seq"), Miles: r.Int("miles_set"), Why: r.Text("miles_why"), By: r.Text("miles_by"), At: r.Instant("miles_at")), ("id", id))).ToDictionary(a => (a.Seq, a.Miles, a.Why), a => (a.By, a.At));
+        var authors = (
+            await w.Db.Rows(
+                "select seq, miles_set, miles_why, miles_by, miles_at from stops where load_id = @id and miles_set is not null",
+                r =>
+                    (
+                        Seq: r.Int("seq"),
+                        Miles: r.Int("miles_set"),
+                        Why: r.Text("miles_why"),
+                        By: r.Text("miles_by"),
+                        At: r.Instant("miles_at")
+                    ),
+                ("id", id)
+            )
+        ).ToDictionary(a => (a.Seq, a.Miles, a.Why), a => (a.By, a.At));
         await w.Db.Run("delete from stops where load_id = @id", ("id", id));
         await WriteParts(w, id, load, authors);
     }
@@ -53,37 +78,69 @@ public static class LoadWrites
     {
         await w.Db.Run(
             """
-            update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver, carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office
+            update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver,
+                carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office
             where id = @id
             """,
-            ("id", id), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("forDriver", load.DriverInstructions), ("forCarrier", load.CarrierInstructions),
-            ("revenue", load.Revenue), ("office", load.OfficeId));
+            ("id", id),
+            ("customer", load.CustomerId),
+            ("reference", load.Reference),
+            ("equipment", load.Equipment),
+            ("forDriver", load.DriverInstructions),
+            ("forCarrier", load.CarrierInstructions),
+            ("revenue", load.Revenue),
+            ("office", load.OfficeId)
+        );
         await WriteLines(w.Db, id, load);
     }
 
     /// <summary>Renumbers a load.</summary>
-    public static Task Renumber(NpgsqlConnection db, long id, string number) => db.Run("update loads set number = @number where id = @id", ("id", id), ("number", number));
+    public static Task Renumber(NpgsqlConnection db, long id, string number) =>
+        db.Run("update loads set number = @number where id = @id", ("id", id), ("number", number));
 
     public static Task Cancel(CommandContext w, long id, string why) =>
-        w.Db.Run("update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled' where id = @id", ("id", id), ("now", w.Now), ("why", why));
+        w.Db.Run(
+            "update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled' where id = @id",
+            ("id", id),
+            ("now", w.Now),
+            ("why", why)
+        );
 
     public static Task WriteStop(CommandContext w, StopRow before, StopChange change, string via) =>
         w.Db.Run(
             """
-            update stops set arrived_at = @arrived, arrived_via = case when @arrived::timestamptz is null then null when arrived_at is distinct from @arrived then @via else arrived_via end,
-                left_at = @left, left_via = case when @left::timestamptz is null then null when left_at is distinct from @left then @via else left_via end,
-                delivered_at = @delivered, delivered_via = case when @delivered::timestamptz is null then null when delivered_at is distinct from @delivered then @via else delivered_via end,
+            update stops set arrived_at = @arrived, arrived_via = case when @arrived::timestamptz is null then null when arrived_at is
+                distinct from @arrived then @via else arrived_via end,
+                left_at = @left, left_via = case when @left::timestamptz is null then null when left_at is distinct from @left then @via
+                    else left_via end,
+                delivered_at = @delivered, delivered_via = case when @delivered::timestamptz is null then null when delivered_at is distinct
+                    from @delivered then @via else delivered_via end,
                 received_by = case when @delivered::timestamptz is null then null else coalesce(@by, received_by) end
             where id = @id
             """,
-            ("id", before.Id), ("arrived", change.Arrived), ("left", change.Left), ("delivered", change.Delivered), ("by", change.ReceivedBy), ("via", via));
+            ("id", before.Id),
+            ("arrived", change.Arrived),
+            ("left", change.Left),
+            ("delivered", change.Delivered),
+            ("by", change.ReceivedBy),
+            ("via", via)
+        );
 
     /// <summary>Adds a stop at the end of a load in progress.</summary>
     public static async Task AddStop(CommandContext w, long id, int seq, BookedStop s, int milesMore)
     {
         await WriteStopRow(w, id, seq, s, []);
-        await w.Db.Run("update loads set miles = miles + @more, last_at = @last where id = @id", ("id", id), ("more", milesMore), ("last", s.At!.Value.Until));
-        await w.Db.Run("update legs set miles = miles + @more where load_id = @id and seq = (select max(seq) from legs where load_id = @id)", ("id", id), ("more", milesMore));
+        await w.Db.Run(
+            "update loads set miles = miles + @more, last_at = @last where id = @id",
+            ("id", id),
+            ("more", milesMore),
+            ("last", s.At!.Value.Until)
+        );
+        await w.Db.Run(
+            "update legs set miles = miles + @more where load_id = @id and seq = (select max(seq) from legs where load_id = @id)",
+            ("id", id),
+            ("more", milesMore)
+        );
     }
 
     /// <summary>Adds a reference the load does not have yet.</summary>
@@ -91,15 +148,25 @@ public static class LoadWrites
         db.Run(
             """
             insert into load_references (load_id, seq, kind, value)
-            select @id, coalesce(max(seq), 0) + 1, @kind, @value from load_references where load_id = @id having not coalesce(bool_or(kind = @kind and lower(value) = lower(@value)), false)
+            select @id, coalesce(max(seq), 0) + 1, @kind, @value from load_references where load_id = @id having not coalesce(bool_or(kind =
+                @kind and lower(value) = lower(@value)), false)
             """,
-            ("id", id), ("kind", kind), ("value", value));
+            ("id", id),
+            ("kind", kind),
+            ("value", value)
+        );
 
     /// <summary>Creates a tracking link for a customer, and returns its token. The token is stored hashed.</summary>
     public static async Task<string> CreateTrackLink(CommandContext w, long id)
     {
         var token = LinkToken.New();
-        await w.Db.Run("insert into track_links (token, load_id, created_at, created_by) values (@token, @id, @now, @by)", ("token", LinkToken.Hash(token)), ("id", id), ("now", w.Now), ("by", w.Actor.UserId));
+        await w.Db.Run(
+            "insert into track_links (token, load_id, created_at, created_by) values (@token, @id, @now, @by)",
+            ("token", LinkToken.Hash(token)),
+            ("id", id),
+            ("now", w.Now),
+            ("by", w.Actor.UserId)
+        );
         return token;
     }
 
@@ -117,34 +184,62 @@ public static class LoadWrites
         (bool Draft, bool Cancelled, bool Invoiced, bool Paid) whole = default;
         await db.Together(
             [("id", id)],
-            ("select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered, refused_at is not null as refused from stops where load_id = @id order by seq",
-                r => stops.Add(new StopFacts(r.Enum<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered"), r.Bool("refused")))),
-            ("""
-            select g.trip_id is not null or g.carrier_id is not null as covered, g.trip_id is not null as ours, (b.paid_on is not null or se.paid_on is not null) as paid
-            from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
-            left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where g.load_id = @id order by g.seq
-            """,
+            (
+                """
+                select kind, arrived_at is not null as arrived, left_at is not null as gone, delivered_at is not null as delivered,
+                refused_at is not null as refused from stops where load_id = @id order by seq
+                """,
+                r =>
+                    stops.Add(
+                        new StopFacts(r.Enum<StopKind>("kind"), r.Bool("arrived"), r.Bool("gone"), r.Bool("delivered"), r.Bool("refused"))
+                    )
+            ),
+            (
+                """
+                select g.trip_id is not null or g.carrier_id is not null as covered, g.trip_id is not null as ours, (b.paid_on is not null
+                    or se.paid_on is not null) as paid
+                from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
+                left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where
+                    g.load_id = @id order by g.seq
+                """,
                 r =>
                 {
                     legs.Add((r.Bool("covered"), r.Bool("paid")));
                     ours |= r.Bool("ours");
                 }
-        ),
-            ("""
-            select l.is_draft, l.cancelled_at is not null as cancelled, i.id is not null as invoiced, coalesce(i.paid = i.total, false) as paid
-            from loads l left join invoice_loads il on il.load_id = l.id and il.standing left join invoices i on i.id = il.invoice_id where l.id = @id
-            """,
-                r => whole = (r.Bool("is_draft"), r.Bool("cancelled"), r.Bool("invoiced"), r.Bool("paid"))));
-        var facts = new LoadFacts(whole.Draft, false, whole.Cancelled, stops, legs.Select(g => g.Covered).ToList(), whole.Invoiced, whole.Paid, legs.Count > 0 && legs.All(g => g.Paid));
+            ),
+            (
+                """
+                select l.is_draft, l.cancelled_at is not null as cancelled, i.id is not null as invoiced, coalesce(i.paid = i.total, false)
+                    as paid
+                from loads l left join invoice_loads il on il.load_id = l.id and il.standing left join invoices i on i.id = il.invoice_id
+                    where l.id = @id
+                """,
+                r => whole = (r.Bool("is_draft"), r.Bool("cancelled"), r.Bool("invoiced"), r.Bool("paid"))
+            )
+        );
+        var facts = new LoadFacts(
+            whole.Draft,
+            false,
+            whole.Cancelled,
+            stops,
+            legs.Select(g => g.Covered).ToList(),
+            whole.Invoiced,
+            whole.Paid,
+            legs.Count > 0 && legs.All(g => g.Paid)
+        );
         var state = LoadStates.Derive(facts);
         await db.Run(
             """
             update loads set state = @state, version = version + 1, lane = lane_of(id),
-                delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from stops where load_id = @id and refused_at is null) end
+                delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from
+                    stops where load_id = @id and refused_at is null) end
             where id = @id;
             select find_load(@id)
             """,
-            ("id", id), ("state", state));
+            ("id", id),
+            ("state", state)
+        );
         if (ours)
         {
             await LegPay.OfLoad(db, id);
@@ -154,26 +249,67 @@ public static class LoadWrites
     }
 
     private static (string, object?)[] Parameters(BookedLoad load) =>
-    [
-        ("draft", load.Draft), ("customer", load.CustomerId), ("reference", load.Reference), ("equipment", load.Equipment), ("forDriver", load.DriverInstructions), ("forCarrier", load.CarrierInstructions),
-        ("miles", load.Miles), ("revenue", load.Revenue), ("office", load.OfficeId),
-        ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null), ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
-    ];
+        [
+            ("draft", load.Draft),
+            ("customer", load.CustomerId),
+            ("reference", load.Reference),
+            ("equipment", load.Equipment),
+            ("forDriver", load.DriverInstructions),
+            ("forCarrier", load.CarrierInstructions),
+            ("miles", load.Miles),
+            ("revenue", load.Revenue),
+            ("office", load.OfficeId),
+            ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null),
+            ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
+        ];
 
-    private static Task<int> WriteStopRow(CommandContext w, long id, int seq, BookedStop s, Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors)
+    private static Task<int> WriteStopRow(
+        CommandContext w,
+        long id,
+        int seq,
+        BookedStop s,
+        Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors
+    )
     {
-        var set = s.RouteOverride.Miles is { } miles ? authors.TryGetValue((seq, miles, s.RouteOverride.Why!), out var author) ? author : (w.Actor.Name, w.Now) : default((string By, Instant At)?);
+        var set = s.RouteOverride.Miles is { } miles
+            ? authors.TryGetValue((seq, miles, s.RouteOverride.Why!), out var author)
+                ? author
+                : (w.Actor.Name, w.Now)
+            : default((string By, Instant At)?);
         return w.Db.Run(
             """
-            insert into stops (load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note, road_miles, miles_set, miles_why, miles_by, miles_at, via_names, via_latitudes, via_longitudes)
-            values (@load, @seq, @kind, @place, @from, @until, @zone, @fromAt, @untilAt, @note, @road, @set, @why, @by, @setAt, @names, @latitudes, @longitudes)
+            insert into stops (load_id, seq, kind, place_id, from_local, until_local, zone, from_at, until_at, note, road_miles, miles_set,
+                miles_why, miles_by, miles_at, via_names, via_latitudes, via_longitudes)
+            values (@load, @seq, @kind, @place, @from, @until, @zone, @fromAt, @untilAt, @note, @road, @set, @why, @by, @setAt, @names,
+                @latitudes, @longitudes)
             """,
-            ("load", id), ("seq", seq), ("kind", s.Kind), ("place", s.Place?.Id), ("from", s.Window?.From), ("until", s.Window?.Until), ("zone", s.Place?.Zone),
-            ("fromAt", s.At?.From), ("untilAt", s.At?.Until), ("note", s.Note), ("road", s.RoadMiles), ("set", s.RouteOverride.Miles), ("why", s.RouteOverride.Why), ("by", set?.By), ("setAt", set?.At),
-            ("names", s.RouteOverride.Via.Select(v => v.Name).ToArray()), ("latitudes", s.RouteOverride.Via.Select(v => v.Point.Latitude).ToArray()), ("longitudes", s.RouteOverride.Via.Select(v => v.Point.Longitude).ToArray()));
+            ("load", id),
+            ("seq", seq),
+            ("kind", s.Kind),
+            ("place", s.Place?.Id),
+            ("from", s.Window?.From),
+            ("until", s.Window?.Until),
+            ("zone", s.Place?.Zone),
+            ("fromAt", s.At?.From),
+            ("untilAt", s.At?.Until),
+            ("note", s.Note),
+            ("road", s.RoadMiles),
+            ("set", s.RouteOverride.Miles),
+            ("why", s.RouteOverride.Why),
+            ("by", set?.By),
+            ("setAt", set?.At),
+            ("names", s.RouteOverride.Via.Select(v => v.Name).ToArray()),
+            ("latitudes", s.RouteOverride.Via.Select(v => v.Point.Latitude).ToArray()),
+            ("longitudes", s.RouteOverride.Via.Select(v => v.Point.Longitude).ToArray())
+        );
     }
 
-    private static async Task WriteParts(CommandContext w, long id, BookedLoad load, Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors)
+    private static async Task WriteParts(
+        CommandContext w,
+        long id,
+        BookedLoad load,
+        Dictionary<(int Seq, int Miles, string Why), (string By, Instant At)> authors
+    )
     {
         var db = w.Db;
         for (var i = 0; i < load.Stops.Count; i++)
@@ -185,8 +321,13 @@ public static class LoadWrites
         if (!load.Draft)
         {
             await db.Run(
-                "insert into legs (load_id, seq, miles) values (@load, 1, @miles) on conflict (load_id, seq) do update set miles = excluded.miles",
-                ("load", id), ("miles", load.Miles ?? 0));
+                """
+                insert into legs (load_id, seq, miles) values (@load, 1, @miles) on conflict (load_id, seq) do update set miles =
+                excluded.miles
+                """,
+                ("load", id),
+                ("miles", load.Miles ?? 0)
+            );
         }
     }
 
@@ -195,40 +336,74 @@ public static class LoadWrites
     {
         await db.Run(
             """
-            with f as (delete from freight_lines where load_id = @id), c as (delete from charges where load_id = @id), r as (delete from load_references where load_id = @id)
+            with f as (delete from freight_lines where load_id = @id), c as (delete from charges where load_id = @id), r as (delete from
+                load_references where load_id = @id)
             delete from custom_values where load_id = @id
             """,
-            ("id", id));
+            ("id", id)
+        );
         for (var i = 0; i < load.Freight.Count; i++)
         {
             var f = load.Freight[i];
             await db.Run(
                 """
-                insert into freight_lines (load_id, seq, description, pieces, pallets, weight_lb, temperature_f, length_in, width_in, height_in, hazmat, un_number)
+                insert into freight_lines (load_id, seq, description, pieces, pallets, weight_lb, temperature_f, length_in, width_in,
+                    height_in, hazmat, un_number)
                 values (@load, @seq, @description, @pieces, @pallets, @weight, @temp, @length, @width, @height, @hazmat, @un)
                 """,
-                ("load", id), ("seq", i + 1), ("description", f.Description), ("pieces", f.Pieces), ("pallets", f.Pallets), ("weight", f.WeightLb), ("temp", f.TemperatureF),
-                ("length", f.LengthIn), ("width", f.WidthIn), ("height", f.HeightIn), ("hazmat", f.Hazmat), ("un", f.UnNumber));
+                ("load", id),
+                ("seq", i + 1),
+                ("description", f.Description),
+                ("pieces", f.Pieces),
+                ("pallets", f.Pallets),
+                ("weight", f.WeightLb),
+                ("temp", f.TemperatureF),
+                ("length", f.LengthIn),
+                ("width", f.WidthIn),
+                ("height", f.HeightIn),
+                ("hazmat", f.Hazmat),
+                ("un", f.UnNumber)
+            );
         }
 
         for (var i = 0; i < load.Charges.Count; i++)
         {
             var c = load.Charges[i];
             await db.Run(
-                "insert into charges (load_id, seq, kind, description, basis, rate, quantity, amount) values (@load, @seq, @kind, @description, @basis, @rate, @quantity, @amount)",
-                ("load", id), ("seq", i + 1), ("kind", c.Kind), ("description", c.Description), ("basis", c.Price.Basis), ("rate", c.Price.Rate), ("quantity", c.Price.Quantity), ("amount", c.Amount));
+                """
+                insert into charges (load_id, seq, kind, description, basis, rate, quantity, amount) values (@load, @seq, @kind,
+                @description, @basis, @rate, @quantity, @amount)
+                """,
+                ("load", id),
+                ("seq", i + 1),
+                ("kind", c.Kind),
+                ("description", c.Description),
+                ("basis", c.Price.Basis),
+                ("rate", c.Price.Rate),
+                ("quantity", c.Price.Quantity),
+                ("amount", c.Amount)
+            );
         }
 
         for (var i = 0; i < load.References.Count; i++)
         {
             await db.Run(
                 "insert into load_references (load_id, seq, kind, value) values (@load, @seq, @kind, @value)",
-                ("load", id), ("seq", i + 1), ("kind", load.References[i].Kind), ("value", load.References[i].Value));
+                ("load", id),
+                ("seq", i + 1),
+                ("kind", load.References[i].Kind),
+                ("value", load.References[i].Value)
+            );
         }
 
         foreach (var (field, value) in load.CustomFields)
         {
-            await db.Run("insert into custom_values (load_id, field_id, value) values (@load, @field, @value)", ("load", id), ("field", field), ("value", value));
+            await db.Run(
+                "insert into custom_values (load_id, field_id, value) values (@load, @field, @value)",
+                ("load", id),
+                ("field", field),
+                ("value", value)
+            );
         }
     }
 }

@@ -27,7 +27,16 @@ public static class ReportStore
             insert into reports (load_id, stop_id, kind, note, expected_at, pieces, at, by_user, via)
             values (@load, @stop, @kind, @note, @expected, @pieces, @now, @by, @via) returning id
             """,
-            ("load", loadId), ("stop", r.StopId), ("kind", r.Kind), ("note", r.Note), ("expected", r.ExpectedAt), ("pieces", r.Pieces), ("now", w.Now), ("by", w.Actor.UserId), ("via", w.Actor.Via));
+            ("load", loadId),
+            ("stop", r.StopId),
+            ("kind", r.Kind),
+            ("note", r.Note),
+            ("expected", r.ExpectedAt),
+            ("pieces", r.Pieces),
+            ("now", w.Now),
+            ("by", w.Actor.UserId),
+            ("via", w.Actor.Via)
+        );
     }
 
     public static async Task Undo(CommandContext w, ReportRow r)
@@ -40,5 +49,14 @@ public static class ReportStore
     }
 
     private static ReportRow Read(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.LongOrNull("stop_id"), r.Enum<ReportKind>("kind"), r.Text("note"), r.InstantOrNull("expected_at"), r.IntOrNull("pieces"), r.Instant("at"), r.TextOrNull("who"));
+        new(
+            r.Long("id"),
+            r.LongOrNull("stop_id"),
+            r.Enum<ReportKind>("kind"),
+            r.Text("note"),
+            r.InstantOrNull("expected_at"),
+            r.IntOrNull("pieces"),
+            r.Instant("at"),
+            r.TextOrNull("who")
+        );
 }

@@ -5,8 +5,10 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.Paying;
 
 /// <summary>
-/// A leg's expected driver pay, by the pay rates of the day it ends or will end: stored with the leg, so that lists can sort and filter by margin.
-/// It is computed by Core (<see cref="DriverAgreement.LegPay"/>) whenever the load or the rates change; a settlement computes anew what it pays.
+/// A leg's expected driver pay, by the pay rates of the day it ends or will end: stored with the leg, so that lists can sort and filter by
+/// margin.
+/// It is computed by Core (<see cref="DriverAgreement.LegPay"/>) whenever the load or the rates change; a settlement computes anew what it
+/// pays.
 /// </summary>
 public static class LegPay
 {
@@ -24,15 +26,25 @@ public static class LegPay
     {
         var legs = await db.Rows(
             $"""
-            select g.id, g.miles, t.driver_id, x.all_miles, x.legs, (select coalesce(sum(amount), 0) from charges where load_id = l.id and kind = 'line_haul') as line_haul,
+            select g.id, g.miles, t.driver_id, x.all_miles, x.legs, (select coalesce(sum(amount), 0) from charges where load_id = l.id and
+                kind = 'line_haul') as line_haul,
                    (select count(*)::int from stops where load_id = l.id) as stops,
                    (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
             cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = l.id) x
             where {which}
             """,
-            r => (Id: r.Long("id"), Miles: r.Int("miles"), Driver: r.Long("driver_id"), Share: DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs")), Stops: r.Int("stops"), On: r.Date("on_day")),
-            ("id", id));
+            r =>
+                (
+                    Id: r.Long("id"),
+                    Miles: r.Int("miles"),
+                    Driver: r.Long("driver_id"),
+                    Share: DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs")),
+                    Stops: r.Int("stops"),
+                    On: r.Date("on_day")
+                ),
+            ("id", id)
+        );
         if (legs.Count == 0)
         {
             return 0;
@@ -40,7 +52,12 @@ public static class LegPay
 
         var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.Driver));
         return await db.Run(
-            "update legs g set expected_pay = v.pay from unnest(@ids, @pays) as v(id, pay) where g.id = v.id and g.expected_pay is distinct from v.pay",
-            ("ids", legs.Select(l => l.Id).ToArray()), ("pays", legs.Select(l => Math.Max(0, agreements[l.Driver].LegPay(l.Miles, l.Share, l.Stops, l.On).Amount)).ToArray()));
+            """
+            update legs g set expected_pay = v.pay from unnest(@ids, @pays) as v(id, pay) where g.id = v.id and g.expected_pay is distinct
+            from v.pay
+            """,
+            ("ids", legs.Select(l => l.Id).ToArray()),
+            ("pays", legs.Select(l => Math.Max(0, agreements[l.Driver].LegPay(l.Miles, l.Share, l.Stops, l.On).Amount)).ToArray())
+        );
     }
 }

@@ -10,30 +10,71 @@ namespace SteadyLark.Store.Paying;
 /// <summary>An approved settlement.</summary>
 /// <param name="AcknowledgedAt">When the driver acknowledged it.</param>
 public sealed record SettlementRow(
-    long Id, long DriverId, LocalDate Monday, LocalDate PayDay, Money Earned, Money Reimbursed, Money Deducted, Money CarriedOver, Money Net, Instant ApprovedAt, string? ApprovedBy, long? ApprovedById, Instant? AcknowledgedAt,
-    LocalDate? PaidOn, string? PaidMethod, string? PaidReference, string? PaidBy);
+    long Id,
+    long DriverId,
+    LocalDate Monday,
+    LocalDate PayDay,
+    Money Earned,
+    Money Reimbursed,
+    Money Deducted,
+    Money CarriedOver,
+    Money Net,
+    Instant ApprovedAt,
+    string? ApprovedBy,
+    long? ApprovedById,
+    Instant? AcknowledgedAt,
+    LocalDate? PaidOn,
+    string? PaidMethod,
+    string? PaidReference,
+    string? PaidBy
+);
 
 /// <summary>Input of a driver settlement.</summary>
-public sealed record SettlementFacts(IReadOnlyList<WorkedLeg> Legs, IReadOnlyList<DaysOut> DaysOut, IReadOnlyList<OpenAdvance> Advances, IReadOnlyList<PayItem> Items, IReadOnlyList<RecurringDeduction> Recurring);
+public sealed record SettlementFacts(
+    IReadOnlyList<WorkedLeg> Legs,
+    IReadOnlyList<DaysOut> DaysOut,
+    IReadOnlyList<OpenAdvance> Advances,
+    IReadOnlyList<PayItem> Items,
+    IReadOnlyList<RecurringDeduction> Recurring
+);
 
 public sealed record AdvanceRow(long Id, long DriverId, LocalDate On, Money Amount, Money Deducted, string? Note);
 
 /// <summary>A pay item that no approved settlement took yet, or the one that did.</summary>
-public sealed record PayItemRow(long Id, long DriverId, PayItemKind Kind, LocalDate On, string What, decimal? Hours, Money? Amount, string? Account, string? AccountName, long? LoadId, string? LoadNumber, string? EnteredBy);
+public sealed record PayItemRow(
+    long Id,
+    long DriverId,
+    PayItemKind Kind,
+    LocalDate On,
+    string What,
+    decimal? Hours,
+    Money? Amount,
+    string? Account,
+    string? AccountName,
+    long? LoadId,
+    string? LoadNumber,
+    string? EnteredBy
+);
 
 /// <summary>Drivers' pay rates, pay items and settlements.</summary>
 public static class SettlementStore
 {
-    private const string SettlementSelect =
-        "select s.*, u.name as approver, p.name as payer from settlements s left join users u on u.id = s.approved_by left join users p on p.id = s.paid_by";
+    private const string SettlementSelect = """
+        select s.*, u.name as approver, p.name as payer from settlements s left join users u on u.id = s.approved_by left join users p on
+        p.id = s.paid_by
+        """;
 
     /// <summary>Each driver's pay rates.</summary>
     public static async Task<Dictionary<long, DriverAgreement>> Agreements(NpgsqlConnection db, IEnumerable<long> driverIds)
     {
         var ids = driverIds.Distinct().ToArray();
-        var rates = (await db.Rows(
-            "select * from driver_rates where driver_id = any(@ids) order by from_on", r => (Driver: r.Long("driver_id"), Rate: new PayRate(r.Enum<PayKind>("kind"), r.Decimal("rate"), r.Date("from_on"))), ("ids", ids)))
-            .ToLookup(r => r.Driver, r => r.Rate);
+        var rates = (
+            await db.Rows(
+                "select * from driver_rates where driver_id = any(@ids) order by from_on",
+                r => (Driver: r.Long("driver_id"), Rate: new PayRate(r.Enum<PayKind>("kind"), r.Decimal("rate"), r.Date("from_on"))),
+                ("ids", ids)
+            )
+        ).ToLookup(r => r.Driver, r => r.Rate);
         return ids.ToDictionary(id => id, id => new DriverAgreement(rates[id].ToList()));
     }
 
@@ -45,18 +86,41 @@ public static class SettlementStore
             insert into driver_rates (driver_id, kind, rate, from_on, agreed_by, agreed_at) values (@driver, @kind, @rate, @from, @by, @now)
             on conflict (driver_id, kind, from_on) do update set rate = @rate, agreed_by = @by, agreed_at = @now
             """,
-            ("driver", driverId), ("kind", rate.Kind), ("rate", rate.Rate), ("from", rate.From), ("by", by), ("now", now));
+            ("driver", driverId),
+            ("kind", rate.Kind),
+            ("rate", rate.Rate),
+            ("from", rate.From),
+            ("by", by),
+            ("now", now)
+        );
 
     public static Task<List<RecurringDeduction>> Recurring(NpgsqlConnection db, long driverId) =>
         db.Rows("select * from standing_deductions where driver_id = @driver order by id", ReadRecurring, ("driver", driverId));
 
     public static Task<long> AddRecurring(NpgsqlConnection db, long driverId, RecurringDeduction d) =>
         db.One<long>(
-            "insert into standing_deductions (driver_id, name, amount, account, from_on, until_on) values (@driver, @name, @amount, @account, @from, @until) returning id",
-            ("driver", driverId), ("name", d.Name), ("amount", d.Amount), ("account", d.Account), ("from", d.From), ("until", d.Until));
+            """
+            insert into standing_deductions (driver_id, name, amount, account, from_on, until_on) values (@driver, @name, @amount, @account,
+            @from, @until) returning id
+            """,
+            ("driver", driverId),
+            ("name", d.Name),
+            ("amount", d.Amount),
+            ("account", d.Account),
+            ("from", d.From),
+            ("until", d.Until)
+        );
 
     public static Task<int> EndRecurring(NpgsqlConnection db, long driverId, long id, LocalDate until) =>
-        db.Run("update standing_deductions set until_on = greatest(@until, from_on) where id = @id and driver_id = @driver and (until_on is null or until_on > @until)", ("id", id), ("driver", driverId), ("until", until));
+        db.Run(
+            """
+            update standing_deductions set until_on = greatest(@until, from_on) where id = @id and driver_id = @driver and (until_on is null
+            or until_on > @until)
+            """,
+            ("id", id),
+            ("driver", driverId),
+            ("until", until)
+        );
 
     public static Task<long> AddItem(CommandContext w, long driverId, PayItem item) =>
         w.Db.One<long>(
@@ -64,11 +128,21 @@ public static class SettlementStore
             insert into pay_items (driver_id, kind, happened_on, what, hours, amount, account, load_id, entered_by, entered_at)
             values (@driver, @kind, @on, @what, @hours, @amount, @account, @load, @by, @now) returning id
             """,
-            ("driver", driverId), ("kind", item.Kind), ("on", item.On), ("what", item.What), ("hours", item.Hours), ("amount", item.Amount), ("account", item.Account), ("load", item.LoadId), ("by", w.Actor.UserId), ("now", w.Now));
+            ("driver", driverId),
+            ("kind", item.Kind),
+            ("on", item.On),
+            ("what", item.What),
+            ("hours", item.Hours),
+            ("amount", item.Amount),
+            ("account", item.Account),
+            ("load", item.LoadId),
+            ("by", w.Actor.UserId),
+            ("now", w.Now)
+        );
 
-    private const string NotTaken =
-        """
-        i.removed_at is null and not exists (select 1 from settlement_lines x where x.item_id = i.id and x.standing) and not exists (select 1 from settlement_reimbursements x where x.item_id = i.id and x.standing)
+    private const string NotTaken = """
+        i.removed_at is null and not exists (select 1 from settlement_lines x where x.item_id = i.id and x.standing) and not exists (select
+            1 from settlement_reimbursements x where x.item_id = i.id and x.standing)
         and not exists (select 1 from settlement_deductions x where x.item_id = i.id and x.standing)
         """;
 
@@ -78,48 +152,88 @@ public static class SettlementStore
         w.Db.Row(
             $"""
             with gone as (update pay_items i set removed_at = @now where i.id = @id and {NotTaken} returning *)
-            select i.*, a.name as account_name, l.number, u.name as by_name from gone i left join accounts a on a.code = i.account left join loads l on l.id = i.load_id left join users u on u.id = i.entered_by
+            select i.*, a.name as account_name, l.number, u.name as by_name from gone i left join accounts a on a.code = i.account left join
+                loads l on l.id = i.load_id left join users u on u.id = i.entered_by
             """,
-            ReadItem, ("id", itemId), ("now", w.Now));
+            ReadItem,
+            ("id", itemId),
+            ("now", w.Now)
+        );
 
     /// <summary>A driver's pay items through a day that no approved settlement took.</summary>
     public static Task<List<PayItemRow>> OpenItems(NpgsqlConnection db, long driverId, LocalDate until) =>
         db.Rows(
             $"""
-            select i.*, a.name as account_name, l.number, u.name as by_name from pay_items i left join accounts a on a.code = i.account left join loads l on l.id = i.load_id left join users u on u.id = i.entered_by
+            select i.*, a.name as account_name, l.number, u.name as by_name from pay_items i left join accounts a on a.code = i.account left
+                join loads l on l.id = i.load_id left join users u on u.id = i.entered_by
             where i.driver_id = @driver and i.happened_on <= @until and {NotTaken} order by i.happened_on, i.id
             """,
-            ReadItem, ("driver", driverId), ("until", until));
+            ReadItem,
+            ("driver", driverId),
+            ("until", until)
+        );
 
     /// <summary>A driver's unsettled legs, reimbursements and advances, for the week of <paramref name="monday"/>.</summary>
     public static async Task<SettlementFacts> Facts(NpgsqlConnection db, long driverId, LocalDate monday, DateTimeZone zone, Instant now)
     {
         var legs = await db.Rows(
             $"""
-            select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, g.miles, coalesce(g.handed_over_at, l.delivered_at) as delivered_at,
+            select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, g.miles, coalesce(g.handed_over_at, l.delivered_at) as
+                delivered_at,
                    (select count(*)::int from stops s where s.load_id = g.load_id) as stops, x.all_miles, x.legs,
                    (select coalesce(sum(c.amount), 0) from charges c where c.load_id = g.load_id and c.kind = 'line_haul') as line_haul
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
             cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = g.load_id) x
-            where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.canceled_at is null and not exists (select 1 from settlement_legs sl where sl.leg_id = g.id and sl.standing)
+            where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.canceled_at is null and not exists
+                (select 1 from settlement_legs sl where sl.leg_id = g.id and sl.standing)
             """,
             r => new WorkedLeg(
-                r.Long("id"), r.Long("load_id"), r.Text("number"), r.LongOrNull("truck_id"), r.Text("lane"), r.Int("miles"), r.Instant("delivered_at").InZone(zone).Date, r.Int("stops"),
-                DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))),
-            ("driver", driverId));
+                r.Long("id"),
+                r.Long("load_id"),
+                r.Text("number"),
+                r.LongOrNull("truck_id"),
+                r.Text("lane"),
+                r.Int("miles"),
+                r.Instant("delivered_at").InZone(zone).Date,
+                r.Int("stops"),
+                DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))
+            ),
+            ("driver", driverId)
+        );
         var days = await db.Rows(
-            "select started_at, coalesce(ended_at, @now) as until_at from trips where driver_id = @driver and started_at is not null and canceled_at is null and coalesce(ended_at, @now) > @from and started_at < @until",
+            """
+            select started_at, coalesce(ended_at, @now) as until_at from trips where driver_id = @driver and started_at is not null and
+            canceled_at is null and coalesce(ended_at, @now) > @from and started_at < @until
+            """,
             r => new DaysOut(r.Instant("started_at").InZone(zone).Date, r.Instant("until_at").InZone(zone).Date),
-            ("driver", driverId), ("now", now), ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()));
+            ("driver", driverId),
+            ("now", now),
+            ("from", zone.AtStartOfDay(monday).ToInstant()),
+            ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant())
+        );
         var advances = await db.Rows(
             "select * from advances where driver_id = @driver and deducted < amount and standing order by issued_on, id",
-            r => new OpenAdvance(r.Long("id"), r.Date("issued_on"), r.TextOrNull("note"), Money.Usd(r.Decimal("amount") - r.Decimal("deducted"))), ("driver", driverId));
-        var items = (await OpenItems(db, driverId, monday.PlusDays(6))).Select(i => new PayItem(i.Id, i.Kind, i.On, i.What, i.Hours, i.Amount, i.Account, i.LoadId)).ToList();
+            r => new OpenAdvance(
+                r.Long("id"),
+                r.Date("issued_on"),
+                r.TextOrNull("note"),
+                Money.Usd(r.Decimal("amount") - r.Decimal("deducted"))
+            ),
+            ("driver", driverId)
+        );
+        var items = (await OpenItems(db, driverId, monday.PlusDays(6)))
+            .Select(i => new PayItem(i.Id, i.Kind, i.On, i.What, i.Hours, i.Amount, i.Account, i.LoadId))
+            .ToList();
         return new SettlementFacts(legs, days, advances, items, await Recurring(db, driverId));
     }
 
     public static Task<SettlementRow?> OfWeek(NpgsqlConnection db, long driverId, LocalDate monday) =>
-        db.Row($"{SettlementSelect} where s.driver_id = @driver and s.monday = @monday and s.reversed_at is null", ReadSettlement, ("driver", driverId), ("monday", monday));
+        db.Row(
+            $"{SettlementSelect} where s.driver_id = @driver and s.monday = @monday and s.reversed_at is null",
+            ReadSettlement,
+            ("driver", driverId),
+            ("monday", monday)
+        );
 
     /// <summary>An approved settlement, locked; null when there is none or it was reversed.</summary>
     public static async Task<SettlementRow?> Get(NpgsqlConnection db, long id)
@@ -134,25 +248,78 @@ public static class SettlementStore
         var lines = await db.Rows(
             $"""
             select x.*, g.load_id, l.number, t.truck_id, case when x.what = '' then {BillStore.Lane} else x.what end as said
-            from settlement_lines x left join legs g on g.id = x.leg_id left join loads l on l.id = g.load_id left join trips t on t.id = g.trip_id where x.settlement_id = @id order by x.seq
+            from settlement_lines x left join legs g on g.id = x.leg_id left join loads l on l.id = g.load_id left join trips t on t.id =
+                g.trip_id where x.settlement_id = @id order by x.seq
             """,
             r => new PayLine(
-                r.EnumOrNull<PayKind>("kind"), r.Text("said"), r.Decimal("quantity"), r.Decimal("rate"), r.Date("on_day"), r.Usd("amount"), r.LongOrNull("leg_id"), r.LongOrNull("load_id"), r.TextOrNull("number"),
-                r.LongOrNull("truck_id"), r.LongOrNull("item_id")),
-            ("id", s.Id));
+                r.EnumOrNull<PayKind>("kind"),
+                r.Text("said"),
+                r.Decimal("quantity"),
+                r.Decimal("rate"),
+                r.Date("on_day"),
+                r.Usd("amount"),
+                r.LongOrNull("leg_id"),
+                r.LongOrNull("load_id"),
+                r.TextOrNull("number"),
+                r.LongOrNull("truck_id"),
+                r.LongOrNull("item_id")
+            ),
+            ("id", s.Id)
+        );
         var spent = await db.Rows(
-            "select x.item_id, x.amount, i.happened_on, i.what, i.account, i.load_id from settlement_reimbursements x join pay_items i on i.id = x.item_id where x.settlement_id = @id order by i.happened_on, i.id",
-            r => new Reimbursement(r.Long("item_id"), r.Date("happened_on"), r.Text("what"), r.Usd("amount"), r.Text("account"), r.LongOrNull("load_id")), ("id", s.Id));
+            """
+            select x.item_id, x.amount, i.happened_on, i.what, i.account, i.load_id from settlement_reimbursements x join pay_items i on
+            i.id = x.item_id where x.settlement_id = @id order by i.happened_on, i.id
+            """,
+            r => new Reimbursement(
+                r.Long("item_id"),
+                r.Date("happened_on"),
+                r.Text("what"),
+                r.Usd("amount"),
+                r.Text("account"),
+                r.LongOrNull("load_id")
+            ),
+            ("id", s.Id)
+        );
         var kept = await db.Rows(
             """
-            select x.amount, x.item_id, x.standing_id, coalesce(i.happened_on, @sunday) as on_day, coalesce(i.what, d.name) as what, coalesce(i.account, d.account) as account
-            from settlement_deductions x left join pay_items i on i.id = x.item_id left join standing_deductions d on d.id = x.standing_id where x.settlement_id = @id order by x.seq
+            select x.amount, x.item_id, x.standing_id, coalesce(i.happened_on, @sunday) as on_day, coalesce(i.what, d.name) as what,
+                coalesce(i.account, d.account) as account
+            from settlement_deductions x left join pay_items i on i.id = x.item_id left join standing_deductions d on d.id = x.standing_id
+                where x.settlement_id = @id order by x.seq
             """,
-            r => new Deduction(r.Date("on_day"), r.Text("what"), r.Usd("amount"), r.Text("account"), ItemId: r.LongOrNull("item_id"), RecurringId: r.LongOrNull("standing_id")), ("id", s.Id), ("sunday", s.Monday.PlusDays(6)));
+            r => new Deduction(
+                r.Date("on_day"),
+                r.Text("what"),
+                r.Usd("amount"),
+                r.Text("account"),
+                ItemId: r.LongOrNull("item_id"),
+                RecurringId: r.LongOrNull("standing_id")
+            ),
+            ("id", s.Id),
+            ("sunday", s.Monday.PlusDays(6))
+        );
         var advances = await db.Rows(
-            "select d.id, d.issued_on, d.note, x.amount from advance_deductions x join advances d on d.id = x.advance_id where x.settlement_id = @id order by d.issued_on, d.id",
-            r => new Deduction(r.Date("issued_on"), r.TextOrNull("note") ?? "advance", r.Usd("amount"), Accounts.DriverAdvances.Code, AdvanceId: r.Long("id")), ("id", s.Id));
-        var (days, miles) = (await db.Row("select days_out, miles from settlements where id = @id", r => Tuple.Create(r.Int("days_out"), r.Int("miles")), ("id", s.Id)))!;
+            """
+            select d.id, d.issued_on, d.note, x.amount from advance_deductions x join advances d on d.id = x.advance_id where
+            x.settlement_id = @id order by d.issued_on, d.id
+            """,
+            r => new Deduction(
+                r.Date("issued_on"),
+                r.TextOrNull("note") ?? "advance",
+                r.Usd("amount"),
+                Accounts.DriverAdvances.Code,
+                AdvanceId: r.Long("id")
+            ),
+            ("id", s.Id)
+        );
+        var (days, miles) = (
+            await db.Row(
+                "select days_out, miles from settlements where id = @id",
+                r => Tuple.Create(r.Int("days_out"), r.Int("miles")),
+                ("id", s.Id)
+            )
+        )!;
         return new SettlementStatement(s.Monday, s.PayDay, lines, days, miles, spent, [.. kept, .. advances]);
     }
 
@@ -161,44 +328,97 @@ public static class SettlementStore
     {
         var id = await w.Db.One<long>(
             """
-            insert into settlements (driver_id, monday, pay_day, earned, reimbursed, deducted, carried_over, net, days_out, miles, approved_by, approved_at)
+            insert into settlements (driver_id, monday, pay_day, earned, reimbursed, deducted, carried_over, net, days_out, miles,
+                approved_by, approved_at)
             values (@driver, @monday, @pay, @earned, @reimbursed, @deducted, @carried, @net, @days, @miles, @by, @now) returning id
             """,
-            ("driver", driverId), ("monday", week.Monday), ("pay", week.PayDay), ("earned", week.Earned), ("reimbursed", week.Reimbursed), ("deducted", week.Deducted), ("carried", week.CarriedOver), ("net", week.Net),
-            ("days", week.DaysOut), ("miles", week.Miles), ("by", w.Actor.UserId), ("now", w.Now));
+            ("driver", driverId),
+            ("monday", week.Monday),
+            ("pay", week.PayDay),
+            ("earned", week.Earned),
+            ("reimbursed", week.Reimbursed),
+            ("deducted", week.Deducted),
+            ("carried", week.CarriedOver),
+            ("net", week.Net),
+            ("days", week.DaysOut),
+            ("miles", week.Miles),
+            ("by", w.Actor.UserId),
+            ("now", w.Now)
+        );
         foreach (var (leg, amount) in week.Legs)
         {
-            await w.Db.Run("insert into settlement_legs (settlement_id, leg_id, amount) values (@id, @leg, @amount)", ("id", id), ("leg", leg), ("amount", amount));
+            await w.Db.Run(
+                "insert into settlement_legs (settlement_id, leg_id, amount) values (@id, @leg, @amount)",
+                ("id", id),
+                ("leg", leg),
+                ("amount", amount)
+            );
         }
 
         for (var i = 0; i < week.Lines.Count; i++)
         {
             var l = week.Lines[i];
             await w.Db.Run(
-                "insert into settlement_lines (settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id, item_id) values (@id, @seq, @kind, @what, @quantity, @rate, @on, @amount, @leg, @item)",
-                ("id", id), ("seq", i + 1), ("kind", l.Kind), ("what", l.What), ("quantity", l.Quantity), ("rate", l.Rate), ("on", l.On), ("amount", l.Amount), ("leg", l.LegId), ("item", l.ItemId));
+                """
+                insert into settlement_lines (settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id, item_id) values (@id,
+                @seq, @kind, @what, @quantity, @rate, @on, @amount, @leg, @item)
+                """,
+                ("id", id),
+                ("seq", i + 1),
+                ("kind", l.Kind),
+                ("what", l.What),
+                ("quantity", l.Quantity),
+                ("rate", l.Rate),
+                ("on", l.On),
+                ("amount", l.Amount),
+                ("leg", l.LegId),
+                ("item", l.ItemId)
+            );
         }
 
         foreach (var r in week.Reimbursements)
         {
-            await w.Db.Run("insert into settlement_reimbursements (settlement_id, item_id, amount) values (@id, @item, @amount)", ("id", id), ("item", r.ItemId), ("amount", r.Amount));
+            await w.Db.Run(
+                "insert into settlement_reimbursements (settlement_id, item_id, amount) values (@id, @item, @amount)",
+                ("id", id),
+                ("item", r.ItemId),
+                ("amount", r.Amount)
+            );
         }
 
         var seq = 0;
         foreach (var d in week.Deductions)
         {
             _ = d.AdvanceId is { } advance
-                ? await w.Db.Run("insert into advance_deductions (settlement_id, advance_id, amount) values (@id, @advance, @amount)", ("id", id), ("advance", advance), ("amount", d.Amount))
+                ? await w.Db.Run(
+                    "insert into advance_deductions (settlement_id, advance_id, amount) values (@id, @advance, @amount)",
+                    ("id", id),
+                    ("advance", advance),
+                    ("amount", d.Amount)
+                )
                 : await w.Db.Run(
-                    "insert into settlement_deductions (settlement_id, seq, item_id, standing_id, amount) values (@id, @seq, @item, @standing, @amount)",
-                    ("id", id), ("seq", ++seq), ("item", d.ItemId), ("standing", d.RecurringId), ("amount", d.Amount));
+                    """
+                    insert into settlement_deductions (settlement_id, seq, item_id, standing_id, amount) values (@id, @seq, @item,
+                    @standing, @amount)
+                    """,
+                    ("id", id),
+                    ("seq", ++seq),
+                    ("item", d.ItemId),
+                    ("standing", d.RecurringId),
+                    ("amount", d.Amount)
+                );
         }
 
         if (week.CarriedOver.Amount > 0)
         {
             await w.Db.Run(
                 "insert into advances (driver_id, issued_on, amount, note, carried_from) values (@driver, @on, @amount, @note, @id)",
-                ("driver", driverId), ("on", week.Monday.PlusDays(6)), ("amount", week.CarriedOver), ("note", $"carried over from the week of {week.Monday:MMM d}"), ("id", id));
+                ("driver", driverId),
+                ("on", week.Monday.PlusDays(6)),
+                ("amount", week.CarriedOver),
+                ("note", $"carried over from the week of {week.Monday:MMM d}"),
+                ("id", id)
+            );
         }
 
         return id;
@@ -207,39 +427,106 @@ public static class SettlementStore
     public static Task Pay(CommandContext w, long id, Payout payout) =>
         w.Db.Run(
             "update settlements set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by where id = @id",
-            ("id", id), ("on", payout.On), ("method", payout.Method), ("reference", payout.Reference), ("by", w.Actor.UserId));
+            ("id", id),
+            ("on", payout.On),
+            ("method", payout.Method),
+            ("reference", payout.Reference),
+            ("by", w.Actor.UserId)
+        );
 
     /// <summary>Reopens the settlement for payment.</summary>
     public static Task Unpay(CommandContext w, long id) =>
-        w.Db.Run("update settlements set paid_on = null, paid_method = null, paid_reference = null, paid_by = null where id = @id", ("id", id));
+        w.Db.Run(
+            "update settlements set paid_on = null, paid_method = null, paid_reference = null, paid_by = null where id = @id",
+            ("id", id)
+        );
 
     /// <summary>Reverses the approval: its legs, items and advances are free again.</summary>
-    public static Task Unapprove(CommandContext w, long id) => w.Db.Run("update settlements set reversed_at = @now where id = @id", ("id", id), ("now", w.Now));
+    public static Task Unapprove(CommandContext w, long id) =>
+        w.Db.Run("update settlements set reversed_at = @now where id = @id", ("id", id), ("now", w.Now));
 
     /// <summary>How much of a settlement's carryover a later settlement took already.</summary>
-    public static Task<decimal> DeductedCarryover(NpgsqlConnection db, long id) => db.One<decimal>("select coalesce(sum(deducted), 0) from advances where carried_from = @id", ("id", id));
+    public static Task<decimal> DeductedCarryover(NpgsqlConnection db, long id) =>
+        db.One<decimal>("select coalesce(sum(deducted), 0) from advances where carried_from = @id", ("id", id));
 
     /// <summary>The driver acknowledged their settlement.</summary>
     public static Task<int> Seen(CommandContext w, long driverId, LocalDate monday) =>
-        w.Db.Run("update settlements set acknowledged_at = coalesce(acknowledged_at, @now) where driver_id = @driver and monday = @monday and reversed_at is null", ("driver", driverId), ("monday", monday), ("now", w.Now));
+        w.Db.Run(
+            """
+            update settlements set acknowledged_at = coalesce(acknowledged_at, @now) where driver_id = @driver and monday = @monday and
+            reversed_at is null
+            """,
+            ("driver", driverId),
+            ("monday", monday),
+            ("now", w.Now)
+        );
 
     public static Task<long> AddAdvance(CommandContext w, long driverId, LocalDate on, Money amount, string? note) =>
-        w.Db.One<long>("insert into advances (driver_id, issued_on, amount, note) values (@driver, @on, @amount, @note) returning id", ("driver", driverId), ("on", on), ("amount", amount), ("note", note));
+        w.Db.One<long>(
+            "insert into advances (driver_id, issued_on, amount, note) values (@driver, @on, @amount, @note) returning id",
+            ("driver", driverId),
+            ("on", on),
+            ("amount", amount),
+            ("note", note)
+        );
 
     /// <summary>A driver's advances within a week, deducted or not.</summary>
     public static Task<List<AdvanceRow>> Advances(NpgsqlConnection db, long driverId, LocalDate from, LocalDate until) =>
         db.Rows(
-            "select * from advances where driver_id = @driver and issued_on between @from and @until and carried_from is null order by issued_on, id",
-            r => new AdvanceRow(r.Long("id"), r.Long("driver_id"), r.Date("issued_on"), r.Usd("amount"), r.Usd("deducted"), r.TextOrNull("note")), ("driver", driverId), ("from", from), ("until", until));
+            """
+            select * from advances where driver_id = @driver and issued_on between @from and @until and carried_from is null order by
+            issued_on, id
+            """,
+            r => new AdvanceRow(
+                r.Long("id"),
+                r.Long("driver_id"),
+                r.Date("issued_on"),
+                r.Usd("amount"),
+                r.Usd("deducted"),
+                r.TextOrNull("note")
+            ),
+            ("driver", driverId),
+            ("from", from),
+            ("until", until)
+        );
 
     private static RecurringDeduction ReadRecurring(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("name"), r.Usd("amount"), r.Text("account"), r.Date("from_on"), r.DateOrNull("until_on"));
 
     private static PayItemRow ReadItem(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Long("driver_id"), r.Enum<PayItemKind>("kind"), r.Date("happened_on"), r.Text("what"), r.DecimalOrNull("hours"), r.UsdOrNull("amount"), r.TextOrNull("account"), r.TextOrNull("account_name"),
-            r.LongOrNull("load_id"), r.TextOrNull("number"), r.TextOrNull("by_name"));
+        new(
+            r.Long("id"),
+            r.Long("driver_id"),
+            r.Enum<PayItemKind>("kind"),
+            r.Date("happened_on"),
+            r.Text("what"),
+            r.DecimalOrNull("hours"),
+            r.UsdOrNull("amount"),
+            r.TextOrNull("account"),
+            r.TextOrNull("account_name"),
+            r.LongOrNull("load_id"),
+            r.TextOrNull("number"),
+            r.TextOrNull("by_name")
+        );
 
     private static SettlementRow ReadSettlement(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Long("driver_id"), r.Date("monday"), r.Date("pay_day"), r.Usd("earned"), r.Usd("reimbursed"), r.Usd("deducted"), r.Usd("carried_over"), r.Usd("net"), r.Instant("approved_at"), r.TextOrNull("approver"),
-            r.LongOrNull("approved_by"), r.InstantOrNull("acknowledged_at"), r.DateOrNull("paid_on"), r.TextOrNull("paid_method"), r.TextOrNull("paid_reference"), r.TextOrNull("payer"));
+        new(
+            r.Long("id"),
+            r.Long("driver_id"),
+            r.Date("monday"),
+            r.Date("pay_day"),
+            r.Usd("earned"),
+            r.Usd("reimbursed"),
+            r.Usd("deducted"),
+            r.Usd("carried_over"),
+            r.Usd("net"),
+            r.Instant("approved_at"),
+            r.TextOrNull("approver"),
+            r.LongOrNull("approved_by"),
+            r.InstantOrNull("acknowledged_at"),
+            r.DateOrNull("paid_on"),
+            r.TextOrNull("paid_method"),
+            r.TextOrNull("paid_reference"),
+            r.TextOrNull("payer")
+        );
 }

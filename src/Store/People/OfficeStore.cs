@@ -18,22 +18,43 @@ public enum UnitKind
 public static class OfficeStore
 {
     public static Task<List<UnitRow>> All(NpgsqlConnection db, UnitKind kind) =>
-        db.Rows($"select id, name, active from {Table(kind)} order by lower(name)", r => new UnitRow(r.Long("id"), r.Text("name"), r.Bool("active")));
+        db.Rows($"select id, name, active from {Table(kind)} order by lower(name)", r => new UnitRow(
+            r.Long("id"),
+            r.Text("name"),
+            r.Bool("active")
+        ));
 
     public static Task<bool> NameTaken(NpgsqlConnection db, UnitKind kind, string name, long? except) =>
-        db.One<bool>($"select exists (select 1 from {Table(kind)} where lower(name) = lower(@name) and id is distinct from @except::bigint)", ("name", name), ("except", except));
+        db.One<bool>(
+            $"select exists (select 1 from {Table(kind)} where lower(name) = lower(@name) and id is distinct from @except::bigint)",
+            ("name", name),
+            ("except", except)
+        );
 
-    public static Task<long> Add(NpgsqlConnection db, UnitKind kind, string name) => db.One<long>($"insert into {Table(kind)} (name) values (@name) returning id", ("name", name));
+    public static Task<long> Add(NpgsqlConnection db, UnitKind kind, string name) =>
+        db.One<long>($"insert into {Table(kind)} (name) values (@name) returning id", ("name", name));
 
     public static Task Change(NpgsqlConnection db, UnitKind kind, UnitRow unit) =>
-        db.Run($"update {Table(kind)} set name = @name, active = @active where id = @id", ("id", unit.Id), ("name", unit.Name), ("active", unit.Active));
+        db.Run(
+            $"update {Table(kind)} set name = @name, active = @active where id = @id",
+            ("id", unit.Id),
+            ("name", unit.Name),
+            ("active", unit.Active)
+        );
 
     public static Task<bool> Has(NpgsqlConnection db, UnitKind kind, long id) => db.Has(Table(kind), id);
 
     /// <summary>The field of the limits that names something unknown, or null.</summary>
     public static async Task<string?> Unknown(NpgsqlConnection db, ViewLimits limits)
     {
-        foreach (var (ids, field, from) in new[] { (limits.Customers, "customers", "companies where is_customer and"), (limits.Offices, "offices", "offices where"), (limits.DriverGroups, "driverGroups", "driver_groups where") })
+        foreach (
+            var (ids, field, from) in new[]
+            {
+                (limits.Customers, "customers", "companies where is_customer and"),
+                (limits.Offices, "offices", "offices where"),
+                (limits.DriverGroups, "driverGroups", "driver_groups where"),
+            }
+        )
         {
             if (ids is not null && await db.One<long>($"select count(*) from {from} id = any(@ids)", ("ids", ids.ToArray())) != ids.Count)
             {

@@ -29,53 +29,94 @@ public static class TodayStore
         db.Rows(
             """
             select c.id, c.name, sum(i.total - i.paid) as open, min(i.due_on) as due, count(*)::int as invoices, min(i.id) as invoice
-            from invoices i join companies c on c.id = i.customer_id where i.voided_at is null and i.paid < i.total and i.due_on < @today group by c.id, c.name order by min(i.due_on)
+            from invoices i join companies c on c.id = i.customer_id where i.voided_at is null and i.paid < i.total and i.due_on < @today
+                group by c.id, c.name order by min(i.due_on)
             """,
-            r => new OverdueCustomer(r.Text("name"), r.Usd("open"), r.Date("due"), r.Int("invoices"), r.Long("invoice")), ("today", today));
+            r => new OverdueCustomer(r.Text("name"), r.Usd("open"), r.Date("due"), r.Int("invoices"), r.Long("invoice")),
+            ("today", today)
+        );
 
     public static Task<List<UnpaidBill>> UnpaidBills(NpgsqlConnection db) =>
         db.Rows(
             """
-            select b.id, b.number, c.name, coalesce(b.amount - b.agreed, 0) as difference, b.approved is not null as approved, b.due_on, coalesce(b.approved, b.amount) as amount
+            select b.id, b.number, c.name, coalesce(b.amount - b.agreed, 0) as difference, b.approved is not null as approved, b.due_on,
+                coalesce(b.approved, b.amount) as amount
             from bills b join companies c on c.id = b.vendor_id where b.voided_at is null and b.paid_on is null order by b.due_on, b.id
             """,
-            r => new UnpaidBill(r.Long("id"), r.Text("number"), r.Text("name"), r.Usd("difference"), r.Bool("approved"), r.Date("due_on"), r.Usd("amount")));
+            r => new UnpaidBill(
+                r.Long("id"),
+                r.Text("number"),
+                r.Text("name"),
+                r.Usd("difference"),
+                r.Bool("approved"),
+                r.Date("due_on"),
+                r.Usd("amount")
+            )
+        );
 
-    public static Task<int> UnpaidSettlements(NpgsqlConnection db) => db.One<int>("select count(*)::int from settlements where paid_on is null and reversed_at is null");
+    public static Task<int> UnpaidSettlements(NpgsqlConnection db) =>
+        db.One<int>("select count(*)::int from settlements where paid_on is null and reversed_at is null");
 
     /// <summary>Drivers who completed a leg in a week without an approved settlement.</summary>
     public static Task<int> DriversToSettle(NpgsqlConnection db, LocalDate monday, DateTimeZone zone) =>
         db.One<int>(
             """
             select count(distinct t.driver_id)::int from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id = t.driver_id and s.monday = @monday and s.reversed_at is null)
+            where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id =
+                t.driver_id and s.monday = @monday and s.reversed_at is null)
             """,
-            ("from", zone.AtStartOfDay(monday).ToInstant()), ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()), ("monday", monday));
+            ("from", zone.AtStartOfDay(monday).ToInstant()),
+            ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant()),
+            ("monday", monday)
+        );
 
     /// <summary>Covered legs of loads picked up from one day to another, not including it.</summary>
     public static Task<List<WeekLeg>> Legs(NpgsqlConnection db, LocalDate from, LocalDate until, DateTimeZone zone) =>
         db.Rows(
             """
-            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, g.agreed, g.miles, t.driver_id, (select count(*)::int from stops s where s.load_id = l.id) as stops,
-                   x.all_miles, x.legs, (select coalesce(sum(c.amount), 0) from charges c where c.load_id = l.id and c.kind = 'line_haul') as line_haul
+            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, g.agreed, g.miles, t.driver_id, (select count(*)::int
+                from stops s where s.load_id = l.id) as stops,
+                   x.all_miles, x.legs, (select coalesce(sum(c.amount), 0) from charges c where c.load_id = l.id and c.kind = 'line_haul')
+                       as line_haul
             from loads l join legs g on g.load_id = l.id left join trips t on t.id = g.trip_id
             cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = l.id) x
-            where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or g.carrier_id is not null)
+            where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or
+                g.carrier_id is not null)
             """,
             r => new WeekLeg(
-                r.Long("id"), r.Date("on_day"), r.Usd("revenue"), r.UsdOrNull("agreed"), r.LongOrNull("driver_id"), r.Int("miles"), r.Int("stops"),
-                DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))),
-            ("zone", zone.Id), ("from", zone.AtStartOfDay(from).ToInstant()), ("until", zone.AtStartOfDay(until).ToInstant()));
+                r.Long("id"),
+                r.Date("on_day"),
+                r.Usd("revenue"),
+                r.UsdOrNull("agreed"),
+                r.LongOrNull("driver_id"),
+                r.Int("miles"),
+                r.Int("stops"),
+                DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))
+            ),
+            ("zone", zone.Id),
+            ("from", zone.AtStartOfDay(from).ToInstant()),
+            ("until", zone.AtStartOfDay(until).ToInstant())
+        );
 
     /// <summary>Deliveries from one day through another, and how many arrived by their appointment.</summary>
-    public static async Task<(int Delivered, int OnTime)> Deliveries(NpgsqlConnection db, LocalDate from, LocalDate through, DateTimeZone zone)
+    public static async Task<(int Delivered, int OnTime)> Deliveries(
+        NpgsqlConnection db,
+        LocalDate from,
+        LocalDate through,
+        DateTimeZone zone
+    )
     {
-        var kept = (await db.Row(
-            """
-            select count(*)::int as delivered, count(*) filter (where s.arrived_at <= s.until_at)::int as on_time from stops s
-            where s.kind = 'delivery' and s.arrived_at >= @from and s.arrived_at < @until
-            """,
-            r => Tuple.Create(r.Int("delivered"), r.Int("on_time")), ("from", zone.AtStartOfDay(from).ToInstant()), ("until", zone.AtStartOfDay(through.PlusDays(1)).ToInstant())))!;
+        var kept = (
+            await db.Row(
+                """
+                select count(*)::int as delivered, count(*) filter (where s.arrived_at <= s.until_at)::int as on_time from stops s
+                where s.kind = 'delivery' and s.arrived_at >= @from and s.arrived_at < @until
+                """,
+                r => Tuple.Create(r.Int("delivered"), r.Int("on_time")),
+                ("from", zone.AtStartOfDay(from).ToInstant()),
+                ("until", zone.AtStartOfDay(through.PlusDays(1)).ToInstant())
+            )
+        )!;
         return (kept.Item1, kept.Item2);
     }
 
@@ -84,7 +125,9 @@ public static class TodayStore
         db.One<decimal?>(
             """
             select round(sum((p.received_on - i.issued_on) * a.amount) / nullif(sum(a.amount), 0), 1)
-            from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id where a.standing and p.received_on > @since
+            from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id where a.standing and
+                p.received_on > @since
             """,
-            ("since", since));
+            ("since", since)
+        );
 }

@@ -49,26 +49,40 @@ public class DateSpanTests
     [InlineData("2026-11-15 to")]
     public void Anything_else_is_not(string text) => Assert.Null(DateSpan.Parse(text, Today));
 
-    /// <summary>Whatever day it is, this period holds it, last ends the day before it begins, and next begins the day after it ends.</summary>
+    /// <summary>Whatever day it is, this period holds it, last ends the day before it begins, and next begins the day after it
+    /// ends.</summary>
     [Fact]
-    public void Periods_follow_each_other() => Gen.Select(Gen.Int[0, 60_000], Gen.Int[0, 3].Select(i => new[] { "week", "month", "quarter", "year" }[i])).Sample((n, unit) =>
-    {
-        var today = new LocalDate(1950, 1, 1).PlusDays(n);
-        var (last, now, next) = (DateSpan.Parse($"last {unit}", today)!, DateSpan.Parse($"this {unit}", today)!, DateSpan.Parse($"next {unit}", today)!);
-        Assert.True(now.From <= today && today <= now.Until);
-        Assert.Equal(now.From, last.Until!.Value.PlusDays(1));
-        Assert.Equal(next.From, now.Until!.Value.PlusDays(1));
-        Assert.True(last.From < now.From && next.Until > now.Until);
-    });
+    public void Periods_follow_each_other() =>
+        Gen.Select(Gen.Int[0, 60_000], Gen.Int[0, 3].Select(i => new[] { "week", "month", "quarter", "year" }[i]))
+            .Sample(
+                (n, unit) =>
+                {
+                    var today = new LocalDate(1950, 1, 1).PlusDays(n);
+                    var (last, now, next) = (
+                        DateSpan.Parse($"last {unit}", today)!,
+                        DateSpan.Parse($"this {unit}", today)!,
+                        DateSpan.Parse($"next {unit}", today)!
+                    );
+                    Assert.True(now.From <= today && today <= now.Until);
+                    Assert.Equal(now.From, last.Until!.Value.PlusDays(1));
+                    Assert.Equal(next.From, now.Until!.Value.PlusDays(1));
+                    Assert.True(last.From < now.From && next.Until > now.Until);
+                }
+            );
 
     [Fact]
     public void A_period_without_a_beginning_cannot_be_one()
     {
         var columns = new List<ListColumn> { new("due", "Due", ColumnKind.Date) };
-        IReadOnlyList<Problem> Check(FilterOp op, string value) => new ListQuery(null, [new ListFilter("due", op, value)], []).Check(columns);
+        IReadOnlyList<Problem> Check(FilterOp op, string value) =>
+            new ListQuery(null, [new ListFilter("due", op, value)], []).Check(columns);
         Assert.Empty(Check(FilterOp.Is, "older than 30 days"));
         Assert.Empty(Check(FilterOp.Until, "older than 30 days"));
         Assert.Equal("value", Check(FilterOp.From, "older than 30 days").Single().Code);
-        Assert.StartsWith("Due cannot be compared with “last fortnight”", Check(FilterOp.Is, "last fortnight").Single().Message, StringComparison.Ordinal);
+        Assert.StartsWith(
+            "Due cannot be compared with “last fortnight”",
+            Check(FilterOp.Is, "last fortnight").Single().Message,
+            StringComparison.Ordinal
+        );
     }
 }

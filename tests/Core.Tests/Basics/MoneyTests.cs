@@ -7,24 +7,27 @@ namespace SteadyLark.Core.Tests.Basics;
 
 public class MoneyTests
 {
-
     [Theory]
     [InlineData(0.005, 0.01)]
     [InlineData(0.015, 0.02)]
     [InlineData(-0.005, -0.01)]
     [InlineData(387.9444, 387.94)]
-    public void Rounds_halves_away_from_zero(decimal amount, decimal rounded) => Assert.Equal(Money.Usd(rounded), Money.Usd(amount).ToCents());
+    public void Rounds_halves_away_from_zero(decimal amount, decimal rounded) =>
+        Assert.Equal(Money.Usd(rounded), Money.Usd(amount).ToCents());
 
     [Fact]
-    public void Never_adds_currencies_together() => Assert.Throws<InvalidOperationException>(() => Money.Usd(1) + new Money(1, Currency.CAD));
+    public void Never_adds_currencies_together() =>
+        Assert.Throws<InvalidOperationException>(() => Money.Usd(1) + new Money(1, Currency.CAD));
 
     [Fact]
     public void A_sum_does_not_depend_on_the_order() =>
-        Gen.Long[-1_000_000_000, 1_000_000_000].List[0, 30].Sample(cents =>
-        {
-            var amounts = cents.Select(c => Money.Usd(c / 100m)).ToList();
-            return Money.Sum(amounts) == Money.Sum(Enumerable.Reverse(amounts)) && Money.Sum(amounts).Amount == cents.Sum() / 100m;
-        });
+        Gen.Long[-1_000_000_000, 1_000_000_000]
+            .List[0, 30]
+            .Sample(cents =>
+            {
+                var amounts = cents.Select(c => Money.Usd(c / 100m)).ToList();
+                return Money.Sum(amounts) == Money.Sum(Enumerable.Reverse(amounts)) && Money.Sum(amounts).Amount == cents.Sum() / 100m;
+            });
 
     [Fact]
     public void Is_formatted_with_its_currency()
@@ -36,7 +39,19 @@ public class MoneyTests
 
 public class WallClockTests
 {
-    private static readonly string[] Zones = ["America/Los_Angeles", "America/Phoenix", "America/Denver", "America/Chicago", "America/Indiana/Knox", "America/New_York", "America/Regina", "America/Halifax", "America/Creston", "Australia/Lord_Howe"];
+    private static readonly string[] Zones =
+    [
+        "America/Los_Angeles",
+        "America/Phoenix",
+        "America/Denver",
+        "America/Chicago",
+        "America/Indiana/Knox",
+        "America/New_York",
+        "America/Regina",
+        "America/Halifax",
+        "America/Creston",
+        "Australia/Lord_Howe",
+    ];
     private static readonly DateTimeZone Spokane = DateTimeZoneProviders.Tzdb["America/Los_Angeles"];
 
     [Fact]
@@ -50,21 +65,29 @@ public class WallClockTests
         Assert.Contains("Use 01:30 or 03:30", refused.Problems[0].Message, StringComparison.Ordinal);
     }
 
-    /// <summary>In every zone of ours, and Lord Howe whose clocks move by half an hour: a time is refused exactly when no instant reads so there.</summary>
+    /// <summary>In every zone of ours, and Lord Howe whose clocks move by half an hour: a time is refused exactly when no instant reads so
+    /// there.</summary>
     [Fact]
     public void A_wall_clock_time_maps_to_the_first_instant_that_reads_it() =>
-        Gen.Select(Gen.Int[0, Zones.Length - 1], Gen.OneOf(Gen.Int[0, 525_600], Gen.Int[93_500, 102_300], Gen.Int[436_000, 440_000])).Sample((z, minute) =>
-        {
-            var (name, zone) = (Zones[z], WallClock.Zone(Zones[z])!);
-            var local = new LocalDateTime(2026, 1, 1, 0, 0).PlusMinutes(minute);
-            var reads = Enumerable.Range(0, 31).Select(q => local.InUtc().ToInstant() + Duration.FromMinutes((q - 12 + (name[1] == 'u' ? -28 : 0)) * 30)).Where(i => i.InZone(zone).LocalDateTime == local).ToList();
-            var found = WallClock.Resolve(local, zone, "x");
-            Assert.Equal(reads.Count > 0, found.Ok);
-            if (found.Ok)
-            {
-                Assert.Equal(reads[0], found.Value);
-            }
-        });
+        Gen.Select(Gen.Int[0, Zones.Length - 1], Gen.OneOf(Gen.Int[0, 525_600], Gen.Int[93_500, 102_300], Gen.Int[436_000, 440_000]))
+            .Sample(
+                (z, minute) =>
+                {
+                    var (name, zone) = (Zones[z], WallClock.Zone(Zones[z])!);
+                    var local = new LocalDateTime(2026, 1, 1, 0, 0).PlusMinutes(minute);
+                    var reads = Enumerable
+                        .Range(0, 31)
+                        .Select(q => local.InUtc().ToInstant() + Duration.FromMinutes((q - 12 + (name[1] == 'u' ? -28 : 0)) * 30))
+                        .Where(i => i.InZone(zone).LocalDateTime == local)
+                        .ToList();
+                    var found = WallClock.Resolve(local, zone, "x");
+                    Assert.Equal(reads.Count > 0, found.Ok);
+                    if (found.Ok)
+                    {
+                        Assert.Equal(reads[0], found.Value);
+                    }
+                }
+            );
 
     [Fact]
     public void The_earlier_of_a_repeated_time_in_fall_is_used() =>
@@ -75,5 +98,6 @@ public class WallClockTests
     [InlineData(100, "1 h 40")]
     [InlineData(180, "3 h")]
     [InlineData(3120, "2 d 4 h")]
-    public void Durations_are_formatted_as_in_the_trade(int minutes, string summary) => Assert.Equal(summary, Duration.FromMinutes(minutes).Format());
+    public void Durations_are_formatted_as_in_the_trade(int minutes, string summary) =>
+        Assert.Equal(summary, Duration.FromMinutes(minutes).Format());
 }

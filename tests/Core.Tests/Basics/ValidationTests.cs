@@ -11,8 +11,12 @@ public class ChecksTests
 {
     private static readonly ListColumn[] Columns =
     [
-        new("number", "Load", ColumnKind.Text), new("state", "State", ColumnKind.Choice), new("miles", "Miles", ColumnKind.Number), new("pays", "Pays", ColumnKind.Money),
-        new("day", "Day", ColumnKind.Date), new("late", "Late", ColumnKind.YesNo),
+        new("number", "Load", ColumnKind.Text),
+        new("state", "State", ColumnKind.Choice),
+        new("miles", "Miles", ColumnKind.Number),
+        new("pays", "Pays", ColumnKind.Money),
+        new("day", "Day", ColumnKind.Date),
+        new("late", "Late", ColumnKind.YesNo),
     ];
 
     [Theory]
@@ -72,25 +76,40 @@ public class ChecksTests
     [InlineData("state", FilterOp.Is, null, "missing")]
     [InlineData("colour", FilterOp.Is, "red", "unknown")]
     public void A_filter_fits_the_column_it_is_on(string column, FilterOp op, string? value, string? code) =>
-        Assert.Equal(code, new ListQuery(null, [new ListFilter(column, op, value)], []).Check(Columns).Select(p => p.Code).FirstOrDefault());
+        Assert.Equal(
+            code,
+            new ListQuery(null, [new ListFilter(column, op, value)], []).Check(Columns).Select(p => p.Code).FirstOrDefault()
+        );
 
     [Fact]
     public void Lists_refuse_unknown_sort_columns_and_too_many_filters()
     {
-        Assert.Equal("sorts[1].column", new ListQuery(null, [], [new ListSort("day", true), new ListSort("colour", false)]).Check(Columns).Single().Field);
-        Assert.Equal("filters", new ListQuery(null, Enumerable.Repeat(new ListFilter("day", FilterOp.Filled, null), 21).ToList(), []).Check(Columns).Single().Field);
+        Assert.Equal(
+            "sorts[1].column",
+            new ListQuery(null, [], [new ListSort("day", true), new ListSort("colour", false)]).Check(Columns).Single().Field
+        );
+        Assert.Equal(
+            "filters",
+            new ListQuery(null, Enumerable.Repeat(new ListFilter("day", FilterOp.Filled, null), 21).ToList(), [])
+                .Check(Columns)
+                .Single()
+                .Field
+        );
         Assert.Equal("text", new ListQuery(new string('x', 201), [], []).Check(Columns).Single().Field);
     }
 
     [Fact]
     public void A_cache_of_any_size_returns_what_was_computed() =>
-        Gen.Select(Gen.Int[0, 30].List[0, 200], Gen.Int[1, 12]).Sample((asked, max) =>
-        {
-            var (found, memory) = (0, new Cache<int, int>(max));
-            Assert.All(asked, k => Assert.Equal(k * k, memory.Get(k, key => (found++, key * key).Item2)));
-            Assert.InRange(found, asked.Distinct().Count(), Math.Max(asked.Count, 1));
-            Assert.True(max < asked.Distinct().Count() || found == asked.Distinct().Count());
-        });
+        Gen.Select(Gen.Int[0, 30].List[0, 200], Gen.Int[1, 12])
+            .Sample(
+                (asked, max) =>
+                {
+                    var (found, memory) = (0, new Cache<int, int>(max));
+                    Assert.All(asked, k => Assert.Equal(k * k, memory.Get(k, key => (found++, key * key).Item2)));
+                    Assert.InRange(found, asked.Distinct().Count(), Math.Max(asked.Count, 1));
+                    Assert.True(max < asked.Distinct().Count() || found == asked.Distinct().Count());
+                }
+            );
 
     [Theory]
     [InlineData("MT", "MT")]
@@ -99,7 +118,8 @@ public class ChecksTests
     [InlineData("prairies", "AB,MB,SK")]
     [InlineData("Pacific, BC", "BC,CA,OR,WA")]
     [InlineData("nowhere", "")]
-    public void A_zone_is_states_and_provinces_by_code_name_or_division(string text, string regions) => Assert.Equal(regions, string.Join(',', Regions.Zone(text)!.Order()));
+    public void A_zone_is_states_and_provinces_by_code_name_or_division(string text, string regions) =>
+        Assert.Equal(regions, string.Join(',', Regions.Zone(text)!.Order()));
 
     [Fact]
     public void Each_state_and_province_of_the_zones_is_in_one_of_them_and_known_by_its_code()

@@ -1,8 +1,8 @@
 using CsCheck;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
 using Xunit;
 
@@ -10,9 +10,28 @@ namespace SteadyLark.Core.Tests.Billing;
 
 public class InvoicingTests
 {
-    private static BillableLoad Load(long id = 1, long customer = 7, LoadState state = LoadState.Delivered, bool onInvoice = false, bool pod = true) => new(
-        id, $"20{id:00}", customer, "Snowberry Creamery", state, onInvoice, pod ? [DocumentKind.Pod] : [DocumentKind.Bol],
-        [new BillableCharge(10 + id, ChargeKind.LineHaul, null, Money.Usd(1100.50m)), new BillableCharge(20 + id, ChargeKind.FuelSurcharge, null, Money.Usd(198.09m))], 3, 4);
+    private static BillableLoad Load(
+        long id = 1,
+        long customer = 7,
+        LoadState state = LoadState.Delivered,
+        bool onInvoice = false,
+        bool pod = true
+    ) =>
+        new(
+            id,
+            $"20{id:00}",
+            customer,
+            "Snowberry Creamery",
+            state,
+            onInvoice,
+            pod ? [DocumentKind.Pod] : [DocumentKind.Bol],
+            [
+                new BillableCharge(10 + id, ChargeKind.LineHaul, null, Money.Usd(1100.50m)),
+                new BillableCharge(20 + id, ChargeKind.FuelSurcharge, null, Money.Usd(198.09m)),
+            ],
+            3,
+            4
+        );
 
     [Fact]
     public void A_delivered_load_with_its_pod_is_billed_on_terms()
@@ -36,18 +55,23 @@ public class InvoicingTests
 
 public class CashInTests
 {
-    private static readonly Gen<List<OpenInvoice>> Open = Gen.Int[1, 500_000].List[0, 12].Select(list => list.Select((c, i) => new OpenInvoice(i + 1, $"I-{i}", 7, Money.Usd(c / 100m))).ToList());
+    private static readonly Gen<List<OpenInvoice>> Open = Gen.Int[1, 500_000]
+        .List[0, 12]
+        .Select(list => list.Select((c, i) => new OpenInvoice(i + 1, $"I-{i}", 7, Money.Usd(c / 100m))).ToList());
 
     [Fact]
     public void Applying_never_exceeds_the_payment_or_the_open_amounts_and_leaves_nothing_applicable() =>
-        Gen.Select(Gen.Int[1, 2_000_000], Open).Sample((cents, open) =>
-        {
-            var amount = Money.Usd(cents / 100m);
-            var spread = PaymentApplication.Spread(amount, open);
-            var checkedAgain = PaymentApplication.Apply(7, amount, spread.Applications, open.ToDictionary(o => o.InvoiceId));
-            var openTotal = Money.Sum(open.Select(o => o.Open));
-            return checkedAgain.Ok && spread.Applied == Money.Min(amount, openTotal) && spread.Unapplied + spread.Applied == amount;
-        });
+        Gen.Select(Gen.Int[1, 2_000_000], Open)
+            .Sample(
+                (cents, open) =>
+                {
+                    var amount = Money.Usd(cents / 100m);
+                    var spread = PaymentApplication.Spread(amount, open);
+                    var checkedAgain = PaymentApplication.Apply(7, amount, spread.Applications, open.ToDictionary(o => o.InvoiceId));
+                    var openTotal = Money.Sum(open.Select(o => o.Open));
+                    return checkedAgain.Ok && spread.Applied == Money.Min(amount, openTotal) && spread.Unapplied + spread.Applied == amount;
+                }
+            );
 
     [Fact]
     public void The_oldest_is_paid_first()
@@ -64,7 +88,9 @@ public class CashInTests
     public void What_cannot_be_applied_is_refused(decimal amount, long invoice, decimal part, string code)
     {
         var open = new Dictionary<long, OpenInvoice> { [1] = new(1, "I-1", 7, Money.Usd(100)), [2] = new(2, "I-2", 8, Money.Usd(100)) };
-        Assert.Contains(PaymentApplication.Apply(7, Money.Usd(amount), [new Application(invoice, Money.Usd(part))], open).Problems, p => p.Code == code);
+        Assert.Contains(PaymentApplication.Apply(7, Money.Usd(amount), [new Application(invoice, Money.Usd(part))], open).Problems, p =>
+            p.Code == code
+        );
     }
 }
 

@@ -12,7 +12,10 @@ public class InvoiceStateTests
         var open = new InvoiceState("2207", IsVoid: false, Money.Zero());
         Assert.Null(open.VoidRefusal);
         Assert.Null(open.ResendRefusal);
-        Assert.Equal("$250.00 was paid on invoice 2207: reverse the payment first.", (open with { Paid = Money.Usd(250) }).VoidRefusal!.Message);
+        Assert.Equal(
+            "$250.00 was paid on invoice 2207: reverse the payment first.",
+            (open with { Paid = Money.Usd(250) }).VoidRefusal!.Message
+        );
         Assert.Equal("Invoice 2207 is already void.", (open with { IsVoid = true }).VoidRefusal!.Message);
         Assert.Equal("Invoice 2207 is void: bill its loads again.", (open with { IsVoid = true }).ResendRefusal!.Message);
     }

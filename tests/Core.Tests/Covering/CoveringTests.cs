@@ -19,13 +19,18 @@ public class CarrierFitnessTests
     public void Insurance_covers_its_last_day_and_not_the_next()
     {
         Assert.Empty(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today));
-        Assert.Equal("carrier.cargo", Assert.Single(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today.PlusDays(1))).Code);
+        Assert.Equal(
+            "carrier.cargo",
+            Assert.Single(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today.PlusDays(1))).Code
+        );
     }
 
     [Fact]
     public void All_reasons_are_reported_at_once()
     {
-        var codes = CarrierFitness.Check(new CarrierRecord("Rimrock Relay", false, null, Some.Today.PlusDays(-1), "left a load standing"), Some.Today).Select(p => p.Code);
+        var codes = CarrierFitness
+            .Check(new CarrierRecord("Rimrock Relay", false, null, Some.Today.PlusDays(-1), "left a load standing"), Some.Today)
+            .Select(p => p.Code);
         Assert.Equal(["carrier.do.not.use", "carrier.authority", "carrier.liability", "carrier.cargo"], codes);
     }
 }
@@ -44,13 +49,21 @@ public class AvailabilityTests
 
     [Fact]
     public void Nobody_is_available_during_their_own_booking() =>
-        Gen.Select(Gen.Int[0, 100], Gen.Int[1, 50], Gen.Int[-50, 150], Gen.Int[1, 50]).Sample((from, length, other, otherLength) =>
-        {
-            var promised = new Span(Some.In(from), Some.In(from + length));
-            var wanted = new Span(Some.In(other), Some.In(other + otherLength));
-            var shared = Enumerable.Range(-60, 300).Any(h => h >= from && h < from + length && h >= other && h < other + otherLength);
-            return shared == Availability.Check([new Commitment(CommitmentKind.Truck, 1, "Truck 118", "1", "2", promised)], wanted, DateTimeZone.Utc).Any();
-        });
+        Gen.Select(Gen.Int[0, 100], Gen.Int[1, 50], Gen.Int[-50, 150], Gen.Int[1, 50])
+            .Sample(
+                (from, length, other, otherLength) =>
+                {
+                    var promised = new Span(Some.In(from), Some.In(from + length));
+                    var wanted = new Span(Some.In(other), Some.In(other + otherLength));
+                    var shared = Enumerable
+                        .Range(-60, 300)
+                        .Any(h => h >= from && h < from + length && h >= other && h < other + otherLength);
+                    return shared
+                        == Availability
+                            .Check([new Commitment(CommitmentKind.Truck, 1, "Truck 118", "1", "2", promised)], wanted, DateTimeZone.Utc)
+                            .Any();
+                }
+            );
 
     [Theory]
     [InlineData(5150, 4350, 800, 15.5)]
@@ -74,13 +87,30 @@ public class RoundTests
     private static readonly Instant Now = Instant.FromUtc(2026, 11, 23, 16, 0);
 
     private static RoundTripLoad Load(long id, GeoPoint from, GeoPoint to, double begins, double hours, decimal left) =>
-        new(id, $"{id}", "", from, to, Now + Duration.FromHours(begins), Now + Duration.FromHours(begins + 2), Duration.FromHours(hours), Money.Usd(left));
+        new(
+            id,
+            $"{id}",
+            "",
+            from,
+            to,
+            Now + Duration.FromHours(begins),
+            Now + Duration.FromHours(begins + 2),
+            Duration.FromHours(hours),
+            Money.Usd(left)
+        );
 
     [Fact]
     public void A_load_back_worth_its_time_is_chosen_and_an_unreachable_one_is_not()
     {
         var away = Load(1, Missoula, Spokane, 4, 6, 500);
-        var round = RoundTrips.Best(Some.Roads, Now, Missoula, away, [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)], Missoula);
+        var round = RoundTrips.Best(
+            Some.Roads,
+            Now,
+            Missoula,
+            away,
+            [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)],
+            Missoula
+        );
         Assert.Equal(2, round.Back!.LoadId);
         Assert.True(round.EmptyMiles < 40);
         Assert.Equal(Now + Duration.FromHours(22), round.BackEnds);
@@ -89,11 +119,18 @@ public class RoundTests
 
     [Fact]
     public void A_load_back_never_lowers_the_margin_per_day() =>
-        Gen.Select(Gen.Double[44, 49], Gen.Double[-122, -104], Gen.Double[0, 60], Gen.Int[0, 3000]).List[0, 8].Sample(list =>
-        {
-            var away = Load(1, Missoula, Spokane, 4, 6, 400);
-            var open = list.Select((x, i) => Load(i + 2, new GeoPoint(x.Item1, x.Item2), Missoula, x.Item3, 8, x.Item4)).ToList();
-            var (best, straight) = (RoundTrips.Best(Some.Roads, Now, Missoula, away, open, Missoula), RoundTrips.Best(Some.Roads, Now, Missoula, away, [], Missoula));
-            return best.PerDay >= straight.PerDay && (best.Back is null || best.BackBegins <= best.Back.PickupUntil) && best.HomeAt >= best.OutEnds;
-        });
+        Gen.Select(Gen.Double[44, 49], Gen.Double[-122, -104], Gen.Double[0, 60], Gen.Int[0, 3000])
+            .List[0, 8]
+            .Sample(list =>
+            {
+                var away = Load(1, Missoula, Spokane, 4, 6, 400);
+                var open = list.Select((x, i) => Load(i + 2, new GeoPoint(x.Item1, x.Item2), Missoula, x.Item3, 8, x.Item4)).ToList();
+                var (best, straight) = (
+                    RoundTrips.Best(Some.Roads, Now, Missoula, away, open, Missoula),
+                    RoundTrips.Best(Some.Roads, Now, Missoula, away, [], Missoula)
+                );
+                return best.PerDay >= straight.PerDay
+                    && (best.Back is null || best.BackBegins <= best.Back.PickupUntil)
+                    && best.HomeAt >= best.OutEnds;
+            });
 }

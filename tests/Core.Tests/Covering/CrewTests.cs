@@ -28,8 +28,10 @@ public class CrewTests
         Assert.Equal([("missing", "driverId"), ("missing", "truckId"), ("missing", "trailerId")], Check(false, false, null, Equipment.Van));
 
     [Fact]
-    public void An_inactive_trailer_cannot_be_chosen() => Assert.Equal([("missing", "trailerId")], Check(true, true, Trailer(Equipment.Van, active: false), Equipment.Van));
+    public void An_inactive_trailer_cannot_be_chosen() =>
+        Assert.Equal([("missing", "trailerId")], Check(true, true, Trailer(Equipment.Van, active: false), Equipment.Van));
 
     [Fact]
-    public void A_trailer_of_another_kind_is_refused() => Assert.Equal([("trailer.equipment", "trailerId")], Check(true, true, Trailer(Equipment.Van), Equipment.Reefer));
+    public void A_trailer_of_another_kind_is_refused() =>
+        Assert.Equal([("trailer.equipment", "trailerId")], Check(true, true, Trailer(Equipment.Van), Equipment.Reefer));
 }

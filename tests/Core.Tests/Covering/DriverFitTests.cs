@@ -23,9 +23,15 @@ public class DriverFitTests
     public void A_driver_booked_for_part_of_the_time_is_blocked_until_then()
     {
         DriverBooking[] bookings = [new(From(-5, 2), "2040"), new(From(10, 20), "2041")];
-        Assert.Equal("assigned to 2041 until Tue Nov 24, 05:42", DriverFit.Blocked(bookings, From(12, 30), In(14), In(2), Hours(1), Now, Denver));
+        Assert.Equal(
+            "assigned to 2041 until Tue Nov 24, 05:42",
+            DriverFit.Blocked(bookings, From(12, 30), In(14), In(2), Hours(1), Now, Denver)
+        );
         Assert.Null(DriverFit.Blocked(bookings, From(20, 30), In(22), In(20), Hours(1), Now, Denver));
-        Assert.Equal("assigned to another load until Tue Nov 24, 05:42", DriverFit.Blocked([new(From(10, 20), null)], From(12, 30), In(14), null, null, Now, Denver));
+        Assert.Equal(
+            "assigned to another load until Tue Nov 24, 05:42",
+            DriverFit.Blocked([new(From(10, 20), null)], From(12, 30), In(14), null, null, Now, Denver)
+        );
     }
 
     [Theory]
@@ -43,30 +49,46 @@ public class DriverFitTests
     [Fact]
     public void A_long_empty_drive_counts_its_rest() =>
         // Twelve hours of driving take eleven, ten off, and one more, with a break of half an hour.
-        Assert.StartsWith("would miss pickup", DriverFit.Blocked([], From(20, 40), In(22), Now, Hours(12), Now, Denver), StringComparison.Ordinal);
+        Assert.StartsWith(
+            "would miss pickup",
+            DriverFit.Blocked([], From(20, 40), In(22), Now, Hours(12), Now, Denver),
+            StringComparison.Ordinal
+        );
 
     [Fact]
     public void Candidates_are_ranked_by_availability_then_margin_per_day_then_empty_miles_then_name()
     {
         DriverRank[] drivers =
         [
-            new(false, Money.Usd(2000), 5, "Ada"), new(true, null, 10, "Bea"), new(true, Money.Usd(500), null, "Cy"), new(true, Money.Usd(500), 80, "Dov"), new(true, Money.Usd(900), 300, "Eli"), new(true, null, 10, "Abe"),
+            new(false, Money.Usd(2000), 5, "Ada"),
+            new(true, null, 10, "Bea"),
+            new(true, Money.Usd(500), null, "Cy"),
+            new(true, Money.Usd(500), 80, "Dov"),
+            new(true, Money.Usd(900), 300, "Eli"),
+            new(true, null, 10, "Abe"),
         ];
         Assert.Equal(["Eli", "Dov", "Cy", "Abe", "Bea", "Ada"], DriverFit.Rank(drivers, d => d).Select(d => d.Name));
     }
 
     [Fact]
     public void Any_ranking_keeps_everyone_and_never_puts_a_blocked_driver_before_an_available_one() =>
-        Gen.Select(Gen.Bool, Gen.Int[-500, 500], Gen.Int[0, 400], Gen.Bool).List[0, 20].Sample(list =>
-        {
-            var drivers = list.Select((d, i) => new DriverRank(d.Item1, d.Item4 ? null : Money.Usd(d.Item2), d.Item3 > 350 ? null : d.Item3, $"D{i:00}")).ToList();
-            var ranked = DriverFit.Rank(drivers, d => d);
-            Assert.Equal(drivers.OrderBy(d => d.Name), ranked.OrderBy(d => d.Name));
-            Assert.Equal(ranked.OrderBy(d => !d.Available).Select(d => d.Available), ranked.Select(d => d.Available));
-            Assert.All(ranked.Zip(ranked.Skip(1)).Where(p => p.First.Available == p.Second.Available), p => Assert.True((p.First.PerDay?.Amount ?? 0) >= (p.Second.PerDay?.Amount ?? 0)));
-            // The order does not depend on how they came.
-            Assert.Equal(ranked, DriverFit.Rank(Enumerable.Reverse(drivers), d => d));
-        });
+        Gen.Select(Gen.Bool, Gen.Int[-500, 500], Gen.Int[0, 400], Gen.Bool)
+            .List[0, 20]
+            .Sample(list =>
+            {
+                var drivers = list.Select(
+                        (d, i) => new DriverRank(d.Item1, d.Item4 ? null : Money.Usd(d.Item2), d.Item3 > 350 ? null : d.Item3, $"D{i:00}")
+                    )
+                    .ToList();
+                var ranked = DriverFit.Rank(drivers, d => d);
+                Assert.Equal(drivers.OrderBy(d => d.Name), ranked.OrderBy(d => d.Name));
+                Assert.Equal(ranked.OrderBy(d => !d.Available).Select(d => d.Available), ranked.Select(d => d.Available));
+                Assert.All(ranked.Zip(ranked.Skip(1)).Where(p => p.First.Available == p.Second.Available), p =>
+                    Assert.True((p.First.PerDay?.Amount ?? 0) >= (p.Second.PerDay?.Amount ?? 0))
+                );
+                // The order does not depend on how they came.
+                Assert.Equal(ranked, DriverFit.Rank(Enumerable.Reverse(drivers), d => d));
+            });
 
     [Fact]
     public void Carriers_are_ranked_by_eligibility_then_loads_on_the_lane_then_name()

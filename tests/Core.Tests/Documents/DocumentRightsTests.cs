@@ -19,7 +19,13 @@ public class DocumentRightsTests
         Assert.Equal(seen, DocumentRights.MaySee(With(Right.DocumentsSee), kind));
         Assert.True(DocumentRights.MaySee(With(Right.DocumentsSee, Right.MarginsSee), kind));
         Assert.False(DocumentRights.MaySee(With(Right.MarginsSee), kind));
-        EventKind[] events = [DocumentRights.Added(kind), DocumentRights.Received(kind), DocumentRights.Removed(kind), DocumentRights.Restored(kind)];
+        EventKind[] events =
+        [
+            DocumentRights.Added(kind),
+            DocumentRights.Received(kind),
+            DocumentRights.Removed(kind),
+            DocumentRights.Restored(kind),
+        ];
         Assert.All(events, e => Assert.Equal(seen ? Right.DocumentsSee : Right.MarginsSee, e.Right));
         Assert.Equal(4, events.Distinct().Count());
     }
@@ -49,7 +55,13 @@ public class DocumentRightsTests
     public void Company_edits_follow_the_users_rights()
     {
         Assert.Empty(CompanyChanges.Refuses(_ => false, credit: false, authority: false));
-        Assert.Equal(["creditLimit", "carrier.usdot"], CompanyChanges.Refuses(_ => false, credit: true, authority: true).Select(p => p.Field));
-        Assert.Equal(["carrier.usdot"], CompanyChanges.Refuses(r => r == Right.CreditEdit, credit: true, authority: true).Select(p => p.Field));
+        Assert.Equal(
+            ["creditLimit", "carrier.usdot"],
+            CompanyChanges.Refuses(_ => false, credit: true, authority: true).Select(p => p.Field)
+        );
+        Assert.Equal(
+            ["carrier.usdot"],
+            CompanyChanges.Refuses(r => r == Right.CreditEdit, credit: true, authority: true).Select(p => p.Field)
+        );
     }
 }

@@ -31,7 +31,8 @@ public class PapersTests
     }
 
     [Fact]
-    public void An_ambiguous_number_is_reported_and_not_guessed() => Assert.Equal("100779 is on both 6146 and 6147", Tray.Suggest("x.pdf", "no. 100779", Loads).Why);
+    public void An_ambiguous_number_is_reported_and_not_guessed() =>
+        Assert.Equal("100779 is on both 6146 and 6147", Tray.Suggest("x.pdf", "no. 100779", Loads).Why);
 
     [Fact]
     public void Numbers_are_words_with_a_digit_without_punctuation() =>
@@ -44,9 +45,24 @@ public class PapersTests
     [InlineData(24, 30, 1, 77, false)]
     [InlineData(24, 30, 1, 78, true)]
     [InlineData(24, 126, 3, 1000, false)]
-    public void Missing_documents_are_requested_after_some_hours_then_every_two_days_up_to_three_times(int after, int? askedAt, int asked, int now, bool due)
+    public void Missing_documents_are_requested_after_some_hours_then_every_two_days_up_to_three_times(
+        int after,
+        int? askedAt,
+        int asked,
+        int now,
+        bool due
+    )
     {
         var delivered = Instant.FromUtc(2026, 11, 20, 12, 0);
-        Assert.Equal(due, DocumentRequestPolicy.IsDue(delivered, askedAt is { } h ? delivered + Duration.FromHours(h) : null, asked, after, delivered + Duration.FromHours(now)));
+        Assert.Equal(
+            due,
+            DocumentRequestPolicy.IsDue(
+                delivered,
+                askedAt is { } h ? delivered + Duration.FromHours(h) : null,
+                asked,
+                after,
+                delivered + Duration.FromHours(now)
+            )
+        );
     }
 }

@@ -33,5 +33,6 @@ public class InboundEmailTests
     }
 
     [Fact]
-    public void Nothing_is_filed_to_a_load_that_is_billed_or_closed() => Assert.Null(InboundEmail.FiledTo("dispatch@twoforks.example", [Open with { IsClosed = true }]));
+    public void Nothing_is_filed_to_a_load_that_is_billed_or_closed() =>
+        Assert.Null(InboundEmail.FiledTo("dispatch@twoforks.example", [Open with { IsClosed = true }]));
 }

@@ -13,8 +13,13 @@ public class RunProblemFileTests
     [Fact]
     public void A_problem_is_read_with_depot_windows_and_capacities()
     {
-        var (problem, seconds) = Read($$"""{"miles":{{Square}},"minutes":{{Square}},"depot":0,"demands":[0,5,7],"capacities":[8,9],"service":[0,10,15],"windows":[[0,600],null,[60,null]],"shift":480,"objective":"minutes","seconds":2}""").Value;
-        Assert.Equal((3, 2, RunObjective.Minutes, 480d, 2d), (problem.Stops.Count, problem.Drivers.Count, problem.Objective, problem.Shift, seconds));
+        var (problem, seconds) = Read(
+            $$"""{"miles":{{Square}},"minutes":{{Square}},"depot":0,"demands":[0,5,7],"capacities":[8,9],"service":[0,10,15],"windows":[[0,600],null,[60,null]],"shift":480,"objective":"minutes","seconds":2}"""
+        ).Value;
+        Assert.Equal(
+            (3, 2, RunObjective.Minutes, 480d, 2d),
+            (problem.Stops.Count, problem.Drivers.Count, problem.Objective, problem.Shift, seconds)
+        );
         Assert.Equal([(0, 0, 8L), (0, 0, 9L)], problem.Drivers.Select(d => (d.Start!.Value, d.End!.Value, d.Capacity)));
         Assert.Equal([0L, 5, 7], problem.Stops.Select(s => s.Demand));
         Assert.Equal((60d, RunProblem.Ever), (problem.Stops[2].Opens, problem.Stops[2].Closes));
@@ -70,5 +75,6 @@ public class RunProblemFileTests
         Assert.Equal((13d, 1, 0), (plan.Driving, plan.Drivers, plan.Unserved.Count));
     }
 
-    private static SteadyLark.Core.Basics.Outcome<(RunProblem Problem, double? Seconds)> Read(string json) => RunProblemFile.Read(Encoding.UTF8.GetBytes(json));
+    private static SteadyLark.Core.Basics.Outcome<(RunProblem Problem, double? Seconds)> Read(string json) =>
+        RunProblemFile.Read(Encoding.UTF8.GetBytes(json));
 }

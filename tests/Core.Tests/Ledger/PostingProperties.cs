@@ -15,67 +15,105 @@ public class PostingProperties
     private static readonly Gen<Money> Amount = Gen.Int[1, 5_000_000].Select(c => Money.Usd(c / 100m));
     private static readonly Dimensions Carrier = new(CarrierId: 4);
 
-    private static decimal Balance(Entry entry, Account account) => entry.Lines.Where(l => l.Account == account.Code).Sum(l => l.Debit - l.Credit);
+    private static decimal Balance(Entry entry, Account account) =>
+        entry.Lines.Where(l => l.Account == account.Code).Sum(l => l.Debit - l.Credit);
 
     private static bool Balances(Entry entry) => PostingTests.Balances(entry);
 
     [Fact]
     public void An_invoice_is_owed_by_its_customer_and_earned_by_kind_and_load() =>
-        Gen.Select(Amount.List[1, 6], Gen.Int[0, 3].List[6, 6]).Sample((amounts, kinds) =>
-        {
-            var lines = amounts.Select((a, i) => new RevenueLine((ChargeKind)kinds[i], a, new Dimensions(LoadId: i + 1))).ToList();
-            var entry = Postings.InvoiceIssued(On, "I-1", 9, 7, lines);
-            return Balances(entry) && Balance(entry, Accounts.Receivable) == amounts.Sum(a => a.Amount) && entry.Lines.All(l => l.For.CustomerId == 7)
-                && lines.All(l => entry.Lines.Any(e => e.Account == Postings.RevenueAccount(l.Kind).Code && e.Credit == l.Amount.Amount && e.For.LoadId == l.For.LoadId));
-        });
+        Gen.Select(Amount.List[1, 6], Gen.Int[0, 3].List[6, 6])
+            .Sample(
+                (amounts, kinds) =>
+                {
+                    var lines = amounts.Select((a, i) => new RevenueLine((ChargeKind)kinds[i], a, new Dimensions(LoadId: i + 1))).ToList();
+                    var entry = Postings.InvoiceIssued(On, "I-1", 9, 7, lines);
+                    return Balances(entry)
+                        && Balance(entry, Accounts.Receivable) == amounts.Sum(a => a.Amount)
+                        && entry.Lines.All(l => l.For.CustomerId == 7)
+                        && lines.All(l =>
+                            entry.Lines.Any(e =>
+                                e.Account == Postings.RevenueAccount(l.Kind).Code
+                                && e.Credit == l.Amount.Amount
+                                && e.For.LoadId == l.For.LoadId
+                            )
+                        );
+                }
+            );
 
     [Fact]
     public void A_payment_reduces_what_is_owed_by_what_is_applied_and_written_off_and_the_rest_is_credit() =>
-        Gen.Select(Amount, Gen.Int[0, 100], Gen.Int[0, 20_000]).Sample((amount, percent, off) =>
-        {
-            var applied = Money.Usd(Math.Round(amount.Amount * percent / 100, 2));
-            var writeOff = applied.Amount > 0 ? Money.Usd(off / 100m) : Money.Zero();
-            var entry = Postings.PaymentReceived(On, "check 1", 5, 7, amount, applied, writeOff);
-            return Balances(entry) && Balance(entry, Accounts.Bank) == amount.Amount && Balance(entry, Accounts.Receivable) == -(applied + writeOff).Amount
-                && Balance(entry, Accounts.UnappliedReceipts) == -(amount - applied).Amount && Balance(entry, Accounts.ShortPays) == writeOff.Amount;
-        });
+        Gen.Select(Amount, Gen.Int[0, 100], Gen.Int[0, 20_000])
+            .Sample(
+                (amount, percent, off) =>
+                {
+                    var applied = Money.Usd(Math.Round(amount.Amount * percent / 100, 2));
+                    var writeOff = applied.Amount > 0 ? Money.Usd(off / 100m) : Money.Zero();
+                    var entry = Postings.PaymentReceived(On, "check 1", 5, 7, amount, applied, writeOff);
+                    return Balances(entry)
+                        && Balance(entry, Accounts.Bank) == amount.Amount
+                        && Balance(entry, Accounts.Receivable) == -(applied + writeOff).Amount
+                        && Balance(entry, Accounts.UnappliedReceipts) == -(amount - applied).Amount
+                        && Balance(entry, Accounts.ShortPays) == writeOff.Amount;
+                }
+            );
 
     [Fact]
     public void Credit_that_is_applied_later_leaves_the_books_as_if_it_had_been_applied_at_once() =>
-        Gen.Select(Amount, Gen.Int[1, 99]).Sample((amount, percent) =>
-        {
-            var later = Money.Usd(Math.Round(amount.Amount * percent / 100, 2));
-            if (later.Amount is 0)
-            {
-                return true;
-            }
+        Gen.Select(Amount, Gen.Int[1, 99])
+            .Sample(
+                (amount, percent) =>
+                {
+                    var later = Money.Usd(Math.Round(amount.Amount * percent / 100, 2));
+                    if (later.Amount is 0)
+                    {
+                        return true;
+                    }
 
-            var atOnce = Postings.PaymentReceived(On, "", 5, 7, amount, later, Money.Zero());
-            var first = Postings.PaymentReceived(On, "", 5, 7, amount, Money.Zero(), Money.Zero());
-            var then = Postings.CreditUsed(On, "Snowberry Creamery", 5, 7, later, Money.Zero());
-            return new[] { Accounts.Bank, Accounts.Receivable, Accounts.UnappliedReceipts }.All(a => Balance(atOnce, a) == Balance(first, a) + Balance(then, a));
-        });
+                    var atOnce = Postings.PaymentReceived(On, "", 5, 7, amount, later, Money.Zero());
+                    var first = Postings.PaymentReceived(On, "", 5, 7, amount, Money.Zero(), Money.Zero());
+                    var then = Postings.CreditUsed(On, "Snowberry Creamery", 5, 7, later, Money.Zero());
+                    return new[] { Accounts.Bank, Accounts.Receivable, Accounts.UnappliedReceipts }.All(a =>
+                        Balance(atOnce, a) == Balance(first, a) + Balance(then, a)
+                    );
+                }
+            );
 
     [Fact]
     public void A_bill_that_is_received_reduced_and_paid_leaves_nothing_payable() =>
-        Gen.Select(Amount.List[1, 5], Gen.Int[0, 100]).Sample((amounts, percent) =>
-        {
-            var lines = amounts.Select((a, i) => new BillLine("5000", null, a, i + 1, null, null)).ToList();
-            var total = Money.Sum(amounts);
-            var by = Money.Usd(Math.Round(total.Amount * percent / 200, 2));
-            var received = Postings.BillReceived(On, "Two Forks Trucking", "B-1", 3, lines, Carrier);
-            var paid = Postings.BillPaid(On, "Two Forks Trucking", "B-1", 3, total - by, Carrier);
-            var reduced = by.Amount > 0 ? Postings.BillReduced(On, "Two Forks Trucking", "B-1", 3, VendorBill.Less(lines, by), Carrier) : null;
-            Entry[] all = [received, paid, .. reduced is null ? Array.Empty<Entry>() : [reduced]];
-            return all.All(Balances) && all.Sum(e => Balance(e, Accounts.Payable)) == 0 && all.Sum(e => Balance(e, Accounts.Bank)) == -(total - by).Amount
-                && all.SelectMany(e => e.Lines).All(l => l.For.CarrierId == 4)
-                && all.Sum(e => e.Lines.Where(l => l.Account == "5000").Sum(l => l.Debit - l.Credit)) == (total - by).Amount;
-        });
+        Gen.Select(Amount.List[1, 5], Gen.Int[0, 100])
+            .Sample(
+                (amounts, percent) =>
+                {
+                    var lines = amounts.Select((a, i) => new BillLine("5000", null, a, i + 1, null, null)).ToList();
+                    var total = Money.Sum(amounts);
+                    var by = Money.Usd(Math.Round(total.Amount * percent / 200, 2));
+                    var received = Postings.BillReceived(On, "Two Forks Trucking", "B-1", 3, lines, Carrier);
+                    var paid = Postings.BillPaid(On, "Two Forks Trucking", "B-1", 3, total - by, Carrier);
+                    var reduced =
+                        by.Amount > 0
+                            ? Postings.BillReduced(On, "Two Forks Trucking", "B-1", 3, VendorBill.Less(lines, by), Carrier)
+                            : null;
+                    Entry[] all = [received, paid, .. reduced is null ? Array.Empty<Entry>() : [reduced]];
+                    return all.All(Balances)
+                        && all.Sum(e => Balance(e, Accounts.Payable)) == 0
+                        && all.Sum(e => Balance(e, Accounts.Bank)) == -(total - by).Amount
+                        && all.SelectMany(e => e.Lines).All(l => l.For.CarrierId == 4)
+                        && all.Sum(e => e.Lines.Where(l => l.Account == "5000").Sum(l => l.Debit - l.Credit)) == (total - by).Amount;
+                }
+            );
 
     [Fact]
     public void An_expense_was_never_owed()
     {
-        var entry = Postings.Spent(On, "Lolo Tire and Axle", "77", 3, [new BillLine("5400", "tires", Money.Usd(412.50m), null, 118, null)], new Dimensions(VendorId: 8));
+        var entry = Postings.Spent(
+            On,
+            "Lolo Tire and Axle",
+            "77",
+            3,
+            [new BillLine("5400", "tires", Money.Usd(412.50m), null, 118, null)],
+            new Dimensions(VendorId: 8)
+        );
         Assert.True(Balances(entry));
         Assert.Equal(-412.50m, Balance(entry, Accounts.Bank));
         Assert.Equal(0, Balance(entry, Accounts.Payable));
@@ -84,36 +122,55 @@ public class PostingProperties
 
     [Fact]
     public void A_settlement_and_its_payment_leave_no_wages_payable_and_take_the_advance_back() =>
-        Gen.Select(Gen.Int[0, 3000], Gen.Int[0, 150_000], Gen.Int[0, 40_000], Gen.Int[0, 30_000]).Sample((miles, advance, deduction, spent) =>
-        {
-            var monday = new LocalDate(2026, 11, 16);
-            var agreement = new DriverAgreement([new PayRate(PayKind.PerMile, 0.60m, monday), new PayRate(PayKind.PerDay, 66m, monday)]);
-            List<PayItem> items = [];
-            if (deduction > 0)
-            {
-                items.Add(new PayItem(1, PayItemKind.Deduction, monday, "damage", null, Money.Usd(deduction / 100m), "2200"));
-            }
+        Gen.Select(Gen.Int[0, 3000], Gen.Int[0, 150_000], Gen.Int[0, 40_000], Gen.Int[0, 30_000])
+            .Sample(
+                (miles, advance, deduction, spent) =>
+                {
+                    var monday = new LocalDate(2026, 11, 16);
+                    var agreement = new DriverAgreement([
+                        new PayRate(PayKind.PerMile, 0.60m, monday),
+                        new PayRate(PayKind.PerDay, 66m, monday),
+                    ]);
+                    List<PayItem> items = [];
+                    if (deduction > 0)
+                    {
+                        items.Add(new PayItem(1, PayItemKind.Deduction, monday, "damage", null, Money.Usd(deduction / 100m), "2200"));
+                    }
 
-            if (spent > 0)
-            {
-                items.Add(new PayItem(2, PayItemKind.Reimbursement, monday, "scale", null, Money.Usd(spent / 100m), "5300"));
-            }
+                    if (spent > 0)
+                    {
+                        items.Add(new PayItem(2, PayItemKind.Reimbursement, monday, "scale", null, Money.Usd(spent / 100m), "5300"));
+                    }
 
-            var week = DriverSettlement.Settle(
-                monday, agreement, miles > 0 ? [new WorkedLeg(1, 1, "6001", 118, "Missoula to Boise", miles, monday.PlusDays(2))] : [], miles > 0 ? [new DaysOut(monday, monday.PlusDays(2))] : [],
-                advance > 0 ? [new OpenAdvance(9, monday, null, Money.Usd(advance / 100m))] : [], items);
-            if (week.IsEmpty)
-            {
-                return true;
-            }
+                    var week = DriverSettlement.Settle(
+                        monday,
+                        agreement,
+                        miles > 0 ? [new WorkedLeg(1, 1, "6001", 118, "Missoula to Boise", miles, monday.PlusDays(2))] : [],
+                        miles > 0 ? [new DaysOut(monday, monday.PlusDays(2))] : [],
+                        advance > 0 ? [new OpenAdvance(9, monday, null, Money.Usd(advance / 100m))] : [],
+                        items
+                    );
+                    if (week.IsEmpty)
+                    {
+                        return true;
+                    }
 
-            var approved = Postings.SettlementApproved(On, "Lena Haugen", 1, 5, week);
-            var taken = week.Deductions.Where(d => d.AdvanceId is not null).Sum(d => d.Amount.Amount);
-            var wages = Balance(approved, Accounts.DriverWages) + Balance(approved, Accounts.DriverPerDiem);
-            return Balances(approved) && approved.Lines.All(l => l.For.DriverId == 5) && wages == week.Earned.Amount
-                && Balance(approved, Accounts.WagesPayable) == -week.Net.Amount && Balance(approved, Accounts.DriverAdvances) == week.CarriedOver.Amount - taken
-                && (week.Net.Amount == 0 || Balance(approved, Accounts.WagesPayable) + Balance(Postings.SettlementPaid(On, "Lena Haugen", 1, 5, week.Net), Accounts.WagesPayable) == 0);
-        });
+                    var approved = Postings.SettlementApproved(On, "Lena Haugen", 1, 5, week);
+                    var taken = week.Deductions.Where(d => d.AdvanceId is not null).Sum(d => d.Amount.Amount);
+                    var wages = Balance(approved, Accounts.DriverWages) + Balance(approved, Accounts.DriverPerDiem);
+                    return Balances(approved)
+                        && approved.Lines.All(l => l.For.DriverId == 5)
+                        && wages == week.Earned.Amount
+                        && Balance(approved, Accounts.WagesPayable) == -week.Net.Amount
+                        && Balance(approved, Accounts.DriverAdvances) == week.CarriedOver.Amount - taken
+                        && (
+                            week.Net.Amount == 0
+                            || Balance(approved, Accounts.WagesPayable)
+                                + Balance(Postings.SettlementPaid(On, "Lena Haugen", 1, 5, week.Net), Accounts.WagesPayable)
+                                == 0
+                        );
+                }
+            );
 
     [Fact]
     public void An_advance_is_owed_back_until_it_is_deducted()
@@ -125,20 +182,47 @@ public class PostingProperties
 
     [Fact]
     public void A_reversal_undoes_an_entry_line_by_line() =>
-        Gen.Select(Amount, Amount).Sample((haul, fuel) =>
-        {
-            var entry = Postings.InvoiceIssued(On, "I-1", 9, 7, [new RevenueLine(ChargeKind.LineHaul, haul, new Dimensions(LoadId: 1)), new RevenueLine(ChargeKind.FuelSurcharge, fuel, new Dimensions(LoadId: 1))]);
-            var back = entry.Reversed(On.PlusDays(3), "voided", EntrySource.InvoiceVoid);
-            return Balances(back) && back.SourceId == entry.SourceId && back.Lines.Zip(entry.Lines).All(p => p.First.Account == p.Second.Account && p.First.For == p.Second.For && p.First.Debit == p.Second.Credit && p.First.Credit == p.Second.Debit);
-        });
+        Gen.Select(Amount, Amount)
+            .Sample(
+                (haul, fuel) =>
+                {
+                    var entry = Postings.InvoiceIssued(
+                        On,
+                        "I-1",
+                        9,
+                        7,
+                        [
+                            new RevenueLine(ChargeKind.LineHaul, haul, new Dimensions(LoadId: 1)),
+                            new RevenueLine(ChargeKind.FuelSurcharge, fuel, new Dimensions(LoadId: 1)),
+                        ]
+                    );
+                    var back = entry.Reversed(On.PlusDays(3), "voided", EntrySource.InvoiceVoid);
+                    return Balances(back)
+                        && back.SourceId == entry.SourceId
+                        && back.Lines.Zip(entry.Lines)
+                            .All(p =>
+                                p.First.Account == p.Second.Account
+                                && p.First.For == p.Second.For
+                                && p.First.Debit == p.Second.Credit
+                                && p.First.Credit == p.Second.Debit
+                            );
+                }
+            );
 
     [Theory]
     [InlineData(100, 99.99)]
     [InlineData(100.001, 100.001)]
     [InlineData(-5, -5)]
     public void Unbalanced_entries_and_fractional_cents_are_refused(double debit, double credit) =>
-        Assert.Throws<InvalidOperationException>(() => Entry.Of(On, "wrong", EntrySource.Journal, 1,
-            [new EntryLine("1000", (decimal)debit, 0, Dimensions.None), new EntryLine("4000", 0, (decimal)credit, Dimensions.None)]));
+        Assert.Throws<InvalidOperationException>(() =>
+            Entry.Of(
+                On,
+                "wrong",
+                EntrySource.Journal,
+                1,
+                [new EntryLine("1000", (decimal)debit, 0, Dimensions.None), new EntryLine("4000", 0, (decimal)credit, Dimensions.None)]
+            )
+        );
 
     [Fact]
     public void An_entry_of_nothing_is_refused() =>

@@ -15,7 +15,11 @@ public class SentenceTests
         get
         {
             var summary = new TheoryData<string, string>();
-            foreach (var parts in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "sentences.txt")).Where(l => l.Length > 0).Select(l => l.Split(" => ")))
+            foreach (
+                var parts in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "sentences.txt"))
+                    .Where(l => l.Length > 0)
+                    .Select(l => l.Split(" => "))
+            )
             {
                 summary.Add(parts[0], parts.Length > 1 ? parts[1] : "");
             }
@@ -24,12 +28,27 @@ public class SentenceTests
         }
     }
 
-    private static string Meaning(Sentence s) => string.Join(" | ", new[]
-    {
-        string.Join(' ', s.Words), s.Event?.ToString().ToLowerInvariant(), s.Time?.ToString("HH:mm", null), s.MinutesAgo is { } ago ? $"{ago} min ago" : null, s.Seal is { } seal ? $"seal {seal}" : null,
-        s.Report?.ToString().ToLowerInvariant(), s.Pieces is { } n ? $"{n} pieces" : null, s.LateBy is { } late ? $"{late} min late" : null,
-        s.NewTime is { } t ? $"new time {t.ToString("HH:mm", null)}{(s.NewDay is { } d ? $" in {d} d" : "")}{(s.NewWeekday is { } w ? $" on {w}" : "")}" : null, s.ReceivedBy is { } by ? $"signed {by}" : null, s.Reason is { } why ? $"“{why}”" : null, s.AtWord is { } town ? $"maybe at {town}" : null,
-    }.Where(p => !string.IsNullOrEmpty(p)));
+    private static string Meaning(Sentence s) =>
+        string.Join(
+            " | ",
+            new[]
+            {
+                string.Join(' ', s.Words),
+                s.Event?.ToString().ToLowerInvariant(),
+                s.Time?.ToString("HH:mm", null),
+                s.MinutesAgo is { } ago ? $"{ago} min ago" : null,
+                s.Seal is { } seal ? $"seal {seal}" : null,
+                s.Report?.ToString().ToLowerInvariant(),
+                s.Pieces is { } n ? $"{n} pieces" : null,
+                s.LateBy is { } late ? $"{late} min late" : null,
+                s.NewTime is { } t
+                    ? $"new time {t.ToString("HH:mm", null)}{(s.NewDay is { } d ? $" in {d} d" : "")}{(s.NewWeekday is { } w ? $" on {w}" : "")}"
+                    : null,
+                s.ReceivedBy is { } by ? $"signed {by}" : null,
+                s.Reason is { } why ? $"“{why}”" : null,
+                s.AtWord is { } town ? $"maybe at {town}" : null,
+            }.Where(p => !string.IsNullOrEmpty(p))
+        );
 
     [Theory]
     [MemberData(nameof(Summary))]
@@ -49,14 +68,29 @@ public class SentenceTests
         var promised = Some.In(6);
         Assert.Equal(Instant.FromUtc(2026, 11, 23, 23, 30), Sentences.Read("2041 eta 1630").ExpectedAt(promised, Some.Now, Some.Mountain));
         Assert.Equal(Instant.FromUtc(2026, 11, 24, 15, 0), Sentences.Read("2041 eta 0800").ExpectedAt(promised, Some.Now, Some.Mountain));
-        Assert.Equal(Instant.FromUtc(2026, 11, 24, 23, 30), Sentences.Read("2041 eta tomorrow 1630").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Equal(
+            Instant.FromUtc(2026, 11, 24, 23, 30),
+            Sentences.Read("2041 eta tomorrow 1630").ExpectedAt(promised, Some.Now, Some.Mountain)
+        );
         Assert.Equal(promised + Duration.FromMinutes(90), Sentences.Read("2041 90 min late").ExpectedAt(promised, Some.Now, Some.Mountain));
 
         // Today is a Monday, 09:42 in Missoula.
-        Assert.Equal(Instant.FromUtc(2026, 11, 24, 14, 0), Sentences.Read("2041 eta tue 0700").ExpectedAt(promised, Some.Now, Some.Mountain));
-        Assert.Equal(Instant.FromUtc(2026, 11, 23, 23, 30), Sentences.Read("2041 eta mon 1630").ExpectedAt(promised, Some.Now, Some.Mountain));
-        Assert.Equal(Instant.FromUtc(2026, 11, 30, 14, 0), Sentences.Read("2041 eta monday 0700").ExpectedAt(promised, Some.Now, Some.Mountain));
-        Assert.Equal(Instant.FromUtc(2026, 11, 29, 14, 0), Sentences.Read("2041 delayed until 7am sunday").ExpectedAt(promised, Some.Now, Some.Mountain));
+        Assert.Equal(
+            Instant.FromUtc(2026, 11, 24, 14, 0),
+            Sentences.Read("2041 eta tue 0700").ExpectedAt(promised, Some.Now, Some.Mountain)
+        );
+        Assert.Equal(
+            Instant.FromUtc(2026, 11, 23, 23, 30),
+            Sentences.Read("2041 eta mon 1630").ExpectedAt(promised, Some.Now, Some.Mountain)
+        );
+        Assert.Equal(
+            Instant.FromUtc(2026, 11, 30, 14, 0),
+            Sentences.Read("2041 eta monday 0700").ExpectedAt(promised, Some.Now, Some.Mountain)
+        );
+        Assert.Equal(
+            Instant.FromUtc(2026, 11, 29, 14, 0),
+            Sentences.Read("2041 delayed until 7am sunday").ExpectedAt(promised, Some.Now, Some.Mountain)
+        );
         Assert.Null(Sentences.Read("2041 delayed, snow").ExpectedAt(promised, Some.Now, Some.Mountain));
     }
 
@@ -76,8 +110,38 @@ public class SentenceTests
     [Fact]
     public void No_input_crashes_it()
     {
-        string[] words = ["2041", "left", "late", "delayed", "short", "3", "cases", "eta", "1630", "25:99", "tomorrow", "seal", "#", "because", ",", "note", "an", "hour", "and a half", "ago", "refused", "@", "9999999999999", "1.5", "h"];
-        Gen.Int[0, words.Length - 1].Array[0, 12].Select(w => string.Join(' ', w.Select(i => words[i]))).Sample(text => Sentences.Read(text).Words is not null, iter: 5000);
+        string[] words =
+        [
+            "2041",
+            "left",
+            "late",
+            "delayed",
+            "short",
+            "3",
+            "cases",
+            "eta",
+            "1630",
+            "25:99",
+            "tomorrow",
+            "seal",
+            "#",
+            "because",
+            ",",
+            "note",
+            "an",
+            "hour",
+            "and a half",
+            "ago",
+            "refused",
+            "@",
+            "9999999999999",
+            "1.5",
+            "h",
+        ];
+        Gen.Int[0, words.Length - 1]
+            .Array[0, 12]
+            .Select(w => string.Join(' ', w.Select(i => words[i])))
+            .Sample(text => Sentences.Read(text).Words is not null, iter: 5000);
         Gen.String.Sample(text => Sentences.Read(text).Words is not null, iter: 5000);
     }
 }

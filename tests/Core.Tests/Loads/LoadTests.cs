@@ -14,8 +14,15 @@ public class LoadStateTests
     private static readonly StopFacts Drop = new(StopKind.Delivery, false, false, false);
     private static readonly StopFacts Dropped = new(StopKind.Delivery, true, false, true);
 
-    private static LoadFacts Facts(StopFacts[] stops, bool covered = true, bool onInvoice = false, bool paid = false, bool moverPaid = false, bool draft = false, bool cancelled = false) =>
-        new(draft, false, cancelled, stops, [covered], onInvoice, paid, moverPaid);
+    private static LoadFacts Facts(
+        StopFacts[] stops,
+        bool covered = true,
+        bool onInvoice = false,
+        bool paid = false,
+        bool moverPaid = false,
+        bool draft = false,
+        bool cancelled = false
+    ) => new(draft, false, cancelled, stops, [covered], onInvoice, paid, moverPaid);
 
     [Fact]
     public void Follows_the_life_of_a_load_from_the_call_to_the_last_payment()
@@ -33,19 +40,35 @@ public class LoadStateTests
             Facts([Loaded, Dropped], onInvoice: true, paid: true, moverPaid: true),
         ];
         Assert.Equal(
-            [LoadState.Draft, LoadState.Booked, LoadState.Covered, LoadState.Covered, LoadState.Rolling, LoadState.Delivered, LoadState.Billed, LoadState.Billed, LoadState.Closed],
-            life.Select(LoadStates.Derive));
+            [
+                LoadState.Draft,
+                LoadState.Booked,
+                LoadState.Covered,
+                LoadState.Covered,
+                LoadState.Rolling,
+                LoadState.Delivered,
+                LoadState.Billed,
+                LoadState.Billed,
+                LoadState.Closed,
+            ],
+            life.Select(LoadStates.Derive)
+        );
     }
 
     [Fact]
-    public void One_delivery_of_two_leaves_it_rolling() => Assert.Equal(LoadState.Rolling, LoadStates.Derive(Facts([Loaded, Dropped, Drop])));
+    public void One_delivery_of_two_leaves_it_rolling() =>
+        Assert.Equal(LoadState.Rolling, LoadStates.Derive(Facts([Loaded, Dropped, Drop])));
 
     [Fact]
     public void Two_legs_are_covered_only_when_both_are_assigned() =>
-        Assert.Equal(LoadState.Booked, LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], [true, false], false, false, false)));
+        Assert.Equal(
+            LoadState.Booked,
+            LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], [true, false], false, false, false))
+        );
 
     [Fact]
-    public void Cancelled_beats_everything() => Assert.Equal(LoadState.Cancelled, LoadStates.Derive(Facts([Loaded, Dropped], onInvoice: true, cancelled: true)));
+    public void Cancelled_beats_everything() =>
+        Assert.Equal(LoadState.Cancelled, LoadStates.Derive(Facts([Loaded, Dropped], onInvoice: true, cancelled: true)));
 }
 
 public class BookingTests
@@ -66,7 +89,8 @@ public class BookingTests
         var refused = Some.Book(new LoadOrder(null, null, null, [], [], [], null, false));
         Assert.Superset(
             new HashSet<string?> { "customerId", "equipment", "stops", "freight[0].description", "charges[0].amount" },
-            refused.Problems.Select(p => p.Field).ToHashSet());
+            refused.Problems.Select(p => p.Field).ToHashSet()
+        );
         Assert.All(refused.Problems, p => Assert.EndsWith(".", p.Message));
     }
 
@@ -106,7 +130,12 @@ public class BookingTests
     public void An_unreachable_appointment_warns_and_still_books()
     {
         var order = Some.Order();
-        var booked = Some.Book(order with { Stops = [order.Stops[0], order.Stops[1] with { From = Some.Today.PlusDays(1) + new LocalTime(9, 0) }] });
+        var booked = Some.Book(
+            order with
+            {
+                Stops = [order.Stops[0], order.Stops[1] with { From = Some.Today.PlusDays(1) + new LocalTime(9, 0) }],
+            }
+        );
         Assert.StartsWith("Spokane would be", Assert.Single(booked.Value.Warnings).Message);
     }
 
@@ -114,14 +143,23 @@ public class BookingTests
     public void Never_throws_for_any_input()
     {
         var text = Gen.OneOf(Gen.Int[0, 0].Select(_ => (string?)null), Gen.String.Select(s => (string?)s));
-        var when = Gen.OneOf(Gen.Int[0, 0].Select(_ => (LocalDateTime?)null), Gen.Int[-5000, 5000].Select(h => (LocalDateTime?)(Some.Today + LocalTime.Midnight).PlusHours(h)));
-        var stop = Gen.Select(Gen.Int[-1, 1], Gen.Long[0, 3], when, when, text, (k, p, f, u, n) => new StopOrder(k < 0 ? null : (StopKind)k, p == 0 ? null : p, f, u, n));
+        var when = Gen.OneOf(
+            Gen.Int[0, 0].Select(_ => (LocalDateTime?)null),
+            Gen.Int[-5000, 5000].Select(h => (LocalDateTime?)(Some.Today + LocalTime.Midnight).PlusHours(h))
+        );
+        var stop = Gen.Select(Gen.Int[-1, 1], Gen.Long[0, 3], when, when, text, (k, p, f, u, n) =>
+            new StopOrder(k < 0 ? null : (StopKind)k, p == 0 ? null : p, f, u, n)
+        );
         var charge = Gen.Select(Gen.Int[-1, 7], text, Gen.Decimal, (k, d, a) => new ChargeOrder(k < 0 ? null : (ChargeKind)k, d, a));
-        Gen.Select(stop.List[0, 5], charge.List[0, 4], text, Gen.Bool).Sample((stops, charges, reference, draft) =>
-        {
-            var outcome = Some.Book(new LoadOrder(7, reference, Equipment.Van, stops, [], charges, reference, draft));
-            return outcome.Ok || outcome.Problems.All(p => p.Message.Length > 0);
-        }, iter: 2000);
+        Gen.Select(stop.List[0, 5], charge.List[0, 4], text, Gen.Bool)
+            .Sample(
+                (stops, charges, reference, draft) =>
+                {
+                    var outcome = Some.Book(new LoadOrder(7, reference, Equipment.Van, stops, [], charges, reference, draft));
+                    return outcome.Ok || outcome.Problems.All(p => p.Message.Length > 0);
+                },
+                iter: 2000
+            );
     }
 
     [Theory]
@@ -129,8 +167,16 @@ public class BookingTests
     [InlineData(ChargeBasis.PerMile, "0.4567", 344, 157.10)]
     [InlineData(ChargeBasis.PerCwt, "3.25", 344, 1248.00)]
     [InlineData(ChargeBasis.Percent, "12.5", 344, 137.56)]
-    public void Charges_are_calculated_from_miles_weight_or_line_haul_to_the_cent(ChargeBasis basis, string rate, int miles, double expected) =>
-        Assert.Equal((decimal)expected, ChargePrices.Price(basis, null, decimal.Parse(rate), miles, 38_400, Money.Usd(1100.50m)).Value.Amount.Amount);
+    public void Charges_are_calculated_from_miles_weight_or_line_haul_to_the_cent(
+        ChargeBasis basis,
+        string rate,
+        int miles,
+        double expected
+    ) =>
+        Assert.Equal(
+            (decimal)expected,
+            ChargePrices.Price(basis, null, decimal.Parse(rate), miles, 38_400, Money.Usd(1100.50m)).Value.Amount.Amount
+        );
 
     [Fact]
     public void The_quantity_of_a_charge_must_be_known()
@@ -145,10 +191,17 @@ public class BookingTests
     [Fact]
     public void A_percentage_is_of_the_line_haul_in_any_order_and_charges_add_up()
     {
-        var load = Some.Book(Some.Order() with
-        {
-            Charges = [new ChargeOrder(ChargeKind.FuelSurcharge, null, null, ChargeBasis.Percent, 10m), new ChargeOrder(ChargeKind.LineHaul, null, null, ChargeBasis.PerMile, 3m), new ChargeOrder(ChargeKind.Tarp, null, 80m)],
-        }).Value;
+        var load = Some.Book(
+            Some.Order() with
+            {
+                Charges =
+                [
+                    new ChargeOrder(ChargeKind.FuelSurcharge, null, null, ChargeBasis.Percent, 10m),
+                    new ChargeOrder(ChargeKind.LineHaul, null, null, ChargeBasis.PerMile, 3m),
+                    new ChargeOrder(ChargeKind.Tarp, null, 80m),
+                ],
+            }
+        ).Value;
         Assert.Equal([Math.Round(load.Miles!.Value * 0.3m, 2), load.Miles.Value * 3m, 80m], load.Charges.Select(c => c.Amount.Amount));
         Assert.Equal(load.Charges.Sum(c => c.Amount.Amount), load.Revenue.Amount);
     }
@@ -158,19 +211,33 @@ public class BookingTests
     [InlineData("1993", true, "UN1993")]
     [InlineData("NA 1993", true, "NA1993")]
     public void A_un_number_is_stored_in_the_regulations_form(string typed, bool hazmat, string kept) =>
-        Assert.Equal(kept, Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", 4, 1, 900, null, 48, 40, 60, hazmat, typed)] }).Value.Freight[0].UnNumber);
+        Assert.Equal(
+            kept,
+            Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", 4, 1, 900, null, 48, 40, 60, hazmat, typed)] })
+                .Value.Freight[0]
+                .UnNumber
+        );
 
     [Theory]
     [InlineData("UN19933", true)]
     [InlineData("paint", true)]
     [InlineData("UN1993", false)]
     public void An_invalid_un_number_is_refused(string typed, bool hazmat) =>
-        Assert.Equal("freight[0].unNumber", Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", null, null, null, null, Hazmat: hazmat, UnNumber: typed)] }).Problems.Single().Field);
+        Assert.Equal(
+            "freight[0].unNumber",
+            Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", null, null, null, null, Hazmat: hazmat, UnNumber: typed)] })
+                .Problems.Single()
+                .Field
+        );
 
     [Fact]
     public void References_and_a_typed_number_are_stored_and_empty_lines_are_not()
     {
-        var order = Some.Order() with { Number = "MT-77/1", References = [new ReferenceOrder(ReferenceKind.Seal, " 88213 "), new ReferenceOrder(ReferenceKind.PickupNumber, "")] };
+        var order = Some.Order() with
+        {
+            Number = "MT-77/1",
+            References = [new ReferenceOrder(ReferenceKind.Seal, " 88213 "), new ReferenceOrder(ReferenceKind.PickupNumber, "")],
+        };
         var load = Some.Book(order).Value;
         Assert.Equal(("MT-77/1", new BookedReference(ReferenceKind.Seal, "88213")), (load.Number, load.References.Single()));
         Assert.Equal("number", Some.Book(order with { Number = "77 and <b>" }).Problems.Single().Field);
@@ -178,12 +245,25 @@ public class BookingTests
 
     private static readonly CustomField[] CustomFields =
     [
-        new(1, "Cost center", CustomFieldKind.Text, [], true), new(2, "Cases", CustomFieldKind.Number, [], false), new(3, "Best before", CustomFieldKind.Date, [], false),
+        new(1, "Cost center", CustomFieldKind.Text, [], true),
+        new(2, "Cases", CustomFieldKind.Number, [], false),
+        new(3, "Best before", CustomFieldKind.Date, [], false),
         new(4, "Season", CustomFieldKind.Choice, ["Spring", "Fall"], false),
     ];
 
     private static Outcome<BookedLoad> BookOwn(bool draft, params (long Field, string? Value)[] values) =>
-        Booking.Decide(Some.Roads, Some.Order() with { Draft = draft, CustomFields = values.ToDictionary(v => v.Field, v => v.Value) }, Some.Places, true, Some.Today, CustomFields);
+        Booking.Decide(
+            Some.Roads,
+            Some.Order() with
+            {
+                Draft = draft,
+                CustomFields = values.ToDictionary(v => v.Field, v => v.Value),
+            },
+            Some.Places,
+            true,
+            Some.Today,
+            CustomFields
+        );
 
     [Fact]
     public void Custom_fields_are_parsed_by_type()
@@ -195,7 +275,10 @@ public class BookingTests
     [Fact]
     public void Custom_fields_refuse_wrong_values_and_are_optional_on_drafts()
     {
-        Assert.Equal(["customFields[1]", "customFields[2]", "customFields[3]", "customFields[4]", "customFields[9]"], BookOwn(false, (2, "many"), (3, "soon"), (4, "Winter"), (9, "x")).Problems.Select(p => p.Field));
+        Assert.Equal(
+            ["customFields[1]", "customFields[2]", "customFields[3]", "customFields[4]", "customFields[9]"],
+            BookOwn(false, (2, "many"), (3, "soon"), (4, "Winter"), (9, "x")).Problems.Select(p => p.Field)
+        );
         Assert.True(BookOwn(true).Ok);
     }
 
@@ -209,7 +292,8 @@ public class BookingTests
     [Fact]
     public void Credit_counts_open_invoices_unbilled_loads_and_this_load()
     {
-        static string? Hold(decimal? limit, decimal load) => Credit.Hold("Snowberry Creamery", limit is { } l ? Money.Usd(l) : null, Money.Usd(6_000m), Money.Usd(3_000m), Money.Usd(load));
+        static string? Hold(decimal? limit, decimal load) =>
+            Credit.Hold("Snowberry Creamery", limit is { } l ? Money.Usd(l) : null, Money.Usd(6_000m), Money.Usd(3_000m), Money.Usd(load));
         Assert.Null(Hold(null, 1_000_000m));
         Assert.Null(Hold(10_000m, 1_000m));
         Assert.Contains("$10,000.01", Hold(10_000m, 1_000.01m), StringComparison.Ordinal);

@@ -6,7 +6,12 @@ namespace SteadyLark.Core.Tests.Loads;
 public class LoadWorkTests
 {
     private static LoadWork Load(LoadState state, string? held = null) =>
-        new(state, "6151", state is LoadState.Draft or LoadState.Quoted or LoadState.Booked or LoadState.Cancelled ? null : "R. Begaye", held);
+        new(
+            state,
+            "6151",
+            state is LoadState.Draft or LoadState.Quoted or LoadState.Booked or LoadState.Cancelled ? null : "R. Begaye",
+            held
+        );
 
     [Theory]
     [InlineData(LoadState.Draft, "edit stops draft cancel")]
@@ -43,7 +48,10 @@ public class LoadWorkTests
         Assert.Equal(EditScope.All, Load(LoadState.Booked).Edit(sameStops: false).Value);
         Assert.Equal(EditScope.AllButStops, Load(LoadState.Rolling).Edit(sameStops: true).Value);
         var refused = Load(LoadState.Covered).Edit(sameStops: false).Problems[0];
-        Assert.Equal(("stops", "R. Begaye is assigned to this load with these stops: unassign it before changing them."), (refused.Field, refused.Message));
+        Assert.Equal(
+            ("stops", "R. Begaye is assigned to this load with these stops: unassign it before changing them."),
+            (refused.Field, refused.Message)
+        );
     }
 
     [Fact]
@@ -52,7 +60,10 @@ public class LoadWorkTests
         Assert.Equal("Unassign the load before canceling it.", Load(LoadState.Covered).CancelRefusal!.Message);
         Assert.Equal("Load 6151 is rolling and cannot be canceled.", Load(LoadState.Rolling).CancelRefusal!.Message);
         Assert.Equal("Load 6151 is billed and can no longer be changed.", Load(LoadState.Billed).EditRefusal(false)!.Message);
-        Assert.Equal("R. Begaye has already started: the load can no longer be unassigned.", Load(LoadState.Covered).UnassignRefusal(started: true)!.Message);
+        Assert.Equal(
+            "R. Begaye has already started: the load can no longer be unassigned.",
+            Load(LoadState.Covered).UnassignRefusal(started: true)!.Message
+        );
         Assert.Equal("This load is not assigned.", Load(LoadState.Booked).UnassignRefusal(started: false)!.Message);
         Assert.Equal("This load is not covered yet: cover it first.", Load(LoadState.Booked).StopEventRefusal!.Message);
         Assert.Equal("This load is not assigned yet: edit the load instead.", Load(LoadState.Draft).AddStopRefusal!.Message);

@@ -14,9 +14,11 @@ public class EnterBillTests
     private static readonly BillVendor Carrier = new("Two Forks Transport", 30, null);
     private static readonly BilledLeg Leg = new(9, "6151", Money.Usd(1850), IsBilled: false);
 
-    private static BillOrder Order(decimal amount = 1850, bool expense = false, IReadOnlyList<BillLineOrder>? lines = null) => new("TF-204", Some.Today, Money.Usd(amount), null, lines, null, expense);
+    private static BillOrder Order(decimal amount = 1850, bool expense = false, IReadOnlyList<BillLineOrder>? lines = null) =>
+        new("TF-204", Some.Today, Money.Usd(amount), null, lines, null, expense);
 
-    private static Outcome<EnteredBill> Enter(BillOrder order, BilledLeg? leg, BillVendor? vendor) => VendorBill.Enter(order, leg, vendor, Some.Today, Chart, new Validation());
+    private static Outcome<EnteredBill> Enter(BillOrder order, BilledLeg? leg, BillVendor? vendor) =>
+        VendorBill.Enter(order, leg, vendor, Some.Today, Chart, new Validation());
 
     [Fact]
     public void A_carriers_bill_needs_no_lines_and_is_due_by_its_terms()
@@ -31,7 +33,16 @@ public class EnterBillTests
     public void Whatever_is_wrong_is_said_at_once()
     {
         var problems = Enter(
-            new BillOrder(" ", new LocalDate(1926, 11, 23), new Money(10, Currency.CAD), null, null, null, false), Leg with { IsBilled = true }, Carrier with { Same = (Money.Usd(900), Some.Today) }).Problems;
+            new BillOrder(" ", new LocalDate(1926, 11, 23), new Money(10, Currency.CAD), null, null, null, false),
+            Leg with
+            {
+                IsBilled = true,
+            },
+            Carrier with
+            {
+                Same = (Money.Usd(900), Some.Today),
+            }
+        ).Problems;
         Assert.Equal(["missing", "currency", "date.far", "leg.billed", "bill.twice"], problems.Select(p => p.Code));
         Assert.Equal(["number", "amount", "billedOn", "legId", "number"], problems.Select(p => p.Field));
     }
@@ -40,7 +51,8 @@ public class EnterBillTests
     public void The_same_number_again_names_the_earlier_bill() =>
         Assert.Equal(
             "Two Forks Transport already sent bill TF-204 for $900.00, dated Nov 2, 2026: check for a duplicate.",
-            Enter(Order(), Leg, Carrier with { Same = (Money.Usd(900), new LocalDate(2026, 11, 2)) }).Problems.Single().Message);
+            Enter(Order(), Leg, Carrier with { Same = (Money.Usd(900), new LocalDate(2026, 11, 2)) }).Problems.Single().Message
+        );
 
     [Theory]
     [InlineData(1850, true)]
@@ -66,17 +78,23 @@ public class EnterBillTests
     [InlineData(1850, "as agreed")]
     [InlineData(1890, "$40.00 over the agreed amount")]
     [InlineData(1800, "$50.00 under the agreed amount")]
-    public void A_bill_is_compared_with_the_agreement(decimal billed, string text) => Assert.Equal(text, BillMatch.Of(Money.Usd(1850), Money.Usd(billed)).Formatted);
+    public void A_bill_is_compared_with_the_agreement(decimal billed, string text) =>
+        Assert.Equal(text, BillMatch.Of(Money.Usd(1850), Money.Usd(billed)).Formatted);
 
     /// <summary>However lines are written, a bill that is stored has lines that add up to its amount exactly.</summary>
     [Fact]
-    public void Stored_lines_add_up() => Gen.Decimal[0.01m, 5000m].List[1, 8].Sample(parts =>
-    {
-        var lines = parts.Select(p => new BillLineOrder("5200", null, Money.Usd(decimal.Round(p, 2) + 0.01m), null, null, null)).ToList();
-        var sum = Money.Sum(lines.Select(l => l.Amount!.Value));
-        var bill = Enter(Order(sum.Amount, lines: lines), null, Carrier).Value;
-        Assert.Equal(bill.Amount, Money.Sum(bill.Lines.Select(l => l.Amount)));
-    });
+    public void Stored_lines_add_up() =>
+        Gen.Decimal[0.01m, 5000m]
+            .List[1, 8]
+            .Sample(parts =>
+            {
+                var lines = parts
+                    .Select(p => new BillLineOrder("5200", null, Money.Usd(decimal.Round(p, 2) + 0.01m), null, null, null))
+                    .ToList();
+                var sum = Money.Sum(lines.Select(l => l.Amount!.Value));
+                var bill = Enter(Order(sum.Amount, lines: lines), null, Carrier).Value;
+                Assert.Equal(bill.Amount, Money.Sum(bill.Lines.Select(l => l.Amount)));
+            });
 
     [Fact]
     public void Money_going_out_names_its_method_and_a_plausible_date()

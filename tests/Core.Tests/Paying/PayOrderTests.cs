@@ -23,15 +23,22 @@ public class PayOrderTests
         var hours = Item(new PayItemOrder(PayItemKind.Hours, "yard work", null, 6.25m, Money.Usd(99), null, null)).Item!;
         Assert.Equal((6.25m, (Money?)null, Some.Today), (hours.Hours, hours.Amount, hours.On));
         var lumper = Item(new PayItemOrder(PayItemKind.Reimbursement, "lumper", null, 3, Money.Usd(120), null, 9)).Item!;
-        Assert.Equal(((decimal?)null, Money.Usd(120), Accounts.DriverReimbursements.Code, 9L), (lumper.Hours, lumper.Amount!.Value, lumper.Account, lumper.LoadId!.Value));
-        Assert.Equal(Accounts.Withheld.Code, Item(new PayItemOrder(PayItemKind.Deduction, "uniform", null, null, Money.Usd(20), null, null)).Item!.Account);
+        Assert.Equal(
+            ((decimal?)null, Money.Usd(120), Accounts.DriverReimbursements.Code, 9L),
+            (lumper.Hours, lumper.Amount!.Value, lumper.Account, lumper.LoadId!.Value)
+        );
+        Assert.Equal(
+            Accounts.Withheld.Code,
+            Item(new PayItemOrder(PayItemKind.Deduction, "uniform", null, null, Money.Usd(20), null, null)).Item!.Account
+        );
     }
 
     [Theory]
     [InlineData(0)]
     [InlineData(24.01)]
     [InlineData(7.125)]
-    public void Hours_are_part_of_a_day_to_the_hundredth(decimal hours) => Assert.Equal(["hours"], Item(new PayItemOrder(PayItemKind.Hours, "yard work", null, hours, null, null, null)).Fields);
+    public void Hours_are_part_of_a_day_to_the_hundredth(decimal hours) =>
+        Assert.Equal(["hours"], Item(new PayItemOrder(PayItemKind.Hours, "yard work", null, hours, null, null, null)).Fields);
 
     [Fact]
     public void What_is_missing_is_said_at_once() =>
@@ -39,14 +46,20 @@ public class PayOrderTests
 
     [Fact]
     public void Accounts_kept_by_documents_take_no_pay_item() =>
-        Assert.Equal(["account"], Item(new PayItemOrder(PayItemKind.Reimbursement, "lumper", null, null, Money.Usd(20), Accounts.Receivable.Code, null)).Fields);
+        Assert.Equal(
+            ["account"],
+            Item(new PayItemOrder(PayItemKind.Reimbursement, "lumper", null, null, Money.Usd(20), Accounts.Receivable.Code, null)).Fields
+        );
 
     [Fact]
     public void Hours_need_an_hourly_rate_on_their_day()
     {
         var hours = Item(new PayItemOrder(PayItemKind.Hours, "yard work", null, 5, null, null, null)).Item!;
         var later = new DriverAgreement([new PayRate(PayKind.PerHour, 24, Some.Today.PlusDays(1))]);
-        Assert.Equal("R. Begaye has no hourly rate on Nov 23: add one to the pay rates first.", hours.RateRefusal("R. Begaye", later)!.Message);
+        Assert.Equal(
+            "R. Begaye has no hourly rate on Nov 23: add one to the pay rates first.",
+            hours.RateRefusal("R. Begaye", later)!.Message
+        );
         Assert.Null((hours with { On = Some.Today.PlusDays(1) }).RateRefusal("R. Begaye", later));
     }
 
@@ -67,8 +80,17 @@ public class PayOrderTests
     public void A_recurring_deduction_ends_after_it_starts()
     {
         var validation = new Validation();
-        Assert.Null(new RecurringDeductionOrder("insurance", Money.Usd(38.5m), null, Some.Today, Some.Today.PlusDays(-1)).Check(Chart, Some.Today, validation));
+        Assert.Null(
+            new RecurringDeductionOrder("insurance", Money.Usd(38.5m), null, Some.Today, Some.Today.PlusDays(-1)).Check(
+                Chart,
+                Some.Today,
+                validation
+            )
+        );
         Assert.Equal(["until"], validation.Problems.Select(p => p.Field));
-        Assert.Equal(Accounts.Withheld.Code, new RecurringDeductionOrder("insurance", Money.Usd(38.5m), " ", null, null).Check(Chart, Some.Today, new Validation())!.Account);
+        Assert.Equal(
+            Accounts.Withheld.Code,
+            new RecurringDeductionOrder("insurance", Money.Usd(38.5m), " ", null, null).Check(Chart, Some.Today, new Validation())!.Account
+        );
     }
 }

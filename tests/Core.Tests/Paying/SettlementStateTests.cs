@@ -31,12 +31,16 @@ public class SettlementStateTests
     public void An_approval_stands_while_a_later_settlement_deducts_its_carryover() =>
         Assert.Equal(
             "A later settlement for Moses Okafor deducted $12.50 of this one's carryover: reverse that approval first.",
-            new SettlementState("Moses Okafor", null, Money.Usd(12.5m)).UnapproveRefusal!.Message);
+            new SettlementState("Moses Okafor", null, Money.Usd(12.5m)).UnapproveRefusal!.Message
+        );
 
     [Theory]
     [InlineData(16, true)]
     [InlineData(22, true)]
     [InlineData(23, false)]
     public void A_week_is_approved_once_its_sunday_is_over(int day, bool refused) =>
-        Assert.Equal(refused, SettlementState.NotYet(new LocalDate(2026, 11, 16), new LocalDate(2026, 11, day)) is { Code: "settlement.running" });
+        Assert.Equal(
+            refused,
+            SettlementState.NotYet(new LocalDate(2026, 11, 16), new LocalDate(2026, 11, day)) is { Code: "settlement.running" }
+        );
 }

@@ -10,7 +10,10 @@ public class EventKindsTests
     [Fact]
     public void Each_kind_has_one_name_a_subject_and_topics()
     {
-        var fields = typeof(EventKinds).GetFields(BindingFlags.Public | BindingFlags.Static).Select(f => (EventKind)f.GetValue(null)!).ToList();
+        var fields = typeof(EventKinds)
+            .GetFields(BindingFlags.Public | BindingFlags.Static)
+            .Select(f => (EventKind)f.GetValue(null)!)
+            .ToList();
         Assert.Equal(fields.Count, EventKinds.All.Count);
         Assert.All(fields, k =>
         {
@@ -38,10 +41,14 @@ public class EventKindsTests
     public void Stop_events_and_reports_have_a_kind_each()
     {
         Assert.Equal(["stop.arrived", "stop.left", "stop.delivered"], Enum.GetValues<StopEvent>().Select(e => EventKinds.Of(e).Name));
-        Assert.Equal(Enum.GetValues<ReportKind>().Select(k => "report." + k.ToString().ToLowerInvariant()), Enum.GetValues<ReportKind>().Select(k => EventKinds.Of(k).Name));
+        Assert.Equal(
+            Enum.GetValues<ReportKind>().Select(k => "report." + k.ToString().ToLowerInvariant()),
+            Enum.GetValues<ReportKind>().Select(k => EventKinds.Of(k).Name)
+        );
     }
 
-    /// <summary>Whoever hears of money in an event has a right to it: kinds about pay, bills, invoices and the books are not for everyone who sees loads.</summary>
+    /// <summary>Whoever hears of money in an event has a right to it: kinds about pay, bills, invoices and the books are not for everyone
+    /// who sees loads.</summary>
     [Theory]
     [InlineData(Topic.Pay, Right.WagesSee)]
     [InlineData(Topic.Bills, Right.PayingSee)]

@@ -22,8 +22,12 @@ public class SignInLimitsTests
 
     [Fact]
     public void More_attempts_never_make_it_easier() =>
-        Gen.Select(Gen.Int[0, 100], Gen.Int[0, 100], Gen.Int[0, 100], Gen.Bool).Sample((a, b, c, known) =>
-            !SignInLimits.MustWait(new SignInAttempts(a, b, c), known) || SignInLimits.MustWait(new SignInAttempts(a + 1, b + 1, c + 1), known));
+        Gen.Select(Gen.Int[0, 100], Gen.Int[0, 100], Gen.Int[0, 100], Gen.Bool)
+            .Sample(
+                (a, b, c, known) =>
+                    !SignInLimits.MustWait(new SignInAttempts(a, b, c), known)
+                    || SignInLimits.MustWait(new SignInAttempts(a + 1, b + 1, c + 1), known)
+            );
 }
 
 public class EventRightsTests
@@ -42,7 +46,8 @@ public class EventRightsTests
     [InlineData("session.failed", Role.Bookkeeper, false)]
     [InlineData("role.changed", Role.Owner, true)]
     [InlineData("load.paid", Role.Dispatcher, false)]
-    public void Events_are_visible_by_right(string kind, Role role, bool told) => Assert.Equal(told, EventRights.MayHear(new Access(Rights.Of(role)), kind));
+    public void Events_are_visible_by_right(string kind, Role role, bool told) =>
+        Assert.Equal(told, EventRights.MayHear(new Access(Rights.Of(role)), kind));
 
     [Theory]
     [InlineData("load.covered", "2087 assigned to Two Forks at $1,850.00", "2087 assigned to Two Forks at $–")]

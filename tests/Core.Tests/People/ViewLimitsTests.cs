@@ -60,7 +60,10 @@ public class ViewLimitsTests
     [InlineData(7, "2026-12-01T07:00:00Z", false)]
     [InlineData(0, "2026-01-01T00:00:00Z", true)]
     public void Days_ahead_end_with_the_companys_day(int days, string first, bool seen) =>
-        Assert.Equal(seen, Sees(new ViewLimits(DaysAhead: days), Load with { FirstAt = NodaTime.Text.InstantPattern.General.Parse(first).Value }));
+        Assert.Equal(
+            seen,
+            Sees(new ViewLimits(DaysAhead: days), Load with { FirstAt = NodaTime.Text.InstantPattern.General.Parse(first).Value })
+        );
 
     [Fact]
     public void A_draft_without_an_appointment_is_never_too_far_ahead() =>
@@ -79,7 +82,15 @@ public class ViewLimitsTests
     {
         var owner = Rights.Of(Role.Owner);
         Assert.Equal(owner, ViewLimits.None.Within(owner));
-        foreach (var limits in new[] { new ViewLimits(Customers: [1]), new ViewLimits(Offices: [1]), new ViewLimits(DriverGroups: [1]), new ViewLimits(DaysAhead: 3) })
+        foreach (
+            var limits in new[]
+            {
+                new ViewLimits(Customers: [1]),
+                new ViewLimits(Offices: [1]),
+                new ViewLimits(DriverGroups: [1]),
+                new ViewLimits(DaysAhead: 3),
+            }
+        )
         {
             var rights = limits.Within(owner);
             Assert.Empty(rights.Intersect(ViewLimits.WholeCompany));
@@ -113,14 +124,17 @@ public class ViewLimitsTests
     /// <summary>Whatever one may book, one sees afterwards.</summary>
     [Fact]
     public void Nobody_books_a_load_that_they_would_not_see() =>
-        Gen.Select(Gen.Long[1, 3].Array[0, 3], Gen.Long[1, 3].Array[0, 3], Gen.Long[0, 3], Gen.Long[0, 3], Gen.Long[0, 3]).Sample((customers, offices, customer, chosen, own) =>
-        {
-            var limits = new ViewLimits(customers.Length > 0 ? customers : null, offices.Length > 0 ? offices : null);
-            long? Key(long k) => k == 0 ? null : k;
-            var office = limits.OfficeFor(Key(chosen), Key(own));
-            var booked = office.Ok && limits.RefusesCustomer(Key(customer)) is null;
-            return !booked || Sees(limits, new ViewedLoad(Key(customer), office.Value, false, [], Some.Now));
-        });
+        Gen.Select(Gen.Long[1, 3].Array[0, 3], Gen.Long[1, 3].Array[0, 3], Gen.Long[0, 3], Gen.Long[0, 3], Gen.Long[0, 3])
+            .Sample(
+                (customers, offices, customer, chosen, own) =>
+                {
+                    var limits = new ViewLimits(customers.Length > 0 ? customers : null, offices.Length > 0 ? offices : null);
+                    long? Key(long k) => k == 0 ? null : k;
+                    var office = limits.OfficeFor(Key(chosen), Key(own));
+                    var booked = office.Ok && limits.RefusesCustomer(Key(customer)) is null;
+                    return !booked || Sees(limits, new ViewedLoad(Key(customer), office.Value, false, [], Some.Now));
+                }
+            );
 
     [Fact]
     public void A_driver_stays_in_the_groups_that_one_sees()
@@ -139,12 +153,17 @@ public class ViewLimitsTests
         Assert.True(validation.Ok);
         Assert.Equal([3, 9], limits.Customers!);
         Assert.Same(ViewLimits.None, ViewLimits.Named(validation, null));
-        foreach (var (wrong, field) in new[]
-        {
-            (new ViewLimits(Customers: []), "limits.customers"), (new ViewLimits(Offices: []), "limits.offices"), (new ViewLimits(DriverGroups: []), "limits.driverGroups"),
-            (new ViewLimits(DaysAhead: -1), "limits.daysAhead"), (new ViewLimits(DaysAhead: ViewLimits.MaxDaysAhead + 1), "limits.daysAhead"),
-            (new ViewLimits(Customers: Enumerable.Range(0, ViewLimits.MaxNamed + 1).Select(i => (long)i).ToList()), "limits.customers"),
-        })
+        foreach (
+            var (wrong, field) in new[]
+            {
+                (new ViewLimits(Customers: []), "limits.customers"),
+                (new ViewLimits(Offices: []), "limits.offices"),
+                (new ViewLimits(DriverGroups: []), "limits.driverGroups"),
+                (new ViewLimits(DaysAhead: -1), "limits.daysAhead"),
+                (new ViewLimits(DaysAhead: ViewLimits.MaxDaysAhead + 1), "limits.daysAhead"),
+                (new ViewLimits(Customers: Enumerable.Range(0, ViewLimits.MaxNamed + 1).Select(i => (long)i).ToList()), "limits.customers"),
+            }
+        )
         {
             var refused = new Validation();
             ViewLimits.Named(refused, wrong);
@@ -156,7 +175,8 @@ public class ViewLimitsTests
     [InlineData(1, "1 customer, 2 driver groups, loads up to tomorrow")]
     [InlineData(0, "1 customer, 2 driver groups, loads up to today")]
     [InlineData(9, "1 customer, 2 driver groups, loads up to 9 days ahead")]
-    public void A_limited_user_reads_what_is_limited(int days, string words) => Assert.Equal(words, new ViewLimits([7], null, [1, 2], days).Summary);
+    public void A_limited_user_reads_what_is_limited(int days, string words) =>
+        Assert.Equal(words, new ViewLimits([7], null, [1, 2], days).Summary);
 
     [Fact]
     public void Answers_computed_for_one_limit_serve_no_other()
@@ -164,7 +184,17 @@ public class ViewLimitsTests
         var rights = Rights.Of(Role.Dispatcher);
         string Key(ViewLimits limits) => new Access(rights) { Limits = limits }.Key;
         Assert.Equal(Key(new ViewLimits([1, 2])), Key(new ViewLimits([2, 1])));
-        ViewLimits[] all = [ViewLimits.None, new([1]), new([2]), new(null, [1]), new(null, null, [1]), new(null, null, null, 1), new(null, null, null, 11), new([1], [1])];
+        ViewLimits[] all =
+        [
+            ViewLimits.None,
+            new([1]),
+            new([2]),
+            new(null, [1]),
+            new(null, null, [1]),
+            new(null, null, null, 1),
+            new(null, null, null, 11),
+            new([1], [1]),
+        ];
         Assert.Equal(all.Length, all.Select(Key).Distinct().Count());
     }
 }

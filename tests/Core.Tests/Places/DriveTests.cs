@@ -6,7 +6,9 @@ namespace SteadyLark.Core.Tests.Places;
 
 public class DriveTests
 {
-    private static readonly Gen<GeoPoint> Point = Gen.Select(Gen.Double[25, 60], Gen.Double[-130, -65], (lat, lon) => new GeoPoint(lat, lon));
+    private static readonly Gen<GeoPoint> Point = Gen.Select(Gen.Double[25, 60], Gen.Double[-130, -65], (lat, lon) =>
+        new GeoPoint(lat, lon)
+    );
 
     [Fact]
     public void A_degree_of_a_meridian_follows_from_the_mean_radius() =>
@@ -15,9 +17,12 @@ public class DriveTests
 
     [Fact]
     public void Distances_are_symmetric_and_satisfy_the_triangle_inequality() =>
-        Gen.Select(Point, Point, Point).Sample((a, b, c) =>
-            Math.Abs(GreatCircle.Miles(a, b) - GreatCircle.Miles(b, a)) < 1e-9
-            && GreatCircle.Miles(a, c) <= GreatCircle.Miles(a, b) + GreatCircle.Miles(b, c) + 1e-9);
+        Gen.Select(Point, Point, Point)
+            .Sample(
+                (a, b, c) =>
+                    Math.Abs(GreatCircle.Miles(a, b) - GreatCircle.Miles(b, a)) < 1e-9
+                    && GreatCircle.Miles(a, c) <= GreatCircle.Miles(a, b) + GreatCircle.Miles(b, c) + 1e-9
+            );
 
     [Theory]
     [InlineData(7.9, 7.9)]
@@ -33,7 +38,8 @@ public class DriveTests
 
     [Fact]
     public void Farther_never_takes_less_time() =>
-        Gen.Select(Gen.Double[0, 3000], Gen.Double[0, 500]).Sample((minutes, more) => new Drive(0, minutes + more).DoorToDoor >= new Drive(0, minutes).DoorToDoor);
+        Gen.Select(Gen.Double[0, 3000], Gen.Double[0, 500])
+            .Sample((minutes, more) => new Drive(0, minutes + more).DoorToDoor >= new Drive(0, minutes).DoorToDoor);
 
     [Fact]
     public void Manual_miles_are_driven_at_the_same_speed()

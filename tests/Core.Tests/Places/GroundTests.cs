@@ -15,11 +15,14 @@ public class GroundTests
 
     [Fact]
     public void A_circle_contains_points_within_its_radius() =>
-        Gen.Select(Gen.Double[-0.2, 0.2], Gen.Double[-0.2, 0.2], Gen.Double[0.02, 20]).Sample((north, east, miles) =>
-        {
-            var point = new GeoPoint(Butte.Latitude + north, Butte.Longitude + east);
-            return Geofence.Circle(Butte, miles).Holds(point) == GreatCircle.Miles(Butte, point) <= miles;
-        });
+        Gen.Select(Gen.Double[-0.2, 0.2], Gen.Double[-0.2, 0.2], Gen.Double[0.02, 20])
+            .Sample(
+                (north, east, miles) =>
+                {
+                    var point = new GeoPoint(Butte.Latitude + north, Butte.Longitude + east);
+                    return Geofence.Circle(Butte, miles).Holds(point) == GreatCircle.Miles(Butte, point) <= miles;
+                }
+            );
 
     [Fact]
     public void A_polygon_contains_its_interior_and_border_and_may_not_cross_itself()
@@ -40,7 +43,10 @@ public class GroundTests
     public void Near_agrees_with_each_single_route()
     {
         var random = new Random(7);
-        var lots = Enumerable.Range(0, 60).Select(_ => new GeoPoint(44 + (random.NextDouble() * 4.5), -116 + (random.NextDouble() * 12))).ToArray();
+        var lots = Enumerable
+            .Range(0, 60)
+            .Select(_ => new GeoPoint(44 + (random.NextDouble() * 4.5), -116 + (random.NextDouble() * 12)))
+            .ToArray();
         var index = new NearIndex(Router, lots);
         var within = index.Within(Butte, 160).ToDictionary(n => n.Index);
         var along = index.Along(Butte, Billings, 40).ToDictionary(n => n.Index);
@@ -85,24 +91,32 @@ public class GroundTests
 
     [Fact]
     public void Directions_drop_short_steps_and_keep_all_miles() =>
-        Gen.Select(Gen.Int[0, 400], Gen.Int[0, 400]).Sample((a, b) =>
-        {
-            var (from, to) = (new GeoPoint(40 + (a / 100.0), -110 + (b / 100.0)), new GeoPoint(44 - (b / 100.0), -100 + (a / 100.0)));
-            var route = Router.Route(from, to)!;
-            var summary = Directions.Of(route.Steps);
-            Assert.Equal(route.Miles, summary.Sum(s => s.Miles), 6);
-            Assert.Equal(route.Minutes, summary.Sum(s => s.Minutes), 6);
-            Assert.All(summary.Zip(summary.Skip(1)), pair => Assert.NotEqual(pair.First.Road, pair.Second.Road));
-        }, iter: 40);
+        Gen.Select(Gen.Int[0, 400], Gen.Int[0, 400])
+            .Sample(
+                (a, b) =>
+                {
+                    var (from, to) = (
+                        new GeoPoint(40 + (a / 100.0), -110 + (b / 100.0)),
+                        new GeoPoint(44 - (b / 100.0), -100 + (a / 100.0))
+                    );
+                    var route = Router.Route(from, to)!;
+                    var summary = Directions.Of(route.Steps);
+                    Assert.Equal(route.Miles, summary.Sum(s => s.Miles), 6);
+                    Assert.Equal(route.Minutes, summary.Sum(s => s.Minutes), 6);
+                    Assert.All(summary.Zip(summary.Skip(1)), pair => Assert.NotEqual(pair.First.Road, pair.Second.Road));
+                },
+                iter: 40
+            );
 
     [Fact]
     public void A_point_along_a_line_is_at_the_requested_distance() =>
-        Gen.Double[0, 1].Sample(share =>
-        {
-            var line = Router.Route(Butte, Billings)!.Line;
-            var at = Whereabouts.Length(line) * share;
-            return Math.Abs(Whereabouts.Passed(line, Whereabouts.Along(line, at)) - at) < 0.5;
-        });
+        Gen.Double[0, 1]
+            .Sample(share =>
+            {
+                var line = Router.Route(Butte, Billings)!.Line;
+                var at = Whereabouts.Length(line) * share;
+                return Math.Abs(Whereabouts.Passed(line, Whereabouts.Along(line, at)) - at) < 0.5;
+            });
 
     [Theory]
     [InlineData("8", 480)]
@@ -120,12 +134,26 @@ public class GroundTests
     [Fact]
     public void A_list_is_parsed_by_its_header_or_the_form_of_its_cells()
     {
-        var headed = AddressLines.Read([["Name", "Street", "City", "State", "ZIP", "Service minutes", "Open", "Close", "Pallets"], ["Dock", "1 Mill Road", "Butte", "MT", "59701", "20", "8:00", "12:00", "3"], ["", "", "", "", "", "x", "", "", ""]]);
-        Assert.Equal(("1 Mill Road, Butte, MT, 59701", "Dock", 20d, 480d, 720d, 3L), (headed[0].Address, headed[0].Name, headed[0].Service, headed[0].Opens, headed[0].Closes, headed[0].Demand));
+        var headed = AddressLines.Read([
+            ["Name", "Street", "City", "State", "ZIP", "Service minutes", "Open", "Close", "Pallets"],
+            ["Dock", "1 Mill Road", "Butte", "MT", "59701", "20", "8:00", "12:00", "3"],
+            ["", "", "", "", "", "x", "", "", ""],
+        ]);
+        Assert.Equal(
+            ("1 Mill Road, Butte, MT, 59701", "Dock", 20d, 480d, 720d, 3L),
+            (headed[0].Address, headed[0].Name, headed[0].Service, headed[0].Opens, headed[0].Closes, headed[0].Demand)
+        );
         Assert.Equal(["service minutes: “x” is not a number from 0 to 10,000", "the address is missing"], headed[1].Faults);
 
-        var bare = AddressLines.Read([["Dock", "Butte", "MT", "20 min", "8-12"], ["59801", "10", "4"], ["Copper Lane Doors", "12 Depot Street", "Helena MT 59601", "9:00-8:00"]]);
-        Assert.Equal(("Butte, MT", "Dock", 20d, 480d, 720d), (bare[0].Address, bare[0].Name, bare[0].Service, bare[0].Opens, bare[0].Closes));
+        var bare = AddressLines.Read([
+            ["Dock", "Butte", "MT", "20 min", "8-12"],
+            ["59801", "10", "4"],
+            ["Copper Lane Doors", "12 Depot Street", "Helena MT 59601", "9:00-8:00"],
+        ]);
+        Assert.Equal(
+            ("Butte, MT", "Dock", 20d, 480d, 720d),
+            (bare[0].Address, bare[0].Name, bare[0].Service, bare[0].Opens, bare[0].Closes)
+        );
         Assert.Equal(("59801", (string?)null, 10d, 4L), (bare[1].Address, bare[1].Name, bare[1].Service, bare[1].Demand));
         Assert.Equal(("12 Depot Street, Helena MT 59601", "Copper Lane Doors"), (bare[2].Address, bare[2].Name));
         Assert.Equal(["the window closes before it opens"], bare[2].Faults);
@@ -134,12 +162,20 @@ public class GroundTests
     [Fact]
     public void Coordinates_are_read_from_one_cell_two_cells_or_columns()
     {
-        var bare = AddressLines.Read([["Yard", "46.87, -113.99", "10", "8-12"], ["Yard", "46.87", "-113.99", "10"], ["46.87,-113.99"]]);
+        var bare = AddressLines.Read([
+            ["Yard", "46.87, -113.99", "10", "8-12"],
+            ["Yard", "46.87", "-113.99", "10"],
+            ["46.87,-113.99"],
+        ]);
         Assert.All(bare, l => Assert.Equal("46.87,-113.99", l.Address.Replace(" ", "", StringComparison.Ordinal)));
         Assert.Equal(("Yard", 10d, 480d), (bare[0].Name, bare[0].Service, bare[0].Opens));
         Assert.Equal(("Yard", 10d), (bare[1].Name, bare[1].Service));
         Assert.Null(bare[2].Name);
-        var headed = AddressLines.Read([["Name", "Lat", "Lon", "Minutes"], ["Yard", "46.87", "-113.99", "15"], ["Gate", "46.87", "", ""]]);
+        var headed = AddressLines.Read([
+            ["Name", "Lat", "Lon", "Minutes"],
+            ["Yard", "46.87", "-113.99", "15"],
+            ["Gate", "46.87", "", ""],
+        ]);
         Assert.Equal(("46.87, -113.99", "Yard", 15d), (headed[0].Address, headed[0].Name, headed[0].Service));
         Assert.Equal(["the address is missing"], headed[1].Faults);
     }

@@ -18,9 +18,12 @@ public class WhereaboutsTests
 
     [Fact]
     public void Bearings_out_and_back_are_nearly_opposite() =>
-        Gen.Select(Gen.Double[30, 55], Gen.Double[-120, -80], Gen.Double[0.1, 2], Gen.Double[0.1, 2]).Sample((latitude, longitude, north, east) =>
-        {
-            var (a, b) = (new GeoPoint(latitude, longitude), new GeoPoint(latitude + north, longitude + east));
-            return Math.Abs(Math.Abs(Whereabouts.Bearing(a, b) - Whereabouts.Bearing(b, a)) - 180) < 3;
-        });
+        Gen.Select(Gen.Double[30, 55], Gen.Double[-120, -80], Gen.Double[0.1, 2], Gen.Double[0.1, 2])
+            .Sample(
+                (latitude, longitude, north, east) =>
+                {
+                    var (a, b) = (new GeoPoint(latitude, longitude), new GeoPoint(latitude + north, longitude + east));
+                    return Math.Abs(Math.Abs(Whereabouts.Bearing(a, b) - Whereabouts.Bearing(b, a)) - 180) < 3;
+                }
+            );
 }

@@ -15,7 +15,13 @@ public class PricingTests
     [InlineData(ChargeBasis.PerMile, 0.0001, 50, null, 0.01)]
     [InlineData(ChargeBasis.PerCwt, 4.25, null, 41_250, 1753.13)]
     [InlineData(ChargeBasis.Percent, 18.5, null, null, 342.25)]
-    public void A_rate_times_its_quantity_is_rounded_to_the_cent_half_a_cent_away_from_zero(ChargeBasis basis, double rate, int? miles, int? weight, double amount)
+    public void A_rate_times_its_quantity_is_rounded_to_the_cent_half_a_cent_away_from_zero(
+        ChargeBasis basis,
+        double rate,
+        int? miles,
+        int? weight,
+        double amount
+    )
     {
         var charge = ChargePrices.Price(basis, null, (decimal)rate, miles, weight, Haul).Value;
         Assert.Equal(Money.Usd((decimal)amount), charge.Amount);
@@ -26,7 +32,8 @@ public class PricingTests
     [InlineData(ChargeBasis.PerMile, "quantity")]
     [InlineData(ChargeBasis.PerCwt, "quantity")]
     [InlineData(ChargeBasis.Percent, "quantity")]
-    public void A_rates_quantity_must_be_known(ChargeBasis basis, string code) => Assert.Equal(code, ChargePrices.Price(basis, null, 2m, null, null, null).Problems[0].Code);
+    public void A_rates_quantity_must_be_known(ChargeBasis basis, string code) =>
+        Assert.Equal(code, ChargePrices.Price(basis, null, 2m, null, null, null).Problems[0].Code);
 
     [Theory]
     [InlineData(null, "missing")]
@@ -34,7 +41,8 @@ public class PricingTests
     [InlineData(-1.0, "rate")]
     [InlineData(100_000.5, "rate")]
     [InlineData(1.00001, "rate")]
-    public void An_invalid_rate_is_refused(double? rate, string code) => Assert.Equal(code, ChargePrices.Price(ChargeBasis.PerMile, null, (decimal?)rate, 100, null, null).Problems[0].Code);
+    public void An_invalid_rate_is_refused(double? rate, string code) =>
+        Assert.Equal(code, ChargePrices.Price(ChargeBasis.PerMile, null, (decimal?)rate, 100, null, null).Problems[0].Code);
 
     [Fact]
     public void A_flat_charge_keeps_its_amount_and_may_be_empty()
@@ -48,12 +56,15 @@ public class PricingTests
 
     [Fact]
     public void The_minimum_rate_covers_the_miles_and_is_at_most_a_step_above() =>
-        Gen.Select(Gen.Int[0, 1500], Gen.Int[0, 4000], Gen.Int[0, 500], Gen.OneOf(Gen.Const(1), Gen.Const(5), Gen.Const(25), Gen.Const(50))).Sample((empty, loaded, cents, step) =>
-        {
-            var min = MinimumRate.Of(empty, loaded, cents / 100m, step).Amount;
-            var worth = (empty + loaded) * (cents / 100m);
-            Assert.True(min >= worth && min < worth + step && min % step == 0);
-        });
+        Gen.Select(Gen.Int[0, 1500], Gen.Int[0, 4000], Gen.Int[0, 500], Gen.OneOf(Gen.Const(1), Gen.Const(5), Gen.Const(25), Gen.Const(50)))
+            .Sample(
+                (empty, loaded, cents, step) =>
+                {
+                    var min = MinimumRate.Of(empty, loaded, cents / 100m, step).Amount;
+                    var worth = (empty + loaded) * (cents / 100m);
+                    Assert.True(min >= worth && min < worth + step && min % step == 0);
+                }
+            );
 
     [Fact]
     public void A_margin_is_revenue_less_cost_and_its_percentage()

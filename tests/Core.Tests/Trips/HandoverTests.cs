@@ -14,19 +14,25 @@ public class HandoverTests
     private static readonly LoadWork Rolling = new(LoadState.Rolling, "6151", "R. Begaye");
 
     private static List<PlannedStop> UnderWay() =>
-    [
-        Some.Stop(1, StopKind.Pickup, Some.Creamery, -6, arrived: -6, left: -5),
-        Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4, 6),
-    ];
+        [Some.Stop(1, StopKind.Pickup, Some.Creamery, -6, arrived: -6, left: -5), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4, 6)];
 
     [Fact]
     public void Only_a_trip_of_ours_that_has_started_is_handed_over()
     {
         Assert.Null(Handover.Refuses(Rolling, byCarrier: false, onOurTruck: true, UnderWay()));
-        Assert.StartsWith("R. Begaye is assigned to this load and dispatches its own trucks.", Handover.Refuses(Rolling, byCarrier: true, onOurTruck: false, UnderWay())!.Message);
+        Assert.StartsWith(
+            "R. Begaye is assigned to this load and dispatches its own trucks.",
+            Handover.Refuses(Rolling, byCarrier: true, onOurTruck: false, UnderWay())!.Message
+        );
         var waiting = UnderWay().Select(s => s with { Arrived = null, Left = null }).ToList();
-        Assert.Equal("The trip has not started: reassign the load instead.", Handover.Refuses(Rolling with { State = LoadState.Covered }, false, true, waiting)!.Message);
-        Assert.Equal("Load 6151 is not rolling on one of our trucks.", Handover.Refuses(Rolling with { State = LoadState.Delivered }, false, true, UnderWay())!.Message);
+        Assert.Equal(
+            "The trip has not started: reassign the load instead.",
+            Handover.Refuses(Rolling with { State = LoadState.Covered }, false, true, waiting)!.Message
+        );
+        Assert.Equal(
+            "Load 6151 is not rolling on one of our trucks.",
+            Handover.Refuses(Rolling with { State = LoadState.Delivered }, false, true, UnderWay())!.Message
+        );
     }
 
     [Fact]
@@ -71,27 +77,43 @@ public class HandoverTests
     [Fact]
     public void A_second_handover_counts_its_leg_from_the_first_one()
     {
-        var plan = Handover.Plan(Some.Roads, [.. UnderWay().Take(1), UnderWay()[1]], began: Missoula, new GeoPoint(47.2, -115.1), Some.In(-1), Some.Now);
+        var plan = Handover.Plan(
+            Some.Roads,
+            [.. UnderWay().Take(1), UnderWay()[1]],
+            began: Missoula,
+            new GeoPoint(47.2, -115.1),
+            Some.In(-1),
+            Some.Now
+        );
         Assert.Equal(Some.Roads.Along([Missoula, Some.Creamery.Point, new GeoPoint(47.2, -115.1)]).WholeMiles, plan.MilesDone);
     }
 
     /// <summary>Wherever and whenever it happens, the new crew is booked from the handover to some time after it.</summary>
     [Fact]
     public void The_new_booking_is_never_empty() =>
-        Gen.Select(Gen.Double[45, 49], Gen.Double[-119, -108], Gen.Double[-5, 0]).Sample((latitude, longitude, hours) =>
-        {
-            var plan = Handover.Plan(Some.Roads, UnderWay(), null, new GeoPoint(latitude, longitude), Some.In(hours), Some.Now);
-            Assert.Equal(Some.In(hours), plan.Booking.From);
-            Assert.True(plan.Booking.Until > plan.Booking.From);
-            Assert.True(plan.MilesDone >= 0 && plan.MilesAhead >= 0);
-        });
+        Gen.Select(Gen.Double[45, 49], Gen.Double[-119, -108], Gen.Double[-5, 0])
+            .Sample(
+                (latitude, longitude, hours) =>
+                {
+                    var plan = Handover.Plan(Some.Roads, UnderWay(), null, new GeoPoint(latitude, longitude), Some.In(hours), Some.Now);
+                    Assert.Equal(Some.In(hours), plan.Booking.From);
+                    Assert.True(plan.Booking.Until > plan.Booking.From);
+                    Assert.True(plan.MilesDone >= 0 && plan.MilesAhead >= 0);
+                }
+            );
 
     [Fact]
     public void It_is_undone_only_while_nothing_stands_on_it()
     {
         Assert.Null(Handover.UndoRefuses("D. Okafor", null, null));
-        Assert.Equal("D. Okafor has since been at Northgate Cold Storage: undo that first.", Handover.UndoRefuses("D. Okafor", "Northgate Cold Storage", "R. Begaye")!.Message);
-        Assert.Equal("R. Begaye's approved settlement includes this: reverse its approval first.", Handover.UndoRefuses("D. Okafor", null, "R. Begaye")!.Message);
+        Assert.Equal(
+            "D. Okafor has since been at Northgate Cold Storage: undo that first.",
+            Handover.UndoRefuses("D. Okafor", "Northgate Cold Storage", "R. Begaye")!.Message
+        );
+        Assert.Equal(
+            "R. Begaye's approved settlement includes this: reverse its approval first.",
+            Handover.UndoRefuses("D. Okafor", null, "R. Begaye")!.Message
+        );
         Assert.True(Handover.After(UnderWay()[0], Some.In(-5.5)));
         Assert.False(Handover.After(UnderWay()[0], Some.In(-5)));
     }

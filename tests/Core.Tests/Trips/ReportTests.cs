@@ -14,8 +14,22 @@ public class ReportTests
     private static readonly PlannedStop Drop = Some.Stop(2, StopKind.Delivery, Some.ColdStore, 3);
     private static readonly string[] Towns = ["Great Falls", "Spokane"];
 
-    private static Outcome<Report> Decide(PlannedStop[] stops, ReportKind? kind, string? words = "snow", long? stop = null, double? expected = null, int? pieces = null, bool covered = true) =>
-        Reports.Decide(stops, Towns, new ReportOrder(kind, stop, words, expected is { } hours ? Some.In(hours) : null, pieces), covered, Some.Now);
+    private static Outcome<Report> Decide(
+        PlannedStop[] stops,
+        ReportKind? kind,
+        string? words = "snow",
+        long? stop = null,
+        double? expected = null,
+        int? pieces = null,
+        bool covered = true
+    ) =>
+        Reports.Decide(
+            stops,
+            Towns,
+            new ReportOrder(kind, stop, words, expected is { } hours ? Some.In(hours) : null, pieces),
+            covered,
+            Some.Now
+        );
 
     [Fact]
     public void A_delay_is_for_the_next_stop_ahead_and_a_refusal_for_the_delivery()
@@ -80,12 +94,20 @@ public class ReportTests
     {
         var refused = Drop with { Arrived = Some.In(-1), Refused = Some.Now };
         Assert.True(refused.Done);
-        Assert.Equal("stop.refused", StopWork.Decide([Picked, refused], 2, StopEvent.Delivered, Some.Now, null, true, Some.Now).Problems.Single().Code);
+        Assert.Equal(
+            "stop.refused",
+            StopWork.Decide([Picked, refused], 2, StopEvent.Delivered, Some.Now, null, true, Some.Now).Problems.Single().Code
+        );
         var gone = StopWork.Decide([Picked, refused], 2, StopEvent.Left, Some.Now, null, true, Some.Now).Value;
         Assert.Equal((Some.Now, null), (gone.Left, gone.Delivered));
         StopFacts[] facts = [new(StopKind.Pickup, true, true, false), new(StopKind.Delivery, true, true, false, Refused: true)];
         Assert.Equal(LoadState.Rolling, LoadStates.Derive(new LoadFacts(false, false, false, facts, [true], false, false, false)));
-        Assert.Equal(LoadState.Delivered, LoadStates.Derive(new LoadFacts(false, false, false, [.. facts, new(StopKind.Delivery, true, false, true)], [true], false, false, false)));
+        Assert.Equal(
+            LoadState.Delivered,
+            LoadStates.Derive(
+                new LoadFacts(false, false, false, [.. facts, new(StopKind.Delivery, true, false, true)], [true], false, false, false)
+            )
+        );
     }
 
     [Fact]
@@ -98,7 +120,19 @@ public class ReportTests
 
     [Fact]
     public void Never_throws_for_any_report() =>
-        Gen.Select(Gen.Int[-1, 5], Gen.String, Gen.Int[0, 4], Gen.Int[-100, 3000], Gen.Int[-5, 2_000_000], Gen.Bool).Sample((kind, words, stop, hours, pieces, covered) =>
-            Decide([Picked, Drop with { Arrived = hours % 2 == 0 ? Some.In(-1) : null }], kind < 0 ? null : (ReportKind)kind, words, stop == 0 ? null : stop, hours % 3 == 0 ? null : hours, pieces % 2 == 0 ? null : pieces, covered) is { } o
-            && (o.Ok || o.Problems.All(p => p.Message.Length > 5)));
+        Gen.Select(Gen.Int[-1, 5], Gen.String, Gen.Int[0, 4], Gen.Int[-100, 3000], Gen.Int[-5, 2_000_000], Gen.Bool)
+            .Sample(
+                (kind, words, stop, hours, pieces, covered) =>
+                    Decide(
+                        [Picked, Drop with { Arrived = hours % 2 == 0 ? Some.In(-1) : null }],
+                        kind < 0 ? null : (ReportKind)kind,
+                        words,
+                        stop == 0 ? null : stop,
+                        hours % 3 == 0 ? null : hours,
+                        pieces % 2 == 0 ? null : pieces,
+                        covered
+                    )
+                        is { } o
+                    && (o.Ok || o.Problems.All(p => p.Message.Length > 5))
+            );
 }

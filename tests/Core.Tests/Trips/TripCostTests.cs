@@ -34,12 +34,23 @@ public class TripCostTests
 
     [Fact]
     public void Parts_add_up_to_the_total_for_any_trip() =>
-        Gen.Select(Gen.Double[0, 4000], Gen.Double[0, 300], Gen.Int[0, 200], Gen.Int[0, 900_000]).Sample((miles, tolls, hours, cents) =>
-        {
-            var cost = TripCost.Of(TestBusiness, Money.Usd(cents / 100m), miles, tolls, Duration.FromHours(hours), null, KnownCosts.None);
-            Assert.Equal(cost.Total, Money.Sum([cost.Fuel, cost.Tolls, cost.Driver, cost.Fixed, cost.Other]));
-            Assert.Equal(Money.Usd(cents / 100m), cost.Total + cost.Profit);
-            Assert.True(cost.Days >= 0.25m && cost.Days * 4 == Math.Floor(cost.Days * 4) && cost.Days * 24 >= hours);
-            Assert.Equal(miles < 1, cost.ProfitPerMile is null);
-        });
+        Gen.Select(Gen.Double[0, 4000], Gen.Double[0, 300], Gen.Int[0, 200], Gen.Int[0, 900_000])
+            .Sample(
+                (miles, tolls, hours, cents) =>
+                {
+                    var cost = TripCost.Of(
+                        TestBusiness,
+                        Money.Usd(cents / 100m),
+                        miles,
+                        tolls,
+                        Duration.FromHours(hours),
+                        null,
+                        KnownCosts.None
+                    );
+                    Assert.Equal(cost.Total, Money.Sum([cost.Fuel, cost.Tolls, cost.Driver, cost.Fixed, cost.Other]));
+                    Assert.Equal(Money.Usd(cents / 100m), cost.Total + cost.Profit);
+                    Assert.True(cost.Days >= 0.25m && cost.Days * 4 == Math.Floor(cost.Days * 4) && cost.Days * 24 >= hours);
+                    Assert.Equal(miles < 1, cost.ProfitPerMile is null);
+                }
+            );
 }

@@ -16,7 +16,10 @@ public class ExpectationTests
     [Fact]
     public void A_late_departure_is_late_before_it_arrives()
     {
-        var visits = Of(Some.Stop(1, StopKind.Pickup, Some.Creamery, -5, arrived: -5, left: -1), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4));
+        var visits = Of(
+            Some.Stop(1, StopKind.Pickup, Some.Creamery, -5, arrived: -5, left: -1),
+            Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4)
+        );
         Assert.Equal(Some.In(-1) + Drive, visits[1].Arrives);
         Assert.Equal(Outlook.Late, visits[1].Outlook);
         Assert.Equal(Some.In(-1) + Drive - Some.In(4), visits[1].Late);
@@ -35,7 +38,10 @@ public class ExpectationTests
     public void A_missing_update_after_the_eta_asks_for_a_call_while_the_window_is_open()
     {
         var gone = -Drive.TotalHours - 3;
-        var visit = Of(Some.Stop(1, StopKind.Pickup, Some.Creamery, gone - 1, arrived: gone - 1, left: gone), Some.Stop(2, StopKind.Delivery, Some.ColdStore, -1, until: 9))[1];
+        var visit = Of(
+            Some.Stop(1, StopKind.Pickup, Some.Creamery, gone - 1, arrived: gone - 1, left: gone),
+            Some.Stop(2, StopKind.Delivery, Some.ColdStore, -1, until: 9)
+        )[1];
         Assert.Equal(Outlook.NoUpdate, visit.Outlook);
         Assert.Equal(3, visit.Silent.TotalHours, 1);
     }
@@ -43,7 +49,11 @@ public class ExpectationTests
     [Fact]
     public void A_trip_that_runs_late_makes_the_next_one_late_too()
     {
-        var first = new[] { Some.Stop(1, StopKind.Pickup, Some.Creamery, -3, arrived: -3), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4) };
+        var first = new[]
+        {
+            Some.Stop(1, StopKind.Pickup, Some.Creamery, -3, arrived: -3),
+            Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4),
+        };
         var second = new[] { Some.Stop(3, StopKind.Pickup, Some.Creamery, 8), Some.Stop(4, StopKind.Delivery, Some.ColdStore, 20) };
         var all = Expectations.InTurn(Some.Roads, [first, second], Some.Now, null);
         Assert.Equal(all[0][1].Leaves + Drive, all[1][0].Arrives);
@@ -53,24 +63,38 @@ public class ExpectationTests
     [Fact]
     public void Trucks_do_not_leave_early_to_wait_at_a_closed_gate()
     {
-        var visit = Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 30)], Some.Now, new ComingFrom(Some.ColdStore.Point, Some.In(-100)))[0];
+        var visit = Expectations.Of(
+            Some.Roads,
+            [Some.Stop(1, StopKind.Pickup, Some.Creamery, 30)],
+            Some.Now,
+            new ComingFrom(Some.ColdStore.Point, Some.In(-100))
+        )[0];
         Assert.Equal(Some.In(30), visit.Arrives);
         Assert.Equal(Outlook.OnTime, visit.Outlook);
     }
 
     [Fact]
     public void Etas_are_in_order_after_any_events() =>
-        Gen.Select(Gen.Double[-30, 30], Gen.Double[0, 40], Gen.Double[-20, 0], Gen.Bool).Sample((from, gap, left, gone) =>
-        {
-            var visits = Of(
-                Some.Stop(1, StopKind.Pickup, Some.Creamery, from, arrived: gone ? left - 1 : null, left: gone ? left : null), Some.Stop(2, StopKind.Delivery, Some.ColdStore, from + gap));
-            return visits[1].Arrives >= visits[0].Leaves && visits.All(v => v.Leaves >= v.Arrives && (v.Done || v.Leaves >= Some.Now));
-        });
+        Gen.Select(Gen.Double[-30, 30], Gen.Double[0, 40], Gen.Double[-20, 0], Gen.Bool)
+            .Sample(
+                (from, gap, left, gone) =>
+                {
+                    var visits = Of(
+                        Some.Stop(1, StopKind.Pickup, Some.Creamery, from, arrived: gone ? left - 1 : null, left: gone ? left : null),
+                        Some.Stop(2, StopKind.Delivery, Some.ColdStore, from + gap)
+                    );
+                    return visits[1].Arrives >= visits[0].Leaves
+                        && visits.All(v => v.Leaves >= v.Arrives && (v.Done || v.Leaves >= Some.Now));
+                }
+            );
 
     [Fact]
     public void A_booking_runs_from_the_first_opening_to_leaving_the_last_stop()
     {
-        var plan = TripPlan.Build(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 2, until: 6), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 30)]);
+        var plan = TripPlan.Build(
+            Some.Roads,
+            [Some.Stop(1, StopKind.Pickup, Some.Creamery, 2, until: 6), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 30)]
+        );
         Assert.Equal(new Span(Some.In(2), Some.In(30) + TripPlan.ServiceTime), plan.Commitment);
     }
 }
@@ -91,7 +115,11 @@ public class StopWorkTests
     }
 
     [Fact]
-    public void Leaving_a_delivery_completes_it() => Assert.Equal(Some.In(-1), Say(StopEvent.Left, 2, -1, true, Pickup with { Arrived = Some.In(-3), Left = Some.In(-2) }, Delivery).Value.Delivered);
+    public void Leaving_a_delivery_completes_it() =>
+        Assert.Equal(
+            Some.In(-1),
+            Say(StopEvent.Left, 2, -1, true, Pickup with { Arrived = Some.In(-3), Left = Some.In(-2) }, Delivery).Value.Delivered
+        );
 
     [Theory]
     [InlineData(StopEvent.Arrived, 2, -1.0, true, "stop.order")]
@@ -99,10 +127,12 @@ public class StopWorkTests
     [InlineData(StopEvent.Arrived, 1, 1.0, true, "time.future")]
     [InlineData(StopEvent.Arrived, 1, -1.0, false, "load.uncovered")]
     [InlineData(StopEvent.Arrived, 9, -1.0, true, "stop.unknown")]
-    public void Impossible_events_are_refused(StopEvent word, long stop, double at, bool covered, string code) => Assert.Equal(code, Say(word, stop, at, covered).Problems[0].Code);
+    public void Impossible_events_are_refused(StopEvent word, long stop, double at, bool covered, string code) =>
+        Assert.Equal(code, Say(word, stop, at, covered).Problems[0].Code);
 
     [Fact]
-    public void A_departure_is_never_before_the_arrival() => Assert.Equal("time.order", Say(StopEvent.Left, 1, -2, true, Pickup with { Arrived = Some.In(-1) }, Delivery).Problems[0].Code);
+    public void A_departure_is_never_before_the_arrival() =>
+        Assert.Equal("time.order", Say(StopEvent.Left, 1, -2, true, Pickup with { Arrived = Some.In(-1) }, Delivery).Problems[0].Code);
 
     [Fact]
     public void Undo_reverses_exactly_the_last_event()
@@ -117,20 +147,29 @@ public class StopWorkTests
 
     [Fact]
     public void Times_stay_in_order_after_any_sequence_of_events() =>
-        Gen.Select(Gen.Int[0, 2], Gen.Long[1, 2], Gen.Double[-10, 0]).List[1, 12].Sample(words =>
-        {
-            var stops = new List<PlannedStop> { Pickup, Delivery };
-            foreach (var (word, id, at) in words)
+        Gen.Select(Gen.Int[0, 2], Gen.Long[1, 2], Gen.Double[-10, 0])
+            .List[1, 12]
+            .Sample(words =>
             {
-                if (StopWork.Decide(stops, id, (StopEvent)word, Some.In(at), null, true, Some.Now) is { Ok: true } summary)
+                var stops = new List<PlannedStop> { Pickup, Delivery };
+                foreach (var (word, id, at) in words)
                 {
-                    stops[(int)id - 1] = stops[(int)id - 1] with { Arrived = summary.Value.Arrived, Left = summary.Value.Left, Delivered = summary.Value.Delivered };
+                    if (StopWork.Decide(stops, id, (StopEvent)word, Some.In(at), null, true, Some.Now) is { Ok: true } summary)
+                    {
+                        stops[(int)id - 1] = stops[(int)id - 1] with
+                        {
+                            Arrived = summary.Value.Arrived,
+                            Left = summary.Value.Left,
+                            Delivered = summary.Value.Delivered,
+                        };
+                    }
                 }
-            }
 
-            return stops.All(s => (s.Left is null || s.Arrived <= s.Left) && (s.Delivered is null || (s.Arrived <= s.Delivered && (s.Left is null || s.Delivered <= s.Left))))
-                && (stops[1].Arrived is null || stops[0].Left <= stops[1].Arrived);
-        });
+                return stops.All(s =>
+                        (s.Left is null || s.Arrived <= s.Left)
+                        && (s.Delivered is null || (s.Arrived <= s.Delivered && (s.Left is null || s.Delivered <= s.Left)))
+                    ) && (stops[1].Arrived is null || stops[0].Left <= stops[1].Arrived);
+            });
 }
 
 public class BoardWordTests
@@ -142,11 +181,20 @@ public class BoardWordTests
     [InlineData(24, 24, "tomorrow 09:42", Urgency.Soon)]
     [InlineData(70, 70, "Thu 07:42", Urgency.None)]
     public void An_uncovered_load_shows_how_soon_it_picks_up(double from, double until, string summary, Urgency urgency) =>
-        Assert.Equal(new BoardStatus(summary, urgency), BoardStatus.Uncovered(new Span(Some.In(from), Some.In(until)), Some.Mountain, Some.Mountain, Some.Now));
+        Assert.Equal(
+            new BoardStatus(summary, urgency),
+            BoardStatus.Uncovered(new Span(Some.In(from), Some.In(until)), Some.Mountain, Some.Mountain, Some.Now)
+        );
 
     [Fact]
     public void An_unconfirmed_carrier_needs_a_call_the_day_before() =>
         Assert.Equal(
             new BoardStatus("unconfirmed", Urgency.Soon),
-            BoardStatus.Carried(Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 10)], Some.Now), false, Some.In(10), Some.Now));
+            BoardStatus.Carried(
+                Expectations.Of(Some.Roads, [Some.Stop(1, StopKind.Pickup, Some.Creamery, 10)], Some.Now),
+                false,
+                Some.In(10),
+                Some.Now
+            )
+        );
 }

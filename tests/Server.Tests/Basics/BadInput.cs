@@ -1,6 +1,6 @@
-using System.Text.RegularExpressions;
 using System.Text;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
 using Xunit;
@@ -14,13 +14,26 @@ namespace SteadyLark.Server.Tests.Basics;
 /// </summary>
 public partial class BadInput(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
-    private static readonly string[] WrongKinds = ["true", "[]", "{}", "[[[[]]]]", "1e400", "-0.5", "\"\\u0000\"", "\"\\ud800\"", "\"x\"", "\"<script>alert(1)</script>\""];
+    private static readonly string[] WrongKinds =
+    [
+        "true",
+        "[]",
+        "{}",
+        "[[[[]]]]",
+        "1e400",
+        "-0.5",
+        "\"\\u0000\"",
+        "\"\\ud800\"",
+        "\"x\"",
+        "\"<script>alert(1)</script>\"",
+    ];
 
     private static readonly string Long = new('x', 10_001);
 
     private Dictionary<string, JsonNode?> _good = [];
 
-    /// <summary>A request that would be taken, per command: each field is then spoilt in turn. A command missing here fails the test.</summary>
+    /// <summary>A request that would be taken, per command: each field is then spoilt in turn. A command missing here fails the
+    /// test.</summary>
     private async Task<Dictionary<string, JsonNode?>> Good(Caller owner)
     {
         var booked = (await owner.Post("loads", business.Order(9, "PO spoil"))).Id;
@@ -31,20 +44,90 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
         var leg = (await owner.Get($"loads/{hauled}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
         var other = await business.Delivered(owner, 2, "carrier");
         var otherLeg = (await owner.Get($"loads/{other}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
-        var bill = (await owner.Pay("bills", new { legId = otherLeg, number = "B-1", amount = TestBusiness.Usd(700m) })).Id;
+        var bill = (
+            await owner.Pay(
+                "bills",
+                new
+                {
+                    legId = otherLeg,
+                    number = "B-1",
+                    amount = TestBusiness.Usd(700m),
+                }
+            )
+        ).Id;
         var settled = await business.Delivered(owner, -9, "moses");
         _ = settled;
         var week = (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-09" })).Id;
         var invoice = (await owner.Pay("invoices", new { loadIds = new[] { other } })).Id;
-        var field = (await owner.Post("custom-fields", new { name = "Cost center", kind = "text", required = false })).Id;
+        var field = (
+            await owner.Post(
+                "custom-fields",
+                new
+                {
+                    name = "Cost center",
+                    kind = "text",
+                    required = false,
+                }
+            )
+        ).Id;
         var company = JsonNode.Parse(
-            """{"name":"Sixmile Carriers","email":"a@sixmile.example","phone":"406-555-0144","address":"1 Mill Road","town":"Butte","region":"MT","isCustomer":true,"isCarrier":true,"termsDays":30,"note":"ring","carrier":{"usdot":"9000555","authorityActive":true,"liabilityUntil":"2027-05-01","cargoUntil":"2027-05-01"},"isVendor":true,"payDays":30}""");
-        var vendor = (await owner.Post("companies", new { name = "Lolo Tire and Axle", isCustomer = false, isCarrier = false, isVendor = true })).Id;
-        _ = (await owner.Pay("pay-items", new { driverId = business.Ids["lena"], kind = "reimbursement", on = "2026-11-20", what = "scale", amount = TestBusiness.Usd(15m) })).Ok;
-        var entry = (await owner.Pay("ledger/entries", new { memo = "x", lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(5m) }, new { account = "3000", credit = TestBusiness.Usd(5m) } } })).Id;
-        var credit = (await owner.Pay("payments", new { customerId = business.Ids["customer"], method = "check", amount = TestBusiness.Usd(3m), applications = Array.Empty<object>() })).Id;
+            """{"name":"Sixmile Carriers","email":"a@sixmile.example","phone":"406-555-0144","address":"1 Mill Road","town":"Butte","region":"MT","isCustomer":true,"isCarrier":true,"termsDays":30,"note":"ring","carrier":{"usdot":"9000555","authorityActive":true,"liabilityUntil":"2027-05-01","cargoUntil":"2027-05-01"},"isVendor":true,"payDays":30}"""
+        );
+        var vendor = (
+            await owner.Post(
+                "companies",
+                new
+                {
+                    name = "Lolo Tire and Axle",
+                    isCustomer = false,
+                    isCarrier = false,
+                    isVendor = true,
+                }
+            )
+        ).Id;
+        _ = (
+            await owner.Pay(
+                "pay-items",
+                new
+                {
+                    driverId = business.Ids["lena"],
+                    kind = "reimbursement",
+                    on = "2026-11-20",
+                    what = "scale",
+                    amount = TestBusiness.Usd(15m),
+                }
+            )
+        ).Ok;
+        var entry = (
+            await owner.Pay(
+                "ledger/entries",
+                new
+                {
+                    memo = "x",
+                    lines = new object[]
+                    {
+                        new { account = "5400", debit = TestBusiness.Usd(5m) },
+                        new { account = "3000", credit = TestBusiness.Usd(5m) },
+                    },
+                }
+            )
+        ).Id;
+        var credit = (
+            await owner.Pay(
+                "payments",
+                new
+                {
+                    customerId = business.Ids["customer"],
+                    method = "check",
+                    amount = TestBusiness.Usd(3m),
+                    applications = Array.Empty<object>(),
+                }
+            )
+        ).Id;
         string device;
-        device = (await owner.Post($"trucks/{business.Ids["lena truck"]}/devices", new { label = "tracker" })).Ok["address"]!.GetValue<string>().Split('/')[^2];
+        device = (await owner.Post($"trucks/{business.Ids["lena truck"]}/devices", new { label = "tracker" })).Ok["address"]!
+            .GetValue<string>()
+            .Split('/')[^2];
 
         var bookedStop = (await owner.Get($"loads/{booked}")).Ok["sheet"]!["load"]!["stops"]![1]!["id"]!.GetValue<long>();
         var run = await TestBusiness.Run(owner);
@@ -60,9 +143,22 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             ["POST /api/account/password"] = JsonNode.Parse("""{"current":"x","password":"x"}"""),
             ["POST /api/account/second-factor/confirm"] = JsonNode.Parse("""{"code":"123456"}"""),
             [$"POST /api/account-links/{new string('0', 48)}/password"] = JsonNode.Parse("""{"password":"nine gravel cottonwood"}"""),
-            [$"POST /api/account-links/{new string('0', 48)}/company"] = JsonNode.Parse("""{"company":"Sixmile Freight","address":"1 Mill Road","phone":"406-555-0101","email":"a@sixmile.example","usdot":"1234567","mcNumber":"123456","zone":"America/Denver","logo":"","name":"Pat Lund","login":"pat","ownerEmail":"pat@sixmile.example","password":"nine gravel cottonwood"}"""),
-            ["POST /api/users"] = Node(new { login = "pat.lund", name = "Pat Lund", email = "pat@sixmile.example", roleId = 2, driverId = (long?)null }),
-            ["PUT /api/users/6"] = JsonNode.Parse("""{"name":"The read only","email":"read@sixmile.example","roleId":6,"officeId":1,"limits":{"customers":[1],"offices":[1],"driverGroups":[1],"daysAhead":7}}"""),
+            [$"POST /api/account-links/{new string('0', 48)}/company"] = JsonNode.Parse(
+                """{"company":"Sixmile Freight","address":"1 Mill Road","phone":"406-555-0101","email":"a@sixmile.example","usdot":"1234567","mcNumber":"123456","zone":"America/Denver","logo":"","name":"Pat Lund","login":"pat","ownerEmail":"pat@sixmile.example","password":"nine gravel cottonwood"}"""
+            ),
+            ["POST /api/users"] = Node(
+                new
+                {
+                    login = "pat.lund",
+                    name = "Pat Lund",
+                    email = "pat@sixmile.example",
+                    roleId = 2,
+                    driverId = (long?)null,
+                }
+            ),
+            ["PUT /api/users/6"] = JsonNode.Parse(
+                """{"name":"The read only","email":"read@sixmile.example","roleId":6,"officeId":1,"limits":{"customers":[1],"offices":[1],"driverGroups":[1],"daysAhead":7}}"""
+            ),
             ["POST /api/offices"] = JsonNode.Parse("""{"name":"Great Falls","active":true}"""),
             ["POST /api/driver-groups"] = JsonNode.Parse("""{"name":"Regional","active":true}"""),
             [$"PUT /api/offices/{office}"] = JsonNode.Parse("""{"name":"Fargo","active":false}"""),
@@ -70,24 +166,77 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             ["POST /api/roles"] = JsonNode.Parse("""{"name":"Night desk","rights":["loads.see","loads.roll"]}"""),
             ["PUT /api/roles/3"] = JsonNode.Parse("""{"name":"Dispatcher","rights":["loads.see","loads.roll"]}"""),
             ["POST /api/tokens"] = JsonNode.Parse("""{"name":"Board","rights":["loads.see"],"days":30}"""),
-            ["PUT /api/company"] = JsonNode.Parse("""{"name":"Tamarack Bend Freight","address":"410 Tamarack Bend Road","phone":"406-555-0100","email":"freight@tamarackbend.example","usdot":"0000100","mcNumber":"123456","zone":"America/Denver","logo":""}"""),
+            ["PUT /api/company"] = JsonNode.Parse(
+                """{"name":"Tamarack Bend Freight","address":"410 Tamarack Bend Road","phone":"406-555-0100","email":"freight@tamarackbend.example","usdot":"0000100","mcNumber":"123456","zone":"America/Denver","logo":""}"""
+            ),
             ["POST /api/companies"] = company,
             [$"PUT /api/companies/{business.Ids["customer"]}"] = company!.DeepClone(),
             ["POST /api/places"] = JsonNode.Parse("""{"name":"A dock","address":"1 Mill Road","townId":1,"note":"ring"}"""),
-            [$"PUT /api/places/{business.Ids["from"]}"] = JsonNode.Parse("""{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","geofenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""),
-            ["POST /api/loads/price"] = JsonNode.Parse("""{"charges":[{"kind":"line_haul","description":null,"amount":null,"basis":"per_mile","rate":2.5}],"miles":344,"weightLb":38400,"minimum":{"amount":"650.00","currency":"USD"}}"""),
-            ["POST /api/miles"] = Node(new { stops = new object[] { new { placeId = business.Ids["from"] }, new { placeId = business.Ids["to"], routeOverride = new { miles = 300, milesWhy = "as the customer counts", via = new[] { new { name = "Butte MT", latitude = 46.0, longitude = -112.53 } } } } }, emptyMiles = 20 }),
-            [$"POST /api/loads/{booked}/stops/{bookedStop}/route"] = JsonNode.Parse("""{"miles":410,"milesWhy":"closed pass","via":[{"name":"Butte MT","latitude":46.0,"longitude":-112.53}]}"""),
-            [$"POST /api/loads/{covered}/costs"] = Node(new { kind = "lodging", expected = TestBusiness.Usd(90m), actual = TestBusiness.Usd(95.5m), note = "one night" }),
+            [$"PUT /api/places/{business.Ids["from"]}"] = JsonNode.Parse(
+                """{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","geofenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""
+            ),
+            ["POST /api/loads/price"] = JsonNode.Parse(
+                """{"charges":[{"kind":"line_haul","description":null,"amount":null,"basis":"per_mile","rate":2.5}],"miles":344,"weightLb":38400,"minimum":{"amount":"650.00","currency":"USD"}}"""
+            ),
+            ["POST /api/miles"] = Node(
+                new
+                {
+                    stops = new object[]
+                    {
+                        new { placeId = business.Ids["from"] },
+                        new
+                        {
+                            placeId = business.Ids["to"],
+                            routeOverride = new
+                            {
+                                miles = 300,
+                                milesWhy = "as the customer counts",
+                                via = new[]
+                                {
+                                    new
+                                    {
+                                        name = "Butte MT",
+                                        latitude = 46.0,
+                                        longitude = -112.53,
+                                    },
+                                },
+                            },
+                        },
+                    },
+                    emptyMiles = 20,
+                }
+            ),
+            [$"POST /api/loads/{booked}/stops/{bookedStop}/route"] = JsonNode.Parse(
+                """{"miles":410,"milesWhy":"closed pass","via":[{"name":"Butte MT","latitude":46.0,"longitude":-112.53}]}"""
+            ),
+            [$"POST /api/loads/{covered}/costs"] = Node(
+                new
+                {
+                    kind = "lodging",
+                    expected = TestBusiness.Usd(90m),
+                    actual = TestBusiness.Usd(95.5m),
+                    note = "one night",
+                }
+            ),
             ["POST /api/addresses/text"] = JsonNode.Parse("""{"text":"Snowberry; Butte MT; 20 min; 8-12"}"""),
-            ["POST /api/runs"] = JsonNode.Parse("""{"name":"Two stops","start":{"label":"Butte MT","latitude":46.0,"longitude":-112.53},"roundTrip":true,"from":420,"shift":600,"share":"any","drivers":1,"objective":"miles","capacity":10,"stops":[{"name":"A","at":{"label":"Helena MT","latitude":46.6,"longitude":-112.03},"service":10,"opens":480,"closes":720,"demand":1,"done":false,"locked":false},{"name":"B","at":{"label":"Missoula MT","latitude":46.87,"longitude":-113.99},"service":10,"demand":1,"done":false,"locked":false}]}"""),
+            ["POST /api/runs"] = JsonNode.Parse(
+                """{"name":"Two stops","start":{"label":"Butte MT","latitude":46.0,"longitude":-112.53},"roundTrip":true,"from":420,"shift":600,"share":"any","drivers":1,"objective":"miles","capacity":10,"stops":[{"name":"A","at":{"label":"Helena MT","latitude":46.6,"longitude":-112.03},"service":10,"opens":480,"closes":720,"demand":1,"done":false,"locked":false},{"name":"B","at":{"label":"Missoula MT","latitude":46.87,"longitude":-113.99},"service":10,"demand":1,"done":false,"locked":false}]}"""
+            ),
             [$"POST /api/runs/{run}/replan"] = JsonNode.Parse("""{"from":480,"share":"fewest","drivers":2}"""),
             [$"POST /api/runs/{run}/move"] = JsonNode.Parse("""{"stop":0,"driver":0,"place":1,"try":true}"""),
-            [$"POST /api/runs/{run}/insert"] = JsonNode.Parse("""{"stop":{"name":"C","at":{"label":"Bozeman MT","latitude":45.68,"longitude":-111.04},"service":5,"demand":0,"done":false,"locked":false},"try":true}"""),
+            [$"POST /api/runs/{run}/insert"] = JsonNode.Parse(
+                """{"stop":{"name":"C","at":{"label":"Bozeman MT","latitude":45.68,"longitude":-111.04},"service":5,"demand":0,"done":false,"locked":false},"try":true}"""
+            ),
             [$"POST /api/runs/{run}/mark"] = JsonNode.Parse("""{"stop":0,"done":true,"locked":true}"""),
-            ["POST /api/route"] = JsonNode.Parse("""{"from":"Butte MT","to":"59701","via":["Missoula MT"],"avoidTolls":false,"shortest":false,"stayIn":"US"}"""),
-            ["POST /api/drivers"] = JsonNode.Parse("""{"name":"Nils Ostrander","shortName":"N. Ostrander","phone":"406-555-0177","email":"nils@sixmile.example","homeTownId":1,"active":true}"""),
-            [$"PUT /api/drivers/{business.Ids["lena"]}"] = JsonNode.Parse("""{"name":"Lena Haugen","shortName":"L. Haugen","phone":"406-555-0178","email":"lena@sixmile.example","homeTownId":1,"active":true}"""),
+            ["POST /api/route"] = JsonNode.Parse(
+                """{"from":"Butte MT","to":"59701","via":["Missoula MT"],"avoidTolls":false,"shortest":false,"stayIn":"US"}"""
+            ),
+            ["POST /api/drivers"] = JsonNode.Parse(
+                """{"name":"Nils Ostrander","shortName":"N. Ostrander","phone":"406-555-0177","email":"nils@sixmile.example","homeTownId":1,"active":true}"""
+            ),
+            [$"PUT /api/drivers/{business.Ids["lena"]}"] = JsonNode.Parse(
+                """{"name":"Lena Haugen","shortName":"L. Haugen","phone":"406-555-0178","email":"lena@sixmile.example","homeTownId":1,"active":true}"""
+            ),
             ["PUT /api/preferences"] = JsonNode.Parse("""{"clock":"twelve_hour","dateOrder":"day_first"}"""),
             [$"POST /api/trucks/{business.Ids["lena truck"]}/devices"] = JsonNode.Parse("""{"label":"tracker"}"""),
             ["POST /api/trucks"] = JsonNode.Parse("""{"unit":"901","make":"a cabover","active":true}"""),
@@ -100,77 +249,267 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/loads/{booked}/cover/driver"] = Node(business.Crew("moses")),
             [$"POST /api/loads/{booked}/cover/carrier"] = Node(new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(800m) }),
             [$"POST /api/accept/{new string('0', 48)}"] = JsonNode.Parse("""{"name":"Jo"}"""),
-            [$"POST /api/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"event":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
-            ["POST /api/invoices"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example" }),
-            ["POST /api/payments"] = Node(new
-            {
-                customerId = business.Ids["customer"],
-                receivedOn = "2026-11-20",
-                method = "check",
-                reference = "1",
-                amount = TestBusiness.Usd(1m),
-                applications = new[] { new { invoiceId = invoice, amount = TestBusiness.Usd(1m) } },
-            }),
-            ["POST /api/bills"] = Node(new
-            {
-                vendorId = vendor,
-                number = "77",
-                billedOn = "2026-11-20",
-                dueOn = "2026-12-20",
-                amount = TestBusiness.Usd(700m),
-                lines = new[] { new { account = "5400", description = "tires", amount = TestBusiness.Usd(700m), loadId = hauled, truckId = business.Ids["lena truck"], driverId = business.Ids["lena"] } },
-                spent = new { paidOn = "2026-11-20", method = "card", reference = "1" },
-                note = "two axles",
-            }),
-            ["POST /api/pay-items"] = Node(new { driverId = business.Ids["lena"], kind = "reimbursement", on = "2026-11-20", what = "scale", amount = TestBusiness.Usd(15m), account = "5300", loadId = hauled }),
-            [$"POST /api/drivers/{business.Ids["lena"]}/rates"] = Node(new { kind = "per_hour", rate = 22.5, from = "2026-11-20" }),
-            [$"POST /api/drivers/{business.Ids["lena"]}/deductions"] = Node(new { name = "insurance", amount = TestBusiness.Usd(38m), account = "2200", from = "2026-11-20", until = "2027-11-20" }),
-            [$"POST /api/devices/{device}/positions"] = JsonNode.Parse("""{"positions":[{"at":"2026-11-23T10:00:00Z","latitude":46.8,"longitude":-113.9,"milesPerHour":52}]}"""),
+            [$"POST /api/loads/{covered}/stops/{stop}"] = JsonNode.Parse(
+                """{"event":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""
+            ),
+            ["POST /api/invoices"] = Node(
+                new
+                {
+                    loadIds = new[] { hauled },
+                    termsDays = 30,
+                    mailTo = "pay@snowberry.example",
+                }
+            ),
+            ["POST /api/payments"] = Node(
+                new
+                {
+                    customerId = business.Ids["customer"],
+                    receivedOn = "2026-11-20",
+                    method = "check",
+                    reference = "1",
+                    amount = TestBusiness.Usd(1m),
+                    applications = new[] { new { invoiceId = invoice, amount = TestBusiness.Usd(1m) } },
+                }
+            ),
+            ["POST /api/bills"] = Node(
+                new
+                {
+                    vendorId = vendor,
+                    number = "77",
+                    billedOn = "2026-11-20",
+                    dueOn = "2026-12-20",
+                    amount = TestBusiness.Usd(700m),
+                    lines = new[]
+                    {
+                        new
+                        {
+                            account = "5400",
+                            description = "tires",
+                            amount = TestBusiness.Usd(700m),
+                            loadId = hauled,
+                            truckId = business.Ids["lena truck"],
+                            driverId = business.Ids["lena"],
+                        },
+                    },
+                    spent = new
+                    {
+                        paidOn = "2026-11-20",
+                        method = "card",
+                        reference = "1",
+                    },
+                    note = "two axles",
+                }
+            ),
+            ["POST /api/pay-items"] = Node(
+                new
+                {
+                    driverId = business.Ids["lena"],
+                    kind = "reimbursement",
+                    on = "2026-11-20",
+                    what = "scale",
+                    amount = TestBusiness.Usd(15m),
+                    account = "5300",
+                    loadId = hauled,
+                }
+            ),
+            [$"POST /api/drivers/{business.Ids["lena"]}/rates"] = Node(
+                new
+                {
+                    kind = "per_hour",
+                    rate = 22.5,
+                    from = "2026-11-20",
+                }
+            ),
+            [$"POST /api/drivers/{business.Ids["lena"]}/deductions"] = Node(
+                new
+                {
+                    name = "insurance",
+                    amount = TestBusiness.Usd(38m),
+                    account = "2200",
+                    from = "2026-11-20",
+                    until = "2027-11-20",
+                }
+            ),
+            [$"POST /api/devices/{device}/positions"] = JsonNode.Parse(
+                """{"positions":[{"at":"2026-11-23T10:00:00Z","latitude":46.8,"longitude":-113.9,"milesPerHour":52}]}"""
+            ),
             ["PUT /api/outside/stand-ins/trucks"] = JsonNode.Parse("""{"works":false,"speed":60}"""),
-            ["PUT /api/company-settings"] = JsonNode.Parse("""{"twoPeople":false,"requestAfterHours":24,"geofenceMiles":0.5,"minimumPerMile":1.9,"rateStep":25,"milesPerGallon":6.5,"fuelPrice":3.85,"driverPerMile":0.6,"fixedPerMile":0.28,"fixedPerDay":210,"tollPerMile":0.45}"""),
+            ["PUT /api/company-settings"] = JsonNode.Parse(
+                """{"twoPeople":false,"requestAfterHours":24,"geofenceMiles":0.5,"minimumPerMile":1.9,"rateStep":25,"milesPerGallon":6.5,"fuelPrice":3.85,"driverPerMile":0.6,"fixedPerMile":0.28,"fixedPerDay":210,"tollPerMile":0.45}"""
+            ),
             ["POST /api/accounts"] = JsonNode.Parse("""{"code":"5210","name":"Diesel","kind":"expense","parent":"5200"}"""),
             ["PUT /api/accounts/5300"] = JsonNode.Parse("""{"name":"Tolls","inactive":false}"""),
-            ["POST /api/ledger/entries"] = Node(new
-            {
-                postedOn = "2026-11-20",
-                memo = "x",
-                lines = new object[] { new { account = "5400", debit = TestBusiness.Usd(5m), loadId = hauled, customerId = business.Ids["customer"], driverId = business.Ids["lena"], truckId = business.Ids["lena truck"] }, new { account = "3000", credit = TestBusiness.Usd(5m) } },
-            }),
+            ["POST /api/ledger/entries"] = Node(
+                new
+                {
+                    postedOn = "2026-11-20",
+                    memo = "x",
+                    lines = new object[]
+                    {
+                        new
+                        {
+                            account = "5400",
+                            debit = TestBusiness.Usd(5m),
+                            loadId = hauled,
+                            customerId = business.Ids["customer"],
+                            driverId = business.Ids["lena"],
+                            truckId = business.Ids["lena truck"],
+                        },
+                        new { account = "3000", credit = TestBusiness.Usd(5m) },
+                    },
+                }
+            ),
             [$"POST /api/ledger/entries/{entry}/reverse"] = JsonNode.Parse("""{"on":"2026-11-23","why":"wrong"}"""),
             ["POST /api/ledger/periods/close"] = JsonNode.Parse("""{"month":"2026-09-01"}"""),
             ["POST /api/ledger/periods/reopen"] = JsonNode.Parse("""{"month":"2026-09-01","why":"late bill"}"""),
-            ["POST /api/invoices/prepare"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example", subject = "x", message = "y", documents = new[] { "pod" } }),
-            ["POST /api/invoices/preview"] = Node(new { loadIds = new[] { hauled }, termsDays = 30, mailTo = "pay@snowberry.example", subject = "x", message = "y", documents = new[] { "pod" } }),
+            ["POST /api/invoices/prepare"] = Node(
+                new
+                {
+                    loadIds = new[] { hauled },
+                    termsDays = 30,
+                    mailTo = "pay@snowberry.example",
+                    subject = "x",
+                    message = "y",
+                    documents = new[] { "pod" },
+                }
+            ),
+            ["POST /api/invoices/preview"] = Node(
+                new
+                {
+                    loadIds = new[] { hauled },
+                    termsDays = 30,
+                    mailTo = "pay@snowberry.example",
+                    subject = "x",
+                    message = "y",
+                    documents = new[] { "pod" },
+                }
+            ),
             [$"POST /api/invoices/{invoice}/send"] = JsonNode.Parse("""{"to":"pay@snowberry.example","message":"once more"}"""),
             ["POST /api/billing-runs"] = Node(new { loadIds = new[] { hauled }, together = false }),
-            [$"PUT /api/companies/{business.Ids["customer"]}/billing-settings"] = JsonNode.Parse("""{"byLoad":true,"columns":["reference"],"documents":["pod"],"oneFile":true,"together":true,"recipients":"a@b.example","subject":"{invoice}","message":"{total}","requiredDocuments":["pod"],"version":0}"""),
+            [$"PUT /api/companies/{business.Ids["customer"]}/billing-settings"] = JsonNode.Parse(
+                """{"byLoad":true,"columns":["reference"],"documents":["pod"],"oneFile":true,"together":true,"recipients":"a@b.example","subject":"{invoice}","message":"{total}","requiredDocuments":["pod"],"version":0}"""
+            ),
             [$"POST /api/companies/{business.Ids["customer"]}/statement"] = JsonNode.Parse("""{"to":"a@b.example","message":"here"}"""),
-            [$"POST /api/payments/{credit}/use-credit"] = Node(new { applications = new[] { new { invoiceId = invoice, amount = TestBusiness.Usd(1m), writeOff = TestBusiness.Usd(1m), reason = "short" } } }),
+            [$"POST /api/payments/{credit}/use-credit"] = Node(
+                new
+                {
+                    applications = new[]
+                    {
+                        new
+                        {
+                            invoiceId = invoice,
+                            amount = TestBusiness.Usd(1m),
+                            writeOff = TestBusiness.Usd(1m),
+                            reason = "short",
+                        },
+                    },
+                }
+            ),
             [$"POST /api/loads/{hauled}/return-to-dispatch"] = JsonNode.Parse("""{"why":"wrong rate"}"""),
             [$"POST /api/loads/{hauled}/resolve-return"] = JsonNode.Parse("""{"why":"mended"}"""),
             [$"POST /api/documents/{loose}/assign"] = Node(new { loadId = hauled, kind = "bol" }),
             [$"POST /api/bills/{bill}/approve"] = Node(new { amount = TestBusiness.Usd(700m), reason = "as agreed" }),
-            [$"POST /api/bills/{bill}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
+            [$"POST /api/bills/{bill}/pay"] = Node(
+                new
+                {
+                    paidOn = "2026-11-23",
+                    method = "ach",
+                    reference = "1",
+                }
+            ),
             ["POST /api/settlements/approve"] = Node(new { driverId = business.Ids["lena"], monday = "2026-11-09" }),
-            [$"POST /api/settlements/{week}/pay"] = Node(new { paidOn = "2026-11-23", method = "ach", reference = "1" }),
-            ["POST /api/advances"] = Node(new { driverId = business.Ids["moses"], issuedOn = "2026-11-20", amount = TestBusiness.Usd(1m), note = "fuel" }),
-            ["POST /api/custom-fields"] = JsonNode.Parse("""{"name":"Season","kind":"choice","choices":["Spring","Fall"],"required":false}"""),
+            [$"POST /api/settlements/{week}/pay"] = Node(
+                new
+                {
+                    paidOn = "2026-11-23",
+                    method = "ach",
+                    reference = "1",
+                }
+            ),
+            ["POST /api/advances"] = Node(
+                new
+                {
+                    driverId = business.Ids["moses"],
+                    issuedOn = "2026-11-20",
+                    amount = TestBusiness.Usd(1m),
+                    note = "fuel",
+                }
+            ),
+            ["POST /api/custom-fields"] = JsonNode.Parse(
+                """{"name":"Season","kind":"choice","choices":["Spring","Fall"],"required":false}"""
+            ),
             [$"PUT /api/custom-fields/{field}"] = JsonNode.Parse("""{"name":"Cost center","kind":"text","required":false}"""),
             [$"POST /api/loads/{booked}/override-hold"] = JsonNode.Parse("""{"kind":"credit","why":"they pay on Friday"}"""),
-            ["POST /api/outside/emails"] = JsonNode.Parse("""{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""),
-            [$"POST /api/loads/{covered}/stops"] = Node(new { kind = "delivery", placeId = business.Ids["to"], from = "2026-12-03T12:00:00", note = "ring" }),
-            [$"POST /api/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"delay","note":"snow","expectedAt":"2026-12-03T10:00:00Z"}"""),
-            [$"POST /api/loads/{covered}/handover"] = Node(new { placeId = business.Ids["to"], driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["lena trailer"], at = "2026-11-23T10:00:00Z" }),
+            ["POST /api/outside/emails"] = JsonNode.Parse(
+                """{"from":"a@b.example","subject":"hello","text":"words","file":{"name":"x.pdf","base64":"AAAA"}}"""
+            ),
+            [$"POST /api/loads/{covered}/stops"] = Node(
+                new
+                {
+                    kind = "delivery",
+                    placeId = business.Ids["to"],
+                    from = "2026-12-03T12:00:00",
+                    note = "ring",
+                }
+            ),
+            [$"POST /api/loads/{covered}/reports"] = JsonNode.Parse(
+                """{"kind":"delay","note":"snow","expectedAt":"2026-12-03T10:00:00Z"}"""
+            ),
+            [$"POST /api/loads/{covered}/handover"] = Node(
+                new
+                {
+                    placeId = business.Ids["to"],
+                    driverId = business.Ids["moses"],
+                    truckId = business.Ids["moses truck"],
+                    trailerId = business.Ids["lena trailer"],
+                    at = "2026-11-23T10:00:00Z",
+                }
+            ),
             [$"POST /api/mine/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"note","note":"ring"}"""),
             [$"POST /api/mine/loads/{covered}/sign"] = JsonNode.Parse("""{"name":"R. Dahl","picture":"AAAA"}"""),
-            [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse("""{"event":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""),
+            [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse(
+                """{"event":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""
+            ),
         };
         foreach (var list in ListStore.All)
         {
             var column = list.Columns[0].Id;
-            good[$"POST /api/lists/{list.Name}/keys"] = Node(new { text = "a", filters = new[] { new { column, op = "has", value = "a" } }, sorts = new[] { new { column, descending = true } } });
+            good[$"POST /api/lists/{list.Name}/keys"] = Node(
+                new
+                {
+                    text = "a",
+                    filters = new[]
+                    {
+                        new
+                        {
+                            column,
+                            op = "has",
+                            value = "a",
+                        },
+                    },
+                    sorts = new[] { new { column, descending = true } },
+                }
+            );
             good[$"POST /api/lists/{list.Name}/rows"] = Node(new { keys = new[] { 1 }, columns = new[] { column } });
-            good[$"POST /api/lists/{list.Name}/export"] = Node(new { text = "a", filters = new[] { new { column, op = "has", value = "a" } }, sorts = new[] { new { column, descending = true } }, columns = new[] { column }, keys = new[] { 1 }, format = "csv" });
+            good[$"POST /api/lists/{list.Name}/export"] = Node(
+                new
+                {
+                    text = "a",
+                    filters = new[]
+                    {
+                        new
+                        {
+                            column,
+                            op = "has",
+                            value = "a",
+                        },
+                    },
+                    sorts = new[] { new { column, descending = true } },
+                    columns = new[] { column },
+                    keys = new[] { 1 },
+                    format = "csv",
+                }
+            );
             good[$"POST /api/lists/{list.Name}/views"] = Node(new { name = "mine", definition = new { text = "a" } });
         }
 
@@ -188,8 +527,14 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
         var commands = Commands(document).ToList();
         Assert.Empty(commands.Where(c => Request(c.Method, c.Path) is null).Select(c => $"{c.Method} {c.Path}"));
         // A request that names a field wrongly would be refused for that, whatever else is wrong with it.
-        Assert.Empty(commands.SelectMany(c => (Request(c.Method, c.Path)!.Value.Body as JsonObject ?? [])
-            .Select(f => f.Key).Except(Fields(document, c.Schema, "").Select(f => f.Path.Split('.')[0].Split('[')[0])).Select(f => $"{c.Method} {c.Path}: {f}")));
+        Assert.Empty(
+            commands.SelectMany(c =>
+                (Request(c.Method, c.Path)!.Value.Body as JsonObject ?? [])
+                    .Select(f => f.Key)
+                    .Except(Fields(document, c.Schema, "").Select(f => f.Path.Split('.')[0].Split('[')[0]))
+                    .Select(f => $"{c.Method} {c.Path}: {f}")
+            )
+        );
         var tried = 0;
         var wrong = new List<string>();
         foreach (var (method, path, schema) in commands)
@@ -201,15 +546,31 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 foreach (var bad in Bad(field))
                 {
                     var body = Spoilt(good!, field.Path, bad.Json);
-                    var answer = await owner.Send(new HttpMethod(method), address, new StringContent(body, Encoding.UTF8, "application/json"), Guid.NewGuid().ToString());
+                    var answer = await owner.Send(
+                        new HttpMethod(method),
+                        address,
+                        new StringContent(body, Encoding.UTF8, "application/json"),
+                        Guid.NewGuid().ToString()
+                    );
                     tried++;
                     var status = (int)answer.Status;
-                    var what = $"{method} {path} {field.Path} = {(bad.Json.Length > 60 ? bad.Json[..60] + "…" : bad.Json)}: {status} {(answer.Body as JsonObject)?["detail"]}";
-                    if (status >= 500 || (status >= 300 && string.IsNullOrWhiteSpace((answer.Body as JsonObject)?["errors"]?[0]?["message"]?.GetValue<string>())))
+                    var what =
+                        $"{method} {path} {field.Path} = {(bad.Json.Length > 60 ? bad.Json[..60] + "…" : bad.Json)}: {status} {(answer.Body as JsonObject)?["detail"]}";
+                    if (
+                        status >= 500
+                        || (
+                            status >= 300
+                            && string.IsNullOrWhiteSpace((answer.Body as JsonObject)?["errors"]?[0]?["message"]?.GetValue<string>())
+                        )
+                    )
                     {
                         wrong.Add(what);
                     }
-                    else if (status == 422 && answer.Fields.Where(f => f is not null).Select(f => f!.Split('.')[0].Split('[')[0]).Except(known).ToList() is { Count: > 0 } strange)
+                    else if (
+                        status == 422
+                        && answer.Fields.Where(f => f is not null).Select(f => f!.Split('.')[0].Split('[')[0]).Except(known).ToList()
+                            is { Count: > 0 } strange
+                    )
                     {
                         wrong.Add($"names a field that is not there, {string.Join(", ", strange)}: {what}");
                     }
@@ -217,7 +578,13 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     {
                         wrong.Add("taken: " + what);
                     }
-                    else if (bad.Unreadable && status == 400 && !answer.Fields.Any(f => f is not null && field.Path.StartsWith(f.Split('.')[0].Split('[')[0], StringComparison.Ordinal)))
+                    else if (
+                        bad.Unreadable
+                        && status == 400
+                        && !answer.Fields.Any(f =>
+                            f is not null && field.Path.StartsWith(f.Split('.')[0].Split('[')[0], StringComparison.Ordinal)
+                        )
+                    )
                     {
                         wrong.Add("no field: " + what);
                     }
@@ -249,13 +616,24 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     {
                         var address = System.Text.RegularExpressions.Regex.Replace(path, @"\{[^}]*\}", _ => Uri.EscapeDataString(id));
                         var q = Uri.EscapeDataString(id);
-                        address += $"?q={q}&after={q}&limit={q}&before={q}&monday={q}&by={q}&from={q}&until={q}&driverId={q}&truckId={q}&carrierId={q}&lane={q}&format={q}&kind={q}&view={q}&account={q}&month={q}&upTo={q}&months={q}&customerId={q}&loadId={q}&companyId={q}&entryId={q}&name={q}&open={q}&paid={q}";
+                        address +=
+                            $"?q={q}&after={q}&limit={q}&before={q}&monday={q}&by={q}&from={q}&until={q}&driverId={q}&truckId={q}&carrierId={q}&lane={q}&format={q}&kind={q}&view={q}&account={q}&month={q}&upTo={q}&months={q}&customerId={q}&loadId={q}&companyId={q}&entryId={q}&name={q}&open={q}&paid={q}";
                         var content = method is "post" or "put" ? new StringContent("{}", Encoding.UTF8, "application/json") : null;
-                        var answer = await caller.Send(new HttpMethod(method.ToUpperInvariant()), address, content, Guid.NewGuid().ToString());
+                        var answer = await caller.Send(
+                            new HttpMethod(method.ToUpperInvariant()),
+                            address,
+                            content,
+                            Guid.NewGuid().ToString()
+                        );
                         tried++;
-                        if ((int)answer.Status >= 500 || ((int)answer.Status >= 400 && (answer.Body as JsonObject)?["errors"]?[0]?["message"] is null))
+                        if (
+                            (int)answer.Status >= 500
+                            || ((int)answer.Status >= 400 && (answer.Body as JsonObject)?["errors"]?[0]?["message"] is null)
+                        )
                         {
-                            wrong.Add($"{role} {method} {address[..Math.Min(90, address.Length)]}: {(int)answer.Status} {(answer.Body as JsonObject)?["detail"]}");
+                            wrong.Add(
+                                $"{role} {method} {address[..Math.Min(90, address.Length)]}: {(int)answer.Status} {(answer.Body as JsonObject)?["detail"]}"
+                            );
                         }
 
                         if (!path.Contains('{', StringComparison.Ordinal) && method == "post")
@@ -317,7 +695,9 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             yield break;
         }
 
-        var kinds = schema["type"] is JsonArray many ? many.Select(t => t!.GetValue<string>()).ToList() : [schema["type"]?.GetValue<string>() ?? "string"];
+        var kinds = schema["type"] is JsonArray many
+            ? many.Select(t => t!.GetValue<string>()).ToList()
+            : [schema["type"]?.GetValue<string>() ?? "string"];
         var kind = kinds.First(t => t != "null");
         if (at.Length > 0)
         {
@@ -350,7 +730,15 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
         foreach (var json in WrongKinds)
         {
             var isText = json.StartsWith('"');
-            var fits = field.Kind switch { "object" => json.StartsWith('{'), "array" => json.StartsWith('['), "string" or "enum" => isText, "boolean" => json == "true", "number" => json is "-0.5" or "1e400", _ => false };
+            var fits = field.Kind switch
+            {
+                "object" => json.StartsWith('{'),
+                "array" => json.StartsWith('['),
+                "string" or "enum" => isText,
+                "boolean" => json == "true",
+                "number" => json is "-0.5" or "1e400",
+                _ => false,
+            };
             yield return new BadValue(json, !fits, !fits);
         }
 
@@ -361,21 +749,61 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 yield return new BadValue("\"'; drop table loads; --\"", false, false);
                 break;
             case "string":
-                foreach (var text in new[] { "", "2026-02-30", "2026-13-01T00:00:00", "9999-12-31", "0001-01-01", "0001-01-01T00:00:00", "9999-12-31T23:59:59", "9999-12-31T23:59:59Z", "-9998-01-01T00:00:00Z", "1950-01-01T00:00:00Z", "2099-01-01", "2026-11-23T10:00:00+99:00" })
+                foreach (
+                    var text in new[]
+                    {
+                        "",
+                        "2026-02-30",
+                        "2026-13-01T00:00:00",
+                        "9999-12-31",
+                        "0001-01-01",
+                        "0001-01-01T00:00:00",
+                        "9999-12-31T23:59:59",
+                        "9999-12-31T23:59:59Z",
+                        "-9998-01-01T00:00:00Z",
+                        "1950-01-01T00:00:00Z",
+                        "2099-01-01",
+                        "2026-11-23T10:00:00+99:00",
+                    }
+                )
                 {
                     yield return new BadValue($"\"{text}\"", false, false);
                 }
 
                 break;
             case "integer" or "number":
-                foreach (var number in new[] { "-1", "0", "1.5", "2147483648", "9223372036854775807", "9223372036854775808", "1e30", "987654321" })
+                foreach (
+                    var number in new[]
+                    {
+                        "-1",
+                        "0",
+                        "1.5",
+                        "2147483648",
+                        "9223372036854775807",
+                        "9223372036854775808",
+                        "1e30",
+                        "987654321",
+                    }
+                )
                 {
                     yield return new BadValue(number, false, false);
                 }
 
                 break;
             case "object" when MoneyField().IsMatch(field.Path):
-                foreach (var amount in new[] { "-5.00", "0.001", "1e9", "abc", "", "99999999999999999999999999999999", "9999999999999", "79228162514264337593543950335" })
+                foreach (
+                    var amount in new[]
+                    {
+                        "-5.00",
+                        "0.001",
+                        "1e9",
+                        "abc",
+                        "",
+                        "99999999999999999999999999999999",
+                        "9999999999999",
+                        "79228162514264337593543950335",
+                    }
+                )
                 {
                     yield return new BadValue($$"""{"amount":"{{amount}}","currency":"USD"}""", true, false);
                 }

@@ -16,12 +16,29 @@ public sealed class CutOff(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var real = new NpgsqlConnectionStringBuilder(business.Db.AppConnectionString);
         await using var wire = new Wire(real.Host!, real.Port);
-        var through = new NpgsqlConnectionStringBuilder(business.Db.AppConnectionString) { Host = "127.0.0.1", Port = wire.Port, Timeout = 3 };
+        var through = new NpgsqlConnectionStringBuilder(business.Db.AppConnectionString)
+        {
+            Host = "127.0.0.1",
+            Port = wire.Port,
+            Timeout = 3,
+        };
         var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
-        await using var app = LarkApp.Build(new LarkSettings(through.ConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 0), "http://127.0.0.1:0", business.Clock);
+        await using var app = LarkApp.Build(
+            new LarkSettings(through.ConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 0),
+            "http://127.0.0.1:0",
+            business.Clock
+        );
         await app.StartAsync();
-        var caller = new Caller(new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri(app.Urls.First()), Timeout = TimeSpan.FromSeconds(30) });
-        caller.Token = (await caller.Post("session", new { login = EnumCodec.Of(Role.Owner), password = "steady-lark" })).Ok["token"]!.GetValue<string>();
+        var caller = new Caller(
+            new HttpClient(new SocketsHttpHandler { CookieContainer = new CookieContainer() })
+            {
+                BaseAddress = new Uri(app.Urls.First()),
+                Timeout = TimeSpan.FromSeconds(30),
+            }
+        );
+        caller.Token = (await caller.Post("session", new { login = EnumCodec.Of(Role.Owner), password = "steady-lark" })).Ok[
+            "token"
+        ]!.GetValue<string>();
         var order = business.Order(3, "PO cut off");
         var key = Guid.NewGuid().ToString();
 

@@ -30,10 +30,35 @@ public class Floors
     [Fact]
     public void Core_touches_no_file_no_net_no_database_no_json_and_no_clock()
     {
-        Uses(Core, "System.IO.File", "System.IO.Directory", "System.IO.Stream", "System.Net", "System.Data", "Npgsql", "System.Text.Json", "Microsoft", "NodaTime.SystemClock", "System.Diagnostics.Process", "System.TimeProvider");
+        Uses(
+            Core,
+            "System.IO.File",
+            "System.IO.Directory",
+            "System.IO.Stream",
+            "System.Net",
+            "System.Data",
+            "Npgsql",
+            "System.Text.Json",
+            "Microsoft",
+            "NodaTime.SystemClock",
+            "System.Diagnostics.Process",
+            "System.TimeProvider"
+        );
         // The clock's own getters hide in types that Core may use otherwise.
-        var clocks = Core.GetTypes().SelectMany(t => t.GetMethods(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.Instance | BindingFlags.DeclaredOnly))
-            .Where(m => m.GetMethodBody() is { } body && Called(m, body).Any(c => (c.DeclaringType == typeof(DateTime) || c.DeclaringType == typeof(DateTimeOffset)) && c.Name is "get_Now" or "get_UtcNow" or "get_Today"));
+        var clocks = Core.GetTypes()
+            .SelectMany(t =>
+                t.GetMethods(
+                    BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.Instance | BindingFlags.DeclaredOnly
+                )
+            )
+            .Where(m =>
+                m.GetMethodBody() is { } body
+                && Called(m, body)
+                    .Any(c =>
+                        (c.DeclaringType == typeof(DateTime) || c.DeclaringType == typeof(DateTimeOffset))
+                        && c.Name is "get_Now" or "get_UtcNow" or "get_Today"
+                    )
+            );
         Assert.Empty(clocks);
     }
 
@@ -41,17 +66,32 @@ public class Floors
     public void Tables_are_accessed_without_an_orm()
     {
         var referenced = Store.GetReferencedAssemblies().Concat(typeof(LarkApp).Assembly.GetReferencedAssemblies()).Select(a => a.Name!);
-        Assert.DoesNotContain(referenced, n => n.Contains("EntityFramework", StringComparison.Ordinal) || n.Contains("Dapper", StringComparison.Ordinal) || n.Contains("linq2db", StringComparison.Ordinal));
+        Assert.DoesNotContain(referenced, n =>
+            n.Contains("EntityFramework", StringComparison.Ordinal)
+            || n.Contains("Dapper", StringComparison.Ordinal)
+            || n.Contains("linq2db", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
     public void Sql_is_written_in_Store_only()
     {
         Assert.False(typeof(SteadyLark.Store.Basics.Sql).IsPublic);
-        var above = new[] { Formats, Outside, typeof(LarkApp).Assembly }.SelectMany(a => a.GetTypes())
-            .SelectMany(t => t.GetMethods(BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.Instance | BindingFlags.DeclaredOnly))
-            .Where(m => m.GetMethodBody() is { } body && Called(m, body).Any(c => c.DeclaringType == typeof(Npgsql.NpgsqlCommand)
-                || c.Name is "CreateCommand" or "CreateBatch" or "BeginBinaryImportAsync" or "BeginTextImportAsync"));
+        var above = new[] { Formats, Outside, typeof(LarkApp).Assembly }
+            .SelectMany(a => a.GetTypes())
+            .SelectMany(t =>
+                t.GetMethods(
+                    BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.Static | BindingFlags.Instance | BindingFlags.DeclaredOnly
+                )
+            )
+            .Where(m =>
+                m.GetMethodBody() is { } body
+                && Called(m, body)
+                    .Any(c =>
+                        c.DeclaringType == typeof(Npgsql.NpgsqlCommand)
+                        || c.Name is "CreateCommand" or "CreateBatch" or "BeginBinaryImportAsync" or "BeginTextImportAsync"
+                    )
+            );
         Assert.Empty(above.Select(m => $"{m.DeclaringType}.{m.Name}"));
     }
 
@@ -66,7 +106,11 @@ public class Floors
                 MethodBase? target = null;
                 try
                 {
-                    target = method.Module.ResolveMethod(BitConverter.ToInt32(il, i + 1), method.DeclaringType?.GetGenericArguments(), method.IsGenericMethod ? method.GetGenericArguments() : null);
+                    target = method.Module.ResolveMethod(
+                        BitConverter.ToInt32(il, i + 1),
+                        method.DeclaringType?.GetGenericArguments(),
+                        method.IsGenericMethod ? method.GetGenericArguments() : null
+                    );
                 }
                 catch (Exception e) when (e is ArgumentException or BadImageFormatException)
                 {

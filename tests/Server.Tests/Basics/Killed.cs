@@ -6,12 +6,14 @@ using Xunit.Abstractions;
 namespace SteadyLark.Server.Tests.Basics;
 
 /// <summary>
-/// A server process killed with -9 in the midst of bookings and payments. What it acknowledged is there; what it did not, is asked again with its key and
+/// A server process killed with -9 in the midst of bookings and payments. What it acknowledged is there; what it did not, is asked again
+/// with its key and
 /// is then there once; the books agree with their documents. LARK_KILLS and LARK_KILL_COMMANDS make it long.
 /// </summary>
 public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
-    private static int Setting(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), out var n) ? n : otherwise;
+    private static int Setting(string name, int otherwise) =>
+        int.TryParse(Environment.GetEnvironmentVariable(name), out var n) ? n : otherwise;
 
     [Fact]
     public async Task After_a_kill_nothing_acknowledged_is_lost_or_done_twice()
@@ -23,30 +25,45 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
         var (unanswered, again) = (0, 0);
         for (var round = 0; round < kills; round++)
         {
-            var orders = Enumerable.Range(0, commands).Select(i => (
-                Key: $"kill-{round}-{i:0000}",
-                Path: i % 3 == 2 ? "payments" : "loads",
-                Body: i % 3 == 2
-                    ? (object)new { customerId = business.Ids["customer"], method = "check", reference = $"kill-{round}-{i:0000}", amount = TestBusiness.Usd(10 + i) }
-                    : business.Order(2 + (i % 20), $"kill-{round}-{i:0000}"))).ToList();
+            var orders = Enumerable
+                .Range(0, commands)
+                .Select(i =>
+                    (
+                        Key: $"kill-{round}-{i:0000}",
+                        Path: i % 3 == 2 ? "payments" : "loads",
+                        Body: i % 3 == 2
+                            ? (object)
+                                new
+                                {
+                                    customerId = business.Ids["customer"],
+                                    method = "check",
+                                    reference = $"kill-{round}-{i:0000}",
+                                    amount = TestBusiness.Usd(10 + i),
+                                }
+                            : business.Order(2 + (i % 20), $"kill-{round}-{i:0000}")
+                    )
+                )
+                .ToList();
             using (var server = await ServerProcess.Start(business, port))
             {
                 var owner = await server.SignIn();
-                var all = orders.Select(async o =>
-                {
-                    try
+                var all = orders
+                    .Select(async o =>
                     {
-                        var answer = await owner.Post(o.Path, o.Body, o.Key);
-                        lock (acknowledged)
+                        try
                         {
-                            acknowledged[o.Key] = answer.Ok.ToJsonString();
+                            var answer = await owner.Post(o.Path, o.Body, o.Key);
+                            lock (acknowledged)
+                            {
+                                acknowledged[o.Key] = answer.Ok.ToJsonString();
+                            }
                         }
-                    }
-                    catch (Exception e) when (e is HttpRequestException or IOException or SocketException)
-                    {
-                        Interlocked.Increment(ref unanswered);
-                    }
-                }).ToList();
+                        catch (Exception e) when (e is HttpRequestException or IOException or SocketException)
+                        {
+                            Interlocked.Increment(ref unanswered);
+                        }
+                    })
+                    .ToList();
 
                 // Killed when a part of them is answered, wherever the others are.
                 var part = lot.Next(1, commands);
@@ -82,11 +99,15 @@ public class Killed(TestBusiness business, ITestOutputHelper summary) : IClassFi
 
         await using var db = await business.Db.Source.OpenConnectionAsync();
         var done = await db.Rows(
-            "select reference from loads where reference like 'kill-%' union all select reference from payments where reference like 'kill-%' order by 1", r => r.Text("reference"));
+            "select reference from loads where reference like 'kill-%' union all select reference from payments where reference like 'kill-%' order by 1",
+            r => r.Text("reference")
+        );
         Assert.Equal(acknowledged.Keys.Order(StringComparer.Ordinal), done.Order(StringComparer.Ordinal));
         Assert.Empty(await TestBusiness.Disagreements(db));
         Assert.Equal(done.Count, await db.One<long>("select count(*) from events where kind in ('load.booked', 'payment.received')"));
-        summary.WriteLine($"{kills} kills, {kills * commands} commands: {unanswered} had no answer, {again} were asked again, {done.Count} are there, each once");
+        summary.WriteLine(
+            $"{kills} kills, {kills * commands} commands: {unanswered} had no answer, {again} were asked again, {done.Count} are there, each once"
+        );
         Assert.True(unanswered > 0, "no command was cut off: the kill came too late to tell anything");
     }
 }

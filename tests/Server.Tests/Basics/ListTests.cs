@@ -20,7 +20,9 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
         var owner = await business.As(Role.Owner);
         for (var i = 0; i < Numbers.Length; i++)
         {
-            var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(1 + i, $"PO list {i}", 500m + (i * 250m))))!;
+            var order = JsonNode.Parse(
+                System.Text.Json.JsonSerializer.Serialize(business.Order(1 + i, $"PO list {i}", 500m + (i * 250m)))
+            )!;
             order["number"] = Numbers[i];
             order["freight"]![0]!["description"] = i == 2 ? "=1+1" : "butter";
             _ = await owner.Post("loads", order);
@@ -32,7 +34,11 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
     private static async Task<string[]> Ask(Caller c, object query)
     {
         var keys = (await c.Post("lists/loads/keys", query)).Ok["keys"]!.AsArray().Select(k => k!.GetValue<long>()).ToList();
-        return (await c.Post("lists/loads/rows", new { keys, columns = new[] { "number" } })).Ok.AsArray().Select(r => r!["number"]!.GetValue<string>()).Where(n => n.StartsWith("L-", StringComparison.Ordinal)).ToArray();
+        return (await c.Post("lists/loads/rows", new { keys, columns = new[] { "number" } }))
+            .Ok.AsArray()
+            .Select(r => r!["number"]!.GetValue<string>())
+            .Where(n => n.StartsWith("L-", StringComparison.Ordinal))
+            .ToArray();
     }
 
     private static async Task<byte[]> Export(Caller c, object query)
@@ -44,7 +50,20 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
         return await answer.Content.ReadAsByteArrayAsync();
     }
 
-    private static object Filter(string column, string op, string? value = null) => new { filters = new[] { new { column, op, value } }, sorts = new[] { new { column = "number", descending = false } } };
+    private static object Filter(string column, string op, string? value = null) =>
+        new
+        {
+            filters = new[]
+            {
+                new
+                {
+                    column,
+                    op,
+                    value,
+                },
+            },
+            sorts = new[] { new { column = "number", descending = false } },
+        };
 
     [Fact]
     public async Task Rows_are_filtered_and_sorted()
@@ -66,7 +85,10 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(Numbers, await Ask(owner, Filter("invoice", "empty")));
         Assert.Equal(Numbers, await Ask(owner, Filter("hazmat", "is", "no")));
         Assert.Equal(["L-3"], await Ask(owner, Filter("freight", "has", "=1")));
-        Assert.Equal(Numbers.Reverse(), await Ask(owner, new { text = "snowberry list", sorts = new[] { new { column = "revenue", descending = true } } }));
+        Assert.Equal(
+            Numbers.Reverse(),
+            await Ask(owner, new { text = "snowberry list", sorts = new[] { new { column = "revenue", descending = true } } })
+        );
         Assert.Equal(["L-4"], await Ask(owner, new { text = "L-4" }));
     }
 
@@ -89,14 +111,37 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal("2026-11-28T23:30:00", row["delivery"]!.GetValue<string>());
         Assert.Equal("2026-11-28T06:00:00", row["pickup"]!.GetValue<string>());
         Assert.EndsWith("+00:00", row["booked"]!.GetValue<string>(), StringComparison.Ordinal);
-        object On(string op, string day) => new { text = "Z-1", filters = new[] { new { column = "delivery", op, value = day } } };
+        object On(string op, string day) =>
+            new
+            {
+                text = "Z-1",
+                filters = new[]
+                {
+                    new
+                    {
+                        column = "delivery",
+                        op,
+                        value = day,
+                    },
+                },
+            };
         Assert.Single(await Rows(On("is", "2026-11-28")));
         Assert.Empty(await Rows(On("is", "2026-11-29")));
         Assert.Single(await Rows(On("until", "2026-11-28")));
         Assert.Empty(await Rows(On("from", "2026-11-29")));
         Assert.Single(await Rows(On("not", "2026-11-29")));
         Assert.Empty(await Rows(On("not", "2026-11-28")));
-        var csv = Encoding.UTF8.GetString(await Export(owner, new { text = "Z-1", columns = new[] { "number", "delivery" }, format = "csv" }));
+        var csv = Encoding.UTF8.GetString(
+            await Export(
+                owner,
+                new
+                {
+                    text = "Z-1",
+                    columns = new[] { "number", "delivery" },
+                    format = "csv",
+                }
+            )
+        );
         Assert.Contains("Z-1,2026-11-28 23:30", csv, StringComparison.Ordinal);
     }
 
@@ -126,12 +171,23 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task Invalid_filters_name_their_field()
     {
         var owner = await business.As(Role.Owner);
-        foreach (var (column, op, value, field) in new[] { ("pickup", "from", "soon", "value"), ("revenue", "has", "1", "value"), ("number; drop table loads", "is", "1", "column"), ("hazmat", "is", "perhaps", "value") })
+        foreach (
+            var (column, op, value, field) in new[]
+            {
+                ("pickup", "from", "soon", "value"),
+                ("revenue", "has", "1", "value"),
+                ("number; drop table loads", "is", "1", "column"),
+                ("hazmat", "is", "perhaps", "value"),
+            }
+        )
         {
             Assert.Equal([$"filters[0].{field}"], (await owner.Post("lists/loads/keys", Filter(column, op, value))).Fields);
         }
 
-        Assert.Equal(["sorts[0].column"], (await owner.Post("lists/loads/keys", new { sorts = new[] { new { column = "1; --", descending = true } } })).Fields);
+        Assert.Equal(
+            ["sorts[0].column"],
+            (await owner.Post("lists/loads/keys", new { sorts = new[] { new { column = "1; --", descending = true } } })).Fields
+        );
     }
 
     [Fact]
@@ -139,7 +195,16 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await Stocked();
         Task<byte[]> Export(string format) =>
-            ListTests.Export(owner, new { text = "list", sorts = new[] { new { column = "number", descending = false } }, columns = new[] { "number", "freight", "revenue", "pickup" }, format });
+            ListTests.Export(
+                owner,
+                new
+                {
+                    text = "list",
+                    sorts = new[] { new { column = "number", descending = false } },
+                    columns = new[] { "number", "freight", "revenue", "pickup" },
+                    format,
+                }
+            );
 
         var lines = Encoding.UTF8.GetString(await Export("csv")).TrimStart('\uFEFF').Split("\r\n");
         Assert.Equal("Load,Freight,Revenue,Pickup", lines[0]);
@@ -175,10 +240,33 @@ public class ListTests(TestBusiness business) : IClassFixture<TestBusiness>
         {
             foreach (var column in list.Columns)
             {
-                var value = column.Kind switch { ColumnKind.Number or ColumnKind.Money => "1", ColumnKind.Date or ColumnKind.Time => "2026-11-23", ColumnKind.YesNo => "yes", _ => "a" };
+                var value = column.Kind switch
+                {
+                    ColumnKind.Number or ColumnKind.Money => "1",
+                    ColumnKind.Date or ColumnKind.Time => "2026-11-23",
+                    ColumnKind.YesNo => "yes",
+                    _ => "a",
+                };
                 foreach (var op in new[] { "is", "not", "empty", "filled" })
                 {
-                    _ = (await owner.Post($"lists/{list.Name}/keys", new { filters = new[] { new { column = column.Id, op, value } }, sorts = new[] { new { column = column.Id, descending = true } } })).Ok;
+                    _ = (
+                        await owner.Post(
+                            $"lists/{list.Name}/keys",
+                            new
+                            {
+                                filters = new[]
+                                {
+                                    new
+                                    {
+                                        column = column.Id,
+                                        op,
+                                        value,
+                                    },
+                                },
+                                sorts = new[] { new { column = column.Id, descending = true } },
+                            }
+                        )
+                    ).Ok;
                 }
             }
 

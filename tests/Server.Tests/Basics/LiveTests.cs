@@ -6,7 +6,12 @@ namespace SteadyLark.Server.Tests.Basics;
 public class LiveTests(TestBusiness business) : IClassFixture<TestBusiness>
 {
     /// <summary>Listens until so many events came, and tells them with the last place in the order.</summary>
-    internal static async Task<(List<string> Summary, string Last)> Listen(Caller caller, int max, string? lastId = null, Func<Task>? meanwhile = null)
+    internal static async Task<(List<string> Summary, string Last)> Listen(
+        Caller caller,
+        int max,
+        string? lastId = null,
+        Func<Task>? meanwhile = null
+    )
     {
         using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(20));
         using var request = new HttpRequestMessage(HttpMethod.Get, "/api/events/stream");
@@ -48,13 +53,17 @@ public class LiveTests(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task Events_at_one_server_reach_pages_at_another_without_gaps()
     {
         var (worker, listener) = (await business.As(Role.Broker), await business.As(Role.ReadOnly, 1));
-        var (first, last) = await Listen(listener, 1, meanwhile: async () => _ = (await worker.Post("loads", business.Order(1, "PO live 1"))).Ok);
+        var (first, last) = await Listen(listener, 1, meanwhile: async () =>
+            _ = (await worker.Post("loads", business.Order(1, "PO live 1"))).Ok
+        );
         Assert.EndsWith("booked, Great Falls to Spokane", first[0]);
 
         // The page is away; two things happen; it comes back where it was, and hears both in order, once.
         var a = (await worker.Post("loads", business.Order(1, "PO live 2"))).Ok["number"]!.GetValue<string>();
         var b = (await worker.Post("loads", business.Order(1, "PO live 3"))).Ok["number"]!.GetValue<string>();
-        var (missed, _) = await Listen(listener, 3, last, meanwhile: async () => _ = await worker.Post("loads", business.Order(1, "PO live 4")));
+        var (missed, _) = await Listen(listener, 3, last, meanwhile: async () =>
+            _ = await worker.Post("loads", business.Order(1, "PO live 4"))
+        );
         Assert.StartsWith(a, missed[0]);
         Assert.StartsWith(b, missed[1]);
         Assert.Equal(3, missed.Distinct().Count());
@@ -67,7 +76,17 @@ public class LiveTests(TestBusiness business) : IClassFixture<TestBusiness>
         var (heard, _) = await Listen(driver, 1, meanwhile: async () =>
         {
             var load = (await owner.Post("loads", business.Order(3, "PO his"))).Id;
-            _ = (await owner.Post($"loads/{load}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] })).Ok;
+            _ = (
+                await owner.Post(
+                    $"loads/{load}/cover/driver",
+                    new
+                    {
+                        driverId = business.Ids["moses"],
+                        truckId = business.Ids["moses truck"],
+                        trailerId = business.Ids["moses trailer"],
+                    }
+                )
+            ).Ok;
         });
         Assert.Contains("assigned to Moses Okafor", Assert.Single(heard), StringComparison.Ordinal);
     }

@@ -8,7 +8,8 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Basics;
 
-/// <summary>What whoever runs a server relies on: its logs, traces and metrics, scheduled jobs on one server at a time, and that it stops when told to.</summary>
+/// <summary>What whoever runs a server relies on: its logs, traces and metrics, scheduled jobs on one server at a time, and that it stops
+/// when told to.</summary>
 public class Operations(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private const string Secret = "0123456789abcdef0123456789abcdef0123456789abcdef";
@@ -18,7 +19,13 @@ public class Operations(TestBusiness business) : IClassFixture<TestBusiness>
     {
         await using var collector = new Collector();
         using var server = await ServerProcess.Start(
-            business, null, ("LARK_LOG", "json"), ("LARK_LOG_LEVEL", "information"), ("OTEL_EXPORTER_OTLP_ENDPOINT", collector.Address), ("OTEL_EXPORTER_OTLP_PROTOCOL", "http/protobuf"));
+            business,
+            null,
+            ("LARK_LOG", "json"),
+            ("LARK_LOG_LEVEL", "information"),
+            ("OTEL_EXPORTER_OTLP_ENDPOINT", collector.Address),
+            ("OTEL_EXPORTER_OTLP_PROTOCOL", "http/protobuf")
+        );
         var owner = await server.SignIn();
         var booked = await owner.Post("loads", business.Order(6, "traced"), "operations-1");
         Assert.Equal(HttpStatusCode.OK, booked.Status);
@@ -66,12 +73,18 @@ public class Operations(TestBusiness business) : IClassFixture<TestBusiness>
         }
 
         Assert.True(servers >= 2);
-        Assert.Equal(["document requests", "purge"], await db.Rows("select trigger_name from jobs.qrtz_triggers order by 1", r => r.Text("trigger_name")));
+        Assert.Equal(
+            ["document requests", "purge"],
+            await db.Rows("select trigger_name from jobs.qrtz_triggers order by 1", r => r.Text("trigger_name"))
+        );
         Assert.Empty(await ScheduleStore.Stuck(db, NodaTime.SystemClock.Instance.GetCurrentInstant(), NodaTime.Duration.FromMinutes(5)));
 
         // A job that nobody has started for long, or that was given up, is reported.
         await db.Run("update jobs.qrtz_triggers set trigger_state = 'ERROR' where trigger_name = 'purge'");
-        Assert.Equal(["purge"], await ScheduleStore.Stuck(db, NodaTime.SystemClock.Instance.GetCurrentInstant(), NodaTime.Duration.FromMinutes(5)));
+        Assert.Equal(
+            ["purge"],
+            await ScheduleStore.Stuck(db, NodaTime.SystemClock.Instance.GetCurrentInstant(), NodaTime.Duration.FromMinutes(5))
+        );
     }
 
     [Fact]
@@ -82,7 +95,10 @@ public class Operations(TestBusiness business) : IClassFixture<TestBusiness>
         using (var real = await ServerProcess.Start(business))
         using (var outside = new HttpClient())
         {
-            Assert.Equal(HttpStatusCode.NotFound, (await outside.GetAsync(new Uri($"http://127.0.0.1:{real.Port}/api-reference/"))).StatusCode);
+            Assert.Equal(
+                HttpStatusCode.NotFound,
+                (await outside.GetAsync(new Uri($"http://127.0.0.1:{real.Port}/api-reference/"))).StatusCode
+            );
         }
 
         await db.Run("update business set demo_for = @day", ("day", business.Clock.GetCurrentInstant().InUtc().Date));

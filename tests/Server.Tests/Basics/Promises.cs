@@ -12,16 +12,42 @@ namespace SteadyLark.Server.Tests.Basics;
 /// <summary>What holds for every endpoint.</summary>
 public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
 {
-    private IEnumerable<RouteEndpoint> Endpoints => business.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>();
+    private IEnumerable<RouteEndpoint> Endpoints =>
+        business.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>();
 
     [Fact]
     public void Every_endpoint_states_its_right_or_why_it_is_open()
     {
-        var silent = Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is null && e.Metadata.GetMetadata<AllowsAnyone>() is null).Select(e => e.DisplayName);
+        var silent = Endpoints
+            .Where(e => e.Metadata.GetMetadata<NeedsRight>() is null && e.Metadata.GetMetadata<AllowsAnyone>() is null)
+            .Select(e => e.DisplayName);
         Assert.Empty(silent);
         Assert.Equal(
-            ["/api-reference/favicon.svg", "/api-reference/scalar.aspnetcore.js", "/api-reference/scalar.js", "/api-reference/{documentName?}", "/api/accept/{token}", "/api/accept/{token}", "/api/account-links/{token}", "/api/account-links/{token}/company", "/api/account-links/{token}/password", "/api/devices/{token}/positions", "/api/password-reset", "/api/session", "/api/track/{token}", "/api/upload/{token}", "/api/upload/{token}", "/healthz", "/openapi/{documentName}.json", "/readyz"],
-            Endpoints.Where(e => e.Metadata.GetMetadata<AllowsAnyone>() is not null).Select(e => "/" + e.RoutePattern.RawText!.TrimStart('/')).Order(StringComparer.Ordinal));
+            [
+                "/api-reference/favicon.svg",
+                "/api-reference/scalar.aspnetcore.js",
+                "/api-reference/scalar.js",
+                "/api-reference/{documentName?}",
+                "/api/accept/{token}",
+                "/api/accept/{token}",
+                "/api/account-links/{token}",
+                "/api/account-links/{token}/company",
+                "/api/account-links/{token}/password",
+                "/api/devices/{token}/positions",
+                "/api/password-reset",
+                "/api/session",
+                "/api/track/{token}",
+                "/api/upload/{token}",
+                "/api/upload/{token}",
+                "/healthz",
+                "/openapi/{documentName}.json",
+                "/readyz",
+            ],
+            Endpoints
+                .Where(e => e.Metadata.GetMetadata<AllowsAnyone>() is not null)
+                .Select(e => "/" + e.RoutePattern.RawText!.TrimStart('/'))
+                .Order(StringComparer.Ordinal)
+        );
     }
 
     [Fact]
@@ -32,7 +58,14 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
         {
             var right = endpoint.Metadata.GetMetadata<NeedsRight>()!.Right;
             var method = new HttpMethod(endpoint.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods[0]);
-            var path = "/" + System.Text.RegularExpressions.Regex.Replace(endpoint.RoutePattern.RawText!.TrimStart('/').Replace("{id:guid}", $"{Guid.Empty}", StringComparison.Ordinal), @"\{[^}]*\}", "1") + "?q=x&kind=pod";
+            var path =
+                "/"
+                + System.Text.RegularExpressions.Regex.Replace(
+                    endpoint.RoutePattern.RawText!.TrimStart('/').Replace("{id:guid}", $"{Guid.Empty}", StringComparison.Ordinal),
+                    @"\{[^}]*\}",
+                    "1"
+                )
+                + "?q=x&kind=pod";
             Assert.Equal(HttpStatusCode.Unauthorized, (await business.Nobody().Send(method, path, null)).Status);
             tried++;
         }
@@ -40,10 +73,21 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
         foreach (var role in Enum.GetValues<Role>())
         {
             var caller = await business.As(role);
-            foreach (var endpoint in Endpoints.Where(e => e.Metadata.GetMetadata<NeedsRight>() is { } n && !Rights.Of(role).Contains(n.Right)).ToList())
+            foreach (
+                var endpoint in Endpoints
+                    .Where(e => e.Metadata.GetMetadata<NeedsRight>() is { } n && !Rights.Of(role).Contains(n.Right))
+                    .ToList()
+            )
             {
                 var method = new HttpMethod(endpoint.Metadata.GetMetadata<HttpMethodMetadata>()!.HttpMethods[0]);
-                var path = "/" + System.Text.RegularExpressions.Regex.Replace(endpoint.RoutePattern.RawText!.TrimStart('/').Replace("{id:guid}", $"{Guid.Empty}", StringComparison.Ordinal), @"\{[^}]*\}", "1") + "?q=x&kind=pod";
+                var path =
+                    "/"
+                    + System.Text.RegularExpressions.Regex.Replace(
+                        endpoint.RoutePattern.RawText!.TrimStart('/').Replace("{id:guid}", $"{Guid.Empty}", StringComparison.Ordinal),
+                        @"\{[^}]*\}",
+                        "1"
+                    )
+                    + "?q=x&kind=pod";
                 Assert.True((await caller.Send(method, path, null)).Status == HttpStatusCode.Forbidden, $"{role} {method} {path}");
                 tried++;
             }
@@ -69,7 +113,10 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
         var draw = new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(75m) };
         var all = await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => owner.Post("advances", draw, "the-same-key-1")));
         Assert.Single(all.Select(a => a.Ok.ToJsonString()).Distinct());
-        Assert.Equal("idempotency.reused", (await owner.Post("advances", new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(80m) }, "the-same-key-1")).Code);
+        Assert.Equal(
+            "idempotency.reused",
+            (await owner.Post("advances", new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(80m) }, "the-same-key-1")).Code
+        );
         Assert.Equal("idempotency.key", (await owner.Post("advances", draw)).Code);
         var lines = (await owner.Get("ledger/lines?account=1300")).Ok["rows"]!.AsArray();
         Assert.Single(lines, l => l!["driver"]?.GetValue<string>() == "L. Haugen");
@@ -97,7 +144,12 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
             loads.Add((await owner.Post("loads", business.Order(7, $"PO race {i}"))).Id);
         }
 
-        var body = new { driverId = business.Ids["lena"], truckId = business.Ids["lena truck"], trailerId = business.Ids["lena trailer"] };
+        var body = new
+        {
+            driverId = business.Ids["lena"],
+            truckId = business.Ids["lena truck"],
+            trailerId = business.Ids["lena trailer"],
+        };
         var answers = await Task.WhenAll(loads.Select(l => owner.Post($"loads/{l}/cover/driver", body)));
         Assert.Single(answers, a => a.Status == HttpStatusCode.OK);
         Assert.All(answers.Where(a => a.Status != HttpStatusCode.OK), a => Assert.Contains("busy", a.Code, StringComparison.Ordinal));
@@ -109,10 +161,16 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
         var nobody = business.Nobody();
         for (var i = 0; i < SignInLimits.MaxBoth; i++)
         {
-            Assert.Equal(HttpStatusCode.Unauthorized, (await nobody.Post("session", new { login = "read_only", password = "wrong" })).Status);
+            Assert.Equal(
+                HttpStatusCode.Unauthorized,
+                (await nobody.Post("session", new { login = "read_only", password = "wrong" })).Status
+            );
         }
 
-        Assert.Equal(HttpStatusCode.TooManyRequests, (await nobody.Post("session", new { login = "read_only", password = "steady-lark" })).Status);
+        Assert.Equal(
+            HttpStatusCode.TooManyRequests,
+            (await nobody.Post("session", new { login = "read_only", password = "steady-lark" })).Status
+        );
         business.Clock.Now += SignInLimits.Window + Duration.FromSeconds(1);
         Assert.Equal(HttpStatusCode.OK, (await nobody.Post("session", new { login = "read_only", password = "steady-lark" })).Status);
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
@@ -172,8 +230,7 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
             var page = (await owner.Get($"loads?view=open&limit=2{(after is null ? "" : $"&after={after}")}")).Ok;
             paged.AddRange(page["rows"]!.AsArray().Select(Id));
             after = page["next"]?.GetValue<string>();
-        }
-        while (after is not null);
+        } while (after is not null);
         Assert.Equal(whole, paged);
 
         static long Id(JsonNode? row) => row!["load"]!["id"]!.GetValue<long>();

@@ -16,7 +16,10 @@ public class SettingsFromEnvironment
     {
         var (settings, problems) = Read();
         Assert.Empty(problems);
-        Assert.Equal(("http://127.0.0.1:4180", 587, SmtpTls.StartTls, LogEventLevel.Warning, false), (settings.Url, settings.SmtpPort, settings.SmtpTls, settings.LogLevel, settings.LogsJson));
+        Assert.Equal(
+            ("http://127.0.0.1:4180", 587, SmtpTls.StartTls, LogEventLevel.Warning, false),
+            (settings.Url, settings.SmtpPort, settings.SmtpTls, settings.LogLevel, settings.LogsJson)
+        );
         Assert.Null(settings.Otlp);
     }
 
@@ -24,11 +27,38 @@ public class SettingsFromEnvironment
     public void Everything_wrong_is_named_with_what_it_may_be()
     {
         var problems = Read(
-            ("LARK_PORT", "http"), ("LARK_SMTP_PORT", "99999"), ("LARK_MAIL_HOLD", "-1"), ("LARK_URL", "dispatch"), ("LARK_PROXIES", "10.0.0.1, proxy"), ("LARK_SMTP_TLS", "yes"), ("LARK_NOW", "today"),
-            ("LARK_LOG", "xml"), ("LARK_LOG_LEVEL", "loud"), ("LARK_PAGES", "/nowhere"), ("LARK_SMTP_PASSWORD", "secret"), ("OTEL_EXPORTER_OTLP_ENDPOINT", "collector"), ("LARK_DATABASE", "Hots=1")).Problems;
+            ("LARK_PORT", "http"),
+            ("LARK_SMTP_PORT", "99999"),
+            ("LARK_MAIL_HOLD", "-1"),
+            ("LARK_URL", "dispatch"),
+            ("LARK_PROXIES", "10.0.0.1, proxy"),
+            ("LARK_SMTP_TLS", "yes"),
+            ("LARK_NOW", "today"),
+            ("LARK_LOG", "xml"),
+            ("LARK_LOG_LEVEL", "loud"),
+            ("LARK_PAGES", "/nowhere"),
+            ("LARK_SMTP_PASSWORD", "secret"),
+            ("OTEL_EXPORTER_OTLP_ENDPOINT", "collector"),
+            ("LARK_DATABASE", "Hots=1")
+        ).Problems;
         Assert.Equal(
-            ["LARK_DATABASE", "LARK_LOG", "LARK_LOG_LEVEL", "LARK_MAIL_HOLD", "LARK_NOW", "LARK_PAGES", "LARK_PORT", "LARK_PROXIES", "LARK_SMTP_PORT", "LARK_SMTP_TLS", "LARK_SMTP_USER", "LARK_URL", "OTEL_EXPORTER_OTLP_ENDPOINT"],
-            problems.Select(p => p.Split(' ')[0]).Order(StringComparer.Ordinal));
+            [
+                "LARK_DATABASE",
+                "LARK_LOG",
+                "LARK_LOG_LEVEL",
+                "LARK_MAIL_HOLD",
+                "LARK_NOW",
+                "LARK_PAGES",
+                "LARK_PORT",
+                "LARK_PROXIES",
+                "LARK_SMTP_PORT",
+                "LARK_SMTP_TLS",
+                "LARK_SMTP_USER",
+                "LARK_URL",
+                "OTEL_EXPORTER_OTLP_ENDPOINT",
+            ],
+            problems.Select(p => p.Split(' ')[0]).Order(StringComparer.Ordinal)
+        );
         Assert.Contains("LARK_SMTP_PORT must be a whole number from 1 to 65535, not '99999'.", problems);
         Assert.Contains("LARK_SMTP_TLS must be starttls, implicit or none, not 'yes'.", problems);
         Assert.DoesNotContain(problems, p => p.Contains("secret", StringComparison.Ordinal));
@@ -48,7 +78,11 @@ public class SettingsFromEnvironment
     [Fact]
     public void Addresses_lose_their_last_slash_and_times_are_read_in_the_companys_zone()
     {
-        var (settings, problems) = Read(("LARK_URL", "https://dispatch.company.example/"), ("LARK_NOW", "2026-11-24 09:42"), ("LARK_PROXIES", "10.0.0.1,::1"));
+        var (settings, problems) = Read(
+            ("LARK_URL", "https://dispatch.company.example/"),
+            ("LARK_NOW", "2026-11-24 09:42"),
+            ("LARK_PROXIES", "10.0.0.1,::1")
+        );
         Assert.Empty(problems);
         Assert.Equal(("https://dispatch.company.example", true, 2), (settings.Url, settings.IsSecure, settings.Proxies.Count));
         Assert.Equal(Instant.FromUtc(2026, 11, 24, 16, 42), settings.StartsAt);

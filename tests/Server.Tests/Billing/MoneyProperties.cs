@@ -5,7 +5,8 @@ using Xunit.Abstractions;
 namespace SteadyLark.Server.Tests.Billing;
 
 /// <summary>
-/// Whatever is billed, paid, overpaid, taken back and voided, in whatever order and also at once: each account of the ledger agrees with the documents behind it after every step, and nothing is ever paid twice.
+/// Whatever is billed, paid, overpaid, taken back and voided, in whatever order and also at once: each account of the ledger agrees with
+/// the documents behind it after every step, and nothing is ever paid twice.
 /// </summary>
 public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
@@ -32,27 +33,71 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
             Answer[] answers = what switch
             {
                 0 => [await owner.Pay("invoices", new { loadIds = Some(loads, 1 + lot.Next(2)) })],
-                1 or 2 => [await owner.Pay("payments", new { customerId = business.Ids["customer"], method = "check", reference = $"{seed}-{step}", amount = TestBusiness.Usd(amount) })],
+                1 or 2 =>
+                [
+                    await owner.Pay(
+                        "payments",
+                        new
+                        {
+                            customerId = business.Ids["customer"],
+                            method = "check",
+                            reference = $"{seed}-{step}",
+                            amount = TestBusiness.Usd(amount),
+                        }
+                    ),
+                ],
                 3 => [await owner.Pay($"payments/{One(payments)}/reverse")],
                 4 => [await owner.Pay($"invoices/{One(invoices)}/void")],
-                5 => [await owner.Pay("bills", new { legId = await Leg(One(loads)), number = $"{seed}-{step}", amount = TestBusiness.Usd(amount) })],
-                6 => [await owner.Pay($"bills/{One(bills)}/approve", new { amount = TestBusiness.Usd(amount), reason = "as agreed on the phone" })],
+                5 =>
+                [
+                    await owner.Pay(
+                        "bills",
+                        new
+                        {
+                            legId = await Leg(One(loads)),
+                            number = $"{seed}-{step}",
+                            amount = TestBusiness.Usd(amount),
+                        }
+                    ),
+                ],
+                6 =>
+                [
+                    await owner.Pay(
+                        $"bills/{One(bills)}/approve",
+                        new { amount = TestBusiness.Usd(amount), reason = "as agreed on the phone" }
+                    ),
+                ],
                 7 => [await owner.Pay($"bills/{One(bills)}/{(lot.Next(3) == 0 ? "void" : "pay")}", new { method = "ach" })],
                 // The same invoice paid by three at once, whole.
-                _ => await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => owner.Pay("payments", new
-                {
-                    customerId = business.Ids["customer"],
-                    method = "ach",
-                    amount = TestBusiness.Usd(amount),
-                    applications = new[] { new { invoiceId = One(invoices), amount = TestBusiness.Usd(amount) } },
-                }))),
+                _ => await Task.WhenAll(
+                    Enumerable
+                        .Range(0, 3)
+                        .Select(_ =>
+                            owner.Pay(
+                                "payments",
+                                new
+                                {
+                                    customerId = business.Ids["customer"],
+                                    method = "ach",
+                                    amount = TestBusiness.Usd(amount),
+                                    applications = new[] { new { invoiceId = One(invoices), amount = TestBusiness.Usd(amount) } },
+                                }
+                            )
+                        )
+                ),
             };
             foreach (var answer in answers)
             {
                 Assert.True((int)answer.Status < 500, answer.Body?.ToJsonString());
                 if ((int)answer.Status < 300)
                 {
-                    var kept = what switch { 0 => invoices, 1 or 2 or 8 => payments, 5 => bills, _ => [] };
+                    var kept = what switch
+                    {
+                        0 => invoices,
+                        1 or 2 or 8 => payments,
+                        5 => bills,
+                        _ => [],
+                    };
                     kept.Add(answer.Id);
                     taken[$"{what}"] = taken.GetValueOrDefault($"{what}") + 1;
                 }

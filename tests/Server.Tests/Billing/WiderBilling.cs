@@ -11,7 +11,8 @@ namespace SteadyLark.Server.Tests.Billing;
 /// <summary>Several loads on an invoice in a customer's own way, runs, short pays, credit, loads handed back.</summary>
 public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusiness>
 {
-    private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
+    private static decimal Amount(JsonNode? money) =>
+        decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
 
     private async Task Agrees()
     {
@@ -25,8 +26,39 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         var owner = await business.As(Role.Owner);
         var customer = business.Ids["customer"];
         long[] loads = [await business.Delivered(owner, -8, "carrier"), await business.Delivered(owner, -7, "carrier")];
-        Assert.Equal(["columns", "recipients", "message"], (await owner.Put($"companies/{customer}/billing-settings", new { byLoad = true, columns = new[] { "color" }, documents = new[] { "pod" }, oneFile = true, together = true, recipients = "nobody", message = "{totl}", requiredDocuments = new[] { "pod" }, version = 0 })).Fields);
-        var settings = new { byLoad = true, columns = new[] { "reference", "origin" }, documents = new[] { "pod" }, oneFile = false, together = true, recipients = "a@snowberry.example, b@snowberry.example", subject = "Bill {invoice}", message = "Due {due}: {total} for {loads}", requiredDocuments = new[] { "pod" }, version = await Version(owner) };
+        Assert.Equal(
+            ["columns", "recipients", "message"],
+            (
+                await owner.Put(
+                    $"companies/{customer}/billing-settings",
+                    new
+                    {
+                        byLoad = true,
+                        columns = new[] { "color" },
+                        documents = new[] { "pod" },
+                        oneFile = true,
+                        together = true,
+                        recipients = "nobody",
+                        message = "{totl}",
+                        requiredDocuments = new[] { "pod" },
+                        version = 0,
+                    }
+                )
+            ).Fields
+        );
+        var settings = new
+        {
+            byLoad = true,
+            columns = new[] { "reference", "origin" },
+            documents = new[] { "pod" },
+            oneFile = false,
+            together = true,
+            recipients = "a@snowberry.example, b@snowberry.example",
+            subject = "Bill {invoice}",
+            message = "Due {due}: {total} for {loads}",
+            requiredDocuments = new[] { "pod" },
+            version = await Version(owner),
+        };
         _ = (await owner.Put($"companies/{customer}/billing-settings", settings)).Ok;
         Assert.Equal("stale", (await owner.Put($"companies/{customer}/billing-settings", settings)).Code);
         var invoice = (await owner.Pay("invoices", new { loadIds = loads })).Ok;
@@ -41,7 +73,9 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
             await db.Run("update loads set reference = 'PO changed' where id = @id", ("id", loads[0]));
-            var eml = (await db.One<byte[]>("select m.eml from invoices i join emails m on m.id = i.email_id where i.id = @id", ("id", id)))!;
+            var eml = (
+                await db.One<byte[]>("select m.eml from invoices i join emails m on m.id = i.email_id where i.id = @id", ("id", id))
+            )!;
             var mail = Formats.Mail.Eml.Read(eml);
             Assert.StartsWith($"Bill {invoice["number"]}", mail.Subject);
             Assert.Contains("$2,597.18 for ", mail.Text);
@@ -54,7 +88,10 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         _ = (await owner.Pay($"invoices/{id}/void")).Ok;
         var again = (await owner.Pay("invoices", new { loadIds = loads })).Id;
         Assert.Contains("PO changed", await Text(owner, again));
-        Assert.Equal(["invoice.issued", "invoice.void"], (await owner.Get($"invoices/{id}")).Ok["events"]!.AsArray().Select(e => e!["kind"]!.GetValue<string>()).Distinct().Order());
+        Assert.Equal(
+            ["invoice.issued", "invoice.void"],
+            (await owner.Get($"invoices/{id}")).Ok["events"]!.AsArray().Select(e => e!["kind"]!.GetValue<string>()).Distinct().Order()
+        );
         await Agrees();
     }
 
@@ -69,11 +106,36 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
             invoices.Add((await owner.Pay("invoices", new { loadIds = new[] { await business.Delivered(owner, -20 + i, "carrier") } })).Id);
         }
 
-        object Part(int i, decimal amount, decimal go, string? reason) => new { invoiceId = invoices[i], amount = TestBusiness.Usd(amount), writeOff = TestBusiness.Usd(go), reason };
-        object Check(decimal amount, params object[] parts) => new { customerId = business.Ids["customer"], method = "check", reference = "8812", amount = TestBusiness.Usd(amount), applications = parts };
+        object Part(int i, decimal amount, decimal go, string? reason) =>
+            new
+            {
+                invoiceId = invoices[i],
+                amount = TestBusiness.Usd(amount),
+                writeOff = TestBusiness.Usd(go),
+                reason,
+            };
+        object Check(decimal amount, params object[] parts) =>
+            new
+            {
+                customerId = business.Ids["customer"],
+                method = "check",
+                reference = "8812",
+                amount = TestBusiness.Usd(amount),
+                applications = parts,
+            };
         Assert.Equal(["applications[0].reason"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, null)))).Fields);
         Assert.Equal(["applications[0].writeOff"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.60m, "lumper")))).Fields);
-        var payment = (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, "lumper"), Part(1, 1298.59m, 0, null), Part(2, 1000, 0, "pays the rest when the claim is settled")))).Ok;
+        var payment = (
+            await owner.Pay(
+                "payments",
+                Check(
+                    4000,
+                    Part(0, 1200, 98.59m, "lumper"),
+                    Part(1, 1298.59m, 0, null),
+                    Part(2, 1000, 0, "pays the rest when the claim is settled")
+                )
+            )
+        ).Ok;
         Assert.Equal(501.41m, Amount(payment["unapplied"]));
         Assert.Equal([0m, 0m, 298.59m], await Open(owner, invoices));
         await Agrees();
@@ -97,7 +159,9 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
     {
         var owner = await business.As(Role.Owner);
         await RequiredDocuments(owner, "pod");
-        long good = await business.Delivered(owner, -30, "carrier"), alsoGood = await business.Delivered(owner, -29, "carrier"), bad = await business.Delivered(owner, -28, "carrier");
+        long good = await business.Delivered(owner, -30, "carrier"),
+            alsoGood = await business.Delivered(owner, -29, "carrier"),
+            bad = await business.Delivered(owner, -28, "carrier");
         _ = (await owner.Post($"loads/{bad}/return-to-dispatch", new { why = "the rate is wrong" })).Ok;
         var ask = new { loadIds = new[] { good, alsoGood, bad }, together = false };
         var key = Guid.NewGuid().ToString();
@@ -109,8 +173,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         {
             await Task.Delay(200);
             view = (await owner.Get($"billing-runs/{run}")).Ok;
-        }
-        while (view["done"]!.GetValue<int>() < 3 && DateTime.UtcNow < patience);
+        } while (view["done"]!.GetValue<int>() < 3 && DateTime.UtcNow < patience);
         Assert.Equal((3, 1), (view["done"]!.GetValue<int>(), view["failed"]!.GetValue<int>()));
         Assert.Contains("the rate is wrong", view["all"]!.AsArray().Single(p => p!["failed"] is not null)!["failed"]!.GetValue<string>());
 
@@ -145,7 +208,16 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         string token;
         await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
-            var text = Formats.Mail.Eml.Read((await db.One<byte[]>("select m.eml from document_requests a join emails m on m.id = a.email_id where a.load_id = @id", ("id", load)))!).Text;
+            var text = Formats
+                .Mail.Eml.Read(
+                    (
+                        await db.One<byte[]>(
+                            "select m.eml from document_requests a join emails m on m.id = a.email_id where a.load_id = @id",
+                            ("id", load)
+                        )
+                    )!
+                )
+                .Text;
             token = System.Text.RegularExpressions.Regex.Match(text, "/upload/([0-9a-f]{48})").Groups[1].Value;
             Assert.False(await db.One<bool>("select exists (select 1 from document_requests where token = @token)", ("token", token)));
         }
@@ -153,11 +225,17 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         var nobody = business.Nobody();
         Assert.Equal(["scale_ticket"], (await nobody.Get($"upload/{token}")).Ok["wanted"]!.AsArray().Select(k => k!.GetValue<string>()));
         Assert.Equal("not.found", (await nobody.Get($"upload/{token[..^1]}x")).Code);
-        Assert.Equal("file.kind", (await nobody.Upload($"upload/{token}?kind=scale_ticket&name=x.pdf", Encoding.ASCII.GetBytes("no pdf"))).Code);
+        Assert.Equal(
+            "file.kind",
+            (await nobody.Upload($"upload/{token}?kind=scale_ticket&name=x.pdf", Encoding.ASCII.GetBytes("no pdf"))).Code
+        );
         _ = (await nobody.Upload($"upload/{token}?kind=scale_ticket&name=ticket.png", Convert.FromBase64String(TestBusiness.OnePoint))).Ok;
         Assert.Equal("documents.present", (await owner.Post($"loads/{load}/request-documents")).Code);
         _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
-        Assert.Equal("ask.closed", (await nobody.Upload($"upload/{token}?kind=pod&name=x.png", Convert.FromBase64String(TestBusiness.OnePoint))).Code);
+        Assert.Equal(
+            "ask.closed",
+            (await nobody.Upload($"upload/{token}?kind=pod&name=x.png", Convert.FromBase64String(TestBusiness.OnePoint))).Code
+        );
     }
 
     [Fact]
@@ -171,7 +249,12 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
             var missing = (await owner.Get($"loads/{load}")).Ok["missing"]!.AsArray().Select(m => m!.GetValue<string>()).ToList();
             Assert.Contains("BOL", Assert.Single(missing), StringComparison.Ordinal);
             Assert.Equal("load.bol.missing", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
-            Assert.Equal(["bol"], (await owner.Get("unbilled")).Ok.AsArray().Single(u => u!["loadId"]!.GetValue<long>() == load)!["missing"]!.AsArray().Select(m => m!.GetValue<string>()));
+            Assert.Equal(
+                ["bol"],
+                (await owner.Get("unbilled")).Ok.AsArray().Single(u => u!["loadId"]!.GetValue<long>() == load)!["missing"]!
+                    .AsArray()
+                    .Select(m => m!.GetValue<string>())
+            );
         }
         finally
         {
@@ -198,11 +281,26 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         Assert.Equal("2026-11-26", lane[0]!["on"]!.GetValue<string>());
     }
 
-    private async Task<int> Version(Caller owner) => (await owner.Get($"companies/{business.Ids["customer"]}/billing-settings")).Ok["version"]!.GetValue<int>();
+    private async Task<int> Version(Caller owner) =>
+        (await owner.Get($"companies/{business.Ids["customer"]}/billing-settings")).Ok["version"]!.GetValue<int>();
 
     /// <summary>The usual way of billing, with the documents that must be there.</summary>
     private async Task RequiredDocuments(Caller owner, params string[] demands) =>
-        _ = (await owner.Put($"companies/{business.Ids["customer"]}/billing-settings", new { byLoad = false, columns = Array.Empty<string>(), documents = new[] { "pod" }, oneFile = true, together = false, requiredDocuments = demands, version = await Version(owner) })).Ok;
+        _ = (
+            await owner.Put(
+                $"companies/{business.Ids["customer"]}/billing-settings",
+                new
+                {
+                    byLoad = false,
+                    columns = Array.Empty<string>(),
+                    documents = new[] { "pod" },
+                    oneFile = true,
+                    together = false,
+                    requiredDocuments = demands,
+                    version = await Version(owner),
+                }
+            )
+        ).Ok;
 
     private static async Task<List<decimal>> Open(Caller owner, IEnumerable<long> invoices)
     {

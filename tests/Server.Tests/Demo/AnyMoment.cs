@@ -11,7 +11,8 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Demo;
 
-/// <summary>Tests that run alone: they hold transactions open for long, and events are read up to the oldest transaction of the whole cluster.</summary>
+/// <summary>Tests that run alone: they hold transactions open for long, and events are read up to the oldest transaction of the whole
+/// cluster.</summary>
 [CollectionDefinition("Alone", DisableParallelization = true)]
 public class Alone;
 
@@ -21,21 +22,21 @@ public partial class AnyMoment
     [GeneratedRegex("`([^`]+)`")]
     private static partial Regex Backticks();
 
-    public static TheoryData<string, string> Moments => new()
-    {
-        { "a Monday at 06:00", "2026-11-23 06:00" },
-        { "a Friday at 17:00", "2026-11-27 17:00" },
-        { "the last day of a month", "2026-09-30 11:00" },
-        { "January 1", "2027-01-01 09:00" },
-        { "the spring clock change", "2027-03-14 02:30" },
-        { "the fall clock change", "2026-11-01 01:30" },
-        { "February 29", "2028-02-29 13:00" },
-        { "a holiday", "2026-07-04 15:00" },
-    };
+    public static TheoryData<string, string> Moments =>
+        new()
+        {
+            { "a Monday at 06:00", "2026-11-23 06:00" },
+            { "a Friday at 17:00", "2026-11-27 17:00" },
+            { "the last day of a month", "2026-09-30 11:00" },
+            { "January 1", "2027-01-01 09:00" },
+            { "the spring clock change", "2027-03-14 02:30" },
+            { "the fall clock change", "2026-11-01 01:30" },
+            { "February 29", "2028-02-29 13:00" },
+            { "a holiday", "2026-07-04 15:00" },
+        };
 
     /// <summary>What the README's five minutes need, with the least of each.</summary>
-    private const string Needed =
-        """
+    private const string Needed = """
         select 'a late load of a known driver', count(*)::int, 1 from loads l join legs g on g.load_id = l.id join trips t on t.id = g.trip_id where l.state = 'rolling'
         union all select 'a load without an update', count(*)::int, 1 from loads l join legs g on g.load_id = l.id where l.state = 'rolling' and g.carrier_id is not null
         union all select 'uncovered loads', count(*)::int, 2 from loads where state = 'booked'
@@ -62,17 +63,29 @@ public partial class AnyMoment
         await using var app = LarkApp.Build(settings, "http://127.0.0.1:0", jobs: false);
         await DemoBusiness.MakeIfNew(app.Services, _ => { }, new DemoSize(60, 1));
         await using var open = await db.Source.OpenConnectionAsync();
-        var lacking = (await open.Rows(Needed, r => (What: r.GetString(0), There: r.GetInt32(1), Needed: r.GetInt32(2)))).Where(n => n.There < n.Needed).Select(n => $"{moment}: {n.What}, {n.There} of {n.Needed}");
+        var lacking = (await open.Rows(Needed, r => (What: r.GetString(0), There: r.GetInt32(1), Needed: r.GetInt32(2))))
+            .Where(n => n.There < n.Needed)
+            .Select(n => $"{moment}: {n.What}, {n.There} of {n.Needed}");
         Assert.Empty(lacking);
         Assert.Empty(await TestBusiness.Disagreements(open));
 
         var now = app.Services.GetRequiredService<IClock>().GetCurrentInstant();
-        var sentences = Backticks().Matches(File.ReadLines(Path.Combine(Repository.Root, "README.md")).Single(l => l.StartsWith("2. Press `/`", StringComparison.Ordinal))).Select(m => m.Groups[1].Value).Skip(1).ToList();
+        var sentences = Backticks()
+            .Matches(
+                File.ReadLines(Path.Combine(Repository.Root, "README.md"))
+                    .Single(l => l.StartsWith("2. Press `/`", StringComparison.Ordinal))
+            )
+            .Select(m => m.Groups[1].Value)
+            .Skip(1)
+            .ToList();
         Assert.Equal(3, sentences.Count);
         foreach (var sentence in sentences)
         {
             var answer = await LineCommands.Answer(open, sentence, new Access(Rights.Of(Role.Owner)), now, new BusinessZone().Zone);
-            Assert.True(answer.Actions is [{ Problem: null, Doubt: null }, ..], $"{moment}: “{sentence}” {(answer.Actions is [var first, ..] ? $"{first.Title}: {first.Problem}{first.Doubt}" : "records nothing")}");
+            Assert.True(
+                answer.Actions is [{ Problem: null, Doubt: null }, ..],
+                $"{moment}: “{sentence}” {(answer.Actions is [var first, ..] ? $"{first.Title}: {first.Problem}{first.Doubt}" : "records nothing")}"
+            );
         }
 
         Directory.Delete(data, recursive: true);
@@ -94,7 +107,11 @@ public partial class AnyMoment
     [InlineData("2026-02-30 09:00")]
     [InlineData("09:42")]
     public void An_invalid_clock_setting_stops_the_start_with_a_sentence(string text) =>
-        Assert.Contains(text, Assert.Throws<InvalidOperationException>(() => ShiftedClock.Parse(text, new BusinessZone().Zone)).Message, StringComparison.Ordinal);
+        Assert.Contains(
+            text,
+            Assert.Throws<InvalidOperationException>(() => ShiftedClock.Parse(text, new BusinessZone().Zone)).Message,
+            StringComparison.Ordinal
+        );
 
     [Fact]
     public async Task A_set_clock_runs()

@@ -14,7 +14,12 @@ public class SameDaySameBusiness
     {
         await using var db = await TestDatabase.Make();
         var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
-        await using var app = LarkApp.Build(new LarkSettings(db.AppConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 10), "http://127.0.0.1:0", new SetClock { Now = now }, jobs: false);
+        await using var app = LarkApp.Build(
+            new LarkSettings(db.AppConnectionString, data, "http://127.0.0.1", null, null, 0, null, null, 10),
+            "http://127.0.0.1:0",
+            new SetClock { Now = now },
+            jobs: false
+        );
         await DemoBusiness.MakeIfNew(app.Services, _ => { }, new DemoSize(45, 1));
         await using var open = await db.Source.OpenConnectionAsync();
         var rows = await open.Rows(
@@ -26,7 +31,8 @@ public class SameDaySameBusiness
             union all select 'mail ' || subject || ' ' || to_address || ' ' || written_at from emails
             order by 1
             """,
-            r => r.Text("said"));
+            r => r.Text("said")
+        );
         Directory.Delete(data, recursive: true);
         return (rows, await TestBusiness.Disagreements(open));
     }

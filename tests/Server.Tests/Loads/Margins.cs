@@ -35,7 +35,17 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(second, listedThen);
 
         // Another pay rate, from before the load ends.
-        _ = (await owner.Post($"drivers/{business.Ids["lena"]}/rates", new { kind = "per_mile", rate = 0.75, from = "2026-11-24" })).Ok;
+        _ = (
+            await owner.Post(
+                $"drivers/{business.Ids["lena"]}/rates",
+                new
+                {
+                    kind = "per_mile",
+                    rate = 0.75,
+                    from = "2026-11-24",
+                }
+            )
+        ).Ok;
         var (third, listedLast) = await Of(owner, load);
         Assert.NotEqual(second, third);
         Assert.Equal(third, listedLast);
@@ -43,11 +53,29 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
         // Another driver with another agreement; then nobody; then a carrier.
         _ = (await owner.Post($"loads/{load}/unassign")).Ok;
         Assert.Equal((null, null), await Of(owner, load));
-        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(1500m) })).Ok;
+        _ = (
+            await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(1500m) })
+        ).Ok;
         Assert.Equal(("698.09", "698.09"), await Of(owner, load));
 
         // Found by it.
-        Assert.Contains(load, (await owner.Post("lists/loads/keys", new { filters = new[] { new { column = "margin", op = "from", value = "600" } } })).Ok["keys"]!.AsArray().Select(k => k!.GetValue<long>()));
+        Assert.Contains(load, (
+                await owner.Post(
+                    "lists/loads/keys",
+                    new
+                    {
+                        filters = new[]
+                        {
+                            new
+                            {
+                                column = "margin",
+                                op = "from",
+                                value = "600",
+                            },
+                        },
+                    }
+                )
+            ).Ok["keys"]!.AsArray().Select(k => k!.GetValue<long>()));
     }
 
     [Fact]

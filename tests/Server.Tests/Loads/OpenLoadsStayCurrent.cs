@@ -11,7 +11,8 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Loads;
 
-/// <summary>What is kept up to date by event is what reading everything anew would give, on every server, right after each command.</summary>
+/// <summary>What is kept up to date by event is what reading everything anew would give, on every server, right after each
+/// command.</summary>
 public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
@@ -31,13 +32,28 @@ public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBus
         // Two loads of one driver: what happens to the first moves the second's ETAs.
         foreach (var load in loads.Take(2))
         {
-            _ = (await owner.Post($"loads/{load}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] })).Ok;
+            _ = (
+                await owner.Post(
+                    $"loads/{load}/cover/driver",
+                    new
+                    {
+                        driverId = business.Ids["moses"],
+                        truckId = business.Ids["moses truck"],
+                        trailerId = business.Ids["moses trailer"],
+                    }
+                )
+            ).Ok;
             await Same("covered by our driver");
         }
 
-        _ = (await owner.Post($"loads/{loads[2]}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700) })).Ok;
+        _ = (
+            await owner.Post($"loads/{loads[2]}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700) })
+        ).Ok;
         await Same("covered by a carrier");
-        var stops = (await owner.Get($"loads/{loads[0]}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToList();
+        var stops = (await owner.Get($"loads/{loads[0]}")).Ok["sheet"]!["load"]!["stops"]!
+            .AsArray()
+            .Select(s => s!["id"]!.GetValue<long>())
+            .ToList();
         business.Clock.Now += Duration.FromHours(20);
         owner = await business.As(Role.Owner);
         foreach (var (stop, word) in new[] { (stops[0], "arrived"), (stops[0], "left") })
@@ -46,7 +62,18 @@ public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBus
             await Same(word);
         }
 
-        _ = (await owner.Post($"loads/{loads[0]}/reports", new { kind = "delay", note = "snow on the pass", stopId = stops[1], expectedAt = (business.Clock.Now + Duration.FromHours(30)).ToString() })).Ok;
+        _ = (
+            await owner.Post(
+                $"loads/{loads[0]}/reports",
+                new
+                {
+                    kind = "delay",
+                    note = "snow on the pass",
+                    stopId = stops[1],
+                    expectedAt = (business.Clock.Now + Duration.FromHours(30)).ToString(),
+                }
+            )
+        ).Ok;
         await Same("a delay reported");
         business.Clock.Now += Duration.FromMinutes(1);
         await Same("a minute later");
@@ -55,7 +82,19 @@ public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBus
         _ = (await owner.Post($"loads/{loads[3]}/cancel", new { why = "customer called it off" })).Ok;
         await Same("canceled");
         var version = (await owner.Get($"companies/{business.Ids["customer"]}")).Ok["company"]!["version"]!.GetValue<int>();
-        _ = (await owner.Put($"companies/{business.Ids["customer"]}", new { name = "Snowberry Creamery Co-op", email = "ap@snowberry.example", isCustomer = true, isCarrier = false, version })).Ok;
+        _ = (
+            await owner.Put(
+                $"companies/{business.Ids["customer"]}",
+                new
+                {
+                    name = "Snowberry Creamery Co-op",
+                    email = "ap@snowberry.example",
+                    isCustomer = true,
+                    isCarrier = false,
+                    version,
+                }
+            )
+        ).Ok;
         await Same("the customer renamed");
         _ = (await owner.Post($"loads/{loads[0]}/stops/{stops[1]}", new { @event = "delivered", receivedBy = "R. Tenney" })).Ok;
         await Same("delivered");
@@ -71,7 +110,10 @@ public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBus
             _ = (await owner.Post("loads", business.Order(20 - i, $"PO page {i}"))).Ok;
         }
 
-        var all = (await owner.Get("loads?view=open&limit=500")).Ok["rows"]!.AsArray().Select(r => r!["load"]!["id"]!.GetValue<long>()).ToList();
+        var all = (await owner.Get("loads?view=open&limit=500")).Ok["rows"]!
+            .AsArray()
+            .Select(r => r!["load"]!["id"]!.GetValue<long>())
+            .ToList();
         var paged = new List<long>();
         string? next = null;
         do
@@ -79,15 +121,15 @@ public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBus
             var page = (await owner.Get($"loads?view=open&limit=2{(next is null ? "" : $"&after={next}")}")).Ok;
             paged.AddRange(page["rows"]!.AsArray().Select(r => r!["load"]!["id"]!.GetValue<long>()));
             next = page["next"]?.GetValue<string>();
-        }
-        while (next is not null);
+        } while (next is not null);
 
         Assert.Equal(all, paged);
         await using var db = await business.Db.Source.OpenConnectionAsync();
         Assert.Equal((await LoadReads.InStates(db, [LoadState.Booked], null, 500)).Select(l => l.Id), all);
     }
 
-    private async Task<IReadOnlyList<LoadLine>> Known(int server) => await business.Servers[server].Services.GetRequiredService<OpenLoads>().All();
+    private async Task<IReadOnlyList<LoadLine>> Known(int server) =>
+        await business.Servers[server].Services.GetRequiredService<OpenLoads>().All();
 
     private async Task Same(string when)
     {
@@ -100,8 +142,14 @@ public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBus
         {
             Assert.True(Text(lines) == Text(await Known(server)), $"server {server} knows something else than the database: {when}");
             var seen = (await (await business.As(Role.Owner, server)).Get("today")).Ok["counts"]!;
-            Assert.Equal((lines.Count(l => l.Load.State == LoadState.Booked), lines.Count(l => l.Load.State != LoadState.Booked)), (seen["cover"]!.GetValue<int>(), seen["roll"]!.GetValue<int>()));
-            Assert.Equal(facts.Deliveries.Delivered, (await (await business.As(Role.Owner, server)).Get("today")).Ok["delivered"]!.GetValue<int>());
+            Assert.Equal(
+                (lines.Count(l => l.Load.State == LoadState.Booked), lines.Count(l => l.Load.State != LoadState.Booked)),
+                (seen["cover"]!.GetValue<int>(), seen["roll"]!.GetValue<int>())
+            );
+            Assert.Equal(
+                facts.Deliveries.Delivered,
+                (await (await business.As(Role.Owner, server)).Get("today")).Ok["delivered"]!.GetValue<int>()
+            );
             Assert.Equal(facts.Billing.Unbilled.Count + facts.Billing.Overdue.Sum(o => o.Invoices), seen["bill"]!.GetValue<int>());
         }
     }

@@ -32,7 +32,8 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
 
     private static string State(JsonNode sheet) => sheet["load"]!["state"]!.GetValue<string>();
 
-    private static async Task<long[]> Stops(Caller c, long load) => (await Sheet(c, load))["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+    private static async Task<long[]> Stops(Caller c, long load) =>
+        (await Sheet(c, load))["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
 
     [Fact]
     public async Task With_our_driver()
@@ -43,14 +44,38 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         var load = (await owner.Post("loads", business.Order())).Id;
         Assert.Equal("booked", State(await Sheet(owner, load)));
 
-        var trailer = await owner.Post($"loads/{load}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["van"] });
+        var trailer = await owner.Post(
+            $"loads/{load}/cover/driver",
+            new
+            {
+                driverId = business.Ids["moses"],
+                truckId = business.Ids["moses truck"],
+                trailerId = business.Ids["van"],
+            }
+        );
         Assert.Equal("trailer.equipment", trailer.Code);
-        var given = await owner.Post($"loads/{load}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] });
+        var given = await owner.Post(
+            $"loads/{load}/cover/driver",
+            new
+            {
+                driverId = business.Ids["moses"],
+                truckId = business.Ids["moses truck"],
+                trailerId = business.Ids["moses trailer"],
+            }
+        );
         Assert.Equal("covered", given.Ok["state"]!.GetValue<string>());
 
         // A second load at the same time finds them, their truck and their trailer busy, and says with what.
         var other = (await owner.Post("loads", business.Order(reference: "PO 2"))).Id;
-        var busy = await owner.Post($"loads/{other}/cover/driver", new { driverId = business.Ids["moses"], truckId = business.Ids["moses truck"], trailerId = business.Ids["moses trailer"] });
+        var busy = await owner.Post(
+            $"loads/{other}/cover/driver",
+            new
+            {
+                driverId = business.Ids["moses"],
+                truckId = business.Ids["moses truck"],
+                trailerId = business.Ids["moses trailer"],
+            }
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, busy.Status);
         Assert.Equal(["driverId", "truckId", "trailerId"], busy.Fields);
 
@@ -62,10 +87,23 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         business.Clock.Now = Instant.FromUtc(2026, 11, 24, 13, 10);
         (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
         Assert.Equal("stop.order", (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Code);
-        foreach (var (stop, word, hours) in new[] { (stops[0], "arrived", 0), (stops[0], "left", 1), (stops[1], "arrived", 9), (stops[1], "delivered", 10) })
+        foreach (
+            var (stop, word, hours) in new[]
+            {
+                (stops[0], "arrived", 0),
+                (stops[0], "left", 1),
+                (stops[1], "arrived", 9),
+                (stops[1], "delivered", 10),
+            }
+        )
         {
             business.Clock.Now = Instant.FromUtc(2026, 11, 24, 13, 10) + Duration.FromHours(hours);
-            _ = (await driver.Post($"mine/loads/{load}/stops/{stop}", new { @event = word, receivedBy = word == "delivered" ? "R. Dahl" : null })).Ok;
+            _ = (
+                await driver.Post(
+                    $"mine/loads/{load}/stops/{stop}",
+                    new { @event = word, receivedBy = word == "delivered" ? "R. Dahl" : null }
+                )
+            ).Ok;
         }
 
         Assert.Equal("delivered", State(await Sheet(owner, load)));
@@ -98,15 +136,32 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         _ = await owner.Post("session/confirm", new { password = "steady-lark" });
 
         // The driver advances ahead; their week is settled after it ended, approved and paid.
-        _ = (await owner.Pay("advances", new { driverId = business.Ids["moses"], amount = TestBusiness.Usd(100m), issuedOn = "2026-11-24", note = "on the fuel card" })).Ok;
-        Assert.Equal("settlement.running", (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code);
+        _ = (
+            await owner.Pay(
+                "advances",
+                new
+                {
+                    driverId = business.Ids["moses"],
+                    amount = TestBusiness.Usd(100m),
+                    issuedOn = "2026-11-24",
+                    note = "on the fuel card",
+                }
+            )
+        ).Ok;
+        Assert.Equal(
+            "settlement.running",
+            (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code
+        );
         business.Clock.Now = Instant.FromUtc(2026, 12, 1, 16, 0);
         (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
         var week = (await driver.Get("mine/settlement?monday=2026-11-23")).Ok;
         var miles = week["miles"]!.GetValue<int>();
         Assert.Equal((miles * 0.60m) + 66m - 100m, Amount(week["net"]));
         var settlement = (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Id;
-        Assert.Equal("settlement.approved", (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code);
+        Assert.Equal(
+            "settlement.approved",
+            (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Code
+        );
         _ = (await owner.Pay($"settlements/{settlement}/pay", new { method = "ach" })).Ok;
         Assert.Equal("settlement.paid", (await owner.Pay($"settlements/{settlement}/pay", new { method = "ach" })).Code);
 
@@ -118,14 +173,15 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(1298.59m - (miles * 0.60m) - 66m, end["1000"] - before["1000"]);
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
 
-        object Payment(decimal amount, params (long Id, decimal Part)[] parts) => new
-        {
-            customerId = business.Ids["customer"],
-            method = "check",
-            reference = "8841",
-            amount = TestBusiness.Usd(amount),
-            applications = parts.Length == 0 ? null : parts.Select(p => new { invoiceId = p.Id, amount = TestBusiness.Usd(p.Part) }),
-        };
+        object Payment(decimal amount, params (long Id, decimal Part)[] parts) =>
+            new
+            {
+                customerId = business.Ids["customer"],
+                method = "check",
+                reference = "8841",
+                amount = TestBusiness.Usd(amount),
+                applications = parts.Length == 0 ? null : parts.Select(p => new { invoiceId = p.Id, amount = TestBusiness.Usd(p.Part) }),
+            };
     }
 
     [Fact]
@@ -135,14 +191,31 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         var owner = await business.As(Role.Owner);
         var before = await Books(owner);
         var load = (await owner.Post("loads", business.Order(4, "PO 9"))).Id;
-        Assert.Equal("carrier.cargo", (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["lapsing"], pay = TestBusiness.Usd(900m) })).Code);
-        Assert.Equal("carrier.authority", (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["unauthorised"], pay = TestBusiness.Usd(900m) })).Code);
+        Assert.Equal(
+            "carrier.cargo",
+            (
+                await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["lapsing"], pay = TestBusiness.Usd(900m) })
+            ).Code
+        );
+        Assert.Equal(
+            "carrier.authority",
+            (
+                await owner.Post(
+                    $"loads/{load}/cover/carrier",
+                    new { carrierId = business.Ids["unauthorised"], pay = TestBusiness.Usd(900m) }
+                )
+            ).Code
+        );
         _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(900m) })).Ok;
 
         // The mail waits ten seconds; then it lies in the carrier's mailbox, with the confirmation and the link.
         Assert.DoesNotContain("Rate confirmation", (await owner.Get("outside/emails")).Ok.ToJsonString(), StringComparison.Ordinal);
         business.Clock.Now += Duration.FromSeconds(11);
-        var mail = await Until(async () => (await owner.Get("outside/emails")).Ok.AsArray().FirstOrDefault(m => m!["subject"]!.GetValue<string>().StartsWith("Rate confirmation", StringComparison.Ordinal)));
+        var mail = await Until(async () =>
+            (await owner.Get("outside/emails"))
+                .Ok.AsArray()
+                .FirstOrDefault(m => m!["subject"]!.GetValue<string>().StartsWith("Rate confirmation", StringComparison.Ordinal))
+        );
         Assert.Equal("mail@twoforkstrucking.example", mail["to"]!.GetValue<string>());
         Assert.Equal("application/pdf", mail["files"]![0]!["mediaType"]!.GetValue<string>());
         var link = mail["text"]!.GetValue<string>().Split("/accept/")[1].Split('\n')[0].Trim();
@@ -157,17 +230,60 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         business.Clock.Now = Instant.FromUtc(2026, 11, 28, 5, 0);
         owner = await business.As(Role.Owner);
         _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { @event = "left", at = "2026-11-27T14:00:00Z" })).Ok;
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered", at = "2026-11-28T00:30:00Z", receivedBy = "T. Lamb" })).Ok;
+        _ = (
+            await owner.Post(
+                $"loads/{load}/stops/{stops[1]}",
+                new
+                {
+                    @event = "delivered",
+                    at = "2026-11-28T00:30:00Z",
+                    receivedBy = "T. Lamb",
+                }
+            )
+        ).Ok;
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}/undo")).Ok;
         Assert.Equal("rolling", State(await Sheet(owner, load)));
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered", at = "2026-11-28T00:40:00Z", receivedBy = "T. Lamb" })).Ok;
+        _ = (
+            await owner.Post(
+                $"loads/{load}/stops/{stops[1]}",
+                new
+                {
+                    @event = "delivered",
+                    at = "2026-11-28T00:40:00Z",
+                    receivedBy = "T. Lamb",
+                }
+            )
+        ).Ok;
 
         // Its bill is 140 over: held against what was agreed, approved for less, paid once.
         var leg = (await Sheet(owner, load))["legs"]![0]!["id"]!.GetValue<long>();
-        var bill = (await owner.Pay("bills", new { legId = leg, number = "9921", amount = TestBusiness.Usd(1040m) })).Ok;
+        var bill = (
+            await owner.Pay(
+                "bills",
+                new
+                {
+                    legId = leg,
+                    number = "9921",
+                    amount = TestBusiness.Usd(1040m),
+                }
+            )
+        ).Ok;
         Assert.Equal(140m, Amount(bill["difference"]));
         var id = bill["id"]!.GetValue<long>();
-        Assert.Equal("leg.billed", (await owner.Pay("bills", new { legId = leg, number = "9922", amount = TestBusiness.Usd(1040m) })).Code);
+        Assert.Equal(
+            "leg.billed",
+            (
+                await owner.Pay(
+                    "bills",
+                    new
+                    {
+                        legId = leg,
+                        number = "9922",
+                        amount = TestBusiness.Usd(1040m),
+                    }
+                )
+            ).Code
+        );
         Assert.Equal("over.agreed", (await owner.Pay($"bills/{id}/approve", new { })).Code);
         Assert.Equal("bill.state", (await owner.Pay($"bills/{id}/pay", new { method = "ach" })).Code);
         _ = (await owner.Pay($"bills/{id}/approve", new { amount = TestBusiness.Usd(900m) })).Ok;
@@ -202,8 +318,19 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
         var owner = await business.As(Role.Owner);
         var booked = (await owner.Post("loads", business.Order(5, "PO mail"))).Ok;
-        _ = await owner.Post("outside/emails", new { from = "mail@snowberrycreamery.example", subject = $"POD for load {booked["number"]}", text = "here it is", file = new { name = "pod.pdf", base64 = Convert.ToBase64String(Pod()) } });
-        var documents = await Until(async () => (await owner.Get($"loads/{booked["id"]}")).Ok["documents"]!.AsArray() is { Count: 1 } list ? list : null);
+        _ = await owner.Post(
+            "outside/emails",
+            new
+            {
+                from = "mail@snowberrycreamery.example",
+                subject = $"POD for load {booked["number"]}",
+                text = "here it is",
+                file = new { name = "pod.pdf", base64 = Convert.ToBase64String(Pod()) },
+            }
+        );
+        var documents = await Until(async () =>
+            (await owner.Get($"loads/{booked["id"]}")).Ok["documents"]!.AsArray() is { Count: 1 } list ? list : null
+        );
         Assert.Equal(("pod", "outside"), (documents[0]!["kind"]!.GetValue<string>(), documents[0]!["via"]!.GetValue<string>()));
         Assert.Contains((await owner.Get("today")).Ok["items"]!.AsArray(), i => i!["kind"]!.GetValue<string>() == "mail");
     }
@@ -213,7 +340,16 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(5, "PO file"))).Id;
-        foreach (var (bytes, code) in new[] { ("MZ"u8.ToArray(), "file.kind"), ("%PDF-1.7 nothing behind it"u8.ToArray(), "file.unreadable"), ([0xFF, 0xD8, 0xFF, 0xE0, 1, 2], "file.unreadable"), (Array.Empty<byte>(), "file.empty"), (Encoding.ASCII.GetBytes("%PDF-").Concat(new byte[26 * 1024 * 1024]).ToArray(), "file.large") })
+        foreach (
+            var (bytes, code) in new[]
+            {
+                ("MZ"u8.ToArray(), "file.kind"),
+                ("%PDF-1.7 nothing behind it"u8.ToArray(), "file.unreadable"),
+                ([0xFF, 0xD8, 0xFF, 0xE0, 1, 2], "file.unreadable"),
+                (Array.Empty<byte>(), "file.empty"),
+                (Encoding.ASCII.GetBytes("%PDF-").Concat(new byte[26 * 1024 * 1024]).ToArray(), "file.large"),
+            }
+        )
         {
             Assert.Equal(code, (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", bytes)).Code);
         }

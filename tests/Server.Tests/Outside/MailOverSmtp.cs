@@ -21,13 +21,37 @@ public class MailOverSmtp
         var clock = new SetClock();
         var zone = DateTimeZoneProviders.Tzdb["America/Denver"];
         var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
-        var settings = new LarkSettings(db.AppConnectionString, data, "http://127.0.0.1", null, "127.0.0.1", server.Port, null, null, 10) { SmtpTls = SmtpTls.None };
+        var settings = new LarkSettings(db.AppConnectionString, data, "http://127.0.0.1", null, "127.0.0.1", server.Port, null, null, 10)
+        {
+            SmtpTls = SmtpTls.None,
+        };
         await using var app = LarkApp.Build(settings, "http://127.0.0.1:0", clock);
         long mail;
         await using (var w = await CommandContext.Begin(db.Source, new Actor(null, "Test", Via.System), clock.Now, zone))
         {
-            await Business.Write(w.Db, new Business("Tamarack Bend Freight", zone.Id, "410 Tamarack Bend Road", "406-555-0100", "freight@tamarackbend.example", null, w.Today));
-            mail = await app.Services.GetRequiredService<SteadyLark.Server.Documents.Mailer>().Send(w, SteadyLark.Core.Documents.MailPurpose.Other, "pay@snowberry.example", "Invoice 5001, Ekalaka", "Grüezi\n.\nthe end", [new("x.pdf", "application/pdf", "%PDF-1.7"u8.ToArray())], null);
+            await Business.Write(
+                w.Db,
+                new Business(
+                    "Tamarack Bend Freight",
+                    zone.Id,
+                    "410 Tamarack Bend Road",
+                    "406-555-0100",
+                    "freight@tamarackbend.example",
+                    null,
+                    w.Today
+                )
+            );
+            mail = await app
+                .Services.GetRequiredService<SteadyLark.Server.Documents.Mailer>()
+                .Send(
+                    w,
+                    SteadyLark.Core.Documents.MailPurpose.Other,
+                    "pay@snowberry.example",
+                    "Invoice 5001, Ekalaka",
+                    "Grüezi\n.\nthe end",
+                    [new("x.pdf", "application/pdf", "%PDF-1.7"u8.ToArray())],
+                    null
+                );
             await w.Commit();
         }
 
@@ -127,7 +151,11 @@ public class MailOverSmtp
                             Taken.Add((to, text.ToString()));
                         }
 
-                        await Say(word == "EHLO" ? "250 8BITMIME" : word == "QUIT" ? "221 bye" : "250 ok");
+                        await Say(
+                            word == "EHLO" ? "250 8BITMIME"
+                            : word == "QUIT" ? "221 bye"
+                            : "250 ok"
+                        );
                     }
 
                     async Task Say(string words) => await stream.WriteAsync(Encoding.ASCII.GetBytes(words + "\r\n"));

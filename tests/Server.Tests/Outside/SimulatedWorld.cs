@@ -16,7 +16,9 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
         var owner = await business.As(Role.Owner);
         await using (var db = await business.Db.Source.OpenConnectionAsync())
         {
-            await db.Run("insert into towns (name, region, country, latitude, longitude, zone, population) values ('Missoula', 'MT', 'US', 46.8721, -113.994, 'America/Denver', 75000), ('Spokane', 'WA', 'US', 47.6597, -117.4291, 'America/Los_Angeles', 230000)");
+            await db.Run(
+                "insert into towns (name, region, country, latitude, longitude, zone, population) values ('Missoula', 'MT', 'US', 46.8721, -113.994, 'America/Denver', 75000), ('Spokane', 'WA', 'US', 47.6597, -117.4291, 'America/Los_Angeles', 230000)"
+            );
         }
 
         var load = (await owner.Post("loads", business.Order(1, "PO drive"))).Id;
@@ -34,10 +36,16 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
         Assert.NotNull(view["seen"]);
         Assert.True(Arrives(view) < before, "a truck at sixty times its speed comes sooner");
         var link = (await owner.Post($"loads/{load}/track")).Ok["url"]!.GetValue<string>().Split('/')[^1];
-        Assert.Matches(@"on the road, (in|\d+ mi [NSEW]+ of) .+ (MT|ID|WA) at ", (await business.Nobody().Get($"track/{link}")).Ok["where"]!.GetValue<string>());
+        Assert.Matches(
+            @"on the road, (in|\d+ mi [NSEW]+ of) .+ (MT|ID|WA) at ",
+            (await business.Nobody().Get($"track/{link}")).Ok["where"]!.GetValue<string>()
+        );
 
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Ok;
-        view = await Goes(owner, load, v => v["documents"]!.AsArray().Any(p => p!["kind"]!.GetValue<string>() == "pod") && v["sheet"]!["load"]!["state"]!.GetValue<string>() == "delivered");
+        view = await Goes(owner, load, v =>
+            v["documents"]!.AsArray().Any(p => p!["kind"]!.GetValue<string>() == "pod")
+            && v["sheet"]!["load"]!["state"]!.GetValue<string>() == "delivered"
+        );
         Assert.Equal("delivered", view["sheet"]!["load"]!["state"]!.GetValue<string>());
         Assert.Contains(view["documents"]!.AsArray(), p => p!["kind"]!.GetValue<string>() == "pod");
     }
@@ -52,7 +60,20 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
 
         var device = business.Nobody();
         var now = business.Clock.Now;
-        object Told(double latitude) => new { positions = new[] { new { at = now.ToString(), latitude, longitude = -113.9, milesPerHour = 52.0 } } };
+        object Told(double latitude) =>
+            new
+            {
+                positions = new[]
+                {
+                    new
+                    {
+                        at = now.ToString(),
+                        latitude,
+                        longitude = -113.9,
+                        milesPerHour = 52.0,
+                    },
+                },
+            };
         Assert.Equal(1, (await device.Post($"devices/{token}/positions", Told(46.8))).Ok["kept"]!.GetValue<int>());
         Assert.Equal(0, (await device.Post($"devices/{token}/positions", Told(46.9))).Ok["kept"]!.GetValue<int>());
         Assert.Equal(["positions[0].latitude"], (await device.Post($"devices/{token}/positions", Told(91))).Fields);
@@ -60,7 +81,10 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
 
         // What is revoked is refused from then on; another device of the truck goes on.
         var other = (await owner.Post($"trucks/{truck}/devices", new { label = "phone" })).Ok["address"]!.GetValue<string>().Split('/')[^2];
-        Assert.Equal(["dash unit", "phone"], (await owner.Get($"trucks/{truck}/devices")).Ok.AsArray().Select(d => d!["label"]!.GetValue<string>()));
+        Assert.Equal(
+            ["dash unit", "phone"],
+            (await owner.Get($"trucks/{truck}/devices")).Ok.AsArray().Select(d => d!["label"]!.GetValue<string>())
+        );
         _ = (await owner.Post($"trucks/{truck}/devices/{issued["id"]}/revoke")).Ok;
         business.Clock.Now += Duration.FromMinutes(1);
         now = business.Clock.Now;
@@ -68,7 +92,9 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
         Assert.Equal(1, (await device.Post($"devices/{other}/positions", Told(46.8))).Ok["kept"]!.GetValue<int>());
         Assert.Equal("not.found", (await owner.Post($"trucks/{truck}/devices/{issued["id"]}/revoke")).Code);
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        Assert.False(await db.One<bool>("select exists (select 1 from device_tokens where token = any(@tokens))", ("tokens", new[] { token, other })));
+        Assert.False(
+            await db.One<bool>("select exists (select 1 from device_tokens where token = any(@tokens))", ("tokens", new[] { token, other }))
+        );
     }
 
     /// <summary>Minutes of the world until something is so; the servers' stand-ins live them.</summary>

@@ -16,7 +16,8 @@ public sealed class AuditTests : IAsyncLifetime
 
     public Task DisposeAsync() => _business.DisposeAsync();
 
-    private static List<JsonNode> Entries(JsonNode found, string kind) => found.AsArray().Where(e => e!["kind"]!.GetValue<string>() == kind).Select(e => e!).ToList();
+    private static List<JsonNode> Entries(JsonNode found, string kind) =>
+        found.AsArray().Where(e => e!["kind"]!.GetValue<string>() == kind).Select(e => e!).ToList();
 
     [Fact]
     public async Task It_records_who_did_what_from_where_with_before_and_after()
@@ -34,14 +35,23 @@ public sealed class AuditTests : IAsyncLifetime
         var changed = Assert.Single(Entries(all, "setup.company_changed"));
         Assert.Equal(50, JsonNode.Parse(changed["after"]!.GetValue<string>())!["rateStep"]!.GetValue<decimal>());
         Assert.NotEqual(50, JsonNode.Parse(changed["before"]!.GetValue<string>())!["rateStep"]!.GetValue<decimal>());
-        Assert.Contains("list of loads", Assert.Single(Entries(all, "export.made"))["summary"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains(
+            "list of loads",
+            Assert.Single(Entries(all, "export.made"))["summary"]!.GetValue<string>(),
+            StringComparison.Ordinal
+        );
 
         // Found by person, record, time and text.
         var number = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]!.GetValue<string>();
-        Assert.Equal(["load.cancelled", "load.booked"], (await owner.Get($"audit?load={number}")).Ok.AsArray().Select(e => e!["kind"]!.GetValue<string>()));
+        Assert.Equal(
+            ["load.cancelled", "load.booked"],
+            (await owner.Get($"audit?load={number}")).Ok.AsArray().Select(e => e!["kind"]!.GetValue<string>())
+        );
         var broker = await _business.As(Role.Broker);
         var brokerId = (await broker.Get("session")).Ok["userId"]!.GetValue<long>();
-        Assert.All((await owner.Get($"audit?userId={brokerId}")).Ok.AsArray(), e => Assert.Equal("The broker", e!["who"]!.GetValue<string>()));
+        Assert.All((await owner.Get($"audit?userId={brokerId}")).Ok.AsArray(), e =>
+            Assert.Equal("The broker", e!["who"]!.GetValue<string>())
+        );
         Assert.Empty((await owner.Get("audit?until=2026-11-01")).Ok.AsArray());
         Assert.NotEmpty((await owner.Get("audit?text=by mistake&from=2026-11-23&until=2026-11-23")).Ok.AsArray());
         Assert.Equal("no.right", (await broker.Get("audit")).Code);
@@ -49,7 +59,10 @@ public sealed class AuditTests : IAsyncLifetime
 
     private static async Task<HttpResponseMessage> Export(Caller caller)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/lists/loads/export") { Content = System.Net.Http.Json.JsonContent.Create(new { format = "csv" }) };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/lists/loads/export")
+        {
+            Content = System.Net.Http.Json.JsonContent.Create(new { format = "csv" }),
+        };
         request.Headers.Add("X-Lark-Token", caller.Token);
         return await caller.Http.SendAsync(request);
     }
@@ -60,12 +73,27 @@ public sealed class AuditTests : IAsyncLifetime
         await using var source = Database.Open(_business.Db.AppConnectionString);
         await using var db = await source.OpenConnectionAsync();
         Assert.False(await db.One<bool>("select rolsuper or rolcreaterole or rolcreatedb from pg_roles where rolname = current_user"));
-        foreach (var sql in new[]
-        {
-            "update events set summary = 'x'", "delete from events", "truncate events", "truncate events cascade", "alter table events disable trigger all", "drop table event_chain", "insert into event_chain values (1, 1, sha256(''))",
-            "update event_chain set hash = sha256('')", "create or replace function refuse_change() returns trigger language plpgsql as $$ begin return new; end $$", "set session_replication_role = replica", "set role lark",
-            "delete from entries", "update entries set memo = 'x'", "truncate entry_lines", "create table mine (n int)", "copy (select 1) to program 'true'",
-        })
+        foreach (
+            var sql in new[]
+            {
+                "update events set summary = 'x'",
+                "delete from events",
+                "truncate events",
+                "truncate events cascade",
+                "alter table events disable trigger all",
+                "drop table event_chain",
+                "insert into event_chain values (1, 1, sha256(''))",
+                "update event_chain set hash = sha256('')",
+                "create or replace function refuse_change() returns trigger language plpgsql as $$ begin return new; end $$",
+                "set session_replication_role = replica",
+                "set role lark",
+                "delete from entries",
+                "update entries set memo = 'x'",
+                "truncate entry_lines",
+                "create table mine (n int)",
+                "copy (select 1) to program 'true'",
+            }
+        )
         {
             await using var tx = await db.BeginTransactionAsync();
             Assert.True(await Refused(db, sql), sql);
@@ -96,9 +124,7 @@ public sealed class AuditTests : IAsyncLifetime
         }
 
         await using var db = await _business.Db.Source.OpenConnectionAsync();
-        while (await AuditStore.Seal(db) > 0)
-        {
-        }
+        while (await AuditStore.Seal(db) > 0) { }
 
         var before = await AuditStore.Verify(db);
         Assert.Empty(before.Broken);
@@ -108,12 +134,28 @@ public sealed class AuditTests : IAsyncLifetime
         Assert.Empty((await AuditStore.Verify(db, before.Head)).Broken);
 
         // Each in a transaction that is rolled back.
-        Assert.Contains("was changed", await After(db, "update events set summary = 'nothing' where id = (select max(id) - 2 from events)"), StringComparison.Ordinal);
-        Assert.Contains("was changed", await After(db, "update events set user_id = null where id = (select min(id) from events where user_id is not null)"), StringComparison.Ordinal);
+        Assert.Contains(
+            "was changed",
+            await After(db, "update events set summary = 'nothing' where id = (select max(id) - 2 from events)"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "was changed",
+            await After(db, "update events set user_id = null where id = (select min(id) from events where user_id is not null)"),
+            StringComparison.Ordinal
+        );
         Assert.Contains("was changed", await After(db, "update event_chain set hash = sha256('x') where n = 2"), StringComparison.Ordinal);
         Assert.Contains("missing", await After(db, "delete from event_chain where n = 3"), StringComparison.Ordinal);
         // One who makes the whole chain anew is found by a head that was noted before.
-        Assert.Contains("head", await After(db, "update events set summary = 'nothing' where id = (select min(id) from events); delete from event_chain; select seal_events(100000)", before.Head), StringComparison.Ordinal);
+        Assert.Contains(
+            "head",
+            await After(
+                db,
+                "update events set summary = 'nothing' where id = (select min(id) from events); delete from event_chain; select seal_events(100000)",
+                before.Head
+            ),
+            StringComparison.Ordinal
+        );
         Assert.Empty((await AuditStore.Verify(db)).Broken);
     }
 
@@ -123,8 +165,12 @@ public sealed class AuditTests : IAsyncLifetime
         await db.Run("create table kept_events as select * from events; create table kept_chain as select * from event_chain");
         await db.Run(tampering);
         var report = await AuditStore.Verify(db, knownHead);
-        await db.Run("delete from event_chain; update events e set summary = k.summary, user_id = k.user_id from kept_events k where k.id = e.id and (k.summary, k.user_id) is distinct from (e.summary, e.user_id); insert into event_chain select * from kept_chain");
-        await db.Run("drop table kept_events, kept_chain; alter table events enable trigger user; alter table event_chain enable trigger user");
+        await db.Run(
+            "delete from event_chain; update events e set summary = k.summary, user_id = k.user_id from kept_events k where k.id = e.id and (k.summary, k.user_id) is distinct from (e.summary, e.user_id); insert into event_chain select * from kept_chain"
+        );
+        await db.Run(
+            "drop table kept_events, kept_chain; alter table events enable trigger user; alter table event_chain enable trigger user"
+        );
         return string.Join(' ', report.Broken);
     }
 }

@@ -19,8 +19,22 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
     /// <summary>Rights whose endpoints are about money as such: whoever has them sees its amounts.</summary>
     private static readonly Right[] MoneyRights =
     [
-        Right.BillingSee, Right.BillingInvoice, Right.BillingReceive, Right.PayingSee, Right.PayingEnter, Right.PayingApprove, Right.PayingPay, Right.PayingAgree, Right.WagesSee, Right.LedgerSee, Right.LedgerPost,
-        Right.LedgerClose, Right.TripsOwn, Right.SetupEdit, Right.LoadsBook, Right.HoldsOverride,
+        Right.BillingSee,
+        Right.BillingInvoice,
+        Right.BillingReceive,
+        Right.PayingSee,
+        Right.PayingEnter,
+        Right.PayingApprove,
+        Right.PayingPay,
+        Right.PayingAgree,
+        Right.WagesSee,
+        Right.LedgerSee,
+        Right.LedgerPost,
+        Right.LedgerClose,
+        Right.TripsOwn,
+        Right.SetupEdit,
+        Right.LoadsBook,
+        Right.HoldsOverride,
     ];
 
     [Fact]
@@ -34,20 +48,32 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
                 continue;
             }
 
-            foreach (var type in endpoint.Metadata.GetOrderedMetadata<IProducesResponseTypeMetadata>().Where(p => p.StatusCode < 300).Select(p => p.Type).OfType<Type>())
+            foreach (
+                var type in endpoint
+                    .Metadata.GetOrderedMetadata<IProducesResponseTypeMetadata>()
+                    .Where(p => p.StatusCode < 300)
+                    .Select(p => p.Type)
+                    .OfType<Type>()
+            )
             {
                 Look(type, $"{endpoint.RoutePattern.RawText}", [], open);
             }
         }
 
         // A credit limit, and what the company calculates with, are for everyone who sees the address book.
-        Assert.DoesNotContain(open.Distinct(), o => !Regex.IsMatch(o, @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\."));
+        Assert.DoesNotContain(open.Distinct(), o =>
+            !Regex.IsMatch(o, @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\.")
+        );
     }
 
     private static void Look(Type type, string at, HashSet<Type> seen, List<string> open)
     {
         type = Nullable.GetUnderlyingType(type) ?? type;
-        foreach (var inner in type.IsGenericType ? type.GetGenericArguments() : type.IsArray ? [type.GetElementType()!] : [])
+        foreach (
+            var inner in type.IsGenericType ? type.GetGenericArguments()
+            : type.IsArray ? [type.GetElementType()!]
+            : []
+        )
         {
             Look(inner, at, seen, open);
         }
@@ -57,7 +83,10 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
             return;
         }
 
-        foreach (var property in type.GetProperties().Where(p => p.GetIndexParameters().Length == 0 && p.GetCustomAttributes(typeof(SeenWithAttribute), true).Length == 0))
+        foreach (
+            var property in type.GetProperties()
+                .Where(p => p.GetIndexParameters().Length == 0 && p.GetCustomAttributes(typeof(SeenWithAttribute), true).Length == 0)
+        )
         {
             var held = Nullable.GetUnderlyingType(property.PropertyType) ?? property.PropertyType;
             if (held == typeof(Money) || held == typeof(Margin))
@@ -72,22 +101,41 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     /// <summary>A customer's rate, what a carrier is paid, and what a driver is paid: figures that appear nowhere else.</summary>
-    private const string Rate = "7123.17", RateSaid = "7,123.17", CarrierPay = "5432.19", CarrierPaySaid = "5,432.19", Advance = "317.77";
+    private const string Rate = "7123.17",
+        RateSaid = "7,123.17",
+        CarrierPay = "5432.19",
+        CarrierPaySaid = "5,432.19",
+        Advance = "317.77";
 
     /// <summary>Loads, documents, emails, bills and pay with those figures in them.</summary>
     private async Task<(long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Emails)> World()
     {
         var owner = await business.As(Role.Owner);
         var booked = (await owner.Post("loads", business.Order(6, "PO trimmed", 7123.17m - 198.09m))).Id;
-        _ = (await owner.Post($"loads/{booked}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(5432.19m) })).Ok;
+        _ = (
+            await owner.Post($"loads/{booked}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(5432.19m) })
+        ).Ok;
         var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(1, "PO delivered", 7123.17m - 198.09m)))!;
         order["stops"]![0]!["from"] = "2026-11-19T06:00:00";
         order["stops"]![1]!["from"] = "2026-11-19T17:00:00";
         var driven = (await owner.Post("loads", order)).Id;
         _ = (await owner.Post($"loads/{driven}/cover/driver", business.Crew("lena"))).Ok;
-        var stops = (await owner.Get($"loads/{driven}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        var stops = (await owner.Get($"loads/{driven}")).Ok["sheet"]!["load"]!["stops"]!
+            .AsArray()
+            .Select(s => s!["id"]!.GetValue<long>())
+            .ToArray();
         _ = (await owner.Post($"loads/{driven}/stops/{stops[0]}", new { @event = "left", at = "2026-11-19T14:00:00Z" })).Ok;
-        _ = (await owner.Post($"loads/{driven}/stops/{stops[1]}", new { @event = "delivered", at = "2026-11-20T01:00:00Z", receivedBy = "R. Dahl" })).Ok;
+        _ = (
+            await owner.Post(
+                $"loads/{driven}/stops/{stops[1]}",
+                new
+                {
+                    @event = "delivered",
+                    at = "2026-11-20T01:00:00Z",
+                    receivedBy = "R. Dahl",
+                }
+            )
+        ).Ok;
         using var page = new SteadyLark.Server.Documents.PdfPage("POD", "test");
         page.Line("Received");
         var pdf = page.Save();
@@ -96,13 +144,37 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         var invoice = (await owner.Pay("invoices", new { loadIds = new[] { driven }, mailTo = "pay@snowberry.example" })).Id;
         _ = (await owner.Pay("advances", new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(317.77m) })).Ok;
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        return (booked, driven, invoice, await db.Rows("select id from documents", r => r.GetInt64(0)), await db.Rows("select id from emails", r => r.GetInt64(0)));
+        return (
+            booked,
+            driven,
+            invoice,
+            await db.Rows("select id from documents", r => r.GetInt64(0)),
+            await db.Rows("select id from emails", r => r.GetInt64(0))
+        );
     }
 
-    private Task<Dictionary<string, string>> Everything(Caller caller, (long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Emails) world) =>
-        Reading.Everything(business, caller, [world.Hauled, world.Driven, world.Invoice, business.Ids["customer"], business.Ids["carrier"], business.Ids["lena"], business.Ids["lena truck"]], world.Documents, world.Emails);
+    private Task<Dictionary<string, string>> Everything(
+        Caller caller,
+        (long Hauled, long Driven, long Invoice, List<long> Documents, List<long> Emails) world
+    ) =>
+        Reading.Everything(
+            business,
+            caller,
+            [
+                world.Hauled,
+                world.Driven,
+                world.Invoice,
+                business.Ids["customer"],
+                business.Ids["carrier"],
+                business.Ids["lena"],
+                business.Ids["lena truck"],
+            ],
+            world.Documents,
+            world.Emails
+        );
 
-    private static IEnumerable<string> Holding(Dictionary<string, string> answers, params string[] figures) => Reading.Holding(answers, figures);
+    private static IEnumerable<string> Holding(Dictionary<string, string> answers, params string[] figures) =>
+        Reading.Holding(answers, figures);
 
     [Fact]
     public async Task Nobody_receives_figures_names_or_files_beyond_their_rights()
@@ -125,12 +197,34 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         var dispatcher = await Everything(await business.As(Role.Dispatcher), world);
         Assert.Empty(Holding(dispatcher, Advance));
         Assert.DoesNotContain($"emails/{invoiceMail}", dispatcher.Keys);
-        Assert.DoesNotContain(dispatcher.Keys, k => k.StartsWith("invoices", StringComparison.Ordinal) || k.StartsWith("settlements", StringComparison.Ordinal) || k.StartsWith("bills", StringComparison.Ordinal));
+        Assert.DoesNotContain(dispatcher.Keys, k =>
+            k.StartsWith("invoices", StringComparison.Ordinal)
+            || k.StartsWith("settlements", StringComparison.Ordinal)
+            || k.StartsWith("bills", StringComparison.Ordinal)
+        );
         Assert.Contains($"documents/{rateConfirmation}/file", dispatcher.Keys);
 
         // Someone who only moves freight sees no figure at all.
         var boss = await business.As(Role.Owner);
-        _ = (await boss.Post("roles", new { name = "Yard", rights = new[] { "loads.see", "loads.roll", "loads.cover", "companies.see", "fleet.see", "documents.see", "outside.use" } })).Ok;
+        _ = (
+            await boss.Post(
+                "roles",
+                new
+                {
+                    name = "Yard",
+                    rights = new[]
+                    {
+                        "loads.see",
+                        "loads.roll",
+                        "loads.cover",
+                        "companies.see",
+                        "fleet.see",
+                        "documents.see",
+                        "outside.use",
+                    },
+                }
+            )
+        ).Ok;
         await db.Run("update users set role_id = (select id from roles where name = 'Yard') where login = 'read_only'");
         var yard = await business.As(Role.ReadOnly);
         var seen = await Everything(yard, world);
@@ -143,7 +237,9 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Empty(Holding(seen, "rate-confirmation-", "carrier-bill.pdf"));
         // The load is there, and its history, without the amounts.
         var sheet = (await yard.Get($"loads/{world.Hauled}")).Ok;
-        Assert.Contains(sheet["events"]!.AsArray(), e => e!["summary"]!.GetValue<string>().Contains("assigned to Two Forks Trucking for $–", StringComparison.Ordinal));
+        Assert.Contains(sheet["events"]!.AsArray(), e =>
+            e!["summary"]!.GetValue<string>().Contains("assigned to Two Forks Trucking for $–", StringComparison.Ordinal)
+        );
         Assert.Null(sheet["sheet"]!["load"]!["revenue"]);
 
         // A driver gets their own and nobody else's.
@@ -161,8 +257,30 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         var board = await business.As(Role.Bookkeeper);
         var columns = (await board.Get("lists/loads")).Ok["columns"]!.AsArray().Select(c => c!["id"]!.GetValue<string>()).ToList();
         Assert.Empty(columns.Intersect(["revenue", "per_mile", "agreed", "margin"]));
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await board.Post("lists/loads/keys", new { filters = new[] { new { column = "revenue", op = "from", value = "5000" } } })).Status);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await board.Post("lists/loads/keys", new { sorts = new[] { new { column = "margin", descending = true } } })).Status);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await board.Post(
+                    "lists/loads/keys",
+                    new
+                    {
+                        filters = new[]
+                        {
+                            new
+                            {
+                                column = "revenue",
+                                op = "from",
+                                value = "5000",
+                            },
+                        },
+                    }
+                )
+            ).Status
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await board.Post("lists/loads/keys", new { sorts = new[] { new { column = "margin", descending = true } } })).Status
+        );
     }
 
     [Fact]

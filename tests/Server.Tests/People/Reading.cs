@@ -11,31 +11,57 @@ internal static class Reading
 {
     /// <summary>Everything that can be read, asked for by one caller: the answers' bodies by path.</summary>
     /// <param name="ids">What stands for <c>{id}</c> in an address: each is tried with each address.</param>
-    public static async Task<Dictionary<string, string>> Everything(TestBusiness business, Caller caller, IReadOnlyList<long> ids, IEnumerable<long> documents, IEnumerable<long> emails, string driver = "lena", string text = "trimmed")
+    public static async Task<Dictionary<string, string>> Everything(
+        TestBusiness business,
+        Caller caller,
+        IReadOnlyList<long> ids,
+        IEnumerable<long> documents,
+        IEnumerable<long> emails,
+        string driver = "lena",
+        string text = "trimmed"
+    )
     {
         var answers = new Dictionary<string, string>();
         async Task Read(string path, object? post = null)
         {
-            using var request = new HttpRequestMessage(post is null ? HttpMethod.Get : HttpMethod.Post, $"/api/{path}") { Content = post is null ? null : System.Net.Http.Json.JsonContent.Create(post) };
+            using var request = new HttpRequestMessage(post is null ? HttpMethod.Get : HttpMethod.Post, $"/api/{path}")
+            {
+                Content = post is null ? null : System.Net.Http.Json.JsonContent.Create(post),
+            };
             request.Headers.Add("X-Lark-Token", caller.Token);
             using var answer = await caller.Http.SendAsync(request);
             Assert.True((int)answer.StatusCode < 500, $"{path}: {answer.StatusCode}");
             if (answer.IsSuccessStatusCode)
             {
-                answers[path] = answer.Content.Headers.ContentType?.MediaType is "application/pdf" ? "PDF" : await answer.Content.ReadAsStringAsync();
+                answers[path] = answer.Content.Headers.ContentType?.MediaType is "application/pdf"
+                    ? "PDF"
+                    : await answer.Content.ReadAsStringAsync();
             }
         }
 
-        var paths = business.Servers[0].Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
-            .Where(e => e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Contains("GET") == true).Select(e => e.RoutePattern.RawText!.TrimStart('/'))
-            .Where(p => p.StartsWith("api/", StringComparison.Ordinal) && !p.Contains("stream", StringComparison.Ordinal) && !p.Contains("{token}", StringComparison.Ordinal)).Select(p => p[4..]).ToList();
+        var paths = business
+            .Servers[0]
+            .Services.GetRequiredService<EndpointDataSource>()
+            .Endpoints.OfType<RouteEndpoint>()
+            .Where(e => e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Contains("GET") == true)
+            .Select(e => e.RoutePattern.RawText!.TrimStart('/'))
+            .Where(p =>
+                p.StartsWith("api/", StringComparison.Ordinal)
+                && !p.Contains("stream", StringComparison.Ordinal)
+                && !p.Contains("{token}", StringComparison.Ordinal)
+            )
+            .Select(p => p[4..])
+            .ToList();
         foreach (var path in paths)
         {
             foreach (var id in ids.Distinct())
             {
-                var filled = path.Replace("{driverId:long}", $"{business.Ids[driver]}", StringComparison.Ordinal).Replace("{monday}", "2026-11-16", StringComparison.Ordinal);
+                var filled = path.Replace("{driverId:long}", $"{business.Ids[driver]}", StringComparison.Ordinal)
+                    .Replace("{monday}", "2026-11-16", StringComparison.Ordinal);
                 filled = Regex.Replace(filled, @"\{[^}]*\}", $"{id}");
-                await Read($"{filled}?q={text}&from=2026-11-01&until=2026-11-30&kind=load&text=&placeId={business.Ids["from"]}&reference=PO&monday=2026-11-16");
+                await Read(
+                    $"{filled}?q={text}&from=2026-11-01&until=2026-11-30&kind=load&text=&placeId={business.Ids["from"]}&reference=PO&monday=2026-11-16"
+                );
                 if (!path.Contains('{', StringComparison.Ordinal))
                 {
                     await Read($"{filled}?q={text}&customerId={business.Ids["customer"]}");

@@ -8,9 +8,13 @@ namespace SteadyLark.Server.Tests.People;
 public class TodayItems(TestBusiness business) : IClassFixture<TestBusiness>
 {
     private static async Task<List<(string Kind, string Title)>> Of(Caller caller) =>
-        (await caller.Get("today")).Ok["items"]!.AsArray().Select(i => (i!["kind"]!.GetValue<string>(), i["title"]!.GetValue<string>())).ToList();
+        (await caller.Get("today")).Ok["items"]!
+            .AsArray()
+            .Select(i => (i!["kind"]!.GetValue<string>(), i["title"]!.GetValue<string>()))
+            .ToList();
 
-    private static async Task<string> Number(Caller owner, long load) => (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]!.GetValue<string>();
+    private static async Task<string> Number(Caller owner, long load) =>
+        (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]!.GetValue<string>();
 
     [Fact]
     public async Task A_load_is_an_item_from_uncovered_to_billed_and_no_longer()
@@ -34,7 +38,11 @@ public class TodayItems(TestBusiness business) : IClassFixture<TestBusiness>
         var owner = await business.As(Role.Owner);
         var load = await business.Delivered(owner, -12, "lena", pod: false);
         var number = await Number(owner, load);
-        Assert.Contains(await Of(owner), i => i.Kind == "document" && i.Title.StartsWith(number, StringComparison.Ordinal) && i.Title.EndsWith("is missing its POD", StringComparison.Ordinal));
+        Assert.Contains(await Of(owner), i =>
+            i.Kind == "document"
+            && i.Title.StartsWith(number, StringComparison.Ordinal)
+            && i.Title.EndsWith("is missing its POD", StringComparison.Ordinal)
+        );
         _ = (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.png", Convert.FromBase64String(TestBusiness.OnePoint))).Ok;
         var items = await Of(owner);
         Assert.DoesNotContain(items, i => i.Kind == "document" && i.Title.StartsWith(number, StringComparison.Ordinal));
@@ -65,13 +73,37 @@ public class TodayItems(TestBusiness business) : IClassFixture<TestBusiness>
         var owner = await business.As(Role.Owner);
         var load = await business.Delivered(owner, -20, "carrier");
         var leg = (await owner.Get($"loads/{load}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
-        var bill = (await owner.Pay("bills", new { legId = leg, number = "TF-1", billedOn = "2026-11-20", dueOn = "2026-11-23", amount = TestBusiness.Usd(740m) })).Ok["id"]!.GetValue<long>();
-        Assert.Contains(await Of(owner), i => i is { Kind: "bill_over", Title: "Two Forks Trucking bill TF-1 is $40.00 over the agreed amount" });
+        var bill = (
+            await owner.Pay(
+                "bills",
+                new
+                {
+                    legId = leg,
+                    number = "TF-1",
+                    billedOn = "2026-11-20",
+                    dueOn = "2026-11-23",
+                    amount = TestBusiness.Usd(740m),
+                }
+            )
+        ).Ok["id"]!.GetValue<long>();
+        Assert.Contains(await Of(owner), i =>
+            i is { Kind: "bill_over", Title: "Two Forks Trucking bill TF-1 is $40.00 over the agreed amount" }
+        );
         _ = (await owner.Pay($"bills/{bill}/approve", new { reason = "two hours of detention" })).Ok;
         var items = await Of(owner);
         Assert.DoesNotContain(items, i => i.Kind is "bill_over" or "approve");
         Assert.Contains(items, i => i is { Kind: "pay_due", Title: "1 approved bill due" });
-        _ = (await owner.Pay($"bills/{bill}/pay", new { paidOn = "2026-11-23", method = "ach", reference = "1" })).Ok;
+        _ = (
+            await owner.Pay(
+                $"bills/{bill}/pay",
+                new
+                {
+                    paidOn = "2026-11-23",
+                    method = "ach",
+                    reference = "1",
+                }
+            )
+        ).Ok;
         Assert.DoesNotContain(await Of(owner), i => i.Kind == "pay_due");
     }
 

@@ -10,7 +10,8 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Security;
 
-/// <summary>Attacks from outside, by whoever has no account, a stolen address, or an account with few rights. After each the server serves and the books are right.</summary>
+/// <summary>Attacks from outside, by whoever has no account, a stolen address, or an account with few rights. After each the server serves
+/// and the books are right.</summary>
 public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>, IAsyncLifetime
 {
     public Task InitializeAsync() => Task.CompletedTask;
@@ -30,14 +31,16 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         return page.Save();
     }
 
-    public static TheoryData<string> Bombs => new()
-    {
-        // Arrays in arrays, a page tree that is its own child, and a page that is its own parent: what a reader that calls itself runs out of stack on.
-        $"%PDF-1.4\n1 0 obj\n<< /Type /Catalog /Pages 2 0 R /X {new string('[', 300_000)}{new string(']', 300_000)} >>\nendobj\n2 0 obj\n<< /Type /Pages /Kids [] /Count 0 >>\nendobj\ntrailer << /Root 1 0 R >>\n%%EOF",
-        $"%PDF-1.4\n1 0 obj\n<< /Type /Catalog /Pages 2 0 R >>\nendobj\n2 0 obj\n<< /Type /Pages /Kids [2 0 R] /Count 1 >>\nendobj\ntrailer << /Root 1 0 R >>\n%%EOF",
-        $"%PDF-1.4\n1 0 obj\n<< /Type /Catalog /Pages 2 0 R >>\nendobj\n2 0 obj\n<< /Type /Pages /Kids [3 0 R] /Count 2000000000 >>\nendobj\n3 0 obj\n<< /Type /Page /Parent 3 0 R >>\nendobj\ntrailer << /Root 1 0 R >>\n%%EOF",
-        $"%PDF-1.4\n1 0 obj\n{string.Concat(Enumerable.Repeat("<< /A ", 200_000))}\n",
-    };
+    public static TheoryData<string> Bombs =>
+        new()
+        {
+            // Arrays in arrays, a page tree that is its own child, and a page that is its own parent: what a reader that calls itself runs
+            // out of stack on.
+            $"%PDF-1.4\n1 0 obj\n<< /Type /Catalog /Pages 2 0 R /X {new string('[', 300_000)}{new string(']', 300_000)} >>\nendobj\n2 0 obj\n<< /Type /Pages /Kids [] /Count 0 >>\nendobj\ntrailer << /Root 1 0 R >>\n%%EOF",
+            $"%PDF-1.4\n1 0 obj\n<< /Type /Catalog /Pages 2 0 R >>\nendobj\n2 0 obj\n<< /Type /Pages /Kids [2 0 R] /Count 1 >>\nendobj\ntrailer << /Root 1 0 R >>\n%%EOF",
+            $"%PDF-1.4\n1 0 obj\n<< /Type /Catalog /Pages 2 0 R >>\nendobj\n2 0 obj\n<< /Type /Pages /Kids [3 0 R] /Count 2000000000 >>\nendobj\n3 0 obj\n<< /Type /Page /Parent 3 0 R >>\nendobj\ntrailer << /Root 1 0 R >>\n%%EOF",
+            $"%PDF-1.4\n1 0 obj\n{string.Concat(Enumerable.Repeat("<< /A ", 200_000))}\n",
+        };
 
     [Theory]
     [MemberData(nameof(Bombs))]
@@ -55,12 +58,28 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task A_reader_answers_file_after_file_and_knows_no_secret()
     {
         Assert.Null(await Untrusted.Ask(FileQuestion.WhyRefused, Pdf(), "application/pdf", "otherwise"));
-        Assert.Contains("Received", await Untrusted.Ask(FileQuestion.Text, Pdf(), "application/pdf", "otherwise"), StringComparison.Ordinal);
-        Assert.Contains("damaged", await Untrusted.Ask(FileQuestion.WhyRefused, "%PDF-1.4 nothing"u8.ToArray(), "application/pdf", "otherwise"), StringComparison.Ordinal);
-        var many = await Task.WhenAll(Enumerable.Range(0, 12).Select(_ => Untrusted.Ask(FileQuestion.Text, Pdf(), "application/pdf", "otherwise")));
+        Assert.Contains(
+            "Received",
+            await Untrusted.Ask(FileQuestion.Text, Pdf(), "application/pdf", "otherwise"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "damaged",
+            await Untrusted.Ask(FileQuestion.WhyRefused, "%PDF-1.4 nothing"u8.ToArray(), "application/pdf", "otherwise"),
+            StringComparison.Ordinal
+        );
+        var many = await Task.WhenAll(
+            Enumerable.Range(0, 12).Select(_ => Untrusted.Ask(FileQuestion.Text, Pdf(), "application/pdf", "otherwise"))
+        );
         Assert.All(many, t => Assert.Contains("Received", t, StringComparison.Ordinal));
         // The readers' environment, as the kernel tells it.
-        var readers = Directory.GetDirectories("/proc").Where(d => File.Exists($"{d}/cmdline") && Quiet(() => File.ReadAllText($"{d}/cmdline")).Contains(Untrusted.Verb, StringComparison.Ordinal)).ToList();
+        var readers = Directory
+            .GetDirectories("/proc")
+            .Where(d =>
+                File.Exists($"{d}/cmdline")
+                && Quiet(() => File.ReadAllText($"{d}/cmdline")).Contains(Untrusted.Verb, StringComparison.Ordinal)
+            )
+            .ToList();
         Assert.NotEmpty(readers);
         Assert.All(readers, r => Assert.DoesNotMatch("LARK|Password|Host=", Quiet(() => File.ReadAllText($"{r}/environ"))));
 
@@ -85,7 +104,10 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(9, "PO active"))).Id;
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.Upload($"loads/{load}/documents?kind=pod&name={name}", Encoding.Latin1.GetBytes(content))).Status);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await owner.Upload($"loads/{load}/documents?kind=pod&name={name}", Encoding.Latin1.GetBytes(content))).Status
+        );
     }
 
     [Fact]
@@ -123,19 +145,68 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         _ = (await owner.Post("loads", business.Order(9, "PO'); drop table loads; --"))).Ok;
-        foreach (var text in new[] { "'; drop table loads; --", "\\'; select pg_sleep(20); --", "%' or '1'='1", "$$; delete from events; $$", "{1,2}\"}'" })
+        foreach (
+            var text in new[]
+            {
+                "'; drop table loads; --",
+                "\\'; select pg_sleep(20); --",
+                "%' or '1'='1",
+                "$$; delete from events; $$",
+                "{1,2}\"}'",
+            }
+        )
         {
             var began = DateTime.UtcNow;
             _ = (await owner.Get($"line?q={Uri.EscapeDataString(text)}")).Ok;
             _ = (await owner.Get($"companies?q={Uri.EscapeDataString(text)}")).Ok;
             _ = (await owner.Get($"places?q={Uri.EscapeDataString(text)}")).Ok;
             _ = (await owner.Post("lists/loads/keys", new { text })).Ok;
-            _ = (await owner.Post("lists/loads/keys", new { filters = new[] { new { column = "reference", op = "has", value = text } } })).Ok;
+            _ = (
+                await owner.Post(
+                    "lists/loads/keys",
+                    new
+                    {
+                        filters = new[]
+                        {
+                            new
+                            {
+                                column = "reference",
+                                op = "has",
+                                value = text,
+                            },
+                        },
+                    }
+                )
+            ).Ok;
             Assert.InRange((DateTime.UtcNow - began).TotalSeconds, 0, 15);
         }
 
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.Post("lists/loads/keys", new { sorts = new[] { new { column = "id; drop table loads", descending = true } } })).Status);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.Post("lists/loads/keys", new { filters = new[] { new { column = "number or true", op = "is", value = "1" } } })).Status);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await owner.Post("lists/loads/keys", new { sorts = new[] { new { column = "id; drop table loads", descending = true } } })
+            ).Status
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await owner.Post(
+                    "lists/loads/keys",
+                    new
+                    {
+                        filters = new[]
+                        {
+                            new
+                            {
+                                column = "number or true",
+                                op = "is",
+                                value = "1",
+                            },
+                        },
+                    }
+                )
+            ).Status
+        );
         Assert.NotEmpty((await owner.Post("lists/loads/keys", new { text = "drop table loads" })).Ok["keys"]!.AsArray());
     }
 
@@ -143,12 +214,23 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task Deep_wide_and_endless_requests_are_refused_as_bad_requests()
     {
         var owner = await business.As(Role.Owner);
-        foreach (var body in new[]
+        foreach (
+            var body in new[]
+            {
+                $"{{\"stops\":{new string('[', 50_000)}{new string(']', 50_000)}}}",
+                $"{{\"name\":\"{new string('\\', 1001)}",
+                "{\"customerId\":1e999}",
+                "\u0000\u0001",
+                "[]",
+                "null",
+                "{\"customerId\":{\"$type\":\"System.IO.FileInfo\"}}",
+            }
+        )
         {
-            $"{{\"stops\":{new string('[', 50_000)}{new string(']', 50_000)}}}", $"{{\"name\":\"{new string('\\', 1001)}", "{\"customerId\":1e999}", "\u0000\u0001", "[]", "null", "{\"customerId\":{\"$type\":\"System.IO.FileInfo\"}}",
-        })
-        {
-            using var request = new HttpRequestMessage(HttpMethod.Post, "/api/loads") { Content = new StringContent(body, Encoding.UTF8, "application/json") };
+            using var request = new HttpRequestMessage(HttpMethod.Post, "/api/loads")
+            {
+                Content = new StringContent(body, Encoding.UTF8, "application/json"),
+            };
             request.Headers.Add("X-Lark-Token", owner.Token);
             using var answer = await owner.Http.SendAsync(request);
             Assert.InRange((int)answer.StatusCode, 400, 422);
@@ -192,7 +274,14 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
     [Fact]
     public async Task Forged_and_borrowed_credentials_open_nothing()
     {
-        foreach (var cookie in new[] { "lark-0=CfDJ8", $"lark-{new Uri(business.Servers[0].Urls.First()).Port}={new string('A', 400)}", "lark=1; lark-token=1" })
+        foreach (
+            var cookie in new[]
+            {
+                "lark-0=CfDJ8",
+                $"lark-{new Uri(business.Servers[0].Urls.First()).Port}={new string('A', 400)}",
+                "lark=1; lark-token=1",
+            }
+        )
         {
             using var request = new HttpRequestMessage(HttpMethod.Get, "/api/loads");
             request.Headers.Add("Cookie", cookie);
@@ -211,7 +300,12 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         // One user's page token and idempotency key are of no use to another.
         var (owner, clerk) = (await business.As(Role.Owner), await business.As(Role.Bookkeeper));
         var key = Guid.NewGuid().ToString();
-        var advance = new { driverId = business.Ids["lena"], amount = TestBusiness.Usd(55m), note = "fuel" };
+        var advance = new
+        {
+            driverId = business.Ids["lena"],
+            amount = TestBusiness.Usd(55m),
+            note = "fuel",
+        };
         var first = (await owner.Post("advances", advance, key)).Id;
         var second = (await clerk.Post("advances", advance, key)).Id;
         Assert.NotEqual(first, second);
@@ -232,7 +326,10 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
 
         await using var db = await business.Db.Source.OpenConnectionAsync();
         await db.Run("update users set email = 'vic@tamarackbend.example' where login = 'read_only'");
-        using var reset = new HttpRequestMessage(HttpMethod.Post, "/api/password-reset") { Content = JsonContent.Create(new { name = "read_only" }) };
+        using var reset = new HttpRequestMessage(HttpMethod.Post, "/api/password-reset")
+        {
+            Content = JsonContent.Create(new { name = "read_only" }),
+        };
         reset.Headers.Host = "evil.example";
         reset.Headers.Add("X-Forwarded-Host", "evil.example");
         using var sent = await business.Nobody().Http.SendAsync(reset);
@@ -257,7 +354,10 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
             using var ninth = await dispatcher.Http.GetAsync("/api/events/stream", HttpCompletionOption.ResponseHeadersRead);
             Assert.Equal(HttpStatusCode.TooManyRequests, ninth.StatusCode);
             // It stands in nobody else's way.
-            using var other = await (await business.As(Role.Broker)).Http.GetAsync("/api/events/stream", HttpCompletionOption.ResponseHeadersRead);
+            using var other = await (await business.As(Role.Broker)).Http.GetAsync(
+                "/api/events/stream",
+                HttpCompletionOption.ResponseHeadersRead
+            );
             Assert.Equal(HttpStatusCode.OK, other.StatusCode);
         }
         finally
@@ -265,8 +365,15 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
             streams.ForEach(s => s.Dispose());
         }
 
-        var stops = string.Join('\n', Enumerable.Range(0, 60).Select(i => $"Stop {i}; {46.0 + (i % 8 * 0.1)}, {-112.5 + (i / 8 * 0.1)}; 10 min"));
-        var planning = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => dispatcher.Upload("route-plan?drivers=3&start=Butte%20MT", Encoding.UTF8.GetBytes(stops), "text/plain")));
+        var stops = string.Join(
+            '\n',
+            Enumerable.Range(0, 60).Select(i => $"Stop {i}; {46.0 + (i % 8 * 0.1)}, {-112.5 + (i / 8 * 0.1)}; 10 min")
+        );
+        var planning = await Task.WhenAll(
+            Enumerable
+                .Range(0, 4)
+                .Select(_ => dispatcher.Upload("route-plan?drivers=3&start=Butte%20MT", Encoding.UTF8.GetBytes(stops), "text/plain"))
+        );
         Assert.Contains(planning, p => p.Status == HttpStatusCode.TooManyRequests);
         Assert.Contains(planning, p => p.Status != HttpStatusCode.TooManyRequests);
     }
@@ -280,24 +387,30 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         _ = await reader.Send(HttpMethod.Delete, "session", null);
         using var patience = new CancellationTokenSource(Live.Beat * 2.5);
         var buffer = new byte[1000];
-        while (await body.ReadAsync(buffer, patience.Token) > 0)
-        {
-        }
+        while (await body.ReadAsync(buffer, patience.Token) > 0) { }
     }
 
     [Fact]
     public async Task Behind_TLS_cookies_are_secure_and_only_a_named_proxy_is_believed()
     {
         var data = Path.Combine(Path.GetTempPath(), $"lark-{Guid.NewGuid():N}");
-        LarkSettings Settings(params IPAddress[] proxies) => new(business.Db.AppConnectionString, data, "https://freight.example", null, null, 0, null, null, 10) { Proxies = proxies };
+        LarkSettings Settings(params IPAddress[] proxies) =>
+            new(business.Db.AppConnectionString, data, "https://freight.example", null, null, 0, null, null, 10) { Proxies = proxies };
         try
         {
             foreach (var trusted in new[] { true, false })
             {
-                await using var server = LarkApp.Build(Settings(trusted ? [IPAddress.Loopback, IPAddress.IPv6Loopback] : []), "http://127.0.0.1:0", business.Clock);
+                await using var server = LarkApp.Build(
+                    Settings(trusted ? [IPAddress.Loopback, IPAddress.IPv6Loopback] : []),
+                    "http://127.0.0.1:0",
+                    business.Clock
+                );
                 await server.StartAsync();
                 using var http = new HttpClient { BaseAddress = new Uri(server.Urls.First()) };
-                using var request = new HttpRequestMessage(HttpMethod.Post, "/api/session") { Content = JsonContent.Create(new { login = "owner", password = "steady-lark" }) };
+                using var request = new HttpRequestMessage(HttpMethod.Post, "/api/session")
+                {
+                    Content = JsonContent.Create(new { login = "owner", password = "steady-lark" }),
+                };
                 request.Headers.Add("X-Forwarded-For", "203.0.113.9");
                 request.Headers.Add("X-Forwarded-Proto", "https");
                 request.Headers.Host = "freight.example";
@@ -334,7 +447,10 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         var statuses = new List<HttpStatusCode>();
         for (var i = 0; i < 14; i++)
         {
-            using var request = new HttpRequestMessage(HttpMethod.Post, "/api/session") { Content = JsonContent.Create(new { login = "dispatcher", password = $"guess {i}" }) };
+            using var request = new HttpRequestMessage(HttpMethod.Post, "/api/session")
+            {
+                Content = JsonContent.Create(new { login = "dispatcher", password = $"guess {i}" }),
+            };
             request.Headers.Add("X-Forwarded-For", $"198.51.100.{i}");
             request.Headers.Add("Forwarded", $"for=198.51.100.{i}");
             request.Headers.Add("X-Real-IP", $"198.51.100.{i}");
@@ -352,7 +468,10 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         var owner = await business.As(Role.Owner);
         await using var db = await business.Db.Source.OpenConnectionAsync();
         var before = await Events.Newest(db);
-        await db.Run("insert into events (at, via, kind, subject, subject_id, summary) select now(), 'system', 'load.changed', 'load', 1, repeat('x', 500) from generate_series(1, @n)", ("n", Live.MaxReplay + 50));
+        await db.Run(
+            "insert into events (at, via, kind, subject, subject_id, summary) select now(), 'system', 'load.changed', 'load', 1, repeat('x', 500) from generate_series(1, @n)",
+            ("n", Live.MaxReplay + 50)
+        );
         var after = await Events.Newest(db);
         using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(90));
 

@@ -43,7 +43,11 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         business.Clock.Now += Duration.FromSeconds(30);
         var number = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]!.GetValue<string>();
         var link = await Until(async () =>
-            (await owner.Get("outside/emails")).Ok.AsArray().FirstOrDefault(m => m!["subject"]!.GetValue<string>() == $"Rate confirmation for load {number}")?["text"]!.GetValue<string>());
+            (await owner.Get("outside/emails"))
+                .Ok.AsArray()
+                .FirstOrDefault(m => m!["subject"]!.GetValue<string>() == $"Rate confirmation for load {number}")
+                ?["text"]!.GetValue<string>()
+        );
         return (owner, load, System.Text.RegularExpressions.Regex.Match(link, "/accept/([0-9a-f]{48})").Groups[1].Value);
     }
 
@@ -52,7 +56,9 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     {
         var (owner, load, token) = await Offered(5, "PO secret");
         Assert.Equal(48, token.Length);
-        var mail = (await owner.Get($"loads/{load}")).Ok["emails"]!.AsArray().First(m => m!["direction"]!.GetValue<string>() == "out")!["id"]!.GetValue<long>();
+        var mail = (await owner.Get($"loads/{load}")).Ok["emails"]!.AsArray().First(m => m!["direction"]!.GetValue<string>() == "out")![
+            "id"
+        ]!.GetValue<long>();
         foreach (var role in new[] { Role.Owner, Role.ReadOnly, Role.Dispatcher })
         {
             var answer = await (await business.As(role)).Get($"emails/{mail}");
@@ -106,7 +112,17 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     }
 
     private byte[] Email(string from, string subject, params MailFile[] files) =>
-        Eml.Write(new MailMessage($"{Guid.NewGuid():N}@x.example", from, "freight@tamarackbend.example", subject, "see attached", business.Clock.Now, files));
+        Eml.Write(
+            new MailMessage(
+                $"{Guid.NewGuid():N}@x.example",
+                from,
+                "freight@tamarackbend.example",
+                subject,
+                "see attached",
+                business.Clock.Now,
+                files
+            )
+        );
 
     private static byte[] Pdf(string line)
     {
@@ -123,18 +139,31 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         var number = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]!.GetValue<string>();
         var file = new MailFile("pod.pdf", "application/pdf", Pdf("anything"));
         await Mailbox.WriteToUs("stranger", Email("mallory@elsewhere.example", $"POD load {number}", file));
-        var waiting = await Until(async () => (await owner.Get("documents/tray")).Ok.AsArray().FirstOrDefault(d => d!["from"]?.GetValue<string>() == "mallory@elsewhere.example"));
+        var waiting = await Until(async () =>
+            (await owner.Get("documents/tray"))
+                .Ok.AsArray()
+                .FirstOrDefault(d => d!["from"]?.GetValue<string>() == "mallory@elsewhere.example")
+        );
         Assert.Equal(load, waiting["suggestedLoadId"]!.GetValue<long>());
         Assert.Equal("load.pod.missing", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
 
         // The carrier's own address files it.
         await Mailbox.WriteToUs("carrier", Email("mail@twoforkstrucking.example", $"POD load {number}", file));
-        await Until(async () => (await owner.Get($"loads/{load}")).Ok["documents"]!.AsArray().FirstOrDefault(d => d!["kind"]!.GetValue<string>() == "pod"));
+        await Until(async () =>
+            (await owner.Get($"loads/{load}")).Ok["documents"]!.AsArray().FirstOrDefault(d => d!["kind"]!.GetValue<string>() == "pod")
+        );
         _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
 
         // Once it is billed nothing more is filed by itself.
-        await Mailbox.WriteToUs("late", Email("mail@twoforkstrucking.example", $"Lumper receipt load {number}", file with { Name = "late.pdf" }));
-        await Until(async () => (await owner.Get("documents/tray")).Ok.AsArray().FirstOrDefault(d => d!["document"]!["fileName"]!.GetValue<string>() == "late.pdf"));
+        await Mailbox.WriteToUs(
+            "late",
+            Email("mail@twoforkstrucking.example", $"Lumper receipt load {number}", file with { Name = "late.pdf" })
+        );
+        await Until(async () =>
+            (await owner.Get("documents/tray"))
+                .Ok.AsArray()
+                .FirstOrDefault(d => d!["document"]!["fileName"]!.GetValue<string>() == "late.pdf")
+        );
     }
 
     [Fact]
@@ -151,12 +180,25 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         var same = Email("first@elsewhere.example", "the first");
         await Mailbox.WriteToUs("0002", same);
         // Another with the same Message-ID is another email; the very same bytes are not.
-        await Mailbox.WriteToUs("0003", Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(same).Replace("the first", "the second", StringComparison.Ordinal)));
+        await Mailbox.WriteToUs(
+            "0003",
+            Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(same).Replace("the first", "the second", StringComparison.Ordinal))
+        );
         await Mailbox.WriteToUs("0004", same);
         await using var db = await business.Db.Source.OpenConnectionAsync();
-        await Until(async () => await db.One<long>("select count(*) from emails where direction = 'in' and subject in ('the first', 'the second')") == 2 ? "" : null);
-        Assert.Contains("nested", await db.One<string>("select quarantined_why from emails where quarantined_why is not null limit 1"), StringComparison.Ordinal);
-        Assert.Contains((await owner.Get("today")).Ok["items"]!.AsArray(), i => i!["title"]!.GetValue<string>().Contains("could not be read", StringComparison.Ordinal));
+        await Until(async () =>
+            await db.One<long>("select count(*) from emails where direction = 'in' and subject in ('the first', 'the second')") == 2
+                ? ""
+                : null
+        );
+        Assert.Contains(
+            "nested",
+            await db.One<string>("select quarantined_why from emails where quarantined_why is not null limit 1"),
+            StringComparison.Ordinal
+        );
+        Assert.Contains((await owner.Get("today")).Ok["items"]!.AsArray(), i =>
+            i!["title"]!.GetValue<string>().Contains("could not be read", StringComparison.Ordinal)
+        );
     }
 
     /// <summary>A PNG with a true head that claims a size, and nothing to speak of in it.</summary>
@@ -175,7 +217,10 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         var load = (await owner.Post("loads", business.Order(9, "PO bombs"))).Id;
         var before = GC.GetTotalAllocatedBytes();
         var image = await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.png", Claims(20_000, 20_000));
-        Assert.Equal(("file.unreadable", "400 million pixels"), (image.Code, image.Body!["title"]!.GetValue<string>().Split(" has ")[1].Split(';')[0]));
+        Assert.Equal(
+            ("file.unreadable", "400 million pixels"),
+            (image.Code, image.Body!["title"]!.GetValue<string>().Split(" has ")[1].Split(';')[0])
+        );
 
         // 400 MB of nothing in a PDF's stream.
         using var packed = new MemoryStream();
@@ -192,15 +237,24 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         packed.Write("\nendstream\nendobj\n"u8);
         var pdf = await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", packed.ToArray());
         Assert.Contains("unpacks to more than 300 MB", pdf.Body!["title"]!.GetValue<string>(), StringComparison.Ordinal);
-        var twice = await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", "%PDF-1.4\n1 0 obj\n<< /Filter [/FlateDecode /FlateDecode] >>\nstream\nx\nendstream\n"u8.ToArray());
+        var twice = await owner.Upload(
+            $"loads/{load}/documents?kind=pod&name=pod.pdf",
+            "%PDF-1.4\n1 0 obj\n<< /Filter [/FlateDecode /FlateDecode] >>\nstream\nx\nendstream\n"u8.ToArray()
+        );
         Assert.Contains("packs its contents more than once", twice.Body!["title"]!.GetValue<string>(), StringComparison.Ordinal);
 
         // A workbook whose one cell lies at the end of the sheet, and one that unpacks to 150 MB.
         var far = await owner.Upload("addresses", Workbook("<row r=\"1\"><c r=\"XFD1\" t=\"inlineStr\"><is><t>x</t></is></c></row>"));
         Assert.Contains("columns", far.Body!["title"]!.GetValue<string>(), StringComparison.Ordinal);
-        var deep = await owner.Upload("addresses", Workbook("<row r=\"1048576\"><c r=\"A1048576\" t=\"inlineStr\"><is><t>x</t></is></c></row>"));
+        var deep = await owner.Upload(
+            "addresses",
+            Workbook("<row r=\"1048576\"><c r=\"A1048576\" t=\"inlineStr\"><is><t>x</t></is></c></row>")
+        );
         Assert.Contains("beyond row", deep.Body!["title"]!.GetValue<string>(), StringComparison.Ordinal);
-        var wide = await owner.Upload("addresses", Workbook($"<row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>{new string('x', 150 * 1024 * 1024)}</t></is></c></row>"));
+        var wide = await owner.Upload(
+            "addresses",
+            Workbook($"<row r=\"1\"><c r=\"A1\" t=\"inlineStr\"><is><t>{new string('x', 150 * 1024 * 1024)}</t></is></c></row>")
+        );
         Assert.Contains("unpacks to more than 100 MB", wide.Body!["title"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.InRange(GC.GetTotalAllocatedBytes() - before, 0, 2_000_000_000);
     }
@@ -211,7 +265,9 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         using (var zip = new ZipArchive(file, ZipArchiveMode.Create, leaveOpen: true))
         {
             using var sheet = new StreamWriter(zip.CreateEntry("xl/worksheets/sheet1.xml", CompressionLevel.Fastest).Open());
-            sheet.Write($"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData></worksheet>");
+            sheet.Write(
+                $"<worksheet xmlns=\"http://schemas.openxmlformats.org/spreadsheetml/2006/main\"><sheetData>{rows}</sheetData></worksheet>"
+            );
         }
 
         return file.ToArray();
@@ -221,7 +277,10 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     public async Task A_command_of_more_than_a_megabyte_is_refused()
     {
         var owner = await business.As(Role.Owner);
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/companies") { Content = JsonContent.Create(new { name = new string('x', 1_200_000), isCustomer = true }) };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/api/companies")
+        {
+            Content = JsonContent.Create(new { name = new string('x', 1_200_000), isCustomer = true }),
+        };
         request.Headers.Add("X-Lark-Token", owner.Token);
         // RFC 9110, section 10.1.1: the answer comes before the body is sent, which the server would not read.
         request.Headers.ExpectContinue = true;
@@ -244,9 +303,10 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
             {
                 var client = new TcpClient();
                 await client.ConnectAsync(address.Host, address.Port);
-                var head = i % 2 == 0
-                    ? $"POST /api/loads/{load}/documents?kind=pod&name=a.pdf HTTP/1.1\r\nHost: x\r\nCookie: {cookies}\r\nX-Lark-Token: {owner.Token}\r\nContent-Length: 1000000\r\n\r\n%PDF-"
-                    : $"GET /api/events/stream?after=0-0 HTTP/1.1\r\nHost: x\r\nCookie: {cookies}\r\n\r\n";
+                var head =
+                    i % 2 == 0
+                        ? $"POST /api/loads/{load}/documents?kind=pod&name=a.pdf HTTP/1.1\r\nHost: x\r\nCookie: {cookies}\r\nX-Lark-Token: {owner.Token}\r\nContent-Length: 1000000\r\n\r\n%PDF-"
+                        : $"GET /api/events/stream?after=0-0 HTTP/1.1\r\nHost: x\r\nCookie: {cookies}\r\n\r\n";
                 await client.GetStream().WriteAsync(Encoding.ASCII.GetBytes(head));
                 slow.Add(client);
             }
@@ -267,7 +327,17 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     public async Task A_dispatchers_stream_and_replay_have_no_pay_events()
     {
         var owner = await business.As(Role.Owner);
-        _ = (await owner.Pay("advances", new { driverId = business.Ids["moses"], amount = TestBusiness.Usd(77m), note = "secret advance" })).Ok;
+        _ = (
+            await owner.Pay(
+                "advances",
+                new
+                {
+                    driverId = business.Ids["moses"],
+                    amount = TestBusiness.Usd(77m),
+                    note = "secret advance",
+                }
+            )
+        ).Ok;
         var heard = await Hear(await business.As(Role.Dispatcher));
         Assert.DoesNotContain("advance", heard, StringComparison.OrdinalIgnoreCase);
         Assert.DoesNotContain("77.00", heard, StringComparison.Ordinal);
@@ -298,11 +368,24 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     [Fact]
     public async Task Parallel_password_guessing_is_limited_and_the_owner_still_signs_in()
     {
-        Assert.Equal(HttpStatusCode.Unauthorized, (await business.Nobody().Post("session", new { login = "broker", password = "a guess" })).Status);
-        var guesses = await Task.WhenAll(Enumerable.Range(0, 20).Select(async i => (await business.Nobody().Post("session", new { login = "broker", password = $"guess {i}" })).Status));
+        Assert.Equal(
+            HttpStatusCode.Unauthorized,
+            (await business.Nobody().Post("session", new { login = "broker", password = "a guess" })).Status
+        );
+        var guesses = await Task.WhenAll(
+            Enumerable
+                .Range(0, 20)
+                .Select(async i => (await business.Nobody().Post("session", new { login = "broker", password = $"guess {i}" })).Status)
+        );
         Assert.InRange(guesses.Count(s => s == HttpStatusCode.Unauthorized), 0, SignInLimits.MaxBoth - 1);
-        Assert.Equal(HttpStatusCode.TooManyRequests, (await business.Nobody().Post("session", new { login = "broker", password = "steady-lark" })).Status);
-        Assert.Equal(HttpStatusCode.OK, (await business.Nobody().Post("session", new { login = "owner", password = "steady-lark" })).Status);
+        Assert.Equal(
+            HttpStatusCode.TooManyRequests,
+            (await business.Nobody().Post("session", new { login = "broker", password = "steady-lark" })).Status
+        );
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await business.Nobody().Post("session", new { login = "owner", password = "steady-lark" })).Status
+        );
         await using var db = await business.Db.Source.OpenConnectionAsync();
         await db.Run("delete from sign_in_failures");
     }
@@ -310,11 +393,19 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     [Fact]
     public async Task The_simulator_is_off_in_a_real_company()
     {
-        var simulation = new SteadyLark.Server.Outside.Simulation(business.Db.Source, new SteadyLark.Server.Basics.LarkSettings("", "", "", null, null, 0, null, null, 10));
+        var simulation = new SteadyLark.Server.Outside.Simulation(
+            business.Db.Source,
+            new SteadyLark.Server.Basics.LarkSettings("", "", "", null, null, 0, null, null, 10)
+        );
         Assert.True(await simulation.Allowed());
         await using var db = await business.Db.Source.OpenConnectionAsync();
         await db.Run("update business set demo_for = null");
-        Assert.False(await new SteadyLark.Server.Outside.Simulation(business.Db.Source, new SteadyLark.Server.Basics.LarkSettings("", "", "", null, null, 0, null, null, 10)).Allowed());
+        Assert.False(
+            await new SteadyLark.Server.Outside.Simulation(
+                business.Db.Source,
+                new SteadyLark.Server.Basics.LarkSettings("", "", "", null, null, 0, null, null, 10)
+            ).Allowed()
+        );
         await db.Run("update business set demo_for = current_date");
     }
 
@@ -323,6 +414,9 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
     {
         Assert.Equal(HttpStatusCode.OK, (await business.Nobody().Http.GetAsync("/healthz")).StatusCode);
         var ready = JsonNode.Parse(await (await business.Nobody().Http.GetAsync("/readyz")).Content.ReadAsStringAsync())!;
-        Assert.Equal(("ok", "ok", "ok"), (ready["database"]!.GetValue<string>(), ready["disk"]!.GetValue<string>(), ready["jobs"]!.GetValue<string>()));
+        Assert.Equal(
+            ("ok", "ok", "ok"),
+            (ready["database"]!.GetValue<string>(), ready["disk"]!.GetValue<string>(), ready["jobs"]!.GetValue<string>())
+        );
     }
 }

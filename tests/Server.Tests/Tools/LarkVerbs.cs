@@ -4,7 +4,8 @@ using Xunit;
 
 namespace SteadyLark.Server.Tests.Tools;
 
-/// <summary>The verbs of ./lark, each made to fail: a sentence on standard error, an exit code other than 0, and nothing left behind.</summary>
+/// <summary>The verbs of ./lark, each made to fail: a sentence on standard error, an exit code other than 0, and nothing left
+/// behind.</summary>
 public sealed class LarkVerbs : IDisposable
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("lark-verbs-").FullName;
@@ -13,7 +14,12 @@ public sealed class LarkVerbs : IDisposable
 
     private async Task<(int Code, string Out, string Error)> Lark(string[] args, params (string Name, string Value)[] environment)
     {
-        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "lark"), args) { RedirectStandardError = true, RedirectStandardOutput = true, UseShellExecute = false };
+        var start = new ProcessStartInfo(Path.Combine(Repository.Root, "lark"), args)
+        {
+            RedirectStandardError = true,
+            RedirectStandardOutput = true,
+            UseShellExecute = false,
+        };
         foreach (var inherited in start.Environment.Keys.Where(k => k.StartsWith("LARK_", StringComparison.Ordinal)).ToList())
         {
             start.Environment.Remove(inherited);
@@ -52,7 +58,9 @@ public sealed class LarkVerbs : IDisposable
         await File.WriteAllBytesAsync(At("empty"), []);
         // The first bytes of a symmetrically encrypted OpenPGP message: RFC 4880, section 5.3.
         await File.WriteAllBytesAsync(At("encrypted"), [0x8c, 0x0d, 0x04, 0x09, 0x03, 0x08]);
-        var (code, _, error) = await Lark(command.Replace("{", $"{_folder}/", StringComparison.Ordinal).Replace("}", "", StringComparison.Ordinal).Split(' '));
+        var (code, _, error) = await Lark(
+            command.Replace("{", $"{_folder}/", StringComparison.Ordinal).Replace("}", "", StringComparison.Ordinal).Split(' ')
+        );
         Assert.Equal(1, code);
         Assert.Contains(sentence, error, StringComparison.Ordinal);
         Assert.Single(error.Trim().Split('\n'));
@@ -77,8 +85,13 @@ public sealed class LarkVerbs : IDisposable
     {
         var (code, text, _) = await Lark(["help"]);
         Assert.Equal(0, code);
-        var verbs = File.ReadLines(Path.Combine(Repository.Root, "lark")).SkipWhile(l => !l.StartsWith("case ${1:-help} in", StringComparison.Ordinal)).Skip(1)
-            .Select(l => l.Trim().Split(')')[0]).TakeWhile(v => v != "esac").Where(v => v.All(char.IsAsciiLetterLower)).ToList();
+        var verbs = File.ReadLines(Path.Combine(Repository.Root, "lark"))
+            .SkipWhile(l => !l.StartsWith("case ${1:-help} in", StringComparison.Ordinal))
+            .Skip(1)
+            .Select(l => l.Trim().Split(')')[0])
+            .TakeWhile(v => v != "esac")
+            .Where(v => v.All(char.IsAsciiLetterLower))
+            .ToList();
         Assert.True(verbs.Count >= 8);
         Assert.All(verbs, v => Assert.Contains(v, text, StringComparison.Ordinal));
     }

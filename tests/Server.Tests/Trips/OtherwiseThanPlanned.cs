@@ -42,8 +42,31 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     {
         var (owner, load, stops) = await Rolling(1);
         var told = business.Clock.Now + Duration.FromHours(20);
-        Assert.Equal("expectedAt", (await owner.Post($"loads/{load}/reports", new { kind = "delay", note = "snow", expectedAt = business.Clock.Now - Duration.FromHours(1) })).Fields.Single());
-        var report = (await owner.Post($"loads/{load}/reports", new { kind = "delay", note = "snow on the pass", expectedAt = told.ToString() })).Ok;
+        Assert.Equal(
+            "expectedAt",
+            (
+                await owner.Post(
+                    $"loads/{load}/reports",
+                    new
+                    {
+                        kind = "delay",
+                        note = "snow",
+                        expectedAt = business.Clock.Now - Duration.FromHours(1),
+                    }
+                )
+            ).Fields.Single()
+        );
+        var report = (
+            await owner.Post(
+                $"loads/{load}/reports",
+                new
+                {
+                    kind = "delay",
+                    note = "snow on the pass",
+                    expectedAt = told.ToString(),
+                }
+            )
+        ).Ok;
         var view = await View(owner, load);
         Assert.Equal(told.ToString(), view["visits"]![1]!["arrives"]!.GetValue<string>());
         Assert.Contains("by the reported ETA", view["trouble"]!.ToJsonString(), StringComparison.Ordinal);
@@ -58,7 +81,20 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     public async Task Refused_freight_goes_elsewhere_and_is_not_billed_until_settled()
     {
         var (owner, load, stops) = await Rolling(3);
-        Assert.Equal("stop.refused", (await owner.Post($"loads/{load}/reports", new { kind = "refused", note = "too warm", stopId = stops[1] })).Code);
+        Assert.Equal(
+            "stop.refused",
+            (
+                await owner.Post(
+                    $"loads/{load}/reports",
+                    new
+                    {
+                        kind = "refused",
+                        note = "too warm",
+                        stopId = stops[1],
+                    }
+                )
+            ).Code
+        );
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Ok;
         var refused = (await owner.Post($"loads/{load}/reports", new { kind = "refused", note = "too warm" })).Ok;
         Assert.Equal("Refused in Spokane: too warm", refused["held"]!.GetValue<string>());
@@ -66,11 +102,39 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
         Assert.Equal("refused", (await View(owner, load))["status"]!.GetValue<string>());
 
         // It goes back to the dock it came from, two days later.
-        Assert.Equal("from", (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = business.Ids["from"], from = "2026-11-20T10:00:00" })).Fields.Single());
-        var added = (await owner.Post($"loads/{load}/stops", new { kind = "delivery", placeId = business.Ids["from"], from = "2026-11-28T10:00:00" })).Ok["stopId"]!.GetValue<long>();
+        Assert.Equal(
+            "from",
+            (
+                await owner.Post(
+                    $"loads/{load}/stops",
+                    new
+                    {
+                        kind = "delivery",
+                        placeId = business.Ids["from"],
+                        from = "2026-11-20T10:00:00",
+                    }
+                )
+            ).Fields.Single()
+        );
+        var added = (
+            await owner.Post(
+                $"loads/{load}/stops",
+                new
+                {
+                    kind = "delivery",
+                    placeId = business.Ids["from"],
+                    from = "2026-11-28T10:00:00",
+                }
+            )
+        ).Ok["stopId"]!.GetValue<long>();
         business.Clock.Now += Duration.FromDays(1);
         owner = await business.As(Role.Owner);
-        _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "left", at = (business.Clock.Now - Duration.FromHours(20)).ToString() })).Ok;
+        _ = (
+            await owner.Post(
+                $"loads/{load}/stops/{stops[1]}",
+                new { @event = "left", at = (business.Clock.Now - Duration.FromHours(20)).ToString() }
+            )
+        ).Ok;
         Assert.Equal("rolling", await State(owner, load));
         _ = (await owner.Post($"loads/{load}/stops/{added}", new { @event = "delivered", receivedBy = "K. Osei" })).Ok;
         Assert.Equal("delivered", await State(owner, load));
@@ -86,9 +150,33 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     public async Task Short_freight_holds_billing_until_the_report_is_undone()
     {
         var (owner, load, stops) = await Rolling(6);
-        Assert.Equal("stopId", (await owner.Post($"loads/{load}/reports", new { kind = "short", note = "count", pieces = 3, stopId = stops[1] })).Fields.Single());
+        Assert.Equal(
+            "stopId",
+            (
+                await owner.Post(
+                    $"loads/{load}/reports",
+                    new
+                    {
+                        kind = "short",
+                        note = "count",
+                        pieces = 3,
+                        stopId = stops[1],
+                    }
+                )
+            ).Fields.Single()
+        );
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "delivered" })).Ok;
-        var report = (await owner.Post($"loads/{load}/reports", new { kind = "short", note = "count by receiver", pieces = 3 })).Ok;
+        var report = (
+            await owner.Post(
+                $"loads/{load}/reports",
+                new
+                {
+                    kind = "short",
+                    note = "count by receiver",
+                    pieces = 3,
+                }
+            )
+        ).Ok;
         Assert.Equal("3 short in Spokane: count by receiver", report["held"]!.GetValue<string>());
         _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/undo")).Ok;
         Assert.Null((await Load(owner, load))["held"]);
@@ -99,8 +187,26 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     {
         var (owner, load, stops) = await Rolling(10);
         var whole = (await Load(owner, load))["miles"]!.GetValue<int>();
-        var hand = new { placeId = business.Ids["handover"], driverId = business.Ids["lena"], truckId = business.Ids["lena truck"] };
-        Assert.Equal("same", (await owner.Post($"loads/{load}/handover", new { placeId = business.Ids["handover"], driverId = business.Ids["d10"], truckId = business.Ids["d10 truck"] })).Code);
+        var hand = new
+        {
+            placeId = business.Ids["handover"],
+            driverId = business.Ids["lena"],
+            truckId = business.Ids["lena truck"],
+        };
+        Assert.Equal(
+            "same",
+            (
+                await owner.Post(
+                    $"loads/{load}/handover",
+                    new
+                    {
+                        placeId = business.Ids["handover"],
+                        driverId = business.Ids["d10"],
+                        truckId = business.Ids["d10 truck"],
+                    }
+                )
+            ).Code
+        );
         business.Clock.Now += Duration.FromHours(3);
         owner = await business.As(Role.Owner);
         _ = (await owner.Post($"loads/{load}/handover", hand)).Ok;
@@ -113,7 +219,12 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
 
         // A mistake is taken back, and they have the whole way again; then it is done after all.
         _ = (await owner.Post($"loads/{load}/handover/undo")).Ok;
-        Assert.Equal([("Driver 10", miles.Sum())], (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => (l!["driver"]!.GetValue<string>(), l["miles"]!.GetValue<int>())));
+        Assert.Equal(
+            [("Driver 10", miles.Sum())],
+            (await View(owner, load))["sheet"]!["legs"]!
+                .AsArray()
+                .Select(l => (l!["driver"]!.GetValue<string>(), l["miles"]!.GetValue<int>()))
+        );
         Assert.Equal("handover.none", (await owner.Post($"loads/{load}/handover/undo")).Code);
         _ = (await owner.Post($"loads/{load}/handover", hand)).Ok;
         Assert.Equal(miles, (await View(owner, load))["sheet"]!["legs"]!.AsArray().Select(l => l!["miles"]!.GetValue<int>()));
@@ -127,8 +238,16 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
         Assert.Equal("stop.order", (await owner.Post($"loads/{load}/handover/undo")).Code);
         foreach (var (who, leg) in new[] { ("d10", 0), ("lena", 1) })
         {
-            var week = (await owner.Get("settlements?monday=2026-11-30")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == business.Ids[who])!;
-            Assert.Equal([miles[leg]], week["lines"]!.AsArray().Where(l => l!["kind"]?.GetValue<string>() == "per_mile").Select(l => (int)l!["quantity"]!.GetValue<decimal>()));
+            var week = (await owner.Get("settlements?monday=2026-11-30"))
+                .Ok.AsArray()
+                .Single(w => w!["driverId"]!.GetValue<long>() == business.Ids[who])!;
+            Assert.Equal(
+                [miles[leg]],
+                week["lines"]!
+                    .AsArray()
+                    .Where(l => l!["kind"]?.GetValue<string>() == "per_mile")
+                    .Select(l => (int)l!["quantity"]!.GetValue<decimal>())
+            );
         }
     }
 
@@ -139,11 +258,32 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
         var driver = await business.As(Role.Driver);
         _ = (await driver.Post($"mine/loads/{load}/accept")).Ok;
         Assert.Equal("trip.accepted", (await driver.Post($"mine/loads/{load}/accept")).Code);
-        Assert.Equal("stop.order", (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = TestBusiness.OnePoint })).Code);
+        Assert.Equal(
+            "stop.order",
+            (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = TestBusiness.OnePoint })).Code
+        );
         _ = (await driver.Post($"mine/loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Ok;
-        Assert.Equal(["name", "picture"], (await driver.Post($"mine/loads/{load}/sign", new { name = " ", picture = "no picture" })).Fields);
-        _ = (await driver.Post($"mine/loads/{load}/reports", new { kind = "damaged", note = "one corner", pieces = 1 })).Ok;
-        var document = (await driver.Post($"mine/loads/{load}/sign", new { name = "R. Dahl", picture = "data:image/png;base64," + TestBusiness.OnePoint })).Ok;
+        Assert.Equal(
+            ["name", "picture"],
+            (await driver.Post($"mine/loads/{load}/sign", new { name = " ", picture = "no picture" })).Fields
+        );
+        _ = (
+            await driver.Post(
+                $"mine/loads/{load}/reports",
+                new
+                {
+                    kind = "damaged",
+                    note = "one corner",
+                    pieces = 1,
+                }
+            )
+        ).Ok;
+        var document = (
+            await driver.Post(
+                $"mine/loads/{load}/sign",
+                new { name = "R. Dahl", picture = "data:image/png;base64," + TestBusiness.OnePoint }
+            )
+        ).Ok;
         Assert.Equal("pod", document["kind"]!.GetValue<string>());
         using var pdf = PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/documents/{document["id"]}/file"));
         var text = string.Concat(pdf.GetPage(1).Letters.Select(l => l.Value)).Replace(" ", "", StringComparison.Ordinal);
@@ -179,11 +319,18 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
         async Task<JsonNode> Ask(string summary) => (await owner.Get($"line?q={Uri.EscapeDataString(summary)}")).Ok["actions"]![0]!;
         var both = await Ask($"{number} delivered, 3 cases short, signed R. Dahl");
         Assert.Null(both["problem"]);
-        Assert.Equal(("delivered", "short", 3), (both["event"]!.GetValue<string>(), both["report"]!["kind"]!.GetValue<string>(), both["report"]!["pieces"]!.GetValue<int>()));
+        Assert.Equal(
+            ("delivered", "short", 3),
+            (both["event"]!.GetValue<string>(), both["report"]!["kind"]!.GetValue<string>(), both["report"]!["pieces"]!.GetValue<int>())
+        );
         Assert.Contains("; 3 short for Spokane", both["title"]!.GetValue<string>(), StringComparison.Ordinal);
         var delay = await Ask($"{number} running 2 hours late, snow on the pass");
         Assert.Contains("new time for Spokane, now", delay["title"]!.GetValue<string>(), StringComparison.Ordinal);
-        Assert.Contains("Record the arrival", (await Ask($"{number} refused, wrong temperature"))["problem"]!.GetValue<string>(), StringComparison.Ordinal);
+        Assert.Contains(
+            "Record the arrival",
+            (await Ask($"{number} refused, wrong temperature"))["problem"]!.GetValue<string>(),
+            StringComparison.Ordinal
+        );
         var note = await Ask($"{number} note call the receiver before arrival");
         _ = (await owner.Post($"loads/{load}/reports", note["report"])).Ok;
         Assert.Equal("call the receiver before arrival", (await View(owner, load))["sheet"]!["reports"]![0]!["note"]!.GetValue<string>());

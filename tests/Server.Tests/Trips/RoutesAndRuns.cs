@@ -15,7 +15,9 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(2, "PO way")))!;
-        order["charges"] = JsonNode.Parse("""[{"kind":"line_haul","basis":"per_mile","rate":2.5},{"kind":"fuel_surcharge","basis":"percent","rate":10}]""");
+        order["charges"] = JsonNode.Parse(
+            """[{"kind":"line_haul","basis":"per_mile","rate":2.5},{"kind":"fuel_surcharge","basis":"percent","rate":10}]"""
+        );
         var load = (await owner.Post("loads", order)).Id;
         _ = (await owner.Post($"loads/{load}/cover/driver", business.Crew("lena"))).Ok;
         var before = (await owner.Get($"loads/{load}")).Ok["sheet"]!;
@@ -34,22 +36,65 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal((500, 500), (after["load"]!["miles"]!.GetValue<int>(), after["legs"]![0]!["miles"]!.GetValue<int>()));
         Assert.Equal("300.00", after["legs"]![0]!["wage"]!["amount"]!.GetValue<string>()[..6]);
         var stop = after["load"]!["stops"]![1]!;
-        Assert.Equal((road, "as the customer counts", "The owner"), (stop["roadMiles"]!.GetValue<double>(), stop["milesWhy"]!.GetValue<string>(), stop["milesBy"]!.GetValue<string>()));
+        Assert.Equal(
+            (road, "as the customer counts", "The owner"),
+            (stop["roadMiles"]!.GetValue<double>(), stop["milesWhy"]!.GetValue<string>(), stop["milesBy"]!.GetValue<string>())
+        );
 
         // The states share in what was set; they sum to it.
         var trip = (await owner.Get($"loads/{load}/trip")).Ok;
         Assert.Equal(500, trip["stretches"]![0]!["miles"]!.GetValue<double>());
-        Assert.InRange(trip["byState"]!.AsObject().Sum(s => s.Value!.GetValue<double>()) - trip["emptyMiles"]!.GetValue<double>(), 499.7, 500.3);
+        Assert.InRange(
+            trip["byState"]!.AsObject().Sum(s => s.Value!.GetValue<double>()) - trip["emptyMiles"]!.GetValue<double>(),
+            499.7,
+            500.3
+        );
         Assert.Equal(["MT", "ID", "WA"], trip["byState"]!.AsObject().Select(s => s.Key));
 
         // Led over Butte it is longer, and Butte is on the line; then the roads decide again.
-        var over = (await owner.Post($"loads/{load}/stops/{last}/route", new { via = new[] { new { name = "Butte MT", latitude = 46.0038, longitude = -112.5347 } } })).Ok["miles"]!.GetValue<int>();
+        var over = (
+            await owner.Post(
+                $"loads/{load}/stops/{last}/route",
+                new
+                {
+                    via = new[]
+                    {
+                        new
+                        {
+                            name = "Butte MT",
+                            latitude = 46.0038,
+                            longitude = -112.5347,
+                        },
+                    },
+                }
+            )
+        ).Ok["miles"]!.GetValue<int>();
         Assert.InRange(over, road + 20, 500);
-        var sea = await owner.Post($"loads/{load}/stops/{last}/route", new { via = new[] { new { name = "The buoy", latitude = 40.2, longitude = -73.0 } } });
+        var sea = await owner.Post(
+            $"loads/{load}/stops/{last}/route",
+            new
+            {
+                via = new[]
+                {
+                    new
+                    {
+                        name = "The buoy",
+                        latitude = 40.2,
+                        longitude = -73.0,
+                    },
+                },
+            }
+        );
         Assert.Equal("outside", sea.Code);
         Assert.Contains("The buoy is in the water", sea.Body!["errors"]![0]!["message"]!.GetValue<string>(), StringComparison.Ordinal);
-        Assert.Equal((int)Math.Round(road), (await owner.Post($"loads/{load}/stops/{last}/route", new { via = Array.Empty<object>() })).Ok["miles"]!.GetValue<int>());
-        Assert.Equal(HttpStatusCode.Forbidden, (await (await business.As(Role.ReadOnly)).Post($"loads/{load}/stops/{last}/route", new { via = Array.Empty<object>() })).Status);
+        Assert.Equal(
+            (int)Math.Round(road),
+            (await owner.Post($"loads/{load}/stops/{last}/route", new { via = Array.Empty<object>() })).Ok["miles"]!.GetValue<int>()
+        );
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await (await business.As(Role.ReadOnly)).Post($"loads/{load}/stops/{last}/route", new { via = Array.Empty<object>() })).Status
+        );
     }
 
     [Theory]
@@ -105,10 +150,24 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(4, "PO cost"))).Id;
-        _ = (await owner.Put("company-settings", new { milesPerGallon = 5, fuelPrice = 4, fixedPerMile = 0.1, fixedPerDay = 100, driverPerMile = 0.5, tollPerMile = 0.4 })).Ok;
+        _ = (
+            await owner.Put(
+                "company-settings",
+                new
+                {
+                    milesPerGallon = 5,
+                    fuelPrice = 4,
+                    fixedPerMile = 0.1,
+                    fixedPerDay = 100,
+                    driverPerMile = 0.5,
+                    tollPerMile = 0.4,
+                }
+            )
+        ).Ok;
         var trip = (await owner.Get($"loads/{load}/trip")).Ok;
         var miles = (decimal)trip["loadedMiles"]!.GetValue<double>();
-        decimal Part(JsonNode t, string part) => decimal.Parse(t["cost"]![part]!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
+        decimal Part(JsonNode t, string part) =>
+            decimal.Parse(t["cost"]![part]!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
         Assert.InRange(Part(trip, "fuel") - (miles / 5 * 4), -0.1m, 0.1m);
         Assert.InRange(Part(trip, "driver") - (miles * 0.5m), -0.1m, 0.1m);
         var days = trip["cost"]!["days"]!.GetValue<decimal>();
@@ -116,7 +175,17 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(1298.59m - Part(trip, "total"), Part(trip, "profit"));
 
         var fuel = (await owner.Post($"loads/{load}/costs", new { kind = "fuel", expected = TestBusiness.Usd(300m) })).Id;
-        _ = (await owner.Post($"loads/{load}/costs", new { kind = "lodging", actual = TestBusiness.Usd(89.9m), note = "one night" })).Ok;
+        _ = (
+            await owner.Post(
+                $"loads/{load}/costs",
+                new
+                {
+                    kind = "lodging",
+                    actual = TestBusiness.Usd(89.9m),
+                    note = "one night",
+                }
+            )
+        ).Ok;
         var now = (await owner.Get($"loads/{load}/trip")).Ok;
         Assert.Equal((300m, 89.9m), (Part(now, "fuel"), Part(now, "other")));
         _ = (await owner.Post($"loads/{load}/costs/{fuel}/remove")).Ok;
@@ -130,7 +199,10 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(5, "PO files"))).Id;
-        async Task<byte[]> File(string format) => await (await owner.Http.GetAsync($"api/loads/{load}/route?format={format}")).EnsureSuccessStatusCode().Content.ReadAsByteArrayAsync();
+        async Task<byte[]> File(string format) =>
+            await (await owner.Http.GetAsync($"api/loads/{load}/route?format={format}"))
+                .EnsureSuccessStatusCode()
+                .Content.ReadAsByteArrayAsync();
 
         var gpx = XDocument.Load(new MemoryStream(await File("gpx"))).Root!;
         var space = XNamespace.Get("http://www.topografix.com/GPX/1/1");
@@ -161,26 +233,74 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var place = (await owner.Get($"places/{business.Ids["handover"]}")).Ok;
-        var changed = (await owner.Put($"places/{business.Ids["handover"]}", new
-        {
-            name = place["name"],
-            latitude = 46.88,
-            longitude = -114.01,
-            serviceMinutes = 90,
-            hours = "6 to 15",
-            bookingNote = "no drop trailers",
-            geofence = new[] { new[] { -114.02, 46.87 }, new[] { -114.0, 46.87 }, new[] { -114.0, 46.89 }, new[] { -114.02, 46.89 } },
-        })).Ok;
+        var changed = (
+            await owner.Put(
+                $"places/{business.Ids["handover"]}",
+                new
+                {
+                    name = place["name"],
+                    latitude = 46.88,
+                    longitude = -114.01,
+                    serviceMinutes = 90,
+                    hours = "6 to 15",
+                    bookingNote = "no drop trailers",
+                    geofence = new[]
+                    {
+                        new[] { -114.02, 46.87 },
+                        new[] { -114.0, 46.87 },
+                        new[] { -114.0, 46.89 },
+                        new[] { -114.02, 46.89 },
+                    },
+                }
+            )
+        ).Ok;
         Assert.Equal((4, 90), (changed["geofence"]!.AsArray().Count, changed["serviceMinutes"]!.GetValue<int>()));
-        Assert.Equal("geofence.crossed", (await owner.Put($"places/{business.Ids["handover"]}", new { name = place["name"], geofence = new[] { new[] { -114.02, 46.87 }, new[] { -114.0, 46.89 }, new[] { -114.0, 46.87 }, new[] { -114.02, 46.89 } } })).Code);
-        Assert.Equal("coordinates", (await owner.Put($"places/{business.Ids["handover"]}", new { name = place["name"], latitude = 40.0, longitude = -100.0 })).Code);
+        Assert.Equal(
+            "geofence.crossed",
+            (
+                await owner.Put(
+                    $"places/{business.Ids["handover"]}",
+                    new
+                    {
+                        name = place["name"],
+                        geofence = new[]
+                        {
+                            new[] { -114.02, 46.87 },
+                            new[] { -114.0, 46.89 },
+                            new[] { -114.0, 46.87 },
+                            new[] { -114.02, 46.89 },
+                        },
+                    }
+                )
+            ).Code
+        );
+        Assert.Equal(
+            "coordinates",
+            (
+                await owner.Put(
+                    $"places/{business.Ids["handover"]}",
+                    new
+                    {
+                        name = place["name"],
+                        latitude = 40.0,
+                        longitude = -100.0,
+                    }
+                )
+            ).Code
+        );
 
         // Its own time there is planned with: an hour and a half, not one.
         var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(6, "PO service")))!;
         order["stops"]![0]!["placeId"] = business.Ids["handover"];
         var load = (await owner.Post("loads", order)).Id;
         var visit = (await owner.Get($"loads/{load}")).Ok["visits"]![0]!;
-        Assert.Equal(90, (DateTimeOffset.Parse(visit["leaves"]!.GetValue<string>(), null) - DateTimeOffset.Parse(visit["arrives"]!.GetValue<string>(), null)).TotalMinutes);
+        Assert.Equal(
+            90,
+            (
+                DateTimeOffset.Parse(visit["leaves"]!.GetValue<string>(), null)
+                - DateTimeOffset.Parse(visit["arrives"]!.GetValue<string>(), null)
+            ).TotalMinutes
+        );
     }
 
     [Fact]
@@ -194,30 +314,89 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
         var total = plan["miles"]!.GetValue<double>();
 
         // What a move costs is told before it is done, and then is what it cost.
-        var told = (await owner.Post($"runs/{id}/move", new { stop = 0, driver = 1, place = 0, @try = true })).Ok["miles"]!.GetValue<double>();
+        var told = (
+            await owner.Post(
+                $"runs/{id}/move",
+                new
+                {
+                    stop = 0,
+                    driver = 1,
+                    place = 0,
+                    @try = true,
+                }
+            )
+        ).Ok["miles"]!.GetValue<double>();
         Assert.Equal(total, (await owner.Get($"runs/{id}")).Ok["miles"]!.GetValue<double>());
-        var moved = (await owner.Post($"runs/{id}/move", new { stop = 0, driver = 1, place = 0 })).Ok["plan"]!;
+        var moved = (
+            await owner.Post(
+                $"runs/{id}/move",
+                new
+                {
+                    stop = 0,
+                    driver = 1,
+                    place = 0,
+                }
+            )
+        ).Ok["plan"]!;
         Assert.Equal(total + told, moved["miles"]!.GetValue<double>(), 0.2);
         Assert.Equal(2, moved["drivers"]!.GetValue<int>());
 
         // A new stop goes where it costs least: Deer Lodge to whoever passes it.
-        var put = (await owner.Post($"runs/{id}/insert", new { stop = new { name = "Anaconda", at = new { label = "Anaconda MT", latitude = 46.1285, longitude = -112.9423 }, service = 5 } })).Ok["plan"]!;
+        var put = (
+            await owner.Post(
+                $"runs/{id}/insert",
+                new
+                {
+                    stop = new
+                    {
+                        name = "Anaconda",
+                        at = new
+                        {
+                            label = "Anaconda MT",
+                            latitude = 46.1285,
+                            longitude = -112.9423,
+                        },
+                        service = 5,
+                    },
+                }
+            )
+        ).Ok["plan"]!;
         Assert.Equal(4, put["runs"]!.AsArray().Sum(r => r!["stops"]!.AsArray().Count));
 
         // Done stays done, locked stays with its driver.
         _ = (await owner.Post($"runs/{id}/mark", new { stop = 0, done = true })).Ok;
         var second = put["runs"]![0]!["stops"]![0]!.GetValue<int>();
         _ = (await owner.Post($"runs/{id}/mark", new { stop = second, locked = true })).Ok;
-        Assert.Equal("run.done", (await owner.Post($"runs/{id}/move", new { stop = 0, driver = 0, place = 0 })).Code);
+        Assert.Equal(
+            "run.done",
+            (
+                await owner.Post(
+                    $"runs/{id}/move",
+                    new
+                    {
+                        stop = 0,
+                        driver = 0,
+                        place = 0,
+                    }
+                )
+            ).Code
+        );
         _ = (await owner.Post($"runs/{id}/replan", new { from = 480 })).Ok;
         var again = await TestBusiness.Thought(owner, id);
         var done = put["runs"]![1]!["stops"]!.AsArray().Select(s => s!.GetValue<int>()).TakeWhile(s => s != 0).Append(0).ToList();
         Assert.Equal(done, again["runs"]![1]!["stops"]!.AsArray().Select(s => s!.GetValue<int>()).Take(done.Count));
         Assert.Contains(second, again["runs"]![0]!["stops"]!.AsArray().Select(s => s!.GetValue<int>()));
-        Assert.Equal([0, 1, 2, 3], again["runs"]!.AsArray().SelectMany(r => r!["stops"]!.AsArray()).Select(s => s!.GetValue<int>()).Order());
+        Assert.Equal(
+            [0, 1, 2, 3],
+            again["runs"]!.AsArray().SelectMany(r => r!["stops"]!.AsArray()).Select(s => s!.GetValue<int>()).Order()
+        );
         foreach (var format in new[] { "gpx", "geo_json", "csv", "pdf" })
         {
-            Assert.NotEmpty(await (await owner.Http.GetAsync($"api/runs/{id}/file?format={format}")).EnsureSuccessStatusCode().Content.ReadAsByteArrayAsync());
+            Assert.NotEmpty(
+                await (await owner.Http.GetAsync($"api/runs/{id}/file?format={format}"))
+                    .EnsureSuccessStatusCode()
+                    .Content.ReadAsByteArrayAsync()
+            );
         }
     }
 
@@ -225,12 +404,61 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task An_unreachable_stop_is_left_out_with_a_reason_and_a_plan_can_be_canceled()
     {
         var owner = await business.As(Role.Owner);
-        var late = new[] { new { name = "Miles City", at = new { label = "Miles City MT", latitude = 46.4083, longitude = -105.8406 }, service = 10, closes = 480 } };
+        var late = new[]
+        {
+            new
+            {
+                name = "Miles City",
+                at = new
+                {
+                    label = "Miles City MT",
+                    latitude = 46.4083,
+                    longitude = -105.8406,
+                },
+                service = 10,
+                closes = 480,
+            },
+        };
         var plan = (await owner.Get($"runs/{await TestBusiness.Run(owner, "fewest", new { stops = late })}")).Ok;
-        Assert.Matches("no driver can arrive before 1[0-9]:[0-9]{2}, and its window closes at 08:00", plan["unserved"]![0]!["why"]!.GetValue<string>());
+        Assert.Matches(
+            "no driver can arrive before 1[0-9]:[0-9]{2}, and its window closes at 08:00",
+            plan["unserved"]![0]!["why"]!.GetValue<string>()
+        );
 
-        var many = Enumerable.Range(0, 60).Select(i => new { name = $"S{i}", at = new { label = "x", latitude = 45.6 + (i % 8 * 0.13), longitude = -113.9 + (i / 8 * 0.33) }, service = 5 }).ToArray();
-        var id = (await owner.Post("runs", new { start = new { label = "Butte MT", latitude = 46.0, longitude = -112.53 }, roundTrip = true, from = 420, share = "any", drivers = 4, objective = "minutes", stops = many })).Id;
+        var many = Enumerable
+            .Range(0, 60)
+            .Select(i => new
+            {
+                name = $"S{i}",
+                at = new
+                {
+                    label = "x",
+                    latitude = 45.6 + (i % 8 * 0.13),
+                    longitude = -113.9 + (i / 8 * 0.33),
+                },
+                service = 5,
+            })
+            .ToArray();
+        var id = (
+            await owner.Post(
+                "runs",
+                new
+                {
+                    start = new
+                    {
+                        label = "Butte MT",
+                        latitude = 46.0,
+                        longitude = -112.53,
+                    },
+                    roundTrip = true,
+                    from = 420,
+                    share = "any",
+                    drivers = 4,
+                    objective = "minutes",
+                    stops = many,
+                }
+            )
+        ).Id;
         _ = (await owner.Post($"runs/{id}/cancel")).Ok;
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var ended = await TestBusiness.Thought(owner, id);
@@ -243,10 +471,26 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var rows = new StringBuilder("name,address,service,from,until\r\n");
-        string[] kinds = ["Butte MT", "59801", "Misoula MT", "Springfield", "Xyzzyq ZZ", "46.87,-113.99", "\"12 Depot Street, Helena MT 59601\"", "", "T1J 0P3", "Anchorage AK", "\"35.0,-140.0\""];
+        string[] kinds =
+        [
+            "Butte MT",
+            "59801",
+            "Misoula MT",
+            "Springfield",
+            "Xyzzyq ZZ",
+            "46.87,-113.99",
+            "\"12 Depot Street, Helena MT 59601\"",
+            "",
+            "T1J 0P3",
+            "Anchorage AK",
+            "\"35.0,-140.0\"",
+        ];
         for (var i = 0; i < 2000; i++)
         {
-            rows.Append(System.Globalization.CultureInfo.InvariantCulture, $"S{i},{kinds[i % kinds.Length].Replace("46.87,-113.99", "\"46.87,-113.99\"", StringComparison.Ordinal)},{(i % 13 == 0 ? "soon" : "10")},{(i % 17 == 0 ? "25:00" : "8:00")},12:00\r\n");
+            rows.Append(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"S{i},{kinds[i % kinds.Length].Replace("46.87,-113.99", "\"46.87,-113.99\"", StringComparison.Ordinal)},{(i % 13 == 0 ? "soon" : "10")},{(i % 17 == 0 ? "25:00" : "8:00")},12:00\r\n"
+            );
         }
 
         var list = (await owner.Upload("addresses", Encoding.UTF8.GetBytes(rows.ToString()))).Ok;
@@ -254,7 +498,10 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(2000, lines.Count);
         Assert.Equal(2000, list["found"]!.GetValue<int>() + list["doubtful"]!.GetValue<int>() + list["notFound"]!.GetValue<int>());
         string Found(int i) => lines[i]!["found"]!.GetValue<string>();
-        Assert.Equal(["found", "doubtful", "doubtful", "not_found", "found", "found", "not_found", "found", "not_found", "not_found"], Enumerable.Range(1, 10).Select(Found));
+        Assert.Equal(
+            ["found", "doubtful", "doubtful", "not_found", "found", "found", "not_found", "found", "not_found", "not_found"],
+            Enumerable.Range(1, 10).Select(Found)
+        );
         Assert.All(lines, l => Assert.Equal(l!["found"]!.GetValue<string>() == "found", l["why"] is null));
         Assert.Contains("outside our road network", lines[9]!["why"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Contains("“25:00” is not a time of day", lines[17]!["why"]!.GetValue<string>(), StringComparison.Ordinal);
@@ -266,10 +513,14 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
     {
         var owner = await business.As(Role.Owner);
         var near = (await owner.Get("map/near?at=Missoula%20MT&miles=30")).Ok["found"]!.AsArray();
-        Assert.Contains(near, n => n!["kind"]!.GetValue<string>() == "place" && n["name"]!.GetValue<string>().StartsWith("Clark Fork", StringComparison.Ordinal));
+        Assert.Contains(near, n =>
+            n!["kind"]!.GetValue<string>() == "place" && n["name"]!.GetValue<string>().StartsWith("Clark Fork", StringComparison.Ordinal)
+        );
         var along = (await owner.Get("map/near?at=Great%20Falls%20MT&to=Spokane%20WA&miles=40")).Ok;
         Assert.Contains(along["found"]!.AsArray(), n => n!["name"]!.GetValue<string>().StartsWith("Northgate", StringComparison.Ordinal));
-        Assert.DoesNotContain((await owner.Get("map/near?at=Missoula%20MT&miles=600&region=Pacific")).Ok["found"]!.AsArray(), n => n!["name"]!.GetValue<string>().EndsWith(" MT", StringComparison.Ordinal));
+        Assert.DoesNotContain((await owner.Get("map/near?at=Missoula%20MT&miles=600&region=Pacific")).Ok["found"]!.AsArray(), n =>
+            n!["name"]!.GetValue<string>().EndsWith(" MT", StringComparison.Ordinal)
+        );
         Assert.Equal(["at"], (await owner.Get("map/near?at=Springfield")).Fields);
         Assert.Equal(["to"], (await owner.Get("map/near?at=Butte%20MT&to=Anchorage%20AK")).Fields);
         Assert.True((await owner.Http.GetAsync("api/map/base")).IsSuccessStatusCode);

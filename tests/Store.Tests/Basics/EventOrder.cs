@@ -39,7 +39,9 @@ public class EventOrder(Stocked s) : IClassFixture<Stocked>
         }
 
         Assert.Equal(["slow, written first", "quick, committed first"], both.Select(e => e.Summary));
-        Assert.DoesNotContain(await Events.After(reader, EventCursor.Parse(both[^1].Cursor)!.Value, 10), e => e.Summary is "slow, written first" or "quick, committed first");
+        Assert.DoesNotContain(await Events.After(reader, EventCursor.Parse(both[^1].Cursor)!.Value, 10), e =>
+            e.Summary is "slow, written first" or "quick, committed first"
+        );
     }
 
     [Fact]

@@ -14,9 +14,19 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     private async Task<(long Id, string Number)> Invoice(CommandContext w, decimal total, string load) =>
         await BillingStore.AddInvoice(
             w,
-            new InvoiceDraft(s.Customer, w.Today, w.Today.PlusDays(30), Money.Usd(total), [new InvoiceLine(await s.Load(w, load, total), await Charge(w, load), "Line haul", Money.Usd(total), null!)]), null, BillingSettings.Default.Documents);
+            new InvoiceDraft(
+                s.Customer,
+                w.Today,
+                w.Today.PlusDays(30),
+                Money.Usd(total),
+                [new InvoiceLine(await s.Load(w, load, total), await Charge(w, load), "Line haul", Money.Usd(total), null!)]
+            ),
+            null,
+            BillingSettings.Default.Documents
+        );
 
-    private static Task<long> Charge(CommandContext w, string load) => w.Db.One<long>("select c.id from charges c join loads l on l.id = c.load_id where l.number = @n", ("n", load));
+    private static Task<long> Charge(CommandContext w, string load) =>
+        w.Db.One<long>("select c.id from charges c join loads l on l.id = c.load_id where l.number = @n", ("n", load));
 
     [Fact]
     public async Task Totals_equal_their_lines_at_commit()
@@ -24,27 +34,51 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
         long invoice = 0;
         Assert.Null(await s.Refusal(async w => invoice = (await Invoice(w, 100, "TOTAL")).Id));
         Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update invoices set total = 99 where id = @id", ("id", invoice))));
-        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update invoice_lines set amount = 101 where invoice_id = @id", ("id", invoice))));
+        Assert.Equal(
+            "LK002",
+            await s.Refusal(w => w.Db.Run("update invoice_lines set amount = 101 where invoice_id = @id", ("id", invoice)))
+        );
         Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("delete from invoice_lines where invoice_id = @id", ("id", invoice))));
         Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update loads set revenue = 99.99 where number = 'TOTAL'")));
-        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update charges set amount = 100.01 where load_id = (select id from loads where number = 'TOTAL')")));
-        Assert.Null(await s.Refusal(w => w.Db.Run("update charges set amount = 100.01 where load_id = (select id from loads where number = 'TOTAL'); update loads set revenue = 100.01 where number = 'TOTAL'")));
+        Assert.Equal(
+            "LK002",
+            await s.Refusal(w =>
+                w.Db.Run("update charges set amount = 100.01 where load_id = (select id from loads where number = 'TOTAL')")
+            )
+        );
+        Assert.Null(
+            await s.Refusal(w =>
+                w.Db.Run(
+                    "update charges set amount = 100.01 where load_id = (select id from loads where number = 'TOTAL'); update loads set revenue = 100.01 where number = 'TOTAL'"
+                )
+            )
+        );
     }
 
     [Fact]
     public async Task A_settlement_equals_its_lines_at_commit()
     {
-        Task Settle(CommandContext w, decimal earned, decimal line, decimal net) => w.Db.Run(
-            """
-            with s as (
-                insert into settlements (driver_id, monday, pay_day, earned, deducted, net, reimbursed, carried_over, days_out, miles, approved_at)
-                values (@driver, @monday, @monday + 11, @earned, 0, @net, 0, 0, 0, 0, @now) returning id)
-            insert into settlement_lines (settlement_id, seq, kind, what, quantity, rate, on_day, amount) select id, 1, 'per_hour', 'shop', 1, @line, @monday, @line from s
-            """,
-            ("driver", s.Drivers[0]), ("monday", w.Today.PlusDays(-7)), ("earned", earned), ("line", line), ("net", net), ("now", w.Now));
+        Task Settle(CommandContext w, decimal earned, decimal line, decimal net) =>
+            w.Db.Run(
+                """
+                with s as (
+                    insert into settlements (driver_id, monday, pay_day, earned, deducted, net, reimbursed, carried_over, days_out, miles, approved_at)
+                    values (@driver, @monday, @monday + 11, @earned, 0, @net, 0, 0, 0, 0, @now) returning id)
+                insert into settlement_lines (settlement_id, seq, kind, what, quantity, rate, on_day, amount) select id, 1, 'per_hour', 'shop', 1, @line, @monday, @line from s
+                """,
+                ("driver", s.Drivers[0]),
+                ("monday", w.Today.PlusDays(-7)),
+                ("earned", earned),
+                ("line", line),
+                ("net", net),
+                ("now", w.Now)
+            );
         Assert.Equal("LK002", await s.Refusal(w => Settle(w, 100, 90, 100)));
         Assert.Null(await s.Refusal(w => Settle(w, 100, 100, 100)));
-        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update settlements set earned = 110, net = 110 where driver_id = @d", ("d", s.Drivers[0]))));
+        Assert.Equal(
+            "LK002",
+            await s.Refusal(w => w.Db.Run("update settlements set earned = 110, net = 110 where driver_id = @d", ("d", s.Drivers[0])))
+        );
     }
 
     [Theory]
@@ -58,24 +92,42 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     private static Task<long> Pay(CommandContext w, long customer, decimal amount, params (long Invoice, decimal Part)[] parts) =>
-        BillingStore.AddPayment(w, customer, w.Today, "check", "1", new AppliedPayment(Money.Usd(amount), parts.Select(p => new Application(p.Invoice, Money.Usd(p.Part))).ToList()));
+        BillingStore.AddPayment(
+            w,
+            customer,
+            w.Today,
+            "check",
+            "1",
+            new AppliedPayment(Money.Usd(amount), parts.Select(p => new Application(p.Invoice, Money.Usd(p.Part))).ToList())
+        );
 
     [Fact]
     public async Task A_load_is_on_one_invoice_at_a_time()
     {
         long first = 0;
         Assert.Null(await s.Refusal(async w => first = (await Invoice(w, 100, "L1")).Id));
-        Assert.Equal("load_on_one_invoice", await s.Refusal(async w =>
-        {
-            var other = await Invoice(w, 50, "L2");
-            await w.Db.Run("insert into invoice_loads (invoice_id, load_id) select @i, id from loads where number = 'L1'", ("i", other.Id));
-        }));
-        Assert.Null(await s.Refusal(async w =>
-        {
-            await BillingStore.Void(w, first);
-            var other = await Invoice(w, 50, "L3");
-            await w.Db.Run("insert into invoice_loads (invoice_id, load_id) select @i, id from loads where number = 'L1'", ("i", other.Id));
-        }));
+        Assert.Equal(
+            "load_on_one_invoice",
+            await s.Refusal(async w =>
+            {
+                var other = await Invoice(w, 50, "L2");
+                await w.Db.Run(
+                    "insert into invoice_loads (invoice_id, load_id) select @i, id from loads where number = 'L1'",
+                    ("i", other.Id)
+                );
+            })
+        );
+        Assert.Null(
+            await s.Refusal(async w =>
+            {
+                await BillingStore.Void(w, first);
+                var other = await Invoice(w, 50, "L3");
+                await w.Db.Run(
+                    "insert into invoice_loads (invoice_id, load_id) select @i, id from loads where number = 'L1'",
+                    ("i", other.Id)
+                );
+            })
+        );
     }
 
     [Fact]
@@ -85,11 +137,16 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
         Assert.Null(await s.Refusal(async w => invoice = (await Invoice(w, 100, "P1")).Id));
         Assert.StartsWith("payments_", await s.Refusal(w => Pay(w, s.Customer, 50, (invoice, 60))));
         Assert.StartsWith("invoices_", await s.Refusal(w => Pay(w, s.Customer, 500, (invoice, 100.01m))));
-        Assert.Equal("LK003", await s.Refusal(async w =>
-        {
-            var stranger = await w.Db.One<long>("insert into companies (name, is_customer) values ('Somebody Else', true) returning id");
-            await Pay(w, stranger, 50, (invoice, 50));
-        }));
+        Assert.Equal(
+            "LK003",
+            await s.Refusal(async w =>
+            {
+                var stranger = await w.Db.One<long>(
+                    "insert into companies (name, is_customer) values ('Somebody Else', true) returning id"
+                );
+                await Pay(w, stranger, 50, (invoice, 50));
+            })
+        );
         Assert.Null(await s.Refusal(w => Pay(w, s.Customer, 60, (invoice, 60))));
         await using var look = await s.Begin();
         Assert.Equal(Money.Usd(40), (await BillingStore.Invoice(look.Db, invoice))!.Open);
@@ -109,7 +166,8 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     [Fact]
     public async Task A_reversed_payment_reopens_its_invoices()
     {
-        long invoice = 0, payment = 0;
+        long invoice = 0,
+            payment = 0;
         await s.Refusal(async w =>
         {
             invoice = (await Invoice(w, 80, "R1")).Id;
@@ -126,8 +184,24 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     {
         async Task Bill(CommandContext w, string number, string load, decimal line)
         {
-            var leg = await w.Db.One<long>("insert into legs (load_id, seq, miles, carrier_id, agreed) values (@l, 1, 100, @c, 500) returning id", ("l", await s.Load(w, load)), ("c", s.Carrier));
-            await BillStore.Add(w, s.Carrier, new UnbilledLeg(leg, 0, load, s.Carrier, "", "", Money.Usd(500), w.Now), new EnteredBill(number, w.Today, w.Today, Money.Usd(500), [new BillLine("5000", null, Money.Usd(line), null, null, null)], null));
+            var leg = await w.Db.One<long>(
+                "insert into legs (load_id, seq, miles, carrier_id, agreed) values (@l, 1, 100, @c, 500) returning id",
+                ("l", await s.Load(w, load)),
+                ("c", s.Carrier)
+            );
+            await BillStore.Add(
+                w,
+                s.Carrier,
+                new UnbilledLeg(leg, 0, load, s.Carrier, "", "", Money.Usd(500), w.Now),
+                new EnteredBill(
+                    number,
+                    w.Today,
+                    w.Today,
+                    Money.Usd(500),
+                    [new BillLine("5000", null, Money.Usd(line), null, null, null)],
+                    null
+                )
+            );
         }
 
         Assert.Null(await s.Refusal(w => Bill(w, "A-77", "B1", 500)));
@@ -140,19 +214,41 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     {
         long invoice = 0;
         await s.Refusal(async w => invoice = (await Invoice(w, 100, "T1")).Id);
-        Task<long> Short(CommandContext w, decimal amount, decimal go) => BillingStore.AddPayment(w, s.Customer, w.Today, "check", "1", new AppliedPayment(Money.Usd(amount), [new Application(invoice, Money.Usd(amount), Money.Usd(go), "lumper")]));
+        Task<long> Short(CommandContext w, decimal amount, decimal go) =>
+            BillingStore.AddPayment(
+                w,
+                s.Customer,
+                w.Today,
+                "check",
+                "1",
+                new AppliedPayment(Money.Usd(amount), [new Application(invoice, Money.Usd(amount), Money.Usd(go), "lumper")])
+            );
         Assert.StartsWith("invoices_", await s.Refusal(w => Short(w, 90, 10.01m)));
         Assert.Null(await s.Refusal(w => Short(w, 90, 10)));
         await using var look = await s.Begin();
         var row = (await BillingStore.Invoice(look.Db, invoice))!;
-        Assert.Equal((Money.Zero(), 90m), (row.Open, await look.Db.One<decimal>("select sum(applied) from payments p join payment_applications a on a.payment_id = p.id where a.invoice_id = @i", ("i", invoice))));
+        Assert.Equal(
+            (Money.Zero(), 90m),
+            (
+                row.Open,
+                await look.Db.One<decimal>(
+                    "select sum(applied) from payments p join payment_applications a on a.payment_id = p.id where a.invoice_id = @i",
+                    ("i", invoice)
+                )
+            )
+        );
     }
 
     [Fact]
     public async Task Nothing_is_posted_to_a_closed_month_even_concurrently()
     {
         var day = new NodaTime.LocalDate(2020, 3, 14);
-        Task Post(CommandContext w) => w.Db.Run("with e as (insert into entries (posted_on, at, memo, source, source_id) values (@d, @now, 'x', 'opening', 0) returning id) insert into entry_lines (entry_id, seq, account, debit, credit) select id, 1, '1000', 5, 0 from e union all select id, 2, '3000', 0, 5 from e", ("d", day), ("now", w.Now));
+        Task Post(CommandContext w) =>
+            w.Db.Run(
+                "with e as (insert into entries (posted_on, at, memo, source, source_id) values (@d, @now, 'x', 'opening', 0) returning id) insert into entry_lines (entry_id, seq, account, debit, credit) select id, 1, '1000', 5, 0 from e union all select id, 2, '3000', 0, 5 from e",
+                ("d", day),
+                ("now", w.Now)
+            );
         Assert.Null(await s.Refusal(Post));
         Assert.Null(await s.Refusal(w => LedgerStore.Close(w, [new NodaTime.LocalDate(2020, 3, 1)])));
         Assert.Equal("LK004", await s.Refusal(Post));

@@ -8,27 +8,39 @@ namespace SteadyLark.Store.Tests.Ledger;
 
 public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
 {
-    private const string Insert = "insert into entries (posted_on, at, memo, source, source_id) values ('2026-11-23', now(), 'x', 'opening', 0) returning id";
+    private const string Insert =
+        "insert into entries (posted_on, at, memo, source, source_id) values ('2026-11-23', now(), 'x', 'opening', 0) returning id";
 
     private static Task<int> Line(CommandContext w, long entry, int seq, decimal debit, decimal credit) =>
-        w.Db.Run("insert into entry_lines (entry_id, seq, account, debit, credit) values (@e, @s, '1000', @d, @c)", ("e", entry), ("s", seq), ("d", debit), ("c", credit));
+        w.Db.Run(
+            "insert into entry_lines (entry_id, seq, account, debit, credit) values (@e, @s, '1000', @d, @c)",
+            ("e", entry),
+            ("s", seq),
+            ("d", debit),
+            ("c", credit)
+        );
 
     [Fact]
     public async Task The_database_refuses_an_unbalanced_entry_at_commit()
     {
-        Assert.Equal("LK002", await s.Refusal(async w =>
-        {
-            var id = await w.Db.One<long>(Insert);
-            await Line(w, id, 1, 100, 0);
-            await Line(w, id, 2, 0, 99.99m);
-        }));
+        Assert.Equal(
+            "LK002",
+            await s.Refusal(async w =>
+            {
+                var id = await w.Db.One<long>(Insert);
+                await Line(w, id, 1, 100, 0);
+                await Line(w, id, 2, 0, 99.99m);
+            })
+        );
         Assert.Equal("LK002", await s.Refusal(w => w.Db.Run(Insert)));
-        Assert.Null(await s.Refusal(async w =>
-        {
-            var id = await w.Db.One<long>(Insert);
-            await Line(w, id, 1, 100, 0);
-            await Line(w, id, 2, 0, 100);
-        }));
+        Assert.Null(
+            await s.Refusal(async w =>
+            {
+                var id = await w.Db.One<long>(Insert);
+                await Line(w, id, 1, 100, 0);
+                await Line(w, id, 2, 0, 100);
+            })
+        );
     }
 
     [Fact]
@@ -41,15 +53,21 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
             await w.Commit();
         }
 
-        Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("update entry_lines set debit = 600 where entry_id = @id and debit > 0", ("id", id))));
+        Assert.Equal(
+            "LK001",
+            await s.Refusal(w => w.Db.Run("update entry_lines set debit = 600 where entry_id = @id and debit > 0", ("id", id)))
+        );
         Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("update entries set memo = 'y' where id = @id", ("id", id))));
         Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("delete from entry_lines where entry_id = @id", ("id", id))));
         Assert.Equal("LK001", await s.Refusal(w => w.Db.Run("truncate entry_lines")));
-        Assert.Equal("LK001", await s.Refusal(async w =>
-        {
-            await Line(w, id, 3, 5, 0);
-            await Line(w, id, 4, 0, 5);
-        }));
+        Assert.Equal(
+            "LK001",
+            await s.Refusal(async w =>
+            {
+                await Line(w, id, 3, 5, 0);
+                await Line(w, id, 4, 0, 5);
+            })
+        );
     }
 
     [Fact]
@@ -57,7 +75,16 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
     {
         await using var w = await s.Begin();
         var before = (await LedgerStore.TrialBalance(w.Db, w.Today)).Select(a => a.Balance).ToList();
-        await LedgerStore.Post(w, Postings.InvoiceIssued(w.Today, "I-9", 99, s.Customer, [new RevenueLine(Core.Pricing.ChargeKind.LineHaul, Money.Usd(1200), Dimensions.None)]));
+        await LedgerStore.Post(
+            w,
+            Postings.InvoiceIssued(
+                w.Today,
+                "I-9",
+                99,
+                s.Customer,
+                [new RevenueLine(Core.Pricing.ChargeKind.LineHaul, Money.Usd(1200), Dimensions.None)]
+            )
+        );
         await LedgerStore.Reverse(w, EntrySource.Invoice, 99, EntrySource.InvoiceVoid, "void");
         await LedgerStore.Reverse(w, EntrySource.Invoice, 99, EntrySource.InvoiceVoid, "void again");
         Assert.Equal(before, (await LedgerStore.TrialBalance(w.Db, w.Today)).Select(a => a.Balance));

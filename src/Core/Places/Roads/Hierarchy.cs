@@ -11,8 +11,10 @@ public readonly record struct Weight(double Cost, double Miles, double Minutes)
 }
 
 /// <summary>
-/// A contraction hierarchy over an undirected graph: nodes are contracted in order of importance, and where a shortest path led through one,
-/// a shortcut replaces it (Geisberger, Sanders, Schultes and Delling, "Contraction Hierarchies", WEA 2008). Searches only go upward, from both ends.
+/// A contraction hierarchy over an undirected graph: nodes are contracted in order of importance, and where a shortest path led through
+/// one,
+/// a shortcut replaces it (Geisberger, Sanders, Schultes and Delling, "Contraction Hierarchies", WEA 2008). Searches only go upward, from
+/// both ends.
 /// </summary>
 public sealed class Hierarchy
 {
@@ -156,7 +158,7 @@ public sealed class Hierarchy
     {
         var (best, at) = (Weight.Never, -1);
         var (x, y) = (a.Nodes, b.Nodes);
-        for (int i = 0, j = 0; i < x.Length && j < y.Length;)
+        for (int i = 0, j = 0; i < x.Length && j < y.Length; )
         {
             if (x[i] == y[j])
             {
@@ -329,7 +331,13 @@ public sealed class Hierarchy
         {
             if (_reached.Length < nodes || RoundTrip == int.MaxValue)
             {
-                (Spent, Parent, Settled, _reached, RoundTrip) = (new Weight[nodes], new (int From, int Link)[nodes], new int[nodes], new int[nodes], 0);
+                (Spent, Parent, Settled, _reached, RoundTrip) = (
+                    new Weight[nodes],
+                    new (int From, int Link)[nodes],
+                    new int[nodes],
+                    new int[nodes],
+                    0
+                );
             }
 
             RoundTrip++;

@@ -6,7 +6,8 @@ namespace SteadyLark.Core.Places.Roads;
 public readonly record struct Near(int Index, double Miles, double Minutes);
 
 /// <summary>
-/// Candidates attached to the road network once and searched many times: within a road radius of a point, or along a route within a detour. One search of the network
+/// Candidates attached to the road network once and searched many times: within a road radius of a point, or along a route within a detour.
+/// One search of the network
 /// answers for all of them.
 /// </summary>
 public sealed class NearIndex
@@ -29,8 +30,14 @@ public sealed class NearIndex
     public IReadOnlyList<Near> Within(GeoPoint center, double miles)
     {
         var all = _router.ToAll(center);
-        return Enumerable.Range(0, Count).Where(i => GreatCircle.Miles(center, _points[i]) <= miles).Select(i => (i, Drive: To(center, all, i)))
-            .Where(x => x.Drive.Miles <= miles).Select(x => new Near(x.i, x.Drive.Miles, x.Drive.Minutes)).OrderBy(n => n.Miles).ToList();
+        return Enumerable
+            .Range(0, Count)
+            .Where(i => GreatCircle.Miles(center, _points[i]) <= miles)
+            .Select(i => (i, Drive: To(center, all, i)))
+            .Where(x => x.Drive.Miles <= miles)
+            .Select(x => new Near(x.i, x.Drive.Miles, x.Drive.Minutes))
+            .OrderBy(n => n.Miles)
+            .ToList();
     }
 
     /// <summary>Everything that lengthens the route between two points by at most a detour, shortest first.</summary>
@@ -44,10 +51,18 @@ public sealed class NearIndex
 
         var (first, last) = (_router.ToAll(from), _router.ToAll(to));
         var max = route.Miles + detour;
-        return Enumerable.Range(0, Count).Where(i => GreatCircle.Miles(from, _points[i]) + GreatCircle.Miles(_points[i], to) <= max)
+        return Enumerable
+            .Range(0, Count)
+            .Where(i => GreatCircle.Miles(from, _points[i]) + GreatCircle.Miles(_points[i], to) <= max)
             .Select(i => (i, There: To(from, first, i), On: To(to, last, i)))
-            .Select(x => new Near(x.i, Math.Max(0, x.There.Miles + x.On.Miles - route.Miles), Math.Max(0, x.There.Minutes + x.On.Minutes - route.Minutes)))
-            .Where(n => n.Miles <= detour).OrderBy(n => n.Miles).ToList();
+            .Select(x => new Near(
+                x.i,
+                Math.Max(0, x.There.Miles + x.On.Miles - route.Miles),
+                Math.Max(0, x.There.Minutes + x.On.Minutes - route.Minutes)
+            ))
+            .Where(n => n.Miles <= detour)
+            .OrderBy(n => n.Miles)
+            .ToList();
     }
 
     private Drive To(GeoPoint center, Weight[] all, int i)
@@ -61,6 +76,8 @@ public sealed class NearIndex
             }
         }
 
-        return _router.Locally(center, _points[i]) is { } local && _doors[i].Length > 0 && local.Minutes <= best.Cost ? local : new Drive(best.Miles, best.Minutes);
+        return _router.Locally(center, _points[i]) is { } local && _doors[i].Length > 0 && local.Minutes <= best.Cost
+            ? local
+            : new Drive(best.Miles, best.Minutes);
     }
 }

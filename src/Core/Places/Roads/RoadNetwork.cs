@@ -36,19 +36,49 @@ public readonly record struct RoadNode(string Name, string Region, GeoPoint Poin
 public readonly record struct RoadEdge(int A, int B, double Miles, double MilesInA, double Minutes, int Road, RoadClass Class, bool Toll);
 
 /// <summary>
-/// The roads trucks use, as nodes and edges. Read from text: a table of nodes, and a file for each route, whose lines are stretches through one
+/// The roads trucks use, as nodes and edges. Read from text: a table of nodes, and a file for each route, whose lines are stretches through
+/// one
 /// state: <c>WA posts: Seattle WA | 8 Bellevue/90 | …</c>, each figure the miles from the node before; <c>$</c> before it for a toll,
 /// <c>1.5/5</c> for miles on either side of a state line.
 /// </summary>
 public sealed class RoadNetwork
 {
-    /// <summary>Working speeds of a loaded truck in miles per hour, stops and traffic included; for a ferry, plus an hour at the dock. Our own figures, below the limits of 65 to 75 that most states post for trucks.</summary>
-    private static readonly Dictionary<RoadClass, double> Speeds = new() { [RoadClass.Interstate] = 61, [RoadClass.Beltway] = 52, [RoadClass.FourLane] = 57, [RoadClass.Highway] = 49, [RoadClass.Country] = 42, [RoadClass.Ferry] = 12 };
+    /// <summary>Working speeds of a loaded truck in miles per hour, stops and traffic included; for a ferry, plus an hour at the dock. Our
+    /// own figures, below the limits of 65 to 75 that most states post for trucks.</summary>
+    private static readonly Dictionary<RoadClass, double> Speeds = new()
+    {
+        [RoadClass.Interstate] = 61,
+        [RoadClass.Beltway] = 52,
+        [RoadClass.FourLane] = 57,
+        [RoadClass.Highway] = 49,
+        [RoadClass.Country] = 42,
+        [RoadClass.Ferry] = 12,
+    };
 
     /// <summary>Two-lane roads between the Great Plains and the Pacific, where towns are far apart.</summary>
     private const double OpenHighway = 55;
 
-    private static readonly HashSet<string> Open = ["AB", "CO", "ID", "KS", "MB", "MT", "ND", "NE", "NM", "NV", "OK", "OR", "SD", "SK", "TX", "UT", "WA", "WY"];
+    private static readonly HashSet<string> Open =
+    [
+        "AB",
+        "CO",
+        "ID",
+        "KS",
+        "MB",
+        "MT",
+        "ND",
+        "NE",
+        "NM",
+        "NV",
+        "OK",
+        "OR",
+        "SD",
+        "SK",
+        "TX",
+        "UT",
+        "WA",
+        "WY",
+    ];
 
     private readonly Dictionary<string, int> _byName = [];
 
@@ -103,7 +133,13 @@ public sealed class RoadNetwork
         return new RoadNetwork(known, edges, names);
     }
 
-    private static void Route(TextReader text, List<RoadNode> nodes, Dictionary<string, int> index, List<RoadEdge> edges, List<string> names)
+    private static void Route(
+        TextReader text,
+        List<RoadNode> nodes,
+        Dictionary<string, int> index,
+        List<RoadEdge> edges,
+        List<string> names
+    )
     {
         var head = text.ReadLine() ?? "";
         var kindAt = head.LastIndexOf(' ');
@@ -135,7 +171,8 @@ public sealed class RoadNetwork
                 var toll = part.StartsWith('$');
                 var rest = toll ? part[1..] : part;
                 var space = rest.IndexOf(' ', StringComparison.Ordinal);
-                double miles = 0, inA = 0;
+                double miles = 0,
+                    inA = 0;
                 var split = false;
                 if (from >= 0)
                 {
@@ -170,17 +207,21 @@ public sealed class RoadNetwork
     }
 
     /// <summary>Short stretches of a limited-access road are in or around a city.</summary>
-    private static RoadClass Class(string kind, string how, double miles) => (kind, how) switch
-    {
-        ("interstate", "posts") => miles < 5 ? RoadClass.Beltway : RoadClass.Interstate,
-        ("interstate", "freeway") => miles < 20 ? RoadClass.Beltway : RoadClass.Interstate,
-        (_, "reckoned") => RoadClass.Highway,
-        ("fourlane", _) => RoadClass.FourLane,
-        (_, "freeway") => RoadClass.FourLane,
-        (_, "country" or "mountain") => RoadClass.Country,
-        (_, "ferry") => RoadClass.Ferry,
-        _ => RoadClass.Highway,
-    };
+    private static RoadClass Class(string kind, string how, double miles) =>
+        (kind, how) switch
+        {
+            ("interstate", "posts") => miles < 5 ? RoadClass.Beltway : RoadClass.Interstate,
+            ("interstate", "freeway") => miles < 20 ? RoadClass.Beltway : RoadClass.Interstate,
+            (_, "reckoned") => RoadClass.Highway,
+            ("fourlane", _) => RoadClass.FourLane,
+            (_, "freeway") => RoadClass.FourLane,
+            (_, "country" or "mountain") => RoadClass.Country,
+            (_, "ferry") => RoadClass.Ferry,
+            _ => RoadClass.Highway,
+        };
 
-    private static double Figure(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var n) ? n : throw new FormatException($"“{text}” is not a number.");
+    private static double Figure(string text) =>
+        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var n)
+            ? n
+            : throw new FormatException($"“{text}” is not a number.");
 }

@@ -23,15 +23,31 @@ public static class Directions
     /// <summary>Shorter stretches between two roads are not steps of their own, in miles.</summary>
     private const double Crumb = 0.75;
 
-    /// <summary>Steps with short ones merged into the step before, neighbors on one road joined, and junctions named as places; miles and minutes still add up.</summary>
+    /// <summary>Steps with short ones merged into the step before, neighbors on one road joined, and junctions named as places; miles and
+    /// minutes still add up.</summary>
     public static IReadOnlyList<RoadStep> Of(IReadOnlyList<RoadStep> steps)
     {
         var summary = new List<RoadStep>();
-        foreach (var step in steps.Select(s => s with { To = s.To is { } to && !to.Contains(" at ", StringComparison.Ordinal) ? to.Replace("/", ", ", StringComparison.Ordinal) : null }))
+        foreach (
+            var step in steps.Select(s =>
+                s with
+                {
+                    To =
+                        s.To is { } to && !to.Contains(" at ", StringComparison.Ordinal)
+                            ? to.Replace("/", ", ", StringComparison.Ordinal)
+                            : null,
+                }
+            )
+        )
         {
             if (summary.Count > 0 && (summary[^1].Road == step.Road || step.Miles < Crumb))
             {
-                summary[^1] = summary[^1] with { Miles = summary[^1].Miles + step.Miles, Minutes = summary[^1].Minutes + step.Minutes, To = step.To ?? summary[^1].To };
+                summary[^1] = summary[^1] with
+                {
+                    Miles = summary[^1].Miles + step.Miles,
+                    Minutes = summary[^1].Minutes + step.Minutes,
+                    To = step.To ?? summary[^1].To,
+                };
             }
             else if (summary.Count == 1 && summary[0].Miles < Crumb)
             {
@@ -52,7 +68,14 @@ public static class Directions
 /// <param name="Minutes">A truck's driving minutes, without stops or rest.</param>
 /// <param name="ByRegion">Miles in each state and province, in route order; they add up to <paramref name="Miles"/>.</param>
 /// <param name="Line">The route as points.</param>
-public sealed record RoadRoute(double Miles, double Minutes, double TollMiles, IReadOnlyList<(string Region, double Miles)> ByRegion, IReadOnlyList<RoadStep> Steps, IReadOnlyList<GeoPoint> Line);
+public sealed record RoadRoute(
+    double Miles,
+    double Minutes,
+    double TollMiles,
+    IReadOnlyList<(string Region, double Miles)> ByRegion,
+    IReadOnlyList<RoadStep> Steps,
+    IReadOnlyList<GeoPoint> Line
+);
 
 /// <summary>Practical truck routing on a road network, between any two points through any others.</summary>
 public sealed class RoadRouter
@@ -69,10 +92,12 @@ public sealed class RoadRouter
     /// <summary>The longest trip on local roads alone, in straight miles.</summary>
     private const double LocalWhole = 12;
 
-    /// <summary>How many miles farther than the nearest road another may be to be reached by local streets; anything farther may be across a lake.</summary>
+    /// <summary>How many miles farther than the nearest road another may be to be reached by local streets; anything farther may be across
+    /// a lake.</summary>
     private const double Detour = 6;
 
-    /// <summary>Local roads shorter than this are not checked against the shoreline, in straight miles: its outline is simplified.</summary>
+    /// <summary>Local roads shorter than this are not checked against the shoreline, in straight miles: its outline is
+    /// simplified.</summary>
     private const double Ashore = 3;
 
     /// <summary>The most miles of water local roads may cross: bays and rivers have bridges, and the outline is inexact.</summary>
@@ -138,7 +163,8 @@ public sealed class RoadRouter
     public string? Unreached(GeoPoint point) =>
         Reaches(point) ? null
         : _shore?.Value.Abroad(point) is { } country ? $"is in {country}: enter the border crossing on this side"
-        : _shore is null || Feet(point, RoadOptions.Practical, dry: false).Count == 0 ? "is outside our road network, which covers the contiguous United States and southern Canada"
+        : _shore is null || Feet(point, RoadOptions.Practical, dry: false).Count == 0
+            ? "is outside our road network, which covers the contiguous United States and southern Canada"
         : _shore.Value.Dry(point) ? "is on an island or shore that our road network does not reach: enter the port on the mainland"
         : "is in the water: check the latitude and longitude";
 
@@ -162,7 +188,8 @@ public sealed class RoadRouter
 
     public RoadRoute? Route(GeoPoint from, GeoPoint to, RoadOptions? options = null) => Leg(from, to, options ?? RoadOptions.Practical);
 
-    /// <summary>Miles and minutes from each point to each other; infinite where there is no route. Symmetric, zero on the diagonal.</summary>
+    /// <summary>Miles and minutes from each point to each other; infinite where there is no route. Symmetric, zero on the
+    /// diagonal.</summary>
     public (double[,] Miles, double[,] Minutes) Matrix(IReadOnlyList<GeoPoint> points, RoadOptions? options = null)
     {
         var how = options ?? RoadOptions.Practical;
@@ -180,7 +207,8 @@ public sealed class RoadRouter
         return (miles, minutes);
     }
 
-    /// <summary>Miles and minutes alone, without the route itself; null when either point is off the network or cannot be reached under the options.</summary>
+    /// <summary>Miles and minutes alone, without the route itself; null when either point is off the network or cannot be reached under the
+    /// options.</summary>
     public Drive? Drive(GeoPoint from, GeoPoint to, RoadOptions? options = null)
     {
         var how = options ?? RoadOptions.Practical;
@@ -190,7 +218,8 @@ public sealed class RoadRouter
     }
 
     /// <summary>A point's access to the network, to be searched from many sides.</summary>
-    internal (int Node, Weight Spent)[] Doorways(GeoPoint point) => _doorways.Get(point, p => Doors(p, RoadOptions.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToArray());
+    internal (int Node, Weight Spent)[] Doorways(GeoPoint point) =>
+        _doorways.Get(point, p => Doors(p, RoadOptions.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToArray());
 
     /// <summary>Cost of the fastest route from a point to every node; infinite where there is none.</summary>
     internal Weight[] ToAll(GeoPoint point)
@@ -264,7 +293,14 @@ public sealed class RoadRouter
         var (spent, meet) = Hierarchy.Meet(from.Up, to.Up);
         if (Direct(from, to, options) is { } whole && whole.Cost <= spent.Cost)
         {
-            return new RoadRoute(whole.Miles, whole.Minutes, whole.Toll, [(from.Doors[0].Region, whole.Miles)], [new RoadStep(whole.Road, whole.Miles, whole.Minutes, null)], [a, b]);
+            return new RoadRoute(
+                whole.Miles,
+                whole.Minutes,
+                whole.Toll,
+                [(from.Doors[0].Region, whole.Miles)],
+                [new RoadStep(whole.Road, whole.Miles, whole.Minutes, null)],
+                [a, b]
+            );
         }
 
         return meet < 0 ? null : Drawn(a, b, from.Door(meet), to.Door(meet), hierarchy.Path(from.Up, to.Up, meet));
@@ -301,7 +337,11 @@ public sealed class RoadRouter
                 var (edge, fromA) = (door.Way, door.Way.A == door.Node);
                 var here = Math.Min(door.OnEdge, fromA ? edge.MilesInA : edge.Miles - edge.MilesInA);
                 var (near, far) = (_roads.Nodes[door.Node].Region, _roads.Nodes[fromA ? edge.B : edge.A].Region);
-                foreach (var (region, m) in arriving ? [(near, here), (far, door.OnEdge - here)] : new[] { (far, door.OnEdge - here), (near, here) })
+                foreach (
+                    var (region, m) in arriving
+                        ? [(near, here), (far, door.OnEdge - here)]
+                        : new[] { (far, door.OnEdge - here), (near, here) }
+                )
                 {
                     AddTo(regions, region, m);
                 }
@@ -355,7 +395,14 @@ public sealed class RoadRouter
             AddTo(regions, region, miles);
         }
 
-        return new RoadRoute(legs.Sum(l => l.Miles), legs.Sum(l => l.Minutes), legs.Sum(l => l.TollMiles), regions, legs.SelectMany(l => l.Steps).ToList(), legs.SelectMany((l, i) => i == 0 ? l.Line : l.Line.Skip(1)).ToList());
+        return new RoadRoute(
+            legs.Sum(l => l.Miles),
+            legs.Sum(l => l.Minutes),
+            legs.Sum(l => l.TollMiles),
+            regions,
+            legs.SelectMany(l => l.Steps).ToList(),
+            legs.SelectMany((l, i) => i == 0 ? l.Line : l.Line.Skip(1)).ToList()
+        );
     }
 
     /// <summary>Local roads all the way, or along one edge next to both points; null when neither makes sense.</summary>
@@ -367,7 +414,9 @@ public sealed class RoadRouter
             return new Straightaway(0, 0, 0, 0, null);
         }
 
-        Straightaway? best = Locally(a, b) is { } local ? new Straightaway(options.Shortest ? local.Miles : local.Minutes, local.Miles, local.Minutes, 0, null) : null;
+        Straightaway? best = Locally(a, b) is { } local
+            ? new Straightaway(options.Shortest ? local.Miles : local.Minutes, local.Miles, local.Minutes, 0, null)
+            : null;
 
         foreach (var x in from.Doors)
         {
@@ -398,7 +447,10 @@ public sealed class RoadRouter
     /// <summary>Access from a point to the network: the nearest edges, each to both its ends, with the cost.</summary>
     private List<Door> Doors(GeoPoint point, RoadOptions options)
     {
-        var near = _shore?.Value is { } shore && (shore.Offshore(point, Bridged) || shore.Abroad(point) is not null) ? [] : Feet(point, options, dry: true);
+        var near =
+            _shore?.Value is { } shore && (shore.Offshore(point, Bridged) || shore.Abroad(point) is not null)
+                ? []
+                : Feet(point, options, dry: true);
         var doors = new List<Door>();
         var nearest = near.Count > 0 ? near.Min(n => n.Straight) : 0;
         foreach (var (e, share, straight, foot) in near.Where(n => n.Straight <= (nearest * 2) + Detour).OrderBy(n => n.Straight).Take(8))
@@ -409,7 +461,21 @@ public sealed class RoadRouter
             {
                 var onMinutes = on / edge.Miles * edge.Minutes;
                 var cost = options.Shortest ? local + on : LocalMinutes(local) + onMinutes + Toll(edge, on, options);
-                doors.Add(new Door(node, cost, local, LocalMinutes(local), on, onMinutes, e, edge, _roads.Roads[edge.Road], foot, _roads.Nodes[share < 0.5 ? edge.A : edge.B].Region));
+                doors.Add(
+                    new Door(
+                        node,
+                        cost,
+                        local,
+                        LocalMinutes(local),
+                        on,
+                        onMinutes,
+                        e,
+                        edge,
+                        _roads.Roads[edge.Road],
+                        foot,
+                        _roads.Nodes[share < 0.5 ? edge.A : edge.B].Region
+                    )
+                );
             }
         }
 
@@ -443,7 +509,11 @@ public sealed class RoadRouter
                     {
                         if (seen.Add(e) && _roads.Edges[e].Class != RoadClass.Ferry && Wished(_roads.Edges[e], options))
                         {
-                            var (share, foot) = Whereabouts.Foot(point, _roads.Nodes[_roads.Edges[e].A].Point, _roads.Nodes[_roads.Edges[e].B].Point);
+                            var (share, foot) = Whereabouts.Foot(
+                                point,
+                                _roads.Nodes[_roads.Edges[e].A].Point,
+                                _roads.Nodes[_roads.Edges[e].B].Point
+                            );
                             var straight = GreatCircle.Miles(point, foot);
                             if (straight <= Farthest && !(dry && Wet(point, foot, straight)))
                             {
@@ -462,7 +532,14 @@ public sealed class RoadRouter
     {
         lock (_hierarchies)
         {
-            return _hierarchies.TryGetValue(options, out var made) ? made : _hierarchies[options] = Hierarchy.Build(_roads.Nodes.Count, _edges.Select(e => (e.A, e.B, Wished(e, options) ? new Weight(Cost(e, options), e.Miles, e.Minutes) : Weight.Never)).ToList());
+            return _hierarchies.TryGetValue(options, out var made)
+                ? made
+                : _hierarchies[options] = Hierarchy.Build(
+                    _roads.Nodes.Count,
+                    _edges
+                        .Select(e => (e.A, e.B, Wished(e, options) ? new Weight(Cost(e, options), e.Miles, e.Minutes) : Weight.Never))
+                        .ToList()
+                );
         }
     }
 
@@ -471,7 +548,9 @@ public sealed class RoadRouter
     /// <summary>The extra cost of miles on an edge when tolls are avoided.</summary>
     private static double Toll(RoadEdge e, double miles, RoadOptions options) => options.AvoidTolls && e.Toll ? miles * TollWeight : 0;
 
-    private bool Wished(RoadEdge e, RoadOptions options) => options.Country is null || (Regions.Country(_roads.Nodes[e.A].Region) == options.Country && Regions.Country(_roads.Nodes[e.B].Region) == options.Country);
+    private bool Wished(RoadEdge e, RoadOptions options) =>
+        options.Country is null
+        || (Regions.Country(_roads.Nodes[e.A].Region) == options.Country && Regions.Country(_roads.Nodes[e.B].Region) == options.Country);
 
     /// <summary>Nodes within a few miles that no edge connects are connected by local streets, so that a city is in one piece.</summary>
     private void Join()
@@ -508,7 +587,18 @@ public sealed class RoadRouter
                 if (!Wet(_roads.Nodes[v].Point, _roads.Nodes[u].Point, d) && joined.Add((Math.Min(u, v), Math.Max(u, v))))
                 {
                     var miles = Math.Max(0.2, d * LocalFactor);
-                    _edges.Add(new RoadEdge(v, u, miles, _roads.Nodes[u].Region == _roads.Nodes[v].Region ? miles : miles / 2, miles / 30 * 60, -1, RoadClass.Highway, false));
+                    _edges.Add(
+                        new RoadEdge(
+                            v,
+                            u,
+                            miles,
+                            _roads.Nodes[u].Region == _roads.Nodes[v].Region ? miles : miles / 2,
+                            miles / 30 * 60,
+                            -1,
+                            RoadClass.Highway,
+                            false
+                        )
+                    );
                 }
             }
         }
@@ -517,12 +607,25 @@ public sealed class RoadRouter
     private static (int, int) Cell(GeoPoint p) => ((int)Math.Floor(p.Latitude * 4), (int)Math.Floor(p.Longitude * 4));
 
     /// <summary>A point's access to the network.</summary>
-    private sealed record Door(int Node, double Cost, double Local, double LocalMinutes, double OnEdge, double OnEdgeMinutes, int Edge, RoadEdge Way, string Road, GeoPoint Foot, string Region)
+    private sealed record Door(
+        int Node,
+        double Cost,
+        double Local,
+        double LocalMinutes,
+        double OnEdge,
+        double OnEdgeMinutes,
+        int Edge,
+        RoadEdge Way,
+        string Road,
+        GeoPoint Foot,
+        string Region
+    )
     {
         public double Miles => Local + OnEdge;
 
         public double Minutes => LocalMinutes + OnEdgeMinutes;
     }
+
     /// <summary>An end of a route: its access to the network, and what is reachable upward.</summary>
     private sealed record End(GeoPoint Point, List<Door> Doors, Hierarchy.Reach Up)
     {

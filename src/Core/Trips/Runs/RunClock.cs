@@ -58,7 +58,8 @@ public static class RunClock
         return now - sets > p.Shift + RunProblem.Tolerance ? (null, -1) : (new Run(driver, visits, sets, now, miles, driving), null);
     }
 
-    /// <summary>The run as it would be driven even though it violates limits: late stops are late, the rest as in <see cref="Go"/>.</summary>
+    /// <summary>The run as it would be driven even though it violates limits: late stops are late, the rest as in
+    /// <see cref="Go"/>.</summary>
     public static Run Anyhow(RunProblem p, int driver, IReadOnlyList<int> stops)
     {
         var begins = Earliest(p, p.Drivers[driver], stops);

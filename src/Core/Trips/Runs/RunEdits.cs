@@ -49,13 +49,15 @@ public static class RunEdits
     }
 
     /// <summary>What a driver's order violates, in words; null when nothing.</summary>
-    public static string? Breaks(RunProblem p, int driver, IReadOnlyList<int> stops) => RunClock.Go(p, driver, stops).Broken switch
-    {
-        null => null,
-        < 0 => $"driver {driver + 1} would exceed the {p.Shift:0}-minute shift",
-        _ when RunClock.Go(p with { Stops = p.Stops.Select(s => s with { Closes = RunProblem.Ever * 10 }).ToList() }, driver, stops).Run is null => $"driver {driver + 1} cannot take it: it is reserved for another driver, or the truck is full",
-        { } broken => $"stop {broken} would be reached after its window closes at {RunClock.Clock(p.Stops[broken].Closes)}",
-    };
+    public static string? Breaks(RunProblem p, int driver, IReadOnlyList<int> stops) =>
+        RunClock.Go(p, driver, stops).Broken switch
+        {
+            null => null,
+            < 0 => $"driver {driver + 1} would exceed the {p.Shift:0}-minute shift",
+            _ when RunClock.Go(p with { Stops = p.Stops.Select(s => s with { Closes = RunProblem.Ever * 10 }).ToList() }, driver, stops).Run
+                    is null => $"driver {driver + 1} cannot take it: it is reserved for another driver, or the truck is full",
+            { } broken => $"stop {broken} would be reached after its window closes at {RunClock.Clock(p.Stops[broken].Closes)}",
+        };
 
     private static RunChange Change(RunProblem p, IReadOnlyList<IReadOnlyList<int>> before, IReadOnlyList<IReadOnlyList<int>> after)
     {
@@ -65,5 +67,8 @@ public static class RunEdits
     }
 
     private static (double Miles, double Minutes) Sum(RunProblem p, IReadOnlyList<IReadOnlyList<int>> runs) =>
-        (runs.Select((r, d) => RunClock.Cost(p with { Objective = RunObjective.Miles }, d, r)).Sum(), runs.Select((r, d) => RunClock.Cost(p with { Objective = RunObjective.Minutes }, d, r)).Sum());
+        (
+            runs.Select((r, d) => RunClock.Cost(p with { Objective = RunObjective.Miles }, d, r)).Sum(),
+            runs.Select((r, d) => RunClock.Cost(p with { Objective = RunObjective.Minutes }, d, r)).Sum()
+        );
 }

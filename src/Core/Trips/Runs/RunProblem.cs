@@ -44,8 +44,15 @@ public sealed record RunDriver(int? Start, int? End, double From = 0, long Capac
 /// <param name="Shift">Maximum minutes from a driver's start to their end, or null.</param>
 /// <param name="Locked">A driver's stops that keep their relative order, by driver.</param>
 public sealed record RunProblem(
-    double[,] Miles, double[,] Minutes, IReadOnlyList<RunStop> Stops, IReadOnlyList<RunDriver> Drivers, RunShare Share = RunShare.Any, RunObjective Objective = RunObjective.Miles, double? Shift = null,
-    IReadOnlyList<IReadOnlyList<int>>? Locked = null)
+    double[,] Miles,
+    double[,] Minutes,
+    IReadOnlyList<RunStop> Stops,
+    IReadOnlyList<RunDriver> Drivers,
+    RunShare Share = RunShare.Any,
+    RunObjective Objective = RunObjective.Miles,
+    double? Shift = null,
+    IReadOnlyList<IReadOnlyList<int>>? Locked = null
+)
 {
     /// <summary>No closing time: the end of the tenth day.</summary>
     public const double Ever = 14_400;
@@ -57,7 +64,8 @@ public sealed record RunProblem(
     public const int MaxPlaces = 1_000;
 
     /// <summary>Indices of the stops.</summary>
-    public IReadOnlyList<int> Visited { get; } = Enumerable.Range(0, Stops.Count).Where(i => !Drivers.Any(d => d.Start == i || d.End == i)).ToList();
+    public IReadOnlyList<int> Visited { get; } =
+        Enumerable.Range(0, Stops.Count).Where(i => !Drivers.Any(d => d.Start == i || d.End == i)).ToList();
 
     /// <summary>The cost of one drive under the objective.</summary>
     public double Cost(int from, int to) => Objective == RunObjective.Miles ? Miles[from, to] : Minutes[from, to];
@@ -81,7 +89,11 @@ public sealed record RunProblem(
                     {
                         if (!(matrix[i, j] >= 0 && matrix[i, j] < 1e6))
                         {
-                            validation.Add("out.of.range", $"The {field} from place {i} to place {j} must be a number from 0 to 1,000,000.", $"{field}[{i}][{j}]");
+                            validation.Add(
+                                "out.of.range",
+                                $"The {field} from place {i} to place {j} must be a number from 0 to 1,000,000.",
+                                $"{field}[{i}][{j}]"
+                            );
                             return validation.Problems;
                         }
                     }

@@ -11,7 +11,8 @@ namespace SteadyLark.Core.Trips.Runs;
 public sealed record RunProgress(double Share, double Cost, int Drivers);
 
 /// <summary>
-/// Builds runs. OR-Tools' routing searches from two starting plans in parallel with guided local search; every run found by either is kept, and CP-SAT then
+/// Builds runs. OR-Tools' routing searches from two starting plans in parallel with guided local search; every run found by either is kept,
+/// and CP-SAT then
 /// chooses the best set of them that visits each stop once.
 /// </summary>
 public sealed class RunSolver
@@ -38,18 +39,28 @@ public sealed class RunSolver
     {
         (_p, _progress, _cancel) = (p, progress, cancel);
         _visited = p.Visited.Where(s => RunClock.Impossible(p, s) is null).ToList();
-        _alike = p.Drivers.All(d => d == p.Drivers[0]) && p.Stops.All(s => s.Driver is null) && p.Locked is null && p.Share != RunShare.Even;
+        _alike =
+            p.Drivers.All(d => d == p.Drivers[0]) && p.Stops.All(s => s.Driver is null) && p.Locked is null && p.Share != RunShare.Even;
     }
 
     /// <summary>Default time limit for a number of stops.</summary>
-    public static TimeSpan Default(int stops) => TimeSpan.FromSeconds(stops <= 8 ? 0.15 : stops <= 14 ? 1 : Math.Min(18, stops * 0.17));
+    public static TimeSpan Default(int stops) =>
+        TimeSpan.FromSeconds(
+            stops <= 8 ? 0.15
+            : stops <= 14 ? 1
+            : Math.Min(18, stops * 0.17)
+        );
 
     /// <summary>The best plan found in the time allowed.</summary>
     /// <param name="p">Without errors in <see cref="RunProblem.Problems"/>.</param>
     /// <param name="time">How long to search; null for <see cref="Default"/>.</param>
     /// <param name="cancel">Ends the search; the best plan so far is returned.</param>
-    public static RunPlan Solve(RunProblem p, TimeSpan? time = null, IProgress<RunProgress>? progress = null, CancellationToken cancel = default) =>
-        new RunSolver(p, progress, cancel).Solve(time ?? Default(p.Visited.Count));
+    public static RunPlan Solve(
+        RunProblem p,
+        TimeSpan? time = null,
+        IProgress<RunProgress>? progress = null,
+        CancellationToken cancel = default
+    ) => new RunSolver(p, progress, cancel).Solve(time ?? Default(p.Visited.Count));
 
     private RunPlan Solve(TimeSpan time)
     {
@@ -72,14 +83,33 @@ public sealed class RunSolver
                 var from = _best;
                 var first = turn++ == 0;
                 Parallel.Invoke(
-                    () => Look(FirstSolutionStrategy.Types.Value.ParallelCheapestInsertion, LocalSearchMetaheuristic.Types.Value.GuidedLocalSearch, lambda, seconds, first ? null : from),
-                    () => Look(FirstSolutionStrategy.Types.Value.Savings, first ? LocalSearchMetaheuristic.Types.Value.GuidedLocalSearch : LocalSearchMetaheuristic.Types.Value.SimulatedAnnealing, lambda * 2, seconds, null));
+                    () =>
+                        Look(
+                            FirstSolutionStrategy.Types.Value.ParallelCheapestInsertion,
+                            LocalSearchMetaheuristic.Types.Value.GuidedLocalSearch,
+                            lambda,
+                            seconds,
+                            first ? null : from
+                        ),
+                    () =>
+                        Look(
+                            FirstSolutionStrategy.Types.Value.Savings,
+                            first
+                                ? LocalSearchMetaheuristic.Types.Value.GuidedLocalSearch
+                                : LocalSearchMetaheuristic.Types.Value.SimulatedAnnealing,
+                            lambda * 2,
+                            seconds,
+                            null
+                        )
+                );
                 if (many && !_cancel.IsCancellationRequested)
                 {
                     Choose(Math.Max(0.2, Math.Min(Left(), time.TotalSeconds * 0.08)));
                 }
 
-                _progress?.Report(new RunProgress(1 - Math.Max(0, Left() / time.TotalSeconds), Cost(_best), _best?.Count(r => r.Length > 0) ?? 0));
+                _progress?.Report(
+                    new RunProgress(1 - Math.Max(0, Left() / time.TotalSeconds), Cost(_best), _best?.Count(r => r.Length > 0) ?? 0)
+                );
             }
         }
 
@@ -90,15 +120,31 @@ public sealed class RunSolver
     {
         var runs = (_best ?? []).Select((stops, d) => RunClock.Go(_p, d, stops).Run!).Where(r => r is not null).ToList();
         var done = runs.SelectMany(r => r.Stops).ToHashSet();
-        var unserved = _p.Visited.Where(s => !done.Contains(s))
-            .Select(s => new Unserved(s, RunClock.Impossible(_p, s) ?? (_p.Drivers.Count == 1 ? "the driver cannot fit it in with the other stops: extend the shift or add a driver" : $"{_p.Drivers.Count} drivers have no time left for it: add a driver or extend the shift"))).ToList();
+        var unserved = _p
+            .Visited.Where(s => !done.Contains(s))
+            .Select(s => new Unserved(
+                s,
+                RunClock.Impossible(_p, s)
+                    ?? (
+                        _p.Drivers.Count == 1
+                            ? "the driver cannot fit it in with the other stops: extend the shift or add a driver"
+                            : $"{_p.Drivers.Count} drivers have no time left for it: add a driver or extend the shift"
+                    )
+            ))
+            .ToList();
         return new RunPlan(runs.Where(r => r.Visits.Count > 0).ToList(), unserved);
     }
 
     private double Cost(List<int[]>? routes) => routes?.Select((r, d) => RunClock.Cost(_p, d, r)).Sum() ?? 0;
 
     /// <summary>One search.</summary>
-    private void Look(FirstSolutionStrategy.Types.Value first, LocalSearchMetaheuristic.Types.Value how, double lambda, double seconds, List<int[]>? from)
+    private void Look(
+        FirstSolutionStrategy.Types.Value first,
+        LocalSearchMetaheuristic.Types.Value how,
+        double lambda,
+        double seconds,
+        List<int[]>? from
+    )
     {
         // Nodes: the stops, then a start and an end for each driver; no place where none is given.
         var (n, m) = (_visited.Count, _p.Drivers.Count);
@@ -117,7 +163,15 @@ public sealed class RunSolver
         using var manager = new RoutingIndexManager(size, m, Enumerable.Range(n, m).ToArray(), Enumerable.Range(n + m, m).ToArray());
         using var model = new RoutingModel(manager);
         long[][] Matrix(Func<int, int, double> of) =>
-            Enumerable.Range(0, size).Select(i => Enumerable.Range(0, size).Select(j => (long)Math.Round((place[i] is { } a && place[j] is { } b && i != j ? of(a, b) : 0) * Scale)).ToArray()).ToArray();
+            Enumerable
+                .Range(0, size)
+                .Select(i =>
+                    Enumerable
+                        .Range(0, size)
+                        .Select(j => (long)Math.Round((place[i] is { } a && place[j] is { } b && i != j ? of(a, b) : 0) * Scale))
+                        .ToArray()
+                )
+                .ToArray();
         double Serves(int i) => i < n ? _p.Stops[_visited[i]].Service : 0;
         var cost = model.RegisterTransitMatrix(Matrix(_p.Cost));
         model.SetArcCostEvaluatorOfAllVehicles(cost);
@@ -162,8 +216,16 @@ public sealed class RunSolver
 
         if (_p.Drivers.Any(d => d.Capacity < long.MaxValue) && _p.Stops.Any(s => s.Demand > 0))
         {
-            var demand = model.RegisterUnaryTransitVector(Enumerable.Range(0, size).Select(i => i < n ? _p.Stops[_visited[i]].Demand : 0).ToArray());
-            model.AddDimensionWithVehicleCapacity(demand, 0, _p.Drivers.Select(d => Math.Min(d.Capacity, int.MaxValue)).ToArray(), true, "load");
+            var demand = model.RegisterUnaryTransitVector(
+                Enumerable.Range(0, size).Select(i => i < n ? _p.Stops[_visited[i]].Demand : 0).ToArray()
+            );
+            model.AddDimensionWithVehicleCapacity(
+                demand,
+                0,
+                _p.Drivers.Select(d => Math.Min(d.Capacity, int.MaxValue)).ToArray(),
+                true,
+                "load"
+            );
         }
 
         if (_p.Share == RunShare.Fewest)
@@ -197,7 +259,14 @@ public sealed class RunSolver
         VoidToVoid keep = () => Keep(manager, model, n, m);
         model.AddAtSolutionCallback(keep);
         model.CloseModelWithParameters(parameters);
-        if (from is not null && model.ReadAssignmentFromRoutes(from.Select(r => r.Select(s => manager.NodeToIndex(_visited.IndexOf(s))).ToArray()).ToArray(), true) is { } begun)
+        if (
+            from is not null
+            && model.ReadAssignmentFromRoutes(
+                from.Select(r => r.Select(s => manager.NodeToIndex(_visited.IndexOf(s))).ToArray()).ToArray(),
+                true
+            )
+                is { } begun
+        )
         {
             model.SolveFromAssignmentWithParameters(begun, parameters);
         }
@@ -206,7 +275,8 @@ public sealed class RunSolver
             model.SolveWithParameters(parameters);
         }
 
-        // The search calls these from native code, out of sight of the garbage collector: without this reference it may collect them during the search.
+        // The search calls these from native code, out of sight of the garbage collector: without this reference it may collect them during
+        // the search.
         GC.KeepAlive(stop);
         GC.KeepAlive(keep);
         GC.KeepAlive(limit);
@@ -270,14 +340,14 @@ public sealed class RunSolver
     }
 
     private static string Key(int[] stops) => string.Create(stops.Length, stops, (span, all) =>
-    {
-        var sorted = (int[])all.Clone();
-        Array.Sort(sorted);
-        for (var i = 0; i < sorted.Length; i++)
         {
-            span[i] = (char)sorted[i];
-        }
-    });
+            var sorted = (int[])all.Clone();
+            Array.Sort(sorted);
+            for (var i = 0; i < sorted.Length; i++)
+            {
+                span[i] = (char)sorted[i];
+            }
+        });
 
     /// <summary>Takes a plan when it is better than the best and violates nothing.</summary>
     private void Offer(List<int[]> routes)
@@ -344,7 +414,10 @@ public sealed class RunSolver
             model.AddHint(taken[i], now.Contains(Key(runs[i].Stops)));
         }
 
-        var solver = new CpSolver { StringParameters = $"max_time_in_seconds:{seconds.ToString(System.Globalization.CultureInfo.InvariantCulture)},num_workers:2" };
+        var solver = new CpSolver
+        {
+            StringParameters = $"max_time_in_seconds:{seconds.ToString(System.Globalization.CultureInfo.InvariantCulture)},num_workers:2",
+        };
         if (solver.Solve(model) is CpSolverStatus.Optimal or CpSolverStatus.Feasible)
         {
             var chosen = runs.Where((_, i) => solver.BooleanValue(taken[i])).Select(r => r.Stops).ToList();

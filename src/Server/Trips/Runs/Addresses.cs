@@ -21,7 +21,18 @@ public enum AddressFound
 /// <param name="Opens">Minutes from midnight, as is <paramref name="Closes"/>.</param>
 /// <param name="Choices">What it may mean, most likely first; when found, the first is meant.</param>
 /// <param name="Why">Why it is ambiguous or not found, or what is wrong besides the address; null when nothing is.</param>
-public sealed record AddressView(int Row, string Address, string? Name, double? Service, double? Opens, double? Closes, long? Demand, AddressFound Found, IReadOnlyList<Candidate> Choices, string? Why);
+public sealed record AddressView(
+    int Row,
+    string Address,
+    string? Name,
+    double? Service,
+    double? Opens,
+    double? Closes,
+    long? Demand,
+    AddressFound Found,
+    IReadOnlyList<Candidate> Choices,
+    string? Why
+);
 
 /// <summary>An address list, resolved line by line.</summary>
 public sealed record AddressList(int Found, int Doubtful, int NotFound, IReadOnlyList<AddressView> Lines);
@@ -51,26 +62,65 @@ public static class Addresses
             return new Problem("empty", "This list has a header but no addresses.", "file");
         }
 
-        var known = lines.Select(l => l.Address).Where(a => a.Length > 0).Distinct().AsParallel().ToDictionary(a => a, a => Routing.Gazetteer.Resolve(a));
+        var known = lines
+            .Select(l => l.Address)
+            .Where(a => a.Length > 0)
+            .Distinct()
+            .AsParallel()
+            .ToDictionary(a => a, a => Routing.Gazetteer.Resolve(a));
         // Without a header, a name and an address without a state look alike: the one that is a place is the address.
-        lines = lines.Select(l => l is { Name: { Length: > 0 } name } && l.Address.Length > 0 && known[l.Address].Candidates.Count == 0 && Routing.Gazetteer.Resolve(name).Candidates.Count > 0 ? l with { Address = name, Name = l.Address } : l).ToList();
+        lines = lines
+            .Select(l =>
+                l is { Name: { Length: > 0 } name }
+                && l.Address.Length > 0
+                && known[l.Address].Candidates.Count == 0
+                && Routing.Gazetteer.Resolve(name).Candidates.Count > 0
+                    ? l with
+                    {
+                        Address = name,
+                        Name = l.Address,
+                    }
+                    : l
+            )
+            .ToList();
         foreach (var l in lines.Where(l => l.Address.Length > 0 && !known.ContainsKey(l.Address)))
         {
             known[l.Address] = Routing.Gazetteer.Resolve(l.Address);
         }
 
-        var views = lines.Select(l =>
-        {
-            var answer = l.Address.Length > 0 ? known[l.Address] : new Resolution([], null);
-            var found = answer.Sure is not null ? AddressFound.Found : answer.Candidates.Count > 0 ? AddressFound.Doubtful : AddressFound.NotFound;
-            var why = string.Join("; ", new[] { answer.Why }.Concat(l.Faults).Where(t => t is { Length: > 0 }));
-            if (answer.Sure is { } sure && Routing.Router.Unreached(sure.Point) is { } unreached)
+        var views = lines
+            .Select(l =>
             {
-                (found, why) = (AddressFound.NotFound, $"{sure.Label} {unreached}");
-            }
+                var answer = l.Address.Length > 0 ? known[l.Address] : new Resolution([], null);
+                var found =
+                    answer.Sure is not null ? AddressFound.Found
+                    : answer.Candidates.Count > 0 ? AddressFound.Doubtful
+                    : AddressFound.NotFound;
+                var why = string.Join("; ", new[] { answer.Why }.Concat(l.Faults).Where(t => t is { Length: > 0 }));
+                if (answer.Sure is { } sure && Routing.Router.Unreached(sure.Point) is { } unreached)
+                {
+                    (found, why) = (AddressFound.NotFound, $"{sure.Label} {unreached}");
+                }
 
-            return new AddressView(l.Row, l.Address, l.Name, l.Service, l.Opens, l.Closes, l.Demand, l.Faults.Count > 0 && found == AddressFound.Found ? AddressFound.Doubtful : found, answer.Candidates, why.Length > 0 ? why : null);
-        }).ToList();
-        return new AddressList(views.Count(v => v.Found == AddressFound.Found), views.Count(v => v.Found == AddressFound.Doubtful), views.Count(v => v.Found == AddressFound.NotFound), views);
+                return new AddressView(
+                    l.Row,
+                    l.Address,
+                    l.Name,
+                    l.Service,
+                    l.Opens,
+                    l.Closes,
+                    l.Demand,
+                    l.Faults.Count > 0 && found == AddressFound.Found ? AddressFound.Doubtful : found,
+                    answer.Candidates,
+                    why.Length > 0 ? why : null
+                );
+            })
+            .ToList();
+        return new AddressList(
+            views.Count(v => v.Found == AddressFound.Found),
+            views.Count(v => v.Found == AddressFound.Doubtful),
+            views.Count(v => v.Found == AddressFound.NotFound),
+            views
+        );
     }
 }

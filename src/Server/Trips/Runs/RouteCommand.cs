@@ -8,9 +8,14 @@ namespace SteadyLark.Server.Trips.Runs;
 /// <summary>Runs over many stops for scripts: <c>route FILE [--drivers N|fewest|even:N] …</c>. No server and no database.</summary>
 public static class RouteCommand
 {
-    private const string Options = "--drivers N|fewest|even:N, --start PLACE, --open, --from 07:00, --shift HOURS, --capacity N, --objective miles|minutes, --seconds N, --json";
+    private const string Options =
+        "--drivers N|fewest|even:N, --start PLACE, --open, --from 07:00, --shift HOURS, --capacity N, --objective miles|minutes, --seconds N, --json";
 
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        WriteIndented = true,
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     /// <returns>0, or 2 when the arguments are invalid.</returns>
     public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
@@ -22,8 +27,12 @@ public static class RouteCommand
         {
             switch (args[i])
             {
-                case "--json": json = true; break;
-                case "--open": open = true; break;
+                case "--json":
+                    json = true;
+                    break;
+                case "--open":
+                    open = true;
+                    break;
                 case "--drivers" or "--start" or "--from" or "--shift" or "--capacity" or "--objective" or "--aim" or "--seconds":
                     if (i + 1 == args.Count)
                     {
@@ -32,8 +41,11 @@ public static class RouteCommand
 
                     given[args[i][2..]] = args[++i];
                     break;
-                case var word when word.StartsWith("--", StringComparison.Ordinal): return Refused($"Unknown option {word}: {Options}.");
-                default: files.Add(args[i]); break;
+                case var word when word.StartsWith("--", StringComparison.Ordinal):
+                    return Refused($"Unknown option {word}: {Options}.");
+                default:
+                    files.Add(args[i]);
+                    break;
             }
         }
 
@@ -47,7 +59,10 @@ public static class RouteCommand
         {
             if (given.TryGetValue(name, out var text))
             {
-                if (!double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) || !(number >= 0 && number < 1e15))
+                if (
+                    !double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
+                    || !(number >= 0 && number < 1e15)
+                )
                 {
                     return Refused($"--{name} needs a number, not “{text}”.");
                 }
@@ -66,9 +81,19 @@ public static class RouteCommand
             return Refused($"{files[0]} cannot be read: check that it exists.");
         }
 
-        var outcome = RoutePlan.Answer(file, new PlanOptions(
-            given.GetValueOrDefault("drivers"), given.GetValueOrDefault("start"), open, given.GetValueOrDefault("from"), numbers.GetValueOrDefault("shift"), (long?)numbers.GetValueOrDefault("capacity"),
-            given.GetValueOrDefault("objective") ?? given.GetValueOrDefault("aim"), numbers.GetValueOrDefault("seconds")));
+        var outcome = RoutePlan.Answer(
+            file,
+            new PlanOptions(
+                given.GetValueOrDefault("drivers"),
+                given.GetValueOrDefault("start"),
+                open,
+                given.GetValueOrDefault("from"),
+                numbers.GetValueOrDefault("shift"),
+                (long?)numbers.GetValueOrDefault("capacity"),
+                given.GetValueOrDefault("objective") ?? given.GetValueOrDefault("aim"),
+                numbers.GetValueOrDefault("seconds")
+            )
+        );
         if (!outcome.Ok)
         {
             return Refused(string.Join(Environment.NewLine, outcome.Problems.Select(p => p.Message)));
@@ -81,13 +106,28 @@ public static class RouteCommand
             return 0;
         }
 
-        summary.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{plan.Drivers} {(plan.Drivers == 1 ? "driver" : "drivers")}, {plan.Miles:0.0} miles, {(int)plan.Minutes / 60} h {(int)plan.Minutes % 60:00} of driving"));
+        summary.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{plan.Drivers} {(plan.Drivers == 1 ? "driver" : "drivers")}, {plan.Miles:0.0} miles, {(int)plan.Minutes / 60} h {(int)plan.Minutes % 60:00} of driving"
+            )
+        );
         foreach (var route in plan.Routes)
         {
-            summary.WriteLine(string.Create(CultureInfo.InvariantCulture, $"Driver {route.Driver + 1}: {route.Stops.Count} stops, {route.Miles:0.0} miles, {RunClock.Clock(route.Begins)} to {RunClock.Clock(route.Ends)}"));
+            summary.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"Driver {route.Driver + 1}: {route.Stops.Count} stops, {route.Miles:0.0} miles, {RunClock.Clock(route.Begins)} to {RunClock.Clock(route.Ends)}"
+                )
+            );
             foreach (var stop in route.Stops)
             {
-                summary.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  {RunClock.Clock(stop.Begins)}  {stop.Miles,6:0.0}  {stop.Name ?? stop.Address ?? $"place {stop.Place}"}{(stop.Name is not null && stop.Address is not null ? $", {stop.Address}" : "")}"));
+                summary.WriteLine(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"  {RunClock.Clock(stop.Begins)}  {stop.Miles, 6:0.0}  {stop.Name ?? stop.Address ?? $"place {stop.Place}"}{(stop.Name is not null && stop.Address is not null ? $", {stop.Address}" : "")}"
+                    )
+                );
             }
         }
 

@@ -16,22 +16,55 @@ namespace SteadyLark.Server.Trips.Runs;
 /// <param name="Objective">miles or minutes.</param>
 /// <param name="Seconds">Search time; by default what the number of stops usually needs.</param>
 /// <param name="Max">The longest search time allowed, in seconds.</param>
-public sealed record PlanOptions(string? Drivers, string? Start, bool Open, string? From, double? Shift, long? Capacity, string? Objective, double? Seconds, double Max = 300);
+public sealed record PlanOptions(
+    string? Drivers,
+    string? Start,
+    bool Open,
+    string? From,
+    double? Shift,
+    long? Capacity,
+    string? Objective,
+    double? Seconds,
+    double Max = 300
+);
 
 /// <param name="Place">Index in the problem, or the line's number among the stops, from 0.</param>
 /// <param name="Arrives">Minutes from the start of the day, as are the others.</param>
 /// <param name="Miles">From the place before.</param>
 /// <param name="Minutes">Driving time from the place before.</param>
-public sealed record PlannedPlace(int Place, string? Name, string? Address, double Arrives, double Begins, double Leaves, double Miles, double Minutes);
+public sealed record PlannedPlace(
+    int Place,
+    string? Name,
+    string? Address,
+    double Arrives,
+    double Begins,
+    double Leaves,
+    double Miles,
+    double Minutes
+);
 
 /// <param name="Minutes">Driving time alone.</param>
 /// <param name="Load">The total demand of its stops.</param>
-public sealed record PlannedRoute(int Driver, IReadOnlyList<PlannedPlace> Stops, double Begins, double Ends, double Miles, double Minutes, long Load);
+public sealed record PlannedRoute(
+    int Driver,
+    IReadOnlyList<PlannedPlace> Stops,
+    double Begins,
+    double Ends,
+    double Miles,
+    double Minutes,
+    long Load
+);
 
 public sealed record LeftOut(int Place, string? Name, string? Address, string Why);
 
 /// <summary>The answer of <c>lark route</c> and of its endpoint.</summary>
-public sealed record RoutePlanAnswer(int Drivers, double Miles, double Minutes, IReadOnlyList<PlannedRoute> Routes, IReadOnlyList<LeftOut> Unserved);
+public sealed record RoutePlanAnswer(
+    int Drivers,
+    double Miles,
+    double Minutes,
+    IReadOnlyList<PlannedRoute> Routes,
+    IReadOnlyList<LeftOut> Unserved
+);
 
 /// <summary>Plans a file: an address list, or a problem in JSON with its own matrix. No server and no database.</summary>
 public static class RoutePlan
@@ -43,7 +76,12 @@ public static class RoutePlan
         RunObjective? objective = null;
         if (options.Objective is { } word)
         {
-            objective = word.ToLowerInvariant() switch { "miles" => RunObjective.Miles, "minutes" => RunObjective.Minutes, _ => null };
+            objective = word.ToLowerInvariant() switch
+            {
+                "miles" => RunObjective.Miles,
+                "minutes" => RunObjective.Minutes,
+                _ => null,
+            };
             if (objective is null)
             {
                 validation.Add("objective", "The objective is miles or minutes.", "objective");
@@ -60,10 +98,19 @@ public static class RoutePlan
             return validation.Problems;
         }
 
-        return file.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is [(byte)'{', ..] ? OfProblem(file, options, share, drivers, objective, cancel) : OfAddresses(file, options, share, drivers, objective, cancel);
+        return file.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is [(byte)'{', ..]
+            ? OfProblem(file, options, share, drivers, objective, cancel)
+            : OfAddresses(file, options, share, drivers, objective, cancel);
     }
 
-    private static Outcome<RoutePlanAnswer> OfProblem(byte[] file, PlanOptions options, RunShare? share, int? drivers, RunObjective? objective, CancellationToken cancel)
+    private static Outcome<RoutePlanAnswer> OfProblem(
+        byte[] file,
+        PlanOptions options,
+        RunShare? share,
+        int? drivers,
+        RunObjective? objective,
+        CancellationToken cancel
+    )
     {
         var read = RunProblemFile.Read(file, share, drivers);
         if (!read.Ok)
@@ -73,10 +120,26 @@ public static class RoutePlan
 
         var (problem, seconds) = read.Value;
         problem = problem with { Objective = objective ?? problem.Objective };
-        return Of(problem, RunSolver.Solve(problem, (options.Seconds ?? seconds) is { } t ? TimeSpan.FromSeconds(Math.Min(t, options.Max)) : null, null, cancel), _ => (null, null));
+        return Of(
+            problem,
+            RunSolver.Solve(
+                problem,
+                (options.Seconds ?? seconds) is { } t ? TimeSpan.FromSeconds(Math.Min(t, options.Max)) : null,
+                null,
+                cancel
+            ),
+            _ => (null, null)
+        );
     }
 
-    private static Outcome<RoutePlanAnswer> OfAddresses(byte[] file, PlanOptions options, RunShare? share, int? drivers, RunObjective? objective, CancellationToken cancel)
+    private static Outcome<RoutePlanAnswer> OfAddresses(
+        byte[] file,
+        PlanOptions options,
+        RunShare? share,
+        int? drivers,
+        RunObjective? objective,
+        CancellationToken cancel
+    )
     {
         var list = Addresses.Read(file);
         if (!list.Ok)
@@ -87,7 +150,11 @@ public static class RoutePlan
         var validation = new Validation();
         foreach (var line in list.Value.Lines.Where(l => l.Found != AddressFound.Found))
         {
-            validation.Add(line.Found == AddressFound.NotFound ? "place.unknown" : "place.doubtful", $"Line {line.Row}: {line.Why}", $"line {line.Row}");
+            validation.Add(
+                line.Found == AddressFound.NotFound ? "place.unknown" : "place.doubtful",
+                $"Line {line.Row}: {line.Why}",
+                $"line {line.Row}"
+            );
         }
 
         Candidate? start = null;
@@ -112,11 +179,29 @@ public static class RoutePlan
             return validation.Problems;
         }
 
-        var stops = list.Value.Lines.Select(l => new RunStopRequest(l.Name, new RunPlace(l.Choices[0].Label, l.Choices[0].Point.Latitude, l.Choices[0].Point.Longitude), l.Service ?? 0, l.Opens, l.Closes, l.Demand ?? 0)).ToList();
+        var stops = list
+            .Value.Lines.Select(l => new RunStopRequest(
+                l.Name,
+                new RunPlace(l.Choices[0].Label, l.Choices[0].Point.Latitude, l.Choices[0].Point.Longitude),
+                l.Service ?? 0,
+                l.Opens,
+                l.Closes,
+                l.Demand ?? 0
+            ))
+            .ToList();
         var how = share ?? RunShare.Any;
         var ask = new RunPlanRequest(
-            null, start is null ? null : new RunPlace(start.Label, start.Point.Latitude, start.Point.Longitude), start is not null && !options.Open, from!.Value, options.Shift * 60, how, how == RunShare.Fewest ? null : drivers ?? 1,
-            objective ?? RunObjective.Miles, options.Capacity, stops);
+            null,
+            start is null ? null : new RunPlace(start.Label, start.Point.Latitude, start.Point.Longitude),
+            start is not null && !options.Open,
+            from!.Value,
+            options.Shift * 60,
+            how,
+            how == RunShare.Fewest ? null : drivers ?? 1,
+            objective ?? RunObjective.Miles,
+            options.Capacity,
+            stops
+        );
         var wrong = RunBook.Check(ask);
         if (wrong.Count > 0)
         {
@@ -124,13 +209,36 @@ public static class RoutePlan
         }
 
         var problem = RunBook.Problem(ask);
-        return Of(problem, RunSolver.Solve(problem, options.Seconds is { } t ? TimeSpan.FromSeconds(t) : null, null, cancel), i => (stops[i].Name, list.Value.Lines[i].Address));
+        return Of(problem, RunSolver.Solve(problem, options.Seconds is { } t ? TimeSpan.FromSeconds(t) : null, null, cancel), i =>
+            (stops[i].Name, list.Value.Lines[i].Address)
+        );
     }
 
-    private static RoutePlanAnswer Of(RunProblem problem, RunPlan plan, Func<int, (string? Name, string? Address)> named) => new(
-        plan.Drivers, Math.Round(plan.Miles, 3), Math.Round(plan.Driving, 3),
-        plan.Runs.Select(r => new PlannedRoute(
-            r.Driver, r.Visits.Select(v => new PlannedPlace(v.Stop, named(v.Stop).Name, named(v.Stop).Address, Math.Round(v.Arrives, 3), Math.Round(v.Begins, 3), Math.Round(v.Leaves, 3), Math.Round(v.Miles, 3), Math.Round(v.Minutes, 3))).ToList(),
-            Math.Round(r.Begins, 3), Math.Round(r.Ends, 3), Math.Round(r.Miles, 3), Math.Round(r.Driving, 3), r.Stops.Sum(s => problem.Stops[s].Demand))).ToList(),
-        plan.Unserved.Select(u => new LeftOut(u.Stop, named(u.Stop).Name, named(u.Stop).Address, u.Why)).ToList());
+    private static RoutePlanAnswer Of(RunProblem problem, RunPlan plan, Func<int, (string? Name, string? Address)> named) =>
+        new(
+            plan.Drivers,
+            Math.Round(plan.Miles, 3),
+            Math.Round(plan.Driving, 3),
+            plan.Runs.Select(r => new PlannedRoute(
+                    r.Driver,
+                    r.Visits.Select(v => new PlannedPlace(
+                            v.Stop,
+                            named(v.Stop).Name,
+                            named(v.Stop).Address,
+                            Math.Round(v.Arrives, 3),
+                            Math.Round(v.Begins, 3),
+                            Math.Round(v.Leaves, 3),
+                            Math.Round(v.Miles, 3),
+                            Math.Round(v.Minutes, 3)
+                        ))
+                        .ToList(),
+                    Math.Round(r.Begins, 3),
+                    Math.Round(r.Ends, 3),
+                    Math.Round(r.Miles, 3),
+                    Math.Round(r.Driving, 3),
+                    r.Stops.Sum(s => problem.Stops[s].Demand)
+                ))
+                .ToList(),
+            plan.Unserved.Select(u => new LeftOut(u.Stop, named(u.Stop).Name, named(u.Stop).Address, u.Why)).ToList()
+        );
 }

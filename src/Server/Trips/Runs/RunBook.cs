@@ -19,7 +19,16 @@ public sealed record RunPlace(string Label, double Latitude, double Longitude)
 /// <param name="Opens">Minutes from midnight, as <paramref name="Closes"/>; null for always.</param>
 /// <param name="Done">Already visited: it stays where it is.</param>
 /// <param name="Locked">It stays with its driver, in its order among the locked stops.</param>
-public sealed record RunStopRequest(string? Name, RunPlace? At, double Service = 0, double? Opens = null, double? Closes = null, long Demand = 0, bool Done = false, bool Locked = false);
+public sealed record RunStopRequest(
+    string? Name,
+    RunPlace? At,
+    double Service = 0,
+    double? Opens = null,
+    double? Closes = null,
+    long Demand = 0,
+    bool Done = false,
+    bool Locked = false
+);
 
 /// <summary>The request for a plan with many small stops.</summary>
 /// <param name="Start">The terminal; null to begin at the first stop.</param>
@@ -29,7 +38,17 @@ public sealed record RunStopRequest(string? Name, RunPlace? At, double Service =
 /// <param name="Drivers">Number of drivers; with fewest, the maximum (null for as many as stops).</param>
 /// <param name="Capacity">Truck capacity, or null for unlimited.</param>
 public sealed record RunPlanRequest(
-    string? Name, RunPlace? Start, bool RoundTrip, double From, double? Shift, RunShare Share, int? Drivers, RunObjective Objective, long? Capacity, IReadOnlyList<RunStopRequest>? Stops)
+    string? Name,
+    RunPlace? Start,
+    bool RoundTrip,
+    double From,
+    double? Shift,
+    RunShare Share,
+    int? Drivers,
+    RunObjective Objective,
+    long? Capacity,
+    IReadOnlyList<RunStopRequest>? Stops
+)
 {
     [JsonIgnore]
     public IReadOnlyList<RunStopRequest> All => Stops ?? [];
@@ -53,7 +72,11 @@ public static class RunBook
         var validation = new Validation();
         if (ask.All.Count is 0 or > 600)
         {
-            validation.Add("stops", ask.All.Count == 0 ? "There are no stops: paste or upload a list of addresses." : "A plan can have at most 600 stops.", "stops");
+            validation.Add(
+                "stops",
+                ask.All.Count == 0 ? "There are no stops: paste or upload a list of addresses." : "A plan can have at most 600 stops.",
+                "stops"
+            );
         }
 
         for (var i = 0; i < ask.All.Count; i++)
@@ -70,9 +93,18 @@ public static class RunBook
                 validation.Add("outside", $"Stop {i + 1} {why}.", $"stops[{i}].at");
             }
 
-            if (!(s.Service is >= 0 and <= 1440) || !(s.Opens is null or (>= 0 and <= 14_400)) || !(s.Closes is null or (>= 0 and <= 14_400)) || s.Demand < 0)
+            if (
+                !(s.Service is >= 0 and <= 1440)
+                || !(s.Opens is null or (>= 0 and <= 14_400))
+                || !(s.Closes is null or (>= 0 and <= 14_400))
+                || s.Demand < 0
+            )
             {
-                validation.Add("out.of.range", $"Stop {i + 1}: service time must be 0 to 1,440 minutes, windows must be within the day, and demand must be 0 or more.", $"stops[{i}].service");
+                validation.Add(
+                    "out.of.range",
+                    $"Stop {i + 1}: service time must be 0 to 1,440 minutes, windows must be within the day, and demand must be 0 or more.",
+                    $"stops[{i}].service"
+                );
             }
             else if (s.Opens > s.Closes)
             {
@@ -127,7 +159,17 @@ public static class RunBook
         }
 
         var drivers = Math.Max(atLeast, Math.Max(1, ask.Drivers ?? Math.Min(60, ask.All.Count)));
-        return new RunProblem(miles, minutes, stops, Enumerable.Repeat(new RunDriver(terminal, ask.RoundTrip ? terminal : null, ask.From, ask.Capacity ?? long.MaxValue), drivers).ToList(), ask.Share, ask.Objective, ask.Shift);
+        return new RunProblem(
+            miles,
+            minutes,
+            stops,
+            Enumerable
+                .Repeat(new RunDriver(terminal, ask.RoundTrip ? terminal : null, ask.From, ask.Capacity ?? long.MaxValue), drivers)
+                .ToList(),
+            ask.Share,
+            ask.Objective,
+            ask.Shift
+        );
     }
 
     public static (double[,] Miles, double[,] Minutes) Matrix(IReadOnlyList<GeoPoint> points)
@@ -139,7 +181,9 @@ public static class RunBook
             {
                 if (i != j)
                 {
-                    (miles[i, j], minutes[i, j]) = double.IsInfinity(miles[i, j]) ? (99_999, 99_999) : (Math.Max(MinMiles, miles[i, j]), Math.Max(MinMinutes, minutes[i, j]));
+                    (miles[i, j], minutes[i, j]) = double.IsInfinity(miles[i, j])
+                        ? (99_999, 99_999)
+                        : (Math.Max(MinMiles, miles[i, j]), Math.Max(MinMinutes, minutes[i, j]));
                 }
             }
         }
@@ -152,7 +196,9 @@ public static class RunBook
     public static RunOrders Solve(RunPlanRequest ask, RunOrders? before, IProgress<RunProgress>? progress, CancellationToken cancel)
     {
         var whole = Problem(ask, before?.Runs.Count ?? 0);
-        var done = whole.Drivers.Select((_, d) => (IReadOnlyList<int>)(before?.Runs.ElementAtOrDefault(d) ?? []).Where(s => ask.All[s].Done).ToList()).ToList();
+        var done = whole
+            .Drivers.Select((_, d) => (IReadOnlyList<int>)(before?.Runs.ElementAtOrDefault(d) ?? []).Where(s => ask.All[s].Done).ToList())
+            .ToList();
         var open = Enumerable.Range(0, ask.All.Count).Where(s => !ask.All[s].Done).ToList();
         if (open.Count == 0)
         {
@@ -161,7 +207,10 @@ public static class RunBook
 
         // Drivers continue from their last stop, when they finished it, for the rest of their shift.
         var index = open.Select((s, i) => (s, i)).ToDictionary(x => x.s, x => x.i);
-        var places = open.Concat(done.Where(r => r.Count > 0).Select(r => r[^1])).Concat(ask.Start is null ? [] : new[] { ask.All.Count }).Distinct().ToList();
+        var places = open.Concat(done.Where(r => r.Count > 0).Select(r => r[^1]))
+            .Concat(ask.Start is null ? [] : new[] { ask.All.Count })
+            .Distinct()
+            .ToList();
         var at = places.Select((s, i) => (s, i)).ToDictionary(x => x.s, x => x.i);
         double[,] Cut(double[,] m)
         {
@@ -177,23 +226,68 @@ public static class RunBook
             return cut;
         }
 
-        var locked = whole.Drivers.Select((_, d) => (IReadOnlyList<int>)(before?.Runs.ElementAtOrDefault(d) ?? []).Where(s => ask.All[s] is { Locked: true, Done: false }).Select(s => index[s]).ToList()).ToList();
+        var locked = whole
+            .Drivers.Select(
+                (_, d) =>
+                    (IReadOnlyList<int>)
+                        (before?.Runs.ElementAtOrDefault(d) ?? [])
+                            .Where(s => ask.All[s] is { Locked: true, Done: false })
+                            .Select(s => index[s])
+                            .ToList()
+            )
+            .ToList();
         var bound = locked.SelectMany((l, d) => l.Select(s => (s, d))).ToDictionary(x => x.s, x => x.d);
-        var drivers = whole.Drivers.Select((driver, d) =>
-        {
-            if (done[d].Count == 0 || RunClock.Go(whole with { Shift = null }, d, done[d]).Run is not { } run)
-            {
-                return driver with { Start = ask.Start is null ? null : at[ask.All.Count], End = driver.End is null ? null : at[ask.All.Count] };
-            }
+        var drivers = whole
+            .Drivers.Select(
+                (driver, d) =>
+                {
+                    if (done[d].Count == 0 || RunClock.Go(whole with { Shift = null }, d, done[d]).Run is not { } run)
+                    {
+                        return driver with
+                        {
+                            Start = ask.Start is null ? null : at[ask.All.Count],
+                            End = driver.End is null ? null : at[ask.All.Count],
+                        };
+                    }
 
-            var left = run.Visits[^1].Leaves;
-            return new RunDriver(at[done[d][^1]], driver.End is null ? null : at[ask.All.Count], Math.Max(ask.From, left), driver.Capacity == long.MaxValue ? long.MaxValue : Math.Max(0, driver.Capacity - done[d].Sum(s => ask.All[s].Demand)));
-        }).ToList();
+                    var left = run.Visits[^1].Leaves;
+                    return new RunDriver(
+                        at[done[d][^1]],
+                        driver.End is null ? null : at[ask.All.Count],
+                        Math.Max(ask.From, left),
+                        driver.Capacity == long.MaxValue
+                            ? long.MaxValue
+                            : Math.Max(0, driver.Capacity - done[d].Sum(s => ask.All[s].Demand))
+                    );
+                }
+            )
+            .ToList();
         var problem = new RunProblem(
-            Cut(whole.Miles), Cut(whole.Minutes), places.Select(s => index.ContainsKey(s) ? whole.Stops[s] with { Driver = bound.TryGetValue(index[s], out var d) ? d : null } : new RunStop()).ToList(), drivers, ask.Share, ask.Objective,
-            ask.Shift, locked.Any(l => l.Count > 1) ? locked : null);
+            Cut(whole.Miles),
+            Cut(whole.Minutes),
+            places
+                .Select(s =>
+                    index.ContainsKey(s)
+                        ? whole.Stops[s] with
+                        {
+                            Driver = bound.TryGetValue(index[s], out var d) ? d : null,
+                        }
+                        : new RunStop()
+                )
+                .ToList(),
+            drivers,
+            ask.Share,
+            ask.Objective,
+            ask.Shift,
+            locked.Any(l => l.Count > 1) ? locked : null
+        );
         var plan = RunSolver.Solve(problem, null, progress, cancel);
-        var orders = whole.Drivers.Select((_, d) => (IReadOnlyList<int>)[.. done[d], .. plan.Runs.Where(r => r.Driver == d).SelectMany(r => r.Stops).Select(s => places[s])]).ToList();
+        var orders = whole
+            .Drivers.Select(
+                (_, d) =>
+                    (IReadOnlyList<int>)[.. done[d], .. plan.Runs.Where(r => r.Driver == d).SelectMany(r => r.Stops).Select(s => places[s])]
+            )
+            .ToList();
         return new RunOrders(orders, plan.Unserved.Select(u => new UnservedView(places[u.Stop], u.Why)).ToList());
     }
 }

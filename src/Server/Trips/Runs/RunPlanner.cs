@@ -7,7 +7,8 @@ using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Trips.Runs;
 
-/// <summary>Runs the planning search in the background. Progress and cancellation are in the database, so that any server can be asked.</summary>
+/// <summary>Runs the planning search in the background. Progress and cancellation are in the database, so that any server can be
+/// asked.</summary>
 public sealed class RunPlanner(NpgsqlDataSource source, IClock clock, ILogger<RunPlanner> log) : IDisposable
 {
     /// <summary>A server without a progress update for this long is gone: another may take over.</summary>
@@ -48,15 +49,33 @@ public sealed class RunPlanner(NpgsqlDataSource source, IClock clock, ILogger<Ru
             }
 
             var orders = await thinking;
-            var left = orders.Unserved.Count == 0 ? null : $"{orders.Unserved.Count} {(orders.Unserved.Count == 1 ? "stop is" : "stops are")} left out";
-            var summary = string.Join("; ", new[] { end.IsCancellationRequested ? "stopped early: best result so far" : null, left }.Where(t => t is not null));
-            await RunStore.Done(db, id, JsonSerializer.Serialize(orders, Json.Options), summary.Length > 0 ? summary : null, clock.GetCurrentInstant());
+            var left =
+                orders.Unserved.Count == 0
+                    ? null
+                    : $"{orders.Unserved.Count} {(orders.Unserved.Count == 1 ? "stop is" : "stops are")} left out";
+            var summary = string.Join(
+                "; ",
+                new[] { end.IsCancellationRequested ? "stopped early: best result so far" : null, left }.Where(t => t is not null)
+            );
+            await RunStore.Done(
+                db,
+                id,
+                JsonSerializer.Serialize(orders, Json.Options),
+                summary.Length > 0 ? summary : null,
+                clock.GetCurrentInstant()
+            );
         }
         catch (Exception e)
         {
             log.LogError(e, "A run plan could not be calculated");
             await using var db = await source.OpenConnectionAsync();
-            await RunStore.Done(db, id, null, "The plan could not be calculated: check the stops and plan again.", clock.GetCurrentInstant());
+            await RunStore.Done(
+                db,
+                id,
+                null,
+                "The plan could not be calculated: check the stops and plan again.",
+                clock.GetCurrentInstant()
+            );
         }
         finally
         {
