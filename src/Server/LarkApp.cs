@@ -79,7 +79,7 @@ public static partial class LarkApp
                 : ActivatorUtilities.CreateInstance<SmtpMailOut>(s)
         );
         services.AddHttpContextAccessor();
-        services.AddSingleton<Replica>().AddSingleton<CallerReads>();
+        services.AddSingleton<Replica>().AddSingleton<CallerReads>().AddSingleton<ListOrders>().AddSingleton<Lists>();
         services.AddSingleton<Live>();
         if (jobs)
         {

@@ -89,7 +89,7 @@ test('offices are added, given to loads, renamed and deactivated', async ({ brow
   const keys = await dana.request.get('/api/session').then((r) => r.json());
   const found = await dana.request
     .post('/api/lists/loads/keys', {
-      data: { filters: [{ column: 'office', op: 'has', value: name }] },
+      data: { query: { filters: [{ column: 'office', op: 'has', values: [name] }] }, count: 10 },
       headers: { 'X-Lark-Token': keys.token },
     })
     .then((r) => r.json());

@@ -37,18 +37,46 @@ public static class Answers
             _ => StatusCodes.Status422UnprocessableEntity,
         };
 
-    /// <summary>A table as a download: csv or xlsx.</summary>
-    public static IResult File(this Table table, string format, string name, string title) =>
-        format switch
+    /// <summary>A table as a download: csv or xlsx. It is written to a temporary file first, so that a failure is still answered as one.</summary>
+    public static IResult File(this Table table, string format, string name, string title)
+    {
+        if (format is not ("csv" or "xlsx"))
         {
-            "csv" => TypedResults.File(table.Csv(), "text/csv; charset=utf-8", $"{name}.csv"),
-            "xlsx" => TypedResults.File(
-                table.Xlsx(title),
-                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-                $"{name}.xlsx"
-            ),
-            _ => Refused([new Problem("missing", "Choose csv or xlsx.", "format")]),
-        };
+            return Refused([new Problem("missing", "Choose csv or xlsx.", "format")]);
+        }
+
+        // Only the server's own user can read it.
+        var file = new FileStream(
+            Path.GetTempFileName(),
+            new FileStreamOptions
+            {
+                Access = FileAccess.ReadWrite,
+                Mode = FileMode.Open,
+                Options = FileOptions.DeleteOnClose | FileOptions.Asynchronous,
+            }
+        );
+        try
+        {
+            if (format == "csv")
+            {
+                table.WriteCsv(file);
+            }
+            else
+            {
+                table.WriteXlsx(file, title);
+            }
+
+            file.Position = 0;
+            return format == "csv"
+                ? TypedResults.File(file, "text/csv; charset=utf-8", $"{name}.csv")
+                : TypedResults.File(file, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", $"{name}.xlsx");
+        }
+        catch
+        {
+            file.Dispose();
+            throw;
+        }
+    }
 
     /// <summary>The explanation of a database refusal; null when it is our own bug.</summary>
     public static Problem? Of(PostgresException e) =>

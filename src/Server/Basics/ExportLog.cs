@@ -12,7 +12,7 @@ public static class ExportLog
             async (context, next) =>
             {
                 var answer = await next(context);
-                if (answer is FileContentHttpResult file)
+                if (answer is IFileHttpResult file)
                 {
                     var http = context.HttpContext;
                     await using var w = await http.RequestServices.GetRequiredService<Commands>().Begin(http.Actor());
@@ -20,7 +20,7 @@ public static class ExportLog
                         EventKinds.ExportMade,
                         0,
                         $"{w.Actor.Name} exported {what} to {file.FileDownloadName}",
-                        after: new { bytes = file.FileLength }
+                        after: new { bytes = (answer as FileContentHttpResult)?.FileLength ?? (answer as FileStreamHttpResult)?.FileLength }
                     );
                     await w.Commit();
                 }

@@ -1,38 +1,49 @@
 using System.Text.Json.Nodes;
-using NodaTime;
-using NodaTime.Text;
-using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
-using SteadyLark.Formats.Tables;
-using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Server.Basics;
 
 /// <param name="Text">Words found anywhere in a row.</param>
-public sealed record ListRequest(string? Text, IReadOnlyList<ListFilter>? Filters, IReadOnlyList<ListSort>? Sorts)
-{
-    public ListQuery Query() => new(Text, Filters ?? [], Sorts ?? []);
-}
-
-/// <summary>The keys of all rows, in order.</summary>
-public sealed record ListKeys(IReadOnlyList<long> Keys);
-
-/// <param name="Keys">Rows to read, at most 500.</param>
-/// <param name="Columns">Columns to read.</param>
-public sealed record ListRowsRequest(IReadOnlyList<long>? Keys, IReadOnlyList<string>? Columns);
-
-/// <param name="Keys">Only these rows; all that match the query when omitted.</param>
-/// <param name="Format">csv or xlsx.</param>
-public sealed record ListExportRequest(
+/// <param name="Groups">Rows of one group stand together, before the order by <paramref name="Sorts"/>.</param>
+/// <param name="Only">Only these rows; all that match when omitted.</param>
+public sealed record ListRequest(
     string? Text,
     IReadOnlyList<ListFilter>? Filters,
     IReadOnlyList<ListSort>? Sorts,
-    IReadOnlyList<string>? Columns,
-    IReadOnlyList<long>? Keys,
-    string? Format
-);
+    IReadOnlyList<ListGroup>? Groups,
+    IReadOnlyList<long>? Only
+)
+{
+    public static readonly ListRequest Everything = new(null, null, null, null, null);
+
+    public ListQuery Query() => new(Text, Filters ?? [], Sorts ?? [], Groups ?? []);
+}
+
+/// <param name="From">The position of the first row, from 0.</param>
+/// <param name="Count">How many rows; at most 500.</param>
+/// <param name="Columns">Columns to read.</param>
+/// <param name="Counted">Whether all matching rows are counted, too.</param>
+public sealed record ListRowsRequest(ListRequest? Query, long From, int Count, IReadOnlyList<string>? Columns, bool Counted);
+
+/// <param name="Rows">The rows, as objects of the requested columns and the key <c>id</c>.</param>
+/// <param name="Count">How many rows match; null when it was not asked for.</param>
+public sealed record ListPage(IReadOnlyList<JsonObject> Rows, long? Count);
+
+/// <param name="From">The position of the first row, from 0.</param>
+/// <param name="Count">How many; at most 20,000.</param>
+public sealed record ListKeysRequest(ListRequest? Query, long From, int Count);
+
+/// <summary>The keys of rows, in order.</summary>
+public sealed record ListKeys(IReadOnlyList<long> Keys);
+
+/// <param name="Columns">Columns to total.</param>
+public sealed record ListTotalsRequest(ListRequest? Query, IReadOnlyList<string>? Columns);
+
+/// <param name="Columns">Columns to export; those shown by default when omitted.</param>
+/// <param name="Format">csv or xlsx.</param>
+public sealed record ListExportRequest(ListRequest? Query, IReadOnlyList<string>? Columns, string? Format);
 
 /// <param name="Options">The values of columns with a fixed set.</param>
 public sealed record ListDescription(
@@ -40,18 +51,20 @@ public sealed record ListDescription(
     string Title,
     IReadOnlyList<ListColumn> Columns,
     ListSort First,
-    IReadOnlyDictionary<string, List<string>> Options,
+    IReadOnlyDictionary<string, IReadOnlyList<string>> Options,
     IReadOnlyList<SavedView> Views
 );
 
-/// <param name="Definition">As the page stores it: text, filters, sorts, columns, dense.</param>
-public sealed record SaveViewRequest(string? Name, JsonObject? Definition);
+/// <param name="Shared">Whether everyone who sees the list may use it.</param>
+/// <param name="Definition">As the page stores it: text, filters, sorts, groups, columns, dense.</param>
+public sealed record SaveViewRequest(string? Name, bool Shared, JsonObject? Definition);
 
 /// <summary>Lists of any length, each under the right to see its contents.</summary>
 public static class ListEndpoints
 {
-    /// <summary>The most rows per request.</summary>
-    private const int MaxRows = 500;
+    internal const int MaxRows = 500;
+    private const int MaxColumns = 120;
+    internal const int MaxKeys = 20_000;
 
     private static readonly Dictionary<string, Right> Rights = new()
     {
@@ -66,185 +79,106 @@ public static class ListEndpoints
 
     public static void MapLists(this RouteGroupBuilder api)
     {
-        foreach (var whole in ListStore.All)
+        foreach (var list in ListCatalog.All)
         {
-            var (at, right, name) = ($"/lists/{whole.Name}", Rights[whole.Name], char.ToUpperInvariant(whole.Name[0]) + whole.Name[1..]);
-            api.MapGet(at, async (HttpContext http, CallerReads reads) =>
-                {
-                    var list = whole.For(http.User.Access());
-                    await using var db = await reads.Open();
-                    var words = new Dictionary<string, List<string>>();
-                    foreach (var column in list.Columns.Where(c => c.Kind == ColumnKind.Choice))
-                    {
-                        words[column.Id] = await ListStore.Options(db, list, column.Id);
-                    }
-
-                    return new ListDescription(
-                        list.Name,
-                        list.Title,
-                        list.Columns,
-                        list.First,
-                        words,
-                        await ListStore.Views(db, http.Actor().UserId ?? 0, list.Name)
-                    );
-                })
-                .Needs(right)
-                .WithName($"describe{name}List");
-
-            api.MapPost(
-                    at + "/keys",
-                    async Task<IResult> (ListRequest request, HttpContext http, CallerReads reads, IClock clock, BusinessZone zone) =>
-                    {
-                        var list = whole.For(http.User.Access());
-                        if (request.Query().Check(list.Columns) is { Count: > 0 } problems)
-                        {
-                            return Answers.Refused(problems);
-                        }
-
-                        await using var db = await reads.Open();
-                        return TypedResults.Ok(
-                            new ListKeys(
-                                await ListStore.Keys(db, list, request.Query(), zone.Zone, clock.GetCurrentInstant().InZone(zone.Zone).Date)
-                            )
-                        );
-                    }
-                )
-                .Needs(right)
-                .Produces<ListKeys>()
-                .ProducesProblem(422)
-                .WithName($"list{name}Keys");
-
-            api.MapPost(at + "/rows", async Task<IResult> (ListRowsRequest request, HttpContext http, CallerReads reads) =>
-                {
-                    var list = whole.For(http.User.Access());
-                    if (request.Keys is null or { Count: > MaxRows } || request.Columns is null or { Count: > 60 })
-                    {
-                        return Answers.Refused([
-                            new Problem(
-                                "too.many",
-                                $"Request at most {MaxRows} rows and name the columns.",
-                                request.Columns is null ? "columns" : "keys"
-                            ),
-                        ]);
-                    }
-
-                    await using var db = await reads.Open();
-                    return TypedResults.Ok(await ListStore.Rows(db, list, request.Keys, request.Columns));
-                })
-                .Needs(right)
-                .Produces<List<JsonObject>>()
-                .ProducesProblem(422)
-                .WithName($"list{name}Rows");
-
-            api.MapPost(
-                    at + "/export",
-                    async Task<IResult> (ListExportRequest request, HttpContext http, CallerReads reads, IClock clock, BusinessZone zone) =>
-                    {
-                        var list = whole.For(http.User.Access());
-                        var query = new ListQuery(request.Text, request.Filters ?? [], request.Sorts ?? []);
-                        var problems = query.Check(list.Columns).ToList();
-                        if (request.Format is not ("csv" or "xlsx"))
-                        {
-                            problems.Add(new Problem("missing", "Choose csv or xlsx.", "format"));
-                        }
-
-                        if (problems.Count > 0)
-                        {
-                            return Answers.Refused(problems);
-                        }
-
-                        await using var db = await reads.OpenLate();
-                        return await Export(db, list, query, request, zone.Zone, clock.GetCurrentInstant().InZone(zone.Zone).Date);
-                    }
-                )
-                .Needs(right)
-                .Produces(200, contentType: "text/csv")
-                .ProducesProblem(422)
-                .WithName($"export{name}List")
-                .Exports($"the list of {whole.Title.ToLowerInvariant()}");
-
-            api.MapPost(at + "/views", (SaveViewRequest request, HttpContext http, Commands commands) => commands.Run(http, async w =>
-                    {
-                        var validation = new Validation();
-                        var title = validation.Text(request.Name, "name", "The view name", 60, required: true);
-                        if (request.Definition is null || request.Definition.ToJsonString().Length > 15_000)
-                        {
-                            validation.Add("missing", "The view is empty or too large.", "definition");
-                        }
-
-                        if (!validation.Ok)
-                        {
-                            return validation.Problems;
-                        }
-
-                        var id = await ListStore.SaveView(w, whole.Name, title!, request.Definition!);
-                        return (Outcome<SavedView>)new SavedView(id, title!, request.Definition!);
-                    }))
-                .Needs(right)
-                .WithName($"save{name}View");
-
-            api.MapPost(at + "/views/{id:long}/delete", (long id, HttpContext http, Commands commands) =>
-                    commands.Run(http, async w =>
-                        await ListStore.DropView(w, whole.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : Problem.Missing("This view")
-                    )
-                )
-                .Needs(right)
-                .WithName($"drop{name}View");
+            MapReading(api, list);
+            MapViews(api, list);
         }
     }
 
-    private static async Task<IResult> Export(
-        NpgsqlConnection db,
-        ListSource list,
-        ListQuery query,
-        ListExportRequest request,
-        DateTimeZone zone,
-        LocalDate today
-    )
+    private static void MapReading(RouteGroupBuilder api, ListSource whole)
     {
-        var columns = (request.Columns ?? []).Select(id => list.Columns.FirstOrDefault(c => c.Id == id)).OfType<ListColumn>().ToList();
-        if (columns.Count == 0)
-        {
-            columns = list.Columns.Where(c => c.Shown).ToList();
-        }
+        var (at, right, name) = ($"/lists/{whole.Name}", Rights[whole.Name], Capitalized(whole.Name));
+        api.MapGet(at, async (HttpContext http, Lists lists) => await lists.Describe(whole, http))
+            .Needs(right)
+            .WithName($"describe{name}List");
 
-        var keys = await ListStore.Keys(db, list, query, zone, today);
-        if (request.Keys is { Count: > 0 } chosen)
-        {
-            var only = chosen.ToHashSet();
-            keys = keys.Where(only.Contains).ToList();
-        }
+        api.MapPost(at + "/rows", (ListRowsRequest request, HttpContext http, Lists lists) => lists.Rows(whole, http, request))
+            .Needs(right)
+            .Produces<ListPage>()
+            .ProducesProblem(422)
+            .WithName($"list{name}Rows");
 
-        var rows = new List<IReadOnlyList<object?>>(keys.Count);
-        foreach (var part in keys.Chunk(5000))
-        {
-            rows.AddRange(
-                (await ListStore.Rows(db, list, part, columns.Select(c => c.Id).ToList())).Select(r =>
-                    (IReadOnlyList<object?>)columns.Select(c => Cell(r[c.Id], c.Kind, zone)).ToList()
+        api.MapPost(at + "/keys", (ListKeysRequest request, HttpContext http, Lists lists) =>
+                lists.Answer(whole, http, request.Query, Range(request.From, request.Count, MaxKeys), async (db, sql) =>
+                    new ListKeys(await ListStore.Keys(db, sql, request.From, request.Count))
                 )
-            );
-        }
+            )
+            .Needs(right)
+            .Produces<ListKeys>()
+            .ProducesProblem(422)
+            .WithName($"list{name}Keys");
 
-        var table = new Table(columns.Select(c => c.Title).ToList(), rows);
-        return table.File(request.Format!, list.Name, list.Title);
+        api.MapPost(at + "/totals", (ListTotalsRequest request, HttpContext http, Lists lists) =>
+                lists.Answer<ListTotals>(whole, http, request.Query, Columns(request.Columns), async (db, sql) =>
+                    await ListStore.Totals(db, sql, Chosen(sql.List, request.Columns)) is { Groups.Count: <= ListStore.MaxGroups } totals
+                        ? totals
+                        : new Problem(
+                            "too.many",
+                            $"More than {ListStore.MaxGroups:#,##0} groups: group by another column, or filter first.",
+                            "query.groups"
+                        )
+                )
+            )
+            .Needs(right)
+            .Produces<ListTotals>()
+            .ProducesProblem(422)
+            .WithName($"total{name}List");
+
+        api.MapPost(at + "/export", (ListExportRequest request, HttpContext http, Lists lists) => lists.Export(whole, http, request))
+            .Needs(right)
+            .Produces(200, contentType: "text/csv")
+            .ProducesProblem(422)
+            .WithName($"export{name}List")
+            .Exports($"the list of {whole.Title.ToLowerInvariant()}");
     }
 
-    /// <summary>A cell's spreadsheet value; instants become wall-clock time in the company's zone, unless the column has a zone of its
-    /// own.</summary>
-    private static object? Cell(JsonNode? value, ColumnKind kind, DateTimeZone zone) =>
-        (value, kind) switch
+    private static void MapViews(RouteGroupBuilder api, ListSource whole)
+    {
+        var (at, right, name) = ($"/lists/{whole.Name}/views", Rights[whole.Name], Capitalized(whole.Name));
+        api.MapPost(at, (SaveViewRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Save(w, whole, request)))
+            .Needs(right)
+            .WithName($"save{name}View");
+        api.MapPost(at + "/{id:long}/delete", (long id, HttpContext http, Commands commands) =>
+                commands.Run(http, async w =>
+                    await ListViewStore.Delete(w, whole.Name, id) ? (Outcome<ListKeys>)new ListKeys([id]) : Problem.Missing("This view")
+                )
+            )
+            .Needs(right)
+            .WithName($"drop{name}View");
+    }
+
+    private static async Task<Outcome<SavedView>> Save(CommandContext w, ListSource list, SaveViewRequest request)
+    {
+        var validation = new Validation();
+        var title = validation.Text(request.Name, "name", "The view name", 60, required: true);
+        if (request.Definition is null || request.Definition.ToJsonString().Length > 15_000)
         {
-            (null, _) => null,
-            (_, ColumnKind.Number or ColumnKind.Money) => value.GetValue<decimal>(),
-            (_, ColumnKind.YesNo) => value.GetValue<bool>() ? "yes" : "no",
-            (_, ColumnKind.Date) => LocalDatePattern.Iso.Parse(value.GetValue<string>()).Value.ToDateTimeUnspecified(),
-            (_, ColumnKind.Time) when LocalDateTimePattern.ExtendedIso.Parse(value.GetValue<string>()) is { Success: true } local =>
-                local.Value.ToDateTimeUnspecified(),
-            (_, ColumnKind.Time) => OffsetDateTimePattern
-                .Rfc3339.Parse(value.GetValue<string>())
-                .Value.ToInstant()
-                .InZone(zone)
-                .LocalDateTime.ToDateTimeUnspecified(),
-            _ => value.GetValue<string>(),
-        };
+            validation.Add("missing", "The view is empty or too large.", "definition");
+        }
+
+        return validation.Ok
+            ? new SavedView(
+                await ListViewStore.Save(w, list.Name, title!, request.Shared, request.Definition!),
+                title!,
+                request.Shared,
+                true,
+                w.Actor.Name,
+                request.Definition!
+            )
+            : validation.Problems;
+    }
+
+    internal static List<ListColumn> Chosen(ListSource list, IReadOnlyList<string>? columns) =>
+        (columns ?? []).Distinct().Select(list.Column).OfType<ListColumn>().ToList();
+
+    internal static IReadOnlyList<Problem> Columns(IReadOnlyList<string>? columns) =>
+        columns is null or { Count: > MaxColumns } ? [new Problem("too.many", $"Name the columns, at most {MaxColumns}.", "columns")] : [];
+
+    internal static IReadOnlyList<Problem> Range(long from, int count, int most) =>
+        from < 0 ? [new Problem("value", "Positions begin at 0.", "from")]
+        : count < 0 || count > most ? [new Problem("too.many", $"Request at most {most:#,##0} rows.", "count")]
+        : [];
+
+    private static string Capitalized(string name) => char.ToUpperInvariant(name[0]) + name[1..];
 }

@@ -53,7 +53,7 @@ public static class Bench
 
         async Task Measure(string what, double limit, int times, Func<int, Task> act, Func<int, Task>? bare = null)
         {
-            for (var i = 0; i < 5; i++)
+            for (var i = 0; i < Math.Min(5, times); i++)
             {
                 await act(-1 - i);
             }
@@ -110,6 +110,39 @@ public static class Bench
             i => Get(caller, $"/api/line?q={Uri.EscapeDataString(words[Math.Abs(i) % words.Length])}"),
             i => FindStore.Find(db, words[Math.Abs(i) % words.Length].Split(' '), null, 12)
         );
+        var columns = new[] { "number", "state", "customer", "origin", "destination", "pickup", "who", "revenue" };
+        await Measure(
+            "list of all loads: rows and count",
+            250,
+            40,
+            _ =>
+                Post(
+                    caller,
+                    "/api/lists/loads/rows",
+                    new
+                    {
+                        columns,
+                        count = 100,
+                        counted = true,
+                    }
+                ),
+            _ => BenchStore.NewestLoads(db, 100)
+        );
+        await Measure(
+            "list of all loads: revenue by customer and month",
+            3000,
+            5,
+            _ => Post(caller, "/api/lists/loads/totals", new { query = new { groups = ByCustomerAndMonth }, columns }),
+            _ => BenchStore.RevenueByCustomerAndMonth(db)
+        );
+        foreach (var format in new[] { "csv", "xlsx" })
+        {
+            var each = size.Loads / 100_000.0;
+            var took = await Times(2, _ => Download(caller, "/api/lists/loads/export", new { columns, format }));
+            lines.Add(new Line($"export as {format}, per 100,000 loads", took.Min() / each, took.Max() / each, null, 10_000));
+            Say(lines[^1]);
+        }
+
         var ids = await BenchStore.SomeLoads(db, 500);
         await Measure(
             "open a load",
@@ -432,6 +465,9 @@ public static class Bench
         return took;
     }
 
+    /// <summary>Groups of the list of loads.</summary>
+    private static readonly object[] ByCustomerAndMonth = [new { column = "customer" }, new { column = "delivered", period = "month" }];
+
     private static double At(List<double> took, double part)
     {
         var sorted = took.Order().ToList();
@@ -498,6 +534,16 @@ public static class Bench
         using var answer = await http.GetAsync(new Uri(path, UriKind.Relative));
         answer.EnsureSuccessStatusCode();
         await answer.Content.ReadAsByteArrayAsync();
+    }
+
+    /// <summary>Reads a file to its end without keeping it.</summary>
+    private static async Task Download(HttpClient http, string path, object body)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = JsonContent.Create(body) };
+        using var answer = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead);
+        answer.EnsureSuccessStatusCode();
+        await using var stream = await answer.Content.ReadAsStreamAsync();
+        await stream.CopyToAsync(Stream.Null);
     }
 
     private static async Task<JsonNode> Post(HttpClient http, string path, object body)

@@ -51,6 +51,37 @@ public static class BenchStore
             ("most", max)
         );
 
+    /// <summary>The least SQL for the first rows of the list of loads, and how many there are.</summary>
+    public static async Task<long> NewestLoads(NpgsqlConnection db, int most)
+    {
+        _ = await db.Rows(
+            """
+            select l.id, l.number, l.state, c.name, a.town, z.town, l.first_at, d.name, k.name, l.revenue
+            from (select * from loads order by booked_at desc nulls last, id desc limit @most) l
+            join companies c on c.id = l.customer_id
+            left join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on true
+            left join lateral (
+                select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1
+            ) z on true
+            left join lateral (select * from legs g where g.load_id = l.id order by g.seq desc limit 1) g on true
+            left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join companies k on k.id = g.carrier_id
+            """,
+            r => r.GetString(1),
+            ("most", most)
+        );
+        return await db.One<long>("select count(*) from loads");
+    }
+
+    /// <summary>The least SQL for revenue by customer and month of delivery.</summary>
+    public static Task<List<decimal>> RevenueByCustomerAndMonth(NpgsqlConnection db) =>
+        db.Rows(
+            """
+            select sum(l.revenue) as revenue from loads l left join companies c on c.id = l.customer_id
+            group by rollup (c.name, date_trunc('month', l.delivered_at))
+            """,
+            r => r.DecimalOrNull("revenue") ?? 0
+        );
+
     /// <summary>The newest closed load.</summary>
     public static async Task<LoadSheet> Closed(NpgsqlConnection db) =>
         (await LoadReads.Sheet(db, await db.One<long>("select id from loads where state = 'closed' order by id desc limit 1")))!;

@@ -75,7 +75,7 @@ public class DateSpanTests
     {
         var columns = new List<ListColumn> { new("due", "Due", ColumnKind.Date) };
         IReadOnlyList<Problem> Check(FilterOp op, string value) =>
-            new ListQuery(null, [new ListFilter("due", op, value)], []).Check(columns);
+            new ListQuery(null, [new ListFilter("due", op, [value])], [], []).Check(columns);
         Assert.Empty(Check(FilterOp.Is, "older than 30 days"));
         Assert.Empty(Check(FilterOp.Until, "older than 30 days"));
         Assert.Equal("value", Check(FilterOp.From, "older than 30 days").Single().Code);

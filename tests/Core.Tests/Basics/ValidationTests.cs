@@ -9,16 +9,6 @@ namespace SteadyLark.Core.Tests.Basics;
 /// <summary>What was typed is looked at before anything is done with it.</summary>
 public class ChecksTests
 {
-    private static readonly ListColumn[] Columns =
-    [
-        new("number", "Load", ColumnKind.Text),
-        new("state", "State", ColumnKind.Choice),
-        new("miles", "Miles", ColumnKind.Number),
-        new("pays", "Pays", ColumnKind.Money),
-        new("day", "Day", ColumnKind.Date),
-        new("late", "Late", ColumnKind.YesNo),
-    ];
-
     [Theory]
     [InlineData(null, true, "missing")]
     [InlineData("  ", true, "missing")]
@@ -59,43 +49,6 @@ public class ChecksTests
         var validation = new Validation();
         validation.Date(new LocalDate(year, 11, 23), new LocalDate(2026, 11, 23), "on", "The date");
         Assert.Equal(code, validation.Problems.SingleOrDefault()?.Code);
-    }
-
-    [Theory]
-    [InlineData("number", FilterOp.Has, "61", null)]
-    [InlineData("number", FilterOp.From, "61", "value")]
-    [InlineData("miles", FilterOp.From, "100", null)]
-    [InlineData("miles", FilterOp.Has, "100", "value")]
-    [InlineData("miles", FilterOp.Is, "many", "value")]
-    [InlineData("pays", FilterOp.Until, "1,850.00", null)]
-    [InlineData("day", FilterOp.From, "2026-11-23", null)]
-    [InlineData("day", FilterOp.From, "11/23/2026", "value")]
-    [InlineData("late", FilterOp.Is, "yes", null)]
-    [InlineData("late", FilterOp.Is, "maybe", "value")]
-    [InlineData("state", FilterOp.Empty, null, null)]
-    [InlineData("state", FilterOp.Is, null, "missing")]
-    [InlineData("colour", FilterOp.Is, "red", "unknown")]
-    public void A_filter_fits_the_column_it_is_on(string column, FilterOp op, string? value, string? code) =>
-        Assert.Equal(
-            code,
-            new ListQuery(null, [new ListFilter(column, op, value)], []).Check(Columns).Select(p => p.Code).FirstOrDefault()
-        );
-
-    [Fact]
-    public void Lists_refuse_unknown_sort_columns_and_too_many_filters()
-    {
-        Assert.Equal(
-            "sorts[1].column",
-            new ListQuery(null, [], [new ListSort("day", true), new ListSort("colour", false)]).Check(Columns).Single().Field
-        );
-        Assert.Equal(
-            "filters",
-            new ListQuery(null, Enumerable.Repeat(new ListFilter("day", FilterOp.Filled, null), 21).ToList(), [])
-                .Check(Columns)
-                .Single()
-                .Field
-        );
-        Assert.Equal("text", new ListQuery(new string('x', 201), [], []).Check(Columns).Single().Field);
     }
 
     [Fact]

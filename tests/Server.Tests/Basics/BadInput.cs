@@ -471,46 +471,45 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 """{"event":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""
             ),
         };
-        foreach (var list in ListStore.All)
+        foreach (var list in ListCatalog.All)
         {
             var column = list.Columns[0].Id;
-            good[$"POST /api/lists/{list.Name}/keys"] = Node(
+            var query = new
+            {
+                text = "a",
+                filters = new[] { ListCalls.Filter(column, "is", "1", "2") },
+                sorts = new[] { new { column, descending = true } },
+                groups = new[] { new { column } },
+                only = new[] { 1 },
+            };
+            good[$"POST /api/lists/{list.Name}/keys"] = Node(new { query, count = 1 });
+            good[$"POST /api/lists/{list.Name}/rows"] = Node(
                 new
                 {
-                    text = "a",
-                    filters = new[]
-                    {
-                        new
-                        {
-                            column,
-                            op = "has",
-                            value = "a",
-                        },
-                    },
-                    sorts = new[] { new { column, descending = true } },
+                    query,
+                    from = 0,
+                    count = 1,
+                    columns = new[] { column },
+                    counted = true,
                 }
             );
-            good[$"POST /api/lists/{list.Name}/rows"] = Node(new { keys = new[] { 1 }, columns = new[] { column } });
+            good[$"POST /api/lists/{list.Name}/totals"] = Node(new { query, columns = new[] { column } });
             good[$"POST /api/lists/{list.Name}/export"] = Node(
                 new
                 {
-                    text = "a",
-                    filters = new[]
-                    {
-                        new
-                        {
-                            column,
-                            op = "has",
-                            value = "a",
-                        },
-                    },
-                    sorts = new[] { new { column, descending = true } },
+                    query,
                     columns = new[] { column },
-                    keys = new[] { 1 },
                     format = "csv",
                 }
             );
-            good[$"POST /api/lists/{list.Name}/views"] = Node(new { name = "mine", definition = new { text = "a" } });
+            good[$"POST /api/lists/{list.Name}/views"] = Node(
+                new
+                {
+                    name = "mine",
+                    shared = true,
+                    definition = new { text = "a" },
+                }
+            );
         }
 
         return good;

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using SteadyLark.Core.People;
+using SteadyLark.Server.Tests.Basics;
 using SteadyLark.Store.Basics;
 using Xunit;
 
@@ -12,7 +13,7 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
     private static async Task<(string? Sheet, string? List)> Of(Caller caller, long load)
     {
         var sheet = (await caller.Get($"loads/{load}")).Ok["money"]!["margin"]?["amount"]?["amount"]?.GetValue<string>();
-        var row = (await caller.Post("lists/loads/rows", new { keys = new[] { load }, columns = new[] { "margin" } })).Ok[0]!;
+        var row = (await caller.RowsOf("loads", new { only = new[] { load } }, ["margin"])).Single();
         return (sheet, row["margin"]?.GetValue<decimal>().ToString("0.00"));
     }
 
@@ -59,23 +60,7 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(("698.09", "698.09"), await Of(owner, load));
 
         // Found by it.
-        Assert.Contains(load, (
-                await owner.Post(
-                    "lists/loads/keys",
-                    new
-                    {
-                        filters = new[]
-                        {
-                            new
-                            {
-                                column = "margin",
-                                op = "from",
-                                value = "600",
-                            },
-                        },
-                    }
-                )
-            ).Ok["keys"]!.AsArray().Select(k => k!.GetValue<long>()));
+        Assert.Contains(load, await owner.KeysOf("loads", ListCalls.Where("margin", "from", "600")));
     }
 
     [Fact]

@@ -8,6 +8,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Tests.Basics;
 using SteadyLark.Store.Basics;
 using Xunit;
 
@@ -256,30 +257,22 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         await db.Run("update users set role_id = (select id from roles where name = 'Board') where login = 'bookkeeper'");
         var board = await business.As(Role.Bookkeeper);
         var columns = (await board.Get("lists/loads")).Ok["columns"]!.AsArray().Select(c => c!["id"]!.GetValue<string>()).ToList();
-        Assert.Empty(columns.Intersect(["revenue", "per_mile", "agreed", "margin"]));
+        _ = (await (await business.As(Role.Owner)).Post("loads", business.Order(7, "PO hidden"))).Ok;
+        var hidden = ListCatalog.Loads.Needs.Keys.ToList();
+        Assert.Contains("driver_pay", hidden);
+        Assert.Empty(columns.Intersect(hidden));
+        foreach (var column in hidden)
+        {
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await board.Keys("loads", ListCalls.Where(column, "filled"))).Status);
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await board.Keys("loads", new { sorts = new[] { new { column } } })).Status);
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await board.Keys("loads", new { groups = new[] { new { column } } })).Status);
+        }
+
+        Assert.Equal(["id"], (await board.RowsOf("loads", null, [.. hidden]))[0].AsObject().Select(p => p.Key));
+        Assert.Empty((await board.TotalsOf("loads", null, [.. hidden]))["all"]!["totals"]!.AsObject());
         Assert.Equal(
-            HttpStatusCode.UnprocessableEntity,
-            (
-                await board.Post(
-                    "lists/loads/keys",
-                    new
-                    {
-                        filters = new[]
-                        {
-                            new
-                            {
-                                column = "revenue",
-                                op = "from",
-                                value = "5000",
-                            },
-                        },
-                    }
-                )
-            ).Status
-        );
-        Assert.Equal(
-            HttpStatusCode.UnprocessableEntity,
-            (await board.Post("lists/loads/keys", new { sorts = new[] { new { column = "margin", descending = true } } })).Status
+            "\uFEFFLoad,State,Customer",
+            System.Text.Encoding.UTF8.GetString(await board.ExportOf("loads", null, "csv", [.. hidden]))[..20]
         );
     }
 

@@ -80,11 +80,21 @@ internal static class Reading
             await Read($"emails/{id}");
         }
 
-        foreach (var list in ListStore.All)
+        foreach (var list in ListCatalog.All)
         {
             var columns = list.Columns.Select(c => c.Id).ToList();
-            await Read($"lists/{list.Name}/keys", new { });
-            await Read($"lists/{list.Name}/rows", new { keys = Enumerable.Range(1, 50), columns });
+            var query = new { groups = new[] { new { column = columns[0] } } };
+            await Read($"lists/{list.Name}/keys", new { query, count = 50 });
+            await Read(
+                $"lists/{list.Name}/rows",
+                new
+                {
+                    query,
+                    count = 50,
+                    columns,
+                }
+            );
+            await Read($"lists/{list.Name}/totals", new { query, columns });
             await Read($"lists/{list.Name}/export", new { columns, format = "csv" });
         }
 

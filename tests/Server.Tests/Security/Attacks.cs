@@ -5,6 +5,7 @@ using System.Text;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
+using SteadyLark.Server.Tests.Basics;
 using SteadyLark.Store.Basics;
 using Xunit;
 
@@ -160,54 +161,25 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
             _ = (await owner.Get($"line?q={Uri.EscapeDataString(text)}")).Ok;
             _ = (await owner.Get($"companies?q={Uri.EscapeDataString(text)}")).Ok;
             _ = (await owner.Get($"places?q={Uri.EscapeDataString(text)}")).Ok;
-            _ = (await owner.Post("lists/loads/keys", new { text })).Ok;
-            _ = (
-                await owner.Post(
-                    "lists/loads/keys",
-                    new
-                    {
-                        filters = new[]
-                        {
-                            new
-                            {
-                                column = "reference",
-                                op = "has",
-                                value = text,
-                            },
-                        },
-                    }
-                )
-            ).Ok;
+            _ = await owner.KeysOf("loads", new { text });
+            _ = await owner.KeysOf("loads", ListCalls.Where("reference", "has", text));
+            _ = await owner.KeysOf("loads", ListCalls.Where("reference", "is", text, text));
             Assert.InRange((DateTime.UtcNow - began).TotalSeconds, 0, 15);
         }
 
-        Assert.Equal(
-            HttpStatusCode.UnprocessableEntity,
-            (
-                await owner.Post("lists/loads/keys", new { sorts = new[] { new { column = "id; drop table loads", descending = true } } })
-            ).Status
-        );
-        Assert.Equal(
-            HttpStatusCode.UnprocessableEntity,
-            (
-                await owner.Post(
-                    "lists/loads/keys",
-                    new
-                    {
-                        filters = new[]
-                        {
-                            new
-                            {
-                                column = "number or true",
-                                op = "is",
-                                value = "1",
-                            },
-                        },
-                    }
-                )
-            ).Status
-        );
-        Assert.NotEmpty((await owner.Post("lists/loads/keys", new { text = "drop table loads" })).Ok["keys"]!.AsArray());
+        foreach (
+            var query in new object[]
+            {
+                new { sorts = new[] { new { column = "id; drop table loads", descending = true } } },
+                new { groups = new[] { new { column = "number), (select 1" } } },
+                ListCalls.Where("number or true", "is", "1"),
+            }
+        )
+        {
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.Keys("loads", query)).Status);
+        }
+
+        Assert.NotEmpty(await owner.KeysOf("loads", new { text = "drop table loads" }));
     }
 
     [Fact]

@@ -772,6 +772,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/loads/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listLoadsRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/loads/keys": {
         parameters: {
             query?: never;
@@ -788,7 +804,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/loads/rows": {
+    "/api/lists/loads/totals": {
         parameters: {
             query?: never;
             header?: never;
@@ -797,7 +813,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["listLoadsRows"];
+        post: operations["totalLoadsList"];
         delete?: never;
         options?: never;
         head?: never;
@@ -868,6 +884,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/invoices/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listInvoicesRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/invoices/keys": {
         parameters: {
             query?: never;
@@ -884,7 +916,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/invoices/rows": {
+    "/api/lists/invoices/totals": {
         parameters: {
             query?: never;
             header?: never;
@@ -893,7 +925,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["listInvoicesRows"];
+        post: operations["totalInvoicesList"];
         delete?: never;
         options?: never;
         head?: never;
@@ -964,6 +996,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/bills/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listBillsRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/bills/keys": {
         parameters: {
             query?: never;
@@ -980,7 +1028,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/bills/rows": {
+    "/api/lists/bills/totals": {
         parameters: {
             query?: never;
             header?: never;
@@ -989,7 +1037,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["listBillsRows"];
+        post: operations["totalBillsList"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1060,6 +1108,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/companies/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listCompaniesRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/companies/keys": {
         parameters: {
             query?: never;
@@ -1076,7 +1140,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/companies/rows": {
+    "/api/lists/companies/totals": {
         parameters: {
             query?: never;
             header?: never;
@@ -1085,7 +1149,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["listCompaniesRows"];
+        post: operations["totalCompaniesList"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1156,6 +1220,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/payments/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listPaymentsRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/payments/keys": {
         parameters: {
             query?: never;
@@ -1172,7 +1252,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/payments/rows": {
+    "/api/lists/payments/totals": {
         parameters: {
             query?: never;
             header?: never;
@@ -1181,7 +1261,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["listPaymentsRows"];
+        post: operations["totalPaymentsList"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1252,6 +1332,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/entries/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listEntriesRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/entries/keys": {
         parameters: {
             query?: never;
@@ -1268,7 +1364,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/entries/rows": {
+    "/api/lists/entries/totals": {
         parameters: {
             query?: never;
             header?: never;
@@ -1277,7 +1373,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["listEntriesRows"];
+        post: operations["totalEntriesList"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1348,6 +1444,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/places/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listPlacesRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/places/keys": {
         parameters: {
             query?: never;
@@ -1364,7 +1476,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/places/rows": {
+    "/api/lists/places/totals": {
         parameters: {
             query?: never;
             header?: never;
@@ -1373,7 +1485,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["listPlacesRows"];
+        post: operations["totalPlacesList"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3791,7 +3903,10 @@ export interface components {
         BillingSettings: {
             /** @description One line per load with the sum of its charges; otherwise one line per charge. */
             byLoad: boolean;
-            /** @description Load fields shown on invoice lines: ids of LoadField, or `custom:` and the key of a custom field. */
+            /**
+             * @description Load fields shown on invoice lines: ids of LoadField, or `custom:` and the key of a custom
+             *                 field.
+             */
             columns: string[];
             /** @description Kinds of attachments, in this order. */
             documents: components["schemas"]["DocumentKind"][];
@@ -3965,6 +4080,21 @@ export interface components {
          * @enum {unknown}
          */
         ColumnKind: "text" | "choice" | "number" | "money" | "date" | "time" | "yes_no";
+        /**
+         * @description What stands under a column for many rows: the sum of Of, or, with Per, that sum times
+         *     Scale divided by the sum of another column, rounded half to even to two places (revenue per mile, margin in percent).
+         *     Rows that lack either part count in neither sum.
+         * @example Revenue 1,000.00 over 400 miles: 2.50 per mile. Margin 150.00 of revenue 1,000.00, scale 100: 15.00 %.
+         */
+        ColumnTotal: {
+            of: string;
+            per?: null | string;
+            /**
+             * Format: int32
+             * @default 1
+             */
+            scale: number;
+        };
         /** @description A booking of a driver, truck or trailer. */
         CommitmentRow: {
             trip: string;
@@ -4585,6 +4715,8 @@ export interface components {
              */
             longitude?: number;
         };
+        /** @enum {unknown} */
+        GroupPeriod: "day" | "week" | "month" | "quarter" | "year" | null;
         HandoverAnswer: {
             /** Format: int64 */
             loadId: number;
@@ -4858,6 +4990,7 @@ export interface components {
              * @default true
              */
             shown: boolean;
+            total?: null | components["schemas"]["ColumnTotal"];
         };
         ListDescription: {
             name: string;
@@ -4871,39 +5004,106 @@ export interface components {
             views: components["schemas"]["SavedView"][];
         };
         ListExportRequest: {
-            text: null | string;
-            filters: null | components["schemas"]["ListFilter"][];
-            sorts: null | components["schemas"]["ListSort"][];
+            query: null | components["schemas"]["ListRequest"];
+            /** @description Columns to export; those shown by default when omitted. */
             columns: null | string[];
-            /** @description Only these rows; all that match the query when omitted. */
-            keys: null | number[];
             /** @description csv or xlsx. */
             format: null | string;
         };
         ListFilter: {
             column: null | string;
             op: null | components["schemas"]["FilterOp"];
-            value: null | string;
+            /** @description What to compare with; several mean any of them. None for empty and not empty, one for at least and at most. */
+            values: null | string[];
         };
-        /** @description The keys of all rows, in order. */
+        /** @description One level of grouping: rows with the same value, or in the same period, stand together under a subtotal. */
+        ListGroup: {
+            column: null | string;
+            period: null | components["schemas"]["GroupPeriod"];
+        };
+        /** @description A group of rows. */
+        ListGroupSums: {
+            /**
+             * @description One for each level of grouping, outermost first, as JSON (text, number, boolean, the first day of a period, or null).
+             *                 A subtotal of the outer level has one.
+             */
+            values: unknown[];
+            sums: components["schemas"]["ListSums"];
+        };
+        /** @description The keys of rows, in order. */
         ListKeys: {
             keys: number[];
+        };
+        ListKeysRequest: {
+            query: null | components["schemas"]["ListRequest"];
+            /**
+             * Format: int64
+             * @description The position of the first row, from 0.
+             */
+            from: number;
+            /**
+             * Format: int32
+             * @description How many; at most 20,000.
+             */
+            count: number;
+        };
+        ListPage: {
+            /** @description The rows, as objects of the requested columns and the key `id`. */
+            rows: components["schemas"]["JsonObject"][];
+            /**
+             * Format: int64
+             * @description How many rows match; null when it was not asked for.
+             */
+            count: null | number;
         };
         ListRequest: {
             /** @description Words found anywhere in a row. */
             text: null | string;
             filters: null | components["schemas"]["ListFilter"][];
             sorts: null | components["schemas"]["ListSort"][];
+            /** @description Rows of one group stand together, before the order by Sorts. */
+            groups: null | components["schemas"]["ListGroup"][];
+            /** @description Only these rows; all that match when omitted. */
+            only: null | number[];
         };
         ListRowsRequest: {
-            /** @description Rows to read, at most 500. */
-            keys: null | number[];
+            query: null | components["schemas"]["ListRequest"];
+            /**
+             * Format: int64
+             * @description The position of the first row, from 0.
+             */
+            from: number;
+            /**
+             * Format: int32
+             * @description How many rows; at most 500.
+             */
+            count: number;
             /** @description Columns to read. */
             columns: null | string[];
+            /** @description Whether all matching rows are counted, too. */
+            counted: boolean;
         };
         ListSort: {
             column: null | string;
             descending: boolean;
+        };
+        /** @description Totals of rows: how many, and the total of each column that has one, by its id (null where no row has a value). */
+        ListSums: {
+            /** Format: int64 */
+            count: number;
+            totals: {
+                [key: string]: null | number;
+            };
+        };
+        /** @description The grand total, and the groups in the order of the rows: each outer group before its inner ones. */
+        ListTotals: {
+            all: components["schemas"]["ListSums"];
+            groups: components["schemas"]["ListGroupSums"][];
+        };
+        ListTotalsRequest: {
+            query: null | components["schemas"]["ListRequest"];
+            /** @description Columns to total. */
+            columns: null | string[];
         };
         /** @description A load field that may be shown on an invoice. */
         LoadField: {
@@ -5434,7 +5634,8 @@ export interface components {
             note: null | string;
             /**
              * Format: double
-             * @description Exact location in degrees north, with Longitude in degrees east; when omitted, the town's center or the previous location.
+             * @description Exact location in degrees north, with Longitude in degrees east; when omitted, the town's
+             *         center or the previous location.
              */
             latitude?: null | number;
             /** Format: double */
@@ -6174,13 +6375,20 @@ export interface components {
         };
         SaveViewRequest: {
             name: null | string;
+            /** @description Whether everyone who sees the list may use it. */
+            shared: boolean;
             definition: null | components["schemas"]["JsonObject"];
         };
-        /** @description A user's saved views. */
+        /** @description A saved view of a list: the asking user's own, or one that another user shares. */
         SavedView: {
             /** Format: int64 */
             id: number;
             name: string;
+            shared: boolean;
+            /** @description Whether it is the asking user's. */
+            own: boolean;
+            /** @description Who saved it. */
+            by: string;
             definition: components["schemas"]["JsonObject"];
         };
         /** @description What an authenticator app needs. */
@@ -6843,7 +7051,8 @@ export interface components {
             longitude: number;
         };
         /**
-         * @description How much of the business a user sees. Null means all. Limits add up: a load must be within each of them. The database enforces the same rule
+         * @description How much of the business a user sees. Null means all. Limits add up: a load must be within each of them. The database enforces the same
+         *     rule
          *     (policies of the role lark_limited); a test holds both against each other.
          */
         ViewLimits: {
@@ -8400,6 +8609,39 @@ export interface operations {
             };
         };
     };
+    listLoadsRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listLoadsKeys: {
         parameters: {
             query?: never;
@@ -8409,7 +8651,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRequest"];
+                "application/json": components["schemas"]["ListKeysRequest"];
             };
         };
         responses: {
@@ -8433,7 +8675,7 @@ export interface operations {
             };
         };
     };
-    listLoadsRows: {
+    totalLoadsList: {
         parameters: {
             query?: never;
             header?: never;
@@ -8442,7 +8684,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRowsRequest"];
+                "application/json": components["schemas"]["ListTotalsRequest"];
             };
         };
         responses: {
@@ -8452,7 +8694,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"][];
+                    "application/json": components["schemas"]["ListTotals"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8563,6 +8805,39 @@ export interface operations {
             };
         };
     };
+    listInvoicesRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listInvoicesKeys: {
         parameters: {
             query?: never;
@@ -8572,7 +8847,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRequest"];
+                "application/json": components["schemas"]["ListKeysRequest"];
             };
         };
         responses: {
@@ -8596,7 +8871,7 @@ export interface operations {
             };
         };
     };
-    listInvoicesRows: {
+    totalInvoicesList: {
         parameters: {
             query?: never;
             header?: never;
@@ -8605,7 +8880,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRowsRequest"];
+                "application/json": components["schemas"]["ListTotalsRequest"];
             };
         };
         responses: {
@@ -8615,7 +8890,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"][];
+                    "application/json": components["schemas"]["ListTotals"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8726,6 +9001,39 @@ export interface operations {
             };
         };
     };
+    listBillsRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listBillsKeys: {
         parameters: {
             query?: never;
@@ -8735,7 +9043,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRequest"];
+                "application/json": components["schemas"]["ListKeysRequest"];
             };
         };
         responses: {
@@ -8759,7 +9067,7 @@ export interface operations {
             };
         };
     };
-    listBillsRows: {
+    totalBillsList: {
         parameters: {
             query?: never;
             header?: never;
@@ -8768,7 +9076,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRowsRequest"];
+                "application/json": components["schemas"]["ListTotalsRequest"];
             };
         };
         responses: {
@@ -8778,7 +9086,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"][];
+                    "application/json": components["schemas"]["ListTotals"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8889,6 +9197,39 @@ export interface operations {
             };
         };
     };
+    listCompaniesRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listCompaniesKeys: {
         parameters: {
             query?: never;
@@ -8898,7 +9239,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRequest"];
+                "application/json": components["schemas"]["ListKeysRequest"];
             };
         };
         responses: {
@@ -8922,7 +9263,7 @@ export interface operations {
             };
         };
     };
-    listCompaniesRows: {
+    totalCompaniesList: {
         parameters: {
             query?: never;
             header?: never;
@@ -8931,7 +9272,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRowsRequest"];
+                "application/json": components["schemas"]["ListTotalsRequest"];
             };
         };
         responses: {
@@ -8941,7 +9282,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"][];
+                    "application/json": components["schemas"]["ListTotals"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9052,6 +9393,39 @@ export interface operations {
             };
         };
     };
+    listPaymentsRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listPaymentsKeys: {
         parameters: {
             query?: never;
@@ -9061,7 +9435,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRequest"];
+                "application/json": components["schemas"]["ListKeysRequest"];
             };
         };
         responses: {
@@ -9085,7 +9459,7 @@ export interface operations {
             };
         };
     };
-    listPaymentsRows: {
+    totalPaymentsList: {
         parameters: {
             query?: never;
             header?: never;
@@ -9094,7 +9468,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRowsRequest"];
+                "application/json": components["schemas"]["ListTotalsRequest"];
             };
         };
         responses: {
@@ -9104,7 +9478,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"][];
+                    "application/json": components["schemas"]["ListTotals"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9215,6 +9589,39 @@ export interface operations {
             };
         };
     };
+    listEntriesRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listEntriesKeys: {
         parameters: {
             query?: never;
@@ -9224,7 +9631,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRequest"];
+                "application/json": components["schemas"]["ListKeysRequest"];
             };
         };
         responses: {
@@ -9248,7 +9655,7 @@ export interface operations {
             };
         };
     };
-    listEntriesRows: {
+    totalEntriesList: {
         parameters: {
             query?: never;
             header?: never;
@@ -9257,7 +9664,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRowsRequest"];
+                "application/json": components["schemas"]["ListTotalsRequest"];
             };
         };
         responses: {
@@ -9267,7 +9674,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"][];
+                    "application/json": components["schemas"]["ListTotals"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9378,6 +9785,39 @@ export interface operations {
             };
         };
     };
+    listPlacesRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listPlacesKeys: {
         parameters: {
             query?: never;
@@ -9387,7 +9827,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRequest"];
+                "application/json": components["schemas"]["ListKeysRequest"];
             };
         };
         responses: {
@@ -9411,7 +9851,7 @@ export interface operations {
             };
         };
     };
-    listPlacesRows: {
+    totalPlacesList: {
         parameters: {
             query?: never;
             header?: never;
@@ -9420,7 +9860,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListRowsRequest"];
+                "application/json": components["schemas"]["ListTotalsRequest"];
             };
         };
         responses: {
@@ -9430,7 +9870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"][];
+                    "application/json": components["schemas"]["ListTotals"];
                 };
             };
             /** @description Unprocessable Entity */
