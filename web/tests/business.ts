@@ -1,4 +1,4 @@
-import { expect, type Browser, type BrowserContext, type Page } from '@playwright/test';
+import { expect, type Browser, type BrowserContext, type Locator, type Page } from '@playwright/test';
 
 /** The browsers that a test opened. */
 export const opened: BrowserContext[] = [];
@@ -65,7 +65,7 @@ export async function book(page: Page, pickup: string, delivery: string, haul: s
   const form = page.getByRole('form', { name: 'Book a load' });
   await pick(page, 'Customer', 'Snowberry Creamery');
   await form.getByLabel('Customer reference').fill('PO 77120');
-  await form.getByLabel('Equipment').selectOption('reefer');
+  await select(form, 'Equipment', 'reefer');
   await pick(page, 'Place', 'Snowberry Creamery', 0);
   await form.getByLabel('Appointment').nth(0).fill(pickup);
   await pick(page, 'Place', 'Northgate Cold', 1);
@@ -80,3 +80,12 @@ export async function book(page: Page, pickup: string, delivery: string, haul: s
 }
 
 export const amount = (text: string) => Number(text.replace(/[^\d.-]/g, ''));
+
+/** Chooses an option of a select, by its label. */
+export async function select(scope: Page | Locator, label: string | RegExp, option: string | RegExp) {
+  const field = scope.getByLabel(label);
+  await field.click();
+  const page = 'page' in scope ? scope.page() : scope;
+  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
+  await expect(field).toHaveText(option);
+}

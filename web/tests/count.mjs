@@ -4,8 +4,8 @@ import { join } from 'node:path';
 
 const [folder, name] = process.argv.slice(2);
 const read = (file) => (existsSync(join(folder, file)) ? readFileSync(join(folder, file), 'utf8') : '');
-let passed = 0;
-let failed = 0;
+let passed;
+let failed;
 if (name === 'Browser') {
   const stats = JSON.parse(read('browser.json') || '{}').stats;
   passed = (stats?.expected ?? 0) + (stats?.flaky ?? 0);

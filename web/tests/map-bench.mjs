@@ -1,5 +1,5 @@
 // How smooth the map stays: node web/tests/map-bench.mjs http://127.0.0.1:4180 [trucks]
-// Trucks are told anew every second, each with its way; what is measured is frames a second while they glide, and while the map is dragged besides.
+// Every truck gets a new position every second. Measured: frames per second while they move, and while the map is dragged as well.
 import { chromium } from '@playwright/test';
 
 const [address = 'http://127.0.0.1:4180', trucks = '500'] = process.argv.slice(2);

@@ -12,6 +12,15 @@ public sealed record CarrierRecord(string Name, bool AuthorityActive, LocalDate?
 
 public static class CarrierFitness
 {
+    /// <summary>In a few words, why a carrier cannot have a load today; null when it can.</summary>
+    /// <example>insurance expired</example>
+    public static string? Summary(CarrierRecord carrier, LocalDate today) =>
+        Check(carrier, today).Count == 0 ? null
+        : carrier.DoNotUse is not null ? "do not use"
+        : !carrier.AuthorityActive ? "no authority"
+        : carrier.LiabilityUntil is null || carrier.CargoUntil is null ? "no insurance on file"
+        : "insurance expired";
+
     /// <summary>Every reason this carrier cannot have a load delivered on <paramref name="deliveredOn"/>; empty when it can.</summary>
     /// <param name="carrier">As on file.</param>
     /// <param name="deliveredOn">The day of the last delivery, at its place; when null, only whether there is insurance is checked.</param>

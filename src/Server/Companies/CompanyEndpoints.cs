@@ -49,17 +49,32 @@ public static class CompanyEndpoints
     {
         api.MapGet(
                 "/companies",
-                async (string? q, bool? customers, bool? carriers, bool? vendors, string? after, int? limit, CallerReads reads) =>
+                async (
+                    string? q,
+                    bool? customers,
+                    bool? carriers,
+                    bool? vendors,
+                    string? after,
+                    int? limit,
+                    CallerReads reads,
+                    IClock clock,
+                    BusinessZone zone
+                ) =>
                 {
+                    var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
                     var max = Math.Clamp(limit ?? 50, 1, 500);
                     await using var db = await reads.Open();
                     if (!string.IsNullOrWhiteSpace(q))
                     {
-                        return new Page<CompanyRow>(await CompanyStore.Like(db, q.Trim(), customers, carriers, max, vendors), null);
+                        var found = await CompanyStore.Like(db, q.Trim(), customers, carriers, max, vendors);
+                        return new Page<CompanyRow>(found.ConvertAll(c => CompanyStore.Judged(c, today)), null);
                     }
 
                     var rows = await CompanyStore.List(db, customers, carriers, after, max, vendors);
-                    return new Page<CompanyRow>(rows, rows.Count == max ? rows[^1].Name : null);
+                    return new Page<CompanyRow>(
+                        rows.ConvertAll(c => CompanyStore.Judged(c, today)),
+                        rows.Count == max ? rows[^1].Name : null
+                    );
                 }
             )
             .Needs(Right.CompaniesSee)
@@ -68,10 +83,9 @@ public static class CompanyEndpoints
         api.MapGet("/companies/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
                 await using var db = await reads.Open();
+                var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
                 return await CompanyStore.Get(db, id) is { } company
-                    ? TypedResults.Ok(
-                        new CompanyView(company, await CompanyStore.Balances(db, id, clock.GetCurrentInstant().InZone(zone.Zone).Date))
-                    )
+                    ? TypedResults.Ok(new CompanyView(CompanyStore.Judged(company, today), await CompanyStore.Balances(db, id, today)))
                     : Answers.NotFound("This company");
             })
             .Needs(Right.CompaniesSee)

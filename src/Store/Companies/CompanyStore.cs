@@ -14,6 +14,9 @@ public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate?
 {
     /// <summary>For a company that is not a carrier, or about which nothing is known.</summary>
     public static readonly CarrierFile None = new(null, false, null, null, null);
+
+    /// <summary>In a few words, why it cannot have a load today; null when it can, and where it was not asked.</summary>
+    public string? Unfit { get; init; }
 }
 
 /// <param name="TermsDays">Days from an invoice to its due date.</param>
@@ -191,6 +194,10 @@ public static class CompanyStore
                 ("today", today)
             )
         )!;
+
+    /// <summary>With what keeps its carriers from having a load today.</summary>
+    public static CompanyRow Judged(CompanyRow c, LocalDate today) =>
+        c.Carrier is { } file ? c with { Carrier = file with { Unfit = CarrierFitness.Summary(Record(c), today) } } : c;
 
     public static CarrierRecord Record(CompanyRow c) =>
         new(c.Name, c.Carrier!.AuthorityActive, c.Carrier.LiabilityUntil, c.Carrier.CargoUntil, c.Carrier.DoNotUse);

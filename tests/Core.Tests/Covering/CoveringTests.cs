@@ -13,6 +13,17 @@ public class CarrierFitnessTests
     private static readonly CarrierRecord Fit = new("Two Forks Trucking", true, Some.Today.PlusDays(30), Some.Today.PlusDays(30), null);
 
     [Fact]
+    public void What_keeps_a_carrier_from_loads_is_said_in_a_few_words()
+    {
+        Assert.Null(CarrierFitness.Summary(Fit, Some.Today));
+        Assert.Null(CarrierFitness.Summary(Fit with { CargoUntil = Some.Today }, Some.Today));
+        Assert.Equal("insurance expired", CarrierFitness.Summary(Fit with { CargoUntil = Some.Today.PlusDays(-1) }, Some.Today));
+        Assert.Equal("no insurance on file", CarrierFitness.Summary(Fit with { LiabilityUntil = null }, Some.Today));
+        Assert.Equal("no authority", CarrierFitness.Summary(Fit with { AuthorityActive = false, CargoUntil = null }, Some.Today));
+        Assert.Equal("do not use", CarrierFitness.Summary(Fit with { AuthorityActive = false, DoNotUse = "late twice" }, Some.Today));
+    }
+
+    [Fact]
     public void An_eligible_carrier_can_have_the_load() => Assert.Empty(CarrierFitness.Check(Fit, Some.Today));
 
     [Fact]

@@ -3988,6 +3988,8 @@ export interface components {
             liabilityUntil: null | components["schemas"]["LocalDate"];
             cargoUntil: null | components["schemas"]["LocalDate"];
             doNotUse: null | string;
+            /** @description In a few words, why it cannot have a load today; null when it can, and where it was not asked. */
+            unfit?: null | string;
         };
         CarrierFileRequest: {
             usdot: null | string;

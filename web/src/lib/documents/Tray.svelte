@@ -5,7 +5,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal } from '$lib/time/when';
-  import { listStep } from '$ui/keys';
+  import { takesText, listStep } from '$ui/keys';
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
   import Picker from '$ui/Picker.svelte';
@@ -94,7 +94,7 @@
   function key(e: KeyboardEvent) {
     const target = e.target as HTMLElement;
     if (e.ctrlKey || e.metaKey || e.altKey || target.closest('[role=dialog]')) return;
-    const typing = target.closest('input, textarea, select');
+    const typing = takesText(target);
     if (e.key === 'Enter' && load && (!typing || (target as HTMLInputElement).value === load.number)) {
       e.preventDefault();
       void sort();

@@ -5,7 +5,7 @@
   import { cents, figure, fromCents, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
-  import { formatDay, formatDate, formatMonth } from '$lib/time/when';
+  import { formatDate, formatMonth } from '$lib/time/when';
   import { chart } from './accounts.svelte';
   import DateField from '$ui/DateField.svelte';
   import Exports from './Exports.svelte';

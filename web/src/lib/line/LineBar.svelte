@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { takesText } from '$ui/keys';
   import { goto } from '$app/navigation';
   import { api, take, type Schemas } from '$lib/api/client';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -106,7 +107,7 @@
   }
   function windowKey(e: KeyboardEvent) {
     const target = e.target as HTMLElement;
-    const typing = target.closest('input, textarea, select, [contenteditable]');
+    const typing = takesText(target);
     if ((e.key === '/' && !typing) || (e.key.toLowerCase() === 'k' && (e.ctrlKey || e.metaKey))) {
       e.preventDefault();
       field.focus();
@@ -191,7 +192,7 @@
               <p class="truncate font-bold">{choice.action.title}</p>
               <p class="text-mute truncate text-sm">{choice.action.detail}</p>
               {#if choice.action.doubt}<p class="text-ember-word text-sm" role="alert">
-                  {choice.action.doubt}{#if doubted === choice.action.title}{' '}<span class="font-bold"
+                  {choice.action.doubt}{#if doubted === choice.action.title}&nbsp;<span class="font-bold"
                       >Press Enter again to record it anyway.</span
                     >{/if}
                 </p>{/if}

@@ -2,24 +2,13 @@
   import { createVirtualizer } from '@tanstack/svelte-virtual';
   import { untrack } from 'svelte';
   import { get } from 'svelte/store';
-  import ArrowDown from '@lucide/svelte/icons/arrow-down';
-  import ArrowUp from '@lucide/svelte/icons/arrow-up';
-  import ChevronDown from '@lucide/svelte/icons/chevron-down';
-  import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import type { Schemas } from '$lib/api/client';
   import { showError } from '$lib/state/messages.svelte';
+  import GridCells from './GridCells.svelte';
+  import GridHead from './GridHead.svelte';
+  import GridTotals from './GridTotals.svelte';
   import { Layout } from './layout';
-  import {
-    formatCell,
-    formatGroup,
-    formatTotal,
-    mostSelected,
-    numeric,
-    widthOf,
-    type Column,
-    type Row,
-    type Shape,
-  } from './list';
+  import { formatGroup, mostSelected, widthOf, type Column, type Row, type Shape } from './list';
   import type { ListRows } from './rows.svelte';
 
   type GroupSums = Schemas['ListGroupSums'];
@@ -105,11 +94,6 @@
     if (!next.delete(name(g))) next.add(name(g));
     turned = next;
   }
-  function sortBy(c: Column, add: boolean) {
-    const was = shape.sorts.find((s) => s.column === c.id);
-    const next = { column: c.id, descending: was ? !was.descending : numeric(c) };
-    shape.sorts = add ? [...shape.sorts.filter((s) => s.column !== c.id), next].slice(-4) : [next];
-  }
   function goTo(line: number, extend: boolean) {
     const next = Math.max(0, Math.min(layout.length - 1, line));
     if (extend) void select(Math.min(anchor, next), Math.max(anchor, next));
@@ -178,14 +162,6 @@
   }
 </script>
 
-{#snippet totals(of: Schemas['ListSums'], bold: boolean)}
-  {#each columns.slice(1) as c (c.id)}
-    <span role="gridcell" class="truncate {numeric(c) ? 'fig text-right' : ''} {bold ? 'font-bold' : ''}"
-      >{formatTotal(of.totals[c.id], c)}</span
-    >
-  {/each}
-{/snippet}
-
 <!-- Header, rows and sums share one scroller, so that wide lists move together. -->
 <div
   bind:this={element}
@@ -199,31 +175,7 @@
   onkeydown={key}
 >
   <div class="min-w-full" style:width="max-content">
-    <div
-      role="row"
-      aria-rowindex="1"
-      class="border-line bg-paper text-mute sticky top-0 z-10 grid min-w-full items-center gap-x-3 border-b px-5 text-sm"
-      style:grid-template-columns={template}
-    >
-      <span role="columnheader" class="py-1"><span class="sr-only">Selected</span></span>
-      {#each columns as c (c.id)}
-        {@const sort = shape.sorts.find((s) => s.column === c.id)}
-        <span
-          role="columnheader"
-          aria-sort={sort ? (sort.descending ? 'descending' : 'ascending') : 'none'}
-          class={numeric(c) ? 'text-right' : ''}
-        >
-          <button
-            class="hover:text-ink inline-flex items-center gap-0.5 py-1 {sort ? 'text-ink font-bold' : ''}"
-            title="Sort by this column; Shift-click to add it to the sort"
-            onclick={(e) => sortBy(c, e.shiftKey)}
-            >{c.title}{#if sort}{#if sort.descending}<ArrowDown size={12} />{:else}<ArrowUp
-                  size={12}
-                />{/if}{/if}</button
-          >
-        </span>
-      {/each}
-    </div>
+    <GridHead bind:sorts={shape.sorts} {columns} {template} />
     <div class="relative" style:height="{$virtualizer.getTotalSize()}px">
       {#each items as item (item.index)}
         {@const here = layout.at(item.index)}
@@ -268,29 +220,14 @@
               }}
             /></span
           >
-          {#if group}
-            <span
-              role="gridcell"
-              class="flex items-center gap-1 whitespace-nowrap {group.values.length === 1 ? 'font-bold' : 'pl-4'}"
-              >{#if isOpen(group)}<ChevronDown size={14} class="shrink-0" />{:else}<ChevronRight
-                  size={14}
-                  class="shrink-0"
-                />{/if}{headOf(group)}
-              <span class="text-mute font-normal">{group.sums.count.toLocaleString('en-US')}</span></span
-            >
-            {@render totals(group.sums, group.values.length === 1)}
-          {:else}
-            {#each columns as c, n (c.id)}
-              <span
-                role="gridcell"
-                class="truncate {numeric(c) ? 'fig text-right' : ''} {n === 0 ? 'font-bold' : ''} {n === 0 && levels
-                  ? 'pl-5'
-                  : ''} {c.kind === 'time' || c.kind === 'date' ? 'text-sm' : ''}"
-                title={row && c.kind === 'text' ? formatCell(row[c.id], c) : undefined}
-                >{row ? formatCell(row[c.id], c) : n === 0 ? '…' : ''}</span
-              >
-            {/each}
-          {/if}
+          <GridCells
+            {columns}
+            {row}
+            {group}
+            open={!!group && isOpen(group)}
+            head={group ? headOf(group) : ''}
+            indent={levels > 0}
+          />
         </div>
       {/each}
     </div>
@@ -307,7 +244,7 @@
       >
         <span role="gridcell"></span>
         <span role="gridcell" class="text-mute text-sm whitespace-nowrap">{chosenTotals ? 'Selected' : 'Total'}</span>
-        {@render totals(sums, true)}
+        <GridTotals {columns} {sums} bold />
       </div>
     {/if}
   </div>

@@ -3,40 +3,22 @@
   import DraftNotice from '$ui/DraftNotice.svelte';
   import { untrack } from 'svelte';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
-  import CompanyForm from '$lib/companies/CompanyForm.svelte';
-  import { findCustomers } from '$lib/companies/find';
   import { said } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
-  import Choice from '$ui/Choice.svelte';
   import Key from '$ui/Key.svelte';
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
-  import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
   import Charges from './form/Charges.svelte';
+  import Customer from './form/Customer.svelte';
   import FreightLines from './form/FreightLines.svelte';
   import References from './form/References.svelte';
   import Stops from './form/Stops.svelte';
-  import {
-    copied,
-    differing,
-    freightOf,
-    merged,
-    nothing,
-    partLabels,
-    requestOf,
-    stopOf,
-    toPrice,
-    typedOf,
-    unreadable,
-    routeTo,
-    type Company,
-    type Typed,
-    rekeyed,
-  } from './form/typed';
-  import { equipmentLabels } from './labels';
+  import { copied, nothing, typedOf, routeTo, type Typed, rekeyed } from './form/typed';
+  import { requestOf, toPrice, unreadable } from './form/request';
+  import { differing, merged, partLabels } from './form/merge';
 
   interface Props {
     /** The load to edit; a new one when omitted. */
@@ -50,8 +32,6 @@
   let typed = $state(nothing());
   let refused = $state<Refused | null>(null);
   let busy = $state('');
-  let making = $state<string | null>(null);
-  let like = $state('');
   let road = $state<Schemas['RoadMiles'] | null>(null);
   const miles = $derived(road?.miles ?? null);
   let emptyMiles = $state('');
@@ -131,22 +111,6 @@
       .then((m) => (road = ends === mine ? m : road))
       .catch(() => {});
   });
-
-  /** A known customer's last load fills empty fields. */
-  async function chosen(customer: Company | null) {
-    like = '';
-    if (!customer || edit || copy) return;
-    const usual = await take(
-      api.GET('/api/loads/suggestion', { params: { query: { customerId: customer.id } } }),
-    ).catch(() => null);
-    if (!usual?.number || typed.customer?.id !== customer.id) return;
-    if (!typed.equipment && usual.equipment) typed.equipment = usual.equipment;
-    if (typed.freight.every((f) => !f.description)) typed.freight = usual.freight.map(freightOf);
-    const first = usual.stops[0];
-    if (first?.placeId && !typed.stops[0].place) typed.stops[0].place = stopOf(first).place;
-    like = usual.number;
-    next();
-  }
 
   let sheet = $state<HTMLElement>();
   /** Goes to the next required empty field. */
@@ -256,54 +220,7 @@
     </div>
   {/if}
   <div class="px-5"><DraftNotice draft={kept} class="mb-3" /></div>
-  <div class="grid grid-cols-6 gap-3 px-5 pb-3">
-    <Picker
-      class="col-span-3"
-      label="Customer"
-      required
-      bind:value={typed.customer}
-      find={findCustomers}
-      name={(c) => c.name}
-      detail={(c) => c.town ?? ''}
-      key={(c) => c.id}
-      problem={at('customerId')}
-      hint={like ? `filled in from ${like}` : undefined}
-      create={(name) => (making = name)}
-      createLabel="New customer"
-      onchosen={(c) => void chosen(c)}
-    />
-    <TextField
-      class="col-span-2"
-      label="Customer reference"
-      bind:value={typed.reference}
-      maxlength={60}
-      problem={at('reference')}
-    />
-    <Choice
-      class="col-span-1"
-      label="Equipment"
-      required
-      bind:value={typed.equipment}
-      problem={at('equipment')}
-      options={[
-        { value: '', label: '—' },
-        ...Object.entries(equipmentLabels).map(([value, label]) => ({ value, label })),
-      ]}
-    />
-    {#if making !== null}
-      <div class="col-span-6">
-        <CompanyForm
-          name={making}
-          kind="customer"
-          onmade={(c) => {
-            typed.customer = c;
-            making = null;
-          }}
-          oncancel={() => (making = null)}
-        />
-      </div>
-    {/if}
-  </div>
+  <Customer {typed} {refused} filling={!edit && !copy} onfilled={next} />
 
   <Stops bind:stops={typed.stops} {refused} />
   <FreightLines bind:freight={typed.freight} {refused} />

@@ -2,8 +2,10 @@
   import 'leaflet/dist/leaflet.css';
   import L from 'leaflet';
   import { onMount, untrack } from 'svelte';
-  import { base, drawTile, ground, townsAt, type Base } from './base';
-  import { boxOf, DASHES, type MapFence, type MapMark, type MapTrip, type MapTruck, type Point } from './trips';
+  import { base, ground, townsAt, type Base } from './base';
+  import { Brush, colorsOf, sized, drawFences, drawMarks, drawTowns, drawTrips, drawTrucks, Taken } from './draw';
+  import { groundLayer } from './ground';
+  import { boxOf, isNear, type MapFence, type MapMark, type MapTrip, type MapTruck, type Point } from './trips';
 
   /** Our own map in light and dark: base tiles rendered here, data on a canvas above. */
   interface Props {
@@ -44,7 +46,7 @@
   let paper: HTMLCanvasElement;
   let origin = L.point(0, 0);
   let stale = true;
-  let taken: [number, number, number, number][] = [];
+  const taken = new Taken();
   let known: Base | undefined;
   let asleep = true;
   let mine = false;
@@ -67,21 +69,6 @@
     return [g.from[0] + (g.to[0] - g.from[0]) * k, g.from[1] + (g.to[1] - g.from[1]) * k];
   }
 
-  function sized(canvas: HTMLCanvasElement, size: L.Point) {
-    const ratio = devicePixelRatio || 1;
-    if (canvas.width !== size.x * ratio || canvas.height !== size.y * ratio) {
-      canvas.width = size.x * ratio;
-      canvas.height = size.y * ratio;
-      canvas.style.width = `${size.x}px`;
-      canvas.style.height = `${size.y}px`;
-    }
-    const c = canvas.getContext('2d')!;
-    c.setTransform(ratio, 0, 0, ratio, 0, 0);
-    c.clearRect(0, 0, size.x, size.y);
-    c.textBaseline = 'middle';
-    return c;
-  }
-
   /** The map moved: redraw everything from the current view. While dragging, the canvases move along. */
   function moved() {
     if (!map) return;
@@ -96,190 +83,32 @@
     asleep = true;
     if (!map || !over) return;
     const size = map.getSize();
-    const css = getComputedStyle(box);
-    const v = (name: string) => css.getPropertyValue(name).trim();
-    const [ink, panel, lark, ember, mute] = ['--ink', '--panel', '--lark', '--ember', '--mute'].map(v);
-    const looks = [1, 2, 3, 4, 5, 6].map((n) => v(`--trip-${n}`));
     const now = performance.now();
-    const still = stale;
-    if (still) taken = [];
-    let c = still ? sized(under, size) : over.getContext('2d')!;
-    const free = (x: number, y: number, w: number, h: number) => {
-      if (taken.some((t) => x < t[2] && x + w > t[0] && y < t[3] && y + h > t[1])) return false;
-      taken.push([x, y, x + w, y + h]);
-      return true;
-    };
-    const written = (text: string, x: number, y: number, colour: string, bold = false) => {
-      c.font = `${bold ? 700 : 400} 12px 'Atkinson Hyperlegible Next Variable', sans-serif`;
-      c.lineWidth = 3;
-      c.strokeStyle = v('--map-land');
-      c.lineJoin = 'round';
-      c.strokeText(text, x, y);
-      c.fillStyle = colour;
-      c.fillText(text, x, y);
-    };
-    if (still) {
-      for (const f of fences) {
-        c.beginPath();
-        if (f.corners?.length) {
-          f.corners.forEach((p, i) => {
-            const q = at(p);
-            if (i === 0) c.moveTo(q.x, q.y);
-            else c.lineTo(q.x, q.y);
-          });
-          c.closePath();
-        } else if (f.miles) {
-          const [m, e] = [at(f.at), at([f.at[0] + f.miles / (69.09 * Math.cos((f.at[1] * Math.PI) / 180)), f.at[1]])];
-          c.arc(m.x, m.y, Math.max(2, e.x - m.x), 0, 2 * Math.PI);
-        }
-        c.globalAlpha = 0.14;
-        c.fillStyle = lark;
-        c.fill();
-        c.globalAlpha = 1;
-        c.setLineDash([4, 3]);
-        c.lineWidth = 1.4;
-        c.strokeStyle = lark;
-        c.stroke();
-        c.setLineDash([]);
-      }
-
-      const order = [...trips].sort(
-        (a, b) => Number(a.id === chosen) - Number(b.id === chosen) || Number(!a.faint) - Number(!b.faint),
-      );
-      for (const t of order) {
-        const main = t.id === chosen || (!t.faint && chosen === null);
-        c.setLineDash(DASHES[(t.look ?? 0) % DASHES.length]);
-        c.lineJoin = 'round';
-        c.lineCap = 'butt';
-        c.beginPath();
-        t.line.forEach((p, i) => {
-          const q = at(p);
-          if (i === 0) c.moveTo(q.x, q.y);
-          else c.lineTo(q.x, q.y);
-        });
-        if (main) {
-          c.setLineDash([]);
-          c.strokeStyle = v('--map-land');
-          c.lineWidth = 6;
-          c.stroke();
-          c.setLineDash(DASHES[(t.look ?? 0) % DASHES.length]);
-        }
-        c.strokeStyle = t.id === chosen ? lark : t.faint && t.look === undefined ? mute : looks[(t.look ?? 0) % 6];
-        c.globalAlpha = main ? 1 : 0.55;
-        c.lineWidth = main ? 3.4 : 1.6;
-        c.stroke();
-        c.globalAlpha = 1;
-        c.setLineDash([]);
-      }
-      for (const t of order) {
-        const main = t.id === chosen || (!t.faint && chosen === null);
-        if (!main) continue;
-        for (const s of t.stops) {
-          const q = at(s.at);
-          c.font = `700 11px 'Atkinson Hyperlegible Next Variable', sans-serif`;
-          const w = Math.max(18, c.measureText(s.label).width + 9);
-          if (!free(q.x - w / 2, q.y - 9, w, 18)) {
-            c.beginPath();
-            c.arc(q.x, q.y, 4, 0, 2 * Math.PI);
-            c.fillStyle = s.done ? ink : panel;
-            c.fill();
-            c.lineWidth = 1.6;
-            c.strokeStyle = t.id === chosen ? lark : looks[(t.look ?? 0) % 6];
-            c.stroke();
-            continue;
-          }
-          c.beginPath();
-          c.roundRect(q.x - w / 2, q.y - 9, w, 18, 9);
-          c.fillStyle = s.done ? ink : panel;
-          c.fill();
-          c.lineWidth = 2;
-          c.strokeStyle = t.id === chosen ? lark : looks[(t.look ?? 0) % 6];
-          c.stroke();
-          c.fillStyle = s.done ? panel : ink;
-          c.textAlign = 'center';
-          c.fillText(s.label, q.x, q.y + 0.5);
-          c.textAlign = 'left';
-          if (s.name) {
-            c.font = `700 12px 'Atkinson Hyperlegible Next Variable', sans-serif`;
-            const long = c.measureText(s.name).width;
-            if (free(q.x + w / 2 + 3, q.y - 8, long, 16)) written(s.name, q.x + w / 2 + 4, q.y, ink, true);
-          }
-        }
-      }
-
-      for (const m of marks) {
-        const q = at(m.at);
-        if (q.x < -20 || q.y < -20 || q.x > size.x + 20 || q.y > size.y + 20) continue;
-        c.beginPath();
-        if (m.kind === 'load') c.rect(q.x - 5, q.y - 5, 10, 10);
-        else if (m.kind === 'truck') {
-          c.moveTo(q.x, q.y - 7);
-          c.lineTo(q.x + 6, q.y + 5);
-          c.lineTo(q.x - 6, q.y + 5);
-          c.closePath();
-        } else c.arc(q.x, q.y, 4, 0, 2 * Math.PI);
-        c.fillStyle = m.id === chosen ? lark : panel;
-        c.fill();
-        c.lineWidth = 1.8;
-        c.strokeStyle = m.id === chosen ? lark : ink;
-        c.stroke();
-      }
-
+    if (stale) {
+      taken.clear();
+      const brush = new Brush(sized(under, size), size, colorsOf(box), at, taken, chosen);
+      drawFences(brush, fences);
+      drawTrips(brush, trips);
+      drawMarks(brush, marks);
       // Trucks reserve space, so that no label covers one.
-      for (const t of trucks) {
-        const q = at(truckAt(t, now));
-        taken.push([q.x - 8, q.y - 7, q.x + 8, q.y + 7]);
-      }
-      if (known) {
-        const z = map.getZoom();
-        const b = map.getBounds();
-        const [nw, se] = [map.project(b.getNorthWest(), 0), map.project(b.getSouthEast(), 0)];
-        for (const t of townsAt(known, z, [nw.x / 256, nw.y / 256, se.x / 256, se.y / 256])) {
-          const q = map.latLngToLayerPoint(map.unproject([t.x * 256, t.y * 256], 0)).subtract(origin);
-          c.font = `400 12px 'Atkinson Hyperlegible Next Variable', sans-serif`;
-          const w = c.measureText(t.name).width;
-          if (!free(q.x - 3, q.y - 7, w + 12, 14)) continue;
-          c.beginPath();
-          c.arc(q.x, q.y, 1.8, 0, 2 * Math.PI);
-          c.fillStyle = mute;
-          c.fill();
-          written(t.name, q.x + 5, q.y, mute);
-        }
-      }
+      for (const t of trucks) taken.reserve(at(truckAt(t, now)), 8, 7);
+      if (known) drawTowns(brush, townsIn(map, known));
       stale = false;
     }
-
     const held = taken.length;
-    c = sized(over, size);
-    let moving = false;
-    for (const t of trucks) {
-      const g = glide.get(t.id);
-      if (g && now - g.since < GLIDE) moving = true;
-      const q = at(truckAt(t, now));
-      if (q.x < -20 || q.y < -20 || q.x > size.x + 20 || q.y > size.y + 20) continue;
-      const mine = t.id === chosen;
-      c.beginPath();
-      c.roundRect(q.x - 6, q.y - 5, 12, 10, 2.5);
-      c.fillStyle = mine ? lark : t.urgent ? ember : ink;
-      c.fill();
-      c.lineWidth = 1.6;
-      c.strokeStyle = panel;
-      c.stroke();
-      if (t.urgent) {
-        c.beginPath();
-        c.arc(q.x, q.y, 11, 0, 2 * Math.PI);
-        c.strokeStyle = ember;
-        c.stroke();
-      }
-      if (trucks.length <= 80 || mine) {
-        c.font = `400 12px 'Atkinson Hyperlegible Next Variable', sans-serif`;
-        const w = c.measureText(t.label).width;
-        if (free(q.x + 9, q.y - 8, w + 2, 16)) written(t.label, q.x + 10, q.y, mine ? lark : ink, mine || t.urgent);
-      }
-    }
-
-    taken.length = held;
-    if (moving) wake();
+    const gliding = (t: MapTruck) => now - (glide.get(t.id)?.since ?? -Infinity) < GLIDE;
+    const brush = new Brush(sized(over, size), size, colorsOf(box), at, taken, chosen);
+    drawTrucks(brush, trucks, (t) => truckAt(t, now));
+    taken.cutTo(held);
+    if (trucks.some(gliding)) wake();
+  }
+  function townsIn(m: L.Map, b: Base) {
+    const bounds = m.getBounds();
+    const [nw, se] = [m.project(bounds.getNorthWest(), 0), m.project(bounds.getSouthEast(), 0)];
+    return townsAt(b, m.getZoom(), [nw.x / 256, nw.y / 256, se.x / 256, se.y / 256]).map((t) => ({
+      name: t.name,
+      q: m.latLngToLayerPoint(m.unproject([t.x * 256, t.y * 256], 0)).subtract(origin),
+    }));
   }
 
   function pick(e: L.LeafletMouseEvent) {
@@ -294,17 +123,12 @@
       onpick &&
       trips.findLast(
         (t) =>
-          t.stops.some((s) => near(at(s.at), 12)) || t.line.some((q, i) => i > 0 && close(p, at(t.line[i - 1]), at(q))),
+          t.stops.some((s) => near(at(s.at), 12)) ||
+          t.line.some((q, i) => i > 0 && isNear(p, at(t.line[i - 1]), at(q))),
       );
     if (trip) return onpick!('trip', trip.id);
     onpoint?.([e.latlng.lng, e.latlng.lat]);
   }
-  function close(p: L.Point, a: L.Point, b: L.Point) {
-    const [dx, dy] = [b.x - a.x, b.y - a.y];
-    const k = dx || dy ? Math.max(0, Math.min(1, ((p.x - a.x) * dx + (p.y - a.y) * dy) / (dx * dx + dy * dy))) : 0;
-    return Math.hypot(a.x + k * dx - p.x, a.y + k * dy - p.y) <= 6;
-  }
-
   onMount(() => {
     const m = L.map(box, {
       zoomControl: !still,
@@ -323,22 +147,7 @@
       keyboard: true,
     }).setView([44, -103], 4);
     map = m;
-    const Ground = L.GridLayer.extend({
-      createTile(this: L.GridLayer, coords: L.Coords) {
-        const tile = L.DomUtil.create('canvas', 'leaflet-tile') as HTMLCanvasElement;
-        const size = this.getTileSize().x;
-        const ratio = devicePixelRatio || 1;
-        tile.width = tile.height = size * ratio;
-        const c = tile.getContext('2d')!;
-        c.scale(ratio, ratio);
-        if (known) drawTile(known, ground(box), c, size, coords.x, coords.y, coords.z);
-        return tile;
-      },
-    });
-    const layer = new (Ground as unknown as new (o: L.GridLayerOptions) => L.GridLayer)({
-      tileSize: 256,
-      updateWhenZooming: false,
-    });
+    const layer = groundLayer(() => known, box);
     tiles = layer;
     under = L.DomUtil.create('canvas', 'pointer-events-none', m.getPane('overlayPane')!) as HTMLCanvasElement;
     over = L.DomUtil.create('canvas', 'pointer-events-none', m.getPane('overlayPane')!) as HTMLCanvasElement;

@@ -50,3 +50,17 @@ export function boxOf(points: Iterable<Point>): [[number, number], [number, numb
       ]
     : null;
 }
+
+/** What a search near a place or along a route finds. */
+export const foundWords: Record<string, string> = { load: 'open load', truck: 'truck', place: 'place' };
+
+/** Whether a pixel is within six of a line between two others. */
+export function isNear(p: Pixel, a: Pixel, b: Pixel): boolean {
+  const [dx, dy] = [b.x - a.x, b.y - a.y];
+  const k = dx || dy ? Math.max(0, Math.min(1, ((p.x - a.x) * dx + (p.y - a.y) * dy) / (dx * dx + dy * dy))) : 0;
+  return Math.hypot(a.x + k * dx - p.x, a.y + k * dy - p.y) <= 6;
+}
+interface Pixel {
+  x: number;
+  y: number;
+}

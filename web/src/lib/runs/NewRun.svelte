@@ -8,7 +8,8 @@
   import Choice from '$ui/Choice.svelte';
   import Notice from '$ui/Notice.svelte';
   import TextField from '$ui/TextField.svelte';
-  import { clock, minutes } from './clock';
+  import AddressLines from './AddressLines.svelte';
+  import { minutes } from './clock';
 
   /** A list of addresses, corrected line by line, and planning options. */
   let { onmade }: { onmade: (plan: Schemas['RunPlanView']) => void } = $props();
@@ -25,7 +26,6 @@
   let drivers = $state('1');
   let aim = $state('miles');
   let capacity = $state('');
-  let only = $state('');
 
   const draft = new Draft(
     () => 'run plan',
@@ -38,7 +38,6 @@
     refused = null;
     try {
       list = await act();
-      only = list.doubtful + list.notFound > 0 ? 'wrong' : '';
     } catch (e) {
       if (e instanceof Refused) refused = e;
       else showError(e);
@@ -54,46 +53,12 @@
       take(
         api.POST('/api/addresses', {
           body: (await file.arrayBuffer()) as unknown as string,
-          bodySerializer: (b) => b as unknown as BodyInit,
+          bodySerializer: (b) => b as unknown as Blob,
           headers: { 'Content-Type': 'application/octet-stream' },
         }),
       ),
     );
   }
-  const recount = () => {
-    if (!list) return;
-    list.found = list.lines.filter((l) => l.found === 'found').length;
-    list.doubtful = list.lines.filter((l) => l.found === 'doubtful').length;
-    list.notFound = list.lines.filter((l) => l.found === 'not_found').length;
-  };
-  function choose(line: Schemas['AddressView'], c: Schemas['Candidate']) {
-    line.choices = [c];
-    line.found = 'found';
-    line.why = null;
-    recount();
-  }
-  async function again(line: Schemas['AddressView'], typed: string) {
-    if (!typed.trim()) return;
-    try {
-      const got = await take(api.GET('/api/resolve', { params: { query: { q: typed } } }));
-      line.address = typed;
-      line.choices = got.candidates;
-      line.found =
-        got.why === null && got.candidates.length ? 'found' : got.candidates.length ? 'doubtful' : 'not_found';
-      line.why = got.why;
-      recount();
-    } catch (e) {
-      showError(e);
-    }
-  }
-  function drop(line: Schemas['AddressView']) {
-    list!.lines = list!.lines.filter((l) => l !== line);
-    recount();
-  }
-  const shown = $derived(
-    (list?.lines ?? []).filter((l) => (only === 'wrong' ? l.found !== 'found' : true)).slice(0, 300),
-  );
-
   async function plan() {
     busy = 'plan';
     refused = null;
@@ -166,63 +131,7 @@
       >
     </div>
   {:else}
-    <div class="flex flex-wrap items-baseline gap-3">
-      <p>
-        <b class="fig">{list.found}</b> found,
-        <b class="fig {list.doubtful ? 'text-marigold-word' : ''}">{list.doubtful}</b>
-        doubtful, <b class="fig {list.notFound ? 'text-ember-word' : ''}">{list.notFound}</b> not found
-      </p>
-      {#if list.doubtful + list.notFound > 0}<button
-          class="text-lark text-sm font-bold hover:underline"
-          onclick={() => (only = only === 'wrong' ? '' : 'wrong')}
-          >{only === 'wrong' ? 'Show all' : 'Show addresses to correct'}</button
-        >{/if}
-      <button class="text-lark ml-auto text-sm font-bold hover:underline" onclick={() => (list = null)}
-        >Start over</button
-      >
-    </div>
-    <ul class="border-line max-h-[38vh] overflow-y-auto rounded-md border">
-      {#each shown as line (line.row)}
-        <li class="border-line border-b px-3 py-1.5 text-sm last:border-b-0">
-          <div class="flex items-baseline gap-2">
-            <span class="fig text-mute w-8 shrink-0 text-right">{line.row}</span>
-            <span class="min-w-0 flex-1 truncate"
-              ><b>{line.name ?? line.address}</b>{line.name ? ` ${line.address}` : ''}{#if line.found === 'found'}<span
-                  class="text-mute">, {line.choices[0].label}</span
-                >{/if}</span
-            >
-            <span class="text-mute fig shrink-0"
-              >{line.service ? `${line.service} min` : ''}{line.opens !== null || line.closes !== null
-                ? ` ${line.opens !== null ? clock(line.opens) : ''}–${line.closes !== null ? clock(line.closes) : ''}`
-                : ''}</span
-            >
-            <button class="text-mute hover:text-ink" aria-label="Skip line {line.row}" onclick={() => drop(line)}
-              >skip</button
-            >
-          </div>
-          {#if line.found !== 'found'}
-            <p class="pl-10 {line.found === 'doubtful' ? 'text-marigold-word' : 'text-ember-word'}">{line.why}</p>
-            <div class="flex flex-wrap gap-1 pl-10">
-              {#each line.choices.slice(0, 6) as c (c.label)}<button
-                  class="border-line bg-panel hover:bg-lark-tint rounded-md border px-2 py-0.5"
-                  onclick={() => choose(line, c)}>{c.label}</button
-                >{/each}
-              <input
-                class="border-line bg-panel w-56 rounded-md border px-2 py-0.5"
-                placeholder="or retype it, Enter"
-                aria-label="Retype the address on line {line.row}"
-                onkeydown={(e) => {
-                  if (e.key === 'Enter') void again(line, (e.target as HTMLInputElement).value);
-                }}
-              />
-            </div>
-          {/if}
-        </li>
-      {/each}
-    </ul>
-    {#if (list.lines.length > 300 && only !== 'wrong') || shown.length === 300}<p class="text-mute text-sm">
-        Showing the first 300 lines.
-      </p>{/if}
+    <AddressLines bind:list />
     <div class="grid grid-cols-6 gap-3">
       <TextField
         class="col-span-2"

@@ -17,3 +17,9 @@ export function minutes(text: string): number | null {
 
 /** The name of a plan's driver: A, B and so on. */
 export const letter = (driver: number) => 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'[driver] ?? String(driver + 1);
+
+const signed = (n: number, unit: string) =>
+  `${n > 0 ? '+' : n < 0 ? '−' : '±'}${Math.abs(n).toFixed(unit === 'mi' ? 1 : 0)} ${unit}`;
+/** What a change to a plan costs, such as +3.2 mi, +9 min. */
+export const costOf = (c: { miles: number; minutes: number }) =>
+  `${signed(c.miles, 'mi')}, ${signed(c.minutes, 'min')}`;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { takesText } from '$ui/keys';
   import type { Snippet } from 'svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -47,8 +48,7 @@
     localStorage.setItem('lark-theme', night ? 'night' : 'day');
   }
   function key(e: KeyboardEvent) {
-    const target = e.target as HTMLElement;
-    if (target.closest('input, textarea, select, [contenteditable]') || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (takesText(e.target) || e.ctrlKey || e.metaKey || e.altKey) return;
     const n = Number(e.key);
     if (n >= 1 && n <= rooms.length) {
       e.preventDefault();

@@ -29,7 +29,8 @@ export interface OfferedDraft {
 }
 
 /**
- * Saves what is typed into a form in this browser, for its user, until it is submitted: leaving the room, going back, reloading, closing the tab
+ * Saves what is typed into a form in this browser, for its user, until it is submitted: leaving the page, going back, reloading,
+ * closing the tab
  * or signing out loses nothing. The next time the form opens, the draft is offered (DraftNotice).
  */
 export class Draft<T extends object> implements OfferedDraft {

@@ -38,14 +38,8 @@ function clock(word: string): [number, number] | null {
   return hour < 24 && minute < 60 ? [hour, minute] : null;
 }
 
-/**
- * Reads 1430, 2:30p, tue 14:30, +2d, +2d 0800, tomorrow 8a, 24 nov 14:30, nov 24, 2025, 14:30, 11/24 14:30, 2026-11-24 14:30.
- * A date without a time keeps the time of `like`, or 08:00; a time without a date is on the date of `like`, or today.
- * @param now The current wall-clock time there.
- * @returns The time, or null when the text is not one.
- */
-export function parseWhen(typed: string, now: Local, like?: Local | null): Local | null {
-  const words = typed
+const wordsOf = (typed: string) =>
+  typed
     .trim()
     .toLowerCase()
     .replace(/(\d)\s+(am|pm|a|p)\b/g, '$1$2')
@@ -57,6 +51,15 @@ export function parseWhen(typed: string, now: Local, like?: Local | null): Local
     )
     .split(/[\s,]+/)
     .filter(Boolean);
+
+/**
+ * Reads 1430, 2:30p, tue 14:30, +2d, +2d 0800, tomorrow 8a, 24 nov 14:30, nov 24, 2025, 14:30, 11/24 14:30, 2026-11-24 14:30.
+ * A date without a time keeps the time of `like`, or 08:00; a time without a date is on the date of `like`, or today.
+ * @param now The current wall-clock time there.
+ * @returns The time, or null when the text is not one.
+ */
+export function parseWhen(typed: string, now: Local, like?: Local | null): Local | null {
+  const words = wordsOf(typed);
   if (words.length === 0) return null;
   const today = new Date(now.slice(0, 10) + 'T00:00:00Z');
   let day: Date | null = null;

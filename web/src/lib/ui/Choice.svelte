@@ -1,6 +1,6 @@
 <script lang="ts">
   import Field from './Field.svelte';
-  import { box } from './box';
+  import Select from './Select.svelte';
 
   interface Props {
     label: string;
@@ -15,17 +15,14 @@
 
 <Field {label} {problem} {required} class={more}>
   {#snippet children({ id, describedBy, invalid })}
-    <select
+    <Select
       {id}
-      class="{box} h-9 pr-1"
+      class="h-9 w-full px-2.5 text-base"
       bind:value
+      {options}
       aria-describedby={describedBy}
       aria-invalid={invalid}
       aria-required={!!required}
-    >
-      {#each options as option (option.value)}<option value={option.value} disabled={option.disabled}
-          >{option.label}</option
-        >{/each}
-    </select>
+    />
   {/snippet}
 </Field>

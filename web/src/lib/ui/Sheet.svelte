@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { takesText } from './keys';
   import type { Snippet } from 'svelte';
   import X from '@lucide/svelte/icons/x';
 
@@ -13,13 +14,13 @@
   let { label, onclose, wide = false, form = false, children }: Props = $props();
   let aside = $state<HTMLElement>();
   $effect(() => {
-    if (form) aside?.querySelector<HTMLElement>('form input, form select')?.focus();
+    if (form) aside?.querySelector<HTMLElement>('form input, form [data-select-trigger]')?.focus();
   });
   function key(e: KeyboardEvent) {
     if (e.key !== 'Escape' || !onclose || e.defaultPrevented) return;
     const target = e.target as HTMLElement;
     // In a field, Escape first leaves the field.
-    if (target.closest('input, textarea, select')) target.blur();
+    if (takesText(target)) target.blur();
     else onclose();
   }
 </script>

@@ -1,7 +1,8 @@
 import { listStep } from './keys';
 
 /**
- * Arrows stay inside the list that has the focus: down and up (or j and k) move between its buttons. What they did here, the page's own list
+ * Arrows stay inside the list that has the focus: down and up (or j and k) move between its buttons. What they did here,
+ * the page's own list
  * does not do as well (`Slate` looks at defaultPrevented).
  */
 export function rows(list: HTMLElement) {

@@ -1,32 +1,29 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
-  import { doEach } from '$lib/lists/each';
-  import List from '$lib/lists/List.svelte';
+  import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
-  import { documentLabels } from '$lib/loads/labels';
-  import { cents, figure, said, sum } from '$lib/money';
+  import { figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
-  import { showDone, showError } from '$lib/state/messages.svelte';
+  import { showError } from '$lib/state/messages.svelte';
+  import { setQuery } from '$lib/state/address';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, formatDate } from '$lib/time/when';
-  import DayLine from '$lib/billing/DayLine.svelte';
+  import BillMany from '$lib/billing/BillMany.svelte';
   import InvoiceSheet from '$lib/billing/InvoiceSheet.svelte';
-  import ReturnToDispatch from '$lib/billing/ReturnToDispatch.svelte';
+  import InvoiceList from '$lib/billing/InvoiceList.svelte';
+  import PaymentList from '$lib/billing/PaymentList.svelte';
   import InvoiceForm from '$lib/billing/InvoiceForm.svelte';
+  import LoadToBill from '$lib/billing/LoadToBill.svelte';
   import PaymentSheet from '$lib/billing/PaymentSheet.svelte';
   import PaymentForm from '$lib/billing/PaymentForm.svelte';
   import RunSheet from '$lib/billing/RunSheet.svelte';
+  import ToBillRow from '$lib/billing/ToBillRow.svelte';
   import Tray from '$lib/documents/Tray.svelte';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
-  import Key from '$ui/Key.svelte';
   import Sheet from '$ui/Sheet.svelte';
   import Slate from '$ui/Slate.svelte';
-  import Status from '$ui/Status.svelte';
   import type { Axis } from '$ui/axis';
   import { isPlain } from '$ui/keys';
 
@@ -101,15 +98,8 @@
     until: session.now + 33 * DAY,
     width: Math.max(120, Math.round(width * (open || paying ? 0.26 : 0.34))),
   });
-  const to = (q: Record<string, string | null>) => {
-    const url = new URL(page.url);
-    for (const k of ['invoice', 'payment', 'load', 'receive', 'customer', 'run', 'loads'])
-      if (!(k in q)) url.searchParams.delete(k);
-    for (const [k, v] of Object.entries(q)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
-    void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
-  };
-  const days = (from: string, until: string) => Math.round((Date.parse(until) - Date.parse(from)) / DAY);
-  const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
+  const to = (next: Record<string, string | null>) =>
+    setQuery(next, ['invoice', 'payment', 'load', 'receive', 'customer', 'run', 'loads']);
 
   /** Bills everything ready, or the selection, by each customer's settings; the server runs it and reports progress. */
   async function billAll(of: Schemas['UnbilledRow'][]) {
@@ -151,28 +141,6 @@
       to({ receive: '' });
     }
   }
-  async function ask(u: Schemas['UnbilledRow']) {
-    try {
-      showDone(
-        (await take(api.POST('/api/loads/{id}/request-documents', { params: { path: { id: u.loadId } } }))).summary +
-          '.',
-      );
-      await load();
-    } catch (e) {
-      showError(e);
-    }
-  }
-  const takePaymentBack = (id: number) =>
-    take(api.POST('/api/payments/{id}/reverse', { params: { path: { id } }, headers: moneyKey() }));
-  const sendAgain = (id: number) =>
-    take(
-      api.POST('/api/invoices/{id}/send', {
-        params: { path: { id } },
-        body: { to: null, message: null },
-        headers: moneyKey(),
-      }),
-    );
-  const readyTotal = $derived<Money>(sum(ready.map((u) => u.revenue)));
 </script>
 
 <svelte:head><title>Bill · Steady Lark</title></svelte:head>
@@ -196,25 +164,9 @@
     {#if tab === 'documents'}
       <Tray />
     {:else if tab === 'in'}
-      <List list="payments" open={paymentId} onopen={(id) => to({ payment: String(id) })}>
-        {#snippet actions(keys, clear)}
-          {#if session.may('billing.receive')}<Button
-              small
-              onclick={() => doEach(keys, takePaymentBack, (n) => `${count(n, 'payment')} reversed.`).then(clear)}
-              >Take {keys.length} back</Button
-            >{/if}
-        {/snippet}
-      </List>
+      <PaymentList open={paymentId} onopen={(id) => to({ payment: String(id) })} />
     {:else if tab === 'all'}
-      <List list="invoices" open={invoiceId} onopen={(id) => to({ invoice: String(id) })}>
-        {#snippet actions(keys, clear)}
-          {#if session.may('billing.invoice')}<Button
-              small
-              onclick={() => doEach(keys, sendAgain, (n) => `${count(n, 'invoice')} resent.`).then(clear)}
-              >Resend {keys.length}</Button
-            >{/if}
-        {/snippet}
-      </List>
+      <InvoiceList open={invoiceId} onopen={(id) => to({ invoice: String(id) })} />
     {:else}
       <div class="flex justify-end pr-[248px]">
         <div style:width="{axis.width}px"><AxisHead {axis} word="today" /></div>
@@ -235,87 +187,22 @@
           >
             {#snippet aside(group)}
               {#if group.title === 'Ready to bill' && session.may('billing.invoice')}
-                <span class="flex items-center gap-2">
-                  {#if picked.length}
-                    {#if new Set(picked.map((u) => u.customerId)).size === 1}<Button
-                        small
-                        onclick={() => to({ loads: picked.map((u) => u.loadId).join(',') })}
-                        >Bill {picked.length} on one invoice <Key>b</Key></Button
-                      >{/if}
-                    <Button small look="main" {busy} onclick={() => billAll(picked)}
-                      >Bill the {picked.length} for {said(sum(picked.map((u) => u.revenue)))}</Button
-                    >
-                  {:else}<Button small look="main" {busy} onclick={() => billAll(ready)}
-                      >Bill {ready.length} for {said(readyTotal)} <Key>B</Key></Button
-                    >{/if}
-                </span>
+                <BillMany
+                  {ready}
+                  {picked}
+                  {busy}
+                  onbill={billAll}
+                  ontogether={(of) => to({ loads: of.map((u) => u.loadId).join(',') })}
+                />
               {:else if 'aside' in group}<span class="fig text-mute text-sm">{group.aside}</span>{/if}
             {/snippet}
             {#snippet row(r)}
-              <span class="flex h-11 items-center pr-4 pl-5">
-                {#if r.unbilled}
-                  {@const u = r.unbilled}
-                  <span class="fig w-[68px] shrink-0 font-bold"
-                    >{#if chosen.has(u.loadId)}<span class="text-lark" aria-label="selected">✓</span
-                      >{/if}{u.number}</span
-                  >
-                  <span class="min-w-0 flex-1 pr-2"
-                    ><span class="block truncate leading-5 font-bold">{u.customer}</span><span
-                      class="text-mute block truncate text-sm leading-4">{u.from} → {u.to}</span
-                    ></span
-                  >
-                  <span class="shrink-0" style:width="{axis.width}px"
-                    ><DayLine {axis} delivered={u.deliveredAt} papers={u.podAt} /></span
-                  >
-                  <span class="fig w-[100px] shrink-0 text-right">{figure(u.revenue)}</span>
-                  <span class="w-[132px] shrink-0 pl-2 text-right text-sm leading-4"
-                    >{#if u.held}<Status urgency="soon">on hold</Status><span
-                        class="text-mute block truncate"
-                        title={u.held}>{u.held}</span
-                      >{:else if u.missing.length === 0}<span class="block">ready</span><span
-                        class="text-mute block truncate">since {formatDate(localAt(u.deliveredAt, session.zone))}</span
-                      >{:else}<Status urgency="soon"
-                        >{u.missing.map((p) => documentLabels[p]).join(', ')} missing</Status
-                      ><span class="text-mute block truncate"
-                        >{u.requestedAt
-                          ? `requested ${formatDate(localAt(u.requestedAt, session.zone))}`
-                          : `since ${formatDate(localAt(u.deliveredAt, session.zone))}`}</span
-                      >{/if}</span
-                  >
-                {:else if r.invoice}
-                  {@const i = r.invoice}
-                  {@const late = days(i.dueOn, session.today)}
-                  <span class="fig w-[68px] shrink-0 font-bold">{i.number}</span>
-                  <span class="min-w-0 flex-1 pr-2"
-                    ><span class="block truncate leading-5 font-bold">{i.customer}</span><span
-                      class="text-mute block truncate text-sm leading-4">{count(i.loads.length, 'load')}</span
-                    ></span
-                  >
-                  <span class="shrink-0" style:width="{axis.width}px"
-                    ><DayLine
-                      {axis}
-                      delivered={i.deliveredOn}
-                      billed={i.issuedOn}
-                      due={i.dueOn}
-                      paid={i.lastPaidOn}
-                      open={cents(i.open) > 0 && !i.voidedAt}
-                    /></span
-                  >
-                  <span class="fig w-[100px] shrink-0 text-right">{figure(i.open)}</span>
-                  <span class="w-[132px] shrink-0 pl-2 text-right text-sm leading-4">
-                    {#if i.voidedAt}<span class="text-mute">void</span>
-                    {:else if cents(i.open) === 0}<span class="text-moss-word">paid</span>
-                    {:else if late > 0}<Status urgency="now">{count(late, 'day')} past due</Status
-                      >{:else if late === 0}<Status urgency="soon">due today</Status>{:else}due in {count(
-                        -late,
-                        'day',
-                      )}{/if}
-                    <span class="text-mute block truncate"
-                      >{cents(i.paid) && cents(i.open) ? `${figure(i.paid)} paid` : `due ${formatDate(i.dueOn)}`}</span
-                    >
-                  </span>
-                {/if}
-              </span>
+              <ToBillRow
+                unbilled={r.unbilled}
+                invoice={r.invoice}
+                {axis}
+                chosen={!!r.unbilled && chosen.has(r.unbilled.loadId)}
+              />
             {/snippet}
           </Slate>
         </div>
@@ -363,17 +250,13 @@
     {@const u = (unbilled ?? []).find((x) => x.loadId === loadId)}
     <Sheet label="load" onclose={() => to({})}>
       {#if u && session.may('billing.invoice')}
-        <div class="border-line flex flex-wrap items-center gap-2 border-b py-2 pr-12 pl-5">
-          {#if u.missing.length === 0 && !u.held}
-            <Button small look="main" onclick={() => to({ loads: String(u.loadId) })}>Bill {said(u.revenue)}</Button>
-            <Button small onclick={() => choose(u.loadId)}
-              >{chosen.has(u.loadId) ? 'Deselect' : 'Select'} <Key>x</Key></Button
-            >
-          {:else if u.missing.length}<Button small look="main" onclick={() => ask(u)}
-              >Request {u.missing.map((p) => documentLabels[p]).join(', ')}</Button
-            >{/if}
-          {#if !u.held}<ReturnToDispatch loadId={u.loadId} onchanged={load} />{/if}
-        </div>
+        <LoadToBill
+          {u}
+          chosen={chosen.has(u.loadId)}
+          onbill={() => to({ loads: String(u.loadId) })}
+          onchoose={() => choose(u.loadId)}
+          onchanged={load}
+        />
       {/if}
       <LoadSheet id={loadId} onchanged={load} />
     </Sheet>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { takesText } from '$ui/keys';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
@@ -77,7 +78,7 @@
   }
   function key(e: KeyboardEvent) {
     const target = e.target as HTMLElement;
-    if (e.key !== 'n' || target.closest('input, textarea, select') || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (e.key !== 'n' || takesText(target) || e.ctrlKey || e.metaKey || e.altKey) return;
     if (!session.may('loads.book')) return;
     e.preventDefault();
     to('?new');

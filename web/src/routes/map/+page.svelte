@@ -1,18 +1,20 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import Printer from '@lucide/svelte/icons/printer';
   import { api, Refused, take, type Schemas } from '$lib/api/client';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import MapView from '$lib/map/Map.svelte';
   import PlaceField from '$lib/map/PlaceField.svelte';
-  import type { Point } from '$lib/map/trips';
+  import PrintedMap from '$lib/map/PrintedMap.svelte';
+  import { foundWords, type Point } from '$lib/map/trips';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
+  import { setQuery } from '$lib/state/address';
   import { session } from '$lib/state/session.svelte';
   import { clockAt, formatLocal, zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
+  import Select from '$ui/Select.svelte';
   import Sheet from '$ui/Sheet.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -46,11 +48,7 @@
       stop();
     };
   });
-  const to = (next: Record<string, string | null>) => {
-    const url = new URL(page.url);
-    for (const [k, v] of Object.entries(next)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
-    void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
-  };
+  const to = (next: Record<string, string | null>) => setQuery(next);
   const chosen = $derived((loads ?? []).find((l) => l.id === open));
   const rows = $derived(
     [...(loads ?? [])].sort(
@@ -124,7 +122,6 @@
     const here = all.indexOf(document.activeElement as HTMLElement);
     all[Math.max(0, Math.min(all.length - 1, here + (e.key === 'ArrowDown' ? 1 : -1)))]?.focus();
   }
-  const words: Record<string, string> = { load: 'open load', truck: 'truck', place: 'place' };
 </script>
 
 <svelte:head><title>Map · Steady Lark</title></svelte:head>
@@ -168,12 +165,17 @@
         <TextField class="col-span-4" label="Limit to" bind:value={region} placeholder="MT, ID or Mountain" />
         <div class="col-span-6 flex items-center justify-between gap-2">
           <Button look="main" small type="submit" {busy} disabled={!at}>Search</Button>
-          <select class="border-line bg-panel h-8 rounded-md border px-2 text-sm" aria-label="Type" bind:value={kind}>
-            <option value="">everything</option>
-            <option value="load">open loads</option>
-            <option value="truck">trucks</option>
-            <option value="place">places</option>
-          </select>
+          <Select
+            class="h-8 w-36 text-sm"
+            label="Type"
+            bind:value={kind}
+            options={[
+              { value: '', label: 'everything' },
+              { value: 'load', label: 'open loads' },
+              { value: 'truck', label: 'trucks' },
+              { value: 'place', label: 'places' },
+            ]}
+          />
         </div>
       </form>
     {/if}
@@ -193,7 +195,7 @@
                 >{near?.to ? '+' : ''}{f.miles.toFixed(0)} mi</span
               ></span
             >
-            <span class="text-mute text-sm">{words[f.kind]}, {f.where}</span>
+            <span class="text-mute text-sm">{foundWords[f.kind]}, {f.where}</span>
           </button>
         {:else}
           <p class="text-mute px-5 text-sm">
@@ -255,29 +257,9 @@
       onpick={(what, id) => (what === 'mark' ? (picked = id) : to({ load: String(id) }))}
     />
   </div>
-  <table class="mt-3 hidden w-full text-[11px] print:table">
-    <tbody>
-      {#if tab === 'near'}
-        {#each found as f (`${f.kind} ${f.id}`)}
-          <tr class="border-line border-b"
-            ><td class="py-0.5 pr-3 font-bold">{f.name}</td><td class="pr-3">{words[f.kind]}, {f.where}</td><td
-              class="fig text-right">{near?.to ? '+' : ''}{f.miles.toFixed(0)} mi</td
-            ></tr
-          >
-        {/each}
-      {:else}
-        {#each chosen ? [chosen] : rows as l (l.id)}
-          <tr class="border-line border-b"
-            ><td class="fig py-0.5 pr-3 font-bold">{l.number}</td><td class="pr-3">{l.lane}</td><td class="pr-3"
-              >{l.who ?? 'not covered'}</td
-            ><td class="pr-3">{l.seenWhere ? `${l.seenWhere} ${clockAt(l.seenAt!, session.zone)}` : ''}</td><td
-              class="text-right">{l.status}</td
-            ></tr
-          >
-        {/each}
-      {/if}
-    </tbody>
-  </table>
+  {#if tab === 'near'}<PrintedMap {found} detour={!!near?.to} />{:else}<PrintedMap
+      loads={chosen ? [chosen] : rows}
+    />{/if}
   {#if open && tab === 'moving'}
     <Sheet label="load" onclose={() => to({ load: null })}><LoadSheet id={open} onchanged={load} /></Sheet>
   {/if}

@@ -1,23 +1,24 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
   import BillForm from '$lib/paying/BillForm.svelte';
+  import BillRow from '$lib/paying/BillRow.svelte';
   import BillSheet from '$lib/paying/BillSheet.svelte';
   import AdvanceForm from '$lib/paying/AdvanceForm.svelte';
+  import SettlementRow from '$lib/paying/SettlementRow.svelte';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import { cents, figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
+  import { setQuery } from '$lib/state/address';
   import { session } from '$lib/state/session.svelte';
-  import { addDays, formatDay, formatDate } from '$lib/time/when';
+  import { addDays, formatDay } from '$lib/time/when';
   import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
   import Slate from '$ui/Slate.svelte';
-  import Status from '$ui/Status.svelte';
 
   const tab = $derived(page.url.searchParams.get('tab') ?? (session.may('wages.see') ? 'people' : 'bills'));
   const monday = $derived(page.url.searchParams.get('monday'));
@@ -50,12 +51,7 @@
     void load();
     return live.follow(load, ['pay', 'bills', 'loads']);
   });
-  const to = (q: Record<string, string | null>) => {
-    const url = new URL(page.url);
-    for (const k of ['driver', 'bill', 'leg', 'advance', 'enter']) if (!(k in q)) url.searchParams.delete(k);
-    for (const [k, v] of Object.entries(q)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
-    void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
-  };
+  const to = (next: Record<string, string | null>) => setQuery(next, ['driver', 'bill', 'leg', 'advance', 'enter']);
   const shown = $derived(weeks?.[0]?.monday ?? monday ?? addDays(mondayOf(session.today), -7));
   function mondayOf(day: string) {
     const d = new Date(`${day}T00:00:00Z`);
@@ -187,25 +183,7 @@
           empty="No earnings or advances in this week. Settlements grow as legs are delivered."
         >
           {#snippet row(w)}
-            <span class="flex h-11 items-center pr-4 pl-5">
-              <span class="min-w-0 flex-1"
-                ><span class="block truncate leading-5 font-bold">{w.driver}</span><span
-                  class="text-mute block truncate text-sm leading-4"
-                  >{w.legs}
-                  {w.legs === 1 ? 'leg' : 'legs'}, {w.miles} mi, {w.daysOut}
-                  {w.daysOut === 1 ? 'day' : 'days'} out{cents(w.reimbursed)
-                    ? `, ${figure(w.reimbursed)} reimbursed`
-                    : ''}{w.settlement && !w.settlement.paidOn
-                    ? w.settlement.acknowledgedAt
-                      ? ' · acknowledged'
-                      : ' · not acknowledged'
-                    : ''}</span
-                ></span
-              >
-              <span class="fig w-24 text-right">{figure(w.earned)}</span>
-              <span class="fig text-mute w-24 text-right">{cents(w.deducted) ? figure(w.deducted) : ''}</span>
-              <span class="fig w-24 text-right font-bold">{figure(w.net)}</span>
-            </span>
+            <SettlementRow {w} />
           {/snippet}
         </Slate>
         {#if weeks && weeks.length}
@@ -249,36 +227,7 @@
           empty="No bills. Loads delivered by a carrier wait here for the bill."
         >
           {#snippet row(r)}
-            <span class="flex h-11 items-center gap-2 pr-4 pl-5">
-              {#if r.bill}
-                {@const b = r.bill}
-                <span class="fig w-16 shrink-0 truncate font-bold">{b.number}</span>
-                <span class="min-w-0 flex-1"
-                  ><span class="block truncate leading-5 font-bold">{b.vendor}</span><span
-                    class="text-mute block truncate text-sm leading-4"
-                    >{b.loadNumber ? `${b.loadNumber} ${b.lane}` : b.accounts}</span
-                  ></span
-                >
-                <span class="w-28 shrink-0 text-right text-sm"
-                  >{#if cents(b.difference) > 0 && !b.approved}<Status urgency="now">{figure(b.difference)} over</Status
-                    >{:else if cents(b.difference) < 0}<span class="text-mute">{figure(b.difference)}</span
-                    >{:else if b.agreed}<span class="text-mute">as agreed</span>{/if}</span
-                >
-                <span class="w-24 shrink-0 text-right text-sm"
-                  >{b.paidOn ? `paid ${formatDate(b.paidOn)}` : `due ${formatDate(b.dueOn)}`}</span
-                >
-                <span class="fig w-24 shrink-0 text-right">{figure(b.approved ?? b.amount)}</span>
-              {:else if r.leg}
-                <span class="fig w-16 shrink-0 font-bold">{r.leg.loadNumber}</span>
-                <span class="min-w-0 flex-1"
-                  ><span class="block truncate leading-5 font-bold">{r.leg.carrier}</span><span
-                    class="text-mute block truncate text-sm leading-4">{r.leg.lane}</span
-                  ></span
-                >
-                <span class="text-mute w-40 shrink-0 text-right text-sm">agreed</span>
-                <span class="fig text-mute w-24 shrink-0 text-right">{figure(r.leg.agreed)}</span>
-              {/if}
-            </span>
+            <BillRow bill={r.bill} leg={r.leg} />
           {/snippet}
         </Slate>
       </div>

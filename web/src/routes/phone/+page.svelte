@@ -8,6 +8,8 @@
   import { addDays, clockAt, localAt, formatLocal, zoneName } from '$lib/time/when';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import Signature from '$lib/phone/Signature.svelte';
+  import LoadDetails from '$lib/phone/LoadDetails.svelte';
+  import OtherTrips from '$lib/phone/OtherTrips.svelte';
   import ReportProblem from '$lib/phone/ReportProblem.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -208,37 +210,7 @@
             {/if}
             {#if next.kind === 'delivery' && next.arrivedAt}{@render podButton(current)}{/if}
           </div>
-          <section class="border-line mt-6 border-t pt-3">
-            <h2 class="text-mute mb-2 text-sm font-bold">Load details</h2>
-            <p class="mb-2">
-              {current.freight}{current.weightLb
-                ? ` · ${current.weightLb.toLocaleString('en-US')} lb`
-                : ''}{current.temperatureF !== null ? ` · keep at ${current.temperatureF} °F` : ''}
-              <span class="text-mute">for {current.customer}</span>
-            </p>
-            <ol>
-              {#each current.stops as stop (stop.id)}
-                <li class="flex gap-3 py-1.5">
-                  <svg width="14" height="20" class="shrink-0" aria-hidden="true"
-                    ><circle
-                      cx="7"
-                      cy="10"
-                      r="5"
-                      fill={done(stop) ? 'var(--ink)' : 'none'}
-                      stroke="var(--ink)"
-                      stroke-width="1.8"
-                    /></svg
-                  >
-                  <div>
-                    <p class="font-bold">{stop.place}</p>
-                    <p class="text-mute text-sm">{stop.kind}, {stop.town}, {windowOf(stop)}</p>
-                  </div>
-                </li>
-              {/each}
-            </ol>
-            {#each current.notes as note, i (i)}<p class="text-marigold-word mt-2 text-sm">{note}</p>{/each}
-            {#if current.instructions}<p class="mt-2 whitespace-pre-wrap">{current.instructions}</p>{/if}
-          </section>
+          <LoadDetails load={current} {done} />
           <ReportProblem load={current} zone={next.zone} ondone={load} />
         {:else}
           <h1 class="text-xl font-bold">No trip assigned</h1>
@@ -254,31 +226,7 @@
             {@render podButton(l)}
           </section>
         {/each}
-        {#if later.length > 0}
-          <section class="border-line mt-6 border-t pt-3">
-            <h2 class="text-mute mb-1 text-sm font-bold">Next trips</h2>
-            {#each later as l (l.id)}
-              <p class="py-1">
-                <span class="fig font-bold">{l.number}</span>
-                {l.stops[0].town} → {l.stops.at(-1)?.town}
-                <span class="text-mute block text-sm">{l.stops[0].place}, {windowOf(l.stops[0])}</span>
-              </p>
-            {/each}
-          </section>
-        {/if}
-        {#if behind.length > 0}
-          <section class="border-line mt-6 border-t pt-3">
-            <h2 class="text-mute mb-1 text-sm font-bold">Recently delivered</h2>
-            {#each behind as l (l.id)}
-              <p class="flex justify-between gap-2 py-1">
-                <span><span class="fig font-bold">{l.number}</span> {l.stops[0].town} → {l.stops.at(-1)?.town}</span
-                ><span class="text-mute shrink-0 text-sm"
-                  >{l.documents.some((p) => p.kind === 'pod') ? 'POD in' : 'no POD'}</span
-                >
-              </p>
-            {/each}
-          </section>
-        {/if}
+        <OtherTrips {later} {behind} />
       {/if}
     {:else if week}
       <div class="flex justify-between pt-2">

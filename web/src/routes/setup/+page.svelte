@@ -2,19 +2,18 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, take, type Schemas } from '$lib/api/client';
-  import BillingSettings from '$lib/billing/BillingSettings.svelte';
   import PayRates from '$lib/paying/PayRates.svelte';
   import CompanySettings from '$lib/companies/CompanySettings.svelte';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
+  import CompanySheet from '$lib/companies/CompanySheet.svelte';
   import FleetForm from '$lib/companies/FleetForm.svelte';
+  import FleetLists from '$lib/companies/FleetLists.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import PlaceDetails from '$lib/companies/PlaceDetails.svelte';
-  import { equipmentLabels } from '$lib/loads/labels';
-  import { figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { formatDay, zoneName } from '$lib/time/when';
+  import { zoneName } from '$lib/time/when';
   import List from '$lib/lists/List.svelte';
   import CustomFields from '$lib/loads/CustomFields.svelte';
   import Audit from '$lib/people/Audit.svelte';
@@ -24,7 +23,6 @@
   import Users from '$lib/people/Users.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
-  import Notice from '$ui/Notice.svelte';
   import Sheet from '$ui/Sheet.svelte';
   import Slate from '$ui/Slate.svelte';
 
@@ -84,18 +82,6 @@
     { title: 'Carriers', rows: (companies ?? []).filter((c) => c.isCarrier && !c.isCustomer) },
     { title: 'Vendors', rows: (companies ?? []).filter((c) => c.isVendor && !c.isCarrier && !c.isCustomer) },
   ]);
-  const unfit = (c: Schemas['CompanyRow']) =>
-    c.carrier
-      ? c.carrier.doNotUse
-        ? 'do not use'
-        : !c.carrier.authorityActive
-          ? 'no authority'
-          : !c.carrier.cargoUntil || !c.carrier.liabilityUntil
-            ? 'no insurance on file'
-            : [c.carrier.cargoUntil, c.carrier.liabilityUntil].sort()[0] < session.today
-              ? 'insurance expired'
-              : ''
-      : '';
 </script>
 
 <svelte:head><title>Setup · Steady Lark</title></svelte:head>
@@ -165,7 +151,7 @@
           {#snippet row(c)}
             <span class="flex h-[30px] items-center gap-3 pr-4 pl-5">
               <span class="min-w-0 flex-1 truncate font-bold">{c.name}</span>
-              <span class="text-ember-word w-36 shrink-0 truncate text-sm">{unfit(c)}</span>
+              <span class="text-ember-word w-36 shrink-0 truncate text-sm">{c.carrier?.unfit ?? ''}</span>
               <span class="text-mute w-40 shrink-0 truncate text-sm">{c.town ?? ''} {c.region ?? ''}</span>
               <span class="fig w-28 shrink-0 text-sm">{c.phone ?? ''}</span>
             </span>
@@ -192,48 +178,7 @@
       {:else if tab === 'audit'}
         <Audit />
       {:else if fleet}
-        <div class="grid grid-cols-[1.6fr_1fr_1fr] gap-8 px-5">
-          <div>
-            <h2 class="text-mute mb-1 text-sm font-bold">Drivers <span class="fig">{fleet.drivers.length}</span></h2>
-            <ul>
-              {#each fleet.drivers as d (d.id)}<li
-                  class="border-line flex h-[30px] items-center gap-2 border-b {d.id === driverId
-                    ? 'bg-lark-tint/80'
-                    : ''}"
-                >
-                  <span class="min-w-0 flex-1 truncate font-bold {d.active ? '' : 'text-mute line-through'}"
-                    ><a class="hover:underline" href="/setup?tab=fleet&driver={d.id}">{d.name}</a></span
-                  ><span class="text-mute truncate text-sm">{[d.group, d.homeTown].filter(Boolean).join(', ')}</span>
-                </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
-            </ul>
-          </div>
-          <div>
-            <h2 class="text-mute mb-1 text-sm font-bold">Trucks <span class="fig">{fleet.trucks.length}</span></h2>
-            <ul>
-              {#each fleet.trucks as t (t.id)}<li
-                  class="border-line flex h-[30px] items-center justify-between border-b"
-                >
-                  <a
-                    class="fig font-bold hover:underline {t.active ? '' : 'text-mute line-through'}"
-                    href="/setup?tab=fleet&truck={t.id}">{t.unit}</a
-                  ><span class="text-mute text-sm">{t.make ?? ''}</span>
-                </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
-            </ul>
-          </div>
-          <div>
-            <h2 class="text-mute mb-1 text-sm font-bold">Trailers <span class="fig">{fleet.trailers.length}</span></h2>
-            <ul>
-              {#each fleet.trailers as t (t.id)}<li
-                  class="border-line flex h-[30px] items-center justify-between border-b"
-                >
-                  <a
-                    class="fig font-bold hover:underline {t.active ? '' : 'text-mute line-through'}"
-                    href="/setup?tab=fleet&trailer={t.id}">{t.unit}</a
-                  ><span class="text-mute text-sm">{equipmentLabels[t.equipment ?? '']}</span>
-                </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
-            </ul>
-          </div>
-        </div>
+        <FleetLists {fleet} {driverId} />
       {/if}
     </div>
   </section>
@@ -291,52 +236,14 @@
       </div>
     </Sheet>
   {:else if companyId && view}
-    {@const c = view.company}
-    <Sheet label={c.name} onclose={() => to(tab === 'everyone' ? '?tab=everyone' : '')}>
-      <div class="px-5 pt-4 pb-8">
-        <h2 class="pr-8 text-lg font-bold">{c.name}</h2>
-        <p class="text-mute text-sm">
-          {[c.isCustomer && 'customer', c.isCarrier && 'carrier', c.isVendor && 'vendor']
-            .filter(Boolean)
-            .join(' and ')}{c.town ? `, ${c.town} ${c.region ?? ''}` : ''}
-        </p>
-        {#if unfit(c)}<div class="mt-3">
-            <Notice title={unfit(c)}>{c.carrier?.doNotUse ?? 'This carrier cannot be assigned loads.'}</Notice>
-          </div>{/if}
-        <dl class="my-4 grid grid-cols-[1fr_auto] gap-y-1">
-          <dt>Loads, open loads</dt>
-          <dd class="fig text-right">{view.balances.loads}, {view.balances.loadsOpen}</dd>
-          {#if c.isCustomer && session.may('billing.see')}
-            <dt>Owes us</dt>
-            <dd class="fig text-right font-bold">{figure(view.balances.owesUs)}</dd>
-            <dt>Past due</dt>
-            <dd class="fig text-right">{figure(view.balances.overdueToUs)}</dd>
-          {/if}
-          {#if (c.isCarrier || c.isVendor) && session.may('paying.see')}
-            <dt>We owe</dt>
-            <dd class="fig text-right font-bold">{figure(view.balances.weOwe)}</dd>
-          {/if}
-          {#if c.carrier}
-            <dt>Liability insurance expires</dt>
-            <dd class="text-right">{c.carrier.liabilityUntil ? formatDay(c.carrier.liabilityUntil) : 'not on file'}</dd>
-            <dt>Cargo insurance expires</dt>
-            <dd class="text-right">{c.carrier.cargoUntil ? formatDay(c.carrier.cargoUntil) : 'not on file'}</dd>
-          {/if}
-        </dl>
-        {#if session.may('ledger.see')}<p class="mb-4 text-sm">
-            <a class="text-lark hover:underline" href="/ledger?tab=lines&company={c.id}">Ledger entries</a>
-          </p>{/if}
-        {#if c.isCustomer && session.may('billing.see')}<BillingSettings customerId={c.id} />{/if}
-        {#if session.may('companies.edit')}
-          <CompanyForm
-            edit={c}
-            onmade={() => {
-              void loadCompany();
-              void load();
-            }}
-          />
-        {/if}
-      </div>
+    <Sheet label={view.company.name} onclose={() => to(tab === 'everyone' ? '?tab=everyone' : '')}>
+      <CompanySheet
+        {view}
+        onchanged={() => {
+          void loadCompany();
+          void load();
+        }}
+      />
     </Sheet>
   {/if}
 </div>

@@ -6,6 +6,7 @@
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal, formatShort } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
+  import Select from '$ui/Select.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
   import Slate from '$ui/Slate.svelte';
@@ -104,15 +105,16 @@
                   onchange={(e) => set(s, e.currentTarget.checked, s.speed)}
                 />{standInLabels[s.name][0]}</label
               >
-              <label class="text-mute flex items-center gap-1 text-sm"
-                >at <select
-                  class="border-line bg-panel text-ink h-7 rounded-md border px-1"
+              <span class="text-mute flex items-center gap-1 text-sm"
+                >at <Select
+                  class="h-7"
+                  label="Speed of {standInLabels[s.name][0]}"
                   value={String(s.speed)}
-                  onchange={(e) => set(s, s.works, Number(e.currentTarget.value))}
-                  >{#each [...new Set([1, 5, 20, 60, 200, 600, s.speed])].sort((a, b) => a - b) as n (n)}<option
-                      value={String(n)}>{n}×</option
-                    >{/each}</select
-                ></label
+                  onchange={(v: string) => set(s, s.works, Number(v))}
+                  options={[...new Set([1, 5, 20, 60, 200, 600, s.speed])]
+                    .sort((a, b) => a - b)
+                    .map((n) => ({ value: String(n), label: `${n}×` }))}
+                /></span
               >
             </div>
             <p class="text-mute text-sm">{standInLabels[s.name][1]}</p>

@@ -1,17 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
-import {
-  copied,
-  differing,
-  merged,
-  newCharge,
-  newFreight,
-  nothing,
-  requestOf,
-  typedOf,
-  toPrice,
-  unreadable,
-} from './typed';
+import { copied, newCharge, newFreight, nothing, typedOf } from './typed';
+import { requestOf, toPrice, unreadable } from './request';
+import { differing, merged } from './merge';
 
 const usd = (amount: string) => ({ amount, currency: 'USD' as const });
 const stop = (kind: string, from: string, until = from) =>

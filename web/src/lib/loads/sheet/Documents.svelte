@@ -3,6 +3,7 @@
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Part from '$ui/Part.svelte';
+  import Select from '$ui/Select.svelte';
   import FileText from '@lucide/svelte/icons/file-text';
   import { documentLabels } from '../labels';
 
@@ -76,15 +77,14 @@
         if (file) void addDocument(file);
       }}
     >
-      <select
-        class="border-line bg-panel h-8 rounded-md border px-2 text-sm"
+      <Select
+        class="h-8 text-sm"
+        label="Document type"
         bind:value={kind}
-        aria-label="Document type"
-      >
-        {#each Object.entries(documentLabels).filter(([k]) => k !== 'rate_confirmation') as [value, label] (value)}<option
-            {value}>{label}</option
-          >{/each}
-      </select>
+        options={Object.entries(documentLabels)
+          .filter(([k]) => k !== 'rate_confirmation')
+          .map(([value, label]) => ({ value, label }))}
+      />
       <label class="text-lark focus-within:outline-lark cursor-pointer text-sm font-bold focus-within:outline-2">
         {busy ? 'Adding …' : 'Choose a file'}
         <input

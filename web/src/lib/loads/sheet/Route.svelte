@@ -1,17 +1,14 @@
 <script lang="ts">
-  import { type Money, api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
+  import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
   import MapView from '$lib/map/Map.svelte';
-  import PlaceField from '$lib/map/PlaceField.svelte';
   import { figure } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { clockAt, hours } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
-  import Choice from '$ui/Choice.svelte';
-  import MoneyField from '$ui/MoneyField.svelte';
   import Part from '$ui/Part.svelte';
-  import TextField from '$ui/TextField.svelte';
-  import X from '@lucide/svelte/icons/x';
+  import RouteEdit from './RouteEdit.svelte';
+  import TripCosts from './TripCosts.svelte';
 
   /** A load's route: a small map, miles by state, overrides, and costs. */
   let { view, onchanged }: { view: Schemas['LoadSheetView']; onchanged: () => void } = $props();
@@ -28,10 +25,6 @@
   let adding = $state<Schemas['Candidate'] | null>(null);
   let refused = $state<Refused | null>(null);
   let busy = $state('');
-  let kind = $state('fuel');
-  let expected = $state<Money | null>(null);
-  let actual = $state<Money | null>(null);
-  let note = $state('');
 
   const load = () =>
     take(api.GET('/api/loads/{id}/trip', { params: { path: { id: l.id } } }))
@@ -71,7 +64,7 @@
     adding = null;
     refused = null;
   }
-  async function set(body: Schemas['RouteOverrideRequest']) {
+  async function set(body: Schemas['RouteOverrideRequest'] = wanted()) {
     busy = 'way';
     refused = null;
     try {
@@ -102,50 +95,9 @@
   async function over(name: string, latitude: number, longitude: number) {
     const before = via;
     via = [...via, { name, latitude, longitude }];
-    if (!(await set(wanted()))) via = before;
+    if (!(await set())) via = before;
     adding = null;
   }
-  async function addCost() {
-    busy = 'cost';
-    refused = null;
-    try {
-      const cost = await take(
-        api.POST('/api/loads/{id}/costs', {
-          params: { path: { id: l.id } },
-          body: { kind: kind as Schemas['CostKind'], expected, actual, note: note || null },
-        }),
-      );
-      showDone(`${words[kind]} of ${figure(cost.actual ?? cost.expected)} added to ${l.number}.`, () =>
-        take(
-          api.POST('/api/loads/{id}/costs/{costId}/remove', { params: { path: { id: l.id, costId: cost.id } } }),
-        ).then(load),
-      );
-      expected = actual = null;
-      note = '';
-      await load();
-    } catch (e) {
-      if (e instanceof Refused) refused = e;
-      else showError(e);
-    } finally {
-      busy = '';
-    }
-  }
-  async function costBack(id: number) {
-    try {
-      await take(api.POST('/api/loads/{id}/costs/{costId}/remove', { params: { path: { id: l.id, costId: id } } }));
-      await load();
-    } catch (e) {
-      showError(e);
-    }
-  }
-  const words: Record<string, string> = {
-    fuel: 'Fuel',
-    toll: 'Tolls',
-    lodging: 'Lodging',
-    scale: 'Scale',
-    wash: 'Wash',
-    other: 'Other',
-  };
   const files = [
     ['pdf', 'Trip sheet'],
     ['gpx', 'GPX'],
@@ -209,50 +161,17 @@
               Outside our road network: estimated from the straight-line distance.
             </p>{/if}
           {#if at === s.stopId}
-            <div class="bg-paper border-line my-1 flex flex-col gap-2 rounded-md border p-3">
-              <p class="text-mute">Add a via point: type a place or click the map.</p>
-              {#if via.length}<ul class="flex flex-wrap gap-1">
-                  {#each via as v, i (i)}<li class="border-line bg-panel flex items-center rounded-md border pl-2">
-                      {v.name}<button
-                        class="text-mute hover:bg-faint rounded p-1"
-                        aria-label="Remove via {v.name}"
-                        onclick={() => {
-                          via = via.filter((_, k) => k !== i);
-                          void set(wanted());
-                        }}><X size={13} /></button
-                      >
-                    </li>{/each}
-                </ul>{/if}
-              <PlaceField
-                label="Via"
-                bind:value={adding}
-                problem={refused?.at('via')}
-                onchosen={(c) => {
-                  if (c) void over(c.label, c.point.latitude!, c.point.longitude!);
-                }}
-              />
-              <div class="grid grid-cols-[90px_1fr_auto] items-end gap-2">
-                <TextField label="Manual miles" inputmode="numeric" bind:value={miles} problem={refused?.at('miles')} />
-                <TextField label="Reason" bind:value={why} maxlength={200} problem={refused?.at('milesWhy')} />
-                <Button
-                  small
-                  busy={busy === 'way'}
-                  disabled={!miles.trim() || Number.isNaN(Number(miles))}
-                  onclick={() => set(wanted())}>Set</Button
-                >
-              </div>
-              {#if s.milesSet !== null || s.via.length}<div>
-                  <Button
-                    small
-                    look="quiet"
-                    onclick={() => {
-                      miles = why = '';
-                      via = [];
-                      void set({ miles: null, milesWhy: null, via: [] });
-                    }}>Reset to the standard route</Button
-                  >
-                </div>{/if}
-            </div>
+            <RouteEdit
+              stretch={s}
+              {refused}
+              busy={busy === 'way'}
+              bind:via
+              bind:miles
+              bind:why
+              bind:adding
+              {set}
+              {over}
+            />
           {/if}
         </li>
       {/each}
@@ -277,52 +196,7 @@
       </ol>
     {/if}
     {#if costing && trip.cost}
-      {@const c = trip.cost}
-      <dl class="mt-2 grid grid-cols-[1fr_auto] gap-y-1 text-sm">
-        <dt>Fuel</dt>
-        <dd class="fig text-right">{figure(c.fuel)}</dd>
-        <dt>Tolls</dt>
-        <dd class="fig text-right">{figure(c.tolls)}</dd>
-        <dt>Driver</dt>
-        <dd class="fig text-right">{figure(c.driver)}</dd>
-        <dt>Truck, per mile and day</dt>
-        <dd class="fig text-right">{figure(c.fixed)}</dd>
-        {#if Number(c.other.amount) > 0}<dt>Other</dt>
-          <dd class="fig text-right">{figure(c.other)}</dd>{/if}
-        <dt class="border-line border-t pt-1"><b>Profit</b> on {figure(l.revenue)}, via {c.days} days</dt>
-        <dd class="fig border-line border-t pt-1 text-right font-bold">{figure(c.profit)}</dd>
-        <dt class="text-mute">per mile, per day</dt>
-        <dd class="fig text-mute text-right">
-          {c.profitPerMile ? figure(c.profitPerMile) : '–'} · {figure(c.profitPerDay)}
-        </dd>
-      </dl>
-      {#each trip.costs ?? [] as cost (cost.id)}
-        <p class="flex items-baseline gap-2 text-sm">
-          <span class="min-w-0 flex-1 truncate"
-            >{words[cost.kind]}{cost.note ? `, ${cost.note}` : ''}
-            <span class="text-mute">by {cost.enteredBy}</span></span
-          >
-          <span class="fig">{cost.actual ? figure(cost.actual) : `${figure(cost.expected)} expected`}</span>
-          {#if session.may('loads.cover')}<button
-              class="text-mute hover:bg-faint rounded p-0.5"
-              aria-label="Remove {words[cost.kind]}"
-              onclick={() => costBack(cost.id)}><X size={13} /></button
-            >{/if}
-        </p>
-      {/each}
-      {#if session.may('loads.cover')}
-        <div class="mt-1 grid grid-cols-[90px_1fr_1fr_1.2fr_auto] items-end gap-2">
-          <Choice
-            label="Cost type"
-            bind:value={kind}
-            options={Object.entries(words).map(([value, label]) => ({ value, label }))}
-          />
-          <MoneyField label="Expected" bind:value={expected} problem={refused?.at('expected')} />
-          <MoneyField label="Actual" bind:value={actual} problem={refused?.at('actual')} />
-          <TextField label="Note" bind:value={note} maxlength={200} problem={refused?.at('note')} />
-          <Button small busy={busy === 'cost'} disabled={!expected && !actual} onclick={addCost}>Enter</Button>
-        </div>
-      {/if}
+      <TripCosts load={l} {trip} cost={trip.cost} onchanged={load} />
     {/if}
   {:else}<p class="text-mute text-sm">Loading route …</p>{/if}
 </Part>

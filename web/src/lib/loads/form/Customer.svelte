@@ -1,0 +1,88 @@
+<script lang="ts">
+  import { api, type Refused, take } from '$lib/api/client';
+  import CompanyForm from '$lib/companies/CompanyForm.svelte';
+  import { findCustomers } from '$lib/companies/find';
+  import Choice from '$ui/Choice.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import TextField from '$ui/TextField.svelte';
+  import { equipmentLabels } from '../labels';
+  import { freightOf, stopOf, type Company, type Typed } from './typed';
+
+  /** Who orders it, their reference, and the equipment. */
+  interface Props {
+    typed: Typed;
+    refused: Refused | null;
+    /** Whether a known customer's last load fills empty fields. */
+    filling: boolean;
+    onfilled: () => void;
+  }
+  let { typed, refused, filling, onfilled }: Props = $props();
+  let making = $state<string | null>(null);
+  let like = $state('');
+  const at = (field: string) => refused?.at(field);
+
+  /** A known customer's last load fills empty fields. */
+  async function chosen(customer: Company | null) {
+    like = '';
+    if (!customer || !filling) return;
+    const usual = await take(
+      api.GET('/api/loads/suggestion', { params: { query: { customerId: customer.id } } }),
+    ).catch(() => null);
+    if (!usual?.number || typed.customer?.id !== customer.id) return;
+    if (!typed.equipment && usual.equipment) typed.equipment = usual.equipment;
+    if (typed.freight.every((f) => !f.description)) typed.freight = usual.freight.map(freightOf);
+    const first = usual.stops[0];
+    if (first?.placeId && !typed.stops[0].place) typed.stops[0].place = stopOf(first).place;
+    like = usual.number;
+    onfilled();
+  }
+</script>
+
+<div class="grid grid-cols-6 gap-3 px-5 pb-3">
+  <Picker
+    class="col-span-3"
+    label="Customer"
+    required
+    bind:value={typed.customer}
+    find={findCustomers}
+    name={(c) => c.name}
+    detail={(c) => c.town ?? ''}
+    key={(c) => c.id}
+    problem={at('customerId')}
+    hint={like ? `filled in from ${like}` : undefined}
+    create={(name) => (making = name)}
+    createLabel="New customer"
+    onchosen={(c) => void chosen(c)}
+  />
+  <TextField
+    class="col-span-2"
+    label="Customer reference"
+    bind:value={typed.reference}
+    maxlength={60}
+    problem={at('reference')}
+  />
+  <Choice
+    class="col-span-1"
+    label="Equipment"
+    required
+    bind:value={typed.equipment}
+    problem={at('equipment')}
+    options={[
+      { value: '', label: '—' },
+      ...Object.entries(equipmentLabels).map(([value, label]) => ({ value, label })),
+    ]}
+  />
+  {#if making !== null}
+    <div class="col-span-6">
+      <CompanyForm
+        name={making}
+        kind="customer"
+        onmade={(c) => {
+          typed.customer = c;
+          making = null;
+        }}
+        oncancel={() => (making = null)}
+      />
+    </div>
+  {/if}
+</div>

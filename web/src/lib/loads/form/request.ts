@@ -1,0 +1,96 @@
+import { Refused, type Money, type Schemas } from '../../api/client';
+import { routeTo, type Typed } from './typed';
+
+/** A number as typed; NaN when invalid, null when empty. */
+export const number = (t: string) => (t.trim() === '' ? null : Number(t.replace(/[,\s]/g, '')));
+
+/** What cannot be sent because it is not a number. */
+export function unreadable(t: Typed): Refused | null {
+  const problems: Refused['problems'] = [];
+  t.freight.forEach((f, i) => {
+    for (const [value, field, name] of [
+      [f.pieces, 'pieces', 'Pieces'],
+      [f.pallets, 'pallets', 'Pallets'],
+      [f.weight, 'weightLb', 'The weight'],
+      [f.temperature, 'temperatureF', 'The temperature'],
+      [f.length, 'lengthIn', 'The length'],
+      [f.width, 'widthIn', 'The width'],
+      [f.height, 'heightIn', 'The height'],
+    ] as const) {
+      const n = number(value);
+      if (n !== null && !Number.isInteger(n))
+        problems.push({ code: 'number', message: `${name} must be a whole number.`, field: `freight[${i}].${field}` });
+    }
+  });
+  t.charges.forEach((c, i) => {
+    if (c.basis !== 'flat' && Number.isNaN(number(c.rate)))
+      problems.push({ code: 'number', message: 'Enter the rate as a number.', field: `charges[${i}].rate` });
+  });
+  return problems.length ? new Refused('Some fields are not valid.', 422, problems) : null;
+}
+
+/** The request to the server. */
+export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): Schemas['LoadRequest'] {
+  return {
+    customerId: t.customer?.id ?? null,
+    officeId: Number(t.office) || null,
+    number: t.number.trim() && t.number.trim() !== keepNumber ? t.number : null,
+    reference: t.reference || null,
+    equipment: (t.equipment || null) as Schemas['LoadRequest']['equipment'],
+    stops: t.stops.map((s, i) => ({
+      routeOverride: routeTo(t.stops, i),
+      kind: s.kind as 'pickup' | 'delivery',
+      placeId: s.place?.id ?? null,
+      from: s.from,
+      until: s.window ? s.until : null,
+      note: s.note || null,
+    })),
+    freight: t.freight.map((f) => ({
+      description: f.description || null,
+      pieces: number(f.pieces),
+      pallets: number(f.pallets),
+      weightLb: number(f.weight),
+      temperatureF: number(f.temperature),
+      lengthIn: number(f.length),
+      widthIn: number(f.width),
+      heightIn: number(f.height),
+      hazmat: f.hazmat,
+      unNumber: f.un || null,
+    })),
+    charges: t.charges
+      .filter((c) => !draft || c.amount || c.rate)
+      .map((c) => ({
+        kind: c.kind as Schemas['ChargeRequest']['kind'],
+        description: c.description || null,
+        basis: c.basis as Schemas['ChargeRequest']['basis'],
+        rate: c.basis === 'flat' ? null : number(c.rate),
+        amount: c.basis === 'flat' ? (c.amount ?? null) : null,
+      })),
+    references: t.references
+      .filter((r) => r.value.trim())
+      .map((r) => ({ kind: r.kind as Schemas['ReferenceKind'], value: r.value })),
+    customFields: Object.entries(t.own)
+      .filter(([, value]) => value.trim())
+      .map(([fieldId, value]) => ({ fieldId: Number(fieldId), value })),
+    driverInstructions: t.forDriver || null,
+    carrierInstructions: t.forCarrier || null,
+    draft,
+  };
+}
+
+/** What the server needs to price the charges entered so far. */
+export const toPrice = (t: Typed, miles: number | null, minimum: Money | null): Schemas['PriceRequest'] => {
+  const weight = t.freight.map((f) => number(f.weight) || 0).reduce((a, b) => a + b, 0);
+  return {
+    charges: t.charges.map((c) => ({
+      kind: c.kind as Schemas['ChargeKind'],
+      description: null,
+      basis: c.basis as Schemas['ChargeBasis'],
+      amount: c.basis === 'flat' ? c.amount : null,
+      rate: c.basis === 'flat' ? null : number(c.rate) || null,
+    })),
+    miles,
+    weightLb: weight ? Math.round(weight) : null,
+    minimum,
+  };
+};

@@ -1,0 +1,39 @@
+<script lang="ts">
+  import type { Schemas } from '$lib/api/client';
+  import { windowOf } from '$lib/loads/labels';
+
+  /** The freight, the stops and the instructions of the driver's load. */
+  let { load: current, done }: { load: Schemas['MyLoad']; done: (stop: Schemas['MyStop']) => boolean } = $props();
+</script>
+
+<section class="border-line mt-6 border-t pt-3">
+  <h2 class="text-mute mb-2 text-sm font-bold">Load details</h2>
+  <p class="mb-2">
+    {current.freight}{current.weightLb
+      ? ` · ${current.weightLb.toLocaleString('en-US')} lb`
+      : ''}{current.temperatureF !== null ? ` · keep at ${current.temperatureF} °F` : ''}
+    <span class="text-mute">for {current.customer}</span>
+  </p>
+  <ol>
+    {#each current.stops as stop (stop.id)}
+      <li class="flex gap-3 py-1.5">
+        <svg width="14" height="20" class="shrink-0" aria-hidden="true"
+          ><circle
+            cx="7"
+            cy="10"
+            r="5"
+            fill={done(stop) ? 'var(--ink)' : 'none'}
+            stroke="var(--ink)"
+            stroke-width="1.8"
+          /></svg
+        >
+        <div>
+          <p class="font-bold">{stop.place}</p>
+          <p class="text-mute text-sm">{stop.kind}, {stop.town}, {windowOf(stop)}</p>
+        </div>
+      </li>
+    {/each}
+  </ol>
+  {#each current.notes as note, i (i)}<p class="text-marigold-word mt-2 text-sm">{note}</p>{/each}
+  {#if current.instructions}<p class="mt-2 whitespace-pre-wrap">{current.instructions}</p>{/if}
+</section>
