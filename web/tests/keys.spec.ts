@@ -257,3 +257,108 @@ test('arrows stay inside the list that has the focus, and Alt with a number goes
   await page.keyboard.press('Alt+3');
   await expect(page.getByRole('heading', { name: 'Assignment' })).toBeFocused();
 });
+
+test('a new customer with a new place is booked, a POD attached and billed, a bill over the agreed amount approved', async ({
+  browser,
+}) => {
+  const page = await as(browser, 'dana');
+  const hands = new Hands(page);
+  const stamp = String(Date.now() % 100_000);
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  await hands.press('2');
+  await expect(page.getByRole('heading', { name: 'Book', exact: true })).toBeVisible();
+  await hands.press('n');
+  const form = page.getByRole('form', { name: 'Book a load' });
+  await expect(form.getByRole('combobox', { name: /^Customer/ })).toBeFocused();
+  await hands.type(`Oats ${stamp}`);
+  await expect(page.getByRole('option', { name: /^New customer/ })).toBeVisible();
+  await hands.press('Enter');
+  const customer = page.getByRole('group', { name: 'New company' });
+  await expect(customer.getByRole('textbox', { name: /^Name/ })).toBeFocused();
+  await hands.press('Enter');
+  await expect(message(page, `Oats ${stamp} added to the address book`)).toBeVisible();
+  // What is missing next has the focus: the equipment.
+  await expect(form.getByLabel('Equipment')).toBeFocused();
+  await hands.type('v');
+  await expect(form.getByLabel('Equipment')).toHaveText('van');
+  const place = (n: number) => form.getByRole('combobox', { name: /^Place/ }).nth(n);
+  await hands.to(place(0));
+  await hands.type(`Mill ${stamp}`);
+  await expect(page.getByRole('option', { name: /^New place/ })).toBeVisible();
+  await hands.press('Enter');
+  const making = page.getByRole('group', { name: 'New place' });
+  await expect(making.getByRole('combobox', { name: /^Town/ })).toBeFocused();
+  await hands.type('spokane');
+  await expect(page.getByRole('option', { name: /^Spokane WA/ })).toBeVisible();
+  await hands.press('Enter');
+  await expect(message(page, `Mill ${stamp} in Spokane`)).toBeVisible();
+  await expect(form.getByLabel('Appointment').first()).toBeFocused();
+  await hands.type('+3d 8a');
+  await hands.press('Enter');
+  await expect(place(1)).toBeFocused();
+  await hands.type('northg');
+  await expect(page.getByRole('option', { name: /^Northgate/ })).toBeVisible();
+  await hands.press('Enter');
+  await expect(form.getByLabel('Appointment').nth(1)).toBeFocused();
+  await hands.type('+4d 9a');
+  await hands.press('Enter');
+  await expect(form.getByLabel('Description').first()).toBeFocused();
+  await hands.type('oats');
+  await hands.press('Enter');
+  await expect(form.getByLabel('Amount, USD')).toBeFocused();
+  await hands.type('1450');
+  await hands.press('Enter');
+  await expect(message(page, /\d+ booked/)).toBeVisible();
+  hands.tell('book a new customer with a new place');
+  expect(hands.pressed).toBeLessThanOrEqual(100);
+
+  await page.goto('/bill');
+  const waiting = page.getByRole('button').filter({ hasText: 'POD missing' }).first();
+  await waiting.click();
+  await expect(page.getByRole('button', { name: /^Attach POD/ })).toBeVisible();
+  hands.pressed = 0;
+  const chooser = page.waitForEvent('filechooser');
+  // The browser is asked for the file only once it reports choosers.
+  await page.waitForTimeout(300);
+  await hands.press('p');
+  await (await chooser).setFiles({ name: 'pod.png', mimeType: 'image/png', buffer: onePoint });
+  await expect(
+    page
+      .getByRole('complementary', { name: 'load' })
+      .getByRole('button', { name: /^Bill \$/ })
+      .first(),
+  ).toBeVisible();
+  await hands.press('b');
+  const invoice = page.getByRole('complementary', { name: 'new invoice' });
+  await expect(invoice.getByLabel('To')).toBeFocused();
+  await hands.press('Enter');
+  await expect(message(page, /Invoice \S+ for/)).toBeVisible();
+  hands.tell('attach a POD and bill');
+  expect(hands.pressed).toBeLessThanOrEqual(5);
+
+  // A carrier billed $40 more than agreed, for a lumper.
+  const legs: { loadNumber: string; agreed: { amount: string } }[] = await page.request
+    .get('/api/bills/expected')
+    .then((r) => r.json());
+  const leg = legs[0];
+  const billed = Number(leg.agreed.amount) + 40;
+  await page.goto('/pay?tab=bills');
+  await page.getByRole('button', { name: new RegExp(leg.loadNumber) }).click();
+  const enter = page.getByRole('complementary', { name: 'new bill' });
+  await enter.getByLabel('Bill number').fill(`K-${stamp}`);
+  await enter.getByLabel('Amount billed').fill(String(billed));
+  await enter.getByLabel('Amount billed').press('Enter');
+  const bill = page.getByRole('complementary', { name: 'bill', exact: true });
+  await expect(bill.getByText('Over', { exact: true })).toBeVisible();
+  hands.pressed = 0;
+  await hands.press('a');
+  await expect(bill.getByLabel('Amount approved')).toBeFocused();
+  await hands.type(String(Math.floor(billed)));
+  await hands.press('Enter');
+  await expect(bill.getByLabel('Reason')).toBeFocused();
+  await hands.type('lumper');
+  await hands.press('Enter');
+  await expect(message(page, /approved for/)).toBeVisible();
+  hands.tell('approve a bill over the agreed amount');
+  expect(hands.pressed).toBeLessThanOrEqual(15);
+});

@@ -9,8 +9,10 @@
   import ConfirmPassword from '$lib/people/ConfirmPassword.svelte';
   import Enroll from '$lib/people/Enroll.svelte';
   import Shell from '$lib/shell/Shell.svelte';
+  import { keyGrammar } from '$ui/forms';
 
   let { children } = $props();
+  $effect(() => keyGrammar());
   let ready = $state(false);
   let away = $state(false);
   // External links and the sign-in page need no user; drivers have pages of their own.

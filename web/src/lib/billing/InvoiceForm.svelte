@@ -7,6 +7,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
+  import { takesFocus } from '$ui/forms';
   import TextField from '$ui/TextField.svelte';
 
   /** One invoice for selected loads of a customer: preview, edit message and documents, send. */
@@ -96,43 +97,45 @@
   {#if refused}<p class="text-ember-word" role="alert">{refused}</p>
   {:else if !mail}<p class="text-mute" role="status">Loading …</p>
   {:else}
-    <DraftNotice {draft} />
-    <TextField
-      label="To"
-      required
-      bind:value={to}
-      maxlength={400}
-      problem={attempt.at('mailTo')}
-      hint="Separate addresses with commas"
-    />
-    <div class="grid grid-cols-[1fr_110px] gap-3">
-      <TextField label="Subject" bind:value={subject} maxlength={200} problem={attempt.at('subject')} />
-      <TextField label="Due in, days" inputmode="numeric" bind:value={terms} problem={attempt.at('termsDays')} />
-    </div>
-    <TextField label="Message" lines={7} bind:value={message} maxlength={4000} problem={attempt.at('message')} />
-    <fieldset>
-      <legend class="text-mute mb-1 text-sm font-bold"
-        >Attachments, {mail.oneFile ? 'in one file' : 'as separate files'}</legend
-      >
-      <div class="flex flex-wrap gap-x-4 gap-y-1">
-        {#each offered as kind (kind)}
-          {@const n = loads.filter((l) => l.documents.includes(kind)).length}
-          <label class="flex items-center gap-1.5 text-sm {n ? '' : 'text-mute'}"
-            ><input type="checkbox" value={kind} bind:group={documents} />{documentLabels[kind]}
-            <span class="fig text-mute">{n}</span></label
-          >
-        {/each}
+    <div use:takesFocus class="contents">
+      <DraftNotice {draft} />
+      <TextField
+        label="To"
+        required
+        bind:value={to}
+        maxlength={400}
+        problem={attempt.at('mailTo')}
+        hint="Separate addresses with commas"
+      />
+      <div class="grid grid-cols-[1fr_110px] gap-3">
+        <TextField label="Subject" bind:value={subject} maxlength={200} problem={attempt.at('subject')} />
+        <TextField label="Due in, days" inputmode="numeric" bind:value={terms} problem={attempt.at('termsDays')} />
       </div>
-    </fieldset>
-    {#if attempt.refused && (attempt.refused.general || attempt.at('loadIds'))}<p
-        class="text-ember-word text-sm"
-        role="alert"
-      >
-        {attempt.refused.message}
-      </p>{/if}
-    <div class="flex gap-2">
-      <Button look="main" type="submit" busy={attempt.busy}>Bill {figure(total)}</Button>
-      <Button onclick={look}>Preview</Button>
+      <TextField label="Message" lines={7} bind:value={message} maxlength={4000} problem={attempt.at('message')} />
+      <fieldset>
+        <legend class="text-mute mb-1 text-sm font-bold"
+          >Attachments, {mail.oneFile ? 'in one file' : 'as separate files'}</legend
+        >
+        <div class="flex flex-wrap gap-x-4 gap-y-1">
+          {#each offered as kind (kind)}
+            {@const n = loads.filter((l) => l.documents.includes(kind)).length}
+            <label class="flex items-center gap-1.5 text-sm {n ? '' : 'text-mute'}"
+              ><input type="checkbox" value={kind} bind:group={documents} />{documentLabels[kind]}
+              <span class="fig text-mute">{n}</span></label
+            >
+          {/each}
+        </div>
+      </fieldset>
+      {#if attempt.refused && (attempt.refused.general || attempt.at('loadIds'))}<p
+          class="text-ember-word text-sm"
+          role="alert"
+        >
+          {attempt.refused.message}
+        </p>{/if}
+      <div class="flex gap-2">
+        <Button look="main" type="submit" busy={attempt.busy}>Bill {figure(total)}</Button>
+        <Button onclick={look}>Preview</Button>
+      </div>
     </div>
   {/if}
 </form>

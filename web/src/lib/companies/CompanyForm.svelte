@@ -6,6 +6,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
+  import { takesFocus } from '$ui/forms';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -93,6 +94,8 @@
 </script>
 
 <div
+  use:takesFocus={!edit}
+  data-form
   class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3"
   role="group"
   aria-label={edit ? `Edit ${edit.name}` : 'New company'}
@@ -170,10 +173,10 @@
       </p>{/if}
   {/if}
   <div class="col-span-6 flex items-center gap-2">
-    <Button look="main" small busy={attempt.busy} onclick={save}
+    <Button data-main look="main" small busy={attempt.busy} onclick={save}
       >{edit ? 'Save' : `Create ${f.name || 'company'}`}</Button
     >
-    {#if oncancel}<Button small look="quiet" onclick={oncancel}>Cancel</Button>{/if}
+    {#if oncancel}<Button data-cancel small look="quiet" onclick={oncancel}>Cancel</Button>{/if}
     {#if attempt.refused && !attempt.refused.problems.some((p) => p.field && p.field !== 'version')}<p
         class="text-ember-word text-sm"
         role="alert"

@@ -7,6 +7,7 @@
   import { showDone } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
+  import { takesFocus } from '$ui/forms';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -57,7 +58,13 @@
   }
 </script>
 
-<div class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3" role="group" aria-label="New place">
+<div
+  use:takesFocus
+  data-form
+  class="border-line bg-paper grid grid-cols-6 gap-2 rounded-md border p-3"
+  role="group"
+  aria-label="New place"
+>
   <DraftNotice {draft} class="col-span-6" />
   <TextField
     class="col-span-3"
@@ -81,7 +88,7 @@
   />
   <TextField class="col-span-6" label="Street address" bind:value={address} problem={attempt.at('address')} />
   <div class="col-span-6 flex gap-2">
-    <Button look="main" small busy={attempt.busy} onclick={save}>Create {placeName || 'place'}</Button>
-    {#if oncancel}<Button small look="quiet" onclick={oncancel}>Cancel</Button>{/if}
+    <Button data-main look="main" small busy={attempt.busy} onclick={save}>Create {placeName || 'place'}</Button>
+    {#if oncancel}<Button data-cancel small look="quiet" onclick={oncancel}>Cancel</Button>{/if}
   </div>
 </div>

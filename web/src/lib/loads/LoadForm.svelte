@@ -7,6 +7,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
+  import { missing } from '$ui/forms';
   import Key from '$ui/Key.svelte';
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
@@ -114,22 +115,7 @@
 
   let sheet = $state<HTMLElement>();
   /** Goes to the next required empty field. */
-  function next() {
-    requestAnimationFrame(() =>
-      [...(sheet?.querySelectorAll<HTMLInputElement>('input[aria-required=true]') ?? [])]
-        .find((i) => !i.value)
-        ?.focus(),
-    );
-  }
-  /** Enter goes on; Ctrl Enter books. */
-  function enter(e: KeyboardEvent) {
-    const field = e.target as HTMLElement;
-    if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || field.tagName !== 'INPUT') return;
-    e.preventDefault();
-    setTimeout(() => {
-      if (document.activeElement === field) next();
-    }, 80);
-  }
+  const next = () => requestAnimationFrame(() => sheet && missing(sheet)[0]?.focus());
 
   const drafted = $derived(edit?.sheet.load.state === 'draft');
   const booked = $derived(!!edit && !drafted);
@@ -189,10 +175,11 @@
 
 <svelte:window
   onkeydown={(e) => {
-    if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
+    // From a field, the form's own grammar does it.
+    if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && !e.defaultPrevented) {
       e.preventDefault();
       void send(false);
-    } else if (sheet?.contains(e.target as Node)) enter(e);
+    }
   }}
 />
 <form
@@ -222,7 +209,7 @@
   <div class="px-5"><DraftNotice draft={kept} class="mb-3" /></div>
   <Customer {typed} {refused} filling={!edit && !copy} onfilled={next} />
 
-  <Stops bind:stops={typed.stops} {refused} />
+  <Stops bind:stops={typed.stops} {refused} onmade={next} />
   <FreightLines bind:freight={typed.freight} {refused} />
   {#if !edit || session.may('rates.see')}<Charges {typed} {refused} {miles} {road} bind:emptyMiles {price} />{/if}
   <References {typed} {refused} />

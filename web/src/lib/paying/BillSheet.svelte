@@ -8,6 +8,8 @@
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
+  import Key from '$ui/Key.svelte';
+  import { isPlain } from '$ui/keys';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -69,12 +71,22 @@
       onchanged?.();
     });
   }
+  let approving = $state<HTMLElement>();
+  /** a goes to the amount to approve; Enter goes on from there. */
+  function key(e: KeyboardEvent) {
+    const field = e.key === 'a' && isPlain(e) ? approving?.querySelector('input') : null;
+    if (!field) return;
+    e.preventDefault();
+    field.focus();
+    field.select();
+  }
   async function attach(files: FileList | null) {
     for (const file of files ?? []) await sendBillDocument(id, file).catch(showError);
     await load();
   }
 </script>
 
+<svelte:window onkeydown={key} />
 {#if !bill || !view}<p class="text-mute p-5" role="status">Loading …</p>
 {:else}
   <div class="px-5 pt-4 pb-3">
@@ -120,7 +132,7 @@
       {/each}
       {#if view.lines.length > 1}
         <dt></dt>
-        <dd class="font-bold">Together</dd>
+        <dd class="font-bold">Total</dd>
         <dd class="fig text-right font-bold">{figure(bill.amount)}</dd>
       {/if}
       {#if bill.approved && !bill.spent}
@@ -159,7 +171,7 @@
     <Part title="Void"><p class="text-mute text-sm">This bill is void.</p></Part>
   {:else if !bill.approved && session.may('paying.approve')}
     <Part title="Approve">
-      <div class="flex flex-col gap-2">
+      <div class="flex flex-col gap-2" data-form bind:this={approving}>
         <div class="grid grid-cols-2 gap-3">
           <MoneyField label="Amount approved" bind:value={amount} required problem={attempt.at('amount')} />
           <TextField
@@ -173,6 +185,7 @@
         {#if attempt.refused && attempt.refused.general}<Notice>{attempt.refused.general}</Notice>{/if}
         <div class="flex gap-2">
           <Button
+            data-main
             look="main"
             busy={attempt.busy}
             disabled={!amount}
@@ -181,7 +194,7 @@
                 'approve',
                 { amount, reason: reason || null },
                 (b) => `Bill ${b.number} approved for ${figure(b.approved)}, due ${formatDay(b.dueOn)}.`,
-              )}>Approve {figure(amount)}</Button
+              )}><span>Approve {figure(amount)}</span> <Key>a</Key></Button
           >
           {#if session.may('paying.enter')}<Button
               look="quiet"

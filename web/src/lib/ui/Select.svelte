@@ -44,12 +44,13 @@
   const names = $derived(
     (values ?? [value ?? '']).map((v) => options.find((o) => o.value === v)?.label ?? v).filter((n) => n !== ''),
   );
+  const empty = $derived(values ? values.length === 0 : !value);
   const style =
     'border-line bg-panel text-ink hover:border-mute focus-visible:border-lark focus-visible:outline-lark inline-flex min-w-0 items-center justify-between gap-1 rounded-md border px-2 text-left focus-visible:outline-2 focus-visible:outline-offset-0 aria-[invalid=true]:border-ember disabled:opacity-60';
 </script>
 
 {#snippet inside()}
-  <Select.Trigger {id} class="{style} {more}" aria-label={label} {...aria}>
+  <Select.Trigger {id} class="{style} {more}" aria-label={label} data-empty={empty ? '' : undefined} {...aria}>
     <span class="truncate {names.length ? '' : 'text-mute'}">{names.length ? names.join(', ') : placeholder}</span>
     <ChevronDown size={14} class="text-mute shrink-0" />
   </Select.Trigger>

@@ -13,8 +13,14 @@
   }
   let { label, onclose, wide = false, form = false, children }: Props = $props();
   let aside = $state<HTMLElement>();
+  // What closes gives the focus back to what opened it.
   $effect(() => {
+    const opener = document.activeElement as HTMLElement | null;
     if (form) aside?.querySelector<HTMLElement>('form input, form [data-select-trigger]')?.focus();
+    return () =>
+      requestAnimationFrame(() => {
+        if (opener?.isConnected && document.activeElement === document.body) opener.focus();
+      });
   });
   function key(e: KeyboardEvent) {
     if (e.key !== 'Escape' || !onclose || e.defaultPrevented) return;

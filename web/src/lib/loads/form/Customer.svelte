@@ -80,6 +80,7 @@
         onmade={(c) => {
           typed.customer = c;
           making = null;
+          onfilled();
         }}
         oncancel={() => (making = null)}
       />

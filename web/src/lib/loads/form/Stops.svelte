@@ -13,7 +13,13 @@
   import { newStop, type Stop } from './typed';
 
   /** Pickups and deliveries in any order, each with an appointment or a window. */
-  let { stops = $bindable(), refused }: { stops: Stop[]; refused: Refused | null } = $props();
+  interface Props {
+    stops: Stop[];
+    refused: Refused | null;
+    /** A new place was made in a stop. */
+    onmade: () => void;
+  }
+  let { stops = $bindable(), refused, onmade }: Props = $props();
   let making = $state<{ name: string; key: number } | null>(null);
   const at = (i: number, field: string) => refused?.at(`stops[${i}].${field}`);
   const up = (i: number) => stops.splice(i - 1, 2, stops[i], stops[i - 1]);
@@ -127,6 +133,7 @@
                 onmade={(p) => {
                   stop.place = p;
                   making = null;
+                  onmade();
                 }}
                 oncancel={() => (making = null)}
               />
