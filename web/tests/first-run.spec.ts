@@ -59,7 +59,7 @@ test('a company is set up from the printed link, and the link works once', async
   await page.getByLabel('Email for customers and carriers').fill('freight@sixmile.example');
   await page.getByLabel('USDOT number').fill('0000200');
   await page.getByLabel('MC number').fill('MC-000200');
-  await expect(page.getByLabel('Time zone')).toHaveValue('America/Denver');
+  await expect(page.getByLabel('Time zone')).toContainText('Denver');
   await page.getByLabel('Logo file').setInputFiles({ name: 'logo.png', mimeType: 'image/png', buffer: pod });
   await expect(page.getByRole('img', { name: 'Company logo' })).toBeVisible();
   await page.getByLabel('Your name').fill('Pat Lund');

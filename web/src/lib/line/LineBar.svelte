@@ -192,7 +192,8 @@
               <p class="truncate font-bold">{choice.action.title}</p>
               <p class="text-mute truncate text-sm">{choice.action.detail}</p>
               {#if choice.action.doubt}<p class="text-ember-word text-sm" role="alert">
-                  {choice.action.doubt}{#if doubted === choice.action.title}&nbsp;<span class="font-bold"
+                  {choice.action.doubt}
+                  {#if doubted === choice.action.title}<span class="font-bold"
                       >Press Enter again to record it anyway.</span
                     >{/if}
                 </p>{/if}

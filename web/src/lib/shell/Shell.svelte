@@ -138,7 +138,7 @@
 
 {#if help}
   <div
-    class="border-line bg-panel fixed right-5 bottom-5 z-40 w-80 rounded-lg border p-4 shadow-lg"
+    class="border-line bg-panel fixed right-5 bottom-5 z-40 w-[420px] rounded-lg border p-4 shadow-lg"
     role="dialog"
     aria-label="Keyboard shortcuts"
   >
@@ -152,14 +152,18 @@
       <dd>Open the next or previous row</dd>
       <dt><Key>Esc</Key></dt>
       <dd>Leave the field, then close the sheet</dd>
+      <dt><Key>Enter</Key></dt>
+      <dd>
+        In a form: go to the next required field, or save when none is empty; <Key>Ctrl Enter</Key> saves from any field
+      </dd>
       <dt><Key>n</Key></dt>
-      <dd>In Book: a new load; <Key>Enter</Key> goes to the next required field, <Key>Ctrl Enter</Key> books it</dd>
-      <dt><Key>x</Key> <Key>b</Key> <Key>B</Key> <Key>m</Key></dt>
-      <dd>In Bill: select, bill selected, bill all ready, record payment</dd>
+      <dd>In Book: a new load</dd>
+      <dt><Key>x</Key> <Key>b</Key> <Key>B</Key> <Key>p</Key> <Key>m</Key></dt>
+      <dd>In Bill: select, bill selected, bill all ready, attach what is missing, record payment</dd>
       <dt><Key>c</Key> <Key>o</Key></dt>
       <dd>On a load: cover with a carrier, with our own truck</dd>
       <dt><Key>a</Key> <Key>p</Key></dt>
-      <dd>On a settlement: approve, pay</dd>
+      <dd>On a settlement: approve, pay; on a bill <Key>a</Key> goes to the amount to approve</dd>
       <dt><Key>f</Key></dt>
       <dd>In a list: filter</dd>
       <dt><Key>Space</Key> or <Key>x</Key></dt>

@@ -28,10 +28,12 @@ export function act(region: Element) {
   else region.querySelector<HTMLButtonElement>('[data-main]')?.click();
 }
 
+let pending: ReturnType<typeof setTimeout> | undefined;
+
 function enter(field: HTMLInputElement, region: Element) {
-  // A list's choice is taken first, and may open or focus something itself.
-  setTimeout(() => {
-    if (document.activeElement !== field) return;
+  // A list's choice is taken first, and may open or focus something itself. Whoever types on meanwhile stays where they are.
+  pending = setTimeout(() => {
+    if (document.activeElement !== field || field.getAttribute('aria-expanded') === 'true') return;
     const next = missing(region).find((f) => f !== field);
     if (next) next.focus();
     else act(region);
@@ -39,6 +41,7 @@ function enter(field: HTMLInputElement, region: Element) {
 }
 
 function before(e: KeyboardEvent) {
+  clearTimeout(pending);
   const region = (e.target as HTMLElement).closest?.(regions);
   if (!region || e.key !== 'Enter' || !(e.ctrlKey || e.metaKey)) return;
   e.preventDefault();
@@ -66,9 +69,12 @@ export function keyGrammar() {
   // Sheets listen on the window, too: what a form takes is decided before them.
   window.addEventListener('keydown', before, true);
   document.addEventListener('keydown', after);
+  const typing = () => clearTimeout(pending);
+  document.addEventListener('input', typing, true);
   return () => {
     window.removeEventListener('keydown', before, true);
     document.removeEventListener('keydown', after);
+    document.removeEventListener('input', typing, true);
   };
 }
 
