@@ -83,15 +83,9 @@ public static class InvoicePdf
     {
         var sheet = (await BillingStore.Sheet(db, invoiceId))!;
         var order = sheet.Documents.ToList();
-        var documents = new List<DocumentRow>();
-        foreach (var load in sheet.Lines.Select(l => l.LoadId).Distinct())
-        {
-            documents.AddRange(
-                (await DocumentStore.OfLoad(db, load)).Where(p => order.Contains(p.Kind)).OrderBy(p => order.IndexOf(p.Kind))
-            );
-        }
-
-        return documents;
+        var loads = sheet.Lines.Select(l => l.LoadId).Distinct().ToList();
+        var documents = await DocumentStore.OfLoads(db, loads);
+        return loads.SelectMany(l => documents[l].Where(p => order.Contains(p.Kind)).OrderBy(p => order.IndexOf(p.Kind))).ToList();
     }
 
     private static async Task<byte[]> Render(

@@ -249,13 +249,14 @@ public static class PeopleEndpoints
         var wanted = (await DocumentRequestStore.Missing(db, driverId: driverId)).ToDictionary(m => m.LoadId, m => m.Kinds);
         rows.AddRange(await LoadReads.ByIds(db, wanted.Keys.Except(rows.Select(r => r.Id))));
         var visits = await LoadViews.Visits(db, rows, now);
+        var papers = await DocumentStore.OfLoads(db, rows.Select(r => r.Id));
         var mine = new List<MyLoad>();
         foreach (var row in rows)
         {
             var sheet = (await LoadReads.Sheet(db, row.Id))!;
             var leg = sheet.Leg!;
             var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
-            var documents = (await DocumentStore.OfLoad(db, row.Id))
+            var documents = papers[row.Id]
                 .Where(p => p.Kind != DocumentKind.RateConfirmation && p.Kind != DocumentKind.CarrierBill)
                 .ToList();
             mine.Add(

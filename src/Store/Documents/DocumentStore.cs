@@ -80,6 +80,16 @@ public static class DocumentStore
     public static Task<List<DocumentRow>> OfLoad(NpgsqlConnection db, long loadId) =>
         db.Rows($"{Select} where p.load_id = @load and p.removed_at is null order by p.id", Read, ("load", loadId));
 
+    /// <summary>Those of several loads, by load; oldest first.</summary>
+    public static async Task<ILookup<long, DocumentRow>> OfLoads(NpgsqlConnection db, IEnumerable<long> loadIds) =>
+        (
+            await db.Rows(
+                $"{Select} where p.load_id = any(@loads) and p.removed_at is null order by p.id",
+                Read,
+                ("loads", loadIds.ToArray())
+            )
+        ).ToLookup(d => d.LoadId!.Value);
+
     public static Task<List<DocumentRow>> OfBill(NpgsqlConnection db, long billId) =>
         db.Rows($"{Select} where p.bill_id = @bill and p.removed_at is null order by p.id", Read, ("bill", billId));
 
