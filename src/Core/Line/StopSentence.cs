@@ -70,7 +70,7 @@ public sealed record StopSentence(StopEvent Event, PlannedStop Stop, Instant At,
     }
 
     /// <summary>
-    /// What is left to record for a load whose stop was recorded earlier. "6145 delivered, 3 cases short" on a delivered load still reports
+    /// What remains to be recorded for a load whose stop was recorded earlier. "6145 delivered, 3 cases short" on a delivered load still reports
     /// the shortage, and the name of
     /// the signer is kept as a note. Otherwise the sentence is returned unchanged.
     /// </summary>

@@ -68,7 +68,7 @@ public static class AccountEndpoints
         api.MapPost("/password-reset", (ResetRequest request, HttpContext http, Commands commands, AccountCommands accounts) =>
                 commands.Run(http, w => accounts.RequestReset(w, request.Name))
             )
-            .IsOpen("whoever forgot the password asks for a link here")
+            .IsOpen("to ask for a reset link when the password is forgotten")
             .RequireRateLimiting(Limits.Account)
             .WithName("requestPasswordReset");
         api.MapGet("/account-links/{token}", (string token, HttpContext http, Commands commands) =>

@@ -1,4 +1,3 @@
-using System.Runtime.CompilerServices;
 using System.Text.Json.Nodes;
 using NodaTime;
 using Npgsql;
@@ -100,33 +99,20 @@ public static class ListStore
 
     /// <summary>All rows in order, one after the other, as spreadsheet values: nothing is held but the row at hand.</summary>
     /// <param name="zone">Where instants become wall-clock times, unless a column has a zone of its own.</param>
-    public static async IAsyncEnumerable<object?[]> Stream(
+    public static IAsyncEnumerable<object?[]> Stream(
         NpgsqlConnection db,
         ListQuerySql sql,
         IReadOnlyList<ListColumn> columns,
         DateTimeZone zone,
-        [EnumeratorCancellation] CancellationToken cancel = default
-    )
-    {
-        await using var command = new NpgsqlCommand($"select r.id{Selected(sql.List, columns)} from {sql.From} order by {sql.Order}", db);
-        command.CommandTimeout = 300;
-        foreach (var (name, value) in sql.Parameters)
-        {
-            command.Parameters.AddWithValue(name, value ?? DBNull.Value);
-        }
-
-        await using var reader = await command.ExecuteReaderAsync(cancel);
-        while (await reader.ReadAsync(cancel))
-        {
-            var row = new object?[columns.Count];
-            for (var i = 0; i < columns.Count; i++)
-            {
-                row[i] = await reader.IsDBNullAsync(i + 1, cancel) ? null : Cell(reader, i + 1, columns[i].Kind, zone);
-            }
-
-            yield return row;
-        }
-    }
+        CancellationToken cancel = default
+    ) =>
+        db.Stream(
+            $"select r.id{Selected(sql.List, columns)} from {sql.From} order by {sql.Order}",
+            r => columns.Select((c, i) => r.IsDBNull(i + 1) ? null : Cell(r, i + 1, c.Kind, zone)).ToArray(),
+            300,
+            cancel,
+            sql.Parameters
+        );
 
     /// <summary>Totals of these columns over all rows, and for each group.</summary>
     public static async Task<ListTotals> Totals(NpgsqlConnection db, ListQuerySql sql, IReadOnlyList<ListColumn> columns)

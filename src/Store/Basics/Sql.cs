@@ -1,4 +1,5 @@
 using System.Data;
+using System.Runtime.CompilerServices;
 using System.Text;
 using NodaTime;
 using Npgsql;
@@ -49,6 +50,26 @@ internal static class Sql
             }
 
             await reader.NextResultAsync();
+        }
+    }
+
+    /// <summary>Rows one after the other: nothing is held but the row at hand. The connection is busy until the end.</summary>
+    /// <param name="seconds">How long the whole may take.</param>
+    public static async IAsyncEnumerable<T> Stream<T>(
+        this NpgsqlConnection db,
+        string sql,
+        Func<NpgsqlDataReader, T> read,
+        int seconds,
+        [EnumeratorCancellation] CancellationToken cancel,
+        params (string Name, object? Value)[] parameters
+    )
+    {
+        await using var command = await db.Command(sql, parameters);
+        command.CommandTimeout = seconds;
+        await using var reader = await command.ExecuteReaderAsync(cancel);
+        while (await reader.ReadAsync(cancel))
+        {
+            yield return read(reader);
         }
     }
 

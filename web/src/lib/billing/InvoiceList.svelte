@@ -3,11 +3,11 @@
   import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { counted } from '$lib/words';
   import Button from '$ui/Button.svelte';
 
   /** All invoices; selected ones can be sent again. */
   let { open, onopen }: { open: number | null; onopen: (id: number) => void } = $props();
-  const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
   const sendAgain = (id: number) =>
     take(
       api.POST('/api/invoices/{id}/send', {
@@ -22,7 +22,7 @@
   {#snippet actions(keys, clear)}
     {#if session.may('billing.invoice')}<Button
         small
-        onclick={() => doEach(keys, sendAgain, (n) => `${count(n, 'invoice')} resent.`).then(clear)}
+        onclick={() => doEach(keys, sendAgain, (n) => `${counted(n, 'invoice')} resent.`).then(clear)}
         >Resend {keys.length}</Button
       >{/if}
   {/snippet}

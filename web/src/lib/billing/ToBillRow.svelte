@@ -3,6 +3,7 @@
   import { documentLabels } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { session } from '$lib/state/session.svelte';
+  import { counted } from '$lib/words';
   import { localAt, formatDate } from '$lib/time/when';
   import Status from '$ui/Status.svelte';
   import type { Axis } from '$ui/axis';
@@ -18,7 +19,6 @@
   let { unbilled, invoice, axis, chosen }: Props = $props();
   const DAY = 86_400_000;
   const days = (from: string, until: string) => Math.round((Date.parse(until) - Date.parse(from)) / DAY);
-  const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`;
 </script>
 
 <span class="flex h-11 items-center pr-4 pl-5">
@@ -54,7 +54,7 @@
     <span class="fig w-[68px] shrink-0 font-bold">{i.number}</span>
     <span class="min-w-0 flex-1 pr-2"
       ><span class="block truncate leading-5 font-bold">{i.customer}</span><span
-        class="text-mute block truncate text-sm leading-4">{count(i.loads.length, 'load')}</span
+        class="text-mute block truncate text-sm leading-4">{counted(i.loads.length, 'load')}</span
       ></span
     >
     <span class="shrink-0" style:width="{axis.width}px"
@@ -71,9 +71,9 @@
     <span class="w-[132px] shrink-0 pl-2 text-right text-sm leading-4">
       {#if i.voidedAt}<span class="text-mute">void</span>
       {:else if cents(i.open) === 0}<span class="text-moss-word">paid</span>
-      {:else if late > 0}<Status urgency="now">{count(late, 'day')} past due</Status>{:else if late === 0}<Status
+      {:else if late > 0}<Status urgency="now">{counted(late, 'day')} past due</Status>{:else if late === 0}<Status
           urgency="soon">due today</Status
-        >{:else}due in {count(-late, 'day')}{/if}
+        >{:else}due in {counted(-late, 'day')}{/if}
       <span class="text-mute block truncate"
         >{cents(i.paid) && cents(i.open) ? `${figure(i.paid)} paid` : `due ${formatDate(i.dueOn)}`}</span
       >

@@ -52,9 +52,11 @@ export class ListRows {
         query.groups.length ? this.#totals(query, columns) : null,
       ]);
       if (turn !== this.#turn) return;
+      // Asked again after an event: what is in view stays until its block was read again, and nothing flickers.
+      const same = JSON.stringify([query, columns]) === JSON.stringify([this.#query, this.#columns]);
       [this.#query, this.#columns, this.problem] = [query, columns, ''];
       this.#asked = new Set([0]);
-      this.#rows = new Map(page.rows.map((r, i) => [i, r]));
+      this.#rows = new Map([...(same ? this.#rows : []), ...page.rows.map((r, i): [number, Row] => [i, r])]);
       this.count = page.count ?? 0;
       this.totals = totals ?? { all: { count: this.count, totals: {} }, groups: [] };
       this.loading = false;

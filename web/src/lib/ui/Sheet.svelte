@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { keepOpener } from './forms';
   import { takesText } from './keys';
   import type { Snippet } from 'svelte';
   import X from '@lucide/svelte/icons/x';
@@ -13,14 +14,10 @@
   }
   let { label, onclose, wide = false, form = false, children }: Props = $props();
   let aside = $state<HTMLElement>();
-  // What closes gives the focus back to what opened it.
   $effect(() => {
-    const opener = document.activeElement as HTMLElement | null;
+    const giveBack = keepOpener();
     if (form) aside?.querySelector<HTMLElement>('form input, form [data-select-trigger]')?.focus();
-    return () =>
-      requestAnimationFrame(() => {
-        if (opener?.isConnected && document.activeElement === document.body) opener.focus();
-      });
+    return giveBack;
   });
   function key(e: KeyboardEvent) {
     if (e.key !== 'Escape' || !onclose || e.defaultPrevented) return;

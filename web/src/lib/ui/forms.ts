@@ -31,7 +31,7 @@ export function act(region: Element) {
 let pending: ReturnType<typeof setTimeout> | undefined;
 
 function enter(field: HTMLInputElement, region: Element) {
-  // A list's choice is taken first, and may open or focus something itself. Whoever types on meanwhile stays where they are.
+  // A list's choice is taken first, and may open or focus something itself. Typing on cancels the move.
   pending = setTimeout(() => {
     if (document.activeElement !== field || field.getAttribute('aria-expanded') === 'true') return;
     const next = missing(region).find((f) => f !== field);
@@ -78,10 +78,23 @@ export function keyGrammar() {
   };
 }
 
+/**
+ * What closes gives the focus back to what had it when it opened, unless something else took it.
+ * @returns what to call at its end
+ */
+export function keepOpener() {
+  const opener = document.activeElement as HTMLElement | null;
+  return () =>
+    requestAnimationFrame(() => {
+      const now = document.activeElement;
+      if (opener?.isConnected && (!now || now === document.body)) opener.focus();
+    });
+}
+
 /** What is opened takes the focus, in its first empty required field, and gives it back when it closes. */
 export function takesFocus(node: HTMLElement, on = true) {
   if (!on) return;
-  const opener = document.activeElement as HTMLElement | null;
+  const giveBack = keepOpener();
   const frame = requestAnimationFrame(() =>
     (
       missing(node)[0] ?? node.querySelector<HTMLElement>('input, textarea, [data-select-trigger], [data-main]')
@@ -90,11 +103,7 @@ export function takesFocus(node: HTMLElement, on = true) {
   return {
     destroy: () => {
       cancelAnimationFrame(frame);
-      // Only if nothing else took it meanwhile.
-      requestAnimationFrame(() => {
-        const now = document.activeElement;
-        if (opener?.isConnected && (!now || now === document.body)) opener.focus();
-      });
+      giveBack();
     },
   };
 }

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, take, type Schemas } from '$lib/api/client';
   import LoadRowView from '$lib/loads/LoadRowView.svelte';
@@ -7,6 +6,7 @@
   import { statusWidth } from '$lib/loads/labels';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
+  import { setQuery } from '$lib/state/address';
   import { session } from '$lib/state/session.svelte';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
@@ -63,11 +63,6 @@
     },
     { title: 'On track', rows: shown.filter((l) => !l.needsYou) },
   ]);
-  const to = (q: Record<string, string | null>) => {
-    const url = new URL(page.url);
-    for (const [k, v] of Object.entries(q)) v === null ? url.searchParams.delete(k) : url.searchParams.set(k, v);
-    void goto(url, { keepFocus: true, noScroll: true, replaceState: true });
-  };
 </script>
 
 <svelte:head><title>Roll · Steady Lark</title></svelte:head>
@@ -82,7 +77,7 @@
         { id: 'carriers', label: 'Carriers' },
       ]}
       {tab}
-      ontab={(t) => to({ tab: t === 'all' ? null : t })}
+      ontab={(t) => setQuery({ tab: t === 'all' ? null : t })}
     />
     <div class="flex justify-end" style:padding-right="{statusWidth() + 16}px">
       <div style:width="{axis.width}px"><AxisHead {axis} /></div>
@@ -101,7 +96,7 @@
           {groups}
           key={(l) => l.load.id}
           {open}
-          onopen={(l) => to({ load: String(l.load.id) })}
+          onopen={(l) => setQuery({ load: String(l.load.id) })}
           changed={(l) => !!live.changed[l.load.id]}
           loading={lines === null}
           empty="Nothing is covered or rolling. Cover a load and it appears here."
@@ -112,6 +107,6 @@
     </div>
   </section>
   {#if open}
-    <Sheet label="load" onclose={() => to({ load: null })}><LoadSheet id={open} /></Sheet>
+    <Sheet label="load" onclose={() => setQuery({ load: null })}><LoadSheet id={open} /></Sheet>
   {/if}
 </div>

@@ -6,6 +6,7 @@
   import MoneyField from '$ui/MoneyField.svelte';
   import Notice from '$ui/Notice.svelte';
   import Picker from '$ui/Picker.svelte';
+  import { missing } from '$ui/forms';
   import LaneCarriers from './LaneCarriers.svelte';
 
   /** A carrier at a rate, with the margin it leaves and what the lane paid before. */
@@ -37,8 +38,7 @@
   bind:this={byCarrier}
   onsubmit={(e) => {
     e.preventDefault();
-    // Enter goes to what is missing, then covers.
-    if (!carrier || !pay) byCarrier?.querySelectorAll('input')[carrier ? 1 : 0].focus();
+    if (!carrier || !pay) missing(byCarrier!)[0]?.focus();
     else if (carrier.blocked.length === 0) oncover();
   }}
 >
