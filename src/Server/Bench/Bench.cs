@@ -31,21 +31,24 @@ public static class Bench
 {
     private sealed record Line(string What, double P50, double P95, double? Bare, double? Limit, string Unit = "ms");
 
-    public static async Task<int> Measured(LarkSettings settings, double busy, bool fresh)
+    /// <param name="size">The demo's history; another size than the data there needs <paramref name="fresh"/>.</param>
+    /// <param name="name">A database of its own next to the company's.</param>
+    /// <param name="fresh">Whether its data is made again.</param>
+    public static async Task<int> Measured(LarkSettings settings, DemoSize size, string name, bool fresh)
     {
-        var database = await BenchStore.Prepare(settings.Database, fresh);
+        var database = await BenchStore.Prepare(settings.Database, name, fresh);
         settings = settings with { Database = database, Data = Path.Combine(settings.Data, "bench"), SmtpHost = null };
         foreach (var _ in await Database.Migrate(database)) { }
 
         await using var app = LarkApp.Build(settings, "http://127.0.0.1:0");
-        await DemoBusiness.MakeIfNew(app.Services, Console.WriteLine, DemoSize.Whole with { Busy = busy });
+        await DemoBusiness.MakeIfNew(app.Services, Console.WriteLine, size);
         await app.StartAsync();
         var source = app.Services.GetRequiredService<NpgsqlDataSource>();
         await using var db = await source.OpenConnectionAsync();
         await BenchStore.Analyze(db);
-        var size = await BenchStore.Size(db);
+        var rows = await BenchStore.Size(db);
         Console.WriteLine(
-            $"{size.Loads:#,##0} loads, {size.Events:#,##0} events, {size.EntryLines:#,##0} ledger lines; {Environment.ProcessorCount} processors"
+            $"{rows.Loads:#,##0} loads, {rows.Events:#,##0} events, {rows.EntryLines:#,##0} ledger lines; {Environment.ProcessorCount} processors"
         );
         var caller = await SignIn(app.Urls.First());
         var lines = new List<Line>();
@@ -137,7 +140,7 @@ public static class Bench
         );
         foreach (var format in new[] { "csv", "xlsx" })
         {
-            var each = size.Loads / 100_000.0;
+            var each = rows.Loads / 100_000.0;
             var took = await Times(2, _ => Download(caller, "/api/lists/loads/export", new { columns, format }));
             lines.Add(new Line($"export as {format}, per 100,000 loads", took.Min() / each, took.Max() / each, null, 10_000));
             Say(lines[^1]);

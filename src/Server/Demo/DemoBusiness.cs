@@ -114,6 +114,7 @@ public static class DemoBusiness
             }
         }
 
+        size ??= DemoSize.Whole;
         var now = services.GetRequiredService<IClock>().GetCurrentInstant();
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var empty = Environment.GetEnvironmentVariable("LARK_DEMO") == "none";
@@ -161,16 +162,44 @@ public static class DemoBusiness
             );
         }
 
-        await People(w, cast, size ?? DemoSize.Whole, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
-        var life = new DemoLife(now, zone.Zone, cast, size ?? DemoSize.Whole);
-        life.Live();
-        await PastWriter.Write(w.Db, life.Past, now, say);
+        await People(w, cast, size, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
+        var past = await Pasts(w, cast, size, say);
         await LegPay.Missing(w.Db);
         await Positions(w);
-        await DemoMails.Write(services, w, life.Past, few: size is { Busy: > 2 });
+        await DemoMails.Write(services, w, past, few: size.IsBulk);
         await w.Commit();
         await Deliver(source, services.GetRequiredService<Mailbox>());
         say($"  demo: created in {watch.Elapsed.TotalSeconds:0} s");
+    }
+
+    /// <summary>Makes and writes the periods, oldest first: the next is made while one is written.</summary>
+    /// <returns>The newest.</returns>
+    private static async Task<Past> Pasts(CommandContext w, DemoCast cast, DemoSize size, Action<string> say)
+    {
+        var bulk = size.IsBulk ? await DemoStore.BeginBulk(w.Db) : null;
+        Past Period(int ago, Past? before)
+        {
+            var life = new DemoLife(w.Now - Duration.FromDays(ago * size.Apart), w.Zone, cast, size, before, isLast: ago == 0);
+            life.Live();
+            return life.Past;
+        }
+
+        var past = Period(size.Periods - 1, null);
+        for (var ago = size.Periods - 1; ; ago--)
+        {
+            var (written, before) = (past, ago);
+            var next = ago > 0 ? Task.Run(() => Period(before - 1, written)) : Task.FromResult(written);
+            var since = size.IsBulk ? w.Now - Duration.FromDays(1) : w.Now - Duration.FromDays(PastWriter.DocumentDays);
+            await PastWriter.Write(w.Db, written, since, withTriggers: bulk is null, say);
+            past = await next;
+            if (ago == 0)
+            {
+                break;
+            }
+        }
+
+        await (bulk is not null ? DemoStore.EndBulk(w.Db, bulk) : DemoStore.Find(w.Db));
+        return past;
     }
 
     /// <summary>How to sign in, printed at startup: the demo's users, or the link to set up a company, which is new at each start until
@@ -254,6 +283,7 @@ public static class DemoBusiness
 
     private static async Task People(CommandContext w, DemoCast cast, DemoSize size, Dictionary<string, TownRow> towns, string hash)
     {
+        var began = w.Today.PlusDays(-size.AllDays - 7);
         var phone = 101;
         string Phone() => $"406-555-{phone++ % 100 + 100:0000}";
         static string? HoursOf(int number) =>
@@ -420,7 +450,7 @@ public static class DemoBusiness
                     groups[t % 2]
                 );
                 var driver = await FleetStore.AddDriver(w.Db, row);
-                var (agreement, recurring) = await Agree(w, driver, t);
+                var (agreement, recurring) = await Agree(w, driver, t, LocalDate.Min(w.Today.PlusYears(-3), began));
                 cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, recurring));
                 if (t < 6)
                 {
@@ -437,7 +467,6 @@ public static class DemoBusiness
             }
         }
 
-        var began = w.Today.PlusDays(-size.DaysBehind - 7);
         await LedgerStore.Post(w.At(began.AtStartOfDayInZone(w.Zone).ToInstant()), Postings.Opening(began, Money.Usd(185_000m)));
     }
 
@@ -474,13 +503,14 @@ public static class DemoBusiness
 
     /// <summary>Drivers' pay rates: most by the mile plus per diem, one in six a percentage of the line haul; some have a recurring
     /// deduction.</summary>
+    /// <param name="from">The first day they are in force.</param>
     private static async Task<(DriverAgreement Agreement, IReadOnlyList<RecurringDeduction> Recurring)> Agree(
         CommandContext w,
         long driver,
-        int index
+        int index,
+        LocalDate from
     )
     {
-        var from = w.Today.PlusYears(-3);
         List<PayRate> rates =
             index % 6 == 4
                 ? [new(PayKind.PercentOfLineHaul, 24m, from), new(PayKind.PerExtraStop, 40m, from)]

@@ -15,9 +15,22 @@ namespace SteadyLark.Server.Demo;
 /// <summary>How much history the demo gets.</summary>
 /// <param name="DaysBehind">Days before today.</param>
 /// <param name="Busy">Loads per day relative to the default of about seven.</param>
-public sealed record DemoSize(int DaysBehind, double Busy)
+/// <param name="Periods">Histories of that length, one after the other; only the newest has open loads.</param>
+public sealed record DemoSize(int DaysBehind, double Busy, int Periods = 1)
 {
     public static readonly DemoSize Whole = new(545, 1);
+
+    /// <summary>Days without new loads at the end of an earlier period, in which what was delivered is billed and paid.</summary>
+    public const int ClosingDays = 70;
+
+    /// <summary>Days from the start of one period to the next: the loads of one are delivered and its last settlement week is over.</summary>
+    public int Apart => DaysBehind - ClosingDays + 21;
+
+    /// <summary>Days of all periods before today.</summary>
+    public int AllDays => DaysBehind + ((Periods - 1) * Apart);
+
+    /// <summary>Written without triggers and secondary indexes, with few documents: for benchmarks.</summary>
+    public bool IsBulk => Busy > 2;
 }
 
 /// <summary>
@@ -33,6 +46,7 @@ internal sealed class DemoLife
     private readonly DateTimeZone _zone;
     private readonly DemoCast _cast;
     private readonly DemoSize _size;
+    private readonly bool _isLast;
     private readonly Random _lot;
     private readonly PriorityQueue<Action, (Instant At, int Turn)> _moments = new();
     private readonly Dictionary<long, (Instant Free, GeoPoint At)> _drivers = [];
@@ -40,11 +54,13 @@ internal sealed class DemoLife
     private readonly Dictionary<long, List<PastLoad>> _legsOf = [];
     private int _turn;
 
-    public DemoLife(Instant now, DateTimeZone zone, DemoCast cast, DemoSize size)
+    /// <param name="before">The history of the period before, whose keys and numbers this one continues.</param>
+    /// <param name="isLast">Whether this period ends now, with open loads.</param>
+    public DemoLife(Instant now, DateTimeZone zone, DemoCast cast, DemoSize size, Past? before = null, bool isLast = true)
     {
-        (_now, _zone, _cast, _size) = (now, zone, cast, size);
+        (_now, _zone, _cast, _size, _isLast) = (now, zone, cast, size, isLast);
         _today = now.InZone(zone).Date;
-        Past = new Past(zone);
+        Past = new Past(zone, before);
         _lot = new Random((int)(_today.ToDateOnly().DayNumber % 100_000));
         var began = zone.AtStartOfDay(_today.PlusDays(-size.DaysBehind)).ToInstant();
         foreach (var driver in cast.Drivers)
@@ -64,7 +80,9 @@ internal sealed class DemoLife
     /// <summary>Runs every event up to now.</summary>
     public void Live()
     {
-        for (var day = -_size.DaysBehind; day <= DaysAhead; day++)
+        // The day an earlier period ends, the next begins: only what is still open is billed and paid then.
+        var (lastDay, lastLoads) = _isLast ? (DaysAhead, DaysAhead) : (_size.Apart - _size.DaysBehind - 1, -DemoSize.ClosingDays);
+        for (var day = -_size.DaysBehind; day <= lastDay; day++)
         {
             var date = _today.PlusDays(day);
             var usual = date.DayOfWeek switch
@@ -74,7 +92,7 @@ internal sealed class DemoLife
                 _ => 8 + _lot.Next(3),
             };
             var loads = (int)Math.Round(usual * _size.Busy * Season(date));
-            for (var i = 0; i < loads; i++)
+            for (var i = 0; i < loads && day <= lastLoads; i++)
             {
                 Plan(date);
             }
@@ -91,8 +109,12 @@ internal sealed class DemoLife
             }
         }
 
-        Trouble();
-        Drafts();
+        if (_isLast)
+        {
+            Trouble();
+            Drafts();
+        }
+
         while (_moments.TryDequeue(out var moment, out var when) && when.At <= _now)
         {
             moment();

@@ -28,7 +28,7 @@ internal sealed class PastStop(PlannedStop plan, BookedStop booked)
     public Via? Via { get; set; }
 }
 
-internal sealed record PastDocument(DocumentKind Kind, Instant At, long? By, Via Via);
+internal sealed record PastDocument(long Id, DocumentKind Kind, Instant At, long? By, Via Via);
 
 internal sealed record PastTrip(long Id, string Number, long Driver, long Truck, long Trailer, Span Commitment)
 {
@@ -74,7 +74,17 @@ internal sealed record PastSettlement(long Id, long Driver, SettlementStatement 
     public long? PaidBy { get; set; }
 }
 
-internal sealed class PastLoad(long id, string number, BookedLoad order, string customer, Moment booked, long firstStop, long leg)
+/// <param name="firstStop">The key of its first stop; the others follow it. Likewise its charges.</param>
+internal sealed class PastLoad(
+    long id,
+    string number,
+    BookedLoad order,
+    string customer,
+    Moment booked,
+    long firstStop,
+    long firstCharge,
+    long leg
+)
 {
     public long Id => id;
 
@@ -87,6 +97,10 @@ internal sealed class PastLoad(long id, string number, BookedLoad order, string 
     public Moment Booked => booked;
 
     public long Leg => leg;
+
+    public long FirstCharge => firstCharge;
+
+    public long Tender { get; set; }
 
     public List<PastStop> Stops { get; } =
         order.Stops.Select((s, i) => new PastStop(new PlannedStop(firstStop + i, s.Kind, s.Place!.Point, s.At ?? default), s)).ToList();
@@ -141,14 +155,15 @@ internal sealed class PastLoad(long id, string number, BookedLoad order, string 
 /// A company's history, made in memory by the same Core that decides live commands, and written in bulk afterwards.
 /// A refusal by Core is a bug in the demo and throws.
 /// </summary>
-internal sealed class Past(DateTimeZone zone)
+/// <param name="before">The history of the period before, whose keys and numbers this one continues.</param>
+internal sealed class Past(DateTimeZone zone, Past? before = null)
 {
     // Where the series of migration 0001 start.
     private const long FirstLoad = 2001;
     private const long FirstTrip = 601;
     private const long FirstInvoice = 1101;
 
-    private readonly Dictionary<string, long> _last = [];
+    private readonly Dictionary<string, long> _last = before is null ? [] : new(before._last);
     private readonly Dictionary<long, List<PastInvoice>> _open = [];
 
     public List<PastLoad> Loads { get; } = [];
@@ -168,14 +183,22 @@ internal sealed class Past(DateTimeZone zone)
 
     public Bulk Events { get; } = new("events", "id, at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary");
 
-    public long NextLoadNumber => FirstLoad + Loads.Count;
+    /// <summary>Whether no period lies before it.</summary>
+    public bool IsFirst { get; } = before is null;
+
+    public long NextLoadNumber => FirstLoad + _last.GetValueOrDefault("load");
 
     public long NextTripNumber => FirstTrip + _last.GetValueOrDefault("trip");
 
-    public long NextInvoiceNumber => FirstInvoice + Invoices.Count;
+    public long NextInvoiceNumber => FirstInvoice + _last.GetValueOrDefault("invoice");
 
-    /// <summary>The next key of a table.</summary>
-    public long Next(string table) => _last[table] = _last.GetValueOrDefault(table) + 1;
+    /// <summary>The next key of a table; the first of several.</summary>
+    public long Next(string table, int several = 1)
+    {
+        var first = _last.GetValueOrDefault(table) + 1;
+        _last[table] = first + several - 1;
+        return first;
+    }
 
     /// <summary>Tables with the last key issued.</summary>
     public IReadOnlyDictionary<string, long> Last => _last;
@@ -190,9 +213,16 @@ internal sealed class Past(DateTimeZone zone)
         var number = $"{NextLoadNumber}";
         var booked = Must(Booking.Decide(Routing.Roads, order, places, customerKnown: true, Day(m.At)));
         var id = Next("load");
-        var firstStop = _last.GetValueOrDefault("stop") + 1;
-        _last["stop"] = firstStop + booked.Stops.Count - 1;
-        var load = new PastLoad(id, number, booked, customer, m, firstStop, booked.Draft ? 0 : Next("leg"));
+        var load = new PastLoad(
+            id,
+            number,
+            booked,
+            customer,
+            m,
+            Next("stop", booked.Stops.Count),
+            Next("charge", booked.Charges.Count),
+            booked.Draft ? 0 : Next("leg")
+        );
         Loads.Add(load);
         Tell(
             m,
@@ -234,7 +264,8 @@ internal sealed class Past(DateTimeZone zone)
     {
         Must(CarrierFitness.Check(record, load.Order.Stops[^1].Window!.Value.Until.Date));
         (load.Carrier, load.Who, load.Agreed, load.TenderedAt) = (carrier, record.Name, agreed, m);
-        load.Documents.Add(new PastDocument(DocumentKind.RateConfirmation, m.At, m.User, m.Via));
+        load.Tender = Next("tender");
+        load.Documents.Add(new PastDocument(Next("document"), DocumentKind.RateConfirmation, m.At, m.User, m.Via));
         Tell(m, EventKinds.LoadCovered, load.Id, $"{load.Number} assigned to {record.Name} for {agreed.Formatted}", load.Id);
     }
 
@@ -285,7 +316,7 @@ internal sealed class Past(DateTimeZone zone)
 
     public void AddDocument(Moment m, PastLoad load, DocumentKind kind)
     {
-        load.Documents.Add(new PastDocument(kind, m.At, m.User, m.Via));
+        load.Documents.Add(new PastDocument(Next("document"), kind, m.At, m.User, m.Via));
         Tell(m, DocumentRights.Added(kind), load.Id, $"{kind.Format()} for {load.Number} added: {FileName(load, kind)}", load.Id);
     }
 
@@ -306,7 +337,8 @@ internal sealed class Past(DateTimeZone zone)
             RequiredDocuments: demands
         );
         var draft = Must(Invoicing.Draft([billable], termsDays, Day(m.At)));
-        var invoice = new PastInvoice(Next("invoice"), $"I-{NextInvoiceNumber}", draft, load.Id, mailTo, m.At);
+        var number = $"I-{NextInvoiceNumber}";
+        var invoice = new PastInvoice(Next("invoice"), number, draft, load.Id, mailTo, m.At);
         load.Invoice = invoice;
         Invoices.Add(invoice);
         _open.TryAdd(draft.CustomerId, []);

@@ -15,13 +15,15 @@ internal static class PastWriter
     /// <summary>Documents older than this are not generated: one page that says so stands in for them.</summary>
     public const int DocumentDays = 60;
 
-    public static async Task Write(NpgsqlConnection db, Past past, Instant now, Action<string> say)
+    /// <param name="documentsSince">Documents older than this are not generated: one page that says so stands in for them.</param>
+    /// <param name="withTriggers">Whether the database's triggers keep what is paid and deducted up to date as parts are added.</param>
+    public static async Task Write(NpgsqlConnection db, Past past, Instant documentsSince, bool withTriggers, Action<string> say)
     {
         say($"  demo: {past.Loads.Count} loads, {past.Entries.Count} ledger entries to write");
         await Trips(db, past);
         await Loads(db, past);
-        await Documents(db, past, now);
-        await Money(db, past);
+        await Documents(db, past, documentsSince);
+        await Money(db, past, withTriggers);
         await Entries(db, past);
         await past.Events.Copy(db);
         await DemoStore.Finish(
@@ -29,7 +31,6 @@ internal static class PastWriter
             past.Last.Where(l => l.Key is not "entry_line").Select(l => (Table(l.Key), l.Value)),
             [("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber)]
         );
-        await DemoStore.Find(db);
     }
 
     private static string Table(string key) =>
@@ -125,17 +126,7 @@ internal static class PastWriter
             for (var i = 0; i < o.Charges.Count; i++)
             {
                 var c = o.Charges[i];
-                charges.Add(
-                    past.Next("charge"),
-                    l.Id,
-                    i + 1,
-                    c.Kind,
-                    c.Description,
-                    c.Price.Basis,
-                    c.Price.Rate,
-                    c.Price.Quantity,
-                    c.Amount
-                );
+                charges.Add(l.FirstCharge + i, l.Id, i + 1, c.Kind, c.Description, c.Price.Basis, c.Price.Rate, c.Price.Quantity, c.Amount);
             }
 
             for (var i = 0; i < o.References.Count; i++)
@@ -151,7 +142,7 @@ internal static class PastWriter
             if (l.TenderedAt is { } sent)
             {
                 tenders.Add(
-                    past.Next("tender"),
+                    l.Tender,
                     l.Leg,
                     l.Carrier,
                     l.Agreed,
@@ -169,16 +160,18 @@ internal static class PastWriter
         }
     }
 
-    private static async Task Documents(NpgsqlConnection db, Past past, Instant now)
+    private static async Task Documents(NpgsqlConnection db, Past past, Instant since)
     {
-        var since = now - Duration.FromDays(DocumentDays);
         var old = Sheet("Demo document", page =>
             page.Line($"The demo creates documents for its last {DocumentDays} days only. This page stands in for an older one.")
         );
         var bytes = new Bulk("document_files", "sha256, bytes");
         var documents = new Bulk("documents", "id, load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via");
         var oldHash = SHA256.HashData(old);
-        bytes.Add(oldHash, old);
+        if (past.IsFirst)
+        {
+            bytes.Add(oldHash, old);
+        }
 
         // Rate confirmations are generated from the database once the load is in it; these are the PODs and BOLs.
         var all = past
@@ -205,7 +198,7 @@ internal static class PastWriter
 
             var name = Past.FileName(load, document.Kind);
             documents.Add(
-                past.Next("document"),
+                document.Id,
                 load.Id,
                 document.Kind,
                 name,
@@ -222,28 +215,20 @@ internal static class PastWriter
         await documents.Copy(db);
     }
 
-    private static async Task Money(NpgsqlConnection db, Past past)
+    private static async Task Money(NpgsqlConnection db, Past past, bool withTriggers)
     {
-        var chargeOf = new Dictionary<(long, int), long>();
-        var key = 0L;
-        foreach (var l in past.Loads)
-        {
-            for (var i = 0; i < l.Order.Charges.Count; i++)
-            {
-                chargeOf[(l.Id, i + 1)] = ++key;
-            }
-        }
-
-        var invoices = new Bulk("invoices", "id, number, customer_id, issued_on, due_on, total, mailed_to");
+        Money Kept(Money sum) => withTriggers ? Core.Basics.Money.Zero() : sum;
+        var firstCharge = past.Loads.ToDictionary(l => l.Id, l => l.FirstCharge);
+        var invoices = new Bulk("invoices", "id, number, customer_id, issued_on, due_on, total, paid, mailed_to");
         var lines = new Bulk("invoice_lines", "invoice_id, seq, load_id, charge_id, description, amount");
         var invoiceLoads = new Bulk("invoice_loads", "invoice_id, load_id");
         foreach (var i in past.Invoices)
         {
-            invoices.Add(i.Id, i.Number, i.Draft.CustomerId, i.Draft.IssuedOn, i.Draft.DueOn, i.Draft.Total, i.MailTo);
+            invoices.Add(i.Id, i.Number, i.Draft.CustomerId, i.Draft.IssuedOn, i.Draft.DueOn, i.Draft.Total, Kept(i.Paid), i.MailTo);
             for (var n = 0; n < i.Draft.Lines.Count; n++)
             {
                 var line = i.Draft.Lines[n];
-                lines.Add(i.Id, n + 1, line.LoadId, chargeOf[(line.LoadId, (int)line.ChargeId)], line.Description, line.Amount);
+                lines.Add(i.Id, n + 1, line.LoadId, firstCharge[line.LoadId] + line.ChargeId - 1, line.Description, line.Amount);
             }
 
             foreach (var load in i.Draft.Lines.Select(l => l.LoadId).Distinct())
@@ -252,7 +237,6 @@ internal static class PastWriter
             }
         }
 
-        // The database's triggers keep what is paid and deducted up to date as parts are added.
         var payments = new Bulk("payments", "id, customer_id, received_on, method, reference, amount");
         var applications = new Bulk("payment_applications", "payment_id, invoice_id, amount, write_off, reason");
         foreach (var p in past.Payments)
@@ -327,11 +311,11 @@ internal static class PastWriter
         var settled = new Bulk("settlement_legs", "settlement_id, leg_id, amount");
         var weekLines = new Bulk("settlement_lines", "settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id");
         var kept = new Bulk("settlement_deductions", "settlement_id, seq, standing_id, amount");
-        var advances = new Bulk("advances", "id, driver_id, issued_on, amount, note, carried_from");
+        var advances = new Bulk("advances", "id, driver_id, issued_on, amount, deducted, note, carried_from");
         var deductions = new Bulk("advance_deductions", "settlement_id, advance_id, amount");
         foreach (var d in past.Advances)
         {
-            advances.Add(d.Id, d.Driver, d.On, d.Amount, d.Note, d.CarriedFrom);
+            advances.Add(d.Id, d.Driver, d.On, d.Amount, Kept(d.Deducted), d.Note, d.CarriedFrom);
         }
 
         foreach (var s in past.Weeks)

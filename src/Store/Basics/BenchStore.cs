@@ -7,28 +7,27 @@ namespace SteadyLark.Store.Basics;
 /// <summary>What only the benchmark asks of the database.</summary>
 public static class BenchStore
 {
-    private const string Name = "lark_bench";
-
     /// <summary>Makes sure the benchmark's own database exists next to the configured one.</summary>
+    /// <param name="name">Its name.</param>
     /// <param name="fresh">Drop it first.</param>
     /// <returns>Its connection string.</returns>
-    public static async Task<string> Prepare(string configured, bool fresh)
+    public static async Task<string> Prepare(string configured, string name, bool fresh)
     {
         await using var source = NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(configured) { Database = "postgres" });
         await using var db = await source.OpenConnectionAsync();
         if (fresh)
         {
-            await db.Run("drop database if exists lark_bench with (force)");
+            await db.Run($"drop database if exists {name} with (force)");
         }
 
-        if (!await db.One<bool>("select exists (select 1 from pg_database where datname = 'lark_bench')"))
+        if (!await db.One<bool>("select exists (select 1 from pg_database where datname = @name)", ("name", name)))
         {
-            await db.Run("create database lark_bench");
+            await db.Run($"create database {name}");
         }
 
         return new NpgsqlConnectionStringBuilder(configured)
         {
-            Database = Name,
+            Database = name,
             CommandTimeout = 1800,
             MaxPoolSize = 50,
         }.ConnectionString;

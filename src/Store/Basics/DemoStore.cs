@@ -61,12 +61,57 @@ public static class DemoStore
         }
     }
 
-    /// <summary>Writes the search text of all loads and invoices.</summary>
+    /// <summary>Writes the search text of all loads and invoices, which have none yet.</summary>
     public static async Task Find(NpgsqlConnection db)
     {
         await db.Run("select refresh_statistics()");
-        await db.Run("select count(find_load(id)) from loads");
-        await db.Run("select count(find_invoice(id)) from invoices");
+        await db.Run("select find_all()");
+    }
+
+    /// <summary>Switches off triggers and drops secondary indexes in this transaction: what is copied in is not checked.</summary>
+    /// <returns>How to create the indexes again; null, with nothing changed, when this role may not switch off triggers.</returns>
+    public static async Task<IReadOnlyList<string>?> BeginBulk(NpgsqlConnection db)
+    {
+        if (!await db.One<bool>("select rolsuper from pg_roles where rolname = current_user"))
+        {
+            return null;
+        }
+
+        await db.Run("set local session_replication_role = replica");
+        var indexes = await db.Rows(
+            """
+            select i.indexrelid::regclass::text as name, pg_get_indexdef(i.indexrelid) as definition
+            from pg_index i join pg_class t on t.oid = i.indrelid
+            where t.relnamespace = 'public'::regnamespace and t.relname <> 'towns' and not i.indisunique and not i.indisexclusion
+            order by 1
+            """,
+            r => (Name: r.Text("name"), Definition: r.Text("definition"))
+        );
+        foreach (var (name, _) in indexes)
+        {
+            await db.Run($"drop index {name}");
+        }
+
+        return indexes.Select(i => i.Definition).ToList();
+    }
+
+    /// <summary>Writes the search text, creates the indexes again, and switches on the triggers.</summary>
+    public static async Task EndBulk(NpgsqlConnection db, IReadOnlyList<string> indexes)
+    {
+        await db.Run("set local maintenance_work_mem = '1GB'");
+        var search = indexes.ToLookup(i => i.Contains("search_entries", StringComparison.Ordinal));
+        foreach (var index in search[false])
+        {
+            await db.Run(index);
+        }
+
+        await Find(db);
+        foreach (var index in search[true])
+        {
+            await db.Run(index);
+        }
+
+        await db.Run("set local session_replication_role = origin");
     }
 
     /// <summary>The last journal entry's key; 0 when there is none.</summary>

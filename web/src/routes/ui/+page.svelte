@@ -7,6 +7,7 @@
   import AxisLines from '$ui/AxisLines.svelte';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
+  import DateField from '$ui/DateField.svelte';
   import Head from '$ui/Head.svelte';
   import Key from '$ui/Key.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -19,6 +20,7 @@
   import Status from '$ui/Status.svelte';
   import DayLine from '$lib/billing/DayLine.svelte';
   import type { Axis } from '$ui/axis';
+  import { takesFocus } from '$ui/forms';
 
   const HOUR = 3_600_000;
   let text = $state('Northgate Cold Storage');
@@ -27,6 +29,13 @@
   let choice = $state('van');
   let town = $state<{ id: number; name: string } | null>(null);
   let chosen = $state<number | null>(2);
+  let payee = $state('');
+  let paid = $state<Money | null>(null);
+  let paidOn = $state('');
+  let wrong = $state('');
+  let note = $state('');
+  let inner = $state(false);
+  let submitted = $state('');
   const towns = ['Missoula', 'Moses Lake', 'Minot', 'Miles City', 'Medicine Hat'].map((name, i) => ({
     id: i + 1,
     name,
@@ -173,6 +182,35 @@
             </div>
           {/each}
         </div>
+      </section>
+      <section class="col-span-2">
+        <h2 class="mb-2 font-bold">
+          Form: Enter moves on or submits, Ctrl Enter submits, Escape cancels the inner part
+        </h2>
+        <form
+          aria-label="Sample form"
+          class="flex max-w-3xl flex-wrap items-start gap-3"
+          onsubmit={(e) => {
+            e.preventDefault();
+            wrong = paidOn ? '' : 'Enter the day it was paid.';
+            if (paidOn && paid && payee) submitted = `${payee}, ${paid.amount}, ${paidOn}`;
+          }}
+        >
+          <TextField label="Payee" required bind:value={payee} />
+          <MoneyField label="Paid" required bind:value={paid} />
+          <DateField label="Paid on" required bind:value={paidOn} problem={wrong} />
+          <Button type="submit" look="main">Record</Button>
+          {#if inner}
+            <div data-form class="border-line flex items-end gap-2 rounded border p-2" use:takesFocus>
+              <TextField label="Note" bind:value={note} />
+              <Button small look="quiet" data-cancel onclick={() => (inner = false)}>Cancel</Button>
+              <Button small data-main onclick={() => (submitted = `note ${note}`)}>Add</Button>
+            </div>
+          {:else}
+            <Button onclick={() => (inner = true)}>Add a note</Button>
+          {/if}
+          <output class="w-full font-bold">{submitted}</output>
+        </form>
       </section>
       <section>
         <h2 class="mb-2 font-bold">Slate: with rows, empty, loading</h2>
