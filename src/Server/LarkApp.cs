@@ -269,6 +269,7 @@ public static partial class LarkApp
         api.MapRuns();
         api.MapDocuments();
         api.MapBilling();
+        api.MapBillingCorrections();
         api.MapPaying();
         api.MapLedger();
         api.MapLine();

@@ -224,14 +224,24 @@ public sealed class TestBusiness : IAsyncLifetime
     public static async Task<List<string>> Disagreements(Npgsql.NpgsqlConnection db) =>
         await db.Rows(
             """
-            with ledger as (select account, sum(debit - credit) balance from entry_lines group by account),
-            documents (account, balance) as (
-                select '1200', (select coalesce(sum(total - paid), 0) from invoices where voided_at is null)
-                union all select '1300', (select coalesce(sum(amount - deducted), 0) from advances where standing)
-                union all select '2000', -(select coalesce(sum(coalesce(approved, amount)), 0) from bills where voided_at is null and paid_on is null)
-                union all select '2100', -(select coalesce(sum(net), 0) from settlements where paid_on is null and reversed_at is null)
-                union all select '2300', -(select coalesce(sum(amount - applied), 0) from payments where reversed_at is null))
-            select p.account || ': ledger ' || coalesce(l.balance, 0) || ', documents ' || p.balance said from documents p left join ledger l using (account) where coalesce(l.balance, 0) <> p.balance
+            with ledger as (select account, item_id, sum(debit - credit) balance from entry_lines where item_id is not null group by account, item_id),
+            documents (account, item_id, balance) as (
+                select '1200', id, total - paid from invoices where voided_at is null
+                union all select '1210', id, revenue from loads where state = 'delivered'
+                union all select '1300', id, amount - deducted from advances where standing
+                union all select '2000', id, -coalesce(approved, least(amount, agreed)) from bills where voided_at is null and paid_on is null
+                union all select '2050', g.id, -g.agreed from legs g join loads l on l.id = g.load_id where g.carrier_id is not null and l.delivered_at is not null
+                    and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null)
+                union all select '2100', id, -net from settlements where paid_on is null and reversed_at is null
+                union all select '2300', id, applied - amount from payments where reversed_at is null),
+            days as (
+                select l.account, l.item_id, e.posted_on,
+                    sum(sum(l.debit - l.credit)) over (partition by l.account, l.item_id order by e.posted_on) as balance
+                from entry_lines l join entries e on e.id = l.entry_id where l.item_id is not null group by l.account, l.item_id, e.posted_on)
+            select account || ' ' || item_id || ': ledger ' || coalesce(l.balance, 0) || ', documents ' || coalesce(d.balance, 0) as said
+            from documents d full join ledger l using (account, item_id) where coalesce(l.balance, 0) <> coalesce(d.balance, 0)
+            union all select account || ' ' || item_id || ' is ' || balance || ' on ' || posted_on from days
+            where case when account like '1%' then balance < 0 else balance > 0 end
             union all select 'the whole: ' || sum(debit - credit) from entry_lines having sum(debit - credit) <> 0
             """,
             r => r.Text("said")

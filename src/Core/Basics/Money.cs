@@ -49,6 +49,27 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
     public static Money Sum(IEnumerable<Money> amounts, Currency currency = Currency.USD) =>
         amounts.Aggregate(Zero(currency), (sum, m) => sum + m);
 
+    /// <summary>Splits an amount by weights into whole cents that add up to it: each share is what the shares up to it come to, less those
+    /// before, so no cent appears or vanishes.</summary>
+    /// <param name="weights">Zero or above; equal ones when all are zero. At least one.</param>
+    /// <returns>A share for each weight, in order; none has the other sign than the amount.</returns>
+    /// <example>$100.00 by 1, 1 and 1 is $33.33, $33.34 and $33.33.</example>
+    public IReadOnlyList<Money> Split(IReadOnlyList<decimal> weights)
+    {
+        var each = weights.Sum() == 0 ? weights.Select(_ => 1m).ToList() : weights;
+        var (whole, upTo, given) = (each.Sum(), 0m, Zero(Currency));
+        var shares = new List<Money>();
+        foreach (var weight in each)
+        {
+            upTo += weight;
+            var share = (this * (upTo / whole)).ToCents() - given;
+            given += share;
+            shares.Add(share);
+        }
+
+        return shares;
+    }
+
     /// <summary>As shown in a column: <c>1,850.00</c>.</summary>
     public override string ToString() => Amount.ToString("#,##0.00", CultureInfo.InvariantCulture);
 

@@ -6,12 +6,39 @@ namespace SteadyLark.Core.Billing;
 /// <summary>What can be done with an invoice.</summary>
 /// <param name="Number">For sentences.</param>
 /// <param name="Paid">Payments and write-offs so far.</param>
-public sealed record InvoiceState(string Number, bool IsVoid, Money Paid)
+/// <param name="Open">What is left to pay.</param>
+public sealed record InvoiceState(string Number, bool IsVoid, Money Paid, Money Open)
 {
+    /// <summary>Checks a write-off without a payment: never more than is open, and always for a reason.</summary>
+    /// <param name="wanted">All that is open when null.</param>
+    public Outcome<(Money Amount, ShortPayReason Kind, string Reason)> WriteOff(Money? wanted, ShortPayReason? kind, string? reason)
+    {
+        var validation = new Validation();
+        validation.Dollars(wanted, "amount", "The amount written off", required: false);
+        var text = validation.Text(reason, "reason", "The reason", 200, required: true);
+        var amount = wanted ?? Open;
+        if (kind is null)
+        {
+            validation.Add("missing", "Choose why it is written off: concession, freight claim or credit loss.", "kind");
+        }
+
+        if (IsVoid || Open.Amount <= 0)
+        {
+            validation.Add("invoice.closed", $"Invoice {Number} has nothing open.");
+        }
+        else if (amount > Open)
+        {
+            validation.Add("over.open", $"Invoice {Number} has only {Open.Formatted} open.", "amount");
+        }
+
+        return validation.Ok ? (amount, kind!.Value, text!) : validation.Problems;
+    }
+
     /// <summary>Why it cannot be voided; null when it can.</summary>
     public Problem? VoidRefusal =>
         IsVoid ? new Problem("invoice.void", $"Invoice {Number} is already void.")
-        : Paid.Amount > 0 ? new Problem("invoice.paid", $"{Paid.Formatted} was paid on invoice {Number}: reverse the payment first.")
+        : Paid.Amount > 0
+            ? new Problem("invoice.paid", $"{Paid.Formatted} of invoice {Number} was paid or written off: reverse that first.")
         : null;
 
     /// <summary>Why it cannot be emailed again; null when it can.</summary>
@@ -20,14 +47,41 @@ public sealed record InvoiceState(string Number, bool IsVoid, Money Paid)
 
 /// <summary>What can be done with a payment received.</summary>
 /// <param name="Unapplied">The unapplied part, the customer's credit.</param>
-public sealed record PaymentState(bool IsReversed, Money Unapplied)
+/// <param name="Refunded">What was paid back of it.</param>
+public sealed record PaymentState(bool IsReversed, Money Unapplied, Money Refunded)
 {
     /// <summary>Why it cannot be reversed; null when it can.</summary>
-    public Problem? ReverseRefusal => IsReversed ? new Problem("payment.reversed", "This payment was already reversed.") : null;
+    public Problem? ReverseRefusal =>
+        IsReversed ? new Problem("payment.reversed", "This payment was already reversed.")
+        : Refunded.Amount > 0
+            ? new Problem("payment.refunded", $"{Refunded.Formatted} of this payment was refunded: reverse the refund first.")
+        : null;
+
+    /// <summary>The amount of a refund: never more than the unapplied credit.</summary>
+    /// <param name="wanted">All of it when null.</param>
+    public Money Refund(Money? wanted, Validation validation)
+    {
+        validation.Dollars(wanted, "amount", "The amount refunded", required: false);
+        var amount = wanted ?? Unapplied;
+        if (UseCreditRefusal is { } none)
+        {
+            validation.AddRange([none]);
+        }
+        else if (amount > Unapplied)
+        {
+            validation.Add("over.credit", $"Only {Unapplied.Formatted} of this payment is unapplied.", "amount");
+        }
+
+        return amount;
+    }
 
     /// <summary>Why its credit cannot be applied; null when it can.</summary>
     public Problem? UseCreditRefusal =>
         IsReversed || Unapplied.Amount <= 0 ? new Problem("credit.none", "This payment has no unapplied credit.") : null;
+
+    /// <summary>A payment in words: <c>check 4010 from Northgate Cold Storage</c>.</summary>
+    public static string Label(string method, string? reference, string customer) =>
+        $"{method} {reference}".TrimEnd() + $" from {customer}";
 
     /// <summary>Checks what a payment received says about itself.</summary>
     public static void Check(string? method, LocalDate? receivedOn, LocalDate today, Validation validation)

@@ -1,7 +1,6 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
-using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
 
@@ -19,18 +18,21 @@ public sealed record BillableLoad(
     bool OnInvoice,
     IReadOnlyList<DocumentKind> Documents,
     IReadOnlyList<BillableCharge> Charges,
-    long? DriverId,
-    long? TruckId,
     string? Held = null,
     IReadOnlyList<DocumentKind>? RequiredDocuments = null
 );
 
 public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount);
 
-public sealed record InvoiceLine(long LoadId, long ChargeId, string Description, Money Amount, RevenueLine Revenue);
+public sealed record InvoiceLine(long LoadId, long ChargeId, string Description, Money Amount);
 
 /// <summary>An invoice ready to be issued.</summary>
-public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate DueOn, Money Total, IReadOnlyList<InvoiceLine> Lines);
+public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate DueOn, Money Total, IReadOnlyList<InvoiceLine> Lines)
+{
+    /// <summary>Each load with its total.</summary>
+    public IReadOnlyList<(long LoadId, Money Total)> Loads =>
+        Lines.GroupBy(l => l.LoadId).Select(g => (g.Key, Money.Sum(g.Select(l => l.Amount)))).ToList();
+}
 
 public static class Invoicing
 {
@@ -104,8 +106,7 @@ public static class Invoicing
                     c.Description is null ? c.Kind.Format()
                         : c.Kind == ChargeKind.Other ? c.Description
                         : $"{c.Kind.Format()}, {c.Description}",
-                    c.Amount,
-                    new RevenueLine(c.Kind, c.Amount, new Dimensions(LoadId: l.LoadId, DriverId: l.DriverId, TruckId: l.TruckId))
+                    c.Amount
                 ))
             )
             .ToList();

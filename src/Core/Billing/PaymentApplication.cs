@@ -5,10 +5,42 @@ namespace SteadyLark.Core.Billing;
 /// <summary>An invoice with its open amount.</summary>
 public sealed record OpenInvoice(long InvoiceId, string Number, long CustomerId, Money Open);
 
+/// <summary>Why a customer does not pay all of an invoice: it decides the account.</summary>
+public enum ShortPayReason
+{
+    /// <summary>We agreed to less, such as for a late delivery.</summary>
+    Concession,
+
+    /// <summary>Freight was short or damaged.</summary>
+    Claim,
+
+    /// <summary>The customer cannot or will not pay.</summary>
+    Uncollectible,
+}
+
+public static class ShortPayReasons
+{
+    /// <summary>As shown: <c>Concession</c>, <c>Freight claim</c>, <c>Credit loss</c>.</summary>
+    public static string Format(this ShortPayReason reason) =>
+        reason switch
+        {
+            ShortPayReason.Concession => "Concession",
+            ShortPayReason.Claim => "Freight claim",
+            _ => "Credit loss",
+        };
+}
+
 /// <summary>A part of a payment applied to an invoice.</summary>
 /// <param name="WriteOff">What the customer short-paid and we write off.</param>
 /// <param name="Reason">Why it was short-paid, whether the rest is written off or still owed.</param>
-public sealed record Application(long InvoiceId, Money Amount, Money WriteOff = default, string? Reason = null);
+/// <param name="Kind">Why it is written off; null when nothing is.</param>
+public sealed record Application(
+    long InvoiceId,
+    Money Amount,
+    Money WriteOff = default,
+    string? Reason = null,
+    ShortPayReason? Kind = null
+);
 
 /// <summary>A payment with its applications. The rest is the customer's unapplied credit.</summary>
 public sealed record AppliedPayment(Money Amount, IReadOnlyList<Application> Applications)
@@ -61,6 +93,11 @@ public static class PaymentApplication
             }
 
             var reason = validation.Text(wanted[i].Reason, $"{at}.reason", "The reason", 200);
+            if (wanted[i].WriteOff.Amount > 0 && wanted[i].Kind is null)
+            {
+                validation.Add("missing", "Choose why it is written off: concession, freight claim or credit loss.", $"{at}.kind");
+            }
+
             if (wanted[i].WriteOff.Amount > 0 && reason is null)
             {
                 validation.Add("missing", "Give a reason for the write-off.", $"{at}.reason");

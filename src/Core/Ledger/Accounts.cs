@@ -27,39 +27,49 @@ public static class Accounts
 {
     public static readonly Account Bank = new("1000", "Bank", AccountKind.Asset);
     public static readonly Account Receivable = new("1200", "Accounts receivable", AccountKind.Asset);
+    public static readonly Account Unbilled = new("1210", "Unbilled revenue", AccountKind.Asset);
     public static readonly Account DriverAdvances = new("1300", "Driver advances", AccountKind.Asset);
     public static readonly Account Payable = new("2000", "Accounts payable", AccountKind.Liability);
+    public static readonly Account AccruedCarrierPay = new("2050", "Accrued carrier pay", AccountKind.Liability);
     public static readonly Account WagesPayable = new("2100", "Wages payable", AccountKind.Liability);
+    public static readonly Account AccruedWages = new("2110", "Accrued wages", AccountKind.Liability);
     public static readonly Account Withheld = new("2200", "Withheld from pay", AccountKind.Liability);
     public static readonly Account UnappliedReceipts = new("2300", "Unapplied payments", AccountKind.Liability);
     public static readonly Account OwnersEquity = new("3000", "Owner's equity", AccountKind.Equity);
     public static readonly Account LineHaul = new("4000", "Line haul", AccountKind.Income);
     public static readonly Account FuelSurcharge = new("4100", "Fuel surcharge", AccountKind.Income);
     public static readonly Account Accessorials = new("4200", "Accessorials", AccountKind.Income);
-    public static readonly Account ShortPays = new("4900", "Short pays written off", AccountKind.Income);
+    public static readonly Account Concessions = new("4900", "Concessions to customers", AccountKind.Income);
+    public static readonly Account ClaimsAllowed = new("4910", "Freight claims allowed", AccountKind.Income);
     public static readonly Account PurchasedTransportation = new("5000", "Purchased transportation", AccountKind.Expense);
     public static readonly Account DriverWages = new("5100", "Driver wages", AccountKind.Expense);
     public static readonly Account DriverPerDiem = new("5110", "Driver per diem", AccountKind.Expense, "5100");
     public static readonly Account DriverReimbursements = new("5120", "Driver reimbursements", AccountKind.Expense);
+    public static readonly Account CreditLoss = new("6500", "Credit loss", AccountKind.Expense);
 
     public static readonly IReadOnlyList<Account> All =
     [
         Bank,
         Receivable,
+        Unbilled,
         DriverAdvances,
         Payable,
+        AccruedCarrierPay,
         WagesPayable,
+        AccruedWages,
         Withheld,
         UnappliedReceipts,
         OwnersEquity,
         LineHaul,
         FuelSurcharge,
         Accessorials,
-        ShortPays,
+        Concessions,
+        ClaimsAllowed,
         PurchasedTransportation,
         DriverWages,
         DriverPerDiem,
         DriverReimbursements,
+        CreditLoss,
     ];
 
     internal static readonly IReadOnlySet<string> Codes = All.Select(a => a.Code).ToHashSet();
@@ -77,14 +87,19 @@ public static class Accounts
         new("6400", "Office", AccountKind.Expense, "6000"),
     ];
 
-    /// <summary>Control accounts: invoices, bills, advances, settlements and payments explain their balance, so nobody posts to them by
+    /// <summary>Control accounts and what explains their balance: each line belongs to one open item, so nobody posts to them by
     /// hand.</summary>
-    public static readonly IReadOnlySet<string> IsControl = new HashSet<string>
+    public static readonly IReadOnlyDictionary<string, OpenItemKind> ItemOf = new Dictionary<string, OpenItemKind>
     {
-        Receivable.Code,
-        DriverAdvances.Code,
-        Payable.Code,
-        WagesPayable.Code,
-        UnappliedReceipts.Code,
+        [Receivable.Code] = OpenItemKind.Invoice,
+        [Unbilled.Code] = OpenItemKind.Load,
+        [DriverAdvances.Code] = OpenItemKind.Advance,
+        [Payable.Code] = OpenItemKind.Bill,
+        [AccruedCarrierPay.Code] = OpenItemKind.Leg,
+        [WagesPayable.Code] = OpenItemKind.Settlement,
+        [UnappliedReceipts.Code] = OpenItemKind.Payment,
     };
+
+    /// <summary>The codes of control accounts.</summary>
+    public static readonly IReadOnlySet<string> IsControl = ItemOf.Keys.ToHashSet();
 }

@@ -11,6 +11,24 @@ public sealed record BookPeriods(IReadOnlySet<LocalDate> Closed)
 
     public bool IsOpen(LocalDate day) => !Closed.Contains(MonthOf(day));
 
+    /// <summary>The day on which a document posts: its own date, or the first day of the next open month when its month is closed. Never
+    /// after today, for a month can be closed only once it is over.</summary>
+    public LocalDate PostingDay(LocalDate document)
+    {
+        var day = document;
+        while (!IsOpen(day))
+        {
+            day = MonthOf(day).PlusMonths(1);
+        }
+
+        return day;
+    }
+
+    /// <summary>The day on which a reversal posts: that of what it reverses while its month is open, else today. So nothing counts twice in
+    /// one month and negatively in the next.</summary>
+    /// <param name="posted">When what is reversed was posted.</param>
+    public LocalDate ReversalDay(LocalDate posted, LocalDate today) => IsOpen(posted) ? posted : today;
+
     /// <summary>The refusal for a date in a closed month; null when the month is open.</summary>
     public Problem? Refuses(LocalDate day, string? field) =>
         IsOpen(day)

@@ -18,7 +18,8 @@ public sealed record Dimensions(
 }
 
 /// <summary>One side of an entry: a debit or a credit, in whole cents, above zero.</summary>
-public sealed record EntryLine(string Account, decimal Debit, decimal Credit, Dimensions For);
+/// <param name="ItemId">The open item that a line of a control account belongs to (see <see cref="Accounts.ItemOf"/>); else null.</param>
+public sealed record EntryLine(string Account, decimal Debit, decimal Credit, Dimensions For, long? ItemId = null);
 
 /// <summary>The business event that an entry records.</summary>
 public enum EntrySource
@@ -26,10 +27,22 @@ public enum EntrySource
     Opening,
     Invoice,
     InvoiceVoid,
+
+    /// <summary>A short pay written off; its source is the payment.</summary>
+    WriteOff,
+
+    /// <summary>An open amount written off without a payment.</summary>
+    InvoiceWriteOff,
+
+    /// <summary>A customer's unapplied credit paid back.</summary>
+    Refund,
     Payment,
     PaymentReversal,
     Bill,
     BillReduction,
+
+    /// <summary>Approved for more than was agreed.</summary>
+    BillIncrease,
     BillVoid,
     BillPayment,
     Advance,
@@ -44,6 +57,12 @@ public enum EntrySource
     CreditUse,
     Journal,
     JournalReversal,
+
+    /// <summary>A delivered load's revenue and carrier costs, before invoice and bill; its source is the load.</summary>
+    Accrual,
+
+    /// <summary>Wages for days of a month that are settled after it, and their reversal; its source is the month.</summary>
+    WageAccrual,
 }
 
 /// <summary>A balanced journal entry. Made only through <see cref="Of"/>, which refuses what does not balance.</summary>
@@ -70,8 +89,8 @@ public sealed record Entry
 
     public decimal Total => Lines.Sum(l => l.Debit);
 
-    /// <summary>Drops zero lines. Throws <see cref="InvalidOperationException"/> when the rest does not balance, or has fractional cents or
-    /// negatives: that is a bug in the posting rules.</summary>
+    /// <summary>Drops zero lines. Throws <see cref="InvalidOperationException"/> when the rest does not balance, has fractional cents or
+    /// negatives, or a line of a control account names no open item: that is a bug in the posting rules.</summary>
     public static Entry Of(LocalDate postedOn, string memo, EntrySource source, long sourceId, IEnumerable<EntryLine> lines)
     {
         var kept = lines.Where(l => l.Debit != 0 || l.Credit != 0).ToList();
@@ -82,6 +101,11 @@ public sealed record Entry
         )
         {
             throw new InvalidOperationException($"A line of '{memo}' is not one positive debit or credit in whole cents.");
+        }
+
+        if (kept.FirstOrDefault(l => (l.ItemId is null) == Accounts.IsControl.Contains(l.Account)) is { } lost)
+        {
+            throw new InvalidOperationException($"A line of '{memo}' on account {lost.Account} names no open item, or one too many.");
         }
 
         if (kept.Sum(l => l.Debit) != kept.Sum(l => l.Credit) || kept.Count < 2)
@@ -96,9 +120,9 @@ public sealed record Entry
     public Entry Reversed(LocalDate on, string why, EntrySource source) =>
         Of(on, why, source, SourceId, Lines.Select(l => l with { Debit = l.Credit, Credit = l.Debit }));
 
-    internal static EntryLine Debit(Account account, Money amount, Dimensions? of = null) =>
-        new(account.Code, amount.Amount, 0, of ?? Dimensions.None);
+    internal static EntryLine Debit(Account account, Money amount, Dimensions? of = null, long? item = null) =>
+        new(account.Code, amount.Amount, 0, of ?? Dimensions.None, item);
 
-    internal static EntryLine Credit(Account account, Money amount, Dimensions? of = null) =>
-        new(account.Code, 0, amount.Amount, of ?? Dimensions.None);
+    internal static EntryLine Credit(Account account, Money amount, Dimensions? of = null, long? item = null) =>
+        new(account.Code, 0, amount.Amount, of ?? Dimensions.None, item);
 }

@@ -14,6 +14,9 @@ public sealed record BillMatch(Money Agreed, Money Billed, Money Difference)
             ? "as agreed"
             : $"{Money.Usd(Math.Abs(Difference.Amount)).Formatted} {(Difference.Amount > 0 ? "over" : "under")} the agreed amount";
 
+    /// <summary>What is owed before anybody approves it: the agreed amount at most. The rest is disputed.</summary>
+    public Money Accepted => Money.Min(Agreed, Billed);
+
     public static BillMatch Of(Money agreed, Money billed) => new(agreed, billed, billed - agreed);
 
     /// <summary>Whether the bill may be approved for <paramref name="amount"/>: never more than billed, and more than agreed only with a

@@ -126,6 +126,9 @@ public sealed record SettlementStatement(
     public IEnumerable<(long LegId, Money Amount)> Legs =>
         Lines.Where(l => l.LegId is not null).GroupBy(l => l.LegId!.Value).Select(g => (g.Key, Money.Sum(g.Select(l => l.Amount))));
 
+    /// <summary>Whether any amount reaches the ledger: legs that earn nothing do not.</summary>
+    public bool Posts => Earned.Amount + Reimbursed.Amount + Deducted.Amount > 0;
+
     public bool IsEmpty => Lines.Count == 0 && Reimbursements.Count == 0 && Deductions.Count == 0;
 
     private static Money Above(Money m) => m.Amount > 0 ? m : Money.Zero();
@@ -136,6 +139,21 @@ public static class DriverSettlement
     /// <summary>The Monday of a day's week (ISO 8601: weeks begin on Monday).</summary>
     public static LocalDate MondayOf(LocalDate day) => day.PlusDays(1 - (int)day.DayOfWeek);
 
+    /// <summary>The Monday of the settlement that pays work: of its own week, or of the first week after it that is not approved
+    /// yet.</summary>
+    /// <param name="finishedOn">The day the work was finished.</param>
+    /// <param name="approved">Mondays of the driver's approved settlements.</param>
+    public static LocalDate PaidIn(LocalDate finishedOn, IReadOnlySet<LocalDate>? approved)
+    {
+        var monday = MondayOf(finishedOn);
+        while (approved?.Contains(monday) == true)
+        {
+            monday = monday.PlusWeeks(1);
+        }
+
+        return monday;
+    }
+
     /// <summary>Weeks are paid on the Friday after they end.</summary>
     public static LocalDate PayDay(LocalDate monday) => monday.PlusDays(11);
 
@@ -143,8 +161,9 @@ public static class DriverSettlement
     /// Calculates the settlement: each leg completed in the week by each pay rate, hours, days out, salary and extra pay; plus
     /// reimbursements;
     /// less deductions, in full; less open advances, oldest first, up to the remaining pay. Deductions beyond the pay are carried over.
-    /// Items of earlier weeks that no approved settlement took are included.
+    /// Items of earlier weeks that no approved settlement took are included, and legs reported after their own week was approved.
     /// </summary>
+    /// <param name="approved">Mondays of the driver's approved settlements.</param>
     public static SettlementStatement Settle(
         LocalDate monday,
         DriverAgreement agreement,
@@ -152,7 +171,8 @@ public static class DriverSettlement
         IEnumerable<DaysOut> daysOut,
         IEnumerable<OpenAdvance> advances,
         IEnumerable<PayItem>? items = null,
-        IEnumerable<RecurringDeduction>? recurring = null
+        IEnumerable<RecurringDeduction>? recurring = null,
+        IReadOnlySet<LocalDate>? approved = null
     )
     {
         if (monday.DayOfWeek != IsoDayOfWeek.Monday)
@@ -161,10 +181,7 @@ public static class DriverSettlement
         }
 
         var sunday = monday.PlusDays(6);
-        var worked = legs.Where(l => l.FinishedOn >= monday && l.FinishedOn <= sunday)
-            .OrderBy(l => l.FinishedOn)
-            .ThenBy(l => l.LegId)
-            .ToList();
+        var worked = legs.Where(l => PaidIn(l.FinishedOn, approved) == monday).OrderBy(l => l.FinishedOn).ThenBy(l => l.LegId).ToList();
         var lines = worked
             .SelectMany(l =>
                 agreement

@@ -167,6 +167,24 @@ public static class VendorBill
             );
     }
 
+    /// <summary>A bill's lines up to an amount, the first first: the rest is <see cref="Less"/>.</summary>
+    public static IReadOnlyList<BillLine> UpTo(IReadOnlyList<BillLine> lines, Money amount)
+    {
+        var left = amount;
+        var kept = new List<BillLine>();
+        foreach (var line in lines)
+        {
+            var part = Money.Min(left, line.Amount);
+            if (part.Amount > 0)
+            {
+                kept.Add(line with { Amount = part });
+                left -= part;
+            }
+        }
+
+        return kept;
+    }
+
     /// <summary>A bill approved for less reduces its lines, the last first.</summary>
     public static IReadOnlyList<BillLine> Less(IReadOnlyList<BillLine> lines, Money by)
     {

@@ -191,6 +191,46 @@ public static class EventKinds
         Topic.Ledger,
         Topic.Companies
     );
+    public static readonly EventKind InvoiceWrittenOff = Add(
+        "invoice.written_off",
+        "invoice",
+        Right.BillingSee,
+        Topic.Invoices,
+        Topic.Payments,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind InvoiceWriteOffReversed = Add(
+        "invoice.write_off_reversed",
+        "invoice",
+        Right.BillingSee,
+        Topic.Invoices,
+        Topic.Payments,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind PaymentRefunded = Add(
+        "payment.refunded",
+        "payment",
+        Right.BillingSee,
+        Topic.Invoices,
+        Topic.Payments,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
+    public static readonly EventKind PaymentRefundReversed = Add(
+        "payment.refund_reversed",
+        "payment",
+        Right.BillingSee,
+        Topic.Invoices,
+        Topic.Payments,
+        Topic.Loads,
+        Topic.Ledger,
+        Topic.Companies
+    );
     public static readonly EventKind BillingRunStarted = Add(
         "billing_run.started",
         "billing_run",

@@ -13,6 +13,9 @@ public enum SoleMoney
 
     /// <summary>An advance to a driver.</summary>
     Advance,
+
+    /// <summary>A refund to a customer.</summary>
+    Refund,
 }
 
 /// <summary>The company's limit for payments made by one person alone.</summary>
@@ -35,6 +38,7 @@ public static class MoneyLimit
         {
             SoleMoney.PaidExpense => "A paid expense",
             SoleMoney.OwnVendor => "A payment to a vendor you created",
+            SoleMoney.Refund => "A refund",
             _ => "An advance",
         };
 }

@@ -33,7 +33,14 @@ public sealed record InvoiceRequest(
 
 /// <param name="WriteOff">Written off as short-paid.</param>
 /// <param name="Reason">Why it was short-paid.</param>
-public sealed record ApplicationRequest(long InvoiceId, Money? Amount, Money? WriteOff = null, string? Reason = null);
+/// <param name="Kind">Why it is written off, which decides the account; required with a write-off.</param>
+public sealed record ApplicationRequest(
+    long InvoiceId,
+    Money? Amount,
+    Money? WriteOff = null,
+    string? Reason = null,
+    ShortPayReason? Kind = null
+);
 
 /// <param name="Applications">Invoices it is applied to; when omitted, the oldest due first.</param>
 public sealed record PaymentRequest(
@@ -45,8 +52,8 @@ public sealed record PaymentRequest(
     IReadOnlyList<ApplicationRequest>? Applications
 );
 
-/// <summary>A payment received, and the invoices it is applied to.</summary>
-public sealed record PaymentView(PaymentRow Payment, IReadOnlyList<AppliedRow> AppliedTo);
+/// <summary>A payment received, the invoices it is applied to, and its refunds.</summary>
+public sealed record PaymentView(PaymentRow Payment, IReadOnlyList<AppliedRow> AppliedTo, IReadOnlyList<RefundRow> Refunds);
 
 /// <summary>The invoices a customer's credit is applied to.</summary>
 public sealed record UseCreditRequest(IReadOnlyList<ApplicationRequest>? Applications);
@@ -110,14 +117,12 @@ public sealed class BillingCommands(Mailer mailer)
             return validation.Problems;
         }
 
-        var (id, number) = await BillingStore.AddInvoice(w, draft.Value, to, documents);
-        await LedgerStore.Post(
-            w,
-            Postings.InvoiceIssued(w.Today, number, id, draft.Value.CustomerId, draft.Value.Lines.Select(l => l.Revenue).ToList())
-        );
+        var postedOn = await LedgerStore.PostingDay(w, draft.Value.IssuedOn);
+        var (id, number) = await BillingStore.AddInvoice(w, draft.Value, postedOn, to, documents);
+        await LedgerStore.Post(w, Postings.InvoiceIssued(postedOn, number, id, draft.Value.CustomerId, draft.Value.Loads));
         foreach (var load in loads)
         {
-            await LoadWrites.Settle(w.Db, load.LoadId);
+            await LoadWrites.Settle(w, load.LoadId);
         }
 
         await BillingStore.Find(w.Db, id);
@@ -314,7 +319,7 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         await HoldStore.Place(w, loadId, HoldKind.Billing, $"Returned to dispatch by {w.Actor.Name}: {why}");
-        var state = await LoadWrites.Settle(w.Db, loadId);
+        var state = await LoadWrites.Settle(w, loadId);
         w.Record(EventKinds.LoadReturned, loadId, $"{load.Number} returned to dispatch: {why}", loadId: loadId);
         return new BookedAnswer(loadId, load.Number, state, []);
     }
@@ -335,14 +340,14 @@ public sealed class BillingCommands(Mailer mailer)
             return new Problem("hold.none", $"Load {load.Number} is not returned to dispatch.");
         }
 
-        var state = await LoadWrites.Settle(w.Db, loadId);
+        var state = await LoadWrites.Settle(w, loadId);
         w.Record(EventKinds.LoadReturnResolved, loadId, $"{load.Number} resolved: {why}", loadId: loadId);
         return new BookedAnswer(loadId, load.Number, state, []);
     }
 
     /// <summary>Voids an invoice without payments: reversed in the ledger, its loads ready to bill again, its email held back if not sent
-    /// yet.</summary>
-    public static async Task<Outcome<InvoiceRow>> Void(CommandContext w, long invoiceId)
+    /// yet; else whoever received it is told.</summary>
+    public async Task<Outcome<InvoiceRow>> Void(CommandContext w, long invoiceId)
     {
         var loads = await BillingStore.LoadsOf(w.Db, invoiceId);
         await BillingStore.Billable(w, loads);
@@ -359,13 +364,24 @@ public sealed class BillingCommands(Mailer mailer)
         await BillingStore.Void(w, invoiceId);
         await LedgerStore.Reverse(w, EntrySource.Invoice, invoiceId, EntrySource.InvoiceVoid, $"Invoice {invoice.Number} void");
         var held = await BillingStore.HoldBackMail(w, invoiceId);
+        if (invoice is { MailSentAt: not null, MailedTo: { } to })
+        {
+            var business = (await Business.ReadForPrint(w.Db))!;
+            await mailer.Send(w, MailPurpose.Invoice, to, $"Invoice {invoice.Number} is void", VoidNotice(invoice, business), [], loads[0]);
+        }
+
         foreach (var load in loads)
         {
-            await LoadWrites.Settle(w.Db, load);
+            await LoadWrites.Settle(w, load);
             w.Record(
                 EventKinds.InvoiceVoid,
                 invoiceId,
-                $"Invoice {invoice.Number} voided" + (held ? "; the email was stopped before it went out" : ""),
+                $"Invoice {invoice.Number} voided"
+                    + (
+                        held ? "; the email was stopped before it went out"
+                        : invoice.MailSentAt is not null ? $"; {invoice.MailedTo} was told"
+                        : ""
+                    ),
                 loadId: load
             );
         }
@@ -374,13 +390,22 @@ public sealed class BillingCommands(Mailer mailer)
         return (await BillingStore.Invoice(w.Db, invoiceId))!;
     }
 
+    private static string VoidNotice(InvoiceRow invoice, Business business) =>
+        $"""
+            {invoice.Customer},
+
+            Invoice {invoice.Number} of {invoice.IssuedOn:MMM d, uuuu} for {invoice.Total.Formatted} is void: please do not pay it. If its loads are billed again, you will receive a new invoice.
+
+            {business.Name}
+            {business.Phone}
+            """;
+
     public static async Task<Outcome<PaymentRow>> Receive(CommandContext w, PaymentRequest request)
     {
         var validation = new Validation();
         var reference = validation.Text(request.Reference, "reference", "The reference", 80);
         PaymentState.Check(request.Method, request.ReceivedOn, w.Today, validation);
         validation.Dollars(request.Amount, "amount", "The amount received");
-        await LedgerStore.CheckOpen(w.Db, request.ReceivedOn ?? w.Today, validation, "receivedOn");
 
         var customer = request.CustomerId is { } c ? await CompanyStore.Get(w.Db, c) : null;
         if (customer?.IsCustomer != true)
@@ -402,19 +427,11 @@ public sealed class BillingCommands(Mailer mailer)
             return applied.Problems;
         }
 
-        var id = await BillingStore.AddPayment(w, customer.Id, on, request.Method!, reference, applied.Value);
-        await LedgerStore.Post(
-            w,
-            Postings.PaymentReceived(
-                on,
-                $"{request.Method} {reference}".TrimEnd() + $" from {customer.Name}",
-                id,
-                customer.Id,
-                applied.Value.Amount,
-                applied.Value.Applied,
-                applied.Value.WriteOff
-            )
-        );
+        var postedOn = await LedgerStore.PostingDay(w, on);
+        var id = await BillingStore.AddPayment(w, customer.Id, on, postedOn, request.Method!, reference, applied.Value.Amount);
+        var label = PaymentState.Label(request.Method!, reference, customer.Name);
+        var posted = await Apply(w, id, customer.Id, applied.Value, postedOn);
+        await LedgerStore.Post(w, Postings.PaymentReceived(postedOn, label, id, customer.Id, applied.Value.Amount, posted));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, customer);
         w.Record(
@@ -456,11 +473,9 @@ public sealed class BillingCommands(Mailer mailer)
             return new Problem("credit.nowhere", $"{payment.Customer} has no open invoices to apply the credit to.");
         }
 
-        await BillingStore.Apply(w, paymentId, applied.Value);
-        await LedgerStore.Post(
-            w,
-            Postings.CreditUsed(w.Today, payment.Customer, paymentId, payment.CustomerId, applied.Value.Applied, applied.Value.WriteOff)
-        );
+        var posted = await Apply(w, paymentId, payment.CustomerId, applied.Value, w.Today);
+        var label = PaymentState.Label(payment.Method, payment.Reference, payment.Customer);
+        await LedgerStore.Post(w, Postings.CreditUsed(label, paymentId, payment.CustomerId, posted));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, (await CompanyStore.Get(w.Db, payment.CustomerId))!);
         w.Record(EventKinds.PaymentCreditUsed, paymentId, $"{applied.Value.Applied.Formatted} of {payment.Customer}'s credit applied");
@@ -469,8 +484,48 @@ public sealed class BillingCommands(Mailer mailer)
 
     private static List<Application>? Wanted(IReadOnlyList<ApplicationRequest>? applications) =>
         applications
-            ?.Select(a => new Application(a?.InvoiceId ?? 0, a?.Amount ?? Money.Zero(), a?.WriteOff ?? Money.Zero(), a?.Reason))
+            ?.Select(a => new Application(a?.InvoiceId ?? 0, a?.Amount ?? Money.Zero(), a?.WriteOff ?? Money.Zero(), a?.Reason, a?.Kind))
             .ToList();
+
+    /// <summary>Stores applications and posts their write-offs, each on the first day on which its invoice has that much open.</summary>
+    /// <param name="from">The payment's day, or today for a credit.</param>
+    private static async Task<List<PostedApplication>> Apply(
+        CommandContext w,
+        long paymentId,
+        long customerId,
+        AppliedPayment payment,
+        LocalDate from
+    )
+    {
+        var ids = payment.Applications.Select(a => a.InvoiceId).ToList();
+        var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, ids, asDebit: true);
+        var applied = payment
+            .Applications.Select(a => (Application: a, On: OpenItems.FirstDay(moves[a.InvoiceId], from, (a.Amount + a.WriteOff).Amount)))
+            .ToList();
+        await BillingStore.Apply(w, paymentId, applied);
+        foreach (var (a, on) in applied.Where(a => a.Application.WriteOff.Amount > 0))
+        {
+            var number = (await BillingStore.Invoice(w.Db, a.InvoiceId))!.Number;
+            var loads = await CorrectionStore.LoadsOf(w.Db, a.InvoiceId);
+            await LedgerStore.Post(
+                w,
+                Postings.WrittenOff(
+                    on,
+                    EntrySource.WriteOff,
+                    paymentId,
+                    number,
+                    a.InvoiceId,
+                    customerId,
+                    a.WriteOff,
+                    a.Kind!.Value,
+                    a.Reason!,
+                    loads
+                )
+            );
+        }
+
+        return applied.Select(a => new PostedApplication(a.Application.InvoiceId, a.Application.Amount, a.On)).ToList();
+    }
 
     /// <summary>Reverses a payment that was entered by mistake or bounced: reversed in the ledger, its invoices open again.</summary>
     public static async Task<Outcome<PaymentRow>> Reverse(CommandContext w, long paymentId)
@@ -494,19 +549,20 @@ public sealed class BillingCommands(Mailer mailer)
             $"Payment from {payment.Customer} reversed"
         );
         await LedgerStore.Reverse(w, EntrySource.CreditUse, paymentId, EntrySource.CreditUse, $"Payment from {payment.Customer} reversed");
+        await LedgerStore.Reverse(w, EntrySource.WriteOff, paymentId, EntrySource.WriteOff, $"Payment from {payment.Customer} reversed");
         await Touch(w, invoices);
         w.Record(EventKinds.PaymentReversed, paymentId, $"{payment.Amount.Formatted} from {payment.Customer} reversed");
         return (await BillingStore.Payment(w.Db, paymentId))!;
     }
 
     /// <summary>Payments change load states between billed and closed, and the search index.</summary>
-    private static async Task Touch(CommandContext w, IEnumerable<long> invoices)
+    internal static async Task Touch(CommandContext w, IEnumerable<long> invoices)
     {
         foreach (var invoice in invoices)
         {
             foreach (var load in await BillingStore.LoadsOf(w.Db, invoice))
             {
-                await LoadWrites.Settle(w.Db, load);
+                await LoadWrites.Settle(w, load);
             }
 
             await BillingStore.Find(w.Db, invoice);

@@ -77,8 +77,8 @@ public static class BillingEndpoints
             .Needs(Right.BillingInvoice)
             .WithName("issueInvoice");
 
-        api.MapPost("/invoices/{id:long}/void", (long id, HttpContext http, Commands commands) =>
-                commands.Money(http, id, w => BillingCommands.Void(w, id))
+        api.MapPost("/invoices/{id:long}/void", (long id, HttpContext http, Commands commands, BillingCommands billing) =>
+                commands.Money(http, id, w => billing.Void(w, id))
             )
             .Needs(Right.BillingInvoice)
             .WithName("voidInvoice");
@@ -97,7 +97,7 @@ public static class BillingEndpoints
             {
                 await using var db = await reads.Open();
                 return await BillingStore.Payment(db, id) is { } payment
-                    ? TypedResults.Ok(new PaymentView(payment, await BillingStore.AppliedTo(db, id)))
+                    ? TypedResults.Ok(new PaymentView(payment, await BillingStore.AppliedTo(db, id), await CorrectionStore.Refunds(db, id)))
                     : Answers.NotFound("This payment");
             })
             .Needs(Right.BillingSee)

@@ -9,6 +9,7 @@ using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
+using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Billing;
@@ -93,12 +94,9 @@ public static class BillingSettingsCommands
 
     public static async Task<AccountStatement> Statement(NpgsqlConnection db, long customerId, LocalDate from, LocalDate until)
     {
-        var open = (await BillingStore.Open(db, customerId, null, 10_000))
-            .Where(i => i.IssuedOn <= until)
-            .Select(i => new OwedInvoice(i.Number, i.IssuedOn, i.DueOn, i.Total, i.Open))
-            .ToList();
-        var credit = await BillingStore.Credit(db, customerId);
-        return AccountStatement.Of(from, until, await BillingStore.Moves(db, customerId), open, credit);
+        var moves = await OpenItemStore.OfCustomer(db, customerId);
+        var open = await OpenItemStore.Invoices(db, customerId, until);
+        return AccountStatement.Of(from, until, moves, open, await OpenItemStore.Credit(db, customerId, until));
     }
 
     public static async Task<Outcome<StatementAnswer>> MailStatement(

@@ -62,7 +62,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
         await CoverStore.AssignTrip(w.Db, sheet.Leg!.Id, trip.Id);
-        var state = await LoadWrites.Settle(w.Db, loadId);
+        var state = await LoadWrites.Settle(w, loadId);
         w.Record(
             EventKinds.LoadCovered,
             loadId,
@@ -115,7 +115,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var business = (await Business.Read(w.Db))!;
         await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
         var tender = await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
-        var state = await LoadWrites.Settle(w.Db, loadId);
+        var state = await LoadWrites.Settle(w, loadId);
         w.Record(EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}", loadId: loadId);
         await mailer.Send(
             w,
@@ -225,7 +225,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         await CoverStore.Undo(w, sheet.Leg!.Id);
-        var state = await LoadWrites.Settle(w.Db, loadId);
+        var state = await LoadWrites.Settle(w, loadId);
         var who = sheet.Load.Who!;
         w.Record(
             EventKinds.LoadUnassigned,
@@ -267,7 +267,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         await CoverStore.Accept(w, tender.Id, name!);
-        await LoadWrites.Settle(w.Db, tender.LoadId);
+        await LoadWrites.Settle(w, tender.LoadId);
         w.Record(
             EventKinds.TenderAccepted,
             tender.LoadId,

@@ -104,18 +104,21 @@ public static class DemoBusiness
     {
         var source = services.GetRequiredService<NpgsqlDataSource>();
         var zone = services.GetRequiredService<BusinessZone>();
+        var now = services.GetRequiredService<IClock>().GetCurrentInstant();
         await using (var db = await source.OpenConnectionAsync())
         {
             if (await Business.Read(db) is { } known)
             {
-                await LegPay.Missing(db);
                 zone.Zone = WallClock.Zone(known.Zone) ?? zone.Zone;
+                await using var upgrade = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone);
+                await LegPay.Missing(upgrade.Db);
+                await AccrualStore.Missing(upgrade);
+                await upgrade.Commit();
                 return;
             }
         }
 
         size ??= DemoSize.Whole;
-        var now = services.GetRequiredService<IClock>().GetCurrentInstant();
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var empty = Environment.GetEnvironmentVariable("LARK_DEMO") == "none";
         await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone);

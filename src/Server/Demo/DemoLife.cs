@@ -1,5 +1,6 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
@@ -426,7 +427,9 @@ internal sealed class DemoLife
             check ? "check" : "ach",
             check ? $"{4000 + fate.Money}" : null,
             open,
-            shortBy.Amount > 0 ? (invoice, shortBy, fate.Road % 2 == 0 ? "no lumper receipt" : "late delivery, agreed by phone") : null
+            shortBy.Amount > 0
+                ? (invoice, shortBy, ShortPayReason.Concession, fate.Road % 2 == 0 ? "no lumper receipt" : "late delivery, agreed by phone")
+                : null
         );
     }
 

@@ -127,6 +127,11 @@ internal sealed class PastLoad(
 
     public PastSettlement? Week { get; set; }
 
+    /// <summary>What its accruals posted.</summary>
+    public List<PostedRevenue> Revenue { get; } = [];
+
+    public List<PostedCarrierPay> CarrierPay { get; } = [];
+
     public Instant? DeliveredAt => Stops.All(s => s.Plan.Done) ? Stops.Max(s => s.Plan.Delivered ?? s.Plan.Left) : null;
 
     public LoadState State =>
@@ -164,6 +169,8 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
     private const long FirstInvoice = 1101;
 
     private readonly Dictionary<string, long> _last = before is null ? [] : new(before._last);
+    private static readonly BookPeriods AllOpen = new(new HashSet<LocalDate>());
+
     private readonly Dictionary<long, List<PastInvoice>> _open = [];
 
     public List<PastLoad> Loads { get; } = [];
@@ -290,6 +297,11 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         stop.Plan = stop.Plan with { Arrived = change.Arrived, Left = change.Left, Delivered = change.Delivered };
         stop.ReceivedBy ??= change.ReceivedBy;
         stop.Via = m.Via;
+        if (load.DeliveredAt is not null)
+        {
+            Accrue(m, load);
+        }
+
         if (load.Trip is { } trip)
         {
             trip.Began = load.Stops.Min(s => s.Plan.Arrived);
@@ -332,8 +344,6 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
             load.Invoice is not null,
             load.Documents.Select(p => p.Kind).ToList(),
             load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(),
-            load.Trip?.Driver,
-            load.Trip?.Truck,
             RequiredDocuments: demands
         );
         var draft = Must(Invoicing.Draft([billable], termsDays, Day(m.At)));
@@ -343,10 +353,7 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         Invoices.Add(invoice);
         _open.TryAdd(draft.CustomerId, []);
         _open[draft.CustomerId].Add(invoice);
-        Post(
-            m,
-            Postings.InvoiceIssued(Day(m.At), invoice.Number, invoice.Id, draft.CustomerId, draft.Lines.Select(l => l.Revenue).ToList())
-        );
+        Post(m, Postings.InvoiceIssued(Day(m.At), invoice.Number, invoice.Id, draft.CustomerId, draft.Loads));
         Tell(
             m,
             EventKinds.InvoiceIssued,
@@ -366,7 +373,7 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         string method,
         string? reference,
         IEnumerable<PastInvoice> on,
-        (PastInvoice Invoice, Money By, string Why)? paidShort = null
+        (PastInvoice Invoice, Money By, ShortPayReason Kind, string Why)? paidShort = null
     )
     {
         var open = OpenOf(customer)
@@ -375,7 +382,15 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         var wanted = PaymentApplication
             .Spread(amount + (paidShort?.By ?? Money.Zero()), on.Where(i => open.ContainsKey(i.Id)).Select(i => open[i.Id]))
             .Applications.Select(a =>
-                paidShort is { } s && s.Invoice.Id == a.InvoiceId ? a with { Amount = a.Amount - s.By, WriteOff = s.By, Reason = s.Why } : a
+                paidShort is { } s && s.Invoice.Id == a.InvoiceId
+                    ? a with
+                    {
+                        Amount = a.Amount - s.By,
+                        WriteOff = s.By,
+                        Kind = s.Kind,
+                        Reason = s.Why,
+                    }
+                    : a
             )
             .ToList();
         var payment = Must(PaymentApplication.Apply(customer, amount, wanted, open));
@@ -388,18 +403,33 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         }
 
         _open[customer].RemoveAll(i => i.Open.Amount == 0);
-        Post(
-            m,
-            Postings.PaymentReceived(
-                Day(m.At),
-                $"{method} {reference}".TrimEnd() + $" from {name}",
-                id,
-                customer,
-                amount,
-                payment.Applied,
-                payment.WriteOff
-            )
-        );
+        // Demo payments come after their invoices.
+        var parts = payment.Applications.Select(a => new PostedApplication(a.InvoiceId, a.Amount, Day(m.At))).ToList();
+        foreach (var entry in Postings.PaymentReceived(Day(m.At), PaymentState.Label(method, reference, name), id, customer, amount, parts))
+        {
+            Post(m, entry);
+        }
+
+        foreach (var a in payment.Applications.Where(a => a.WriteOff.Amount > 0))
+        {
+            var invoice = byId[a.InvoiceId];
+            Post(
+                m,
+                Postings.WrittenOff(
+                    Day(m.At),
+                    EntrySource.WriteOff,
+                    id,
+                    invoice.Number,
+                    invoice.Id,
+                    customer,
+                    a.WriteOff,
+                    a.Kind!.Value,
+                    a.Reason!,
+                    invoice.Draft.Loads
+                )
+            );
+        }
+
         Tell(
             m,
             EventKinds.PaymentReceived,
@@ -413,7 +443,9 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
     {
         var bill = new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, load.Agreed!.Value, m.At);
         load.Bill = bill;
-        Post(m, Postings.BillReceived(bill.On, load.Who!, number, bill.Id, Lines(load, amount), Of(load)));
+        var accepted = BillMatch.Of(bill.Agreed, amount).Accepted;
+        Post(m, Postings.BillReceived(bill.On, load.Who!, number, bill.Id, Lines(load, accepted), Of(load)));
+        Accrue(m, load);
         var difference = BillMatch.Of(bill.Agreed, amount).Difference;
         Tell(
             m,
@@ -472,11 +504,19 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         var bill = load.Bill!;
         bill.Approved = Must(BillMatch.Of(bill.Agreed, bill.Amount).Approve(amount, why));
         (bill.Why, bill.ApprovedAt) = (why, m);
-        if (bill.Approved.Value < bill.Amount)
+        var accepted = BillMatch.Of(bill.Agreed, bill.Amount).Accepted;
+        if (bill.Approved.Value != accepted)
         {
+            var (on, by, lines) = (
+                Day(m.At),
+                bill.Approved.Value - accepted,
+                Lines(load, Money.Usd(Math.Abs((bill.Approved.Value - accepted).Amount)))
+            );
             Post(
                 m,
-                Postings.BillReduced(Day(m.At), load.Who!, bill.Number, bill.Id, Lines(load, bill.Amount - bill.Approved.Value), Of(load))
+                by.Amount < 0
+                    ? Postings.BillReduced(on, load.Who!, bill.Number, bill.Id, lines, Of(load))
+                    : Postings.BillIncreased(on, load.Who!, bill.Number, bill.Id, lines, Of(load))
             );
         }
 
@@ -555,11 +595,12 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
             advances[part.AdvanceId!.Value].Deducted += part.Amount;
         }
 
-        if (statement.CarriedOver.Amount > 0)
+        long? carried = statement.CarriedOver.Amount > 0 ? Next("advance") : null;
+        if (carried is { } advanceId)
         {
             Advances.Add(
                 new PastAdvance(
-                    Next("advance"),
+                    advanceId,
                     driver,
                     monday.PlusDays(6),
                     statement.CarriedOver,
@@ -575,7 +616,11 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
             load.Week = week;
         }
 
-        Post(m, Postings.SettlementApproved(monday.PlusDays(6), name, week.Id, driver, statement));
+        if (statement.Posts)
+        {
+            Post(m, Postings.SettlementApproved(monday.PlusDays(6), name, week.Id, driver, statement, carried));
+        }
+
         Tell(
             m,
             EventKinds.SettlementApproved,
@@ -607,6 +652,39 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
 
     public static string Lane(PastLoad load) =>
         load.Stops.Count >= 2 ? $"{load.Stops[0].Booked.Place!.Town} to {load.Stops[^1].Booked.Place!.Town}" : "";
+
+    /// <summary>Posts what a delivered load earns and costs, as far as it is not posted.</summary>
+    private void Accrue(Moment m, PastLoad load)
+    {
+        var zone = WallClock.Zone(load.Stops[^1].Booked.Place!.Zone)!;
+        var leg = load.Carrier is { } carrier ? new AccruableLeg(load.Leg, carrier, load.Agreed!.Value, load.Bill?.On) : null;
+        var delivered = new AccruableLoad(
+            load.Id,
+            load.Number,
+            load.Order.CustomerId!.Value,
+            load.DeliveredAt!.Value.InZone(zone).Date,
+            load.Invoice is not null,
+            load.Order.Charges.Select(c => (c.Kind, c.Amount)).ToList(),
+            leg is null ? [] : [leg]
+        );
+        foreach (var entry in Accruals.Change(load.Id, load.Number, delivered, load.Revenue, load.CarrierPay, AllOpen, Day(m.At)))
+        {
+            Post(m, entry);
+            foreach (var line in entry.Lines)
+            {
+                if (Accruals.RevenueCodes.Contains(line.Account))
+                {
+                    load.Revenue.Add(new PostedRevenue(line.Account, delivered.CustomerId, line.Credit - line.Debit, entry.PostedOn));
+                }
+                else if (line.Account == Accounts.AccruedCarrierPay.Code)
+                {
+                    load.CarrierPay.Add(
+                        new PostedCarrierPay(load.Leg, line.For.CarrierId!.Value, line.Credit - line.Debit, entry.PostedOn)
+                    );
+                }
+            }
+        }
+    }
 
     private void Post(Moment m, Entry entry) => Entries.Add((entry, m.At));
 

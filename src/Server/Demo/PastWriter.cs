@@ -15,6 +15,12 @@ internal static class PastWriter
     /// <summary>Documents older than this are not generated: one page that says so stands in for them.</summary>
     public const int DocumentDays = 60;
 
+    private static readonly Lazy<byte[]> Older = new(() =>
+        Sheet("Demo document", page =>
+            page.Line($"The demo creates documents for its last {DocumentDays} days only. This page stands in for an older one.")
+        )
+    );
+
     /// <param name="documentsSince">Documents older than this are not generated: one page that says so stands in for them.</param>
     /// <param name="withTriggers">Whether the database's triggers keep what is paid and deducted up to date as parts are added.</param>
     public static async Task Write(NpgsqlConnection db, Past past, Instant documentsSince, bool withTriggers, Action<string> say)
@@ -162,9 +168,7 @@ internal static class PastWriter
 
     private static async Task Documents(NpgsqlConnection db, Past past, Instant since)
     {
-        var old = Sheet("Demo document", page =>
-            page.Line($"The demo creates documents for its last {DocumentDays} days only. This page stands in for an older one.")
-        );
+        var old = Older.Value;
         var bytes = new Bulk("document_files", "sha256, bytes");
         var documents = new Bulk("documents", "id, load_id, kind, file_name, media_type, size, sha256, added_at, added_by, via");
         var oldHash = SHA256.HashData(old);
@@ -219,12 +223,22 @@ internal static class PastWriter
     {
         Money Kept(Money sum) => withTriggers ? Core.Basics.Money.Zero() : sum;
         var firstCharge = past.Loads.ToDictionary(l => l.Id, l => l.FirstCharge);
-        var invoices = new Bulk("invoices", "id, number, customer_id, issued_on, due_on, total, paid, mailed_to");
+        var invoices = new Bulk("invoices", "id, number, customer_id, issued_on, posted_on, due_on, total, paid, mailed_to");
         var lines = new Bulk("invoice_lines", "invoice_id, seq, load_id, charge_id, description, amount");
         var invoiceLoads = new Bulk("invoice_loads", "invoice_id, load_id");
         foreach (var i in past.Invoices)
         {
-            invoices.Add(i.Id, i.Number, i.Draft.CustomerId, i.Draft.IssuedOn, i.Draft.DueOn, i.Draft.Total, Kept(i.Paid), i.MailTo);
+            invoices.Add(
+                i.Id,
+                i.Number,
+                i.Draft.CustomerId,
+                i.Draft.IssuedOn,
+                i.Draft.IssuedOn,
+                i.Draft.DueOn,
+                i.Draft.Total,
+                Kept(i.Paid),
+                i.MailTo
+            );
             for (var n = 0; n < i.Draft.Lines.Count; n++)
             {
                 var line = i.Draft.Lines[n];
@@ -237,20 +251,20 @@ internal static class PastWriter
             }
         }
 
-        var payments = new Bulk("payments", "id, customer_id, received_on, method, reference, amount");
-        var applications = new Bulk("payment_applications", "payment_id, invoice_id, amount, write_off, reason");
+        var payments = new Bulk("payments", "id, customer_id, received_on, posted_on, method, reference, amount");
+        var applications = new Bulk("payment_applications", "payment_id, invoice_id, posted_on, amount, write_off, kind, reason");
         foreach (var p in past.Payments)
         {
-            payments.Add(p.Id, p.Customer, p.On, p.Method, p.Reference, p.Payment.Amount);
+            payments.Add(p.Id, p.Customer, p.On, p.On, p.Method, p.Reference, p.Payment.Amount);
             foreach (var part in p.Payment.Applications)
             {
-                applications.Add(p.Id, part.InvoiceId, part.Amount, part.WriteOff, part.Reason);
+                applications.Add(p.Id, part.InvoiceId, p.On, part.Amount, part.WriteOff, part.Kind, part.Reason);
             }
         }
 
         var bills = new Bulk(
             "bills",
-            "id, vendor_id, number, leg_id, billed_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, paid_on, paid_method, paid_by, entered_at"
+            "id, vendor_id, number, leg_id, billed_on, posted_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, paid_on, paid_method, paid_by, entered_at"
         );
         var billLines = new Bulk("bill_lines", "bill_id, seq, account, amount, load_id");
         var vendorLines = new Bulk("bill_lines", "bill_id, seq, account, description, amount, truck_id");
@@ -262,6 +276,7 @@ internal static class PastWriter
                 l.Carrier,
                 b.Number,
                 l.Leg,
+                b.On,
                 b.On,
                 b.Due,
                 b.Amount,
@@ -285,6 +300,7 @@ internal static class PastWriter
                 vendor,
                 b.Number,
                 null,
+                b.On,
                 b.On,
                 b.Due,
                 b.Amount,
@@ -394,7 +410,7 @@ internal static class PastWriter
         var entries = new Bulk("entries", "id, posted_on, at, memo, source, source_id");
         var lines = new Bulk(
             "entry_lines",
-            "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id, vendor_id"
+            "entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id, vendor_id, item_id"
         );
         var id = first;
         foreach (var (e, at) in past.Entries)
@@ -415,7 +431,8 @@ internal static class PastWriter
                     l.For.CarrierId,
                     l.For.DriverId,
                     l.For.TruckId,
-                    l.For.VendorId
+                    l.For.VendorId,
+                    l.ItemId
                 );
             }
         }

@@ -37,7 +37,7 @@ public static class BolCommands
         var stop = sheet.Load.Stops.Last(s => s.Kind == StopKind.Delivery && s.ArrivedAt is not null);
         var pdf = Draw(business, sheet, stop, name!, png!, w.Now);
         var id = await DocumentStore.Add(w, loadId, DocumentKind.Pod, $"pod-{sheet.Load.Number}.pdf", "application/pdf", pdf);
-        await LoadWrites.Settle(w.Db, loadId);
+        await LoadWrites.Settle(w, loadId);
         w.Record(
             EventKinds.DocumentAdded,
             loadId,

@@ -23,7 +23,7 @@ public static class DocumentCommands
         var (name, type) = read.Value;
         var row = (await LoadReads.ByIds(w.Db, [loadId]))[0];
         var id = await DocumentStore.Add(w, loadId, kind, name, type, bytes);
-        await LoadWrites.Settle(w.Db, loadId);
+        await LoadWrites.Settle(w, loadId);
         w.Record(
             DocumentRights.Added(kind),
             loadId,
@@ -71,7 +71,7 @@ public static class DocumentCommands
         }
 
         var document = (await DocumentStore.Get(w.Db, documentId))!;
-        await LoadWrites.Settle(w.Db, loadId);
+        await LoadWrites.Settle(w, loadId);
         w.Record(
             DocumentRights.Added(kind),
             loadId,
@@ -92,7 +92,7 @@ public static class DocumentCommands
         }
 
         await DocumentStore.Unsort(w, document.Id);
-        await LoadWrites.Settle(w.Db, row.Id);
+        await LoadWrites.Settle(w, row.Id);
         w.Record(
             DocumentRights.Received(document.Kind),
             row.Id,
@@ -144,7 +144,7 @@ public static class DocumentCommands
         }
 
         await DocumentStore.Remove(w, document.Id);
-        await LoadWrites.Settle(w.Db, row.Id);
+        await LoadWrites.Settle(w, row.Id);
         w.Record(
             DocumentRights.Removed(document.Kind),
             row.Id,
@@ -168,7 +168,7 @@ public static class DocumentCommands
             return document;
         }
 
-        await LoadWrites.Settle(w.Db, load);
+        await LoadWrites.Settle(w, load);
         w.Record(
             DocumentRights.Restored(document.Kind),
             load,

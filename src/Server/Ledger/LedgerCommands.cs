@@ -1,9 +1,12 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
+using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Ledger;
 
@@ -136,9 +139,31 @@ public static class LedgerCommands
             return months.Problems;
         }
 
+        foreach (var month in months.Value)
+        {
+            await AccrueWages(w, month);
+        }
+
         await LedgerStore.Close(w, months.Value);
         w.Record(EventKinds.PeriodClosed, 0, $"The books are closed through {BookPeriods.MonthOf(request.Month.Value):MMMM uuuu}");
         return await LedgerStore.Closings(w.Db);
+    }
+
+    /// <summary>Drivers' wages for days of a month whose settlements post after it: on its last day, and back on the first of the
+    /// next.</summary>
+    private static async Task AccrueWages(CommandContext w, LocalDate month)
+    {
+        var last = month.With(DateAdjusters.EndOfMonth);
+        var earned = new List<(long DriverId, Money Earned)>();
+        foreach (var driver in await FleetStore.Drivers(w.Db))
+        {
+            var from = DriverSettlement.MondayOf(month);
+            var facts = await SettlementStore.Facts(w.Db, driver.Id, from, last, w.Zone, w.Now, settledAfter: last);
+            var agreement = await SettlementStore.Agreement(w.Db, driver.Id);
+            earned.Add((driver.Id, WageAccrual.Earned(last, agreement, facts.Legs, facts.DaysOut, facts.Items, facts.Approved)));
+        }
+
+        await LedgerStore.Post(w, Postings.WagesAccrued(month, earned.Where(e => e.Earned.Amount > 0).ToList()));
     }
 
     public static async Task<Outcome<List<ClosedMonth>>> Reopen(CommandContext w, ReopenMonthRequest request)
@@ -157,6 +182,12 @@ public static class LedgerCommands
         }
 
         await LedgerStore.Reopen(w, months.Value, request.Why!.Trim());
+        foreach (var month in months.Value)
+        {
+            var why = $"Wages accrued for {month:MMMM uuuu}: month reopened";
+            await LedgerStore.Reverse(w, EntrySource.WageAccrual, WageAccrual.Key(month), EntrySource.WageAccrual, why);
+        }
+
         w.Record(
             EventKinds.PeriodReopened,
             0,

@@ -13,7 +13,14 @@ namespace SteadyLark.Server.Ledger;
 /// <param name="Zero">The sum of all balances; anything but 0.00 would be a bug.</param>
 public sealed record TrialBalanceView(LocalDate UpTo, IReadOnlyList<AccountBalance> Accounts, Money Debit, Money Credit, Money Zero);
 
-public sealed record AgingView(LocalDate On, IReadOnlyList<AgingRow> Receivables, IReadOnlyList<AgingRow> Payables);
+/// <summary>What is owed at the end of a day, with the balances of its accounts, which the totals equal.</summary>
+public sealed record AgingView(
+    LocalDate On,
+    IReadOnlyList<AgingRow> Receivables,
+    IReadOnlyList<AgingRow> Payables,
+    Money ReceivableBalance,
+    Money PayableBalance
+);
 
 /// <summary>Profit and loss: its groups in order, and each account's amount in each group.</summary>
 public sealed record ProfitView(
@@ -195,11 +202,18 @@ public static class LedgerEndpoints
             .WithName("listLedgerLines")
             .Exports("the journal");
 
-        api.MapGet("/ledger/aging", async (CallerReads reads, IClock clock, BusinessZone zone) =>
+        api.MapGet("/ledger/aging", async (QueryDay? on, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
-                var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
+                var day = on?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
                 await using var db = await reads.Open();
-                return new AgingView(today, await LedgerStore.Receivables(db, today), await LedgerStore.Payables(db, today));
+                var balances = (await LedgerStore.TrialBalance(db, day)).ToDictionary(a => a.Code, a => a.Balance);
+                return new AgingView(
+                    day,
+                    await OpenItemStore.Receivables(db, day),
+                    await OpenItemStore.Payables(db, day),
+                    balances[Accounts.Receivable.Code],
+                    -balances[Accounts.Payable.Code]
+                );
             })
             .Needs(Right.LedgerSee)
             .WithName("getAging");

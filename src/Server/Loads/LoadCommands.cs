@@ -184,7 +184,7 @@ public static class LoadCommands
         var number = load.Number ?? await NextFree(w);
         var id = await LoadWrites.Add(w, number, load);
         var held = await CheckCredit(w, id, load);
-        var state = await LoadWrites.Settle(w.Db, id);
+        var state = await LoadWrites.Settle(w, id);
         w.Record(
             load.Draft ? EventKinds.LoadDrafted : EventKinds.LoadBooked,
             id,
@@ -233,7 +233,7 @@ public static class LoadCommands
         }
 
         var held = await CheckCredit(w, id, load);
-        var now = await LoadWrites.Settle(w.Db, id);
+        var now = await LoadWrites.Settle(w, id);
         var booked = before.Load.State == LoadState.Draft && !load.Draft;
         w.Record(
             booked ? EventKinds.LoadBooked : EventKinds.LoadChanged,
@@ -262,7 +262,7 @@ public static class LoadCommands
         }
 
         await LoadWrites.Cancel(w, id, why!);
-        var state = await LoadWrites.Settle(w.Db, id);
+        var state = await LoadWrites.Settle(w, id);
         w.Record(EventKinds.LoadCancelled, id, $"{before.Load.Number} canceled: {why}", loadId: id);
         return new BookedAnswer(id, before.Load.Number, state, []);
     }
@@ -288,7 +288,7 @@ public static class LoadCommands
             return new Problem("hold.none", $"Load {load.Number} does not have this hold.", "kind");
         }
 
-        var state = await LoadWrites.Settle(w.Db, id);
+        var state = await LoadWrites.Settle(w, id);
         w.Record(EventKinds.LoadHoldOverridden, id, $"Hold on {load.Number} overridden: {why}", loadId: id, before: new { load.Held });
         return new BookedAnswer(id, load.Number, state, []);
     }
@@ -305,7 +305,7 @@ public static class LoadCommands
                 && await HoldStore.Release(w, id, HoldKind.Credit, "within the limit again", passed: false)
             )
             {
-                await LoadWrites.Settle(w.Db, id);
+                await LoadWrites.Settle(w, id);
                 w.Record(
                     EventKinds.LoadHoldOverridden,
                     id,

@@ -214,8 +214,6 @@ public static class LoadViews
             sheet.Invoice is not null,
             documents.Select(p => p.Kind).ToList(),
             sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(),
-            null,
-            null,
             sheet.Load.Held,
             sheet.Load.CustomerId is { } customer ? await BillingSettingsStore.Required(db, customer) : null
         );

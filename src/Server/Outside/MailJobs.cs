@@ -205,7 +205,7 @@ public sealed class MailJobs(
 
         if (load is not null)
         {
-            await LoadWrites.Settle(w.Db, load.LoadId);
+            await LoadWrites.Settle(w, load.LoadId);
         }
     }
 

@@ -57,12 +57,6 @@ public static class BillCommands
             await CheckLimit(w, SoleMoney.PaidExpense, request.Amount, validation);
         }
 
-        await LedgerStore.CheckOpen(
-            w.Db,
-            payout?.On ?? request.BilledOn ?? w.Today,
-            validation,
-            payout is null ? "billedOn" : "spent.paidOn"
-        );
         var entered = VendorBill.Enter(
             new BillOrder(request.Number, request.BilledOn, request.Amount, request.DueOn, request.Lines, request.Note, payout is not null),
             leg is null ? null : new BilledLeg(leg.LoadId, leg.LoadNumber, leg.Agreed, await BillStore.LegBilled(w.Db, leg.LegId)),
@@ -90,7 +84,8 @@ public static class BillCommands
 
     private static async Task<BillRow> Add(CommandContext w, CompanyRow vendor, UnbilledLeg? leg, EnteredBill bill, Payout? payout)
     {
-        var id = await BillStore.Add(w, vendor.Id, leg, bill);
+        var postedOn = await LedgerStore.PostingDay(w, payout?.On ?? bill.BilledOn);
+        var id = await BillStore.Add(w, vendor.Id, leg, bill, postedOn);
         var of =
             leg is null && !vendor.IsCarrier
                 ? new Dimensions(VendorId: vendor.Id)
@@ -99,7 +94,7 @@ public static class BillCommands
         {
             await BillStore.Approve(w, id, bill.Amount, null);
             await BillStore.Pay(w, id, payout, spent: true);
-            await LedgerStore.Post(w, Postings.Spent(payout.On, vendor.Name, bill.Number, id, bill.Lines, of));
+            await LedgerStore.Post(w, Postings.Spent(postedOn, vendor.Name, bill.Number, id, bill.Lines, of));
             w.Record(
                 EventKinds.BillExpensed,
                 id,
@@ -109,8 +104,10 @@ public static class BillCommands
         }
         else
         {
-            await LedgerStore.Post(w, Postings.BillReceived(bill.BilledOn, vendor.Name, bill.Number, id, bill.Lines, of));
-            var compared = leg is null ? "" : $", {BillMatch.Of(leg.Agreed, bill.Amount).Formatted}";
+            var match = BillMatch.Of(leg?.Agreed ?? bill.Amount, bill.Amount);
+            var accepted = VendorBill.UpTo(bill.Lines, match.Accepted);
+            await LedgerStore.Post(w, Postings.BillReceived(postedOn, vendor.Name, bill.Number, id, accepted, of));
+            var compared = leg is null ? "" : $", {match.Formatted}";
             w.Record(
                 EventKinds.BillEntered,
                 id,
@@ -142,24 +139,7 @@ public static class BillCommands
                 }
 
                 await BillStore.Approve(w, billId, approved.Value, why);
-                if (approved.Value < bill.Amount)
-                {
-                    var lines = (await BillStore.Lines(w.Db, billId))
-                        .Select(l => new BillLine(l.Account, l.Description, l.Amount, l.LoadId, l.TruckId, l.DriverId))
-                        .ToList();
-                    await LedgerStore.Post(
-                        w,
-                        Postings.BillReduced(
-                            w.Today,
-                            bill.Vendor,
-                            bill.Number,
-                            billId,
-                            VendorBill.Less(lines, bill.Amount - approved.Value),
-                            await Of(w, bill)
-                        )
-                    );
-                }
-
+                await PostApproval(w, bill, approved.Value);
                 w.Record(
                     EventKinds.BillApproved,
                     billId,
@@ -169,6 +149,41 @@ public static class BillCommands
                 return Problems.None;
             }
         );
+
+    /// <summary>What is owed after an approval, more or less than what was accepted when the bill came.</summary>
+    private static async Task PostApproval(CommandContext w, BillRow bill, Money approved)
+    {
+        var accepted = BillMatch.Of(bill.Agreed ?? bill.Amount, bill.Amount).Accepted;
+        if (approved == accepted)
+        {
+            return;
+        }
+
+        var lines = (await BillStore.Lines(w.Db, bill.Id))
+            .Select(l => new BillLine(l.Account, l.Description, l.Amount, l.LoadId, l.TruckId, l.DriverId))
+            .ToList();
+        var of = await Of(w, bill);
+        await LedgerStore.Post(
+            w,
+            approved < accepted
+                ? Postings.BillReduced(
+                    w.Today,
+                    bill.Vendor,
+                    bill.Number,
+                    bill.Id,
+                    VendorBill.Less(VendorBill.UpTo(lines, accepted), accepted - approved),
+                    of
+                )
+                : Postings.BillIncreased(
+                    w.Today,
+                    bill.Vendor,
+                    bill.Number,
+                    bill.Id,
+                    VendorBill.Less(VendorBill.UpTo(lines, approved), approved - accepted),
+                    of
+                )
+        );
+    }
 
     /// <summary>Reverses an approval, as long as nothing was paid.</summary>
     public static Task<Outcome<BillRow>> Unapprove(CommandContext w, long billId) =>
@@ -184,6 +199,13 @@ public static class BillCommands
                     EntrySource.BillReduction,
                     billId,
                     EntrySource.BillReduction,
+                    $"Bill {bill.Number} from {bill.Vendor}: approval reversed"
+                );
+                await LedgerStore.Reverse(
+                    w,
+                    EntrySource.BillIncrease,
+                    billId,
+                    EntrySource.BillIncrease,
                     $"Bill {bill.Number} from {bill.Vendor}: approval reversed"
                 );
                 w.Record(
@@ -248,7 +270,9 @@ public static class BillCommands
                 }
 
                 await BillStore.Pay(w, billId, payout);
-                await LedgerStore.Post(w, Postings.BillPaid(payout.On, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
+                var moves = await OpenItemStore.Moves(w.Db, Accounts.Payable, [billId], asDebit: false);
+                var on = OpenItems.FirstDay(moves[billId], await LedgerStore.PostingDay(w, payout.On), amount.Amount);
+                await LedgerStore.Post(w, Postings.BillPaid(on, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
                 w.Record(
                     EventKinds.BillPaid,
                     billId,
@@ -332,7 +356,6 @@ public static class BillCommands
     internal static async Task<Payout> ReadPayout(CommandContext w, PayoutRequest request, Validation validation, long? approvedBy)
     {
         var payout = Payout.Check(request.PaidOn, request.Method, request.Reference, w.Today, validation);
-        await LedgerStore.CheckOpen(w.Db, payout.On, validation, "paidOn");
         if (TwoPeople.Refuses(approvedBy, w.Actor.UserId, (await Business.Read(w.Db))!.TwoPeople) is { } same)
         {
             validation.AddRange([same]);
@@ -425,7 +448,7 @@ public static class BillCommands
     {
         if (loadId is { } load)
         {
-            await LoadWrites.Settle(w.Db, load);
+            await LoadWrites.Settle(w, load);
         }
     }
 }

@@ -72,7 +72,6 @@ public static class SettlementCommands
         var note = validation.Text(request.Note, "note", "The note", 200);
         validation.Dollars(request.Amount, "amount", "The amount of the advance");
         validation.Date(request.IssuedOn, w.Today, "issuedOn", "The date", required: false);
-        await LedgerStore.CheckOpen(w.Db, request.IssuedOn ?? w.Today, validation, "issuedOn");
         var driver = await Driver(w, request.DriverId, validation);
         await BillCommands.CheckLimit(w, SoleMoney.Advance, request.Amount, validation);
         if (!validation.Ok)
@@ -83,7 +82,7 @@ public static class SettlementCommands
         var on = request.IssuedOn ?? w.Today;
         var amount = Money.Usd(request.Amount!.Value.Amount);
         var id = await SettlementStore.AddAdvance(w, driver!.Id, on, amount, note);
-        await LedgerStore.Post(w, Postings.AdvanceIssued(on, driver.Name, id, driver.Id, amount));
+        await LedgerStore.Post(w, Postings.AdvanceIssued(await LedgerStore.PostingDay(w, on), driver.Name, id, driver.Id, amount));
         w.Record(EventKinds.AdvanceIssued, driver.Id, $"Advance of {amount.Formatted} issued to {driver.Name}", driverId: driver.Id);
         return new AdvanceRow(id, driver.Id, on, amount, Money.Zero(), note);
     }
@@ -242,8 +241,6 @@ public static class SettlementCommands
     {
         var validation = new Validation();
         var monday = SettlementState.CheckWeek(request.Monday, w.Today, validation);
-        await LedgerStore.CheckOpen(w.Db, monday.PlusDays(6), validation, "monday");
-
         var driver = await Driver(w, request.DriverId, validation, locked: true);
         if (validation.Ok && await SettlementStore.OfWeek(w.Db, driver!.Id, monday) is not null)
         {
@@ -261,10 +258,11 @@ public static class SettlementCommands
             return new Problem("settlement.empty", $"{driver.Name} has no earnings in this settlement.", "monday");
         }
 
-        var id = await SettlementStore.Add(w, driver.Id, week);
-        if (week.Earned.Amount + week.Reimbursed.Amount + week.Deducted.Amount > 0)
+        var (id, carried) = await SettlementStore.Add(w, driver.Id, week);
+        if (week.Posts)
         {
-            await LedgerStore.Post(w, Postings.SettlementApproved(monday.PlusDays(6), driver.Name, id, driver.Id, week));
+            var on = await LedgerStore.PostingDay(w, monday.PlusDays(6));
+            await LedgerStore.Post(w, Postings.SettlementApproved(on, driver.Name, id, driver.Id, week, carried));
         }
 
         await SettleLoads(w, week);
@@ -278,133 +276,125 @@ public static class SettlementCommands
         return (await SettlementStore.Get(w.Db, id))!;
     }
 
-    public static async Task<Outcome<SettlementRow>> Pay(CommandContext w, long settlementId, PayoutRequest request)
-    {
-        if (await SettlementStore.Get(w.Db, settlementId) is not { } week)
-        {
-            return Problem.Missing("This settlement");
-        }
-
-        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
-        if (new SettlementState(driver.Name, week.PaidOn, Money.Zero()).PayRefusal is { } refused)
-        {
-            return refused;
-        }
-
-        var validation = new Validation();
-        var payout = await BillCommands.ReadPayout(w, request, validation, week.ApprovedById);
-        if (!validation.Ok)
-        {
-            return validation.Problems;
-        }
-
-        await SettlementStore.Pay(w, settlementId, payout);
-        if (week.Net.Amount > 0)
-        {
-            await LedgerStore.Post(w, Postings.SettlementPaid(payout.On, driver.Name, settlementId, driver.Id, week.Net));
-        }
-
-        await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
-        w.Record(
-            EventKinds.SettlementPaid,
-            settlementId,
-            $"{driver.Name} paid {week.Net.Formatted} by {payout.Method}",
-            driverId: driver.Id
-        );
-        return (await SettlementStore.Get(w.Db, settlementId))!;
-    }
-
-    /// <summary>Reverses a settlement payment that was entered by mistake or returned: the settlement is open again.</summary>
-    public static async Task<Outcome<SettlementRow>> Unpay(CommandContext w, long settlementId)
-    {
-        if (await SettlementStore.Get(w.Db, settlementId) is not { } week)
-        {
-            return Problem.Missing("This settlement");
-        }
-
-        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
-        if (new SettlementState(driver.Name, week.PaidOn, Money.Zero()).UnpayRefusal is { } refused)
-        {
-            return refused;
-        }
-
-        await SettlementStore.Unpay(w, settlementId);
-        await LedgerStore.Reverse(
+    public static Task<Outcome<SettlementRow>> Pay(CommandContext w, long settlementId, PayoutRequest request) =>
+        Step(
             w,
-            EntrySource.SettlementPayment,
             settlementId,
-            EntrySource.SettlementPayment,
-            $"Payment to {driver.Name} reversed"
-        );
-        await SettleLoads(w, await SettlementStore.Approved(w.Db, week));
-        w.Record(
-            EventKinds.SettlementPaymentReversed,
-            settlementId,
-            $"Payment of {week.Net.Formatted} to {driver.Name} reversed",
-            driverId: driver.Id,
-            before: new
+            s => s.PayRefusal,
+            async week =>
             {
-                week.PaidOn,
-                week.PaidMethod,
-                week.PaidReference,
-                week.PaidBy,
+                var validation = new Validation();
+                var payout = await BillCommands.ReadPayout(w, request, validation, week.ApprovedById);
+                if (!validation.Ok)
+                {
+                    return validation.Problems;
+                }
+
+                await SettlementStore.Pay(w, settlementId, payout);
+                if (week.Net.Amount > 0)
+                {
+                    var moves = await OpenItemStore.Moves(w.Db, Accounts.WagesPayable, [settlementId], asDebit: false);
+                    var on = OpenItems.FirstDay(moves[settlementId], await LedgerStore.PostingDay(w, payout.On), week.Net.Amount);
+                    await LedgerStore.Post(w, Postings.SettlementPaid(on, week.Driver, settlementId, week.DriverId, week.Net));
+                }
+
+                w.Record(
+                    EventKinds.SettlementPaid,
+                    settlementId,
+                    $"{week.Driver} paid {week.Net.Formatted} by {payout.Method}",
+                    driverId: week.DriverId
+                );
+                return Problems.None;
             }
         );
-        return (await SettlementStore.Get(w.Db, settlementId))!;
-    }
+
+    /// <summary>Reverses a settlement payment that was entered by mistake or returned: the settlement is open again.</summary>
+    public static Task<Outcome<SettlementRow>> Unpay(CommandContext w, long settlementId) =>
+        Step(
+            w,
+            settlementId,
+            s => s.UnpayRefusal,
+            async week =>
+            {
+                await SettlementStore.Unpay(w, settlementId);
+                await Reverse(w, EntrySource.SettlementPayment, settlementId, $"Payment to {week.Driver} reversed");
+                w.Record(
+                    EventKinds.SettlementPaymentReversed,
+                    settlementId,
+                    $"Payment of {week.Net.Formatted} to {week.Driver} reversed",
+                    driverId: week.DriverId,
+                    before: new
+                    {
+                        week.PaidOn,
+                        week.PaidMethod,
+                        week.PaidReference,
+                        week.PaidBy,
+                    }
+                );
+                return Problems.None;
+            }
+        );
 
     /// <summary>Reverses a settlement's approval before it is paid: its contents are open again and can be approved again.</summary>
     public static async Task<Outcome<SettlementView>> Unapprove(CommandContext w, long settlementId)
     {
+        var reversed = await Step(
+            w,
+            settlementId,
+            s => s.UnapproveRefusal,
+            async week =>
+            {
+                await SettlementStore.Unapprove(w, settlementId);
+                await Reverse(w, EntrySource.Settlement, settlementId, $"{week.Driver}, week of {week.Monday:MMM d}: approval reversed");
+                w.Record(
+                    EventKinds.SettlementApprovalReversed,
+                    settlementId,
+                    $"Approval of {week.Driver}'s settlement for the week of {week.Monday:MMM d}, {week.Net.Formatted}, reversed",
+                    driverId: week.DriverId,
+                    before: new
+                    {
+                        week.ApprovedBy,
+                        week.ApprovedAt,
+                        week.Net,
+                    }
+                );
+                return Problems.None;
+            }
+        );
+        return reversed.Ok ? (await Week(w.Db, reversed.Value.DriverId, reversed.Value.Monday, w.Now, w.Zone))! : reversed.Problems;
+    }
+
+    /// <summary>A step in a settlement's life: locks it, asks Core whether it may, does it, and settles its loads.</summary>
+    private static async Task<Outcome<SettlementRow>> Step(
+        CommandContext w,
+        long settlementId,
+        Func<SettlementState, Problem?> refusal,
+        Func<SettlementRow, Task<Problems>> act
+    )
+    {
         if (await SettlementStore.Get(w.Db, settlementId) is not { } week)
         {
             return Problem.Missing("This settlement");
         }
 
-        var driver = (await FleetStore.Driver(w.Db, week.DriverId))!;
-        if (
-            new SettlementState(
-                driver.Name,
-                week.PaidOn,
-                Money.Usd(await SettlementStore.DeductedCarryover(w.Db, settlementId))
-            ).UnapproveRefusal is
-            { } refused
-        )
+        if (refusal(week.State) is { } refused)
         {
             return refused;
         }
 
-        var validation = new Validation();
-        await LedgerStore.CheckOpen(w.Db, week.Monday.PlusDays(6), validation, "monday");
-        if (!validation.Ok)
+        var statement = await SettlementStore.Approved(w.Db, week);
+        var problems = await act(week);
+        if (problems.Any)
         {
-            return validation.Problems;
+            return problems;
         }
 
-        var was = await SettlementStore.Approved(w.Db, week);
-        await SettlementStore.Unapprove(w, settlementId);
-        await LedgerStore.Reverse(
-            w,
-            EntrySource.Settlement,
-            settlementId,
-            EntrySource.Settlement,
-            $"{driver.Name}, week of {week.Monday:MMM d}: approval reversed"
-        );
-        await SettleLoads(w, was);
-        w.Record(
-            EventKinds.SettlementApprovalReversed,
-            settlementId,
-            $"Approval of {driver.Name}'s settlement for the week of {week.Monday:MMM d}, {week.Net.Formatted}, reversed",
-            driverId: driver.Id,
-            before: new
-            {
-                week.ApprovedBy,
-                week.ApprovedAt,
-                week.Net,
-            }
-        );
-        return (await Week(w.Db, week.DriverId, week.Monday, w.Now, w.Zone))!;
+        await SettleLoads(w, statement);
+        return await SettlementStore.Get(w.Db, settlementId) ?? week;
     }
+
+    private static Task Reverse(CommandContext w, EntrySource source, long settlementId, string why) =>
+        LedgerStore.Reverse(w, source, settlementId, source, why);
 
     /// <summary>The driver acknowledges their approved settlement.</summary>
     public static async Task<Outcome<SettlementRow>> Seen(CommandContext w, long driverId, LocalDate monday)
@@ -432,7 +422,7 @@ public static class SettlementCommands
         DateTimeZone zone
     )
     {
-        var facts = await SettlementStore.Facts(db, driverId, monday, zone, now);
+        var facts = await SettlementStore.Facts(db, driverId, monday, monday.PlusDays(6), zone, now);
         return DriverSettlement.Settle(
             monday,
             await SettlementStore.Agreement(db, driverId),
@@ -440,7 +430,8 @@ public static class SettlementCommands
             facts.DaysOut,
             facts.Advances,
             facts.Items,
-            facts.Recurring
+            facts.Recurring,
+            facts.Approved
         );
     }
 
@@ -448,7 +439,7 @@ public static class SettlementCommands
     {
         foreach (var load in week.Lines.Where(l => l.LegId is not null).Select(l => l.LoadId!.Value).Distinct())
         {
-            await LoadWrites.Settle(w.Db, load);
+            await LoadWrites.Settle(w, load);
         }
     }
 

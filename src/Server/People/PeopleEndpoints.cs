@@ -161,7 +161,7 @@ public static class PeopleEndpoints
                         return new Problem("trip.accepted", "You already accepted this trip.");
                     }
 
-                    await LoadWrites.Settle(w.Db, id);
+                    await LoadWrites.Settle(w, id);
                     w.Record(EventKinds.TripAccepted, id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
                     return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You accepted {load.Number}");
                 }))

@@ -65,7 +65,7 @@ public static class ReportCommands
             await CoverStore.SettleTrip(w.Db, trip);
         }
 
-        await LoadWrites.Settle(w.Db, loadId);
+        await LoadWrites.Settle(w, loadId);
         var stop = load.Stops.FirstOrDefault(s => s.Id == report.StopId);
         var summary = Say(load, stop, report, w.Zone);
         w.Record(EventKinds.Of(report.Kind), loadId, summary, loadId: loadId, driverId: load.DriverId);
@@ -97,7 +97,7 @@ public static class ReportCommands
             await HoldStore.Release(w, loadId, HoldKind.Dispute, "the report was undone", passed: false);
         }
 
-        await LoadWrites.Settle(w.Db, loadId);
+        await LoadWrites.Settle(w, loadId);
         w.Record(
             EventKinds.ReportUndone,
             loadId,
@@ -168,7 +168,7 @@ public static class ReportCommands
             await CoverStore.SettleTrip(w.Db, trip);
         }
 
-        var state = await LoadWrites.Settle(w.Db, loadId);
+        var state = await LoadWrites.Settle(w, loadId);
         var summary = $"{load.Number}: {stop.Place!.Name} in {stop.Place.Town} added as its last delivery";
         w.Record(EventKinds.LoadStopAdded, loadId, summary, loadId: loadId, driverId: load.DriverId);
         return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, summary);
@@ -220,7 +220,7 @@ public static class ReportCommands
 
         var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, plan.Booking);
         await CoverStore.BeginLeg(w.Db, loadId, leg.Seq + 1, trip.Id, plan.MilesAhead);
-        await LoadWrites.Settle(w.Db, loadId);
+        await LoadWrites.Settle(w, loadId);
         var summary = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
         w.Record(
             EventKinds.LoadHandedOver,
@@ -272,7 +272,7 @@ public static class ReportCommands
             return busy;
         }
 
-        await LoadWrites.Settle(w.Db, loadId);
+        await LoadWrites.Settle(w, loadId);
         var summary = $"Handover of {load.Number} in {before.HandoverTown} undone: {before.Driver} has it again";
         w.Record(
             EventKinds.LoadHandoverUndone,

@@ -92,7 +92,7 @@ public static class RouteOverrideCommands
                 MidpointRounding.AwayFromZero
             );
         await TripStore.SetMiles(w.Db, loadId, leg?.Id, miles, miles - (load.Miles ?? 0), Charges(sheet, miles));
-        await LoadWrites.Settle(w.Db, loadId);
+        await LoadWrites.Settle(w, loadId);
         var summary = route switch
         {
             { Miles: { } set } =>

@@ -99,7 +99,7 @@ public static class StopCommands
             await CoverStore.SettleTrip(w.Db, trip);
         }
 
-        var state = await LoadWrites.Settle(w.Db, sheet.Load.Id);
+        var state = await LoadWrites.Settle(w, sheet.Load.Id);
         var summary = say(stop);
         w.Record(
             kind,

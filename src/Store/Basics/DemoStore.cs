@@ -77,6 +77,8 @@ public static class DemoStore
             return null;
         }
 
+        // What was written before is checked now: an index cannot be dropped or created while a check is pending.
+        await db.Run("set constraints all immediate; set constraints all deferred");
         await db.Run("set local session_replication_role = replica");
         var indexes = await db.Rows(
             """

@@ -221,12 +221,14 @@ public static class ListCatalog
             new ListColumn("amount", "Amount", ColumnKind.Money).Summed(),
             new ListColumn("applied", "Applied", ColumnKind.Money).Summed(),
             new ListColumn("credit", "Unapplied", ColumnKind.Money).Summed(),
+            new ListColumn("refunded", "Refunded", ColumnKind.Money).Summed(),
+            new ListColumn("posted", "Posted", ColumnKind.Date),
             new("invoices", "Invoices", Text, false),
             new("reversed", "Reversed", Time, false),
         ]
     )
     {
-        Choices = new Dictionary<string, IReadOnlyList<string>> { ["state"] = ["applied", "unapplied", "reversed"] },
+        Choices = new Dictionary<string, IReadOnlyList<string>> { ["state"] = ["applied", "unapplied", "refunded", "reversed"] },
     };
 
     private static readonly ListSource Entries = new(

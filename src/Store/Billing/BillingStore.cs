@@ -30,19 +30,24 @@ public sealed record InvoiceRow(
 )
 {
     [JsonIgnore]
-    public InvoiceState State => new(Number, VoidedAt is not null, Paid);
+    public InvoiceState State => new(Number, VoidedAt is not null, Paid, Open);
 }
 
 public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
 
-/// <param name="WriteOff">Short-paid and written off.</param>
+/// <summary>A payment or a write-off of an invoice.</summary>
+/// <param name="PaymentId">Null for a write-off without a payment, as is the method.</param>
+/// <param name="WriteOff">Written off.</param>
+/// <param name="Kind">Why it was written off.</param>
 public sealed record InvoicePayment(
-    long PaymentId,
-    LocalDate ReceivedOn,
-    string Method,
+    long Id,
+    long? PaymentId,
+    LocalDate On,
+    string? Method,
     string? Reference,
     Money Amount,
     Money WriteOff,
+    ShortPayReason? Kind,
     string? Reason,
     bool Stands
 );
@@ -89,12 +94,13 @@ public sealed record PaymentRow(
     string? Reference,
     Money Amount,
     Money Applied,
+    Money Refunded,
     Money Unapplied,
     Instant? ReversedAt
 )
 {
     [JsonIgnore]
-    public PaymentState State => new(ReversedAt is not null, Unapplied);
+    public PaymentState State => new(ReversedAt is not null, Unapplied, Refunded);
 }
 
 public static class BillingStore
@@ -136,12 +142,12 @@ public static class BillingStore
         ).ToLookup(c => c.Load, c => c.Charge);
         return await w.Db.Rows(
             """
-            select l.*, c.name as customer, t.driver_id, t.truck_id, exists (select 1 from invoice_loads il where il.load_id = l.id and
+            select l.*, c.name as customer, exists (select 1 from invoice_loads il where il.load_id = l.id and
                 il.standing) as on_invoice,
                    (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held,
                        b.required_documents as required
-            from loads l join companies c on c.id = l.customer_id left join billing_settings b on b.customer_id = l.customer_id left join
-                legs g on g.load_id = l.id and g.seq = 1 left join trips t on t.id = g.trip_id where l.id = any(@ids) order by l.number
+            from loads l join companies c on c.id = l.customer_id left join billing_settings b on b.customer_id = l.customer_id
+                where l.id = any(@ids) order by l.number
             """,
             r => new BillableLoad(
                 r.Long("id"),
@@ -152,8 +158,6 @@ public static class BillingStore
                 r.Bool("on_invoice"),
                 documents[r.Long("id")].ToList(),
                 charges[r.Long("id")].ToList(),
-                r.LongOrNull("driver_id"),
-                r.LongOrNull("truck_id"),
                 r.TextOrNull("held"),
                 BillingSettingsStore.KindsOrNull(r, "required")
             ),
@@ -164,6 +168,7 @@ public static class BillingStore
     public static async Task<(long Id, string Number)> AddInvoice(
         CommandContext w,
         InvoiceDraft draft,
+        LocalDate postedOn,
         string? mailTo,
         IReadOnlyList<DocumentKind> documents
     )
@@ -171,12 +176,13 @@ public static class BillingStore
         var number = (await w.Db.One<string>("select next_in_series('invoice')"))!;
         var id = await w.Db.One<long>(
             """
-            insert into invoices (number, customer_id, issued_on, due_on, total, mailed_to, attachments) values (@number, @customer,
-            @issued, @due, @total, @to, @attachments) returning id
+            insert into invoices (number, customer_id, issued_on, posted_on, due_on, total, mailed_to, attachments) values (@number,
+            @customer, @issued, @posted, @due, @total, @to, @attachments) returning id
             """,
             ("number", number),
             ("customer", draft.CustomerId),
             ("issued", draft.IssuedOn),
+            ("posted", postedOn),
             ("due", draft.DueOn),
             ("total", draft.Total),
             ("to", mailTo),
@@ -229,15 +235,6 @@ public static class BillingStore
     /// <summary>Updates the invoice's search text.</summary>
     public static Task Find(NpgsqlConnection db, long invoiceId) => db.Run("select find_invoice(@id)", ("id", invoiceId));
 
-    /// <summary>A customer's unapplied credit.</summary>
-    public static async Task<Money> Credit(NpgsqlConnection db, long customerId) =>
-        Money.Usd(
-            await db.One<decimal>(
-                "select coalesce(sum(amount - applied), 0) from payments where customer_id = @id and reversed_at is null",
-                ("id", customerId)
-            )
-        );
-
     /// <summary>Holds back the invoice's email if it was not sent yet, and says whether it did.</summary>
     public static async Task<bool> HoldBackMail(CommandContext w, long invoiceId) =>
         await w.Db.One<long>("select coalesce(email_id, 0) from invoices where id = @id", ("id", invoiceId)) is var mail and > 0
@@ -280,16 +277,19 @@ public static class BillingStore
                 ),
                 await db.Rows(
                     """
-                    select a.payment_id, a.amount, a.write_off, a.reason, a.standing, p.received_on, p.method, p.reference from
-                    payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = @id order by p.received_on, p.id
+                    select a.id, a.payment_id, a.amount, a.write_off, a.kind, a.reason, a.standing, coalesce(p.received_on, a.posted_on) as
+                        on_day, p.method, p.reference
+                    from payment_applications a left join payments p on p.id = a.payment_id where a.invoice_id = @id order by on_day, a.id
                     """,
                     r => new InvoicePayment(
-                        r.Long("payment_id"),
-                        r.Date("received_on"),
-                        r.Text("method"),
+                        r.Long("id"),
+                        r.LongOrNull("payment_id"),
+                        r.Date("on_day"),
+                        r.TextOrNull("method"),
                         r.TextOrNull("reference"),
                         r.Usd("amount"),
                         r.Usd("write_off"),
+                        r.EnumOrNull<ShortPayReason>("kind"),
                         r.TextOrNull("reason"),
                         r.Bool("standing")
                     ),
@@ -389,37 +389,40 @@ public static class BillingStore
         CommandContext w,
         long customerId,
         LocalDate on,
+        LocalDate postedOn,
         string method,
         string? reference,
-        AppliedPayment payment
+        Money amount
     )
     {
         var id = await w.Db.One<long>(
             """
-            insert into payments (customer_id, received_on, method, reference, amount) values (@customer, @on, @method, @reference, @amount)
-            returning id
+            insert into payments (customer_id, received_on, posted_on, method, reference, amount) values (@customer, @on, @posted, @method,
+            @reference, @amount) returning id
             """,
             ("customer", customerId),
             ("on", on),
+            ("posted", postedOn),
             ("method", method),
             ("reference", reference),
-            ("amount", payment.Amount)
+            ("amount", amount)
         );
-        await Apply(w, id, payment);
         return id;
     }
 
-    /// <summary>Stores a payment's applications.</summary>
-    public static async Task Apply(CommandContext w, long paymentId, AppliedPayment payment)
+    /// <summary>Stores a payment's applications, each on the day it posts.</summary>
+    public static async Task Apply(CommandContext w, long paymentId, IEnumerable<(Application Application, LocalDate On)> applied)
     {
-        foreach (var a in payment.Applications)
+        foreach (var (a, on) in applied)
         {
             await w.Db.Run(
                 """
-                insert into payment_applications (payment_id, invoice_id, amount, write_off, reason) values (@payment, @invoice, @amount,
-                @go, @reason)
+                insert into payment_applications (payment_id, invoice_id, posted_on, amount, write_off, kind, reason) values (@payment,
+                @invoice, @on, @amount, @go, @kind, @reason)
                 """,
                 ("payment", paymentId),
+                ("on", on),
+                ("kind", a.Kind),
                 ("invoice", a.InvoiceId),
                 ("amount", a.Amount),
                 ("go", a.WriteOff),
@@ -427,26 +430,6 @@ public static class BillingStore
             );
         }
     }
-
-    /// <summary>All transactions of a customer's account.</summary>
-    public static Task<List<AccountMove>> Moves(NpgsqlConnection db, long customerId) =>
-        db.Rows(
-            """
-            select * from (
-                select i.issued_on as on_day, 'Invoice ' || i.number as what, i.total as amount, 1 as turn, i.id from invoices i where
-                    i.customer_id = @id and i.voided_at is null
-                union all
-                select p.received_on, 'Received, ' || p.method || coalesce(' ' || p.reference, ''), -p.amount, 2, p.id from payments p where
-                    p.customer_id = @id and p.reversed_at is null
-                union all
-                select p.received_on, 'Write-off on ' || i.number || ': ' || a.reason, -a.write_off, 3, a.id from payment_applications a
-                    join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id
-                where p.customer_id = @id and a.standing and a.write_off > 0) x
-            order by on_day, turn, id
-            """,
-            r => new AccountMove(r.Date("on_day"), r.Text("what"), r.Usd("amount")),
-            ("id", customerId)
-        );
 
     public static async Task<List<long>> ReversePayment(CommandContext w, long paymentId)
     {
@@ -505,7 +488,8 @@ public static class BillingStore
             r.TextOrNull("reference"),
             r.Usd("amount"),
             r.Usd("applied"),
-            Money.Usd(r.InstantOrNull("reversed_at") is null ? r.Decimal("amount") - r.Decimal("applied") : 0),
+            r.Usd("refunded"),
+            Money.Usd(r.InstantOrNull("reversed_at") is null ? r.Decimal("amount") - r.Decimal("applied") - r.Decimal("refunded") : 0),
             r.InstantOrNull("reversed_at")
         );
 

@@ -53,18 +53,7 @@ public sealed record ProfitFilter(
     string? Lane = null
 );
 
-/// <summary>An amount someone owes, by days past due.</summary>
-public sealed record AgingRow(
-    long CompanyId,
-    string Name,
-    Money NotDue,
-    Money Days1To30,
-    Money Days31To60,
-    Money Days61To90,
-    Money Over90,
-    Money Total
-);
-
+/// <summary>The general ledger.</summary>
 public static class LedgerStore
 {
     public static async Task AddAccounts(NpgsqlConnection db)
@@ -183,8 +172,8 @@ public static class LedgerStore
         await w.Db.Run(
             """
             insert into entry_lines (entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id,
-                vendor_id)
-            select @entry, x.* from unnest(@seq, @account, @debit, @credit, @load, @customer, @carrier, @driver, @truck, @vendor) as x
+                vendor_id, item_id)
+            select @entry, x.* from unnest(@seq, @account, @debit, @credit, @load, @customer, @carrier, @driver, @truck, @vendor, @item) as x
             """,
             ("entry", id),
             ("seq", entry.Lines.Select((_, i) => i + 1).ToArray()),
@@ -196,26 +185,40 @@ public static class LedgerStore
             ("carrier", entry.Lines.Select(l => l.For.CarrierId).ToArray()),
             ("driver", entry.Lines.Select(l => l.For.DriverId).ToArray()),
             ("truck", entry.Lines.Select(l => l.For.TruckId).ToArray()),
-            ("vendor", entry.Lines.Select(l => l.For.VendorId).ToArray())
+            ("vendor", entry.Lines.Select(l => l.For.VendorId).ToArray()),
+            ("item", entry.Lines.Select(l => l.ItemId).ToArray())
         );
         return id;
     }
 
-    /// <summary>Reverses everything a source posted.</summary>
+    /// <summary>The day on which a document posts.</summary>
+    public static async Task<LocalDate> PostingDay(CommandContext w, LocalDate document) => (await Periods(w.Db)).PostingDay(document);
+
+    /// <summary>Posts several entries.</summary>
+    public static async Task Post(CommandContext w, IEnumerable<Entry> entries)
+    {
+        foreach (var entry in entries)
+        {
+            await Post(w, entry);
+        }
+    }
+
+    /// <summary>Reverses everything a source posted, each entry on its own day while that month is open, else today.</summary>
     public static async Task Reverse(CommandContext w, EntrySource source, long sourceId, EntrySource reversal, string why)
     {
+        var periods = await Periods(w.Db);
         var entries = await w.Db.Rows(
             """
-            select e.id from entries e where e.source = @source and e.source_id = @id and e.reverses_id is null and not exists (select 1
+            select e.id, e.posted_on from entries e where e.source = @source and e.source_id = @id and e.reverses_id is null and not exists (select 1
             from entries r where r.reverses_id = e.id)
             """,
-            r => r.Long("id"),
+            r => (Id: r.Long("id"), On: r.Date("posted_on")),
             ("source", source),
             ("id", sourceId)
         );
-        foreach (var id in entries)
+        foreach (var (id, on) in entries)
         {
-            await Reverse(w, id, source, sourceId, reversal, w.Today, why);
+            await Reverse(w, id, source, sourceId, reversal, periods.ReversalDay(on, w.Today), why);
         }
     }
 
@@ -244,7 +247,8 @@ public static class LedgerStore
                     r.LongOrNull("driver_id"),
                     r.LongOrNull("truck_id"),
                     r.LongOrNull("vendor_id")
-                )
+                ),
+                r.LongOrNull("item_id")
             ),
             ("id", entryId)
         );
@@ -409,52 +413,4 @@ public static class LedgerStore
             ("seq", after?.Seq ?? 0),
             ("most", max)
         );
-
-    /// <summary>A/R aging.</summary>
-    public static async Task<List<AgingRow>> Receivables(NpgsqlConnection db, LocalDate today) =>
-        Age(
-            await db.Rows(
-                """
-                select i.customer_id as id, c.name, i.due_on, i.total - i.paid as open from invoices i join companies c on c.id =
-                i.customer_id where i.voided_at is null and i.paid < i.total
-                """,
-                ReadOwed
-            ),
-            today
-        );
-
-    /// <summary>A/P aging; drivers are in wages payable.</summary>
-    public static async Task<List<AgingRow>> Payables(NpgsqlConnection db, LocalDate today) =>
-        Age(
-            await db.Rows(
-                """
-                select b.vendor_id as id, c.name, b.due_on, coalesce(b.approved, b.amount) as open from bills b join companies c on c.id =
-                b.vendor_id where b.voided_at is null and b.paid_on is null
-                """,
-                ReadOwed
-            ),
-            today
-        );
-
-    private static (long Id, string Name, LocalDate Due, Money Open) ReadOwed(NpgsqlDataReader r) =>
-        (r.Long("id"), r.Text("name"), r.Date("due_on"), r.Usd("open"));
-
-    private static List<AgingRow> Age(IEnumerable<(long Id, string Name, LocalDate Due, Money Open)> owed, LocalDate today) =>
-        owed.GroupBy(o => (o.Id, o.Name))
-            .OrderBy(g => g.Key.Name, StringComparer.OrdinalIgnoreCase)
-            .Select(g =>
-            {
-                Money In(AgingBucket bucket) => Money.Sum(g.Where(o => Aging.Bucket(o.Due, today) == bucket).Select(o => o.Open));
-                return new AgingRow(
-                    g.Key.Id,
-                    g.Key.Name,
-                    In(AgingBucket.NotDue),
-                    In(AgingBucket.Days1To30),
-                    In(AgingBucket.Days31To60),
-                    In(AgingBucket.Days61To90),
-                    In(AgingBucket.Over90),
-                    Money.Sum(g.Select(o => o.Open))
-                );
-            })
-            .ToList();
 }

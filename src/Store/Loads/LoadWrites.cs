@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Store.Loads;
@@ -174,14 +175,16 @@ public static class LoadWrites
     public static Task<int> RevokeTrackLinks(CommandContext w, long id) =>
         w.Db.Run("update track_links set revoked_at = @now where load_id = @id and revoked_at is null", ("id", id), ("now", w.Now));
 
-    /// <summary>After any change to a load: derives its state, increments its version, and updates the search index.</summary>
+    /// <summary>After any change to a load: derives its state, increments its version, updates the search index, and once it is or was
+    /// delivered, posts what it earns and costs.</summary>
     /// <returns>The new state.</returns>
-    public static async Task<LoadState> Settle(NpgsqlConnection db, long id)
+    public static async Task<LoadState> Settle(CommandContext w, long id)
     {
+        var db = w.Db;
         List<StopFacts> stops = [];
         List<(bool Covered, bool Paid)> legs = [];
         var ours = false;
-        (bool Draft, bool Cancelled, bool Invoiced, bool Paid) whole = default;
+        (bool Draft, bool Cancelled, bool Invoiced, bool Paid, bool Delivered) whole = default;
         await db.Together(
             [("id", id)],
             (
@@ -211,11 +214,11 @@ public static class LoadWrites
             (
                 """
                 select l.is_draft, l.cancelled_at is not null as cancelled, i.id is not null as invoiced, coalesce(i.paid = i.total, false)
-                    as paid
+                    as paid, l.delivered_at is not null as delivered
                 from loads l left join invoice_loads il on il.load_id = l.id and il.standing left join invoices i on i.id = il.invoice_id
                     where l.id = @id
                 """,
-                r => whole = (r.Bool("is_draft"), r.Bool("cancelled"), r.Bool("invoiced"), r.Bool("paid"))
+                r => whole = (r.Bool("is_draft"), r.Bool("cancelled"), r.Bool("invoiced"), r.Bool("paid"), r.Bool("delivered"))
             )
         );
         var facts = new LoadFacts(
@@ -243,6 +246,11 @@ public static class LoadWrites
         if (ours)
         {
             await LegPay.OfLoad(db, id);
+        }
+
+        if (whole.Delivered || state is LoadState.Delivered or LoadState.Billed or LoadState.Closed)
+        {
+            await AccrualStore.Change(w, id);
         }
 
         return state;

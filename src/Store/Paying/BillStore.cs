@@ -122,17 +122,18 @@ public static class BillStore
     public static Task<bool> LegBilled(NpgsqlConnection db, long legId) =>
         db.One<bool>("select exists (select 1 from bills where leg_id = @leg and voided_at is null)", ("leg", legId));
 
-    public static async Task<long> Add(CommandContext w, long vendorId, UnbilledLeg? leg, EnteredBill bill)
+    public static async Task<long> Add(CommandContext w, long vendorId, UnbilledLeg? leg, EnteredBill bill, LocalDate postedOn)
     {
         var id = await w.Db.One<long>(
             """
-            insert into bills (vendor_id, number, leg_id, billed_on, due_on, amount, agreed, note, entered_at) values (@vendor, @number,
-                @leg, @billed, @due, @amount, @agreed, @note, @now) returning id
+            insert into bills (vendor_id, number, leg_id, billed_on, posted_on, due_on, amount, agreed, note, entered_at) values (@vendor,
+                @number, @leg, @billed, @posted, @due, @amount, @agreed, @note, @now) returning id
             """,
             ("vendor", vendorId),
             ("number", bill.Number),
             ("leg", leg?.LegId),
             ("billed", bill.BilledOn),
+            ("posted", postedOn),
             ("due", bill.DueOn),
             ("amount", bill.Amount),
             ("agreed", leg?.Agreed),

@@ -9,9 +9,11 @@ namespace SteadyLark.Store.Paying;
 
 /// <summary>An approved settlement.</summary>
 /// <param name="AcknowledgedAt">When the driver acknowledged it.</param>
+/// <param name="CarryoverDeducted">How much of its carryover later settlements have deducted.</param>
 public sealed record SettlementRow(
     long Id,
     long DriverId,
+    string Driver,
     LocalDate Monday,
     LocalDate PayDay,
     Money Earned,
@@ -26,16 +28,23 @@ public sealed record SettlementRow(
     LocalDate? PaidOn,
     string? PaidMethod,
     string? PaidReference,
-    string? PaidBy
-);
+    string? PaidBy,
+    Money CarryoverDeducted
+)
+{
+    [System.Text.Json.Serialization.JsonIgnore]
+    public SettlementState State => new(Driver, PaidOn, CarryoverDeducted);
+}
 
 /// <summary>Input of a driver settlement.</summary>
+/// <param name="Approved">Mondays of the driver's approved settlements.</param>
 public sealed record SettlementFacts(
     IReadOnlyList<WorkedLeg> Legs,
     IReadOnlyList<DaysOut> DaysOut,
     IReadOnlyList<OpenAdvance> Advances,
     IReadOnlyList<PayItem> Items,
-    IReadOnlyList<RecurringDeduction> Recurring
+    IReadOnlyList<RecurringDeduction> Recurring,
+    IReadOnlySet<LocalDate> Approved
 );
 
 public sealed record AdvanceRow(long Id, long DriverId, LocalDate On, Money Amount, Money Deducted, string? Note);
@@ -60,8 +69,10 @@ public sealed record PayItemRow(
 public static class SettlementStore
 {
     private const string SettlementSelect = """
-        select s.*, u.name as approver, p.name as payer from settlements s left join users u on u.id = s.approved_by left join users p on
-        p.id = s.paid_by
+        select s.*, d.name as driver, u.name as approver, p.name as payer,
+               (select coalesce(sum(a.deducted), 0) from advances a where a.carried_from = s.id) as carryover_deducted
+        from settlements s join drivers d on d.id = s.driver_id left join users u on u.id = s.approved_by left join users p on p.id =
+            s.paid_by
         """;
 
     /// <summary>Each driver's pay rates.</summary>
@@ -173,8 +184,19 @@ public static class SettlementStore
             ("until", until)
         );
 
-    /// <summary>A driver's unsettled legs, reimbursements and advances, for the week of <paramref name="monday"/>.</summary>
-    public static async Task<SettlementFacts> Facts(NpgsqlConnection db, long driverId, LocalDate monday, DateTimeZone zone, Instant now)
+    /// <summary>A driver's unsettled legs, days out, pay items, advances and recurring deductions.</summary>
+    /// <param name="from">Days out count from this day</param>
+    /// <param name="until">through this one, as do pay items.</param>
+    /// <param name="settledAfter">Also legs of settlements whose week ends after this day; none when null.</param>
+    public static async Task<SettlementFacts> Facts(
+        NpgsqlConnection db,
+        long driverId,
+        LocalDate from,
+        LocalDate until,
+        DateTimeZone zone,
+        Instant now,
+        LocalDate? settledAfter = null
+    )
     {
         var legs = await db.Rows(
             $"""
@@ -185,7 +207,8 @@ public static class SettlementStore
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
             cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = g.load_id) x
             where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.canceled_at is null and not exists
-                (select 1 from settlement_legs sl where sl.leg_id = g.id and sl.standing)
+                (select 1 from settlement_legs sl join settlements s on s.id = sl.settlement_id where sl.leg_id = g.id and sl.standing and
+                    (@after::date is null or s.monday + 6 <= @after))
             """,
             r => new WorkedLeg(
                 r.Long("id"),
@@ -198,7 +221,8 @@ public static class SettlementStore
                 r.Int("stops"),
                 DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))
             ),
-            ("driver", driverId)
+            ("driver", driverId),
+            ("after", settledAfter)
         );
         var days = await db.Rows(
             """
@@ -208,8 +232,8 @@ public static class SettlementStore
             r => new DaysOut(r.Instant("started_at").InZone(zone).Date, r.Instant("until_at").InZone(zone).Date),
             ("driver", driverId),
             ("now", now),
-            ("from", zone.AtStartOfDay(monday).ToInstant()),
-            ("until", zone.AtStartOfDay(monday.PlusDays(7)).ToInstant())
+            ("from", zone.AtStartOfDay(from).ToInstant()),
+            ("until", zone.AtStartOfDay(until.PlusDays(1)).ToInstant())
         );
         var advances = await db.Rows(
             "select * from advances where driver_id = @driver and deducted < amount and standing order by issued_on, id",
@@ -221,10 +245,15 @@ public static class SettlementStore
             ),
             ("driver", driverId)
         );
-        var items = (await OpenItems(db, driverId, monday.PlusDays(6)))
+        var items = (await OpenItems(db, driverId, until))
             .Select(i => new PayItem(i.Id, i.Kind, i.On, i.What, i.Hours, i.Amount, i.Account, i.LoadId))
             .ToList();
-        return new SettlementFacts(legs, days, advances, items, await Recurring(db, driverId));
+        var approved = await db.Rows(
+            "select monday from settlements where driver_id = @driver and reversed_at is null",
+            r => r.Date("monday"),
+            ("driver", driverId)
+        );
+        return new SettlementFacts(legs, days, advances, items, await Recurring(db, driverId), approved.ToHashSet());
     }
 
     public static Task<SettlementRow?> OfWeek(NpgsqlConnection db, long driverId, LocalDate monday) =>
@@ -323,8 +352,8 @@ public static class SettlementStore
         return new SettlementStatement(s.Monday, s.PayDay, lines, days, miles, spent, [.. kept, .. advances]);
     }
 
-    /// <summary>Stores an approved settlement; a shortfall becomes an advance.</summary>
-    public static async Task<long> Add(CommandContext w, long driverId, SettlementStatement week)
+    /// <summary>Stores an approved settlement; a shortfall becomes an advance, whose key is null without one.</summary>
+    public static async Task<(long Id, long? CarriedAdvanceId)> Add(CommandContext w, long driverId, SettlementStatement week)
     {
         var id = await w.Db.One<long>(
             """
@@ -411,17 +440,21 @@ public static class SettlementStore
 
         if (week.CarriedOver.Amount > 0)
         {
-            await w.Db.Run(
-                "insert into advances (driver_id, issued_on, amount, note, carried_from) values (@driver, @on, @amount, @note, @id)",
+            var carried = await w.Db.One<long>(
+                """
+                insert into advances (driver_id, issued_on, amount, note, carried_from) values (@driver, @on, @amount, @note, @id)
+                returning id
+                """,
                 ("driver", driverId),
                 ("on", week.Monday.PlusDays(6)),
                 ("amount", week.CarriedOver),
                 ("note", $"carried over from the week of {week.Monday:MMM d}"),
                 ("id", id)
             );
+            return (id, carried);
         }
 
-        return id;
+        return (id, null);
     }
 
     public static Task Pay(CommandContext w, long id, Payout payout) =>
@@ -444,10 +477,6 @@ public static class SettlementStore
     /// <summary>Reverses the approval: its legs, items and advances are free again.</summary>
     public static Task Unapprove(CommandContext w, long id) =>
         w.Db.Run("update settlements set reversed_at = @now where id = @id", ("id", id), ("now", w.Now));
-
-    /// <summary>How much of a settlement's carryover a later settlement took already.</summary>
-    public static Task<decimal> DeductedCarryover(NpgsqlConnection db, long id) =>
-        db.One<decimal>("select coalesce(sum(deducted), 0) from advances where carried_from = @id", ("id", id));
 
     /// <summary>The driver acknowledged their settlement.</summary>
     public static Task<int> Seen(CommandContext w, long driverId, LocalDate monday) =>
@@ -513,6 +542,7 @@ public static class SettlementStore
         new(
             r.Long("id"),
             r.Long("driver_id"),
+            r.Text("driver"),
             r.Date("monday"),
             r.Date("pay_day"),
             r.Usd("earned"),
@@ -527,6 +557,7 @@ public static class SettlementStore
             r.DateOrNull("paid_on"),
             r.TextOrNull("paid_method"),
             r.TextOrNull("paid_reference"),
-            r.TextOrNull("payer")
+            r.TextOrNull("payer"),
+            r.Usd("carryover_deducted")
         );
 }

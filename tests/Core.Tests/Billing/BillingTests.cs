@@ -28,9 +28,7 @@ public class InvoicingTests
             [
                 new BillableCharge(10 + id, ChargeKind.LineHaul, null, Money.Usd(1100.50m)),
                 new BillableCharge(20 + id, ChargeKind.FuelSurcharge, null, Money.Usd(198.09m)),
-            ],
-            3,
-            4
+            ]
         );
 
     [Fact]
@@ -78,6 +76,21 @@ public class CashInTests
     {
         var spread = PaymentApplication.Spread(Money.Usd(150), [new(1, "I-1", 7, Money.Usd(100)), new(2, "I-2", 7, Money.Usd(100))]);
         Assert.Equal([new Application(1, Money.Usd(100)), new Application(2, Money.Usd(50))], spread.Applications);
+    }
+
+    [Fact]
+    public void A_write_off_says_what_kind_it_is_and_why()
+    {
+        var open = new Dictionary<long, OpenInvoice> { [1] = new(1, "I-1", 7, Money.Usd(100)) };
+        List<string?> Wrong(ShortPayReason? kind, string? reason) =>
+            PaymentApplication
+                .Apply(7, Money.Usd(90), [new Application(1, Money.Usd(90), Money.Usd(10), reason, kind)], open)
+                .Problems.Select(p => p.Field)
+                .ToList();
+        Assert.Equal(["applications[0].kind", "applications[0].reason"], Wrong(null, null));
+        Assert.Equal(["applications[0].kind"], Wrong(null, "two cases short"));
+        Assert.Equal(["applications[0].reason"], Wrong(ShortPayReason.Claim, " "));
+        Assert.Empty(Wrong(ShortPayReason.Claim, "two cases short"));
     }
 
     [Theory]

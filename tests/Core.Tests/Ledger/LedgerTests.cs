@@ -1,9 +1,9 @@
 using CsCheck;
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Paying;
-using SteadyLark.Core.Pricing;
 using Xunit;
 
 namespace SteadyLark.Core.Tests.Ledger;
@@ -40,21 +40,28 @@ public class PostingTests
                     List<BillLine> bill = charges.Select((c, i) => new BillLine("5400", null, c, i, null, null)).ToList();
                     Entry[] entries =
                     [
-                        Postings.InvoiceIssued(
+                        Postings.InvoiceIssued(day, "I-1", 1, 7, charges.Select((c, i) => (i + 1L, c)).ToList()),
+                        .. Postings.PaymentReceived(day, "check 1", 1, 7, amount, [new PostedApplication(1, applied, day)]),
+                        Postings.Refunded(day, "x", 1, 1, 7, amount),
+                        Postings.WrittenOff(
                             day,
+                            EntrySource.InvoiceWriteOff,
+                            1,
                             "I-1",
                             1,
                             7,
-                            charges.Select((c, i) => new RevenueLine((ChargeKind)(i % 8), c, Dimensions.None)).ToList()
+                            other,
+                            ShortPayReason.Claim,
+                            "x",
+                            [(1, amount)]
                         ),
-                        Postings.PaymentReceived(day, "check 1", 1, 7, amount, applied, other),
-                        Postings.CreditUsed(day, "x", 1, 7, amount, other),
+                        Postings.BillIncreased(day, "x", "1", 1, bill, Dimensions.None),
                         Postings.BillReceived(day, "x", "1", 1, bill, Dimensions.None),
                         Postings.BillReduced(day, "x", "1", 1, bill, Dimensions.None),
                         Postings.Spent(day, "x", "1", 1, bill, Dimensions.None),
                         Postings.BillPaid(day, "x", "1", 1, amount, Dimensions.None),
                         Postings.AdvanceIssued(day, "x", 1, 1, amount),
-                        Postings.SettlementApproved(day, "x", 1, 1, week),
+                        Postings.SettlementApproved(day, "x", 1, 1, week, 3),
                         Postings.SettlementPaid(day, "x", 1, 1, amount),
                     ];
                     return entries.All(Balances) && entries.All(e => Balances(e.Reversed(day, "back", EntrySource.InvoiceVoid)));
@@ -64,7 +71,8 @@ public class PostingTests
     [Fact]
     public void A_reversal_restores_every_account()
     {
-        var entry = Postings.PaymentReceived(Some.Today, "check 1", 1, 7, Money.Usd(100), Money.Usd(60), Money.Usd(5));
+        var part = new PostedApplication(1, Money.Usd(60), Some.Today);
+        var entry = Postings.PaymentReceived(Some.Today, "check 1", 1, 7, Money.Usd(100), [part])[0];
         var both = entry.Lines.Concat(entry.Reversed(Some.Today, "bounced", EntrySource.PaymentReversal).Lines);
         Assert.All(both.GroupBy(l => l.Account), g => Assert.Equal(0, g.Sum(l => l.Debit - l.Credit)));
     }

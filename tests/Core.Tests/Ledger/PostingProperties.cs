@@ -1,9 +1,9 @@
 using CsCheck;
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Paying;
-using SteadyLark.Core.Pricing;
 using Xunit;
 
 namespace SteadyLark.Core.Tests.Ledger;
@@ -21,61 +21,68 @@ public class PostingProperties
     private static bool Balances(Entry entry) => PostingTests.Balances(entry);
 
     [Fact]
-    public void An_invoice_is_owed_by_its_customer_and_earned_by_kind_and_load() =>
-        Gen.Select(Amount.List[1, 6], Gen.Int[0, 3].List[6, 6])
-            .Sample(
-                (amounts, kinds) =>
-                {
-                    var lines = amounts.Select((a, i) => new RevenueLine((ChargeKind)kinds[i], a, new Dimensions(LoadId: i + 1))).ToList();
-                    var entry = Postings.InvoiceIssued(On, "I-1", 9, 7, lines);
-                    return Balances(entry)
-                        && Balance(entry, Accounts.Receivable) == amounts.Sum(a => a.Amount)
-                        && entry.Lines.All(l => l.For.CustomerId == 7)
-                        && lines.All(l =>
-                            entry.Lines.Any(e =>
-                                e.Account == Postings.RevenueAccount(l.Kind).Code
-                                && e.Credit == l.Amount.Amount
-                                && e.For.LoadId == l.For.LoadId
-                            )
-                        );
-                }
-            );
+    public void An_invoice_makes_a_receivable_of_the_unbilled_revenue_of_its_loads() =>
+        Amount
+            .List[1, 6]
+            .Sample(amounts =>
+            {
+                var entry = Postings.InvoiceIssued(On, "I-1", 9, 7, amounts.Select((a, i) => (i + 1L, a)).ToList());
+                return Balances(entry)
+                    && Balance(entry, Accounts.Receivable) == amounts.Sum(a => a.Amount)
+                    && entry.Lines.All(l => l.For.CustomerId == 7)
+                    && entry.Lines.Single(l => l.Account == Accounts.Receivable.Code).ItemId == 9
+                    && entry
+                        .Lines.Where(l => l.Account == Accounts.Unbilled.Code)
+                        .Select(l => (l.ItemId, l.For.LoadId, l.Credit))
+                        .SequenceEqual(amounts.Select((a, i) => ((long?)i + 1, (long?)i + 1, a.Amount)));
+            });
 
     [Fact]
-    public void A_payment_reduces_what_is_owed_by_what_is_applied_and_written_off_and_the_rest_is_credit() =>
-        Gen.Select(Amount, Gen.Int[0, 100], Gen.Int[0, 20_000])
+    public void What_is_applied_on_the_day_of_the_payment_and_later_leaves_the_same_books() =>
+        Gen.Select(Amount, Gen.Int[1, 99], Gen.Int[0, 9])
             .Sample(
-                (amount, percent, off) =>
+                (amount, percent, days) =>
                 {
-                    var applied = Money.Usd(Math.Round(amount.Amount * percent / 100, 2));
-                    var writeOff = applied.Amount > 0 ? Money.Usd(off / 100m) : Money.Zero();
-                    var entry = Postings.PaymentReceived(On, "check 1", 5, 7, amount, applied, writeOff);
-                    return Balances(entry)
-                        && Balance(entry, Accounts.Bank) == amount.Amount
-                        && Balance(entry, Accounts.Receivable) == -(applied + writeOff).Amount
-                        && Balance(entry, Accounts.UnappliedReceipts) == -(amount - applied).Amount
-                        && Balance(entry, Accounts.ShortPays) == writeOff.Amount;
-                }
-            );
-
-    [Fact]
-    public void Credit_that_is_applied_later_leaves_the_books_as_if_it_had_been_applied_at_once() =>
-        Gen.Select(Amount, Gen.Int[1, 99])
-            .Sample(
-                (amount, percent) =>
-                {
-                    var later = Money.Usd(Math.Round(amount.Amount * percent / 100, 2));
-                    if (later.Amount is 0)
+                    var part = Money.Usd(Math.Round(amount.Amount * percent / 100, 2));
+                    if (part.Amount is 0)
                     {
                         return true;
                     }
 
-                    var atOnce = Postings.PaymentReceived(On, "", 5, 7, amount, later, Money.Zero());
-                    var first = Postings.PaymentReceived(On, "", 5, 7, amount, Money.Zero(), Money.Zero());
-                    var then = Postings.CreditUsed(On, "Snowberry Creamery", 5, 7, later, Money.Zero());
-                    return new[] { Accounts.Bank, Accounts.Receivable, Accounts.UnappliedReceipts }.All(a =>
-                        Balance(atOnce, a) == Balance(first, a) + Balance(then, a)
+                    var entries = Postings.PaymentReceived(
+                        On,
+                        "check 1",
+                        5,
+                        7,
+                        amount,
+                        [new PostedApplication(1, part, On.PlusDays(days))]
                     );
+                    decimal After(Account account) => entries.Sum(e => Balance(e, account));
+                    return entries.All(Balances)
+                        && entries.Count == (days == 0 ? 1 : 2)
+                        && entries[^1].PostedOn == On.PlusDays(days)
+                        && Balance(entries[0], Accounts.Receivable) == (days == 0 ? -part.Amount : 0)
+                        && After(Accounts.Bank) == amount.Amount
+                        && After(Accounts.Receivable) == -part.Amount
+                        && After(Accounts.UnappliedReceipts) == -(amount - part).Amount;
+                }
+            );
+
+    [Theory]
+    [InlineData(ShortPayReason.Concession, "4900")]
+    [InlineData(ShortPayReason.Claim, "4910")]
+    [InlineData(ShortPayReason.Uncollectible, "6500")]
+    public void A_write_off_goes_to_the_account_of_its_reason_and_to_its_loads(ShortPayReason kind, string account) =>
+        Gen.Select(Amount, Amount.List[1, 5])
+            .Sample(
+                (amount, totals) =>
+                {
+                    var loads = totals.Select((t, i) => (i + 1L, t)).ToList();
+                    var entry = Postings.WrittenOff(On, EntrySource.WriteOff, 5, "I-1", 9, 7, amount, kind, "short", loads);
+                    return Balances(entry)
+                        && Balance(entry, Accounts.Receivable) == -amount.Amount
+                        && entry.Lines.Where(l => l.Account == account).Sum(l => l.Debit) == amount.Amount
+                        && entry.Lines.Where(l => l.Account == account).All(l => l.For.LoadId is not null);
                 }
             );
 
@@ -155,7 +162,7 @@ public class PostingProperties
                         return true;
                     }
 
-                    var approved = Postings.SettlementApproved(On, "Lena Haugen", 1, 5, week);
+                    var approved = Postings.SettlementApproved(On, "Lena Haugen", 1, 5, week, week.CarriedOver.Amount > 0 ? 12 : null);
                     var taken = week.Deductions.Where(d => d.AdvanceId is not null).Sum(d => d.Amount.Amount);
                     var wages = Balance(approved, Accounts.DriverWages) + Balance(approved, Accounts.DriverPerDiem);
                     return Balances(approved)
@@ -186,16 +193,7 @@ public class PostingProperties
             .Sample(
                 (haul, fuel) =>
                 {
-                    var entry = Postings.InvoiceIssued(
-                        On,
-                        "I-1",
-                        9,
-                        7,
-                        [
-                            new RevenueLine(ChargeKind.LineHaul, haul, new Dimensions(LoadId: 1)),
-                            new RevenueLine(ChargeKind.FuelSurcharge, fuel, new Dimensions(LoadId: 1)),
-                        ]
-                    );
+                    var entry = Postings.InvoiceIssued(On, "I-1", 9, 7, [(1, haul), (2, fuel)]);
                     var back = entry.Reversed(On.PlusDays(3), "voided", EntrySource.InvoiceVoid);
                     return Balances(back)
                         && back.SourceId == entry.SourceId
@@ -203,6 +201,7 @@ public class PostingProperties
                             .All(p =>
                                 p.First.Account == p.Second.Account
                                 && p.First.For == p.Second.For
+                                && p.First.ItemId == p.Second.ItemId
                                 && p.First.Debit == p.Second.Credit
                                 && p.First.Credit == p.Second.Debit
                             );

@@ -1,3 +1,5 @@
+using System.Text.Json.Nodes;
+using NodaTime;
 using SteadyLark.Core.People;
 using Xunit;
 using Xunit.Abstractions;
@@ -5,8 +7,9 @@ using Xunit.Abstractions;
 namespace SteadyLark.Server.Tests.Billing;
 
 /// <summary>
-/// Whatever is billed, paid, overpaid, taken back and voided, in whatever order and also at once: each account of the ledger agrees with
-/// the documents behind it after every step, and nothing is ever paid twice.
+/// Whatever is billed, paid, overpaid, taken back and voided, on whatever date, in whatever order and also at once, while months are closed
+/// and reopened: each open item agrees with its document after every step, on no day is less than nothing open, and nothing is ever paid
+/// twice.
 /// </summary>
 public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) : IClassFixture<TestBusiness>
 {
@@ -21,7 +24,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
         var loads = new List<long>();
         for (var i = 0; i < 4; i++)
         {
-            loads.Add(await business.Delivered(owner, (i % 3) - 1, "carrier"));
+            loads.Add(await business.Delivered(owner, (i % 3) - 27, "carrier"));
         }
 
         var (invoices, payments, bills) = (new List<long>(), new List<long>(), new List<long>());
@@ -29,7 +32,8 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
         for (var step = 0; step < 45; step++)
         {
             var amount = Math.Round((decimal)(lot.NextDouble() * 2500) + 0.01m, 2);
-            var what = lot.Next(9);
+            var on = $"{new LocalDate(2026, 11, 23).PlusDays(-lot.Next(50)):uuuu-MM-dd}";
+            var what = lot.Next(11);
             Answer[] answers = what switch
             {
                 0 => [await owner.Pay("invoices", new { loadIds = Some(loads, 1 + lot.Next(2)) })],
@@ -41,6 +45,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         {
                             customerId = business.Ids["customer"],
                             method = "check",
+                            receivedOn = on,
                             reference = $"{seed}-{step}",
                             amount = TestBusiness.Usd(amount),
                         }
@@ -56,6 +61,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         {
                             legId = await Leg(One(loads)),
                             number = $"{seed}-{step}",
+                            billedOn = on,
                             amount = TestBusiness.Usd(amount),
                         }
                     ),
@@ -67,7 +73,9 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         new { amount = TestBusiness.Usd(amount), reason = "as agreed on the phone" }
                     ),
                 ],
-                7 => [await owner.Pay($"bills/{One(bills)}/{(lot.Next(3) == 0 ? "void" : "pay")}", new { method = "ach" })],
+                7 => [await owner.Pay($"bills/{One(bills)}/{(lot.Next(3) == 0 ? "void" : "pay")}", new { method = "ach", paidOn = on })],
+                9 => [await owner.Post("ledger/periods/close", new { month = "2026-10-01" })],
+                10 => [await owner.Post("ledger/periods/reopen", new { month = "2026-10-01", why = "a late bill" })],
                 // The same invoice paid by three at once, whole.
                 _ => await Task.WhenAll(
                     Enumerable
@@ -98,7 +106,11 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         5 => bills,
                         _ => [],
                     };
-                    kept.Add(answer.Id);
+                    if (what < 9)
+                    {
+                        kept.Add(answer.Id);
+                    }
+
                     taken[$"{what}"] = taken.GetValueOrDefault($"{what}") + 1;
                 }
             }
@@ -107,11 +119,34 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
             Assert.Empty(await TestBusiness.Disagreements(db));
         }
 
+        await OfEveryDay(owner);
         summary.WriteLine(string.Join(", ", taken.Select(t => $"{t.Key}: {t.Value}")));
         Assert.True(taken.Count >= 5, "too few kinds of steps were taken to tell anything");
+
+        _ = await owner.Post("ledger/periods/reopen", new { month = "2026-10-01", why = "for the next" });
 
         long One(List<long> from) => from.Count == 0 ? 987_654 : from[lot.Next(from.Count)];
         List<long> Some(List<long> from, int count) => from.OrderBy(_ => lot.Next()).Take(count).ToList();
         async Task<long> Leg(long load) => (await owner.Get($"loads/{load}")).Ok["sheet"]!["legs"]!.AsArray()[0]!["id"]!.GetValue<long>();
+    }
+
+    /// <summary>The aging and the customer's statement of each day equal the accounts of that day.</summary>
+    private async Task OfEveryDay(Caller owner)
+    {
+        static decimal Amount(JsonNode? money) =>
+            decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
+        for (var day = new LocalDate(2026, 10, 1); day <= new LocalDate(2026, 11, 23); day = day.PlusDays(4))
+        {
+            var balances = (await owner.Get($"ledger/trial-balance?upTo={day:uuuu-MM-dd}")).Ok["accounts"]!
+                .AsArray()
+                .ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
+            var aging = (await owner.Get($"ledger/aging?on={day:uuuu-MM-dd}")).Ok;
+            Assert.Equal(balances["1200"], aging["receivables"]!.AsArray().Sum(r => Amount(r!["total"])));
+            Assert.Equal(-balances["2000"], aging["payables"]!.AsArray().Sum(r => Amount(r!["total"])));
+            var statement = (await owner.Get($"companies/{business.Ids["customer"]}/statement?from=2026-09-01&until={day:uuuu-MM-dd}")).Ok;
+            Assert.Equal(balances["1200"] + balances["2300"], Amount(statement["owed"]));
+            Assert.Equal(balances["1200"], statement["open"]!.AsArray().Sum(i => Amount(i!["open"])));
+            Assert.Equal(-balances["2300"], Amount(statement["credit"]));
+        }
     }
 }

@@ -106,13 +106,14 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
             invoices.Add((await owner.Pay("invoices", new { loadIds = new[] { await business.Delivered(owner, -20 + i, "carrier") } })).Id);
         }
 
-        object Part(int i, decimal amount, decimal go, string? reason) =>
+        object Part(int i, decimal amount, decimal go, string? reason, string? kind = "concession") =>
             new
             {
                 invoiceId = invoices[i],
                 amount = TestBusiness.Usd(amount),
                 writeOff = TestBusiness.Usd(go),
                 reason,
+                kind,
             };
         object Check(decimal amount, params object[] parts) =>
             new
@@ -124,6 +125,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
                 applications = parts,
             };
         Assert.Equal(["applications[0].reason"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, null)))).Fields);
+        Assert.Equal(["applications[0].kind"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.59m, "lumper", null)))).Fields);
         Assert.Equal(["applications[0].writeOff"], (await owner.Pay("payments", Check(4000, Part(0, 1200, 98.60m, "lumper")))).Fields);
         var payment = (
             await owner.Pay(

@@ -240,35 +240,31 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
         var entry = (await owner.Pay("ledger/entries", Entry("2026-08-31"))).Id;
         _ = (await owner.Post("ledger/periods/close", new { month = "2026-09-15" })).Ok;
         Assert.Equal(("period.closed", "postedOn"), await Refused(owner.Pay("ledger/entries", Entry("2026-08-30"))));
-        Assert.Equal(
-            ("period.closed", "receivedOn"),
-            await Refused(
-                owner.Pay(
-                    "payments",
-                    new
-                    {
-                        customerId = business.Ids["customer"],
-                        receivedOn = "2026-09-30",
-                        method = "check",
-                        amount = TestBusiness.Usd(5m),
-                    }
-                )
-            )
+        // A document keeps its date and posts in the first month that is open.
+        var payment = await owner.Pay(
+            "payments",
+            new
+            {
+                customerId = business.Ids["customer"],
+                receivedOn = "2026-09-30",
+                method = "check",
+                amount = TestBusiness.Usd(5m),
+            }
         );
-        Assert.Equal(
-            ("period.closed", "issuedOn"),
-            await Refused(
-                owner.Pay(
-                    "advances",
-                    new
-                    {
-                        driverId = business.Ids["lena"],
-                        issuedOn = "2026-09-01",
-                        amount = TestBusiness.Usd(5m),
-                    }
-                )
-            )
+        Assert.Equal("2026-09-30", payment.Ok["receivedOn"]!.GetValue<string>());
+        var advance = await owner.Pay(
+            "advances",
+            new
+            {
+                driverId = business.Ids["lena"],
+                issuedOn = "2026-09-01",
+                amount = TestBusiness.Usd(5m),
+            }
         );
+        Assert.Equal("2026-09-01", advance.Ok["on"]!.GetValue<string>());
+        var posted = (await owner.Get("ledger/lines?account=1000&month=2026-10")).Ok["rows"]!.AsArray();
+        Assert.Equal(["2026-10-01", "2026-10-01"], posted.Select(l => l!["postedOn"]!.GetValue<string>()));
+        await Books(owner);
         Assert.Equal(
             ("period.closed", "on"),
             await Refused(owner.Pay($"ledger/entries/{entry}/reverse", new { on = "2026-08-31", why = "wrong" }))

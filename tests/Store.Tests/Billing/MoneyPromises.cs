@@ -19,8 +19,9 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
                 w.Today,
                 w.Today.PlusDays(30),
                 Money.Usd(total),
-                [new InvoiceLine(await s.Load(w, load, total), await Charge(w, load), "Line haul", Money.Usd(total), null!)]
+                [new InvoiceLine(await s.Load(w, load, total), await Charge(w, load), "Line haul", Money.Usd(total))]
             ),
+            w.Today,
             null,
             BillingSettings.Default.Documents
         );
@@ -92,14 +93,14 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     private static Task<long> Pay(CommandContext w, long customer, decimal amount, params (long Invoice, decimal Part)[] parts) =>
-        BillingStore.AddPayment(
-            w,
-            customer,
-            w.Today,
-            "check",
-            "1",
-            new AppliedPayment(Money.Usd(amount), parts.Select(p => new Application(p.Invoice, Money.Usd(p.Part))).ToList())
-        );
+        Pay(w, customer, amount, parts.Select(p => new Application(p.Invoice, Money.Usd(p.Part))));
+
+    private static async Task<long> Pay(CommandContext w, long customer, decimal amount, IEnumerable<Application> parts)
+    {
+        var id = await BillingStore.AddPayment(w, customer, w.Today, w.Today, "check", "1", Money.Usd(amount));
+        await BillingStore.Apply(w, id, parts.Select(p => (p, w.Today)));
+        return id;
+    }
 
     [Fact]
     public async Task A_load_is_on_one_invoice_at_a_time()
@@ -200,7 +201,8 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
                     Money.Usd(500),
                     [new BillLine("5000", null, Money.Usd(line), null, null, null)],
                     null
-                )
+                ),
+                w.Today
             );
         }
 
@@ -215,15 +217,12 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
         long invoice = 0;
         await s.Refusal(async w => invoice = (await Invoice(w, 100, "T1")).Id);
         Task<long> Short(CommandContext w, decimal amount, decimal go) =>
-            BillingStore.AddPayment(
-                w,
-                s.Customer,
-                w.Today,
-                "check",
-                "1",
-                new AppliedPayment(Money.Usd(amount), [new Application(invoice, Money.Usd(amount), Money.Usd(go), "lumper")])
-            );
+            Pay(w, s.Customer, amount, [new Application(invoice, Money.Usd(amount), Money.Usd(go), "lumper", ShortPayReason.Concession)]);
         Assert.StartsWith("invoices_", await s.Refusal(w => Short(w, 90, 10.01m)));
+        Assert.Equal(
+            "payment_applications_why",
+            await s.Refusal(w => Pay(w, s.Customer, 90, [new Application(invoice, Money.Usd(90), Money.Usd(10), "lumper")]))
+        );
         Assert.Null(await s.Refusal(w => Short(w, 90, 10)));
         await using var look = await s.Begin();
         var row = (await BillingStore.Invoice(look.Db, invoice))!;

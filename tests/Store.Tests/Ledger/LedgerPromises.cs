@@ -70,6 +70,24 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
         );
     }
 
+    [Theory]
+    [InlineData("1200", null)]
+    [InlineData("1000", 1L)]
+    public async Task A_line_of_a_control_account_belongs_to_an_open_item_and_no_other_line_does(string account, long? item) =>
+        Assert.Equal(
+            "entry_lines_item",
+            await s.Refusal(async w =>
+            {
+                var id = await w.Db.One<long>(Insert);
+                await w.Db.Run(
+                    "insert into entry_lines (entry_id, seq, account, debit, credit, item_id) values (@e, 1, @a, 5, 0, @i)",
+                    ("e", id),
+                    ("a", account),
+                    ("i", item)
+                );
+            })
+        );
+
     [Fact]
     public async Task A_reversal_restores_every_account_and_happens_once()
     {
@@ -77,13 +95,7 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
         var before = (await LedgerStore.TrialBalance(w.Db, w.Today)).Select(a => a.Balance).ToList();
         await LedgerStore.Post(
             w,
-            Postings.InvoiceIssued(
-                w.Today,
-                "I-9",
-                99,
-                s.Customer,
-                [new RevenueLine(Core.Pricing.ChargeKind.LineHaul, Money.Usd(1200), Dimensions.None)]
-            )
+            Postings.InvoiceIssued(w.Today, "I-9", 99, s.Customer, [(await s.Load(w, "REVERSED", 1200), Money.Usd(1200))])
         );
         await LedgerStore.Reverse(w, EntrySource.Invoice, 99, EntrySource.InvoiceVoid, "void");
         await LedgerStore.Reverse(w, EntrySource.Invoice, 99, EntrySource.InvoiceVoid, "void again");

@@ -2612,6 +2612,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{id}/write-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["writeOffInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/write-offs/{id}/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reverseWriteOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments/{id}/refund": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["refundPayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refunds/{id}/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reverseRefund"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bills": {
         parameters: {
             query?: never;
@@ -3738,10 +3802,13 @@ export interface components {
             over90: components["schemas"]["Money"];
             total: components["schemas"]["Money"];
         };
+        /** @description What is owed at the end of a day, with the balances of its accounts, which the totals equal. */
         AgingView: {
             on: components["schemas"]["LocalDate"];
             receivables: components["schemas"]["AgingRow"][];
             payables: components["schemas"]["AgingRow"][];
+            receivableBalance: components["schemas"]["Money"];
+            payableBalance: components["schemas"]["Money"];
         };
         /** @description A driver's pay rates. */
         AgreementView: {
@@ -3763,6 +3830,7 @@ export interface components {
             };
             /** @description Why it was short-paid. */
             reason?: null | string;
+            kind?: null | components["schemas"]["ShortPayReason"];
         };
         /** @description A payment received. */
         AppliedRow: {
@@ -4595,7 +4663,7 @@ export interface components {
          * @description The business event that an entry records.
          * @enum {unknown}
          */
-        EntrySource: "opening" | "invoice" | "invoice_void" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal";
+        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "accrual" | "wage_accrual";
         /**
          * @description The trailers a load may need.
          * @enum {unknown}
@@ -4798,15 +4866,22 @@ export interface components {
             /** Format: int32 */
             termsDays: number;
         };
+        /** @description A payment or a write-off of an invoice. */
         InvoicePayment: {
             /** Format: int64 */
-            paymentId: number;
-            receivedOn: components["schemas"]["LocalDate"];
-            method: string;
+            id: number;
+            /**
+             * Format: int64
+             * @description Null for a write-off without a payment, as is the method.
+             */
+            paymentId: null | number;
+            on: components["schemas"]["LocalDate"];
+            method: null | string;
             reference: null | string;
             amount: components["schemas"]["Money"];
-            /** @description Short-paid and written off. */
+            /** @description Written off. */
             writeOff: components["schemas"]["Money"];
+            kind: null | components["schemas"]["ShortPayReason"];
             reason: null | string;
             stands: boolean;
         };
@@ -5607,13 +5682,15 @@ export interface components {
             reference: null | string;
             amount: components["schemas"]["Money"];
             applied: components["schemas"]["Money"];
+            refunded: components["schemas"]["Money"];
             unapplied: components["schemas"]["Money"];
             reversedAt: null | components["schemas"]["Instant"];
         };
-        /** @description A payment received, and the invoices it is applied to. */
+        /** @description A payment received, the invoices it is applied to, and its refunds. */
         PaymentView: {
             payment: components["schemas"]["PaymentRow"];
             appliedTo: components["schemas"]["AppliedRow"][];
+            refunds: components["schemas"]["RefundRow"][];
         };
         PayoutRequest: {
             paidOn: null | components["schemas"]["LocalDate"];
@@ -5890,6 +5967,25 @@ export interface components {
         ReferenceRow: {
             kind: components["schemas"]["ReferenceKind"];
             value: string;
+        };
+        RefundRequest: {
+            amount: null | components["schemas"]["Money"];
+            paidOn: null | components["schemas"]["LocalDate"];
+            method: null | string;
+            reference: null | string;
+            reason: null | string;
+        };
+        /** @description A refund of a payment's unapplied credit. */
+        RefundRow: {
+            /** Format: int64 */
+            id: number;
+            paidOn: components["schemas"]["LocalDate"];
+            method: string;
+            reference: null | string;
+            amount: components["schemas"]["Money"];
+            reason: string;
+            paidBy: null | string;
+            stands: boolean;
         };
         Reimbursement: {
             /** Format: int64 */
@@ -6471,6 +6567,7 @@ export interface components {
             id: number;
             /** Format: int64 */
             driverId: number;
+            driver: string;
             monday: components["schemas"]["LocalDate"];
             payDay: components["schemas"]["LocalDate"];
             earned: components["schemas"]["Money"];
@@ -6487,6 +6584,8 @@ export interface components {
             paidMethod: null | string;
             paidReference: null | string;
             paidBy: null | string;
+            /** @description How much of its carryover later settlements have deducted. */
+            carryoverDeducted: components["schemas"]["Money"];
         };
         /** @description A driver settlement as the driver and the bookkeeper see it. */
         SettlementView: {
@@ -6520,6 +6619,8 @@ export interface components {
             name: string;
             point: components["schemas"]["GeoPoint"];
         };
+        /** @enum {unknown} */
+        ShortPayReason: "concession" | "claim" | "uncollectible" | null;
         SignInRequest: {
             /** @description Username or email address. */
             login: null | string;
@@ -7105,6 +7206,11 @@ export interface components {
             loads: number;
             revenue?: components["schemas"]["Money"];
             cost?: components["schemas"]["Money"];
+        };
+        WriteOffRequest: {
+            amount: null | components["schemas"]["Money"];
+            kind: null | components["schemas"]["ShortPayReason"];
+            reason: null | string;
         };
         WriteToUsRequest: {
             from: null | string;
@@ -12079,6 +12185,102 @@ export interface operations {
             };
         };
     };
+    writeOffInvoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteOffRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceRow"];
+                };
+            };
+        };
+    };
+    reverseWriteOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceRow"];
+                };
+            };
+        };
+    };
+    refundPayment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefundRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentRow"];
+                };
+            };
+        };
+    };
+    reverseRefund: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentRow"];
+                };
+            };
+        };
+    };
     listBills: {
         parameters: {
             query?: {
@@ -12779,7 +12981,9 @@ export interface operations {
     };
     getAging: {
         parameters: {
-            query?: never;
+            query?: {
+                on?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -9,6 +9,8 @@
   import Button from '$ui/Button.svelte';
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
+  import { shortPayKinds } from './kinds';
+  import WriteOffForm from './WriteOffForm.svelte';
 
   let {
     id,
@@ -16,6 +18,7 @@
     onagain,
   }: { id: number; onreceive: (customerId: number) => void; onagain?: (loadIds: number[]) => void } = $props();
   let sending = $state(false);
+  let writingOff = $state(false);
   let to = $state('');
   const attempt = new Attempt();
   let sheet = $state<Schemas['InvoiceSheet'] | null>(null);
@@ -58,11 +61,12 @@
     });
   const loadIds = $derived([...new Set((sheet?.lines ?? []).map((l) => l.loadId))]);
   async function reverse(p: Schemas['InvoicePayment']) {
+    const headers = moneyKey();
     try {
-      await take(
-        api.POST('/api/payments/{id}/reverse', { params: { path: { id: p.paymentId } }, headers: moneyKey() }),
-      );
-      showDone('Payment reversed.');
+      if (p.paymentId)
+        await take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: p.paymentId } }, headers }));
+      else await take(api.POST('/api/write-offs/{id}/reverse', { params: { path: { id: p.id } }, headers }));
+      showDone(p.paymentId ? 'Payment reversed.' : 'Write-off reversed.');
     } catch (e) {
       showError(e);
     }
@@ -105,7 +109,20 @@
         {#if i.voidedAt}<Button small look="main" onclick={() => onagain?.(loadIds)}>Rebill these loads</Button>
         {:else}<Button small look="quiet" onclick={() => (sending = !sending)}>Resend</Button>{/if}
       {/if}
+      {#if session.may('billing.receive') && cents(i.open) > 0 && !i.voidedAt}
+        <Button small look="quiet" onclick={() => (writingOff = !writingOff)}>Write off</Button>
+      {/if}
     </div>
+    {#if writingOff}
+      <WriteOffForm
+        invoice={i}
+        ondone={() => {
+          writingOff = false;
+          void load();
+        }}
+        oncancel={() => (writingOff = false)}
+      />
+    {/if}
     {#if sending}
       <form
         class="mt-2 flex items-end gap-2"
@@ -149,20 +166,20 @@
   </Part>
   <Part title="Payments">
     {#if sheet.payments.length === 0}<p class="text-mute text-sm">None yet.</p>{/if}
-    {#each sheet.payments as p (p.paymentId)}
+    {#each sheet.payments as p (p.id)}
       <p class="flex justify-between gap-2 text-sm {p.stands ? '' : 'text-mute line-through'}">
-        <span>{formatDay(p.receivedOn)} · {p.method} {p.reference ?? ''}</span>
+        <span>{formatDay(p.on)} · {p.method ?? 'written off'} {p.reference ?? ''}</span>
         <span class="flex gap-3"
           >{#if cents(p.writeOff)}<span class="text-marigold-word" title={p.reason ?? ''}
-              >{figure(p.writeOff)} written off</span
-            >{/if}<span class="fig">{figure(p.amount)}</span>
+              >{figure(p.writeOff)} {p.kind ? shortPayKinds[p.kind] : ''}</span
+            >{/if}{#if p.paymentId}<span class="fig">{figure(p.amount)}</span>{/if}
           {#if p.stands && session.may('billing.receive')}<button
               class="text-lark hover:underline"
               onclick={() => reverse(p)}>Reverse</button
             >{/if}</span
         >
       </p>
-      {#if p.reason}<p class="text-mute text-sm">short pay: {p.reason}</p>{/if}
+      {#if p.reason}<p class="text-mute text-sm">{p.reason}</p>{/if}
     {/each}
   </Part>
   <Part title="History">

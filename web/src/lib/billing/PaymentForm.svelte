@@ -13,16 +13,19 @@
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import Picker from '$ui/Picker.svelte';
+  import Select from '$ui/Select.svelte';
   import TextField from '$ui/TextField.svelte';
   import DateField from '$ui/DateField.svelte';
+  import { shortPayOptions } from './kinds';
 
   let { customerId = null, ondone }: { customerId?: number | null; ondone: () => void } = $props();
   type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town'>;
   let customer = $state<Company | null>(null);
   let invoices = $state<Schemas['InvoiceRow'][]>([]);
   let parts = $state<Record<number, Money | null>>({});
-  /** A short pay: why, and whether the rest is written off. */
-  let shorts = $state<Record<number, { reason: string; go: boolean }>>({});
+  /** A short pay: what becomes of the rest, and why. */
+  let shorts = $state<Record<number, { reason: string; kind: string }>>({});
+  const kinds = [{ value: 'open', label: 'leave open' }, ...shortPayOptions];
   let amount = $state<Money | null>(null);
   let method = $state('check');
   let reference = $state('');
@@ -69,8 +72,15 @@
     }
   });
   const shortOf = (i: Schemas['InvoiceRow']) => cents(i.open) - cents(parts[i.id]);
+  const kindOf = (i: Schemas['InvoiceRow']) => {
+    const kind = shorts[i.id]?.kind ?? 'open';
+    return shortOf(i) > 0 && kind !== 'open' ? (kind as Schemas['ShortPayReason']) : null;
+  };
   const applied = $derived(sum(Object.values(parts)));
   const left = $derived(fromCents(cents(amount) - cents(applied)));
+
+  const wrongShort = (n: number) =>
+    ['reason', 'kind', 'writeOff'].map((f) => attempt.at(`applications[${n}].${f}`)).find(Boolean);
 
   async function send() {
     await attempt.run(async (money) => {
@@ -87,7 +97,8 @@
               .map((i) => ({
                 invoiceId: i.id,
                 amount: parts[i.id],
-                writeOff: shorts[i.id]?.go ? fromCents(shortOf(i)) : undefined,
+                writeOff: kindOf(i) ? fromCents(shortOf(i)) : undefined,
+                kind: kindOf(i),
                 reason: shorts[i.id]?.reason || null,
               })),
           },
@@ -162,22 +173,17 @@
                 aria-label="Short pay reason for {i.number}"
                 maxlength="200"
                 value={shorts[i.id]?.reason ?? ''}
-                oninput={(e) => (shorts[i.id] = { go: shorts[i.id]?.go ?? false, reason: e.currentTarget.value })}
+                oninput={(e) => (shorts[i.id] = { kind: shorts[i.id]?.kind ?? 'open', reason: e.currentTarget.value })}
               />
-              <label class="flex items-center gap-1 whitespace-nowrap"
-                ><input
-                  type="checkbox"
-                  checked={shorts[i.id]?.go ?? false}
-                  onchange={(e) => (shorts[i.id] = { reason: shorts[i.id]?.reason ?? '', go: e.currentTarget.checked })}
-                />write off</label
-              >
+              <Select
+                class="h-7 w-32"
+                label="The rest of {i.number}"
+                value={shorts[i.id]?.kind ?? 'open'}
+                options={kinds}
+                onchange={(kind: string) => (shorts[i.id] = { kind, reason: shorts[i.id]?.reason ?? '' })}
+              />
             </div>
-            {#if attempt.at(`applications[${n}].reason`) || attempt.at(`applications[${n}].writeOff`)}<p
-                class="text-ember-word col-span-2 text-sm"
-                role="alert"
-              >
-                {attempt.at(`applications[${n}].reason`) ?? attempt.at(`applications[${n}].writeOff`)}
-              </p>{/if}
+            {#if wrongShort(n)}<p class="text-ember-word col-span-2 text-sm" role="alert">{wrongShort(n)}</p>{/if}
           {/if}
         </div>
       {/each}

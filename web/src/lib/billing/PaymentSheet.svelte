@@ -7,6 +7,7 @@
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
+  import RefundForm from './RefundForm.svelte';
 
   /** A payment received: its applications, its unapplied credit, and its reversal. */
   interface Props {
@@ -16,6 +17,7 @@
   let { id, oninvoice }: Props = $props();
   let view = $state<Schemas['PaymentView'] | null>(null);
   let busy = $state(false);
+  let refunding = $state(false);
   const load = async () => {
     view = await take(api.GET('/api/payments/{id}', { params: { path: { id } } })).catch((e) => {
       showError(e);
@@ -50,6 +52,11 @@
       );
       return `${figure(done.applied)} of ${done.customer}’s credit applied, oldest due first.`;
     });
+  const reverseRefund = (refund: number) =>
+    run(async () => {
+      await take(api.POST('/api/refunds/{id}/reverse', { params: { path: { id: refund } }, headers: moneyKey() }));
+      return 'Refund reversed.';
+    });
   const reverse = () =>
     run(async () => {
       await take(api.POST('/api/payments/{id}/reverse', { params: { path: { id } }, headers: moneyKey() }));
@@ -74,6 +81,17 @@
         </dt>
         <dd class="fig text-right">{figure(a.amount)}</dd>
       {/each}
+      {#each view.refunds as r (r.id)}
+        <dt class={r.stands ? '' : 'text-mute line-through'}>
+          Refunded {formatDay(r.paidOn)}, {methodLabels[r.method] ?? r.method}
+          {r.reference ?? ''}: {r.reason}
+          {#if r.stands && session.may('paying.pay')}<button
+              class="text-lark hover:underline"
+              onclick={() => reverseRefund(r.id)}>Reverse</button
+            >{/if}
+        </dt>
+        <dd class="fig text-right {r.stands ? '' : 'text-mute line-through'}">{figure(r.amount)}</dd>
+      {/each}
       {#if !p.reversedAt && cents(p.unapplied)}
         <dt class="text-marigold-word">Unapplied credit</dt>
         <dd class="fig text-marigold-word text-right">{figure(p.unapplied)}</dd>
@@ -82,8 +100,21 @@
     {#if session.may('billing.receive') && !p.reversedAt}
       <div class="flex gap-2">
         {#if cents(p.unapplied)}<Button look="main" {busy} onclick={useCredit}>Apply credit</Button>{/if}
+        {#if cents(p.unapplied) && session.may('paying.pay')}<Button {busy} onclick={() => (refunding = !refunding)}
+            >Refund</Button
+          >{/if}
         <Button {busy} onclick={reverse}>Reverse payment</Button>
       </div>
+      {#if refunding}
+        <RefundForm
+          payment={p}
+          ondone={() => {
+            refunding = false;
+            void load();
+          }}
+          oncancel={() => (refunding = false)}
+        />
+      {/if}
       <p class="text-mute mt-2 text-sm">Reversed: its invoices are open again, and the ledger keeps both entries.</p>
     {/if}
   </div>

@@ -12,12 +12,16 @@
     ['over90', 'over 90'],
     ['total', 'Total'],
   ] as const;
+  const parts = $derived([
+    { title: 'Accounts receivable', rows: ages.receivables, account: '1200', balance: ages.receivableBalance },
+    { title: 'Accounts payable', rows: ages.payables, account: '2000', balance: ages.payableBalance },
+  ]);
 </script>
 
-{#each [{ title: 'Accounts receivable', rows: ages.receivables, us: true }, { title: 'Accounts payable', rows: ages.payables, us: false }] as part (part.title)}
+{#each parts as part (part.title)}
   <h2 class="mt-2 mb-1 font-bold">{part.title}</h2>
   {#if part.rows.length === 0}<p class="text-mute mb-6 text-sm">None.</p>{:else}
-    <table class="mb-8 w-full max-w-5xl">
+    <table class="w-full max-w-5xl">
       <thead
         ><tr class="text-mute border-line border-b text-sm"
           ><th class="py-1 text-left font-normal">Company</th>{#each buckets as [, name] (name)}<th
@@ -47,5 +51,15 @@
         </tr>
       </tbody>
     </table>
+    <p class="mb-8 text-sm">
+      {#if cents(sum(part.rows.map((r) => r.total))) === cents(part.balance)}
+        <span class="text-moss-word font-bold">Agrees</span> with the balance of account
+        <a class="text-lark hover:underline" href="/ledger?tab=lines&account={part.account}">{part.account}</a>.
+      {:else}
+        <span class="text-ember-word font-bold">Does not agree</span> with the balance of account {part.account}: {figure(
+          part.balance,
+        )}.
+      {/if}
+    </p>
   {/if}
 {/each}

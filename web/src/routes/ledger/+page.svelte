@@ -16,6 +16,7 @@
   import TrialBalance from '$lib/ledger/TrialBalance.svelte';
   import { formatMonth } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
+  import DateField from '$ui/DateField.svelte';
   import Head from '$ui/Head.svelte';
   import Sheet from '$ui/Sheet.svelte';
 
@@ -35,6 +36,8 @@
   let lines = $state<Schemas['LedgerLine'][] | null>(null);
   let next = $state<string | null>(null);
   let posting = $state(false);
+  /** The last day that counts, for balances and aging. */
+  let on = $state(session.today);
 
   const filter = $derived({
     account: q.get('account') ?? undefined,
@@ -45,8 +48,10 @@
   });
   async function load() {
     try {
-      if (tab === 'balance') balance = await take(api.GET('/api/ledger/trial-balance'));
-      else if (tab === 'aging') ages = await take(api.GET('/api/ledger/aging'));
+      if (tab === 'balance')
+        balance = await take(api.GET('/api/ledger/trial-balance', { params: { query: { upTo: on || undefined } } }));
+      else if (tab === 'aging')
+        ages = await take(api.GET('/api/ledger/aging', { params: { query: { on: on || undefined } } }));
       else if (tab === 'lines') {
         const got = await take(api.GET('/api/ledger/lines', { params: { query: { ...filter, limit: 200 } } }));
         lines = got.rows;
@@ -66,6 +71,7 @@
   $effect(() => {
     void filter;
     void tab;
+    void on;
     lines = null;
     void load();
     return live.follow(load, ['ledger']);
@@ -94,7 +100,7 @@
       {tab}
       ontab={(t) => void goto(t === 'balance' ? '/ledger' : `/ledger?tab=${t}`, { keepFocus: true })}
     >
-      {#if tab === 'balance'}<Exports path="/api/ledger/trial-balance" />
+      {#if tab === 'balance'}<Exports path="/api/ledger/trial-balance" query={{ upTo: on || undefined }} />
       {:else if tab === 'lines'}<Exports path="/api/ledger/lines" query={filter} />{/if}
       {#if session.may('ledger.post') && tab === 'lines'}<Button onclick={() => (posting = true)}>Journal entry</Button
         >{/if}
@@ -103,6 +109,9 @@
       <List list="entries" onopen={(id) => void goto(`/ledger?tab=lines&entry=${id}`)} />
     {/if}
     <div class="min-h-0 flex-1 overflow-y-auto px-5 pt-4 pb-8" hidden={tab === 'entries'}>
+      {#if tab === 'balance' || tab === 'aging'}
+        <DateField class="mb-3 w-44" label="As of the end of" bind:value={on} />
+      {/if}
       {#if tab === 'balance'}
         {#if balance}
           <TrialBalance {balance} />

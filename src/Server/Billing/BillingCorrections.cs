@@ -1,0 +1,166 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.Paying;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Billing;
+using SteadyLark.Store.Companies;
+using SteadyLark.Store.Ledger;
+
+namespace SteadyLark.Server.Billing;
+
+/// <param name="Amount">All that is open when omitted.</param>
+/// <param name="Kind">Why, which decides the account.</param>
+public sealed record WriteOffRequest(Money? Amount, ShortPayReason? Kind, string? Reason);
+
+/// <param name="Amount">The whole unapplied credit when omitted.</param>
+public sealed record RefundRequest(Money? Amount, LocalDate? PaidOn, string? Method, string? Reference, string? Reason);
+
+/// <summary>What is corrected on a customer's account without new money from them: write-offs and refunds.</summary>
+public static class BillingCorrections
+{
+    public static void MapBillingCorrections(this RouteGroupBuilder api)
+    {
+        api.MapPost("/invoices/{id:long}/write-off", (long id, WriteOffRequest request, HttpContext http, Commands commands) =>
+                commands.Money(http, new { id, request }, w => WriteOff(w, id, request))
+            )
+            .Needs(Right.BillingReceive)
+            .WithName("writeOffInvoice");
+
+        api.MapPost("/write-offs/{id:long}/reverse", (long id, HttpContext http, Commands commands) =>
+                commands.Money(http, id, w => ReverseWriteOff(w, id))
+            )
+            .Needs(Right.BillingReceive)
+            .WithName("reverseWriteOff");
+
+        api.MapPost("/payments/{id:long}/refund", (long id, RefundRequest request, HttpContext http, Commands commands) =>
+                commands.Money(http, new { id, request }, w => Refund(w, id, request))
+            )
+            .Needs(Right.PayingPay)
+            .WithName("refundPayment");
+
+        api.MapPost("/refunds/{id:long}/reverse", (long id, HttpContext http, Commands commands) =>
+                commands.Money(http, id, w => ReverseRefund(w, id))
+            )
+            .Needs(Right.PayingPay)
+            .WithName("reverseRefund");
+    }
+
+    /// <summary>Writes off what is open of an invoice, or a part of it, without a payment.</summary>
+    public static async Task<Outcome<InvoiceRow>> WriteOff(CommandContext w, long invoiceId, WriteOffRequest request)
+    {
+        if (await BillingStore.Invoice(w.Db, invoiceId, locked: true) is not { } invoice)
+        {
+            return Problem.Missing("This invoice");
+        }
+
+        var checkedOff = invoice.State.WriteOff(request.Amount, request.Kind, request.Reason);
+        if (!checkedOff.Ok)
+        {
+            return checkedOff.Problems;
+        }
+
+        var (amount, kind, reason) = checkedOff.Value;
+        var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, [invoiceId], asDebit: true);
+        var on = OpenItems.FirstDay(moves[invoiceId], w.Today, amount.Amount);
+        var id = await CorrectionStore.AddWriteOff(w, invoiceId, on, amount, kind, reason);
+        var loads = await CorrectionStore.LoadsOf(w.Db, invoiceId);
+        await LedgerStore.Post(
+            w,
+            Postings.WrittenOff(
+                on,
+                EntrySource.InvoiceWriteOff,
+                id,
+                invoice.Number,
+                invoiceId,
+                invoice.CustomerId,
+                amount,
+                kind,
+                reason,
+                loads
+            )
+        );
+        await BillingCommands.Touch(w, [invoiceId]);
+        await LoadCommands.ReleaseCredit(w, (await CompanyStore.Get(w.Db, invoice.CustomerId))!);
+        w.Record(
+            EventKinds.InvoiceWrittenOff,
+            invoiceId,
+            $"{amount.Formatted} of invoice {invoice.Number} written off, {kind.Format().ToLowerInvariant()}: {reason}"
+        );
+        return (await BillingStore.Invoice(w.Db, invoiceId))!;
+    }
+
+    /// <summary>Reverses a write-off: the amount is open again.</summary>
+    public static async Task<Outcome<InvoiceRow>> ReverseWriteOff(CommandContext w, long id)
+    {
+        if (await CorrectionStore.ReverseWriteOff(w, id) is not { } off)
+        {
+            return new Problem("not.found", "This write-off was not found, or it was already reversed.");
+        }
+
+        var invoice = (await BillingStore.Invoice(w.Db, off.InvoiceId, locked: true))!;
+        await LedgerStore.Reverse(
+            w,
+            EntrySource.InvoiceWriteOff,
+            id,
+            EntrySource.InvoiceWriteOff,
+            $"Write-off on {invoice.Number} reversed"
+        );
+        await BillingCommands.Touch(w, [off.InvoiceId]);
+        w.Record(
+            EventKinds.InvoiceWriteOffReversed,
+            off.InvoiceId,
+            $"Write-off of {off.Amount.Formatted} on invoice {invoice.Number} reversed"
+        );
+        return (await BillingStore.Invoice(w.Db, off.InvoiceId))!;
+    }
+
+    /// <summary>Pays back a customer's unapplied credit.</summary>
+    public static async Task<Outcome<PaymentRow>> Refund(CommandContext w, long paymentId, RefundRequest request)
+    {
+        if (await BillingStore.Payment(w.Db, paymentId, locked: true) is not { } payment)
+        {
+            return Problem.Missing("This payment");
+        }
+
+        var validation = new Validation();
+        var amount = payment.State.Refund(request.Amount, validation);
+        var reason = validation.Text(request.Reason, "reason", "The reason", 200, required: true);
+        var payout = await BillCommands.ReadPayout(
+            w,
+            new PayoutRequest(request.PaidOn, request.Method, request.Reference),
+            validation,
+            approvedBy: null
+        );
+        await BillCommands.CheckLimit(w, SoleMoney.Refund, amount, validation);
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var moves = await OpenItemStore.Moves(w.Db, Accounts.UnappliedReceipts, [paymentId], asDebit: false);
+        var on = OpenItems.FirstDay(moves[paymentId], await LedgerStore.PostingDay(w, payout.On), amount.Amount);
+        var id = await CorrectionStore.AddRefund(w, paymentId, payout, on, amount, reason!);
+        await LedgerStore.Post(w, Postings.Refunded(on, payment.Customer, id, paymentId, payment.CustomerId, amount));
+        w.Record(EventKinds.PaymentRefunded, paymentId, $"{amount.Formatted} refunded to {payment.Customer} by {payout.Method}: {reason}");
+        return (await BillingStore.Payment(w.Db, paymentId))!;
+    }
+
+    /// <summary>Reverses a refund that was entered by mistake or returned: the amount is the customer's credit again.</summary>
+    public static async Task<Outcome<PaymentRow>> ReverseRefund(CommandContext w, long id)
+    {
+        if (await CorrectionStore.ReverseRefund(w, id) is not { } refund)
+        {
+            return new Problem("not.found", "This refund was not found, or it was already reversed.");
+        }
+
+        var payment = (await BillingStore.Payment(w.Db, refund.PaymentId, locked: true))!;
+        await LedgerStore.Reverse(w, EntrySource.Refund, id, EntrySource.Refund, $"Refund to {payment.Customer} reversed");
+        w.Record(EventKinds.PaymentRefundReversed, refund.PaymentId, $"Refund of {refund.Amount.Formatted} to {payment.Customer} reversed");
+        return payment;
+    }
+}

@@ -1,0 +1,110 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Paying;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Billing;
+
+/// <summary>A refund of a payment's unapplied credit.</summary>
+public sealed record RefundRow(
+    long Id,
+    LocalDate PaidOn,
+    string Method,
+    string? Reference,
+    Money Amount,
+    string Reason,
+    string? PaidBy,
+    bool Stands
+);
+
+/// <summary>Write-offs without a payment, and refunds.</summary>
+public static class CorrectionStore
+{
+    /// <summary>An invoice's loads with their totals.</summary>
+    public static Task<List<(long LoadId, Money Total)>> LoadsOf(NpgsqlConnection db, long invoiceId) =>
+        db.Rows(
+            "select load_id, sum(amount) as total from invoice_lines where invoice_id = @id group by load_id order by load_id",
+            r => (r.Long("load_id"), r.Usd("total")),
+            ("id", invoiceId)
+        );
+
+    public static Task<long> AddWriteOff(
+        CommandContext w,
+        long invoiceId,
+        LocalDate on,
+        Money amount,
+        ShortPayReason kind,
+        string reason
+    ) =>
+        w.Db.One<long>(
+            """
+            insert into payment_applications (invoice_id, posted_on, amount, write_off, kind, reason) values (@invoice, @on, 0, @amount,
+            @kind, @reason) returning id
+            """,
+            ("invoice", invoiceId),
+            ("on", on),
+            ("amount", amount),
+            ("kind", kind),
+            ("reason", reason)
+        );
+
+    /// <summary>Marks a write-off as reversed; null when there is none that stands.</summary>
+    public static async Task<(long InvoiceId, Money Amount)?> ReverseWriteOff(CommandContext w, long id) =>
+        (
+            await w.Db.Rows(
+                """
+                update payment_applications set standing = false where id = @id and payment_id is null and standing returning invoice_id,
+                write_off
+                """,
+                r => ((long InvoiceId, Money Amount)?)(r.Long("invoice_id"), r.Usd("write_off")),
+                ("id", id)
+            )
+        ).FirstOrDefault();
+
+    public static Task<long> AddRefund(CommandContext w, long paymentId, Payout payout, LocalDate postedOn, Money amount, string reason) =>
+        w.Db.One<long>(
+            """
+            insert into refunds (payment_id, paid_on, posted_on, method, reference, amount, reason, paid_by) values (@payment, @on, @posted,
+            @method, @reference, @amount, @reason, @by) returning id
+            """,
+            ("payment", paymentId),
+            ("on", payout.On),
+            ("posted", postedOn),
+            ("method", payout.Method),
+            ("reference", payout.Reference),
+            ("amount", amount),
+            ("reason", reason),
+            ("by", w.Actor.UserId)
+        );
+
+    /// <summary>Marks a refund as reversed; null when there is none that stands.</summary>
+    public static async Task<(long PaymentId, Money Amount)?> ReverseRefund(CommandContext w, long id) =>
+        (
+            await w.Db.Rows(
+                "update refunds set standing = false where id = @id and standing returning payment_id, amount",
+                r => ((long PaymentId, Money Amount)?)(r.Long("payment_id"), r.Usd("amount")),
+                ("id", id)
+            )
+        ).FirstOrDefault();
+
+    public static Task<List<RefundRow>> Refunds(NpgsqlConnection db, long paymentId) =>
+        db.Rows(
+            """
+            select f.*, u.name as payer from refunds f left join users u on u.id = f.paid_by where f.payment_id = @id order by f.paid_on,
+            f.id
+            """,
+            r => new RefundRow(
+                r.Long("id"),
+                r.Date("paid_on"),
+                r.Text("method"),
+                r.TextOrNull("reference"),
+                r.Usd("amount"),
+                r.Text("reason"),
+                r.TextOrNull("payer"),
+                r.Bool("standing")
+            ),
+            ("id", paymentId)
+        );
+}

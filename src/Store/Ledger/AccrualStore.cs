@@ -1,0 +1,111 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Store.Basics;
+
+namespace SteadyLark.Store.Ledger;
+
+/// <summary>Revenue and carrier costs of delivered loads before invoice and bill.</summary>
+public static class AccrualStore
+{
+    /// <summary>Posts what Core decides for a load after it, its charges, its legs or their bills changed.</summary>
+    public static async Task Change(CommandContext w, long loadId)
+    {
+        var (number, load) = await Load(w.Db, loadId);
+        var (revenue, carrierPay) = await Posted(w.Db, loadId);
+        if (load is null && revenue.Count == 0 && carrierPay.Count == 0)
+        {
+            return;
+        }
+
+        var periods = await LedgerStore.Periods(w.Db);
+        foreach (var entry in Accruals.Change(loadId, number, load, revenue, carrierPay, periods, w.Today))
+        {
+            await LedgerStore.Post(w, entry);
+        }
+    }
+
+    /// <summary>Delivered loads that were never accrued: those of an older version.</summary>
+    public static async Task<int> Missing(CommandContext w)
+    {
+        var loads = await w.Db.Rows(
+            """
+            select l.id from loads l where l.state = 'delivered' and not exists (select 1 from entries e where e.source = 'accrual' and
+                e.source_id = l.id)
+            union
+            select g.load_id from legs g join loads l on l.id = g.load_id where g.carrier_id is not null and l.state in ('billed', 'closed')
+                and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null)
+                and not exists (select 1 from entries e where e.source = 'accrual' and e.source_id = l.id)
+            """,
+            r => r.Long("id")
+        );
+        foreach (var load in loads)
+        {
+            await Change(w, load);
+        }
+
+        return loads.Count;
+    }
+
+    private static async Task<(string Number, AccruableLoad? Load)> Load(NpgsqlConnection db, long loadId)
+    {
+        var charges = new List<(ChargeKind, Money)>();
+        var legs = new List<AccruableLeg>();
+        var load = (Number: "", State: LoadState.Draft, Customer: (long?)null, On: (LocalDate?)null);
+        await db.Together(
+            [("id", loadId)],
+            (
+                """
+                select l.number, l.state, l.customer_id, (l.delivered_at at time zone (select s.zone from stops s where s.load_id = l.id
+                    order by s.seq desc limit 1))::date as delivered_on from loads l where l.id = @id
+                """,
+                r => load = (r.Text("number"), r.Enum<LoadState>("state"), r.LongOrNull("customer_id"), r.DateOrNull("delivered_on"))
+            ),
+            ("select kind, amount from charges where load_id = @id order by seq", r =>
+                charges.Add((r.Enum<ChargeKind>("kind"), r.Usd("amount")))
+            ),
+            (
+                """
+                select g.id, g.carrier_id, g.agreed, (select b.posted_on from bills b where b.leg_id = g.id and b.voided_at is null) as
+                    bill_on from legs g where g.load_id = @id and g.carrier_id is not null order by g.seq
+                """,
+                r => legs.Add(new AccruableLeg(r.Long("id"), r.Long("carrier_id"), r.Usd("agreed"), r.DateOrNull("bill_on")))
+            )
+        );
+        return (
+            load.Number,
+            load is { On: { } on, Customer: { } customer } && load.State is LoadState.Delivered or LoadState.Billed or LoadState.Closed
+                ? new AccruableLoad(loadId, load.Number, customer, on, load.State != LoadState.Delivered, charges, legs)
+                : null
+        );
+    }
+
+    /// <summary>What the ledger has: revenue of accruals and, for older loads, of invoices; accrued carrier pay.</summary>
+    private static async Task<(List<PostedRevenue> Revenue, List<PostedCarrierPay> CarrierPay)> Posted(NpgsqlConnection db, long loadId)
+    {
+        var revenue = await db.Rows(
+            """
+            select l.account, l.customer_id, sum(l.credit - l.debit) as amount, max(e.posted_on) as posted_on
+            from entry_lines l join entries e on e.id = l.entry_id
+            where l.load_id = @id and l.account = any(@accounts) and e.source in ('accrual', 'invoice', 'invoice_void')
+            group by l.account, l.customer_id having sum(l.credit - l.debit) <> 0
+            """,
+            r => new PostedRevenue(r.Text("account"), r.Long("customer_id"), r.Decimal("amount"), r.Date("posted_on")),
+            ("id", loadId),
+            ("accounts", Accruals.RevenueCodes.ToArray())
+        );
+        var carrierPay = await db.Rows(
+            """
+            select l.item_id, l.carrier_id, l.credit - l.debit as amount, e.posted_on from entry_lines l join entries e on e.id =
+                l.entry_id where l.load_id = @id and l.account = @account order by e.posted_on, e.id
+            """,
+            r => new PostedCarrierPay(r.Long("item_id"), r.Long("carrier_id"), r.Decimal("amount"), r.Date("posted_on")),
+            ("id", loadId),
+            ("account", Accounts.AccruedCarrierPay.Code)
+        );
+        return (revenue, carrierPay);
+    }
+}

@@ -1,0 +1,66 @@
+<script lang="ts">
+  import { api, take, type Money, type Schemas } from '$lib/api/client';
+  import { methodLabels } from '$lib/loads/labels';
+  import { figure, said } from '$lib/money';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
+  import DateField from '$ui/DateField.svelte';
+  import MoneyField from '$ui/MoneyField.svelte';
+  import TextField from '$ui/TextField.svelte';
+  import { takesFocus } from '$ui/forms';
+
+  /** Pays back a customer's unapplied credit. */
+  let { payment, ondone, oncancel }: { payment: Schemas['PaymentRow']; ondone: () => void; oncancel: () => void } =
+    $props();
+  // The form opens with the credit of that moment; later changes do not overwrite what is typed.
+  // svelte-ignore state_referenced_locally
+  let amount = $state<Money | null>(payment.unapplied);
+  let on = $state(session.today);
+  let method = $state('check');
+  let reference = $state('');
+  let reason = $state('');
+  const attempt = new Attempt();
+  const send = () =>
+    attempt.run(async (money) => {
+      await take(
+        api.POST('/api/payments/{id}/refund', {
+          params: { path: { id: payment.id } },
+          body: { amount, paidOn: on || null, method, reference: reference || null, reason: reason || null },
+          headers: money,
+        }),
+      );
+      showDone(`${said(amount)} refunded to ${payment.customer}.`);
+      ondone();
+    });
+</script>
+
+<div data-form class="border-line mt-3 flex flex-col gap-2 rounded-md border p-3" use:takesFocus>
+  <div class="grid grid-cols-2 gap-3">
+    <MoneyField
+      label="Refund"
+      required
+      bind:value={amount}
+      problem={attempt.at('amount')}
+      hint="{figure(payment.unapplied)} unapplied"
+    />
+    <DateField label="Paid on" bind:value={on} problem={attempt.at('paidOn')} />
+    <Choice
+      label="Method"
+      bind:value={method}
+      problem={attempt.at('method')}
+      options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
+    />
+    <TextField label="Reference" bind:value={reference} maxlength={80} problem={attempt.at('reference')} />
+  </div>
+  <TextField label="Reason" required bind:value={reason} maxlength={200} problem={attempt.at('reason')} />
+  {#if attempt.refused?.problems.some((p) => !p.field)}<p class="text-ember-word text-sm" role="alert">
+      {attempt.refused.message}
+    </p>{/if}
+  <div class="flex gap-2">
+    <Button small look="main" data-main busy={attempt.busy} onclick={send}>Refund {said(amount)}</Button>
+    <Button small look="quiet" data-cancel onclick={oncancel}>Cancel</Button>
+  </div>
+</div>
