@@ -233,7 +233,7 @@ public sealed class TestBusiness : IAsyncLifetime
                 union all select '2050', g.id, -g.agreed from legs g join loads l on l.id = g.load_id where g.carrier_id is not null and l.delivered_at is not null
                     and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null)
                 union all select '2100', id, -net from settlements where paid_on is null and reversed_at is null
-                union all select '2300', id, applied - amount from payments where reversed_at is null),
+                union all select '2300', id, applied + refunded - amount from payments where reversed_at is null),
             days as (
                 select l.account, l.item_id, e.posted_on,
                     sum(sum(l.debit - l.credit)) over (partition by l.account, l.item_id order by e.posted_on) as balance

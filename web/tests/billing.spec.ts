@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { as, leave, message } from './business';
+import { as, leave, message, select } from './business';
 
 test.use({ actionTimeout: 20_000 });
 test.afterEach(leave);
@@ -54,4 +54,46 @@ test('the customer gets the email that was written, even after leaving it half-w
   const sent = await page.request.get(`/api/emails/${mail.id}`).then((r) => r.text());
   expect(sent).toContain('Two pallets were reweighed at your dock');
   expect(sent).toMatch(/scale/i);
+});
+
+test('a short pay says what becomes of the rest, an open rest is written off, and aging agrees on every day', async ({
+  browser,
+}) => {
+  const page = await as(browser, 'marta');
+  const open: { rows: { id: number; number: string; customer: string; customerId: number; open: { amount: string } }[] } =
+    await page.request.get('/api/invoices?open=true&limit=1').then((r) => r.json());
+  const invoice = open.rows[0];
+  const whole = Number(invoice.open.amount);
+  await page.goto(`/bill?tab=all&invoice=${invoice.id}`);
+  const sheet = page.getByRole('complementary');
+  await expect(sheet.getByText(invoice.number).first()).toBeVisible();
+
+  // A part is written off without a payment, by keys alone.
+  await sheet.getByRole('button', { name: 'Write off', exact: true }).click();
+  await sheet.getByLabel('Write off', { exact: false }).first().fill('25');
+  await select(page, 'Because of', 'concession');
+  await sheet.getByLabel('Reason').fill('driver waited at the wrong gate');
+  await page.keyboard.press('Enter');
+  await expect(message(page, '$25 of')).toBeVisible();
+  await expect(sheet.getByText('driver waited at the wrong gate').first()).toBeVisible();
+
+  // A check $40 short: a freight claim.
+  await sheet.getByRole('button', { name: 'Record payment' }).click();
+  await page.getByLabel('Amount', { exact: false }).first().fill(String(whole - 65));
+  await page.getByLabel(`Applied to ${invoice.number}`).fill(String(whole - 65));
+  await expect(page.getByText('40.00 short')).toBeVisible();
+  await page.getByLabel(`Short pay reason for ${invoice.number}`).fill('two cases short');
+  await select(page, `The rest of ${invoice.number}`, 'freight claim');
+  await page.keyboard.press('Control+Enter');
+  await expect(message(page, /Payment of .* recorded/)).toBeVisible();
+  const after = await page.request.get(`/api/invoices/${invoice.id}`).then((r) => r.json());
+  expect(Number(after.invoice.open.amount)).toBe(0);
+  expect(after.payments.map((p: { kind: string }) => p.kind).sort()).toEqual(['claim', 'concession']);
+
+  // The ledger on any day: aging equals its accounts.
+  await page.goto('/ledger?tab=aging');
+  await expect(page.getByText('Agrees', { exact: true })).toHaveCount(2);
+  await page.getByLabel('As of the end of').fill('oct 31');
+  await page.getByLabel('As of the end of').blur();
+  await expect(page.getByText('Agrees', { exact: true })).toHaveCount(2);
 });

@@ -51,6 +51,8 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
         Rates.Where(r => r.Kind == kind && r.From <= day).OrderBy(r => r.From).LastOrDefault()?.Rate ?? 0m;
 
     /// <summary>What a leg earns the driver, line by line. Each line is rounded to cents, half up.</summary>
+    /// <param name="lineHaul">The leg's share of it.</param>
+    /// <param name="stops">The leg's own stops, and its ends at which the load was handed over: two of them are no extra stops.</param>
     public IEnumerable<(PayKind Kind, decimal Quantity, decimal Rate, Money Amount)> ForLeg(
         int miles,
         Money lineHaul,
@@ -80,9 +82,11 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
     public Money LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn) =>
         Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn).Select(l => l.Amount));
 
-    /// <summary>A leg's share of a load's line haul: by miles; equal shares when no miles are known.</summary>
-    public static Money Share(Money lineHaul, int miles, int allMiles, int legs) =>
-        legs <= 1 ? lineHaul : (allMiles > 0 ? Money.Usd(lineHaul.Amount * miles / allMiles) : Money.Usd(lineHaul.Amount / legs)).ToCents();
+    /// <summary>A leg's share of a load's line haul: by miles; equal shares when no miles are known. The shares of all legs add up to the
+    /// line haul.</summary>
+    /// <param name="miles">Of all legs of the load, in order.</param>
+    /// <param name="leg">Which of them, from zero.</param>
+    public static Money Share(Money lineHaul, IReadOnlyList<int> miles, int leg) => lineHaul.Split(miles.Select(m => (decimal)m).ToList())[leg];
 
     public static string Format(PayKind kind) =>
         kind switch

@@ -221,27 +221,27 @@ public static class LoadReads
             return legs;
         }
 
-        var (lineHaul, stops, day) = (
-            await db.Row(
-                """
-                select (select coalesce(sum(amount), 0) from charges where load_id = l.id and kind = 'line_haul') as line_haul, (select
-                    count(*)::int from stops where load_id = l.id) as stops,
-                       (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day from
-                           loads l where l.id = @id
+        var paid = (
+            await db.Rows(
+                $"""
+                select g.id, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
+                       (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day
+                from legs g join loads l on l.id = g.load_id where g.load_id = @id
                 """,
-                r => Tuple.Create(r.Usd("line_haul"), r.Int("stops"), r.Date("on_day")),
+                r => (Id: r.Long("id"), LineHaul: r.Usd("line_haul"), Stops: r.Int("stops"), On: r.Date("on_day")),
                 ("id", loadId)
             )
-        )!;
+        ).ToDictionary(p => p.Id);
         var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
-        var miles = legs.Sum(l => l.Miles);
-        return legs.Select(l =>
-                l.DriverId is { } driver
-                    ? l with
-                    {
-                        Wage = agreements[driver].LegPay(l.Miles, DriverAgreement.Share(lineHaul, l.Miles, miles, legs.Count), stops, day),
-                    }
-                    : l
+        var miles = legs.Select(l => l.Miles).ToList();
+        return legs.Select(
+                (l, i) =>
+                    l.DriverId is { } driver && paid[l.Id] is var p
+                        ? l with
+                        {
+                            Wage = agreements[driver].LegPay(l.Miles, DriverAgreement.Share(p.LineHaul, miles, i), p.Stops, p.On),
+                        }
+                        : l
             )
             .ToList();
     }

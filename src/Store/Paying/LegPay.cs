@@ -1,6 +1,7 @@
 using Npgsql;
 using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Store.Paying;
 
@@ -26,12 +27,10 @@ public static class LegPay
     {
         var legs = await db.Rows(
             $"""
-            select g.id, g.miles, t.driver_id, x.all_miles, x.legs, (select coalesce(sum(amount), 0) from charges where load_id = l.id and
-                kind = 'line_haul') as line_haul,
-                   (select count(*)::int from stops where load_id = l.id) as stops,
+            select g.id, g.miles, t.driver_id, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul,
+                   {LegSql.Points} as stops,
                    (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = l.id) x
             where {which}
             """,
             r =>
@@ -39,7 +38,7 @@ public static class LegPay
                     Id: r.Long("id"),
                     Miles: r.Int("miles"),
                     Driver: r.Long("driver_id"),
-                    Share: DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs")),
+                    Share: DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_miles"), r.Int("leg_place")),
                     Stops: r.Int("stops"),
                     On: r.Date("on_day")
                 ),

@@ -4,6 +4,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Store.Paying;
 
@@ -202,10 +203,8 @@ public static class SettlementStore
             $"""
             select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, g.miles, coalesce(g.handed_over_at, l.delivered_at) as
                 delivered_at,
-                   (select count(*)::int from stops s where s.load_id = g.load_id) as stops, x.all_miles, x.legs,
-                   (select coalesce(sum(c.amount), 0) from charges c where c.load_id = g.load_id and c.kind = 'line_haul') as line_haul
+                   {LegSql.Points} as stops, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = g.load_id) x
             where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.canceled_at is null and not exists
                 (select 1 from settlement_legs sl join settlements s on s.id = sl.settlement_id where sl.leg_id = g.id and sl.standing and
                     (@after::date is null or s.monday + 6 <= @after))
@@ -219,7 +218,7 @@ public static class SettlementStore
                 r.Int("miles"),
                 r.Instant("delivered_at").InZone(zone).Date,
                 r.Int("stops"),
-                DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))
+                DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_miles"), r.Int("leg_place"))
             ),
             ("driver", driverId),
             ("after", settledAfter)

@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Store.People;
 
@@ -73,13 +74,10 @@ public static class TodayStore
     /// <summary>Covered legs of loads picked up from one day to another, not including it.</summary>
     public static Task<List<WeekLeg>> Legs(NpgsqlConnection db, LocalDate from, LocalDate until, DateTimeZone zone) =>
         db.Rows(
-            """
-            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, g.agreed, g.miles, t.driver_id, (select count(*)::int
-                from stops s where s.load_id = l.id) as stops,
-                   x.all_miles, x.legs, (select coalesce(sum(c.amount), 0) from charges c where c.load_id = l.id and c.kind = 'line_haul')
-                       as line_haul
+            $"""
+            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, g.agreed, g.miles, t.driver_id, {LegSql.Points} as stops,
+                   {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
             from loads l join legs g on g.load_id = l.id left join trips t on t.id = g.trip_id
-            cross join lateral (select sum(o.miles)::int as all_miles, count(*)::int as legs from legs o where o.load_id = l.id) x
             where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or
                 g.carrier_id is not null)
             """,
@@ -91,7 +89,7 @@ public static class TodayStore
                 r.LongOrNull("driver_id"),
                 r.Int("miles"),
                 r.Int("stops"),
-                DriverAgreement.Share(r.Usd("line_haul"), r.Int("miles"), r.Int("all_miles"), r.Int("legs"))
+                DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_miles"), r.Int("leg_place"))
             ),
             ("zone", zone.Id),
             ("from", zone.AtStartOfDay(from).ToInstant()),

@@ -114,11 +114,14 @@ public class DriverWeekTests
     }
 
     [Theory]
-    [InlineData(1000, 300, 900, 2, 333.33)]
-    [InlineData(1000, 0, 0, 3, 333.33)]
-    [InlineData(1000, 500, 500, 1, 1000)]
-    public void A_split_load_shares_its_line_haul_by_miles(double haul, int miles, int all, int legs, double share) =>
-        Assert.Equal(Money.Usd((decimal)share), DriverAgreement.Share(Money.Usd((decimal)haul), miles, all, legs));
+    [InlineData(new[] { 300, 600 }, new[] { 333.33, 666.67 })]
+    [InlineData(new[] { 0, 0, 0 }, new[] { 333.33, 333.34, 333.33 })]
+    [InlineData(new[] { 500 }, new[] { 1000.0 })]
+    public void A_split_load_shares_its_line_haul_by_miles_to_the_cent(int[] miles, double[] shares) =>
+        Assert.Equal(
+            shares.Select(s => Money.Usd((decimal)s)),
+            miles.Select((_, leg) => DriverAgreement.Share(Money.Usd(1000), miles, leg))
+        );
 
     [Fact]
     public void Deductions_beyond_the_week_are_carried_over_and_advances_wait()

@@ -390,6 +390,24 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 """{"byLoad":true,"columns":["reference"],"documents":["pod"],"oneFile":true,"together":true,"recipients":"a@b.example","subject":"{invoice}","message":"{total}","requiredDocuments":["pod"],"version":0}"""
             ),
             [$"POST /api/companies/{business.Ids["customer"]}/statement"] = JsonNode.Parse("""{"to":"a@b.example","message":"here"}"""),
+            [$"POST /api/invoices/{invoice}/write-off"] = Node(
+                new
+                {
+                    amount = TestBusiness.Usd(1m),
+                    kind = "claim",
+                    reason = "two cases short",
+                }
+            ),
+            [$"POST /api/payments/{credit}/refund"] = Node(
+                new
+                {
+                    amount = TestBusiness.Usd(1m),
+                    paidOn = "2026-11-20",
+                    method = "check",
+                    reference = "4011",
+                    reason = "paid twice",
+                }
+            ),
             [$"POST /api/payments/{credit}/use-credit"] = Node(
                 new
                 {
@@ -401,6 +419,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                             amount = TestBusiness.Usd(1m),
                             writeOff = TestBusiness.Usd(1m),
                             reason = "short",
+                            kind = "claim",
                         },
                     },
                 }

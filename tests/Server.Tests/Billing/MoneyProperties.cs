@@ -33,7 +33,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
         {
             var amount = Math.Round((decimal)(lot.NextDouble() * 2500) + 0.01m, 2);
             var on = $"{new LocalDate(2026, 11, 23).PlusDays(-lot.Next(50)):uuuu-MM-dd}";
-            var what = lot.Next(11);
+            var what = lot.Next(13);
             Answer[] answers = what switch
             {
                 0 => [await owner.Pay("invoices", new { loadIds = Some(loads, 1 + lot.Next(2)) })],
@@ -76,6 +76,31 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                 7 => [await owner.Pay($"bills/{One(bills)}/{(lot.Next(3) == 0 ? "void" : "pay")}", new { method = "ach", paidOn = on })],
                 9 => [await owner.Post("ledger/periods/close", new { month = "2026-10-01" })],
                 10 => [await owner.Post("ledger/periods/reopen", new { month = "2026-10-01", why = "a late bill" })],
+                11 =>
+                [
+                    await owner.Pay(
+                        $"invoices/{One(invoices)}/write-off",
+                        new
+                        {
+                            amount = TestBusiness.Usd(Math.Round(amount / 9, 2) + 0.01m),
+                            kind = "claim",
+                            reason = "short",
+                        }
+                    ),
+                ],
+                12 =>
+                [
+                    await owner.Pay(
+                        $"payments/{One(payments)}/refund",
+                        new
+                        {
+                            amount = TestBusiness.Usd(Math.Round(amount / 9, 2) + 0.01m),
+                            method = "ach",
+                            paidOn = on,
+                            reason = "paid twice",
+                        }
+                    ),
+                ],
                 // The same invoice paid by three at once, whole.
                 _ => await Task.WhenAll(
                     Enumerable

@@ -157,6 +157,96 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
     }
 
     [Fact]
+    public async Task What_is_not_paid_is_written_off_and_what_was_paid_too_much_is_refunded_and_both_can_be_reversed()
+    {
+        var owner = await business.As(Role.Owner);
+        await RequiredDocuments(owner, "pod");
+        var load = await business.Delivered(owner, -24, "carrier");
+        var invoice = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Id;
+        object Off(decimal? amount, string? kind, string? reason) =>
+            new
+            {
+                amount = amount is { } a ? TestBusiness.Usd(a) : null,
+                kind,
+                reason,
+            };
+        Assert.Equal(["reason", "kind"], (await owner.Pay($"invoices/{invoice}/write-off", Off(1, null, null))).Fields);
+        Assert.Equal(["amount"], (await owner.Pay($"invoices/{invoice}/write-off", Off(1298.60m, "claim", "two cases short"))).Fields);
+        var before = await Balances(owner);
+        _ = (await owner.Pay($"invoices/{invoice}/write-off", Off(98.59m, "claim", "two cases short"))).Ok;
+        _ = (await owner.Pay($"invoices/{invoice}/write-off", Off(null, "uncollectible", "out of business"))).Ok;
+        Assert.Equal([0m], await Open(owner, [invoice]));
+        var after = await Balances(owner);
+        Assert.Equal((98.59m, 1200m), (after["4910"] - before["4910"], after["6500"] - before["6500"]));
+        await Agrees();
+        Assert.Equal("invoice.paid", (await owner.Pay($"invoices/{invoice}/void")).Code);
+        foreach (var off in (await owner.Get($"invoices/{invoice}")).Ok["payments"]!.AsArray())
+        {
+            _ = (await owner.Pay($"write-offs/{off!["id"]}/reverse")).Ok;
+            Assert.Equal("not.found", (await owner.Pay($"write-offs/{off["id"]}/reverse")).Code);
+        }
+
+        Assert.Equal(before, await Balances(owner));
+
+        // Paid $100 too much, and the customer wants it back.
+        var payment = (
+            await owner.Pay(
+                "payments",
+                new
+                {
+                    customerId = business.Ids["customer"],
+                    method = "check",
+                    amount = TestBusiness.Usd(1398.59m),
+                    applications = new[] { new { invoiceId = invoice, amount = TestBusiness.Usd(1298.59m) } },
+                }
+            )
+        ).Id;
+        object Back(decimal amount, string? reason) =>
+            new
+            {
+                amount = TestBusiness.Usd(amount),
+                method = "ach",
+                reason,
+            };
+        Assert.Equal(["amount"], (await owner.Pay($"payments/{payment}/refund", Back(100.01m, "paid twice"))).Fields);
+        Assert.Equal(["reason"], (await owner.Pay($"payments/{payment}/refund", Back(100, null))).Fields);
+        var refunded = (await owner.Pay($"payments/{payment}/refund", Back(100, "paid twice"))).Ok;
+        Assert.Equal((0m, 100m), (Amount(refunded["unapplied"]), Amount(refunded["refunded"])));
+        await Agrees();
+        Assert.Equal("payment.refunded", (await owner.Pay($"payments/{payment}/reverse")).Code);
+        var refund = (await owner.Get($"payments/{payment}")).Ok["refunds"]!.AsArray().Single()!["id"];
+        Assert.Equal(100m, Amount((await owner.Pay($"refunds/{refund}/reverse")).Ok["unapplied"]));
+        _ = (await owner.Pay($"payments/{payment}/reverse")).Ok;
+        Assert.Equal(before, await Balances(owner));
+        await Agrees();
+    }
+
+    [Fact]
+    public async Task Whoever_received_an_invoice_is_told_when_it_is_void()
+    {
+        var owner = await business.As(Role.Owner);
+        await RequiredDocuments(owner, "pod");
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        async Task<long> Notices(long load) =>
+            await db.One<long>(
+                "select count(*) from emails where load_id = @load and subject like '% is void' and to_address = 'pay@snowberry.example'",
+                ("load", load)
+            );
+        foreach (var sent in new[] { true, false })
+        {
+            var load = await business.Delivered(owner, sent ? -26 : -25, "carrier");
+            var invoice = (await owner.Pay("invoices", new { loadIds = new[] { load }, mailTo = "pay@snowberry.example" })).Id;
+            if (sent)
+            {
+                await db.Run("update emails set sent_at = now() where id = (select email_id from invoices where id = @id)", ("id", invoice));
+            }
+
+            _ = (await owner.Pay($"invoices/{invoice}/void")).Ok;
+            Assert.Equal(sent ? 1 : 0, await Notices(load));
+        }
+    }
+
+    [Fact]
     public async Task A_billing_run_bills_what_it_can_and_reports_the_rest()
     {
         var owner = await business.As(Role.Owner);
@@ -303,6 +393,11 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
                 }
             )
         ).Ok;
+
+    private static async Task<Dictionary<string, decimal>> Balances(Caller owner) =>
+        (await owner.Get("ledger/trial-balance")).Ok["accounts"]!
+            .AsArray()
+            .ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
 
     private static async Task<List<decimal>> Open(Caller owner, IEnumerable<long> invoices)
     {

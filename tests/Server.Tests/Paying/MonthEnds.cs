@@ -180,4 +180,63 @@ public sealed class MonthEnds(TestBusiness business) : IClassFixture<TestBusines
         _ = (await owner.Post("ledger/periods/reopen", new { month = "2026-10-01", why = "a late bill" })).Ok;
         Assert.Equal(before.Item1["5100"], (await Books(owner, "2026-10-31"))["5100"]);
     }
+
+    [Fact]
+    public async Task A_four_stop_load_handed_over_pays_each_driver_for_the_own_stops_and_no_cent_of_its_line_haul_is_lost()
+    {
+        business.Clock.Now = Instant.FromUtc(2026, 11, 18, 12, 0);
+        var owner = await business.As(Role.Owner);
+        foreach (var (key, name) in new[] { ("kai", "Kai Dahl"), ("eli", "Eli Moen") })
+        {
+            await business.AddCrew(key, name);
+            foreach (var (kind, rate) in new[] { ("percent_of_line_haul", 50m), ("per_extra_stop", 20m), ("per_mile", 0m), ("per_day", 0m) })
+            {
+                _ = (await owner.Post($"drivers/{business.Ids[key]}/rates", new { kind, rate, from = "2026-11-02" })).Ok;
+            }
+        }
+
+        var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(0, "PO four stops", haul: 1000.01m)))!;
+        var stops = order["stops"]!.AsArray();
+        foreach (var (i, at) in new[] { (0, "2026-11-19T06:00:00"), (1, "2026-11-24T17:00:00") })
+        {
+            stops[i]!["from"] = at;
+        }
+
+        stops.Insert(1, Stop("pickup", "2026-11-19T10:00:00"));
+        stops.Insert(2, Stop("delivery", "2026-11-24T09:00:00"));
+        var load = (await owner.Post("loads", order)).Id;
+        _ = (await owner.Post($"loads/{load}/cover/driver", business.Crew("kai"))).Ok;
+        var ids = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        async Task Say(int stop, string word, string at) =>
+            _ = (await owner.Post($"loads/{load}/stops/{ids[stop]}", new { @event = word, at, receivedBy = word == "delivered" ? "R. Dahl" : null })).Ok;
+        business.Clock.Now = Instant.FromUtc(2026, 11, 24, 23, 0);
+        owner = await business.As(Role.Owner);
+        await Say(0, "left", "2026-11-19T14:00:00Z");
+        await Say(1, "left", "2026-11-19T18:00:00Z");
+        _ = (
+            await owner.Post(
+                $"loads/{load}/handover",
+                new
+                {
+                    placeId = business.Ids["handover"],
+                    driverId = business.Ids["eli"],
+                    truckId = business.Ids["eli truck"],
+                    trailerId = business.Ids["eli trailer"],
+                    at = "2026-11-20T02:00:00Z",
+                }
+            )
+        ).Ok;
+        await Say(2, "delivered", "2026-11-24T17:00:00Z");
+        await Say(3, "delivered", "2026-11-24T22:00:00Z");
+        Now(12, 2);
+        owner = await business.As(Role.Owner);
+        var (first, second) = ((await Week(owner, "kai", "2026-11-16"))!, (await Week(owner, "eli", "2026-11-23"))!);
+        decimal Of(JsonNode week, string kind, string field) =>
+            week["lines"]!.AsArray().Where(l => l!["kind"]?.GetValue<string>() == kind).Sum(l => l![field]!.GetValue<decimal>());
+        Assert.Equal(1000.01m, Of(first, "percent_of_line_haul", "quantity") + Of(second, "percent_of_line_haul", "quantity"));
+        Assert.Equal((1m, 1m), (Of(first, "per_extra_stop", "quantity"), Of(second, "per_extra_stop", "quantity")));
+
+        JsonNode Stop(string kind, string from) =>
+            JsonNode.Parse($$"""{"kind":"{{kind}}","placeId":{{business.Ids[kind == "pickup" ? "from" : "to"]}},"from":"{{from}}"}""")!;
+    }
 }
