@@ -153,7 +153,8 @@ public static class BillCommands
     /// <summary>What is owed after an approval, more or less than what was accepted when the bill came.</summary>
     private static async Task PostApproval(CommandContext w, BillRow bill, Money approved)
     {
-        var accepted = BillMatch.Of(bill.Agreed ?? bill.Amount, bill.Amount).Accepted;
+        var moves = await OpenItemStore.Moves(w.Db, Accounts.Payable, [bill.Id], asDebit: false);
+        var accepted = Money.Usd(moves[bill.Id].Sum(m => m.Amount));
         if (approved == accepted)
         {
             return;

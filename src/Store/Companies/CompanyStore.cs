@@ -183,8 +183,8 @@ public static class CompanyStore
                   (select count(*)::int from loads where customer_id = @id and state in ('booked', 'covered', 'rolling', 'delivered'))
                     + (select count(*)::int from legs g join loads l on l.id = g.load_id where g.carrier_id = @id and l.state in ('covered',
                         'rolling')) as open,
-                  (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null) as owes,
-                  (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and due_on < @today) as
+                  (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid < total) as owes,
+                  (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid < total and due_on < @today) as
                       overdue,
                   (select coalesce(sum(coalesce(approved, amount)), 0) from bills where vendor_id = @id and voided_at is null and paid_on is
                       null) as we_owe

@@ -89,7 +89,8 @@ public static class HoldStore
         var sums = (
             await db.Row(
                 """
-                select (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null) as owed,
+                select (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid <
+                    total) as owed,
                        (select coalesce(sum(revenue), 0) from loads where customer_id = @id and id <> @except and state in ('booked',
                            'covered', 'rolling', 'delivered')) as unbilled
                 """,

@@ -52,7 +52,7 @@
   const axis = $derived<Axis>({
     from: session.now - 10 * 3_600_000,
     until: session.now + (width > 900 ? 62 : 38) * 3_600_000,
-    width: Math.max(180, Math.round(width * (width > 900 ? 0.38 : 0.24))),
+    width: Math.max(180, Math.round(width * (width > 1000 ? 0.38 : width > 900 ? 0.28 : 0.24))),
   });
   const rank = (l: Schemas['LoadLine']) => (l.urgency === 'now' ? 0 : 1);
   const groups = $derived([
@@ -101,7 +101,7 @@
           loading={lines === null}
           empty="Nothing is covered or rolling. Cover a load and it appears here."
         >
-          {#snippet row(l)}<LoadRowView line={l} {axis} who roomy={width > 900} />{/snippet}
+          {#snippet row(l)}<LoadRowView line={l} {axis} who roomy={width > 1000} />{/snippet}
         </Slate>
       </div>
     </div>

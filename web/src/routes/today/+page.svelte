@@ -115,7 +115,7 @@
       {/if}
     </Sheet>
   {:else if view}
-    <aside class="border-line bg-panel w-[372px] shrink-0 overflow-y-auto border-l p-5" aria-label="This week">
+    <aside class="border-line bg-panel w-80 shrink-0 overflow-y-auto border-l p-5 xl:w-[372px]" aria-label="This week">
       <h2 class="text-lg font-bold">This week</h2>
       {#if view.week.some((d) => d.revenue)}
         <p class="text-mute mb-4 text-sm">
@@ -157,7 +157,7 @@
           {/each}
         </svg>
       {/if}
-      <dl class="mt-3 grid grid-cols-[1fr_auto] gap-y-1.5">
+      <dl class="mt-3 grid grid-cols-[1fr_auto] gap-x-3 gap-y-1.5">
         {#if view.weekMargin}<dt>Margin, before fuel</dt>{/if}
         <dd class="fig text-right" hidden={!view.weekMargin}>
           <b>{figure(view.weekMargin)}</b>
@@ -170,7 +170,7 @@
       </dl>
       <div class="border-line mt-5 border-t pt-4">
         <h3 class="text-mute mb-2 text-sm font-bold">Waiting</h3>
-        <dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
+        <dl class="grid grid-cols-[1fr_auto] gap-x-3 gap-y-1.5">
           {#each waiting as [label, n, path] (label)}
             <dt><a class="hover:underline" href={path}>{label}</a></dt>
             <dd class="fig text-right font-bold">{n}</dd>
