@@ -60,8 +60,9 @@ test('a short pay says what becomes of the rest, an open rest is written off, an
   browser,
 }) => {
   const page = await as(browser, 'marta');
-  const open: { rows: { id: number; number: string; customer: string; customerId: number; open: { amount: string } }[] } =
-    await page.request.get('/api/invoices?open=true&limit=1').then((r) => r.json());
+  const open: {
+    rows: { id: number; number: string; customer: string; customerId: number; open: { amount: string } }[];
+  } = await page.request.get('/api/invoices?open=true&limit=1').then((r) => r.json());
   const invoice = open.rows[0];
   const whole = Number(invoice.open.amount);
   await page.goto(`/bill?tab=all&invoice=${invoice.id}`);
@@ -79,7 +80,10 @@ test('a short pay says what becomes of the rest, an open rest is written off, an
 
   // A check $40 short: a freight claim.
   await sheet.getByRole('button', { name: 'Record payment' }).click();
-  await page.getByLabel('Amount', { exact: false }).first().fill(String(whole - 65));
+  await page
+    .getByLabel('Amount', { exact: false })
+    .first()
+    .fill(String(whole - 65));
   await page.getByLabel(`Applied to ${invoice.number}`).fill(String(whole - 65));
   await expect(page.getByText('40.00 short')).toBeVisible();
   await page.getByLabel(`Short pay reason for ${invoice.number}`).fill('two cases short');

@@ -27,15 +27,16 @@ public static class WallClock
     public static DateTimeZone? Zone(string? name) => name is null ? null : DateTimeZoneProviders.Tzdb.GetZoneOrNull(name);
 
     /// <summary>
-    /// The instant of a wall-clock time. A time skipped in spring is a problem; of a time repeated in fall, the earlier one
-    /// is used, because arriving early is not late.
+    /// The instant of a wall-clock time. A time skipped in spring is a problem. Of a time repeated in fall, an opening is the earlier one
+    /// and a closing the later one, so that nobody is early or late who arrives in that hour.
     /// </summary>
-    public static Outcome<Instant> Resolve(LocalDateTime local, DateTimeZone zone, string field)
+    /// <param name="closing">Whether it ends a window.</param>
+    public static Outcome<Instant> Resolve(LocalDateTime local, DateTimeZone zone, string field, bool closing = false)
     {
         var mapping = zone.MapLocal(local);
         if (mapping.Count > 0)
         {
-            return mapping.First().ToInstant();
+            return (closing ? mapping.Last() : mapping.First()).ToInstant();
         }
 
         var (stop, go) = (mapping.EarlyInterval.IsoLocalEnd, mapping.LateInterval.IsoLocalStart);

@@ -1,5 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips;
 
 namespace SteadyLark.Core.Covering;
 
@@ -16,6 +18,58 @@ public sealed record Commitment(CommitmentKind Kind, long Id, string Name, strin
 
 public static class Availability
 {
+    /// <summary>
+    /// The earliest time for which someone can be booked: from the opening of the pickup, or from the end of a booking while the pickup is
+    /// still open.
+    /// </summary>
+    /// <param name="booked">Bookings that stand, in any order.</param>
+    /// <param name="wanted">The time booked when the pickup begins at an instant.</param>
+    /// <param name="opens">The pickup's window</param>
+    /// <param name="closes">and its end.</param>
+    /// <returns>Null when no time fits.</returns>
+    /// <example>Booked until 10:00, a pickup open from 8:00 to 16:00: booked from 10:00.</example>
+    public static Span? Earliest(IReadOnlyCollection<Span> booked, Func<Instant, Span> wanted, Instant opens, Instant closes)
+    {
+        for (var start = opens; start <= closes; )
+        {
+            var span = wanted(start);
+            var busy = booked.Where(b => b.Overlaps(span)).ToList();
+            if (busy.Count == 0)
+            {
+                return span;
+            }
+
+            // A booking that ends when it would begin does not overlap, so this is always later.
+            start = busy.Max(b => b.Until);
+        }
+
+        return null;
+    }
+
+    /// <summary>The time for which a driver, truck and trailer are booked to run stops, or why they cannot be.</summary>
+    /// <param name="outlook">Existing bookings of these three through <see cref="Latest"/>.</param>
+    /// <param name="zone">Zone in which times are shown.</param>
+    public static Outcome<Span> Book(
+        IRoads roads,
+        IReadOnlyList<PlannedStop> stops,
+        IReadOnlyCollection<Commitment> outlook,
+        DateTimeZone zone
+    )
+    {
+        var window = stops[0].Window;
+        var span = Earliest(
+            outlook.Select(c => c.Span).ToList(),
+            at => TripPlan.Build(roads, stops, at).Commitment,
+            window.From,
+            window.Until
+        );
+        return span is { } found ? found : Check(outlook, TripPlan.Build(roads, stops).Commitment, zone);
+    }
+
+    /// <summary>From the opening of the pickup to the end of the trip when it begins as late as the pickup allows.</summary>
+    public static Span Latest(IRoads roads, IReadOnlyList<PlannedStop> stops) =>
+        new(stops[0].Window.From, TripPlan.Build(roads, stops, stops[0].Window.Until).Commitment.Until);
+
     /// <summary>Why a driver, truck or trailer cannot be booked for <paramref name="wanted"/>: one problem per overlapping
     /// booking.</summary>
     /// <param name="outlook">Existing bookings of these three.</param>

@@ -13,28 +13,32 @@ public static class DriverFit
 {
     /// <summary>Why a driver cannot take a load, as a few words for a list; null when they can.</summary>
     /// <param name="bookings">Their bookings, earliest first.</param>
-    /// <param name="wanted">From the pickup's opening to leaving the last stop.</param>
-    /// <param name="pickupBy">End of the pickup's window.</param>
+    /// <param name="wanted">From arriving at the pickup to leaving the last stop, by when they arrive.</param>
+    /// <param name="pickup">The pickup's window.</param>
     /// <param name="freeAt">When they are free; null when they have no work on file, so now.</param>
     /// <param name="empty">The drive from where they are free to the pickup; null when that is unknown.</param>
     /// <param name="zone">Zone in which times are shown.</param>
     public static string? Blocked(
         IEnumerable<DriverBooking> bookings,
-        Span wanted,
-        Instant pickupBy,
+        Func<Instant, Span> wanted,
+        Span pickup,
         Instant? freeAt,
         Drive? empty,
         Instant now,
         DateTimeZone zone
     )
     {
-        if (bookings.FirstOrDefault(b => b.Span.Overlaps(wanted)) is { } busy)
+        var all = bookings.ToList();
+        if (
+            Availability.Earliest(all.Select(b => b.Span).ToList(), wanted, pickup.From, pickup.Until) is null
+            && all.FirstOrDefault(b => b.Span.Overlaps(wanted(pickup.From))) is { } busy
+        )
         {
             return $"assigned to {busy.LoadNumber ?? "another load"} until {busy.Span.Until.Format(zone)}";
         }
 
         var there = empty is { } drive ? Instant.Max(freeAt ?? now, now) + drive.DoorToDoor : (Instant?)null;
-        return there > pickupBy ? $"would miss pickup by {(there.Value - pickupBy).Format()}" : null;
+        return there > pickup.Until ? $"would miss pickup by {(there.Value - pickup.Until).Format()}" : null;
     }
 
     /// <summary>Candidates, best first: those who can take it, by margin per day of their round trip, then by empty miles (unknown last),

@@ -324,7 +324,7 @@ public static class Booking
     {
         var zone = WallClock.Zone(place.Zone) ?? DateTimeZone.Utc;
         var from = WallClock.Resolve(window.From, zone, $"{at}.from");
-        var until = WallClock.Resolve(window.Until, zone, $"{at}.until");
+        var until = WallClock.Resolve(window.Until, zone, $"{at}.until", closing: true);
         validation.AddRange(from.Problems);
         if (!window.IsAppointment)
         {

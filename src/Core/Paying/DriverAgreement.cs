@@ -86,7 +86,8 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
     /// line haul.</summary>
     /// <param name="miles">Of all legs of the load, in order.</param>
     /// <param name="leg">Which of them, from zero.</param>
-    public static Money Share(Money lineHaul, IReadOnlyList<int> miles, int leg) => lineHaul.Split(miles.Select(m => (decimal)m).ToList())[leg];
+    public static Money Share(Money lineHaul, IReadOnlyList<int> miles, int leg) =>
+        lineHaul.Split(miles.Select(m => (decimal)m).ToList())[leg];
 
     public static string Format(PayKind kind) =>
         kind switch

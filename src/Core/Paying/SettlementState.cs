@@ -3,6 +3,23 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Paying;
 
+/// <summary>What can be done with an advance.</summary>
+/// <param name="Deducted">What approved settlements deducted of it.</param>
+/// <param name="IsCarryover">Whether it is a settlement's carryover.</param>
+public sealed record AdvanceState(bool IsVoid, Money Deducted, bool IsCarryover)
+{
+    /// <summary>Why it cannot be voided; null when it can: it was never paid out, or given back.</summary>
+    public Problem? VoidRefusal =>
+        IsVoid ? new Problem("advance.void", "This advance is already void.")
+        : IsCarryover ? new Problem("advance.carried", "This is a settlement's carryover: reverse that approval instead.")
+        : Deducted.Amount > 0
+            ? new Problem(
+                "advance.deducted",
+                $"{Deducted.Formatted} of this advance was deducted: reverse the settlement's approval first."
+            )
+        : null;
+}
+
 /// <summary>What can be done with an approved driver settlement.</summary>
 /// <param name="Driver">The driver's name, for sentences.</param>
 /// <param name="PaidOn">When it was paid, or null.</param>

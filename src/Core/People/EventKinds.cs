@@ -291,6 +291,7 @@ public static class EventKinds
         Topic.Ledger
     );
     public static readonly EventKind AdvanceIssued = Add("advance.issued", "driver", Right.WagesSee, Topic.Pay, Topic.Ledger);
+    public static readonly EventKind AdvanceVoid = Add("advance.void", "driver", Right.WagesSee, Topic.Pay, Topic.Ledger);
     public static readonly EventKind PayRateSet = Add("pay.rate_set", "driver", Right.WagesSee, Topic.Pay, Topic.Loads);
     public static readonly EventKind PayItemAdded = Add("pay.item_added", "driver", Right.WagesSee, Topic.Pay);
     public static readonly EventKind PayItemRemoved = Add("pay.item_removed", "driver", Right.WagesSee, Topic.Pay);

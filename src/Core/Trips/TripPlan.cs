@@ -56,14 +56,18 @@ public static class TripPlan
         (via is { Count: > 0 } ? roads.Along([from, .. via, to]) : roads.Between(from, to)).Set(set);
 
     /// <summary>The earliest schedule through all stops: at the first when it opens, driving by road, waiting where early.</summary>
-    public static TripSchedule Build(IRoads roads, IReadOnlyList<PlannedStop> stops)
+    /// <param name="begins">When the crew is at the first stop instead, if later than its opening.</param>
+    public static TripSchedule Build(IRoads roads, IReadOnlyList<PlannedStop> stops, Instant? begins = null)
     {
         var visits = new List<PlannedVisit>(stops.Count);
         for (var i = 0; i < stops.Count; i++)
         {
-            var arrives = i == 0 ? stops[0].Window.From : visits[i - 1].Leaves + roads.To(stops[i - 1].Point, stops[i]).DoorToDoor;
-            var begins = Instant.Max(arrives, stops[i].Window.From);
-            visits.Add(new PlannedVisit(stops[i].Id, arrives, begins + stops[i].ServiceTime));
+            var arrives =
+                i == 0
+                    ? Instant.Max(stops[0].Window.From, begins ?? stops[0].Window.From)
+                    : visits[i - 1].Leaves + roads.To(stops[i - 1].Point, stops[i]).DoorToDoor;
+            var served = Instant.Max(arrives, stops[i].Window.From);
+            visits.Add(new PlannedVisit(stops[i].Id, arrives, served + stops[i].ServiceTime));
         }
 
         return new TripSchedule(visits);

@@ -5,7 +5,6 @@ using SteadyLark.Core.Covering;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
-using SteadyLark.Core.Trips;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
@@ -53,14 +52,15 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             return validation.Problems;
         }
 
-        var span = TripPlan.Build(Routing.Roads, sheet.Load.Planned()).Commitment;
-        var busy = Availability.Check(await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, span), span, w.Zone);
-        if (busy.Count > 0)
+        var stops = sheet.Load.Planned();
+        var outlook = await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, Availability.Latest(Routing.Roads, stops));
+        var span = Availability.Book(Routing.Roads, stops, outlook, w.Zone);
+        if (!span.Ok)
         {
-            return busy;
+            return span.Problems;
         }
 
-        var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span);
+        var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span.Value);
         await CoverStore.AssignTrip(w.Db, sheet.Leg!.Id, trip.Id);
         var state = await LoadWrites.Settle(w, loadId);
         w.Record(

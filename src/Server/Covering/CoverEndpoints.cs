@@ -208,15 +208,15 @@ public static class CoverEndpoints
         var agreements = await SettlementStore.Agreements(db, (await FleetStore.Drivers(db)).Select(d => d.Id));
         var open = await OpenLoads(db, sheet, agreements, now);
         var drivers = DriverFit.Rank(
-            (await FleetStore.Choices(db, now, span.From)).Select(d =>
+            (await FleetStore.Choices(db, now, stops[0].Window.Until)).Select(d =>
             {
                 Drive? empty = d.FreeLatitude is { } lat
                     ? Routing.Roads.Between(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point)
                     : null;
                 var cannot = DriverFit.Blocked(
                     d.Commitments.Select(c => new DriverBooking(new Span(c.From, c.Until), c.LoadNumber)),
-                    span,
-                    stops[0].Window.Until,
+                    at => TripPlan.Build(Routing.Roads, stops, at).Commitment,
+                    stops[0].Window,
                     d.FreeAt,
                     empty,
                     now,
@@ -248,7 +248,8 @@ public static class CoverEndpoints
             d => new DriverRank(d.Blocked is null, d.RoundTrip?.PerDay, d.EmptyMiles, d.Name)
         );
 
-        var held = await db.Held(span);
+        // A unit that is free before the pickup closes can be chosen.
+        var held = await db.Held(new Span(stops[0].Window.Until, Availability.Latest(Routing.Roads, stops).Until));
         var trucks = (await FleetStore.Trucks(db))
             .Where(t => t.Active)
             .Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id)))

@@ -218,6 +218,19 @@ public static class LedgerEndpoints
             .Needs(Right.LedgerSee)
             .WithName("getAging");
 
+        api.MapGet("/ledger/balance-sheet", async (QueryDay? on, CallerReads reads, IClock clock, BusinessZone zone) =>
+            {
+                var day = on?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
+                await using var db = await reads.OpenLate();
+                return BalanceSheet.Of(
+                    day,
+                    await LedgerStore.Balances(db, day),
+                    await LedgerStore.Balances(db, BalanceSheet.YearBefore(day))
+                );
+            })
+            .Needs(Right.LedgerSee)
+            .WithName("getBalanceSheet");
+
         api.MapGet("/accounts", async (CallerReads reads) =>
             {
                 await using var db = await reads.Open();

@@ -188,6 +188,12 @@ public static class PayingEndpoints
             .Confirmed()
             .WithName("issueAdvance");
 
+        api.MapPost("/advances/{id:long}/void", (long id, HttpContext http, Commands commands) =>
+                commands.Money(http, id, w => SettlementCommands.VoidAdvance(w, id))
+            )
+            .Needs(Right.PayingEnter)
+            .WithName("voidAdvance");
+
         api.MapPost("/pay-items", (PayItemRequest request, HttpContext http, Commands commands) =>
                 commands.Money(http, request, w => SettlementCommands.AddItem(w, request))
             )

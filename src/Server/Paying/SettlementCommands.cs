@@ -87,6 +87,31 @@ public static class SettlementCommands
         return new AdvanceRow(id, driver.Id, on, amount, Money.Zero(), note);
     }
 
+    /// <summary>Voids an advance that was entered by mistake or given back, before a settlement deducts it.</summary>
+    public static async Task<Outcome<AdvanceRow>> VoidAdvance(CommandContext w, long id)
+    {
+        if (await SettlementStore.Advance(w.Db, id) is not var (advance, state))
+        {
+            return Problem.Missing("This advance");
+        }
+
+        if (state.VoidRefusal is { } refused)
+        {
+            return refused;
+        }
+
+        var driver = (await FleetStore.Driver(w.Db, advance.DriverId))!;
+        await SettlementStore.VoidAdvance(w, id);
+        await LedgerStore.Reverse(w, EntrySource.Advance, id, EntrySource.Advance, $"Advance to {driver.Name} void");
+        w.Record(
+            EventKinds.AdvanceVoid,
+            advance.DriverId,
+            $"Advance of {advance.Amount.Formatted} to {driver.Name} voided",
+            driverId: advance.DriverId
+        );
+        return advance;
+    }
+
     /// <summary>Adds hours, extra pay, a reimbursement or a deduction to a driver's pay.</summary>
     public static async Task<Outcome<PayItemRow>> AddItem(CommandContext w, PayItemRequest request)
     {

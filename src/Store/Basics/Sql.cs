@@ -147,8 +147,7 @@ internal static class Sql
     public static int Int(this NpgsqlDataReader r, string column) => r.GetInt32(r.GetOrdinal(column));
 
     /// <summary>An array of integers; empty when null.</summary>
-    public static int[] Ints(this NpgsqlDataReader r, string column) =>
-        r.Null(column) ? [] : r.GetFieldValue<int[]>(r.GetOrdinal(column));
+    public static int[] Ints(this NpgsqlDataReader r, string column) => r.Null(column) ? [] : r.GetFieldValue<int[]>(r.GetOrdinal(column));
 
     public static int? IntOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Int(column);
 

@@ -295,6 +295,10 @@ public static class LedgerStore
             ("upto", upTo)
         );
 
+    /// <summary>Every account's balance at the end of a day.</summary>
+    public static async Task<List<Balance>> Balances(NpgsqlConnection db, LocalDate on) =>
+        (await TrialBalance(db, on)).Select(a => new Balance(new Account(a.Code, a.Name, a.Kind, a.Parent), a.Balance)).ToList();
+
     /// <summary>Income and expense between two days, inclusive, by the requested grouping, with loads and miles.</summary>
     public static async Task<(List<ProfitCell> Cells, Dictionary<string, (int Loads, int Miles)> CommandContext)> Profit(
         NpgsqlConnection db,

@@ -498,12 +498,34 @@ public static class SettlementStore
             ("note", note)
         );
 
+    /// <summary>An advance, locked, with what can be done with it; null when there is none.</summary>
+    public static Task<Tuple<AdvanceRow, AdvanceState>?> Advance(NpgsqlConnection db, long id) =>
+        db.Row(
+            "select * from advances where id = @id for update",
+            r =>
+                Tuple.Create(
+                    new AdvanceRow(
+                        r.Long("id"),
+                        r.Long("driver_id"),
+                        r.Date("issued_on"),
+                        r.Usd("amount"),
+                        r.Usd("deducted"),
+                        r.TextOrNull("note")
+                    ),
+                    new AdvanceState(!r.Bool("standing"), r.Usd("deducted"), r.LongOrNull("carried_from") is not null)
+                ),
+            ("id", id)
+        );
+
+    public static Task VoidAdvance(CommandContext w, long id) =>
+        w.Db.Run("update advances set standing = false where id = @id", ("id", id));
+
     /// <summary>A driver's advances within a week, deducted or not.</summary>
     public static Task<List<AdvanceRow>> Advances(NpgsqlConnection db, long driverId, LocalDate from, LocalDate until) =>
         db.Rows(
             """
-            select * from advances where driver_id = @driver and issued_on between @from and @until and carried_from is null order by
-            issued_on, id
+            select * from advances where driver_id = @driver and issued_on between @from and @until and carried_from is null and standing
+            order by issued_on, id
             """,
             r => new AdvanceRow(
                 r.Long("id"),

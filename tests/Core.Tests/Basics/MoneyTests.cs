@@ -85,13 +85,18 @@ public class WallClockTests
                     if (found.Ok)
                     {
                         Assert.Equal(reads[0], found.Value);
+                        Assert.Equal(reads[^1], WallClock.Resolve(local, zone, "x", closing: true).Value);
                     }
                 }
             );
 
     [Fact]
-    public void The_earlier_of_a_repeated_time_in_fall_is_used() =>
-        Assert.Equal(Instant.FromUtc(2026, 11, 1, 8, 30), WallClock.Resolve(new LocalDateTime(2026, 11, 1, 1, 30), Spokane, "x").Value);
+    public void A_window_opens_at_the_earlier_and_closes_at_the_later_of_a_time_repeated_in_fall()
+    {
+        var twice = new LocalDateTime(2026, 11, 1, 1, 30);
+        Assert.Equal(Instant.FromUtc(2026, 11, 1, 8, 30), WallClock.Resolve(twice, Spokane, "x").Value);
+        Assert.Equal(Instant.FromUtc(2026, 11, 1, 9, 30), WallClock.Resolve(twice, Spokane, "x", closing: true).Value);
+    }
 
     [Theory]
     [InlineData(35, "35 min")]

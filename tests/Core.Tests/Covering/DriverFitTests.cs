@@ -16,6 +16,9 @@ public class DriverFitTests
 
     private static Span From(double hours, double until) => new(In(hours), In(until));
 
+    /// <summary>So many hours from when they begin.</summary>
+    private static Func<Instant, Span> For(double hours) => at => new Span(at, at + Duration.FromHours(hours));
+
     /// <summary>Fifty miles an hour on the road, so that hours are easily told.</summary>
     private static Drive Hours(double hours) => new(hours * 50, hours * 60, false);
 
@@ -25,14 +28,47 @@ public class DriverFitTests
         DriverBooking[] bookings = [new(From(-5, 2), "2040"), new(From(10, 20), "2041")];
         Assert.Equal(
             "assigned to 2041 until Tue Nov 24, 05:42",
-            DriverFit.Blocked(bookings, From(12, 30), In(14), In(2), Hours(1), Now, Denver)
+            DriverFit.Blocked(bookings, For(18), From(12, 14), In(2), Hours(1), Now, Denver)
         );
-        Assert.Null(DriverFit.Blocked(bookings, From(20, 30), In(22), In(20), Hours(1), Now, Denver));
+        Assert.Null(DriverFit.Blocked(bookings, For(10), From(20, 22), In(20), Hours(1), Now, Denver));
         Assert.Equal(
             "assigned to another load until Tue Nov 24, 05:42",
-            DriverFit.Blocked([new(From(10, 20), null)], From(12, 30), In(14), null, null, Now, Denver)
+            DriverFit.Blocked([new(From(10, 20), null)], For(18), From(12, 14), null, null, Now, Denver)
         );
     }
+
+    [Theory]
+    [InlineData(8, 16, 10.0)] // free at 10:00, open from 8:00 to 16:00
+    [InlineData(8, 10, 10.0)]
+    [InlineData(8, 9.9, null)]
+    [InlineData(11, 12, 11.0)]
+    public void A_crew_that_is_free_before_the_pickup_closes_can_take_it(double opens, double closes, double? begins) =>
+        Assert.Equal(
+            begins is { } b ? From(b, b + 5) : null,
+            Availability.Earliest([From(2, 10), From(20, 30)], For(5), In(opens), In(closes))
+        );
+
+    [Fact]
+    public void A_gap_between_bookings_is_used_only_when_the_trip_fits_into_it()
+    {
+        Span[] booked = [From(0, 10), From(14, 20)];
+        Assert.Equal(From(10, 14), Availability.Earliest(booked, For(4), In(8), In(22)));
+        Assert.Equal(From(20, 24.5), Availability.Earliest(booked, For(4.5), In(8), In(22)));
+        Assert.Null(Availability.Earliest(booked, For(4.5), In(8), In(19)));
+    }
+
+    [Fact]
+    public void The_earliest_time_overlaps_nothing_begins_while_the_pickup_is_open_and_no_earlier_one_would_do() =>
+        Gen.Select(Gen.Select(Gen.Int[0, 60], Gen.Int[1, 20]).List[0, 6], Gen.Int[1, 20], Gen.Int[0, 30], Gen.Int[0, 30])
+            .Sample(
+                (bookings, hours, opens, open) =>
+                {
+                    var booked = bookings.Select(b => From(b.Item1, b.Item1 + b.Item2)).ToList();
+                    bool Fits(int at) => booked.All(b => !b.Overlaps(From(at, at + hours)));
+                    var wanted = Enumerable.Range(opens, open + 1).Where(Fits).Select(at => (Span?)From(at, at + hours)).FirstOrDefault();
+                    return Availability.Earliest(booked, For(hours), In(opens), In(opens + open)) == wanted;
+                }
+            );
 
     [Theory]
     [InlineData(0.0, 4.0, 3.0, "would miss pickup by 1 h")]
@@ -40,18 +76,18 @@ public class DriverFitTests
     [InlineData(2.5, 1.0, 3.0, "would miss pickup by 30 min")]
     [InlineData(-8.0, 2.0, 3.0, null)]
     public void A_driver_who_cannot_be_there_in_time_is_blocked(double freeIn, double drive, double pickupBy, string? blocked) =>
-        Assert.Equal(blocked, DriverFit.Blocked([], From(1, 9), In(pickupBy), In(freeIn), Hours(drive), Now, Denver));
+        Assert.Equal(blocked, DriverFit.Blocked([], For(8), From(1, pickupBy), In(freeIn), Hours(drive), Now, Denver));
 
     [Fact]
     public void Without_a_known_location_nobody_is_blocked_for_distance() =>
-        Assert.Null(DriverFit.Blocked([], From(1, 9), In(0.1), null, null, Now, Denver));
+        Assert.Null(DriverFit.Blocked([], For(8), From(0, 0.1), null, null, Now, Denver));
 
     [Fact]
     public void A_long_empty_drive_counts_its_rest() =>
         // Twelve hours of driving take eleven, ten off, and one more, with a break of half an hour.
         Assert.StartsWith(
             "would miss pickup",
-            DriverFit.Blocked([], From(20, 40), In(22), Now, Hours(12), Now, Denver),
+            DriverFit.Blocked([], For(20), From(20, 22), Now, Hours(12), Now, Denver),
             StringComparison.Ordinal
         );
 

@@ -271,3 +271,65 @@ public class AccrualTests
                         .All(d => books.Balance(Accounts.Unbilled, Nov(d)) >= 0 && books.Balance(Accounts.AccruedCarrierPay, Nov(d)) <= 0);
             });
 }
+
+public class BalanceSheetTests
+{
+    private static readonly LocalDate On = new(2026, 11, 24);
+
+    [Fact]
+    public void Profit_of_earlier_years_is_retained_and_that_of_this_year_stands_apart()
+    {
+        Balance[] before =
+        [
+            new(Accounts.Bank, Money.Usd(1500)),
+            new(Accounts.OwnersEquity, Money.Usd(-1000)),
+            new(Accounts.LineHaul, Money.Usd(-500)),
+        ];
+        Balance[] now =
+        [
+            new(Accounts.Bank, Money.Usd(1300)),
+            new(Accounts.Receivable, Money.Usd(900)),
+            new(Accounts.Payable, Money.Usd(-400)),
+            new(Accounts.OwnersEquity, Money.Usd(-1000)),
+            new(Accounts.LineHaul, Money.Usd(-1400)),
+            new(Accounts.DriverWages, Money.Usd(600)),
+        ];
+        var sheet = BalanceSheet.Of(On, now, before);
+        Assert.Equal(["1000", "1200"], sheet.Assets.Select(l => l.Code));
+        Assert.Equal([("Accounts payable", 400m)], sheet.Liabilities.Select(l => (l.Name, l.Amount.Amount)));
+        Assert.Equal(
+            [("Owner's equity", 1000m), ("Retained earnings", 500m), ("Net profit of 2026", 300m)],
+            sheet.Equity.Select(l => (l.Name, l.Amount.Amount))
+        );
+        Assert.Equal((2200m, 400m, 1800m), (sheet.TotalAssets.Amount, sheet.TotalLiabilities.Amount, sheet.TotalEquity.Amount));
+        Assert.Equal(new LocalDate(2025, 12, 31), BalanceSheet.YearBefore(On));
+    }
+
+    [Fact]
+    public void Whatever_was_posted_assets_equal_liabilities_and_equity() =>
+        Gen.Select(
+                Gen.Select(Gen.Int[0, Accounts.All.Count - 1], Gen.Int[0, Accounts.All.Count - 1], Gen.Int[-900_000, 900_000]).List[0, 30],
+                Gen.Int[0, 30]
+            )
+            .Sample(
+                (entries, split) =>
+                {
+                    List<Balance> Sum(int count) =>
+                        Accounts
+                            .All.Select(
+                                (a, i) =>
+                                    new Balance(
+                                        a,
+                                        Money.Usd(
+                                            entries
+                                                .Take(count)
+                                                .Sum(e => ((e.Item1 == i ? e.Item3 : 0) - (e.Item2 == i ? e.Item3 : 0)) / 100m)
+                                        )
+                                    )
+                            )
+                            .ToList();
+                    var sheet = BalanceSheet.Of(On, Sum(entries.Count), Sum(Math.Min(split, entries.Count)));
+                    return sheet.TotalAssets == sheet.TotalLiabilities + sheet.TotalEquity;
+                }
+            );
+}

@@ -43,4 +43,14 @@ public class SettlementStateTests
             refused,
             SettlementState.NotYet(new LocalDate(2026, 11, 16), new LocalDate(2026, 11, day)) is { Code: "settlement.running" }
         );
+
+    [Fact]
+    public void An_advance_is_voided_before_it_is_deducted_and_a_carryover_never()
+    {
+        var advance = new AdvanceState(false, Money.Zero(), false);
+        Assert.Null(advance.VoidRefusal);
+        Assert.Equal("advance.void", (advance with { IsVoid = true }).VoidRefusal!.Code);
+        Assert.Equal("advance.deducted", (advance with { Deducted = Money.Usd(20) }).VoidRefusal!.Code);
+        Assert.Equal("advance.carried", (advance with { IsCarryover = true }).VoidRefusal!.Code);
+    }
 }

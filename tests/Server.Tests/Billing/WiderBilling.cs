@@ -238,7 +238,10 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
             var invoice = (await owner.Pay("invoices", new { loadIds = new[] { load }, mailTo = "pay@snowberry.example" })).Id;
             if (sent)
             {
-                await db.Run("update emails set sent_at = now() where id = (select email_id from invoices where id = @id)", ("id", invoice));
+                await db.Run(
+                    "update emails set sent_at = now() where id = (select email_id from invoices where id = @id)",
+                    ("id", invoice)
+                );
             }
 
             _ = (await owner.Pay($"invoices/{invoice}/void")).Ok;

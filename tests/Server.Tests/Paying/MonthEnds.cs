@@ -159,6 +159,32 @@ public sealed class MonthEnds(TestBusiness business) : IClassFixture<TestBusines
     }
 
     [Fact]
+    public async Task An_advance_entered_by_mistake_is_voided_and_leaves_the_settlement()
+    {
+        Now(11, 23);
+        var owner = await business.As(Role.Owner);
+        await business.AddCrew("ida", "Ida Lund");
+        _ = await business.Delivered(owner, -8, "ida");
+        var before = await Books(owner, "2026-12-31");
+        var advance = (
+            await owner.Pay(
+                "advances",
+                new
+                {
+                    driverId = business.Ids["ida"],
+                    issuedOn = "2026-11-12",
+                    amount = TestBusiness.Usd(150m),
+                }
+            )
+        ).Id;
+        Assert.Equal(150m, Amount((await Week(owner, "ida", "2026-11-09"))!["deducted"]));
+        _ = (await owner.Pay($"advances/{advance}/void")).Ok;
+        Assert.Equal("advance.void", (await owner.Pay($"advances/{advance}/void")).Code);
+        Assert.Equal(0m, Amount((await Week(owner, "ida", "2026-11-09"))!["deducted"]));
+        Assert.Equal(before, await Books(owner, "2026-12-31"));
+    }
+
+    [Fact]
     public async Task Closing_a_month_accrues_wages_of_the_week_that_goes_on_and_reopening_takes_them_back()
     {
         Now(11, 23);
@@ -189,9 +215,21 @@ public sealed class MonthEnds(TestBusiness business) : IClassFixture<TestBusines
         foreach (var (key, name) in new[] { ("kai", "Kai Dahl"), ("eli", "Eli Moen") })
         {
             await business.AddCrew(key, name);
-            foreach (var (kind, rate) in new[] { ("percent_of_line_haul", 50m), ("per_extra_stop", 20m), ("per_mile", 0m), ("per_day", 0m) })
+            foreach (
+                var (kind, rate) in new[] { ("percent_of_line_haul", 50m), ("per_extra_stop", 20m), ("per_mile", 0m), ("per_day", 0m) }
+            )
             {
-                _ = (await owner.Post($"drivers/{business.Ids[key]}/rates", new { kind, rate, from = "2026-11-02" })).Ok;
+                _ = (
+                    await owner.Post(
+                        $"drivers/{business.Ids[key]}/rates",
+                        new
+                        {
+                            kind,
+                            rate,
+                            from = "2026-11-02",
+                        }
+                    )
+                ).Ok;
             }
         }
 
@@ -206,9 +244,22 @@ public sealed class MonthEnds(TestBusiness business) : IClassFixture<TestBusines
         stops.Insert(2, Stop("delivery", "2026-11-24T09:00:00"));
         var load = (await owner.Post("loads", order)).Id;
         _ = (await owner.Post($"loads/{load}/cover/driver", business.Crew("kai"))).Ok;
-        var ids = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray();
+        var ids = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!
+            .AsArray()
+            .Select(s => s!["id"]!.GetValue<long>())
+            .ToArray();
         async Task Say(int stop, string word, string at) =>
-            _ = (await owner.Post($"loads/{load}/stops/{ids[stop]}", new { @event = word, at, receivedBy = word == "delivered" ? "R. Dahl" : null })).Ok;
+            _ = (
+                await owner.Post(
+                    $"loads/{load}/stops/{ids[stop]}",
+                    new
+                    {
+                        @event = word,
+                        at,
+                        receivedBy = word == "delivered" ? "R. Dahl" : null,
+                    }
+                )
+            ).Ok;
         business.Clock.Now = Instant.FromUtc(2026, 11, 24, 23, 0);
         owner = await business.As(Role.Owner);
         await Say(0, "left", "2026-11-19T14:00:00Z");

@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using NodaTime;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Documents;
+using SteadyLark.Store.Basics;
 using UglyToad.PdfPig;
 using Xunit;
 
@@ -180,6 +181,40 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
         Assert.Equal("3 short in Spokane: count by receiver", report["held"]!.GetValue<string>());
         _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/undo")).Ok;
         Assert.Null((await Load(owner, load))["held"]);
+    }
+
+    [Fact]
+    public async Task A_crew_that_is_free_while_the_pickup_is_open_takes_the_load_when_it_is_free()
+    {
+        business.Clock.Now = Monday;
+        await business.AddCrew("open", "Driver Open");
+        var owner = await business.As(Role.Owner);
+        JsonNode Order(string reference, string pickup, string until, string delivery)
+        {
+            var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(30, reference)))!;
+            (order["stops"]![0]!["from"], order["stops"]![0]!["until"]) = (pickup, until);
+            order["stops"]![1]!["from"] = delivery;
+            return order;
+        }
+
+        async Task<Answer> Cover(JsonNode order) =>
+            await owner.Post($"loads/{(await owner.Post("loads", order)).Id}/cover/driver", business.Crew("open"));
+
+        // Great Falls to Spokane takes about seven hours: the crew is free on the evening of the 23rd.
+        _ = (await Cover(Order("PO first", "2026-12-23T06:00:00", "2026-12-23T06:00:00", "2026-12-23T17:00:00"))).Ok;
+        Assert.Contains(
+            "driverId",
+            (await Cover(Order("PO exact", "2026-12-23T14:00:00", "2026-12-23T14:00:00", "2026-12-24T15:00:00"))).Fields
+        );
+        var covered = (await Cover(Order("PO open", "2026-12-23T14:00:00", "2026-12-24T06:00:00", "2026-12-24T20:00:00"))).Ok;
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        var spans = await db.Rows(
+            "select upper(t.scheduled) as ends, lead(lower(t.scheduled)) over (order by lower(t.scheduled)) as next from trips t where driver_id = @d order by t.scheduled",
+            r => (Ends: r.Instant("ends"), Next: r.InstantOrNull("next")),
+            ("d", business.Ids["open"])
+        );
+        Assert.Equal((2, spans[0].Ends), (spans.Count, spans[0].Next!.Value));
+        Assert.NotNull(covered["trip"]);
     }
 
     [Fact]

@@ -2948,6 +2948,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/advances/{id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["voidAdvance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pay-items": {
         parameters: {
             query?: never;
@@ -3100,6 +3116,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getAging"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/balance-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBalanceSheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3864,6 +3896,25 @@ export interface components {
             after: null | string;
             /** @description Whether it is in the hash chain. */
             sealed: boolean;
+        };
+        /**
+         * @description What the company owns, owes and is worth at the end of a day. Income and expenses of earlier years are retained earnings, those of the
+         *     year of the day its net profit: no closing entry is needed at the end of a year.
+         */
+        BalanceSheet: {
+            on: components["schemas"]["LocalDate"];
+            assets: components["schemas"]["BalanceSheetLine"][];
+            liabilities: components["schemas"]["BalanceSheetLine"][];
+            equity: components["schemas"]["BalanceSheetLine"][];
+            totalAssets: components["schemas"]["Money"];
+            totalLiabilities: components["schemas"]["Money"];
+            totalEquity: components["schemas"]["Money"];
+        };
+        BalanceSheetLine: {
+            /** @description Null for a figure that no account holds. */
+            code: null | string;
+            name: string;
+            amount: components["schemas"]["Money"];
         };
         /** @description A bill line as typed. */
         BillLineOrder: {
@@ -12718,6 +12769,28 @@ export interface operations {
             };
         };
     };
+    voidAdvance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdvanceRow"];
+                };
+            };
+        };
+    };
     addPayItem: {
         parameters: {
             query?: never;
@@ -12997,6 +13070,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AgingView"];
+                };
+            };
+        };
+    };
+    getBalanceSheet: {
+        parameters: {
+            query?: {
+                on?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceSheet"];
                 };
             };
         };

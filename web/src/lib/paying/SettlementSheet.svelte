@@ -70,6 +70,11 @@
       () => back(made, 'unapprove'),
     );
   };
+  const voidAdvance = (id: number) =>
+    run(
+      () => take(api.POST('/api/advances/{id}/void', { params: { path: { id } }, headers: moneyKey() })),
+      'Advance voided.',
+    );
   /** a: approve; p: pay. */
   function onkey(e: KeyboardEvent) {
     if (own || busy || !isPlain(e)) return;
@@ -154,7 +159,12 @@
       <dt></dt>
       <dd class="text-mute">
         {d.advanceId ? 'Advance' : 'Deduction,'}
-        {d.advanceId ? `${formatDay(d.on)}, ${d.what}` : d.what}{@render takeBack(d.itemId)}
+        {d.advanceId ? `${formatDay(d.on)}, ${d.what}` : d.what}{@render takeBack(
+          d.itemId,
+        )}{#if d.advanceId && !own && !week.settlement && session.may('paying.enter')}<button
+            class="text-lark ml-2 text-sm hover:underline"
+            onclick={() => voidAdvance(d.advanceId!)}>void</button
+          >{/if}
       </dd>
       <dd class="fig text-mute text-right">−{figure(d.amount)}</dd>
     {/each}

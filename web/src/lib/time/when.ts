@@ -209,7 +209,7 @@ export function clockChange(local: Local, zone: string): string | null {
     ? null
     : times === 0
       ? 'This time does not exist: clocks move forward.'
-      : 'Clocks move back and this time occurs twice: the first one is used.';
+      : 'Clocks move back and this time occurs twice: a window opens at the first and closes at the second.';
 }
 
 /** A zone's short name: Mountain, Pacific. */

@@ -7,6 +7,7 @@
   import { session } from '$lib/state/session.svelte';
   import AccountList from '$lib/ledger/AccountList.svelte';
   import Aging from '$lib/ledger/Aging.svelte';
+  import BalanceSheet from '$lib/ledger/BalanceSheet.svelte';
   import EntryForm from '$lib/ledger/EntryForm.svelte';
   import Exports from '$lib/ledger/Exports.svelte';
   import List from '$lib/lists/List.svelte';
@@ -23,6 +24,7 @@
   const q = $derived(page.url.searchParams);
   const ways = [
     { id: 'balance', label: 'Trial balance' },
+    { id: 'sheet', label: 'Balance sheet' },
     { id: 'months', label: 'Profit and loss' },
     { id: 'aging', label: 'A/R and A/P aging' },
     { id: 'lines', label: 'Ledger lines' },
@@ -32,6 +34,7 @@
   ];
   const tab = $derived(ways.find((w) => w.id === q.get('tab'))?.id ?? 'balance');
   let balance = $state<Schemas['TrialBalanceView'] | null>(null);
+  let sheet = $state<Schemas['BalanceSheet'] | null>(null);
   let ages = $state<Schemas['AgingView'] | null>(null);
   let lines = $state<Schemas['LedgerLine'][] | null>(null);
   let next = $state<string | null>(null);
@@ -50,6 +53,8 @@
     try {
       if (tab === 'balance')
         balance = await take(api.GET('/api/ledger/trial-balance', { params: { query: { upTo: on || undefined } } }));
+      else if (tab === 'sheet')
+        sheet = await take(api.GET('/api/ledger/balance-sheet', { params: { query: { on: on || undefined } } }));
       else if (tab === 'aging')
         ages = await take(api.GET('/api/ledger/aging', { params: { query: { on: on || undefined } } }));
       else if (tab === 'lines') {
@@ -109,12 +114,16 @@
       <List list="entries" onopen={(id) => void goto(`/ledger?tab=lines&entry=${id}`)} />
     {/if}
     <div class="min-h-0 flex-1 overflow-y-auto px-5 pt-4 pb-8" hidden={tab === 'entries'}>
-      {#if tab === 'balance' || tab === 'aging'}
+      {#if tab === 'balance' || tab === 'sheet' || tab === 'aging'}
         <DateField class="mb-3 w-44" label="As of the end of" bind:value={on} />
       {/if}
       {#if tab === 'balance'}
         {#if balance}
           <TrialBalance {balance} />
+        {:else}<p class="text-mute" role="status">Loading …</p>{/if}
+      {:else if tab === 'sheet'}
+        {#if sheet}
+          <BalanceSheet {sheet} />
         {:else}<p class="text-mute" role="status">Loading …</p>{/if}
       {:else if tab === 'months'}
         <ProfitView />
