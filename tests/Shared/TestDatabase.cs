@@ -36,7 +36,8 @@ public sealed class TestDatabase : IAsyncDisposable
 
     public NpgsqlDataSource Source { get; }
 
-    public static async Task<TestDatabase> Make()
+    /// <param name="through">The last migration to run; all when null.</param>
+    public static async Task<TestDatabase> Make(string? through = null)
     {
         var server = Environment.GetEnvironmentVariable("LARK_TEST_POSTGRES")
             ?? throw new InvalidOperationException(
@@ -44,7 +45,7 @@ public sealed class TestDatabase : IAsyncDisposable
             );
         var made = new TestDatabase(server, $"t_{Guid.NewGuid():N}");
         await made.OnServer($"create database {made._name}");
-        await Database.Migrate(made.ConnectionString);
+        await Database.Migrate(made.ConnectionString, through);
         await made.AllowApp();
         return made;
     }

@@ -2,7 +2,7 @@ using NodaTime;
 
 namespace SteadyLark.Core.Ledger;
 
-/// <summary>What a control account's line belongs to.</summary>
+/// <summary>What a line of a control account belongs to.</summary>
 public enum OpenItemKind
 {
     Invoice,

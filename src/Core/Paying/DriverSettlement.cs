@@ -182,76 +182,15 @@ public static class DriverSettlement
 
         var sunday = monday.PlusDays(6);
         var worked = legs.Where(l => PaidIn(l.FinishedOn, approved) == monday).OrderBy(l => l.FinishedOn).ThenBy(l => l.LegId).ToList();
-        var lines = worked
-            .SelectMany(l =>
-                agreement
-                    .ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn)
-                    .Select(p => new PayLine(
-                        p.Kind,
-                        l.Lane,
-                        p.Quantity,
-                        p.Rate,
-                        l.FinishedOn,
-                        p.Amount,
-                        l.LegId,
-                        l.LoadId,
-                        l.LoadNumber,
-                        l.TruckId
-                    ))
-                    // A leg that earns nothing is still settled in its week.
-                    .DefaultIfEmpty(new PayLine(null, l.Lane, 0, 0, l.FinishedOn, Money.Zero(), l.LegId, l.LoadId, l.LoadNumber, l.TruckId))
-            )
-            .ToList();
-
         var dated = (items ?? []).Where(i => i.On <= sunday).OrderBy(i => i.On).ThenBy(i => i.ItemId).ToList();
-        foreach (var item in dated.Where(i => i.Kind is PayItemKind.Hours or PayItemKind.Extra))
-        {
-            var rate = agreement.At(PayKind.PerHour, item.On);
-            lines.Add(
-                item.Kind == PayItemKind.Hours
-                    ? new PayLine(
-                        PayKind.PerHour,
-                        item.What,
-                        item.Hours ?? 0,
-                        rate,
-                        item.On,
-                        Money.Usd((item.Hours ?? 0) * rate).ToCents(),
-                        LoadId: item.LoadId,
-                        ItemId: item.ItemId
-                    )
-                    : new PayLine(
-                        null,
-                        item.What,
-                        1,
-                        item.Amount!.Value.Amount,
-                        item.On,
-                        item.Amount.Value,
-                        LoadId: item.LoadId,
-                        ItemId: item.ItemId
-                    )
-            );
-        }
-
         var days = daysOut.SelectMany(o => Days(LocalDate.Max(o.From, monday), LocalDate.Min(o.Until, sunday))).Distinct().Order().ToList();
-        foreach (var group in days.GroupBy(d => agreement.At(PayKind.PerDay, d)).Where(g => g.Key > 0))
-        {
-            lines.Add(
-                new PayLine(
-                    PayKind.PerDay,
-                    "per diem",
-                    group.Count(),
-                    group.Key,
-                    group.Last(),
-                    Money.Usd(group.Count() * group.Key).ToCents()
-                )
-            );
-        }
-
-        if (agreement.At(PayKind.PerWeek, sunday) is > 0 and var salary)
-        {
-            lines.Add(new PayLine(PayKind.PerWeek, "salary", 1, salary, sunday, Money.Usd(salary).ToCents()));
-        }
-
+        List<PayLine> lines =
+        [
+            .. worked.SelectMany(l => LegLines(l, agreement)),
+            .. dated.Where(i => i.Kind is PayItemKind.Hours or PayItemKind.Extra).Select(i => ItemLine(i, agreement)),
+            .. PerDiem(days, agreement),
+            .. Salary(sunday, agreement),
+        ];
         var spent = dated
             .Where(i => i.Kind == PayItemKind.Reimbursement)
             .Select(i => new Reimbursement(
@@ -263,29 +202,96 @@ public static class DriverSettlement
                 i.LoadId
             ))
             .ToList();
-        var kept = (recurring ?? [])
-            .Where(s => s.From <= sunday && (s.Until is null || s.Until >= monday))
-            .OrderBy(s => s.Id)
-            .Select(s => new Deduction(sunday, s.Name, s.Amount, s.Account, RecurringId: s.Id))
-            .Concat(
-                dated
-                    .Where(i => i.Kind == PayItemKind.Deduction)
-                    .Select(i => new Deduction(i.On, i.What, i.Amount!.Value, i.Account ?? Accounts.Withheld.Code, ItemId: i.ItemId))
-            )
-            .ToList();
-
+        var kept = Deductions(monday, dated, recurring ?? []);
         var left = Money.Sum(lines.Select(l => l.Amount)) + Money.Sum(spent.Select(s => s.Amount)) - Money.Sum(kept.Select(k => k.Amount));
-        foreach (var draw in advances.Where(d => d.On <= sunday).OrderBy(d => d.On).ThenBy(d => d.AdvanceId))
+        kept.AddRange(Repaid(advances.Where(a => a.On <= sunday), left));
+        return new SettlementStatement(monday, PayDay(monday), lines, days.Count, worked.Sum(l => l.Miles), spent, kept);
+    }
+
+    /// <summary>What a leg earns; a line of nothing when it earns nothing, for it is settled in its week all the same.</summary>
+    private static IEnumerable<PayLine> LegLines(WorkedLeg l, DriverAgreement agreement) =>
+        agreement
+            .ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn)
+            .Select(p => new PayLine(
+                p.Kind,
+                l.Lane,
+                p.Quantity,
+                p.Rate,
+                l.FinishedOn,
+                p.Amount,
+                l.LegId,
+                l.LoadId,
+                l.LoadNumber,
+                l.TruckId
+            ))
+            .DefaultIfEmpty(new PayLine(null, l.Lane, 0, 0, l.FinishedOn, Money.Zero(), l.LegId, l.LoadId, l.LoadNumber, l.TruckId));
+
+    private static PayLine ItemLine(PayItem item, DriverAgreement agreement)
+    {
+        if (item.Kind == PayItemKind.Extra)
         {
-            var part = Money.Min(draw.Open, left);
+            var amount = item.Amount!.Value;
+            return new PayLine(null, item.What, 1, amount.Amount, item.On, amount, LoadId: item.LoadId, ItemId: item.ItemId);
+        }
+
+        var (hours, rate) = (item.Hours ?? 0, agreement.At(PayKind.PerHour, item.On));
+        return new PayLine(
+            PayKind.PerHour,
+            item.What,
+            hours,
+            rate,
+            item.On,
+            Money.Usd(hours * rate).ToCents(),
+            LoadId: item.LoadId,
+            ItemId: item.ItemId
+        );
+    }
+
+    /// <summary>Days out by the rate of each: one line for each rate.</summary>
+    private static IEnumerable<PayLine> PerDiem(IReadOnlyList<LocalDate> days, DriverAgreement agreement) =>
+        days.GroupBy(d => agreement.At(PayKind.PerDay, d))
+            .Where(g => g.Key > 0)
+            .Select(g => new PayLine(PayKind.PerDay, "per diem", g.Count(), g.Key, g.Last(), Money.Usd(g.Count() * g.Key).ToCents()));
+
+    private static IEnumerable<PayLine> Salary(LocalDate sunday, DriverAgreement agreement) =>
+        agreement.At(PayKind.PerWeek, sunday) is > 0 and var salary
+            ? [new PayLine(PayKind.PerWeek, "salary", 1, salary, sunday, Money.Usd(salary).ToCents())]
+            : [];
+
+    /// <summary>Recurring deductions in force in the week, then those of pay items.</summary>
+    private static List<Deduction> Deductions(LocalDate monday, IEnumerable<PayItem> items, IEnumerable<RecurringDeduction> recurring)
+    {
+        var sunday = monday.PlusDays(6);
+        return
+        [
+            .. recurring
+                .Where(s => s.From <= sunday && (s.Until is null || s.Until >= monday))
+                .OrderBy(s => s.Id)
+                .Select(s => new Deduction(sunday, s.Name, s.Amount, s.Account, RecurringId: s.Id)),
+            .. items
+                .Where(i => i.Kind == PayItemKind.Deduction)
+                .Select(i => new Deduction(i.On, i.What, i.Amount!.Value, i.Account ?? Accounts.Withheld.Code, ItemId: i.ItemId)),
+        ];
+    }
+
+    /// <summary>Advances, oldest first, up to what is left of the pay.</summary>
+    private static IEnumerable<Deduction> Repaid(IEnumerable<OpenAdvance> advances, Money left)
+    {
+        foreach (var advance in advances.OrderBy(a => a.On).ThenBy(a => a.AdvanceId))
+        {
+            var part = Money.Min(advance.Open, left);
             if (part.Amount > 0)
             {
-                kept.Add(new Deduction(draw.On, draw.Note ?? "advance", part, Accounts.DriverAdvances.Code, AdvanceId: draw.AdvanceId));
+                yield return new Deduction(
+                    advance.On,
+                    advance.Note ?? "advance",
+                    part,
+                    Accounts.DriverAdvances.Code,
+                    AdvanceId: advance.AdvanceId
+                );
                 left -= part;
             }
         }
-
-        return new SettlementStatement(monday, PayDay(monday), lines, days.Count, worked.Sum(l => l.Miles), spent, kept);
     }
 
     private static IEnumerable<LocalDate> Days(LocalDate from, LocalDate until)

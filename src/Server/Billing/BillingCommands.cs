@@ -497,8 +497,7 @@ public sealed class BillingCommands(Mailer mailer)
         LocalDate from
     )
     {
-        var ids = payment.Applications.Select(a => a.InvoiceId).ToList();
-        var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, ids, asDebit: true);
+        var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, payment.Applications.Select(a => a.InvoiceId));
         var applied = payment
             .Applications.Select(a => (Application: a, On: OpenItems.FirstDay(moves[a.InvoiceId], from, (a.Amount + a.WriteOff).Amount)))
             .ToList();

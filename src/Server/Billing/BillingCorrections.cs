@@ -65,8 +65,7 @@ public static class BillingCorrections
         }
 
         var (amount, kind, reason) = checkedOff.Value;
-        var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, [invoiceId], asDebit: true);
-        var on = OpenItems.FirstDay(moves[invoiceId], w.Today, amount.Amount);
+        var on = await OpenItemStore.FirstDay(w, Accounts.Receivable, invoiceId, w.Today, amount);
         var id = await CorrectionStore.AddWriteOff(w, invoiceId, on, amount, kind, reason);
         var loads = await CorrectionStore.LoadsOf(w.Db, invoiceId);
         await LedgerStore.Post(
@@ -142,8 +141,7 @@ public static class BillingCorrections
             return validation.Problems;
         }
 
-        var moves = await OpenItemStore.Moves(w.Db, Accounts.UnappliedReceipts, [paymentId], asDebit: false);
-        var on = OpenItems.FirstDay(moves[paymentId], await LedgerStore.PostingDay(w, payout.On), amount.Amount);
+        var on = await OpenItemStore.FirstDay(w, Accounts.UnappliedReceipts, paymentId, payout.On, amount);
         var id = await CorrectionStore.AddRefund(w, paymentId, payout, on, amount, reason!);
         await LedgerStore.Post(w, Postings.Refunded(on, payment.Customer, id, paymentId, payment.CustomerId, amount));
         w.Record(EventKinds.PaymentRefunded, paymentId, $"{amount.Formatted} refunded to {payment.Customer} by {payout.Method}: {reason}");

@@ -319,8 +319,13 @@ public static class LoadCommands
     /// <summary>Why a customer's load must be held as things are now; null when it need not.</summary>
     private static async Task<string?> CreditHold(CommandContext w, CompanyRow customer, long loadId, Money revenue)
     {
-        var (owed, unbilled) = await HoldStore.Exposure(w.Db, customer.Id, loadId);
-        return Credit.Hold(customer.Name, customer.CreditLimit, owed, unbilled, revenue);
+        var settings = await CompanySettingsStore.Read(w.Db);
+        return Credit.Hold(
+            customer.Name,
+            new CreditTerms(customer.CreditLimit, settings.DefaultCreditLimit, settings.PastDueHoldDays),
+            await HoldStore.Exposure(w, customer.Id, loadId),
+            revenue
+        );
     }
 
     private static async Task<string?> CheckCredit(CommandContext w, long id, BookedLoad load)

@@ -214,7 +214,7 @@ public static class LoadViews
             sheet.Invoice is not null,
             documents.Select(p => p.Kind).ToList(),
             sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(),
-            sheet.Load.Held,
+            sheet.Holds.FirstOrDefault(h => h.Kind.StopsBilling() && h.ReleasedAt is null)?.Reason,
             sheet.Load.CustomerId is { } customer ? await BillingSettingsStore.Required(db, customer) : null
         );
         return Invoicing.Missing(billable).Select(p => p.Message).ToList();

@@ -153,7 +153,7 @@ public static class BillCommands
     /// <summary>What is owed after an approval, more or less than what was accepted when the bill came.</summary>
     private static async Task PostApproval(CommandContext w, BillRow bill, Money approved)
     {
-        var moves = await OpenItemStore.Moves(w.Db, Accounts.Payable, [bill.Id], asDebit: false);
+        var moves = await OpenItemStore.Moves(w.Db, Accounts.Payable, [bill.Id]);
         var accepted = Money.Usd(moves[bill.Id].Sum(m => m.Amount));
         if (approved == accepted)
         {
@@ -168,7 +168,7 @@ public static class BillCommands
             w,
             approved < accepted
                 ? Postings.BillReduced(
-                    w.Today,
+                    await OpenItemStore.FirstDay(w, Accounts.Payable, bill.Id, w.Today, accepted - approved),
                     bill.Vendor,
                     bill.Number,
                     bill.Id,
@@ -271,8 +271,7 @@ public static class BillCommands
                 }
 
                 await BillStore.Pay(w, billId, payout);
-                var moves = await OpenItemStore.Moves(w.Db, Accounts.Payable, [billId], asDebit: false);
-                var on = OpenItems.FirstDay(moves[billId], await LedgerStore.PostingDay(w, payout.On), amount.Amount);
+                var on = await OpenItemStore.FirstDay(w, Accounts.Payable, billId, payout.On, amount);
                 await LedgerStore.Post(w, Postings.BillPaid(on, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
                 w.Record(
                     EventKinds.BillPaid,

@@ -318,8 +318,7 @@ public static class SettlementCommands
                 await SettlementStore.Pay(w, settlementId, payout);
                 if (week.Net.Amount > 0)
                 {
-                    var moves = await OpenItemStore.Moves(w.Db, Accounts.WagesPayable, [settlementId], asDebit: false);
-                    var on = OpenItems.FirstDay(moves[settlementId], await LedgerStore.PostingDay(w, payout.On), week.Net.Amount);
+                    var on = await OpenItemStore.FirstDay(w, Accounts.WagesPayable, settlementId, payout.On, week.Net);
                     await LedgerStore.Post(w, Postings.SettlementPaid(on, week.Driver, settlementId, week.DriverId, week.Net));
                 }
 

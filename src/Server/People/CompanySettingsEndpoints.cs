@@ -12,6 +12,8 @@ namespace SteadyLark.Server.People;
 /// <param name="RateStep">Minimum rates are rounded up to a multiple of this many dollars.</param>
 /// <param name="SecondFactor">Whether every office user needs a second factor.</param>
 /// <param name="SoleLimit">The most dollars one person may pay out alone; 0 for no limit.</param>
+/// <param name="DefaultCreditLimit">Dollars, for customers without a credit limit of their own; 0 for no limit.</param>
+/// <param name="PastDueHoldDays">Days past due after which a customer's new loads are held; 0 for never.</param>
 public sealed record CompanySettingsRequest(
     bool? TwoPeople = null,
     int? RequestAfterHours = null,
@@ -27,7 +29,9 @@ public sealed record CompanySettingsRequest(
     ClockStyle? Clock = null,
     DateOrder? DateOrder = null,
     bool? SecondFactor = null,
-    decimal? SoleLimit = null
+    decimal? SoleLimit = null,
+    decimal? DefaultCreditLimit = null,
+    int? PastDueHoldDays = null
 );
 
 /// <summary>Our own company, as shown on documents and emails.</summary>
@@ -133,6 +137,14 @@ public static class CompanySettingsEndpoints
         Within(r.FixedPerDay, 0, 100_000, "fixedPerDay", "Fixed cost must be 0 to 100,000 dollars per day.");
         Within(r.TollPerMile, 0, 50, "tollPerMile", "Tolls must be 0 to 50 dollars per mile.");
         Within(r.SoleLimit, 0, Money.Limit, "soleLimit", "The limit must be 0 to 99,999,999.99 dollars; 0 is no limit.");
+        Within(
+            r.DefaultCreditLimit,
+            0,
+            Money.Limit,
+            "defaultCreditLimit",
+            "The credit limit must be 0 to 99,999,999.99 dollars; 0 is no limit."
+        );
+        Within(r.PastDueHoldDays, 0, 365, "pastDueHoldDays", "New loads are held after 1 to 365 days past due, or never with 0.");
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -159,9 +171,11 @@ public static class CompanySettingsEndpoints
                 r.Clock ?? b.Clock,
                 r.DateOrder ?? b.DateOrder,
                 r.SecondFactor ?? b.SecondFactor,
-                r.SoleLimit is not { } limit ? b.SoleLimit
-                    : limit == 0 ? null
-                    : Money.Usd(limit)
+                Limit(r.SoleLimit, b.SoleLimit),
+                Limit(r.DefaultCreditLimit, b.DefaultCreditLimit),
+                r.PastDueHoldDays is not { } days ? b.PastDueHoldDays
+                    : days == 0 ? null
+                    : days
             )
         );
         var after = await CompanySettingsStore.Read(w.Db);
@@ -173,6 +187,12 @@ public static class CompanySettingsEndpoints
             after: after
         );
         return after;
+
+        // Zero is no limit, and omitted stays as it is.
+        static Money? Limit(decimal? asked, Money? now) =>
+            asked is not { } limit ? now
+            : limit == 0 ? null
+            : Money.Usd(limit);
 
         void Within(decimal? value, decimal min, decimal max, string field, string message)
         {

@@ -15,6 +15,8 @@ namespace SteadyLark.Store.Basics;
 /// <param name="DateOrder">Default date order for users without their own.</param>
 /// <param name="SecondFactor">Whether every office user needs a second factor.</param>
 /// <param name="SoleLimit">The most one person may pay out alone; null for no limit.</param>
+/// <param name="DefaultCreditLimit">For customers without a credit limit of their own; null for none.</param>
+/// <param name="PastDueHoldDays">Days past due after which a customer's new loads are held; null for never.</param>
 public sealed record CompanySettings(
     bool TwoPeople,
     int RequestAfterHours,
@@ -25,7 +27,9 @@ public sealed record CompanySettings(
     ClockStyle Clock = ClockStyle.TwentyFourHour,
     DateOrder DateOrder = DateOrder.MonthFirst,
     bool SecondFactor = false,
-    Money? SoleLimit = null
+    Money? SoleLimit = null,
+    Money? DefaultCreditLimit = null,
+    int? PastDueHoldDays = null
 );
 
 public static class CompanySettingsStore
@@ -49,7 +53,9 @@ public static class CompanySettingsStore
                 r.Enum<ClockStyle>("clock"),
                 r.Enum<DateOrder>("date_order"),
                 r.Bool("second_factor"),
-                r.UsdOrNull("one_person_limit")
+                r.UsdOrNull("one_person_limit"),
+                r.UsdOrNull("default_credit_limit"),
+                r.IntOrNull("past_due_hold_days")
             ))
         )!;
 
@@ -60,7 +66,8 @@ public static class CompanySettingsStore
                 @least, rate_step = @step,
                 miles_per_gallon = @mpg, fuel_price = @fuel, driver_per_mile = @driver, fixed_per_mile = @perMile, fixed_per_day = @perDay,
                     toll_per_mile = @toll,
-                clock = @clock, date_order = @order, second_factor = @second, one_person_limit = @sole
+                clock = @clock, date_order = @order, second_factor = @second, one_person_limit = @sole,
+                default_credit_limit = @credit, past_due_hold_days = @pastDue
             """,
             ("two", h.TwoPeople),
             ("hours", h.RequestAfterHours),
@@ -76,6 +83,8 @@ public static class CompanySettingsStore
             ("clock", h.Clock),
             ("order", h.DateOrder),
             ("second", h.SecondFactor),
-            ("sole", h.SoleLimit)
+            ("sole", h.SoleLimit),
+            ("credit", h.DefaultCreditLimit),
+            ("pastDue", h.PastDueHoldDays)
         );
 }

@@ -42,8 +42,9 @@ public static class Database
 
     /// <summary>Runs the numbered .sql files this database has not run, each in its own transaction. Several servers may try at once: one
     /// does it.</summary>
+    /// <param name="through">The number of the last file to run, such as <c>0034</c>, for tests of a migration; all when null.</param>
     /// <returns>The names of the files that were run.</returns>
-    public static async Task<IReadOnlyList<string>> Migrate(string connectionString)
+    public static async Task<IReadOnlyList<string>> Migrate(string connectionString, string? through = null)
     {
         await using var source = NpgsqlDataSource.Create(connectionString);
         await using var db = await source.OpenConnectionAsync();
@@ -52,7 +53,10 @@ public static class Database
         {
             var result = DeployChanges
                 .To.PostgresqlDatabase(connectionString)
-                .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly, n => n.EndsWith(".sql", StringComparison.Ordinal))
+                .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly, n =>
+                    n.EndsWith(".sql", StringComparison.Ordinal)
+                    && (through is null || string.CompareOrdinal(n.Split('.')[^2][..4], through) <= 0)
+                )
                 .WithTransactionPerScript()
                 .WithVariablesDisabled()
                 .LogTo(new NoOpUpgradeLog())

@@ -105,6 +105,8 @@ public sealed record PaymentRow(
 
 public static class BillingStore
 {
+    private static readonly string[] Stops = Core.Loads.Credit.BillingHolds.Select(k => EnumCodec.Of(k)).ToArray();
+
     private const string InvoiceSelect = """
         select i.*, c.name as customer, m.sent_at as mail_sent_at,
                (select array_agg(l.number order by l.number) from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id =
@@ -144,7 +146,8 @@ public static class BillingStore
             """
             select l.*, c.name as customer, exists (select 1 from invoice_loads il where il.load_id = l.id and
                 il.standing) as on_invoice,
-                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held,
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null and
+                       h.kind = any(@stops)) as held,
                        b.required_documents as required
             from loads l join companies c on c.id = l.customer_id left join billing_settings b on b.customer_id = l.customer_id
                 where l.id = any(@ids) order by l.number
@@ -161,7 +164,8 @@ public static class BillingStore
                 r.TextOrNull("held"),
                 BillingSettingsStore.KindsOrNull(r, "required")
             ),
-            ("ids", ids)
+            ("ids", ids),
+            ("stops", Stops)
         );
     }
 
@@ -337,7 +341,8 @@ public static class BillingStore
                    (select max(p.added_at) from documents p where p.load_id = l.id and p.kind = 'pod' and p.removed_at is null) as pod_at,
                    array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents,
                        w.required_documents as required,
-                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null) as held,
+                   (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null and
+                       h.kind = any(@stops)) as held,
                        (select max(k.asked_at) from document_requests k where k.load_id = l.id) as asked_at
             from loads l join companies c on c.id = l.customer_id left join billing_settings w on w.customer_id = l.customer_id
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on
@@ -365,7 +370,8 @@ public static class BillingStore
                 r.TextOrNull("held"),
                 r.InstantOrNull("asked_at")
             ),
-            ("most", max)
+            ("most", max),
+            ("stops", Stops)
         );
 
     /// <summary>A customer's open invoices, locked, oldest due first.</summary>

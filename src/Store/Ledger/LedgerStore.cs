@@ -255,10 +255,10 @@ public static class LedgerStore
         return await Post(w, Entry.Of(on, why, source, sourceId, lines).Reversed(on, why, reversal), entryId);
     }
 
-    /// <summary>An entry by its key: its source, and whether it is reversed.</summary>
     /// <summary>One command at a time changes the chart of accounts.</summary>
     public static Task LockChart(CommandContext w) => w.Db.Run("lock table accounts in share row exclusive mode");
 
+    /// <summary>An entry by its key: its source, and whether it is reversed.</summary>
     /// <param name="locked">One command at a time for this entry.</param>
     public static async Task<EntryHead?> Head(NpgsqlConnection db, long entryId, bool locked = false)
     {

@@ -22,20 +22,28 @@ public sealed record AgingRow(
 /// <summary>Open items on a day, from the ledger: what was posted to them through it.</summary>
 public static class OpenItemStore
 {
-    /// <summary>Everything posted to open items of a control account, by item.</summary>
-    /// <param name="asDebit">Whether a debit opens them, as with receivables; a credit otherwise.</param>
-    public static async Task<ILookup<long, ItemMove>> Moves(NpgsqlConnection db, Account account, IEnumerable<long> items, bool asDebit) =>
+    /// <summary>Everything posted to open items of a control account, by item: a debit opens an asset's, a credit a liability's.</summary>
+    public static async Task<ILookup<long, ItemMove>> Moves(NpgsqlConnection db, Account account, IEnumerable<long> items) =>
         (
             await db.Rows(
                 """
                 select l.item_id, e.posted_on, sum(l.debit - l.credit) as amount from entry_lines l join entries e on e.id = l.entry_id
                 where l.account = @account and l.item_id = any(@items) group by l.item_id, e.posted_on
                 """,
-                r => (Item: r.Long("item_id"), Move: new ItemMove(r.Date("posted_on"), r.Decimal("amount") * (asDebit ? 1 : -1))),
+                r =>
+                    (
+                        Item: r.Long("item_id"),
+                        Move: new ItemMove(r.Date("posted_on"), r.Decimal("amount") * (account.Kind == AccountKind.Asset ? 1 : -1))
+                    ),
                 ("account", account.Code),
                 ("items", items.ToArray())
             )
         ).ToLookup(m => m.Item, m => m.Move);
+
+    /// <summary>The first day, on or after the posting day of a document, on which an amount can be taken from an open item.</summary>
+    /// <param name="document">The date of the payment, refund or write-off.</param>
+    public static async Task<LocalDate> FirstDay(CommandContext w, Account account, long item, LocalDate document, Money amount) =>
+        OpenItems.FirstDay((await Moves(w.Db, account, [item]))[item], await LedgerStore.PostingDay(w, document), amount.Amount);
 
     /// <summary>A/R aging at the end of a day.</summary>
     public static async Task<List<AgingRow>> Receivables(NpgsqlConnection db, LocalDate on) =>

@@ -1,5 +1,4 @@
 using Npgsql;
-using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Store.Basics;
 
@@ -82,23 +81,26 @@ public static class HoldStore
         );
 
     /// <summary>What a customer owes, without one load: open on invoices, and not billed yet.</summary>
-    public static async Task<(Money Owed, Money Unbilled)> Exposure(NpgsqlConnection db, long customerId, long exceptLoad)
+    public static async Task<CreditExposure> Exposure(CommandContext w, long customerId, long exceptLoad)
     {
+        var db = w.Db;
         // Of two concurrent bookings for one customer, the second sees the first.
         await db.Run("select 1 from companies where id = @id for no key update", ("id", customerId));
-        var sums = (
+        return (
             await db.Row(
                 """
                 select (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid <
                     total) as owed,
                        (select coalesce(sum(revenue), 0) from loads where customer_id = @id and id <> @except and state in ('booked',
-                           'covered', 'rolling', 'delivered')) as unbilled
+                           'covered', 'rolling', 'delivered')) as unbilled,
+                       (select coalesce(greatest(@today - min(due_on), 0), 0) from invoices where customer_id = @id and voided_at is null
+                           and paid < total) as oldest
                 """,
-                r => new { Owed = r.Usd("owed"), Unbilled = r.Usd("unbilled") },
+                r => new CreditExposure(r.Usd("owed"), r.Usd("unbilled"), r.Int("oldest")),
                 ("id", customerId),
-                ("except", exceptLoad)
+                ("except", exceptLoad),
+                ("today", w.Today)
             )
         )!;
-        return (sums.Owed, sums.Unbilled);
     }
 }

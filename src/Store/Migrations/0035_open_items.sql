@@ -11,7 +11,7 @@ insert into accounts (code, name, kind) select * from (values
     ('4910', 'Freight claims allowed', 'income'), ('6500', 'Credit loss', 'expense')) as a (code, name, kind)
 where exists (select 1 from accounts)
 on conflict (code) do nothing;
-update accounts set name = 'Concessions to customers' where code = '4900' and not exists (select 1 from accounts where name = 'Concessions to customers');
+update accounts set name = 'Concessions to customers' where code = '4900' and name in ('Short pays let go', 'Short pays written off');
 
 alter table entry_lines disable trigger user;
 
@@ -66,7 +66,7 @@ where r.id = l.entry_id and o.seq = l.seq and o.account = l.account and l.item_i
 alter table entry_lines enable trigger user;
 
 update invoices set posted_on = issued_on;
-update bills set posted_on = case when is_expense then paid_on else billed_on end;
+update bills set posted_on = case when is_expense then coalesce(paid_on, billed_on) else billed_on end;
 update payments set posted_on = received_on;
 update payment_applications a set posted_on = p.received_on, kind = case when a.write_off > 0 then 'concession' end
 from payments p where p.id = a.payment_id;

@@ -153,9 +153,8 @@ public class CreditTests
     {
         var reason = Credit.Hold(
             "Snowberry Creamery",
-            Money.Usd((decimal)limit),
-            Money.Usd((decimal)owed),
-            Money.Usd((decimal)unbilled),
+            new CreditTerms(Money.Usd((decimal)limit)),
+            new CreditExposure(Money.Usd((decimal)owed), Money.Usd((decimal)unbilled)),
             Money.Usd((decimal)load)
         );
         Assert.Equal(held, reason is not null);
@@ -165,18 +164,49 @@ public class CreditTests
         }
     }
 
+    private static string? Hold(decimal? limit, decimal owed, decimal load) =>
+        Credit.Hold(
+            "x",
+            new CreditTerms(limit is { } l ? Money.Usd(l) : null),
+            new CreditExposure(Money.Usd(owed), Money.Zero()),
+            Money.Usd(load)
+        );
+
+    [Theory]
+    [InlineData(null, 5000, 4000, "the company's credit limit is $5,000.00")]
+    [InlineData(9000, 5000, 4000, null)]
+    [InlineData(3000, 5000, 4000, "the credit limit is $3,000.00")]
+    [InlineData(null, null, 4000, null)]
+    public void A_customer_without_a_limit_has_the_companys(int? own, int? company, int owed, string? reason)
+    {
+        var terms = new CreditTerms(own is { } o ? Money.Usd(o) : null, company is { } c ? Money.Usd(c) : null);
+        var hold = Credit.Hold("x", terms, new CreditExposure(Money.Usd(owed), Money.Zero()), Money.Usd(1500));
+        Assert.Equal(reason is null, hold is null);
+        Assert.Contains(reason ?? "", hold ?? "", StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(30, 30, false)]
+    [InlineData(30, 31, true)]
+    [InlineData(null, 400, false)]
+    public void An_invoice_past_due_for_too_long_holds_new_loads(int? after, int days, bool held) =>
+        Assert.Equal(
+            held,
+            Credit.Hold("x", new CreditTerms(null, null, after), new CreditExposure(Money.Usd(10), Money.Zero(), days), Money.Usd(1500))
+                is not null
+        );
+
+    [Fact]
+    public void A_credit_hold_never_keeps_a_delivered_load_from_being_billed() =>
+        Assert.Equal([HoldKind.Document, HoldKind.Dispute, HoldKind.Billing], Credit.BillingHolds);
+
     [Fact]
     public void Without_a_limit_nothing_is_held() =>
-        Gen.Select(Gen.Int[0, 90_000_000], Gen.Int[0, 90_000_000])
-            .Sample((owed, load) => Credit.Hold("x", null, Money.Usd(owed / 100m), Money.Zero(), Money.Usd(load / 100m)) is null);
+        Gen.Select(Gen.Int[0, 90_000_000], Gen.Int[0, 90_000_000]).Sample((owed, load) => Hold(null, owed / 100m, load / 100m) is null);
 
     /// <summary>Once held, more debt never releases a load.</summary>
     [Fact]
     public void More_debt_never_helps() =>
         Gen.Select(Gen.Int[0, 1_000_000], Gen.Int[0, 1_000_000], Gen.Int[0, 1_000_000], Gen.Int[0, 1_000_000])
-            .Sample(
-                (limit, owed, load, more) =>
-                    Credit.Hold("x", Money.Usd(limit), Money.Usd(owed), Money.Zero(), Money.Usd(load)) is null
-                    || Credit.Hold("x", Money.Usd(limit), Money.Usd(owed + more), Money.Zero(), Money.Usd(load)) is not null
-            );
+            .Sample((limit, owed, load, more) => Hold(limit, owed, load) is null || Hold(limit, owed + more, load) is not null);
 }

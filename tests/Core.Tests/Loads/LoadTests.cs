@@ -293,7 +293,12 @@ public class BookingTests
     public void Credit_counts_open_invoices_unbilled_loads_and_this_load()
     {
         static string? Hold(decimal? limit, decimal load) =>
-            Credit.Hold("Snowberry Creamery", limit is { } l ? Money.Usd(l) : null, Money.Usd(6_000m), Money.Usd(3_000m), Money.Usd(load));
+            Credit.Hold(
+                "Snowberry Creamery",
+                new CreditTerms(limit is { } l ? Money.Usd(l) : null),
+                new CreditExposure(Money.Usd(6_000m), Money.Usd(3_000m)),
+                Money.Usd(load)
+            );
         Assert.Null(Hold(null, 1_000_000m));
         Assert.Null(Hold(10_000m, 1_000m));
         Assert.Contains("$10,000.01", Hold(10_000m, 1_000.01m), StringComparison.Ordinal);

@@ -4359,6 +4359,17 @@ export interface components {
                 /** @enum {string} */
                 currency: "USD" | "CAD";
             };
+            /** @description For customers without a credit limit of their own; null for none. */
+            defaultCreditLimit?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /**
+             * Format: int32
+             * @description Days past due after which a customer's new loads are held; null for never.
+             */
+            pastDueHoldDays?: null | number;
         };
         /** @description Company settings to change; omitted ones stay as they are. */
         CompanySettingsRequest: {
@@ -4401,6 +4412,16 @@ export interface components {
              * @description The most dollars one person may pay out alone; 0 for no limit.
              */
             soleLimit?: null | number;
+            /**
+             * Format: double
+             * @description Dollars, for customers without a credit limit of their own; 0 for no limit.
+             */
+            defaultCreditLimit?: null | number;
+            /**
+             * Format: int32
+             * @description Days past due after which a customer's new loads are held; 0 for never.
+             */
+            pastDueHoldDays?: null | number;
         };
         CompanyView: {
             company: components["schemas"]["CompanyRow"];

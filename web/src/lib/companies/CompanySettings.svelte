@@ -19,6 +19,8 @@
   let here = $state(false);
   let secondFactor = $state(false);
   let soleLimit = $state<Money | null>(null);
+  let creditLimit = $state<Money | null>(null);
+  let pastDueDays = $state('');
   const figures = [
     ['minimumPerMile', 'Minimum rate, USD per mile', 'empty miles included'],
     ['rateStep', 'Round rates up to, USD', ''],
@@ -41,6 +43,8 @@
         hours = String(h.requestAfterHours);
         secondFactor = h.secondFactor ?? false;
         soleLimit = h.soleLimit ?? null;
+        creditLimit = h.defaultCreditLimit ?? null;
+        pastDueDays = h.pastDueHoldDays ? String(h.pastDueHoldDays) : '';
         clock = h.clock ?? clock;
         dateOrder = h.dateOrder ?? dateOrder;
         typed = Object.fromEntries(
@@ -55,8 +59,8 @@
   });
   const draft = new Draft(
     () => 'company settings',
-    () => ({ twoPeople, hours, secondFactor, soleLimit, typed, clock, dateOrder }),
-    (v) => ({ twoPeople, hours, secondFactor, soleLimit, typed, clock, dateOrder } = v),
+    () => ({ twoPeople, hours, secondFactor, soleLimit, creditLimit, pastDueDays, typed, clock, dateOrder }),
+    (v) => ({ twoPeople, hours, secondFactor, soleLimit, creditLimit, pastDueDays, typed, clock, dateOrder } = v),
     () => here,
   );
   const save = () =>
@@ -67,6 +71,8 @@
             twoPeople,
             secondFactor,
             soleLimit: Number(soleLimit?.amount ?? 0),
+            defaultCreditLimit: Number(creditLimit?.amount ?? 0),
+            pastDueHoldDays: Number(pastDueDays) || 0,
             requestAfterHours: Number(hours) || 0,
             clock: clock as 'twenty_four_hour',
             dateOrder: dateOrder as 'month_first',
@@ -113,6 +119,31 @@
       <p class="text-mute pb-1 text-sm">
         the most that one person may send alone: expenses entered as paid, bills of vendors they created, advances.
         Whoever has the permission to exceed the limit may send more. Empty is no limit.
+      </p>
+    </div>
+    <div class="flex items-end gap-3">
+      <MoneyField
+        class="w-56 shrink-0"
+        label="Credit limit, USD"
+        bind:value={creditLimit}
+        problem={attempt.at('defaultCreditLimit')}
+      />
+      <p class="text-mute pb-1 text-sm">
+        for customers without a limit of their own: a load above it is on hold and is not covered until someone
+        releases it. Empty is no limit.
+      </p>
+    </div>
+    <div class="flex items-end gap-3">
+      <TextField
+        class="w-56 shrink-0"
+        label="Hold new loads after days past due"
+        inputmode="numeric"
+        bind:value={pastDueDays}
+        problem={attempt.at('pastDueHoldDays')}
+      />
+      <p class="text-mute pb-1 text-sm">
+        when a customer's oldest open invoice is later than that. Empty is never. What was delivered is billed all the
+        same.
       </p>
     </div>
     <label class="flex items-start gap-2"
