@@ -117,8 +117,8 @@
         problem={attempt.at('soleLimit')}
       />
       <p class="text-mute pb-1 text-sm">
-        the most that one person may send alone: expenses entered as paid, bills of vendors they created, advances.
-        Whoever has the permission to exceed the limit may send more. Empty is no limit.
+        the most that one person may send alone: expenses entered as paid, bills of vendors they created, advances,
+        refunds. Whoever has the permission to exceed the limit may send more. Empty is no limit.
       </p>
     </div>
     <div class="flex items-end gap-3">
@@ -129,8 +129,8 @@
         problem={attempt.at('defaultCreditLimit')}
       />
       <p class="text-mute pb-1 text-sm">
-        for customers without a limit of their own: a load above it is on hold and is not covered until someone
-        releases it. Empty is no limit.
+        for customers without a limit of their own: a load above it is on hold and is not covered until someone releases
+        it. Empty is no limit.
       </p>
     </div>
     <div class="flex items-end gap-3">
