@@ -247,6 +247,16 @@ public sealed class TestBusiness : IAsyncLifetime
             r => r.Text("said")
         );
 
+    /// <summary>The dollars of an amount in an answer.</summary>
+    public static decimal Amount(JsonNode? money) =>
+        decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
+
+    /// <summary>Each account's balance at the end of a day; now when it is omitted.</summary>
+    public static async Task<Dictionary<string, decimal>> Balances(Caller owner, string? day = null) =>
+        (await owner.Get($"ledger/trial-balance{(day is null ? "" : $"?upTo={day}")}")).Ok["accounts"]!
+            .AsArray()
+            .ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
+
     /// <summary>The smallest PNG there is: one white point.</summary>
     public const string OnePoint = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8/5+hHgAHggJ/PchI7wAAAABJRU5ErkJggg==";
 

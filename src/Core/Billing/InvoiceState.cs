@@ -6,7 +6,7 @@ namespace SteadyLark.Core.Billing;
 /// <summary>What can be done with an invoice.</summary>
 /// <param name="Number">For sentences.</param>
 /// <param name="Paid">Payments and write-offs so far.</param>
-/// <param name="Open">What is left to pay.</param>
+/// <param name="Open">The amount still open.</param>
 public sealed record InvoiceState(string Number, bool IsVoid, Money Paid, Money Open)
 {
     /// <summary>Checks a write-off without a payment: never more than is open, and always for a reason.</summary>
@@ -19,7 +19,7 @@ public sealed record InvoiceState(string Number, bool IsVoid, Money Paid, Money 
         var amount = wanted ?? Open;
         if (kind is null)
         {
-            validation.Add("missing", "Choose why it is written off: concession, freight claim or credit loss.", "kind");
+            validation.AddRange([ShortPayReasons.Missing("kind")]);
         }
 
         if (IsVoid || Open.Amount <= 0)

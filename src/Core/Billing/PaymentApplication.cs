@@ -20,6 +20,10 @@ public enum ShortPayReason
 
 public static class ShortPayReasons
 {
+    /// <summary>The refusal of a write-off that does not say its kind.</summary>
+    internal static Problem Missing(string field) =>
+        new("missing", "Choose why it is written off: concession, freight claim or credit loss.", field);
+
     /// <summary>As shown: <c>Concession</c>, <c>Freight claim</c>, <c>Credit loss</c>.</summary>
     public static string Format(this ShortPayReason reason) =>
         reason switch
@@ -95,7 +99,7 @@ public static class PaymentApplication
             var reason = validation.Text(wanted[i].Reason, $"{at}.reason", "The reason", 200);
             if (wanted[i].WriteOff.Amount > 0 && wanted[i].Kind is null)
             {
-                validation.Add("missing", "Choose why it is written off: concession, freight claim or credit loss.", $"{at}.kind");
+                validation.AddRange([ShortPayReasons.Missing($"{at}.kind")]);
             }
 
             if (wanted[i].WriteOff.Amount > 0 && reason is null)

@@ -274,7 +274,7 @@ public static class DriverSettlement
         ];
     }
 
-    /// <summary>Advances, oldest first, up to what is left of the pay.</summary>
+    /// <summary>Advances, oldest first, up to the remaining pay.</summary>
     private static IEnumerable<Deduction> Repaid(IEnumerable<OpenAdvance> advances, Money left)
     {
         foreach (var advance in advances.OrderBy(a => a.On).ThenBy(a => a.AdvanceId))

@@ -38,6 +38,9 @@ public static class EventKinds
 {
     private static readonly Dictionary<string, EventKind> ByName = [];
 
+    /// <summary>What changes with a customer's payments, write-offs and refunds.</summary>
+    private static readonly Topic[] OfPayments = [Topic.Payments, Topic.Invoices, Topic.Loads, Topic.Ledger, Topic.Companies];
+
     public static readonly EventKind LoadBooked = Add("load.booked", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
     public static readonly EventKind LoadDrafted = Add("load.drafted", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
     public static readonly EventKind LoadChanged = Add("load.changed", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
@@ -161,76 +164,13 @@ public static class EventKinds
         Topic.Ledger,
         Topic.Companies
     );
-    public static readonly EventKind PaymentReceived = Add(
-        "payment.received",
-        "payment",
-        Right.BillingSee,
-        Topic.Payments,
-        Topic.Invoices,
-        Topic.Loads,
-        Topic.Ledger,
-        Topic.Companies
-    );
-    public static readonly EventKind PaymentReversed = Add(
-        "payment.reversed",
-        "payment",
-        Right.BillingSee,
-        Topic.Payments,
-        Topic.Invoices,
-        Topic.Loads,
-        Topic.Ledger,
-        Topic.Companies
-    );
-    public static readonly EventKind PaymentCreditUsed = Add(
-        "payment.credit_used",
-        "payment",
-        Right.BillingSee,
-        Topic.Payments,
-        Topic.Invoices,
-        Topic.Loads,
-        Topic.Ledger,
-        Topic.Companies
-    );
-    public static readonly EventKind InvoiceWrittenOff = Add(
-        "invoice.written_off",
-        "invoice",
-        Right.BillingSee,
-        Topic.Invoices,
-        Topic.Payments,
-        Topic.Loads,
-        Topic.Ledger,
-        Topic.Companies
-    );
-    public static readonly EventKind InvoiceWriteOffReversed = Add(
-        "invoice.write_off_reversed",
-        "invoice",
-        Right.BillingSee,
-        Topic.Invoices,
-        Topic.Payments,
-        Topic.Loads,
-        Topic.Ledger,
-        Topic.Companies
-    );
-    public static readonly EventKind PaymentRefunded = Add(
-        "payment.refunded",
-        "payment",
-        Right.BillingSee,
-        Topic.Invoices,
-        Topic.Payments,
-        Topic.Loads,
-        Topic.Ledger,
-        Topic.Companies
-    );
-    public static readonly EventKind PaymentRefundReversed = Add(
-        "payment.refund_reversed",
-        "payment",
-        Right.BillingSee,
-        Topic.Invoices,
-        Topic.Payments,
-        Topic.Loads,
-        Topic.Ledger,
-        Topic.Companies
-    );
+    public static readonly EventKind PaymentReceived = Add("payment.received", "payment", Right.BillingSee, OfPayments);
+    public static readonly EventKind PaymentReversed = Add("payment.reversed", "payment", Right.BillingSee, OfPayments);
+    public static readonly EventKind PaymentCreditUsed = Add("payment.credit_used", "payment", Right.BillingSee, OfPayments);
+    public static readonly EventKind InvoiceWrittenOff = Add("invoice.written_off", "invoice", Right.BillingSee, OfPayments);
+    public static readonly EventKind InvoiceWriteOffReversed = Add("invoice.write_off_reversed", "invoice", Right.BillingSee, OfPayments);
+    public static readonly EventKind PaymentRefunded = Add("payment.refunded", "payment", Right.BillingSee, OfPayments);
+    public static readonly EventKind PaymentRefundReversed = Add("payment.refund_reversed", "payment", Right.BillingSee, OfPayments);
     public static readonly EventKind BillingRunStarted = Add(
         "billing_run.started",
         "billing_run",

@@ -346,7 +346,7 @@ public sealed class BillingCommands(Mailer mailer)
     }
 
     /// <summary>Voids an invoice without payments: reversed in the ledger, its loads ready to bill again, its email held back if not sent
-    /// yet; else whoever received it is told.</summary>
+    /// yet; otherwise its recipient is notified.</summary>
     public async Task<Outcome<InvoiceRow>> Void(CommandContext w, long invoiceId)
     {
         var loads = await BillingStore.LoadsOf(w.Db, invoiceId);
@@ -379,7 +379,7 @@ public sealed class BillingCommands(Mailer mailer)
                 $"Invoice {invoice.Number} voided"
                     + (
                         held ? "; the email was stopped before it went out"
-                        : invoice.MailSentAt is not null ? $"; {invoice.MailedTo} was told"
+                        : invoice.MailSentAt is not null ? $"; {invoice.MailedTo} was notified"
                         : ""
                     ),
                 loadId: load
@@ -430,7 +430,7 @@ public sealed class BillingCommands(Mailer mailer)
         var postedOn = await LedgerStore.PostingDay(w, on);
         var id = await BillingStore.AddPayment(w, customer.Id, on, postedOn, request.Method!, reference, applied.Value.Amount);
         var label = PaymentState.Label(request.Method!, reference, customer.Name);
-        var posted = await Apply(w, id, customer.Id, applied.Value, postedOn);
+        var posted = await Apply(w, id, applied.Value, postedOn);
         await LedgerStore.Post(w, Postings.PaymentReceived(postedOn, label, id, customer.Id, applied.Value.Amount, posted));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
         await LoadCommands.ReleaseCredit(w, customer);
@@ -473,7 +473,7 @@ public sealed class BillingCommands(Mailer mailer)
             return new Problem("credit.nowhere", $"{payment.Customer} has no open invoices to apply the credit to.");
         }
 
-        var posted = await Apply(w, paymentId, payment.CustomerId, applied.Value, w.Today);
+        var posted = await Apply(w, paymentId, applied.Value, w.Today);
         var label = PaymentState.Label(payment.Method, payment.Reference, payment.Customer);
         await LedgerStore.Post(w, Postings.CreditUsed(label, paymentId, payment.CustomerId, posted));
         await Touch(w, applied.Value.Applications.Select(a => a.InvoiceId));
@@ -489,13 +489,7 @@ public sealed class BillingCommands(Mailer mailer)
 
     /// <summary>Stores applications and posts their write-offs, each on the first day on which its invoice has that much open.</summary>
     /// <param name="from">The payment's day, or today for a credit.</param>
-    private static async Task<List<PostedApplication>> Apply(
-        CommandContext w,
-        long paymentId,
-        long customerId,
-        AppliedPayment payment,
-        LocalDate from
-    )
+    private static async Task<List<PostedApplication>> Apply(CommandContext w, long paymentId, AppliedPayment payment, LocalDate from)
     {
         var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, payment.Applications.Select(a => a.InvoiceId));
         var applied = payment
@@ -504,23 +498,8 @@ public sealed class BillingCommands(Mailer mailer)
         await BillingStore.Apply(w, paymentId, applied);
         foreach (var (a, on) in applied.Where(a => a.Application.WriteOff.Amount > 0))
         {
-            var number = (await BillingStore.Invoice(w.Db, a.InvoiceId))!.Number;
-            var loads = await CorrectionStore.LoadsOf(w.Db, a.InvoiceId);
-            await LedgerStore.Post(
-                w,
-                Postings.WrittenOff(
-                    on,
-                    EntrySource.WriteOff,
-                    paymentId,
-                    number,
-                    a.InvoiceId,
-                    customerId,
-                    a.WriteOff,
-                    a.Kind!.Value,
-                    a.Reason!,
-                    loads
-                )
-            );
+            var invoice = (await BillingStore.Invoice(w.Db, a.InvoiceId))!;
+            await BillingCorrections.PostWriteOff(w, on, EntrySource.WriteOff, paymentId, invoice, a.WriteOff, a.Kind!.Value, a.Reason!);
         }
 
         return applied.Select(a => new PostedApplication(a.Application.InvoiceId, a.Application.Amount, a.On)).ToList();
@@ -540,15 +519,18 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         var invoices = await BillingStore.ReversePayment(w, paymentId);
-        await LedgerStore.Reverse(
-            w,
-            EntrySource.Payment,
-            paymentId,
-            EntrySource.PaymentReversal,
-            $"Payment from {payment.Customer} reversed"
-        );
-        await LedgerStore.Reverse(w, EntrySource.CreditUse, paymentId, EntrySource.CreditUse, $"Payment from {payment.Customer} reversed");
-        await LedgerStore.Reverse(w, EntrySource.WriteOff, paymentId, EntrySource.WriteOff, $"Payment from {payment.Customer} reversed");
+        foreach (
+            var (source, reversal) in new[]
+            {
+                (EntrySource.Payment, EntrySource.PaymentReversal),
+                (EntrySource.CreditUse, EntrySource.CreditUse),
+                (EntrySource.WriteOff, EntrySource.WriteOff),
+            }
+        )
+        {
+            await LedgerStore.Reverse(w, source, paymentId, reversal, $"Payment from {payment.Customer} reversed");
+        }
+
         await Touch(w, invoices);
         w.Record(EventKinds.PaymentReversed, paymentId, $"{payment.Amount.Formatted} from {payment.Customer} reversed");
         return (await BillingStore.Payment(w.Db, paymentId))!;

@@ -67,22 +67,7 @@ public static class BillingCorrections
         var (amount, kind, reason) = checkedOff.Value;
         var on = await OpenItemStore.FirstDay(w, Accounts.Receivable, invoiceId, w.Today, amount);
         var id = await CorrectionStore.AddWriteOff(w, invoiceId, on, amount, kind, reason);
-        var loads = await CorrectionStore.LoadsOf(w.Db, invoiceId);
-        await LedgerStore.Post(
-            w,
-            Postings.WrittenOff(
-                on,
-                EntrySource.InvoiceWriteOff,
-                id,
-                invoice.Number,
-                invoiceId,
-                invoice.CustomerId,
-                amount,
-                kind,
-                reason,
-                loads
-            )
-        );
+        await PostWriteOff(w, on, EntrySource.InvoiceWriteOff, id, invoice, amount, kind, reason);
         await BillingCommands.Touch(w, [invoiceId]);
         await LoadCommands.ReleaseCredit(w, (await CompanyStore.Get(w.Db, invoice.CustomerId))!);
         w.Record(
@@ -91,6 +76,25 @@ public static class BillingCorrections
             $"{amount.Formatted} of invoice {invoice.Number} written off, {kind.Format().ToLowerInvariant()}: {reason}"
         );
         return (await BillingStore.Invoice(w.Db, invoiceId))!;
+    }
+
+    /// <summary>Posts a write-off, each load of the invoice bearing its share.</summary>
+    internal static async Task PostWriteOff(
+        CommandContext w,
+        LocalDate on,
+        EntrySource source,
+        long sourceId,
+        InvoiceRow invoice,
+        Money amount,
+        ShortPayReason kind,
+        string reason
+    )
+    {
+        var loads = await CorrectionStore.LoadsOf(w.Db, invoice.Id);
+        await LedgerStore.Post(
+            w,
+            Postings.WrittenOff(on, source, sourceId, invoice.Number, invoice.Id, invoice.CustomerId, amount, kind, reason, loads)
+        );
     }
 
     /// <summary>Reverses a write-off: the amount is open again.</summary>

@@ -40,8 +40,7 @@ public static class DemoStore
             ("before", before)
         );
 
-    /// <summary>Sets the key sequences and number series after rows were copied in, and writes the search text of loads and
-    /// invoices.</summary>
+    /// <summary>Sets the key sequences and number series after rows were copied in.</summary>
     /// <param name="last">The last key of each table.</param>
     /// <param name="next">The next number of each series.</param>
     public static async Task Finish(

@@ -28,7 +28,7 @@ public static class AccrualStore
         }
     }
 
-    /// <summary>Delivered loads that were never accrued: those of an older version.</summary>
+    /// <summary>Delivered loads that were never accrued: those of an older version. A closed load's carriers are paid, so it has none.</summary>
     public static async Task<int> Missing(CommandContext w)
     {
         var loads = await w.Db.Rows(
@@ -36,7 +36,7 @@ public static class AccrualStore
             select l.id from loads l where l.state = 'delivered' and not exists (select 1 from entries e where e.source = 'accrual' and
                 e.source_id = l.id)
             union
-            select g.load_id from legs g join loads l on l.id = g.load_id where g.carrier_id is not null and l.state in ('billed', 'closed')
+            select g.load_id from legs g join loads l on l.id = g.load_id where g.carrier_id is not null and l.state = 'billed'
                 and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null)
                 and not exists (select 1 from entries e where e.source = 'accrual' and e.source_id = l.id)
             """,

@@ -22,7 +22,7 @@ public sealed record AgingRow(
 /// <summary>Open items on a day, from the ledger: what was posted to them through it.</summary>
 public static class OpenItemStore
 {
-    /// <summary>Everything posted to open items of a control account, by item: a debit opens an asset's, a credit a liability's.</summary>
+    /// <summary>Everything posted to open items of a control account, by item; what opens it is positive.</summary>
     public static async Task<ILookup<long, ItemMove>> Moves(NpgsqlConnection db, Account account, IEnumerable<long> items) =>
         (
             await db.Rows(
@@ -30,11 +30,7 @@ public static class OpenItemStore
                 select l.item_id, e.posted_on, sum(l.debit - l.credit) as amount from entry_lines l join entries e on e.id = l.entry_id
                 where l.account = @account and l.item_id = any(@items) group by l.item_id, e.posted_on
                 """,
-                r =>
-                    (
-                        Item: r.Long("item_id"),
-                        Move: new ItemMove(r.Date("posted_on"), r.Decimal("amount") * (account.Kind == AccountKind.Asset ? 1 : -1))
-                    ),
+                r => (Item: r.Long("item_id"), Move: new ItemMove(r.Date("posted_on"), r.Decimal("amount") * Sign(account))),
                 ("account", account.Code),
                 ("items", items.ToArray())
             )
@@ -46,40 +42,34 @@ public static class OpenItemStore
         OpenItems.FirstDay((await Moves(w.Db, account, [item]))[item], await LedgerStore.PostingDay(w, document), amount.Amount);
 
     /// <summary>A/R aging at the end of a day.</summary>
-    public static async Task<List<AgingRow>> Receivables(NpgsqlConnection db, LocalDate on) =>
+    public static Task<List<AgingRow>> Receivables(NpgsqlConnection db, LocalDate on) =>
+        Aged(db, Accounts.Receivable, "invoices", "customer_id", on);
+
+    /// <summary>A/P aging at the end of a day; drivers are in wages payable.</summary>
+    public static Task<List<AgingRow>> Payables(NpgsqlConnection db, LocalDate on) => Aged(db, Accounts.Payable, "bills", "vendor_id", on);
+
+    /// <param name="documents">The table of the account's open items</param>
+    /// <param name="company">and its column of the company.</param>
+    private static async Task<List<AgingRow>> Aged(NpgsqlConnection db, Account account, string documents, string company, LocalDate on) =>
         Age(
             await db.Rows(
-                """
+                $"""
                 with open as (
-                    select l.item_id, sum(l.debit - l.credit) as open from entry_lines l join entries e on e.id = l.entry_id
+                    select l.item_id, sum(l.debit - l.credit) * @sign as open from entry_lines l join entries e on e.id = l.entry_id
                     where l.account = @account and e.posted_on <= @on group by l.item_id having sum(l.debit - l.credit) <> 0)
-                select i.customer_id as id, c.name, i.due_on, o.open from open o join invoices i on i.id = o.item_id join companies c on
-                    c.id = i.customer_id
+                select d.{company} as id, c.name, d.due_on, o.open from open o join {documents} d on d.id = o.item_id join companies c on
+                    c.id = d.{company}
                 """,
                 ReadOwed,
-                ("account", Accounts.Receivable.Code),
+                ("account", account.Code),
+                ("sign", Sign(account)),
                 ("on", on)
             ),
             on
         );
 
-    /// <summary>A/P aging at the end of a day; drivers are in wages payable.</summary>
-    public static async Task<List<AgingRow>> Payables(NpgsqlConnection db, LocalDate on) =>
-        Age(
-            await db.Rows(
-                """
-                with open as (
-                    select l.item_id, sum(l.credit - l.debit) as open from entry_lines l join entries e on e.id = l.entry_id
-                    where l.account = @account and e.posted_on <= @on group by l.item_id having sum(l.credit - l.debit) <> 0)
-                select b.vendor_id as id, c.name, b.due_on, o.open from open o join bills b on b.id = o.item_id join companies c on c.id =
-                    b.vendor_id
-                """,
-                ReadOwed,
-                ("account", Accounts.Payable.Code),
-                ("on", on)
-            ),
-            on
-        );
+    /// <summary>A debit opens an asset's item, a credit a liability's.</summary>
+    private static int Sign(Account account) => account.Kind == AccountKind.Asset ? 1 : -1;
 
     /// <summary>A customer's invoices with something open at the end of a day.</summary>
     public static Task<List<OwedInvoice>> Invoices(NpgsqlConnection db, long customerId, LocalDate on) =>

@@ -39,27 +39,6 @@ begin
 end $$;
 create trigger keep_refunded after insert or update or delete on refunds for each row execute function keep_refunded();
 
-create or replace function keep_applied() returns trigger language plpgsql as $$
-declare
-    change numeric(12, 2);
-    settled numeric(12, 2);
-begin
-    if tg_op = 'DELETE' or (tg_op = 'UPDATE' and (new.amount, new.write_off, new.payment_id, new.invoice_id) is distinct from (old.amount, old.write_off, old.payment_id, old.invoice_id)) then
-        raise exception 'An applied payment is reversed by marking it, not by changing it' using errcode = 'LK001';
-    end if;
-    change := case when new.standing then new.amount else 0 end - case when tg_op = 'UPDATE' and old.standing then old.amount else 0 end;
-    settled := change + case when new.standing then new.write_off else 0 end - case when tg_op = 'UPDATE' and old.standing then old.write_off else 0 end;
-    if (select p.customer_id from payments p where p.id = new.payment_id) <> (select i.customer_id from invoices i where i.id = new.invoice_id) then
-        raise exception 'A payment goes to invoices of its own customer' using errcode = 'LK003';
-    end if;
-    if new.standing and exists (select 1 from invoices where id = new.invoice_id and voided_at is not null) then
-        raise exception 'A voided invoice takes no payment' using errcode = 'LK003';
-    end if;
-    update payments set applied = applied + change where id = new.payment_id;
-    update invoices set paid = paid + settled where id = new.invoice_id;
-    return null;
-end $$;
-
 create or replace view payment_list with (security_invoker = true) as
 select p.id, c.name as customer,
     case when p.reversed_at is not null then 'reversed' when p.applied + p.refunded < p.amount then 'unapplied'

@@ -504,14 +504,7 @@ public static class SettlementStore
             "select * from advances where id = @id for update",
             r =>
                 Tuple.Create(
-                    new AdvanceRow(
-                        r.Long("id"),
-                        r.Long("driver_id"),
-                        r.Date("issued_on"),
-                        r.Usd("amount"),
-                        r.Usd("deducted"),
-                        r.TextOrNull("note")
-                    ),
+                    ReadAdvance(r),
                     new AdvanceState(!r.Bool("standing"), r.Usd("deducted"), r.LongOrNull("carried_from") is not null)
                 ),
             ("id", id)
@@ -527,18 +520,14 @@ public static class SettlementStore
             select * from advances where driver_id = @driver and issued_on between @from and @until and carried_from is null and standing
             order by issued_on, id
             """,
-            r => new AdvanceRow(
-                r.Long("id"),
-                r.Long("driver_id"),
-                r.Date("issued_on"),
-                r.Usd("amount"),
-                r.Usd("deducted"),
-                r.TextOrNull("note")
-            ),
+            ReadAdvance,
             ("driver", driverId),
             ("from", from),
             ("until", until)
         );
+
+    private static AdvanceRow ReadAdvance(NpgsqlDataReader r) =>
+        new AdvanceRow(r.Long("id"), r.Long("driver_id"), r.Date("issued_on"), r.Usd("amount"), r.Usd("deducted"), r.TextOrNull("note"));
 
     private static RecurringDeduction ReadRecurring(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Text("name"), r.Usd("amount"), r.Text("account"), r.Date("from_on"), r.DateOrNull("until_on"));

@@ -1,8 +1,8 @@
-using System.Text.Json.Nodes;
 using NodaTime;
 using SteadyLark.Core.People;
 using Xunit;
 using Xunit.Abstractions;
+using static SteadyLark.Server.Tests.TestBusiness;
 
 namespace SteadyLark.Server.Tests.Billing;
 
@@ -158,13 +158,9 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
     /// <summary>The aging and the customer's statement of each day equal the accounts of that day.</summary>
     private async Task OfEveryDay(Caller owner)
     {
-        static decimal Amount(JsonNode? money) =>
-            decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
         for (var day = new LocalDate(2026, 10, 1); day <= new LocalDate(2026, 11, 23); day = day.PlusDays(4))
         {
-            var balances = (await owner.Get($"ledger/trial-balance?upTo={day:uuuu-MM-dd}")).Ok["accounts"]!
-                .AsArray()
-                .ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
+            var balances = await Balances(owner, $"{day:uuuu-MM-dd}");
             var aging = (await owner.Get($"ledger/aging?on={day:uuuu-MM-dd}")).Ok;
             Assert.Equal(balances["1200"], aging["receivables"]!.AsArray().Sum(r => Amount(r!["total"])));
             Assert.Equal(-balances["2000"], aging["payables"]!.AsArray().Sum(r => Amount(r!["total"])));

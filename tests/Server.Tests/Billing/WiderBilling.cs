@@ -5,15 +5,13 @@ using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using UglyToad.PdfPig;
 using Xunit;
+using static SteadyLark.Server.Tests.TestBusiness;
 
 namespace SteadyLark.Server.Tests.Billing;
 
 /// <summary>Several loads on an invoice in a customer's own way, runs, short pays, credit, loads handed back.</summary>
 public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusiness>
 {
-    private static decimal Amount(JsonNode? money) =>
-        decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
-
     private async Task Agrees()
     {
         await using var db = await business.Db.Source.OpenConnectionAsync();
@@ -396,11 +394,6 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
                 }
             )
         ).Ok;
-
-    private static async Task<Dictionary<string, decimal>> Balances(Caller owner) =>
-        (await owner.Get("ledger/trial-balance")).Ok["accounts"]!
-            .AsArray()
-            .ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
 
     private static async Task<List<decimal>> Open(Caller owner, IEnumerable<long> invoices)
     {

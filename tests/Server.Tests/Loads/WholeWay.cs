@@ -6,14 +6,13 @@ using SteadyLark.Core.People;
 using SteadyLark.Server.Documents;
 using UglyToad.PdfPig;
 using Xunit;
+using static SteadyLark.Server.Tests.TestBusiness;
 
 namespace SteadyLark.Server.Tests.Loads;
 
 /// <summary>From a call to cash, through the API, with the books looked at on the way.</summary>
 public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
 {
-    private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>());
-
     private static async Task<Dictionary<string, decimal>> Books(Caller c)
     {
         var balance = (await c.Get("ledger/trial-balance?upTo=2027-01-01")).Ok;

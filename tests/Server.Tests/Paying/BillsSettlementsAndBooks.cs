@@ -1,8 +1,8 @@
 using System.Net;
-using System.Text.Json.Nodes;
 using NodaTime;
 using SteadyLark.Core.People;
 using Xunit;
+using static SteadyLark.Server.Tests.TestBusiness;
 
 namespace SteadyLark.Server.Tests.Paying;
 
@@ -10,16 +10,11 @@ namespace SteadyLark.Server.Tests.Paying;
 /// documents after each.</summary>
 public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixture<TestBusiness>
 {
-    private static decimal Amount(JsonNode? money) =>
-        decimal.Parse(money!["amount"]!.GetValue<string>(), System.Globalization.CultureInfo.InvariantCulture);
-
     private async Task<Dictionary<string, decimal>> Books(Caller owner)
     {
         await using var db = await business.Db.Source.OpenConnectionAsync();
         Assert.Empty(await TestBusiness.Disagreements(db));
-        return (await owner.Get("ledger/trial-balance")).Ok["accounts"]!
-            .AsArray()
-            .ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
+        return await Balances(owner);
     }
 
     [Fact]

@@ -1,23 +1,19 @@
-using System.Globalization;
 using System.Text.Json.Nodes;
 using NodaTime;
 using SteadyLark.Core.People;
 using Xunit;
+using static SteadyLark.Server.Tests.TestBusiness;
 
 namespace SteadyLark.Server.Tests.Paying;
 
 /// <summary>What happens around the end of a month: each amount counts once, in the month it belongs to.</summary>
 public sealed class MonthEnds(TestBusiness business) : IClassFixture<TestBusiness>
 {
-    private static decimal Amount(JsonNode? money) => decimal.Parse(money!["amount"]!.GetValue<string>(), CultureInfo.InvariantCulture);
-
     private async Task<Dictionary<string, decimal>> Books(Caller owner, string day)
     {
         await using var db = await business.Db.Source.OpenConnectionAsync();
         Assert.Empty(await TestBusiness.Disagreements(db));
-        return (await owner.Get($"ledger/trial-balance?upTo={day}")).Ok["accounts"]!
-            .AsArray()
-            .ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
+        return await Balances(owner, day);
     }
 
     private static decimal Change(Dictionary<string, decimal> from, Dictionary<string, decimal> until, string account) =>

@@ -5,12 +5,11 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import DateField from '$ui/DateField.svelte';
+  import InnerForm from '$ui/InnerForm.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
-  import { takesFocus } from '$ui/forms';
 
   /** Pays back a customer's unapplied credit. */
   let { payment, ondone, oncancel }: { payment: Schemas['PaymentRow']; ondone: () => void; oncancel: () => void } =
@@ -37,7 +36,7 @@
     });
 </script>
 
-<div data-form class="border-line mt-3 flex flex-col gap-2 rounded-md border p-3" use:takesFocus>
+<InnerForm {attempt} action="Refund {said(amount)}" onact={send} {oncancel}>
   <div class="grid grid-cols-2 gap-3">
     <MoneyField
       label="Refund"
@@ -56,11 +55,4 @@
     <TextField label="Reference" bind:value={reference} maxlength={80} problem={attempt.at('reference')} />
   </div>
   <TextField label="Reason" required bind:value={reason} maxlength={200} problem={attempt.at('reason')} />
-  {#if attempt.refused?.problems.some((p) => !p.field)}<p class="text-ember-word text-sm" role="alert">
-      {attempt.refused.message}
-    </p>{/if}
-  <div class="flex gap-2">
-    <Button small look="main" data-main busy={attempt.busy} onclick={send}>Refund {said(amount)}</Button>
-    <Button small look="quiet" data-cancel onclick={oncancel}>Cancel</Button>
-  </div>
-</div>
+</InnerForm>

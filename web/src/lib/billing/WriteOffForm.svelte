@@ -3,11 +3,10 @@
   import { figure, said } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
-  import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
+  import InnerForm from '$ui/InnerForm.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
-  import { takesFocus } from '$ui/forms';
   import { shortPayOptions } from './kinds';
 
   /** Writes off what is open of an invoice, or a part of it. */
@@ -33,7 +32,7 @@
     });
 </script>
 
-<div data-form class="border-line mt-3 flex flex-col gap-2 rounded-md border p-3" use:takesFocus>
+<InnerForm {attempt} action="Write off {said(amount)}" onact={send} {oncancel}>
   <div class="grid grid-cols-2 gap-3">
     <MoneyField
       label="Write off"
@@ -45,11 +44,4 @@
     <Choice label="Because of" required bind:value={kind} options={shortPayOptions} problem={attempt.at('kind')} />
   </div>
   <TextField label="Reason" required bind:value={reason} maxlength={200} problem={attempt.at('reason')} />
-  {#if attempt.refused?.problems.some((p) => !p.field)}<p class="text-ember-word text-sm" role="alert">
-      {attempt.refused.message}
-    </p>{/if}
-  <div class="flex gap-2">
-    <Button small look="main" data-main busy={attempt.busy} onclick={send}>Write off {said(amount)}</Button>
-    <Button small look="quiet" data-cancel onclick={oncancel}>Cancel</Button>
-  </div>
-</div>
+</InnerForm>

@@ -118,7 +118,7 @@
       />
       <p class="text-mute pb-1 text-sm">
         the most that one person may send alone: expenses entered as paid, bills of vendors they created, advances,
-        refunds. Whoever has the permission to exceed the limit may send more. Empty is no limit.
+        refunds. Users with the permission to exceed the limit may send more. Empty is no limit.
       </p>
     </div>
     <div class="flex items-end gap-3">
