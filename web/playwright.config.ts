@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'tests',
-  timeout: 90_000,
-  expect: { timeout: 10_000 },
+  timeout: 180_000,
+  expect: { timeout: 25_000 },
   workers: 1,
   retries: 0,
   reporter: [['list'], ['json', { outputFile: `${process.env.LARK_RESULTS ?? 'test-results'}/browser.json` }]],

@@ -7,5 +7,9 @@ export default defineConfig({
   server: { proxy: { '/api': process.env.LARK_URL ?? 'http://127.0.0.1:4180' } },
   // Fonts and pictures stay files: the policy of the pages allows no data: fonts.
   build: { assetsInlineLimit: 0 },
-  test: { include: ['src/**/*.test.ts'] },
+  test: {
+    // Reading every page for the glossary takes seconds on a busy machine.
+    testTimeout: 60_000,
+    include: ['src/**/*.test.ts'],
+  },
 } as Parameters<typeof defineConfig>[0]);

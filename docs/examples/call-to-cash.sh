@@ -136,12 +136,13 @@ BILL=$(call POST bills "{\"legId\":$LEG,\"number\":\"TR-$TAG\",\"amount\":$(usd 
 expect 'over the agreed amount' "$(pick 'd.difference.amount' <<<"$BILL")" 40.00
 BILL_ID=$(pick 'd.id' <<<"$BILL")
 refused over.agreed POST "bills/$BILL_ID/approve" '{}'
-refused bill.state POST "bills/$BILL_ID/pay" '{"method":"ach"}'
+PAYMENT="{\"bills\":[{\"billId\":$BILL_ID}],\"method\":\"ach\"}"
+refused bill.state POST vendor-payments "$PAYMENT"
 call POST "bills/$BILL_ID/approve" "{\"amount\":$(usd 760.00)}" >/dev/null
 echo "   the person who approved a bill cannot pay it"
-refused pay.same.person POST "bills/$BILL_ID/pay" '{"method":"ach"}'
+refused pay.same.person POST vendor-payments "$PAYMENT"
 sign_in marta
-call POST "bills/$BILL_ID/pay" '{"method":"ach"}' | pick '"   paid " + d.approved.amount + " to " + d.vendor'
+call POST vendor-payments "$PAYMENT" | pick 'd.payments.map(p => "   paid " + p.amount.amount + " to " + p.payee).join("\n")'
 expect 'the second load is' "$(state "$THEIRS")" closed
 books
 

@@ -14,6 +14,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Billing;
+using SteadyLark.Server.Claims;
 using SteadyLark.Server.Companies;
 using SteadyLark.Server.Covering;
 using SteadyLark.Server.Documents;
@@ -67,6 +68,7 @@ public static partial class LarkApp
             .AddSingleton<Mailer>()
             .AddSingleton<CoverCommands>()
             .AddSingleton<BillingCommands>()
+            .AddSingleton<ClaimCommands>()
             .AddSingleton<DocumentRequestCommands>()
             .AddSingleton<OpenLoads>()
             .AddSingleton<TodayCache>()
@@ -270,8 +272,10 @@ public static partial class LarkApp
         api.MapDocuments();
         api.MapBilling();
         api.MapBillingCorrections();
+        api.MapClaims();
         api.MapPaying();
         api.MapLedger();
+        api.MapEquipment();
         api.MapLine();
         api.MapOutside();
         StandIns.Map(api);

@@ -37,8 +37,8 @@ static Task<int> Measure(bool small, bool million, bool fresh)
 {
     var (size, database) =
         small ? (DemoSize.Whole, "lark_bench_small")
-        : million ? (DemoSize.Whole with { Busy = 54, Periods = 5 }, "lark_bench_million")
-        : (DemoSize.Whole with { Busy = 49 }, "lark_bench");
+        : million ? (new DemoSize(545, 54, 5), "lark_bench_million")
+        : (new DemoSize(545, 49), "lark_bench");
     return Bench.Measured(LarkSettings.FromEnvironment(), size, database, fresh);
 }
 

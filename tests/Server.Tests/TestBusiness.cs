@@ -228,8 +228,9 @@ public sealed class TestBusiness : IAsyncLifetime
             documents (account, item_id, balance) as (
                 select '1200', id, total - paid from invoices where voided_at is null
                 union all select '1210', id, revenue from loads where state = 'delivered'
+                union all select '1210', id, late_charges from loads where late_charges > 0
                 union all select '1300', id, amount - deducted from advances where standing
-                union all select '2000', id, -coalesce(approved, least(amount, agreed)) from bills where voided_at is null and paid_on is null
+                union all select '2000', id, paid - coalesce(approved, least(amount, agreed)) from bills where voided_at is null and paid_on is null
                 union all select '2050', g.id, -g.agreed from legs g join loads l on l.id = g.load_id where g.carrier_id is not null and l.delivered_at is not null
                     and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null)
                 union all select '2100', id, -net from settlements where paid_on is null and reversed_at is null
@@ -256,6 +257,26 @@ public sealed class TestBusiness : IAsyncLifetime
         (await owner.Get($"ledger/trial-balance{(day is null ? "" : $"?upTo={day}")}")).Ok["accounts"]!
             .AsArray()
             .ToDictionary(a => a!["code"]!.GetValue<string>(), a => Amount(a!["balance"]));
+
+    /// <summary>What accounts changed by.</summary>
+    public static decimal[] Changes(Dictionary<string, decimal> before, Dictionary<string, decimal> now, params string[] accounts) =>
+        accounts.Select(a => now.GetValueOrDefault(a) - before.GetValueOrDefault(a)).ToArray();
+
+    /// <summary>The subjects of all emails we wrote, sent or not.</summary>
+    public async Task<List<string>> Subjects()
+    {
+        await using var db = await Db.Source.OpenConnectionAsync();
+        return await db.Rows("select subject from emails order by id", r => r.Text("subject"));
+    }
+
+    /// <summary>Reverses the payments of an invoice that stand.</summary>
+    public static async Task Reversed(Caller owner, long invoice)
+    {
+        foreach (var p in (await owner.Get($"invoices/{invoice}")).Ok["payments"]!.AsArray().Where(p => p!["stands"]!.GetValue<bool>()))
+        {
+            _ = (await owner.Pay($"payments/{p!["paymentId"]}/reverse")).Ok;
+        }
+    }
 
     /// <summary>The smallest PNG there is: one white point.</summary>
     public const string OnePoint = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8/5+hHgAHggJ/PchI7wAAAABJRU5ErkJggg==";
@@ -419,6 +440,17 @@ public sealed class Caller(HttpClient http, CookieContainer? cookies = null)
 
     /// <summary>A command that moves money, with a key of its own.</summary>
     public Task<Answer> Pay(string path, object? body = null) => Post(path, body, Guid.NewGuid().ToString());
+
+    /// <summary>Pays bills, whole, as one batch.</summary>
+    public Task<Answer> PayBills(string method, params long[] bills) =>
+        Pay("vendor-payments", new { bills = bills.Select(b => new { billId = b }), method });
+
+    /// <summary>Reverses a bill's last payment.</summary>
+    public async Task<Answer> ReversePayment(long bill)
+    {
+        var payments = (await Get($"bills/{bill}")).Ok["payments"]!.AsArray();
+        return await Pay($"vendor-payments/{(payments.Count > 0 ? payments[^1]!["id"]!.GetValue<long>() : 0)}/reverse");
+    }
 
     public Task<Answer> Put(string path, object body, int? version = null) =>
         Send(HttpMethod.Put, path, JsonContent.Create(body), null, version);

@@ -76,8 +76,10 @@ test('loads by customer and month with subtotals: opened by keyboard, summed, fi
   await page.goto('/book?tab=all');
   const grid = page.getByRole('grid');
   await expect(grid).toHaveAccessibleName(/Loads, \d{4} rows/);
-  const whole = await grid.getByRole('row').last().innerText();
-  expect(whole).toMatch(/Total\s+[\d,]+\.\d\d/);
+  // The sums come after the rows.
+  const total = grid.getByRole('row').last();
+  await expect(total).toContainText(/Total\s*[\d,]+\.\d\d/);
+  const whole = await total.innerText();
 
   await page.getByRole('button', { name: 'Groups' }).click();
   await page.getByRole('button', { name: 'Group rows' }).click();
@@ -89,7 +91,7 @@ test('loads by customer and month with subtotals: opened by keyboard, summed, fi
   const months = grid.getByRole('row').filter({ hasText: /[A-Z][a-z]{2} 20\d\d/ });
   await expect(months.first()).toBeVisible();
   // The groups' sums are the list's.
-  expect(await grid.getByRole('row').last().innerText()).toBe(whole);
+  await expect(async () => expect(await total.innerText()).toBe(whole)).toPass();
 
   // A group opens and closes by keyboard, and its rows are below it.
   await grid.focus();

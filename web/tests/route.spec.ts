@@ -18,7 +18,7 @@ test('from a call to cash with our driver, who works on a phone', async ({ brows
   const made = await book(page, '+9d 0600', '+9d 1900', '1,100.50');
   await page.getByRole('button', { name: /^Cover( c)?$/ }).click();
   const cover = page.getByRole('region', { name: 'Cover this load' });
-  await cover.getByRole('button', { name: 'Show all 24' }).click();
+  await cover.getByRole('button', { name: 'Show all 22' }).click();
   await cover
     .getByRole('button', { name: /Percy Begaye/ })
     .first()
@@ -36,7 +36,7 @@ test('from a call to cash with our driver, who works on a phone', async ({ brows
   // The panel may be the one from before the undo, with all drivers shown, or a new one.
   const percy = cover.getByRole('button', { name: /^Percy Begaye/ });
   await expect(async () => {
-    if (!(await percy.isVisible())) await cover.getByRole('button', { name: 'Show all 24' }).click({ timeout: 1000 });
+    if (!(await percy.isVisible())) await cover.getByRole('button', { name: 'Show all 22' }).click({ timeout: 1000 });
     await percy.click({ timeout: 1000 });
     await expect(percy).toHaveAttribute('aria-pressed', 'true', { timeout: 1000 });
   }).toPass({ timeout: 30_000 });
@@ -186,6 +186,15 @@ test('from a call to cash with a carrier, who accepts on a link', async ({ brows
   await enter.getByRole('button', { name: 'Enter bill for $1,115' }).click();
   const bill = page.getByRole('complementary', { name: 'bill', exact: true });
   await expect(bill.getByLabel('Amount approved')).toHaveValue('975.00');
+  // The rate confirmation asks for the POD.
+  await expect(bill.getByText('Attach the POD to load')).toBeVisible();
+  const back = page.url();
+  await bill.getByRole('link', { name: made, exact: true }).click();
+  await page
+    .getByLabel('Choose a file to add as POD')
+    .setInputFiles({ name: 'pod.png', mimeType: 'image/png', buffer: pod });
+  await expect(page.getByText('pod.png').first()).toBeVisible();
+  await page.goto(back);
   await bill.getByRole('button', { name: 'Approve 975.00' }).click();
   // What one approves another pays.
   await expect(bill.getByText('You approved this bill; another person must pay it')).toBeVisible();
@@ -195,7 +204,7 @@ test('from a call to cash with a carrier, who accepts on a link', async ({ brows
   await hers.getByRole('button', { name: 'Pay Two Forks Trucking 975.00' }).click();
   await expect(hers.getByText(/by ACH/)).toBeVisible();
   await hers.getByRole('link', { name: /All ledger entries for Two Forks/ }).click();
-  await expect(marta.getByRole('row', { name: /Paid bill/ }).first()).toBeVisible();
+  await expect(marta.getByRole('row', { name: /Paid Two Forks Trucking, bill/ }).first()).toBeVisible();
 });
 
 test('a new customer and a new place are made while the load is booked, and a draft waits', async ({ browser }) => {

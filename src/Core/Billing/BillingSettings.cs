@@ -14,6 +14,7 @@ namespace SteadyLark.Core.Billing;
 /// <param name="Subject">With names in braces; see <see cref="MailTemplate"/>.</param>
 /// <param name="Message">The message, likewise.</param>
 /// <param name="RequiredDocuments">Documents required before the load can be billed.</param>
+/// <param name="HoldForClaims">Whether a load with a claim waits to be billed; otherwise it is billed, and the claim is credited later.</param>
 public sealed record BillingSettings(
     bool ByLoad,
     IReadOnlyList<string> Columns,
@@ -23,7 +24,8 @@ public sealed record BillingSettings(
     string? Recipients,
     string? Subject,
     string? Message,
-    IReadOnlyList<DocumentKind> RequiredDocuments
+    IReadOnlyList<DocumentKind> RequiredDocuments,
+    bool HoldForClaims = false
 )
 {
     public const int MaxColumns = 6;

@@ -7,7 +7,9 @@ namespace SteadyLark.Core.Billing;
 /// <param name="Number">For sentences.</param>
 /// <param name="Paid">Payments and write-offs so far.</param>
 /// <param name="Open">The amount still open.</param>
-public sealed record InvoiceState(string Number, bool IsVoid, Money Paid, Money Open)
+/// <param name="Supplement">A standing invoice that bills late charges of its loads, or null.</param>
+/// <param name="Credited">Its credit memos so far.</param>
+public sealed record InvoiceState(string Number, bool IsVoid, Money Paid, Money Open, string? Supplement = null, Money Credited = default)
 {
     /// <summary>Checks a write-off without a payment: never more than is open, and always for a reason.</summary>
     /// <param name="wanted">All that is open when null.</param>
@@ -38,7 +40,11 @@ public sealed record InvoiceState(string Number, bool IsVoid, Money Paid, Money 
     public Problem? VoidRefusal =>
         IsVoid ? new Problem("invoice.void", $"Invoice {Number} is already void.")
         : Paid.Amount > 0
-            ? new Problem("invoice.paid", $"{Paid.Formatted} of invoice {Number} was paid or written off: reverse that first.")
+            ? new Problem("invoice.paid", $"{Paid.Formatted} of invoice {Number} was paid, credited or written off: reverse that first.")
+        : Credited.Amount > 0
+            ? new Problem("invoice.credited", $"Invoice {Number} has a credit memo of {Credited.Formatted}: reverse that first.")
+        : Supplement is not null
+            ? new Problem("invoice.supplement", $"Invoice {Supplement} bills late charges of the same load: void that first.")
         : null;
 
     /// <summary>Why it cannot be emailed again; null when it can.</summary>
@@ -79,9 +85,11 @@ public sealed record PaymentState(bool IsReversed, Money Unapplied, Money Refund
     public Problem? UseCreditRefusal =>
         IsReversed || Unapplied.Amount <= 0 ? new Problem("credit.none", "This payment has no unapplied credit.") : null;
 
-    /// <summary>A payment in words: <c>check 4010 from Northgate Cold Storage</c>.</summary>
+    /// <summary>A payment in words: <c>check 4010 from Northgate Cold Storage</c>, <c>Credit memo CM-1001 for Northgate Cold Storage</c>.</summary>
     public static string Label(string method, string? reference, string customer) =>
-        $"{method} {reference}".TrimEnd() + $" from {customer}";
+        method == PaymentMethods.CreditMemo
+            ? $"Credit memo {reference} for {customer}"
+            : $"{method} {reference}".TrimEnd() + $" from {customer}";
 
     /// <summary>Checks what a payment received says about itself.</summary>
     public static void Check(string? method, LocalDate? receivedOn, LocalDate today, Validation validation)
@@ -99,6 +107,9 @@ public sealed record PaymentState(bool IsReversed, Money Unapplied, Money Refund
 /// <summary>How money is paid and received.</summary>
 public static class PaymentMethods
 {
+    /// <summary>A credit memo stands among the payments without being one: nobody enters it as a payment.</summary>
+    public const string CreditMemo = "credit_memo";
+
     public static readonly IReadOnlyList<string> All = ["check", "ach", "wire", "card", "cash"];
 
     public static void Check(string? method, string field, Validation validation)

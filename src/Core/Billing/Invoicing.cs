@@ -7,6 +7,8 @@ using SteadyLark.Core.Pricing;
 namespace SteadyLark.Core.Billing;
 
 /// <summary>A load as billing sees it.</summary>
+/// <param name="OnInvoice">Whether it is billed, but for late charges.</param>
+/// <param name="Charges">Those that are not billed yet.</param>
 /// <param name="Held">Why it is on hold for billing, or null.</param>
 /// <param name="RequiredDocuments">Documents the customer requires; the POD when null.</param>
 public sealed record BillableLoad(
@@ -27,7 +29,15 @@ public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Desc
 public sealed record InvoiceLine(long LoadId, long ChargeId, string Description, Money Amount);
 
 /// <summary>An invoice ready to be issued.</summary>
-public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate DueOn, Money Total, IReadOnlyList<InvoiceLine> Lines)
+/// <param name="Supplements">Loads that are billed already: it bills their late charges.</param>
+public sealed record InvoiceDraft(
+    long CustomerId,
+    LocalDate IssuedOn,
+    LocalDate DueOn,
+    Money Total,
+    IReadOnlyList<InvoiceLine> Lines,
+    IReadOnlyList<long> Supplements
+)
 {
     /// <summary>Each load with its total.</summary>
     public IReadOnlyList<(long LoadId, Money Total)> Loads =>
@@ -36,16 +46,16 @@ public sealed record InvoiceDraft(long CustomerId, LocalDate IssuedOn, LocalDate
 
 public static class Invoicing
 {
-    /// <summary>What keeps a load from being billed; empty when it is ready. The customer's settings say which documents are
-    /// required.</summary>
+    /// <summary>What keeps a load, or its late charges, from being billed; empty when it is ready. The customer's settings say which
+    /// documents are required.</summary>
     public static IReadOnlyList<Problem> Missing(BillableLoad load)
     {
         var missing = new List<Problem>();
-        if (load.OnInvoice)
+        if (load is { OnInvoice: true, Charges.Count: 0 })
         {
             missing.Add(new Problem("load.billed", $"Load {load.Number} is already on an invoice.", "loadIds"));
         }
-        else if (load.State != LoadState.Delivered)
+        else if (!load.OnInvoice && load.State != LoadState.Delivered)
         {
             missing.Add(new Problem("load.not.delivered", $"Load {load.Number} is not delivered yet.", "loadIds"));
         }
@@ -66,7 +76,7 @@ public static class Invoicing
             );
         }
 
-        if (load.Charges.Count == 0 || Money.Sum(load.Charges.Select(c => c.Amount)).Amount <= 0)
+        if (!load.OnInvoice && (load.Charges.Count == 0 || Money.Sum(load.Charges.Select(c => c.Amount)).Amount <= 0))
         {
             missing.Add(new Problem("load.no.charges", $"Load {load.Number} has no charges: add the line haul.", "loadIds"));
         }
@@ -110,6 +120,13 @@ public static class Invoicing
                 ))
             )
             .ToList();
-        return new InvoiceDraft(loads[0].CustomerId, today, Terms.DueOn(today, termsDays), Money.Sum(lines.Select(l => l.Amount)), lines);
+        return new InvoiceDraft(
+            loads[0].CustomerId,
+            today,
+            Terms.DueOn(today, termsDays),
+            Money.Sum(lines.Select(l => l.Amount)),
+            lines,
+            loads.Where(l => l.OnInvoice).Select(l => l.LoadId).ToList()
+        );
     }
 }

@@ -10,6 +10,7 @@ public enum MailPurpose
     Invoice,
     Statement,
     DocumentRequest,
+    Claim,
 
     /// <summary>Invitations, password resets, changes to an account.</summary>
     Account,
@@ -44,7 +45,7 @@ public static class DocumentRights
             purpose switch
             {
                 MailPurpose.RateConfirmation => Right.MarginsSee,
-                MailPurpose.Invoice or MailPurpose.Statement => Right.BillingSee,
+                MailPurpose.Invoice or MailPurpose.Statement or MailPurpose.Claim => Right.BillingSee,
                 MailPurpose.Account => Right.UsersEdit,
                 _ => Right.DocumentsSee,
             }

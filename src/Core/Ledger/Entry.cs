@@ -34,6 +34,12 @@ public enum EntrySource
     /// <summary>An open amount written off without a payment.</summary>
     InvoiceWriteOff,
 
+    /// <summary>A credit memo; its source is the payment that stands for it.</summary>
+    CreditMemo,
+
+    /// <summary>What a carrier paid for a claim, in money.</summary>
+    ClaimRecovery,
+
     /// <summary>A customer's unapplied credit paid back.</summary>
     Refund,
     Payment,
@@ -44,6 +50,8 @@ public enum EntrySource
     /// <summary>Approved for more than was agreed.</summary>
     BillIncrease,
     BillVoid,
+
+    /// <summary>A vendor is paid for bills; its source is the payment.</summary>
     BillPayment,
     Advance,
     Settlement,
@@ -63,6 +71,14 @@ public enum EntrySource
 
     /// <summary>Wages for days of a month that are settled after it, and their reversal; its source is the month.</summary>
     WageAccrual,
+
+    /// <summary>Equipment bought; its source is the asset, as that of its sale.</summary>
+    Equipment,
+    EquipmentSale,
+
+    /// <summary>A month's depreciation of all equipment; its source is the month.</summary>
+    Depreciation,
+    LoanPayment,
 }
 
 /// <summary>A balanced journal entry. Made only through <see cref="Of"/>, which refuses what does not balance.</summary>

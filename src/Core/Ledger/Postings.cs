@@ -130,6 +130,39 @@ public static class Postings
         );
     }
 
+    /// <summary>A credit memo: revenue is reduced by its reason, and the customer has a credit of that amount, applied or not.</summary>
+    /// <param name="paymentId">The payment that stands for the memo.</param>
+    /// <param name="loads">The invoice's loads with their totals: each bears its share.</param>
+    public static Entry Credited(
+        LocalDate on,
+        string number,
+        long paymentId,
+        string invoice,
+        long customerId,
+        CreditMemo memo,
+        IReadOnlyList<(long LoadId, Money Total)> loads
+    )
+    {
+        var customer = new Dimensions(CustomerId: customerId);
+        var shares = memo.Amount.Split(loads.Select(l => l.Total.Amount).ToList());
+        var account = memo.Reason switch
+        {
+            CreditReason.Concession => Accounts.Concessions,
+            CreditReason.Claim => Accounts.ClaimsAllowed,
+            _ => RevenueAccount(memo.Charge),
+        };
+        return Of(
+            on,
+            $"Credit memo {number} for {invoice}, {memo.Reason.Format().ToLowerInvariant()}: {memo.Why}",
+            EntrySource.CreditMemo,
+            paymentId,
+            [
+                .. loads.Select((l, i) => Debit(account, shares[i], customer with { LoadId = l.LoadId })),
+                Credit(Accounts.UnappliedReceipts, memo.Amount, customer, paymentId),
+            ]
+        );
+    }
+
     /// <summary>A customer's unapplied credit is paid back.</summary>
     public static Entry Refunded(LocalDate on, string customer, long refundId, long paymentId, long customerId, Money amount)
     {
@@ -199,14 +232,64 @@ public static class Postings
             ]
         );
 
-    public static Entry BillPaid(LocalDate on, string vendor, string number, long billId, Money amount, Dimensions of) =>
+    /// <summary>A vendor is paid for one or more bills; quick-pay discounts reduce what the freight cost.</summary>
+    /// <param name="numbers">The bills' numbers, for the memo.</param>
+    /// <param name="bills">Each with its dimensions.</param>
+    public static Entry VendorPaid(
+        LocalDate on,
+        string payee,
+        string numbers,
+        long paymentId,
+        IReadOnlyList<(PaidBill Part, Dimensions For)> bills
+    ) =>
         Of(
             on,
-            $"Paid bill {number} from {vendor}",
+            $"Paid {payee}, {numbers}",
             EntrySource.BillPayment,
-            billId,
-            [Debit(Accounts.Payable, amount, of, billId), Credit(Accounts.Bank, amount, of)]
+            paymentId,
+            [
+                .. bills.Select(b => Debit(Accounts.Payable, b.Part.Settled, b.For, b.Part.BillId)),
+                .. bills.Select(b => Credit(Accounts.QuickPayDiscounts, b.Part.Discount, b.For)),
+                Credit(
+                    Accounts.Bank,
+                    Money.Sum(bills.Select(b => b.Part.Amount)),
+                    bills.Count == 1 ? bills[0].For : bills[0].For with { LoadId = null }
+                ),
+            ]
         );
+
+    /// <summary>A debit memo: what is owed on a bill is reduced without a payment.</summary>
+    /// <param name="account">What it reduces or recovers: the account of the bill, or claims recovered.</param>
+    public static Entry VendorDebited(
+        LocalDate on,
+        string vendor,
+        string number,
+        long paymentId,
+        PaidBill part,
+        Dimensions of,
+        string account,
+        string why
+    ) =>
+        Of(
+            on,
+            $"Debit memo {number} to {vendor}: {why}",
+            EntrySource.BillPayment,
+            paymentId,
+            [Debit(Accounts.Payable, part.Settled, of, part.BillId), new EntryLine(account, 0, part.Settled.Amount, of)]
+        );
+
+    /// <summary>A carrier pays for a freight claim.</summary>
+    public static Entry ClaimRecovered(LocalDate on, string number, long recoveryId, long carrierId, long loadId, Money amount)
+    {
+        var of = new Dimensions(LoadId: loadId, CarrierId: carrierId);
+        return Of(
+            on,
+            $"Received for claim {number}",
+            EntrySource.ClaimRecovery,
+            recoveryId,
+            [Debit(Accounts.Bank, amount, of), Credit(Accounts.ClaimsRecovered, amount, of)]
+        );
+    }
 
     /// <summary>An expense already paid: no payable in between.</summary>
     public static Entry Spent(LocalDate on, string vendor, string number, long billId, IReadOnlyList<BillLine> lines, Dimensions of) =>
@@ -235,8 +318,8 @@ public static class Postings
         );
 
     /// <summary>
-    /// A driver settlement is approved: wages by load and truck, per diem and reimbursements, less deductions, each to its account. A
-    /// shortfall becomes a receivable like an advance; the rest is owed to the driver.
+    /// A driver settlement is approved: pay by load and truck, per diem and reimbursements, less deductions, each to its account; and an
+    /// employee's employer payroll tax. What is carried over becomes a receivable like an advance; the rest is owed to the driver.
     /// </summary>
     /// <param name="carriedAdvanceId">The advance that a shortfall becomes; null without one.</param>
     public static Entry SettlementApproved(
@@ -257,7 +340,7 @@ public static class Postings
             [
                 .. week.Lines.Select(l =>
                     Debit(
-                        l.Kind == PayKind.PerDay ? Accounts.DriverPerDiem : Accounts.DriverWages,
+                        l.Kind == PayKind.PerDay ? Accounts.DriverPerDiem : PayAccount(week.Worker),
                         l.Amount,
                         driverOnly with
                         {
@@ -270,6 +353,8 @@ public static class Postings
                 .. week.Deductions.Select(d => new EntryLine(d.Account, 0, d.Amount.Amount, driverOnly, d.AdvanceId)),
                 Debit(Accounts.DriverAdvances, week.CarriedOver, driverOnly, carriedAdvanceId),
                 Credit(Accounts.WagesPayable, week.Net, driverOnly, settlementId),
+                Debit(Accounts.DriverPayrollTaxes, week.EmployerTax, driverOnly),
+                Credit(Accounts.PayrollTaxesPayable, week.EmployerTax, driverOnly),
             ]
         );
     }
@@ -311,6 +396,89 @@ public static class Postings
         return [accrued, accrued.Reversed(month.PlusMonths(1), $"Wages accrued for {month:MMMM uuuu}, reversed", EntrySource.WageAccrual)];
     }
 
+    /// <summary>Equipment is bought, from the bank and by its loan.</summary>
+    public static Entry EquipmentBought(LocalDate on, Asset asset, long assetId, long? truckId, Loan? loan)
+    {
+        var of = new Dimensions(TruckId: truckId);
+        var borrowed = loan?.Principal ?? Money.Zero();
+        return Of(
+            on,
+            $"{asset.Name} bought",
+            EntrySource.Equipment,
+            assetId,
+            [
+                Debit(Accounts.Equipment, asset.Cost, of),
+                Credit(Accounts.EquipmentLoans, borrowed, of),
+                Credit(Accounts.Bank, asset.Cost - borrowed, of),
+            ]
+        );
+    }
+
+    /// <summary>A month's depreciation, on its last day.</summary>
+    /// <param name="month">Its first day.</param>
+    /// <param name="due">Each asset's; below zero for what was too much before. Not all zero.</param>
+    public static Entry Depreciated(LocalDate month, IReadOnlyList<(long? TruckId, Money Amount)> due) =>
+        Of(
+            month.With(DateAdjusters.EndOfMonth),
+            $"Depreciation for {month:MMMM uuuu}",
+            EntrySource.Depreciation,
+            WageAccrual.Key(month),
+            due.SelectMany(d => DepreciationLines(d.Amount, new Dimensions(TruckId: d.TruckId)))
+        );
+
+    /// <summary>Equipment is sold: its cost and depreciation leave the books, and the difference to the proceeds is a gain or a loss.</summary>
+    /// <param name="depreciated">All of it by the day of the sale.</param>
+    /// <param name="notPosted">What of that no month has posted yet; below zero when one posted too much.</param>
+    public static Entry EquipmentSold(
+        LocalDate on,
+        Asset asset,
+        long assetId,
+        long? truckId,
+        Money proceeds,
+        Money depreciated,
+        Money notPosted
+    )
+    {
+        var of = new Dimensions(TruckId: truckId);
+        var gain = proceeds - (asset.Cost - depreciated);
+        return Of(
+            on,
+            $"{asset.Name} sold",
+            EntrySource.EquipmentSale,
+            assetId,
+            [
+                .. DepreciationLines(notPosted, of),
+                Debit(Accounts.Bank, proceeds, of),
+                Debit(Accounts.AccumulatedDepreciation, depreciated, of),
+                Credit(Accounts.Equipment, asset.Cost, of),
+                new EntryLine(Accounts.EquipmentSold.Code, Math.Max(0, -gain.Amount), Math.Max(0, gain.Amount), of),
+            ]
+        );
+    }
+
+    private static IEnumerable<EntryLine> DepreciationLines(Money amount, Dimensions of) =>
+        [
+            new EntryLine(Accounts.Depreciation.Code, Math.Max(0, amount.Amount), Math.Max(0, -amount.Amount), of),
+            new EntryLine(Accounts.AccumulatedDepreciation.Code, Math.Max(0, -amount.Amount), Math.Max(0, amount.Amount), of),
+        ];
+
+    /// <summary>A loan payment: interest is an expense, the rest reduces the loan.</summary>
+    public static Entry LoanPaid(LocalDate on, Loan loan, long paymentId, long? truckId, LoanPayment payment)
+    {
+        var of = new Dimensions(TruckId: truckId);
+        return Of(
+            on,
+            $"Loan of {loan.Lender}, payment {payment.Number} of {loan.Months}",
+            EntrySource.LoanPayment,
+            paymentId,
+            [
+                Debit(Accounts.Interest, payment.Interest, of),
+                Debit(Accounts.EquipmentLoans, payment.Principal, of),
+                Credit(Accounts.Bank, payment.Amount, of),
+            ]
+        );
+    }
+
     /// <summary>The opening balance.</summary>
     public static Entry Opening(LocalDate on, Money bank) =>
         Of(on, "Opening balance", EntrySource.Opening, 0, [Debit(Accounts.Bank, bank), Credit(Accounts.OwnersEquity, bank)]);
@@ -318,9 +486,17 @@ public static class Postings
     public static Account RevenueAccount(ChargeKind kind) =>
         kind switch
         {
-            ChargeKind.LineHaul => Accounts.LineHaul,
+            ChargeKind.LineHaul or ChargeKind.Discount => Accounts.LineHaul,
             ChargeKind.FuelSurcharge => Accounts.FuelSurcharge,
             _ => Accounts.Accessorials,
+        };
+
+    private static Account PayAccount(WorkerKind worker) =>
+        worker switch
+        {
+            WorkerKind.Employee => Accounts.DriverWages,
+            WorkerKind.OwnerOperator => Accounts.OwnerOperators,
+            _ => Accounts.ContractDrivers,
         };
 
     private static Account WriteOffAccount(ShortPayReason kind) =>

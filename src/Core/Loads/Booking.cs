@@ -85,7 +85,7 @@ public static class Booking
             miles = Miles(stops);
         }
 
-        var charges = Charges(order, must, miles, validation);
+        var charges = Charges(order, must, miles, today, validation);
         var references = References(order, validation);
         var values = CustomFields(order, own ?? [], must, validation);
         return validation.Ok
@@ -455,12 +455,12 @@ public static class Booking
         return number;
     }
 
-    private static List<BookedCharge> Charges(LoadOrder order, bool must, int? miles, Validation validation)
+    private static List<BookedCharge> Charges(LoadOrder order, bool must, int? miles, LocalDate today, Validation validation)
     {
         var weights = order.Freight.Select(f => f.WeightLb).OfType<int>().Where(w => w is > 0 and <= 400_000).ToList();
         int? weight = weights.Count > 0 ? weights.Sum() : null;
         var prices = ChargePrices.PriceAll(
-            order.Charges.Select(c => new ChargeInput(c.Kind, c.Basis, c.Amount, c.Rate)).ToList(),
+            order.Charges.Select(c => new ChargeInput(c.Kind, c.Basis, c.Amount, c.Rate, c.Minimum)).ToList(),
             miles,
             weight
         );
@@ -492,15 +492,21 @@ public static class Booking
                 200,
                 required: must && charge.Kind == ChargeKind.Other
             );
+            var authorization = ChargeAuthorization.Check(charge.Authorization, today, at, name, validation);
             if (price.Ok)
             {
-                charges.Add(new BookedCharge(charge.Kind ?? ChargeKind.Other, description, price.Value));
+                charges.Add(new BookedCharge(charge.Kind ?? ChargeKind.Other, description, price.Value, authorization));
             }
         }
 
         if (must && !order.Charges.Any(c => c.Kind == ChargeKind.LineHaul))
         {
             validation.Add("missing", "Line haul is required: enter what the customer pays.", "charges[0].amount");
+        }
+
+        if (charges.Sum(c => c.Amount.Amount) < 0)
+        {
+            validation.Add("discount", "The discounts are more than the charges: check the amounts.", "charges");
         }
 
         if (charges.Sum(c => c.Amount.Amount) > Money.Limit)

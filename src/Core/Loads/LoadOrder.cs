@@ -74,7 +74,9 @@ public sealed record ChargeOrder(
     string? Description,
     decimal? Amount,
     ChargeBasis Basis = ChargeBasis.Flat,
-    decimal? Rate = null
+    decimal? Rate = null,
+    decimal? Minimum = null,
+    ChargeAuthorization? Authorization = null
 );
 
 /// <summary>The kind of a reference number.</summary>
@@ -177,7 +179,7 @@ public sealed record BookedFreight(
     string? UnNumber
 );
 
-public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price)
+public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price, ChargeAuthorization? Authorization = null)
 {
     public Money Amount => Price.Amount;
 }

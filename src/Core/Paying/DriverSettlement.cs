@@ -22,7 +22,11 @@ public sealed record WorkedLeg(
 );
 
 /// <summary>Days out: from the day of a trip's first arrival to the day it ended, inclusive.</summary>
-public sealed record DaysOut(LocalDate From, LocalDate Until);
+public sealed record DaysOut(LocalDate From, LocalDate Until)
+{
+    /// <summary>Whether the trip had a night away; a part of it keeps this.</summary>
+    public bool IsOvernight { get; init; } = Until > From;
+}
 
 /// <summary>An advance or a carryover, with what has not been deducted yet.</summary>
 public sealed record OpenAdvance(long AdvanceId, LocalDate On, string? Note, Money Open);
@@ -110,17 +114,26 @@ public sealed record SettlementStatement(
     IReadOnlyList<Deduction> Deductions
 )
 {
+    /// <summary>How the driver works for us.</summary>
+    public WorkerKind Worker { get; init; } = WorkerKind.Employee;
+
+    /// <summary>Employer payroll tax on the wages; not part of the driver's pay.</summary>
+    public Money EmployerTax { get; init; } = Money.Zero();
+
+    /// <summary>What deductions leave of the pay: the minimum wage and the reimbursements of an employee; zero for anyone else.</summary>
+    public Money Protected { get; init; } = Money.Zero();
+
     public Money Earned => Money.Sum(Lines.Select(l => l.Amount));
 
     public Money Reimbursed => Money.Sum(Reimbursements.Select(r => r.Amount));
 
     public Money Deducted => Money.Sum(Deductions.Select(d => d.Amount));
 
-    /// <summary>Never below zero.</summary>
-    public Money Net => Above(Earned + Reimbursed - Deducted);
+    /// <summary>Never below what is protected.</summary>
+    public Money Net => Earned + Reimbursed - Deducted is var left && left > Protected ? left : Protected;
 
-    /// <summary>Deductions beyond the week's pay, carried over to later settlements.</summary>
-    public Money CarriedOver => Above(Deducted - Earned - Reimbursed);
+    /// <summary>Deductions beyond the pay that may be taken, carried over to later settlements.</summary>
+    public Money CarriedOver => Net - (Earned + Reimbursed - Deducted);
 
     /// <summary>Legs paid in it.</summary>
     public IEnumerable<(long LegId, Money Amount)> Legs =>
@@ -130,8 +143,6 @@ public sealed record SettlementStatement(
     public bool Posts => Earned.Amount + Reimbursed.Amount + Deducted.Amount > 0;
 
     public bool IsEmpty => Lines.Count == 0 && Reimbursements.Count == 0 && Deductions.Count == 0;
-
-    private static Money Above(Money m) => m.Amount > 0 ? m : Money.Zero();
 }
 
 public static class DriverSettlement
@@ -160,7 +171,8 @@ public static class DriverSettlement
     /// <summary>
     /// Calculates the settlement: each leg completed in the week by each pay rate, hours, days out, salary and extra pay; plus
     /// reimbursements;
-    /// less deductions, in full; less open advances, oldest first, up to the remaining pay. Deductions beyond the pay are carried over.
+    /// less deductions, in full; less open advances, oldest first, up to the remaining pay. Deductions beyond the pay, or below an employee's
+    /// minimum wage, are carried over. Per diem is for days of trips with a night away (26 CFR 1.162-2, Pub. 463: away overnight).
     /// Items of earlier weeks that no approved settlement took are included, and legs reported after their own week was approved.
     /// </summary>
     /// <param name="approved">Mondays of the driver's approved settlements.</param>
@@ -172,7 +184,8 @@ public static class DriverSettlement
         IEnumerable<OpenAdvance> advances,
         IEnumerable<PayItem>? items = null,
         IEnumerable<RecurringDeduction>? recurring = null,
-        IReadOnlySet<LocalDate>? approved = null
+        IReadOnlySet<LocalDate>? approved = null,
+        PayrollTerms? payroll = null
     )
     {
         if (monday.DayOfWeek != IsoDayOfWeek.Monday)
@@ -183,12 +196,16 @@ public static class DriverSettlement
         var sunday = monday.PlusDays(6);
         var worked = legs.Where(l => PaidIn(l.FinishedOn, approved) == monday).OrderBy(l => l.FinishedOn).ThenBy(l => l.LegId).ToList();
         var dated = (items ?? []).Where(i => i.On <= sunday).OrderBy(i => i.On).ThenBy(i => i.ItemId).ToList();
-        var days = daysOut.SelectMany(o => Days(LocalDate.Max(o.From, monday), LocalDate.Min(o.Until, sunday))).Distinct().Order().ToList();
+        var terms = payroll ?? PayrollTerms.None;
+        var trips = daysOut.ToList();
+        List<LocalDate> Of(IEnumerable<DaysOut> spans) =>
+            spans.SelectMany(o => Days(LocalDate.Max(o.From, monday), LocalDate.Min(o.Until, sunday))).Distinct().Order().ToList();
+        var days = Of(trips);
         List<PayLine> lines =
         [
             .. worked.SelectMany(l => LegLines(l, agreement)),
             .. dated.Where(i => i.Kind is PayItemKind.Hours or PayItemKind.Extra).Select(i => ItemLine(i, agreement)),
-            .. PerDiem(days, agreement),
+            .. PerDiem(Of(trips.Where(o => o.IsOvernight)), agreement),
             .. Salary(sunday, agreement),
         ];
         var spent = dated
@@ -203,9 +220,16 @@ public static class DriverSettlement
             ))
             .ToList();
         var kept = Deductions(monday, dated, recurring ?? []);
-        var left = Money.Sum(lines.Select(l => l.Amount)) + Money.Sum(spent.Select(s => s.Amount)) - Money.Sum(kept.Select(k => k.Amount));
-        kept.AddRange(Repaid(advances.Where(a => a.On <= sunday), left));
-        return new SettlementStatement(monday, PayDay(monday), lines, days.Count, worked.Sum(l => l.Miles), spent, kept);
+        var (earned, back) = (Money.Sum(lines.Select(l => l.Amount)), Money.Sum(spent.Select(s => s.Amount)));
+        var minimum = terms.Protected(earned, lines.Where(l => l.Kind == PayKind.PerHour).Sum(l => l.Quantity), days.Count);
+        var untouched = terms.Worker == WorkerKind.Employee ? minimum + back : Money.Zero();
+        kept.AddRange(Repaid(advances.Where(a => a.On <= sunday), earned + back - Money.Sum(kept.Select(k => k.Amount)) - untouched));
+        return new SettlementStatement(monday, PayDay(monday), lines, days.Count, worked.Sum(l => l.Miles), spent, kept)
+        {
+            Worker = terms.Worker,
+            EmployerTax = terms.Tax(lines),
+            Protected = untouched,
+        };
     }
 
     /// <summary>What a leg earns; a line of nothing when it earns nothing, for it is settled in its week all the same.</summary>

@@ -13,6 +13,7 @@ public enum Topic
     Payments,
     BillingRuns,
     Bills,
+    Claims,
 
     /// <summary>Driver settlements, pay rates and advances.</summary>
     Pay,
@@ -40,6 +41,8 @@ public static class EventKinds
 
     /// <summary>What changes with a customer's payments, write-offs and refunds.</summary>
     private static readonly Topic[] OfPayments = [Topic.Payments, Topic.Invoices, Topic.Loads, Topic.Ledger, Topic.Companies];
+
+    private static readonly Topic[] OfClaims = [Topic.Claims, Topic.Loads];
 
     public static readonly EventKind LoadBooked = Add("load.booked", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
     public static readonly EventKind LoadDrafted = Add("load.drafted", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
@@ -169,6 +172,18 @@ public static class EventKinds
     public static readonly EventKind PaymentCreditUsed = Add("payment.credit_used", "payment", Right.BillingSee, OfPayments);
     public static readonly EventKind InvoiceWrittenOff = Add("invoice.written_off", "invoice", Right.BillingSee, OfPayments);
     public static readonly EventKind InvoiceWriteOffReversed = Add("invoice.write_off_reversed", "invoice", Right.BillingSee, OfPayments);
+    public static readonly EventKind InvoiceCredited = Add("invoice.credited", "invoice", Right.BillingSee, OfPayments);
+    public static readonly EventKind LoadLateCharges = Add(
+        "load.late_charges",
+        "load",
+        Right.BillingSee,
+        Topic.Loads,
+        Topic.Invoices,
+        Topic.Ledger
+    );
+    public static readonly EventKind ClaimOpened = Add("claim.opened", "claim", Right.LoadsSee, OfClaims);
+    public static readonly EventKind ClaimChanged = Add("claim.changed", "claim", Right.BillingSee, OfClaims);
+    public static readonly EventKind BillDebited = Add("bill.debited", "bill", Right.PayingSee, Topic.Bills, Topic.Loads, Topic.Ledger);
     public static readonly EventKind PaymentRefunded = Add("payment.refunded", "payment", Right.BillingSee, OfPayments);
     public static readonly EventKind PaymentRefundReversed = Add("payment.refund_reversed", "payment", Right.BillingSee, OfPayments);
     public static readonly EventKind BillingRunStarted = Add(
@@ -239,10 +254,32 @@ public static class EventKinds
     public static readonly EventKind PayDeductionEnded = Add("pay.deduction_ended", "driver", Right.WagesSee, Topic.Pay);
     public static readonly EventKind EntryPosted = Add("entry.posted", "entry", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind EntryReversed = Add("entry.reversed", "entry", Right.LedgerSee, Topic.Ledger);
+    public static readonly EventKind AssetChanged = Add("asset.changed", "asset", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind PeriodClosed = Add("period.closed", "period", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind PeriodReopened = Add("period.reopened", "period", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind CompanyAdded = Add("company.added", "company", Right.CompaniesSee, Topic.Companies, Topic.Loads);
     public static readonly EventKind CompanyChanged = Add("company.changed", "company", Right.CompaniesSee, Topic.Companies, Topic.Loads);
+    public static readonly EventKind RemitToProposed = Add(
+        "company.remit_to_proposed",
+        "company",
+        Right.PayingSee,
+        Topic.Companies,
+        Topic.Bills
+    );
+    public static readonly EventKind RemitToConfirmed = Add(
+        "company.remit_to_confirmed",
+        "company",
+        Right.PayingSee,
+        Topic.Companies,
+        Topic.Bills
+    );
+    public static readonly EventKind RemitToDeclined = Add(
+        "company.remit_to_declined",
+        "company",
+        Right.PayingSee,
+        Topic.Companies,
+        Topic.Bills
+    );
     public static readonly EventKind CompanyBillingChanged = Add(
         "company.billing_changed",
         "company",
@@ -281,6 +318,7 @@ public static class EventKinds
     );
     public static readonly EventKind SetupCompanyCreated = Add("setup.company_created", "business", Right.CompaniesSee, Topic.Settings);
     public static readonly EventKind SetupCompanyChanged = Add("setup.company_changed", "business", Right.CompaniesSee, Topic.Settings);
+    public static readonly EventKind SetupPaymentChanged = Add("setup.payment_changed", "business", Right.SetupEdit, Topic.Settings);
     public static readonly EventKind SetupFieldAdded = Add(
         "setup.field_added",
         "custom_field",

@@ -13,6 +13,9 @@ public enum ChargeKind
     Layover,
     Tarp,
     Other,
+
+    /// <summary>A discount or allowance: entered as an amount above zero, and subtracted.</summary>
+    Discount,
 }
 
 public static class ChargeKinds

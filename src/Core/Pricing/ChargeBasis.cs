@@ -21,12 +21,15 @@ public enum ChargeBasis
 /// <summary>A priced charge: its kind, its basis and its amount.</summary>
 /// <param name="Rate">Dollars per mile, dollars per hundredweight or percent, to four places; null when flat.</param>
 /// <param name="Quantity">Miles, hundredweights or dollars of line haul; null when flat.</param>
-public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount);
+/// <param name="Amount">Below zero for a discount.</param>
+/// <param name="Minimum">What is charged at least, in dollars; null without a minimum and when flat.</param>
+public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount, decimal? Minimum = null);
 
 /// <summary>A charge as entered.</summary>
 /// <param name="Amount">Dollars, when flat.</param>
 /// <param name="Rate">As in <see cref="PricedCharge.Rate"/>, when not flat.</param>
-public sealed record ChargeInput(ChargeKind? Kind, ChargeBasis Basis, decimal? Amount, decimal? Rate);
+/// <param name="Minimum">As in <see cref="PricedCharge.Minimum"/>.</param>
+public sealed record ChargeInput(ChargeKind? Kind, ChargeBasis Basis, decimal? Amount, decimal? Rate, decimal? Minimum = null);
 
 /// <summary>A charge while it is entered.</summary>
 /// <param name="Amount">Null when it cannot be priced yet.</param>
@@ -49,8 +52,18 @@ public static class ChargePrices
     /// <param name="miles">The load's miles, when known.</param>
     /// <param name="weightLb">The load's total weight, when known.</param>
     /// <param name="lineHaul">The line haul amount; null while the line haul itself is priced.</param>
+    /// <param name="minimum">As in <see cref="PricedCharge.Minimum"/>.</param>
     /// <returns>The charge, or why it cannot be priced; fields are relative to the charge.</returns>
-    public static Outcome<PricedCharge> Price(ChargeBasis basis, decimal? amount, decimal? rate, int? miles, int? weightLb, Money? lineHaul)
+    /// <example>2.10 a mile over 60 miles with a minimum of 250 is 250.00.</example>
+    public static Outcome<PricedCharge> Price(
+        ChargeBasis basis,
+        decimal? amount,
+        decimal? rate,
+        int? miles,
+        int? weightLb,
+        Money? lineHaul,
+        decimal? minimum = null
+    )
     {
         if (basis == ChargeBasis.Flat)
         {
@@ -73,6 +86,11 @@ public static class ChargePrices
             );
         }
 
+        if (minimum is { } least && (least <= 0 || least > Money.Limit || decimal.Round(least, 2) != least))
+        {
+            return new Problem("minimum", "the minimum must be more than zero, in dollars and cents", "minimum");
+        }
+
         (decimal? quantity, string lacking) = basis switch
         {
             ChargeBasis.PerMile => (miles, "the miles are unknown until both places are set: enter a flat amount or the places"),
@@ -90,14 +108,19 @@ public static class ChargePrices
         var total = Math.Round(rate.Value * quantity.Value / (basis == ChargeBasis.Percent ? 100m : 1m), 2, MidpointRounding.AwayFromZero);
         return total > Money.Limit
             ? new Problem("too.large", $"totals more than {Money.Usd(Money.Limit).Formatted}; check the rate", "rate")
-            : new PricedCharge(basis, rate, quantity, Money.Usd(total));
+            : new PricedCharge(basis, rate, quantity, Money.Usd(Math.Max(total, minimum ?? 0)), minimum);
     }
 
     /// <summary>Prices the charges of a load in their order. Percentages are of all line hauls that could be priced.</summary>
     /// <param name="miles">The load's miles, when known; likewise the weight in pounds.</param>
     public static IReadOnlyList<Outcome<PricedCharge>> PriceAll(IReadOnlyList<ChargeInput> charges, int? miles, int? weightLb)
     {
-        Outcome<PricedCharge> Priced(ChargeInput c, Money? lineHaul) => Price(c.Basis, c.Amount, c.Rate, miles, weightLb, lineHaul);
+        Outcome<PricedCharge> Priced(ChargeInput c, Money? lineHaul)
+        {
+            var price = Price(c.Basis, c.Amount, c.Rate, miles, weightLb, lineHaul, c.Minimum);
+            return price.Ok && c.Kind == ChargeKind.Discount ? price.Value with { Amount = -price.Value.Amount } : price;
+        }
+
         var hauls = charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => Priced(c, null)).ToList();
         var priced = hauls.Where(h => h.Ok).Select(h => h.Value.Amount).ToList();
         Money? lineHaul = priced.Count > 0 ? Money.Sum(priced) : null;
@@ -130,11 +153,11 @@ public static class ChargePrices
     {
         StoredCharge Priced(StoredCharge c, Money? lineHaul) =>
             c.Basis is ChargeBasis.PerMile or ChargeBasis.Percent
-            && Price(c.Basis, null, c.Rate, miles, null, lineHaul) is { Ok: true } price
+            && Price(c.Basis, null, c.Rate, miles, null, lineHaul, c.Minimum) is { Ok: true } price
                 ? c with
                 {
                     Quantity = price.Value.Quantity,
-                    Amount = price.Value.Amount,
+                    Amount = c.Kind == ChargeKind.Discount ? -price.Value.Amount : price.Value.Amount,
                 }
                 : c;
 
@@ -146,4 +169,12 @@ public static class ChargePrices
 
 /// <summary>A charge of a load, as stored.</summary>
 /// <param name="Rate">As in <see cref="PricedCharge"/>, as is <paramref name="Quantity"/>.</param>
-public sealed record StoredCharge(long Id, ChargeKind Kind, ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount);
+public sealed record StoredCharge(
+    long Id,
+    ChargeKind Kind,
+    ChargeBasis Basis,
+    decimal? Rate,
+    decimal? Quantity,
+    Money Amount,
+    decimal? Minimum = null
+);

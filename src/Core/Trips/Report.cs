@@ -32,8 +32,8 @@ public enum ReportKind
 public sealed record ReportOrder(ReportKind? Kind, long? StopId, string? Note, Instant? ExpectedAt, int? Pieces);
 
 /// <summary>A report that can be recorded, with its consequences.</summary>
-/// <param name="Hold">Why the load is held for billing, or null.</param>
-public sealed record Report(ReportKind Kind, long? StopId, string Note, Instant? ExpectedAt, int? Pieces, string? Hold);
+/// <param name="Claim">What the claim that it opens says; null when it opens none.</param>
+public sealed record Report(ReportKind Kind, long? StopId, string Note, Instant? ExpectedAt, int? Pieces, string? Claim);
 
 public static class Reports
 {
@@ -48,13 +48,13 @@ public static class Reports
             _ => "note",
         };
 
-    /// <summary>Whether it concerns the freight itself, which puts the load on a dispute hold.</summary>
+    /// <summary>Whether it concerns the freight itself, which opens a claim.</summary>
     public static bool OfFreight(this ReportKind kind) => kind is ReportKind.Refused or ReportKind.Short or ReportKind.Damaged;
 
     /// <summary>
     /// Whether a report is possible. Refused freight needs a truck at a delivery that is not done; short and damaged freight a truck that
     /// reached the stop; a delay a stop still ahead.
-    /// Refused, short and damaged freight puts the load on a dispute hold until someone settles it.
+    /// Refused, short and damaged freight opens a claim.
     /// </summary>
     /// <param name="stops">All stops of the load in order.</param>
     /// <param name="towns">The stops' towns, for the text.</param>

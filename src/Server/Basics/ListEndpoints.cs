@@ -73,6 +73,7 @@ public static class ListEndpoints
         ["bills"] = Right.PayingSee,
         ["companies"] = Right.CompaniesSee,
         ["payments"] = Right.BillingSee,
+        ["claims"] = Right.BillingSee,
         ["entries"] = Right.LedgerSee,
         ["places"] = Right.CompaniesSee,
     };

@@ -6,6 +6,7 @@ using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Claims;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
@@ -130,6 +131,11 @@ public sealed class BillingCommands(Mailer mailer)
         var business = (await Business.ReadForPrint(w.Db))!;
         await BillingStore.KeepSheet(w, id, await InvoicePdf.Render(w.Db, business, customer, id));
         await Mail(w, business, customer, invoice, settings.OneFile, to!, subject, words, loads[0].LoadId);
+        if (await ClaimCommands.CreditDecided(w, mailer, id, loads.Where(l => !l.OnInvoice).Select(l => l.LoadId)) is { Any: true } refused)
+        {
+            return refused;
+        }
+
         foreach (var load in loads)
         {
             w.Record(
@@ -140,7 +146,7 @@ public sealed class BillingCommands(Mailer mailer)
             );
         }
 
-        return invoice;
+        return (await BillingStore.Invoice(w.Db, id))!;
     }
 
     /// <summary>The email and attachments of an invoice before it is issued.</summary>
@@ -489,7 +495,7 @@ public sealed class BillingCommands(Mailer mailer)
 
     /// <summary>Stores applications and posts their write-offs, each on the first day on which its invoice has that much open.</summary>
     /// <param name="from">The payment's day, or today for a credit.</param>
-    private static async Task<List<PostedApplication>> Apply(CommandContext w, long paymentId, AppliedPayment payment, LocalDate from)
+    internal static async Task<List<PostedApplication>> Apply(CommandContext w, long paymentId, AppliedPayment payment, LocalDate from)
     {
         var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, payment.Applications.Select(a => a.InvoiceId));
         var applied = payment
@@ -518,21 +524,25 @@ public sealed class BillingCommands(Mailer mailer)
             return refused;
         }
 
+        var what = payment.Memo is null
+            ? $"Payment from {payment.Customer}"
+            : PaymentState.Label(payment.Method, payment.Reference, payment.Customer);
         var invoices = await BillingStore.ReversePayment(w, paymentId);
         foreach (
             var (source, reversal) in new[]
             {
                 (EntrySource.Payment, EntrySource.PaymentReversal),
+                (EntrySource.CreditMemo, EntrySource.CreditMemo),
                 (EntrySource.CreditUse, EntrySource.CreditUse),
                 (EntrySource.WriteOff, EntrySource.WriteOff),
             }
         )
         {
-            await LedgerStore.Reverse(w, source, paymentId, reversal, $"Payment from {payment.Customer} reversed");
+            await LedgerStore.Reverse(w, source, paymentId, reversal, $"{what} reversed");
         }
 
         await Touch(w, invoices);
-        w.Record(EventKinds.PaymentReversed, paymentId, $"{payment.Amount.Formatted} from {payment.Customer} reversed");
+        w.Record(EventKinds.PaymentReversed, paymentId, $"{what} of {payment.Amount.Formatted} reversed");
         return (await BillingStore.Payment(w.Db, paymentId))!;
     }
 

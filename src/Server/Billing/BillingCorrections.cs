@@ -1,15 +1,22 @@
 using NodaTime;
+using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Documents;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Paying;
+using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Ledger;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Billing;
 
@@ -20,7 +27,22 @@ public sealed record WriteOffRequest(Money? Amount, ShortPayReason? Kind, string
 /// <param name="Amount">The whole unapplied credit when omitted.</param>
 public sealed record RefundRequest(Money? Amount, LocalDate? PaidOn, string? Method, string? Reference, string? Reason);
 
-/// <summary>What is corrected on a customer's account without new money from them: write-offs and refunds.</summary>
+/// <param name="Charge">For a billing error: the charge that was wrong; line haul when omitted.</param>
+/// <param name="Send">Whether it is emailed to the recipient of the invoice.</param>
+public sealed record CreditMemoRequest(
+    Money? Amount,
+    CreditReason? Reason,
+    string? Why,
+    LocalDate? IssuedOn = null,
+    ChargeKind? Charge = null,
+    bool Send = true
+);
+
+public sealed record LateChargeRequest(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization = null);
+
+public sealed record LateChargesRequest(IReadOnlyList<LateChargeRequest>? Charges);
+
+/// <summary>What is corrected on a customer's account without new money from them: write-offs, credit memos, late charges and refunds.</summary>
 public static class BillingCorrections
 {
     public static void MapBillingCorrections(this RouteGroupBuilder api)
@@ -36,6 +58,34 @@ public static class BillingCorrections
             )
             .Needs(Right.BillingReceive)
             .WithName("reverseWriteOff");
+
+        api.MapPost(
+                "/invoices/{id:long}/credit-memos",
+                (long id, CreditMemoRequest request, HttpContext http, Commands commands, Mailer mailer) =>
+                    commands.Money(http, new { id, request }, w => AddCreditMemo(w, mailer, id, request))
+            )
+            .Needs(Right.BillingReceive)
+            .WithName("addCreditMemo");
+
+        api.MapGet("/payments/{id:long}/credit-memo", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
+            {
+                await using var db = await reads.Open();
+                if (await BillingStore.Payment(db, id) is not { Memo: { } memo } payment)
+                {
+                    return Answers.NotFound("This credit memo");
+                }
+
+                http.Response.Headers.ContentDisposition = $"inline; filename=\"{payment.Reference}.pdf\"";
+                return TypedResults.Bytes(await MemoPdf(db, payment, memo), "application/pdf");
+            })
+            .Needs(Right.BillingSee)
+            .WithName("getCreditMemo");
+
+        api.MapPost("/loads/{id:long}/late-charges", (long id, LateChargesRequest request, HttpContext http, Commands commands) =>
+                commands.Money(http, new { id, request }, w => AddLateCharges(w, id, request))
+            )
+            .Needs(Right.BillingInvoice)
+            .WithName("addLateCharges");
 
         api.MapPost("/payments/{id:long}/refund", (long id, RefundRequest request, HttpContext http, Commands commands) =>
                 commands.Money(http, new { id, request }, w => Refund(w, id, request))
@@ -120,6 +170,119 @@ public static class BillingCorrections
             $"Write-off of {off.Amount.Formatted} on invoice {invoice.Number} reversed"
         );
         return (await BillingStore.Invoice(w.Db, off.InvoiceId))!;
+    }
+
+    /// <summary>Credits a customer for an invoice: what is open of it is reduced, the rest is the customer's credit.</summary>
+    public static async Task<Outcome<PaymentRow>> AddCreditMemo(CommandContext w, Mailer mailer, long invoiceId, CreditMemoRequest request)
+    {
+        if (await BillingStore.Invoice(w.Db, invoiceId, locked: true) is not { } invoice)
+        {
+            return Problem.Missing("This invoice");
+        }
+
+        var decided = CreditMemo.Decide(
+            new CreditMemoOrder(request.Amount, request.Reason, request.Why, request.IssuedOn, request.Charge),
+            invoice.State,
+            invoice.Creditable,
+            w.Today
+        );
+        if (!decided.Ok)
+        {
+            return decided.Problems;
+        }
+
+        var memo = decided.Value;
+        var postedOn = await LedgerStore.PostingDay(w, memo.IssuedOn);
+        var (id, number) = await CorrectionStore.AddMemo(w, invoiceId, invoice.CustomerId, postedOn, memo);
+        var loads = await CorrectionStore.LoadsOf(w.Db, invoiceId);
+        await LedgerStore.Post(w, Postings.Credited(postedOn, number, id, invoice.Number, invoice.CustomerId, memo, loads));
+        if (memo.Applied.Amount > 0)
+        {
+            var posted = await BillingCommands.Apply(
+                w,
+                id,
+                new AppliedPayment(memo.Amount, [new Application(invoiceId, memo.Applied)]),
+                postedOn
+            );
+            await LedgerStore.Post(w, Postings.CreditUsed(number, id, invoice.CustomerId, posted));
+        }
+
+        await BillingCommands.Touch(w, [invoiceId]);
+        await LoadCommands.ReleaseCredit(w, (await CompanyStore.Get(w.Db, invoice.CustomerId))!);
+        var row = (await BillingStore.Payment(w.Db, id))!;
+        if (request.Send && invoice.MailedTo is { } to)
+        {
+            var business = (await Business.ReadForPrint(w.Db))!;
+            await mailer.Send(
+                w,
+                MailPurpose.Invoice,
+                to,
+                $"Credit memo {number} for invoice {invoice.Number}",
+                $"""
+                {invoice.Customer},
+
+                We credited {memo.Amount.Formatted} to your account for invoice {invoice.Number}: {memo.Why}. The credit memo is attached.
+
+                {business.Name}
+                {business.Phone}
+                """,
+                [new MailFile($"{number}.pdf", "application/pdf", await MemoPdf(w.Db, row, row.Memo!))],
+                loads[0].LoadId
+            );
+        }
+
+        foreach (var load in loads)
+        {
+            w.Record(
+                EventKinds.InvoiceCredited,
+                invoiceId,
+                $"Credit memo {number} of {memo.Amount.Formatted} for invoice {invoice.Number}, {memo.Reason.Format().ToLowerInvariant()}: {memo.Why}",
+                loadId: load.LoadId
+            );
+        }
+
+        return row;
+    }
+
+    private static async Task<byte[]> MemoPdf(NpgsqlConnection db, PaymentRow payment, MemoRow memo) =>
+        CreditMemoPdf.Of(
+            (await Business.ReadForPrint(db))!,
+            (await CompanyStore.Get(db, payment.CustomerId))!,
+            payment,
+            memo,
+            await BillingStore.AppliedTo(db, payment.Id)
+        );
+
+    /// <summary>Adds charges to a load that is billed; an invoice of their own bills them.</summary>
+    public static async Task<Outcome<BookedAnswer>> AddLateCharges(CommandContext w, long loadId, LateChargesRequest request)
+    {
+        if (await LoadWrites.Lock(w.Db, loadId) is null)
+        {
+            return Problem.Missing("This load");
+        }
+
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        var decided = LateCharges.Decide(
+            sheet.Load.State,
+            sheet.Load.Number,
+            (request.Charges ?? []).Select(c => new LateChargeOrder(c?.Kind, c?.Description, c?.Amount, c?.Authorization)).ToList(),
+            sheet.Charges.Count,
+            w.Today
+        );
+        if (!decided.Ok)
+        {
+            return decided.Problems;
+        }
+
+        await LoadWrites.AddLateCharges(w, loadId, decided.Value);
+        var state = await LoadWrites.Settle(w, loadId);
+        w.Record(
+            EventKinds.LoadLateCharges,
+            loadId,
+            $"{sheet.Load.Number}: late charges of {Money.Sum(decided.Value.Select(c => c.Amount)).Formatted} added",
+            loadId: loadId
+        );
+        return new BookedAnswer(loadId, sheet.Load.Number, state, []);
     }
 
     /// <summary>Pays back a customer's unapplied credit.</summary>

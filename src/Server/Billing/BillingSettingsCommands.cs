@@ -25,7 +25,8 @@ public sealed record BillingSettingsRequest(
     string? Subject,
     string? Message,
     IReadOnlyList<DocumentKind>? RequiredDocuments,
-    int? Version
+    int? Version,
+    bool HoldForClaims = false
 );
 
 /// <param name="Fields">Fields that can be shown on an invoice.</param>
@@ -59,7 +60,8 @@ public static class BillingSettingsCommands
             validation.Text(request.Recipients, "recipients", "The email addresses", 400),
             validation.Text(request.Subject, "subject", "The subject", 200),
             validation.Text(request.Message, "message", "The message", 4000),
-            request.RequiredDocuments ?? [DocumentKind.Pod]
+            request.RequiredDocuments ?? [DocumentKind.Pod],
+            request.HoldForClaims
         );
         var own = await CustomFieldStore.All(w.Db);
         if (settings.Columns.Any(c => c is null))

@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
@@ -21,6 +22,9 @@ public sealed record CarrierFileRequest(
 
 /// <param name="IsVendor">Whether it is a vendor other than a carrier.</param>
 /// <param name="PayDays">Days from its bill to the due date; 30 when omitted.</param>
+/// <param name="QuickPayPercent">Percent it gives up to be paid early; omitted when it offers no quick pay.</param>
+/// <param name="QuickPayDays">Days from the approval in which quick pay is paid; 1 when omitted.</param>
+/// <param name="PayWhenPaid">Whether its bills are paid once the customer has paid.</param>
 /// <param name="CreditLimit">The most it may owe us; no limit when omitted.</param>
 /// <param name="Version">Of the company that was edited; omitted for a new one.</param>
 public sealed record CompanyRequest(
@@ -38,7 +42,10 @@ public sealed record CompanyRequest(
     int? Version,
     Money? CreditLimit = null,
     bool IsVendor = false,
-    int? PayDays = null
+    int? PayDays = null,
+    decimal? QuickPayPercent = null,
+    int? QuickPayDays = null,
+    bool PayWhenPaid = false
 );
 
 public sealed record CompanyView(CompanyRow Company, CompanyBalances Balances);
@@ -119,6 +126,7 @@ public static class CompanyEndpoints
 
         Terms.Check(r.TermsDays, validation, "termsDays");
         Terms.Check(r.PayDays, validation, "payDays");
+        VendorTerms.Check(r.QuickPayPercent, r.QuickPayDays, validation);
         if (!r.IsCustomer && !r.IsCarrier && !r.IsVendor)
         {
             validation.Add("missing", "Choose a role: customer, carrier or vendor.", "isCustomer");
@@ -148,7 +156,10 @@ public static class CompanyEndpoints
                 : null,
             r.CreditLimit,
             r.IsVendor,
-            r.PayDays ?? 30
+            r.PayDays ?? 30,
+            r.QuickPayPercent,
+            r.QuickPayDays ?? 1,
+            r.PayWhenPaid
         );
         validation.Dollars(r.CreditLimit, "creditLimit", "The credit limit", required: false, above: false);
         if (row.Carrier?.Usdot is { } dot && !dot.All(char.IsAsciiDigit))

@@ -27,6 +27,7 @@ using SteadyLark.Store.Tracking;
 namespace SteadyLark.Server.Demo;
 
 internal sealed record DemoDriver(
+    int Index,
     long Id,
     string Name,
     long TruckId,
@@ -34,9 +35,19 @@ internal sealed record DemoDriver(
     TownRow Home,
     DriverAgreement Agreement,
     IReadOnlyList<RecurringDeduction> Recurring
-);
+)
+{
+    /// <summary>The trailer they pull.</summary>
+    public Equipment Pulls => DemoData.Pulls[Index % DemoData.Pulls.Length];
 
-internal sealed record DemoCarrier(long Id, CarrierRecord Record, int PayDays);
+    public long TrailerId { get; set; }
+
+    public string TrailerUnit { get; set; } = "";
+
+    public GeoPoint HomePoint => new(Home.Latitude, Home.Longitude);
+}
+
+internal sealed record DemoCarrier(long Id, CarrierRecord Record, int PayDays, bool IsCanadian);
 
 /// <summary>The demo's records, by their database keys.</summary>
 internal sealed class DemoCast
@@ -154,6 +165,18 @@ public static class DemoBusiness
                 w.Today
             )
         );
+        await CompanySettingsStore.Write(
+            w.Db,
+            await CompanySettingsStore.Read(w.Db) with
+            {
+                PayrollTaxPercent = Past.Payroll.TaxPercent,
+                MinimumWage = Past.Payroll.MinimumWage,
+            }
+        );
+        await Business.WritePayment(
+            w.Db,
+            new PaymentDetails("PO Box 410, Missoula MT", "990000410", "Tamarack Bend Savings", "990001009", "41000410")
+        );
         var hash = Passwords.Hash(Password);
         var cast = new DemoCast();
         foreach (var (login, name, role) in Staff)
@@ -170,6 +193,10 @@ public static class DemoBusiness
         await LegPay.Missing(w.Db);
         await Positions(w);
         await DemoMails.Write(services, w, past, few: size.IsBulk);
+        if (!size.IsBulk)
+        {
+            await DemoClaims.Write(services, w, past, cast);
+        }
         await w.Commit();
         await Deliver(source, services.GetRequiredService<Mailbox>());
         say($"  demo: created in {watch.Elapsed.TotalSeconds:0} s");
@@ -425,7 +452,9 @@ public static class DemoBusiness
                 ),
                 PayDays: i % 4 == 0 ? 15 : 30
             );
-            cast.Carriers.Add(new DemoCarrier(await CompanyStore.Add(w.Db, row), CompanyStore.Record(row), row.PayDays));
+            cast.Carriers.Add(
+                new DemoCarrier(await CompanyStore.Add(w.Db, row), CompanyStore.Record(row), row.PayDays, town.Country == "CA")
+            );
             i++;
         }
 
@@ -434,10 +463,11 @@ public static class DemoBusiness
             await OfficeStore.Add(w.Db, UnitKind.DriverGroup, "Regional"),
             await OfficeStore.Add(w.Db, UnitKind.DriverGroup, "Long haul"),
         ];
-        for (var t = 0; t < 26; t++)
+        for (var t = 0; t < 25; t++)
         {
             var unit = $"{101 + t}";
-            var truck = await FleetStore.AddTruck(w.Db, unit, DemoData.Makes[t % DemoData.Makes.Length]);
+            var spare = t >= DemoData.Drivers.Length;
+            var truck = await FleetStore.AddTruck(w.Db, unit, spare ? "2019 day cab" : DemoData.Makes[t % DemoData.Makes.Length]);
             if (t < DemoData.Drivers.Length)
             {
                 var (name, home) = DemoData.Drivers[t];
@@ -454,7 +484,7 @@ public static class DemoBusiness
                 );
                 var driver = await FleetStore.AddDriver(w.Db, row);
                 var (agreement, recurring) = await Agree(w, driver, t, LocalDate.Min(w.Today.PlusYears(-3), began));
-                cast.Drivers.Add(new DemoDriver(driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, recurring));
+                cast.Drivers.Add(new DemoDriver(t, driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, recurring));
                 if (t < 6)
                 {
                     await UserStore.Add(w.Db, words[0].ToLowerInvariant(), name, Role.Driver, hash, driver);
@@ -470,7 +500,13 @@ public static class DemoBusiness
             }
         }
 
-        await LedgerStore.Post(w.At(began.AtStartOfDayInZone(w.Zone).ToInstant()), Postings.Opening(began, Money.Usd(185_000m)));
+        foreach (var driver in cast.Drivers)
+        {
+            var (id, unit, _) = cast.Trailers.First(t => t.Equipment == driver.Pulls && cast.Drivers.All(d => d.TrailerId != t.Id));
+            (driver.TrailerId, driver.TrailerUnit) = (id, unit);
+        }
+
+        await LedgerStore.Post(w.At(began.AtStartOfDayInZone(w.Zone).ToInstant()), Postings.Opening(began, Money.Usd(960_000m)));
     }
 
     /// <summary>Some customers have their own billing settings.</summary>
@@ -516,10 +552,10 @@ public static class DemoBusiness
     {
         List<PayRate> rates =
             index % 6 == 4
-                ? [new(PayKind.PercentOfLineHaul, 24m, from), new(PayKind.PerExtraStop, 40m, from)]
+                ? [new(PayKind.PercentOfLineHaul, 27m, from), new(PayKind.PerDay, 66m, from), new(PayKind.PerExtraStop, 40m, from)]
                 :
                 [
-                    new(PayKind.PerMile, 0.58m + (index % 5 * 0.015m), from),
+                    new(PayKind.PerMile, 0.64m + (index % 5 * 0.015m), from),
                     new(PayKind.PerDay, 66m, from),
                     new(PayKind.PerExtraStop, 25m, from),
                 ];

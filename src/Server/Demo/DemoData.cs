@@ -1,3 +1,4 @@
+using NodaTime;
 using SteadyLark.Core.Loads;
 
 namespace SteadyLark.Server.Demo;
@@ -90,7 +91,50 @@ internal static class DemoData
         ("Lolo Tire and Axle", "Missoula,MT"),
         ("Grant Creek Properties", "Missoula,MT"),
         ("Big Sky Mutual Cover", "Helena,MT"),
+        (Lessor, "Spokane,WA"),
+        (Payroll, "Missoula,MT"),
+        (Office, "Missoula,MT"),
+        (Lumpers, "Spokane,WA"),
     ];
+
+    public const string Lessor = "Pine Basin Truck Leasing";
+    public const string Payroll = "Garnet Payroll Service";
+    public const string Office = "Larch Street Business Services";
+    public const string Lumpers = "Dockside Unloading";
+
+    /// <summary>The trailer each driver pulls, in the order of the drivers.</summary>
+    public static readonly Equipment[] Pulls =
+    [
+        Equipment.Reefer,
+        Equipment.Van,
+        Equipment.Flatbed,
+        Equipment.Van,
+        Equipment.Reefer,
+        Equipment.Van,
+        Equipment.Van,
+        Equipment.Reefer,
+        Equipment.Flatbed,
+        Equipment.Reefer,
+        Equipment.Van,
+    ];
+
+    /// <summary>The average price of diesel in a week, dollars per gallon: follows the season and moves from week to week.</summary>
+    public static decimal Diesel(LocalDate day)
+    {
+        var week = Period.DaysBetween(new LocalDate(2020, 1, 6), day) / 7;
+        return Math.Round(
+            3.72m
+                + (decimal)(
+                    (0.22 * Math.Sin((day.DayOfYear - 60) / 365.0 * 2 * Math.PI))
+                    + (0.11 * Math.Sin(week * 1.7))
+                    + (0.06 * Math.Sin(week * 0.61))
+                ),
+            3
+        );
+    }
+
+    /// <summary>The fuel surcharge of a week by the shippers' tables: what diesel costs above $1.20, at 6 miles per gallon.</summary>
+    public static decimal FuelSurcharge(LocalDate day) => Math.Round((Diesel(day) - 1.20m) / 6m, 2);
 
     public static readonly (string Name, string Town)[] Carriers =
     [
@@ -361,8 +405,6 @@ internal static class DemoData
         ("Ida Kowalczyk", "Missoula MT"),
         ("Walt Redfern", "Polson MT"),
         ("Mercy Adeyemi", "Great Falls MT"),
-        ("Jonas Beck", "Missoula MT"),
-        ("Carla Iverson", "Bozeman MT"),
     ];
 
     /// <summary>Whether freight of a kind ships in a month.</summary>
@@ -389,7 +431,7 @@ internal static class DemoData
         (Equipment.CarHauler, 2, 9301),
     ];
 
-    public static readonly string[] Makes = ["2021 sleeper", "2022 sleeper", "2023 sleeper", "2024 sleeper", "2020 day cab"];
+    public static readonly string[] Makes = ["2021 sleeper", "2022 sleeper", "2023 sleeper", "2024 sleeper"];
 
     public static readonly string[] Signers =
     [

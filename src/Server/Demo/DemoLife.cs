@@ -15,11 +15,11 @@ namespace SteadyLark.Server.Demo;
 
 /// <summary>How much history the demo gets.</summary>
 /// <param name="DaysBehind">Days before today.</param>
-/// <param name="Busy">Loads per day relative to the default of about seven.</param>
+/// <param name="Busy">Brokered loads per day relative to the default of about eight; the trucks are as many as ever.</param>
 /// <param name="Periods">Histories of that length, one after the other; only the newest has open loads.</param>
 public sealed record DemoSize(int DaysBehind, double Busy, int Periods = 1)
 {
-    public static readonly DemoSize Whole = new(545, 1);
+    public static readonly DemoSize Whole = new(400, 1);
 
     /// <summary>Days without new loads at the end of an earlier period, in which what was delivered is billed and paid.</summary>
     public const int ClosingDays = 70;
@@ -38,7 +38,7 @@ public sealed record DemoSize(int DaysBehind, double Busy, int Periods = 1)
 /// Decides at random what happens, and runs it in time order from long ago to now. The seed is the day,
 /// so the same day gives the same company; the clock decides how far it has come today.
 /// </summary>
-internal sealed class DemoLife
+internal sealed partial class DemoLife
 {
     private const int DaysAhead = 14;
 
@@ -50,8 +50,6 @@ internal sealed class DemoLife
     private readonly bool _isLast;
     private readonly Random _lot;
     private readonly PriorityQueue<Action, (Instant At, int Turn)> _moments = new();
-    private readonly Dictionary<long, (Instant Free, GeoPoint At)> _drivers = [];
-    private readonly Dictionary<long, Instant> _trailers = [];
     private readonly Dictionary<long, List<PastLoad>> _legsOf = [];
     private int _turn;
 
@@ -66,13 +64,8 @@ internal sealed class DemoLife
         var began = zone.AtStartOfDay(_today.PlusDays(-size.DaysBehind)).ToInstant();
         foreach (var driver in cast.Drivers)
         {
-            _drivers[driver.Id] = (began, new GeoPoint(driver.Home.Latitude, driver.Home.Longitude));
             _legsOf[driver.Id] = [];
-        }
-
-        foreach (var trailer in cast.Trailers)
-        {
-            _trailers[trailer.Id] = began;
+            _outSince[driver.Id] = began;
         }
     }
 
@@ -81,6 +74,13 @@ internal sealed class DemoLife
     /// <summary>Runs every event up to now.</summary>
     public void Live()
     {
+        foreach (var driver in _cast.Drivers)
+        {
+            // Not all on one morning.
+            var start = _today.PlusDays(-_size.DaysBehind + (driver.Index % 3)) + new LocalTime(5, 0);
+            At(start, "ines", m => NextTrip(m, driver, m.At, driver.HomePoint));
+        }
+
         // The day an earlier period ends, the next begins: only what is still open is billed and paid then.
         var (lastDay, lastLoads) = _isLast ? (DaysAhead, DaysAhead) : (_size.Apart - _size.DaysBehind - 1, -DemoSize.ClosingDays);
         for (var day = -_size.DaysBehind; day <= lastDay; day++)
@@ -88,14 +88,19 @@ internal sealed class DemoLife
             var date = _today.PlusDays(day);
             var usual = date.DayOfWeek switch
             {
-                IsoDayOfWeek.Sunday => 3,
+                IsoDayOfWeek.Sunday => 2,
                 IsoDayOfWeek.Saturday => 4,
-                _ => 8 + _lot.Next(3),
+                _ => 9 + _lot.Next(3),
             };
             var loads = (int)Math.Round(usual * _size.Busy * Season(date));
             for (var i = 0; i < loads && day <= lastLoads; i++)
             {
-                Plan(date);
+                Brokered(date);
+            }
+
+            if (date.DayOfWeek == IsoDayOfWeek.Monday)
+            {
+                At(date + new LocalTime(9, 30), "marta", InvoiceTogether);
             }
 
             if (date.DayOfWeek == IsoDayOfWeek.Tuesday)
@@ -132,8 +137,8 @@ internal sealed class DemoLife
 
     private void At(LocalDateTime local, string who, Action<Moment> act) => At(local.InZoneLeniently(_zone).ToInstant(), who, act);
 
-    /// <summary>A load that picks up on a day: generated, then run.</summary>
-    private void Plan(LocalDate date)
+    /// <summary>A load for a carrier that picks up on a day: generated, then run.</summary>
+    private void Brokered(LocalDate date)
     {
         // Out-of-season freight is rare.
         var (data, customer, origin) = Pick(_cast.Customers);
@@ -142,8 +147,7 @@ internal sealed class DemoLife
             (data, customer, origin) = Pick(_cast.Customers);
         }
 
-        var from = _cast.TownOfPlace[origin];
-        var candidates = _cast.ReceiversNear(origin, p => Drive(origin, p).WholeMiles is > 120 and < 1300);
+        var candidates = _cast.ReceiversNear(origin, p => Drive(origin, p).WholeMiles is > 150 and < 1300);
         var to = Pick(candidates);
         var extra = _lot.Next(12) == 0 ? Pick(candidates) : 0;
         var pickup = date + new LocalTime(6 + _lot.Next(9), _lot.Next(2) * 30);
@@ -152,11 +156,13 @@ internal sealed class DemoLife
             extra == 0 || extra == to || Drive(origin, extra).Miles + Drive(extra, to).Miles > (1.2 * Drive(origin, to).Miles) + 60
                 ? [origin, to]
                 : [origin, extra, to];
-        var slack = Duration.FromMinutes(90 + (_lot.Next(6) * 30));
         var booked = pickup.PlusHours(-(20 + _lot.Next(150)));
-        var fate = new Fate(_lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100));
-        Life(data, customer, stops, pickup, slack, booked, fate, _lot.Next(100) < 58);
+        Life(data, customer, stops, pickup, Slack(), booked, NewFate());
     }
+
+    private Duration Slack() => Duration.FromMinutes(90 + (_lot.Next(6) * 30));
+
+    private Fate NewFate() => new(_lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100), _lot.Next(100));
 
     /// <summary>Random outcomes decided in advance: 0 to 99 each.</summary>
     private sealed record Fate(int Pickup, int Road, int Document, int Money, int Rate);
@@ -179,12 +185,11 @@ internal sealed class DemoLife
         Duration slack,
         LocalDateTime booked,
         Fate fate,
-        bool ours,
         Duration? held = null,
         bool neverCovered = false,
         bool unconfirmed = false,
         bool silent = false,
-        int? driver = null
+        DemoDriver? driver = null
     )
     {
         var opens = pickup.InZoneLeniently(Zone(stops[0])).ToInstant();
@@ -192,8 +197,17 @@ internal sealed class DemoLife
         var at = opens;
         for (var i = 1; i < stops.Length; i++)
         {
-            at += TripPlan.ServiceTime + Drive(stops[i - 1], stops[i]).DoorToDoor;
+            var drive = Drive(stops[i - 1], stops[i]).DoorToDoor;
+            at += TripPlan.ServiceTime + drive;
             var local = Exists(HalfHour((at + slack).InZone(Zone(stops[i])).LocalDateTime), Zone(stops[i]));
+            if (held is null && !silent)
+            {
+                // Drivers rest after 11 hours at the wheel, and receivers unload by day.
+                at += Duration.FromHours(10 * (int)(drive.TotalHours / 11));
+                local = Exists(Receiving(HalfHour((at + slack).InZone(Zone(stops[i])).LocalDateTime)), Zone(stops[i]));
+                at = local.InZoneLeniently(Zone(stops[i])).ToInstant();
+            }
+
             windows.Add(
                 fate.Rate % 4 == 0
                     ? (Exists(local.PlusHours(-3), Zone(stops[i])), Exists(local.PlusHours(1), Zone(stops[i])))
@@ -205,22 +219,23 @@ internal sealed class DemoLife
         var miles = Enumerable.Range(1, stops.Length - 1).Sum(i => Miles(stops[i - 1], stops[i]));
         var bookedAt = booked.InZoneLeniently(_zone).ToInstant();
         var age = Period.DaysBetween(bookedAt.InZone(_zone).Date, _today);
-        // Rates follow the season and, slowly, the years.
+        // Rates follow the season, the lane and, slowly, the years.
         var perMile =
             (
-                2.35m
-                + (fate.Rate / 100m * 0.9m)
+                2.24m
+                + (fate.Rate / 100m * 0.36m)
+                + Lane(stops[0], stops[^1])
                 + (
-                    data.Equipment is Equipment.Reefer ? 0.25m
-                    : data.Equipment is Equipment.Flatbed or Equipment.CarHauler ? 0.35m
+                    data.Equipment is Equipment.Reefer ? 0.18m
+                    : data.Equipment is Equipment.Flatbed or Equipment.CarHauler ? 0.22m
                     : 0m
                 )
             ) * (decimal)Math.Round(Season(pickup.Date) - (age * 0.00008), 3);
-        var haul = Math.Max(450m, Math.Round(miles * perMile / 5m) * 5m);
+        var haul = Math.Max(500m, Math.Round(miles * perMile / 5m) * 5m);
         var charges = new List<ChargeOrder>
         {
             new(ChargeKind.LineHaul, null, haul),
-            new(ChargeKind.FuelSurcharge, null, null, ChargeBasis.PerMile, 0.46m),
+            new(ChargeKind.FuelSurcharge, null, null, ChargeBasis.PerMile, DemoData.FuelSurcharge(pickup.Date)),
         };
         if (stops.Length > 2)
         {
@@ -254,25 +269,19 @@ internal sealed class DemoLife
         At(bookedAt, fate.Rate % 2 == 0 ? "bo" : "ines", m =>
         {
             var load = Past.Book(m, order, _cast.Known, data.Name);
-            if (!neverCovered)
+            var coverAt = Instant.Max(bookedAt + Duration.FromMinutes(40), opens - Duration.FromHours(6 + (fate.Road % 44)));
+            if (driver is null && held is null && !neverCovered && !unconfirmed && !silent && fate is { Document: < 3 })
             {
-                var coverAt = Instant.Max(bookedAt + Duration.FromMinutes(40), opens - Duration.FromHours(6 + (fate.Road % 44)));
-                At(coverAt, "ines", c => Cover(c, load, route, fate, ours, held ?? Duration.Zero, unconfirmed, silent, driver));
+                At(coverAt, "bo", c => Past.Cancel(c, load, Pick(Cancellations)));
+            }
+            else if (!neverCovered)
+            {
+                At(coverAt, "ines", c => Cover(c, load, route, fate, held ?? Duration.Zero, unconfirmed, silent, driver));
             }
         });
     }
 
-    private void Cover(
-        Moment m,
-        PastLoad load,
-        Route route,
-        Fate fate,
-        bool ours,
-        Duration held,
-        bool unconfirmed,
-        bool silent,
-        int? wanted
-    )
+    private void Cover(Moment m, PastLoad load, Route route, Fate fate, Duration held, bool unconfirmed, bool silent, DemoDriver? driver)
     {
         var stops = route.Stops;
         var arrives = route.Opens + Duration.FromMinutes((fate.Pickup % 30) - 20);
@@ -287,17 +296,17 @@ internal sealed class DemoLife
             var there = steps[i - 1].Leaves + (Drive(stops[i - 1], stops[i]).DoorToDoor * (0.94 + (fate.Road / 1000.0)));
             var opensThere = route.Windows[i].From.InZoneLeniently(Zone(stops[i])).ToInstant() - Duration.FromMinutes(25);
             there = Instant.Max(there, opensThere);
+            if (i == stops.Length - 1 && fate.Road > 93)
+            {
+                // Weather, a shop, a long line at the shipper: about one in sixteen is late.
+                var closes = route.Windows[i].Until.InZoneLeniently(Zone(stops[i])).ToInstant();
+                there = Instant.Max(there, closes + Duration.FromMinutes(20 + (fate.Money * 2)));
+            }
+
             steps.Add((there, there + Duration.FromMinutes(40 + (fate.Money % 50))));
         }
 
-        var driver =
-            wanted is { } index ? _cast.Drivers[index]
-            : ours ? FreeDriver(stops[0], route.Opens)
-            : null;
-        var trailer = driver is null
-            ? default
-            : _cast.Trailers.FirstOrDefault(t => t.Equipment == route.Data.Equipment && _trailers[t.Id] <= route.Opens);
-        if (driver is not null && trailer.Id != 0)
+        if (driver is not null)
         {
             Past.AssignDriver(
                 m,
@@ -306,15 +315,14 @@ internal sealed class DemoLife
                 driver.Name,
                 driver.TruckId,
                 driver.Unit,
-                trailer.Id,
-                trailer.Unit,
+                driver.TrailerId,
+                driver.TrailerUnit,
                 OpenCommitments(driver.Id)
             );
             _legsOf[driver.Id].Add(load);
-            var free = Instant.Max(load.Trip!.Commitment.Until, steps[^1].Leaves) + Duration.FromHours(fate.Money % 3 == 0 ? 10 : 2);
-            _drivers[driver.Id] = (free, Point(stops[^1]));
-            _trailers[trailer.Id] = free;
-            if (fate.Money > 90)
+            Ran(driver, route.Miles);
+            NextTrip(m, driver, Instant.Max(load.Trip!.Commitment.Until, steps[^1].Leaves), Point(stops[^1]));
+            if (fate.Money > 93)
             {
                 At(steps[0].Leaves + Duration.FromHours(1), "marta", a =>
                     Past.IssueAdvance(a, driver.Id, driver.Name, Money.Usd(100 + (fate.Rate % 4 * 50)), "on the fuel card")
@@ -323,8 +331,8 @@ internal sealed class DemoLife
         }
         else
         {
-            var carrier = Carrier(fate, route.Miles, route.Windows[^1].Until.Date);
-            var agreed = Math.Round((route.Haul + (route.Miles * 0.46m)) * (0.78m + (fate.Money / 100m * 0.14m)) / 5m) * 5m;
+            var carrier = Carrier(fate, route, route.Windows[^1].Until.Date);
+            var agreed = Math.Round(load.Order.Revenue.Amount * (0.825m + (fate.Money / 100m * 0.11m)) / 5m) * 5m;
             Past.AssignCarrier(m, load, carrier.Id, carrier.Record, Money.Usd(agreed));
             if (!unconfirmed)
             {
@@ -347,6 +355,7 @@ internal sealed class DemoLife
 
     private void Roll(PastLoad load, List<(Instant Arrives, Instant Leaves)> steps, Fate fate, bool ours, bool silent)
     {
+        Extras(load, steps, fate, silent);
         for (var i = 0; i < steps.Count; i++)
         {
             var index = i;
@@ -381,21 +390,41 @@ internal sealed class DemoLife
                 Past.AddDocument(m, load, kind);
             }
 
-            NextMorning(m.At, b => Invoice(b, load, fate));
+            if (SettingsOf(load).Together)
+            {
+                _together.Add((load, fate));
+            }
+            else
+            {
+                NextMorning(m.At, b => Invoice(b, [load], fate));
+            }
         });
     }
 
-    private void Invoice(Moment m, PastLoad load, Fate fate)
+    private void Invoice(Moment m, IReadOnlyList<PastLoad> loads, Fate fate)
     {
-        var data = _cast.Customers[(int)_cast.CustomerIndex[load.Order.CustomerId!.Value]].Data;
-        var invoice = Past.Invoice(m, load, data.TermsDays, DemoCast.MailOf(data.Name, "pay"), RequiredDocuments(load));
-        var days = data.PaysAfterDue + (fate.Money % 5) - 2;
+        var data = _cast.Customers[(int)_cast.CustomerIndex[loads[0].Order.CustomerId!.Value]].Data;
+        var invoice = Past.Invoice(m, loads, data.TermsDays, DemoCast.MailOf(data.Name, "pay"), RequiredDocuments(loads[0]));
+        var days = data.PaysAfterDue + 8 + (fate.Money % 5);
         var on = (invoice.Draft.DueOn.PlusDays(days) + new LocalTime(11, fate.Road % 60)).InZoneLeniently(_zone).ToInstant();
-        At(Instant.Max(on, m.At + Duration.FromDays(2)), "marta", p => Pay(p, invoice, data.Name, fate, half: fate.Money is > 40 and < 47));
+        At(Instant.Max(on, m.At + Duration.FromDays(2)), "marta", p => Pay(p, invoice, data.Name, fate, half: fate.Money is > 40 and < 44));
     }
 
-    private IReadOnlyList<DocumentKind> RequiredDocuments(PastLoad load) =>
-        DemoBusiness.BillingSettingsOf((int)_cast.CustomerIndex[load.Order.CustomerId!.Value]).RequiredDocuments;
+    /// <summary>One invoice a week for each customer that wants it so.</summary>
+    private void InvoiceTogether(Moment m)
+    {
+        foreach (var customer in _together.GroupBy(t => t.Load.Order.CustomerId).OrderBy(g => g.Key).ToList())
+        {
+            Invoice(m, customer.Select(t => t.Load).ToList(), customer.First().Fate);
+        }
+
+        _together.Clear();
+    }
+
+    private IReadOnlyList<DocumentKind> RequiredDocuments(PastLoad load) => SettingsOf(load).RequiredDocuments;
+
+    private BillingSettings SettingsOf(PastLoad load) =>
+        DemoBusiness.BillingSettingsOf((int)_cast.CustomerIndex[load.Order.CustomerId!.Value]);
 
     /// <summary>Customers pay everything due at once: this invoice and others of theirs due by then. A few pay half at first.</summary>
     private void Pay(Moment m, PastInvoice invoice, string name, Fate fate, bool half)
@@ -414,9 +443,7 @@ internal sealed class DemoLife
             At(m.At + Duration.FromDays(18), "marta", p => Pay(p, invoice, name, fate, half: false));
         }
 
-        // About one in forty is short-paid, and the rest is written off.
-        var shortBy =
-            !half && fate.Document % 40 == 17 && invoice.Open.Amount > 200m ? Money.Usd(25m + (fate.Money % 4 * 25m)) : Money.Zero();
+        var (shortBy, kind, why) = half ? (Money.Zero(), ShortPayReason.Concession, "") : Shorted(m, invoice, fate);
         var amount = half ? Money.Usd(Math.Round(invoice.Open.Amount / 2, 2)) : Money.Sum(open.Select(i => i.Open)) - shortBy;
         var check = fate.Rate % 2 == 0;
         Past.Receive(
@@ -427,9 +454,7 @@ internal sealed class DemoLife
             check ? "check" : "ach",
             check ? $"{4000 + fate.Money}" : null,
             open,
-            shortBy.Amount > 0
-                ? (invoice, shortBy, ShortPayReason.Concession, fate.Road % 2 == 0 ? "no lumper receipt" : "late delivery, agreed by phone")
-                : null
+            shortBy.Amount > 0 ? (invoice, shortBy, kind, why) : null
         );
     }
 
@@ -452,71 +477,6 @@ internal sealed class DemoLife
         At(bill.Due + new LocalTime(14, 0), "dana", p => Past.PayBill(p, load));
     }
 
-    /// <summary>Last week's fuel by truck: miles at 6.4 miles per gallon, at the price then.</summary>
-    private void Fuel(Moment m, LocalDate tuesday)
-    {
-        var monday = DriverSettlement.MondayOf(tuesday).PlusDays(-7);
-        var price = 3.74m + (decimal)(0.28 * Math.Sin((tuesday.DayOfYear - 60) / 365.0 * 2 * Math.PI));
-        var lines = new List<BillLine>();
-        foreach (var driver in _cast.Drivers)
-        {
-            var miles = _legsOf[driver.Id]
-                .Where(l => l.DeliveredAt is { } at && Past.Day(at) >= monday && Past.Day(at) < monday.PlusWeeks(1))
-                .Sum(l => l.Order.Miles ?? 0);
-            if (miles > 0)
-            {
-                // Including empty miles between loads.
-                var gallons = Math.Round(miles * 1.14m / 6.4m, 1);
-                lines.Add(new BillLine("5200", $"{gallons} gal", Money.Usd(gallons * price).ToCents(), null, driver.TruckId, null));
-            }
-        }
-
-        if (lines.Count > 0)
-        {
-            VendorBill(m, "Bitterroot Fuel Stops", $"W{monday:uuMMdd}", lines);
-        }
-    }
-
-    private void Monthly(Moment m, LocalDate day)
-    {
-        VendorBill(
-            m,
-            "Grant Creek Properties",
-            $"{day:uuuu-MM}",
-            [new BillLine("6100", "yard and office", Money.Usd(6_400m), null, null, null)]
-        );
-        VendorBill(
-            m,
-            "Big Sky Mutual Cover",
-            $"P{day:uuMM}",
-            [
-                new BillLine("6200", "liability and cargo", Money.Usd(14_250m), null, null, null),
-                new BillLine("6200", "office", Money.Usd(310m), null, null, null),
-            ]
-        );
-        var lines = Enumerable
-            .Range(0, 3)
-            .Select(_ => Pick(_cast.Drivers))
-            .DistinctBy(d => d.Id)
-            .Select(d => new BillLine(
-                "5400",
-                _lot.Next(2) == 0 ? "tires" : "brakes and service",
-                Money.Usd(380m + (_lot.Next(40) * 35m)),
-                null,
-                d.TruckId,
-                null
-            ))
-            .ToList();
-        VendorBill(m, "Lolo Tire and Axle", $"{4000 + (day.Year * 12) + day.Month}", lines);
-    }
-
-    private void VendorBill(Moment m, string name, string number, IReadOnlyList<BillLine> lines)
-    {
-        var bill = Past.EnterVendorBill(m, _cast.Vendors[name], name, number, lines, 10);
-        NextMorning(m.At, a => Past.ApproveVendorBill(a, bill, name));
-        At(bill.Bill.Due + new LocalTime(14, 30), "dana", p => Past.PayVendorBill(p, bill, name));
-    }
-
     /// <summary>Last week's pay: approved on Tuesday, paid on Friday.</summary>
     private void Weeks(Moment m, LocalDate tuesday)
     {
@@ -529,6 +489,8 @@ internal sealed class DemoLife
             if (Past.ApproveSettlement(m, driver.Id, driver.Name, driver.Agreement, driver.Recurring, monday, loads) is { } week)
             {
                 At(DriverSettlement.PayDay(monday) + new LocalTime(9, 30), "dana", p => Past.PaySettlement(p, week, driver.Name));
+                _taxOwed += week.Week.EmployerTax;
+                _withheld += Money.Sum(week.Week.Deductions.Where(d => d.RecurringId is not null).Select(d => d.Amount));
             }
         }
     }
@@ -542,27 +504,25 @@ internal sealed class DemoLife
             "Northgate Cold Storage",
             now.PlusHours(-7),
             Duration.FromMinutes(60),
-            ours: true,
             held: Duration.FromHours(3),
-            driver: 0
+            driver: _cast.Drivers[0]
         );
-        Special(1, "Black Hills Home Supply", now.PlusHours(-15), Duration.FromHours(9), ours: false, silentFor: Duration.FromHours(4));
-        Special(2, "Red River Grocers", now.PlusHours(-6), Duration.FromMinutes(40), ours: true, driver: 1);
-        Special(6, "Wascana Wholesale", now.PlusHours(4), Duration.FromHours(3), ours: false, neverCovered: true);
-        Special(10, "Red River Grocers", now.PlusHours(22), Duration.FromHours(4), ours: false, neverCovered: true);
-        Special(12, "Platte Street Millwork Supply", now.PlusHours(9), Duration.FromHours(4), ours: false, unconfirmed: true);
+        Special(1, "Black Hills Home Supply", now.PlusHours(-15), Duration.FromHours(9), silentFor: Duration.FromHours(4));
+        Special(2, "Red River Grocers", now.PlusHours(-6), Duration.FromMinutes(40), driver: _cast.Drivers[1]);
+        Special(6, "Wascana Wholesale", now.PlusHours(4), Duration.FromHours(3), neverCovered: true);
+        Special(10, "Red River Grocers", now.PlusHours(22), Duration.FromHours(4), neverCovered: true);
+        Special(12, "Platte Street Millwork Supply", now.PlusHours(9), Duration.FromHours(4), unconfirmed: true);
 
         void Special(
             int customer,
             string receiver,
             LocalDateTime pickup,
             Duration slack,
-            bool ours,
             Duration? held = null,
             Duration? silentFor = null,
             bool neverCovered = false,
             bool unconfirmed = false,
-            int? driver = null
+            DemoDriver? driver = null
         )
         {
             var (data, id, origin) = _cast.Customers[customer];
@@ -584,7 +544,6 @@ internal sealed class DemoLife
                 slack,
                 now.PlusHours(-30),
                 new Fate(25, 50, 50, 50, 50),
-                ours,
                 held,
                 neverCovered,
                 unconfirmed,
@@ -626,39 +585,31 @@ internal sealed class DemoLife
         }
     }
 
-    private DemoDriver? FreeDriver(long from, Instant opens)
-    {
-        var at = Point(from);
-        // The first two are reserved for current loads with problems.
-        return _cast
-            .Drivers.Where(d => opens < _now - Duration.FromDays(3) || (d.Id != _cast.Drivers[0].Id && d.Id != _cast.Drivers[1].Id))
-            .Where(d => GreatCircle.Miles(_drivers[d.Id].At, at) < 1200)
-            .Select(d => (Driver: d, Drive: Routing.Roads.Between(_drivers[d.Id].At, at), _drivers[d.Id].Free))
-            // An idle driver goes farther for the next load, or would never leave a corner where nothing originates.
-            .Where(x => x.Drive.Miles < Math.Min(1200, 420 + ((opens - x.Free).TotalHours * 9)) && x.Free + x.Drive.DoorToDoor <= opens)
-            .OrderBy(x => x.Drive.WholeMiles)
-            .ThenBy(x => x.Free)
-            .ThenBy(x => x.Driver.Id)
-            .Select(x => x.Driver)
-            .FirstOrDefault();
-    }
-
     /// <summary>A driver's bookings that stand: of trips that have not ended.</summary>
     private IEnumerable<Commitment> OpenCommitments(long driver) =>
         _legsOf[driver]
             .Where(l => l.Trip is { Ended: null })
             .Select(l => new Commitment(CommitmentKind.Driver, driver, "", l.Trip!.Number, l.Number, l.Trip.Commitment));
 
-    private DemoCarrier Carrier(Fate fate, int miles, LocalDate delivered)
+    private DemoCarrier Carrier(Fate fate, Route route, LocalDate delivered)
     {
-        var index = ((fate.Road * 7) + (miles % 13)) % _cast.Carriers.Count;
-        while (CarrierFitness.Check(_cast.Carriers[index].Record, delivered).Count > 0)
+        var index = ((fate.Road * 7) + (route.Miles % 13)) % _cast.Carriers.Count;
+        while (
+            CarrierFitness.Check(_cast.Carriers[index].Record, delivered).Count > 0
+            || !MayHaul(_cast.Carriers[index].IsCanadian, route.Stops)
+        )
         {
             index = (index + 1) % _cast.Carriers.Count;
         }
 
         return _cast.Carriers[index];
     }
+
+    /// <summary>Nobody hauls between two points of the other country: cabotage (19 CFR 123.14(c) for the United States).</summary>
+    private bool MayHaul(bool isCanadian, long[] stops) =>
+        stops.Zip(stops.Skip(1)).Any(leg => IsCanada(leg.First) == isCanadian || IsCanada(leg.Second) == isCanadian);
+
+    private bool IsCanada(long place) => _cast.TownOfPlace[place].Country == "CA";
 
     /// <summary>The bookkeeper's work of the next morning. This morning's is left for whoever tries the demo, at any hour.</summary>
     private void NextMorning(Instant after, Action<Moment> act)

@@ -51,8 +51,9 @@ internal sealed record PastBill(long Id, string Number, LocalDate On, LocalDate 
 }
 
 /// <summary>A vendor bill: fuel, rent, tires.</summary>
-internal sealed record PastVendorBill(PastBill Bill, long Vendor, IReadOnlyList<BillLine> Lines);
+internal sealed record PastVendorBill(PastBill Bill, long Vendor, string Name, IReadOnlyList<BillLine> Lines);
 
+/// <param name="Load">The first of its loads.</param>
 internal sealed record PastInvoice(long Id, string Number, InvoiceDraft Draft, long Load, string? MailTo, Instant At)
 {
     public Money Paid { get; set; } = Money.Zero();
@@ -90,7 +91,11 @@ internal sealed class PastLoad(
 
     public string Number => number;
 
-    public BookedLoad Order => order;
+    public BookedLoad Order { get; set; } = order;
+
+    public Moment? CanceledAt { get; set; }
+
+    public string? CanceledWhy { get; set; }
 
     public string Customer => customer;
 
@@ -139,7 +144,7 @@ internal sealed class PastLoad(
             new LoadFacts(
                 Order.Draft,
                 false,
-                false,
+                CanceledAt is not null,
                 Stops
                     .Select(s => new StopFacts(
                         s.Plan.Kind,
@@ -171,7 +176,13 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
     private readonly Dictionary<string, long> _last = before is null ? [] : new(before._last);
     private static readonly BookPeriods AllOpen = new(new HashSet<LocalDate>());
 
+    /// <summary>The most charges added to a load after it was booked.</summary>
+    private const int MaxAdded = 3;
+
     private readonly Dictionary<long, List<PastInvoice>> _open = [];
+
+    /// <summary>Employer payroll tax with unemployment insurance, and Montana's minimum wage.</summary>
+    public static readonly PayrollTerms Payroll = new(WorkerKind.Employee, 9.4m, 10.85m);
 
     public List<PastLoad> Loads { get; } = [];
 
@@ -189,6 +200,9 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
     public List<(Entry Entry, Instant At)> Entries { get; } = [];
 
     public Bulk Events { get; } = new("events", "id, at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary");
+
+    /// <summary>The company's time zone.</summary>
+    public DateTimeZone Zone => zone;
 
     /// <summary>Whether no period lies before it.</summary>
     public bool IsFirst { get; } = before is null;
@@ -227,7 +241,7 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
             customer,
             m,
             Next("stop", booked.Stops.Count),
-            Next("charge", booked.Charges.Count),
+            Next("charge", booked.Charges.Count + MaxAdded),
             booked.Draft ? 0 : Next("leg")
         );
         Loads.Add(load);
@@ -332,24 +346,53 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         Tell(m, DocumentRights.Added(kind), load.Id, $"{kind.Format()} for {load.Number} added: {FileName(load, kind)}", load.Id);
     }
 
-    public PastInvoice Invoice(Moment m, PastLoad load, int termsDays, string mailTo, IReadOnlyList<DocumentKind> demands)
+    /// <summary>An accessorial that came up on the way, before the load is delivered.</summary>
+    public void AddCharge(Moment m, PastLoad load, ChargeKind kind, string description, decimal amount)
     {
-        var charge = 0;
-        var billable = new BillableLoad(
+        var price = new PricedCharge(ChargeBasis.Flat, null, null, Money.Usd(amount));
+        load.Order = load.Order with { Charges = [.. load.Order.Charges, new BookedCharge(kind, description, price)] };
+        Tell(
+            m,
+            EventKinds.LoadChanged,
             load.Id,
-            load.Number,
-            load.Order.CustomerId!.Value,
-            load.Customer,
-            load.State,
-            load.Invoice is not null,
-            load.Documents.Select(p => p.Kind).ToList(),
-            load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(),
-            RequiredDocuments: demands
+            $"{load.Number}: {kind.Format()} of {price.Amount.Formatted} added, {description}",
+            load.Id
         );
-        var draft = Must(Invoicing.Draft([billable], termsDays, Day(m.At)));
+    }
+
+    /// <summary>The customer will not ship it.</summary>
+    public void Cancel(Moment m, PastLoad load, string why)
+    {
+        (load.CanceledAt, load.CanceledWhy) = (m, why);
+        Tell(m, EventKinds.LoadCancelled, load.Id, $"{load.Number} canceled: {why}", load.Id);
+    }
+
+    /// <summary>One invoice for one or more loads of a customer.</summary>
+    public PastInvoice Invoice(Moment m, IReadOnlyList<PastLoad> loads, int termsDays, string mailTo, IReadOnlyList<DocumentKind> demands)
+    {
+        var billable = loads.Select(load =>
+        {
+            var charge = 0;
+            return new BillableLoad(
+                load.Id,
+                load.Number,
+                load.Order.CustomerId!.Value,
+                load.Customer,
+                load.State,
+                load.Invoice is not null,
+                load.Documents.Select(p => p.Kind).ToList(),
+                load.Order.Charges.Select(c => new BillableCharge(++charge, c.Kind, c.Description, c.Amount)).ToList(),
+                RequiredDocuments: demands
+            );
+        });
+        var draft = Must(Invoicing.Draft(billable.ToList(), termsDays, Day(m.At)));
         var number = $"I-{NextInvoiceNumber}";
-        var invoice = new PastInvoice(Next("invoice"), number, draft, load.Id, mailTo, m.At);
-        load.Invoice = invoice;
+        var invoice = new PastInvoice(Next("invoice"), number, draft, loads[0].Id, mailTo, m.At);
+        foreach (var load in loads)
+        {
+            load.Invoice = invoice;
+        }
+
         Invoices.Add(invoice);
         _open.TryAdd(draft.CustomerId, []);
         _open[draft.CustomerId].Add(invoice);
@@ -358,8 +401,8 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
             m,
             EventKinds.InvoiceIssued,
             invoice.Id,
-            $"Invoice {invoice.Number} for {draft.Total.Formatted} to {load.Customer}, due {draft.DueOn:MMM d}",
-            load.Id
+            $"Invoice {invoice.Number} for {draft.Total.Formatted} to {loads[0].Customer}, due {draft.DueOn:MMM d}",
+            loads[0].Id
         );
         return invoice;
     }
@@ -468,6 +511,7 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         var bill = new PastVendorBill(
             new PastBill(Next("bill"), number, Day(m.At), Terms.DueOn(Day(m.At), payDays), amount, amount, m.At),
             vendor,
+            name,
             lines
         );
         VendorBills.Add(bill);
@@ -485,17 +529,7 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
     public void PayVendorBill(Moment m, PastVendorBill bill, string name)
     {
         (bill.Bill.PaidOn, bill.Bill.PaidBy) = (Day(m.At), m.User);
-        Post(
-            m,
-            Postings.BillPaid(
-                bill.Bill.PaidOn.Value,
-                name,
-                bill.Bill.Number,
-                bill.Bill.Id,
-                bill.Bill.Amount,
-                new Dimensions(VendorId: bill.Vendor)
-            )
-        );
+        Post(m, Paid(bill.Bill, name, new Dimensions(VendorId: bill.Vendor)));
         Tell(m, EventKinds.BillPaid, bill.Bill.Id, $"Bill {bill.Bill.Number} from {name} paid, {bill.Bill.Amount.Formatted} by ach");
     }
 
@@ -533,9 +567,19 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
     {
         var bill = load.Bill!;
         (bill.PaidOn, bill.PaidBy) = (Day(m.At), m.User);
-        Post(m, Postings.BillPaid(bill.PaidOn.Value, load.Who!, bill.Number, bill.Id, bill.Approved!.Value, Of(load)));
-        Tell(m, EventKinds.BillPaid, bill.Id, $"Bill {bill.Number} from {load.Who} paid, {bill.Approved.Value.Formatted} by ach", load.Id);
+        Post(m, Paid(bill, load.Who!, Of(load)));
+        Tell(m, EventKinds.BillPaid, bill.Id, $"Bill {bill.Number} from {load.Who} paid, {bill.Approved!.Value.Formatted} by ach", load.Id);
     }
+
+    /// <summary>In the demo's history each bill is paid by itself; the payment has the bill's key.</summary>
+    private static Entry Paid(PastBill bill, string payee, Dimensions of) =>
+        Postings.VendorPaid(
+            bill.PaidOn!.Value,
+            payee,
+            $"bill {bill.Number}",
+            bill.Id,
+            [(new PaidBill(bill.Id, bill.Approved!.Value, Money.Zero()), of)]
+        );
 
     public void IssueAdvance(Moment m, long driver, string name, Money amount, string note)
     {
@@ -581,7 +625,8 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
             days,
             advances.Values.Select(d => new OpenAdvance(d.Id, d.On, d.Note, d.Amount - d.Deducted)),
             null,
-            outlook
+            outlook,
+            payroll: Payroll
         );
         if (statement.IsEmpty)
         {

@@ -30,14 +30,19 @@ internal static class PastWriter
         await Loads(db, past);
         await Documents(db, past, documentsSince);
         await Money(db, past, withTriggers);
+        await Bills(db, past, withTriggers);
         await Entries(db, past);
         await past.Events.Copy(db);
         await DemoStore.Finish(
             db,
-            past.Last.Where(l => l.Key is not "entry_line").Select(l => (Table(l.Key), l.Value)),
+            past.Last.Where(l => l.Key is not "entry_line")
+                .Select(l => (Table(l.Key), l.Value))
+                .Concat(PaymentTables.Select(t => (t, past.Last.GetValueOrDefault("bill")))),
             [("load", past.NextLoadNumber), ("trip", past.NextTripNumber), ("invoice", past.NextInvoiceNumber)]
         );
     }
+
+    private static readonly string[] PaymentTables = ["vendor_payments", "payment_batches"];
 
     private static string Table(string key) =>
         key switch
@@ -62,7 +67,7 @@ internal static class PastWriter
     {
         var loads = new Bulk(
             "loads",
-            "id, number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at, lane"
+            "id, number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at, lane, cancelled_at, cancelled_why"
         );
         var stops = new Bulk(
             "stops",
@@ -95,7 +100,9 @@ internal static class PastWriter
                 l.DeliveredAt,
                 o.Stops[0].Place is { } origin && o.Stops[^1].Place is { } destination
                     ? $"{origin.Town} {origin.Region} to {destination.Town} {destination.Region}"
-                    : null
+                    : null,
+                l.CanceledAt?.At,
+                l.CanceledWhy
             );
             for (var i = 0; i < l.Stops.Count; i++)
             {
@@ -262,67 +269,9 @@ internal static class PastWriter
             }
         }
 
-        var bills = new Bulk(
-            "bills",
-            "id, vendor_id, number, leg_id, billed_on, posted_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, paid_on, paid_method, paid_by, entered_at"
-        );
-        var billLines = new Bulk("bill_lines", "bill_id, seq, account, amount, load_id");
-        var vendorLines = new Bulk("bill_lines", "bill_id, seq, account, description, amount, truck_id");
-        foreach (var l in past.Loads.Where(l => l.Bill is not null))
-        {
-            var b = l.Bill!;
-            bills.Add(
-                b.Id,
-                l.Carrier,
-                b.Number,
-                l.Leg,
-                b.On,
-                b.On,
-                b.Due,
-                b.Amount,
-                b.Agreed,
-                b.Approved,
-                b.Why,
-                b.ApprovedAt?.User,
-                b.ApprovedAt?.At,
-                b.PaidOn,
-                b.PaidOn is null ? null : "ach",
-                b.PaidBy,
-                b.Entered
-            );
-            billLines.Add(b.Id, 1, Accounts.PurchasedTransportation.Code, b.Amount, l.Id);
-        }
-
-        foreach (var (b, vendor, parts) in past.VendorBills.Select(v => (v.Bill, v.Vendor, v.Lines)))
-        {
-            bills.Add(
-                b.Id,
-                vendor,
-                b.Number,
-                null,
-                b.On,
-                b.On,
-                b.Due,
-                b.Amount,
-                null,
-                b.Approved,
-                null,
-                b.ApprovedAt?.User,
-                b.ApprovedAt?.At,
-                b.PaidOn,
-                b.PaidOn is null ? null : "ach",
-                b.PaidBy,
-                b.Entered
-            );
-            for (var i = 0; i < parts.Count; i++)
-            {
-                vendorLines.Add(b.Id, i + 1, parts[i].Account, parts[i].Description, parts[i].Amount, parts[i].TruckId);
-            }
-        }
-
         var settlements = new Bulk(
             "settlements",
-            "id, driver_id, monday, pay_day, earned, deducted, carried_over, net, days_out, miles, approved_by, approved_at, paid_on, paid_method, paid_by"
+            "id, driver_id, monday, pay_day, earned, deducted, carried_over, net, employer_tax, days_out, miles, approved_by, approved_at, paid_on, paid_method, paid_by"
         );
         var settled = new Bulk("settlement_legs", "settlement_id, leg_id, amount");
         var weekLines = new Bulk("settlement_lines", "settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id");
@@ -346,6 +295,7 @@ internal static class PastWriter
                 w.Deducted,
                 w.CarriedOver,
                 w.Net,
+                w.EmployerTax,
                 w.DaysOut,
                 w.Miles,
                 s.Approved.User,
@@ -387,9 +337,6 @@ internal static class PastWriter
                 invoiceLoads,
                 payments,
                 applications,
-                bills,
-                billLines,
-                vendorLines,
                 settlements,
                 settled,
                 weekLines,
@@ -398,6 +345,82 @@ internal static class PastWriter
                 deductions,
             }
         )
+        {
+            await bulk.Copy(db);
+        }
+    }
+
+    private static async Task Bills(NpgsqlConnection db, Past past, bool withTriggers)
+    {
+        var bills = new Bulk(
+            "bills",
+            "id, vendor_id, number, leg_id, billed_on, posted_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, entered_at, paid, paid_on, paid_method, paid_by"
+        );
+        var lines = new Bulk("bill_lines", "bill_id, seq, account, description, amount, load_id, truck_id");
+        var batches = new Bulk("payment_batches", "id, paid_on, method, made_by, made_at");
+        var payments = new Bulk("vendor_payments", "id, batch_id, vendor_id, payee, paid_on, posted_on, method, amount, paid_by, paid_at");
+        var parts = new Bulk("bill_payments", "payment_id, bill_id, amount");
+        var batchOf = new Dictionary<LocalDate, long>();
+        void Add(PastBill b, long vendor, string payee, long? leg, Money? agreed)
+        {
+            var paid = withTriggers ? null : b.PaidOn;
+            bills.Add(
+                b.Id,
+                vendor,
+                b.Number,
+                leg,
+                b.On,
+                b.On,
+                b.Due,
+                b.Amount,
+                agreed,
+                b.Approved,
+                b.Why,
+                b.ApprovedAt?.User,
+                b.ApprovedAt?.At,
+                b.Entered,
+                paid is null ? 0m : b.Approved!.Value,
+                paid,
+                paid is null ? null : "ach",
+                paid is null ? null : b.PaidBy
+            );
+            if (b.PaidOn is { } on)
+            {
+                var at = on.At(new LocalTime(15, 0)).InZoneLeniently(past.Zone).ToInstant();
+                if (batchOf.TryAdd(on, b.Id))
+                {
+                    batches.Add(b.Id, on, "ach", b.PaidBy, at);
+                }
+
+                payments.Add(b.Id, batchOf[on], vendor, payee, on, on, "ach", b.Approved!.Value, b.PaidBy, at);
+                parts.Add(b.Id, b.Id, b.Approved!.Value);
+            }
+        }
+
+        foreach (var l in past.Loads.Where(l => l.Bill is not null))
+        {
+            Add(l.Bill!, l.Carrier!.Value, l.Who!, l.Leg, l.Bill!.Agreed);
+            lines.Add(l.Bill.Id, 1, Accounts.PurchasedTransportation.Code, null, l.Bill.Amount, l.Id, null);
+        }
+
+        foreach (var v in past.VendorBills)
+        {
+            Add(v.Bill, v.Vendor, v.Name, null, null);
+            for (var i = 0; i < v.Lines.Count; i++)
+            {
+                lines.Add(
+                    v.Bill.Id,
+                    i + 1,
+                    v.Lines[i].Account,
+                    v.Lines[i].Description,
+                    v.Lines[i].Amount,
+                    v.Lines[i].LoadId,
+                    v.Lines[i].TruckId
+                );
+            }
+        }
+
+        foreach (var bulk in new[] { bills, lines, batches, payments, parts })
         {
             await bulk.Copy(db);
         }

@@ -146,6 +146,25 @@ public static class InvoicePdf
         );
         page.Space(10);
         page.Line($"Please pay by {invoice.DueOn:ddd MMM d, uuuu} and include invoice number {invoice.Number}.", 10, grey: true);
+        if (us.Payment is { RemitAddress: not null } or { Routing: not null } or { TaxId: not null })
+        {
+            page.Space(6);
+            page.Columns(
+                9,
+                ($"Remit to\n{us.Name}\n{us.Payment.RemitAddress ?? us.Address}", PdfPage.Left, 190, false, false),
+                (
+                    us.Payment.Routing is null
+                        ? ""
+                        : $"By ACH\n{us.Payment.BankName}\nRouting {us.Payment.Routing}\nAccount {us.Payment.Account}",
+                    250,
+                    170,
+                    false,
+                    false
+                ),
+                (us.Payment.TaxIdFormatted is { } tax ? $"Federal tax ID\n{tax}" : "", 430, 120, false, false)
+            );
+        }
+
         return page.Save();
     }
 

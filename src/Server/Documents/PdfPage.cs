@@ -1,5 +1,7 @@
 using System.Collections.Concurrent;
 using System.Reflection;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Companies;
 using UglyToad.PdfPig.Core;
 using UglyToad.PdfPig.Writer;
 
@@ -49,6 +51,20 @@ public sealed class PdfPage : IDisposable
     /// height.</summary>
     public void Columns(double size, params (string Text, double X, double Width, bool Bold, bool RightAligned)[] cells) =>
         Columns(size, false, cells);
+
+    /// <summary>Our address beside a customer's.</summary>
+    public void Parties(Business us, CompanyRow customer) =>
+        Columns(
+            10,
+            ($"{us.Name}\n{us.Address}\n{us.Phone}\n{us.Email}", Left, 240, false, false),
+            (
+                $"{customer.Name}\n{string.Join(", ", new[] { customer.Address, customer.Town, customer.Region }.OfType<string>())}",
+                320,
+                238,
+                false,
+                false
+            )
+        );
 
     public void Space(double points) => Y += points;
 

@@ -14,17 +14,7 @@ public static class StatementPdf
         page.Logo(us.Logo);
         page.Line("Statement of account", 19, bold: true);
         page.Space(8);
-        page.Columns(
-            10,
-            ($"{us.Name}\n{us.Address}\n{us.Phone}\n{us.Email}", PdfPage.Left, 240, false, false),
-            (
-                $"{customer.Name}\n{string.Join(", ", new[] { customer.Address, customer.Town, customer.Region }.OfType<string>())}",
-                320,
-                238,
-                false,
-                false
-            )
-        );
+        page.Parties(us, customer);
         page.Space(8);
         page.Columns(
             10,

@@ -1,5 +1,6 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
@@ -14,6 +15,7 @@ namespace SteadyLark.Server.Fleet;
 /// <param name="HomeTownId">A town of the gazetteer.</param>
 /// <param name="Active">False for drivers who left; their history stays.</param>
 /// <param name="GroupId">Their driver group.</param>
+/// <param name="Worker">How they work for us; as before, or an employee, when omitted.</param>
 public sealed record DriverRequest(
     string? Name,
     string? ShortName,
@@ -21,7 +23,8 @@ public sealed record DriverRequest(
     string? Email,
     long? HomeTownId,
     bool Active = true,
-    long? GroupId = null
+    long? GroupId = null,
+    WorkerKind? Worker = null
 );
 
 public sealed record TruckRequest(string? Unit, string? Make, bool Active = true);
@@ -90,7 +93,8 @@ public static class FleetCommands
             email,
             town is null ? before?.HomeTown : $"{town.Name} {town.Region}",
             r.Active,
-            r.GroupId
+            r.GroupId,
+            Worker: r.Worker ?? before?.Worker ?? WorkerKind.Employee
         );
         row = row with { Id = before is null ? await FleetStore.AddDriver(w.Db, row) : await FleetStore.ChangeDriver(w.Db, row) };
         w.Record(

@@ -142,6 +142,7 @@ public static class LedgerCommands
         foreach (var month in months.Value)
         {
             await AccrueWages(w, month);
+            await EquipmentCommands.Depreciate(w, month);
         }
 
         await LedgerStore.Close(w, months.Value);
@@ -186,6 +187,14 @@ public static class LedgerCommands
         {
             var why = $"Wages accrued for {month:MMMM uuuu}: month reopened";
             await LedgerStore.Reverse(w, EntrySource.WageAccrual, WageAccrual.Key(month), EntrySource.WageAccrual, why);
+            await EquipmentStore.Undepreciate(w, month);
+            await LedgerStore.Reverse(
+                w,
+                EntrySource.Depreciation,
+                WageAccrual.Key(month),
+                EntrySource.Depreciation,
+                $"Depreciation for {month:MMMM uuuu}: month reopened"
+            );
         }
 
         w.Record(

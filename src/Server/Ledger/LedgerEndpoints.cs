@@ -231,6 +231,16 @@ public static class LedgerEndpoints
             .Needs(Right.LedgerSee)
             .WithName("getBalanceSheet");
 
+        api.MapGet("/ledger/cash-flow", async (QueryDay? from, QueryDay? until, CallerReads reads, IClock clock, BusinessZone zone) =>
+            {
+                var last = until?.Value ?? clock.GetCurrentInstant().InZone(zone.Zone).Date;
+                var first = from?.Value ?? new LocalDate(last.Year, 1, 1);
+                await using var db = await reads.OpenLate();
+                return CashFlow.Of(first, last, await LedgerStore.Balances(db, first.PlusDays(-1)), await LedgerStore.Balances(db, last));
+            })
+            .Needs(Right.LedgerSee)
+            .WithName("getCashFlow");
+
         api.MapGet("/accounts", async (CallerReads reads) =>
             {
                 await using var db = await reads.Open();

@@ -65,7 +65,17 @@ public sealed record FreightRequest(
 
 /// <param name="Basis">Flat when omitted: then the amount is required, otherwise the rate.</param>
 /// <param name="Rate">Dollars per mile or hundredweight, or percent of the line haul.</param>
-public sealed record ChargeRequest(ChargeKind? Kind, string? Description, Money? Amount, ChargeBasis? Basis = null, decimal? Rate = null);
+/// <param name="Minimum">What is charged at least, in dollars; for a rate.</param>
+/// <param name="Authorization">Who agreed to it, for accessorials.</param>
+public sealed record ChargeRequest(
+    ChargeKind? Kind,
+    string? Description,
+    Money? Amount,
+    ChargeBasis? Basis = null,
+    decimal? Rate = null,
+    decimal? Minimum = null,
+    ChargeAuthorization? Authorization = null
+);
 
 /// <summary>Charges to price while a load is entered.</summary>
 /// <param name="Miles">The load's miles, when known.</param>
@@ -89,7 +99,9 @@ public sealed record PriceRequest(IReadOnlyList<ChargeRequest>? Charges, int? Mi
         validation.Dollars(Minimum, "minimum", "The minimum rate", required: false, above: false);
         return validation.Ok
             ? ChargePrices.Preview(
-                (Charges ?? []).Select(c => new ChargeInput(c?.Kind, c?.Basis ?? ChargeBasis.Flat, c?.Amount?.Amount, c?.Rate)).ToList(),
+                (Charges ?? [])
+                    .Select(c => new ChargeInput(c?.Kind, c?.Basis ?? ChargeBasis.Flat, c?.Amount?.Amount, c?.Rate, c?.Minimum))
+                    .ToList(),
                 Miles,
                 WeightLb,
                 Minimum
@@ -144,7 +156,15 @@ public sealed record LoadRequest(
                 ))
                 .ToList(),
             (Charges ?? [])
-                .Select(c => new ChargeOrder(c.Kind, c.Description, c.Amount?.Amount, c.Basis ?? ChargeBasis.Flat, c.Rate))
+                .Select(c => new ChargeOrder(
+                    c.Kind,
+                    c.Description,
+                    c.Amount?.Amount,
+                    c.Basis ?? ChargeBasis.Flat,
+                    c.Rate,
+                    c.Minimum,
+                    c.Authorization
+                ))
                 .ToList(),
             DriverInstructions,
             Draft

@@ -1,4 +1,5 @@
 using NodaTime;
+using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
@@ -34,12 +35,22 @@ public sealed record BillRequest(
 
 /// <param name="Amount">The approved amount; the whole bill when omitted.</param>
 /// <param name="Reason">Required when it is more than agreed.</param>
-public sealed record ApproveBillRequest(Money? Amount, string? Reason);
+/// <param name="QuickPay">Whether it is paid early for the vendor's discount.</param>
+public sealed record ApproveBillRequest(Money? Amount, string? Reason, bool QuickPay = false);
 
 public sealed record PayoutRequest(LocalDate? PaidOn, string? Method, string? Reference);
 
-/// <summary>A bill with its lines and documents.</summary>
-public sealed record BillView(BillRow Bill, IReadOnlyList<BillLineRow> Lines, IReadOnlyList<DocumentRow> Documents);
+/// <summary>A bill with its lines, payments and documents.</summary>
+/// <param name="Hold">Why it may not be paid now; null when it may.</param>
+/// <param name="QuickPay">What quick pay of the amount to approve deducts; null when the vendor offers none or it is approved.</param>
+public sealed record BillView(
+    BillRow Bill,
+    IReadOnlyList<BillLineRow> Lines,
+    IReadOnlyList<VendorPaymentRow> Payments,
+    IReadOnlyList<DocumentRow> Documents,
+    string? Hold,
+    QuickPay? QuickPay
+);
 
 /// <summary>Bills of carriers and other vendors: entered, compared with the agreement, approved, paid.</summary>
 public static class BillCommands
@@ -93,7 +104,7 @@ public static class BillCommands
         if (payout is not null)
         {
             await BillStore.Approve(w, id, bill.Amount, null);
-            await BillStore.Pay(w, id, payout, spent: true);
+            await BillStore.Spend(w, id, payout);
             await LedgerStore.Post(w, Postings.Spent(postedOn, vendor.Name, bill.Number, id, bill.Lines, of));
             w.Record(
                 EventKinds.BillExpensed,
@@ -138,12 +149,22 @@ public static class BillCommands
                     return approved.Problems;
                 }
 
-                await BillStore.Approve(w, billId, approved.Value, why);
+                var quick = request.QuickPay
+                    ? (await CompanyStore.Get(w.Db, bill.VendorId))!.Terms.QuickPay(approved.Value, w.Today)
+                    : null;
+                if (quick is { Ok: false })
+                {
+                    return quick.Problems;
+                }
+
+                await BillStore.Approve(w, billId, approved.Value, why, quick?.Value);
                 await PostApproval(w, bill, approved.Value);
                 w.Record(
                     EventKinds.BillApproved,
                     billId,
-                    $"Bill {bill.Number} from {bill.Vendor} approved for {approved.Value.Formatted}" + (why is null ? "" : $": {why}"),
+                    $"Bill {bill.Number} from {bill.Vendor} approved for {approved.Value.Formatted}"
+                        + (quick is null ? "" : $", quick pay less {quick.Value.Discount.Formatted}")
+                        + (why is null ? "" : $": {why}"),
                     loadId: bill.LoadId
                 );
                 return Problems.None;
@@ -250,71 +271,28 @@ public static class BillCommands
             }
         );
 
-    public static Task<Outcome<BillRow>> Pay(CommandContext w, long billId, PayoutRequest request) =>
-        Step(
-            w,
-            billId,
-            b => b.PayRefusal,
-            async bill =>
-            {
-                var amount = bill.Approved!.Value;
-                var validation = new Validation();
-                var payout = await ReadPayout(w, request, validation, bill.ApprovedById);
-                if (w.Actor.UserId is { } payer && await CompanyStore.AddedBy(w.Db, bill.VendorId) == payer)
-                {
-                    await CheckLimit(w, SoleMoney.OwnVendor, amount, validation);
-                }
+    /// <summary>A bill as shown.</summary>
+    public static async Task<BillView?> View(NpgsqlConnection db, long id, LocalDate today)
+    {
+        if (await BillStore.Get(db, id) is not { } bill)
+        {
+            return null;
+        }
 
-                if (!validation.Ok)
-                {
-                    return validation.Problems;
-                }
-
-                await BillStore.Pay(w, billId, payout);
-                var on = await OpenItemStore.FirstDay(w, Accounts.Payable, billId, payout.On, amount);
-                await LedgerStore.Post(w, Postings.BillPaid(on, bill.Vendor, bill.Number, billId, amount, await Of(w, bill)));
-                w.Record(
-                    EventKinds.BillPaid,
-                    billId,
-                    $"Bill {bill.Number} from {bill.Vendor} paid, {amount.Formatted} by {payout.Method}",
-                    loadId: bill.LoadId
-                );
-                return Problems.None;
-            }
+        var terms = (await CompanyStore.Get(db, bill.VendorId))!.Terms;
+        var quick =
+            bill.State.Status == BillStatus.Entered && terms.QuickPayPercent is not null
+                ? terms.QuickPay(Money.Min(bill.Agreed ?? bill.Amount, bill.Amount), today).Value
+                : null;
+        return new BillView(
+            bill,
+            await BillStore.Lines(db, id),
+            await VendorPaymentStore.OfBill(db, id),
+            await DocumentStore.OfBill(db, id),
+            (await VendorPaymentStore.ToPay(db, [id])).GetValueOrDefault(id)?.Hold?.Message,
+            quick
         );
-
-    /// <summary>Reverses a payment that was entered by mistake or returned: the bill is open again.</summary>
-    public static Task<Outcome<BillRow>> Unpay(CommandContext w, long billId) =>
-        Step(
-            w,
-            billId,
-            b => b.UnpayRefusal,
-            async bill =>
-            {
-                await BillStore.Unpay(w, billId);
-                await LedgerStore.Reverse(
-                    w,
-                    EntrySource.BillPayment,
-                    billId,
-                    EntrySource.BillPayment,
-                    $"Payment of bill {bill.Number} to {bill.Vendor} reversed"
-                );
-                w.Record(
-                    EventKinds.BillPaymentReversed,
-                    billId,
-                    $"Payment of bill {bill.Number} to {bill.Vendor} reversed",
-                    loadId: bill.LoadId,
-                    before: new
-                    {
-                        bill.PaidOn,
-                        bill.PaidMethod,
-                        bill.PaidReference,
-                        bill.PaidBy,
-                    }
-                );
-                return Problems.None;
-            }
-        );
+    }
 
     /// <summary>Adds a document to a bill.</summary>
     public static async Task<Outcome<DocumentRow>> Attach(CommandContext w, long billId, string fileName, byte[] bytes)
@@ -439,12 +417,12 @@ public static class BillCommands
         return validation.Problems;
     }
 
-    private static async Task<Dimensions> Of(CommandContext w, BillRow bill) =>
+    internal static async Task<Dimensions> Of(CommandContext w, BillRow bill) =>
         bill.LegId is null && !(await CompanyStore.Get(w.Db, bill.VendorId))!.IsCarrier
             ? new Dimensions(VendorId: bill.VendorId)
             : new Dimensions(LoadId: bill.LoadId, CarrierId: bill.VendorId);
 
-    private static async Task Settle(CommandContext w, long? loadId)
+    internal static async Task Settle(CommandContext w, long? loadId)
     {
         if (loadId is { } load)
         {

@@ -9,7 +9,6 @@ using SteadyLark.Server.Loads;
 using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Documents;
-using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Paying;
@@ -40,17 +39,25 @@ public static class PayingEndpoints
             .Needs(Right.PayingSee)
             .WithName("listBills");
 
-        api.MapGet("/bills/{id:long}", async Task<IResult> (long id, CallerReads reads) =>
+        api.MapGet("/bills/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
                 await using var db = await reads.Open();
-                return await BillStore.Get(db, id) is { } bill
-                    ? TypedResults.Ok(new BillView(bill, await BillStore.Lines(db, id), await DocumentStore.OfBill(db, id)))
+                return await BillCommands.View(db, id, clock.GetCurrentInstant().InZone(zone.Zone).Date) is { } bill
+                    ? TypedResults.Ok(bill)
                     : Answers.NotFound("This bill");
             })
             .Needs(Right.PayingSee)
             .Produces<BillView>()
             .ProducesProblem(404)
             .WithName("getBill");
+
+        api.MapGet("/bills/payable", async (CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return await VendorPaymentStore.Payable(db, 1000);
+            })
+            .Needs(Right.PayingSee)
+            .WithName("listPayableBills");
 
         api.MapGet("/bills/expected", async (CallerReads reads) =>
             {
@@ -88,18 +95,64 @@ public static class PayingEndpoints
             .Needs(Right.PayingEnter)
             .WithName("voidBill");
 
-        api.MapPost("/bills/{id:long}/pay", (long id, PayoutRequest request, HttpContext http, Commands commands) =>
-                commands.Money(http, request, w => BillCommands.Pay(w, id, request))
+        api.MapPost("/vendor-payments", (VendorPaymentRequest request, HttpContext http, Commands commands) =>
+                commands.Money(http, request, w => VendorPaymentCommands.Pay(w, request))
             )
             .Needs(Right.PayingPay)
             .Confirmed()
-            .WithName("payBill");
+            .WithName("payVendors");
 
-        api.MapPost("/bills/{id:long}/unpay", (long id, HttpContext http, Commands commands) =>
-                commands.Money(http, id, w => BillCommands.Unpay(w, id))
+        api.MapPost("/vendor-payments/{id:long}/reverse", (long id, HttpContext http, Commands commands) =>
+                commands.Money(http, id, w => VendorPaymentCommands.Reverse(w, id))
             )
             .Needs(Right.PayingPay)
-            .WithName("unpayBill");
+            .WithName("reverseVendorPayment");
+
+        api.MapGet(
+                "/payment-batches/{id:long}/ach",
+                async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
+                {
+                    await using var db = await reads.Open();
+                    var file = await AchFiles.Of(db, id, clock.GetCurrentInstant().InZone(zone.Zone).LocalDateTime);
+                    if (!file.Ok)
+                    {
+                        return Answers.Refused(file.Problems);
+                    }
+
+                    http.Response.Headers.ContentDisposition = $"attachment; filename=\"ach-{id}.txt\"";
+                    return TypedResults.Text(file.Value, "text/plain");
+                }
+            )
+            .Needs(Right.PayingPay)
+            .Confirmed()
+            .WithName("getAchFile");
+
+        api.MapGet("/companies/{id:long}/remit-to", async (long id, CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return await RemitToStore.Of(db, id);
+            })
+            .Needs(Right.PayingSee)
+            .WithName("listRemitTos");
+
+        api.MapPost("/companies/{id:long}/remit-to", (long id, RemitToOrder request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => RemitToCommands.Propose(w, id, request))
+            )
+            .Needs(Right.PayingEnter)
+            .WithName("proposeRemitTo");
+
+        api.MapPost("/remit-tos/{id:long}/confirm", (long id, ConfirmRemitToRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => RemitToCommands.Confirm(w, id, request))
+            )
+            .Needs(Right.PayingApprove)
+            .Confirmed()
+            .WithName("confirmRemitTo");
+
+        api.MapPost("/remit-tos/{id:long}/decline", (long id, HttpContext http, Commands commands) =>
+                commands.Run(http, w => RemitToCommands.Decline(w, id))
+            )
+            .Needs(Right.PayingApprove)
+            .WithName("declineRemitTo");
 
         api.MapPost("/bills/{id:long}/documents", async Task<IResult> (long id, string? name, HttpContext http, Commands commands) =>
             {
@@ -130,23 +183,21 @@ public static class PayingEndpoints
     {
         api.MapGet("/settlements", async (QueryDay? monday, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
-                var now = clock.GetCurrentInstant();
-                var from = DriverSettlement.MondayOf(monday?.Value ?? now.InZone(zone.Zone).Date.PlusDays(-7));
                 await using var db = await reads.Open();
-                var weeks = new List<SettlementView>();
-                foreach (var driver in await FleetStore.Drivers(db))
-                {
-                    var week = (await SettlementCommands.Week(db, driver.Id, from, now, zone.Zone))!;
-                    if (week.Lines.Count + week.Reimbursements.Count + week.Deductions.Count + week.Advances.Count > 0)
-                    {
-                        weeks.Add(week);
-                    }
-                }
-
-                return weeks;
+                return await SettlementCommands.OfWeek(db, monday?.Value, clock.GetCurrentInstant(), zone.Zone);
             })
             .Needs(Right.WagesSee)
             .WithName("listSettlements");
+
+        api.MapGet("/payroll", async Task<IResult> (QueryDay? monday, string? format, CallerReads reads, IClock clock, BusinessZone zone) =>
+            {
+                await using var db = await reads.Open();
+                var week = await PayrollExport.Of(db, monday?.Value, clock.GetCurrentInstant(), zone.Zone);
+                return week.Table.File(format ?? "csv", $"payroll-{week.Monday:uuuu-MM-dd}", "Payroll");
+            })
+            .Needs(Right.WagesSee)
+            .Exports("payroll")
+            .WithName("exportPayroll");
 
         api.MapGet(
                 "/settlements/{driverId:long}/{monday}/pdf",

@@ -39,6 +39,7 @@ public sealed record RecurringDeductionRequest(string? Name, Money? Amount, stri
 public sealed record AgreementView(long DriverId, string Driver, IReadOnlyList<PayRate> Rates, IReadOnlyList<RecurringDeduction> Recurring);
 
 /// <summary>A driver settlement as the driver and the bookkeeper see it.</summary>
+/// <param name="EmployerTax">Employer payroll tax on it; not part of the pay.</param>
 /// <param name="Items">Pay items that can be removed.</param>
 /// <param name="Settlement">Null until approved; until then the figures change.</param>
 public sealed record SettlementView(
@@ -54,6 +55,7 @@ public sealed record SettlementView(
     Money Deducted,
     Money CarriedOver,
     Money Net,
+    Money EmployerTax,
     int Miles,
     int DaysOut,
     int Legs,
@@ -228,6 +230,18 @@ public static class SettlementCommands
         return (await Agreement(w.Db, driverId))!;
     }
 
+    /// <summary>A driver's settlement as it was approved, or as it stands.</summary>
+    internal static async Task<(SettlementRow? Row, SettlementStatement Week)> Statement(
+        NpgsqlConnection db,
+        long driverId,
+        LocalDate monday,
+        Instant now,
+        DateTimeZone zone
+    ) =>
+        await SettlementStore.OfWeek(db, driverId, monday) is { } settlement
+            ? (settlement, await SettlementStore.Approved(db, settlement))
+            : (null, await Calculate(db, driverId, monday, now, zone));
+
     public static async Task<SettlementView?> Week(NpgsqlConnection db, long driverId, LocalDate monday, Instant now, DateTimeZone zone)
     {
         if (await FleetStore.Driver(db, driverId) is not { } driver)
@@ -235,10 +249,7 @@ public static class SettlementCommands
             return null;
         }
 
-        var settlement = await SettlementStore.OfWeek(db, driverId, monday);
-        var week = settlement is not null
-            ? await SettlementStore.Approved(db, settlement)
-            : await Calculate(db, driverId, monday, now, zone);
+        var (settlement, week) = await Statement(db, driverId, monday, now, zone);
         return new SettlementView(
             driver.Id,
             driver.Name,
@@ -252,6 +263,7 @@ public static class SettlementCommands
             week.Deducted,
             week.CarriedOver,
             week.Net,
+            week.EmployerTax,
             week.Miles,
             week.DaysOut,
             week.Legs.Count(),
@@ -260,6 +272,24 @@ public static class SettlementCommands
             settlement,
             now.InZone(zone).Date > monday.PlusDays(6)
         );
+    }
+
+    /// <summary>Every driver's settlement of a week in which they have anything.</summary>
+    /// <param name="day">A day of the week; of last week when null.</param>
+    public static async Task<List<SettlementView>> OfWeek(NpgsqlConnection db, LocalDate? day, Instant now, DateTimeZone zone)
+    {
+        var monday = DriverSettlement.MondayOf(day ?? now.InZone(zone).Date.PlusDays(-7));
+        var weeks = new List<SettlementView>();
+        foreach (var driver in await FleetStore.Drivers(db))
+        {
+            var week = (await Week(db, driver.Id, monday, now, zone))!;
+            if (week.Lines.Count + week.Reimbursements.Count + week.Deductions.Count + week.Advances.Count > 0)
+            {
+                weeks.Add(week);
+            }
+        }
+
+        return weeks;
     }
 
     public static async Task<Outcome<SettlementRow>> Approve(CommandContext w, SettlementRequest request)
@@ -455,7 +485,8 @@ public static class SettlementCommands
             facts.Advances,
             facts.Items,
             facts.Recurring,
-            facts.Approved
+            facts.Approved,
+            facts.Payroll
         );
     }
 

@@ -1,4 +1,6 @@
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
@@ -13,6 +15,8 @@ namespace SteadyLark.Server.People;
 /// <param name="SecondFactor">Whether every office user needs a second factor.</param>
 /// <param name="SoleLimit">The most dollars one person may pay out alone; 0 for no limit.</param>
 /// <param name="DefaultCreditLimit">Dollars, for customers without a credit limit of their own; 0 for no limit.</param>
+/// <param name="PayrollTaxPercent">Employer payroll tax in percent of wages, 0 to 40.</param>
+/// <param name="MinimumWage">Dollars per hour, 0 to 100.</param>
 /// <param name="PastDueHoldDays">Days past due after which a customer's new loads are held; 0 for never.</param>
 public sealed record CompanySettingsRequest(
     bool? TwoPeople = null,
@@ -31,7 +35,9 @@ public sealed record CompanySettingsRequest(
     bool? SecondFactor = null,
     decimal? SoleLimit = null,
     decimal? DefaultCreditLimit = null,
-    int? PastDueHoldDays = null
+    int? PastDueHoldDays = null,
+    decimal? PayrollTaxPercent = null,
+    decimal? MinimumWage = null
 );
 
 /// <summary>Our own company, as shown on documents and emails.</summary>
@@ -81,6 +87,36 @@ public static class CompanySettingsEndpoints
             .Needs(Right.SetupEdit)
             .Confirmed()
             .WithName("changeOurCompany");
+
+        api.MapGet("/company/payment-details", async (CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return (await Business.Read(db))!.Payment;
+            })
+            .Needs(Right.SetupEdit)
+            .WithName("getPaymentDetails");
+
+        api.MapPut("/company/payment-details", (PaymentDetails request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => ChangePayment(w, request))
+            )
+            .Needs(Right.SetupEdit)
+            .Confirmed()
+            .WithName("changePaymentDetails");
+    }
+
+    private static async Task<Outcome<PaymentDetails>> ChangePayment(CommandContext w, PaymentDetails request)
+    {
+        var validation = new Validation();
+        var details = request.Check(validation);
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var before = (await Business.Read(w.Db))!.Payment;
+        await Business.WritePayment(w.Db, details);
+        w.Record(EventKinds.SetupPaymentChanged, 0, "Our remit-to, tax ID or bank account changed", before: before, after: details);
+        return details;
     }
 
     private static CompanyIdentity View(Business b) =>
@@ -144,6 +180,7 @@ public static class CompanySettingsEndpoints
             "defaultCreditLimit",
             "The credit limit must be 0 to 99,999,999.99 dollars; 0 is no limit."
         );
+        PayrollTerms.Check(r.PayrollTaxPercent, r.MinimumWage, validation);
         Within(r.PastDueHoldDays, 0, 365, "pastDueHoldDays", "New loads are held after 1 to 365 days past due, or never with 0.");
         if (!validation.Ok)
         {
@@ -175,7 +212,9 @@ public static class CompanySettingsEndpoints
                 Limit(r.DefaultCreditLimit, b.DefaultCreditLimit),
                 r.PastDueHoldDays is not { } days ? b.PastDueHoldDays
                     : days == 0 ? null
-                    : days
+                    : days,
+                r.PayrollTaxPercent ?? b.PayrollTaxPercent,
+                r.MinimumWage ?? b.MinimumWage
             )
         );
         var after = await CompanySettingsStore.Read(w.Db);

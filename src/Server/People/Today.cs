@@ -1,6 +1,7 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Claims;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
@@ -9,6 +10,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
+using SteadyLark.Store.Claims;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
@@ -55,7 +57,12 @@ public sealed record TodayView(
 );
 
 /// <summary>What waits for billing, as read.</summary>
-public sealed record BillingFacts(IReadOnlyList<UnbilledRow> Unbilled, int Tray, IReadOnlyList<OverdueCustomer> Overdue);
+public sealed record BillingFacts(
+    IReadOnlyList<UnbilledRow> Unbilled,
+    int Tray,
+    IReadOnlyList<OverdueCustomer> Overdue,
+    IReadOnlyList<ClaimRow> Claims
+);
 
 /// <summary>What waits to be approved and paid, as read.</summary>
 /// <param name="Weeks">Drivers whose last week is not approved.</param>
@@ -100,7 +107,12 @@ public sealed record TodayFacts(
 public static class Today
 {
     public static async Task<BillingFacts> ReadBilling(NpgsqlConnection db, LocalDate today) =>
-        new(await BillingStore.Unbilled(db, 5000), await DocumentStore.TrayCount(db), await TodayStore.Overdue(db, today));
+        new(
+            await BillingStore.Unbilled(db, 5000),
+            await DocumentStore.TrayCount(db),
+            await TodayStore.Overdue(db, today),
+            await ClaimStore.Open(db)
+        );
 
     public static async Task<PayingFacts> ReadPaying(NpgsqlConnection db, LocalDate today, DateTimeZone zone) =>
         new(
@@ -309,6 +321,26 @@ public static class Today
                     o.InvoiceId
                 )
             );
+        }
+
+        foreach (var (claim, next) in facts.Claims.Select(c => (c, c.Facts().Next(today))))
+        {
+            if (next is not null && next.On <= today.PlusDays(Claim.WarnDays))
+            {
+                items.Add(
+                    new TodayItem(
+                        "claim",
+                        next.On < today ? Urgency.Now : Urgency.Soon,
+                        $"by {next.On:MMM d}",
+                        $"Claim {claim.Number} on {claim.LoadNumber}: {next.What}",
+                        $"{claim.Customer} · {claim.Description}",
+                        "Open",
+                        "bill",
+                        "claim",
+                        claim.Id
+                    )
+                );
+            }
         }
 
         return ready.Count + waiting.Count + facts.Overdue.Sum(o => o.Invoices);

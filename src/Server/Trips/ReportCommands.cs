@@ -1,9 +1,11 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Claims;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
+using SteadyLark.Server.Claims;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
@@ -19,7 +21,8 @@ namespace SteadyLark.Server.Trips;
 public sealed record ReportRequest(ReportKind? Kind, long? StopId, string? Note, Instant? ExpectedAt, int? Pieces);
 
 /// <param name="Id">The report's key, for undoing it.</param>
-public sealed record ReportAnswer(long Id, long LoadId, string Number, string Summary, string? Held);
+/// <param name="Claim">The number of the claim it opened, or null.</param>
+public sealed record ReportAnswer(long Id, long LoadId, string Number, string Summary, string? Claim);
 
 /// <param name="PlaceId">Where the handover takes place.</param>
 /// <param name="At">When; now when omitted.</param>
@@ -31,7 +34,7 @@ public sealed record HandoverAnswer(long LoadId, string Number, string Trip, str
 /// <summary>Exceptions in transit, and their consequences.</summary>
 public static class ReportCommands
 {
-    /// <summary>Records a report about a locked load. Refused, short or damaged freight puts it on hold for billing.</summary>
+    /// <summary>Records a report about a locked load. Refused, short or damaged freight opens a claim.</summary>
     public static async Task<Outcome<ReportAnswer>> Record(CommandContext w, long loadId, ReportRequest request)
     {
         var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
@@ -55,10 +58,7 @@ public static class ReportCommands
 
         var report = decided.Value;
         var id = await ReportStore.Add(w, loadId, report);
-        if (report.Hold is { } reason)
-        {
-            await HoldStore.Place(w, loadId, HoldKind.Dispute, reason);
-        }
+        var claim = report.Claim is { } what ? await ClaimCommands.Add(w, loadId, ClaimKinds.Of(report.Kind)!.Value, what, id) : null;
 
         if (load.TripId is { } trip)
         {
@@ -69,10 +69,10 @@ public static class ReportCommands
         var stop = load.Stops.FirstOrDefault(s => s.Id == report.StopId);
         var summary = Say(load, stop, report, w.Zone);
         w.Record(EventKinds.Of(report.Kind), loadId, summary, loadId: loadId, driverId: load.DriverId);
-        return new ReportAnswer(id, loadId, load.Number, summary, report.Hold);
+        return new ReportAnswer(id, loadId, load.Number, summary, claim?.Number);
     }
 
-    /// <summary>Undoes a report, with the hold it placed.</summary>
+    /// <summary>Undoes a report, with the claim it opened.</summary>
     public static async Task<Outcome<ReportAnswer>> Undo(CommandContext w, long loadId, long reportId)
     {
         if (await ReportStore.Get(w.Db, loadId, reportId) is not { } report)
@@ -88,6 +88,11 @@ public static class ReportCommands
         )
         {
             return new Problem("stop.order", "The truck has moved on since: undo that first.");
+        }
+
+        if (await ClaimCommands.WithdrawWith(w, loadId, reportId) is { } refused)
+        {
+            return refused;
         }
 
         await ReportStore.Undo(w, report);

@@ -170,7 +170,10 @@ public static class RouteOverrideCommands
 
     private static List<(long Id, decimal? Quantity, Money Amount)> Charges(LoadSheet sheet, int miles) =>
         ChargePrices
-            .ForMiles(sheet.Charges.Select(c => new StoredCharge(c.Id, c.Kind, c.Basis, c.Rate, c.Quantity, c.Amount)).ToList(), miles)
+            .ForMiles(
+                sheet.Charges.Select(c => new StoredCharge(c.Id, c.Kind, c.Basis, c.Rate, c.Quantity, c.Amount, c.Minimum)).ToList(),
+                miles
+            )
             .Select(c => (c.Id, c.Quantity, c.Amount))
             .ToList();
 }

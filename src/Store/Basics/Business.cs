@@ -1,5 +1,6 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Billing;
 
 namespace SteadyLark.Store.Basics;
 
@@ -22,11 +23,15 @@ public sealed record Business(
     byte[]? Logo = null
 )
 {
+    /// <summary>Where customers pay us.</summary>
+    public PaymentDetails Payment { get; init; } = PaymentDetails.None;
+
     /// <summary>USDOT and MC numbers, for documents.</summary>
     public string Numbers =>
         string.Join(", ", new[] { $"USDOT {Usdot ?? "not on file"}", McNumber is null ? null : $"MC {McNumber}" }.OfType<string>());
 
-    private const string Columns = "name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number";
+    private const string Columns =
+        "name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number, remit_address, tax_id, bank_name, bank_routing, bank_account";
 
     public static Task<Business?> Read(NpgsqlConnection db) => db.Row($"select {Columns}, null::bytea as logo from business", Of);
 
@@ -68,6 +73,18 @@ public sealed record Business(
             ("logo", b.Logo is null ? DBNull.Value : b.Logo)
         );
 
+    public static Task WritePayment(NpgsqlConnection db, PaymentDetails p) =>
+        db.Run(
+            """
+            update business set remit_address = @address, tax_id = @tax, bank_name = @bank, bank_routing = @routing, bank_account = @account
+            """,
+            ("address", p.RemitAddress),
+            ("tax", p.TaxId),
+            ("bank", p.BankName),
+            ("routing", p.Routing),
+            ("account", p.Account)
+        );
+
     private static Business Of(NpgsqlDataReader r) =>
         new(
             r.Text("name"),
@@ -80,5 +97,14 @@ public sealed record Business(
             r.Bool("two_person_approval"),
             r.TextOrNull("mc_number"),
             r.Null("logo") ? null : r.GetFieldValue<byte[]>(r.GetOrdinal("logo"))
-        );
+        )
+        {
+            Payment = new PaymentDetails(
+                r.TextOrNull("remit_address"),
+                r.TextOrNull("tax_id"),
+                r.TextOrNull("bank_name"),
+                r.TextOrNull("bank_routing"),
+                r.TextOrNull("bank_account")
+            ),
+        };
 }

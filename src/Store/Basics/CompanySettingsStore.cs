@@ -16,6 +16,8 @@ namespace SteadyLark.Store.Basics;
 /// <param name="SecondFactor">Whether every office user needs a second factor.</param>
 /// <param name="SoleLimit">The most one person may pay out alone; null for no limit.</param>
 /// <param name="DefaultCreditLimit">For customers without a credit limit of their own; null for none.</param>
+/// <param name="PayrollTaxPercent">Employer payroll tax in percent of wages.</param>
+/// <param name="MinimumWage">Dollars per hour.</param>
 /// <param name="PastDueHoldDays">Days past due after which a customer's new loads are held; null for never.</param>
 public sealed record CompanySettings(
     bool TwoPeople,
@@ -29,7 +31,9 @@ public sealed record CompanySettings(
     bool SecondFactor = false,
     Money? SoleLimit = null,
     Money? DefaultCreditLimit = null,
-    int? PastDueHoldDays = null
+    int? PastDueHoldDays = null,
+    decimal PayrollTaxPercent = 7.65m,
+    decimal MinimumWage = 7.25m
 );
 
 public static class CompanySettingsStore
@@ -55,7 +59,9 @@ public static class CompanySettingsStore
                 r.Bool("second_factor"),
                 r.UsdOrNull("one_person_limit"),
                 r.UsdOrNull("default_credit_limit"),
-                r.IntOrNull("past_due_hold_days")
+                r.IntOrNull("past_due_hold_days"),
+                r.Decimal("payroll_tax_percent"),
+                r.Decimal("minimum_wage")
             ))
         )!;
 
@@ -67,7 +73,8 @@ public static class CompanySettingsStore
                 miles_per_gallon = @mpg, fuel_price = @fuel, driver_per_mile = @driver, fixed_per_mile = @perMile, fixed_per_day = @perDay,
                     toll_per_mile = @toll,
                 clock = @clock, date_order = @order, second_factor = @second, one_person_limit = @sole,
-                default_credit_limit = @credit, past_due_hold_days = @pastDue
+                default_credit_limit = @credit, past_due_hold_days = @pastDue,
+                payroll_tax_percent = @tax, minimum_wage = @wage
             """,
             ("two", h.TwoPeople),
             ("hours", h.RequestAfterHours),
@@ -85,6 +92,8 @@ public static class CompanySettingsStore
             ("second", h.SecondFactor),
             ("sole", h.SoleLimit),
             ("credit", h.DefaultCreditLimit),
-            ("pastDue", h.PastDueHoldDays)
+            ("pastDue", h.PastDueHoldDays),
+            ("tax", h.PayrollTaxPercent),
+            ("wage", h.MinimumWage)
         );
 }

@@ -155,6 +155,8 @@ public static class ListCatalog
             new ListColumn("amount", "Billed", ColumnKind.Money).Summed(),
             new ListColumn("difference", "Billed less agreed", ColumnKind.Money, false).Summed(),
             new ListColumn("approved", "Approved", ColumnKind.Money).Summed(),
+            new ListColumn("open", "Open", ColumnKind.Money).Summed(),
+            new ListColumn("quick_pay_discount", "Quick-pay discount", ColumnKind.Money, false).Summed(),
             new("approved_at", "Approved on", Time, false),
             new("approved_by", "Approved by", Text, false),
             new("approved_reason", "Reason for approving", Text, false),
@@ -168,7 +170,7 @@ public static class ListCatalog
     {
         Choices = new Dictionary<string, IReadOnlyList<string>>
         {
-            ["state"] = ["to approve", "over agreed", "approved", "paid", "paid expense", "void"],
+            ["state"] = ["to approve", "over agreed", "approved", "part paid", "paid", "paid expense", "void"],
         },
     };
 
@@ -231,6 +233,36 @@ public static class ListCatalog
         Choices = new Dictionary<string, IReadOnlyList<string>> { ["state"] = ["applied", "unapplied", "refunded", "reversed"] },
     };
 
+    private static readonly ListSource Claims = new(
+        "claims",
+        "Claims",
+        "claim_list",
+        "",
+        new ListSort("opened", true),
+        [
+            new("number", "Claim", Text),
+            new("state", "State", Choice),
+            new("kind", "Kind", Choice),
+            new("load", "Load", Text),
+            new("customer", "Customer", Text),
+            new("carrier", "Carrier", Text),
+            new("opened", "Opened", Date, false),
+            new("filed", "Filed", Date),
+            new ListColumn("claimed", "Claimed", ColumnKind.Money).Summed(),
+            new ListColumn("allowed", "Allowed", ColumnKind.Money).Summed(),
+            new ListColumn("recovered", "Recovered", ColumnKind.Money).Summed(),
+            new("decided", "Decided", Date, false),
+            new("description", "Description", Text, false),
+        ]
+    )
+    {
+        Choices = new Dictionary<string, IReadOnlyList<string>>
+        {
+            ["state"] = ["reported", "filed", "acknowledged", "paid", "settled", "declined", "withdrawn"],
+            ["kind"] = ["shortage", "damage", "refused", "loss", "delay"],
+        },
+    };
+
     private static readonly ListSource Entries = new(
         "entries",
         "Entries",
@@ -275,5 +307,5 @@ public static class ListCatalog
         ]
     );
 
-    public static readonly IReadOnlyList<ListSource> All = [Loads, Invoices, Bills, Companies, Payments, Entries, Places];
+    public static readonly IReadOnlyList<ListSource> All = [Loads, Invoices, Bills, Companies, Payments, Claims, Entries, Places];
 }

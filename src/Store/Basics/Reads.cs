@@ -57,6 +57,11 @@ public static class Reads
         "pay_items",
         "run_plans",
         "billing_runs",
+        "vendor_payments",
+        "payment_batches",
+        "remit_tos",
+        "claims",
+        "claim_recoveries",
         "events",
     };
 

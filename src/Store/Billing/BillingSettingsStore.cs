@@ -42,12 +42,12 @@ public static class BillingSettingsStore
         await db.Run(
             """
             insert into billing_settings (customer_id, by_load, columns, attachments, one_file, together, recipients, subject, message,
-                required_documents)
-            select @id, @by, @columns, @attachments, @one, @together, @to, @subject, @message, @required where @version = 0 or exists
+                required_documents, hold_for_claims)
+            select @id, @by, @columns, @attachments, @one, @together, @to, @subject, @message, @required, @claims where @version = 0 or exists
                 (select 1 from billing_settings where customer_id = @id)
             on conflict (customer_id) do update set by_load = @by, columns = @columns, attachments = @attachments, one_file = @one, together
                 = @together, recipients = @to, subject = @subject, message = @message,
-                required_documents = @required, version = billing_settings.version + 1 where billing_settings.version = @version
+                required_documents = @required, hold_for_claims = @claims, version = billing_settings.version + 1 where billing_settings.version = @version
             """,
             ("id", customerId),
             ("by", settings.ByLoad),
@@ -59,6 +59,7 @@ public static class BillingSettingsStore
             ("subject", settings.Subject),
             ("message", settings.Message),
             ("required", Kinds(settings.RequiredDocuments)),
+            ("claims", settings.HoldForClaims),
             ("version", version)
         ) == 1;
 
@@ -160,7 +161,8 @@ public static class BillingSettingsStore
             r.TextOrNull("recipients"),
             r.TextOrNull("subject"),
             r.TextOrNull("message"),
-            Kinds(r, "required_documents")
+            Kinds(r, "required_documents"),
+            r.Bool("hold_for_claims")
         );
 
     private static string? Number(int? n) => n?.ToString("#,##0", CultureInfo.InvariantCulture);

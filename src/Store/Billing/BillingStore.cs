@@ -11,6 +11,9 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Store.Billing;
 
 /// <summary>A row of the invoice list.</summary>
+/// <param name="Supplement">A standing invoice that bills late charges of its loads, or null.</param>
+/// <param name="Credited">Its credit memos.</param>
+/// <param name="Creditable">What of it no concession or billing error has credited yet.</param>
 public sealed record InvoiceRow(
     long Id,
     string Number,
@@ -26,11 +29,14 @@ public sealed record InvoiceRow(
     Instant? VoidedAt,
     LocalDate? DeliveredOn,
     LocalDate? LastPaidOn,
-    IReadOnlyList<string> Loads
+    IReadOnlyList<string> Loads,
+    string? Supplement,
+    Money Credited,
+    Money Creditable
 )
 {
     [JsonIgnore]
-    public InvoiceState State => new(Number, VoidedAt is not null, Paid, Open);
+    public InvoiceState State => new(Number, VoidedAt is not null, Paid, Open, Supplement, Credited);
 }
 
 public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
@@ -60,10 +66,12 @@ public sealed record InvoiceSheet(
     IReadOnlyList<EventRow> Events
 );
 
-/// <summary>A delivered load that is not invoiced.</summary>
+/// <summary>A delivered load that is not invoiced, or one with late charges that are not.</summary>
+/// <param name="Revenue">What is not invoiced yet.</param>
 /// <param name="Missing">Required documents that are missing.</param>
 /// <param name="Held">Why it is on hold for billing.</param>
 /// <param name="RequestedAt">When its missing documents were last requested.</param>
+/// <param name="Late">Whether it is invoiced but for late charges.</param>
 public sealed record UnbilledRow(
     long LoadId,
     string Number,
@@ -78,13 +86,15 @@ public sealed record UnbilledRow(
     IReadOnlyList<DocumentKind> Documents,
     IReadOnlyList<DocumentKind> Missing,
     string? Held,
-    Instant? RequestedAt
+    Instant? RequestedAt,
+    bool Late
 );
 
-/// <summary>A payment received.</summary>
 /// <summary>A payment's application to an invoice.</summary>
 public sealed record AppliedRow(long InvoiceId, string Number, Money Amount);
 
+/// <summary>A payment received, or a credit memo.</summary>
+/// <param name="Memo">Why the customer was credited; null for a payment.</param>
 public sealed record PaymentRow(
     long Id,
     long CustomerId,
@@ -96,16 +106,25 @@ public sealed record PaymentRow(
     Money Applied,
     Money Refunded,
     Money Unapplied,
-    Instant? ReversedAt
+    Instant? ReversedAt,
+    MemoRow? Memo = null
 )
 {
     [JsonIgnore]
     public PaymentState State => new(ReversedAt is not null, Unapplied, Refunded);
 }
 
+/// <summary>The invoice a credit memo is for, and why.</summary>
+public sealed record MemoRow(long InvoiceId, string Invoice, CreditReason Reason, string Why);
+
 public static class BillingStore
 {
     private static readonly string[] Stops = Core.Loads.Credit.BillingHolds.Select(k => EnumCodec.Of(k)).ToArray();
+
+    private const string PaymentSelect = """
+        select p.*, c.name as customer, i.number as memo_invoice from payments p join companies c on c.id = p.customer_id left join invoices i
+        on i.id = p.memo_invoice_id
+        """;
 
     private const string InvoiceSelect = """
         select i.*, c.name as customer, m.sent_at as mail_sent_at,
@@ -114,9 +133,14 @@ public static class BillingStore
                (select max((l.delivered_at at time zone (select s.zone from stops s where s.load_id = l.id order by s.seq desc limit
                    1))::date)
                 from invoice_loads il join loads l on l.id = il.load_id where il.invoice_id = i.id) as delivered_on,
+               (select min(x.number) from invoice_loads o join invoice_loads s on s.load_id = o.load_id and s.supplement and s.standing
+                   join invoices x on x.id = s.invoice_id where o.invoice_id = i.id and not o.supplement and o.standing) as supplement,
+               k.credited, k.not_owed,
                (select max(p.received_on) from payment_applications a join payments p on p.id = a.payment_id where a.invoice_id = i.id and
                    a.standing) as last_paid_on
         from invoices i join companies c on c.id = i.customer_id left join emails m on m.id = i.email_id
+        cross join lateral (select coalesce(sum(p.amount), 0) as credited, coalesce(sum(p.amount) filter (where p.memo_reason <> 'claim'), 0)
+            as not_owed from payments p where p.memo_invoice_id = i.id and p.reversed_at is null) k
         """;
 
     /// <summary>What billing needs to know about loads, each locked against being billed twice.</summary>
@@ -133,7 +157,10 @@ public static class BillingStore
         ).ToLookup(p => p.Load, p => p.Kind);
         var charges = (
             await w.Db.Rows(
-                "select * from charges where load_id = any(@ids) order by load_id, seq",
+                """
+                select * from charges c where load_id = any(@ids) and not exists (select 1 from invoice_lines l where l.charge_id = c.id
+                    and l.standing) order by load_id, seq
+                """,
                 r =>
                     (
                         Load: r.Long("load_id"),
@@ -211,7 +238,12 @@ public static class BillingStore
 
         foreach (var load in draft.Lines.Select(l => l.LoadId).Distinct())
         {
-            await w.Db.Run("insert into invoice_loads (invoice_id, load_id) values (@invoice, @load)", ("invoice", id), ("load", load));
+            await w.Db.Run(
+                "insert into invoice_loads (invoice_id, load_id, supplement) values (@invoice, @load, @supplement)",
+                ("invoice", id),
+                ("load", load),
+                ("supplement", draft.Supplements.Contains(load))
+            );
         }
 
         return (id, number);
@@ -250,7 +282,10 @@ public static class BillingStore
     public static async Task Void(CommandContext w, long invoiceId)
     {
         await w.Db.Run("update invoices set voided_at = @now where id = @id", ("id", invoiceId), ("now", w.Now));
-        await w.Db.Run("update invoice_loads set standing = false where invoice_id = @id", ("id", invoiceId));
+        await w.Db.Run(
+            "update invoice_loads set standing = false where invoice_id = @id; update invoice_lines set standing = false where invoice_id = @id",
+            ("id", invoiceId)
+        );
     }
 
     public static Task<List<long>> LoadsOf(NpgsqlConnection db, long invoiceId) =>
@@ -336,7 +371,8 @@ public static class BillingStore
     public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int max) =>
         db.Rows(
             """
-            select l.id, l.number, l.customer_id, c.name as customer, l.reference, l.revenue, l.delivered_at, a.town as from_town, b.town as
+            select l.id, l.number, l.customer_id, c.name as customer, l.reference, case when l.late_charges > 0 then l.late_charges else
+                l.revenue end as revenue, l.late_charges > 0 as late, l.delivered_at, a.town as from_town, b.town as
                 to_town,
                    (select max(p.added_at) from documents p where p.load_id = l.id and p.kind = 'pod' and p.removed_at is null) as pod_at,
                    array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents,
@@ -349,7 +385,7 @@ public static class BillingStore
                 true
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1)
                 b on true
-            where l.state = 'delivered' order by l.delivered_at, l.id limit @most
+            where l.state = 'delivered' or l.late_charges > 0 order by l.delivered_at, l.id limit @most
             """,
             r => new UnbilledRow(
                 r.Long("id"),
@@ -368,7 +404,8 @@ public static class BillingStore
                     BillingSettingsStore.Kinds(r, "documents")
                 ),
                 r.TextOrNull("held"),
-                r.InstantOrNull("asked_at")
+                r.InstantOrNull("asked_at"),
+                r.Bool("late")
             ),
             ("most", max),
             ("stops", Stops)
@@ -466,19 +503,12 @@ public static class BillingStore
             await db.Run("select 1 from payments where id = @id for update", ("id", id));
         }
 
-        return await db.Row(
-            "select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where p.id = @id",
-            ReadPayment,
-            ("id", id)
-        );
+        return await db.Row($"{PaymentSelect} where p.id = @id", ReadPayment, ("id", id));
     }
 
     public static Task<List<PaymentRow>> Payments(NpgsqlConnection db, long? before, int max) =>
         db.Rows(
-            """
-            select p.*, c.name as customer from payments p join companies c on c.id = p.customer_id where (@before::bigint is null or p.id <
-            @before) order by p.id desc limit @most
-            """,
+            $"{PaymentSelect} where (@before::bigint is null or p.id < @before) order by p.id desc limit @most",
             ReadPayment,
             ("before", before),
             ("most", max)
@@ -496,7 +526,10 @@ public static class BillingStore
             r.Usd("applied"),
             r.Usd("refunded"),
             Money.Usd(r.InstantOrNull("reversed_at") is null ? r.Decimal("amount") - r.Decimal("applied") - r.Decimal("refunded") : 0),
-            r.InstantOrNull("reversed_at")
+            r.InstantOrNull("reversed_at"),
+            r.LongOrNull("memo_invoice_id") is { } invoice
+                ? new MemoRow(invoice, r.Text("memo_invoice"), r.Enum<CreditReason>("memo_reason"), r.Text("memo_why"))
+                : null
         );
 
     private static InvoiceRow ReadInvoice(NpgsqlDataReader r) =>
@@ -515,6 +548,9 @@ public static class BillingStore
             r.InstantOrNull("voided_at"),
             r.DateOrNull("delivered_on"),
             r.DateOrNull("last_paid_on"),
-            r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads"))
+            r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads")),
+            r.TextOrNull("supplement"),
+            r.Usd("credited"),
+            r.Usd("total") - r.Usd("not_owed")
         );
 }

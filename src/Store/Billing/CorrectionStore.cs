@@ -63,6 +63,33 @@ public static class CorrectionStore
             )
         ).FirstOrDefault();
 
+    /// <summary>Stores a credit memo as the payment that stands for it.</summary>
+    public static async Task<(long Id, string Number)> AddMemo(
+        CommandContext w,
+        long invoiceId,
+        long customerId,
+        LocalDate postedOn,
+        CreditMemo memo
+    )
+    {
+        var number = (await w.Db.One<string>("select next_in_series('credit_memo')"))!;
+        var id = await w.Db.One<long>(
+            """
+            insert into payments (customer_id, received_on, posted_on, method, reference, amount, memo_invoice_id, memo_reason, memo_why)
+            values (@customer, @on, @posted, 'credit_memo', @number, @amount, @invoice, @reason, @why) returning id
+            """,
+            ("customer", customerId),
+            ("on", memo.IssuedOn),
+            ("posted", postedOn),
+            ("number", number),
+            ("amount", memo.Amount),
+            ("invoice", invoiceId),
+            ("reason", memo.Reason),
+            ("why", memo.Why)
+        );
+        return (id, number);
+    }
+
     public static Task<long> AddRefund(CommandContext w, long paymentId, Payout payout, LocalDate postedOn, Money amount, string reason) =>
         w.Db.One<long>(
             """

@@ -2,6 +2,7 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
 
@@ -22,6 +23,9 @@ public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate?
 /// <param name="TermsDays">Days from an invoice to its due date.</param>
 /// <param name="IsVendor">Whether it is a vendor other than a carrier.</param>
 /// <param name="PayDays">Days from its bill to the due date.</param>
+/// <param name="QuickPayPercent">What it gives up to be paid early; null when it offers no quick pay.</param>
+/// <param name="QuickPayDays">Days from the approval in which quick pay is paid.</param>
+/// <param name="PayWhenPaid">Whether its bills are paid once the customer has paid.</param>
 /// <param name="CreditLimit">The most the customer may owe; null for no limit.</param>
 /// <param name="Carrier">Null for a company that is not a carrier.</param>
 public sealed record CompanyRow(
@@ -40,8 +44,16 @@ public sealed record CompanyRow(
     CarrierFile? Carrier,
     Money? CreditLimit = null,
     bool IsVendor = false,
-    int PayDays = 30
-);
+    int PayDays = 30,
+    decimal? QuickPayPercent = null,
+    int QuickPayDays = 1,
+    bool PayWhenPaid = false
+)
+{
+    /// <summary>How it is paid.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public VendorTerms Terms => new(PayDays, QuickPayPercent, QuickPayDays, PayWhenPaid);
+}
 
 /// <summary>A company's balances, for its sheet.</summary>
 public sealed record CompanyBalances(
@@ -143,8 +155,9 @@ public static class CompanyStore
         var id = await db.One<long>(
             """
             insert into companies (name, phone, email, address, town, region, is_customer, is_carrier, is_vendor, terms_days, pay_days,
-                note, credit_limit)
-            values (@name, @phone, @email, @address, @town, @region, @customer, @carrier, @vendor, @terms, @pay, @note, @limit) returning id
+                note, credit_limit, quick_pay_percent, quick_pay_days, pay_when_paid)
+            values (@name, @phone, @email, @address, @town, @region, @customer, @carrier, @vendor, @terms, @pay, @note, @limit, @quick,
+                @quickDays, @whenPaid) returning id
             """,
             Parameters(c)
         );
@@ -160,7 +173,7 @@ public static class CompanyStore
             """
             update companies set name = @name, phone = @phone, email = @email, address = @address, town = @town, region = @region,
                 is_customer = @customer, is_carrier = @carrier, is_vendor = @vendor, terms_days = @terms, pay_days = @pay, note = @note,
-                    credit_limit = @limit, version = version + 1
+                    credit_limit = @limit, quick_pay_percent = @quick, quick_pay_days = @quickDays, pay_when_paid = @whenPaid, version = version + 1
             where id = @id and version = @version
             """,
             [.. Parameters(c), ("id", c.Id), ("version", c.Version)]
@@ -186,7 +199,7 @@ public static class CompanyStore
                   (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid < total) as owes,
                   (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid < total and due_on < @today) as
                       overdue,
-                  (select coalesce(sum(coalesce(approved, amount)), 0) from bills where vendor_id = @id and voided_at is null and paid_on is
+                  (select coalesce(sum(coalesce(approved, amount) - paid), 0) from bills where vendor_id = @id and voided_at is null and paid_on is
                       null) as we_owe
                 """,
                 r => new CompanyBalances(r.Int("loads"), r.Int("open"), r.Usd("owes"), r.Usd("overdue"), r.Usd("we_owe")),
@@ -240,6 +253,9 @@ public static class CompanyStore
             ("pay", c.PayDays),
             ("note", c.Note),
             ("limit", c.CreditLimit),
+            ("quick", c.QuickPayPercent),
+            ("quickDays", c.QuickPayDays),
+            ("whenPaid", c.PayWhenPaid),
         ];
 
     private static CompanyRow Read(NpgsqlDataReader r) =>
@@ -267,6 +283,9 @@ public static class CompanyStore
                 ),
             r.UsdOrNull("credit_limit"),
             r.Bool("is_vendor"),
-            r.Int("pay_days")
+            r.Int("pay_days"),
+            r.DecimalOrNull("quick_pay_percent"),
+            r.Int("quick_pay_days"),
+            r.Bool("pay_when_paid")
         );
 }

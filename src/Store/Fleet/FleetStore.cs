@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Fleet;
@@ -16,7 +17,8 @@ public sealed record DriverRow(
     string? HomeTown,
     bool Active,
     long? GroupId = null,
-    string? Group = null
+    string? Group = null,
+    WorkerKind Worker = WorkerKind.Employee
 );
 
 public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
@@ -85,15 +87,16 @@ public static class FleetStore
     {
         var id = await db.One<long>(
             """
-            insert into drivers (name, short_name, phone, email, home_town, group_id) values (@name, @short, @phone, @email, @home, @group)
-            returning id
+            insert into drivers (name, short_name, phone, email, home_town, group_id, worker_kind) values (@name, @short, @phone, @email,
+                @home, @group, @worker) returning id
             """,
             ("name", d.Name),
             ("short", d.ShortName),
             ("phone", d.Phone),
             ("email", d.Email),
             ("home", d.HomeTown),
-            ("group", d.GroupId)
+            ("group", d.GroupId),
+            ("worker", d.Worker)
         );
         await db.Run("select find_driver(@id)", ("id", id));
         return id;
@@ -115,7 +118,7 @@ public static class FleetStore
         await db.Run(
             """
             update drivers set name = @name, short_name = @short, phone = @phone, email = @email, home_town = @home, active = @active,
-            group_id = @group where id = @id
+            group_id = @group, worker_kind = @worker where id = @id
             """,
             ("id", d.Id),
             ("name", d.Name),
@@ -124,7 +127,8 @@ public static class FleetStore
             ("email", d.Email),
             ("home", d.HomeTown),
             ("active", d.Active),
-            ("group", d.GroupId)
+            ("group", d.GroupId),
+            ("worker", d.Worker)
         );
         await db.Run("select find_driver(@id)", ("id", d.Id));
         return d.Id;
@@ -291,6 +295,7 @@ public static class FleetStore
             r.TextOrNull("home_town"),
             r.Bool("active"),
             r.LongOrNull("group_id"),
-            r.TextOrNull("group_name")
+            r.TextOrNull("group_name"),
+            r.Enum<WorkerKind>("worker_kind")
         );
 }

@@ -160,7 +160,11 @@ public static class LoadReads
                         r.Enum<ChargeBasis>("basis"),
                         r.DecimalOrNull("rate"),
                         r.DecimalOrNull("quantity"),
-                        r.Usd("amount")
+                        r.Usd("amount"),
+                        r.DecimalOrNull("minimum"),
+                        r.TextOrNull("authorized_by") is { } by
+                            ? new ChargeAuthorization(by, r.DateOrNull("authorized_on"), r.TextOrNull("authorization_reference"))
+                            : null
                     )
                 )
             ),
@@ -177,9 +181,23 @@ public static class LoadReads
         );
         var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
-        var invoice = await db.Row(
-            "select i.* from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing",
-            r => new LoadInvoice(r.Long("id"), r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("paid")),
+        var invoices = await db.Rows(
+            """
+            select i.*, il.supplement from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing order
+            by il.supplement, i.id
+            """,
+            r =>
+                (
+                    Supplement: r.Bool("supplement"),
+                    Invoice: new LoadInvoice(
+                        r.Long("id"),
+                        r.Text("number"),
+                        r.Date("issued_on"),
+                        r.Date("due_on"),
+                        r.Usd("total"),
+                        r.Usd("paid")
+                    )
+                ),
             ("id", id)
         );
         var reports = await ReportStore.Of(db, id);
@@ -203,7 +221,8 @@ public static class LoadReads
                     holds,
                     reports,
                     legs,
-                    invoice,
+                    invoices.FirstOrDefault(i => !i.Supplement).Invoice,
+                    invoices.Where(i => i.Supplement).Select(i => i.Invoice).ToList(),
                     r.LongOrNull("office_id"),
                     r.TextOrNull("office")
                 ),

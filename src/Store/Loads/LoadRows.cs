@@ -130,7 +130,9 @@ public sealed record ChargeRow(
     ChargeBasis Basis,
     [property: SeenWith(Right.RatesSee)] decimal? Rate,
     decimal? Quantity,
-    [property: SeenWith(Right.RatesSee)] Money Amount
+    [property: SeenWith(Right.RatesSee)] Money Amount,
+    [property: SeenWith(Right.RatesSee)] decimal? Minimum = null,
+    ChargeAuthorization? Authorization = null
 );
 
 public sealed record ReferenceRow(ReferenceKind Kind, string Value);
@@ -223,6 +225,7 @@ public sealed record LoadInvoice(
 );
 
 /// <summary>A complete load.</summary>
+/// <param name="Supplements">The invoices of its late charges.</param>
 public sealed record LoadSheet(
     LoadRow Load,
     string? DriverInstructions,
@@ -238,6 +241,7 @@ public sealed record LoadSheet(
     IReadOnlyList<ReportRow> Reports,
     IReadOnlyList<LegRow> Legs,
     LoadInvoice? Invoice,
+    IReadOnlyList<LoadInvoice> Supplements,
     long? OfficeId,
     string? Office
 )

@@ -1,5 +1,6 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
@@ -184,7 +185,7 @@ public static class LoadWrites
         List<StopFacts> stops = [];
         List<(bool Covered, bool Paid)> legs = [];
         var ours = false;
-        (bool Draft, bool Cancelled, bool Invoiced, bool Paid, bool Delivered) whole = default;
+        (bool Draft, bool Cancelled, bool Invoiced, bool Paid, bool Delivered, Money Late) whole = default;
         await db.Together(
             [("id", id)],
             (
@@ -213,12 +214,23 @@ public static class LoadWrites
             ),
             (
                 """
-                select l.is_draft, l.cancelled_at is not null as cancelled, i.id is not null as invoiced, coalesce(i.paid = i.total, false)
-                    as paid, l.delivered_at is not null as delivered
-                from loads l left join invoice_loads il on il.load_id = l.id and il.standing left join invoices i on i.id = il.invoice_id
+                select l.is_draft, l.cancelled_at is not null as cancelled, coalesce(i.billed, false) as invoiced, coalesce(i.paid, false) as
+                    paid, l.delivered_at is not null as delivered, case when i.billed then (select coalesce(sum(c.amount), 0) from charges c
+                    where c.load_id = l.id and not exists (select 1 from invoice_lines x where x.charge_id = c.id and x.standing)) else 0
+                    end as late
+                from loads l left join lateral (select bool_or(not il.supplement) as billed, bool_and(i.paid = i.total) as paid
+                    from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = l.id and il.standing) i on true
                     where l.id = @id
                 """,
-                r => whole = (r.Bool("is_draft"), r.Bool("cancelled"), r.Bool("invoiced"), r.Bool("paid"), r.Bool("delivered"))
+                r =>
+                    whole = (
+                        r.Bool("is_draft"),
+                        r.Bool("cancelled"),
+                        r.Bool("invoiced"),
+                        r.Bool("paid"),
+                        r.Bool("delivered"),
+                        r.Usd("late")
+                    )
             )
         );
         var facts = new LoadFacts(
@@ -228,20 +240,21 @@ public static class LoadWrites
             stops,
             legs.Select(g => g.Covered).ToList(),
             whole.Invoiced,
-            whole.Paid,
+            whole.Paid && whole.Late.Amount == 0,
             legs.Count > 0 && legs.All(g => g.Paid)
         );
         var state = LoadStates.Derive(facts);
         await db.Run(
             """
-            update loads set state = @state, version = version + 1, lane = lane_of(id),
+            update loads set state = @state, version = version + 1, lane = lane_of(id), late_charges = @late,
                 delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from
                     stops where load_id = @id and refused_at is null) end
             where id = @id;
             select find_load(@id)
             """,
             ("id", id),
-            ("state", state)
+            ("state", state),
+            ("late", whole.Late)
         );
         if (ours)
         {
@@ -374,25 +387,7 @@ public static class LoadWrites
             );
         }
 
-        for (var i = 0; i < load.Charges.Count; i++)
-        {
-            var c = load.Charges[i];
-            await db.Run(
-                """
-                insert into charges (load_id, seq, kind, description, basis, rate, quantity, amount) values (@load, @seq, @kind,
-                @description, @basis, @rate, @quantity, @amount)
-                """,
-                ("load", id),
-                ("seq", i + 1),
-                ("kind", c.Kind),
-                ("description", c.Description),
-                ("basis", c.Price.Basis),
-                ("rate", c.Price.Rate),
-                ("quantity", c.Price.Quantity),
-                ("amount", c.Amount)
-            );
-        }
-
+        await AddCharges(db, id, load.Charges, 0);
         for (var i = 0; i < load.References.Count; i++)
         {
             await db.Run(
@@ -413,5 +408,45 @@ public static class LoadWrites
                 ("value", value)
             );
         }
+    }
+
+    /// <summary>Adds charges to a load's, after those it has.</summary>
+    private static async Task AddCharges(NpgsqlConnection db, long id, IReadOnlyList<BookedCharge> charges, int existing)
+    {
+        for (var i = 0; i < charges.Count; i++)
+        {
+            var c = charges[i];
+            await db.Run(
+                """
+                insert into charges (load_id, seq, kind, description, basis, rate, quantity, minimum, amount, authorized_by, authorized_on,
+                    authorization_reference) values (@load, @seq, @kind, @description, @basis, @rate, @quantity, @minimum, @amount, @by,
+                    @on, @reference)
+                """,
+                ("load", id),
+                ("seq", existing + i + 1),
+                ("kind", c.Kind),
+                ("description", c.Description),
+                ("basis", c.Price.Basis),
+                ("rate", c.Price.Rate),
+                ("quantity", c.Price.Quantity),
+                ("minimum", c.Price.Minimum),
+                ("amount", c.Amount),
+                ("by", c.Authorization?.By),
+                ("on", c.Authorization?.On),
+                ("reference", c.Authorization?.Reference)
+            );
+        }
+    }
+
+    /// <summary>Adds charges to a load that is billed, and to its revenue.</summary>
+    public static async Task AddLateCharges(CommandContext w, long id, IReadOnlyList<BookedCharge> charges)
+    {
+        var existing = await w.Db.One<int>("select coalesce(max(seq), 0) from charges where load_id = @id", ("id", id));
+        await AddCharges(w.Db, id, charges, existing);
+        await w.Db.Run(
+            "update loads set revenue = revenue + @amount where id = @id",
+            ("id", id),
+            ("amount", Money.Sum(charges.Select(c => c.Amount)))
+        );
     }
 }

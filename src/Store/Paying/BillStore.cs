@@ -10,6 +10,10 @@ namespace SteadyLark.Store.Paying;
 /// <param name="Number">The vendor's own number.</param>
 /// <param name="LegId">Null for a bill that is not for a leg, as are load, lane, agreed amount and difference.</param>
 /// <param name="Accounts">The accounts of its lines.</param>
+/// <param name="DueOn">By quick pay, if that was agreed.</param>
+/// <param name="HasPod">Whether its load has a POD; true for a bill without a load.</param>
+/// <param name="Paid">What payments settled of it, discounts included.</param>
+/// <param name="PaidOn">When it was paid in full.</param>
 /// <param name="Spent">Whether it is an expense already paid.</param>
 public sealed record BillRow(
     long Id,
@@ -31,17 +35,21 @@ public sealed record BillRow(
     string? ApprovedBy,
     long? ApprovedById,
     Instant? ApprovedAt,
+    Money Paid,
+    Money QuickPayDiscount,
     LocalDate? PaidOn,
     string? PaidMethod,
     string? PaidReference,
     string? PaidBy,
     bool Spent,
     string? Note,
-    Instant? VoidedAt
+    Instant? VoidedAt,
+    bool HasPod
 )
 {
     [System.Text.Json.Serialization.JsonIgnore]
-    public BillState State => new(Number, Approved is not null, PaidOn, VoidedAt is not null, Spent);
+    public BillState State =>
+        new(Number, Approved is not null, PaidOn, VoidedAt is not null, Spent, Paid.Amount > 0, HasPod ? null : LoadNumber);
 }
 
 /// <summary>A bill line.</summary>
@@ -81,7 +89,9 @@ public static class BillStore
     private const string BillSelect = $"""
         select b.*, c.name as vendor, g.load_id, l.number as load_number, {Lane} as lane, u.name as approver, p.name as payer,
                (select string_agg(distinct a.name, ', ') from bill_lines x join accounts a on a.code = x.account where x.bill_id = b.id) as
-                   accounts
+                   accounts,
+               b.leg_id is null or exists (select 1 from documents d where d.load_id = g.load_id and d.kind = 'pod' and d.removed_at is
+                   null) as has_pod
         from bills b join companies c on c.id = b.vendor_id left join legs g on g.id = b.leg_id left join loads l on l.id = g.load_id left
             join users u on u.id = b.approved_by left join users p on p.id = b.paid_by
         """;
@@ -96,6 +106,10 @@ public static class BillStore
             ReadUnbilled,
             ("id", legId)
         );
+
+    /// <summary>The bills of a leg, void ones too.</summary>
+    public static Task<List<BillRow>> OfLeg(NpgsqlConnection db, long legId) =>
+        db.Rows($"{BillSelect} where b.leg_id = @leg order by b.id", Read, ("leg", legId));
 
     /// <summary>Carriers' delivered legs without a bill, oldest first.</summary>
     public static Task<List<UnbilledLeg>> UnbilledLegs(NpgsqlConnection db, int max) =>
@@ -197,7 +211,7 @@ public static class BillStore
     /// <summary>Unpaid bills, earliest due first, after a cursor.</summary>
     public static Task<List<BillRow>> Open(NpgsqlConnection db, (LocalDate Due, long Id)? after, int max) =>
         db.Rows(
-            $"{BillSelect} where b.voided_at is null and b.paid_on is null and (@due::date is null or (b.due_on, b.id) > (@due, @id)) order by b.due_on, b.id limit @most",
+            $"{BillSelect} where b.voided_at is null and b.paid_on is null and (@due::date is null or (coalesce(b.quick_pay_on, b.due_on), b.id) > (@due, @id)) order by coalesce(b.quick_pay_on, b.due_on), b.id limit @most",
             Read,
             ("due", after?.Due),
             ("id", after?.Id ?? 0),
@@ -213,40 +227,42 @@ public static class BillStore
             ("most", max)
         );
 
-    public static Task Approve(CommandContext w, long billId, Money amount, string? why) =>
+    public static Task Approve(CommandContext w, long billId, Money amount, string? why, QuickPay? quickPay = null) =>
         w.Db.Run(
-            "update bills set approved = @amount, approved_why = @why, approved_by = @by, approved_at = @now where id = @id",
+            """
+            update bills set approved = @amount, approved_why = @why, approved_by = @by, approved_at = @now,
+                quick_pay_discount = coalesce(@discount, 0), quick_pay_on = @quick where id = @id
+            """,
             ("id", billId),
             ("amount", amount),
             ("why", why),
+            ("discount", quickPay?.Discount),
+            ("quick", quickPay?.DueOn),
             ("by", w.Actor.UserId),
             ("now", w.Now)
         );
 
     public static Task Unapprove(CommandContext w, long billId) =>
         w.Db.Run(
-            "update bills set approved = null, approved_why = null, approved_by = null, approved_at = null where id = @id",
+            """
+            update bills set approved = null, approved_why = null, approved_by = null, approved_at = null, quick_pay_discount = 0,
+                quick_pay_on = null where id = @id
+            """,
             ("id", billId)
         );
 
-    public static Task Pay(CommandContext w, long billId, Payout payout, bool spent = false) =>
+    /// <summary>Marks an expense as paid when it was entered.</summary>
+    public static Task Spend(CommandContext w, long billId, Payout payout) =>
         w.Db.Run(
             """
-            update bills set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by, is_expense = @spent where id
+            update bills set paid_on = @on, paid_method = @method, paid_reference = @reference, paid_by = @by, is_expense = true where id
             = @id
             """,
             ("id", billId),
             ("on", payout.On),
             ("method", payout.Method),
             ("reference", payout.Reference),
-            ("by", w.Actor.UserId),
-            ("spent", spent)
-        );
-
-    public static Task Unpay(CommandContext w, long billId) =>
-        w.Db.Run(
-            "update bills set paid_on = null, paid_method = null, paid_reference = null, paid_by = null where id = @id",
-            ("id", billId)
+            ("by", w.Actor.UserId)
         );
 
     public static Task Void(CommandContext w, long billId) =>
@@ -278,7 +294,7 @@ public static class BillStore
             r.TextOrNull("lane"),
             r.TextOrNull("accounts") ?? "",
             r.Date("billed_on"),
-            r.Date("due_on"),
+            r.DateOrNull("quick_pay_on") ?? r.Date("due_on"),
             amount,
             agreed,
             amount - agreed,
@@ -287,13 +303,16 @@ public static class BillStore
             r.TextOrNull("approver"),
             r.LongOrNull("approved_by"),
             r.InstantOrNull("approved_at"),
+            r.Usd("paid"),
+            r.Usd("quick_pay_discount"),
             r.DateOrNull("paid_on"),
             r.TextOrNull("paid_method"),
             r.TextOrNull("paid_reference"),
             r.TextOrNull("payer"),
             r.Bool("is_expense"),
             r.TextOrNull("note"),
-            r.InstantOrNull("voided_at")
+            r.InstantOrNull("voided_at"),
+            r.Bool("has_pod")
         );
     }
 }

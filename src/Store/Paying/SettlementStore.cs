@@ -22,6 +22,7 @@ public sealed record SettlementRow(
     Money Deducted,
     Money CarriedOver,
     Money Net,
+    Money EmployerTax,
     Instant ApprovedAt,
     string? ApprovedBy,
     long? ApprovedById,
@@ -38,6 +39,7 @@ public sealed record SettlementRow(
 }
 
 /// <summary>Input of a driver settlement.</summary>
+/// <param name="Payroll">Of the driver and the company, as they are now.</param>
 /// <param name="Approved">Mondays of the driver's approved settlements.</param>
 public sealed record SettlementFacts(
     IReadOnlyList<WorkedLeg> Legs,
@@ -45,7 +47,8 @@ public sealed record SettlementFacts(
     IReadOnlyList<OpenAdvance> Advances,
     IReadOnlyList<PayItem> Items,
     IReadOnlyList<RecurringDeduction> Recurring,
-    IReadOnlySet<LocalDate> Approved
+    IReadOnlySet<LocalDate> Approved,
+    PayrollTerms Payroll
 );
 
 public sealed record AdvanceRow(long Id, long DriverId, LocalDate On, Money Amount, Money Deducted, string? Note);
@@ -252,7 +255,12 @@ public static class SettlementStore
             r => r.Date("monday"),
             ("driver", driverId)
         );
-        return new SettlementFacts(legs, days, advances, items, await Recurring(db, driverId), approved.ToHashSet());
+        var payroll = await db.Row(
+            "select d.worker_kind, b.payroll_tax_percent, b.minimum_wage from drivers d cross join business b where d.id = @driver",
+            r => new PayrollTerms(r.Enum<WorkerKind>("worker_kind"), r.Decimal("payroll_tax_percent"), r.Decimal("minimum_wage")),
+            ("driver", driverId)
+        );
+        return new SettlementFacts(legs, days, advances, items, await Recurring(db, driverId), approved.ToHashSet(), payroll!);
     }
 
     public static Task<SettlementRow?> OfWeek(NpgsqlConnection db, long driverId, LocalDate monday) =>
@@ -341,14 +349,19 @@ public static class SettlementStore
             ),
             ("id", s.Id)
         );
-        var (days, miles) = (
+        var (days, miles, worker) = (
             await db.Row(
-                "select days_out, miles from settlements where id = @id",
-                r => Tuple.Create(r.Int("days_out"), r.Int("miles")),
+                "select s.days_out, s.miles, d.worker_kind from settlements s join drivers d on d.id = s.driver_id where s.id = @id",
+                r => Tuple.Create(r.Int("days_out"), r.Int("miles"), r.Enum<WorkerKind>("worker_kind")),
                 ("id", s.Id)
             )
         )!;
-        return new SettlementStatement(s.Monday, s.PayDay, lines, days, miles, spent, [.. kept, .. advances]);
+        return new SettlementStatement(s.Monday, s.PayDay, lines, days, miles, spent, [.. kept, .. advances])
+        {
+            Worker = worker,
+            EmployerTax = s.EmployerTax,
+            Protected = s.CarriedOver.Amount > 0 ? s.Net : Money.Zero(),
+        };
     }
 
     /// <summary>Stores an approved settlement; a shortfall becomes an advance, whose key is null without one.</summary>
@@ -356,9 +369,9 @@ public static class SettlementStore
     {
         var id = await w.Db.One<long>(
             """
-            insert into settlements (driver_id, monday, pay_day, earned, reimbursed, deducted, carried_over, net, days_out, miles,
-                approved_by, approved_at)
-            values (@driver, @monday, @pay, @earned, @reimbursed, @deducted, @carried, @net, @days, @miles, @by, @now) returning id
+            insert into settlements (driver_id, monday, pay_day, earned, reimbursed, deducted, carried_over, net, employer_tax, days_out,
+                miles, approved_by, approved_at)
+            values (@driver, @monday, @pay, @earned, @reimbursed, @deducted, @carried, @net, @tax, @days, @miles, @by, @now) returning id
             """,
             ("driver", driverId),
             ("monday", week.Monday),
@@ -368,6 +381,7 @@ public static class SettlementStore
             ("deducted", week.Deducted),
             ("carried", week.CarriedOver),
             ("net", week.Net),
+            ("tax", week.EmployerTax),
             ("days", week.DaysOut),
             ("miles", week.Miles),
             ("by", w.Actor.UserId),
@@ -560,6 +574,7 @@ public static class SettlementStore
             r.Usd("deducted"),
             r.Usd("carried_over"),
             r.Usd("net"),
+            r.Usd("employer_tax"),
             r.Instant("approved_at"),
             r.TextOrNull("approver"),
             r.LongOrNull("approved_by"),

@@ -124,7 +124,7 @@ public static class TodayStore
             """
             select round(sum((p.received_on - i.issued_on) * a.amount) / nullif(sum(a.amount), 0), 1)
             from payment_applications a join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id where a.standing and
-                p.received_on > @since
+                p.method <> 'credit_memo' and p.received_on > @since
             """,
             ("since", since)
         );

@@ -45,9 +45,22 @@ public class InvoicingTests
     {
         Assert.Equal("load.pod.missing", Invoicing.Draft([Load(pod: false)], 30, Some.Today).Problems[0].Code);
         Assert.Equal("load.not.delivered", Invoicing.Draft([Load(state: LoadState.Rolling)], 30, Some.Today).Problems[0].Code);
-        Assert.Equal("load.billed", Invoicing.Draft([Load(state: LoadState.Billed, onInvoice: true)], 30, Some.Today).Problems[0].Code);
+        var billed = Load(state: LoadState.Billed, onInvoice: true);
+        Assert.Equal("load.billed", Invoicing.Draft([billed with { Charges = [] }], 30, Some.Today).Problems[0].Code);
         Assert.Equal("customers.differ", Invoicing.Draft([Load(), Load(2, 8)], 30, Some.Today).Problems[0].Code);
         Assert.Equal("loadIds", Invoicing.Draft([], 30, Some.Today).Problems[0].Field);
+    }
+
+    [Fact]
+    public void Late_charges_of_a_billed_load_go_on_a_supplemental_invoice_together_with_other_loads()
+    {
+        var late = new BillableCharge(99, ChargeKind.Detention, "2 hours", Money.Usd(150));
+        var draft = Invoicing
+            .Draft([Load(state: LoadState.Closed, onInvoice: true) with { Charges = [late] }, Load(2)], 30, Some.Today)
+            .Value;
+        Assert.Equal([1L], draft.Supplements);
+        Assert.Equal(Money.Usd(150m + 1298.59m), draft.Total);
+        Assert.Equal("Detention, 2 hours", draft.Lines[0].Description);
     }
 }
 

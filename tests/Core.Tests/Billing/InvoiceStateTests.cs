@@ -13,7 +13,7 @@ public class InvoiceStateTests
         Assert.Null(open.VoidRefusal);
         Assert.Null(open.ResendRefusal);
         Assert.Equal(
-            "$250.00 of invoice 2207 was paid or written off: reverse that first.",
+            "$250.00 of invoice 2207 was paid, credited or written off: reverse that first.",
             (open with { Paid = Money.Usd(250) }).VoidRefusal!.Message
         );
         Assert.Equal("Invoice 2207 is already void.", (open with { IsVoid = true }).VoidRefusal!.Message);

@@ -59,7 +59,7 @@ public class PostingTests
                         Postings.BillReceived(day, "x", "1", 1, bill, Dimensions.None),
                         Postings.BillReduced(day, "x", "1", 1, bill, Dimensions.None),
                         Postings.Spent(day, "x", "1", 1, bill, Dimensions.None),
-                        Postings.BillPaid(day, "x", "1", 1, amount, Dimensions.None),
+                        Postings.VendorPaid(day, "x", "bill 1", 1, [(new PaidBill(1, amount, Money.Zero()), Dimensions.None)]),
                         Postings.AdvanceIssued(day, "x", 1, 1, amount),
                         Postings.SettlementApproved(day, "x", 1, 1, week, 3),
                         Postings.SettlementPaid(day, "x", 1, 1, amount),

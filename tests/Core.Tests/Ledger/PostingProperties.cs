@@ -96,7 +96,14 @@ public class PostingProperties
                     var total = Money.Sum(amounts);
                     var by = Money.Usd(Math.Round(total.Amount * percent / 200, 2));
                     var received = Postings.BillReceived(On, "Two Forks Trucking", "B-1", 3, lines, Carrier);
-                    var paid = Postings.BillPaid(On, "Two Forks Trucking", "B-1", 3, total - by, Carrier);
+                    var discount = Money.Usd(Math.Round((total - by).Amount * 3 / 100, 2));
+                    var paid = Postings.VendorPaid(
+                        On,
+                        "Two Forks Trucking",
+                        "bill B-1",
+                        9,
+                        [(new PaidBill(3, total - by - discount, discount), Carrier)]
+                    );
                     var reduced =
                         by.Amount > 0
                             ? Postings.BillReduced(On, "Two Forks Trucking", "B-1", 3, VendorBill.Less(lines, by), Carrier)
@@ -104,7 +111,8 @@ public class PostingProperties
                     Entry[] all = [received, paid, .. reduced is null ? Array.Empty<Entry>() : [reduced]];
                     return all.All(Balances)
                         && all.Sum(e => Balance(e, Accounts.Payable)) == 0
-                        && all.Sum(e => Balance(e, Accounts.Bank)) == -(total - by).Amount
+                        && all.Sum(e => Balance(e, Accounts.Bank)) == -(total - by - discount).Amount
+                        && all.Sum(e => Balance(e, Accounts.QuickPayDiscounts)) == -discount.Amount
                         && all.SelectMany(e => e.Lines).All(l => l.For.CarrierId == 4)
                         && all.Sum(e => e.Lines.Where(l => l.Account == "5000").Sum(l => l.Debit - l.Credit)) == (total - by).Amount;
                 }
@@ -225,5 +233,7 @@ public class PostingProperties
 
     [Fact]
     public void An_entry_of_nothing_is_refused() =>
-        Assert.Throws<InvalidOperationException>(() => Postings.BillPaid(On, "Two Forks Trucking", "B-1", 3, Money.Zero(), Carrier));
+        Assert.Throws<InvalidOperationException>(() =>
+            Postings.VendorPaid(On, "Two Forks Trucking", "bill B-1", 9, [(new PaidBill(3, Money.Zero(), Money.Zero()), Carrier)])
+        );
 }

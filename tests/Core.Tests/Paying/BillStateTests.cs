@@ -12,16 +12,18 @@ public class BillStateTests
     private static BillState Bill(BillStatus status, bool expense = false) =>
         new(
             "A-77",
-            status is BillStatus.Approved or BillStatus.Paid || expense,
+            status is BillStatus.Approved or BillStatus.PartlyPaid or BillStatus.Paid || expense,
             status == BillStatus.Paid || expense ? Day : null,
             status == BillStatus.Void,
-            expense
+            expense,
+            status == BillStatus.PartlyPaid
         );
 
     [Theory]
     [InlineData(BillStatus.Entered, "approve void")]
     [InlineData(BillStatus.Approved, "unapprove pay")]
-    [InlineData(BillStatus.Paid, "unpay")]
+    [InlineData(BillStatus.PartlyPaid, "pay")]
+    [InlineData(BillStatus.Paid, "")]
     [InlineData(BillStatus.Void, "")]
     public void A_bill_takes_its_steps_in_turn(BillStatus status, string allowed) =>
         Assert.Equal(allowed, string.Join(' ', Allowed(Bill(status))));
@@ -35,7 +37,8 @@ public class BillStateTests
         Assert.Equal("Bill A-77 is paid: reverse the payment first.", Bill(BillStatus.Paid).UnapproveRefusal!.Message);
         Assert.Equal("Bill A-77 was already paid on Nov 23.", Bill(BillStatus.Paid).PayRefusal!.Message);
         Assert.Equal("Bill A-77 is approved: reverse the approval first.", Bill(BillStatus.Approved).VoidRefusal!.Message);
-        Assert.Equal("Bill A-77 is an expense paid on entry: void it instead.", Bill(BillStatus.Paid, expense: true).UnpayRefusal!.Message);
+        Assert.Equal("Bill A-77 is partly paid: reverse the payment first.", Bill(BillStatus.PartlyPaid).UnapproveRefusal!.Message);
+        Assert.Equal("Bill A-77 is partly paid: reverse the payment first.", Bill(BillStatus.PartlyPaid).VoidRefusal!.Message);
         Assert.All(
             new[] { Bill(BillStatus.Void), Bill(BillStatus.Paid) }.SelectMany(b =>
                 new[] { b.ApproveRefusal, b.UnapproveRefusal, b.PayRefusal, b.VoidRefusal }
@@ -70,20 +73,13 @@ public class BillStateTests
             0 when b.ApproveRefusal is null => b with { IsApproved = true },
             1 when b.UnapproveRefusal is null => b with { IsApproved = false },
             2 when b.PayRefusal is null => b with { PaidOn = Day },
-            3 when b.UnpayRefusal is null => b with { PaidOn = null },
+            3 when b.PaidOn is not null => b with { PaidOn = null },
             4 when b.VoidRefusal is null => b with { IsVoid = true },
             _ => b,
         };
 
     private static IEnumerable<string> Allowed(BillState b) =>
-        new[]
-        {
-            ("approve", b.ApproveRefusal),
-            ("unapprove", b.UnapproveRefusal),
-            ("pay", b.PayRefusal),
-            ("unpay", b.UnpayRefusal),
-            ("void", b.VoidRefusal),
-        }
+        new[] { ("approve", b.ApproveRefusal), ("unapprove", b.UnapproveRefusal), ("pay", b.PayRefusal), ("void", b.VoidRefusal) }
             .Where(x => x.Item2 is null)
             .Select(x => x.Item1);
 }

@@ -46,7 +46,7 @@ public class ReportTests
     [InlineData(ReportKind.Short, 3, "3 short in Spokane: too warm")]
     [InlineData(ReportKind.Damaged, 1200, "1,200 damaged in Spokane: too warm")]
     public void Refused_short_and_damaged_freight_holds_billing(ReportKind kind, int? pieces, string hold) =>
-        Assert.Equal(hold, Decide([Picked, Drop with { Arrived = Some.In(-1) }], kind, "too warm", 2, pieces: pieces).Value.Hold);
+        Assert.Equal(hold, Decide([Picked, Drop with { Arrived = Some.In(-1) }], kind, "too warm", 2, pieces: pieces).Value.Claim);
 
     [Theory]
     [InlineData("nothing said", "kind")]

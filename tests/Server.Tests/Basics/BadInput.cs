@@ -55,10 +55,48 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 }
             )
         ).Id;
+        var third = await business.Delivered(owner, 3, "carrier");
+        var payable = (
+            await owner.Pay(
+                "bills",
+                new
+                {
+                    legId = (await owner.Get($"loads/{third}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>(),
+                    number = "B-3",
+                    amount = TestBusiness.Usd(700m),
+                }
+            )
+        ).Id;
+        _ = (await owner.Pay($"bills/{payable}/approve", new { })).Ok;
+        var shop = (await owner.Post("companies", new { name = "Nine Mile Towing", isVendor = true })).Id;
+        var remit = (await owner.Post($"companies/{shop}/remit-to", new { address = "PO Box 12, Helena MT" })).Ok[0]![
+            "id"
+        ]!.GetValue<long>();
         var settled = await business.Delivered(owner, -9, "moses");
         _ = settled;
         var week = (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-09" })).Id;
         var invoice = (await owner.Pay("invoices", new { loadIds = new[] { other } })).Id;
+        var asset = (
+            await owner.Pay(
+                "assets",
+                new
+                {
+                    name = "Truck 119",
+                    inService = "2026-11-02",
+                    cost = TestBusiness.Usd(1000m),
+                    months = 60,
+                    loan = new
+                    {
+                        lender = "Clark Fork Bank",
+                        principal = TestBusiness.Usd(500m),
+                        percent = 8m,
+                        months = 60,
+                        firstOn = "2026-12-01",
+                    },
+                }
+            )
+        ).Ok;
+        var claim = (await owner.Post($"loads/{other}/claims", new { kind = "damage", description = "one pallet crushed" })).Id;
         var field = (
             await owner.Post(
                 "custom-fields",
@@ -398,6 +436,94 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     reason = "two cases short",
                 }
             ),
+            [$"POST /api/invoices/{invoice}/credit-memos"] = Node(
+                new
+                {
+                    amount = TestBusiness.Usd(1m),
+                    reason = "billing_error",
+                    why = "wrong miles",
+                    issuedOn = "2026-11-20",
+                    charge = "line_haul",
+                    send = false,
+                }
+            ),
+            [$"POST /api/loads/{other}/late-charges"] = Node(
+                new
+                {
+                    charges = new[]
+                    {
+                        new
+                        {
+                            kind = "detention",
+                            description = "two hours",
+                            amount = TestBusiness.Usd(120m),
+                            authorization = new
+                            {
+                                by = "R. Dahl",
+                                on = "2026-11-20",
+                                reference = "email of November 20",
+                            },
+                        },
+                    },
+                }
+            ),
+            [$"POST /api/loads/{other}/claims"] = Node(new { kind = "damage", description = "two pallets crushed" }),
+            [$"POST /api/claims/{claim}/file"] = Node(new { filedOn = "2026-11-20", amount = TestBusiness.Usd(300m) }),
+            [$"POST /api/claims/{claim}/decide"] = Node(
+                new
+                {
+                    outcome = "withdrawn",
+                    amount = TestBusiness.Usd(100m),
+                    why = "found",
+                }
+            ),
+            [$"POST /api/claims/{claim}/carrier"] = Node(new { filedOn = "2026-11-20", amount = TestBusiness.Usd(300m) }),
+            [$"POST /api/claims/{claim}/release"] = Node(new { why = "the carrier is not liable" }),
+            [$"POST /api/claims/{claim}/recoveries"] = Node(
+                new
+                {
+                    amount = TestBusiness.Usd(1m),
+                    paidOn = "2026-11-20",
+                    method = "check",
+                    reference = "88",
+                }
+            ),
+            [$"POST /api/bills/{payable}/debit-memos"] = Node(
+                new
+                {
+                    amount = TestBusiness.Usd(1m),
+                    why = "missed pickup",
+                    claimId = (long?)null,
+                }
+            ),
+            ["POST /api/assets"] = Node(
+                new
+                {
+                    name = "Truck 118",
+                    truckId = business.Ids["moses truck"],
+                    inService = "2026-11-02",
+                    cost = TestBusiness.Usd(1000m),
+                    salvage = TestBusiness.Usd(100m),
+                    months = 60,
+                    loan = new
+                    {
+                        lender = "Clark Fork Bank",
+                        principal = TestBusiness.Usd(500m),
+                        percent = 8.5m,
+                        months = 60,
+                        firstOn = "2026-12-01",
+                    },
+                }
+            ),
+            [$"POST /api/assets/{asset["id"]}/sell"] = Node(new { soldOn = "2026-11-20", proceeds = TestBusiness.Usd(10m) }),
+            [$"POST /api/loans/{asset["loan"]!["id"]}/payments"] = Node(
+                new
+                {
+                    paidOn = "2026-11-20",
+                    method = "ach",
+                    reference = "1",
+                }
+            ),
             [$"POST /api/payments/{credit}/refund"] = Node(
                 new
                 {
@@ -428,12 +554,35 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/loads/{hauled}/resolve-return"] = JsonNode.Parse("""{"why":"mended"}"""),
             [$"POST /api/documents/{loose}/assign"] = Node(new { loadId = hauled, kind = "bol" }),
             [$"POST /api/bills/{bill}/approve"] = Node(new { amount = TestBusiness.Usd(700m), reason = "as agreed" }),
-            [$"POST /api/bills/{bill}/pay"] = Node(
+            ["POST /api/vendor-payments"] = Node(
                 new
                 {
+                    bills = new[] { new { billId = payable, amount = TestBusiness.Usd(100m) } },
                     paidOn = "2026-11-23",
                     method = "ach",
                     reference = "1",
+                }
+            ),
+            [$"POST /api/companies/{shop}/remit-to"] = Node(
+                new
+                {
+                    factor = "Larkspur Receivables",
+                    address = "PO Box 12, Helena MT",
+                    routing = "990001000",
+                    account = "4417001",
+                    type = "checking",
+                    notice = "letter of November 2",
+                }
+            ),
+            [$"POST /api/remit-tos/{remit}/confirm"] = Node(new { callBack = "Lena at 406-555-0144" }),
+            ["PUT /api/company/payment-details"] = Node(
+                new
+                {
+                    remitAddress = "PO Box 8, Missoula MT",
+                    taxId = "99-0000001",
+                    bankName = "Tamarack Bend Savings",
+                    routing = "990001000",
+                    account = "100200300",
                 }
             ),
             ["POST /api/settlements/approve"] = Node(new { driverId = business.Ids["lena"], monday = "2026-11-09" }),

@@ -33,7 +33,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
         {
             var amount = Math.Round((decimal)(lot.NextDouble() * 2500) + 0.01m, 2);
             var on = $"{new LocalDate(2026, 11, 23).PlusDays(-lot.Next(50)):uuuu-MM-dd}";
-            var what = lot.Next(13);
+            var what = lot.Next(16);
             Answer[] answers = what switch
             {
                 0 => [await owner.Pay("invoices", new { loadIds = Some(loads, 1 + lot.Next(2)) })],
@@ -73,7 +73,23 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         new { amount = TestBusiness.Usd(amount), reason = "as agreed on the phone" }
                     ),
                 ],
-                7 => [await owner.Pay($"bills/{One(bills)}/{(lot.Next(3) == 0 ? "void" : "pay")}", new { method = "ach", paidOn = on })],
+                7 when lot.Next(3) == 0 => [await owner.Pay($"bills/{One(bills)}/void")],
+                // In part or whole, two bills of one vendor at a time, or the last payment back.
+                7 when lot.Next(4) == 0 && bills.Count > 0 => [await owner.ReversePayment(One(bills))],
+                7 =>
+                [
+                    await owner.Pay(
+                        "vendor-payments",
+                        new
+                        {
+                            bills = new[] { One(bills), One(bills) }
+                                .Distinct()
+                                .Select(b => new { billId = b, amount = lot.Next(2) == 0 ? null : TestBusiness.Usd(amount / 2) }),
+                            method = "ach",
+                            paidOn = on,
+                        }
+                    ),
+                ],
                 9 => [await owner.Post("ledger/periods/close", new { month = "2026-10-01" })],
                 10 => [await owner.Post("ledger/periods/reopen", new { month = "2026-10-01", why = "a late bill" })],
                 11 =>
@@ -99,6 +115,33 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                             paidOn = on,
                             reason = "paid twice",
                         }
+                    ),
+                ],
+                13 =>
+                [
+                    await owner.Pay(
+                        $"invoices/{One(invoices)}/credit-memos",
+                        new
+                        {
+                            amount = TestBusiness.Usd(Math.Round(amount / 5, 2) + 0.01m),
+                            reason = lot.Next(2) == 0 ? "concession" : "claim",
+                            why = "short",
+                            issuedOn = on,
+                        }
+                    ),
+                ],
+                14 =>
+                [
+                    await owner.Pay(
+                        $"bills/{One(bills)}/debit-memos",
+                        new { amount = TestBusiness.Usd(Math.Round(amount / 9, 2) + 0.01m), why = "missed pickup" }
+                    ),
+                ],
+                15 =>
+                [
+                    await owner.Pay(
+                        $"loads/{One(loads)}/late-charges",
+                        new { charges = new[] { new { kind = "detention", amount = TestBusiness.Usd(75m) } } }
                     ),
                 ],
                 // The same invoice paid by three at once, whole.
@@ -127,11 +170,11 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                     var kept = what switch
                     {
                         0 => invoices,
-                        1 or 2 or 8 => payments,
+                        1 or 2 or 8 or 13 => payments,
                         5 => bills,
                         _ => [],
                     };
-                    if (what < 9)
+                    if (what < 9 || what == 13)
                     {
                         kept.Add(answer.Id);
                     }

@@ -155,7 +155,8 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         (owner, driver) = (await business.As(Role.Owner), await business.As(Role.Driver));
         var week = (await driver.Get("mine/settlement?monday=2026-11-23")).Ok;
         var miles = week["miles"]!.GetValue<int>();
-        Assert.Equal((miles * 0.60m) + 66m - 100m, Amount(week["net"]));
+        // There and back on one day: no per diem.
+        Assert.Equal((miles * 0.60m) - 100m, Amount(week["net"]));
         var settlement = (await owner.Pay("settlements/approve", new { driverId = business.Ids["moses"], monday = "2026-11-23" })).Id;
         Assert.Equal(
             "settlement.approved",
@@ -169,7 +170,7 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(before["1200"], end["1200"]);
         Assert.Equal(before["2100"], end["2100"]);
         Assert.Equal(before["1300"], end["1300"]);
-        Assert.Equal(1298.59m - (miles * 0.60m) - 66m, end["1000"] - before["1000"]);
+        Assert.Equal(1298.59m - (miles * 0.60m), end["1000"] - before["1000"]);
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
 
         object Payment(decimal amount, params (long Id, decimal Part)[] parts) =>
@@ -283,11 +284,18 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
                 )
             ).Code
         );
+        Assert.Equal("bill.pod", (await owner.Pay($"bills/{id}/approve", new { amount = TestBusiness.Usd(900m) })).Code);
+        using (var pod = new SteadyLark.Server.Documents.PdfPage("POD", "test"))
+        {
+            pod.Line("Received");
+            _ = (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", pod.Save())).Ok;
+        }
+
         Assert.Equal("over.agreed", (await owner.Pay($"bills/{id}/approve", new { })).Code);
-        Assert.Equal("bill.state", (await owner.Pay($"bills/{id}/pay", new { method = "ach" })).Code);
+        Assert.Equal("bill.state", (await owner.PayBills("ach", id)).Code);
         _ = (await owner.Pay($"bills/{id}/approve", new { amount = TestBusiness.Usd(900m) })).Ok;
-        _ = (await owner.Pay($"bills/{id}/pay", new { method = "ach" })).Ok;
-        Assert.Equal("bill.state", (await owner.Pay($"bills/{id}/pay", new { method = "ach" })).Code);
+        _ = (await owner.PayBills("ach", id)).Ok;
+        Assert.Equal("bill.state", (await owner.PayBills("ach", id)).Code);
         var end = await Books(owner);
         Assert.Equal((900m, 0m, -900m), (end["5000"] - before["5000"], end["2000"] - before["2000"], end["1000"] - before["1000"]));
 

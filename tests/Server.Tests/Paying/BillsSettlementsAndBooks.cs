@@ -61,19 +61,19 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
         Assert.Equal("bill.twice", (await owner.Pay("bills", Bill("1", 800, 100))).Code);
         var id = bill["id"]!.GetValue<long>();
         _ = (await owner.Pay($"bills/{id}/approve", new { amount = TestBusiness.Usd(850m) })).Ok;
-        Assert.Equal((800m, 50m, -850m), Since(before, await Books(owner), "5400", "6100", "2000"));
+        Assert.Equal([800m, 50m, -850m], Changes(before, await Books(owner), "5400", "6100", "2000"));
         _ = (await owner.Pay($"bills/{id}/unapprove")).Ok;
         _ = (await owner.Pay($"bills/{id}/approve", new { })).Ok;
-        _ = (await owner.Pay($"bills/{id}/pay", new { method = "ach" })).Ok;
-        Assert.Equal((800m, 0m, -900m), Since(before, await Books(owner), "5400", "2000", "1000"));
-        _ = (await owner.Pay($"bills/{id}/unpay")).Ok;
-        _ = (await owner.Pay($"bills/{id}/pay", new { method = "check" })).Ok;
-        _ = (await owner.Pay($"bills/{id}/unpay")).Ok;
-        Assert.Equal((800m, -900m, 0m), Since(before, await Books(owner), "5400", "2000", "1000"));
+        _ = (await owner.PayBills("ach", id)).Ok;
+        Assert.Equal([800m, 0m, -900m], Changes(before, await Books(owner), "5400", "2000", "1000"));
+        _ = (await owner.ReversePayment(id)).Ok;
+        _ = (await owner.PayBills("check", id)).Ok;
+        _ = (await owner.ReversePayment(id)).Ok;
+        Assert.Equal([800m, -900m, 0m], Changes(before, await Books(owner), "5400", "2000", "1000"));
 
         // Spent at once: nothing is owed in between; its picture is for those who see the pay only.
         var spent = (await owner.Pay("bills", Bill("2", 700, 200, new { method = "card" }))).Id;
-        Assert.Equal((1500m, -900m, -900m), Since(before, await Books(owner), "5400", "2000", "1000"));
+        Assert.Equal([1500m, -900m, -900m], Changes(before, await Books(owner), "5400", "2000", "1000"));
         var document = (
             await owner.Upload($"bills/{spent}/documents?name=receipt.png", Convert.FromBase64String(TestBusiness.OnePoint))
         ).Id;
@@ -83,7 +83,7 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
         Assert.Equal(HttpStatusCode.NotFound, (await dispatcher.Get($"documents/{document}/file")).Status);
         Assert.Equal(HttpStatusCode.NotFound, (await dispatcher.Post($"documents/{document}/remove")).Status);
         _ = (await owner.Pay($"bills/{spent}/void")).Ok;
-        Assert.Equal((800m, -900m, 0m), Since(before, await Books(owner), "5400", "2000", "1000"));
+        Assert.Equal([800m, -900m, 0m], Changes(before, await Books(owner), "5400", "2000", "1000"));
     }
 
     [Fact]
@@ -174,20 +174,22 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
         var before = await Books(owner);
         var week = (await owner.Get("settlements?monday=2026-11-09")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;
         var earned = Amount(week["earned"]);
+        // The reimbursement and the minimum wage for three hours stay.
+        const decimal kept = 15m + 21.75m;
         Assert.Equal(
-            (15m, 938.50m, 0m, 938.50m - 15m - earned),
+            (15m, 938.50m, kept, 938.50m - 15m - earned + kept),
             (Amount(week["reimbursed"]), Amount(week["deducted"]), Amount(week["net"]), Amount(week["carriedOver"]))
         );
         Assert.True(earned is > 60 and < 900);
         var approved = (await owner.Pay("settlements/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
-        Assert.Equal((15m, -938.50m, 923.50m - earned), Since(before, await Books(owner), "5300", "2200", "1300"));
+        Assert.Equal([15m, -938.50m, 923.50m - earned + kept], Changes(before, await Books(owner), "5300", "2200", "1300"));
 
         // The next week takes the shortfall after its own deduction; it is paid by somebody else where the company wants it so.
         _ = await business.Delivered(owner, -2, "w1");
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
         var next = (await owner.Get("settlements?monday=2026-11-16")).Ok.AsArray().Single(w => w!["driverId"]!.GetValue<long>() == driver)!;
         Assert.Equal(
-            Math.Min(923.50m - earned, Amount(next["earned"]) - 38.50m),
+            Math.Min(923.50m - earned + kept, Amount(next["earned"]) - 38.50m - (next["daysOut"]!.GetValue<int>() * 12 * 7.25m)),
             Amount(next["deductions"]!.AsArray().Single(d => d!["advanceId"] is not null)!["amount"])
         );
         _ = (await owner.Put("company-settings", new { twoPeople = true })).Ok;
@@ -205,11 +207,11 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
         var again = (await owner.Pay($"settlements/{approved}/unapprove")).Ok;
         Assert.Equal((earned, 938.50m), (Amount(again["earned"]), Amount(again["deducted"])));
         Assert.Null(again["settlement"]);
-        Assert.Equal((0m, 0m, 0m), Since(before, await Books(owner), "5300", "2200", "1300"));
+        Assert.Equal([0m, 0m, 0m], Changes(before, await Books(owner), "5300", "2200", "1300"));
         approved = (await owner.Pay("settlements/approve", new { driverId = driver, monday = "2026-11-09" })).Id;
         _ = (await owner.Pay($"settlements/{approved}/pay", new { method = "check" })).Ok;
         _ = (await owner.Pay($"settlements/{approved}/unpay")).Ok;
-        Assert.Equal((15m, -938.50m, 923.50m - earned), Since(before, await Books(owner), "5300", "2200", "1300"));
+        Assert.Equal([15m, -938.50m, 923.50m - earned + kept], Changes(before, await Books(owner), "5300", "2200", "1300"));
     }
 
     [Fact]
@@ -300,14 +302,6 @@ public sealed class BillsSettlementsAndBooks(TestBusiness business) : IClassFixt
         var csv = await owner.Http.GetStringAsync($"/api/ledger/profit?by={by}&from=2026-01-01&until=2026-12-31&format=csv");
         Assert.Equal(view["groups"]!.AsArray().Count + 1, csv.Trim().Split("\r\n").Length);
     }
-
-    private static (decimal, decimal, decimal) Since(
-        Dictionary<string, decimal> before,
-        Dictionary<string, decimal> now,
-        string a,
-        string b,
-        string c
-    ) => (now[a] - before[a], now[b] - before[b], now[c] - before[c]);
 
     private static async Task<(string?, string?)> Refused(Task<Answer> answer) => ((await answer).Code, (await answer).Fields.First());
 }

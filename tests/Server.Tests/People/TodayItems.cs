@@ -93,17 +93,7 @@ public class TodayItems(TestBusiness business) : IClassFixture<TestBusiness>
         var items = await Of(owner);
         Assert.DoesNotContain(items, i => i.Kind is "bill_over" or "approve");
         Assert.Contains(items, i => i is { Kind: "pay_due", Title: "1 approved bill due" });
-        _ = (
-            await owner.Pay(
-                $"bills/{bill}/pay",
-                new
-                {
-                    paidOn = "2026-11-23",
-                    method = "ach",
-                    reference = "1",
-                }
-            )
-        ).Ok;
+        _ = (await owner.PayBills("ach", bill)).Ok;
         Assert.DoesNotContain(await Of(owner), i => i.Kind == "pay_due");
     }
 

@@ -79,7 +79,7 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
     }
 
     [Fact]
-    public async Task Refused_freight_goes_elsewhere_and_is_not_billed_until_settled()
+    public async Task Refused_freight_goes_elsewhere_opens_a_claim_and_is_billed_once_delivered()
     {
         var (owner, load, stops) = await Rolling(3);
         Assert.Equal(
@@ -98,7 +98,7 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
         );
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Ok;
         var refused = (await owner.Post($"loads/{load}/reports", new { kind = "refused", note = "too warm" })).Ok;
-        Assert.Equal("Refused in Spokane: too warm", refused["held"]!.GetValue<string>());
+        Assert.StartsWith("CL-", refused["claim"]!.GetValue<string>(), StringComparison.Ordinal);
         Assert.Equal("rolling", await State(owner, load));
         Assert.Equal("refused", (await View(owner, load))["status"]!.GetValue<string>());
 
@@ -142,13 +142,13 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
         using var page = new PdfPage("POD", "test");
         page.Line("Received");
         _ = (await owner.Upload($"loads/{load}/documents?kind=pod&name=pod.pdf", page.Save())).Ok;
-        Assert.Equal("load.held", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
-        _ = (await owner.Post($"loads/{load}/override-hold", new { kind = "dispute", why = "the receiver pays" })).Ok;
+        var claim = (await owner.Get($"loads/{load}/claims")).Ok.AsArray().Single()!;
+        Assert.Equal(("refused", "reported"), (claim["kind"]!.GetValue<string>(), claim["status"]!.GetValue<string>()));
         _ = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
     }
 
     [Fact]
-    public async Task Short_freight_holds_billing_until_the_report_is_undone()
+    public async Task Short_freight_opens_a_claim_that_is_withdrawn_when_the_report_is_undone()
     {
         var (owner, load, stops) = await Rolling(6);
         Assert.Equal(
@@ -178,9 +178,11 @@ public class OtherwiseThanPlanned(TestBusiness business) : IClassFixture<TestBus
                 }
             )
         ).Ok;
-        Assert.Equal("3 short in Spokane: count by receiver", report["held"]!.GetValue<string>());
-        _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/undo")).Ok;
         Assert.Null((await Load(owner, load))["held"]);
+        var claim = (await owner.Get($"loads/{load}/claims")).Ok.AsArray().Single()!;
+        Assert.Equal("3 short in Spokane: count by receiver", claim["description"]!.GetValue<string>());
+        _ = (await owner.Post($"loads/{load}/reports/{report["id"]}/undo")).Ok;
+        Assert.Equal("withdrawn", (await owner.Get($"loads/{load}/claims")).Ok.AsArray().Single()!["outcome"]!.GetValue<string>());
     }
 
     [Fact]

@@ -19,7 +19,8 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
                 w.Today,
                 w.Today.PlusDays(30),
                 Money.Usd(total),
-                [new InvoiceLine(await s.Load(w, load, total), await Charge(w, load), "Line haul", Money.Usd(total))]
+                [new InvoiceLine(await s.Load(w, load, total), await Charge(w, load), "Line haul", Money.Usd(total))],
+                []
             ),
             w.Today,
             null,

@@ -452,6 +452,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/company/payment-details": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPaymentDetails"];
+        put: operations["changePaymentDetails"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies": {
         parameters: {
             query?: never;
@@ -1310,6 +1326,118 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["dropPaymentsView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["describeClaimsList"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/claims/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listClaimsRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/claims/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listClaimsKeys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/claims/totals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["totalClaimsList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/claims/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["exportClaimsList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/claims/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["saveClaimsView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/claims/views/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["dropClaimsView"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2644,6 +2772,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{id}/credit-memos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addCreditMemo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments/{id}/credit-memo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getCreditMemo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/late-charges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addLateCharges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/payments/{id}/refund": {
         parameters: {
             query?: never;
@@ -2676,6 +2852,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/claims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listClaimsOfLoad"];
+        put?: never;
+        post: operations["openClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getClaim"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["fileClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{id}/acknowledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["acknowledgeClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{id}/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["decideClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reopenClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{id}/carrier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["fileClaimWithCarrier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{id}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["releaseClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{id}/recoveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["recoverClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claim-recoveries/{id}/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reverseRecovery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bills/{id}/debit-memos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addDebitMemo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bills": {
         parameters: {
             query?: never;
@@ -2700,6 +3052,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getBill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bills/payable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPayableBills"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2772,7 +3140,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/bills/{id}/pay": {
+    "/api/vendor-payments": {
         parameters: {
             query?: never;
             header?: never;
@@ -2781,14 +3149,14 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["payBill"];
+        post: operations["payVendors"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/bills/{id}/unpay": {
+    "/api/vendor-payments/{id}/reverse": {
         parameters: {
             query?: never;
             header?: never;
@@ -2797,7 +3165,71 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["unpayBill"];
+        post: operations["reverseVendorPayment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payment-batches/{id}/ach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAchFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{id}/remit-to": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listRemitTos"];
+        put?: never;
+        post: operations["proposeRemitTo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remit-tos/{id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["confirmRemitTo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/remit-tos/{id}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["declineRemitTo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2844,6 +3276,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["listSettlements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payroll": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportPayroll"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3140,6 +3588,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/cash-flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getCashFlow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/accounts": {
         parameters: {
             query?: never;
@@ -3246,6 +3710,86 @@ export interface paths {
         get?: never;
         put: operations["changeAccount"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listAssets"];
+        put?: never;
+        post: operations["addAsset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assets/{id}/sell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sellAsset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assets/{id}/reverse-sale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reverseAssetSale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loans/{id}/payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["payLoan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loan-payments/{id}/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reverseLoanPayment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3864,7 +4408,7 @@ export interface components {
             reason?: null | string;
             kind?: null | components["schemas"]["ShortPayReason"];
         };
-        /** @description A payment received. */
+        /** @description A payment's application to an invoice. */
         AppliedRow: {
             /** Format: int64 */
             invoiceId: number;
@@ -3875,6 +4419,47 @@ export interface components {
             amount: null | components["schemas"]["Money"];
             /** @description Required when it is more than agreed. */
             reason: null | string;
+            /**
+             * @description Whether it is paid early for the vendor's discount.
+             * @default false
+             */
+            quickPay: boolean;
+        };
+        /** @description A truck, trailer or other equipment that the company owns, as entered. */
+        AssetOrder: {
+            name: null | string;
+            inService: null | components["schemas"]["LocalDate"];
+            cost: null | components["schemas"]["Money"];
+            salvage: null | components["schemas"]["Money"];
+            /**
+             * Format: int32
+             * @description Its useful life.
+             */
+            months: null | number;
+            /** Format: int64 */
+            truckId: null | number;
+            loan: null | components["schemas"]["LoanOrder"];
+        };
+        /** @description An asset with its loan. */
+        AssetRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: int64 */
+            truckId: null | number;
+            truck: null | string;
+            inService: components["schemas"]["LocalDate"];
+            cost: components["schemas"]["Money"];
+            salvage: components["schemas"]["Money"];
+            /** Format: int32 */
+            months: number;
+            soldOn: null | components["schemas"]["LocalDate"];
+            proceeds: null | components["schemas"]["Money"];
+            /** @description What was posted of its depreciation. */
+            depreciated: components["schemas"]["Money"];
+            /** @description Cost less depreciation; zero once it is sold. */
+            bookValue: components["schemas"]["Money"];
+            loan: null | components["schemas"]["LoanRow"];
         };
         /** @description One entry of the audit log. */
         AuditRow: {
@@ -3916,6 +4501,8 @@ export interface components {
             name: string;
             amount: components["schemas"]["Money"];
         };
+        /** @enum {unknown} */
+        BankAccountType: "checking" | "savings" | null;
         /** @description A bill line as typed. */
         BillLineOrder: {
             account: null | string;
@@ -3943,6 +4530,11 @@ export interface components {
             /** Format: int64 */
             driverId: null | number;
             driver: null | string;
+        };
+        BillPaymentRequest: {
+            /** Format: int64 */
+            billId: number;
+            amount: null | components["schemas"]["Money"];
         };
         BillRequest: {
             /**
@@ -3987,6 +4579,7 @@ export interface components {
             /** @description The accounts of its lines. */
             accounts: string;
             billedOn: components["schemas"]["LocalDate"];
+            /** @description By quick pay, if that was agreed. */
             dueOn: components["schemas"]["LocalDate"];
             amount: components["schemas"]["Money"];
             agreed: null | components["schemas"]["Money"];
@@ -3997,6 +4590,9 @@ export interface components {
             /** Format: int64 */
             approvedById: null | number;
             approvedAt: null | components["schemas"]["Instant"];
+            /** @description What payments settled of it, discounts included. */
+            paid: components["schemas"]["Money"];
+            quickPayDiscount: components["schemas"]["Money"];
             paidOn: null | components["schemas"]["LocalDate"];
             paidMethod: null | string;
             paidReference: null | string;
@@ -4005,12 +4601,18 @@ export interface components {
             spent: boolean;
             note: null | string;
             voidedAt: null | components["schemas"]["Instant"];
+            /** @description Whether its load has a POD; true for a bill without a load. */
+            hasPod: boolean;
         };
-        /** @description A bill with its lines and documents. */
+        /** @description A bill with its lines, payments and documents. */
         BillView: {
             bill: components["schemas"]["BillRow"];
             lines: components["schemas"]["BillLineRow"][];
+            payments: components["schemas"]["VendorPaymentRow"][];
             documents: components["schemas"]["DocumentRow"][];
+            /** @description Why it may not be paid now; null when it may. */
+            hold: null | string;
+            quickPay: null | components["schemas"]["QuickPay"];
         };
         BillingRunRequest: {
             /** @description Loads ready to bill, of any customers. */
@@ -4041,6 +4643,11 @@ export interface components {
             message: null | string;
             /** @description Documents required before the load can be billed. */
             requiredDocuments: components["schemas"]["DocumentKind"][];
+            /**
+             * @description Whether a load with a claim waits to be billed; otherwise it is billed, and the claim is credited later.
+             * @default false
+             */
+            holdForClaims: boolean;
         };
         BillingSettingsRequest: {
             byLoad: boolean;
@@ -4057,6 +4664,8 @@ export interface components {
              * @description Of the settings that were edited; 0 when there were none.
              */
             version: null | number;
+            /** @default false */
+            holdForClaims: boolean;
         };
         BillingSettingsView: {
             settings: components["schemas"]["BillingSettings"];
@@ -4100,6 +4709,10 @@ export interface components {
              */
             placeId?: null | number;
         };
+        CarrierClaimRequest: {
+            filedOn: null | components["schemas"]["LocalDate"];
+            amount: null | components["schemas"]["Money"];
+        };
         /** @description A carrier's file. */
         CarrierFile: {
             usdot: null | string;
@@ -4129,14 +4742,43 @@ export interface components {
             loadsRun: number;
             lastPaid?: null | components["schemas"]["Money"];
         };
+        /**
+         * @description Where cash came from and went in a period, by the indirect method (FASB ASC 230-10-45-28): net profit, what of it was not cash, the
+         *     changes of what is owed to and by the company, equipment, and what owners and lenders put in and took out.
+         */
+        CashFlow: {
+            from: components["schemas"]["LocalDate"];
+            until: components["schemas"]["LocalDate"];
+            /** @description Net profit first; likewise what else belongs to the business itself. */
+            operating: components["schemas"]["BalanceSheetLine"][];
+            /** @description Equipment bought and sold. */
+            investing: components["schemas"]["BalanceSheetLine"][];
+            /** @description Loans and the owners. */
+            financing: components["schemas"]["BalanceSheetLine"][];
+            totalOperating: components["schemas"]["Money"];
+            totalInvesting: components["schemas"]["Money"];
+            totalFinancing: components["schemas"]["Money"];
+            /** @description Cash at the end of the day before From. */
+            opening: components["schemas"]["Money"];
+            /** @description Cash at the end of Until: opening cash and the three totals. */
+            closing: components["schemas"]["Money"];
+        };
         ChangeAccountRequest: {
             name: null | string;
             inactive: boolean;
         };
+        /** @description Who agreed to a charge, when, and by what reference: what a customer asks for before it pays detention. */
+        ChargeAuthorization: {
+            /** @description A person or a system at the customer. */
+            by: null | string;
+            on: null | components["schemas"]["LocalDate"];
+            /** @description An email, a confirmation number, a call. */
+            reference: null | string;
+        };
         /** @enum {unknown} */
         ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | null;
         /** @enum {unknown} */
-        ChargeKind: "line_haul" | "fuel_surcharge" | "extra_stop" | "detention" | "lumper" | "layover" | "tarp" | "other" | null;
+        ChargeKind: "line_haul" | "fuel_surcharge" | "extra_stop" | "detention" | "lumper" | "layover" | "tarp" | "other" | "discount" | null;
         /** @description What a load's charges come to while they are entered. */
         ChargePreview: {
             /** @description In the order of the charges. */
@@ -4160,6 +4802,12 @@ export interface components {
              * @description Dollars per mile or hundredweight, or percent of the line haul.
              */
             rate?: null | number;
+            /**
+             * Format: double
+             * @description What is charged at least, in dollars; for a rate.
+             */
+            minimum?: null | number;
+            authorization?: null | components["schemas"]["ChargeAuthorization"];
         };
         ChargeRow: {
             /** Format: int64 */
@@ -4175,6 +4823,80 @@ export interface components {
             /** Format: double */
             quantity: null | number;
             amount?: components["schemas"]["Money"];
+            /** Format: double */
+            minimum?: null | number;
+            authorization?: null | components["schemas"]["ChargeAuthorization"];
+        };
+        /** @description A date by which something has to be done about a claim. */
+        ClaimDeadline: {
+            on: components["schemas"]["LocalDate"];
+            /** @description As an instruction: `acknowledge the claim in writing`. */
+            what: string;
+            /** @description Its source, such as `49 CFR 370.5`. */
+            rule: string;
+        };
+        /**
+         * @description What happened to the freight.
+         * @enum {unknown}
+         */
+        ClaimKind: "shortage" | "damage" | "refused" | "loss" | "delay";
+        /** @enum {unknown} */
+        ClaimOutcome: "paid" | "settled" | "declined" | "withdrawn" | null;
+        /** @description A cargo claim. */
+        ClaimRow: {
+            /** Format: int64 */
+            id: number;
+            number: string;
+            /** Format: int64 */
+            loadId: number;
+            loadNumber: string;
+            /** Format: int64 */
+            customerId: null | number;
+            customer: null | string;
+            /** Format: int64 */
+            legId: null | number;
+            /** Format: int64 */
+            carrierId: null | number;
+            carrier: null | string;
+            kind: components["schemas"]["ClaimKind"];
+            description: string;
+            openedAt: components["schemas"]["Instant"];
+            /** Format: int64 */
+            reportId: null | number;
+            deliveredOn: null | components["schemas"]["LocalDate"];
+            filedOn: null | components["schemas"]["LocalDate"];
+            claimed?: null | components["schemas"]["Money"];
+            acknowledgedOn: null | components["schemas"]["LocalDate"];
+            outcome: null | components["schemas"]["ClaimOutcome"];
+            decidedOn: null | components["schemas"]["LocalDate"];
+            allowed?: components["schemas"]["Money"];
+            decidedWhy: null | string;
+            /** Format: int64 */
+            memoId: null | number;
+            /** @description The standing credit memo of its decision. */
+            memo: null | string;
+            carrierFiledOn: null | components["schemas"]["LocalDate"];
+            carrierClaimed?: null | components["schemas"]["Money"];
+            recovered?: components["schemas"]["Money"];
+            releasedAt: null | components["schemas"]["Instant"];
+            releasedWhy: null | string;
+            status?: components["schemas"]["ClaimStatus"];
+            /** @description Whether it holds the carrier's pay. */
+            holdsPay?: boolean;
+        };
+        /**
+         * @description Where a claim stands.
+         * @enum {unknown}
+         */
+        ClaimStatus: "reported" | "filed" | "acknowledged" | "decided";
+        /** @description A claim as shown. */
+        ClaimView: {
+            claim: components["schemas"]["ClaimRow"];
+            next: null | components["schemas"]["ClaimDeadline"];
+            recoveries: components["schemas"]["RecoveryRow"][];
+            /** @description The carrier's bills for the leg. */
+            bills: components["schemas"]["BillRow"][];
+            events: components["schemas"]["EventRow"][];
         };
         /**
          * @description How times of day are shown: 14:30 or 2:30 PM.
@@ -4280,6 +5002,21 @@ export interface components {
              * @description Days from its bill to the due date; 30 when omitted.
              */
             payDays?: null | number;
+            /**
+             * Format: double
+             * @description Percent it gives up to be paid early; omitted when it offers no quick pay.
+             */
+            quickPayPercent?: null | number;
+            /**
+             * Format: int32
+             * @description Days from the approval in which quick pay is paid; 1 when omitted.
+             */
+            quickPayDays?: null | number;
+            /**
+             * @description Whether its bills are paid once the customer has paid.
+             * @default false
+             */
+            payWhenPaid: boolean;
         };
         CompanyRow: {
             /** Format: int64 */
@@ -4318,6 +5055,22 @@ export interface components {
              * @default 30
              */
             payDays: number;
+            /**
+             * Format: double
+             * @description What it gives up to be paid early; null when it offers no quick pay.
+             */
+            quickPayPercent?: null | number;
+            /**
+             * Format: int32
+             * @description Days from the approval in which quick pay is paid.
+             * @default 1
+             */
+            quickPayDays: number;
+            /**
+             * @description Whether its bills are paid once the customer has paid.
+             * @default false
+             */
+            payWhenPaid: boolean;
         };
         /** @description Company settings and cost assumptions. */
         CompanySettings: {
@@ -4370,6 +5123,18 @@ export interface components {
              * @description Days past due after which a customer's new loads are held; null for never.
              */
             pastDueHoldDays?: null | number;
+            /**
+             * Format: double
+             * @description Employer payroll tax in percent of wages.
+             * @default 7.65
+             */
+            payrollTaxPercent: number;
+            /**
+             * Format: double
+             * @description Dollars per hour.
+             * @default 7.25
+             */
+            minimumWage: number;
         };
         /** @description Company settings to change; omitted ones stay as they are. */
         CompanySettingsRequest: {
@@ -4422,10 +5187,24 @@ export interface components {
              * @description Days past due after which a customer's new loads are held; 0 for never.
              */
             pastDueHoldDays?: null | number;
+            /**
+             * Format: double
+             * @description Employer payroll tax in percent of wages, 0 to 40.
+             */
+            payrollTaxPercent?: null | number;
+            /**
+             * Format: double
+             * @description Dollars per hour, 0 to 100.
+             */
+            minimumWage?: null | number;
         };
         CompanyView: {
             company: components["schemas"]["CompanyRow"];
             balances: components["schemas"]["CompanyBalances"];
+        };
+        ConfirmRemitToRequest: {
+            /** @description Whom you called, at which number known before. */
+            callBack: null | string;
         };
         ConfirmRequest: {
             password: null | string;
@@ -4531,6 +5310,27 @@ export interface components {
             /** @description What reassigning undoes, in sentences; empty when the load is not assigned. */
             undoes: string[];
         };
+        CreditMemoRequest: {
+            amount: null | components["schemas"]["Money"];
+            reason: null | components["schemas"]["CreditReason"];
+            why: null | string;
+            /**
+             * Format: date
+             * @description A day, ISO 8601.
+             */
+            issuedOn?: string;
+            charge?: null | components["schemas"]["ChargeKind"];
+            /**
+             * @description Whether it is emailed to the recipient of the invoice.
+             * @default true
+             */
+            send: boolean;
+        };
+        /**
+         * @description Why a customer is credited: it decides the account.
+         * @enum {unknown}
+         */
+        CreditReason: "concession" | "claim" | "billing_error";
         /** @description A field the company added to its loads. */
         CustomField: {
             /** Format: int64 */
@@ -4570,6 +5370,20 @@ export interface components {
          * @enum {unknown}
          */
         DateOrder: "month_first" | "day_first";
+        DebitMemoRequest: {
+            amount: null | components["schemas"]["Money"];
+            why: null | string;
+            /**
+             * Format: int64
+             * @description The claim it recovers, or null.
+             */
+            claimId?: null | number;
+        };
+        DecideClaimRequest: {
+            outcome: null | components["schemas"]["ClaimOutcome"];
+            amount: null | components["schemas"]["Money"];
+            why: null | string;
+        };
         /** @description A deduction; exactly one of the keys says what it is. */
         Deduction: {
             on: components["schemas"]["LocalDate"];
@@ -4686,6 +5500,7 @@ export interface components {
              * @description Their driver group.
              */
             groupId?: null | number;
+            worker?: null | components["schemas"]["WorkerKind"];
         };
         DriverRow: {
             /** Format: int64 */
@@ -4699,6 +5514,7 @@ export interface components {
             /** Format: int64 */
             groupId?: null | number;
             group?: null | string;
+            worker?: components["schemas"]["WorkerKind"];
         };
         DriverRun: {
             /** Format: int32 */
@@ -4735,7 +5551,7 @@ export interface components {
          * @description The business event that an entry records.
          * @enum {unknown}
          */
-        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "accrual" | "wage_accrual";
+        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
         /**
          * @description The trailers a load may need.
          * @enum {unknown}
@@ -4762,6 +5578,10 @@ export interface components {
             summary: string;
             /** @description What it can change on pages. */
             topics?: null | components["schemas"]["Topic"][];
+        };
+        FileClaimRequest: {
+            filedOn: null | components["schemas"]["LocalDate"];
+            amount: null | components["schemas"]["Money"];
         };
         /** @enum {unknown} */
         FilterOp: "is" | "not" | "has" | "from" | "until" | "empty" | "filled" | null;
@@ -4993,6 +5813,12 @@ export interface components {
             deliveredOn: null | components["schemas"]["LocalDate"];
             lastPaidOn: null | components["schemas"]["LocalDate"];
             loads: string[];
+            /** @description A standing invoice that bills late charges of its loads, or null. */
+            supplement: null | string;
+            /** @description Its credit memos. */
+            credited: components["schemas"]["Money"];
+            /** @description What of it no concession or billing error has credited yet. */
+            creditable: components["schemas"]["Money"];
         };
         InvoiceSheet: {
             invoice: components["schemas"]["InvoiceRow"];
@@ -5026,6 +5852,15 @@ export interface components {
             carrier: string;
             agreed?: components["schemas"]["Money"];
             on: components["schemas"]["LocalDate"];
+        };
+        LateChargeRequest: {
+            kind: null | components["schemas"]["ChargeKind"];
+            description: null | string;
+            amount: null | components["schemas"]["Money"];
+            authorization?: null | components["schemas"]["ChargeAuthorization"];
+        };
+        LateChargesRequest: {
+            charges: null | components["schemas"]["LateChargeRequest"][];
         };
         /** @description A ledger line as its account shows it. */
         LedgerLine: {
@@ -5371,6 +6206,8 @@ export interface components {
             reports: components["schemas"]["ReportRow"][];
             legs: components["schemas"]["LegRow"][];
             invoice: null | components["schemas"]["LoadInvoice"];
+            /** @description The invoices of its late charges. */
+            supplements: components["schemas"]["LoadInvoice"][];
             /** Format: int64 */
             officeId: null | number;
             office: null | string;
@@ -5397,6 +6234,59 @@ export interface components {
          * @enum {unknown}
          */
         LoadState: "draft" | "quoted" | "booked" | "covered" | "rolling" | "delivered" | "billed" | "closed" | "cancelled";
+        /** @description A loan as entered. */
+        LoanOrder: {
+            lender: null | string;
+            principal: null | components["schemas"]["Money"];
+            /**
+             * Format: double
+             * @description Interest a year.
+             */
+            percent: null | number;
+            /**
+             * Format: int32
+             * @description Number of monthly payments.
+             */
+            months: null | number;
+            firstOn: null | components["schemas"]["LocalDate"];
+        };
+        /** @description One payment of a loan. */
+        LoanPayment: {
+            /** Format: int32 */
+            number: number;
+            dueOn: components["schemas"]["LocalDate"];
+            interest: components["schemas"]["Money"];
+            principal: components["schemas"]["Money"];
+            /** @description What is owed after it. */
+            left: components["schemas"]["Money"];
+            amount?: components["schemas"]["Money"];
+        };
+        LoanPaymentRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int32 */
+            number: number;
+            paidOn: components["schemas"]["LocalDate"];
+            method: string;
+            reference: null | string;
+            interest: components["schemas"]["Money"];
+            principal: components["schemas"]["Money"];
+            stands: boolean;
+        };
+        LoanRow: {
+            /** Format: int64 */
+            id: number;
+            lender: string;
+            principal: components["schemas"]["Money"];
+            /** Format: double */
+            percent: number;
+            /** Format: int32 */
+            months: number;
+            firstOn: components["schemas"]["LocalDate"];
+            owed: components["schemas"]["Money"];
+            next: null | components["schemas"]["LoanPayment"];
+            payments: components["schemas"]["LoanPaymentRow"][];
+        };
         /**
          * Format: date
          * @description A day, ISO 8601.
@@ -5418,7 +6308,7 @@ export interface components {
          * @default other
          * @enum {unknown}
          */
-        MailPurpose: "other" | "rate_confirmation" | "invoice" | "statement" | "document_request" | "account";
+        MailPurpose: "other" | "rate_confirmation" | "invoice" | "statement" | "document_request" | "claim" | "account";
         MailRow: {
             /** Format: int64 */
             id: number;
@@ -5488,6 +6378,14 @@ export interface components {
              * @description Of the revenue, to one place; null when there is no revenue.
              */
             percent: null | number;
+        };
+        /** @description The invoice a credit memo is for, and why. */
+        MemoRow: {
+            /** Format: int64 */
+            invoiceId: number;
+            invoice: string;
+            reason: components["schemas"]["CreditReason"];
+            why: string;
         };
         MilesRequest: {
             stops: null | components["schemas"]["MilesStop"][];
@@ -5589,6 +6487,10 @@ export interface components {
         NewPasswordRequest: {
             password: null | string;
         };
+        OpenClaimRequest: {
+            kind: null | components["schemas"]["ClaimKind"];
+            description: null | string;
+        };
         /**
          * @description How a stop or load stands against its appointment.
          * @enum {unknown}
@@ -5646,6 +6548,16 @@ export interface components {
             rows: components["schemas"]["PaymentRow"][];
             /** @description Pass this as `after` for the next page; null at the end. */
             next: null | string;
+        };
+        /** @description A bill that a payment pays, in full or in part. */
+        PaidBillRow: {
+            /** Format: int64 */
+            billId: number;
+            number: string;
+            /** Format: int64 */
+            loadId: null | number;
+            amount: components["schemas"]["Money"];
+            discount: components["schemas"]["Money"];
         };
         PasswordRequest: {
             current: null | string;
@@ -5733,6 +6645,44 @@ export interface components {
             rate: null | number;
             from: null | components["schemas"]["LocalDate"];
         };
+        /** @description An approved bill that can be paid, for choosing. */
+        PayableBill: {
+            /** Format: int64 */
+            id: number;
+            number: string;
+            /** Format: int64 */
+            vendorId: number;
+            vendor: string;
+            /** @description The vendor, or its factor. */
+            payee: string;
+            loadNumber: null | string;
+            dueOn: components["schemas"]["LocalDate"];
+            /** @description What is still to pay, without a quick-pay discount. */
+            open: components["schemas"]["Money"];
+            discount: components["schemas"]["Money"];
+            /** Format: int64 */
+            approvedById: null | number;
+            /** @description Why it may not be paid now; null when it may. */
+            hold: null | string;
+        };
+        /** @description The payments made together: one for each payee. */
+        PaymentBatchView: {
+            /** Format: int64 */
+            id: number;
+            payments: components["schemas"]["VendorPaymentRow"][];
+        };
+        /** @description Where customers pay us, printed on invoices; ACH files are drawn on the same account. */
+        PaymentDetails: {
+            /** @description Where checks go; our own address when null. */
+            remitAddress: null | string;
+            /** @description Employer identification number, nine digits (26 CFR 301.6109-1). */
+            taxId: null | string;
+            bankName: null | string;
+            routing: null | string;
+            account: null | string;
+            /** @description The tax ID as written: `12-3456789`. */
+            taxIdFormatted?: null | string;
+        };
         PaymentRequest: {
             /** Format: int64 */
             customerId: null | number;
@@ -5743,6 +6693,7 @@ export interface components {
             /** @description Invoices it is applied to; when omitted, the oldest due first. */
             applications: null | components["schemas"]["ApplicationRequest"][];
         };
+        /** @description A payment received, or a credit memo. */
         PaymentRow: {
             /** Format: int64 */
             id: number;
@@ -5757,6 +6708,7 @@ export interface components {
             refunded: components["schemas"]["Money"];
             unapplied: components["schemas"]["Money"];
             reversedAt: null | components["schemas"]["Instant"];
+            memo?: null | components["schemas"]["MemoRow"];
         };
         /** @description A payment received, the invoices it is applied to, and its refunds. */
         PaymentView: {
@@ -6009,9 +6961,38 @@ export interface components {
             groups: components["schemas"]["ProfitGroup"][];
             cells: components["schemas"]["ProfitCell"][];
         };
+        /** @description A bill paid early for a discount. */
+        QuickPay: {
+            discount: components["schemas"]["Money"];
+            dueOn: components["schemas"]["LocalDate"];
+        };
         RecoveryCodesView: {
             /** @description Each works once in place of the app. Shown once. */
             codes: string[];
+        };
+        /** @description What the carrier paid for a claim, in money. */
+        RecoveryRequest: {
+            amount: null | components["schemas"]["Money"];
+            paidOn: null | components["schemas"]["LocalDate"];
+            method: null | string;
+            reference: null | string;
+        };
+        /** @description What a carrier paid for a claim. */
+        RecoveryRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            claimId: number;
+            amount?: components["schemas"]["Money"];
+            receivedOn: components["schemas"]["LocalDate"];
+            method: string;
+            reference: null | string;
+            /**
+             * Format: int64
+             * @description For a debit memo, the payment that stands for it.
+             */
+            paymentId: null | number;
+            stands: boolean;
         };
         /** @description A recurring deduction. */
         RecurringDeduction: {
@@ -6069,6 +7050,45 @@ export interface components {
             /** Format: int64 */
             loadId: null | number;
         };
+        ReleaseClaimRequest: {
+            why: null | string;
+        };
+        /** @description A vendor's remit-to as entered. */
+        RemitToOrder: {
+            /** @description The factor that has sent a notice of assignment; null when the vendor is paid itself. */
+            factor: null | string;
+            /** @description Where checks go. */
+            address: null | string;
+            routing: null | string;
+            account: null | string;
+            type: null | components["schemas"]["BankAccountType"];
+            /** @description The notice of assignment: its date and number. */
+            notice: null | string;
+        };
+        /** @description A vendor's remit-to, as confirmed or proposed. The bank account is shown by its last digits. */
+        RemitToRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            companyId: number;
+            factor: null | string;
+            address: null | string;
+            bank: null | string;
+            notice: null | string;
+            state: components["schemas"]["RemitToState"];
+            proposedBy: null | string;
+            /** Format: int64 */
+            proposedById: null | number;
+            proposedAt: components["schemas"]["Instant"];
+            decidedBy: null | string;
+            decidedAt: null | components["schemas"]["Instant"];
+            callBack: null | string;
+        };
+        /**
+         * @description A change of a vendor's remit-to, which counts once another person has called the vendor back.
+         * @enum {unknown}
+         */
+        RemitToState: "proposed" | "confirmed" | "declined";
         ReopenMonthRequest: {
             month: null | components["schemas"]["LocalDate"];
             why: null | string;
@@ -6083,7 +7103,8 @@ export interface components {
             loadId: number;
             number: string;
             summary: string;
-            held: null | string;
+            /** @description The number of the claim it opened, or null. */
+            claim: null | string;
         };
         /**
          * @description What can be reported about a load besides arrivals, departures and deliveries.
@@ -6575,6 +7596,10 @@ export interface components {
             at: components["schemas"]["Instant"];
             where: string;
         };
+        SellAssetRequest: {
+            soldOn: null | components["schemas"]["LocalDate"];
+            proceeds: null | components["schemas"]["Money"];
+        };
         SendAgainRequest: {
             /** @description Email addresses separated by commas; the previous recipients when omitted. */
             to: null | string;
@@ -6647,6 +7672,7 @@ export interface components {
             deducted: components["schemas"]["Money"];
             carriedOver: components["schemas"]["Money"];
             net: components["schemas"]["Money"];
+            employerTax: components["schemas"]["Money"];
             approvedAt: components["schemas"]["Instant"];
             approvedBy: null | string;
             /** Format: int64 */
@@ -6674,6 +7700,8 @@ export interface components {
             deducted: components["schemas"]["Money"];
             carriedOver: components["schemas"]["Money"];
             net: components["schemas"]["Money"];
+            /** @description Employer payroll tax on it; not part of the pay. */
+            employerTax: components["schemas"]["Money"];
             /** Format: int32 */
             miles: number;
             /** Format: int32 */
@@ -6941,7 +7969,7 @@ export interface components {
          * @description What a page shows that an event can change. Pages reload by topic.
          * @enum {unknown}
          */
-        Topic: "loads" | "documents" | "mail" | "companies" | "places" | "fleet" | "invoices" | "payments" | "billing_runs" | "bills" | "pay" | "ledger" | "runs" | "users" | "settings";
+        Topic: "loads" | "documents" | "mail" | "companies" | "places" | "fleet" | "invoices" | "payments" | "billing_runs" | "bills" | "claims" | "pay" | "ledger" | "runs" | "users" | "settings";
         /** @description A town of the gazetteer. */
         TownRow: {
             /** Format: int64 */
@@ -7104,7 +8132,7 @@ export interface components {
             agreed: components["schemas"]["Money"];
             deliveredAt: components["schemas"]["Instant"];
         };
-        /** @description A delivered load that is not invoiced. */
+        /** @description A delivered load that is not invoiced, or one with late charges that are not. */
         UnbilledRow: {
             /** Format: int64 */
             loadId: number;
@@ -7115,6 +8143,7 @@ export interface components {
             reference: null | string;
             from: string;
             to: string;
+            /** @description What is not invoiced yet. */
             revenue: components["schemas"]["Money"];
             deliveredAt: components["schemas"]["Instant"];
             podAt: null | components["schemas"]["Instant"];
@@ -7124,6 +8153,8 @@ export interface components {
             /** @description Why it is on hold for billing. */
             held: null | string;
             requestedAt: null | components["schemas"]["Instant"];
+            /** @description Whether it is invoiced but for late charges. */
+            late: boolean;
         };
         /** @description A truck or trailer and whether it is available for the load. */
         UnitOffer: {
@@ -7211,6 +8242,31 @@ export interface components {
             officeId: null | number;
             limits: components["schemas"]["ViewLimits"];
         };
+        VendorPaymentRequest: {
+            bills: null | components["schemas"]["BillPaymentRequest"][];
+            paidOn: null | components["schemas"]["LocalDate"];
+            method: null | string;
+            /** @description The first check number, or a reference that all payments share. */
+            reference?: null | string;
+        };
+        /** @description A payment to a vendor: one check, or one ACH credit. */
+        VendorPaymentRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            batchId: number;
+            /** Format: int64 */
+            vendorId: number;
+            payee: string;
+            paidOn: components["schemas"]["LocalDate"];
+            method: string;
+            reference: null | string;
+            amount: components["schemas"]["Money"];
+            paidBy: null | string;
+            reversedAt: null | components["schemas"]["Instant"];
+            /** @description What it pays. */
+            bills: components["schemas"]["PaidBillRow"][];
+        };
         /** @description A via point. */
         ViaRequest: {
             name: null | string;
@@ -7279,6 +8335,12 @@ export interface components {
             revenue?: components["schemas"]["Money"];
             cost?: components["schemas"]["Money"];
         };
+        /**
+         * @description How a driver works for us.
+         * @default employee
+         * @enum {unknown}
+         */
+        WorkerKind: "employee" | "contractor" | "owner_operator";
         WriteOffRequest: {
             amount: null | components["schemas"]["Money"];
             kind: null | components["schemas"]["ShortPayReason"];
@@ -8147,6 +9209,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompanyIdentity"];
+                };
+            };
+        };
+    };
+    getPaymentDetails: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentDetails"];
+                };
+            };
+        };
+    };
+    changePaymentDetails: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaymentDetails"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentDetails"];
                 };
             };
         };
@@ -9728,6 +10834,202 @@ export interface operations {
         };
     };
     dropPaymentsView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListKeys"];
+                };
+            };
+        };
+    };
+    describeClaimsList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListDescription"];
+                };
+            };
+        };
+    };
+    listClaimsRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listClaimsKeys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListKeysRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListKeys"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    totalClaimsList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListTotalsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListTotals"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    exportClaimsList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListExportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveClaimsView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveViewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedView"];
+                };
+            };
+        };
+    };
+    dropClaimsView: {
         parameters: {
             query?: never;
             header?: never;
@@ -12305,6 +13607,78 @@ export interface operations {
             };
         };
     };
+    addCreditMemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CreditMemoRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentRow"];
+                };
+            };
+        };
+    };
+    getCreditMemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    addLateCharges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateChargesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookedAnswer"];
+                };
+            };
+        };
+    };
     refundPayment: {
         parameters: {
             query?: never;
@@ -12349,6 +13723,307 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaymentRow"];
+                };
+            };
+        };
+    };
+    listClaimsOfLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"][];
+                };
+            };
+        };
+    };
+    openClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenClaimRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    getClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    fileClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileClaimRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    acknowledgeClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    decideClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideClaimRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    reopenClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    fileClaimWithCarrier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarrierClaimRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    releaseClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseClaimRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    recoverClaim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecoveryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    reverseRecovery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimRow"];
+                };
+            };
+        };
+    };
+    addDebitMemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DebitMemoRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillRow"];
                 };
             };
         };
@@ -12428,6 +14103,26 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listPayableBills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayableBill"][];
                 };
             };
         };
@@ -12522,18 +14217,16 @@ export interface operations {
             };
         };
     };
-    payBill: {
+    payVendors: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                id: number;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PayoutRequest"];
+                "application/json": components["schemas"]["VendorPaymentRequest"];
             };
         };
         responses: {
@@ -12543,12 +14236,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BillRow"];
+                    "application/json": components["schemas"]["PaymentBatchView"];
                 };
             };
         };
     };
-    unpayBill: {
+    reverseVendorPayment: {
         parameters: {
             query?: never;
             header?: never;
@@ -12565,7 +14258,123 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BillRow"];
+                    "application/json": components["schemas"]["VendorPaymentRow"];
+                };
+            };
+        };
+    };
+    getAchFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listRemitTos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemitToRow"][];
+                };
+            };
+        };
+    };
+    proposeRemitTo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemitToOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemitToRow"][];
+                };
+            };
+        };
+    };
+    confirmRemitTo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmRemitToRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemitToRow"][];
+                };
+            };
+        };
+    };
+    declineRemitTo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemitToRow"][];
                 };
             };
         };
@@ -12648,6 +14457,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SettlementView"][];
                 };
+            };
+        };
+    };
+    exportPayroll: {
+        parameters: {
+            query?: {
+                monday?: string;
+                format?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -13117,6 +14947,29 @@ export interface operations {
             };
         };
     };
+    getCashFlow: {
+        parameters: {
+            query?: {
+                from?: string;
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CashFlow"];
+                };
+            };
+        };
+    };
     listAccounts: {
         parameters: {
             query?: never;
@@ -13301,6 +15154,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Account"];
+                };
+            };
+        };
+    };
+    listAssets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssetRow"][];
+                };
+            };
+        };
+    };
+    addAsset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssetOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssetRow"];
+                };
+            };
+        };
+    };
+    sellAsset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SellAssetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssetRow"];
+                };
+            };
+        };
+    };
+    reverseAssetSale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssetRow"];
+                };
+            };
+        };
+    };
+    payLoan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayoutRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssetRow"];
+                };
+            };
+        };
+    };
+    reverseLoanPayment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssetRow"];
                 };
             };
         };

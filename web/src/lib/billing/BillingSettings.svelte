@@ -116,6 +116,9 @@
               ><input type="checkbox" bind:checked={settings.byLoad} />One line per load with its charges totaled</label
             >
             <label class="flex items-center gap-2"
+              ><input type="checkbox" bind:checked={settings.holdForClaims} />Hold invoices while a claim is open</label
+            >
+            <label class="flex items-center gap-2"
               ><input type="checkbox" bind:checked={settings.oneFile} />Invoice and attachments in one file</label
             >
           </div>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
+  import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { live } from '$lib/state/live.svelte';
@@ -10,6 +11,8 @@
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import { shortPayKinds } from './kinds';
+  import CreditMemoForm from './CreditMemoForm.svelte';
+  import LateChargesForm from './LateChargesForm.svelte';
   import WriteOffForm from './WriteOffForm.svelte';
 
   let {
@@ -18,7 +21,8 @@
     onagain,
   }: { id: number; onreceive: (customerId: number) => void; onagain?: (loadIds: number[]) => void } = $props();
   let sending = $state(false);
-  let writingOff = $state(false);
+  /** The open form: write-off, credit memo or late charge. */
+  let correcting = $state<'writeOff' | 'credit' | 'late' | null>(null);
   let to = $state('');
   const attempt = new Attempt();
   let sheet = $state<Schemas['InvoiceSheet'] | null>(null);
@@ -33,6 +37,7 @@
   $effect(() => {
     void id;
     sheet = null;
+    correcting = null;
     void load();
     return live.follow(load, ['invoices', 'mail']);
   });
@@ -59,14 +64,27 @@
       sending = false;
       await load();
     });
-  const loadIds = $derived([...new Set((sheet?.lines ?? []).map((l) => l.loadId))]);
+  const corrected = () => {
+    correcting = null;
+    void load();
+  };
+  const loads = $derived(
+    [...new Map((sheet?.lines ?? []).map((l) => [l.loadId, l.loadNumber]))].map(([id, number]) => ({ id, number })),
+  );
+  const loadIds = $derived(loads.map((l) => l.id));
   async function reverse(p: Schemas['InvoicePayment']) {
     const headers = moneyKey();
     try {
       if (p.paymentId)
         await take(api.POST('/api/payments/{id}/reverse', { params: { path: { id: p.paymentId } }, headers }));
       else await take(api.POST('/api/write-offs/{id}/reverse', { params: { path: { id: p.id } }, headers }));
-      showDone(p.paymentId ? 'Payment reversed.' : 'Write-off reversed.');
+      showDone(
+        p.method === 'credit_memo'
+          ? 'Credit memo reversed.'
+          : p.paymentId
+            ? 'Payment reversed.'
+            : 'Write-off reversed.',
+      );
     } catch (e) {
       showError(e);
     }
@@ -110,17 +128,27 @@
         {:else}<Button small look="quiet" onclick={() => (sending = !sending)}>Resend</Button>{/if}
       {/if}
       {#if session.may('billing.receive') && cents(i.open) > 0 && !i.voidedAt}
-        <Button small look="quiet" onclick={() => (writingOff = !writingOff)}>Write off</Button>
+        <Button small look="quiet" onclick={() => (correcting = 'writeOff')}>Write off</Button>
+      {/if}
+      {#if session.may('billing.receive') && !i.voidedAt}
+        <Button small look="quiet" onclick={() => (correcting = 'credit')}>Credit memo</Button>
+      {/if}
+      {#if session.may('billing.invoice') && !i.voidedAt}
+        <Button small look="quiet" onclick={() => (correcting = 'late')}>Late charge</Button>
       {/if}
     </div>
-    {#if writingOff}
-      <WriteOffForm
-        invoice={i}
-        ondone={() => {
-          writingOff = false;
-          void load();
+    {#if correcting === 'writeOff'}
+      <WriteOffForm invoice={i} ondone={corrected} oncancel={() => (correcting = null)} />
+    {:else if correcting === 'credit'}
+      <CreditMemoForm invoice={i} ondone={corrected} oncancel={() => (correcting = null)} />
+    {:else if correcting === 'late'}
+      <LateChargesForm
+        {loads}
+        ondone={(loadId) => {
+          correcting = null;
+          onagain?.([loadId]);
         }}
-        oncancel={() => (writingOff = false)}
+        oncancel={() => (correcting = null)}
       />
     {/if}
     {#if sending}
@@ -168,7 +196,10 @@
     {#if sheet.payments.length === 0}<p class="text-mute text-sm">None yet.</p>{/if}
     {#each sheet.payments as p (p.id)}
       <p class="flex justify-between gap-2 text-sm {p.stands ? '' : 'text-mute line-through'}">
-        <span>{formatDay(p.on)} · {p.method ?? 'written off'} {p.reference ?? ''}</span>
+        <span
+          >{formatDay(p.on)} · {p.method ? (methodNames[p.method] ?? p.method) : 'Written off'}
+          {p.reference ?? ''}</span
+        >
         <span class="flex gap-3"
           >{#if cents(p.writeOff)}<span class="text-marigold-word" title={p.reason ?? ''}
               >{figure(p.writeOff)} {p.kind ? shortPayKinds[p.kind] : ''}</span

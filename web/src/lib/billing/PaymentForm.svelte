@@ -9,6 +9,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDate } from '$lib/time/when';
+  import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -137,12 +138,7 @@
   <div class="grid grid-cols-2 gap-3">
     <MoneyField label="Amount" required bind:value={amount} problem={attempt.at('amount')} />
     <DateField label="Received" bind:value={on} problem={attempt.at('receivedOn')} />
-    <Choice
-      label="Method"
-      bind:value={method}
-      problem={attempt.at('method')}
-      options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
-    />
+    <Choice label="Method" bind:value={method} problem={attempt.at('method')} options={options(methodLabels)} />
     <TextField
       label={method === 'check' ? 'Check number' : 'Reference'}
       bind:value={reference}

@@ -1,13 +1,14 @@
 <script lang="ts">
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { cents, figure } from '$lib/money';
-  import { methodLabels } from '$lib/loads/labels';
+  import { methodNames } from '$lib/loads/labels';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import RefundForm from './RefundForm.svelte';
+  import { creditReasons } from './kinds';
 
   /** A payment received: its applications, its unapplied credit, and its reversal. */
   interface Props {
@@ -60,7 +61,7 @@
   const reverse = () =>
     run(async () => {
       await take(api.POST('/api/payments/{id}/reverse', { params: { path: { id } }, headers: moneyKey() }));
-      return 'Payment reversed.';
+      return view?.payment.memo ? 'Credit memo reversed.' : 'Payment reversed.';
     });
 </script>
 
@@ -68,11 +69,28 @@
 {:else}
   {@const p = view.payment}
   <div class="px-5 pt-4 pb-8">
-    <h2 class="pr-8 text-lg"><span class="fig font-bold">{figure(p.amount)}</span> from {p.customer}</h2>
+    <h2 class="pr-8 text-lg">
+      <span class="fig font-bold">{figure(p.amount)}</span>
+      {p.memo ? 'credited to' : 'from'}
+      {p.customer}
+    </h2>
     <p class="text-mute text-sm">
-      {methodLabels[p.method] ?? p.method}
-      {p.reference ?? ''}, received {formatDay(p.receivedOn)}
+      {methodNames[p.method] ?? p.method}
+      {p.reference ?? ''}, {p.memo ? '' : 'received '}{formatDay(p.receivedOn)}
     </p>
+    {#if p.memo}
+      <p class="mt-1 text-sm">
+        For invoice <button class="text-lark hover:underline" onclick={() => oninvoice(p.memo!.invoiceId)}
+          >{p.memo.invoice}</button
+        >, {creditReasons[p.memo.reason]}: {p.memo.why}
+      </p>
+      <a
+        class="text-lark text-sm font-bold hover:underline"
+        href="/api/payments/{p.id}/credit-memo"
+        target="_blank"
+        rel="noopener">Open PDF</a
+      >
+    {/if}
     {#if p.reversedAt}<p class="text-ember-word mt-2 font-bold">Reversed.</p>{/if}
     <dl class="my-4 grid grid-cols-[1fr_auto] gap-y-1">
       {#each view.appliedTo as a (a.invoiceId)}
@@ -83,7 +101,7 @@
       {/each}
       {#each view.refunds as r (r.id)}
         <dt class={r.stands ? '' : 'text-mute line-through'}>
-          Refunded {formatDay(r.paidOn)}, {methodLabels[r.method] ?? r.method}
+          Refunded {formatDay(r.paidOn)}, {methodNames[r.method] ?? r.method}
           {r.reference ?? ''}: {r.reason}
           {#if r.stands && session.may('paying.pay')}<button
               class="text-lark hover:underline"
@@ -103,7 +121,7 @@
         {#if cents(p.unapplied) && session.may('paying.pay')}<Button {busy} onclick={() => (refunding = !refunding)}
             >Refund</Button
           >{/if}
-        <Button {busy} onclick={reverse}>Reverse payment</Button>
+        <Button {busy} onclick={reverse}>Reverse {p.memo ? 'credit memo' : 'payment'}</Button>
       </div>
       {#if refunding}
         <RefundForm

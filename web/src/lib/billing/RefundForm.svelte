@@ -5,6 +5,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { options } from '$lib/words';
   import Choice from '$ui/Choice.svelte';
   import DateField from '$ui/DateField.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
@@ -46,12 +47,7 @@
       hint="{figure(payment.unapplied)} unapplied"
     />
     <DateField label="Paid on" bind:value={on} problem={attempt.at('paidOn')} />
-    <Choice
-      label="Method"
-      bind:value={method}
-      problem={attempt.at('method')}
-      options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
-    />
+    <Choice label="Method" bind:value={method} problem={attempt.at('method')} options={options(methodLabels)} />
     <TextField label="Reference" bind:value={reference} maxlength={80} problem={attempt.at('reference')} />
   </div>
   <TextField label="Reason" required bind:value={reason} maxlength={200} problem={attempt.at('reason')} />

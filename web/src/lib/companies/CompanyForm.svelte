@@ -40,6 +40,9 @@
     cargo: edit?.carrier?.cargoUntil ?? '',
     payDays: String(edit?.payDays ?? 30),
     doNotUse: edit?.carrier?.doNotUse ?? '',
+    quickPay: edit?.quickPayPercent ? String(edit.quickPayPercent) : '',
+    quickDays: String(edit?.quickPayDays ?? 1),
+    whenPaid: edit?.payWhenPaid ? 'yes' : 'no',
     limit: edit?.creditLimit ?? null,
   });
   let f = $state(blank());
@@ -70,6 +73,9 @@
       termsDays: Number(f.terms) || 0,
       note: edit?.note ?? null,
       version: edit?.version ?? null,
+      quickPayPercent: f.quickPay.trim() ? Number(f.quickPay.replace('%', '')) : null,
+      quickPayDays: Number(f.quickDays) || 0,
+      payWhenPaid: f.whenPaid === 'yes',
       creditLimit: f.limit ?? undefined,
       carrier: f.isCarrier
         ? {
@@ -134,10 +140,36 @@
   {#if f.isCarrier || f.isVendor}
     <TextField
       class="col-span-2"
-      label="Payment terms, days"
+      label="Pay in, days"
       inputmode="numeric"
       bind:value={f.payDays}
       problem={at('payDays')}
+    />
+  {/if}
+  {#if f.isCarrier}
+    <TextField
+      class="col-span-2"
+      label="Quick-pay fee, %"
+      inputmode="decimal"
+      bind:value={f.quickPay}
+      problem={at('quickPayPercent')}
+      hint="Empty for none"
+    />
+    <TextField
+      class="col-span-2"
+      label="Quick pay in days"
+      inputmode="numeric"
+      bind:value={f.quickDays}
+      problem={at('quickPayDays')}
+    />
+    <Choice
+      class="col-span-3"
+      label="Pay when paid"
+      bind:value={f.whenPaid}
+      options={[
+        { value: 'no', label: 'No' },
+        { value: 'yes', label: 'Yes' },
+      ]}
     />
   {/if}
   {#if f.isCarrier}

@@ -12,6 +12,7 @@
   import { clockOptions, dateOrderOptions } from '../time/formats';
   import type { Money } from '$lib/api/client';
   import CompanyIdentity from './CompanyIdentity.svelte';
+  import PaymentDetails from './PaymentDetails.svelte';
 
   /** Settings for the whole company. */
   let twoPeople = $state(true);
@@ -31,6 +32,8 @@
     ['fixedPerDay', 'Truck, USD per day', 'insurance, overhead'],
     ['tollPerMile', 'Tolls, USD per mile', 'on toll roads'],
     ['geofenceMiles', 'Default geofence radius, mi', 'for places without their own'],
+    ['payrollTaxPercent', 'Employer payroll tax, %', 'of employees’ wages without per diem'],
+    ['minimumWage', 'Minimum wage, USD per hour', 'left to employees after deductions'],
   ] as const;
   let typed = $state<Record<string, string>>({});
   let clock = $state('twenty_four_hour');
@@ -91,7 +94,7 @@
 </script>
 
 {#if here}
-  {#if mayEdit}<CompanyIdentity />{/if}
+  {#if mayEdit}<CompanyIdentity /><PaymentDetails />{/if}
   <form
     class="flex max-w-2xl flex-col gap-4 px-5 pt-2"
     onsubmit={(e) => {
@@ -173,7 +176,7 @@
       <Choice label="Clock" bind:value={clock} options={clockOptions} problem={attempt.at('clock')} />
       <Choice label="Date order" bind:value={dateOrder} options={dateOrderOptions} problem={attempt.at('dateOrder')} />
     </div>
-    <h2 class="mt-2 font-bold">Cost assumptions</h2>
+    <h2 class="mt-2 font-bold">Cost assumptions and payroll</h2>
     <div class="grid grid-cols-3 gap-3">
       {#each figures as [key, label, hint] (key)}
         <TextField

@@ -6,6 +6,7 @@
   import { formatDay } from '$lib/time/when';
   import Notice from '$ui/Notice.svelte';
   import CompanyForm from './CompanyForm.svelte';
+  import RemitTo from './RemitTo.svelte';
 
   /** A company: what it is to us, what is owed, and its settings. */
   let { view, onchanged }: { view: Schemas['CompanyView']; onchanged: () => void } = $props();
@@ -45,6 +46,7 @@
   {#if session.may('ledger.see')}<p class="mb-4 text-sm">
       <a class="text-lark hover:underline" href="/ledger?tab=lines&company={c.id}">Ledger entries</a>
     </p>{/if}
+  {#if (c.isCarrier || c.isVendor) && session.may('paying.see')}<RemitTo companyId={c.id} name={c.name} />{/if}
   {#if c.isCustomer && session.may('billing.see')}<BillingSettings customerId={c.id} />{/if}
   {#if session.may('companies.edit')}
     <CompanyForm edit={c} onmade={onchanged} />

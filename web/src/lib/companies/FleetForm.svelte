@@ -3,10 +3,12 @@
   import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, take, type Schemas } from '$lib/api/client';
   import { findTowns } from './find';
+  import { workerLabels } from '$lib/paying/workers';
   import { equipmentLabels } from '$lib/loads/labels';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { zoneName } from '$lib/time/when';
+  import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Devices from './Devices.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -39,6 +41,8 @@
         .catch(showError);
   });
   // svelte-ignore state_referenced_locally -- where it begins
+  let worker = $state<NonNullable<Schemas['DriverRow']['worker']>>(driver?.worker ?? 'employee');
+  // svelte-ignore state_referenced_locally -- where it begins
   let unit = $state(truck?.unit ?? trailer?.unit ?? '');
   // svelte-ignore state_referenced_locally -- where it begins
   let make = $state(truck?.make ?? '');
@@ -48,9 +52,9 @@
   const attempt = new Attempt();
   const draft = new Draft(
     () => `${kind} ${driver?.id ?? truck?.id ?? trailer?.id ?? 'new'}`,
-    () => ({ name, phone, email, home, unit, make, equipment, group }),
+    () => ({ name, phone, email, home, unit, make, equipment, group, worker }),
     (v) => {
-      ({ name, phone, email, home, unit, make, equipment, group = '' } = v);
+      ({ name, phone, email, home, unit, make, equipment, group = '', worker = 'employee' } = v);
     },
   );
 
@@ -65,6 +69,7 @@
           email: email || null,
           homeTownId: home?.id ?? null,
           groupId: Number(group) || null,
+          worker,
           active,
         };
         await take(path ? api.PUT('/api/drivers/{id}', { ...path, body }) : api.POST('/api/drivers', { body }));
@@ -106,6 +111,13 @@
       problem={attempt.at('homeTownId')}
       hint={driver?.homeTown && !home ? `now ${driver.homeTown}` : undefined}
     />
+    <Choice
+      class="col-span-6"
+      label="Works as"
+      bind:value={worker}
+      problem={attempt.at('worker')}
+      options={options(workerLabels)}
+    />
     {#if groups.length}
       <Choice
         class="col-span-6"
@@ -130,7 +142,7 @@
         label="Type"
         bind:value={equipment}
         problem={attempt.at('equipment')}
-        options={Object.entries(equipmentLabels).map(([value, label]) => ({ value, label }))}
+        options={options(equipmentLabels)}
       />{/if}
   {/if}
   {#if attempt.at('active')}<p class="text-ember-word col-span-6 text-sm" role="alert">{attempt.at('active')}</p>{/if}

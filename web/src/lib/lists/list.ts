@@ -4,7 +4,7 @@ import { session } from '../state/session.svelte';
 import { localAt, formatDay, formatLocal } from '../time/when';
 
 export type Row = Record<string, string | number | boolean | null> & { id: number };
-export type ListName = 'loads' | 'invoices' | 'payments' | 'bills' | 'companies' | 'entries' | 'places';
+export type ListName = 'loads' | 'invoices' | 'payments' | 'claims' | 'bills' | 'companies' | 'entries' | 'places';
 export type Column = Schemas['ListColumn'];
 export interface Filter {
   column: string;
@@ -74,6 +74,7 @@ export const dated = (c: Column | undefined) => c?.kind === 'date' || c?.kind ==
 export const topics: Record<ListName, Topic[]> = {
   loads: ['loads', 'invoices', 'bills'],
   invoices: ['invoices', 'payments'],
+  claims: ['claims'],
   payments: ['payments'],
   bills: ['bills'],
   companies: ['companies'],

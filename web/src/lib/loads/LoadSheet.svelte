@@ -5,6 +5,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { isPlain } from '$ui/keys';
+  import LoadClaims from '$lib/claims/LoadClaims.svelte';
   import Assignment from './sheet/Assignment.svelte';
   import Costs from './sheet/Costs.svelte';
   import Documents from './sheet/Documents.svelte';
@@ -131,6 +132,7 @@
   <Reports {view} onchanged={changed} />
   <Assignment {view} takeBack={unassign} busy={busy === 'unassign'} onchanged={changed} />
   <Costs {view} {whole} />
+  <LoadClaims load={view.sheet.load} onchanged={changed} />
   <Documents {view} {run} busy={busy === 'paper'} />
   <Freight {view} />
 {/snippet}

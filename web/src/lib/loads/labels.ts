@@ -48,6 +48,7 @@ export const chargeLabels: Record<string, string> = {
   layover: 'Layover',
   tarp: 'Tarp',
   other: 'Other',
+  discount: 'Discount',
 };
 export const referenceLabels: Record<string, string> = {
   purchase_order: 'Purchase order',
@@ -94,6 +95,12 @@ export const methodLabels: Record<string, string> = {
   wire: 'Wire',
   card: 'Card',
   cash: 'Cash',
+};
+/** All methods that stand among payments: memos do, too. */
+export const methodNames: Record<string, string> = {
+  ...methodLabels,
+  credit_memo: 'Credit memo',
+  debit_memo: 'Debit memo',
 };
 
 /** Freight in a line: butter · 38,400 lb · 34 °F. */

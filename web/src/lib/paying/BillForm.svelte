@@ -10,6 +10,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { options as optionsOf } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -209,7 +210,7 @@
           label="Method"
           bind:value={method}
           problem={attempt.at('spent.method')}
-          options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
+          options={optionsOf(methodLabels)}
         />
         <TextField label="Reference" bind:value={reference} maxlength={80} problem={attempt.at('spent.reference')} />
       </div>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client';
-  import { cents, figure } from '$lib/money';
+  import { cents, figure, fromCents } from '$lib/money';
   import { formatDate } from '$lib/time/when';
   import Status from '$ui/Status.svelte';
 
@@ -19,7 +19,9 @@
       ></span
     >
     <span class="w-28 shrink-0 text-right text-sm"
-      >{#if cents(b.difference) > 0 && !b.approved}<Status urgency="now">{figure(b.difference)} over</Status
+      >{#if cents(b.paid) > 0 && !b.paidOn}<span class="text-mute">of {figure(b.approved)}</span
+        >{:else if cents(b.quickPayDiscount) > 0}<span class="text-mute">quick pay</span
+        >{:else if cents(b.difference) > 0 && !b.approved}<Status urgency="now">{figure(b.difference)} over</Status
         >{:else if cents(b.difference) < 0}<span class="text-mute">{figure(b.difference)}</span>{:else if b.agreed}<span
           class="text-mute">as agreed</span
         >{/if}</span
@@ -27,7 +29,9 @@
     <span class="w-24 shrink-0 text-right text-sm"
       >{b.paidOn ? `paid ${formatDate(b.paidOn)}` : `due ${formatDate(b.dueOn)}`}</span
     >
-    <span class="fig w-24 shrink-0 text-right">{figure(b.approved ?? b.amount)}</span>
+    <span class="fig w-24 shrink-0 text-right"
+      >{figure(b.paidOn ? (b.approved ?? b.amount) : fromCents(cents(b.approved ?? b.amount) - cents(b.paid)))}</span
+    >
   {:else if leg}
     <span class="fig w-16 shrink-0 font-bold">{leg.loadNumber}</span>
     <span class="min-w-0 flex-1"

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, sendBillDocument, take, type Money, type Schemas } from '$lib/api/client';
-  import { methodLabels } from '$lib/loads/labels';
+  import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -8,9 +8,9 @@
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
+  import BillPayments from './BillPayments.svelte';
   import Key from '$ui/Key.svelte';
   import { isPlain } from '$ui/keys';
-  import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
@@ -20,8 +20,7 @@
   let view = $state<Schemas['BillView'] | null>(null);
   let amount = $state<Money | null>(null);
   let reason = $state('');
-  let method = $state('ach');
-  let reference = $state('');
+  let quickPay = $state(false);
   const attempt = new Attempt();
   const bill = $derived(view?.bill ?? null);
   async function load() {
@@ -36,14 +35,15 @@
     view = null;
     amount = null;
     reason = '';
+    quickPay = false;
     attempt.refused = null;
     void load().then(() => {
       const b = view?.bill;
       if (b) amount = b.agreed && cents(b.amount) > cents(b.agreed) ? b.agreed : b.amount;
     });
-    return live.follow(load, ['bills']);
+    return live.follow(load, ['bills', 'claims', 'documents']);
   });
-  type Path = 'approve' | 'unapprove' | 'void' | 'pay' | 'unpay';
+  type Path = 'approve' | 'unapprove' | 'void';
   const send = (path: Path, body?: unknown) =>
     take(
       api.POST(`/api/bills/{id}/${path}` as '/api/bills/{id}/approve', {
@@ -52,16 +52,14 @@
         headers: moneyKey(),
       }),
     );
-  /** How to undo an action, shown next to it. */
-  const back = { approve: 'unapprove', pay: 'unpay' } as const;
   async function run(path: Path, body: unknown, text: (b: Schemas['BillRow']) => string) {
     await attempt.run(async () => {
       const done = await send(path, body);
       showDone(
         text(done),
-        path === 'approve' || path === 'pay'
+        path === 'approve'
           ? () =>
-              send(back[path]).then(() => {
+              send('unapprove').then(() => {
                 void load();
                 onchanged?.();
               })
@@ -182,6 +180,14 @@
             problem={attempt.at('reason')}
           />
         </div>
+        {#if view.quickPay}<label class="flex items-center gap-2 text-sm"
+            ><input type="checkbox" bind:checked={quickPay} />Quick pay by {formatDay(view.quickPay.dueOn)}, less {figure(
+              view.quickPay.discount,
+            )}</label
+          >{/if}
+        {#if !bill.hasPod}<Notice title="No POD"
+            >Attach the POD to load {bill.loadNumber} before you approve this bill.</Notice
+          >{/if}
         {#if attempt.refused && attempt.refused.general}<Notice>{attempt.refused.general}</Notice>{/if}
         <div class="flex gap-2">
           <Button
@@ -192,7 +198,7 @@
             onclick={() =>
               run(
                 'approve',
-                { amount, reason: reason || null },
+                { amount, reason: reason || null, quickPay },
                 (b) => `Bill ${b.number} approved for ${figure(b.approved)}, due ${formatDay(b.dueOn)}.`,
               )}><span>Approve {figure(amount)}</span> <Key>a</Key></Button
           >
@@ -204,54 +210,29 @@
         </div>
       </div>
     </Part>
-  {:else if bill.approved && !bill.paidOn}
-    <Part title="Pay">
-      {#if session.may('paying.pay') && !(session.current?.twoPeople && session.current?.userId === bill.approvedById)}
-        <div class="grid grid-cols-2 gap-3">
-          <Choice
-            label="Method"
-            bind:value={method}
-            options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
-          />
-          <TextField label="Reference" bind:value={reference} maxlength={80} />
-        </div>
-        {#if attempt.refused}<div class="mt-2"><Notice>{attempt.refused.message}</Notice></div>{/if}
-        <Button
-          look="main"
-          class="mt-3"
-          busy={attempt.busy}
-          onclick={() =>
-            run(
-              'pay',
-              { paidOn: null, method, reference: reference || null },
-              (b) => `Bill ${b.number} paid to ${b.vendor}.`,
-            )}>Pay {bill.vendor} {figure(bill.approved)}</Button
-        >
-      {:else if session.current?.userId === bill.approvedById}<p class="text-mute text-sm">
-          You approved this bill; another person must pay it by {formatDay(bill.dueOn)}.
-        </p>
-      {:else}<p class="text-mute text-sm">Due {formatDay(bill.dueOn)}, not paid yet.</p>{/if}
-      {#if session.may('paying.approve')}<button
-          class="text-lark mt-2 text-sm hover:underline"
-          onclick={() => run('unapprove', undefined, (b) => `Approval of ${b.number} reversed.`)}
-          >Reverse approval</button
-        >{/if}
-    </Part>
-  {:else if bill.paidOn}
-    <Part title={bill.spent ? 'Expense' : 'Paid'}
+  {:else if bill.spent && bill.paidOn}
+    <Part title="Expense"
       ><p class="text-moss-word font-bold">
-        {formatDay(bill.paidOn)} by {methodLabels[bill.paidMethod ?? '']}
+        {formatDay(bill.paidOn)} by {methodNames[bill.paidMethod ?? '']}
         {bill.paidReference ?? ''}
         {#if bill.paidBy}<span class="text-mute font-normal">· {bill.paidBy}</span>{/if}
       </p>
       {#if attempt.refused}<Notice>{attempt.refused.message}</Notice>{/if}
-      {#if bill.spent ? session.may('paying.enter') : session.may('paying.pay')}<button
+      {#if session.may('paying.enter')}<button
           class="text-lark mt-1 text-sm hover:underline"
-          onclick={() =>
-            run(bill!.spent ? 'void' : 'unpay', undefined, (b) => `Payment of ${b.number} to ${b.vendor} reversed.`)}
-          >Reverse payment</button
+          onclick={() => run('void', undefined, (b) => `Expense ${b.number} at ${b.vendor} voided.`)}
+          >Void expense</button
         >{/if}</Part
     >
+  {:else if bill.approved}
+    <BillPayments
+      {view}
+      onchanged={async () => {
+        await load();
+        onchanged?.();
+      }}
+      onunapprove={() => run('unapprove', undefined, (b) => `Approval of ${b.number} reversed.`)}
+    />
   {/if}
   {#if session.may('ledger.see')}<Part title="Ledger entries"
       ><a class="text-lark text-sm hover:underline" href="/ledger?tab=lines&company={bill.vendorId}"

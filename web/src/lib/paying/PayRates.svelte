@@ -6,6 +6,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay, formatDate } from '$lib/time/when';
+  import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -104,7 +105,7 @@
           class="col-span-5"
           label="Pay type"
           bind:value={kind}
-          options={Object.entries(rateLabels).map(([value, label]) => ({ value, label }))}
+          options={options(rateLabels)}
           problem={rates.at('kind')}
         />
         <TextField

@@ -5,6 +5,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { addDays, formatDay, formatDate } from '$lib/time/when';
+  import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -176,6 +177,11 @@
     <dt></dt>
     <dd class="border-line border-t pt-1 font-bold">Net pay {formatDay(week.payDay)}</dd>
     <dd class="fig border-line border-t pt-1 text-right font-bold">{figure(week.net)}</dd>
+    {#if !own && cents(week.employerTax) > 0}
+      <dt></dt>
+      <dd class="text-mute text-sm">Employer payroll tax, not part of the pay</dd>
+      <dd class="fig text-mute text-right text-sm">{figure(week.employerTax)}</dd>
+    {/if}
   </dl>
   <p class="text-mute mt-2 text-sm">
     {week.miles} miles by road; {week.daysOut}
@@ -199,12 +205,7 @@
           >{/if}
       {:else if !week.settlement.paidOn}
         {#if mayPay}
-          <Choice
-            label="Method"
-            class="w-28"
-            bind:value={method}
-            options={Object.entries(methodLabels).map(([value, label]) => ({ value, label }))}
-          />
+          <Choice label="Method" class="w-28" bind:value={method} options={options(methodLabels)} />
           <Button look="main" {busy} onclick={pay}>Pay {week.driver} {figure(week.net)}</Button>
         {/if}
         <p class="text-mute text-sm">

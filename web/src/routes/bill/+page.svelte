@@ -17,6 +17,9 @@
   import PaymentForm from '$lib/billing/PaymentForm.svelte';
   import RunSheet from '$lib/billing/RunSheet.svelte';
   import ToBillRow from '$lib/billing/ToBillRow.svelte';
+  import { toBill } from '$lib/billing/groups';
+  import ClaimSheet from '$lib/claims/ClaimSheet.svelte';
+  import List from '$lib/lists/List.svelte';
   import Tray from '$lib/documents/Tray.svelte';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
@@ -27,7 +30,6 @@
   import type { Axis } from '$ui/axis';
   import { isPlain } from '$ui/keys';
 
-  type Row = { id: string; unbilled?: Schemas['UnbilledRow']; invoice?: Schemas['InvoiceRow'] };
   let unbilled = $state<Schemas['UnbilledRow'][] | null>(null);
   let invoices = $state<Schemas['InvoiceRow'][]>([]);
   let width = $state(800);
@@ -38,6 +40,7 @@
   const tab = $derived(page.url.searchParams.get('tab') ?? 'todo');
   const invoiceId = $derived(Number(page.url.searchParams.get('invoice')) || null);
   const paymentId = $derived(Number(page.url.searchParams.get('payment')) || null);
+  const claimId = $derived(Number(page.url.searchParams.get('claim')) || null);
   const loadId = $derived(Number(page.url.searchParams.get('load')) || null);
   const paying = $derived(page.url.searchParams.has('receive'));
   const runId = $derived(Number(page.url.searchParams.get('run')) || null);
@@ -67,30 +70,10 @@
     return live.follow(load, ['loads', 'invoices', 'documents']);
   });
 
-  const ready = $derived((unbilled ?? []).filter((u) => u.missing.length === 0 && !u.held));
-  const waiting = $derived((unbilled ?? []).filter((u) => u.missing.length > 0 && !u.held));
-  const held = $derived((unbilled ?? []).filter((u) => u.held));
+  const { ready, groups } = $derived(toBill(unbilled ?? [], invoices, session.today));
   const picked = $derived(ready.filter((u) => chosen.has(u.loadId)));
   const billed = $derived((unbilled ?? []).filter((u) => billing.includes(u.loadId)));
-  const overdue = $derived(invoices.filter((i) => i.dueOn < session.today));
-  const rest = $derived(invoices.filter((i) => i.dueOn >= session.today));
   const owed = $derived(sum(invoices.map((i) => i.open)));
-  const rows = {
-    load: (u: Schemas['UnbilledRow']): Row => ({ id: `load-${u.loadId}`, unbilled: u }),
-    invoice: (i: Schemas['InvoiceRow']): Row => ({ id: `invoice-${i.id}`, invoice: i }),
-  };
-  const groups = $derived([
-    { title: 'Ready to bill', rows: ready.map(rows.load) },
-    { title: 'Missing documents', urgency: 'soon' as const, rows: waiting.map(rows.load) },
-    { title: 'On hold', urgency: 'soon' as const, rows: held.map(rows.load) },
-    {
-      title: 'Overdue',
-      urgency: 'now' as const,
-      aside: figure(sum(overdue.map((i) => i.open))),
-      rows: overdue.map(rows.invoice),
-    },
-    { title: 'Billed, not due yet', aside: figure(sum(rest.map((i) => i.open))), rows: rest.map(rows.invoice) },
-  ]);
   const open = $derived(invoiceId ? `invoice-${invoiceId}` : loadId ? `load-${loadId}` : null);
   const DAY = 86_400_000;
   const axis = $derived<Axis>({
@@ -99,7 +82,7 @@
     width: Math.max(120, Math.round(width * (open || paying ? 0.26 : 0.34))),
   });
   const to = (next: Record<string, string | null>) =>
-    setQuery(next, ['invoice', 'payment', 'load', 'receive', 'customer', 'run', 'loads']);
+    setQuery(next, ['invoice', 'payment', 'claim', 'load', 'receive', 'customer', 'run', 'loads']);
 
   /** Bills everything ready, or the selection, by each customer's settings; the server runs it and reports progress. */
   async function billAll(of: Schemas['UnbilledRow'][]) {
@@ -154,6 +137,7 @@
         { id: 'documents', label: 'Documents to file', count: tray || undefined },
         { id: 'in', label: 'Payments' },
         { id: 'all', label: 'All invoices' },
+        { id: 'claims', label: 'Claims' },
       ]}
       {tab}
       ontab={(t) => to({ tab: t === 'todo' ? null : t })}
@@ -165,6 +149,8 @@
       <Tray />
     {:else if tab === 'in'}
       <PaymentList open={paymentId} onopen={(id) => to({ payment: String(id) })} />
+    {:else if tab === 'claims'}
+      <List list="claims" open={claimId} onopen={(id) => to({ claim: String(id) })} />
     {:else if tab === 'all'}
       <InvoiceList open={invoiceId} onopen={(id) => to({ invoice: String(id) })} />
     {:else}
@@ -238,6 +224,8 @@
     <Sheet label="payment" onclose={() => to({})}>
       <PaymentSheet id={paymentId} oninvoice={(id) => to({ tab: 'all', invoice: String(id) })} />
     </Sheet>
+  {:else if claimId}
+    <Sheet label="claim" onclose={() => to({})}><ClaimSheet id={claimId} /></Sheet>
   {:else if invoiceId}
     <Sheet label="invoice" onclose={() => to({})}>
       <InvoiceSheet

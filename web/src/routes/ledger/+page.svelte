@@ -8,6 +8,8 @@
   import AccountList from '$lib/ledger/AccountList.svelte';
   import Aging from '$lib/ledger/Aging.svelte';
   import BalanceSheet from '$lib/ledger/BalanceSheet.svelte';
+  import CashFlow from '$lib/ledger/CashFlow.svelte';
+  import Equipment from '$lib/ledger/Equipment.svelte';
   import EntryForm from '$lib/ledger/EntryForm.svelte';
   import Exports from '$lib/ledger/Exports.svelte';
   import List from '$lib/lists/List.svelte';
@@ -26,9 +28,11 @@
     { id: 'balance', label: 'Trial balance' },
     { id: 'sheet', label: 'Balance sheet' },
     { id: 'months', label: 'Profit and loss' },
+    { id: 'cash', label: 'Cash flow' },
     { id: 'aging', label: 'A/R and A/P aging' },
     { id: 'lines', label: 'Ledger lines' },
     { id: 'entries', label: 'Journal entries' },
+    { id: 'equipment', label: 'Equipment' },
     { id: 'accounts', label: 'Accounts' },
     { id: 'periods', label: 'Months' },
   ];
@@ -131,6 +135,10 @@
         {#if ages}
           <Aging {ages} />
         {:else}<p class="text-mute" role="status">Loading …</p>{/if}
+      {:else if tab === 'cash'}
+        <CashFlow />
+      {:else if tab === 'equipment'}
+        <Equipment />
       {:else if tab === 'accounts'}
         <AccountList />
       {:else if tab === 'periods'}

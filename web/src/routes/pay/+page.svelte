@@ -4,9 +4,11 @@
   import BillForm from '$lib/paying/BillForm.svelte';
   import BillRow from '$lib/paying/BillRow.svelte';
   import BillSheet from '$lib/paying/BillSheet.svelte';
+  import PayRun from '$lib/paying/PayRun.svelte';
   import AdvanceForm from '$lib/paying/AdvanceForm.svelte';
   import SettlementRow from '$lib/paying/SettlementRow.svelte';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
+  import { approveAsAgreed, payByAch } from '$lib/paying/bills';
   import { cents, figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -17,6 +19,8 @@
   import List from '$lib/lists/List.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
+  import Key from '$ui/Key.svelte';
+  import { isPlain } from '$ui/keys';
   import Sheet from '$ui/Sheet.svelte';
   import Slate from '$ui/Slate.svelte';
 
@@ -27,6 +31,7 @@
   const leg = $derived(Number(page.url.searchParams.get('leg')) || null);
   const advancing = $derived(page.url.searchParams.has('advance'));
   const entering = $derived(page.url.searchParams.has('enter'));
+  const paying = $derived(page.url.searchParams.has('paying'));
   let weeks = $state<Schemas['SettlementView'][] | null>(null);
   let bills = $state<Schemas['BillRow'][] | null>(null);
   let awaited = $state<Schemas['UnbilledLeg'][]>([]);
@@ -51,7 +56,8 @@
     void load();
     return live.follow(load, ['pay', 'bills', 'loads']);
   });
-  const to = (next: Record<string, string | null>) => setQuery(next, ['driver', 'bill', 'leg', 'advance', 'enter']);
+  const to = (next: Record<string, string | null>) =>
+    setQuery(next, ['driver', 'bill', 'leg', 'advance', 'enter', 'paying']);
   const shown = $derived(weeks?.[0]?.monday ?? monday ?? addDays(mondayOf(session.today), -7));
   function mondayOf(day: string) {
     const d = new Date(`${day}T00:00:00Z`);
@@ -115,30 +121,15 @@
     if (done) showDone(`${done} settlements approved.`);
     await load();
   }
-  const approveBill = async (id: number) => {
-    const { bill } = await take(api.GET('/api/bills/{id}', { params: { path: { id } } }));
-    await take(
-      api.POST('/api/bills/{id}/approve', {
-        params: { path: { id } },
-        body: {
-          amount: bill.agreed && cents(bill.amount) > cents(bill.agreed) ? bill.agreed : bill.amount,
-          reason: null,
-        },
-        headers: moneyKey(),
-      }),
-    );
-  };
-  const payBill = (id: number) =>
-    take(
-      api.POST('/api/bills/{id}/pay', {
-        params: { path: { id } },
-        body: { paidOn: null, method: 'ach', reference: null },
-        headers: moneyKey(),
-      }),
-    );
+  function key(e: KeyboardEvent) {
+    if (e.key !== 'p' || !isPlain(e) || tab === 'people' || !session.may('paying.pay')) return;
+    e.preventDefault();
+    to({ paying: '' });
+  }
   const week = $derived(weeks?.find((w) => w.driverId === driver) ?? null);
 </script>
 
+<svelte:window onkeydown={key} />
 <svelte:head><title>Pay · Steady Lark</title></svelte:head>
 <div class="flex h-full">
   <section class="flex min-w-0 flex-1 flex-col">
@@ -155,6 +146,9 @@
       {#if session.may('paying.enter')}
         {#if tab === 'people'}<Button onclick={() => to({ advance: '' })}>Issue an advance</Button>
         {:else}<Button onclick={() => to({ enter: '' })}>Enter a bill</Button>{/if}
+      {/if}
+      {#if tab !== 'people' && session.may('paying.pay')}
+        <Button look="main" onclick={() => to({ paying: '' })}><span>Pay bills</span> <Key>p</Key></Button>
       {/if}
     </Head>
     {#if tab === 'people'}
@@ -189,7 +183,8 @@
         {#if weeks && weeks.length}
           <div class="flex items-center justify-between px-5 py-4">
             <span class="text-mute text-sm"
-              >{weeks.length} people, <span class="fig">{figure(sum(weeks.map((w) => w.net)))}</span>, pay date {formatDay(
+              ><a class="text-lark hover:underline" href="/api/payroll?monday={shown}">Payroll (CSV)</a>, {weeks.length} people,
+              <span class="fig">{figure(sum(weeks.map((w) => w.net)))}</span>, pay date {formatDay(
                 weeks[0].payDay,
               )}</span
             >
@@ -205,12 +200,12 @@
           {#if session.may('paying.approve')}<Button
               small
               onclick={() =>
-                doEach(keys, approveBill, (n) => `${n} ${n === 1 ? 'bill' : 'bills'} approved.`).then(clear)}
+                doEach(keys, approveAsAgreed, (n) => `${n} ${n === 1 ? 'bill' : 'bills'} approved.`).then(clear)}
               >Approve {keys.length} at the agreed amount</Button
             >{/if}
           {#if session.may('paying.pay')}<Button
               small
-              onclick={() => doEach(keys, payBill, (n) => `${n} ${n === 1 ? 'bill' : 'bills'} paid.`).then(clear)}
+              onclick={() => doEach(keys, payByAch, (n) => `${n} ${n === 1 ? 'bill' : 'bills'} paid.`).then(clear)}
               >Pay {keys.length} by ACH</Button
             >{/if}
         {/snippet}
@@ -235,6 +230,8 @@
   </section>
   {#if advancing}
     <Sheet label="advance" form onclose={() => to({})}><AdvanceForm ondone={() => to({})} /></Sheet>
+  {:else if paying}
+    <Sheet label="pay bills" wide form onclose={() => to({})}><PayRun onchanged={load} /></Sheet>
   {:else if entering}
     <Sheet label="new bill" form onclose={() => to({})}><BillForm ondone={(id) => to({ bill: String(id) })} /></Sheet>
   {:else if driver && week}

@@ -2,14 +2,17 @@
   import type { Refused, Schemas } from '$lib/api/client';
   import { figure } from '$lib/money';
   import { hours } from '$lib/time/when';
+  import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
+  import Ellipsis from '@lucide/svelte/icons/ellipsis';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
   import { chargeLabels } from '../labels';
+  import ChargeMore from './ChargeMore.svelte';
   import { newCharge, type Typed } from './typed';
 
   /** Customer charges: flat, or a rate times miles, weight or the line haul. */
@@ -53,7 +56,7 @@
           label="Charge type"
           bind:value={charge.kind}
           problem={at(i, 'kind')}
-          options={Object.entries(chargeLabels).map(([value, label]) => ({ value, label }))}
+          options={options(chargeLabels)}
         />
       {/if}
       {#if charge.basis === 'flat'}
@@ -89,14 +92,25 @@
         problem={at(i, 'description')}
         hint={charge.basis === 'flat' ? undefined : figure(price?.charges[i]?.amount)}
       />
-      {#if i > 0}<button
+      <span class="mt-7 flex">
+        <button
           type="button"
-          class="text-mute hover:bg-faint mt-7 w-fit rounded p-1"
-          aria-label="Remove charge {i + 1}"
-          title="Remove charge {i + 1}"
-          onclick={() => typed.charges.splice(i, 1)}><X size={16} /></button
-        >{/if}
+          class="text-mute hover:bg-faint w-fit rounded p-1"
+          aria-label="Minimum and authorization of charge {i + 1}"
+          aria-expanded={charge.more}
+          title="Minimum and authorization of charge {i + 1}"
+          onclick={() => (charge.more = !charge.more)}><Ellipsis size={16} /></button
+        >
+        {#if i > 0}<button
+            type="button"
+            class="text-mute hover:bg-faint w-fit rounded p-1"
+            aria-label="Remove charge {i + 1}"
+            title="Remove charge {i + 1}"
+            onclick={() => typed.charges.splice(i, 1)}><X size={16} /></button
+          >{/if}
+      </span>
     </div>
+    {#if charge.more}<ChargeMore bind:charge={typed.charges[i]} at={(field) => at(i, field)} />{/if}
   {/each}
   <p class="flex justify-between pr-[8.5%]">
     <b>Customer pays</b><span class="fig font-bold">{figure(price?.total)}</span>

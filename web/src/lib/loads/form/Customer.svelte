@@ -2,6 +2,7 @@
   import { api, type Refused, take } from '$lib/api/client';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import { findCustomers } from '$lib/companies/find';
+  import { options } from '$lib/words';
   import Choice from '$ui/Choice.svelte';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -67,10 +68,7 @@
     required
     bind:value={typed.equipment}
     problem={at('equipment')}
-    options={[
-      { value: '', label: '—' },
-      ...Object.entries(equipmentLabels).map(([value, label]) => ({ value, label })),
-    ]}
+    options={[{ value: '', label: '—' }, ...options(equipmentLabels)]}
   />
   {#if making !== null}
     <div class="col-span-6">

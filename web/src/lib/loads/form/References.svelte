@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, take, type Refused, type Schemas } from '$lib/api/client';
   import { showError } from '$lib/state/messages.svelte';
+  import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
@@ -35,7 +36,7 @@
         label="Reference {i + 1}"
         bind:value={reference.kind}
         problem={refused?.at(`references[${i}].kind`)}
-        options={Object.entries(referenceLabels).map(([value, label]) => ({ value, label }))}
+        options={options(referenceLabels)}
       />
       <TextField
         class="col-span-7"

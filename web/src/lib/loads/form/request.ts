@@ -25,6 +25,8 @@ export function unreadable(t: Typed): Refused | null {
   t.charges.forEach((c, i) => {
     if (c.basis !== 'flat' && Number.isNaN(number(c.rate)))
       problems.push({ code: 'number', message: 'Enter the rate as a number.', field: `charges[${i}].rate` });
+    if (c.basis !== 'flat' && Number.isNaN(number(c.minimum)))
+      problems.push({ code: 'number', message: 'Enter the minimum as a number.', field: `charges[${i}].minimum` });
   });
   return problems.length ? new Refused('Some fields are not valid.', 422, problems) : null;
 }
@@ -65,6 +67,9 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
         basis: c.basis as Schemas['ChargeRequest']['basis'],
         rate: c.basis === 'flat' ? null : number(c.rate),
         amount: c.basis === 'flat' ? (c.amount ?? null) : null,
+        minimum: c.basis === 'flat' ? null : number(c.minimum) || null,
+        authorization:
+          c.by || c.on || c.reference ? { by: c.by || null, on: c.on || null, reference: c.reference || null } : null,
       })),
     references: t.references
       .filter((r) => r.value.trim())
@@ -88,6 +93,8 @@ export const toPrice = (t: Typed, miles: number | null, minimum: Money | null): 
       basis: c.basis as Schemas['ChargeBasis'],
       amount: c.basis === 'flat' ? c.amount : null,
       rate: c.basis === 'flat' ? null : number(c.rate) || null,
+      minimum: c.basis === 'flat' ? null : number(c.minimum) || null,
+      authorization: null,
     })),
     miles,
     weightLb: weight ? Math.round(weight) : null,

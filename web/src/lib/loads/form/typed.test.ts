@@ -55,6 +55,27 @@ const sheet = (first: string, last: string) =>
         amount: usd('1066.40'),
       },
       { id: 2, kind: 'tarp', description: null, basis: 'flat', rate: null, quantity: null, amount: usd('75.00') },
+      {
+        id: 3,
+        kind: 'detention',
+        description: '2 hours',
+        basis: 'flat',
+        rate: null,
+        quantity: null,
+        amount: usd('150.00'),
+        authorization: { by: 'R. Dahl', on: '2026-11-24', reference: 'email' },
+      },
+      {
+        id: 4,
+        kind: 'discount',
+        description: null,
+        basis: 'percent',
+        rate: 5,
+        quantity: 1066.4,
+        amount: usd('-53.32'),
+        minimum: 25,
+      },
+      { id: 5, kind: 'discount', description: null, basis: 'flat', rate: null, quantity: null, amount: usd('-40.00') },
     ],
     references: [
       { kind: 'seal', value: '88213' },
@@ -85,7 +106,11 @@ describe('a load in the form', () => {
       ],
       charges: [
         { kind: 'line_haul', basis: 'per_mile', rate: 3.1, amount: null },
-        { kind: 'tarp', basis: 'flat', rate: null, amount: usd('75.00') },
+        { kind: 'tarp', basis: 'flat', rate: null, amount: usd('75.00'), authorization: null },
+        { kind: 'detention', authorization: { by: 'R. Dahl', on: '2026-11-24', reference: 'email' } },
+        { kind: 'discount', basis: 'percent', rate: 5, minimum: 25, amount: null },
+        // A discount is stored below zero and entered above it.
+        { kind: 'discount', basis: 'flat', amount: usd('40.00'), minimum: null },
       ],
       references: [
         { kind: 'seal', value: '88213' },
@@ -104,11 +129,12 @@ describe('a load in the form', () => {
   it('reports invalid numbers by field', () => {
     const typed = nothing();
     typed.freight = [{ ...newFreight(), weight: 'heavy', pallets: '1,200', temperature: '3.5' }];
-    typed.charges = [{ ...newCharge('fuel_surcharge'), rate: 'much' }];
+    typed.charges = [{ ...newCharge('fuel_surcharge'), rate: 'much', minimum: 'some' }];
     expect(unreadable(typed)?.problems.map((p) => p.field)).toEqual([
       'freight[0].weightLb',
       'freight[0].temperatureF',
       'charges[0].rate',
+      'charges[0].minimum',
     ]);
     expect(unreadable(nothing())).toBeNull();
   });
@@ -136,6 +162,7 @@ describe('a copy', () => {
     expect(copy.stops[1].until).toBe('2026-12-09T19:00:00');
     expect([copy.number, copy.reference]).toEqual(['', '']);
     expect(copy.references.map((r) => r.kind)).toEqual(['pickup_number']);
+    expect(copy.charges[2]).toMatchObject({ kind: 'detention', by: '', on: '', reference: '' });
     expect(copy.own).toEqual({ 4: 'Fall' });
   });
 

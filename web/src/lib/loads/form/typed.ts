@@ -1,4 +1,5 @@
 import type { Money, Schemas } from '../../api/client';
+import { cents, fromCents } from '../../money';
 import type { Local } from '../../time/when';
 
 /** A load in the form: as typed, including what cannot be parsed yet. */
@@ -36,7 +37,13 @@ export interface Charge {
   description: string;
   basis: string;
   rate: string;
+  minimum: string;
   amount: Money | null;
+  by: string;
+  on: string;
+  reference: string;
+  /** Whether the minimum and the authorization are shown. */
+  more: boolean;
 }
 export interface Reference {
   key: number;
@@ -60,6 +67,7 @@ export interface Typed {
 }
 
 let keys = 0;
+const text = (n: number | null | undefined) => (n === null || n === undefined ? '' : String(n));
 export const newStop = (kind: string): Stop => ({
   key: keys++,
   kind,
@@ -89,7 +97,26 @@ export const newCharge = (kind: string): Charge => ({
   description: '',
   basis: kind === 'fuel_surcharge' ? 'per_mile' : 'flat',
   rate: '',
+  minimum: '',
   amount: null,
+  by: '',
+  on: '',
+  reference: '',
+  more: false,
+});
+export const chargeOf = (c: Schemas['ChargeRow']): Charge => ({
+  key: keys++,
+  kind: c.kind ?? 'other',
+  description: c.description ?? '',
+  basis: c.basis ?? 'flat',
+  rate: text(c.rate),
+  minimum: text(c.minimum),
+  // A discount is entered as an amount above zero.
+  amount: c.basis !== 'flat' || !c.amount ? null : c.kind === 'discount' ? fromCents(-cents(c.amount)) : c.amount,
+  by: c.authorization?.by ?? '',
+  on: c.authorization?.on ?? '',
+  reference: c.authorization?.reference ?? '',
+  more: !!(c.minimum || c.authorization),
 });
 export const newReference = (): Reference => ({ key: keys++, kind: 'purchase_order', value: '' });
 
@@ -108,7 +135,6 @@ export const nothing = (): Typed => ({
   forCarrier: '',
 });
 
-const text = (n: number | null | undefined) => (n === null || n === undefined ? '' : String(n));
 const placeOf = (s: Schemas['StopRow']): Place | null =>
   s.placeId
     ? {
@@ -176,14 +202,7 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
     office: text(sheet.officeId),
     stops: l.stops.map((s, i) => stopOf(s, l.stops[i - 1])),
     freight: sheet.freight.map(freightOf),
-    charges: sheet.charges.map((c) => ({
-      key: keys++,
-      kind: c.kind ?? 'other',
-      description: c.description ?? '',
-      basis: c.basis ?? 'flat',
-      rate: text(c.rate),
-      amount: c.basis === 'flat' ? (c.amount ?? null) : null,
-    })),
+    charges: sheet.charges.map(chargeOf),
     references: sheet.references.map((r) => ({ key: keys++, kind: r.kind ?? 'other', value: r.value })),
     own: Object.fromEntries(sheet.customFields.map((o) => [o.fieldId, o.value])),
     forDriver: sheet.driverInstructions ?? '',
@@ -214,6 +233,8 @@ export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
     number: '',
     reference: '',
     references: t.references.filter((r) => r.kind !== 'seal'),
+    // A customer authorizes a charge for one load.
+    charges: t.charges.map((c) => ({ ...c, by: '', on: '', reference: '' })),
     stops: t.stops.map((s) => ({
       ...s,
       from: s.from && shifted(s.from, shift),

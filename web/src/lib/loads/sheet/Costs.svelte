@@ -23,7 +23,13 @@
                 ? `, ${charge.description}`
                 : ''}{#if charge.rate != null}<span class="text-mute ml-1.5 text-sm"
                   >{charge.basis === 'percent' ? charge.rate : charge.rate.toFixed(2)}
-                  {basisLabels[charge.basis ?? 'flat']}</span
+                  {basisLabels[charge.basis ?? 'flat']}{charge.minimum
+                    ? `, minimum ${charge.minimum.toFixed(2)}`
+                    : ''}</span
+                >{/if}{#if charge.authorization}<span class="text-mute block text-sm"
+                  >authorized by {charge.authorization.by}{charge.authorization.on
+                    ? ` ${formatDay(charge.authorization.on)}`
+                    : ''}{charge.authorization.reference ? `, ${charge.authorization.reference}` : ''}</span
                 >{/if}
             </dt>
             <dd class="fig text-right">{figure(charge.amount)}</dd>
@@ -54,15 +60,14 @@
         </dl>
       {/if}
     </div>
-    {#if view.sheet.invoice}
-      {@const i = view.sheet.invoice}
-      <p class="mt-2 text-sm">
+    {#each [...(view.sheet.invoice ? [view.sheet.invoice] : []), ...view.sheet.supplements] as i (i.id)}
+      <p class="text-sm first-of-type:mt-2">
         <a class="text-lark font-bold hover:underline" href="/bill?invoice={i.id}">{i.number}</a>
         {i.total ? `over ${figure(i.total)}, ` : ''}due {formatDay(i.dueOn)}{Number(i.paid?.amount ?? 0) > 0
           ? `, ${figure(i.paid)} paid`
           : ''}
       </p>
-    {/if}
+    {/each}
     {#if leg?.billId && session.may('paying.see')}
       <p class="text-sm">
         <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={leg.billId}">Bill {leg.billNumber}</a>

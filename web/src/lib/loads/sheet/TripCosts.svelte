@@ -3,6 +3,7 @@
   import { figure } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -101,11 +102,7 @@
 {/each}
 {#if session.may('loads.cover')}
   <div class="mt-1 grid grid-cols-[90px_1fr_1fr_1.2fr_auto] items-end gap-2">
-    <Choice
-      label="Cost type"
-      bind:value={kind}
-      options={Object.entries(words).map(([value, label]) => ({ value, label }))}
-    />
+    <Choice label="Cost type" bind:value={kind} options={options(words)} />
     <MoneyField label="Expected" bind:value={expected} problem={refused?.at('expected')} />
     <MoneyField label="Actual" bind:value={actual} problem={refused?.at('actual')} />
     <TextField label="Note" bind:value={note} maxlength={200} problem={refused?.at('note')} />

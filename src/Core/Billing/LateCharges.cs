@@ -1,0 +1,76 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Pricing;
+
+namespace SteadyLark.Core.Billing;
+
+/// <summary>A charge that is added to a load after it was billed, as entered.</summary>
+public sealed record LateChargeOrder(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization);
+
+/// <summary>Charges added to a load that is billed: they go on a supplemental invoice.</summary>
+public static class LateCharges
+{
+    /// <summary>Checks late charges of a load.</summary>
+    /// <param name="existing">How many charges the load has.</param>
+    /// <returns>The charges, each a flat amount above zero.</returns>
+    public static Outcome<IReadOnlyList<BookedCharge>> Decide(
+        LoadState state,
+        string number,
+        IReadOnlyList<LateChargeOrder> orders,
+        int existing,
+        LocalDate today
+    )
+    {
+        if (state is not (LoadState.Billed or LoadState.Closed))
+        {
+            return new Problem(
+                "load.state",
+                $"Load {number} is {state.Format()}: edit the load to add a charge. Late charges are for loads that are billed."
+            );
+        }
+
+        var validation = new Validation();
+        if (orders.Count == 0)
+        {
+            validation.Add("missing", "Enter at least one charge.", "charges");
+        }
+        else if (orders.Count + existing > Booking.MaxLines)
+        {
+            validation.Add("too.many", $"A load takes at most {Booking.MaxLines} charges.", "charges");
+            return validation.Problems;
+        }
+
+        var charges = new List<BookedCharge>();
+        for (var i = 0; i < orders.Count; i++)
+        {
+            var (order, at) = (orders[i], $"charges[{i}]");
+            var name = order.Kind?.Format() ?? $"Charge {i + 1}";
+            if (order.Kind is null)
+            {
+                validation.Add("missing", $"{name}: choose a charge type.", $"{at}.kind");
+            }
+
+            validation.Dollars(order.Amount, $"{at}.amount", $"{name}: the amount");
+            var description = validation.Text(
+                order.Description,
+                $"{at}.description",
+                $"{name}: the description",
+                200,
+                required: order.Kind == ChargeKind.Other
+            );
+            var authorization = ChargeAuthorization.Check(order.Authorization, today, at, name, validation);
+            if (order.Kind == ChargeKind.Discount)
+            {
+                validation.Add("discount", "A discount on a billed load is a credit memo: enter it on the invoice.", $"{at}.kind");
+            }
+
+            if (order.Kind is { } kind && order.Amount is { } amount)
+            {
+                charges.Add(new BookedCharge(kind, description, new PricedCharge(ChargeBasis.Flat, null, null, amount), authorization));
+            }
+        }
+
+        return validation.Ok ? charges : validation.Problems;
+    }
+}

@@ -1,0 +1,137 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Companies;
+using SteadyLark.Store.Ledger;
+using SteadyLark.Store.Paying;
+
+namespace SteadyLark.Server.Paying;
+
+/// <param name="Amount">In cash; all that is open, less a quick-pay discount, when omitted.</param>
+public sealed record BillPaymentRequest(long BillId, Money? Amount);
+
+/// <param name="Reference">The first check number, or a reference that all payments share.</param>
+public sealed record VendorPaymentRequest(
+    IReadOnlyList<BillPaymentRequest>? Bills,
+    LocalDate? PaidOn,
+    string? Method,
+    string? Reference = null
+);
+
+/// <summary>The payments made together: one for each payee.</summary>
+public sealed record PaymentBatchView(long Id, IReadOnlyList<VendorPaymentRow> Payments);
+
+/// <summary>Pays vendors: several bills with one check or ACH credit, or a bill in parts.</summary>
+public static class VendorPaymentCommands
+{
+    public static async Task<Outcome<PaymentBatchView>> Pay(CommandContext w, VendorPaymentRequest request)
+    {
+        var validation = new Validation();
+        var payout = Payout.Check(request.PaidOn, request.Method, request.Reference, w.Today, validation);
+        var chosen = (request.Bills ?? []).Select(b => new BillChoice(b.BillId, b.Amount)).ToList();
+        var bills = await VendorPaymentStore.ToPay(w.Db, chosen.Take(PaymentBatch.MaxBills).Select(c => c.BillId), locked: true);
+        var planned = PaymentBatch.Plan(chosen, bills, payout, w.Actor.UserId, (await Business.Read(w.Db))!.TwoPeople);
+        validation.AddRange(planned.Problems);
+        foreach (var payment in planned.Ok ? planned.Value : [])
+        {
+            if (w.Actor.UserId is { } payer && await CompanyStore.AddedBy(w.Db, payment.VendorId) == payer)
+            {
+                await BillCommands.CheckLimit(w, SoleMoney.OwnVendor, payment.Amount, validation);
+            }
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var batch = await VendorPaymentStore.AddBatch(w, payout);
+        foreach (var payment in planned.Value)
+        {
+            await Add(w, batch, payment, payout);
+        }
+
+        return new PaymentBatchView(batch, await VendorPaymentStore.OfBatch(w.Db, batch));
+    }
+
+    /// <summary>Reverses a payment that was entered by mistake or returned: its bills are open again.</summary>
+    public static async Task<Outcome<VendorPaymentRow>> Reverse(CommandContext w, long id)
+    {
+        if (await VendorPaymentStore.Get(w.Db, id, locked: true) is not { } payment)
+        {
+            return Problem.Missing("This payment");
+        }
+
+        if (payment.State.ReverseRefusal is { } refused)
+        {
+            return refused;
+        }
+
+        await VendorPaymentStore.Reverse(w, id);
+        var numbers = Numbers(payment.Bills.Select(b => b.Number));
+        await LedgerStore.Reverse(
+            w,
+            EntrySource.BillPayment,
+            id,
+            EntrySource.BillPayment,
+            $"Payment of {numbers} to {payment.Payee} reversed"
+        );
+        foreach (var bill in payment.Bills)
+        {
+            w.Record(
+                EventKinds.BillPaymentReversed,
+                bill.BillId,
+                $"Payment of bill {bill.Number} to {payment.Payee} reversed",
+                loadId: bill.LoadId,
+                before: payment
+            );
+            await BillCommands.Settle(w, bill.LoadId);
+        }
+
+        return (await VendorPaymentStore.Get(w.Db, id))!;
+    }
+
+    private static async Task Add(CommandContext w, long batch, VendorPayment payment, Payout payout)
+    {
+        var on = await LedgerStore.PostingDay(w, payout.On);
+        var bills = new List<(PaidBill Part, BillRow Bill)>();
+        foreach (var part in payment.Bills)
+        {
+            bills.Add((part, (await BillStore.Get(w.Db, part.BillId))!));
+            on = LocalDate.Max(on, await OpenItemStore.FirstDay(w, Accounts.Payable, part.BillId, payout.On, part.Settled));
+        }
+
+        var id = await VendorPaymentStore.Add(w, batch, payment, payout, on);
+        var parts = new List<(PaidBill, Dimensions)>();
+        foreach (var (part, bill) in bills)
+        {
+            parts.Add((part, await BillCommands.Of(w, bill)));
+        }
+
+        await LedgerStore.Post(w, Postings.VendorPaid(on, payment.Payee, Numbers(bills.Select(b => b.Bill.Number)), id, parts));
+        foreach (var (part, bill) in bills)
+        {
+            var discount = part.Discount.Amount > 0 ? $", less {part.Discount.Formatted} for quick pay" : "";
+            var rest = bill.Approved!.Value - bill.Paid - part.Settled;
+            w.Record(
+                EventKinds.BillPaid,
+                bill.Id,
+                $"Bill {bill.Number} from {bill.Vendor} paid, {part.Amount.Formatted} by {payout.Method}{discount}"
+                    + (rest.Amount > 0 ? $"; {rest.Formatted} still open" : ""),
+                loadId: bill.LoadId
+            );
+            await BillCommands.Settle(w, bill.LoadId);
+        }
+    }
+
+    private static string Numbers(IEnumerable<string> numbers)
+    {
+        var all = numbers.ToList();
+        return all.Count == 1
+            ? $"bill {all[0]}"
+            : $"bills {string.Join(", ", all.Take(4))}" + (all.Count > 4 ? $" and {all.Count - 4} more" : "");
+    }
+}
