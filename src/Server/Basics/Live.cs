@@ -127,7 +127,7 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
             foreach (var e in missed)
             {
                 from = EventCursor.Parse(e.Cursor)!.Value;
-                if (IsAfter(from, upTo))
+                if (from.IsAfter(upTo))
                 {
                     return true;
                 }
@@ -197,8 +197,6 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
             }
         }
     }
-
-    private static bool IsAfter(EventCursor a, EventCursor b) => a.Xid > b.Xid || (a.Xid == b.Xid && a.Id > b.Id);
 
     private static Task Write(HttpContext http, EventRow e, CancellationToken cancel) =>
         http.Response.WriteAsync(

@@ -48,6 +48,9 @@ public sealed record Changes(string Snapshot, IReadOnlyList<(EventKind Kind, lon
 /// <summary>A position in commit order.</summary>
 public readonly record struct EventCursor(ulong Xid, long Id)
 {
+    /// <summary>Whether it comes after another.</summary>
+    public bool IsAfter(EventCursor other) => (Xid, Id).CompareTo((other.Xid, other.Id)) > 0;
+
     public override string ToString() => $"{Xid}-{Id}";
 
     public static EventCursor? Parse(string? text)

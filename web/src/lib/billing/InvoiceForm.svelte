@@ -2,6 +2,7 @@
   import { Draft } from '$lib/state/draft.svelte';
   import DraftNotice from '$ui/DraftNotice.svelte';
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import { documentLabels } from '$lib/loads/labels';
   import { figure, said, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -26,20 +27,25 @@
   const attempt = new Attempt();
   const ids = $derived(loads.map((l) => l.loadId));
   const total = $derived(sum(loads.map((l) => l.revenue)));
+  const prepare = latest(
+    (loadIds: number[]) =>
+      take(api.POST('/api/invoices/prepare', { body: { loadIds, termsDays: null, mailTo: null } })),
+    (m) => {
+      mail = m;
+      to = m.to;
+      subject = m.subject;
+      message = m.message;
+      terms = String(m.termsDays);
+      documents = [...m.documents];
+    },
+    (e) => (refused = (e as Error).message),
+  );
+  // By which loads, not by the rows of them: those are read again whenever somebody changes a load, and what was typed stays.
+  const which = $derived(ids.join());
   $effect(() => {
-    const loadIds = ids;
     mail = null;
     refused = '';
-    take(api.POST('/api/invoices/prepare', { body: { loadIds, termsDays: null, mailTo: null } }))
-      .then((m) => {
-        mail = m;
-        to = m.to;
-        subject = m.subject;
-        message = m.message;
-        terms = String(m.termsDays);
-        documents = [...m.documents];
-      })
-      .catch((e: Error) => (refused = e.message));
+    void prepare(which.split(',').map(Number));
   });
   const offered = $derived(
     [...new Set([...(mail?.documents ?? []), ...loads.flatMap((l) => l.documents)])].filter(

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -27,13 +28,11 @@
   const attempt = new Attempt();
   let sheet = $state<Schemas['InvoiceSheet'] | null>(null);
   let problem = $state('');
-  async function load() {
-    try {
-      sheet = await take(api.GET('/api/invoices/{id}', { params: { path: { id } } }));
-    } catch (e) {
-      problem = e instanceof Refused ? e.message : 'This invoice could not be loaded.';
-    }
-  }
+  const load = latest(
+    () => take(api.GET('/api/invoices/{id}', { params: { path: { id } } })),
+    (answer) => (sheet = answer),
+    (e) => (problem = e instanceof Refused ? e.message : 'This invoice could not be loaded.'),
+  );
   $effect(() => {
     void id;
     sheet = null;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
@@ -18,13 +19,11 @@
   let problem = $state('');
   let step = $state<Step | null>(null);
   let busy = $state(false);
-  async function load() {
-    try {
-      view = await take(api.GET('/api/claims/{id}', { params: { path: { id } } }));
-    } catch (e) {
-      problem = e instanceof Refused ? e.message : 'This claim could not be loaded.';
-    }
-  }
+  const load = latest(
+    () => take(api.GET('/api/claims/{id}', { params: { path: { id } } })),
+    (answer) => (view = answer),
+    (e) => (problem = e instanceof Refused ? e.message : 'This claim could not be loaded.'),
+  );
   $effect(() => {
     void id;
     view = null;

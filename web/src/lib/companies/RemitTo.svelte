@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -18,13 +19,11 @@
   let confirming = $state(false);
   let callBack = $state('');
   const attempt = new Attempt();
-  async function load() {
-    try {
-      rows = await take(api.GET('/api/companies/{id}/remit-to', { params: { path: { id: companyId } } }));
-    } catch (e) {
-      showError(e);
-    }
-  }
+  const load = latest(
+    () => take(api.GET('/api/companies/{id}/remit-to', { params: { path: { id: companyId } } })),
+    (answer) => (rows = answer),
+    showError,
+  );
   $effect(() => {
     void companyId;
     editing = confirming = false;

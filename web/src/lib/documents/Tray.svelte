@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, sendFile, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import { documentLabels } from '$lib/loads/labels';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -24,14 +25,14 @@
   let drop = $state(false);
   let panel = $state<HTMLElement>();
   const paper = $derived(papers?.[at] ?? null);
-  async function read() {
-    try {
-      papers = await take(api.GET('/api/documents/tray'));
-      at = Math.max(0, Math.min(at, papers.length - 1));
-    } catch (e) {
-      showError(e);
-    }
-  }
+  const read = latest(
+    () => take(api.GET('/api/documents/tray')),
+    (answer) => {
+      papers = answer;
+      at = Math.max(0, Math.min(at, answer.length - 1));
+    },
+    showError,
+  );
   $effect(() => {
     void read();
     return live.follow(read, ['documents']);

@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import { cents, figure, fromCents, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
@@ -36,13 +37,11 @@
     lane: q.get('lane') ?? undefined,
   });
   let view = $state.raw<Schemas['ProfitView'] | null>(null);
-  async function load() {
-    try {
-      view = await take(api.GET('/api/ledger/profit', { params: { query } }));
-    } catch (e) {
-      showError(e);
-    }
-  }
+  const load = latest(
+    () => take(api.GET('/api/ledger/profit', { params: { query } })),
+    (answer) => (view = answer),
+    showError,
+  );
   $effect(() => {
     void query;
     void load();

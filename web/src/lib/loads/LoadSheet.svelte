@@ -1,6 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -32,14 +33,14 @@
   let busy = $state('');
   let sections = $state<HTMLElement>();
 
-  async function load() {
-    try {
-      view = await take(api.GET('/api/loads/{id}', { params: { path: { id } } }));
+  const load = latest(
+    () => take(api.GET('/api/loads/{id}', { params: { path: { id } } })),
+    (answer) => {
+      view = answer;
       problem = '';
-    } catch (e) {
-      problem = e instanceof Refused ? e.message : 'This load could not be loaded.';
-    }
-  }
+    },
+    (e) => (problem = e instanceof Refused ? e.message : 'This load could not be loaded.'),
+  );
   $effect(() => {
     void id;
     view = null;

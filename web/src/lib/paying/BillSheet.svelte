@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, sendBillDocument, take, type Money, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
@@ -23,13 +24,11 @@
   let quickPay = $state(false);
   const attempt = new Attempt();
   const bill = $derived(view?.bill ?? null);
-  async function load() {
-    try {
-      view = await take(api.GET('/api/bills/{id}', { params: { path: { id } } }));
-    } catch (e) {
-      showError(e);
-    }
-  }
+  const load = latest(
+    () => take(api.GET('/api/bills/{id}', { params: { path: { id } } })),
+    (answer) => (view = answer),
+    showError,
+  );
   $effect(() => {
     void id;
     view = null;

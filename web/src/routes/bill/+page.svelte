@@ -1,6 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state';
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { figure, sum } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
@@ -51,19 +52,20 @@
       .filter((n) => n > 0),
   );
 
-  async function load() {
-    try {
-      const [u, i] = await Promise.all([
+  const load = latest(
+    () =>
+      Promise.all([
         take(api.GET('/api/unbilled')),
         take(api.GET('/api/invoices', { params: { query: { open: true, limit: 500 } } })),
-      ]);
+        take(api.GET('/api/documents/tray')),
+      ]),
+    ([u, i, t]) => {
       unbilled = u;
       invoices = i.rows;
-      tray = (await take(api.GET('/api/documents/tray'))).length;
-    } catch (e) {
-      showError(e);
-    }
-  }
+      tray = t.length;
+    },
+    showError,
+  );
   $effect(() => {
     void tab;
     void load();
