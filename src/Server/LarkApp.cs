@@ -67,6 +67,7 @@ public static partial class LarkApp
             .AddSingleton<UserCommands>()
             .AddSingleton<Mailer>()
             .AddSingleton<CoverCommands>()
+            .AddSingleton<TenderCommands>()
             .AddSingleton<BillingCommands>()
             .AddSingleton<ClaimCommands>()
             .AddSingleton<DocumentRequestCommands>()
@@ -88,6 +89,7 @@ public static partial class LarkApp
             services.AddHostedService(s => s.GetRequiredService<Live>());
             services.AddHostedService<MailJobs>();
             services.AddHostedService<RateConfirmations>();
+            services.AddHostedService<TenderExpiry>();
             services.AddHostedService<AuditSeals>();
             services.AddHostedService<BillingRuns>();
             services.AddHostedService<StandIns>();

@@ -70,7 +70,7 @@ public sealed class TestBusiness : IAsyncLifetime
             Ids["customer"] = await CompanyStore.Add(w.Db, Company("Snowberry Creamery", customer: true, null));
             Ids["carrier"] = await CompanyStore.Add(
                 w.Db,
-                Company("Two Forks Trucking", false, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null))
+                Company("Two Forks Trucking", false, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null, Money.Usd(1_000_000m)))
             );
             Ids["lapsing"] = await CompanyStore.Add(
                 w.Db,
@@ -313,6 +313,22 @@ public sealed class TestBusiness : IAsyncLifetime
         await w.Commit();
     }
 
+    /// <summary>A carrier that accepted by phone and named its driver.</summary>
+    public static object Accepted(long carrier, object pay) =>
+        new
+        {
+            carrierId = carrier,
+            pay,
+            acceptedBy = "Kim Aldous",
+            dispatch = new
+            {
+                driver = "Ray Ostrander",
+                phone = "509-555-0142",
+                truck = "118",
+                trailer = "5302",
+            },
+        };
+
     /// <summary>A load delivered before now, with its POD in, by a carrier or by one of our drivers.</summary>
     /// <param name="day">Days after 18 November 2026 on which it was picked up.</param>
     public async Task<long> Delivered(Caller owner, int day, string who, bool pod = true)
@@ -324,7 +340,7 @@ public sealed class TestBusiness : IAsyncLifetime
         var load = (await owner.Post("loads", order)).Id;
         _ =
             who == "carrier"
-                ? (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok
+                ? (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(Ids["carrier"], TestBusiness.Usd(700m)))).Ok
                 : (await owner.Post($"loads/{load}/cover/driver", Crew(who))).Ok;
         var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!
             .AsArray()

@@ -1,5 +1,6 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Core.Billing;
 
@@ -14,6 +15,7 @@ namespace SteadyLark.Core.Billing;
 /// <param name="Subject">With names in braces; see <see cref="MailTemplate"/>.</param>
 /// <param name="Message">The message, likewise.</param>
 /// <param name="RequiredDocuments">Documents required before the load can be billed.</param>
+/// <param name="Detention">What the customer pays for waiting; null for nothing agreed.</param>
 /// <param name="HoldForClaims">Whether a load with a claim waits to be billed; otherwise it is billed, and the claim is credited later.</param>
 public sealed record BillingSettings(
     bool ByLoad,
@@ -25,7 +27,8 @@ public sealed record BillingSettings(
     string? Subject,
     string? Message,
     IReadOnlyList<DocumentKind> RequiredDocuments,
-    bool HoldForClaims = false
+    bool HoldForClaims = false,
+    DetentionTerms? Detention = null
 )
 {
     public const int MaxColumns = 6;
@@ -66,6 +69,7 @@ public sealed record BillingSettings(
     public IReadOnlyList<Problem> Check(IReadOnlySet<long> own, Func<string, bool> isAddress)
     {
         var validation = new Validation();
+        Detention?.Check(validation, "detention.");
         if (Columns.Count > MaxColumns || Columns.Distinct().Count() < Columns.Count)
         {
             validation.Add("columns", $"An invoice has room for {MaxColumns} columns, each used once.", "columns");

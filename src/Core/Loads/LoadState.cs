@@ -6,6 +6,9 @@ public enum LoadState
     Draft,
     Quoted,
     Booked,
+
+    /// <summary>Offered to a carrier that has not answered yet.</summary>
+    Tendered,
     Covered,
     Rolling,
     Delivered,
@@ -27,12 +30,20 @@ public sealed record StopFacts(StopKind Kind, bool Arrived, bool Left, bool Deli
     public bool Done => Left || (Kind == StopKind.Delivery && Delivered);
 }
 
+/// <summary>How far a leg is assigned.</summary>
+public enum LegCover
+{
+    Open,
+    Tendered,
+    Covered,
+}
+
 /// <summary>Everything that determines a load's state.</summary>
 /// <param name="IsDraft">Saved without being booked.</param>
 /// <param name="IsQuoted">Quoted to the customer, not yet accepted.</param>
 /// <param name="IsCancelled">Canceled.</param>
 /// <param name="Stops">In order.</param>
-/// <param name="LegsCovered">One per leg: whether it is assigned.</param>
+/// <param name="Legs">In order.</param>
 /// <param name="OnInvoice">On an invoice that was not voided.</param>
 /// <param name="InvoicePaid">That invoice is paid in full.</param>
 /// <param name="LegsPaid">Carriers or drivers of all legs were paid.</param>
@@ -41,7 +52,7 @@ public sealed record LoadFacts(
     bool IsQuoted,
     bool IsCancelled,
     IReadOnlyList<StopFacts> Stops,
-    IReadOnlyList<bool> LegsCovered,
+    IReadOnlyList<LegCover> Legs,
     bool OnInvoice,
     bool InvoicePaid,
     bool LegsPaid
@@ -52,9 +63,12 @@ public static class LoadStates
     /// <summary>The state as shown, such as <c>canceled</c>.</summary>
     public static string Format(this LoadState state) => state == LoadState.Cancelled ? "canceled" : state.ToString().ToLowerInvariant();
 
+    /// <summary>Whether it waits to be covered: nobody has it, or a carrier has not answered.</summary>
+    public static bool IsOpen(this LoadState state) => state is LoadState.Booked or LoadState.Tendered;
+
     /// <summary>
-    /// Derives a load's state: the furthest that is true of it. Covered when every leg is
-    /// assigned; rolling from the first departure to the last delivery; closed when the customer paid and the carrier or driver was paid.
+    /// Derives a load's state: the furthest that is true of it. Covered when every leg has a driver or a carrier that accepted, tendered
+    /// while a carrier has not answered; rolling from the first departure to the last delivery; closed when the customer paid and the carrier or driver was paid.
     /// </summary>
     public static LoadState Derive(LoadFacts facts)
     {
@@ -84,9 +98,9 @@ public static class LoadStates
             return LoadState.Rolling;
         }
 
-        if (facts.LegsCovered.Count > 0 && facts.LegsCovered.All(c => c))
+        if (facts.Legs.Count > 0 && facts.Legs.All(c => c != LegCover.Open))
         {
-            return LoadState.Covered;
+            return facts.Legs.Contains(LegCover.Tendered) ? LoadState.Tendered : LoadState.Covered;
         }
 
         return facts.IsQuoted ? LoadState.Quoted : LoadState.Booked;

@@ -38,6 +38,7 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
         State switch
         {
             LoadState.Draft or LoadState.Booked => null,
+            LoadState.Tendered => new Problem("load.state", "Withdraw the tender before canceling the load."),
             LoadState.Covered => new Problem("load.state", "Unassign the load before canceling it."),
             _ => Refused("cannot be canceled"),
         };
@@ -54,7 +55,8 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
                     "load.state",
                     Who is null
                         ? $"Load {Number} is {State.Format()}: book it first."
-                        : $"This load is assigned to {Who}: unassign it first."
+                    : State == LoadState.Tendered ? $"This load is tendered to {Who}: withdraw the tender first."
+                    : $"This load is assigned to {Who}: unassign it first."
                 );
             }
 
@@ -70,7 +72,7 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
     /// <summary>Why it cannot be unassigned; null when it can.</summary>
     /// <param name="started">Whether the truck has been at a stop.</param>
     public Problem? UnassignRefusal(bool started) =>
-        State == LoadState.Covered && !started
+        State is LoadState.Tendered or LoadState.Covered && !started
             ? null
             : new Problem(
                 "load.state",
@@ -81,6 +83,7 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
     public Problem? StopEventRefusal =>
         State is LoadState.Covered or LoadState.Rolling or LoadState.Delivered ? null
         : Who is null ? new Problem("load.state", "This load is not covered yet: cover it first.")
+        : State == LoadState.Tendered ? NotAccepted
         : StopsFixed;
 
     /// <summary>Why an event at its stops cannot be undone; null when it can.</summary>
@@ -97,6 +100,7 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
         {
             LoadState.Covered or LoadState.Rolling => null,
             LoadState.Booked or LoadState.Draft => new Problem("load.state", "This load is not assigned yet: edit the load instead."),
+            LoadState.Tendered => NotAccepted,
             _ => StopsFixed,
         };
 
@@ -126,6 +130,28 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
                 "load.not.delivered",
                 $"Load {Number} is {State.Format()}: only a delivered, unbilled load can be returned to dispatch."
             );
+
+    /// <summary>Why the truck cannot leave the first pickup; null when it can: whose truck it is must be known before it takes the freight.</summary>
+    /// <param name="dispatched">Whether the carrier's driver and truck are recorded; true for our own.</param>
+    public Problem? PickupRefusal(bool dispatched) =>
+        dispatched ? null : new Problem("carrier.dispatch", $"Enter {Who}’s driver, phone and truck before the freight is picked up.");
+
+    /// <summary>Why the carrier's answer to a tender cannot be recorded; null when it can.</summary>
+    public Problem? AnswerRefusal =>
+        State == LoadState.Tendered ? null
+        : Who is null ? new Problem("load.state", $"Load {Number} is not tendered to a carrier.")
+        : new Problem("load.state", $"{Who} has already accepted load {Number}.");
+
+    /// <summary>Why the carrier's driver and truck cannot be entered; null when they can.</summary>
+    public Problem? DispatchRefusal =>
+        State switch
+        {
+            LoadState.Covered or LoadState.Rolling => null,
+            LoadState.Tendered => NotAccepted,
+            _ => new Problem("load.state", $"Load {Number} is {State.Format()}: the carrier’s driver cannot be changed."),
+        };
+
+    private Problem NotAccepted => new("load.state", $"{Who} has not accepted this load yet: record the answer first.");
 
     private Problem StopsFixed => new("load.state", $"Load {Number} is {State.Format()}: its stops can no longer be changed.");
 

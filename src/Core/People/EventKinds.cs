@@ -85,6 +85,12 @@ public static class EventKinds
     public static readonly EventKind ReportDamaged = Add("report.damaged", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind ReportNote = Add("report.note", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind ReportUndone = Add("report.undone", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TenderSent = Add("tender.sent", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TenderDeclined = Add("tender.declined", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TenderExpired = Add("tender.expired", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind CarrierDispatched = Add("carrier.dispatched", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind CarrierPayChanged = Add("carrier.pay_changed", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind RateConfirmationSigned = Add("tender.signed", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TenderAccepted = Add("tender.accepted", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripAccepted = Add("trip.accepted", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCostAdded = Add("trip.cost_added", "load", Right.LoadsSee, Topic.Loads);

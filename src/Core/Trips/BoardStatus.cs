@@ -43,6 +43,13 @@ public sealed record BoardStatus(string Text, Urgency Urgency)
         };
     }
 
+    /// <summary>For a load that was tendered: until when the carrier may answer, as urgent as the pickup.</summary>
+    public static BoardStatus Tendered(Instant? expires, Span pickup, DateTimeZone place, DateTimeZone reader, Instant now) =>
+        new(
+            expires is { } end && end > now ? $"{(end - now).Format()} to answer" : "no answer yet",
+            Uncovered(pickup, place, reader, now).Urgency
+        );
+
     /// <summary>For an uncovered load.</summary>
     /// <param name="pickup">When the first stop's window begins and ends.</param>
     /// <param name="place">The zone of that stop, in which its time is shown.</param>

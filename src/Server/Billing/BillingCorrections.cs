@@ -38,9 +38,9 @@ public sealed record CreditMemoRequest(
     bool Send = true
 );
 
-public sealed record LateChargeRequest(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization = null);
+public sealed record AddedChargeRequest(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization = null);
 
-public sealed record LateChargesRequest(IReadOnlyList<LateChargeRequest>? Charges);
+public sealed record AddedChargesRequest(IReadOnlyList<AddedChargeRequest>? Charges);
 
 /// <summary>What is corrected on a customer's account without new money from them: write-offs, credit memos, late charges and refunds.</summary>
 public static class BillingCorrections
@@ -81,8 +81,14 @@ public static class BillingCorrections
             .Needs(Right.BillingSee)
             .WithName("getCreditMemo");
 
-        api.MapPost("/loads/{id:long}/late-charges", (long id, LateChargesRequest request, HttpContext http, Commands commands) =>
-                commands.Money(http, new { id, request }, w => AddLateCharges(w, id, request))
+        api.MapPost("/loads/{id:long}/charges", (long id, AddedChargesRequest request, HttpContext http, Commands commands) =>
+                commands.Money(http, new { id, request }, w => AddCharges(w, id, request, late: false))
+            )
+            .Needs(Right.LoadsBook)
+            .WithName("addCharges");
+
+        api.MapPost("/loads/{id:long}/late-charges", (long id, AddedChargesRequest request, HttpContext http, Commands commands) =>
+                commands.Money(http, new { id, request }, w => AddCharges(w, id, request, late: true))
             )
             .Needs(Right.BillingInvoice)
             .WithName("addLateCharges");
@@ -253,8 +259,9 @@ public static class BillingCorrections
             await BillingStore.AppliedTo(db, payment.Id)
         );
 
-    /// <summary>Adds charges to a load that is billed; an invoice of their own bills them.</summary>
-    public static async Task<Outcome<BookedAnswer>> AddLateCharges(CommandContext w, long loadId, LateChargesRequest request)
+    /// <summary>Adds charges to a load that is on its way or delivered; or late charges to one that is billed, which an invoice of their
+    /// own bills.</summary>
+    public static async Task<Outcome<BookedAnswer>> AddCharges(CommandContext w, long loadId, AddedChargesRequest request, bool late)
     {
         if (await LoadWrites.Lock(w.Db, loadId) is null)
         {
@@ -262,24 +269,27 @@ public static class BillingCorrections
         }
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        var decided = LateCharges.Decide(
+        var decided = AddedCharges.Decide(
             sheet.Load.State,
             sheet.Load.Number,
-            (request.Charges ?? []).Select(c => new LateChargeOrder(c?.Kind, c?.Description, c?.Amount, c?.Authorization)).ToList(),
+            (request.Charges ?? []).Select(c => new AddedChargeOrder(c?.Kind, c?.Description, c?.Amount, c?.Authorization)).ToList(),
             sheet.Charges.Count,
-            w.Today
+            w.Today,
+            late
         );
         if (!decided.Ok)
         {
             return decided.Problems;
         }
 
-        await LoadWrites.AddLateCharges(w, loadId, decided.Value);
+        await LoadWrites.AppendCharges(w, loadId, decided.Value);
         var state = await LoadWrites.Settle(w, loadId);
         w.Record(
-            EventKinds.LoadLateCharges,
+            late ? EventKinds.LoadLateCharges : EventKinds.LoadChanged,
             loadId,
-            $"{sheet.Load.Number}: late charges of {Money.Sum(decided.Value.Select(c => c.Amount)).Formatted} added",
+            late
+                ? $"{sheet.Load.Number}: late charges of {Money.Sum(decided.Value.Select(c => c.Amount)).Formatted} added"
+                : $"{sheet.Load.Number}: {string.Join(", ", decided.Value.Select(c => $"{c.Kind.Format().ToLowerInvariant()} {c.Amount.Formatted}"))} added",
             loadId: loadId
         );
         return new BookedAnswer(loadId, sheet.Load.Number, state, []);

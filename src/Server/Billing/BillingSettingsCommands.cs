@@ -4,6 +4,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
@@ -26,7 +27,8 @@ public sealed record BillingSettingsRequest(
     string? Message,
     IReadOnlyList<DocumentKind>? RequiredDocuments,
     int? Version,
-    bool HoldForClaims = false
+    bool HoldForClaims = false,
+    DetentionTerms? Detention = null
 );
 
 /// <param name="Fields">Fields that can be shown on an invoice.</param>
@@ -61,7 +63,8 @@ public static class BillingSettingsCommands
             validation.Text(request.Subject, "subject", "The subject", 200),
             validation.Text(request.Message, "message", "The message", 4000),
             request.RequiredDocuments ?? [DocumentKind.Pod],
-            request.HoldForClaims
+            request.HoldForClaims,
+            request.Detention
         );
         var own = await CustomFieldStore.All(w.Db);
         if (settings.Columns.Any(c => c is null))

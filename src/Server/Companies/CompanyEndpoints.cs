@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
@@ -12,12 +13,19 @@ using SteadyLark.Store.Companies;
 
 namespace SteadyLark.Server.Companies;
 
+/// <param name="Liability">Limit of its liability insurance, in dollars.</param>
+/// <param name="Cargo">Limit of its cargo insurance, in dollars.</param>
+/// <param name="AgreementOn">When it signed our broker-carrier agreement.</param>
 public sealed record CarrierFileRequest(
     string? Usdot,
     bool AuthorityActive,
     LocalDate? LiabilityUntil,
     LocalDate? CargoUntil,
-    string? DoNotUse
+    string? DoNotUse,
+    Money? Liability = null,
+    Money? Cargo = null,
+    SafetyRating Safety = SafetyRating.None,
+    LocalDate? AgreementOn = null
 );
 
 /// <param name="IsVendor">Whether it is a vendor other than a carrier.</param>
@@ -71,15 +79,16 @@ public static class CompanyEndpoints
                     var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
                     var max = Math.Clamp(limit ?? 50, 1, 500);
                     await using var db = await reads.Open();
+                    var required = (await CompanySettingsStore.Read(db)).CarrierRequirements;
                     if (!string.IsNullOrWhiteSpace(q))
                     {
                         var found = await CompanyStore.Like(db, q.Trim(), customers, carriers, max, vendors);
-                        return new Page<CompanyRow>(found.ConvertAll(c => CompanyStore.Judged(c, today)), null);
+                        return new Page<CompanyRow>(found.ConvertAll(c => CompanyStore.Judged(c, required, today)), null);
                     }
 
                     var rows = await CompanyStore.List(db, customers, carriers, after, max, vendors);
                     return new Page<CompanyRow>(
-                        rows.ConvertAll(c => CompanyStore.Judged(c, today)),
+                        rows.ConvertAll(c => CompanyStore.Judged(c, required, today)),
                         rows.Count == max ? rows[^1].Name : null
                     );
                 }
@@ -92,7 +101,7 @@ public static class CompanyEndpoints
                 await using var db = await reads.Open();
                 var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
                 return await CompanyStore.Get(db, id) is { } company
-                    ? TypedResults.Ok(new CompanyView(CompanyStore.Judged(company, today), await CompanyStore.Balances(db, id, today)))
+                    ? TypedResults.Ok(new CompanyView(CompanyStore.Judged(company, (await CompanySettingsStore.Read(db)).CarrierRequirements, today), await CompanyStore.Balances(db, id, today)))
                     : Answers.NotFound("This company");
             })
             .Needs(Right.CompaniesSee)
@@ -151,7 +160,11 @@ public static class CompanyEndpoints
                     r.Carrier?.AuthorityActive ?? false,
                     r.Carrier?.LiabilityUntil,
                     r.Carrier?.CargoUntil,
-                    validation.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200)
+                    validation.Text(r.Carrier?.DoNotUse, "carrier.doNotUse", "The reason", 200),
+                    r.Carrier?.Liability,
+                    r.Carrier?.Cargo,
+                    r.Carrier?.Safety ?? SafetyRating.None,
+                    r.Carrier?.AgreementOn
                 )
                 : null,
             r.CreditLimit,
@@ -162,6 +175,9 @@ public static class CompanyEndpoints
             r.PayWhenPaid
         );
         validation.Dollars(r.CreditLimit, "creditLimit", "The credit limit", required: false, above: false);
+        validation.Dollars(r.Carrier?.Liability, "carrier.liability", "The liability insurance", required: false);
+        validation.Dollars(r.Carrier?.Cargo, "carrier.cargo", "The cargo insurance", required: false);
+        validation.Date(r.Carrier?.AgreementOn, w.Today, "carrier.agreementOn", "The date of the agreement", required: false);
         if (row.Carrier?.Usdot is { } dot && !dot.All(char.IsAsciiDigit))
         {
             validation.Add("usdot", "A USDOT number contains digits only.", "carrier.usdot");

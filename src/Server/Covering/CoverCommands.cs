@@ -1,10 +1,12 @@
 using System.Security.Cryptography;
+using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
@@ -21,13 +23,22 @@ namespace SteadyLark.Server.Covering;
 /// <param name="Reassign">Unassign the load first.</param>
 public sealed record CoverByDriverRequest(long? DriverId, long? TruckId, long? TrailerId, bool Reassign = false);
 
-/// <param name="Pay">Carrier pay.</param>
+/// <param name="Pay">Carrier pay, all inclusive; or <paramref name="Charges"/>, line by line.</param>
 /// <param name="Reassign">Unassign the load first.</param>
-public sealed record CoverByCarrierRequest(long? CarrierId, Money? Pay, bool Reassign = false);
+/// <param name="AcceptedBy">Who at the carrier accepted by phone; omitted to tender the load and wait for the answer.</param>
+/// <param name="ExpiresAt">Until when the carrier may answer; by the company's settings when omitted.</param>
+/// <param name="Dispatch">The carrier's driver and truck, when known already.</param>
+public sealed record CoverByCarrierRequest(
+    long? CarrierId,
+    Money? Pay,
+    bool Reassign = false,
+    IReadOnlyList<CarrierChargeOrder>? Charges = null,
+    string? AcceptedBy = null,
+    Instant? ExpiresAt = null,
+    CarrierDispatch? Dispatch = null
+);
 
 public sealed record CoverAnswer(long LoadId, string Number, LoadState State, string Who, string? Trip, string? MailTo);
-
-public sealed record AcceptRequest(string? Name);
 
 /// <summary>Assigning loads to drivers and carriers.</summary>
 public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
@@ -73,8 +84,8 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, driver.Name, trip.Number, null);
     }
 
-    /// <summary>Assigns a locked load to a carrier, and queues the rate confirmation for email: it is drawn after the commit
-    /// (<see cref="RateConfirmations"/>).</summary>
+    /// <summary>Tenders a locked load to a carrier, or assigns it when the carrier accepted by phone, and queues the rate confirmation for
+    /// email: it is drawn after the commit (<see cref="RateConfirmations"/>).</summary>
     public async Task<Outcome<CoverAnswer>> ByCarrier(CommandContext w, long loadId, CoverByCarrierRequest request)
     {
         if (request.Reassign && await Freed(w, loadId) is { } refused)
@@ -83,9 +94,27 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        var company = await CompanySettingsStore.Read(w.Db);
         var validation = new Validation();
         validation.AddRange(sheet.Load.Work().CoverRefusals);
-        validation.Dollars(request.Pay, "pay", "The carrier pay");
+        IReadOnlyList<CarrierCharge> charges = [];
+        if (request.Charges is { } lines)
+        {
+            charges = CarrierPay.Check(lines, w.Today, validation);
+        }
+        else
+        {
+            validation.Dollars(request.Pay, "pay", "The carrier pay");
+            charges = [new CarrierCharge(ChargeKind.LineHaul, null, request.Pay ?? Money.Zero())];
+        }
+
+        var acceptedBy = validation.Text(request.AcceptedBy, "acceptedBy", "The name of who accepted", 80);
+        var dispatch = acceptedBy is null ? null : request.Dispatch?.Check(validation, "dispatch.");
+        if (acceptedBy is null && request.ExpiresAt is { } until)
+        {
+            Tender.CheckExpiry(validation, until, w.Now, "expiresAt");
+        }
+
         var carrier = request.CarrierId is { } c ? await CompanyStore.Get(w.Db, c) : null;
         if (carrier?.Carrier is null)
         {
@@ -93,7 +122,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
         else
         {
-            validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), sheet.Load.LastDelivery()));
+            validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), company.CarrierRequirements, sheet.Load.Carried()));
 
             if (!Eml.IsAddress(carrier.Email))
             {
@@ -110,40 +139,94 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             return validation.Problems;
         }
 
-        var pay = request.Pay!.Value;
-        var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
-        var business = (await Business.Read(w.Db))!;
-        await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, pay);
-        var tender = await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token);
+        var pay = CarrierPay.Sum(charges);
+        var token = NewToken();
+        Instant? expires = acceptedBy is not null
+            ? null
+            : request.ExpiresAt ?? Tender.DefaultExpiry(w.Now, company.TenderHours, sheet.Load.Stops[0].UntilAt!.Value);
+        await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, charges);
+        if (dispatch is not null)
+        {
+            await CoverStore.Dispatch(w.Db, sheet.Leg.Id, dispatch);
+        }
+
+        var tender = await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token, expires, acceptedBy);
         var state = await LoadWrites.Settle(w, loadId);
-        w.Record(EventKinds.LoadCovered, loadId, $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}", loadId: loadId);
-        await mailer.Send(
+        if (expires is { } end)
+        {
+            w.Record(
+                EventKinds.TenderSent,
+                loadId,
+                $"{sheet.Load.Number} tendered to {carrier.Name} for {pay.Formatted}, answer by {end.Format(w.Zone)}",
+                loadId: loadId
+            );
+        }
+        else
+        {
+            w.Record(
+                EventKinds.LoadCovered,
+                loadId,
+                $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}, accepted by {acceptedBy} by phone",
+                loadId: loadId
+            );
+        }
+
+        await SendConfirmation(
             w,
-            MailPurpose.RateConfirmation,
-            carrier.Email!,
+            sheet,
+            carrier,
+            tender,
             $"Rate confirmation for load {sheet.Load.Number}",
-            $"""
-            {carrier.Name},
-
-            Our rate confirmation for load {sheet.Load.Number}, {Lane(sheet)}, at {pay.Formatted} is attached.
-            Please review and accept it here:
-
-            {settings.Url}/accept/{token}
-
-            {w.Actor.Name}
-            {business.Name}, {business.Phone}
-            """,
-            [],
-            loadId,
-            tender
+            $"Our rate confirmation for load {sheet.Load.Number}, {Lane(sheet)}, at {pay.Formatted} is attached.\n"
+                + (
+                    expires is { } by
+                        ? $"Please accept or decline it by {by.Format(w.Zone)} here:"
+                        : $"{acceptedBy} accepted it by phone. Please sign it here:"
+                ),
+            token
         );
         return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 
+    /// <summary>Emails a rate confirmation with its link, drawn after the commit.</summary>
+    internal async Task SendConfirmation(
+        CommandContext w,
+        LoadSheet sheet,
+        CompanyRow carrier,
+        long tender,
+        string subject,
+        string text,
+        string token
+    )
+    {
+        var us = (await Business.Read(w.Db))!;
+        await mailer.Send(
+            w,
+            MailPurpose.RateConfirmation,
+            carrier.Email!,
+            subject,
+            $"""
+            {carrier.Name},
+
+            {text}
+
+            {settings.Url}/accept/{token}
+
+            {w.Actor.Name}
+            {us.Name}, {us.Phone}
+            """,
+            [],
+            sheet.Load.Id,
+            tender
+        );
+    }
+
+    internal static string NewToken() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
+
     /// <summary>What reassigning the load undoes, in sentences; empty when it is not assigned.</summary>
     public static async Task<IReadOnlyList<string>> Undoes(NpgsqlConnection db, LoadSheet sheet)
     {
-        if (sheet.Load.State != LoadState.Covered || sheet.Leg is not { } leg)
+        if (sheet.Load.State is not (LoadState.Tendered or LoadState.Covered) || sheet.Leg is not { } leg)
         {
             return [];
         }
@@ -163,14 +246,14 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             sent
                 ? $"{leg.Carrier} is unassigned at {leg.Agreed?.Formatted} and notified by email."
                 : $"{leg.Carrier} is unassigned at {leg.Agreed?.Formatted}; the rate confirmation has not gone out yet and is stopped.",
-            .. leg.Tender?.AcceptedBy is { } by ? new[] { $"It was accepted and signed by {by}: call them." } : [],
+            .. leg.Tender?.AcceptedBy is { } by ? new[] { $"It was accepted by {by}: call them." } : [],
         ];
     }
 
     /// <summary>Frees a load for reassignment; the refusal when it cannot be unassigned.</summary>
     private async Task<Problems?> Freed(CommandContext w, long loadId)
     {
-        if ((await LoadReads.ByIds(w.Db, [loadId]))[0].State != LoadState.Covered)
+        if ((await LoadReads.ByIds(w.Db, [loadId]))[0].State is not (LoadState.Tendered or LoadState.Covered))
         {
             return null;
         }
@@ -219,18 +302,16 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             );
         }
 
-        foreach (var document in (await DocumentStore.OfLoad(w.Db, loadId)).Where(p => p.Kind == DocumentKind.RateConfirmation))
-        {
-            await DocumentStore.Remove(w, document.Id);
-        }
-
-        await CoverStore.Undo(w, sheet.Leg!.Id);
-        var state = await LoadWrites.Settle(w, loadId);
+        var state = await Clear(w, sheet, TenderEnd.Withdrawn);
         var who = sheet.Load.Who!;
         w.Record(
             EventKinds.LoadUnassigned,
             loadId,
-            $"{sheet.Load.Number} unassigned from {who}" + (held > 0 ? "; the email was stopped before it went out" : ""),
+            (
+                sheet.Load.State == LoadState.Tendered
+                    ? $"Tender of {sheet.Load.Number} to {who} withdrawn"
+                    : $"{sheet.Load.Number} unassigned from {who}"
+            ) + (held > 0 ? "; the email was stopped before it went out" : ""),
             loadId: loadId,
             driverId: sheet.Load.DriverId,
             before: new
@@ -243,40 +324,20 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, who, null, null);
     }
 
-    /// <summary>The carrier accepts through its link.</summary>
-    public static async Task<Outcome<TenderSheet>> Accept(CommandContext w, string token, AcceptRequest request)
+    /// <summary>Frees a leg: its tender ends, its rate confirmations are removed, and the load waits to be covered.</summary>
+    internal static async Task<LoadState> Clear(CommandContext w, LoadSheet sheet, TenderEnd end, string? by = null, string? why = null)
     {
-        var validation = new Validation();
-        var name = validation.Text(request.Name, "name", "Your name", 80, required: true);
-        var found = await CoverStore.TenderByToken(w.Db, token);
-        if (found is null)
+        foreach (
+            var document in (await DocumentStore.OfLoad(w.Db, sheet.Load.Id)).Where(p => p.Kind == DocumentKind.RateConfirmation)
+        )
         {
-            return new Problem("not.found", "This link is not valid.");
+            await DocumentStore.Remove(w, document.Id);
         }
 
-        await LoadWrites.Lock(w.Db, found.LoadId);
-        var tender = (await CoverStore.TenderByToken(w.Db, token))!;
-        if (new Offer(tender.SentAt, tender.AcceptedAt, tender.AcceptedBy, tender.WithdrawnAt).Closed(w.Now) is { } closed)
-        {
-            validation.AddRange([closed]);
-        }
-
-        if (!validation.Ok)
-        {
-            return validation.Problems;
-        }
-
-        await CoverStore.Accept(w, tender.Id, name!);
-        await LoadWrites.Settle(w, tender.LoadId);
-        w.Record(
-            EventKinds.TenderAccepted,
-            tender.LoadId,
-            $"{tender.Carrier} accepted {tender.LoadNumber} at {tender.Amount.Formatted}, signed {name}",
-            loadId: tender.LoadId
-        );
-        return (await CoverStore.TenderByToken(w.Db, token))!;
+        await CoverStore.Undo(w, sheet.Leg!.Id, end, by, why);
+        return await LoadWrites.Settle(w, sheet.Load.Id);
     }
 
-    private static string Lane(LoadSheet s) =>
+    internal static string Lane(LoadSheet s) =>
         $"{s.Load.Stops[0].Town} {s.Load.Stops[0].Region} to {s.Load.Stops[^1].Town} {s.Load.Stops[^1].Region}";
 }

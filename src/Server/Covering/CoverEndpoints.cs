@@ -11,6 +11,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Fleet;
@@ -86,6 +87,10 @@ public sealed record CoverChoices(
 );
 
 /// <summary>A tender as the carrier sees it through its link.</summary>
+/// <param name="ExpiresAt">Until when it may answer, while it has not.</param>
+/// <param name="Signed">Whether the rate confirmation is signed.</param>
+/// <param name="Closed">Why nothing can be answered any more; null while it can, and once it is signed.</param>
+/// <param name="Charges">What it is paid, when there is more than one line.</param>
 public sealed record AcceptView(
     string Business,
     string Phone,
@@ -95,10 +100,18 @@ public sealed record AcceptView(
     IReadOnlyList<AcceptStop> Stops,
     string Freight,
     string Equipment,
+    Instant? ExpiresAt,
     Instant? AcceptedAt,
     string? AcceptedBy,
-    bool Withdrawn
+    bool Signed,
+    int Revision,
+    string? Closed,
+    CarrierDispatch? Dispatch,
+    IReadOnlyList<AcceptCharge> Charges
 );
+
+/// <summary>A charge as the carrier sees it.</summary>
+public sealed record AcceptCharge(ChargeKind Kind, string? Description, Money Amount);
 
 public sealed record AcceptStop(StopKind Kind, string Place, string Town, LocalDateTime From, LocalDateTime Until, string Zone);
 
@@ -109,7 +122,7 @@ public static class CoverEndpoints
         api.MapGet("/loads/{id:long}/choices", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
                 await using var db = await reads.Open();
-                return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked or LoadState.Covered } sheet
+                return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked or LoadState.Tendered or LoadState.Covered } sheet
                     ? TypedResults.Ok(await Choices(db, sheet, clock.GetCurrentInstant(), zone.Zone))
                     : Answers.NotFound("This open load");
             })
@@ -140,10 +153,47 @@ public static class CoverEndpoints
             .Needs(Right.LoadsCover)
             .WithName("unassignLoad");
 
-        api.MapGet("/accept/{token}", async Task<IResult> (string token, CallerReads reads) =>
+        api.MapTenders();
+        api.MapLinks();
+    }
+
+    /// <summary>What we record about a tender.</summary>
+    private static void MapTenders(this RouteGroupBuilder api)
+    {
+        api.MapPost("/loads/{id:long}/tender/accept", (long id, AcceptRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => TenderCommands.AcceptByPhone(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("recordAcceptance");
+
+        api.MapPost("/loads/{id:long}/tender/decline", (long id, DeclineRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => TenderCommands.DeclineByPhone(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("recordDecline");
+
+        api.MapPut("/loads/{id:long}/dispatch", (long id, CarrierDispatch request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => TenderCommands.Dispatch(w, id, request))
+            )
+            .Needs(Right.LoadsRoll)
+            .WithName("setCarrierDispatch");
+
+        api.MapPut(
+                "/loads/{id:long}/carrier-pay",
+                (long id, CarrierPayRequest request, HttpContext http, Commands commands, TenderCommands tenders) =>
+                    commands.OnLoad(http, id, w => tenders.ChangePay(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("changeCarrierPay");
+    }
+
+    /// <summary>What a carrier does on its link.</summary>
+    private static void MapLinks(this RouteGroupBuilder api)
+    {
+        api.MapGet("/accept/{token}", async Task<IResult> (string token, CallerReads reads, IClock clock) =>
             {
                 await using var db = await reads.Open();
-                return await Accept(db, token) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
+                return await Accept(db, token, clock.GetCurrentInstant()) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
             })
             .IsOpen("the token in the link grants access")
             .RequireRateLimiting(Limits.Link)
@@ -151,29 +201,34 @@ public static class CoverEndpoints
             .ProducesProblem(404)
             .WithName("getOffer");
 
-        api.MapPost(
-                "/accept/{token}",
-                async Task<IResult> (string token, AcceptRequest request, HttpContext http, Commands commands, CallerReads reads) =>
-                {
-                    var done = await commands.Run(http, w => CoverCommands.Accept(w, token, request));
-                    if (done.Result is not Microsoft.AspNetCore.Http.HttpResults.Ok<TenderSheet>)
-                    {
-                        return done;
-                    }
+        Answer<AcceptRequest>("/accept/{token}", "acceptOffer", TenderCommands.AcceptOnLink);
+        Answer<DeclineRequest>("/accept/{token}/decline", "declineOffer", TenderCommands.DeclineOnLink);
+        Answer<CarrierDispatch>("/accept/{token}/dispatch", "dispatchOffer", TenderCommands.DispatchOnLink);
 
-                    await using var db = await reads.Open();
-                    return TypedResults.Ok((await Accept(db, token))!);
-                }
-            )
-            .IsOpen("the token in the link grants access")
-            .RequireRateLimiting(Limits.Link)
-            .Produces<AcceptView>()
-            .ProducesProblem(404)
-            .ProducesProblem(422)
-            .WithName("acceptOffer");
+        void Answer<TRequest>(string path, string name, Func<CommandContext, string, TRequest, Task<Outcome<TenderSheet>>> act) =>
+            api.MapPost(
+                    path,
+                    async Task<IResult> (string token, TRequest request, HttpContext http, Commands commands, CallerReads reads, IClock clock) =>
+                    {
+                        var done = await commands.Run(http, w => act(w, token, request));
+                        if (done.Result is not Microsoft.AspNetCore.Http.HttpResults.Ok<TenderSheet>)
+                        {
+                            return done;
+                        }
+
+                        await using var db = await reads.Open();
+                        return TypedResults.Ok((await Accept(db, token, clock.GetCurrentInstant()))!);
+                    }
+                )
+                .IsOpen("the token in the link grants access")
+                .RequireRateLimiting(Limits.Link)
+                .Produces<AcceptView>()
+                .ProducesProblem(404)
+                .ProducesProblem(422)
+                .WithName(name);
     }
 
-    private static async Task<AcceptView?> Accept(NpgsqlConnection db, string token)
+    private static async Task<AcceptView?> Accept(NpgsqlConnection db, string token, Instant now)
     {
         if (await CoverStore.TenderByToken(db, token) is not { } tender)
         {
@@ -192,9 +247,16 @@ public static class CoverEndpoints
                 .ToList(),
             load.Freight ?? "",
             load.Equipment?.Format() ?? "",
-            tender.AcceptedAt,
-            tender.AcceptedBy,
-            tender.WithdrawnAt is not null
+            tender.Tender.AcceptedAt is null ? tender.Tender.ExpiresAt : null,
+            tender.Tender.AcceptedAt,
+            tender.Tender.AcceptedBy,
+            tender.Tender.SignedAt is not null,
+            tender.Revision,
+            tender.Tender is { SignedAt: not null, Ended: null } ? null : tender.Tender.LinkRefusal(now)?.Message,
+            tender.Tender.Ended is null ? tender.Dispatch : null,
+            tender.Tender.Ended is null && await CoverStore.Charges(db, tender.LegId) is { Count: > 1 } charges
+                ? charges.ConvertAll(c => new AcceptCharge(c.Kind, c.Description, c.Amount))
+                : []
         );
     }
 
@@ -259,7 +321,7 @@ public static class CoverEndpoints
             .Select(t => new UnitOffer(t.Id, t.Unit, t.Equipment, held.Trailers.GetValueOrDefault(t.Id)))
             .ToList();
 
-        var deliveredOn = sheet.Load.LastDelivery();
+        var required = (await CompanySettingsStore.Read(db)).CarrierRequirements;
         var lane = await CoverStore.LaneHistory(db, sheet.Load.Id, 50);
         var ran = lane.ToLookup(l => l.Carrier);
         var carriers = CarrierRank.Order(
@@ -270,7 +332,7 @@ public static class CoverEndpoints
                     c.Name,
                     c.Phone,
                     c.Email,
-                    CarrierFitness.Check(CompanyStore.Record(c), deliveredOn).Select(p => p.Message).ToList(),
+                    CarrierFitness.Check(CompanyStore.Record(c), required, sheet.Load.Carried()).Select(p => p.Message).ToList(),
                     ran[c.Name].Count(),
                     ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault()
                 )),

@@ -10,6 +10,7 @@ using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Covering;
 
@@ -54,15 +55,18 @@ public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, Bus
             return true;
         }
 
-        var tender = await CoverStore.Tender(w.Db, waiting.TenderId);
+        var tender = await CoverStore.TenderToDraw(w.Db, waiting.TenderId);
         var sheet = (await LoadReads.Sheet(w.Db, waiting.LoadId))!;
-        var name = RateConfirmation.FileName(sheet.Load.Number);
+        var name = RateConfirmation.FileName(sheet.Load.Number, tender.Revision);
         var pdf = RateConfirmation.Draw(
             (await Business.ReadForPrint(w.Db))!,
             sheet,
             (await CompanyStore.Get(w.Db, tender.CarrierId))!,
-            tender.Amount,
-            tender.SentAt
+            sheet.CarrierCharges,
+            (await CompanySettingsStore.Read(w.Db)).Detention,
+            await RemitToStore.Factor(w.Db, tender.CarrierId),
+            tender.SentAt,
+            tender.Revision
         );
         await DocumentStore.Add(w, waiting.LoadId, DocumentKind.RateConfirmation, name, "application/pdf", pdf);
         await MailStore.Complete(

@@ -171,6 +171,8 @@ public static class DemoBusiness
             {
                 PayrollTaxPercent = Past.Payroll.TaxPercent,
                 MinimumWage = Past.Payroll.MinimumWage,
+                Carriers = DemoData.Requirements,
+                CarrierDetention = DemoData.Detention,
             }
         );
         await Business.WritePayment(
@@ -428,7 +430,8 @@ public static class DemoBusiness
         foreach (var (name, townName) in DemoData.Carriers)
         {
             var town = towns[townName];
-            // A few are not eligible: one without authority, one whose insurance ends this week, one marked do not use.
+            // A few are not eligible: one without authority, one whose insurance ends this week, one with too little of it, one that has
+            // not signed our agreement, one marked do not use.
             var ends = i == 2 ? w.Today.PlusDays(2) : w.Today.PlusDays(40 + (i * 11 % 300));
             var row = new CompanyRow(
                 0,
@@ -448,7 +451,13 @@ public static class DemoBusiness
                     i != 7,
                     ends,
                     i == 11 ? w.Today.PlusDays(-3) : ends,
-                    i == 19 ? "abandoned a load in September" : null
+                    i == 19 ? "abandoned a load in September" : null,
+                    Money.Usd(i == 13 ? 750_000m : 1_000_000m),
+                    Money.Usd(i % 5 == 3 ? 250_000m : 100_000m),
+                    i % 6 == 1 ? SafetyRating.Satisfactory
+                        : i == 16 ? SafetyRating.Conditional
+                        : SafetyRating.None,
+                    i == 22 ? null : w.Today.PlusDays(-410 - (i * 37 % 700))
                 ),
                 PayDays: i % 4 == 0 ? 15 : 30
             );

@@ -1,5 +1,8 @@
 using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Server.Demo;
 
@@ -135,6 +138,27 @@ internal static class DemoData
 
     /// <summary>The fuel surcharge of a week by the shippers' tables: what diesel costs above $1.20, at 6 miles per gallon.</summary>
     public static decimal FuelSurcharge(LocalDate day) => Math.Round((Diesel(day) - 1.20m) / 6m, 2);
+
+    private static readonly string[] CarrierDrivers =
+    [
+        "Ray Ostrander", "Dell Whitcomb", "Luis Arreola", "Tammy Kessler", "Curt Lindqvist", "Amandeep Gill", "Joe Redfern", "Wanda Pruitt",
+        "Stan Okafor", "Marcy Dufresne", "Pete Yellowtail", "Rosa Villanueva",
+    ];
+
+    /// <summary>Who a carrier sends for a load.</summary>
+    public static CarrierDispatch DispatchOf(long load) =>
+        new(
+            CarrierDrivers[load * 7 % CarrierDrivers.Length],
+            $"509-555-01{load * 13 % 100:00}",
+            $"{100 + (load * 17 % 860)}",
+            $"{5000 + (load * 29 % 900)}"
+        );
+
+    /// <summary>What the business asks of its carriers.</summary>
+    public static readonly CarrierRequirements Requirements = new(Money.Usd(1_000_000m), Money.Usd(100_000m), Agreement: true);
+
+    /// <summary>Detention as its rate confirmations offer it.</summary>
+    public static readonly DetentionTerms Detention = new(120, Money.Usd(40m), Money.Usd(250m));
 
     public static readonly (string Name, string Town)[] Carriers =
     [

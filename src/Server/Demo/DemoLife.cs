@@ -334,12 +334,14 @@ internal sealed partial class DemoLife
             var carrier = Carrier(fate, route, route.Windows[^1].Until.Date);
             var agreed = Math.Round(load.Order.Revenue.Amount * (0.825m + (fate.Money / 100m * 0.11m)) / 5m) * 5m;
             Past.AssignCarrier(m, load, carrier.Id, carrier.Record, Money.Usd(agreed));
+            var closes = route.Windows[0].Until.InZoneLeniently(Zone(stops[0])).ToInstant();
+            load.TenderExpires = unconfirmed ? closes : Tender.DefaultExpiry(m.At, 4, closes);
             if (!unconfirmed)
             {
                 At(
                     m.At + Duration.FromMinutes(12 + fate.Road),
                     "",
-                    a => Past.Accept(a, load, "Dispatch at " + carrier.Record.Name),
+                    a => Past.Accept(a, load, "Dispatch at " + carrier.Record.Name, DemoData.DispatchOf(load.Id)),
                     Via.Outside
                 );
             }
@@ -595,7 +597,7 @@ internal sealed partial class DemoLife
     {
         var index = ((fate.Road * 7) + (route.Miles % 13)) % _cast.Carriers.Count;
         while (
-            CarrierFitness.Check(_cast.Carriers[index].Record, delivered).Count > 0
+            CarrierFitness.Check(_cast.Carriers[index].Record, DemoData.Requirements, new CarriedFreight(delivered)).Count > 0
             || !MayHaul(_cast.Carriers[index].IsCanadian, route.Stops)
         )
         {

@@ -27,7 +27,7 @@ internal static class DemoMails
             var at = w.At(load.TenderedAt!.Value.At);
             var sheet = (await LoadReads.Sheet(w.Db, load.Id))!;
             var carrier = (await CompanyStore.Get(w.Db, load.Carrier!.Value))!;
-            var pdf = RateConfirmation.Draw(business, sheet, carrier, load.Agreed!.Value, at.Now);
+            var pdf = RateConfirmation.Draw(business, sheet, carrier, sheet.CarrierCharges, DemoData.Detention, null, at.Now);
             await DocumentStore.Add(
                 at,
                 load.Id,
@@ -43,7 +43,7 @@ internal static class DemoMails
                     MailPurpose.RateConfirmation,
                     carrier.Email!,
                     $"Rate confirmation for load {load.Number}",
-                    $"{carrier.Name},\n\nOur rate confirmation for load {load.Number} at {load.Agreed.Value.Formatted} is attached.\n\n{business.Name}",
+                    $"{carrier.Name},\n\nOur rate confirmation for load {load.Number} at {load.Agreed!.Value.Formatted} is attached.\n\n{business.Name}",
                     [new MailFile(RateConfirmation.FileName(load.Number), "application/pdf", pdf)],
                     load.Id
                 );

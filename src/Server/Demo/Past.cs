@@ -120,6 +120,10 @@ internal sealed class PastLoad(
 
     public Moment? TenderedAt { get; set; }
 
+    public Instant? TenderExpires { get; set; }
+
+    public CarrierDispatch? Dispatch { get; set; }
+
     public Instant? AcceptedAt { get; set; }
 
     public string? AcceptedBy { get; set; }
@@ -153,7 +157,9 @@ internal sealed class PastLoad(
                         s.Plan.Delivered is not null
                     ))
                     .ToList(),
-                Order.Draft ? [] : [Who is not null],
+                Order.Draft ? []
+                    : Who is null ? [LegCover.Open]
+                    : [Carrier is null || AcceptedAt is not null ? LegCover.Covered : LegCover.Tendered],
                 Invoice is not null,
                 Invoice is { } i && i.Open.Amount == 0,
                 Bill?.PaidOn is not null || Week?.PaidOn is not null
@@ -283,16 +289,16 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
 
     public void AssignCarrier(Moment m, PastLoad load, long carrier, CarrierRecord record, Money agreed)
     {
-        Must(CarrierFitness.Check(record, load.Order.Stops[^1].Window!.Value.Until.Date));
+        Must(CarrierFitness.Check(record, DemoData.Requirements, new CarriedFreight(load.Order.Stops[^1].Window!.Value.Until.Date)));
         (load.Carrier, load.Who, load.Agreed, load.TenderedAt) = (carrier, record.Name, agreed, m);
         load.Tender = Next("tender");
         load.Documents.Add(new PastDocument(Next("document"), DocumentKind.RateConfirmation, m.At, m.User, m.Via));
-        Tell(m, EventKinds.LoadCovered, load.Id, $"{load.Number} assigned to {record.Name} for {agreed.Formatted}", load.Id);
+        Tell(m, EventKinds.TenderSent, load.Id, $"{load.Number} tendered to {record.Name} for {agreed.Formatted}", load.Id);
     }
 
-    public void Accept(Moment m, PastLoad load, string by)
+    public void Accept(Moment m, PastLoad load, string by, CarrierDispatch dispatch)
     {
-        (load.AcceptedAt, load.AcceptedBy) = (m.At, by);
+        (load.AcceptedAt, load.AcceptedBy, load.Dispatch) = (m.At, by, dispatch);
         Tell(
             m,
             EventKinds.TenderAccepted,

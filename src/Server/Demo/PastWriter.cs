@@ -2,8 +2,10 @@ using System.Security.Cryptography;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 
@@ -76,8 +78,9 @@ internal static class PastWriter
         var freight = new Bulk("freight_lines", "load_id, seq, description, pieces, pallets, weight_lb, temperature_f");
         var charges = new Bulk("charges", "id, load_id, seq, kind, description, basis, rate, quantity, amount");
         var references = new Bulk("load_references", "load_id, seq, kind, value");
-        var legs = new Bulk("legs", "id, load_id, seq, miles, trip_id, carrier_id, agreed");
-        var tenders = new Bulk("tenders", "id, leg_id, carrier_id, amount, token, sent_at, accepted_at, accepted_by");
+        var legs = new Bulk("legs", "id, load_id, seq, miles, trip_id, carrier_id, agreed, carrier_driver, carrier_driver_phone, carrier_truck, carrier_trailer");
+        var carrierCharges = new Bulk("carrier_charges", "leg_id, seq, kind, amount");
+        var tenders = new Bulk("tenders", "id, leg_id, carrier_id, amount, token, sent_at, expires_at, accepted_at, accepted_by, accepted_via, signed_at, signed_by");
         foreach (var l in past.Loads)
         {
             var o = l.Order;
@@ -149,7 +152,12 @@ internal static class PastWriter
 
             if (!o.Draft)
             {
-                legs.Add(l.Leg, l.Id, 1, o.Miles ?? 0, l.Trip?.Id, l.Carrier, l.Agreed);
+                var d = l.Dispatch;
+                legs.Add(l.Leg, l.Id, 1, o.Miles ?? 0, l.Trip?.Id, l.Carrier, l.Agreed, d?.Driver, d?.Phone, d?.Truck, d?.Trailer);
+                if (l.Agreed is { } agreed)
+                {
+                    carrierCharges.Add(l.Leg, 1, ChargeKind.LineHaul, agreed);
+                }
             }
 
             if (l.TenderedAt is { } sent)
@@ -161,13 +169,17 @@ internal static class PastWriter
                     l.Agreed,
                     Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24)),
                     sent.At,
+                    l.TenderExpires,
+                    l.AcceptedAt,
+                    l.AcceptedBy,
+                    l.AcceptedAt is null ? null : AcceptedVia.Link,
                     l.AcceptedAt,
                     l.AcceptedBy
                 );
             }
         }
 
-        foreach (var bulk in new[] { loads, stops, freight, charges, references, legs, tenders })
+        foreach (var bulk in new[] { loads, stops, freight, charges, references, legs, carrierCharges, tenders })
         {
             await bulk.Copy(db);
         }

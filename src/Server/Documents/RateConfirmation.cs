@@ -2,6 +2,7 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Loads;
@@ -11,16 +12,33 @@ namespace SteadyLark.Server.Documents;
 /// <summary>The rate confirmation: what a carrier hauls, when, and for how much.</summary>
 public static class RateConfirmation
 {
-    public static string FileName(string loadNumber) => $"rate-confirmation-{loadNumber}.pdf";
+    public static string FileName(string loadNumber, int revision = 1) =>
+        $"rate-confirmation-{loadNumber}{(revision > 1 ? $"-rev{revision}" : "")}.pdf";
 
-    public static byte[] Draw(Business us, LoadSheet sheet, CompanyRow carrier, Money pay, Instant now)
+    /// <param name="charges">What the carrier is paid, line by line.</param>
+    /// <param name="detention">What it is paid for waiting.</param>
+    /// <param name="remitTo">Whom we pay, when not the carrier itself: its factor.</param>
+    public static byte[] Draw(
+        Business us,
+        LoadSheet sheet,
+        CompanyRow carrier,
+        IReadOnlyList<CarrierChargeRow> charges,
+        DetentionTerms detention,
+        string? remitTo,
+        Instant now,
+        int revision = 1
+    )
     {
         var load = sheet.Load;
         var zone = WallClock.Zone(us.Zone) ?? DateTimeZone.Utc;
         using var page = new PdfPage($"Rate confirmation {load.Number}", $"{us.Name} · load {load.Number}");
         page.Logo(us.Logo);
-        page.Line($"Rate confirmation, load {load.Number}", 19, bold: true);
-        page.Line($"{now.Format(zone)} · include our load number on your bill", 9, grey: true);
+        page.Line($"Rate confirmation, load {load.Number}{(revision > 1 ? $", revision {revision}" : "")}", 19, bold: true);
+        page.Line(
+            $"{now.Format(zone)} · include our load number on your bill{(revision > 1 ? " · replaces the earlier confirmation" : "")}",
+            9,
+            grey: true
+        );
         page.Space(10);
         page.Columns(
             10,
@@ -35,6 +53,7 @@ public static class RateConfirmation
         );
         page.Space(8);
         page.Rule();
+        References(page, sheet);
         for (var i = 0; i < load.Stops.Count; i++)
         {
             Stop(page, load.Stops[i], i + 1);
@@ -47,7 +66,9 @@ public static class RateConfirmation
             page.Line(FreightLine(f));
         }
 
-        page.Line($"Equipment: {load.Equipment?.Format()} · {load.Miles} miles");
+        page.Line(
+            $"Equipment: {load.Equipment?.Format()} · {load.Miles} miles{(load.WeightLb is { } lb ? $" · {lb:#,##0} lb total" : "")}"
+        );
         if (sheet.CarrierInstructions is { } instructions)
         {
             page.Space(6);
@@ -56,21 +77,48 @@ public static class RateConfirmation
 
         page.Space(8);
         page.Rule();
+        var pay = Money.Sum(charges.Select(c => c.Amount));
+        foreach (var c in charges.Count > 1 ? charges : [])
+        {
+            page.Columns(
+                10,
+                (c.Kind.Format() + (c.Description is null ? "" : $", {c.Description}"), PdfPage.Left, 340, false, false),
+                (c.Amount.ToString(), PdfPage.Right, 160, false, true)
+            );
+        }
+
         page.Columns(
             13,
-            ("Agreed rate, all inclusive", PdfPage.Left, 300, true, false),
+            (charges.Count > 1 ? "Total, all inclusive" : "Agreed rate, all inclusive", PdfPage.Left, 300, true, false),
             ($"{pay.Currency} {pay}", PdfPage.Right, 200, true, true)
         );
         page.Line($"Payment terms: {Terms.Format(carrier.PayDays)} from your invoice with the signed POD.", 10, grey: true);
+        page.Line($"We pay: {remitTo ?? carrier.Name}. Tell us by phone and in writing before this changes.", 10, grey: true);
+        page.Line(detention.Format(), 10, grey: true);
         page.Space(12);
         page.Line("Terms", 12, bold: true);
         page.Line(
-            "Carrier must keep its operating authority and its liability and cargo insurance in force until delivery, must not re-broker the load, and must report any delay, shortage or damage immediately. Detention and other accessorials are paid only if approved in writing in advance.",
+            "Carrier must keep its operating authority and its liability and cargo insurance in force until delivery, must not re-broker the load, and must report any delay, shortage or damage immediately. Accessorials that are not on this confirmation are paid only if approved in writing.",
             9
         );
         page.Space(14);
         page.Line("Accept through the link in our email, or sign here: ______________________________", 10);
         return page.Save();
+    }
+
+    /// <summary>The numbers a driver is asked for at the gate.</summary>
+    private static void References(PdfPage page, LoadSheet sheet)
+    {
+        var lines = sheet
+            .References.Where(r => r.Kind != ReferenceKind.Seal)
+            .GroupBy(r => r.Kind)
+            .Select(g => $"{g.Key.Format()} {string.Join(", ", g.Select(r => r.Value))}");
+        var said = string.Join(" · ", sheet.Load.Reference is { } own ? lines.Prepend($"Reference {own}") : lines);
+        if (said.Length > 0)
+        {
+            page.Line(said, 10, bold: true);
+            page.Space(4);
+        }
     }
 
     internal static string FreightLine(FreightRow f) =>

@@ -53,7 +53,7 @@ public static class LoadEndpoints
                     if (view?.Value is LoadView.Open or LoadView.Moving && !http.User.Access().Limits.IsLimited)
                     {
                         return OpenPage(
-                            (await open.All()).Where(l => l.Load.State == LoadState.Booked == (view.Value.Value == LoadView.Open)),
+                            (await open.All()).Where(l => l.Load.State.IsOpen() == (view.Value.Value == LoadView.Open)),
                             Cursor(after),
                             max
                         );
@@ -74,7 +74,7 @@ public static class LoadEndpoints
                     LoadState[] states = view!.Value.Value switch
                     {
                         LoadView.Drafts => [LoadState.Draft],
-                        LoadView.Open => [LoadState.Booked],
+                        LoadView.Open => [LoadState.Booked, LoadState.Tendered],
                         _ => [LoadState.Covered, LoadState.Rolling],
                     };
                     rows = await LoadReads.InStates(db, states, Cursor(after), max);

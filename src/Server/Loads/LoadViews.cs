@@ -41,6 +41,8 @@ public sealed record MoneyView(
 
 /// <summary>The whole sheet of a load.</summary>
 /// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
+/// <param name="CustomerDetention">Waiting the customer can be charged for.</param>
+/// <param name="CarrierDetention">Waiting the carrier can be paid for.</param>
 public sealed record LoadSheetView(
     LoadSheet Sheet,
     IReadOnlyList<VisitView> Visits,
@@ -52,7 +54,21 @@ public sealed record LoadSheetView(
     IReadOnlyList<MailRow> Emails,
     IReadOnlyList<EventRow> Events,
     IReadOnlyList<string> Missing,
-    SeenView? Seen
+    SeenView? Seen,
+    IReadOnlyList<DetentionView> CustomerDetention,
+    IReadOnlyList<DetentionView> CarrierDetention
+);
+
+/// <summary>Waiting that is not charged yet.</summary>
+/// <param name="Description">The charge's description, with the times.</param>
+/// <param name="Running">Whether the truck is still there.</param>
+/// <param name="ArrivedLate">Whether it came after its appointment.</param>
+public sealed record DetentionView(
+    long StopId,
+    string Description,
+    [property: SeenWith(Right.RatesSee, Right.MarginsSee, Right.PayingSee)] Money Amount,
+    bool Running,
+    bool ArrivedLate
 );
 
 /// <summary>The truck's last known position: 22 mi NW of Butte MT.</summary>
@@ -100,9 +116,48 @@ public static class LoadViews
             await MailStore.OfLoad(db, id),
             await Events.OfLoad(db, id),
             await Missing(db, sheet, documents),
-            await Seen(db, sheet.Load, now)
+            await Seen(db, sheet.Load, now),
+            sheet.Load.CustomerId is { } customer
+                ? Waiting(
+                    sheet,
+                    (await BillingSettingsStore.Of(db, customer)).Settings.Detention,
+                    sheet.Charges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
+                    now
+                )
+                : [],
+            sheet.Leg?.CarrierId is null
+                ? []
+                : Waiting(
+                    sheet,
+                    (await CompanySettingsStore.Read(db)).Detention,
+                    sheet.CarrierCharges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
+                    now
+                )
         );
     }
+
+    private static List<DetentionView> Waiting(LoadSheet sheet, DetentionTerms? terms, IEnumerable<string?> charged, Instant now) =>
+        sheet.Load.Stops.Any(s => !s.CanBePlanned)
+            ? []
+            : Detention
+                .NotCharged(
+                    sheet.Load.Stops.Select(s => (s.Planned(), $"{s.Town} {s.Region}")).ToList(),
+                    terms ?? DetentionTerms.None,
+                    charged.ToList(),
+                    now
+                )
+                .Select(d =>
+                {
+                    var stop = sheet.Load.Stops.First(s => s.Id == d.StopId);
+                    return new DetentionView(
+                        d.StopId,
+                        d.Describe($"{stop.Town} {stop.Region}", WallClock.Zone(stop.Zone) ?? DateTimeZone.Utc),
+                        d.Amount,
+                        d.Running,
+                        d.ArrivedLate
+                    );
+                })
+                .ToList();
 
     /// <summary>Older positions are ignored.</summary>
     internal static readonly Duration SeenWithin = Duration.FromHours(12);
@@ -238,6 +293,13 @@ public static class LoadViews
                 zone,
                 now
             ),
+            LoadState.Tendered => BoardStatus.Tendered(
+                row.TenderExpires,
+                row.Stops[0].Planned().Window,
+                WallClock.Zone(row.Stops[0].Zone) ?? zone,
+                zone,
+                now
+            ),
             _ => new BoardStatus(row.State.Format(), Urgency.None),
         };
         return new LoadLine(row, visits.Select(View).ToList(), word.Text, word.Urgency, word.Urgency != Urgency.None);
@@ -290,7 +352,7 @@ public static class LoadViews
 
         if (!row.Confirmed)
         {
-            summary.Add($"{row.Who} has not accepted the rate confirmation yet.");
+            summary.Add($"{row.Who} has not signed the rate confirmation yet.");
         }
 
         return summary;

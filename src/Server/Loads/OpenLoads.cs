@@ -22,7 +22,7 @@ public sealed class OpenLoads
     public static readonly Duration Fresh = Duration.FromSeconds(15);
 
     /// <summary>The states of an open load.</summary>
-    public static readonly IReadOnlyList<LoadState> States = [LoadState.Booked, LoadState.Covered, LoadState.Rolling];
+    public static readonly IReadOnlyList<LoadState> States = [LoadState.Booked, LoadState.Tendered, LoadState.Covered, LoadState.Rolling];
 
     private const int Most = 10_000;
 

@@ -9,6 +9,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Demo;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
@@ -128,7 +129,7 @@ public sealed partial class StandIns(
         }
     }
 
-    /// <summary>Carriers read their email and accept through the public link.</summary>
+    /// <summary>Carriers read their email, accept through the public link, and say who comes.</summary>
     private async Task Answer(NpgsqlConnection db, Instant now, int speed, CancellationToken cancel)
     {
         foreach (var (mail, carrier) in await StandInStore.Offers(db, now - (Thinks / speed)))
@@ -145,6 +146,7 @@ public sealed partial class StandIns(
 
             var token = link.Groups[1].Value;
             using var answer = await _http.PostAsJsonAsync($"{Here}/api/accept/{token}", new { name = $"Dispatch at {carrier}" }, cancel);
+            using var sent = await _http.PostAsJsonAsync($"{Here}/api/accept/{token}/dispatch", DemoData.DispatchOf(id), cancel);
         }
     }
 

@@ -1,7 +1,9 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
@@ -17,6 +19,14 @@ namespace SteadyLark.Server.People;
 /// <param name="DefaultCreditLimit">Dollars, for customers without a credit limit of their own; 0 for no limit.</param>
 /// <param name="PayrollTaxPercent">Employer payroll tax in percent of wages, 0 to 40.</param>
 /// <param name="MinimumWage">Dollars per hour, 0 to 100.</param>
+/// <param name="TenderHours">Hours a carrier has to answer a tender, 1 to 168.</param>
+/// <param name="MinLiability">The least liability insurance of a carrier, in dollars; 0 for the legal minimum.</param>
+/// <param name="MinCargo">The least cargo insurance of a carrier, in dollars; 0 for none.</param>
+/// <param name="AgreementRequired">Whether carriers must have signed our agreement.</param>
+/// <param name="RefuseConditional">Whether carriers with a conditional safety rating are refused.</param>
+/// <param name="CarrierFreeMinutes">Free minutes of a carrier at each stop, 0 to 2,880.</param>
+/// <param name="CarrierDetention">Dollars per hour after that; 0 for none offered.</param>
+/// <param name="CarrierDetentionCap">The most per stop, in dollars; 0 for no limit.</param>
 /// <param name="PastDueHoldDays">Days past due after which a customer's new loads are held; 0 for never.</param>
 public sealed record CompanySettingsRequest(
     bool? TwoPeople = null,
@@ -37,7 +47,15 @@ public sealed record CompanySettingsRequest(
     decimal? DefaultCreditLimit = null,
     int? PastDueHoldDays = null,
     decimal? PayrollTaxPercent = null,
-    decimal? MinimumWage = null
+    decimal? MinimumWage = null,
+    int? TenderHours = null,
+    decimal? MinLiability = null,
+    decimal? MinCargo = null,
+    bool? AgreementRequired = null,
+    bool? RefuseConditional = null,
+    int? CarrierFreeMinutes = null,
+    decimal? CarrierDetention = null,
+    decimal? CarrierDetentionCap = null
 );
 
 /// <summary>Our own company, as shown on documents and emails.</summary>
@@ -182,12 +200,19 @@ public static class CompanySettingsEndpoints
         );
         PayrollTerms.Check(r.PayrollTaxPercent, r.MinimumWage, validation);
         Within(r.PastDueHoldDays, 0, 365, "pastDueHoldDays", "New loads are held after 1 to 365 days past due, or never with 0.");
+        Within(r.TenderHours, 1, 168, "tenderHours", "Carriers have 1 to 168 hours to answer a tender.");
+        Within(r.MinLiability, 0, Money.Limit, "minLiability", "The liability insurance must be 0 to 99,999,999.99 dollars.");
+        Within(r.MinCargo, 0, Money.Limit, "minCargo", "The cargo insurance must be 0 to 99,999,999.99 dollars; 0 for none.");
+        Within(r.CarrierFreeMinutes, 0, 2880, "carrierFreeMinutes", "Free time must be 0 to 2,880 minutes.");
+        Within(r.CarrierDetention, 0, 1000, "carrierDetention", "Detention must be 0 to 1,000 dollars per hour; 0 for none.");
+        Within(r.CarrierDetentionCap, 0, 100_000, "carrierDetentionCap", "The most per stop must be 0 to 100,000 dollars; 0 for no limit.");
         if (!validation.Ok)
         {
             return validation.Problems;
         }
 
         var b = await CompanySettingsStore.Read(w.Db);
+        var k = b.CarrierRequirements;
         var c = b.Costs;
         await CompanySettingsStore.Write(
             w.Db,
@@ -214,7 +239,19 @@ public static class CompanySettingsEndpoints
                     : days == 0 ? null
                     : days,
                 r.PayrollTaxPercent ?? b.PayrollTaxPercent,
-                r.MinimumWage ?? b.MinimumWage
+                r.MinimumWage ?? b.MinimumWage,
+                r.TenderHours ?? b.TenderHours,
+                new CarrierRequirements(
+                    Limit(r.MinLiability, k.Liability),
+                    Limit(r.MinCargo, k.Cargo),
+                    r.AgreementRequired ?? k.Agreement,
+                    r.RefuseConditional ?? k.RefuseConditional
+                ),
+                new DetentionTerms(
+                    r.CarrierFreeMinutes ?? b.Detention.FreeMinutes,
+                    Limit(r.CarrierDetention, b.Detention.PerHour),
+                    Limit(r.CarrierDetentionCap, b.Detention.Cap)
+                )
             )
         );
         var after = await CompanySettingsStore.Read(w.Db);

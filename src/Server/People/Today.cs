@@ -161,8 +161,8 @@ public static class Today
     public static TodayView View(TodayFacts facts, IReadOnlyList<LoadLine> open, Access access, Instant now, DateTimeZone zone)
     {
         var today = now.InZone(zone).Date;
-        var uncovered = open.Where(l => l.Load.State == LoadState.Booked).ToList();
-        var carried = open.Where(l => l.Load.State != LoadState.Booked).ToList();
+        var uncovered = open.Where(l => l.Load.State.IsOpen()).ToList();
+        var carried = open.Where(l => !l.Load.State.IsOpen()).ToList();
         List<TodayItem> items =
         [
             .. carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling),

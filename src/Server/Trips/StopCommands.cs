@@ -42,6 +42,15 @@ public static class StopCommands
             return refused;
         }
 
+        if (
+            request.Event == StopEvent.Left
+            && sheet.Load.Stops[0].Id == stopId
+            && sheet.Load.Work().PickupRefusal(sheet.Leg is { CarrierId: null } or { Dispatch: not null } or { Tender: null }) is { } unknown
+        )
+        {
+            return unknown;
+        }
+
         var decided = StopWork.Decide(
             sheet.Load.Planned(),
             stopId,

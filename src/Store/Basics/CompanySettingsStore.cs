@@ -1,6 +1,8 @@
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 
 namespace SteadyLark.Store.Basics;
@@ -18,6 +20,9 @@ namespace SteadyLark.Store.Basics;
 /// <param name="DefaultCreditLimit">For customers without a credit limit of their own; null for none.</param>
 /// <param name="PayrollTaxPercent">Employer payroll tax in percent of wages.</param>
 /// <param name="MinimumWage">Dollars per hour.</param>
+/// <param name="TenderHours">Hours a carrier has to answer a tender, unless it is tendered with another time.</param>
+/// <param name="Carriers">What every carrier must have.</param>
+/// <param name="CarrierDetention">Detention as our rate confirmations offer it.</param>
 /// <param name="PastDueHoldDays">Days past due after which a customer's new loads are held; null for never.</param>
 public sealed record CompanySettings(
     bool TwoPeople,
@@ -33,8 +38,19 @@ public sealed record CompanySettings(
     Money? DefaultCreditLimit = null,
     int? PastDueHoldDays = null,
     decimal PayrollTaxPercent = 7.65m,
-    decimal MinimumWage = 7.25m
-);
+    decimal MinimumWage = 7.25m,
+    int TenderHours = 4,
+    CarrierRequirements? Carriers = null,
+    DetentionTerms? CarrierDetention = null
+)
+{
+    /// <summary>What every carrier must have; the law's when the company sets nothing.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public CarrierRequirements CarrierRequirements => Carriers ?? CarrierRequirements.Legal;
+
+    [System.Text.Json.Serialization.JsonIgnore]
+    public DetentionTerms Detention => CarrierDetention ?? DetentionTerms.None;
+}
 
 public static class CompanySettingsStore
 {
@@ -61,7 +77,15 @@ public static class CompanySettingsStore
                 r.UsdOrNull("default_credit_limit"),
                 r.IntOrNull("past_due_hold_days"),
                 r.Decimal("payroll_tax_percent"),
-                r.Decimal("minimum_wage")
+                r.Decimal("minimum_wage"),
+                r.Int("tender_hours"),
+                new CarrierRequirements(
+                    r.UsdOrNull("min_liability"),
+                    r.UsdOrNull("min_cargo"),
+                    r.Bool("agreement_required"),
+                    r.Bool("refuse_conditional")
+                ),
+                new DetentionTerms(r.Int("carrier_free_minutes"), r.UsdOrNull("carrier_detention"), r.UsdOrNull("carrier_detention_cap"))
             ))
         )!;
 
@@ -74,7 +98,9 @@ public static class CompanySettingsStore
                     toll_per_mile = @toll,
                 clock = @clock, date_order = @order, second_factor = @second, one_person_limit = @sole,
                 default_credit_limit = @credit, past_due_hold_days = @pastDue,
-                payroll_tax_percent = @tax, minimum_wage = @wage
+                payroll_tax_percent = @tax, minimum_wage = @wage, tender_hours = @tenderHours, min_liability = @liability,
+                min_cargo = @cargo, agreement_required = @agreement, refuse_conditional = @conditional,
+                carrier_free_minutes = @free, carrier_detention = @detention, carrier_detention_cap = @detentionCap
             """,
             ("two", h.TwoPeople),
             ("hours", h.RequestAfterHours),
@@ -94,6 +120,14 @@ public static class CompanySettingsStore
             ("credit", h.DefaultCreditLimit),
             ("pastDue", h.PastDueHoldDays),
             ("tax", h.PayrollTaxPercent),
-            ("wage", h.MinimumWage)
+            ("wage", h.MinimumWage),
+            ("tenderHours", h.TenderHours),
+            ("liability", h.CarrierRequirements.Liability),
+            ("cargo", h.CarrierRequirements.Cargo),
+            ("agreement", h.CarrierRequirements.Agreement),
+            ("conditional", h.CarrierRequirements.RefuseConditional),
+            ("free", h.Detention.FreeMinutes),
+            ("detention", h.Detention.PerHour),
+            ("detentionCap", h.Detention.Cap)
         );
 }

@@ -22,14 +22,14 @@ public static class StandInStore
             ("speed", speed)
         ) > 0;
 
-    /// <summary>Carriers who received their rate confirmation and have not accepted it, with the email.</summary>
+    /// <summary>Carriers who received their rate confirmation and have not signed it or not said who comes, with the email.</summary>
     public static Task<List<(long? Mail, string Carrier)>> Offers(NpgsqlConnection db, Instant before) =>
         db.Rows(
             """
             select c.name, (select max(m.id) from emails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null and
-                m.subject like 'Rate confirmation%') as mail
+                m.subject like '%ate confirmation for load %') as mail
             from tenders t join companies c on c.id = t.carrier_id join legs g on g.id = t.leg_id
-            where t.accepted_at is null and t.withdrawn_at is null and t.sent_at < @before
+            where (t.signed_at is null or g.carrier_driver is null) and t.ended_at is null and t.sent_at < @before
               and exists (select 1 from emails m where m.load_id = g.load_id and m.direction = 'out' and m.sent_at is not null) order by
                   t.sent_at limit 5
             """,

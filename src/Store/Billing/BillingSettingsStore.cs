@@ -5,6 +5,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Billing;
@@ -42,12 +43,14 @@ public static class BillingSettingsStore
         await db.Run(
             """
             insert into billing_settings (customer_id, by_load, columns, attachments, one_file, together, recipients, subject, message,
-                required_documents, hold_for_claims)
-            select @id, @by, @columns, @attachments, @one, @together, @to, @subject, @message, @required, @claims where @version = 0 or exists
+                required_documents, hold_for_claims, free_minutes, detention, detention_cap)
+            select @id, @by, @columns, @attachments, @one, @together, @to, @subject, @message, @required, @claims, @free, @detention,
+                @cap where @version = 0 or exists
                 (select 1 from billing_settings where customer_id = @id)
             on conflict (customer_id) do update set by_load = @by, columns = @columns, attachments = @attachments, one_file = @one, together
                 = @together, recipients = @to, subject = @subject, message = @message,
-                required_documents = @required, hold_for_claims = @claims, version = billing_settings.version + 1 where billing_settings.version = @version
+                required_documents = @required, hold_for_claims = @claims, free_minutes = @free, detention = @detention, detention_cap = @cap,
+                version = billing_settings.version + 1 where billing_settings.version = @version
             """,
             ("id", customerId),
             ("by", settings.ByLoad),
@@ -60,6 +63,9 @@ public static class BillingSettingsStore
             ("message", settings.Message),
             ("required", Kinds(settings.RequiredDocuments)),
             ("claims", settings.HoldForClaims),
+            ("free", (settings.Detention ?? DetentionTerms.None).FreeMinutes),
+            ("detention", settings.Detention?.PerHour),
+            ("cap", settings.Detention?.Cap),
             ("version", version)
         ) == 1;
 
@@ -162,7 +168,8 @@ public static class BillingSettingsStore
             r.TextOrNull("subject"),
             r.TextOrNull("message"),
             Kinds(r, "required_documents"),
-            r.Bool("hold_for_claims")
+            r.Bool("hold_for_claims"),
+            new DetentionTerms(r.Int("free_minutes"), r.UsdOrNull("detention"), r.UsdOrNull("detention_cap"))
         );
 
     private static string? Number(int? n) => n?.ToString("#,##0", CultureInfo.InvariantCulture);

@@ -11,7 +11,20 @@ namespace SteadyLark.Store.Companies;
 /// <summary>A carrier's file.</summary>
 /// <param name="LiabilityUntil">Last day of its liability insurance.</param>
 /// <param name="CargoUntil">Last day of its cargo insurance.</param>
-public sealed record CarrierFile(string? Usdot, bool AuthorityActive, LocalDate? LiabilityUntil, LocalDate? CargoUntil, string? DoNotUse)
+/// <param name="Liability">Limit of its liability insurance, in dollars.</param>
+/// <param name="Cargo">Limit of its cargo insurance, in dollars.</param>
+/// <param name="AgreementOn">When it signed our broker-carrier agreement.</param>
+public sealed record CarrierFile(
+    string? Usdot,
+    bool AuthorityActive,
+    LocalDate? LiabilityUntil,
+    LocalDate? CargoUntil,
+    string? DoNotUse,
+    Money? Liability = null,
+    Money? Cargo = null,
+    SafetyRating Safety = SafetyRating.None,
+    LocalDate? AgreementOn = null
+)
 {
     /// <summary>For a company that is not a carrier, or about which nothing is known.</summary>
     public static readonly CarrierFile None = new(null, false, null, null, null);
@@ -67,7 +80,8 @@ public sealed record CompanyBalances(
 public static class CompanyStore
 {
     private const string Select = """
-        select c.*, k.company_id as carrier_id, k.usdot, k.authority_active, k.liability_until, k.cargo_until, k.do_not_use
+        select c.*, k.company_id as carrier_id, k.usdot, k.authority_active, k.liability_until, k.cargo_until, k.do_not_use,
+            k.liability_limit, k.cargo_limit, k.safety_rating, k.agreement_on
         from companies c left join carriers k on k.company_id = c.id
         """;
 
@@ -193,8 +207,8 @@ public static class CompanyStore
                 select
                   (select count(*)::int from loads where customer_id = @id) + (select count(*)::int from legs where carrier_id = @id) as
                       loads,
-                  (select count(*)::int from loads where customer_id = @id and state in ('booked', 'covered', 'rolling', 'delivered'))
-                    + (select count(*)::int from legs g join loads l on l.id = g.load_id where g.carrier_id = @id and l.state in ('covered',
+                  (select count(*)::int from loads where customer_id = @id and state in ('booked', 'tendered', 'covered', 'rolling', 'delivered'))
+                    + (select count(*)::int from legs g join loads l on l.id = g.load_id where g.carrier_id = @id and l.state in ('tendered', 'covered',
                         'rolling')) as open,
                   (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid < total) as owes,
                   (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid < total and due_on < @today) as
@@ -209,11 +223,21 @@ public static class CompanyStore
         )!;
 
     /// <summary>With what keeps its carriers from having a load today.</summary>
-    public static CompanyRow Judged(CompanyRow c, LocalDate today) =>
-        c.Carrier is { } file ? c with { Carrier = file with { Unfit = CarrierFitness.Summary(Record(c), today) } } : c;
+    public static CompanyRow Judged(CompanyRow c, CarrierRequirements requirements, LocalDate today) =>
+        c.Carrier is { } file ? c with { Carrier = file with { Unfit = CarrierFitness.Summary(Record(c), requirements, today) } } : c;
 
     public static CarrierRecord Record(CompanyRow c) =>
-        new(c.Name, c.Carrier!.AuthorityActive, c.Carrier.LiabilityUntil, c.Carrier.CargoUntil, c.Carrier.DoNotUse);
+        new(
+            c.Name,
+            c.Carrier!.AuthorityActive,
+            c.Carrier.LiabilityUntil,
+            c.Carrier.CargoUntil,
+            c.Carrier.DoNotUse,
+            c.Carrier.Liability,
+            c.Carrier.Cargo,
+            c.Carrier.Safety,
+            c.Carrier.AgreementOn
+        );
 
     private static async Task WriteCarrier(NpgsqlConnection db, long id, CompanyRow c)
     {
@@ -221,17 +245,23 @@ public static class CompanyStore
         {
             await db.Run(
                 """
-                insert into carriers (company_id, usdot, authority_active, liability_until, cargo_until, do_not_use)
-                values (@id, @usdot, @authority, @liability, @cargo, @not)
+                insert into carriers (company_id, usdot, authority_active, liability_until, cargo_until, do_not_use, liability_limit,
+                    cargo_limit, safety_rating, agreement_on)
+                values (@id, @usdot, @authority, @liability, @cargo, @not, @liabilityLimit, @cargoLimit, @safety, @agreement)
                 on conflict (company_id) do update set usdot = @usdot, authority_active = @authority, liability_until = @liability,
-                    cargo_until = @cargo, do_not_use = @not
+                    cargo_until = @cargo, do_not_use = @not, liability_limit = @liabilityLimit, cargo_limit = @cargoLimit,
+                    safety_rating = @safety, agreement_on = @agreement
                 """,
                 ("id", id),
                 ("usdot", k.Usdot),
                 ("authority", k.AuthorityActive),
                 ("liability", k.LiabilityUntil),
                 ("cargo", k.CargoUntil),
-                ("not", k.DoNotUse)
+                ("not", k.DoNotUse),
+                ("liabilityLimit", k.Liability),
+                ("cargoLimit", k.Cargo),
+                ("safety", k.Safety),
+                ("agreement", k.AgreementOn)
             );
         }
 
@@ -279,7 +309,11 @@ public static class CompanyStore
                     r.Bool("authority_active"),
                     r.DateOrNull("liability_until"),
                     r.DateOrNull("cargo_until"),
-                    r.TextOrNull("do_not_use")
+                    r.TextOrNull("do_not_use"),
+                    r.UsdOrNull("liability_limit"),
+                    r.UsdOrNull("cargo_limit"),
+                    r.Enum<SafetyRating>("safety_rating"),
+                    r.DateOrNull("agreement_on")
                 ),
             r.UsdOrNull("credit_limit"),
             r.Bool("is_vendor"),

@@ -1,9 +1,12 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Store.Covering;
 
@@ -17,10 +20,10 @@ public sealed record TenderSheet(
     string Carrier,
     string? CarrierEmail,
     Money Amount,
-    Instant SentAt,
-    Instant? AcceptedAt,
-    string? AcceptedBy,
-    Instant? WithdrawnAt
+    Tender Tender,
+    string? SignedBy,
+    int Revision,
+    CarrierDispatch? Dispatch
 );
 
 /// <summary>Lane history: a load between the same two towns that a carrier hauled.</summary>
@@ -55,16 +58,80 @@ public static class CoverStore
     public static Task AssignTrip(NpgsqlConnection db, long legId, long tripId) =>
         db.Run("update legs set trip_id = @trip where id = @leg", ("leg", legId), ("trip", tripId));
 
-    public static Task AssignCarrier(NpgsqlConnection db, long legId, long carrierId, Money agreed) =>
-        db.Run(
+    public static async Task AssignCarrier(NpgsqlConnection db, long legId, long carrierId, IReadOnlyList<CarrierCharge> charges)
+    {
+        await db.Run(
             "update legs set carrier_id = @carrier, agreed = @agreed where id = @leg",
             ("leg", legId),
             ("carrier", carrierId),
-            ("agreed", agreed)
+            ("agreed", CarrierPay.Sum(charges))
+        );
+        await WriteCharges(db, legId, charges);
+    }
+
+    /// <summary>Replaces what a carrier is paid for a leg.</summary>
+    public static async Task ChangeCharges(NpgsqlConnection db, long legId, IReadOnlyList<CarrierCharge> charges)
+    {
+        await db.Run("update legs set agreed = @agreed where id = @leg", ("leg", legId), ("agreed", CarrierPay.Sum(charges)));
+        await db.Run("delete from carrier_charges where leg_id = @leg", ("leg", legId));
+        await WriteCharges(db, legId, charges);
+    }
+
+    private static async Task WriteCharges(NpgsqlConnection db, long legId, IReadOnlyList<CarrierCharge> charges)
+    {
+        for (var i = 0; i < charges.Count; i++)
+        {
+            var c = charges[i];
+            await db.Run(
+                """
+                insert into carrier_charges (leg_id, seq, kind, description, amount, authorized_by, authorized_on, authorization_ref) values
+                (@leg, @seq, @kind, @description, @amount, @by, @on, @ref)
+                """,
+                ("leg", legId),
+                ("seq", i + 1),
+                ("kind", c.Kind),
+                ("description", c.Description),
+                ("amount", c.Amount),
+                ("by", c.Authorization?.By),
+                ("on", c.Authorization?.On),
+                ("ref", c.Authorization?.Reference)
+            );
+        }
+    }
+
+    /// <summary>What a carrier is paid for a leg, in order.</summary>
+    public static Task<List<CarrierChargeRow>> Charges(NpgsqlConnection db, long legId) =>
+        db.Rows(
+            "select * from carrier_charges where leg_id = @leg order by seq",
+            r => new CarrierChargeRow(
+                r.Long("id"),
+                r.Enum<ChargeKind>("kind"),
+                r.TextOrNull("description"),
+                r.Usd("amount"),
+                r.TextOrNull("authorized_by") is { } by
+                    ? new ChargeAuthorization(by, r.DateOrNull("authorized_on"), r.TextOrNull("authorization_ref"))
+                    : null
+            ),
+            ("leg", legId)
         );
 
-    /// <summary>Unassigns a leg: its trip is canceled, its tender withdrawn.</summary>
-    public static async Task Undo(CommandContext w, long legId)
+    /// <summary>Records who comes for the freight of a carrier's leg.</summary>
+    public static Task Dispatch(NpgsqlConnection db, long legId, CarrierDispatch d) =>
+        db.Run(
+            """
+            update legs set carrier_driver = @driver, carrier_driver_phone = @phone, carrier_truck = @truck, carrier_trailer = @trailer
+            where id = @leg
+            """,
+            ("leg", legId),
+            ("driver", d.Driver),
+            ("phone", d.Phone),
+            ("truck", d.Truck),
+            ("trailer", d.Trailer)
+        );
+
+    /// <summary>Unassigns a leg: its trip is canceled, its tender ended.</summary>
+    /// <param name="end">How; with who said so, and why, when a carrier declined.</param>
+    public static async Task Undo(CommandContext w, long legId, TenderEnd end, string? by = null, string? why = null)
     {
         await w.Db.Run(
             "update trips set canceled_at = @now where id = (select trip_id from legs where id = @leg)",
@@ -72,11 +139,21 @@ public static class CoverStore
             ("now", w.Now)
         );
         await w.Db.Run(
-            "update tenders set withdrawn_at = @now where leg_id = @leg and withdrawn_at is null",
+            "update tenders set ended_at = @now, ended_as = @as, ended_by = @by, ended_why = @why where leg_id = @leg and ended_at is null",
             ("leg", legId),
-            ("now", w.Now)
+            ("now", w.Now),
+            ("as", end),
+            ("by", by),
+            ("why", why)
         );
-        await w.Db.Run("update legs set trip_id = null, carrier_id = null, agreed = null where id = @leg", ("leg", legId));
+        await w.Db.Run(
+            """
+            update legs set trip_id = null, carrier_id = null, agreed = null, carrier_driver = null, carrier_driver_phone = null,
+                carrier_truck = null, carrier_trailer = null where id = @leg;
+            delete from carrier_charges where leg_id = @leg
+            """,
+            ("leg", legId)
+        );
     }
 
     /// <summary>
@@ -182,30 +259,82 @@ public static class CoverStore
             ("until", span.Until)
         );
 
-    public static Task<long> AddTender(CommandContext w, long legId, long carrierId, Money amount, string token) =>
+    /// <param name="acceptedBy">Who accepted by phone; null for a tender that waits for its answer.</param>
+    public static Task<long> AddTender(
+        CommandContext w,
+        long legId,
+        long carrierId,
+        Money amount,
+        string token,
+        Instant? expires,
+        string? acceptedBy
+    ) =>
         w.Db.One<long>(
-            "insert into tenders (leg_id, carrier_id, amount, token, sent_at) values (@leg, @carrier, @amount, @token, @now) returning id",
+            """
+            insert into tenders (leg_id, carrier_id, amount, token, sent_at, expires_at, accepted_at, accepted_by, accepted_via)
+            values (@leg, @carrier, @amount, @token, @now, @expires, case when @by::text is not null then @now end, @by,
+                case when @by::text is not null then 'phone' end) returning id
+            """,
             ("leg", legId),
             ("carrier", carrierId),
             ("amount", amount),
             ("token", LinkToken.Hash(token)),
-            ("now", w.Now)
+            ("now", w.Now),
+            ("expires", expires),
+            ("by", acceptedBy)
         );
 
-    public static async Task<(long CarrierId, Money Amount, Instant SentAt)> Tender(NpgsqlConnection db, long id) =>
+    /// <summary>Replaces a leg's accepted tender by one with its charges of now, to be signed again.</summary>
+    /// <returns>The new tender and its revision.</returns>
+    public static async Task<(long Id, int Revision)> Revise(CommandContext w, long legId, string token)
+    {
+        await w.Db.Run(
+            "update tenders set ended_at = @now, ended_as = 'replaced' where leg_id = @leg and ended_at is null",
+            ("leg", legId),
+            ("now", w.Now)
+        );
+        return (
+            await w.Db.Rows(
+                """
+                insert into tenders (leg_id, carrier_id, amount, token, sent_at, accepted_at, accepted_by, accepted_via, revision)
+                select g.id, g.carrier_id, g.agreed, @token, @now, o.accepted_at, o.accepted_by, o.accepted_via, o.revision + 1
+                from legs g join lateral (select * from tenders where leg_id = g.id order by id desc limit 1) o on true where g.id = @leg
+                returning id, revision
+                """,
+                r => (r.Long("id"), r.Int("revision")),
+                ("leg", legId),
+                ("token", LinkToken.Hash(token)),
+                ("now", w.Now)
+            )
+        )[0];
+    }
+
+    public static async Task<(long LegId, long CarrierId, Instant SentAt, int Revision)> TenderToDraw(NpgsqlConnection db, long id) =>
         (
             await db.Rows(
-                "select carrier_id, amount, sent_at from tenders where id = @id",
-                r => (r.Long("carrier_id"), r.Usd("amount"), r.Instant("sent_at")),
+                "select leg_id, carrier_id, sent_at, revision from tenders where id = @id",
+                r => (r.Long("leg_id"), r.Long("carrier_id"), r.Instant("sent_at"), r.Int("revision")),
                 ("id", id)
             )
         )[0];
+
+    /// <summary>Loads whose tender should have been answered by now, with the tender; the first few.</summary>
+    public static Task<List<(long LoadId, long TenderId)>> Unanswered(NpgsqlConnection db, Instant now) =>
+        db.Rows(
+            """
+            select g.load_id, t.id from tenders t join legs g on g.id = t.leg_id where t.accepted_at is null and t.ended_at is null and
+                t.expires_at <= @now order by t.expires_at limit 50
+            """,
+            r => (r.Long("load_id"), r.Long("id")),
+            ("now", now)
+        );
 
     /// <summary>A tender by the token of its link, in any state.</summary>
     public static Task<TenderSheet?> TenderByToken(NpgsqlConnection db, string token) =>
         db.Row(
             """
-            select t.*, g.load_id, l.number, c.name as carrier, c.email from tenders t join legs g on g.id = t.leg_id join loads l on l.id =
+            select t.*, g.load_id, l.number, c.name as carrier, c.email, g.carrier_driver, g.carrier_driver_phone, g.carrier_truck,
+                g.carrier_trailer from tenders t join legs g on g.id = t.leg_id join loads l on l.id =
                 g.load_id
             join companies c on c.id = t.carrier_id where t.token = @token
             """,
@@ -218,20 +347,35 @@ public static class CoverStore
                 r.Text("carrier"),
                 r.TextOrNull("email"),
                 r.Usd("amount"),
-                r.Instant("sent_at"),
-                r.InstantOrNull("accepted_at"),
-                r.TextOrNull("accepted_by"),
-                r.InstantOrNull("withdrawn_at")
+                new Tender(
+                    r.Instant("sent_at"),
+                    r.InstantOrNull("expires_at"),
+                    r.InstantOrNull("accepted_at"),
+                    r.TextOrNull("accepted_by"),
+                    r.InstantOrNull("signed_at"),
+                    r.EnumOrNull<TenderEnd>("ended_as")
+                ),
+                r.TextOrNull("signed_by"),
+                r.Int("revision"),
+                r.TextOrNull("carrier_driver") is { } driver
+                    ? new CarrierDispatch(driver, r.Text("carrier_driver_phone"), r.Text("carrier_truck"), r.TextOrNull("carrier_trailer"))
+                    : null
             ),
             ("token", LinkToken.Hash(token))
         );
 
-    public static Task<int> Accept(CommandContext w, long tenderId, string by) =>
+    /// <summary>The carrier accepts; on its link that is its signature, too.</summary>
+    public static Task<int> Accept(CommandContext w, long tenderId, string by, AcceptedVia via) =>
         w.Db.Run(
-            "update tenders set accepted_at = @now, accepted_by = @by where id = @id and accepted_at is null and withdrawn_at is null",
+            """
+            update tenders set accepted_at = coalesce(accepted_at, @now), accepted_by = coalesce(accepted_by, @by), accepted_via =
+                coalesce(accepted_via, @via), signed_at = case when @via = 'link' then @now end, signed_by = case when @via = 'link' then @by end
+            where id = @id and signed_at is null and ended_at is null
+            """,
             ("id", tenderId),
             ("now", w.Now),
-            ("by", by)
+            ("by", by),
+            ("via", via)
         );
 
     /// <summary>What carriers were paid between this load's towns, newest first.</summary>

@@ -184,7 +184,7 @@ public static class DocumentStore
             """
             select l.id, l.number, array_remove(array(select r.value from load_references r where r.load_id = l.id) || array[l.number,
                 l.reference], null) as words
-            from loads l where l.state in ('booked', 'covered', 'rolling', 'delivered', 'billed') and l.booked_at > @since order by l.id
+            from loads l where l.state in ('booked', 'tendered', 'covered', 'rolling', 'delivered', 'billed') and l.booked_at > @since order by l.id
                 desc limit 3000
             """,
             r => new TrayLoad(r.Long("id"), r.Text("number"), r.GetFieldValue<string[]>(r.GetOrdinal("words"))),

@@ -92,7 +92,7 @@ public static class HoldStore
                 select (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid <
                     total) as owed,
                        (select coalesce(sum(revenue), 0) from loads where customer_id = @id and id <> @except and state in ('booked',
-                           'covered', 'rolling', 'delivered')) as unbilled,
+                           'tendered', 'covered', 'rolling', 'delivered')) as unbilled,
                        (select coalesce(greatest(@today - min(due_on), 0), 0) from invoices where customer_id = @id and voided_at is null
                            and paid < total) as oldest
                 """,

@@ -1,10 +1,12 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Covering;
 using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Store.Loads;
@@ -43,7 +45,8 @@ public static class LoadReads
             select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
                 h.reason as held,
                    coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed,
-                   (g.carrier_id is null or td.accepted_at is not null) as confirmed
+                   (g.carrier_id is null or td.signed_at is not null) as confirmed, case when td.accepted_at is null then td.expires_at end as
+                       tender_expires
             from ({which}) l
             left join companies c on c.id = l.customer_id
             left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb,
@@ -53,7 +56,7 @@ public static class LoadReads
             left join trips t on t.id = g.trip_id
             left join drivers d on d.id = t.driver_id
             left join companies k on k.id = g.carrier_id
-            left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
+            left join tenders td on td.leg_id = g.id and td.ended_at is null
             left join lateral (select string_agg(reason, ' ' order by id) as reason from holds where load_id = l.id and lifted_at is null) h
                 on true
             """;
@@ -181,6 +184,7 @@ public static class LoadReads
         );
         var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
+        List<CarrierChargeRow> carrierCharges = legs is [.., { CarrierId: not null } carried] ? await CoverStore.Charges(db, carried.Id) : [];
         var invoices = await db.Rows(
             """
             select i.*, il.supplement from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing order
@@ -224,7 +228,8 @@ public static class LoadReads
                     invoices.FirstOrDefault(i => !i.Supplement).Invoice,
                     invoices.Where(i => i.Supplement).Select(i => i.Invoice).ToList(),
                     r.LongOrNull("office_id"),
-                    r.TextOrNull("office")
+                    r.TextOrNull("office"),
+                    carrierCharges
                 ),
                 ("id", id)
             )
@@ -270,13 +275,14 @@ public static class LoadReads
             """
             select g.*, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
                 d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
-                   k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.accepted_at, td.accepted_by,
+                   k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.expires_at, td.accepted_at, td.accepted_by, td.accepted_via, td.signed_at, td.signed_by,
+                   td.revision,
                    b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on,
                        sl.settlement_id, se.paid_on as settlement_paid_on
             from legs g
             left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left
                 join trailers tr on tr.id = t.trailer_id
-            left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.withdrawn_at is null
+            left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.ended_at is null
             left join bills b on b.leg_id = g.id and b.voided_at is null
             left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id
             left join places hp on hp.id = g.handover_place_id
@@ -305,7 +311,20 @@ public static class LoadReads
                 r.UsdOrNull("agreed"),
                 r.Null("tender_id")
                     ? null
-                    : new TenderRow(r.Long("tender_id"), r.Instant("sent_at"), r.InstantOrNull("accepted_at"), r.TextOrNull("accepted_by")),
+                    : new TenderRow(
+                        r.Long("tender_id"),
+                        r.Instant("sent_at"),
+                        r.InstantOrNull("expires_at"),
+                        r.InstantOrNull("accepted_at"),
+                        r.TextOrNull("accepted_by"),
+                        r.EnumOrNull<AcceptedVia>("accepted_via"),
+                        r.InstantOrNull("signed_at"),
+                        r.TextOrNull("signed_by"),
+                        r.Int("revision")
+                    ),
+                r.TextOrNull("carrier_driver") is { } comes
+                    ? new CarrierDispatch(comes, r.Text("carrier_driver_phone"), r.Text("carrier_truck"), r.TextOrNull("carrier_trailer"))
+                    : null,
                 r.LongOrNull("bill_id"),
                 r.TextOrNull("bill_number"),
                 r.UsdOrNull("billed"),
@@ -429,6 +448,7 @@ public static class LoadReads
             r.LongOrNull("trip_id"),
             r.TextOrNull("trip"),
             r.Bool("confirmed"),
+            r.InstantOrNull("tender_expires"),
             r.TextOrNull("held"),
             r.Int("version"),
             []

@@ -1,5 +1,6 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
@@ -80,7 +81,8 @@ public sealed record StopRow(
 /// <summary>A row of a load list.</summary>
 /// <param name="Who">The driver's short name or the carrier's name, or null when uncovered.</param>
 /// <param name="Held">Why it is on hold, or null.</param>
-/// <param name="Confirmed">False while a carrier has not accepted the rate confirmation.</param>
+/// <param name="Confirmed">False while a carrier has not signed the rate confirmation.</param>
+/// <param name="TenderExpires">Until when the carrier may answer the tender; null when none is open.</param>
 public sealed record LoadRow(
     long Id,
     string Number,
@@ -104,6 +106,7 @@ public sealed record LoadRow(
     long? TripId,
     string? Trip,
     bool Confirmed,
+    Instant? TenderExpires,
     [property: HoldsAmounts] string? Held,
     int Version,
     IReadOnlyList<StopRow> Stops
@@ -166,6 +169,7 @@ public sealed record ReportRow(
 /// <param name="HandedOverAt">When the freight was handed over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
 /// <param name="Wage">The driver's pay for the leg by their pay rates; null for a carrier's.</param>
 /// <param name="AcceptedAt">When the driver accepted it on their phone.</param>
+/// <param name="Dispatch">The carrier's driver and truck; null until they are entered.</param>
 public sealed record LegRow(
     long Id,
     int Seq,
@@ -188,6 +192,7 @@ public sealed record LegRow(
     string? CarrierPhone,
     [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Agreed,
     TenderRow? Tender,
+    CarrierDispatch? Dispatch,
     long? BillId,
     string? BillNumber,
     [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Billed,
@@ -196,7 +201,29 @@ public sealed record LegRow(
     LocalDate? SettlementPaidOn
 );
 
-public sealed record TenderRow(long Id, Instant SentAt, Instant? AcceptedAt, string? AcceptedBy);
+/// <param name="ExpiresAt">Until when the carrier may answer.</param>
+/// <param name="SignedAt">When the carrier signed the rate confirmation on its link.</param>
+/// <param name="Revision">Of the rate confirmation; 1 is the first.</param>
+public sealed record TenderRow(
+    long Id,
+    Instant SentAt,
+    Instant? ExpiresAt,
+    Instant? AcceptedAt,
+    string? AcceptedBy,
+    AcceptedVia? AcceptedVia,
+    Instant? SignedAt,
+    string? SignedBy,
+    int Revision
+);
+
+/// <summary>A charge of a carrier's pay.</summary>
+public sealed record CarrierChargeRow(
+    long Id,
+    ChargeKind Kind,
+    string? Description,
+    [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money Amount,
+    ChargeAuthorization? Authorization
+);
 
 /// <summary>Rows as Core's decisions take them.</summary>
 public static class LoadFactsOfRows
@@ -207,6 +234,9 @@ public static class LoadFactsOfRows
     /// <summary>The day by which a carrier's authority and insurance must be in force: of the last appointment, at its place. Null before
     /// there is one.</summary>
     public static LocalDate? LastDelivery(this LoadRow load) => load.Stops.Count == 0 ? null : load.Stops[^1].Until?.Date;
+
+    /// <summary>What decides about a carrier for it.</summary>
+    public static CarriedFreight Carried(this LoadRow load) => new(load.LastDelivery(), load.Hazmat);
 
     /// <summary>The load's stops as they are.</summary>
     public static List<PlannedStop> Planned(this LoadRow load) => load.Stops.Select(s => s.Planned()).ToList();
@@ -226,6 +256,7 @@ public sealed record LoadInvoice(
 
 /// <summary>A complete load.</summary>
 /// <param name="Supplements">The invoices of its late charges.</param>
+/// <param name="CarrierCharges">What the carrier is paid, line by line; empty without a carrier.</param>
 public sealed record LoadSheet(
     LoadRow Load,
     string? DriverInstructions,
@@ -243,7 +274,8 @@ public sealed record LoadSheet(
     LoadInvoice? Invoice,
     IReadOnlyList<LoadInvoice> Supplements,
     long? OfficeId,
-    string? Office
+    string? Office,
+    IReadOnlyList<CarrierChargeRow> CarrierCharges
 )
 {
     /// <summary>The leg in progress, or the last one; null on a draft.</summary>

@@ -183,7 +183,7 @@ public static class LoadWrites
     {
         var db = w.Db;
         List<StopFacts> stops = [];
-        List<(bool Covered, bool Paid)> legs = [];
+        List<(LegCover Cover, bool Paid)> legs = [];
         var ours = false;
         (bool Draft, bool Cancelled, bool Invoiced, bool Paid, bool Delivered, Money Late) whole = default;
         await db.Together(
@@ -200,15 +200,16 @@ public static class LoadWrites
             ),
             (
                 """
-                select g.trip_id is not null or g.carrier_id is not null as covered, g.trip_id is not null as ours, (b.paid_on is not null
-                    or se.paid_on is not null) as paid
+                select case when g.trip_id is null and g.carrier_id is null then 'open' when g.carrier_id is not null and exists (select 1
+                    from tenders t where t.leg_id = g.id and t.ended_at is null and t.accepted_at is null) then 'tendered' else 'covered'
+                    end as cover, g.trip_id is not null as ours, (b.paid_on is not null or se.paid_on is not null) as paid
                 from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
                 left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where
                     g.load_id = @id order by g.seq
                 """,
                 r =>
                 {
-                    legs.Add((r.Bool("covered"), r.Bool("paid")));
+                    legs.Add((r.Enum<LegCover>("cover"), r.Bool("paid")));
                     ours |= r.Bool("ours");
                 }
             ),
@@ -238,7 +239,7 @@ public static class LoadWrites
             false,
             whole.Cancelled,
             stops,
-            legs.Select(g => g.Covered).ToList(),
+            legs.Select(g => g.Cover).ToList(),
             whole.Invoiced,
             whole.Paid && whole.Late.Amount == 0,
             legs.Count > 0 && legs.All(g => g.Paid)
@@ -439,7 +440,7 @@ public static class LoadWrites
     }
 
     /// <summary>Adds charges to a load that is billed, and to its revenue.</summary>
-    public static async Task AddLateCharges(CommandContext w, long id, IReadOnlyList<BookedCharge> charges)
+    public static async Task AppendCharges(CommandContext w, long id, IReadOnlyList<BookedCharge> charges)
     {
         var existing = await w.Db.One<int>("select coalesce(max(seq), 0) from charges where load_id = @id", ("id", id));
         await AddCharges(w.Db, id, charges, existing);

@@ -29,6 +29,10 @@ public static class RemitToStore
     internal const string Current =
         "(select r.id from remit_tos r where r.company_id = c.id and r.state = 'confirmed' order by r.decided_at desc, r.id desc limit 1)";
 
+    /// <summary>The factor that is paid for a carrier, by its remit-to in force; null when the carrier itself is paid.</summary>
+    public static Task<string?> Factor(NpgsqlConnection db, long companyId) =>
+        db.One<string>($"select r.factor from companies c join remit_tos r on r.id = {Current} where c.id = @id", ("id", companyId));
+
     /// <summary>A vendor's remit-tos, newest first.</summary>
     public static Task<List<RemitToRow>> Of(NpgsqlConnection db, long companyId) =>
         db.Rows(

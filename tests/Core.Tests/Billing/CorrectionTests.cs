@@ -70,9 +70,9 @@ public class CorrectionTests
     [Fact]
     public void Late_charges_are_for_billed_loads_and_say_who_authorized_them()
     {
-        Outcome<IReadOnlyList<BookedCharge>> Late(LoadState state, params LateChargeOrder[] charges) =>
-            LateCharges.Decide(state, "6151", charges, 2, Today);
-        var detention = new LateChargeOrder(
+        Outcome<IReadOnlyList<BookedCharge>> Late(LoadState state, params AddedChargeOrder[] charges) =>
+            AddedCharges.Decide(state, "6151", charges, 2, Today, late: true);
+        var detention = new AddedChargeOrder(
             ChargeKind.Detention,
             "2 hours",
             Money.Usd(150),
@@ -87,10 +87,15 @@ public class CorrectionTests
             ["charges[0].amount", "charges[0].description", "charges[0].authorization.on", "charges[0].authorization.by"],
             Late(
                 LoadState.Billed,
-                new LateChargeOrder(ChargeKind.Other, null, null, new ChargeAuthorization(null, Today.PlusDays(1), null))
+                new AddedChargeOrder(ChargeKind.Other, null, null, new ChargeAuthorization(null, Today.PlusDays(1), null))
             )
                 .Problems.Select(p => p.Field)
         );
-        Assert.Equal("too.many", LateCharges.Decide(LoadState.Billed, "6151", [detention], Booking.MaxLines, Today).Problems[0].Code);
+        // Before it is billed, the same charge goes on the load itself.
+        Outcome<IReadOnlyList<BookedCharge>> OnTheLoad(LoadState state) => AddedCharges.Decide(state, "6151", [detention], 2, Today, late: false);
+        Assert.Equal(Money.Usd(150), OnTheLoad(LoadState.Rolling).Value.Single().Amount);
+        Assert.Equal("Load 6151 is billed: add a late charge to its invoice.", OnTheLoad(LoadState.Billed).Problems[0].Message);
+        Assert.Equal("Load 6151 is tendered: edit the load to change its charges.", OnTheLoad(LoadState.Tendered).Problems[0].Message);
+        Assert.Equal("too.many", AddedCharges.Decide(LoadState.Billed, "6151", [detention], Booking.MaxLines, Today, late: true).Problems[0].Code);
     }
 }

@@ -1,8 +1,6 @@
 using CsCheck;
-using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
-using SteadyLark.Core.Covering;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
 using Xunit;
@@ -114,26 +112,6 @@ public class MailTemplateTests
             ["a@x.example", "b@x.example", "c@x.example"],
             MailTemplate.Addresses("a@x.example; b@x.example,\n c@x.example, A@x.example")
         );
-}
-
-public class OfferTests
-{
-    private static readonly Offer Sent = new(Some.Now, null, null, null);
-
-    [Fact]
-    public void A_tender_is_open_for_fourteen_days_until_accepted_or_withdrawn()
-    {
-        Assert.Null(Sent.Closed(Some.Now));
-        Assert.Null(Sent.Closed(Some.Now + Offer.ValidFor));
-        Assert.Equal("tender.expired", Sent.Closed(Some.Now + Offer.ValidFor + Duration.FromSeconds(1))?.Code);
-        Assert.Equal("tender.accepted", (Sent with { AcceptedAt = Some.Now, AcceptedBy = "Jo Ferro" }).Closed(Some.Now)?.Code);
-        Assert.Contains(
-            "Jo Ferro",
-            (Sent with { AcceptedAt = Some.Now, AcceptedBy = "Jo Ferro" }).Closed(Some.Now)!.Message,
-            StringComparison.Ordinal
-        );
-        Assert.Equal("tender.withdrawn", (Sent with { WithdrawnAt = Some.Now, AcceptedAt = Some.Now }).Closed(Some.Now)?.Code);
-    }
 }
 
 public class CreditTests

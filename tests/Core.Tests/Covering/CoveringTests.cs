@@ -12,35 +12,74 @@ public class CarrierFitnessTests
 {
     private static readonly CarrierRecord Fit = new("Two Forks Trucking", true, Some.Today.PlusDays(30), Some.Today.PlusDays(30), null);
 
+    private static string? Summary(CarrierRecord carrier, LocalDate today) =>
+        CarrierFitness.Summary(carrier, CarrierRequirements.Legal, today);
+
+    private static Problems Check(CarrierRecord carrier, LocalDate deliveredOn, CarrierRequirements? asked = null, bool hazmat = false) =>
+        CarrierFitness.Check(carrier, asked ?? CarrierRequirements.Legal, new CarriedFreight(deliveredOn, hazmat));
+
     [Fact]
     public void What_keeps_a_carrier_from_loads_is_said_in_a_few_words()
     {
-        Assert.Null(CarrierFitness.Summary(Fit, Some.Today));
-        Assert.Null(CarrierFitness.Summary(Fit with { CargoUntil = Some.Today }, Some.Today));
-        Assert.Equal("insurance expired", CarrierFitness.Summary(Fit with { CargoUntil = Some.Today.PlusDays(-1) }, Some.Today));
-        Assert.Equal("no insurance on file", CarrierFitness.Summary(Fit with { LiabilityUntil = null }, Some.Today));
-        Assert.Equal("no authority", CarrierFitness.Summary(Fit with { AuthorityActive = false, CargoUntil = null }, Some.Today));
-        Assert.Equal("do not use", CarrierFitness.Summary(Fit with { AuthorityActive = false, DoNotUse = "late twice" }, Some.Today));
+        Assert.Null(Summary(Fit, Some.Today));
+        Assert.Null(Summary(Fit with { CargoUntil = Some.Today }, Some.Today));
+        Assert.Equal("insurance expired", Summary(Fit with { CargoUntil = Some.Today.PlusDays(-1) }, Some.Today));
+        Assert.Equal("no insurance on file", Summary(Fit with { LiabilityUntil = null }, Some.Today));
+        Assert.Equal("no authority", Summary(Fit with { AuthorityActive = false, CargoUntil = null }, Some.Today));
+        Assert.Equal("do not use", Summary(Fit with { AuthorityActive = false, DoNotUse = "late twice" }, Some.Today));
     }
 
     [Fact]
-    public void An_eligible_carrier_can_have_the_load() => Assert.Empty(CarrierFitness.Check(Fit, Some.Today));
+    public void An_eligible_carrier_can_have_the_load() => Assert.Empty(Check(Fit, Some.Today));
 
     [Fact]
     public void Insurance_covers_its_last_day_and_not_the_next()
     {
-        Assert.Empty(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today));
+        Assert.Empty(Check(Fit with { CargoUntil = Some.Today }, Some.Today));
         Assert.Equal(
             "carrier.cargo",
-            Assert.Single(CarrierFitness.Check(Fit with { CargoUntil = Some.Today }, Some.Today.PlusDays(1))).Code
+            Assert.Single(Check(Fit with { CargoUntil = Some.Today }, Some.Today.PlusDays(1))).Code
         );
+    }
+
+    /// <summary>49 CFR 387.9: $750,000 for property, $1,000,000 with hazardous materials.</summary>
+    [Theory]
+    [InlineData(750_000.0, false, null)]
+    [InlineData(749_999.99, false, "carrier.liability.limit")]
+    [InlineData(750_000.0, true, "carrier.liability.limit")]
+    [InlineData(1_000_000.0, true, null)]
+    [InlineData(null, false, null)]
+    [InlineData(null, true, "carrier.liability.limit")]
+    public void Liability_insurance_reaches_the_legal_minimum(double? limit, bool hazmat, string? refused)
+    {
+        var carrier = Fit with { Liability = limit is { } l ? Money.Usd((decimal)l) : null };
+        Assert.Equal(refused, Check(carrier, Some.Today, hazmat: hazmat).SingleOrDefault()?.Code);
+    }
+
+    [Fact]
+    public void The_company_may_ask_for_more_than_the_law_and_never_for_less()
+    {
+        var asked = new CarrierRequirements(Money.Usd(1_000_000), Money.Usd(100_000), Agreement: true, RefuseConditional: true);
+        Assert.Equal(
+            ["carrier.agreement", "carrier.liability.limit", "carrier.cargo.limit"],
+            Check(Fit, Some.Today, asked).Select(p => p.Code)
+        );
+        var good = Fit with { Liability = Money.Usd(1_000_000), Cargo = Money.Usd(100_000), AgreementOn = Some.Today.PlusYears(-1) };
+        Assert.Empty(Check(good, Some.Today, asked));
+        Assert.Equal("insurance too low", CarrierFitness.Summary(good with { Cargo = Money.Usd(99_999) }, asked, Some.Today));
+        Assert.Equal("no agreement", CarrierFitness.Summary(good with { AgreementOn = null }, asked, Some.Today));
+        Assert.Equal("carrier.safety", Check(good with { Safety = SafetyRating.Conditional }, Some.Today, asked).Single().Code);
+        Assert.Empty(Check(good with { Safety = SafetyRating.Conditional }, Some.Today));
+        // Nobody may use a carrier with an unsatisfactory rating (49 CFR 385.13).
+        Assert.Equal("carrier.safety", Check(good with { Safety = SafetyRating.Unsatisfactory }, Some.Today).Single().Code);
+        var low = new CarrierRequirements(Money.Usd(100_000));
+        Assert.Contains("$750,000", Check(Fit with { Liability = Money.Usd(500_000) }, Some.Today, low).Single().Message, StringComparison.Ordinal);
     }
 
     [Fact]
     public void All_reasons_are_reported_at_once()
     {
-        var codes = CarrierFitness
-            .Check(new CarrierRecord("Rimrock Relay", false, null, Some.Today.PlusDays(-1), "left a load standing"), Some.Today)
+        var codes = Check(new CarrierRecord("Rimrock Relay", false, null, Some.Today.PlusDays(-1), "left a load standing"), Some.Today)
             .Select(p => p.Code);
         Assert.Equal(["carrier.do.not.use", "carrier.authority", "carrier.liability", "carrier.cargo"], codes);
     }

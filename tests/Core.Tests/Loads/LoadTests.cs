@@ -22,7 +22,7 @@ public class LoadStateTests
         bool moverPaid = false,
         bool draft = false,
         bool cancelled = false
-    ) => new(draft, false, cancelled, stops, [covered], onInvoice, paid, moverPaid);
+    ) => new(draft, false, cancelled, stops, [covered ? LegCover.Covered : LegCover.Open], onInvoice, paid, moverPaid);
 
     [Fact]
     public void Follows_the_life_of_a_load_from_the_call_to_the_last_payment()
@@ -63,8 +63,19 @@ public class LoadStateTests
     public void Two_legs_are_covered_only_when_both_are_assigned() =>
         Assert.Equal(
             LoadState.Booked,
-            LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], [true, false], false, false, false))
+            LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], [LegCover.Covered, LegCover.Open], false, false, false))
         );
+
+    [Fact]
+    public void A_carrier_that_has_not_answered_leaves_the_load_open()
+    {
+        LoadState Of(params LegCover[] legs) =>
+            LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], legs, false, false, false));
+        Assert.Equal(LoadState.Tendered, Of(LegCover.Tendered));
+        Assert.Equal(LoadState.Tendered, Of(LegCover.Covered, LegCover.Tendered));
+        Assert.Equal(LoadState.Booked, Of(LegCover.Tendered, LegCover.Open));
+        Assert.Equal([LoadState.Booked, LoadState.Tendered], Enum.GetValues<LoadState>().Where(s => s.IsOpen()));
+    }
 
     [Fact]
     public void Cancelled_beats_everything() =>

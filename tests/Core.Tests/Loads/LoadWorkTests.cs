@@ -16,8 +16,9 @@ public class LoadWorkTests
     [Theory]
     [InlineData(LoadState.Draft, "edit stops draft cancel")]
     [InlineData(LoadState.Booked, "edit stops cancel cover")]
-    [InlineData(LoadState.Covered, "edit unassign record addStop report")]
-    [InlineData(LoadState.Rolling, "edit record addStop report")]
+    [InlineData(LoadState.Tendered, "edit unassign answer")]
+    [InlineData(LoadState.Covered, "edit unassign dispatch record addStop report")]
+    [InlineData(LoadState.Rolling, "edit dispatch record addStop report")]
     [InlineData(LoadState.Delivered, "edit record report return")]
     [InlineData(LoadState.Billed, "")]
     [InlineData(LoadState.Closed, "")]
@@ -33,6 +34,8 @@ public class LoadWorkTests
             ("cancel", load.CancelRefusal is null),
             ("cover", !load.CoverRefusals.Any),
             ("unassign", load.UnassignRefusal(started: false) is null),
+            ("answer", load.AnswerRefusal is null),
+            ("dispatch", load.DispatchRefusal is null),
             ("record", load.StopEventRefusal is null),
             ("addStop", load.AddStopRefusal is null),
             ("report", load.ReportRefusal is null),
@@ -68,6 +71,18 @@ public class LoadWorkTests
         Assert.Equal("This load is not covered yet: cover it first.", Load(LoadState.Booked).StopEventRefusal!.Message);
         Assert.Equal("This load is not assigned yet: edit the load instead.", Load(LoadState.Draft).AddStopRefusal!.Message);
         Assert.Equal("Nobody carries this load yet: add a note instead.", Load(LoadState.Booked).ReportRefusal!.Message);
+        Assert.Equal("Withdraw the tender before canceling the load.", Load(LoadState.Tendered).CancelRefusal!.Message);
+        Assert.Equal(
+            "This load is tendered to R. Begaye: withdraw the tender first.",
+            Load(LoadState.Tendered).CoverRefusals.Single().Message
+        );
+        Assert.Equal(
+            "R. Begaye has not accepted this load yet: record the answer first.",
+            Load(LoadState.Tendered).StopEventRefusal!.Message
+        );
+        Assert.Equal("R. Begaye has already accepted load 6151.", Load(LoadState.Covered).AnswerRefusal!.Message);
+        Assert.Equal("carrier.dispatch", Load(LoadState.Covered).PickupRefusal(dispatched: false)!.Code);
+        Assert.Null(Load(LoadState.Covered).PickupRefusal(dispatched: true));
         Assert.Equal("load.paid", Load(LoadState.Delivered).StopUndoRefusal(paid: true)!.Code);
         Assert.Null(Load(LoadState.Delivered).StopUndoRefusal(paid: false));
     }

@@ -36,6 +36,13 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
     /// test.</summary>
     private async Task<Dictionary<string, JsonNode?>> Good(Caller owner)
     {
+        var dispatch = new
+        {
+            driver = "Ray Ostrander",
+            phone = "509-555-0142",
+            truck = "118",
+            trailer = "5302",
+        };
         var booked = (await owner.Post("loads", business.Order(9, "PO spoil"))).Id;
         var covered = (await owner.Post("loads", business.Order(8, "PO covered"))).Id;
         _ = (await owner.Post($"loads/{covered}/cover/driver", business.Crew("lena"))).Ok;
@@ -285,8 +292,33 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"PUT /api/loads/{booked}"] = Node(business.Order(9)),
             [$"POST /api/loads/{booked}/cancel"] = JsonNode.Parse("""{"why":"canceled"}"""),
             [$"POST /api/loads/{booked}/cover/driver"] = Node(business.Crew("moses")),
-            [$"POST /api/loads/{booked}/cover/carrier"] = Node(new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(800m) }),
+            [$"POST /api/loads/{booked}/cover/carrier"] = Node(TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(800m))),
             [$"POST /api/accept/{new string('0', 48)}"] = JsonNode.Parse("""{"name":"Jo"}"""),
+            [$"POST /api/accept/{new string('0', 48)}/decline"] = JsonNode.Parse("""{"name":"Jo","reason":"no truck"}"""),
+            [$"POST /api/accept/{new string('0', 48)}/dispatch"] = Node(dispatch),
+            [$"POST /api/loads/{booked}/tender/accept"] = JsonNode.Parse("""{"name":"Jo"}"""),
+            [$"POST /api/loads/{booked}/tender/decline"] = JsonNode.Parse("""{"name":"Jo","reason":"no truck"}"""),
+            [$"PUT /api/loads/{booked}/dispatch"] = Node(dispatch),
+            [$"PUT /api/loads/{booked}/carrier-pay"] = Node(
+                new
+                {
+                    charges = new[]
+                    {
+                        new
+                        {
+                            kind = "line_haul",
+                            description = "all of it",
+                            amount = TestBusiness.Usd(900m),
+                            authorization = new
+                            {
+                                by = "R. Dahl",
+                                on = "2026-11-20",
+                                reference = "a call",
+                            },
+                        },
+                    },
+                }
+            ),
             [$"POST /api/loads/{covered}/stops/{stop}"] = JsonNode.Parse(
                 """{"event":"arrived","at":"2026-11-20T10:00:00Z","receivedBy":"R. Dahl"}"""
             ),
@@ -448,6 +480,26 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 }
             ),
             [$"POST /api/loads/{other}/late-charges"] = Node(
+                new
+                {
+                    charges = new[]
+                    {
+                        new
+                        {
+                            kind = "detention",
+                            description = "two hours",
+                            amount = TestBusiness.Usd(120m),
+                            authorization = new
+                            {
+                                by = "R. Dahl",
+                                on = "2026-11-20",
+                                reference = "email of November 20",
+                            },
+                        },
+                    },
+                }
+            ),
+            [$"POST /api/loads/{covered}/charges"] = Node(
                 new
                 {
                     charges = new[]

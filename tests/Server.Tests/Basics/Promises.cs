@@ -30,6 +30,8 @@ public class Promises(TestBusiness business) : IClassFixture<TestBusiness>
                 "/api-reference/{documentName?}",
                 "/api/accept/{token}",
                 "/api/accept/{token}",
+                "/api/accept/{token}/decline",
+                "/api/accept/{token}/dispatch",
                 "/api/account-links/{token}",
                 "/api/account-links/{token}/company",
                 "/api/account-links/{token}/password",

@@ -368,7 +368,7 @@ public sealed class WiderBilling(TestBusiness business) : IClassFixture<TestBusi
         order["stops"]![0]!["from"] = "2026-11-26T23:00:00";
         order["stops"]![1]!["from"] = "2026-11-27T17:00:00";
         var late = (await owner.Post("loads", order)).Id;
-        _ = (await owner.Post($"loads/{late}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
+        _ = (await owner.Post($"loads/{late}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(700m)))).Ok;
         var next = (await owner.Post("loads", business.Order(4, "PO next"))).Id;
         var lane = (await owner.Get($"loads/{next}/choices")).Ok["lane"]!.AsArray();
         Assert.Equal("2026-11-26", lane[0]!["on"]!.GetValue<string>());

@@ -161,7 +161,7 @@ public class AddressBook(TestBusiness business) : IClassFixture<TestBusiness>
             Assert.Contains(words, Assert.Single(await Blocked()), StringComparison.Ordinal);
             Assert.Equal(
                 code,
-                (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = id, pay = TestBusiness.Usd(700m) })).Code
+                (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(id, TestBusiness.Usd(700m)))).Code
             );
         }
 

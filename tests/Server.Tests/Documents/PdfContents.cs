@@ -49,7 +49,7 @@ public class PdfContents(TestBusiness business) : IClassFixture<TestBusiness>
             o["driverInstructions"] = "Ask for Jo.";
         });
         _ = (
-            await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(1234.5m) })
+            await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(1234.5m)))
         ).Ok;
         var document = await business.RateConfirmation(load);
         var text = await Read(owner, $"documents/{document}/file");

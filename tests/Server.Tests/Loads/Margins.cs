@@ -55,7 +55,7 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
         _ = (await owner.Post($"loads/{load}/unassign")).Ok;
         Assert.Equal((null, null), await Of(owner, load));
         _ = (
-            await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(1500m) })
+            await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(1500m)))
         ).Ok;
         Assert.Equal(("698.09", "698.09"), await Of(owner, load));
 

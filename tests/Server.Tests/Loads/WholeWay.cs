@@ -194,7 +194,7 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal(
             "carrier.cargo",
             (
-                await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["lapsing"], pay = TestBusiness.Usd(900m) })
+                await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["lapsing"], TestBusiness.Usd(900m)))
             ).Code
         );
         Assert.Equal(
@@ -202,11 +202,11 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
             (
                 await owner.Post(
                     $"loads/{load}/cover/carrier",
-                    new { carrierId = business.Ids["unauthorised"], pay = TestBusiness.Usd(900m) }
+                    TestBusiness.Accepted(business.Ids["unauthorised"], TestBusiness.Usd(900m))
                 )
             ).Code
         );
-        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(900m) })).Ok;
+        _ = (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(900m)))).Ok;
 
         // The mail waits ten seconds; then it lies in the carrier's mailbox, with the confirmation and the link.
         Assert.DoesNotContain("Rate confirmation", (await owner.Get("outside/emails")).Ok.ToJsonString(), StringComparison.Ordinal);
@@ -311,7 +311,7 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         business.Clock.Now = Instant.FromUtc(2026, 11, 23, 16, 42);
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(6, "PO held"))).Id;
-        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
+        _ = (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(700m)))).Ok;
         _ = (await owner.Post($"loads/{load}/unassign")).Ok;
         var view = (await owner.Get($"loads/{load}")).Ok;
         Assert.Equal("booked", State(view["sheet"]!));

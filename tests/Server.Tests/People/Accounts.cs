@@ -732,7 +732,7 @@ public class Accounts(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal("123456", (await owner.Get("company")).Ok["mcNumber"]!.GetValue<string>());
 
         var load = (await owner.Post("loads", business.Order(8, Fresh("PO ")))).Id;
-        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
+        _ = (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(700m)))).Ok;
         var document = await business.RateConfirmation(load);
         using var pdf = UglyToad.PdfPig.PdfDocument.Open(await owner.Http.GetByteArrayAsync($"/api/documents/{document}/file"));
         var page = pdf.GetPage(1);

@@ -61,9 +61,10 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
             }
         }
 
-        // A credit limit, and what the company calculates with, are for everyone who sees the address book.
+        // A credit limit, what the company calculates with, and a carrier's insurance are for everyone who sees the address book; the terms
+        // of detention are offered to every carrier and customer.
         Assert.DoesNotContain(open.Distinct(), o =>
-            !Regex.IsMatch(o, @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\.")
+            !Regex.IsMatch(o, @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\.|AcceptCharge\.|CarrierRequirements\.|CarrierFile\.|DetentionTerms\.")
         );
     }
 
@@ -114,7 +115,7 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         var owner = await business.As(Role.Owner);
         var booked = (await owner.Post("loads", business.Order(6, "PO trimmed", 7123.17m - 198.09m))).Id;
         _ = (
-            await owner.Post($"loads/{booked}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(5432.19m) })
+            await owner.Post($"loads/{booked}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(5432.19m)))
         ).Ok;
         var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(1, "PO delivered", 7123.17m - 198.09m)))!;
         order["stops"]![0]!["from"] = "2026-11-19T06:00:00";

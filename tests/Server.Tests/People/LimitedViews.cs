@@ -370,7 +370,10 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
                 }
 
                 await db.Run(
-                    "insert into legs (load_id, seq, miles, trip_id, carrier_id, agreed) values (@l, @s, 10, @t, @c, @a)",
+                    """
+                    with leg as (insert into legs (load_id, seq, miles, trip_id, carrier_id, agreed) values (@l, @s, 10, @t, @c, @a) returning *)
+                    insert into carrier_charges (leg_id, seq, kind, amount) select id, 1, 'line_haul', agreed from leg where agreed > 0
+                    """,
                     ("l", id),
                     ("s", seq),
                     ("t", trip),

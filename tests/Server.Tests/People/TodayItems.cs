@@ -23,7 +23,7 @@ public class TodayItems(TestBusiness business) : IClassFixture<TestBusiness>
         var load = (await owner.Post("loads", business.Order(1, "PO today"))).Id;
         var number = await Number(owner, load);
         Assert.Contains(await Of(owner), i => i.Kind == "cover" && i.Title == $"{number} Great Falls to Spokane is not covered");
-        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(700m) })).Ok;
+        _ = (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(700m)))).Ok;
         var unconfirmed = Assert.Single(await Of(owner), i => i.Title.StartsWith(number, StringComparison.Ordinal));
         Assert.Equal("roll", unconfirmed.Kind);
         Assert.Contains("unconfirmed", unconfirmed.Title, StringComparison.Ordinal);

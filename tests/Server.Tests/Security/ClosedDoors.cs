@@ -35,11 +35,17 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         throw new Xunit.Sdk.XunitException("It did not come within fifteen seconds.");
     }
 
-    private async Task<(Caller Owner, long Load, string Token)> Offered(int day, string reference)
+    private async Task<(Caller Owner, long Load, string Token)> Offered(int day, string reference, bool accepted = true)
     {
         var owner = await business.As(Role.Owner);
         var load = (await owner.Post("loads", business.Order(day, reference))).Id;
-        _ = (await owner.Post($"loads/{load}/cover/carrier", new { carrierId = business.Ids["carrier"], pay = TestBusiness.Usd(900m) })).Ok;
+        var (carrier, pay) = (business.Ids["carrier"], TestBusiness.Usd(900m));
+        _ = (
+            await owner.Post(
+                $"loads/{load}/cover/carrier",
+                accepted ? TestBusiness.Accepted(carrier, pay) : new { carrierId = carrier, pay }
+            )
+        ).Ok;
         business.Clock.Now += Duration.FromSeconds(30);
         var number = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["number"]!.GetValue<string>();
         var link = await Until(async () =>
@@ -84,7 +90,7 @@ public sealed class ClosedDoors(TestBusiness business) : IClassFixture<TestBusin
         _ = (await owner.Post($"loads/{load}/unassign")).Ok;
         Assert.Equal("tender.withdrawn", (await nobody.Post($"accept/{token}", new { name = "Mallory" })).Code);
 
-        (owner, load, token) = await Offered(30, "PO old");
+        (owner, load, token) = await Offered(30, "PO old", accepted: false);
         var now = business.Clock.Now;
         business.Clock.Now += Duration.FromDays(15);
         Assert.Equal("tender.expired", (await nobody.Post($"accept/{token}", new { name = "Mallory" })).Code);

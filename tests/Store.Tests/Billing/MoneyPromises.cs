@@ -187,7 +187,10 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
         async Task Bill(CommandContext w, string number, string load, decimal line)
         {
             var leg = await w.Db.One<long>(
-                "insert into legs (load_id, seq, miles, carrier_id, agreed) values (@l, 1, 100, @c, 500) returning id",
+                """
+                with leg as (insert into legs (load_id, seq, miles, carrier_id, agreed) values (@l, 1, 100, @c, 500) returning id)
+                insert into carrier_charges (leg_id, seq, kind, amount) select id, 1, 'line_haul', 500 from leg returning leg_id
+                """,
                 ("l", await s.Load(w, load)),
                 ("c", s.Carrier)
             );

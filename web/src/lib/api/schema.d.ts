@@ -1876,6 +1876,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/tender/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["recordAcceptance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/tender/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["recordDecline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/dispatch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setCarrierDispatch"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/carrier-pay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeCarrierPay"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/accept/{token}": {
         parameters: {
             query?: never;
@@ -1886,6 +1950,38 @@ export interface paths {
         get: operations["getOffer"];
         put?: never;
         post: operations["acceptOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accept/{token}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["declineOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accept/{token}/dispatch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["dispatchOffer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2798,6 +2894,22 @@ export interface paths {
         get: operations["getCreditMemo"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/charges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addCharges"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4200,7 +4312,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A charge as the carrier sees it. */
+        AcceptCharge: {
+            kind: components["schemas"]["ChargeKind"];
+            description: null | string;
+            amount: components["schemas"]["Money"];
+        };
         AcceptRequest: {
+            /** @description Who at the carrier answered. */
             name: null | string;
         };
         AcceptStop: {
@@ -4221,10 +4340,21 @@ export interface components {
             stops: components["schemas"]["AcceptStop"][];
             freight: string;
             equipment: string;
+            expiresAt: null | components["schemas"]["Instant"];
             acceptedAt: null | components["schemas"]["Instant"];
             acceptedBy: null | string;
-            withdrawn: boolean;
+            /** @description Whether the rate confirmation is signed. */
+            signed: boolean;
+            /** Format: int32 */
+            revision: number;
+            /** @description Why nothing can be answered any more; null while it can, and once it is signed. */
+            closed: null | string;
+            dispatch: null | components["schemas"]["CarrierDispatch"];
+            /** @description What it is paid, when there is more than one line. */
+            charges: components["schemas"]["AcceptCharge"][];
         };
+        /** @enum {unknown} */
+        AcceptedVia: "link" | "phone" | null;
         /** @description An account of the general ledger. */
         Account: {
             /** @description Four digits: 1 assets, 2 liabilities, 3 equity, 4 income, 5 and above expenses. */
@@ -4300,6 +4430,15 @@ export interface components {
             secondFactorRequired: boolean;
             /** Format: int32 */
             recoveryCodesLeft: number;
+        };
+        AddedChargeRequest: {
+            kind: null | components["schemas"]["ChargeKind"];
+            description: null | string;
+            amount: null | components["schemas"]["Money"];
+            authorization?: null | components["schemas"]["ChargeAuthorization"];
+        };
+        AddedChargesRequest: {
+            charges: null | components["schemas"]["AddedChargeRequest"][];
         };
         /**
          * @description Whether an address was found.
@@ -4648,6 +4787,7 @@ export interface components {
              * @default false
              */
             holdForClaims: boolean;
+            detention?: null | components["schemas"]["DetentionTerms"];
         };
         BillingSettingsRequest: {
             byLoad: boolean;
@@ -4666,6 +4806,7 @@ export interface components {
             version: null | number;
             /** @default false */
             holdForClaims: boolean;
+            detention?: null | components["schemas"]["DetentionTerms"];
         };
         BillingSettingsView: {
             settings: components["schemas"]["BillingSettings"];
@@ -4709,9 +4850,44 @@ export interface components {
              */
             placeId?: null | number;
         };
+        /** @description A charge of a carrier's pay, as entered. A discount is entered above zero and subtracted. */
+        CarrierChargeOrder: {
+            kind: null | components["schemas"]["ChargeKind"];
+            description: null | string;
+            amount: null | components["schemas"]["Money"];
+            authorization?: null | components["schemas"]["ChargeAuthorization"];
+        };
+        /** @description A charge of a carrier's pay. */
+        CarrierChargeRow: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["ChargeKind"];
+            description: null | string;
+            amount?: components["schemas"]["Money"];
+            authorization: null | components["schemas"]["ChargeAuthorization"];
+        };
         CarrierClaimRequest: {
             filedOn: null | components["schemas"]["LocalDate"];
             amount: null | components["schemas"]["Money"];
+        };
+        /**
+         * @description Who comes for the freight: the carrier's driver and equipment, recorded before pickup. Shippers ask for it at the gate, and a
+         *                 truck of another carrier is how a load is stolen or re-brokered.
+         */
+        CarrierDispatch: {
+            /** @description The driver's name. */
+            driver: null | string;
+            /** @description The driver's phone number. */
+            phone: null | string;
+            /** @description Truck number or plate. */
+            truck: null | string;
+            /** @description Trailer number; null for a truck without one. */
+            trailer: null | string;
+            /**
+             * @description In one line.
+             * @example Ray Ortiz, 406-555-0147, truck 118, trailer 5302
+             */
+            summary?: null | string;
         };
         /** @description A carrier's file. */
         CarrierFile: {
@@ -4720,6 +4896,24 @@ export interface components {
             liabilityUntil: null | components["schemas"]["LocalDate"];
             cargoUntil: null | components["schemas"]["LocalDate"];
             doNotUse: null | string;
+            /** @description Limit of its liability insurance, in dollars. */
+            liability?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /** @description Limit of its cargo insurance, in dollars. */
+            cargo?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            safety?: components["schemas"]["SafetyRating"];
+            /**
+             * Format: date
+             * @description A day, ISO 8601.
+             */
+            agreementOn?: string;
             /** @description In a few words, why it cannot have a load today; null when it can, and where it was not asked. */
             unfit?: null | string;
         };
@@ -4729,6 +4923,24 @@ export interface components {
             liabilityUntil: null | components["schemas"]["LocalDate"];
             cargoUntil: null | components["schemas"]["LocalDate"];
             doNotUse: null | string;
+            /** @description Limit of its liability insurance, in dollars. */
+            liability?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /** @description Limit of its cargo insurance, in dollars. */
+            cargo?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            safety?: components["schemas"]["SafetyRating"];
+            /**
+             * Format: date
+             * @description A day, ISO 8601.
+             */
+            agreementOn?: string;
         };
         /** @description A carrier, and why it cannot have the load. */
         CarrierOffer: {
@@ -4741,6 +4953,35 @@ export interface components {
             /** Format: int32 */
             loadsRun: number;
             lastPaid?: null | components["schemas"]["Money"];
+        };
+        CarrierPayRequest: {
+            /** @description All of them; the ones that are left out are removed. */
+            charges: null | components["schemas"]["CarrierChargeOrder"][];
+        };
+        /** @description What the company asks of every carrier, beyond the law. */
+        CarrierRequirements: {
+            /** @description The least limit of liability insurance, in dollars; null for the legal minimum. */
+            liability?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /** @description The least limit of cargo insurance, in dollars; null for none. */
+            cargo?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /**
+             * @description Whether it must have signed our broker-carrier agreement.
+             * @default false
+             */
+            agreement: boolean;
+            /**
+             * @description Whether a conditional safety rating keeps it from loads.
+             * @default false
+             */
+            refuseConditional: boolean;
         };
         /**
          * @description Where cash came from and went in a period, by the indirect method (FASB ASC 230-10-45-28): net profit, what of it was not cash, the
@@ -5135,6 +5376,14 @@ export interface components {
              * @default 7.25
              */
             minimumWage: number;
+            /**
+             * Format: int32
+             * @description Hours a carrier has to answer a tender, unless it is tendered with another time.
+             * @default 4
+             */
+            tenderHours: number;
+            carriers?: null | components["schemas"]["CarrierRequirements"];
+            carrierDetention?: null | components["schemas"]["DetentionTerms"];
         };
         /** @description Company settings to change; omitted ones stay as they are. */
         CompanySettingsRequest: {
@@ -5197,6 +5446,40 @@ export interface components {
              * @description Dollars per hour, 0 to 100.
              */
             minimumWage?: null | number;
+            /**
+             * Format: int32
+             * @description Hours a carrier has to answer a tender, 1 to 168.
+             */
+            tenderHours?: null | number;
+            /**
+             * Format: double
+             * @description The least liability insurance of a carrier, in dollars; 0 for the legal minimum.
+             */
+            minLiability?: null | number;
+            /**
+             * Format: double
+             * @description The least cargo insurance of a carrier, in dollars; 0 for none.
+             */
+            minCargo?: null | number;
+            /** @description Whether carriers must have signed our agreement. */
+            agreementRequired?: null | boolean;
+            /** @description Whether carriers with a conditional safety rating are refused. */
+            refuseConditional?: null | boolean;
+            /**
+             * Format: int32
+             * @description Free minutes of a carrier at each stop, 0 to 2,880.
+             */
+            carrierFreeMinutes?: null | number;
+            /**
+             * Format: double
+             * @description Dollars per hour after that; 0 for none offered.
+             */
+            carrierDetention?: null | number;
+            /**
+             * Format: double
+             * @description The most per stop, in dollars; 0 for no limit.
+             */
+            carrierDetentionCap?: null | number;
         };
         CompanyView: {
             company: components["schemas"]["CompanyRow"];
@@ -5282,6 +5565,15 @@ export interface components {
              * @default false
              */
             reassign: boolean;
+            charges?: null | components["schemas"]["CarrierChargeOrder"][];
+            /** @description Who at the carrier accepted by phone; omitted to tender the load and wait for the answer. */
+            acceptedBy?: null | string;
+            /**
+             * Format: date-time
+             * @description An instant, RFC 3339.
+             */
+            expiresAt?: string;
+            dispatch?: null | components["schemas"]["CarrierDispatch"];
         };
         CoverByDriverRequest: {
             /** Format: int64 */
@@ -5384,6 +5676,11 @@ export interface components {
             amount: null | components["schemas"]["Money"];
             why: null | string;
         };
+        DeclineRequest: {
+            /** @description Who at the carrier answered. */
+            name: null | string;
+            reason: null | string;
+        };
         /** @description A deduction; exactly one of the keys says what it is. */
         Deduction: {
             on: components["schemas"]["LocalDate"];
@@ -5396,6 +5693,42 @@ export interface components {
             itemId?: null | number;
             /** Format: int64 */
             recurringId?: null | number;
+        };
+        /**
+         * @description What was agreed about waiting at a dock. Free time is not service time: how long a truck is expected to be at a place is planned from
+         *     the place, what is paid for longer waiting is agreed with each customer and offered to each carrier.
+         */
+        DetentionTerms: {
+            /**
+             * Format: int32
+             * @description Minutes at each stop that are not charged; 0 to 2,880.
+             * @default 120
+             */
+            freeMinutes: number;
+            /** @description Dollars per hour after that; null when detention is not charged. */
+            perHour?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /** @description The most charged at one stop, in dollars; null for no limit. */
+            cap?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+        };
+        /** @description Waiting that is not charged yet. */
+        DetentionView: {
+            /** Format: int64 */
+            stopId: number;
+            /** @description The charge's description, with the times. */
+            description: string;
+            amount?: components["schemas"]["Money"];
+            /** @description Whether the truck is still there. */
+            running: boolean;
+            /** @description Whether it came after its appointment. */
+            arrivedLate: boolean;
         };
         /** @description A device that was issued a token. */
         DeviceIssued: {
@@ -5853,15 +6186,6 @@ export interface components {
             agreed?: components["schemas"]["Money"];
             on: components["schemas"]["LocalDate"];
         };
-        LateChargeRequest: {
-            kind: null | components["schemas"]["ChargeKind"];
-            description: null | string;
-            amount: null | components["schemas"]["Money"];
-            authorization?: null | components["schemas"]["ChargeAuthorization"];
-        };
-        LateChargesRequest: {
-            charges: null | components["schemas"]["LateChargeRequest"][];
-        };
         /** @description A ledger line as its account shows it. */
         LedgerLine: {
             /** Format: int64 */
@@ -5926,6 +6250,7 @@ export interface components {
             carrierPhone: null | string;
             agreed?: null | components["schemas"]["Money"];
             tender: null | components["schemas"]["TenderRow"];
+            dispatch: null | components["schemas"]["CarrierDispatch"];
             /** Format: int64 */
             billId: null | number;
             billNumber: null | string;
@@ -6182,8 +6507,9 @@ export interface components {
             /** Format: int64 */
             tripId: null | number;
             trip: null | string;
-            /** @description False while a carrier has not accepted the rate confirmation. */
+            /** @description False while a carrier has not signed the rate confirmation. */
             confirmed: boolean;
+            tenderExpires: null | components["schemas"]["Instant"];
             /** @description Why it is on hold, or null. */
             held: null | string;
             /** Format: int32 */
@@ -6211,6 +6537,8 @@ export interface components {
             /** Format: int64 */
             officeId: null | number;
             office: null | string;
+            /** @description What the carrier is paid, line by line; empty without a carrier. */
+            carrierCharges: components["schemas"]["CarrierChargeRow"][];
             /** @description The leg in progress, or the last one; null on a draft. */
             leg?: components["schemas"]["LegRow"];
         };
@@ -6228,12 +6556,16 @@ export interface components {
             /** @description What keeps it from being billed; empty when it is ready or billed. */
             missing: string[];
             seen: null | components["schemas"]["SeenView"];
+            /** @description Waiting the customer can be charged for. */
+            customerDetention: components["schemas"]["DetentionView"][];
+            /** @description Waiting the carrier can be paid for. */
+            carrierDetention: components["schemas"]["DetentionView"][];
         };
         /**
          * @description A load's state. It is never entered: LoadState LoadStates.Derive(LoadFacts facts) derives it.
          * @enum {unknown}
          */
-        LoadState: "draft" | "quoted" | "booked" | "covered" | "rolling" | "delivered" | "billed" | "closed" | "cancelled";
+        LoadState: "draft" | "quoted" | "booked" | "tendered" | "covered" | "rolling" | "delivered" | "billed" | "closed" | "cancelled";
         /** @description A loan as entered. */
         LoanOrder: {
             lender: null | string;
@@ -7564,6 +7896,12 @@ export interface components {
             /** Format: double */
             minutes: number;
         };
+        /**
+         * @description A motor carrier's safety rating (49 CFR 385.3); most carriers have none.
+         * @default none
+         * @enum {unknown}
+         */
+        SafetyRating: "none" | "satisfactory" | "conditional" | "unsatisfactory";
         SaveViewRequest: {
             name: null | string;
             /** @description Whether everyone who sees the list may use it. */
@@ -7897,12 +8235,28 @@ export interface components {
             stops: components["schemas"]["StopRow"][];
             freight: components["schemas"]["FreightRow"][];
         };
+        TenderAnswer: {
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            state: components["schemas"]["LoadState"];
+            summary: string;
+        };
         TenderRow: {
             /** Format: int64 */
             id: number;
             sentAt: components["schemas"]["Instant"];
+            expiresAt: null | components["schemas"]["Instant"];
             acceptedAt: null | components["schemas"]["Instant"];
             acceptedBy: null | string;
+            acceptedVia: null | components["schemas"]["AcceptedVia"];
+            signedAt: null | components["schemas"]["Instant"];
+            signedBy: null | string;
+            /**
+             * Format: int32
+             * @description Of the rate confirmation; 1 is the first.
+             */
+            revision: number;
         };
         /** @description Something that needs attention today. */
         TodayItem: {
@@ -11844,6 +12198,110 @@ export interface operations {
             };
         };
     };
+    recordAcceptance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TenderAnswer"];
+                };
+            };
+        };
+    };
+    recordDecline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclineRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TenderAnswer"];
+                };
+            };
+        };
+    };
+    setCarrierDispatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarrierDispatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TenderAnswer"];
+                };
+            };
+        };
+    };
+    changeCarrierPay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarrierPayRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TenderAnswer"];
+                };
+            };
+        };
+    };
     getOffer: {
         parameters: {
             query?: never;
@@ -11884,9 +12342,97 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["AcceptRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcceptView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    declineOffer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DeclineRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcceptView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    dispatchOffer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CarrierDispatch"];
             };
         };
         responses: {
@@ -13653,6 +14199,32 @@ export interface operations {
             };
         };
     };
+    addCharges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddedChargesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookedAnswer"];
+                };
+            };
+        };
+    };
     addLateCharges: {
         parameters: {
             query?: never;
@@ -13664,7 +14236,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LateChargesRequest"];
+                "application/json": components["schemas"]["AddedChargesRequest"];
             };
         };
         responses: {

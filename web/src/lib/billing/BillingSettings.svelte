@@ -1,12 +1,14 @@
 <script lang="ts">
   import { Draft } from '$lib/state/draft.svelte';
   import DraftNotice from '$ui/DraftNotice.svelte';
-  import { api, moneyKey, take, type Schemas } from '$lib/api/client';
+  import { api, moneyKey, take, type Money, type Schemas } from '$lib/api/client';
   import { documentLabels } from '$lib/loads/labels';
+  import { figure } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
+  import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
 
   /** A customer's billing settings: lines and columns, documents, recipients, message, and required documents. */
@@ -14,21 +16,30 @@
   let view = $state.raw<Schemas['BillingSettingsView'] | null>(null);
   let settings = $state<Schemas['BillingSettings'] | null>(null);
   let open = $state(false);
+  let free = $state('');
+  let perHour = $state<Money | null>(null);
+  let cap = $state<Money | null>(null);
   const attempt = new Attempt();
   $effect(() => {
     take(api.GET('/api/companies/{id}/billing-settings', { params: { path: { id: customerId } } }))
       .then((v) => {
         view = v;
-        settings = structuredClone(v.settings);
+        read(v);
       })
       .catch(showError);
   });
   const draft = new Draft(
     () => `billing settings ${customerId}`,
-    () => ({ settings }),
-    (v) => ({ settings } = v),
+    () => ({ settings, free, perHour, cap }),
+    (v) => ({ settings, free, perHour, cap } = v),
     () => settings !== null,
   );
+  function read(v: Schemas['BillingSettingsView']) {
+    settings = structuredClone(v.settings);
+    free = String(v.settings.detention?.freeMinutes ?? 120);
+    perHour = v.settings.detention?.perHour ?? null;
+    cap = v.settings.detention?.cap ?? null;
+  }
   const kinds = ['pod', 'bol', 'scale_ticket', 'lumper_receipt', 'photo', 'other'];
   const said = $derived(
     settings &&
@@ -39,6 +50,8 @@
           `with ${settings.columns.map((c) => view?.fields.find((f) => f.id === c)?.title ?? c).join(', ')}`,
         settings.oneFile ? 'attachments in one file' : 'attachments as separate files',
         `requires ${settings.requiredDocuments.map((d) => documentLabels[d]).join(', ') || 'no documents'}`,
+        settings.detention?.perHour &&
+          `detention ${figure(settings.detention.perHour)} per hour after ${settings.detention.freeMinutes} min`,
         settings.recipients && `to ${settings.recipients}`,
       ]
         .filter(Boolean)
@@ -54,11 +67,16 @@
             recipients: settings!.recipients || null,
             subject: settings!.subject || null,
             message: settings!.message || null,
+            detention: {
+              freeMinutes: /^\d+$/.test(free.trim()) ? Number(free) : -1,
+              perHour: perHour ?? undefined,
+              cap: cap ?? undefined,
+            },
             version: view!.version,
           },
         }),
       );
-      settings = structuredClone(view.settings);
+      read(view);
       draft.done();
       open = false;
       showDone('Billing settings saved.');
@@ -121,6 +139,21 @@
             <label class="flex items-center gap-2"
               ><input type="checkbox" bind:checked={settings.oneFile} />Invoice and attachments in one file</label
             >
+          </div>
+          <div class="grid grid-cols-3 gap-3">
+            <TextField
+              label="Free time per stop, min"
+              inputmode="numeric"
+              bind:value={free}
+              problem={attempt.at('detention.freeMinutes')}
+            />
+            <MoneyField
+              label="Detention, USD per hour"
+              bind:value={perHour}
+              problem={attempt.at('detention.perHour')}
+              hint="Empty for none"
+            />
+            <MoneyField label="Most per stop, USD" bind:value={cap} problem={attempt.at('detention.cap')} />
           </div>
           <fieldset>
             <legend class="text-mute text-sm">Columns, up to 6, in the order selected</legend>
@@ -189,7 +222,7 @@
               small
               look="quiet"
               onclick={() => {
-                settings = structuredClone(view!.settings);
+                read(view!);
                 open = false;
               }}>Cancel</Button
             >

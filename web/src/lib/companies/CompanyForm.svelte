@@ -38,6 +38,10 @@
     authority: edit?.carrier?.authorityActive ? 'yes' : 'no',
     liability: edit?.carrier?.liabilityUntil ?? '',
     cargo: edit?.carrier?.cargoUntil ?? '',
+    liabilityLimit: edit?.carrier?.liability ?? null,
+    cargoLimit: edit?.carrier?.cargo ?? null,
+    safety: edit?.carrier?.safety ?? 'none',
+    agreement: edit?.carrier?.agreementOn ?? '',
     payDays: String(edit?.payDays ?? 30),
     doNotUse: edit?.carrier?.doNotUse ?? '',
     quickPay: edit?.quickPayPercent ? String(edit.quickPayPercent) : '',
@@ -84,6 +88,10 @@
             liabilityUntil: f.liability || null,
             cargoUntil: f.cargo || null,
             doNotUse: f.doNotUse || null,
+            liability: f.liabilityLimit ?? undefined,
+            cargo: f.cargoLimit ?? undefined,
+            safety: f.safety as Schemas['SafetyRating'],
+            agreementOn: f.agreement || undefined,
           }
         : null,
     };
@@ -190,8 +198,37 @@
           { value: 'no', label: 'No' },
         ]}
       />
+      <Choice
+        class="col-span-2"
+        label="Safety rating"
+        bind:value={f.safety}
+        options={[
+          { value: 'none', label: 'Not rated' },
+          { value: 'satisfactory', label: 'Satisfactory' },
+          { value: 'conditional', label: 'Conditional' },
+          { value: 'unsatisfactory', label: 'Unsatisfactory' },
+        ]}
+      />
+      <MoneyField
+        class="col-span-3"
+        label="Liability insurance, USD"
+        bind:value={f.liabilityLimit}
+        problem={at('carrier.liability')}
+      />
       <DateField class="col-span-3" label="Liability insurance expires" bind:value={f.liability} />
+      <MoneyField
+        class="col-span-3"
+        label="Cargo insurance, USD"
+        bind:value={f.cargoLimit}
+        problem={at('carrier.cargo')}
+      />
       <DateField class="col-span-3" label="Cargo insurance expires" bind:value={f.cargo} />
+      <DateField
+        class="col-span-3"
+        label="Carrier agreement signed"
+        bind:value={f.agreement}
+        problem={at('carrier.agreementOn')}
+      />
       <TextField
         class="col-span-6"
         label="Do not use, reason"

@@ -10,9 +10,11 @@
   import TextField from '$ui/TextField.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import { clockOptions, dateOrderOptions } from '../time/formats';
-  import type { Money } from '$lib/api/client';
+  import type { Money, Schemas } from '$lib/api/client';
   import CompanyIdentity from './CompanyIdentity.svelte';
   import PaymentDetails from './PaymentDetails.svelte';
+  import CarrierRules from './CarrierRules.svelte';
+  import { rulesAsSent, rulesOf } from './carrierRules';
 
   /** Settings for the whole company. */
   let twoPeople = $state(true);
@@ -22,6 +24,7 @@
   let soleLimit = $state<Money | null>(null);
   let creditLimit = $state<Money | null>(null);
   let pastDueDays = $state('');
+  let rules = $state(rulesOf({} as Schemas['CompanySettings']));
   const figures = [
     ['minimumPerMile', 'Minimum rate, USD per mile', 'empty miles included'],
     ['rateStep', 'Round rates up to, USD', ''],
@@ -48,6 +51,7 @@
         soleLimit = h.soleLimit ?? null;
         creditLimit = h.defaultCreditLimit ?? null;
         pastDueDays = h.pastDueHoldDays ? String(h.pastDueHoldDays) : '';
+        rules = rulesOf(h);
         clock = h.clock ?? clock;
         dateOrder = h.dateOrder ?? dateOrder;
         typed = Object.fromEntries(
@@ -62,8 +66,9 @@
   });
   const draft = new Draft(
     () => 'company settings',
-    () => ({ twoPeople, hours, secondFactor, soleLimit, creditLimit, pastDueDays, typed, clock, dateOrder }),
-    (v) => ({ twoPeople, hours, secondFactor, soleLimit, creditLimit, pastDueDays, typed, clock, dateOrder } = v),
+    () => ({ twoPeople, hours, secondFactor, soleLimit, creditLimit, pastDueDays, typed, clock, dateOrder, rules }),
+    (v) =>
+      ({ twoPeople, hours, secondFactor, soleLimit, creditLimit, pastDueDays, typed, clock, dateOrder, rules } = v),
     () => here,
   );
   const save = () =>
@@ -76,6 +81,7 @@
             soleLimit: Number(soleLimit?.amount ?? 0),
             defaultCreditLimit: Number(creditLimit?.amount ?? 0),
             pastDueHoldDays: Number(pastDueDays) || 0,
+            ...rulesAsSent(rules),
             requestAfterHours: Number(hours) || 0,
             clock: clock as 'twenty_four_hour',
             dateOrder: dateOrder as 'month_first',
@@ -171,6 +177,7 @@
         three times. 0 turns automatic requests off.
       </p>
     </div>
+    <fieldset class="contents" disabled={!mayEdit}><CarrierRules bind:rules {attempt} /></fieldset>
     <h2 class="mt-2 font-bold">Default date and time format</h2>
     <div class="grid grid-cols-3 gap-3">
       <Choice label="Clock" bind:value={clock} options={clockOptions} problem={attempt.at('clock')} />

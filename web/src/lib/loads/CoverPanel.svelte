@@ -25,6 +25,8 @@
   let truck = $state('');
   let trailer = $state('');
   let carrier = $state<Schemas['CarrierOffer'] | null>(null);
+  let acceptedBy = $state('');
+  let hours = $state('');
   let pay = $state<Money | null>(null);
   const attempt = new Attempt();
 
@@ -40,12 +42,14 @@
     driver = null;
     carrier = null;
     pay = null;
+    acceptedBy = '';
+    hours = '';
     attempt.refused = null;
     void look();
     return live.follow(look, ['loads', 'companies', 'fleet']);
   });
 
-  const instead = $derived(load.state === 'covered');
+  const instead = $derived(load.state === 'covered' || load.state === 'tendered');
   const truckUnit = $derived(choices?.trucks.find((t) => String(t.id) === truck)?.unit);
   const trailerUnit = $derived(choices?.trailers.find((t) => String(t.id) === trailer)?.unit);
 
@@ -63,7 +67,7 @@
       const done = await act();
       showDone(
         done.mailTo
-          ? `${done.number} assigned to ${done.who}; rate confirmation sent to ${done.mailTo}.`
+          ? `${done.number} ${done.state === 'tendered' ? 'tendered' : 'assigned'} to ${done.who}; rate confirmation sent to ${done.mailTo}.`
           : `${done.number} assigned to ${done.who}, trip ${done.trip}.`,
         () => take(api.POST('/api/loads/{id}/unassign', { params: { path: { id: load.id } } })),
       );
@@ -91,7 +95,14 @@
       take(
         api.POST('/api/loads/{id}/cover/carrier', {
           params: { path: { id: load.id } },
-          body: { carrierId: carrier?.id ?? null, pay, reassign: instead },
+          body: {
+            carrierId: carrier?.id ?? null,
+            pay,
+            reassign: instead,
+            acceptedBy: acceptedBy.trim() || undefined,
+            expiresAt:
+              hours && !acceptedBy.trim() ? new Date(session.now + Number(hours) * 3_600_000).toISOString() : undefined,
+          },
           headers: ifMatch(load.version),
         }),
       ),
@@ -205,6 +216,6 @@
       </p>
     {/if}
   {:else}
-    <CarrierForm {load} {choices} {attempt} bind:carrier bind:pay oncover={coverByCarrier} />
+    <CarrierForm {load} {choices} {attempt} bind:carrier bind:pay bind:acceptedBy bind:hours oncover={coverByCarrier} />
   {/if}
 </section>

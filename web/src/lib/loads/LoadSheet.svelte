@@ -72,7 +72,11 @@
       const done = await take(
         api.POST('/api/loads/{id}/unassign', { params: { path: { id } }, headers: ifMatch(l!.version) }),
       );
-      showDone(`${done.number} unassigned from ${done.who}.`);
+      showDone(
+        l!.state === 'tendered'
+          ? `Tender of ${done.number} to ${done.who} withdrawn.`
+          : `${done.number} unassigned from ${done.who}.`,
+      );
     });
 
   /** c: go to Cover. Alt and a number: go to that section of the whole page. */
@@ -132,7 +136,7 @@
   <Stops {view} {run} onchanged={changed} />
   <Reports {view} onchanged={changed} />
   <Assignment {view} takeBack={unassign} busy={busy === 'unassign'} onchanged={changed} />
-  <Costs {view} {whole} />
+  <Costs {view} {whole} onchanged={changed} />
   <LoadClaims load={view.sheet.load} onchanged={changed} />
   <Documents {view} {run} busy={busy === 'paper'} />
   <Freight {view} />

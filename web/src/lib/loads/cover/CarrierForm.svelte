@@ -3,9 +3,11 @@
   import { cents, figure, fromCents, said } from '$lib/money';
   import type { Attempt } from '$lib/state/attempt.svelte';
   import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import Notice from '$ui/Notice.svelte';
   import Picker from '$ui/Picker.svelte';
+  import TextField from '$ui/TextField.svelte';
   import { missing } from '$ui/forms';
   import LaneCarriers from './LaneCarriers.svelte';
 
@@ -16,9 +18,22 @@
     attempt: Attempt;
     carrier: Schemas['CarrierOffer'] | null;
     pay: Money | null;
+    /** Who at the carrier accepted by phone; empty to tender the load and wait. */
+    acceptedBy: string;
+    /** Hours to answer; empty for the company's setting. */
+    hours: string;
     oncover: () => void;
   }
-  let { load, choices, attempt, carrier = $bindable(), pay = $bindable(), oncover }: Props = $props();
+  let {
+    load,
+    choices,
+    attempt,
+    carrier = $bindable(),
+    pay = $bindable(),
+    acceptedBy = $bindable(),
+    hours = $bindable(),
+    oncover,
+  }: Props = $props();
   let byCarrier = $state<HTMLFormElement>();
   const margin = $derived(pay && load.revenue ? fromCents(cents(load.revenue) - cents(pay)) : null);
   const percent = $derived(
@@ -59,6 +74,25 @@
     />
     <MoneyField label="Pay" bind:value={pay} required big problem={attempt.at('pay')} />
   </div>
+  <div class="mt-2 grid grid-cols-[minmax(0,1fr)_150px] gap-3">
+    <TextField
+      label="Accepted by phone, by"
+      bind:value={acceptedBy}
+      maxlength={80}
+      problem={attempt.at('acceptedBy')}
+      hint="Leave empty to tender it by email"
+    />
+    {#if !acceptedBy.trim()}<Choice
+        label="Answer within"
+        bind:value={hours}
+        problem={attempt.at('expiresAt')}
+        options={[
+          { value: '', label: 'As usual' },
+          { value: '0.5', label: '30 minutes' },
+          ...['1', '2', '4', '8', '24'].map((h) => ({ value: h, label: h === '1' ? '1 hour' : `${h} hours` })),
+        ]}
+      />{/if}
+  </div>
   {#if carrier && carrier.blocked.length > 0}
     <div class="mt-2">
       <Notice title="{carrier.name} is not allowed"
@@ -92,7 +126,8 @@
     busy={attempt.busy}
     type="submit"
     disabled={!carrier || !pay || carrier.blocked.length > 0}
-    >Cover with {carrier?.name ?? 'a carrier'}{pay ? ` for ${said(pay)}` : ''}</Button
+    >{acceptedBy.trim() ? 'Cover with' : 'Tender to'}
+    {carrier?.name ?? 'a carrier'}{pay ? ` for ${said(pay)}` : ''}</Button
   >
 </form>
 <LaneCarriers

@@ -10,6 +10,7 @@
   import Part from '$ui/Part.svelte';
   import Picker from '$ui/Picker.svelte';
   import CoverPanel from '../CoverPanel.svelte';
+  import CarrierLeg from './CarrierLeg.svelte';
   import { equipmentLabels } from '../labels';
 
   /** Assignments by leg, and handovers. */
@@ -71,12 +72,13 @@
 {#if leg && l.who}
   <Part title="Assignment">
     {#snippet aside()}
-      {#if l.state === 'covered' && !l.stops.some((s) => s.arrivedAt) && session.may('loads.cover')}<Button
+      {#if (l.state === 'tendered' || (l.state === 'covered' && !l.stops.some((s) => s.arrivedAt))) && session.may('loads.cover')}<Button
           small
           look="quiet"
           {busy}
-          onclick={takeBack}>Unassign {l.who}</Button
-        ><Button small look="quiet" onclick={() => (giving = !giving)}>Reassign</Button
+          onclick={takeBack}>{l.state === 'tendered' ? 'Withdraw tender' : `Unassign ${l.who}`}</Button
+        ><Button small look="quiet" onclick={() => (giving = !giving)}
+          >{l.state === 'tendered' ? 'Tender to another' : 'Reassign'}</Button
         >{:else if underWay && session.may('loads.cover')}<Button small look="quiet" onclick={begin}
           >Change driver or truck</Button
         >{/if}
@@ -102,14 +104,7 @@
             >{/if}
         </p>
       {:else}
-        <p><b>{g.carrier}</b> <span class="text-mute text-sm">{g.carrierPhone}</span></p>
-        {#if g.tender}
-          <p class="text-sm {g.tender.acceptedAt ? 'text-mute' : 'text-marigold-word'}">
-            {g.tender.acceptedAt
-              ? `accepted ${formatLocal(localAt(g.tender.acceptedAt, session.zone))}, signed ${g.tender.acceptedBy}`
-              : `rate confirmation sent ${formatLocal(localAt(g.tender.sentAt, session.zone))}, not accepted yet`}
-          </p>
-        {/if}
+        <CarrierLeg load={l} {g} {onchanged} />
       {/if}
     {/each}
     {#if !handing && attempt.refused}<p class="text-ember-word text-sm" role="alert">{attempt.refused.message}</p>{/if}
@@ -163,7 +158,7 @@
     {/if}
   </Part>
 {/if}
-{#if giving && l.state === 'covered'}
+{#if giving && (l.state === 'covered' || l.state === 'tendered')}
   <CoverPanel
     {view}
     oncovered={() => {

@@ -3,17 +3,36 @@
   import { figure } from '$lib/money';
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
   import Part from '$ui/Part.svelte';
+  import CarrierPay from './CarrierPay.svelte';
+  import Waiting from './Waiting.svelte';
   import { basisLabels, chargeLabels } from '../labels';
 
   /** Charges, carrier or driver pay, margin, and ledger lines. */
-  let { view, whole = false }: { view: Schemas['LoadSheetView']; whole?: boolean } = $props();
+  interface Props {
+    view: Schemas['LoadSheetView'];
+    whole?: boolean;
+    onchanged: () => Promise<void>;
+  }
+  let { view, whole = false, onchanged }: Props = $props();
+  let changing = $state(false);
   const l = $derived(view.sheet.load);
   const leg = $derived(view.sheet.legs.at(-1));
+  const mayChangePay = $derived(
+    session.may('loads.cover') &&
+      !!leg?.carrierId &&
+      !leg.billId &&
+      ['covered', 'rolling', 'delivered', 'billed', 'closed'].includes(l.state),
+  );
 </script>
 
 {#if session.may('rates.see') || view.money.cost || view.sheet.invoice}
   <Part title="Money">
+    {#snippet aside()}
+      {#if mayChangePay}<Button small look="quiet" onclick={() => (changing = !changing)}>Change carrier pay</Button
+        >{/if}
+    {/snippet}
     <div class="grid gap-x-10 gap-y-1 {whole ? 'lg:grid-cols-2' : ''}">
       {#if session.may('rates.see')}
         <dl class="grid auto-rows-min grid-cols-[1fr_auto] gap-y-1">
@@ -47,7 +66,15 @@
         <dl class="grid auto-rows-min grid-cols-[1fr_auto] gap-y-1">
           <dt class="text-mute">
             {#if view.sheet.legs.length > 1}Driver pay, {view.sheet.legs.length} legs{:else if leg?.driverId}Driver pay,
-              {leg.miles} mi{:else}{leg?.billed ? `Bill ${leg.billNumber}` : 'Carrier pay, agreed'}{/if}
+              {leg.miles} mi{:else}{leg?.billed
+                ? `Bill ${leg.billNumber}`
+                : l.state === 'tendered'
+                  ? 'Carrier pay, tendered'
+                  : 'Carrier pay, agreed'}{#if view.sheet.carrierCharges.length > 1}<span class="block text-sm"
+                  >{view.sheet.carrierCharges
+                    .map((c) => `${chargeLabels[c.kind ?? 'other'].toLowerCase()} ${figure(c.amount)}`)
+                    .join(', ')}</span
+                >{/if}{/if}
           </dt>
           <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
           <dt>
@@ -60,6 +87,17 @@
         </dl>
       {/if}
     </div>
+    <Waiting {view} {onchanged} />
+    {#if changing && mayChangePay}
+      <CarrierPay
+        {view}
+        ondone={() => {
+          changing = false;
+          void onchanged();
+        }}
+        oncancel={() => (changing = false)}
+      />
+    {/if}
     {#each [...(view.sheet.invoice ? [view.sheet.invoice] : []), ...view.sheet.supplements] as i (i.id)}
       <p class="text-sm first-of-type:mt-2">
         <a class="text-lark font-bold hover:underline" href="/bill?invoice={i.id}">{i.number}</a>

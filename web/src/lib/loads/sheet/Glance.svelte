@@ -59,7 +59,8 @@
       </dd>
       <dd class="text-mute text-sm">
         {#if phone}<a class="text-lark hover:underline" href="tel:{phone}">{phone}</a>{/if}
-        {#if !l.confirmed}<b class="text-marigold-word">{phone ? ' · ' : ''}not accepted yet</b>{/if}
+        {#if l.state === 'tendered'}<b class="text-marigold-word">{phone ? ' · ' : ''}tendered, {view.status}</b
+          >{:else if !l.confirmed}<b class="text-marigold-word">{phone ? ' · ' : ''}not signed yet</b>{/if}
       </dd>
     {:else}
       <dd class="font-bold">{l.state === 'draft' || l.state === 'cancelled' ? '—' : 'Not covered'}</dd>

@@ -35,7 +35,7 @@
     ].filter(Boolean),
   );
   const mayEdit = $derived(
-    session.may('loads.book') && ['draft', 'booked', 'covered', 'rolling', 'delivered'].includes(l.state),
+    session.may('loads.book') && ['draft', 'booked', 'tendered', 'covered', 'rolling', 'delivered'].includes(l.state),
   );
   const mayCancel = $derived(session.may('loads.book') && (l.state === 'draft' || l.state === 'booked'));
   const mayTrack = $derived(session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled');

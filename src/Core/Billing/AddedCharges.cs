@@ -5,28 +5,42 @@ using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Core.Billing;
 
-/// <summary>A charge that is added to a load after it was billed, as entered.</summary>
-public sealed record LateChargeOrder(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization);
+/// <summary>A charge that is added to a load without editing it, as entered.</summary>
+public sealed record AddedChargeOrder(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization);
 
-/// <summary>Charges added to a load that is billed: they go on a supplemental invoice.</summary>
-public static class LateCharges
+/// <summary>Charges added to a load on its way or delivered, such as detention; and late charges of one that is billed, which go on a
+/// supplemental invoice.</summary>
+public static class AddedCharges
 {
-    /// <summary>Checks late charges of a load.</summary>
+    /// <summary>Checks charges to be added to a load.</summary>
+    /// <param name="late">Whether they are late charges.</param>
     /// <param name="existing">How many charges the load has.</param>
     /// <returns>The charges, each a flat amount above zero.</returns>
     public static Outcome<IReadOnlyList<BookedCharge>> Decide(
         LoadState state,
         string number,
-        IReadOnlyList<LateChargeOrder> orders,
+        IReadOnlyList<AddedChargeOrder> orders,
         int existing,
-        LocalDate today
+        LocalDate today,
+        bool late
     )
     {
-        if (state is not (LoadState.Billed or LoadState.Closed))
+        var billed = state is LoadState.Billed or LoadState.Closed;
+        if (late && !billed)
         {
             return new Problem(
                 "load.state",
-                $"Load {number} is {state.Format()}: edit the load to add a charge. Late charges are for loads that are billed."
+                $"Load {number} is {state.Format()}: add the charge to the load. Late charges are for loads that are billed."
+            );
+        }
+
+        if (!late && state is not (LoadState.Covered or LoadState.Rolling or LoadState.Delivered))
+        {
+            return new Problem(
+                "load.state",
+                billed
+                    ? $"Load {number} is billed: add a late charge to its invoice."
+                    : $"Load {number} is {state.Format()}: edit the load to change its charges."
             );
         }
 
@@ -62,7 +76,13 @@ public static class LateCharges
             var authorization = ChargeAuthorization.Check(order.Authorization, today, at, name, validation);
             if (order.Kind == ChargeKind.Discount)
             {
-                validation.Add("discount", "A discount on a billed load is a credit memo: enter it on the invoice.", $"{at}.kind");
+                validation.Add(
+                    "discount",
+                    late
+                        ? "A discount on a billed load is a credit memo: enter it on the invoice."
+                        : "Edit the load to enter a discount.",
+                    $"{at}.kind"
+                );
             }
 
             if (order.Kind is { } kind && order.Amount is { } amount)
