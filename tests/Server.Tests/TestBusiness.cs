@@ -70,7 +70,11 @@ public sealed class TestBusiness : IAsyncLifetime
             Ids["customer"] = await CompanyStore.Add(w.Db, Company("Snowberry Creamery", customer: true, null));
             Ids["carrier"] = await CompanyStore.Add(
                 w.Db,
-                Company("Two Forks Trucking", false, new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null, Money.Usd(1_000_000m)))
+                Company(
+                    "Two Forks Trucking",
+                    false,
+                    new CarrierFile("9000100", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null, Money.Usd(1_000_000m))
+                )
             );
             Ids["lapsing"] = await CompanyStore.Add(
                 w.Db,
@@ -229,9 +233,12 @@ public sealed class TestBusiness : IAsyncLifetime
                 select '1200', id, total - paid from invoices where voided_at is null
                 union all select '1210', id, revenue from loads where state = 'delivered'
                 union all select '1210', id, late_charges from loads where late_charges > 0
+                union all select '1210', l.id, c.amount from loads l join charges c on c.load_id = l.id and c.kind = 'truck_ordered_not_used'
+                    where l.state = 'cancelled' and not exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing)
                 union all select '1300', id, amount - deducted from advances where standing
                 union all select '2000', id, paid - coalesce(approved, least(amount, agreed)) from bills where voided_at is null and paid_on is null
-                union all select '2050', g.id, -g.agreed from legs g join loads l on l.id = g.load_id where g.carrier_id is not null and l.delivered_at is not null
+                union all select '2050', g.id, -g.agreed from legs g join loads l on l.id = g.load_id where g.carrier_id is not null
+                    and (l.delivered_at is not null or l.state = 'cancelled')
                     and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null)
                 union all select '2100', id, -net from settlements where paid_on is null and reversed_at is null
                 union all select '2300', id, applied + refunded - amount from payments where reversed_at is null),

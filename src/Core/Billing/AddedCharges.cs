@@ -78,9 +78,7 @@ public static class AddedCharges
             {
                 validation.Add(
                     "discount",
-                    late
-                        ? "A discount on a billed load is a credit memo: enter it on the invoice."
-                        : "Edit the load to enter a discount.",
+                    late ? "A discount on a billed load is a credit memo: enter it on the invoice." : "Edit the load to enter a discount.",
                     $"{at}.kind"
                 );
             }

@@ -55,9 +55,13 @@ public static class Invoicing
         {
             missing.Add(new Problem("load.billed", $"Load {load.Number} is already on an invoice.", "loadIds"));
         }
-        else if (!load.OnInvoice && load.State != LoadState.Delivered)
+        else if (!load.OnInvoice && load.State is not (LoadState.Delivered or LoadState.Cancelled))
         {
             missing.Add(new Problem("load.not.delivered", $"Load {load.Number} is not delivered yet.", "loadIds"));
+        }
+        else if (!load.OnInvoice && load.State == LoadState.Cancelled && !load.Charges.Any(c => Cancellation.Keeps(c.Kind)))
+        {
+            missing.Add(new Problem("load.canceled", $"Load {load.Number} was canceled without a charge for its truck.", "loadIds"));
         }
 
         if (load.Held is { } held)
@@ -65,7 +69,10 @@ public static class Invoicing
             missing.Add(new Problem("load.held", $"Load {load.Number} is on hold: {held}", "loadIds"));
         }
 
-        foreach (var kind in Documents.RequiredDocuments.Missing(load.RequiredDocuments, load.Documents))
+        // A truck that was not used delivered nothing to sign for.
+        foreach (
+            var kind in load.State == LoadState.Cancelled ? [] : Documents.RequiredDocuments.Missing(load.RequiredDocuments, load.Documents)
+        )
         {
             missing.Add(
                 new Problem(

@@ -96,10 +96,7 @@ public static class CarrierFitness
         }
 
         // An unsatisfactory rating ends a carrier's right to operate (49 CFR 385.13).
-        if (
-            carrier.Safety == SafetyRating.Unsatisfactory
-            || (requirements.RefuseConditional && carrier.Safety == SafetyRating.Conditional)
-        )
+        if (carrier.Safety == SafetyRating.Unsatisfactory || (requirements.RefuseConditional && carrier.Safety == SafetyRating.Conditional))
         {
             validation.Add(
                 "carrier.safety",

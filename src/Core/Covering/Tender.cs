@@ -69,7 +69,8 @@ public sealed record Tender(
     /// <summary>Why the carrier cannot accept, sign or decline on its link; null when it can.</summary>
     public Problem? LinkRefusal(Instant now) =>
         Ended == TenderEnd.Withdrawn ? new Problem("tender.withdrawn", "This tender was withdrawn. Please call us.")
-        : Ended == TenderEnd.Declined ? new Problem("tender.declined", "This tender was declined. Please call us if you want the load after all.")
+        : Ended == TenderEnd.Declined
+            ? new Problem("tender.declined", "This tender was declined. Please call us if you want the load after all.")
         : Ended == TenderEnd.Replaced
             ? new Problem("tender.replaced", "This rate confirmation was revised. Please use the link in our latest email.")
         : HasExpired(now) ? new Problem("tender.expired", "This tender has expired. Please call us.")

@@ -8,8 +8,8 @@ namespace SteadyLark.Core.Ledger;
 /// <param name="BillPostedOn">When its bill posted; null without a bill.</param>
 public sealed record AccruableLeg(long LegId, long CarrierId, Money Agreed, LocalDate? BillPostedOn);
 
-/// <summary>A delivered load with what it earns and costs.</summary>
-/// <param name="DeliveredOn">The day of its last delivery, in the time zone of that stop.</param>
+/// <summary>A delivered load with what it earns and costs; or a canceled one with what is charged for the truck not used.</summary>
+/// <param name="DeliveredOn">The day of its last delivery, or of its cancellation, in the time zone of its last stop.</param>
 /// <param name="IsBilled">Whether it is on an invoice.</param>
 public sealed record AccruableLoad(
     long LoadId,

@@ -33,15 +33,12 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
         : sameStops ? EditScope.AllButStops
         : new Problem("load.covered", $"{Who} is assigned to this load with these stops: unassign it before changing them.", "stops");
 
-    /// <summary>Why it cannot be canceled; null when it can.</summary>
-    public Problem? CancelRefusal =>
-        State switch
-        {
-            LoadState.Draft or LoadState.Booked => null,
-            LoadState.Tendered => new Problem("load.state", "Withdraw the tender before canceling the load."),
-            LoadState.Covered => new Problem("load.state", "Unassign the load before canceling it."),
-            _ => Refused("cannot be canceled"),
-        };
+    /// <summary>Why it cannot be canceled; null when it can: until a truck has left with the freight.</summary>
+    /// <param name="loaded">Whether one has.</param>
+    public Problem? CancelRefusal(bool loaded) =>
+        State is LoadState.Draft or LoadState.Booked or LoadState.Tendered or LoadState.Covered && !loaded
+            ? null
+            : Refused("cannot be canceled");
 
     /// <summary>Why no driver or carrier can be assigned; empty when one can.</summary>
     public Problems CoverRefusals
@@ -53,10 +50,9 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
             {
                 validation.Add(
                     "load.state",
-                    Who is null
-                        ? $"Load {Number} is {State.Format()}: book it first."
-                    : State == LoadState.Tendered ? $"This load is tendered to {Who}: withdraw the tender first."
-                    : $"This load is assigned to {Who}: unassign it first."
+                    Who is null ? $"Load {Number} is {State.Format()}: book it first."
+                        : State == LoadState.Tendered ? $"This load is tendered to {Who}: withdraw the tender first."
+                        : $"This load is assigned to {Who}: unassign it first."
                 );
             }
 

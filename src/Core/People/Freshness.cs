@@ -63,6 +63,7 @@ public static class Freshness
     public static bool ChangesPaying(EventKind kind) =>
         Touches(kind, Topic.Bills, Topic.Pay, Topic.Fleet, Topic.Settings)
         || (IsStop(kind) && kind != EventKinds.StopArrived)
+        || kind == EventKinds.LoadCancelled
         || kind == EventKinds.LoadHandedOver
         || kind == EventKinds.LoadHandoverUndone
         || kind == EventKinds.CompanyChanged;

@@ -14,6 +14,9 @@ public enum ChargeKind
     Tarp,
     Other,
 
+    /// <summary>The only charge of a load that was canceled after its truck was ordered.</summary>
+    TruckOrderedNotUsed,
+
     /// <summary>A discount or allowance: entered as an amount above zero, and subtracted.</summary>
     Discount,
 }
@@ -26,6 +29,7 @@ public static class ChargeKinds
             ChargeKind.LineHaul => "Line haul",
             ChargeKind.FuelSurcharge => "Fuel surcharge",
             ChargeKind.ExtraStop => "Extra stop",
+            ChargeKind.TruckOrderedNotUsed => "Truck ordered not used",
             _ => kind.ToString(),
         };
 }

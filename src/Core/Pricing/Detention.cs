@@ -99,11 +99,7 @@ public sealed record Detention(long StopId, Instant From, Instant Until, Duratio
     )
     {
         bool Names(string? description, string town) => description?.Contains(town, StringComparison.OrdinalIgnoreCase) == true;
-        var waited = stops
-            .Where(s => !charged.Any(c => Names(c, s.Town)))
-            .Select(s => At(s.Stop, terms, now))
-            .OfType<Detention>()
-            .ToList();
+        var waited = stops.Where(s => !charged.Any(c => Names(c, s.Town))).Select(s => At(s.Stop, terms, now)).OfType<Detention>().ToList();
         return waited.Skip(charged.Count(c => !stops.Any(s => Names(c, s.Town)))).ToList();
     }
 

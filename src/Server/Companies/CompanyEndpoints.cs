@@ -101,7 +101,12 @@ public static class CompanyEndpoints
                 await using var db = await reads.Open();
                 var today = clock.GetCurrentInstant().InZone(zone.Zone).Date;
                 return await CompanyStore.Get(db, id) is { } company
-                    ? TypedResults.Ok(new CompanyView(CompanyStore.Judged(company, (await CompanySettingsStore.Read(db)).CarrierRequirements, today), await CompanyStore.Balances(db, id, today)))
+                    ? TypedResults.Ok(
+                        new CompanyView(
+                            CompanyStore.Judged(company, (await CompanySettingsStore.Read(db)).CarrierRequirements, today),
+                            await CompanyStore.Balances(db, id, today)
+                        )
+                    )
                     : Answers.NotFound("This company");
             })
             .Needs(Right.CompaniesSee)

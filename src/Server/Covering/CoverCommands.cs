@@ -272,37 +272,8 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             return refused;
         }
 
-        var told = await MailStore.SentOfLoad(w.Db, loadId);
-        var held = await MailStore.HoldBackOfLoad(w, loadId);
-        if (
-            told
-            && sheet.Leg?.CarrierId is { } carrierId
-            && await CompanyStore.Get(w.Db, carrierId) is { } carrier
-            && Eml.IsAddress(carrier.Email)
-        )
-        {
-            var us = (await Business.Read(w.Db))!;
-            await mailer.Send(
-                w,
-                MailPurpose.RateConfirmation,
-                carrier.Email!,
-                $"Load {sheet.Load.Number} canceled",
-                $"""
-                {carrier.Name},
-
-                Load {sheet.Load.Number}, {Lane(
-                    sheet
-                )}, is no longer assigned to you. Please do not send a truck. The rate confirmation for {sheet.Leg.Agreed?.Formatted} is void.
-
-                {w.Actor.Name}
-                {us.Name}, {us.Phone}
-                """,
-                [],
-                loadId
-            );
-        }
-
-        var state = await Clear(w, sheet, TenderEnd.Withdrawn);
+        var held = await EndFor(w, sheet, null);
+        var state = await LoadWrites.Settle(w, loadId);
         var who = sheet.Load.Who!;
         w.Record(
             EventKinds.LoadUnassigned,
@@ -324,18 +295,68 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, who, null, null);
     }
 
-    /// <summary>Frees a leg: its tender ends, its rate confirmations are removed, and the load waits to be covered.</summary>
-    internal static async Task<LoadState> Clear(CommandContext w, LoadSheet sheet, TenderEnd end, string? by = null, string? why = null)
+    /// <summary>Ends what was agreed with whoever has a locked load. Email that was not sent is held back; a carrier that was already
+    /// notified is notified again.</summary>
+    /// <param name="notUsed">What the carrier keeps for the truck it sent; null when it is unassigned.</param>
+    /// <returns>How many emails were held back.</returns>
+    public async Task<int> EndFor(CommandContext w, LoadSheet sheet, CarrierCharge? notUsed)
     {
-        foreach (
-            var document in (await DocumentStore.OfLoad(w.Db, sheet.Load.Id)).Where(p => p.Kind == DocumentKind.RateConfirmation)
+        var told = await MailStore.SentOfLoad(w.Db, sheet.Load.Id);
+        var held = await MailStore.HoldBackOfLoad(w, sheet.Load.Id);
+        if (
+            (told || notUsed is not null)
+            && sheet.Leg?.CarrierId is { } carrierId
+            && await CompanyStore.Get(w.Db, carrierId) is { } carrier
+            && Eml.IsAddress(carrier.Email)
         )
+        {
+            var us = (await Business.Read(w.Db))!;
+            await mailer.Send(
+                w,
+                MailPurpose.RateConfirmation,
+                carrier.Email!,
+                $"Load {sheet.Load.Number} canceled",
+                $"""
+                {carrier.Name},
+
+                Load {sheet.Load.Number}, {Lane(
+                    sheet
+                )}, is no longer assigned to you. Please do not send a truck. The rate confirmation for {sheet.Leg.Agreed?.Formatted} is void.
+                {(
+                    notUsed is null
+                        ? ""
+                        : $"\nWe pay {notUsed.Amount.Formatted} for the truck ordered and not used. Please send us your bill for it.\n"
+                )}
+                {w.Actor.Name}
+                {us.Name}, {us.Phone}
+                """,
+                [],
+                sheet.Load.Id
+            );
+        }
+
+        if (notUsed is null)
+        {
+            await Clear(w, sheet, TenderEnd.Withdrawn);
+        }
+        else
+        {
+            await CoverStore.EndTender(w, sheet.Leg!.Id, TenderEnd.Withdrawn);
+            await CoverStore.ChangeCharges(w.Db, sheet.Leg.Id, [notUsed]);
+        }
+
+        return held;
+    }
+
+    /// <summary>Frees a leg: its tender ends, its rate confirmations are removed, and nobody has the load.</summary>
+    internal static async Task Clear(CommandContext w, LoadSheet sheet, TenderEnd end, string? by = null, string? why = null)
+    {
+        foreach (var document in (await DocumentStore.OfLoad(w.Db, sheet.Load.Id)).Where(p => p.Kind == DocumentKind.RateConfirmation))
         {
             await DocumentStore.Remove(w, document.Id);
         }
 
         await CoverStore.Undo(w, sheet.Leg!.Id, end, by, why);
-        return await LoadWrites.Settle(w, sheet.Load.Id);
     }
 
     internal static string Lane(LoadSheet s) =>

@@ -193,7 +193,9 @@ public static class CoverEndpoints
         api.MapGet("/accept/{token}", async Task<IResult> (string token, CallerReads reads, IClock clock) =>
             {
                 await using var db = await reads.Open();
-                return await Accept(db, token, clock.GetCurrentInstant()) is { } view ? TypedResults.Ok(view) : Answers.NotFound("This offer");
+                return await Accept(db, token, clock.GetCurrentInstant()) is { } view
+                    ? TypedResults.Ok(view)
+                    : Answers.NotFound("This offer");
             })
             .IsOpen("the token in the link grants access")
             .RequireRateLimiting(Limits.Link)
@@ -208,7 +210,14 @@ public static class CoverEndpoints
         void Answer<TRequest>(string path, string name, Func<CommandContext, string, TRequest, Task<Outcome<TenderSheet>>> act) =>
             api.MapPost(
                     path,
-                    async Task<IResult> (string token, TRequest request, HttpContext http, Commands commands, CallerReads reads, IClock clock) =>
+                    async Task<IResult> (
+                        string token,
+                        TRequest request,
+                        HttpContext http,
+                        Commands commands,
+                        CallerReads reads,
+                        IClock clock
+                    ) =>
                     {
                         var done = await commands.Run(http, w => act(w, token, request));
                         if (done.Result is not Microsoft.AspNetCore.Http.HttpResults.Ok<TenderSheet>)
@@ -245,7 +254,16 @@ public static class CoverEndpoints
             tender.Amount,
             load.Stops.Select(s => new AcceptStop(s.Kind, s.Place!, $"{s.Town} {s.Region}", s.From!.Value, s.Until!.Value, s.Zone!))
                 .ToList(),
-            load.Freight ?? "",
+            string.Join(
+                " · ",
+                new[]
+                {
+                    load.Freight,
+                    load.WeightLb is { } lb ? $"{lb:#,##0} lb" : null,
+                    load.TemperatureF is { } f ? $"{f} °F" : null,
+                    load.Reference,
+                }.OfType<string>()
+            ),
             load.Equipment?.Format() ?? "",
             tender.Tender.AcceptedAt is null ? tender.Tender.ExpiresAt : null,
             tender.Tender.AcceptedAt,

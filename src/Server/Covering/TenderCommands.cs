@@ -36,9 +36,7 @@ public sealed class TenderCommands(CoverCommands cover)
         }
 
         validation.AddRange(await Unfit(w, sheet, sheet.Leg!.CarrierId!.Value));
-        return validation.Ok
-            ? await Accepted(w, sheet, sheet.Leg.Tender!.Id, name!, AcceptedVia.Phone)
-            : validation.Problems;
+        return validation.Ok ? await Accepted(w, sheet, sheet.Leg.Tender!.Id, name!, AcceptedVia.Phone) : validation.Problems;
     }
 
     /// <summary>One of us records that the carrier declined a locked load.</summary>
@@ -211,6 +209,7 @@ public sealed class TenderCommands(CoverCommands cover)
 
         await MailStore.HoldBackOfLoad(w, loadId);
         await CoverCommands.Clear(w, sheet, TenderEnd.Expired);
+        await LoadWrites.Settle(w, loadId);
         w.Record(
             EventKinds.TenderExpired,
             loadId,
@@ -253,31 +252,22 @@ public sealed class TenderCommands(CoverCommands cover)
             signs ? $"{carrier} signed the rate confirmation of {number} at {pay}, {name}"
             : via == AcceptedVia.Link ? $"{carrier} accepted {number} at {pay}, signed {name}"
             : $"{carrier} accepted {number} at {pay} by phone, {name}";
-        w.Record(
-            signs ? EventKinds.RateConfirmationSigned : EventKinds.TenderAccepted,
-            sheet.Load.Id,
-            summary,
-            loadId: sheet.Load.Id
-        );
+        w.Record(signs ? EventKinds.RateConfirmationSigned : EventKinds.TenderAccepted, sheet.Load.Id, summary, loadId: sheet.Load.Id);
         return new TenderAnswer(sheet.Load.Id, number, state, summary);
     }
 
     private static async Task<TenderAnswer> Declined(CommandContext w, LoadSheet sheet, string? name, string? reason)
     {
         await MailStore.HoldBackOfLoad(w, sheet.Load.Id);
-        var state = await CoverCommands.Clear(w, sheet, TenderEnd.Declined, name, reason);
+        await CoverCommands.Clear(w, sheet, TenderEnd.Declined, name, reason);
+        var state = await LoadWrites.Settle(w, sheet.Load.Id);
         var summary =
             $"{sheet.Load.Who} declined {sheet.Load.Number}{(name is null ? "" : $", {name}")}{(reason is null ? "" : $": {reason}")}";
         w.Record(EventKinds.TenderDeclined, sheet.Load.Id, summary, loadId: sheet.Load.Id);
         return new TenderAnswer(sheet.Load.Id, sheet.Load.Number, state, summary);
     }
 
-    private static async Task<Outcome<TenderAnswer>> Dispatched(
-        CommandContext w,
-        LoadSheet sheet,
-        CarrierDispatch request,
-        Problems unfit
-    )
+    private static async Task<Outcome<TenderAnswer>> Dispatched(CommandContext w, LoadSheet sheet, CarrierDispatch request, Problems unfit)
     {
         if (sheet.Load.Work().DispatchRefusal is { } refused)
         {

@@ -141,8 +141,18 @@ internal static class DemoData
 
     private static readonly string[] CarrierDrivers =
     [
-        "Ray Ostrander", "Dell Whitcomb", "Luis Arreola", "Tammy Kessler", "Curt Lindqvist", "Amandeep Gill", "Joe Redfern", "Wanda Pruitt",
-        "Stan Okafor", "Marcy Dufresne", "Pete Yellowtail", "Rosa Villanueva",
+        "Ray Ostrander",
+        "Dell Whitcomb",
+        "Luis Arreola",
+        "Tammy Kessler",
+        "Curt Lindqvist",
+        "Amandeep Gill",
+        "Joe Redfern",
+        "Wanda Pruitt",
+        "Stan Okafor",
+        "Marcy Dufresne",
+        "Pete Yellowtail",
+        "Rosa Villanueva",
     ];
 
     /// <summary>Who a carrier sends for a load.</summary>

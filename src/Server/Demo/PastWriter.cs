@@ -78,9 +78,15 @@ internal static class PastWriter
         var freight = new Bulk("freight_lines", "load_id, seq, description, pieces, pallets, weight_lb, temperature_f");
         var charges = new Bulk("charges", "id, load_id, seq, kind, description, basis, rate, quantity, amount");
         var references = new Bulk("load_references", "load_id, seq, kind, value");
-        var legs = new Bulk("legs", "id, load_id, seq, miles, trip_id, carrier_id, agreed, carrier_driver, carrier_driver_phone, carrier_truck, carrier_trailer");
+        var legs = new Bulk(
+            "legs",
+            "id, load_id, seq, miles, trip_id, carrier_id, agreed, carrier_driver, carrier_driver_phone, carrier_truck, carrier_trailer"
+        );
         var carrierCharges = new Bulk("carrier_charges", "leg_id, seq, kind, amount");
-        var tenders = new Bulk("tenders", "id, leg_id, carrier_id, amount, token, sent_at, expires_at, accepted_at, accepted_by, accepted_via, signed_at, signed_by");
+        var tenders = new Bulk(
+            "tenders",
+            "id, leg_id, carrier_id, amount, token, sent_at, expires_at, accepted_at, accepted_by, accepted_via, signed_at, signed_by"
+        );
         foreach (var l in past.Loads)
         {
             var o = l.Order;

@@ -4,6 +4,7 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Server.Covering;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
@@ -187,7 +188,15 @@ public sealed record BookedAnswer(long Id, string Number, LoadState State, IRead
 /// <param name="Why">The reason to override it.</param>
 public sealed record OverrideHoldRequest(HoldKind? Kind, string? Why);
 
-public sealed record CancelRequest(string? Why);
+/// <param name="CustomerCharge">What the customer pays for the truck that was not used; omitted for nothing.</param>
+/// <param name="CarrierCharge">What the carrier is paid for it; omitted for nothing.</param>
+/// <param name="Authorization">Who at the customer agreed to the charge.</param>
+public sealed record CancelRequest(
+    string? Why,
+    Money? CustomerCharge = null,
+    Money? CarrierCharge = null,
+    ChargeAuthorization? Authorization = null
+);
 
 /// <summary>Booking, editing and canceling loads.</summary>
 public static class LoadCommands
@@ -266,24 +275,38 @@ public static class LoadCommands
         return new BookedAnswer(id, load.Number ?? before.Load.Number, now, load.Warnings, held);
     }
 
-    public static async Task<Outcome<BookedAnswer>> Cancel(CommandContext w, long id, CancelRequest request)
+    /// <summary>Cancels a locked load: whoever has it is unassigned and told; a truck that was ordered and not used is charged and
+    /// paid.</summary>
+    public static async Task<Outcome<BookedAnswer>> Cancel(CommandContext w, CoverCommands cover, long id, CancelRequest request)
     {
-        var validation = new Validation();
-        var why = validation.Text(request.Why, "why", "The reason", 400, required: true);
         var before = (await LoadReads.Sheet(w.Db, id))!;
-        if (before.Load.Work().CancelRefusal is { } refused)
+        var decided = Cancellation.Decide(
+            before.Load.Work(),
+            before.Load.Stops.Any(s => s.LeftAt is not null),
+            before.Load.State == LoadState.Covered && before.Leg?.CarrierId is not null,
+            new CancelOrder(request.Why, request.CustomerCharge, request.CarrierCharge, request.Authorization),
+            w.Today
+        );
+        if (!decided.Ok)
         {
-            validation.AddRange([refused]);
+            return decided.Problems;
         }
 
-        if (!validation.Ok)
+        if (before.Load.State is LoadState.Tendered or LoadState.Covered)
         {
-            return validation.Problems;
+            await cover.EndFor(w, before, decided.Value.Carrier);
         }
 
-        await LoadWrites.Cancel(w, id, why!);
+        await LoadWrites.Cancel(w, id, decided.Value);
         var state = await LoadWrites.Settle(w, id);
-        w.Record(EventKinds.LoadCancelled, id, $"{before.Load.Number} canceled: {why}", loadId: id);
+        w.Record(
+            EventKinds.LoadCancelled,
+            id,
+            $"{before.Load.Number} {decided.Value.Summary()}",
+            loadId: id,
+            driverId: before.Load.DriverId,
+            before: Kept(before)
+        );
         return new BookedAnswer(id, before.Load.Number, state, []);
     }
 

@@ -4,6 +4,7 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Covering;
 using SteadyLark.Server.People;
 using SteadyLark.Store.Loads;
 
@@ -133,8 +134,8 @@ public static class LoadEndpoints
             .Needs(Right.LoadsBook)
             .WithName("changeLoad");
 
-        api.MapPost("/loads/{id:long}/cancel", (long id, CancelRequest request, HttpContext http, Commands commands) =>
-                commands.OnLoad(http, id, w => LoadCommands.Cancel(w, id, request))
+        api.MapPost("/loads/{id:long}/cancel", (long id, CancelRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+                commands.OnLoad(http, id, w => LoadCommands.Cancel(w, cover, id, request))
             )
             .Needs(Right.LoadsBook)
             .WithName("cancelLoad");

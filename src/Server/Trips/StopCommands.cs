@@ -45,7 +45,8 @@ public static class StopCommands
         if (
             request.Event == StopEvent.Left
             && sheet.Load.Stops[0].Id == stopId
-            && sheet.Load.Work().PickupRefusal(sheet.Leg is { CarrierId: null } or { Dispatch: not null } or { Tender: null }) is { } unknown
+            && sheet.Load.Work().PickupRefusal(sheet.Leg is { CarrierId: null } or { Dispatch: not null } or { Tender: null })
+                is { } unknown
         )
         {
             return unknown;

@@ -72,6 +72,7 @@ public sealed record InvoiceSheet(
 /// <param name="Held">Why it is on hold for billing.</param>
 /// <param name="RequestedAt">When its missing documents were last requested.</param>
 /// <param name="Late">Whether it is invoiced but for late charges.</param>
+/// <param name="Canceled">Whether it was canceled, and its truck is charged for; <paramref name="DeliveredAt"/> is when.</param>
 public sealed record UnbilledRow(
     long LoadId,
     string Number,
@@ -87,7 +88,8 @@ public sealed record UnbilledRow(
     IReadOnlyList<DocumentKind> Missing,
     string? Held,
     Instant? RequestedAt,
-    bool Late
+    bool Late,
+    bool Canceled = false
 );
 
 /// <summary>A payment's application to an invoice.</summary>
@@ -367,12 +369,13 @@ public static class BillingStore
             ("most", max)
         );
 
-    /// <summary>Delivered loads without an invoice, oldest first.</summary>
+    /// <summary>Delivered loads without an invoice, and canceled ones with a charge, oldest first.</summary>
     public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int max) =>
         db.Rows(
             """
             select l.id, l.number, l.customer_id, c.name as customer, l.reference, case when l.late_charges > 0 then l.late_charges else
-                l.revenue end as revenue, l.late_charges > 0 as late, l.delivered_at, a.town as from_town, b.town as
+                l.revenue end as revenue, l.late_charges > 0 as late, coalesce(l.delivered_at, l.cancelled_at) as
+                delivered_at, l.cancelled_at is not null as canceled, a.town as from_town, b.town as
                 to_town,
                    (select max(p.added_at) from documents p where p.load_id = l.id and p.kind = 'pod' and p.removed_at is null) as pod_at,
                    array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents,
@@ -385,7 +388,9 @@ public static class BillingStore
                 true
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1)
                 b on true
-            where l.state = 'delivered' or l.late_charges > 0 order by l.delivered_at, l.id limit @most
+            where l.state = 'delivered' or l.late_charges > 0 or l.id in (select c.load_id from charges c join
+                loads x on x.id = c.load_id and x.state = 'cancelled' where c.kind = 'truck_ordered_not_used' and not exists (select 1 from
+                invoice_loads il where il.load_id = c.load_id and il.standing)) order by coalesce(l.delivered_at, l.cancelled_at), l.id limit @most
             """,
             r => new UnbilledRow(
                 r.Long("id"),
@@ -399,13 +404,16 @@ public static class BillingStore
                 r.Instant("delivered_at"),
                 r.InstantOrNull("pod_at"),
                 BillingSettingsStore.Kinds(r, "documents"),
-                Core.Documents.RequiredDocuments.Missing(
-                    BillingSettingsStore.KindsOrNull(r, "required"),
-                    BillingSettingsStore.Kinds(r, "documents")
-                ),
+                r.Bool("canceled")
+                    ? []
+                    : Core.Documents.RequiredDocuments.Missing(
+                        BillingSettingsStore.KindsOrNull(r, "required"),
+                        BillingSettingsStore.Kinds(r, "documents")
+                    ),
                 r.TextOrNull("held"),
                 r.InstantOrNull("asked_at"),
-                r.Bool("late")
+                r.Bool("late"),
+                r.Bool("canceled")
             ),
             ("most", max),
             ("stops", Stops)

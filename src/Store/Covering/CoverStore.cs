@@ -138,14 +138,7 @@ public static class CoverStore
             ("leg", legId),
             ("now", w.Now)
         );
-        await w.Db.Run(
-            "update tenders set ended_at = @now, ended_as = @as, ended_by = @by, ended_why = @why where leg_id = @leg and ended_at is null",
-            ("leg", legId),
-            ("now", w.Now),
-            ("as", end),
-            ("by", by),
-            ("why", why)
-        );
+        await EndTender(w, legId, end, by, why);
         await w.Db.Run(
             """
             update legs set trip_id = null, carrier_id = null, agreed = null, carrier_driver = null, carrier_driver_phone = null,
@@ -155,6 +148,17 @@ public static class CoverStore
             ("leg", legId)
         );
     }
+
+    /// <summary>Ends a leg's open tender.</summary>
+    public static Task EndTender(CommandContext w, long legId, TenderEnd end, string? by = null, string? why = null) =>
+        w.Db.Run(
+            "update tenders set ended_at = @now, ended_as = @as, ended_by = @by, ended_why = @why where leg_id = @leg and ended_at is null",
+            ("leg", legId),
+            ("now", w.Now),
+            ("as", end),
+            ("by", by),
+            ("why", why)
+        );
 
     /// <summary>
     /// Updates a trip from its stops: started with its first arrival or with the handover to it, ended when the last stop is done or it was

@@ -54,15 +54,23 @@ public static class AccrualStore
     {
         var charges = new List<(ChargeKind, Money)>();
         var legs = new List<AccruableLeg>();
-        var load = (Number: "", State: LoadState.Draft, Customer: (long?)null, On: (LocalDate?)null);
+        var load = (Number: "", State: LoadState.Draft, Customer: (long?)null, On: (LocalDate?)null, Invoiced: false);
         await db.Together(
             [("id", loadId)],
             (
                 """
-                select l.number, l.state, l.customer_id, (l.delivered_at at time zone (select s.zone from stops s where s.load_id = l.id
-                    order by s.seq desc limit 1))::date as delivered_on from loads l where l.id = @id
+                select l.number, l.state, l.customer_id, (coalesce(l.delivered_at, l.cancelled_at) at time zone coalesce((select s.zone
+                    from stops s where s.load_id = l.id order by s.seq desc limit 1), (select zone from business)))::date as earned_on,
+                    exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as invoiced from loads l where l.id = @id
                 """,
-                r => load = (r.Text("number"), r.Enum<LoadState>("state"), r.LongOrNull("customer_id"), r.DateOrNull("delivered_on"))
+                r =>
+                    load = (
+                        r.Text("number"),
+                        r.Enum<LoadState>("state"),
+                        r.LongOrNull("customer_id"),
+                        r.DateOrNull("earned_on"),
+                        r.Bool("invoiced")
+                    )
             ),
             ("select kind, amount from charges where load_id = @id order by seq", r =>
                 charges.Add((r.Enum<ChargeKind>("kind"), r.Usd("amount")))
@@ -77,8 +85,17 @@ public static class AccrualStore
         );
         return (
             load.Number,
-            load is { On: { } on, Customer: { } customer } && load.State is LoadState.Delivered or LoadState.Billed or LoadState.Closed
-                ? new AccruableLoad(loadId, load.Number, customer, on, load.State != LoadState.Delivered, charges, legs)
+            load is { On: { } on, Customer: { } customer }
+            && load.State is LoadState.Delivered or LoadState.Billed or LoadState.Closed or LoadState.Cancelled
+                ? new AccruableLoad(
+                    loadId,
+                    load.Number,
+                    customer,
+                    on,
+                    load.Invoiced,
+                    load.State == LoadState.Cancelled ? charges.Where(c => Cancellation.Keeps(c.Item1)).ToList() : charges,
+                    legs
+                )
                 : null
         );
     }

@@ -184,7 +184,9 @@ public static class LoadReads
         );
         var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
-        List<CarrierChargeRow> carrierCharges = legs is [.., { CarrierId: not null } carried] ? await CoverStore.Charges(db, carried.Id) : [];
+        List<CarrierChargeRow> carrierCharges = legs is [.., { CarrierId: not null } carried]
+            ? await CoverStore.Charges(db, carried.Id)
+            : [];
         var invoices = await db.Rows(
             """
             select i.*, il.supplement from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing order

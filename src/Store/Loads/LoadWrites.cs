@@ -100,13 +100,26 @@ public static class LoadWrites
     public static Task Renumber(NpgsqlConnection db, long id, string number) =>
         db.Run("update loads set number = @number where id = @id", ("id", id), ("number", number));
 
-    public static Task Cancel(CommandContext w, long id, string why) =>
-        w.Db.Run(
-            "update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled' where id = @id",
+    /// <summary>Cancels a load; a charge for its truck replaces what it was booked with.</summary>
+    public static async Task Cancel(CommandContext w, long id, Cancellation cancellation)
+    {
+        if (cancellation.Customer is { } charge)
+        {
+            await w.Db.Run("delete from charges where load_id = @id", ("id", id));
+            await AddCharges(w.Db, id, [charge], 0);
+        }
+
+        await w.Db.Run(
+            """
+            update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled', revenue = coalesce(@revenue, revenue)
+            where id = @id
+            """,
             ("id", id),
             ("now", w.Now),
-            ("why", why)
+            ("why", cancellation.Why),
+            ("revenue", cancellation.Customer?.Amount)
         );
+    }
 
     public static Task WriteStop(CommandContext w, StopRow before, StopChange change, string via) =>
         w.Db.Run(
@@ -262,7 +275,7 @@ public static class LoadWrites
             await LegPay.OfLoad(db, id);
         }
 
-        if (whole.Delivered || state is LoadState.Delivered or LoadState.Billed or LoadState.Closed)
+        if (whole.Delivered || state is LoadState.Delivered or LoadState.Billed or LoadState.Closed or LoadState.Cancelled)
         {
             await AccrualStore.Change(w, id);
         }

@@ -70,6 +70,12 @@ update loads l set state = 'tendered' where l.state = 'covered' and exists (sele
 drop index loads_under_way;
 create index loads_under_way on loads (customer_id) include (revenue) where state in ('booked', 'tendered', 'covered', 'rolling', 'delivered');
 
+-- A canceled load may keep one charge, for the truck that was ordered and not used.
+alter table charges drop constraint charges_kind_check;
+alter table charges add constraint charges_kind_check check (kind in ('line_haul', 'fuel_surcharge', 'extra_stop', 'detention', 'lumper',
+    'layover', 'tarp', 'other', 'truck_ordered_not_used', 'discount'));
+create index charges_not_used on charges (load_id) where kind = 'truck_ordered_not_used';
+
 alter table carriers
     add column liability_limit numeric(12, 2) check (liability_limit > 0),
     add column cargo_limit numeric(12, 2) check (cargo_limit > 0),

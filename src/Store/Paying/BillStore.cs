@@ -90,7 +90,7 @@ public static class BillStore
         select b.*, c.name as vendor, g.load_id, l.number as load_number, {Lane} as lane, u.name as approver, p.name as payer,
                (select string_agg(distinct a.name, ', ') from bill_lines x join accounts a on a.code = x.account where x.bill_id = b.id) as
                    accounts,
-               b.leg_id is null or exists (select 1 from documents d where d.load_id = g.load_id and d.kind = 'pod' and d.removed_at is
+               b.leg_id is null or l.cancelled_at is not null or exists (select 1 from documents d where d.load_id = g.load_id and d.kind = 'pod' and d.removed_at is
                    null) as has_pod
         from bills b join companies c on c.id = b.vendor_id left join legs g on g.id = b.leg_id left join loads l on l.id = g.load_id left
             join users u on u.id = b.approved_by left join users p on p.id = b.paid_by
@@ -99,9 +99,10 @@ public static class BillStore
     public static Task<UnbilledLeg?> LegForBill(NpgsqlConnection db, long legId) =>
         db.Row(
             $"""
-            select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, l.delivered_at from legs g join
+            select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, coalesce(l.delivered_at, l.cancelled_at) as
+                delivered_at from legs g join
                 loads l on l.id = g.load_id join companies c on c.id = g.carrier_id
-            where g.id = @id and l.delivered_at is not null
+            where g.id = @id and coalesce(l.delivered_at, l.cancelled_at) is not null
             """,
             ReadUnbilled,
             ("id", legId)
@@ -115,10 +116,11 @@ public static class BillStore
     public static Task<List<UnbilledLeg>> UnbilledLegs(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
-            select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, l.delivered_at from legs g join
+            select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, coalesce(l.delivered_at, l.cancelled_at) as
+                delivered_at from legs g join
                 loads l on l.id = g.load_id join companies c on c.id = g.carrier_id
-            where l.delivered_at is not null and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null) order by
-                l.delivered_at, g.id limit @most
+            where coalesce(l.delivered_at, l.cancelled_at) is not null and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at
+                is null) order by coalesce(l.delivered_at, l.cancelled_at), g.id limit @most
             """,
             ReadUnbilled,
             ("most", max)

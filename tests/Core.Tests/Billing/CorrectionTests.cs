@@ -92,10 +92,14 @@ public class CorrectionTests
                 .Problems.Select(p => p.Field)
         );
         // Before it is billed, the same charge goes on the load itself.
-        Outcome<IReadOnlyList<BookedCharge>> OnTheLoad(LoadState state) => AddedCharges.Decide(state, "6151", [detention], 2, Today, late: false);
+        Outcome<IReadOnlyList<BookedCharge>> OnTheLoad(LoadState state) =>
+            AddedCharges.Decide(state, "6151", [detention], 2, Today, late: false);
         Assert.Equal(Money.Usd(150), OnTheLoad(LoadState.Rolling).Value.Single().Amount);
         Assert.Equal("Load 6151 is billed: add a late charge to its invoice.", OnTheLoad(LoadState.Billed).Problems[0].Message);
         Assert.Equal("Load 6151 is tendered: edit the load to change its charges.", OnTheLoad(LoadState.Tendered).Problems[0].Message);
-        Assert.Equal("too.many", AddedCharges.Decide(LoadState.Billed, "6151", [detention], Booking.MaxLines, Today, late: true).Problems[0].Code);
+        Assert.Equal(
+            "too.many",
+            AddedCharges.Decide(LoadState.Billed, "6151", [detention], Booking.MaxLines, Today, late: true).Problems[0].Code
+        );
     }
 }

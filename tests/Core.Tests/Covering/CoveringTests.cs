@@ -36,10 +36,7 @@ public class CarrierFitnessTests
     public void Insurance_covers_its_last_day_and_not_the_next()
     {
         Assert.Empty(Check(Fit with { CargoUntil = Some.Today }, Some.Today));
-        Assert.Equal(
-            "carrier.cargo",
-            Assert.Single(Check(Fit with { CargoUntil = Some.Today }, Some.Today.PlusDays(1))).Code
-        );
+        Assert.Equal("carrier.cargo", Assert.Single(Check(Fit with { CargoUntil = Some.Today }, Some.Today.PlusDays(1))).Code);
     }
 
     /// <summary>49 CFR 387.9: $750,000 for property, $1,000,000 with hazardous materials.</summary>
@@ -73,7 +70,11 @@ public class CarrierFitnessTests
         // Nobody may use a carrier with an unsatisfactory rating (49 CFR 385.13).
         Assert.Equal("carrier.safety", Check(good with { Safety = SafetyRating.Unsatisfactory }, Some.Today).Single().Code);
         var low = new CarrierRequirements(Money.Usd(100_000));
-        Assert.Contains("$750,000", Check(Fit with { Liability = Money.Usd(500_000) }, Some.Today, low).Single().Message, StringComparison.Ordinal);
+        Assert.Contains(
+            "$750,000",
+            Check(Fit with { Liability = Money.Usd(500_000) }, Some.Today, low).Single().Message,
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]

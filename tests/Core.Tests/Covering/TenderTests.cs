@@ -107,10 +107,7 @@ public class CarrierPayTests
             .Sample(lines =>
             {
                 var validation = new Validation();
-                var charges = Check(
-                    validation,
-                    [.. lines.Select(l => new CarrierChargeOrder(l.Item2, "x", Money.Usd(l.Item1 / 100m)))]
-                );
+                var charges = Check(validation, [.. lines.Select(l => new CarrierChargeOrder(l.Item2, "x", Money.Usd(l.Item1 / 100m)))]);
                 var sum = lines.Sum(l => l.Item2 == ChargeKind.Discount ? -l.Item1 : l.Item1);
                 Assert.Equal(sum > 0, validation.Ok);
                 Assert.Equal(sum / 100m, CarrierPay.Sum(charges).Amount);

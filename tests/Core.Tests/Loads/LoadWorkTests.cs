@@ -16,8 +16,8 @@ public class LoadWorkTests
     [Theory]
     [InlineData(LoadState.Draft, "edit stops draft cancel")]
     [InlineData(LoadState.Booked, "edit stops cancel cover")]
-    [InlineData(LoadState.Tendered, "edit unassign answer")]
-    [InlineData(LoadState.Covered, "edit unassign dispatch record addStop report")]
+    [InlineData(LoadState.Tendered, "edit cancel unassign answer")]
+    [InlineData(LoadState.Covered, "edit cancel unassign dispatch record addStop report")]
     [InlineData(LoadState.Rolling, "edit dispatch record addStop report")]
     [InlineData(LoadState.Delivered, "edit record report return")]
     [InlineData(LoadState.Billed, "")]
@@ -31,7 +31,7 @@ public class LoadWorkTests
             ("edit", load.EditRefusal(asDraft: false) is null),
             ("stops", load.EditRefusal(asDraft: false) is null && load.Edit(sameStops: false).Ok),
             ("draft", load.EditRefusal(asDraft: true) is null),
-            ("cancel", load.CancelRefusal is null),
+            ("cancel", load.CancelRefusal(loaded: false) is null),
             ("cover", !load.CoverRefusals.Any),
             ("unassign", load.UnassignRefusal(started: false) is null),
             ("answer", load.AnswerRefusal is null),
@@ -60,8 +60,8 @@ public class LoadWorkTests
     [Fact]
     public void Refusals_say_what_to_do_instead()
     {
-        Assert.Equal("Unassign the load before canceling it.", Load(LoadState.Covered).CancelRefusal!.Message);
-        Assert.Equal("Load 6151 is rolling and cannot be canceled.", Load(LoadState.Rolling).CancelRefusal!.Message);
+        Assert.Equal("Load 6151 is covered and cannot be canceled.", Load(LoadState.Covered).CancelRefusal(loaded: true)!.Message);
+        Assert.Equal("Load 6151 is rolling and cannot be canceled.", Load(LoadState.Rolling).CancelRefusal(loaded: false)!.Message);
         Assert.Equal("Load 6151 is billed and can no longer be changed.", Load(LoadState.Billed).EditRefusal(false)!.Message);
         Assert.Equal(
             "R. Begaye has already started: the load can no longer be unassigned.",
@@ -71,7 +71,6 @@ public class LoadWorkTests
         Assert.Equal("This load is not covered yet: cover it first.", Load(LoadState.Booked).StopEventRefusal!.Message);
         Assert.Equal("This load is not assigned yet: edit the load instead.", Load(LoadState.Draft).AddStopRefusal!.Message);
         Assert.Equal("Nobody carries this load yet: add a note instead.", Load(LoadState.Booked).ReportRefusal!.Message);
-        Assert.Equal("Withdraw the tender before canceling the load.", Load(LoadState.Tendered).CancelRefusal!.Message);
         Assert.Equal(
             "This load is tendered to R. Begaye: withdraw the tender first.",
             Load(LoadState.Tendered).CoverRefusals.Single().Message

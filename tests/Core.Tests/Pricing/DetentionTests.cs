@@ -69,7 +69,8 @@ public class DetentionTests
                                 new DetentionTerms(freeMinutes, Money.Usd(cents / 100m)),
                                 Some.In(99)
                             )
-                            ?.Amount.Amount ?? 0;
+                            ?.Amount.Amount
+                        ?? 0;
                     Assert.True(Of(stay + 15, free) >= Of(stay, free));
                     Assert.True(Of(stay, free + 15) <= Of(stay, free));
                     Assert.True(Of(stay, free) <= cents / 100m * Math.Max(0, stay - free) / 60m + 0.01m);

@@ -101,11 +101,23 @@ public class ReportTests
         var gone = StopWork.Decide([Picked, refused], 2, StopEvent.Left, Some.Now, null, true, Some.Now).Value;
         Assert.Equal((Some.Now, null), (gone.Left, gone.Delivered));
         StopFacts[] facts = [new(StopKind.Pickup, true, true, false), new(StopKind.Delivery, true, true, false, Refused: true)];
-        Assert.Equal(LoadState.Rolling, LoadStates.Derive(new LoadFacts(false, false, false, facts, [LegCover.Covered], false, false, false)));
+        Assert.Equal(
+            LoadState.Rolling,
+            LoadStates.Derive(new LoadFacts(false, false, false, facts, [LegCover.Covered], false, false, false))
+        );
         Assert.Equal(
             LoadState.Delivered,
             LoadStates.Derive(
-                new LoadFacts(false, false, false, [.. facts, new(StopKind.Delivery, true, false, true)], [LegCover.Covered], false, false, false)
+                new LoadFacts(
+                    false,
+                    false,
+                    false,
+                    [.. facts, new(StopKind.Delivery, true, false, true)],
+                    [LegCover.Covered],
+                    false,
+                    false,
+                    false
+                )
             )
         );
     }

@@ -159,10 +159,7 @@ public class AddressBook(TestBusiness business) : IClassFixture<TestBusiness>
                 await owner.Put($"companies/{id}", Company("Larkspur Line Haul", version, false, true, file, email: "ops@larkspur.example"))
             ).Ok;
             Assert.Contains(words, Assert.Single(await Blocked()), StringComparison.Ordinal);
-            Assert.Equal(
-                code,
-                (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(id, TestBusiness.Usd(700m)))).Code
-            );
+            Assert.Equal(code, (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(id, TestBusiness.Usd(700m)))).Code);
         }
 
         Assert.Equal("booked", (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["state"]!.GetValue<string>());

@@ -48,9 +48,7 @@ public class PdfContents(TestBusiness business) : IClassFixture<TestBusiness>
             o["carrierInstructions"] = "Tarp the load.";
             o["driverInstructions"] = "Ask for Jo.";
         });
-        _ = (
-            await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(1234.5m)))
-        ).Ok;
+        _ = (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(1234.5m)))).Ok;
         var document = await business.RateConfirmation(load);
         var text = await Read(owner, $"documents/{document}/file");
         Has(
@@ -79,7 +77,8 @@ public class PdfContents(TestBusiness business) : IClassFixture<TestBusiness>
             "USD 1,234.50",
             "must not re-broker"
         );
-        HasNot(text, "Snowberry Creamery", "PO 90071", "1,100.50", "1,298.59", "Ask for Jo.");
+        Has(text, "Reference PO 90071", "Detention is paid only if approved", "We pay: Two Forks Trucking");
+        HasNot(text, "Snowberry Creamery", "1,100.50", "1,298.59", "Ask for Jo.");
     }
 
     [Fact]

@@ -54,9 +54,7 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
         // Another driver with another agreement; then nobody; then a carrier.
         _ = (await owner.Post($"loads/{load}/unassign")).Ok;
         Assert.Equal((null, null), await Of(owner, load));
-        _ = (
-            await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(1500m)))
-        ).Ok;
+        _ = (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(1500m)))).Ok;
         Assert.Equal(("698.09", "698.09"), await Of(owner, load));
 
         // Found by it.

@@ -46,9 +46,7 @@ public class OpenLoadsStayCurrent(TestBusiness business) : IClassFixture<TestBus
             await Same("covered by our driver");
         }
 
-        _ = (
-            await owner.Post($"loads/{loads[2]}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(700)))
-        ).Ok;
+        _ = (await owner.Post($"loads/{loads[2]}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(700)))).Ok;
         await Same("covered by a carrier");
         var stops = (await owner.Get($"loads/{loads[0]}")).Ok["sheet"]!["load"]!["stops"]!
             .AsArray()

@@ -215,10 +215,7 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
                 NodaTime.Text.InstantPattern.ExtendedIso.Parse(tender["expiresAt"]!.GetValue<string>()).Value
                     - NodaTime.Text.InstantPattern.ExtendedIso.Parse(tender["sentAt"]!.GetValue<string>()).Value
             );
-            Assert.Equal(
-                "tenderHours",
-                (await owner.Put("company-settings", new { tenderHours = 0 })).Fields.Single()
-            );
+            Assert.Equal("tenderHours", (await owner.Put("company-settings", new { tenderHours = 0 })).Fields.Single());
         }
         finally
         {
@@ -261,7 +258,8 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
         var view = (await nobody.Get($"accept/{second}")).Ok;
         Assert.Equal((785.50m, 2, 2), (Amount(view["amount"]), view["charges"]!.AsArray().Count, view["revision"]!.GetValue<int>()));
         _ = (await nobody.Post($"accept/{second}", new { name = "Jo Ferro" })).Ok;
-        var confirmations = (await owner.Get($"loads/{load}")).Ok["documents"]!.AsArray()
+        var confirmations = (await owner.Get($"loads/{load}")).Ok["documents"]!
+            .AsArray()
             .Where(d => d!["kind"]!.GetValue<string>() == "rate_confirmation")
             .Select(d => d!["id"]!.GetValue<long>())
             .ToList();
@@ -274,7 +272,17 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
 
         // Once the bill is in, the pay stays: the bill is approved for what is owed. It matches the new amount.
         var leg = Leg(sheet)["id"]!.GetValue<long>();
-        var bill = (await owner.Pay("bills", new { legId = leg, number = "TF-1", amount = Usd(785.50m) })).Ok;
+        var bill = (
+            await owner.Pay(
+                "bills",
+                new
+                {
+                    legId = leg,
+                    number = "TF-1",
+                    amount = Usd(785.50m),
+                }
+            )
+        ).Ok;
         Assert.Equal(0m, Amount(bill["difference"]));
         Assert.Equal("bill.entered", (await owner.Put($"loads/{load}/carrier-pay", Lines(90m))).Code);
         await using var db = await business.Db.Source.OpenConnectionAsync();
@@ -308,7 +316,12 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
         var view = (await owner.Get($"loads/{load}")).Ok;
         var theirs = view["customerDetention"]!.AsArray().Single()!;
         Assert.Equal((150m, 60m), (Amount(theirs["amount"]), Amount(view["carrierDetention"]!.AsArray().Single()!["amount"])));
-        var charge = new { kind = "detention", amount = Usd(150m), description = theirs["description"]!.GetValue<string>() };
+        var charge = new
+        {
+            kind = "detention",
+            amount = Usd(150m),
+            description = theirs["description"]!.GetValue<string>(),
+        };
         Assert.Equal("load.state", (await owner.Pay($"loads/{load}/late-charges", new { charges = new[] { charge } })).Code);
         _ = (await owner.Pay($"loads/{load}/charges", new { charges = new[] { charge } })).Ok;
         view = (await owner.Get($"loads/{load}")).Ok;
@@ -316,5 +329,78 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Single(view["carrierDetention"]!.AsArray());
         Assert.Equal(1448.59m, Amount(view["sheet"]!["load"]!["revenue"]));
         Assert.Empty((await (await business.As(Role.ReadOnly)).Get($"loads/{load}")).Ok["customerDetention"]!.AsArray());
+    }
+
+    [Fact]
+    public async Task A_truck_ordered_and_not_used_is_billed_and_paid_and_the_books_agree()
+    {
+        var (owner, load, token) = await Tendered(10, "PO not used");
+        Assert.Equal("carrierCharge", (await owner.Post($"loads/{load}/cancel", Tonu(250, 200))).Fields.Single());
+        _ = (await business.Nobody().Post($"accept/{token}", new { name = "Jo Ferro" })).Ok;
+        var before = await Balances(owner);
+        _ = (await owner.Post($"loads/{load}/cancel", Tonu(250, 200))).Ok;
+        Assert.Equal("tender.withdrawn", (await business.Nobody().Post($"accept/{token}", new { name = "Jo" })).Code);
+        Assert.Equal([250m, 200m, 200m], Changes(before, await Balances(owner), "1210", "5000", "2050").Select(Math.Abs));
+        var sheet = await Load(owner, load);
+        Assert.Equal(("cancelled", 250m), (sheet["load"]!["state"]!.GetValue<string>(), Amount(sheet["load"]!["revenue"])));
+        var waiting = (await owner.Get("unbilled")).Ok.AsArray().Single(u => u!["loadId"]!.GetValue<long>() == load)!;
+        Assert.True(waiting["canceled"]!.GetValue<bool>());
+        Assert.Empty(waiting["missing"]!.AsArray());
+
+        // Billed and paid like any other, without a POD; void again, it waits again.
+        var invoice = (await owner.Pay("invoices", new { loadIds = new[] { load } })).Ok;
+        Assert.Equal(250m, Amount(invoice["total"]));
+        Assert.Equal([0m, 250m], Changes(before, await Balances(owner), "1210", "1200"));
+        Assert.Equal("cancelled", await State(owner, load));
+        _ = (await owner.Pay($"invoices/{invoice["id"]}/void")).Ok;
+        Assert.Contains((await owner.Get("unbilled")).Ok.AsArray(), u => u!["loadId"]!.GetValue<long>() == load);
+        Assert.Equal([250m, 0m], Changes(before, await Balances(owner), "1210", "1200"));
+        var bill = (
+            await owner.Pay(
+                "bills",
+                new
+                {
+                    legId = Leg(sheet)["id"],
+                    number = "TF-TONU",
+                    amount = Usd(200m),
+                }
+            )
+        ).Ok;
+        _ = (await owner.Pay($"bills/{bill["id"]}/approve", new { amount = Usd(200m) })).Ok;
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        Assert.Empty(await Disagreements(db));
+        business.Clock.Now += Duration.FromSeconds(30);
+        for (var tries = 0; tries < 100 && !await Told(); tries++)
+        {
+            await Task.Delay(100);
+        }
+
+        Assert.True(await Told());
+
+        static object Tonu(decimal customer, decimal carrier) =>
+            new
+            {
+                why = "plant closed",
+                customerCharge = Usd(customer),
+                carrierCharge = Usd(carrier),
+                authorization = new { by = "R. Dahl" },
+            };
+
+        async Task<bool> Told() =>
+            (await owner.Get("outside/emails"))
+                .Ok.AsArray()
+                .Any(m => m!["text"]!.GetValue<string>().Contains("$200.00 for the truck ordered and not used", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_load_canceled_without_a_charge_keeps_its_record_and_is_not_billed()
+    {
+        var (owner, load, _) = await Tendered(11, "PO canceled");
+        _ = (await owner.Post($"loads/{load}/cancel", new { why = "customer changed its mind" })).Ok;
+        var sheet = await Load(owner, load);
+        Assert.Equal(1298.59m, Amount(sheet["load"]!["revenue"]));
+        Assert.Null(Leg(sheet)["carrierId"]);
+        Assert.DoesNotContain((await owner.Get("unbilled")).Ok.AsArray(), u => u!["loadId"]!.GetValue<long>() == load);
+        Assert.Equal("load.canceled", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
     }
 }

@@ -193,17 +193,12 @@ public class WholeWay(TestBusiness business) : IClassFixture<TestBusiness>
         var load = (await owner.Post("loads", business.Order(4, "PO 9"))).Id;
         Assert.Equal(
             "carrier.cargo",
-            (
-                await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["lapsing"], TestBusiness.Usd(900m)))
-            ).Code
+            (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["lapsing"], TestBusiness.Usd(900m)))).Code
         );
         Assert.Equal(
             "carrier.authority",
             (
-                await owner.Post(
-                    $"loads/{load}/cover/carrier",
-                    TestBusiness.Accepted(business.Ids["unauthorised"], TestBusiness.Usd(900m))
-                )
+                await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["unauthorised"], TestBusiness.Usd(900m)))
             ).Code
         );
         _ = (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(business.Ids["carrier"], TestBusiness.Usd(900m)))).Ok;

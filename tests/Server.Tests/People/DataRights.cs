@@ -64,7 +64,10 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         // A credit limit, what the company calculates with, and a carrier's insurance are for everyone who sees the address book; the terms
         // of detention are offered to every carrier and customer.
         Assert.DoesNotContain(open.Distinct(), o =>
-            !Regex.IsMatch(o, @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\.|AcceptCharge\.|CarrierRequirements\.|CarrierFile\.|DetentionTerms\.")
+            !Regex.IsMatch(
+                o,
+                @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\.|AcceptCharge\.|CarrierRequirements\.|CarrierFile\.|DetentionTerms\."
+            )
         );
     }
 

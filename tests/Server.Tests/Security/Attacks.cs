@@ -448,7 +448,9 @@ public sealed class Attacks(TestBusiness business) : IClassFixture<TestBusiness>
         using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(90));
 
         // Only what the server has passed on counts as missed; until then it is news. A job may add events of its own.
-        while (after.IsAfter(PassedOn(await ReadUntil(owner, "", line => line.StartsWith("id: ", StringComparison.Ordinal), patience.Token))))
+        while (
+            after.IsAfter(PassedOn(await ReadUntil(owner, "", line => line.StartsWith("id: ", StringComparison.Ordinal), patience.Token)))
+        )
         {
             await Task.Delay(50, patience.Token);
         }

@@ -25,15 +25,7 @@ public class TenderPromises(Stocked s) : IClassFixture<Stocked>
     {
         var leg = await Leg(w, number);
         await CoverStore.AssignCarrier(w.Db, leg, s.Carrier, [Haul]);
-        await CoverStore.AddTender(
-            w,
-            leg,
-            s.Carrier,
-            Haul.Amount,
-            $"token {number}",
-            w.Now + NodaTime.Duration.FromHours(4),
-            acceptedBy
-        );
+        await CoverStore.AddTender(w, leg, s.Carrier, Haul.Amount, $"token {number}", w.Now + NodaTime.Duration.FromHours(4), acceptedBy);
         return leg;
     }
 
@@ -63,7 +55,10 @@ public class TenderPromises(Stocked s) : IClassFixture<Stocked>
     {
         long leg = 0;
         Assert.Null(await s.Refusal(async w => leg = await Tendered(w, "T2", "Jo Ferro")));
-        Assert.Equal("tender_standing_once", await s.Refusal(w => CoverStore.AddTender(w, leg, s.Carrier, Haul.Amount, "another", null, null)));
+        Assert.Equal(
+            "tender_standing_once",
+            await s.Refusal(w => CoverStore.AddTender(w, leg, s.Carrier, Haul.Amount, "another", null, null))
+        );
         foreach (var end in new[] { TenderEnd.Expired, TenderEnd.Declined })
         {
             Assert.Equal("tender_ended_unaccepted", await s.Refusal(w => CoverStore.Undo(w, leg, end)));

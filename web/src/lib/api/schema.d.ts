@@ -4830,6 +4830,19 @@ export interface components {
         };
         CancelRequest: {
             why: null | string;
+            /** @description What the customer pays for the truck that was not used; omitted for nothing. */
+            customerCharge?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /** @description What the carrier is paid for it; omitted for nothing. */
+            carrierCharge?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            authorization?: null | components["schemas"]["ChargeAuthorization"];
         };
         /** @description A candidate for what a text means. */
         Candidate: {
@@ -5019,7 +5032,7 @@ export interface components {
         /** @enum {unknown} */
         ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | null;
         /** @enum {unknown} */
-        ChargeKind: "line_haul" | "fuel_surcharge" | "extra_stop" | "detention" | "lumper" | "layover" | "tarp" | "other" | "discount" | null;
+        ChargeKind: "line_haul" | "fuel_surcharge" | "extra_stop" | "detention" | "lumper" | "layover" | "tarp" | "other" | "truck_ordered_not_used" | "discount" | null;
         /** @description What a load's charges come to while they are entered. */
         ChargePreview: {
             /** @description In the order of the charges. */
@@ -8509,6 +8522,11 @@ export interface components {
             requestedAt: null | components["schemas"]["Instant"];
             /** @description Whether it is invoiced but for late charges. */
             late: boolean;
+            /**
+             * @description Whether it was canceled, and its truck is charged for; DeliveredAt is when.
+             * @default false
+             */
+            canceled: boolean;
         };
         /** @description A truck or trailer and whether it is available for the load. */
         UnitOffer: {

@@ -39,8 +39,9 @@
     <span class="w-[132px] shrink-0 pl-2 text-right text-sm leading-4"
       >{#if u.held}<Status urgency="soon">on hold</Status><span class="text-mute block truncate" title={u.held}
           >{u.held}</span
-        >{:else if u.missing.length === 0}<span class="block">{u.late ? 'late charges' : 'ready'}</span><span
-          class="text-mute block truncate">since {formatDate(localAt(u.deliveredAt, session.zone))}</span
+        >{:else if u.missing.length === 0}<span class="block"
+          >{u.late ? 'late charges' : u.canceled ? 'canceled' : 'ready'}</span
+        ><span class="text-mute block truncate">since {formatDate(localAt(u.deliveredAt, session.zone))}</span
         >{:else}<Status urgency="soon">{u.missing.map((p) => documentLabels[p]).join(', ')} missing</Status><span
           class="text-mute block truncate"
           >{u.requestedAt

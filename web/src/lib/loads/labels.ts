@@ -48,6 +48,7 @@ export const chargeLabels: Record<string, string> = {
   layover: 'Layover',
   tarp: 'Tarp',
   other: 'Other',
+  truck_ordered_not_used: 'Truck ordered not used',
   discount: 'Discount',
 };
 export const referenceLabels: Record<string, string> = {

@@ -13,7 +13,7 @@
 
   const mid = $derived(height / 2);
   const clamp = (x: number) => Math.max(-6, Math.min(axis.width + 6, x));
-  const carried = $derived(load.who !== null);
+  const carried = $derived(load.who !== null && load.state !== 'tendered');
   const pegs = $derived(
     load.stops
       .filter((s) => s.fromAt && s.untilAt)

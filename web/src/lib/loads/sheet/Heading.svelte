@@ -1,10 +1,10 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { api, ifMatch, take, type Schemas } from '$lib/api/client';
+  import { api, take, type Schemas } from '$lib/api/client';
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
-  import TextField from '$ui/TextField.svelte';
+  import CancelForm from './CancelForm.svelte';
   import { equipmentLabels, lane } from '../labels';
 
   /** Number, customer and what the load is; what can be done with it as a whole. */
@@ -17,7 +17,6 @@
   let { view, whole, run, busy }: Props = $props();
   const l = $derived(view.sheet.load);
   let canceling = $state(false);
-  let why = $state('');
   let tracking = $state('');
   $effect(() => {
     void l.id;
@@ -37,21 +36,13 @@
   const mayEdit = $derived(
     session.may('loads.book') && ['draft', 'booked', 'tendered', 'covered', 'rolling', 'delivered'].includes(l.state),
   );
-  const mayCancel = $derived(session.may('loads.book') && (l.state === 'draft' || l.state === 'booked'));
+  const mayCancel = $derived(
+    session.may('loads.book') &&
+      ['draft', 'booked', 'tendered', 'covered'].includes(l.state) &&
+      !l.stops.some((s) => s.leftAt),
+  );
   const mayTrack = $derived(session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled');
 
-  const cancel = () =>
-    run('cancel', async () => {
-      await take(
-        api.POST('/api/loads/{id}/cancel', {
-          params: { path: { id: l.id } },
-          body: { why },
-          headers: ifMatch(l.version),
-        }),
-      );
-      showDone(`${l.number} canceled.`);
-      canceling = false;
-    });
   const track = () =>
     run('track', async () => {
       const link = await take(api.POST('/api/loads/{id}/track', { params: { path: { id: l.id } } }));
@@ -105,14 +96,12 @@
   </p>
 {/if}
 {#if canceling}
-  <form
-    class="mt-2 flex items-end gap-2"
-    onsubmit={(e) => {
-      e.preventDefault();
-      if (why.trim()) void cancel();
+  <CancelForm
+    {view}
+    ondone={() => {
+      canceling = false;
+      void run('cancel', async () => {});
     }}
-  >
-    <TextField label="Reason for canceling" bind:value={why} required class="flex-1" />
-    <Button type="submit" busy={busy === 'cancel'} disabled={!why.trim()}>Cancel load {l.number}</Button>
-  </form>
+    oncancel={() => (canceling = false)}
+  />
 {/if}
