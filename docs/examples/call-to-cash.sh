@@ -82,7 +82,7 @@ call POST "loads/$OURS/cover/driver" "{\"driverId\":$DRIVER,\"truckId\":$TRUCK,\
 UNFIT=$(call GET "loads/$THEIRS/choices" | pick 'd.carriers.find(c => c.blocked.some(w => w.includes("authority"))).id')
 refused carrier.authority POST "loads/$THEIRS/cover/carrier" "{\"carrierId\":$UNFIT,\"pay\":$(usd 760.00)}"
 CARRIER=$(call GET "loads/$THEIRS/choices" | pick 'd.carriers.find(c => !c.blocked.length).id')
-call POST "loads/$THEIRS/cover/carrier" "{\"carrierId\":$CARRIER,\"pay\":$(usd 760.00)}" | pick '"   " + d.number + " assigned to " + d.who + ", rate confirmation to " + d.mailTo'
+call POST "loads/$THEIRS/cover/carrier" "{\"carrierId\":$CARRIER,\"pay\":$(usd 760.00)}" | pick '"   " + d.number + " tendered to " + d.who + ", rate confirmation to " + d.mailTo'
 echo "   waiting for the email to go out"
 NUMBER=$(call GET "loads/$THEIRS" | pick 'd.sheet.load.number')
 LINK=
@@ -93,6 +93,7 @@ for _ in $(seq 40); do
 done
 [ -n "$LINK" ] || fail "no rate confirmation arrived"
 call POST "accept/$LINK" '{"name":"Jo Ferro"}' | pick '"   accepted, signed " + d.acceptedBy'
+call POST "accept/$LINK/dispatch" '{"driver":"Ray Ostrander","phone":"509-555-0142","truck":"118"}' | pick '"   " + d.dispatch.driver + " comes with truck " + d.dispatch.truck'
 expect 'the second load is' "$(state "$THEIRS")" covered
 books
 

@@ -89,3 +89,13 @@ export async function select(scope: Page | Locator, label: string | RegExp, opti
   await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
   await expect(field).toHaveText(option);
 }
+
+/** On a carrier's link: says who comes for the freight. */
+export async function sendDriver(page: Page, button = 'Send driver and truck') {
+  const field = (name: RegExp) => page.getByRole('textbox', { name });
+  await field(/^Driver[^’]*$/).fill('Ray Ostrander');
+  await field(/phone/).fill('509-555-0142');
+  await field(/^Truck/).fill('118');
+  await page.getByRole('button', { name: button }).click();
+  await expect(page.getByText('Ray Ostrander, 509-555-0142, truck 118')).toBeVisible();
+}

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { as, leave, message } from './business';
+import { as, leave, message, sendDriver } from './business';
 
 /** One numbered step of the README: what is to be typed, and what is named on the page, in order. Each must be used. */
 class Step {
@@ -122,7 +122,7 @@ test('the README’s five minutes, step by step', async ({ browser }) => {
   const give = cover.getByRole('button', { name: coverIt.name() });
   await give.focus();
   await page.keyboard.press('Enter');
-  await expect(message(page, `${made} assigned to Two Forks`)).toBeVisible();
+  await expect(message(page, `${made} tendered to Two Forks`)).toBeVisible();
   coverIt.done();
 
   // 5: the carrier accepts.
@@ -135,6 +135,7 @@ test('the README’s five minutes, step by step', async ({ browser }) => {
   await page.getByLabel('Your name').fill('Jo Ferro');
   await page.getByRole('button', { name: new RegExp(`^${simulator.name()} load ${made}`) }).click();
   await expect(page.getByText('Accepted, signed Jo Ferro')).toBeVisible();
+  await sendDriver(page, simulator.name());
   simulator.done();
 
   // 6: a driver, and Roll.

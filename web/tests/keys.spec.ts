@@ -82,11 +82,22 @@ test('a known lane is booked, covered and its stop recorded by keyboard alone', 
   await hands.press('Enter');
   await expect(cover.getByLabel('Pay')).toBeFocused();
   await hands.type('1100');
-  await expect(cover.getByRole('button', { name: 'Cover with Two Forks Trucking for $1,100' })).toBeEnabled();
+  await expect(cover.getByRole('button', { name: 'Tender to Two Forks Trucking for $1,100' })).toBeEnabled();
   await hands.press('Enter');
-  await expect(message(page, `${made} assigned to Two Forks`)).toBeVisible();
+  await expect(message(page, `${made} tendered to Two Forks`)).toBeVisible();
   hands.tell('cover it');
   expect(hands.pressed).toBeLessThanOrEqual(12);
+
+  // The carrier calls: it takes the load.
+  hands.pressed = 0;
+  await page.getByRole('button', { name: 'Accepted by phone' }).focus();
+  await hands.press('Enter');
+  await expect(page.getByRole('textbox', { name: /^Accepted by/ })).toBeFocused();
+  await hands.type('Jo');
+  await hands.press('Enter');
+  await expect(message(page, `accepted ${made}`)).toBeVisible();
+  hands.tell('record the answer');
+  expect(hands.pressed).toBeLessThanOrEqual(5);
 
   hands.pressed = 0;
   await hands.press('Escape', '/');

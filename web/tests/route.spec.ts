@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { as, book, leave, message, pick, watch } from './business';
+import { as, book, leave, message, pick, sendDriver, watch } from './business';
 
 const pod = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
@@ -132,12 +132,12 @@ test('from a call to cash with a carrier, who accepts on a link', async ({ brows
   await cover.getByRole('tab', { name: 'Carrier' }).click();
   await pick(page, 'Carrier', 'Medicine Bow');
   await expect(cover.getByText('no active operating authority')).toBeVisible();
-  await expect(cover.getByRole('button', { name: /^Cover with/ })).toBeDisabled();
+  await expect(cover.getByRole('button', { name: /^Tender to/ })).toBeDisabled();
   await pick(page, 'Carrier', 'Two Forks');
   await cover.getByLabel('Pay').fill('975');
   await expect(cover.getByText('325.00')).toBeVisible();
   await expect(cover.getByText('25.0 %')).toBeVisible();
-  await cover.getByRole('button', { name: 'Cover with Two Forks Trucking for $975' }).click();
+  await cover.getByRole('button', { name: 'Tender to Two Forks Trucking for $975' }).click();
   await expect(page.getByText(/rate confirmation sent to dispatch@twoforkstrucking.example/)).toBeVisible();
 
   await page.goto('/simulator');
@@ -152,6 +152,7 @@ test('from a call to cash with a carrier, who accepts on a link', async ({ brows
   await outside.getByLabel('Your name').fill('Jo Ferro');
   await outside.getByRole('button', { name: `Accept load ${made} for $975` }).click();
   await expect(outside.getByText('Accepted, signed Jo Ferro')).toBeVisible();
+  await sendDriver(outside);
 
   // On the phone with the carrier: the line, without leaving where one is.
   await page.goto('/today');
