@@ -407,7 +407,11 @@ public static class Booking
                     line.WidthIn,
                     line.HeightIn,
                     line.Hazmat,
-                    UnNumber(line, $"{at}.unNumber", validation)
+                    new Hazmat(line.UnNumber, line.HazmatName, line.HazardClass, line.PackingGroup, line.EmergencyPhone).Check(
+                        line.Hazmat,
+                        at,
+                        validation
+                    )
                 )
             );
         }
@@ -421,38 +425,6 @@ public static class Booking
                 validation.Add("out.of.range", $"Freight: {name} must be between {min} and {max}.", field);
             }
         }
-    }
-
-    private static string? UnNumber(FreightOrder line, string field, Validation validation)
-    {
-        var number = validation
-            .Text(line.UnNumber, field, "The hazmat ID number", 8)
-            ?.Replace(" ", "", StringComparison.Ordinal)
-            .ToUpperInvariant();
-        if (number is null)
-        {
-            return null;
-        }
-
-        if (number.Length == 4 && number.All(char.IsAsciiDigit))
-        {
-            number = "UN" + number;
-        }
-
-        if (
-            number.Length != 6
-            || !(number.StartsWith("UN", StringComparison.Ordinal) || number.StartsWith("NA", StringComparison.Ordinal))
-            || !number[2..].All(char.IsAsciiDigit)
-        )
-        {
-            validation.Add("un.number", "A hazmat ID number is UN or NA followed by four digits, such as UN1993.", field);
-        }
-        else if (!line.Hazmat)
-        {
-            validation.Add("un.number", "A hazmat ID number needs the line marked as hazmat.", field);
-        }
-
-        return number;
     }
 
     private static List<BookedCharge> Charges(LoadOrder order, bool must, int? miles, LocalDate today, Validation validation)

@@ -52,7 +52,7 @@ public sealed record StopOrder(
 /// <param name="WeightLb">Whole pounds.</param>
 /// <param name="LengthIn">Inches, as are <paramref name="WidthIn"/> and <paramref name="HeightIn"/>: of the largest piece.</param>
 /// <param name="TemperatureF">Degrees Fahrenheit to be held, or null when it does not matter.</param>
-/// <param name="UnNumber">The identification number of 49 CFR 172.101, such as UN1993, for hazardous material.</param>
+/// <param name="UnNumber">Of a hazardous material, as are the fields after it: see <see cref="Loads.Hazmat"/>.</param>
 public sealed record FreightOrder(
     string? Description,
     int? Pieces,
@@ -63,7 +63,11 @@ public sealed record FreightOrder(
     int? WidthIn = null,
     int? HeightIn = null,
     bool Hazmat = false,
-    string? UnNumber = null
+    string? UnNumber = null,
+    string? HazmatName = null,
+    string? HazardClass = null,
+    string? PackingGroup = null,
+    string? EmergencyPhone = null
 );
 
 /// <summary>A customer charge as ordered.</summary>
@@ -175,8 +179,8 @@ public sealed record BookedFreight(
     int? LengthIn,
     int? WidthIn,
     int? HeightIn,
-    bool Hazmat,
-    string? UnNumber
+    bool IsHazmat,
+    Hazmat Hazmat
 );
 
 public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price, ChargeAuthorization? Authorization = null)

@@ -523,7 +523,7 @@ public static class DemoBusiness
     {
         for (var i = 0; i < cast.Customers.Count; i++)
         {
-            if (i % 12 is 2 or 5 or 8)
+            if (i % 12 is 2 or 5 or 8 || i % 3 == 0)
             {
                 await BillingSettingsStore.Write(w.Db, cast.Customers[i].Id, BillingSettingsOf(i), 0);
             }
@@ -531,10 +531,10 @@ public static class DemoBusiness
     }
 
     /// <summary>Billing settings of demo customers: one in twelve is billed weekly with columns, one with its POs and separate files, one
-    /// requires the BOL and wants two copies.</summary>
+    /// requires the BOL and wants two copies; all of them, and a third of the others, have agreed to detention.</summary>
     internal static BillingSettings BillingSettingsOf(int index)
     {
-        var settings = BillingSettings.Default with { Subject = null, Message = null };
+        var settings = BillingSettings.Default with { Subject = null, Message = null, Detention = DemoData.CustomerDetention };
         var name = DemoData.Customers[index].Name;
         return (index % 12) switch
         {

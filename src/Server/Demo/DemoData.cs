@@ -167,6 +167,9 @@ internal static class DemoData
     /// <summary>What the business asks of its carriers.</summary>
     public static readonly CarrierRequirements Requirements = new(Money.Usd(1_000_000m), Money.Usd(100_000m), Agreement: true);
 
+    /// <summary>Detention as customers have agreed to it.</summary>
+    public static readonly DetentionTerms CustomerDetention = new(120, Money.Usd(75m), Money.Usd(450m));
+
     /// <summary>Detention as its rate confirmations offer it.</summary>
     public static readonly DetentionTerms Detention = new(120, Money.Usd(40m), Money.Usd(250m));
 

@@ -35,7 +35,7 @@ public static class BolCommands
 
         var business = (await Business.ReadForPrint(w.Db))!;
         var stop = sheet.Load.Stops.Last(s => s.Kind == StopKind.Delivery && s.ArrivedAt is not null);
-        var pdf = Draw(business, sheet, stop, name!, png!, w.Now);
+        var pdf = Draw(business, sheet, new Received(stop, name!, png!, w.Now));
         var id = await DocumentStore.Add(w, loadId, DocumentKind.Pod, $"pod-{sheet.Load.Number}.pdf", "application/pdf", pdf);
         await LoadWrites.Settle(w, loadId);
         w.Record(
@@ -48,8 +48,11 @@ public static class BolCommands
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
-    /// <summary>The BOL of a load with the receiver's signature under it.</summary>
-    public static byte[] Draw(Business us, LoadSheet sheet, StopRow at, string name, byte[] signature, Instant now)
+    /// <summary>Who received the freight, where and when, with the signature as a PNG.</summary>
+    public sealed record Received(StopRow At, string Name, byte[] Signature, Instant When);
+
+    /// <summary>The BOL of a load, with a line for each of shipper, carrier and consignee; signed by the consignee it is the POD.</summary>
+    public static byte[] Draw(Business us, LoadSheet sheet, Received? received)
     {
         var load = sheet.Load;
         using var page = new PdfPage($"BOL {load.Number}", $"{us.Name} · load {load.Number}");
@@ -68,7 +71,7 @@ public static class BolCommands
         }
 
         page.Rule();
-        foreach (var f in sheet.Freight)
+        foreach (var f in RateConfirmation.HazmatFirst(sheet.Freight))
         {
             page.Line(RateConfirmation.FreightLine(f));
         }
@@ -78,6 +81,7 @@ public static class BolCommands
             page.Line($"{r.Kind.Format()} {r.Value}", 10, grey: true);
         }
 
+        Hazmat(page, sheet);
         foreach (var r in sheet.Reports.Where(r => r.Kind.OfFreight()))
         {
             page.Line(
@@ -87,14 +91,60 @@ public static class BolCommands
             );
         }
 
-        page.Space(24);
-        page.Line(
-            $"Received at {at.Place}, {at.Town} {at.Region}, {now.Format(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc)}, {(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc).Format(now)}"
-        );
+        page.Space(18);
+        var (driver, truck) = sheet.Leg switch
+        {
+            { Dispatch: { } d } leg => ($"{leg.Carrier}, {d.Driver}", d.Truck),
+            { Driver: { } own } leg => ($"{us.Name}, {own}", leg.Truck),
+            { } leg => (leg.Carrier, null),
+            null => (null, (string?)null),
+        };
+        SignHere(page, "Shipper", load.Stops.Count > 0 ? load.Stops[0].Place : null);
+        SignHere(page, "Carrier", driver is null ? null : $"{driver}{(truck is null ? "" : $", truck {truck}")}");
+        if (received is not { } r2)
+        {
+            SignHere(page, "Consignee", load.Stops.Count > 0 ? load.Stops[^1].Place : null);
+            return page.Save();
+        }
+
+        var zone = WallClock.Zone(r2.At.Zone) ?? DateTimeZone.Utc;
+        page.Line($"Received at {r2.At.Place}, {r2.At.Town} {r2.At.Region}, {r2.When.Format(zone)}, {zone.Format(r2.When)}");
         page.Space(6);
-        page.Picture(signature, 220, 70);
-        page.Line(name, 13, bold: true);
+        page.Picture(r2.Signature, 220, 70);
+        page.Line(r2.Name, 13, bold: true);
         return page.Save();
+    }
+
+    private static void SignHere(PdfPage page, string who, string? name)
+    {
+        page.Columns(
+            10,
+            (who, PdfPage.Left, 70, true, false),
+            ($"{name}", PdfPage.Left + 76, 220, false, false),
+            ("signed ____________________ date ________", PdfPage.Right, 240, false, true)
+        );
+        page.Space(10);
+    }
+
+    /// <summary>The emergency number and the shipper's certification of a shipping paper (49 CFR 172.604, 172.204(a)(1)).</summary>
+    private static void Hazmat(PdfPage page, LoadSheet sheet)
+    {
+        var hazmat = sheet.Freight.Where(f => f.Hazmat).ToList();
+        if (hazmat.Count == 0)
+        {
+            return;
+        }
+
+        page.Space(4);
+        foreach (var phone in hazmat.Select(f => f.EmergencyPhone).OfType<string>().Distinct())
+        {
+            page.Line($"Emergency response: {phone}", 10, bold: true);
+        }
+
+        page.Line(
+            "This is to certify that the above-named materials are properly classified, described, packaged, marked, and labeled, and are in proper condition for transportation according to the applicable regulations of the Department of Transportation.",
+            9
+        );
     }
 
     private static byte[]? Picture(string? base64, Validation validation)

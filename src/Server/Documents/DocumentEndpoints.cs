@@ -2,10 +2,13 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.People;
+using SteadyLark.Store.Basics;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
 
@@ -39,6 +42,20 @@ public static class DocumentEndpoints
             })
             .Needs(Right.DocumentsSee)
             .WithName("getDocumentFile");
+
+        api.MapGet("/loads/{id:long}/bol", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
+            {
+                await using var db = await reads.Open();
+                if (await LoadReads.Sheet(db, id) is not { Load.State: not LoadState.Draft } sheet)
+                {
+                    return Answers.NotFound("This load");
+                }
+
+                http.Response.Headers.ContentDisposition = $"inline; filename=\"bol-{sheet.Load.Number}.pdf\"";
+                return TypedResults.Bytes(BolCommands.Draw((await Business.ReadForPrint(db))!, sheet, null), "application/pdf");
+            })
+            .Needs(Right.DocumentsSee)
+            .WithName("getBol");
 
         api.MapGet("/documents/tray", async (CallerReads reads, HttpContext http) =>
             {

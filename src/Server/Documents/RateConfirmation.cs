@@ -61,7 +61,7 @@ public static class RateConfirmation
 
         page.Rule();
         page.Line("Freight", 12, bold: true);
-        foreach (var f in sheet.Freight)
+        foreach (var f in HazmatFirst(sheet.Freight))
         {
             page.Line(FreightLine(f));
         }
@@ -121,6 +121,9 @@ public static class RateConfirmation
         }
     }
 
+    /// <summary>Hazardous materials before other freight (49 CFR 172.201(a)(1)).</summary>
+    internal static IEnumerable<FreightRow> HazmatFirst(IReadOnlyList<FreightRow> freight) => freight.OrderByDescending(f => f.Hazmat);
+
     internal static string FreightLine(FreightRow f) =>
         string.Join(
             " · ",
@@ -132,7 +135,7 @@ public static class RateConfirmation
                 f.WeightLb is { } w ? $"{w:#,##0} lb" : null,
                 f.TemperatureF is { } t ? $"{t} °F" : null,
                 f.LengthIn is { } l ? $"{l} × {f.WidthIn} × {f.HeightIn} in" : null,
-                f.Hazmat ? $"HAZMAT {f.UnNumber}".TrimEnd() : null,
+                f.Hazmat ? $"HAZMAT {f.AsHazmat.Describe()}".TrimEnd() : null,
             }.OfType<string>()
         );
 

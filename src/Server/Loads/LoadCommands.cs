@@ -61,7 +61,11 @@ public sealed record FreightRequest(
     int? WidthIn = null,
     int? HeightIn = null,
     bool Hazmat = false,
-    string? UnNumber = null
+    string? UnNumber = null,
+    string? HazmatName = null,
+    string? HazardClass = null,
+    string? PackingGroup = null,
+    string? EmergencyPhone = null
 );
 
 /// <param name="Basis">Flat when omitted: then the amount is required, otherwise the rate.</param>
@@ -153,7 +157,11 @@ public sealed record LoadRequest(
                     f.WidthIn,
                     f.HeightIn,
                     f.Hazmat,
-                    f.UnNumber
+                    f.UnNumber,
+                    f.HazmatName,
+                    f.HazardClass,
+                    f.PackingGroup,
+                    f.EmergencyPhone
                 ))
                 .ToList(),
             (Charges ?? [])

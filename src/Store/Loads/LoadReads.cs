@@ -150,7 +150,11 @@ public static class LoadReads
                         r.IntOrNull("width_in"),
                         r.IntOrNull("height_in"),
                         r.Bool("hazmat"),
-                        r.TextOrNull("un_number")
+                        r.TextOrNull("un_number"),
+                        r.TextOrNull("hazmat_name"),
+                        r.TextOrNull("hazard_class"),
+                        r.TextOrNull("packing_group"),
+                        r.TextOrNull("emergency_phone")
                     )
                 )
             ),

@@ -122,8 +122,20 @@ public sealed record FreightRow(
     int? WidthIn,
     int? HeightIn,
     bool Hazmat,
-    string? UnNumber
-);
+    string? UnNumber,
+    string? HazmatName,
+    string? HazardClass,
+    string? PackingGroup,
+    string? EmergencyPhone
+)
+{
+    /// <summary>What a shipping paper needs about the hazardous material and is not entered; null when it is complete.</summary>
+    public string? HazmatLacks => Hazmat ? AsHazmat.Lacks() : null;
+
+    /// <summary>As a shipping paper describes the hazardous material.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public Core.Loads.Hazmat AsHazmat => new(UnNumber, HazmatName, HazardClass, PackingGroup, EmergencyPhone);
+}
 
 /// <param name="Rate">As in <see cref="PricedCharge"/>, as is <paramref name="Quantity"/>.</param>
 public sealed record ChargeRow(

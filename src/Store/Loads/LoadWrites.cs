@@ -383,8 +383,9 @@ public static class LoadWrites
             await db.Run(
                 """
                 insert into freight_lines (load_id, seq, description, pieces, pallets, weight_lb, temperature_f, length_in, width_in,
-                    height_in, hazmat, un_number)
-                values (@load, @seq, @description, @pieces, @pallets, @weight, @temp, @length, @width, @height, @hazmat, @un)
+                    height_in, hazmat, un_number, hazmat_name, hazard_class, packing_group, emergency_phone)
+                values (@load, @seq, @description, @pieces, @pallets, @weight, @temp, @length, @width, @height, @hazmat, @un, @name,
+                    @class, @group, @phone)
                 """,
                 ("load", id),
                 ("seq", i + 1),
@@ -396,8 +397,12 @@ public static class LoadWrites
                 ("length", f.LengthIn),
                 ("width", f.WidthIn),
                 ("height", f.HeightIn),
-                ("hazmat", f.Hazmat),
-                ("un", f.UnNumber)
+                ("hazmat", f.IsHazmat),
+                ("un", f.Hazmat.UnNumber),
+                ("name", f.Hazmat.Name),
+                ("class", f.Hazmat.Class),
+                ("group", f.Hazmat.PackingGroup),
+                ("phone", f.Hazmat.EmergencyPhone)
             );
         }
 

@@ -217,30 +217,6 @@ public class BookingTests
         Assert.Equal(load.Charges.Sum(c => c.Amount.Amount), load.Revenue.Amount);
     }
 
-    [Theory]
-    [InlineData("un1993", true, "UN1993")]
-    [InlineData("1993", true, "UN1993")]
-    [InlineData("NA 1993", true, "NA1993")]
-    public void A_un_number_is_stored_in_the_regulations_form(string typed, bool hazmat, string kept) =>
-        Assert.Equal(
-            kept,
-            Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", 4, 1, 900, null, 48, 40, 60, hazmat, typed)] })
-                .Value.Freight[0]
-                .UnNumber
-        );
-
-    [Theory]
-    [InlineData("UN19933", true)]
-    [InlineData("paint", true)]
-    [InlineData("UN1993", false)]
-    public void An_invalid_un_number_is_refused(string typed, bool hazmat) =>
-        Assert.Equal(
-            "freight[0].unNumber",
-            Some.Book(Some.Order() with { Freight = [new FreightOrder("paint", null, null, null, null, Hazmat: hazmat, UnNumber: typed)] })
-                .Problems.Single()
-                .Field
-        );
-
     [Fact]
     public void References_and_a_typed_number_are_stored_and_empty_lines_are_not()
     {

@@ -45,6 +45,10 @@ public class PdfContents(TestBusiness business) : IClassFixture<TestBusiness>
             o["stops"]![1]!["note"] = "Dock 4, call the guard";
             o["freight"]![0]!["hazmat"] = true;
             o["freight"]![0]!["unNumber"] = "1993";
+            o["freight"]![0]!["hazmatName"] = "Flammable liquids, n.o.s.";
+            o["freight"]![0]!["hazardClass"] = "3";
+            o["freight"]![0]!["packingGroup"] = "pg iii";
+            o["freight"]![0]!["emergencyPhone"] = "406-555-0199";
             o["carrierInstructions"] = "Tarp the load.";
             o["driverInstructions"] = "Ask for Jo.";
         });
@@ -71,13 +75,24 @@ public class PdfContents(TestBusiness business) : IClassFixture<TestBusiness>
         );
         Has(
             text,
-            "butter · 18 pallets · 38,400 lb · 34 °F · HAZMAT UN1993",
+            "butter · 18 pallets · 38,400 lb · 34 °F · HAZMAT UN1993, Flammable liquids, n.o.s., 3, PG III",
             "Equipment: reefer",
             "Tarp the load.",
             "USD 1,234.50",
             "must not re-broker"
         );
         Has(text, "Reference PO 90071", "Detention is paid only if approved", "We pay: Two Forks Trucking");
+        var bol = await Read(owner, $"loads/{load}/bol");
+        Has(
+            bol,
+            "UN1993, Flammable liquids, n.o.s., 3, PG III",
+            "Emergency response: 406-555-0199",
+            "properly classified, described, packaged",
+            "Two Forks Trucking, Ray Ostrander, truck 118",
+            "Consignee",
+            "Northgate Cold Storage"
+        );
+        HasNot(bol, "1,234.50", "1,100.50");
         HasNot(text, "Snowberry Creamery", "1,100.50", "1,298.59", "Ask for Jo.");
     }
 

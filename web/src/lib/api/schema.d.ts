@@ -2436,6 +2436,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/bol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBol"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/tray": {
         parameters: {
             query?: never;
@@ -5990,6 +6006,10 @@ export interface components {
             /** @default false */
             hazmat: boolean;
             unNumber?: null | string;
+            hazmatName?: null | string;
+            hazardClass?: null | string;
+            packingGroup?: null | string;
+            emergencyPhone?: null | string;
         };
         FreightRow: {
             description: string;
@@ -6009,6 +6029,12 @@ export interface components {
             heightIn: null | number;
             hazmat: boolean;
             unNumber: null | string;
+            hazmatName: null | string;
+            hazardClass: null | string;
+            packingGroup: null | string;
+            emergencyPhone: null | string;
+            /** @description What a shipping paper needs about the hazardous material and is not entered; null when it is complete. */
+            hazmatLacks?: null | string;
         };
         /** @description A point on the earth, WGS 84. */
         GeoPoint: {
@@ -13253,6 +13279,26 @@ export interface operations {
         };
     };
     getDocumentFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getBol: {
         parameters: {
             query?: never;
             header?: never;

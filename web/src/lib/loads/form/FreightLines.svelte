@@ -78,14 +78,44 @@
         <label class="col-span-2 flex items-center gap-1.5 pt-5 text-sm"
           ><input type="checkbox" bind:checked={f.hazmat} />Hazmat</label
         >
-        <TextField
-          class="col-span-2"
-          label="UN number"
-          bind:value={f.un}
-          maxlength={8}
-          problem={at(i, 'unNumber')}
-          placeholder="UN1993"
-        />
+        {#if f.hazmat}
+          <TextField
+            class="col-span-2"
+            label="UN number"
+            bind:value={f.un}
+            maxlength={8}
+            problem={at(i, 'unNumber')}
+            placeholder="UN1993"
+          />
+          <TextField
+            class="col-span-5"
+            label="Proper shipping name"
+            bind:value={f.name}
+            maxlength={120}
+            problem={at(i, 'hazmatName')}
+          />
+          <TextField
+            class="col-span-2"
+            label="Hazard class"
+            bind:value={f.hazard}
+            maxlength={16}
+            problem={at(i, 'hazardClass')}
+          />
+          <TextField
+            class="col-span-2"
+            label="Packing group"
+            bind:value={f.group}
+            maxlength={8}
+            problem={at(i, 'packingGroup')}
+          />
+          <TextField
+            class="col-span-3"
+            label="Emergency phone"
+            bind:value={f.emergency}
+            maxlength={40}
+            problem={at(i, 'emergencyPhone')}
+          />
+        {/if}
       {/if}
       <div class="col-span-12 -mt-0.5 flex gap-3 text-sm">
         {#if !f.more}<button type="button" class="text-lark hover:underline" onclick={() => (f.more = true)}

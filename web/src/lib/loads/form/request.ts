@@ -57,7 +57,11 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
       widthIn: number(f.width),
       heightIn: number(f.height),
       hazmat: f.hazmat,
-      unNumber: f.un || null,
+      unNumber: (f.hazmat && f.un) || undefined,
+      hazmatName: (f.hazmat && f.name) || undefined,
+      hazardClass: (f.hazmat && f.hazard) || undefined,
+      packingGroup: (f.hazmat && f.group) || undefined,
+      emergencyPhone: (f.hazmat && f.emergency) || undefined,
     })),
     charges: t.charges
       .filter((c) => !draft || c.amount || c.rate)

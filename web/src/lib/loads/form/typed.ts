@@ -28,6 +28,11 @@ export interface Freight {
   height: string;
   hazmat: boolean;
   un: string;
+  /** Proper shipping name, hazard class, packing group and emergency phone of hazmat. */
+  name: string;
+  hazard: string;
+  group: string;
+  emergency: string;
   /** Whether size, pieces and hazmat are shown. */
   more: boolean;
 }
@@ -89,6 +94,10 @@ export const newFreight = (): Freight => ({
   height: '',
   hazmat: false,
   un: '',
+  name: '',
+  hazard: '',
+  group: '',
+  emergency: '',
   more: false,
 });
 export const newCharge = (kind: string): Charge => ({
@@ -159,6 +168,10 @@ export const freightOf = (f: Schemas['FreightRow']): Freight => ({
   height: text(f.heightIn),
   hazmat: f.hazmat,
   un: f.unNumber ?? '',
+  name: f.hazmatName ?? '',
+  hazard: f.hazardClass ?? '',
+  group: f.packingGroup ?? '',
+  emergency: f.emergencyPhone ?? '',
   more: !!(f.pieces || f.lengthIn || f.widthIn || f.heightIn || f.hazmat),
 });
 

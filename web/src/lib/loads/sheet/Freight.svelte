@@ -30,9 +30,22 @@
 
 {#if view.sheet.freight.length > 0 || numbers.length > 0}
   <Part title="Freight and references">
+    {#snippet aside()}
+      {#if view.sheet.load.state !== 'draft'}<a
+          class="text-lark text-sm font-bold hover:underline"
+          href="/api/loads/{view.sheet.load.id}/bol"
+          target="_blank"
+          rel="noopener">BOL</a
+        >{/if}
+    {/snippet}
     {#each view.sheet.freight as f, i (i)}
       <p>
-        {line(f)}{#if f.hazmat}<b class="text-marigold-word ml-1.5">hazmat {f.unNumber ?? ''}</b>{/if}
+        {line(f)}{#if f.hazmat}<b class="text-marigold-word ml-1.5"
+            >hazmat {[f.unNumber, f.hazmatName, f.hazardClass, f.packingGroup && `PG ${f.packingGroup}`]
+              .filter(Boolean)
+              .join(', ')}</b
+          >{#if f.hazmatLacks}<span class="text-mute block text-sm">missing on the shipping paper: {f.hazmatLacks}</span
+            >{/if}{/if}
       </p>
     {/each}
     {#if numbers.length > 0}
