@@ -21,13 +21,21 @@ using SteadyLark.Store.Loads;
 namespace SteadyLark.Server.Covering;
 
 /// <param name="Reassign">Unassign the load first.</param>
-public sealed record CoverByDriverRequest(long? DriverId, long? TruckId, long? TrailerId, bool Reassign = false);
+/// <param name="CabotageReason">Why the driver may haul between two points of the other country, when it is asked for.</param>
+public sealed record CoverByDriverRequest(
+    long? DriverId,
+    long? TruckId,
+    long? TrailerId,
+    bool Reassign = false,
+    string? CabotageReason = null
+);
 
 /// <param name="Pay">Carrier pay, all inclusive; or <paramref name="Charges"/>, line by line.</param>
 /// <param name="Reassign">Unassign the load first.</param>
 /// <param name="AcceptedBy">Who at the carrier accepted by phone; omitted to tender the load and wait for the answer.</param>
 /// <param name="ExpiresAt">Until when the carrier may answer; by the company's settings when omitted.</param>
 /// <param name="Dispatch">The carrier's driver and truck, when known already.</param>
+/// <param name="CabotageReason">Why the carrier may haul between two points of the other country, when it is asked for.</param>
 public sealed record CoverByCarrierRequest(
     long? CarrierId,
     Money? Pay,
@@ -35,7 +43,8 @@ public sealed record CoverByCarrierRequest(
     IReadOnlyList<CarrierChargeOrder>? Charges = null,
     string? AcceptedBy = null,
     Instant? ExpiresAt = null,
-    CarrierDispatch? Dispatch = null
+    CarrierDispatch? Dispatch = null,
+    string? CabotageReason = null
 );
 
 public sealed record CoverAnswer(long LoadId, string Number, LoadState State, string Who, string? Trip, string? MailTo);
@@ -58,6 +67,12 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
         var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == request.TrailerId);
         Crew.Check(validation, driver?.Active == true, truck?.Active == true, trailer?.ForCrew, sheet.Load.Equipment);
+        var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
+        if (driver is not null)
+        {
+            Cabotage.Check(validation, driver.Name, Cabotage.CountryOfTown(driver.HomeTown), sheet.Load.Countries(), cabotage);
+        }
+
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -77,7 +92,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         w.Record(
             EventKinds.LoadCovered,
             loadId,
-            $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}",
+            $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}{Allowed(cabotage)}",
             loadId: loadId,
             driverId: driver.Id
         );
@@ -108,6 +123,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             charges = [new CarrierCharge(ChargeKind.LineHaul, null, request.Pay ?? Money.Zero())];
         }
 
+        var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
         var acceptedBy = validation.Text(request.AcceptedBy, "acceptedBy", "The name of who accepted", 80);
         var dispatch = acceptedBy is null ? null : request.Dispatch?.Check(validation, "dispatch.");
         if (acceptedBy is null && request.ExpiresAt is { } until)
@@ -123,6 +139,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         else
         {
             validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), company.CarrierRequirements, sheet.Load.Carried()));
+            Cabotage.Check(validation, carrier.Name, Cabotage.Country(carrier.Region), sheet.Load.Countries(), cabotage);
 
             if (!Eml.IsAddress(carrier.Email))
             {
@@ -157,7 +174,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             w.Record(
                 EventKinds.TenderSent,
                 loadId,
-                $"{sheet.Load.Number} tendered to {carrier.Name} for {pay.Formatted}, answer by {end.Format(w.Zone)}",
+                $"{sheet.Load.Number} tendered to {carrier.Name} for {pay.Formatted}, answer by {end.Format(w.Zone)}{Allowed(cabotage)}",
                 loadId: loadId
             );
         }
@@ -166,7 +183,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             w.Record(
                 EventKinds.LoadCovered,
                 loadId,
-                $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}, accepted by {acceptedBy} by phone",
+                $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}, accepted by {acceptedBy} by phone{Allowed(cabotage)}",
                 loadId: loadId
             );
         }
@@ -220,6 +237,8 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             tender
         );
     }
+
+    private static string Allowed(string? cabotage) => cabotage is null ? "" : $"; between two points of the other country: {cabotage}";
 
     internal static string NewToken() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
 

@@ -607,11 +607,14 @@ internal sealed partial class DemoLife
         return _cast.Carriers[index];
     }
 
-    /// <summary>Nobody hauls between two points of the other country: cabotage (19 CFR 123.14(c) for the United States).</summary>
-    private bool MayHaul(bool isCanadian, long[] stops) =>
-        stops.Zip(stops.Skip(1)).Any(leg => IsCanada(leg.First) == isCanadian || IsCanada(leg.Second) == isCanadian);
-
     private bool IsCanada(long place) => _cast.TownOfPlace[place].Country == "CA";
+
+    /// <summary>Nobody hauls between two points of the other country.</summary>
+    private bool MayHaul(bool isCanadian, long[] stops) =>
+        !Cabotage.Happens(
+            isCanadian ? "CA" : "US",
+            stops.Select((s, i) => (i == 0 ? StopKind.Pickup : StopKind.Delivery, (string?)_cast.TownOfPlace[s].Country)).ToList()
+        );
 
     /// <summary>The bookkeeper's work of the next morning. This morning's is left for whoever tries the demo, at any hour.</summary>
     private void NextMorning(Instant after, Action<Moment> act)

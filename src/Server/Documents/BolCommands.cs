@@ -36,7 +36,15 @@ public static class BolCommands
         var business = (await Business.ReadForPrint(w.Db))!;
         var stop = sheet.Load.Stops.Last(s => s.Kind == StopKind.Delivery && s.ArrivedAt is not null);
         var pdf = Draw(business, sheet, new Received(stop, name!, png!, w.Now));
-        var id = await DocumentStore.Add(w, loadId, DocumentKind.Pod, $"pod-{sheet.Load.Number}.pdf", "application/pdf", pdf);
+        var id = await DocumentStore.Add(
+            w,
+            loadId,
+            DocumentKind.Pod,
+            $"pod-{sheet.Load.Number}.pdf",
+            "application/pdf",
+            pdf,
+            stopId: Pods.Where(DocumentKind.Pod, sheet.Load.DeliveriesArrived())
+        );
         await LoadWrites.Settle(w, loadId);
         w.Record(
             EventKinds.DocumentAdded,

@@ -12,7 +12,15 @@ namespace SteadyLark.Server.Documents;
 public static class DocumentCommands
 {
     /// <summary>Adds a file as a document of a locked load.</summary>
-    public static async Task<Outcome<DocumentRow>> Add(CommandContext w, long loadId, DocumentKind kind, string fileName, byte[] bytes)
+    /// <param name="stop">The delivery a POD is of; null for all of them.</param>
+    public static async Task<Outcome<DocumentRow>> Add(
+        CommandContext w,
+        long loadId,
+        DocumentKind kind,
+        string fileName,
+        byte[] bytes,
+        long? stop = null
+    )
     {
         var read = await Read(fileName, bytes);
         if (!read.Ok)
@@ -22,7 +30,13 @@ public static class DocumentCommands
 
         var (name, type) = read.Value;
         var row = (await LoadReads.ByIds(w.Db, [loadId]))[0];
-        var id = await DocumentStore.Add(w, loadId, kind, name, type, bytes);
+        var of = Pods.Of(kind, stop, row.Deliveries());
+        if (!of.Ok)
+        {
+            return of.Problems;
+        }
+
+        var id = await DocumentStore.Add(w, loadId, kind, name, type, bytes, stopId: of.Value);
         await LoadWrites.Settle(w, loadId);
         w.Record(
             DocumentRights.Added(kind),
@@ -33,6 +47,10 @@ public static class DocumentCommands
         );
         return (await DocumentStore.Get(w.Db, id))!;
     }
+
+    /// <summary>The delivery of which a driver sends a POD: where they are; null on a load with one delivery.</summary>
+    public static async Task<long?> Where(CommandContext w, long loadId, DocumentKind kind) =>
+        Pods.Where(kind, (await LoadReads.ByIds(w.Db, [loadId]))[0].DeliveriesArrived());
 
     /// <summary>Adds a file to the tray, with a suggestion from its name and text.</summary>
     public static async Task<Outcome<DocumentRow>> AddToTray(

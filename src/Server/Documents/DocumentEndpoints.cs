@@ -20,10 +20,17 @@ public static class DocumentEndpoints
     {
         api.MapPost(
                 "/loads/{id:long}/documents",
-                async Task<IResult> (long id, QueryEnum<DocumentKind> kind, string? name, HttpContext http, Commands commands) =>
+                async Task<IResult> (
+                    long id,
+                    QueryEnum<DocumentKind> kind,
+                    string? name,
+                    long? stop,
+                    HttpContext http,
+                    Commands commands
+                ) =>
                 {
                     var bytes = await Body(http.Request);
-                    return await commands.OnLoad(http, id, w => DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes));
+                    return await commands.OnLoad(http, id, w => DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes, stop));
                 }
             )
             .Needs(Right.DocumentsAdd)

@@ -2,6 +2,7 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
@@ -41,6 +42,7 @@ public sealed record MoneyView(
 
 /// <summary>The whole sheet of a load.</summary>
 /// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
+/// <param name="WithoutPod">The deliveries without a POD.</param>
 /// <param name="CustomerDetention">Waiting the customer can be charged for.</param>
 /// <param name="CarrierDetention">Waiting the carrier can be paid for.</param>
 public sealed record LoadSheetView(
@@ -55,6 +57,7 @@ public sealed record LoadSheetView(
     IReadOnlyList<EventRow> Events,
     IReadOnlyList<string> Missing,
     SeenView? Seen,
+    IReadOnlyList<long> WithoutPod,
     IReadOnlyList<DetentionView> CustomerDetention,
     IReadOnlyList<DetentionView> CarrierDetention
 );
@@ -117,6 +120,7 @@ public static class LoadViews
             await Events.OfLoad(db, id),
             await Missing(db, sheet, documents),
             await Seen(db, sheet.Load, now),
+            Pods.Missing(sheet.Load.Deliveries(), PodStops(documents)),
             sheet.Load.CustomerId is { } customer
                 ? Waiting(
                     sheet,
@@ -135,6 +139,9 @@ public static class LoadViews
                 )
         );
     }
+
+    private static List<long?> PodStops(List<DocumentRow> documents) =>
+        documents.Where(d => d.Kind == DocumentKind.Pod).Select(d => d.StopId).ToList();
 
     private static List<DetentionView> Waiting(LoadSheet sheet, DetentionTerms? terms, IEnumerable<string?> charged, Instant now) =>
         sheet.Load.Stops.Any(s => !s.CanBePlanned)
@@ -270,7 +277,7 @@ public static class LoadViews
             sheet.Load.Customer ?? "",
             sheet.Load.State,
             sheet.Invoice is not null,
-            documents.Select(p => p.Kind).ToList(),
+            Pods.Present(documents.Select(p => p.Kind), sheet.Load.Deliveries(), PodStops(documents)),
             sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(),
             sheet.Holds.FirstOrDefault(h => h.Kind.StopsBilling() && h.ReleasedAt is null)?.Reason,
             sheet.Load.CustomerId is { } customer ? await BillingSettingsStore.Required(db, customer) : null

@@ -224,7 +224,14 @@ public static class PeopleEndpoints
                     var bytes = await DocumentEndpoints.Body(http.Request);
                     return await commands.OnLoad(http, id, async w =>
                         await IsHis(w, id)
-                            ? await DocumentCommands.Add(w, id, kind.Value, name ?? "document", bytes)
+                            ? await DocumentCommands.Add(
+                                w,
+                                id,
+                                kind.Value,
+                                name ?? "document",
+                                bytes,
+                                await DocumentCommands.Where(w, id, kind.Value)
+                            )
                             : NotHis<DocumentRow>()
                     );
                 }

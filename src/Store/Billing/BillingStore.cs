@@ -7,6 +7,7 @@ using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Store.Billing;
 
@@ -150,13 +151,6 @@ public static class BillingStore
     {
         var ids = loadIds.Distinct().Order().ToArray();
         await w.Db.Run("select 1 from loads where id = any(@ids) order by id for update", ("ids", ids));
-        var documents = (
-            await w.Db.Rows(
-                "select load_id, kind from documents where load_id = any(@ids) and removed_at is null",
-                r => (Load: r.Long("load_id"), Kind: r.Enum<DocumentKind>("kind")),
-                ("ids", ids)
-            )
-        ).ToLookup(p => p.Load, p => p.Kind);
         var charges = (
             await w.Db.Rows(
                 """
@@ -172,9 +166,9 @@ public static class BillingStore
             )
         ).ToLookup(c => c.Load, c => c.Charge);
         return await w.Db.Rows(
-            """
+            $"""
             select l.*, c.name as customer, exists (select 1 from invoice_loads il where il.load_id = l.id and
-                il.standing) as on_invoice,
+                il.standing) as on_invoice, {DocumentFacts.Columns},
                    (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null and
                        h.kind = any(@stops)) as held,
                        b.required_documents as required
@@ -188,7 +182,7 @@ public static class BillingStore
                 r.Text("customer"),
                 r.Enum<LoadState>("state"),
                 r.Bool("on_invoice"),
-                documents[r.Long("id")].ToList(),
+                DocumentFacts.Of(r),
                 charges[r.Long("id")].ToList(),
                 r.TextOrNull("held"),
                 BillingSettingsStore.KindsOrNull(r, "required")
@@ -372,14 +366,13 @@ public static class BillingStore
     /// <summary>Delivered loads without an invoice, and canceled ones with a charge, oldest first.</summary>
     public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int max) =>
         db.Rows(
-            """
+            $"""
             select l.id, l.number, l.customer_id, c.name as customer, l.reference, case when l.late_charges > 0 then l.late_charges else
                 l.revenue end as revenue, l.late_charges > 0 as late, coalesce(l.delivered_at, l.cancelled_at) as
                 delivered_at, l.cancelled_at is not null as canceled, a.town as from_town, b.town as
                 to_town,
                    (select max(p.added_at) from documents p where p.load_id = l.id and p.kind = 'pod' and p.removed_at is null) as pod_at,
-                   array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as documents,
-                       w.required_documents as required,
+                   {DocumentFacts.Columns}, w.required_documents as required,
                    (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null and
                        h.kind = any(@stops)) as held,
                        (select max(k.asked_at) from document_requests k where k.load_id = l.id) as asked_at
@@ -403,13 +396,10 @@ public static class BillingStore
                 r.Usd("revenue"),
                 r.Instant("delivered_at"),
                 r.InstantOrNull("pod_at"),
-                BillingSettingsStore.Kinds(r, "documents"),
+                DocumentFacts.Of(r),
                 r.Bool("canceled")
                     ? []
-                    : Core.Documents.RequiredDocuments.Missing(
-                        BillingSettingsStore.KindsOrNull(r, "required"),
-                        BillingSettingsStore.Kinds(r, "documents")
-                    ),
+                    : Core.Documents.RequiredDocuments.Missing(BillingSettingsStore.KindsOrNull(r, "required"), DocumentFacts.Of(r)),
                 r.TextOrNull("held"),
                 r.InstantOrNull("asked_at"),
                 r.Bool("late"),

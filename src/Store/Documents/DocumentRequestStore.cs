@@ -45,10 +45,10 @@ public static class DocumentRequestStore
     /// <summary>Delivered loads that are not billed and lack required documents, oldest first.</summary>
     public static async Task<List<MissingDocuments>> Missing(NpgsqlConnection db, long? loadId = null, long? driverId = null) => (
             await db.Rows(
-                """
+                $"""
                 select l.id, l.number, l.reference, l.delivered_at, a.town as from_town, b.town as to_town, g.id as leg_id, g.carrier_id,
                     k.name as carrier, k.email, t.driver_id, d.name as driver, w.required_documents as required,
-                       array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as present,
+                       {DocumentFacts.Columns},
                        (select max(x.asked_at) from document_requests x where x.load_id = l.id) as last_asked, (select count(*)::int from
                            document_requests x where x.load_id = l.id) as asked
                 from loads l
@@ -69,7 +69,7 @@ public static class DocumentRequestStore
                     r.Text("from_town"),
                     r.Text("to_town"),
                     r.Instant("delivered_at"),
-                    RequiredDocuments.Missing(BillingSettingsStore.KindsOrNull(r, "required"), BillingSettingsStore.Kinds(r, "present")),
+                    RequiredDocuments.Missing(BillingSettingsStore.KindsOrNull(r, "required"), DocumentFacts.Of(r)),
                     r.Long("leg_id"),
                     r.LongOrNull("carrier_id"),
                     r.TextOrNull("carrier"),
@@ -107,10 +107,9 @@ public static class DocumentRequestStore
     /// <summary>A document request by the token of its link, while the link is valid; closed once the load is billed.</summary>
     public static Task<DocumentRequestRow?> ByToken(NpgsqlConnection db, string token, Instant now) =>
         db.Row(
-            """
+            $"""
             select x.id, x.load_id, l.number, a.town as from_town, b.town as to_town, coalesce(k.name, d.name) as who,
-                   x.kinds as requested, array(select distinct p.kind from documents p where p.load_id = l.id and p.removed_at is null) as
-                       present, l.state <> 'delivered' as closed
+                   x.kinds as requested, {DocumentFacts.Columns}, l.state <> 'delivered' as closed
             from document_requests x join loads l on l.id = x.load_id join legs g on g.id = x.leg_id left join companies k on k.id =
                 g.carrier_id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on
@@ -125,7 +124,7 @@ public static class DocumentRequestStore
                 r.Text("number"),
                 r.Text("from_town"),
                 r.Text("to_town"),
-                RequiredDocuments.Missing(BillingSettingsStore.Kinds(r, "requested"), BillingSettingsStore.Kinds(r, "present")),
+                RequiredDocuments.Missing(BillingSettingsStore.Kinds(r, "requested"), DocumentFacts.Of(r)),
                 r.TextOrNull("who"),
                 r.Bool("closed")
             ),

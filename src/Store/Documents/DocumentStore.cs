@@ -6,6 +6,7 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Documents;
 
+/// <param name="StopId">The delivery a POD is of; null for all of the load.</param>
 /// <param name="Size">Bytes.</param>
 /// <param name="Sha256">SHA-256 of the bytes, lower-case hexadecimal (FIPS 180-4).</param>
 public sealed record DocumentRow(
@@ -19,7 +20,8 @@ public sealed record DocumentRow(
     Instant AddedAt,
     string? AddedBy,
     string Via,
-    long? BillId = null
+    long? BillId = null,
+    long? StopId = null
 );
 
 /// <summary>A document in the tray.</summary>
@@ -38,7 +40,7 @@ public sealed record TrayDocument(
 public static class DocumentStore
 {
     private const string Select = """
-        select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via,
+        select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, p.stop_id, encode(p.sha256, 'hex') as sha, p.added_at, p.via,
         u.name as added_by from documents p left join users u on u.id = p.added_by
         """;
 
@@ -50,7 +52,8 @@ public static class DocumentStore
         string fileName,
         string mediaType,
         byte[] bytes,
-        long? billId = null
+        long? billId = null,
+        long? stopId = null
     )
     {
         var hash = SHA256.HashData(bytes);
@@ -61,11 +64,12 @@ public static class DocumentStore
         );
         return await w.Db.One<long>(
             """
-            insert into documents (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via)
-            values (@load, @bill, @kind, @name, @type, @size, @hash, @now, @user, @via) returning id
+            insert into documents (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via, stop_id)
+            values (@load, @bill, @kind, @name, @type, @size, @hash, @now, @user, @via, @stop) returning id
             """,
             ("load", loadId),
             ("bill", billId),
+            ("stop", stopId),
             ("kind", kind),
             ("name", fileName),
             ("type", mediaType),
@@ -139,7 +143,7 @@ public static class DocumentStore
     public static Task<List<TrayDocument>> Tray(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
-            select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, encode(p.sha256, 'hex') as sha, p.added_at, p.via,
+            select p.id, p.load_id, p.bill_id, p.kind, p.file_name, p.media_type, p.size, p.stop_id, encode(p.sha256, 'hex') as sha, p.added_at, p.via,
                 u.name as added_by, m.from_address, m.subject, p.suggested_load_id, l.number as guess_number, p.suggested_why,
                    (select x.town from stops s join places x on x.id = s.place_id where s.load_id = l.id order by s.seq limit 1) || ' to '
                        || (select x.town from stops s join places x on x.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1)
@@ -174,7 +178,10 @@ public static class DocumentStore
     /// <summary>Returns a load's document to the tray.</summary>
     public static Task Unsort(CommandContext w, long id) =>
         w.Db.Run(
-            "update documents set suggested_load_id = load_id, suggested_why = 'it was filed there before', load_id = null where id = @id",
+            """
+            update documents set suggested_load_id = load_id, suggested_why = 'it was filed there before', load_id = null, stop_id = null
+            where id = @id
+            """,
             ("id", id)
         );
 
@@ -203,6 +210,7 @@ public static class DocumentStore
             r.Instant("added_at"),
             r.TextOrNull("added_by"),
             r.Text("via"),
-            r.LongOrNull("bill_id")
+            r.LongOrNull("bill_id"),
+            r.LongOrNull("stop_id")
         );
 }

@@ -247,6 +247,21 @@ public static class LoadFactsOfRows
     /// there is one.</summary>
     public static LocalDate? LastDelivery(this LoadRow load) => load.Stops.Count == 0 ? null : load.Stops[^1].Until?.Date;
 
+    /// <summary>The stops a POD is needed of: deliveries that were not refused.</summary>
+    public static IEnumerable<long> Deliveries(this LoadRow load) =>
+        load.Stops.Where(s => s is { Kind: StopKind.Delivery, RefusedAt: null }).Select(s => s.Id);
+
+    /// <summary>The same, each with whether the truck arrived.</summary>
+    public static IReadOnlyList<(long Stop, bool Arrived)> DeliveriesArrived(this LoadRow load) =>
+        load
+            .Stops.Where(s => s is { Kind: StopKind.Delivery, RefusedAt: null })
+            .Select(s => (s.Id, s.ArrivedAt is not null || s.DeliveredAt is not null))
+            .ToList();
+
+    /// <summary>Its stops' kinds and countries.</summary>
+    public static IReadOnlyList<(StopKind Kind, string? Country)> Countries(this LoadRow load) =>
+        load.Stops.Select(s => (s.Kind, Cabotage.Country(s.Region))).ToList();
+
     /// <summary>What decides about a carrier for it.</summary>
     public static CarriedFreight Carried(this LoadRow load) => new(load.LastDelivery(), load.Hazmat);
 

@@ -1,8 +1,10 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Documents;
 
 namespace SteadyLark.Store.Paying;
 
@@ -90,8 +92,7 @@ public static class BillStore
         select b.*, c.name as vendor, g.load_id, l.number as load_number, {Lane} as lane, u.name as approver, p.name as payer,
                (select string_agg(distinct a.name, ', ') from bill_lines x join accounts a on a.code = x.account where x.bill_id = b.id) as
                    accounts,
-               b.leg_id is null or l.cancelled_at is not null or exists (select 1 from documents d where d.load_id = g.load_id and d.kind = 'pod' and d.removed_at is
-                   null) as has_pod
+               b.leg_id is null or l.cancelled_at is not null as needs_no_pod, {DocumentFacts.Columns}
         from bills b join companies c on c.id = b.vendor_id left join legs g on g.id = b.leg_id left join loads l on l.id = g.load_id left
             join users u on u.id = b.approved_by left join users p on p.id = b.paid_by
         """;
@@ -314,7 +315,7 @@ public static class BillStore
             r.Bool("is_expense"),
             r.TextOrNull("note"),
             r.InstantOrNull("voided_at"),
-            r.Bool("has_pod")
+            r.Bool("needs_no_pod") || DocumentFacts.Of(r).Contains(DocumentKind.Pod)
         );
     }
 }

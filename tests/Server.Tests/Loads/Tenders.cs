@@ -403,4 +403,38 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.DoesNotContain((await owner.Get("unbilled")).Ok.AsArray(), u => u!["loadId"]!.GetValue<long>() == load);
         Assert.Equal("load.canceled", (await owner.Pay("invoices", new { loadIds = new[] { load } })).Code);
     }
+
+    [Fact]
+    public async Task A_carrier_of_the_other_country_hauls_within_ours_only_with_a_reason()
+    {
+        var owner = await business.As(Role.Owner);
+        var carrier = (
+            await owner.Post(
+                "companies",
+                new
+                {
+                    name = "Chinook Belt Carriers",
+                    email = "dispatch@chinookbelt.example",
+                    town = "Lethbridge",
+                    region = "AB",
+                    isCustomer = false,
+                    isCarrier = true,
+                    carrier = new
+                    {
+                        usdot = "9000199",
+                        authorityActive = true,
+                        liabilityUntil = "2027-06-01",
+                        cargoUntil = "2027-06-01",
+                    },
+                }
+            )
+        ).Id;
+        var load = (await owner.Post("loads", business.Order(12, "PO cabotage"))).Id;
+        var refused = await owner.Post($"loads/{load}/cover/carrier", Accepted(carrier, Usd(800m)));
+        Assert.Equal(("cabotage", "cabotageReason"), (refused.Code, refused.Fields.Single()));
+        var reasoned = (JsonObject)JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(Accepted(carrier, Usd(800m))))!;
+        reasoned["cabotageReason"] = "repositioning after an international trip";
+        _ = (await owner.Post($"loads/{load}/cover/carrier", reasoned)).Ok;
+        Assert.Contains(await Said(owner, load), s => s.EndsWith("repositioning after an international trip", StringComparison.Ordinal));
+    }
 }

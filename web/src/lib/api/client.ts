@@ -142,9 +142,9 @@ export const sendBillDocument = (billId: number, file: File) =>
   sendFile<Schemas['DocumentRow']>(`/api/bills/${billId}/documents?name=${encodeURIComponent(file.name)}`, file);
 
 /** Uploads a document of a load. */
-export const sendDocument = (loadId: number, kind: string, file: File | Blob, name: string, mine = false) =>
+export const sendDocument = (loadId: number, kind: string, file: File | Blob, name: string, mine = false, stop = '') =>
   sendFile<Schemas['DocumentRow']>(
-    `/api/${mine ? 'mine/' : ''}loads/${loadId}/documents?kind=${kind}&name=${encodeURIComponent(name)}`,
+    `/api/${mine ? 'mine/' : ''}loads/${loadId}/documents?kind=${kind}&name=${encodeURIComponent(name)}${stop ? `&stop=${stop}` : ''}`,
     file,
     mine ? 'phone' : 'page',
   );

@@ -5603,6 +5603,8 @@ export interface components {
              */
             expiresAt?: string;
             dispatch?: null | components["schemas"]["CarrierDispatch"];
+            /** @description Why the carrier may haul between two points of the other country, when it is asked for. */
+            cabotageReason?: null | string;
         };
         CoverByDriverRequest: {
             /** Format: int64 */
@@ -5616,6 +5618,8 @@ export interface components {
              * @default false
              */
             reassign: boolean;
+            /** @description Why the driver may haul between two points of the other country, when it is asked for. */
+            cabotageReason?: null | string;
         };
         CoverChoices: {
             /** Format: int64 */
@@ -5814,6 +5818,11 @@ export interface components {
             via: string;
             /** Format: int64 */
             billId?: null | number;
+            /**
+             * Format: int64
+             * @description The delivery a POD is of; null for all of the load.
+             */
+            stopId?: null | number;
         };
         /** @description A driver of ours as a candidate for the load. */
         DriverOffer: {
@@ -6595,6 +6604,8 @@ export interface components {
             /** @description What keeps it from being billed; empty when it is ready or billed. */
             missing: string[];
             seen: null | components["schemas"]["SeenView"];
+            /** @description The deliveries without a POD. */
+            withoutPod: number[];
             /** @description Waiting the customer can be charged for. */
             customerDetention: components["schemas"]["DetentionView"][];
             /** @description Waiting the carrier can be paid for. */
@@ -13244,6 +13255,7 @@ export interface operations {
             query: {
                 kind: string;
                 name?: string;
+                stop?: number;
             };
             header?: never;
             path: {

@@ -9,6 +9,7 @@
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Notice from '$ui/Notice.svelte';
+  import TextField from '$ui/TextField.svelte';
   import { isPlain } from '$ui/keys';
   import CarrierForm from './cover/CarrierForm.svelte';
   import DriverChoices from './cover/DriverChoices.svelte';
@@ -27,6 +28,8 @@
   let carrier = $state<Schemas['CarrierOffer'] | null>(null);
   let acceptedBy = $state('');
   let hours = $state('');
+  /** Why a hauler of one country may haul within the other; asked for when it would. */
+  let cabotage = $state('');
   let pay = $state<Money | null>(null);
   const attempt = new Attempt();
 
@@ -44,6 +47,7 @@
     pay = null;
     acceptedBy = '';
     hours = '';
+    cabotage = '';
     attempt.refused = null;
     void look();
     return live.follow(look, ['loads', 'companies', 'fleet']);
@@ -85,6 +89,7 @@
             truckId: Number(truck) || null,
             trailerId: Number(trailer) || null,
             reassign: instead,
+            cabotageReason: cabotage || undefined,
           },
           headers: ifMatch(load.version),
         }),
@@ -99,6 +104,7 @@
             carrierId: carrier?.id ?? null,
             pay,
             reassign: instead,
+            cabotageReason: cabotage || undefined,
             acceptedBy: acceptedBy.trim() || undefined,
             expiresAt:
               hours && !acceptedBy.trim() ? new Date(session.now + Number(hours) * 3_600_000).toISOString() : undefined,
@@ -203,6 +209,15 @@
           (estimated).
         </p>
       {/if}
+      {#if cabotage || attempt.at('cabotageReason')}
+        <TextField
+          class="mt-2"
+          label="Reason why it is allowed"
+          bind:value={cabotage}
+          maxlength={200}
+          problem={attempt.at('cabotageReason')}
+        />
+      {/if}
       <Button look="main" class="mt-2" busy={attempt.busy} onclick={coverByDriver}
         >Assign to {driver.name}{truckUnit ? `, truck ${truckUnit}` : ''}{trailerUnit
           ? `, trailer ${trailerUnit}`
@@ -216,6 +231,16 @@
       </p>
     {/if}
   {:else}
-    <CarrierForm {load} {choices} {attempt} bind:carrier bind:pay bind:acceptedBy bind:hours oncover={coverByCarrier} />
+    <CarrierForm
+      {load}
+      {choices}
+      {attempt}
+      bind:carrier
+      bind:pay
+      bind:acceptedBy
+      bind:hours
+      bind:cabotage
+      oncover={coverByCarrier}
+    />
   {/if}
 </section>

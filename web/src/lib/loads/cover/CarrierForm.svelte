@@ -22,6 +22,8 @@
     acceptedBy: string;
     /** Hours to answer; empty for the company's setting. */
     hours: string;
+    /** Why a carrier of one country may haul within the other; asked for when it would. */
+    cabotage: string;
     oncover: () => void;
   }
   let {
@@ -32,6 +34,7 @@
     pay = $bindable(),
     acceptedBy = $bindable(),
     hours = $bindable(),
+    cabotage = $bindable(),
     oncover,
   }: Props = $props();
   let byCarrier = $state<HTMLFormElement>();
@@ -93,6 +96,15 @@
         ]}
       />{/if}
   </div>
+  {#if cabotage || attempt.at('cabotageReason')}
+    <TextField
+      class="mt-2"
+      label="Reason why it is allowed"
+      bind:value={cabotage}
+      maxlength={200}
+      problem={attempt.at('cabotageReason')}
+    />
+  {/if}
   {#if carrier && carrier.blocked.length > 0}
     <div class="mt-2">
       <Notice title="{carrier.name} is not allowed"

@@ -17,10 +17,19 @@
   let kind = $state('pod');
   let drop = $state(false);
   const l = $derived(view.sheet.load);
+  const deliveries = $derived(l.stops.filter((s) => s.kind === 'delivery' && !s.refusedAt));
+  const several = $derived(deliveries.length > 1);
+  const townOf = (id: number | null | undefined) => {
+    const at = l.stops.find((s) => s.id === id);
+    return at ? `${at.town} ${at.region}` : 'all deliveries';
+  };
+  const lacking = $derived(several && l.state !== 'draft' ? view.withoutPod.map(townOf) : []);
+  /** A POD is of one delivery where there are several, or of all: the first that lacks one once one has it. */
+  let stop = $derived(several && view.withoutPod.length < deliveries.length ? String(view.withoutPod[0] ?? '') : '');
 
   async function addDocument(file: File) {
     await run('paper', async () => {
-      const paper = await sendDocument(l.id, kind, file, file.name);
+      const paper = await sendDocument(l.id, kind, file, file.name, false, kind === 'pod' && several ? stop : '');
       showDone(`${documentLabels[kind]} added: ${file.name}.`, () =>
         take(api.POST('/api/documents/{id}/remove', { params: { path: { id: paper.id } } })),
       );
@@ -46,7 +55,8 @@
           class="text-lark truncate font-bold hover:underline"
           href="/api/documents/{paper.id}/file"
           target="_blank"
-          rel="noopener">{documentLabels[paper.kind]}</a
+          rel="noopener"
+          >{documentLabels[paper.kind]}{several && paper.kind === 'pod' ? `, ${townOf(paper.stopId)}` : ''}</a
         >
         <span class="text-mute min-w-0 flex-1 truncate"
           >{paper.fileName} · {Math.max(1, Math.round(paper.size / 1024))} kB</span
@@ -58,6 +68,7 @@
       </li>
     {/each}
   </ul>
+  {#if lacking.length}<p class="text-mute mt-1 text-sm">POD missing: {lacking.join(', ')}</p>{/if}
   {#if session.may('documents.add') && l.state !== 'draft'}
     <div
       role="group"
@@ -85,6 +96,17 @@
           .filter(([k]) => k !== 'rate_confirmation')
           .map(([value, label]) => ({ value, label }))}
       />
+      {#if several && kind === 'pod'}
+        <Select
+          class="h-8 text-sm"
+          label="Delivery"
+          bind:value={stop}
+          options={[
+            { value: '', label: 'All deliveries' },
+            ...deliveries.map((d) => ({ value: String(d.id), label: `${d.town} ${d.region}` })),
+          ]}
+        />
+      {/if}
       <label class="text-lark focus-within:outline-lark cursor-pointer text-sm font-bold focus-within:outline-2">
         {busy ? 'Adding …' : 'Choose a file'}
         <input
