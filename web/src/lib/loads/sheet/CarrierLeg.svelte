@@ -87,8 +87,10 @@
 {#if g.dispatch}
   <p class="text-sm">
     {g.dispatch.driver},
-    <a class="text-lark underline" href="tel:{g.dispatch.phone}">{g.dispatch.phone}</a>, truck {g.dispatch
-      .truck}{g.dispatch.trailer ? `, trailer ${g.dispatch.trailer}` : ''}
+    <a class="text-lark underline" href="tel:{g.dispatch.phone}">{g.dispatch.phone}</a>, truck {g.dispatch.truck}{g
+      .dispatch.trailer
+      ? `, trailer ${g.dispatch.trailer}`
+      : ''}
     {#if mayDispatch}<button class="text-lark ml-1 hover:underline" onclick={() => open('dispatch')}>Edit</button>{/if}
   </p>
 {:else if mayDispatch && t?.acceptedAt}
