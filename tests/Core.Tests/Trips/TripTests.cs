@@ -197,4 +197,27 @@ public class BoardWordTests
                 Some.Now
             )
         );
+
+    [Theory]
+    [InlineData(2, 4.0, "4 h to answer", Urgency.Now)]
+    [InlineData(20, 0.5, "30 min to answer", Urgency.Soon)]
+    [InlineData(72, 26.0, "26 h to answer", Urgency.None)]
+    [InlineData(20, -0.1, "no answer yet", Urgency.Soon)]
+    [InlineData(20, null, "no answer yet", Urgency.Soon)]
+    public void A_tendered_load_says_how_long_the_carrier_has_and_is_as_urgent_as_its_pickup(
+        double pickup,
+        double? expires,
+        string text,
+        Urgency urgency
+    ) =>
+        Assert.Equal(
+            new BoardStatus(text, urgency),
+            BoardStatus.Tendered(
+                expires is { } e ? Some.In(e) : null,
+                new Span(Some.In(pickup), Some.In(pickup + 2)),
+                Some.Mountain,
+                Some.Mountain,
+                Some.Now
+            )
+        );
 }
