@@ -8,7 +8,7 @@
   /** What the company asks of its carriers, how long they have to answer, and what it pays for waiting. */
   let { rules = $bindable(), attempt }: { rules: CarrierRules; attempt: Attempt } = $props();
   const money: [keyof CarrierRules, string, string][] = [
-    ['minLiability', 'Liability insurance, USD', 'Empty is the legal minimum, $750,000'],
+    ['minLiability', 'Liability insurance, USD', 'Empty is $750,000, by law'],
     ['minCargo', 'Cargo insurance, USD', 'Empty is no minimum'],
   ];
   const waiting: [keyof CarrierRules, string, string][] = [

@@ -90,7 +90,7 @@
         bind:value={hours}
         problem={attempt.at('expiresAt')}
         options={[
-          { value: '', label: 'As usual' },
+          { value: '', label: 'Default' },
           { value: '0.5', label: '30 minutes' },
           ...['1', '2', '4', '8', '24'].map((h) => ({ value: h, label: h === '1' ? '1 hour' : `${h} hours` })),
         ]}
