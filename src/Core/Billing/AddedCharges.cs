@@ -5,9 +5,6 @@ using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Core.Billing;
 
-/// <summary>A charge that is added to a load without editing it, as entered.</summary>
-public sealed record AddedChargeOrder(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization);
-
 /// <summary>Charges added to a load on its way or delivered, such as detention; and late charges of one that is billed, which go on a
 /// supplemental invoice.</summary>
 public static class AddedCharges
@@ -19,7 +16,7 @@ public static class AddedCharges
     public static Outcome<IReadOnlyList<BookedCharge>> Decide(
         LoadState state,
         string number,
-        IReadOnlyList<AddedChargeOrder> orders,
+        IReadOnlyList<FlatChargeOrder?> orders,
         int existing,
         LocalDate today,
         bool late
@@ -55,40 +52,28 @@ public static class AddedCharges
             return validation.Problems;
         }
 
-        var charges = new List<BookedCharge>();
+        var charges = FlatChargeOrder.Check(orders, today, validation);
         for (var i = 0; i < orders.Count; i++)
         {
-            var (order, at) = (orders[i], $"charges[{i}]");
-            var name = order.Kind?.Format() ?? $"Charge {i + 1}";
-            if (order.Kind is null)
-            {
-                validation.Add("missing", $"{name}: choose a charge type.", $"{at}.kind");
-            }
-
-            validation.Dollars(order.Amount, $"{at}.amount", $"{name}: the amount");
-            var description = validation.Text(
-                order.Description,
-                $"{at}.description",
-                $"{name}: the description",
-                200,
-                required: order.Kind == ChargeKind.Other
-            );
-            var authorization = ChargeAuthorization.Check(order.Authorization, today, at, name, validation);
-            if (order.Kind == ChargeKind.Discount)
+            if (orders[i]?.Kind == ChargeKind.Discount)
             {
                 validation.Add(
                     "discount",
                     late ? "A discount on a billed load is a credit memo: enter it on the invoice." : "Edit the load to enter a discount.",
-                    $"{at}.kind"
+                    $"charges[{i}].kind"
                 );
-            }
-
-            if (order.Kind is { } kind && order.Amount is { } amount)
-            {
-                charges.Add(new BookedCharge(kind, description, new PricedCharge(ChargeBasis.Flat, null, null, amount), authorization));
             }
         }
 
-        return validation.Ok ? charges : validation.Problems;
+        return validation.Ok
+            ? charges
+                .Select(c => new BookedCharge(
+                    c.Kind,
+                    c.Description,
+                    new PricedCharge(ChargeBasis.Flat, null, null, c.Amount),
+                    c.Authorization
+                ))
+                .ToList()
+            : validation.Problems;
     }
 }

@@ -5,22 +5,15 @@ using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Core.Covering;
 
-/// <summary>A charge of a carrier's pay, as entered. A discount is entered above zero and subtracted.</summary>
-public sealed record CarrierChargeOrder(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization = null);
-
-/// <summary>A charge of a carrier's pay; below zero only for a discount.</summary>
-public sealed record CarrierCharge(ChargeKind Kind, string? Description, Money Amount, ChargeAuthorization? Authorization = null);
-
 /// <summary>What a carrier is paid for a leg, line by line: line haul, fuel, detention, lumper.</summary>
 public static class CarrierPay
 {
-    public static Money Sum(IEnumerable<CarrierCharge> charges) => Money.Sum(charges.Select(c => c.Amount));
+    public static Money Sum(IEnumerable<FlatCharge> charges) => Money.Sum(charges.Select(c => c.Amount));
 
     /// <summary>Checks a carrier's charges.</summary>
     /// <returns>The charges; their sum is above zero. Valid only while <paramref name="validation"/> has no problems.</returns>
-    public static IReadOnlyList<CarrierCharge> Check(IReadOnlyList<CarrierChargeOrder> orders, LocalDate today, Validation validation)
+    public static IReadOnlyList<FlatCharge> Check(IReadOnlyList<FlatChargeOrder> orders, LocalDate today, Validation validation)
     {
-        var charges = new List<CarrierCharge>();
         if (orders.Count is 0 or > Booking.MaxLines)
         {
             validation.Add(
@@ -28,33 +21,13 @@ public static class CarrierPay
                 orders.Count == 0 ? "Enter what the carrier is paid." : $"Carrier pay takes at most {Booking.MaxLines} charges.",
                 "charges"
             );
-            return charges;
+            return [];
         }
 
-        for (var i = 0; i < orders.Count; i++)
-        {
-            var (order, at) = (orders[i], $"charges[{i}]");
-            var name = order.Kind?.Format() ?? $"Charge {i + 1}";
-            if (order.Kind is null)
-            {
-                validation.Add("missing", $"{name}: choose a charge type.", $"{at}.kind");
-            }
-
-            validation.Dollars(order.Amount, $"{at}.amount", $"{name}: the amount");
-            var description = validation.Text(
-                order.Description,
-                $"{at}.description",
-                $"{name}: the description",
-                200,
-                required: order.Kind == ChargeKind.Other
-            );
-            var authorization = ChargeAuthorization.Check(order.Authorization, today, at, name, validation);
-            if (order is { Kind: { } kind, Amount: { } amount })
-            {
-                charges.Add(new CarrierCharge(kind, description, kind == ChargeKind.Discount ? -amount : amount, authorization));
-            }
-        }
-
+        var charges = FlatChargeOrder
+            .Check(orders, today, validation)
+            .Select(c => c.Kind == ChargeKind.Discount ? c with { Amount = -c.Amount } : c)
+            .ToList();
         if (validation.Ok && Sum(charges).Amount <= 0)
         {
             validation.Add("pay.zero", "The discounts take all of the carrier’s pay: enter less.", "charges");
@@ -79,7 +52,7 @@ public static class CarrierPay
 
     /// <summary>What changed, in a sentence's part.</summary>
     /// <example>from 700.00 to 760.00: detention 60.00 added</example>
-    public static string Describe(IReadOnlyList<CarrierCharge> before, IReadOnlyList<CarrierCharge> after)
+    public static string Describe(IReadOnlyList<FlatCharge> before, IReadOnlyList<FlatCharge> after)
     {
         var added = after.Except(before).Select(c => $"{c.Kind.Format().ToLowerInvariant()} {c.Amount.Formatted}").ToList();
         var removed = before.Except(after).Select(c => $"{c.Kind.Format().ToLowerInvariant()} {c.Amount.Formatted}").ToList();

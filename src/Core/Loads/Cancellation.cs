@@ -1,5 +1,4 @@
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Covering;
 using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Core.Loads;
@@ -13,7 +12,7 @@ public sealed record CancelOrder(string? Why, Money? CustomerCharge, Money? Carr
 /// <summary>A cancellation that was decided.</summary>
 /// <param name="Customer">The charge that replaces the load's; null when nothing is charged.</param>
 /// <param name="Carrier">The only pay its carrier keeps; null when it keeps none and is unassigned.</param>
-public sealed record Cancellation(string Why, BookedCharge? Customer, CarrierCharge? Carrier)
+public sealed record Cancellation(string Why, BookedCharge? Customer, FlatCharge? Carrier)
 {
     /// <summary>Whether a charge of a canceled load is earned and billed: what it was booked with is kept for the record only.</summary>
     public static bool Keeps(ChargeKind kind) => kind == ChargeKind.TruckOrderedNotUsed;
@@ -61,7 +60,7 @@ public sealed record Cancellation(string Why, BookedCharge? Customer, CarrierCha
                         authorization
                     )
                     : null,
-                order.CarrierCharge is { } pay ? new CarrierCharge(ChargeKind.TruckOrderedNotUsed, null, pay) : null
+                order.CarrierCharge is { } pay ? new FlatCharge(ChargeKind.TruckOrderedNotUsed, null, pay) : null
             )
             : validation.Problems;
     }

@@ -38,9 +38,7 @@ public sealed record CreditMemoRequest(
     bool Send = true
 );
 
-public sealed record AddedChargeRequest(ChargeKind? Kind, string? Description, Money? Amount, ChargeAuthorization? Authorization = null);
-
-public sealed record AddedChargesRequest(IReadOnlyList<AddedChargeRequest>? Charges);
+public sealed record AddedChargesRequest(IReadOnlyList<FlatChargeOrder>? Charges);
 
 /// <summary>What is corrected on a customer's account without new money from them: write-offs, credit memos, late charges and refunds.</summary>
 public static class BillingCorrections
@@ -269,14 +267,7 @@ public static class BillingCorrections
         }
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        var decided = AddedCharges.Decide(
-            sheet.Load.State,
-            sheet.Load.Number,
-            (request.Charges ?? []).Select(c => new AddedChargeOrder(c?.Kind, c?.Description, c?.Amount, c?.Authorization)).ToList(),
-            sheet.Charges.Count,
-            w.Today,
-            late
-        );
+        var decided = AddedCharges.Decide(sheet.Load.State, sheet.Load.Number, request.Charges ?? [], sheet.Charges.Count, w.Today, late);
         if (!decided.Ok)
         {
             return decided.Problems;

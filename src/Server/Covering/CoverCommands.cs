@@ -40,7 +40,7 @@ public sealed record CoverByCarrierRequest(
     long? CarrierId,
     Money? Pay,
     bool Reassign = false,
-    IReadOnlyList<CarrierChargeOrder>? Charges = null,
+    IReadOnlyList<FlatChargeOrder>? Charges = null,
     string? AcceptedBy = null,
     Instant? ExpiresAt = null,
     CarrierDispatch? Dispatch = null,
@@ -112,7 +112,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var company = await CompanySettingsStore.Read(w.Db);
         var validation = new Validation();
         validation.AddRange(sheet.Load.Work().CoverRefusals);
-        IReadOnlyList<CarrierCharge> charges = [];
+        IReadOnlyList<FlatCharge> charges = [];
         if (request.Charges is { } lines)
         {
             charges = CarrierPay.Check(lines, w.Today, validation);
@@ -120,7 +120,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         else
         {
             validation.Dollars(request.Pay, "pay", "The carrier pay");
-            charges = [new CarrierCharge(ChargeKind.LineHaul, null, request.Pay ?? Money.Zero())];
+            charges = [new FlatCharge(ChargeKind.LineHaul, null, request.Pay ?? Money.Zero())];
         }
 
         var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
@@ -314,11 +314,11 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, who, null, null);
     }
 
-    /// <summary>Ends what was agreed with whoever has a locked load. Email that was not sent is held back; a carrier that was already
-    /// notified is notified again.</summary>
+    /// <summary>Unassigns the driver or carrier of a locked load, or leaves a carrier its pay for the truck it sent. Email that was not sent is
+    /// held back; a carrier that was already notified is notified again.</summary>
     /// <param name="notUsed">What the carrier keeps for the truck it sent; null when it is unassigned.</param>
     /// <returns>How many emails were held back.</returns>
-    public async Task<int> EndFor(CommandContext w, LoadSheet sheet, CarrierCharge? notUsed)
+    public async Task<int> EndFor(CommandContext w, LoadSheet sheet, FlatCharge? notUsed)
     {
         var told = await MailStore.SentOfLoad(w.Db, sheet.Load.Id);
         var held = await MailStore.HoldBackOfLoad(w, sheet.Load.Id);

@@ -2,6 +2,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
@@ -16,7 +17,7 @@ public sealed record AcceptRequest(string? Name);
 public sealed record DeclineRequest(string? Name, string? Reason);
 
 /// <param name="Charges">All of them; the ones that are left out are removed.</param>
-public sealed record CarrierPayRequest(IReadOnlyList<CarrierChargeOrder>? Charges);
+public sealed record CarrierPayRequest(IReadOnlyList<FlatChargeOrder>? Charges);
 
 public sealed record TenderAnswer(long LoadId, string Number, LoadState State, string Summary);
 
@@ -164,7 +165,7 @@ public sealed class TenderCommands(CoverCommands cover)
         }
 
         var leg = sheet.Leg!;
-        var before = sheet.CarrierCharges.Select(c => new CarrierCharge(c.Kind, c.Description, c.Amount, c.Authorization)).ToList();
+        var before = sheet.CarrierCharges.Select(c => new FlatCharge(c.Kind, c.Description, c.Amount, c.Authorization)).ToList();
         if (before.SequenceEqual(charges))
         {
             return new TenderAnswer(loadId, sheet.Load.Number, sheet.Load.State, $"Carrier pay of {sheet.Load.Number} is unchanged");

@@ -283,8 +283,8 @@ public static class LoadCommands
         return new BookedAnswer(id, load.Number ?? before.Load.Number, now, load.Warnings, held);
     }
 
-    /// <summary>Cancels a locked load: whoever has it is unassigned and told; a truck that was ordered and not used is charged and
-    /// paid.</summary>
+    /// <summary>Cancels a locked load: its driver or carrier is unassigned and notified; a truck that was ordered and not used is charged
+    /// and paid.</summary>
     public static async Task<Outcome<BookedAnswer>> Cancel(CommandContext w, CoverCommands cover, long id, CancelRequest request)
     {
         var before = (await LoadReads.Sheet(w.Db, id))!;

@@ -121,24 +121,33 @@ public static class LoadViews
             await Missing(db, sheet, documents),
             await Seen(db, sheet.Load, now),
             Pods.Missing(sheet.Load.Deliveries(), PodStops(documents)),
-            sheet.Load.CustomerId is { } customer
-                ? Waiting(
-                    sheet,
-                    (await BillingSettingsStore.Of(db, customer)).Settings.Detention,
-                    sheet.Charges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
-                    now
-                )
-                : [],
-            sheet.Leg?.CarrierId is null
-                ? []
-                : Waiting(
-                    sheet,
-                    (await CompanySettingsStore.Read(db)).Detention,
-                    sheet.CarrierCharges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
-                    now
-                )
+            await CustomerDetention(db, sheet, now),
+            await CarrierDetention(db, sheet, now)
         );
     }
+
+    private static async Task<List<DetentionView>> CustomerDetention(NpgsqlConnection db, LoadSheet sheet, Instant now) =>
+        sheet.Load.CustomerId is { } customer && Arrived(sheet)
+            ? Waiting(
+                sheet,
+                (await BillingSettingsStore.Of(db, customer)).Settings.Detention,
+                sheet.Charges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
+                now
+            )
+            : [];
+
+    private static async Task<List<DetentionView>> CarrierDetention(NpgsqlConnection db, LoadSheet sheet, Instant now) =>
+        sheet.Leg?.CarrierId is not null && Arrived(sheet)
+            ? Waiting(
+                sheet,
+                (await CompanySettingsStore.Read(db)).Detention,
+                sheet.CarrierCharges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
+                now
+            )
+            : [];
+
+    /// <summary>Whether a truck has been at a stop: before, nothing can have waited.</summary>
+    private static bool Arrived(LoadSheet sheet) => sheet.Load.Stops.Any(s => s.ArrivedAt is not null);
 
     private static List<long?> PodStops(List<DocumentRow> documents) =>
         documents.Where(d => d.Kind == DocumentKind.Pod).Select(d => d.StopId).ToList();

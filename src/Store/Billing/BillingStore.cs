@@ -385,26 +385,30 @@ public static class BillingStore
                 loads x on x.id = c.load_id and x.state = 'cancelled' where c.kind = 'truck_ordered_not_used' and not exists (select 1 from
                 invoice_loads il where il.load_id = c.load_id and il.standing)) order by coalesce(l.delivered_at, l.cancelled_at), l.id limit @most
             """,
-            r => new UnbilledRow(
-                r.Long("id"),
-                r.Text("number"),
-                r.Long("customer_id"),
-                r.Text("customer"),
-                r.TextOrNull("reference"),
-                r.Text("from_town"),
-                r.Text("to_town"),
-                r.Usd("revenue"),
-                r.Instant("delivered_at"),
-                r.InstantOrNull("pod_at"),
-                DocumentFacts.Of(r),
-                r.Bool("canceled")
-                    ? []
-                    : Core.Documents.RequiredDocuments.Missing(BillingSettingsStore.KindsOrNull(r, "required"), DocumentFacts.Of(r)),
-                r.TextOrNull("held"),
-                r.InstantOrNull("asked_at"),
-                r.Bool("late"),
-                r.Bool("canceled")
-            ),
+            r =>
+            {
+                var documents = DocumentFacts.Of(r);
+                return new UnbilledRow(
+                    r.Long("id"),
+                    r.Text("number"),
+                    r.Long("customer_id"),
+                    r.Text("customer"),
+                    r.TextOrNull("reference"),
+                    r.Text("from_town"),
+                    r.Text("to_town"),
+                    r.Usd("revenue"),
+                    r.Instant("delivered_at"),
+                    r.InstantOrNull("pod_at"),
+                    documents,
+                    r.Bool("canceled")
+                        ? []
+                        : Core.Documents.RequiredDocuments.Missing(BillingSettingsStore.KindsOrNull(r, "required"), documents),
+                    r.TextOrNull("held"),
+                    r.InstantOrNull("asked_at"),
+                    r.Bool("late"),
+                    r.Bool("canceled")
+                );
+            },
             ("most", max),
             ("stops", Stops)
         );

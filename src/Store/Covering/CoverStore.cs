@@ -58,7 +58,7 @@ public static class CoverStore
     public static Task AssignTrip(NpgsqlConnection db, long legId, long tripId) =>
         db.Run("update legs set trip_id = @trip where id = @leg", ("leg", legId), ("trip", tripId));
 
-    public static async Task AssignCarrier(NpgsqlConnection db, long legId, long carrierId, IReadOnlyList<CarrierCharge> charges)
+    public static async Task AssignCarrier(NpgsqlConnection db, long legId, long carrierId, IReadOnlyList<FlatCharge> charges)
     {
         await db.Run(
             "update legs set carrier_id = @carrier, agreed = @agreed where id = @leg",
@@ -70,21 +70,22 @@ public static class CoverStore
     }
 
     /// <summary>Replaces what a carrier is paid for a leg.</summary>
-    public static async Task ChangeCharges(NpgsqlConnection db, long legId, IReadOnlyList<CarrierCharge> charges)
+    public static async Task ChangeCharges(NpgsqlConnection db, long legId, IReadOnlyList<FlatCharge> charges)
     {
         await db.Run("update legs set agreed = @agreed where id = @leg", ("leg", legId), ("agreed", CarrierPay.Sum(charges)));
         await db.Run("delete from carrier_charges where leg_id = @leg", ("leg", legId));
         await WriteCharges(db, legId, charges);
     }
 
-    private static async Task WriteCharges(NpgsqlConnection db, long legId, IReadOnlyList<CarrierCharge> charges)
+    private static async Task WriteCharges(NpgsqlConnection db, long legId, IReadOnlyList<FlatCharge> charges)
     {
         for (var i = 0; i < charges.Count; i++)
         {
             var c = charges[i];
             await db.Run(
                 """
-                insert into carrier_charges (leg_id, seq, kind, description, amount, authorized_by, authorized_on, authorization_ref) values
+                insert into carrier_charges (leg_id, seq, kind, description, amount, authorized_by, authorized_on,
+                authorization_reference) values
                 (@leg, @seq, @kind, @description, @amount, @by, @on, @ref)
                 """,
                 ("leg", legId),
@@ -101,19 +102,10 @@ public static class CoverStore
 
     /// <summary>What a carrier is paid for a leg, in order.</summary>
     public static Task<List<CarrierChargeRow>> Charges(NpgsqlConnection db, long legId) =>
-        db.Rows(
-            "select * from carrier_charges where leg_id = @leg order by seq",
-            r => new CarrierChargeRow(
-                r.Long("id"),
-                r.Enum<ChargeKind>("kind"),
-                r.TextOrNull("description"),
-                r.Usd("amount"),
-                r.TextOrNull("authorized_by") is { } by
-                    ? new ChargeAuthorization(by, r.DateOrNull("authorized_on"), r.TextOrNull("authorization_ref"))
-                    : null
-            ),
-            ("leg", legId)
-        );
+        db.Rows("select * from carrier_charges where leg_id = @leg order by seq", Charge, ("leg", legId));
+
+    internal static CarrierChargeRow Charge(NpgsqlDataReader r) =>
+        new(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount"), LoadReads.Authorization(r));
 
     /// <summary>Records who comes for the freight of a carrier's leg.</summary>
     public static Task Dispatch(NpgsqlConnection db, long legId, CarrierDispatch d) =>
@@ -292,11 +284,7 @@ public static class CoverStore
     /// <returns>The new tender and its revision.</returns>
     public static async Task<(long Id, int Revision)> Revise(CommandContext w, long legId, string token)
     {
-        await w.Db.Run(
-            "update tenders set ended_at = @now, ended_as = 'replaced' where leg_id = @leg and ended_at is null",
-            ("leg", legId),
-            ("now", w.Now)
-        );
+        await EndTender(w, legId, TenderEnd.Replaced);
         return (
             await w.Db.Rows(
                 """
@@ -313,11 +301,11 @@ public static class CoverStore
         )[0];
     }
 
-    public static async Task<(long LegId, long CarrierId, Instant SentAt, int Revision)> TenderToDraw(NpgsqlConnection db, long id) =>
+    public static async Task<(long CarrierId, Instant SentAt, int Revision)> TenderToDraw(NpgsqlConnection db, long id) =>
         (
             await db.Rows(
-                "select leg_id, carrier_id, sent_at, revision from tenders where id = @id",
-                r => (r.Long("leg_id"), r.Long("carrier_id"), r.Instant("sent_at"), r.Int("revision")),
+                "select carrier_id, sent_at, revision from tenders where id = @id",
+                r => (r.Long("carrier_id"), r.Instant("sent_at"), r.Int("revision")),
                 ("id", id)
             )
         )[0];
@@ -361,9 +349,7 @@ public static class CoverStore
                 ),
                 r.TextOrNull("signed_by"),
                 r.Int("revision"),
-                r.TextOrNull("carrier_driver") is { } driver
-                    ? new CarrierDispatch(driver, r.Text("carrier_driver_phone"), r.Text("carrier_truck"), r.TextOrNull("carrier_trailer"))
-                    : null
+                LoadReads.Dispatch(r)
             ),
             ("token", LinkToken.Hash(token))
         );

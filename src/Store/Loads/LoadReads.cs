@@ -136,6 +136,7 @@ public static class LoadReads
         List<ChargeRow> charges = [];
         List<ReferenceRow> references = [];
         List<CustomValueRow> own = [];
+        List<CarrierChargeRow> carrierCharges = [];
         await db.Together(
             [("id", id)],
             ("select * from freight_lines where load_id = @id order by seq", r =>
@@ -169,11 +170,16 @@ public static class LoadReads
                         r.DecimalOrNull("quantity"),
                         r.Usd("amount"),
                         r.DecimalOrNull("minimum"),
-                        r.TextOrNull("authorized_by") is { } by
-                            ? new ChargeAuthorization(by, r.DateOrNull("authorized_on"), r.TextOrNull("authorization_reference"))
-                            : null
+                        Authorization(r)
                     )
                 )
+            ),
+            (
+                """
+                select c.* from carrier_charges c where c.leg_id = (select id from legs where load_id = @id order by seq desc limit 1)
+                order by c.seq
+                """,
+                r => carrierCharges.Add(CoverStore.Charge(r))
             ),
             ("select kind, value from load_references where load_id = @id order by seq", r =>
                 references.Add(new ReferenceRow(r.Enum<ReferenceKind>("kind"), r.Text("value")))
@@ -188,9 +194,6 @@ public static class LoadReads
         );
         var holds = await HoldStore.Of(db, id);
         var legs = await Legs(db, id);
-        List<CarrierChargeRow> carrierCharges = legs is [.., { CarrierId: not null } carried]
-            ? await CoverStore.Charges(db, carried.Id)
-            : [];
         var invoices = await db.Rows(
             """
             select i.*, il.supplement from invoice_loads il join invoices i on i.id = il.invoice_id where il.load_id = @id and il.standing order
@@ -328,9 +331,7 @@ public static class LoadReads
                         r.TextOrNull("signed_by"),
                         r.Int("revision")
                     ),
-                r.TextOrNull("carrier_driver") is { } comes
-                    ? new CarrierDispatch(comes, r.Text("carrier_driver_phone"), r.Text("carrier_truck"), r.TextOrNull("carrier_trailer"))
-                    : null,
+                Dispatch(r),
                 r.LongOrNull("bill_id"),
                 r.TextOrNull("bill_number"),
                 r.UsdOrNull("billed"),
@@ -340,6 +341,18 @@ public static class LoadReads
             ),
             ("id", loadId)
         );
+
+    /// <summary>Who agreed to a charge; null when nobody is named.</summary>
+    internal static ChargeAuthorization? Authorization(NpgsqlDataReader r) =>
+        r.TextOrNull("authorized_by") is { } by
+            ? new ChargeAuthorization(by, r.DateOrNull("authorized_on"), r.TextOrNull("authorization_reference"))
+            : null;
+
+    /// <summary>A carrier's driver and truck; null until they are entered.</summary>
+    internal static CarrierDispatch? Dispatch(NpgsqlDataReader r) =>
+        r.TextOrNull("carrier_driver") is { } driver
+            ? new CarrierDispatch(driver, r.Text("carrier_driver_phone"), r.Text("carrier_truck"), r.TextOrNull("carrier_trailer"))
+            : null;
 
     public static Task<List<StopRow>> Stops(NpgsqlConnection db, IEnumerable<long> loadIds) =>
         db.Rows(

@@ -39,9 +39,9 @@ create table carrier_charges (
     amount numeric(12, 2) not null constraint carrier_charge_sign check (case when kind = 'discount' then amount < 0 else amount > 0 end),
     authorized_by text,
     authorized_on date,
-    authorization_ref text,
+    authorization_reference text,
     unique (leg_id, seq),
-    check (authorized_by is not null or (authorized_on is null and authorization_ref is null))
+    check (authorized_by is not null or (authorized_on is null and authorization_reference is null))
 );
 insert into carrier_charges (leg_id, seq, kind, amount) select id, 1, 'line_haul', agreed from legs where carrier_id is not null;
 

@@ -70,9 +70,9 @@ public class CorrectionTests
     [Fact]
     public void Late_charges_are_for_billed_loads_and_say_who_authorized_them()
     {
-        Outcome<IReadOnlyList<BookedCharge>> Late(LoadState state, params AddedChargeOrder[] charges) =>
+        Outcome<IReadOnlyList<BookedCharge>> Late(LoadState state, params FlatChargeOrder[] charges) =>
             AddedCharges.Decide(state, "6151", charges, 2, Today, late: true);
-        var detention = new AddedChargeOrder(
+        var detention = new FlatChargeOrder(
             ChargeKind.Detention,
             "2 hours",
             Money.Usd(150),
@@ -87,7 +87,7 @@ public class CorrectionTests
             ["charges[0].amount", "charges[0].description", "charges[0].authorization.on", "charges[0].authorization.by"],
             Late(
                 LoadState.Billed,
-                new AddedChargeOrder(ChargeKind.Other, null, null, new ChargeAuthorization(null, Today.PlusDays(1), null))
+                new FlatChargeOrder(ChargeKind.Other, null, null, new ChargeAuthorization(null, Today.PlusDays(1), null))
             )
                 .Problems.Select(p => p.Field)
         );

@@ -97,7 +97,7 @@ public class TenderTests
 
 public class CarrierPayTests
 {
-    private static IReadOnlyList<CarrierCharge> Check(Validation validation, params CarrierChargeOrder[] orders) =>
+    private static IReadOnlyList<FlatCharge> Check(Validation validation, params FlatChargeOrder[] orders) =>
         CarrierPay.Check(orders, Some.Today, validation);
 
     [Fact]
@@ -107,7 +107,7 @@ public class CarrierPayTests
             .Sample(lines =>
             {
                 var validation = new Validation();
-                var charges = Check(validation, [.. lines.Select(l => new CarrierChargeOrder(l.Item2, "x", Money.Usd(l.Item1 / 100m)))]);
+                var charges = Check(validation, [.. lines.Select(l => new FlatChargeOrder(l.Item2, "x", Money.Usd(l.Item1 / 100m)))]);
                 var sum = lines.Sum(l => l.Item2 == ChargeKind.Discount ? -l.Item1 : l.Item1);
                 Assert.Equal(sum > 0, validation.Ok);
                 Assert.Equal(sum / 100m, CarrierPay.Sum(charges).Amount);
@@ -147,7 +147,7 @@ public class CarrierPayTests
     [Fact]
     public void A_change_names_what_was_added_and_removed()
     {
-        CarrierCharge haul = new(ChargeKind.LineHaul, null, Money.Usd(700));
+        FlatCharge haul = new(ChargeKind.LineHaul, null, Money.Usd(700));
         Assert.Equal(
             "from $700.00 to $760.00: detention $60.00 added",
             CarrierPay.Describe([haul], [haul, new(ChargeKind.Detention, "2 h", Money.Usd(60))])

@@ -36,6 +36,24 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
     /// test.</summary>
     private async Task<Dictionary<string, JsonNode?>> Good(Caller owner)
     {
+        var detention = new
+        {
+            charges = new[]
+            {
+                new
+                {
+                    kind = "detention",
+                    description = "two hours",
+                    amount = TestBusiness.Usd(120m),
+                    authorization = new
+                    {
+                        by = "R. Dahl",
+                        on = "2026-11-20",
+                        reference = "email of November 20",
+                    },
+                },
+            },
+        };
         var dispatch = new
         {
             driver = "Ray Ostrander",
@@ -479,46 +497,8 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     send = false,
                 }
             ),
-            [$"POST /api/loads/{other}/late-charges"] = Node(
-                new
-                {
-                    charges = new[]
-                    {
-                        new
-                        {
-                            kind = "detention",
-                            description = "two hours",
-                            amount = TestBusiness.Usd(120m),
-                            authorization = new
-                            {
-                                by = "R. Dahl",
-                                on = "2026-11-20",
-                                reference = "email of November 20",
-                            },
-                        },
-                    },
-                }
-            ),
-            [$"POST /api/loads/{covered}/charges"] = Node(
-                new
-                {
-                    charges = new[]
-                    {
-                        new
-                        {
-                            kind = "detention",
-                            description = "two hours",
-                            amount = TestBusiness.Usd(120m),
-                            authorization = new
-                            {
-                                by = "R. Dahl",
-                                on = "2026-11-20",
-                                reference = "email of November 20",
-                            },
-                        },
-                    },
-                }
-            ),
+            [$"POST /api/loads/{other}/late-charges"] = Node(detention),
+            [$"POST /api/loads/{covered}/charges"] = Node(detention),
             [$"POST /api/loads/{other}/claims"] = Node(new { kind = "damage", description = "two pallets crushed" }),
             [$"POST /api/claims/{claim}/file"] = Node(new { filedOn = "2026-11-20", amount = TestBusiness.Usd(300m) }),
             [$"POST /api/claims/{claim}/decide"] = Node(

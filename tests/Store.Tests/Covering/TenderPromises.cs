@@ -10,7 +10,7 @@ namespace SteadyLark.Store.Tests.Covering;
 /// <summary>What the database refuses about tenders, carrier pay and a carrier's driver, whatever the code does.</summary>
 public class TenderPromises(Stocked s) : IClassFixture<Stocked>
 {
-    private static readonly CarrierCharge Haul = new(ChargeKind.LineHaul, null, Money.Usd(500));
+    private static readonly FlatCharge Haul = new(ChargeKind.LineHaul, null, Money.Usd(500));
 
     private async Task<long> Leg(CommandContext w, string number)
     {
@@ -43,9 +43,7 @@ public class TenderPromises(Stocked s) : IClassFixture<Stocked>
             )
         );
         Assert.Null(
-            await s.Refusal(w =>
-                CoverStore.ChangeCharges(w.Db, leg, [Haul, new CarrierCharge(ChargeKind.Discount, "late", Money.Usd(-40))])
-            )
+            await s.Refusal(w => CoverStore.ChangeCharges(w.Db, leg, [Haul, new FlatCharge(ChargeKind.Discount, "late", Money.Usd(-40))]))
         );
         Assert.Null(await s.Refusal(w => CoverStore.Undo(w, leg, TenderEnd.Declined, "Jo", "no truck")));
     }

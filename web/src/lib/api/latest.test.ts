@@ -23,7 +23,7 @@ test('an older answer never replaces a newer one, and neither does its failure',
   expect(seen).toEqual([3]);
 });
 
-test('the newest failure is told, and answers in their order are all used', async () => {
+test('the newest failure is reported, and answers in order are all used', async () => {
   const { open, ask } = asked();
   const seen: (number | string)[] = [];
   const load = latest(

@@ -4447,14 +4447,8 @@ export interface components {
             /** Format: int32 */
             recoveryCodesLeft: number;
         };
-        AddedChargeRequest: {
-            kind: null | components["schemas"]["ChargeKind"];
-            description: null | string;
-            amount: null | components["schemas"]["Money"];
-            authorization?: null | components["schemas"]["ChargeAuthorization"];
-        };
         AddedChargesRequest: {
-            charges: null | components["schemas"]["AddedChargeRequest"][];
+            charges: null | components["schemas"]["FlatChargeOrder"][];
         };
         /**
          * @description Whether an address was found.
@@ -4879,13 +4873,6 @@ export interface components {
              */
             placeId?: null | number;
         };
-        /** @description A charge of a carrier's pay, as entered. A discount is entered above zero and subtracted. */
-        CarrierChargeOrder: {
-            kind: null | components["schemas"]["ChargeKind"];
-            description: null | string;
-            amount: null | components["schemas"]["Money"];
-            authorization?: null | components["schemas"]["ChargeAuthorization"];
-        };
         /** @description A charge of a carrier's pay. */
         CarrierChargeRow: {
             /** Format: int64 */
@@ -4985,7 +4972,7 @@ export interface components {
         };
         CarrierPayRequest: {
             /** @description All of them; the ones that are left out are removed. */
-            charges: null | components["schemas"]["CarrierChargeOrder"][];
+            charges: null | components["schemas"]["FlatChargeOrder"][];
         };
         /** @description What the company asks of every carrier, beyond the law. */
         CarrierRequirements: {
@@ -5594,7 +5581,7 @@ export interface components {
              * @default false
              */
             reassign: boolean;
-            charges?: null | components["schemas"]["CarrierChargeOrder"][];
+            charges?: null | components["schemas"]["FlatChargeOrder"][];
             /** @description Who at the carrier accepted by phone; omitted to tender the load and wait for the answer. */
             acceptedBy?: null | string;
             /**
@@ -5975,6 +5962,13 @@ export interface components {
             /** @description Where the owner gets links to reset a password. */
             ownerEmail: null | string;
             password: null | string;
+        };
+        /** @description A charge of a fixed amount, as entered: every amount above zero, a discount too. */
+        FlatChargeOrder: {
+            kind: null | components["schemas"]["ChargeKind"];
+            description: null | string;
+            amount: null | components["schemas"]["Money"];
+            authorization?: null | components["schemas"]["ChargeAuthorization"];
         };
         FleetView: {
             drivers: components["schemas"]["DriverRow"][];

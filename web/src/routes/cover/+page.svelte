@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { api, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import CoverPanel from '$lib/loads/CoverPanel.svelte';
   import LoadRowView from '$lib/loads/LoadRowView.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
@@ -19,13 +20,11 @@
   let lines = $state<Schemas['LoadLine'][] | null>(null);
   let width = $state(700);
   const open = $derived(Number(page.url.searchParams.get('load')) || null);
-  async function load() {
-    try {
-      lines = (await take(api.GET('/api/loads', { params: { query: { view: 'open', limit: 500 } } }))).rows;
-    } catch (e) {
-      showError(e);
-    }
-  }
+  const load = latest(
+    () => take(api.GET('/api/loads', { params: { query: { view: 'open', limit: 500 } } })),
+    (answer) => (lines = answer.rows),
+    showError,
+  );
   $effect(() => {
     void load();
     return live.follow(load, ['loads']);

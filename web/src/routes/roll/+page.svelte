@@ -1,6 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state';
   import { api, take, type Schemas } from '$lib/api/client';
+  import { latest } from '$lib/api/latest';
   import LoadRowView from '$lib/loads/LoadRowView.svelte';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
   import { statusWidth } from '$lib/loads/labels';
@@ -20,20 +21,17 @@
   const open = $derived(Number(page.url.searchParams.get('load')) || null);
   const tab = $derived(page.url.searchParams.get('tab') ?? 'all');
 
-  async function load() {
-    try {
-      const all: Schemas['LoadLine'][] = [];
-      let after: string | undefined;
-      do {
-        const got = await take(api.GET('/api/loads', { params: { query: { view: 'moving', after, limit: 500 } } }));
-        all.push(...got.rows);
-        after = got.next ?? undefined;
-      } while (after);
-      lines = all;
-    } catch (e) {
-      showError(e);
-    }
+  async function moving() {
+    const all: Schemas['LoadLine'][] = [];
+    let after: string | undefined;
+    do {
+      const got = await take(api.GET('/api/loads', { params: { query: { view: 'moving', after, limit: 500 } } }));
+      all.push(...got.rows);
+      after = got.next ?? undefined;
+    } while (after);
+    return all;
   }
+  const load = latest(moving, (all) => (lines = all), showError);
   $effect(() => {
     void load();
     return live.follow(load, ['loads']);

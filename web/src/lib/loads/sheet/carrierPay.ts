@@ -1,7 +1,7 @@
 import type { Schemas } from '$lib/api/client';
 
 /** A carrier's charges as they are entered: a discount above zero. */
-export const asOrders = (charges: Schemas['CarrierChargeRow'][]): Schemas['CarrierChargeOrder'][] =>
+export const asOrders = (charges: Schemas['CarrierChargeRow'][]): Schemas['FlatChargeOrder'][] =>
   charges.map((c) => ({
     kind: c.kind,
     description: c.description,
