@@ -12,6 +12,7 @@ using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.People;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Fleet;
@@ -50,7 +51,7 @@ public sealed class TestBusiness : IAsyncLifetime
     {
         Db = await TestDatabase.Make();
         var zone = DateTimeZoneProviders.Tzdb["America/Denver"];
-        await using (var w = await CommandContext.Begin(Db.Source, new Actor(null, "Test", Via.System), Clock.Now, zone))
+        await using (var w = await CommandContext.Begin(Db.Source, new Actor(null, "Test", Via.System), Clock.Now, zone, Routing.Roads))
         {
             await LedgerStore.AddAccounts(w.Db);
             await LedgerStore.Post(w, Postings.Opening(w.Today, Money.Usd(50_000)));
@@ -304,15 +305,20 @@ public sealed class TestBusiness : IAsyncLifetime
         await SettlementStore.SetRate(w.Db, driver, new PayRate(PayKind.PerDay, 66m, new LocalDate(2020, 1, 1)), null, w.Now);
     }
 
-    /// <summary>One more driver of ours with truck and trailer, known by a key.</summary>
-    public async Task AddCrew(string key, string name)
-    {
-        await using var w = await CommandContext.Begin(
+    /// <summary>A command of the system, beside the API.</summary>
+    public Task<CommandContext> Begin() =>
+        CommandContext.Begin(
             Db.Source,
             new Actor(null, "Test", Via.System),
             Clock.Now,
-            DateTimeZoneProviders.Tzdb["America/Denver"]
+            DateTimeZoneProviders.Tzdb["America/Denver"],
+            Routing.Roads
         );
+
+    /// <summary>One more driver of ours with truck and trailer, known by a key.</summary>
+    public async Task AddCrew(string key, string name)
+    {
+        await using var w = await Begin();
         Ids[key] = await FleetStore.AddDriver(w.Db, new DriverRow(0, name, name, null, null, "Missoula MT", true));
         await Agree(w, Ids[key]);
         Ids[$"{key} truck"] = await FleetStore.AddTruck(w.Db, $"T{key}", null);

@@ -1,6 +1,7 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Fleet;
@@ -95,7 +96,8 @@ public sealed class Stocked : IAsyncLifetime
 
     public async Task DisposeAsync() => await Db.DisposeAsync();
 
-    public Task<CommandContext> Begin() => CommandContext.Begin(Db.Source, new Actor(null, "Test", Via.System), Now, Zone);
+    public Task<CommandContext> Begin() =>
+        CommandContext.Begin(Db.Source, new Actor(null, "Test", Via.System), Now, Zone, RoadEstimate.Straight);
 
     /// <summary>What the database says when it refuses; null when it does not.</summary>
     public async Task<string?> Refusal(Func<CommandContext, Task> act)

@@ -1,6 +1,8 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips;
 
 namespace SteadyLark.Core.Covering;
 
@@ -8,7 +10,8 @@ namespace SteadyLark.Core.Covering;
 /// <param name="PickupUntil">The latest time it can be picked up.</param>
 /// <param name="Begins">The earliest pickup time.</param>
 /// <param name="Lasts">Estimated time from pickup to last delivery.</param>
-/// <param name="Left">Its revenue less driver pay.</param>
+/// <param name="Left">Its revenue less driver, payroll tax, fuel and truck by the mile: what its own miles leave, before empty miles and
+/// truck days.</param>
 public sealed record RoundTripLoad(
     long LoadId,
     string Number,
@@ -28,7 +31,7 @@ public sealed record RoundTripLoad(
 /// <param name="BackBegins">When it is picked up.</param>
 /// <param name="EmptyMiles">All empty miles of the round trip, including the way home.</param>
 /// <param name="HomeAt">Estimated time they are home.</param>
-/// <param name="PerDay">Margin of both loads per day of the round trip.</param>
+/// <param name="PerDay">Margin of both loads per day of the round trip, after empty miles and the truck's days.</param>
 public sealed record RoundTrip(
     Instant Sets,
     Instant OutEnds,
@@ -39,6 +42,46 @@ public sealed record RoundTrip(
     Instant HomeAt,
     Money PerDay
 );
+
+/// <summary>What a round trip costs besides the loaded miles.</summary>
+/// <param name="EmptyMile">An empty mile: fuel and truck, and driver pay by the empty mile with its payroll tax.</param>
+/// <param name="Day">A day of the truck, with per diem.</param>
+public sealed record RoundTripCosts(Money EmptyMile, Money Day)
+{
+    /// <summary>Of a driver: what an empty mile more costs them and their truck.</summary>
+    /// <param name="perEmptyMile">The driver's rate for empty miles.</param>
+    public static RoundTripCosts Of(CostFigures figures, DriverCost driver, decimal perEmptyMile)
+    {
+        Money Of(int empty) =>
+            LegCost
+                .Of(
+                    figures with
+                    {
+                        FixedPerDay = 0,
+                    },
+                    new TruckWork(0, empty, 0, Duration.Zero),
+                    driver with
+                    {
+                        ByLeg = driver.ByLeg is null ? null : Money.Usd(empty * perEmptyMile),
+                        PerDiem = 0,
+                    },
+                    KnownCosts.None
+                )
+                .Total;
+        // Of a thousand miles, so that rounding to cents does not matter.
+        return new RoundTripCosts(
+            Of(1000) * 0.001m,
+            Money.Usd((driver.Worker == WorkerKind.OwnerOperator ? 0 : figures.FixedPerDay) + (driver.ByLeg is null ? 0 : driver.PerDiem))
+        );
+    }
+
+    /// <summary>What a load's own miles leave: see <see cref="RoundTripLoad"/>.</summary>
+    public static Money Left(CostFigures figures, Money revenue, TruckWork work, DriverCost driver) =>
+        revenue
+        - LegCost.Of(figures with { FixedPerDay = 0 }, work with { EmptyMiles = 0 }, driver with { PerDiem = 0 }, KnownCosts.None).Total;
+
+    public static readonly RoundTripCosts None = new(Money.Zero(), Money.Zero());
+}
 
 /// <summary>The best load is the one with the best round trip, not the best rate: the load back can make up for a cheap load out.</summary>
 public static class RoundTrips
@@ -57,7 +100,8 @@ public static class RoundTrips
         GeoPoint from,
         RoundTripLoad load,
         IEnumerable<RoundTripLoad> open,
-        GeoPoint home
+        GeoPoint home,
+        RoundTripCosts costs
     )
     {
         var before = roads.Between(from, load.From);
@@ -80,17 +124,9 @@ public static class RoundTrips
             var homeward = roads.Between(last, home);
             var at = (backEnds ?? ends) + homeward.DoorToDoor;
             var days = Math.Max(0.5, (at - sets).TotalDays);
-            var left = load.Left + (back?.Left ?? Money.Zero());
-            return new RoundTrip(
-                sets,
-                ends,
-                back,
-                backBegins,
-                backEnds,
-                (before + between + homeward).WholeMiles,
-                at,
-                Money.Usd(left.Amount / (decimal)days).ToCents()
-            );
+            var empty = (before + between + homeward).WholeMiles;
+            var left = load.Left + (back?.Left ?? Money.Zero()) - (costs.EmptyMile * empty) - (costs.Day * (decimal)days);
+            return new RoundTrip(sets, ends, back, backBegins, backEnds, empty, at, Money.Usd(left.Amount / (decimal)days).ToCents());
         }
     }
 }

@@ -6,8 +6,11 @@ namespace SteadyLark.Core.Paying;
 /// <summary>Pay types of a driver.</summary>
 public enum PayKind
 {
-    /// <summary>Per mile of a leg, to a hundredth of a cent.</summary>
+    /// <summary>Per loaded mile of a leg, to a hundredth of a cent.</summary>
     PerMile,
+
+    /// <summary>Per empty mile before a leg, to a hundredth of a cent.</summary>
+    PerEmptyMile,
 
     /// <summary>Percent of the leg's share of the line haul.</summary>
     PercentOfLineHaul,
@@ -38,7 +41,7 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
     public static decimal MaxRate(PayKind kind) =>
         kind switch
         {
-            PayKind.PerMile => 10m,
+            PayKind.PerMile or PayKind.PerEmptyMile => 10m,
             PayKind.PercentOfLineHaul => 100m,
             PayKind.PerHour => 200m,
             PayKind.PerExtraStop or PayKind.PerDay => 1_000m,
@@ -52,18 +55,21 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
 
     /// <summary>What a leg earns the driver, line by line. Each line is rounded to cents, half up.</summary>
     /// <param name="lineHaul">The leg's share of it.</param>
+    /// <param name="emptyMiles">From where the truck was free to where it took the freight.</param>
     /// <param name="stops">The leg's own stops, and its ends at which the load was handed over: two of them are no extra stops.</param>
     public IEnumerable<(PayKind Kind, decimal Quantity, decimal Rate, Money Amount)> ForLeg(
         int miles,
         Money lineHaul,
         int stops,
-        LocalDate finishedOn
+        LocalDate finishedOn,
+        int emptyMiles = 0
     )
     {
         var extra = Math.Max(0, stops - 2);
         return from part in new (PayKind Kind, decimal Quantity)[]
             {
                 (PayKind.PerMile, miles),
+                (PayKind.PerEmptyMile, emptyMiles),
                 (PayKind.PercentOfLineHaul, lineHaul.Amount),
                 (PayKind.PerLoad, 1),
                 (PayKind.PerExtraStop, extra),
@@ -78,9 +84,11 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
             );
     }
 
-    /// <summary>What a leg earns the driver in total.</summary>
-    public Money LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn) =>
-        Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn).Select(l => l.Amount));
+    /// <summary>What a leg earns the driver in total; null when no rate of that day is by mile, percent or load.</summary>
+    public Money? LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn, int emptyMiles = 0) =>
+        At(PayKind.PerMile, finishedOn) + At(PayKind.PercentOfLineHaul, finishedOn) + At(PayKind.PerLoad, finishedOn) > 0
+            ? Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn, emptyMiles).Select(l => l.Amount))
+            : null;
 
     /// <summary>A leg's share of a load's line haul: by miles; equal shares when no miles are known. The shares of all legs add up to the
     /// line haul.</summary>
@@ -92,7 +100,8 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
     public static string Format(PayKind kind) =>
         kind switch
         {
-            PayKind.PerMile => "per mile",
+            PayKind.PerMile => "per loaded mile",
+            PayKind.PerEmptyMile => "per empty mile",
             PayKind.PercentOfLineHaul => "percent of line haul",
             PayKind.PerLoad => "per load",
             PayKind.PerExtraStop => "per extra stop",

@@ -5,7 +5,8 @@ using SteadyLark.Core.Ledger;
 namespace SteadyLark.Core.Paying;
 
 /// <summary>A leg they completed.</summary>
-/// <param name="Miles">Estimated road miles of the leg.</param>
+/// <param name="Miles">Loaded road miles of the leg.</param>
+/// <param name="EmptyMiles">Before it, from where the truck was free.</param>
 /// <param name="Stops">Stops of the leg.</param>
 /// <param name="LineHaul">The leg's share of the load's line haul.</param>
 /// <param name="FinishedOn">The day of the last delivery or of the handover, in the company's time zone.</param>
@@ -18,7 +19,8 @@ public sealed record WorkedLeg(
     int Miles,
     LocalDate FinishedOn,
     int Stops = 2,
-    Money LineHaul = default
+    Money LineHaul = default,
+    int EmptyMiles = 0
 );
 
 /// <summary>Days out: from the day of a trip's first arrival to the day it ended, inclusive.</summary>
@@ -235,7 +237,7 @@ public static class DriverSettlement
     /// <summary>What a leg earns; a line of nothing when it earns nothing, for it is settled in its week all the same.</summary>
     private static IEnumerable<PayLine> LegLines(WorkedLeg l, DriverAgreement agreement) =>
         agreement
-            .ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn)
+            .ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn, l.EmptyMiles)
             .Select(p => new PayLine(
                 p.Kind,
                 l.Lane,

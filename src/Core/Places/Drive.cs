@@ -6,7 +6,8 @@ namespace SteadyLark.Core.Places;
 /// <param name="Miles">Statute road miles, local streets at both ends included.</param>
 /// <param name="Minutes">Driving time at truck speeds, without stops or rest.</param>
 /// <param name="Estimated">True off our road network: the straight line times a road factor.</param>
-public readonly record struct Drive(double Miles, double Minutes, bool Estimated = false)
+/// <param name="TollMiles">Of the miles, on toll roads.</param>
+public readonly record struct Drive(double Miles, double Minutes, bool Estimated = false, double TollMiles = 0)
 {
     /// <summary>Driving limit before ten hours off duty: 49 CFR § 395.3(a)(3)(i), property-carrying vehicles.</summary>
     public const double DrivingLimitHours = 11;
@@ -39,10 +40,13 @@ public readonly record struct Drive(double Miles, double Minutes, bool Estimated
         }
     }
 
-    /// <summary>The same drive with manual miles, at the same speed.</summary>
+    /// <summary>The same drive with manual miles, at the same speed and with the same share of toll roads.</summary>
     /// <param name="miles">At least 0; null leaves it unchanged.</param>
     public Drive Set(double? miles) =>
-        miles is not { } m ? this : new Drive(m, Miles > 0 ? Minutes * m / Miles : m / RoadEstimate.MilesPerHour * 60);
+        miles is not { } m ? this
+        : Miles > 0 ? new Drive(m, Minutes * m / Miles, TollMiles: TollMiles * m / Miles)
+        : new Drive(m, m / RoadEstimate.MilesPerHour * 60);
 
-    public static Drive operator +(Drive a, Drive b) => new(a.Miles + b.Miles, a.Minutes + b.Minutes, a.Estimated || b.Estimated);
+    public static Drive operator +(Drive a, Drive b) =>
+        new(a.Miles + b.Miles, a.Minutes + b.Minutes, a.Estimated || b.Estimated, a.TollMiles + b.TollMiles);
 }

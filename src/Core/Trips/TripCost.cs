@@ -1,12 +1,14 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Core.Trips;
 
-/// <summary>Cost assumptions for trips.</summary>
+/// <summary>Cost assumptions for our own trucks.</summary>
 /// <param name="MilesPerGallon">Fuel economy, US gallons, above 0.</param>
 /// <param name="FuelPrice">Dollars a gallon.</param>
-/// <param name="DriverPerMile">Dollars a mile, for a driver without pay rates.</param>
+/// <param name="DriverPerMile">Dollars a mile, empty miles included, for a driver whose pay rates are not by the load.</param>
 /// <param name="FixedPerMile">Dollars a mile for tires, maintenance and the like.</param>
 /// <param name="FixedPerDay">Dollars a day for truck, trailer, insurance and overhead.</param>
 /// <param name="TollPerMile">Dollars a mile on toll roads.</param>
@@ -19,15 +21,91 @@ public sealed record CostFigures(
     decimal TollPerMile
 );
 
-/// <summary>A trip's expected cost and profit; each part in whole cents.</summary>
+/// <summary>What our truck does for a leg.</summary>
+/// <param name="Miles">Loaded, whole miles.</param>
+/// <param name="EmptyMiles">From where the truck was free to where it takes the freight; whole miles.</param>
+/// <param name="TollMiles">Of both, on toll roads.</param>
+/// <param name="Lasts">From leaving empty to leaving the last stop.</param>
+public sealed record TruckWork(int Miles, int EmptyMiles, double TollMiles, Duration Lasts)
+{
+    /// <summary>In quarters of a day, rounded up, at least one quarter.</summary>
+    public decimal Days => Math.Max(0.25m, Math.Ceiling((decimal)Lasts.TotalDays * 4) / 4);
+
+    /// <summary>Empty and loaded.</summary>
+    public int AllMiles => Miles + EmptyMiles;
+}
+
+/// <summary>What a driver earns for a leg, and what else that costs.</summary>
+/// <param name="ByLeg">Pay by rates per mile, percent, load and stop; null when the driver is paid by the hour, day or week only.</param>
+/// <param name="TaxPercent">Employer payroll tax, for an employee.</param>
+/// <param name="PerDiem">Dollars a day out; not taxed. Expected for the days of a leg that lasts a day or longer.</param>
+public sealed record DriverCost(Money? ByLeg, WorkerKind Worker, decimal TaxPercent, decimal PerDiem = 0);
+
+/// <summary>
+/// What a leg on our own truck costs, expected or entered, so that it compares with a carrier's price: driver and payroll tax, fuel,
+/// tolls, truck and the empty miles before it. An owner-operator bears fuel, tolls and truck (49 CFR 376.12(e) leaves that to the
+/// lease; ours says so). Each part is rounded to cents.
+/// </summary>
+/// <param name="Driver">Pay and per diem.</param>
+/// <param name="Truck">By the mile and by the day.</param>
 /// <param name="Other">Lodging, scales and the rest, as entered.</param>
-/// <param name="Days">From the empty start to the end of the last stop, in quarters of a day, at least one quarter.</param>
+/// <example>650 miles, 40 of them toll, a day and a quarter, at 6.5 mpg and $3.90, $0.62, $0.21, $148 a day, $0.18: driver 403.00, fuel
+/// 390.00, tolls 7.20, truck 321.50; with 7.65 % payroll tax 30.83.</example>
+public sealed record LegCost(Money Driver, Money PayrollTax, Money Fuel, Money Tolls, Money Truck, Money Other)
+{
+    public static readonly LegCost None = new(Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero());
+
+    public Money Total => Money.Sum([Driver, PayrollTax, Fuel, Tolls, Truck, Other]);
+
+    /// <param name="known">Entered costs: they replace calculated fuel and tolls, and add the rest.</param>
+    public static LegCost Of(CostFigures figures, TruckWork work, DriverCost driver, KnownCosts known)
+    {
+        var own = driver.Worker == WorkerKind.OwnerOperator;
+        var pay = driver.ByLeg ?? Money.Usd(work.AllMiles * figures.DriverPerMile).ToCents();
+        var away = driver.ByLeg is not null && work.Lasts >= Duration.FromDays(1) ? work.Days * driver.PerDiem : 0;
+        return new LegCost(
+            pay + Money.Usd(away).ToCents(),
+            driver.Worker == WorkerKind.Employee ? (pay * (driver.TaxPercent / 100m)).ToCents() : Money.Zero(),
+            known.Fuel ?? Ours(work.AllMiles / figures.MilesPerGallon * figures.FuelPrice),
+            known.Tolls ?? Ours((decimal)work.TollMiles * figures.TollPerMile),
+            Ours((work.AllMiles * figures.FixedPerMile) + (work.Days * figures.FixedPerDay)),
+            known.Other
+        );
+
+        Money Ours(decimal amount) => own ? Money.Zero() : Money.Usd(amount).ToCents();
+    }
+
+    public static LegCost operator +(LegCost a, LegCost b) =>
+        new(a.Driver + b.Driver, a.PayrollTax + b.PayrollTax, a.Fuel + b.Fuel, a.Tolls + b.Tolls, a.Truck + b.Truck, a.Other + b.Other);
+}
+
+/// <summary>A load's margin: revenue less what all its legs cost, whoever hauls them.</summary>
+public static class LoadMargin
+{
+    /// <summary>What our own trucks cost for all legs; null when one is not ours.</summary>
+    public static LegCost? Of(IEnumerable<LegCost?> legs)
+    {
+        var all = legs.ToList();
+        return all.Count > 0 && all.All(c => c is not null) ? all.Aggregate(LegCost.None, (sum, c) => sum + c!) : null;
+    }
+
+    /// <summary>What the legs cost together; null while one of them has no cost yet.</summary>
+    /// <param name="legs">Of each leg: its carrier's bill, else the agreed pay, else what our own truck costs.</param>
+    public static Money? Cost(IEnumerable<Money?> legs)
+    {
+        var all = legs.ToList();
+        return all.Count > 0 && all.All(c => c is not null) ? Money.Sum(all.Select(c => c!.Value)) : null;
+    }
+}
+
+/// <summary>A trip's expected cost and profit.</summary>
 /// <param name="Profit">Revenue less all costs.</param>
 public sealed record TripCost(
+    Money Driver,
+    Money PayrollTax,
     Money Fuel,
     Money Tolls,
-    Money Driver,
-    Money Fixed,
+    Money Truck,
     Money Other,
     Money Total,
     decimal Days,
@@ -36,48 +114,65 @@ public sealed record TripCost(
     Money ProfitPerDay
 )
 {
-    /// <param name="revenue">The trip's revenue.</param>
+    /// <param name="cost">Of all its legs.</param>
     /// <param name="miles">Empty and loaded.</param>
-    /// <param name="tollMiles">Of them, on toll roads.</param>
-    /// <param name="lasts">From start to end.</param>
-    /// <param name="wage">Driver pay by their pay rates, or null to use the company's figure.</param>
-    /// <param name="known">Amounts entered by kind, expected or actual: they replace calculated fuel and tolls, and add the rest.</param>
-    public static TripCost Of(
-        CostFigures figures,
-        Money revenue,
-        double miles,
-        double tollMiles,
-        Duration lasts,
-        Money? wage,
-        KnownCosts known
-    )
+    public static TripCost Of(LegCost cost, Money revenue, double miles, decimal days)
     {
-        var m = (decimal)miles;
-        var days = Math.Max(0.25m, Math.Ceiling((decimal)lasts.TotalDays * 4) / 4);
-        var fuel = known.Fuel ?? Money.Usd(m / figures.MilesPerGallon * figures.FuelPrice).ToCents();
-        var tolls = known.Tolls ?? Money.Usd((decimal)tollMiles * figures.TollPerMile).ToCents();
-        var driver = wage ?? Money.Usd(m * figures.DriverPerMile).ToCents();
-        var still = Money.Usd((m * figures.FixedPerMile) + (days * figures.FixedPerDay)).ToCents();
-        var total = Money.Sum([fuel, tolls, driver, still, known.Other]);
-        var profit = revenue - total;
+        var profit = revenue - cost.Total;
         return new TripCost(
-            fuel,
-            tolls,
-            driver,
-            still,
-            known.Other,
-            total,
+            cost.Driver,
+            cost.PayrollTax,
+            cost.Fuel,
+            cost.Tolls,
+            cost.Truck,
+            cost.Other,
+            cost.Total,
             days,
             profit,
-            miles >= 1 ? Money.Usd(profit.Amount / m).ToCents() : null,
+            miles >= 1 ? Money.Usd(profit.Amount / (decimal)miles).ToCents() : null,
             Money.Usd(profit.Amount / days).ToCents()
         );
     }
 }
 
-/// <summary>Costs entered for a trip.</summary>
+/// <summary>A cost of a load on our own truck that somebody entered.</summary>
+public enum CostKind
+{
+    Fuel,
+    Toll,
+    Lodging,
+    Scale,
+    Wash,
+    Other,
+}
+
+/// <param name="Amount">Actual once known, else expected.</param>
+public sealed record EnteredCost(CostKind Kind, [property: SeenWith(Right.MarginsSee)] Money Amount);
+
+/// <summary>Costs entered for a load.</summary>
 /// <param name="Fuel">Null when nothing was entered, as is <paramref name="Tolls"/>.</param>
 public sealed record KnownCosts(Money? Fuel, Money? Tolls, Money Other)
 {
     public static readonly KnownCosts None = new(null, null, Money.Zero());
+
+    public static KnownCosts Of(IEnumerable<EnteredCost> costs)
+    {
+        var kinds = costs.ToLookup(c => c.Kind, c => c.Amount);
+        Money? Sum(CostKind kind) => kinds.Contains(kind) ? Money.Sum(kinds[kind]) : null;
+        return new KnownCosts(
+            Sum(CostKind.Fuel),
+            Sum(CostKind.Toll),
+            Money.Sum(kinds.Where(k => k.Key is not (CostKind.Fuel or CostKind.Toll)).SelectMany(k => k))
+        );
+    }
+
+    /// <summary>One leg's share, by miles; the shares of all legs add up.</summary>
+    /// <param name="miles">Of all legs of the load, in order.</param>
+    /// <param name="leg">Which of them, from zero.</param>
+    public KnownCosts Share(IReadOnlyList<int> miles, int leg) =>
+        new(
+            Fuel is { } fuel ? DriverAgreement.Share(fuel, miles, leg) : null,
+            Tolls is { } tolls ? DriverAgreement.Share(tolls, miles, leg) : null,
+            DriverAgreement.Share(Other, miles, leg)
+        );
 }

@@ -6,6 +6,7 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Server.Loads;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 
@@ -15,7 +16,8 @@ namespace SteadyLark.Server.Basics;
 public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone zone)
 {
     /// <summary>Begins a command's transaction for the caller.</summary>
-    public Task<CommandContext> Begin(Actor actor) => CommandContext.Begin(source, actor, clock.GetCurrentInstant(), zone.Zone);
+    public Task<CommandContext> Begin(Actor actor) =>
+        CommandContext.Begin(source, actor, clock.GetCurrentInstant(), zone.Zone, Routing.Roads);
 
     /// <summary>Runs a command of any kind.</summary>
     public Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, Func<CommandContext, Task<Outcome<T>>> act) =>

@@ -2,6 +2,7 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 
@@ -30,7 +31,8 @@ public sealed class BillingRuns(NpgsqlDataSource source, IClock clock, BusinessZ
             source,
             new Actor(null, "Steady Lark", Via.System),
             clock.GetCurrentInstant(),
-            zone.Zone
+            zone.Zone,
+            Routing.Roads
         );
         if (await BillingRunStore.Next(w) is not { } job)
         {

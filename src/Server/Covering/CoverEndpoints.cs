@@ -24,7 +24,8 @@ namespace SteadyLark.Server.Covering;
 /// <param name="EmptyMiles">Road miles from where they are free to the first stop; null when unknown.</param>
 /// <param name="FreeWhere">That place, relative to the first stop, such as 22 mi NW of Butte MT.</param>
 /// <param name="Blocked">Why they cannot take it, or null.</param>
-/// <param name="Pay">Their pay for the load, by its miles.</param>
+/// <param name="Pay">Their expected pay for the load.</param>
+/// <param name="Margin">After driver, payroll tax, fuel, truck and the empty miles to the first stop.</param>
 /// <param name="RoundTrip">The round trip with the highest margin per day; null when their location or home is unknown, or when they cannot
 /// take it.</param>
 public sealed record DriverOffer(
@@ -44,7 +45,7 @@ public sealed record DriverOffer(
 );
 
 /// <param name="BackLoadId">The load back, or null when none is worth its time.</param>
-/// <param name="PerDay">Margin per day of the round trip's loads, after driver pay; fuel and truck not included.</param>
+/// <param name="PerDay">Margin per day of the round trip's loads, after all they cost, empty miles included.</param>
 public sealed record RoundTripView(
     Instant Sets,
     Instant OutEnds,
@@ -285,8 +286,9 @@ public static class CoverEndpoints
         var miles = sheet.Leg!.Miles;
         var ends = span.Until.InZone(zone).Date;
         var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
-        var agreements = await SettlementStore.Agreements(db, (await FleetStore.Drivers(db)).Select(d => d.Id));
-        var open = await OpenLoads(db, sheet, agreements, now);
+        var ours = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id, d => d.Worker);
+        var pay = new DriverPay(await SettlementStore.Agreements(db, ours.Keys), ours, await CompanySettingsStore.Read(db));
+        var open = await OpenLoads(db, sheet, now);
         var drivers = DriverFit.Rank(
             (await FleetStore.Choices(db, now, stops[0].Window.Until)).Select(d =>
             {
@@ -302,7 +304,14 @@ public static class CoverEndpoints
                     now,
                     zone
                 );
-                var pay = agreements[d.Id].LegPay(miles, lineHaul, stops.Count, ends);
+                var work = new TruckWork(
+                    miles,
+                    empty?.WholeMiles ?? 0,
+                    (empty?.TollMiles ?? 0) + Tolls(stops),
+                    (empty?.DoorToDoor ?? Duration.Zero) + (span.Until - span.From)
+                );
+                var earns = pay.Of(d.Id, work, lineHaul, stops.Count, ends);
+                var cost = LegCost.Of(pay.Figures, work, earns, KnownCosts.None);
                 return new DriverOffer(
                     d.Id,
                     d.Name,
@@ -317,12 +326,12 @@ public static class CoverEndpoints
                         )
                         : null,
                     cannot,
-                    pay,
-                    Margin.Of(sheet.Load.Revenue, pay),
+                    cost.Driver,
+                    Margin.Of(sheet.Load.Revenue, cost.Total),
                     d.Commitments,
                     d.LastTruckId,
                     d.LastTrailerId,
-                    cannot is null ? RoundOf(d, pay) : null
+                    cannot is null ? RoundOf(d, work, earns) : null
                 );
             }),
             d => new DriverRank(d.Blocked is null, d.RoundTrip?.PerDay, d.EmptyMiles, d.Name)
@@ -339,7 +348,7 @@ public static class CoverEndpoints
             .Select(t => new UnitOffer(t.Id, t.Unit, t.Equipment, held.Trailers.GetValueOrDefault(t.Id)))
             .ToList();
 
-        var required = (await CompanySettingsStore.Read(db)).CarrierRequirements;
+        var required = pay.Settings.CarrierRequirements;
         var lane = await CoverStore.LaneHistory(db, sheet.Load.Id, 50);
         var ran = lane.ToLookup(l => l.Carrier);
         var carriers = CarrierRank.Order(
@@ -368,7 +377,7 @@ public static class CoverEndpoints
             await CoverCommands.Undoes(db, sheet)
         );
 
-        RoundTripView? RoundOf(DriverChoice d, Money pay)
+        RoundTripView? RoundOf(DriverChoice d, TruckWork work, DriverCost earns)
         {
             if (d.FreeLatitude is not { } freeLatitude || d.HomeLatitude is not { } homeLatitude)
             {
@@ -384,15 +393,21 @@ public static class CoverEndpoints
                 stops[0].Window.From,
                 stops[0].Window.Until,
                 Lasts(stops),
-                sheet.Load.Revenue - pay
+                RoundTripCosts.Left(pay.Figures, sheet.Load.Revenue, work, earns)
             );
             var round = RoundTrips.Best(
                 Routing.Roads,
                 Instant.Max(d.FreeAt ?? now, now),
                 new GeoPoint(freeLatitude, d.FreeLongitude!.Value),
                 away,
-                open.Select(o => o.Load with { Left = o.Load.Left - o.Pay(d.Id) }),
-                new GeoPoint(homeLatitude, d.HomeLongitude!.Value)
+                open.Select(o =>
+                    o.Load with
+                    {
+                        Left = RoundTripCosts.Left(pay.Figures, o.Load.Left, o.Work, pay.Of(d.Id, o.Work, o.Load.Left, o.Stops, o.On)),
+                    }
+                ),
+                new GeoPoint(homeLatitude, d.HomeLongitude!.Value),
+                RoundTripCosts.Of(pay.Figures, earns, pay.Agreements[d.Id].At(PayKind.PerEmptyMile, ends))
             );
             return new RoundTripView(
                 round.Sets,
@@ -410,10 +425,9 @@ public static class CoverEndpoints
     }
 
     /// <summary>Uncovered loads of the same equipment in the following days: candidates for a load back.</summary>
-    private static async Task<List<(RoundTripLoad Load, Func<long, Money> Pay)>> OpenLoads(
+    private static async Task<List<(RoundTripLoad Load, TruckWork Work, int Stops, LocalDate On)>> OpenLoads(
         NpgsqlConnection db,
         LoadSheet sheet,
-        Dictionary<long, DriverAgreement> agreements,
         Instant now
     )
     {
@@ -439,10 +453,32 @@ public static class CoverEndpoints
                     Lasts(stops),
                     l.Revenue
                 );
-                return (load, (Func<long, Money>)(driver => agreements[driver].LegPay(l.Miles ?? 0, l.Revenue, stops.Count, day)));
+                return (load, new TruckWork(l.Miles ?? 0, 0, Tolls(stops), load.Lasts), stops.Count, day);
             })
             .ToList();
     }
+
+    /// <summary>What drivers earn, and the company's figures.</summary>
+    private sealed record DriverPay(
+        Dictionary<long, DriverAgreement> Agreements,
+        Dictionary<long, WorkerKind> Workers,
+        CompanySettings Settings
+    )
+    {
+        public CostFigures Figures => Settings.Costs;
+
+        public DriverCost Of(long driver, TruckWork work, Money lineHaul, int stops, LocalDate on) =>
+            new(
+                Agreements[driver].LegPay(work.Miles, lineHaul, stops, on, work.EmptyMiles),
+                Workers[driver],
+                Settings.PayrollTaxPercent,
+                Agreements[driver].At(PayKind.PerDay, on)
+            );
+    }
+
+    /// <summary>Miles on toll roads from stop to stop.</summary>
+    private static double Tolls(IReadOnlyList<PlannedStop> stops) =>
+        stops.Skip(1).Zip(stops, (s, before) => Routing.Roads.To(before.Point, s).TollMiles).Sum();
 
     /// <summary>From arrival at the first stop to departure from the last, by road.</summary>
     private static Duration Lasts(IReadOnlyList<PlannedStop> stops) =>

@@ -5,6 +5,7 @@ using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
@@ -41,7 +42,8 @@ public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, Bus
             source,
             new Actor(null, "Steady Lark", Via.System),
             clock.GetCurrentInstant(),
-            zone.Zone
+            zone.Zone,
+            Routing.Roads
         );
         if (await MailStore.NextAwaiting(w.Db) is not { } waiting)
         {

@@ -1,6 +1,7 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
 
@@ -22,7 +23,8 @@ public sealed class TenderExpiry(NpgsqlDataSource source, IClock clock, Business
                 source,
                 new Actor(null, "Steady Lark", Via.System),
                 clock.GetCurrentInstant(),
-                zone.Zone
+                zone.Zone,
+                Routing.Roads
             );
             if (await TenderCommands.Expire(w, load, tender))
             {

@@ -23,6 +23,7 @@ using SteadyLark.Store.Paying;
 using SteadyLark.Store.People;
 using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Demo;
 
@@ -121,8 +122,14 @@ public static class DemoBusiness
             if (await Business.Read(db) is { } known)
             {
                 zone.Zone = WallClock.Zone(known.Zone) ?? zone.Zone;
-                await using var upgrade = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone);
-                await LegPay.Missing(upgrade.Db);
+                await using var upgrade = await CommandContext.Begin(
+                    source,
+                    new Actor(null, "Steady Lark", Via.System),
+                    now,
+                    zone.Zone,
+                    Routing.Roads
+                );
+                await LegCosts.Missing(upgrade);
                 await AccrualStore.Missing(upgrade);
                 await upgrade.Commit();
                 return;
@@ -132,7 +139,7 @@ public static class DemoBusiness
         size ??= DemoSize.Whole;
         var watch = System.Diagnostics.Stopwatch.StartNew();
         var empty = Environment.GetEnvironmentVariable("LARK_DEMO") == "none";
-        await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone);
+        await using var w = await CommandContext.Begin(source, new Actor(null, "Steady Lark", Via.System), now, zone.Zone, Routing.Roads);
         await Locks.Take(w, LockKey.FirstRun);
         if (await Business.Read(w.Db) is not null)
         {
@@ -192,7 +199,7 @@ public static class DemoBusiness
 
         await People(w, cast, size, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
         var past = await Pasts(w, cast, size, say);
-        await LegPay.Missing(w.Db);
+        await LegCosts.Missing(w);
         await Positions(w);
         await DemoMails.Write(services, w, past, few: size.IsBulk);
         if (!size.IsBulk)

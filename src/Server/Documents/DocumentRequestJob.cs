@@ -3,6 +3,7 @@ using Npgsql;
 using Quartz;
 using SteadyLark.Core.Documents;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
@@ -23,7 +24,8 @@ public sealed class DocumentRequestJob(NpgsqlDataSource source, IClock clock, Bu
             source,
             new Actor(null, "Steady Lark", Via.System),
             clock.GetCurrentInstant(),
-            zone.Zone
+            zone.Zone,
+            Routing.Roads
         );
         if (!await Locks.Try(w, LockKey.DocumentRequests))
         {

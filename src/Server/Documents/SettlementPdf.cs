@@ -63,6 +63,7 @@ public static class SettlementPdf
         l.Kind switch
         {
             PayKind.PerMile => $"{l.Quantity:0} mi at {l.Rate:0.000#}",
+            PayKind.PerEmptyMile => $"{l.Quantity:0} empty mi at {l.Rate:0.000#}",
             PayKind.PercentOfLineHaul => $"{l.Rate:0.##} % of {l.Quantity:#,##0.00}",
             PayKind.PerHour => $"{l.Quantity:0.##} hours at {l.Rate:0.00}",
             PayKind.PerDay => $"{l.Quantity:0} days at {l.Rate:0.00}",

@@ -8,6 +8,7 @@ using SteadyLark.Store.Fleet;
 using SteadyLark.Store.People;
 using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Fleet;
 
@@ -97,6 +98,11 @@ public static class FleetCommands
             Worker: r.Worker ?? before?.Worker ?? WorkerKind.Employee
         );
         row = row with { Id = before is null ? await FleetStore.AddDriver(w.Db, row) : await FleetStore.ChangeDriver(w.Db, row) };
+        if (before is not null && before.Worker != row.Worker)
+        {
+            await LegCosts.OfDriver(w, row.Id);
+        }
+
         w.Record(
             before is null ? EventKinds.DriverAdded : EventKinds.DriverChanged,
             row.Id,

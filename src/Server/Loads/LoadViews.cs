@@ -31,13 +31,21 @@ public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, str
 /// <param name="Next">Pass this as <c>after</c> for the next page; null at the end.</param>
 public sealed record Page<T>(IReadOnlyList<T> Rows, string? Next);
 
-/// <summary>Carrier or driver pay, agreed or estimated, and the margin.</summary>
-/// <param name="Estimated">True for a driver's pay, calculated from estimated miles.</param>
+/// <summary>What the load costs and its margin: the carrier, or our driver, fuel and truck with the empty miles.</summary>
+/// <param name="Estimated">True when a part is our own truck's, calculated from estimated miles.</param>
+/// <param name="Carriers">Of the cost, what carriers are paid.</param>
+/// <param name="Own">Of the cost, what our own trucks cost; null when none of ours hauls it.</param>
+/// <param name="EmptyMiles">Before its legs on our own trucks.</param>
+/// <param name="TruckDays">Days of our own trucks.</param>
 public sealed record MoneyView(
     [property: SeenWith(Right.RatesSee)] Money Revenue,
     [property: SeenWith(Right.MarginsSee)] Money? Cost,
     bool Estimated,
-    [property: SeenWith(Right.MarginsSee)] Margin? Margin
+    [property: SeenWith(Right.MarginsSee)] Margin? Margin,
+    [property: SeenWith(Right.MarginsSee)] Money? Carriers,
+    [property: SeenWith(Right.MarginsSee)] LegCost? Own,
+    int EmptyMiles,
+    decimal TruckDays
 );
 
 /// <summary>The whole sheet of a load.</summary>
@@ -262,11 +270,19 @@ public static class LoadViews
     public static MoneyView MoneyOf(LoadSheet sheet)
     {
         var revenue = sheet.Load.Revenue;
-        // Cost per leg: billed, else agreed, else estimated driver pay.
-        var costs = sheet.Legs.Select(l => l.Billed ?? l.Agreed ?? l.Wage).ToList();
         var estimated = sheet.Legs.Any(l => l.DriverId is not null);
-        Money? cost = costs.Count > 0 && costs.All(c => c is not null) ? Money.Sum(costs.Select(c => c!.Value)) : null;
-        return new MoneyView(revenue, cost, estimated, cost is { } c ? Margin.Of(revenue, c) : null);
+        var cost = LoadMargin.Cost(sheet.Legs.Select(l => l.Billed ?? l.Agreed ?? l.Cost?.Total));
+        var hired = sheet.Legs.Where(l => l.CarrierId is not null).Select(l => l.Billed ?? l.Agreed).ToList();
+        return new MoneyView(
+            revenue,
+            cost,
+            estimated,
+            cost is { } c ? Margin.Of(revenue, c) : null,
+            LoadMargin.Cost(hired),
+            LoadMargin.Of(sheet.Legs.Where(l => l.DriverId is not null).Select(l => l.Cost)),
+            sheet.Legs.Sum(l => l.EmptyMiles ?? 0),
+            sheet.Legs.Sum(l => l.TruckDays ?? 0)
+        );
     }
 
     private static async Task<IReadOnlyList<string>> Missing(NpgsqlConnection db, LoadSheet sheet, List<DocumentRow> documents)

@@ -9,6 +9,7 @@ using SteadyLark.Formats.Mail;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 
@@ -95,7 +96,7 @@ public sealed class MailJobs(
     private async Task<bool> SendNext(CancellationToken cancel)
     {
         (long Id, byte[] Eml, int Attempts) mail;
-        await using (var w = await CommandContext.Begin(source, System, clock.GetCurrentInstant(), zone.Zone))
+        await using (var w = await CommandContext.Begin(source, System, clock.GetCurrentInstant(), zone.Zone, Routing.Roads))
         {
             if (await MailStore.Claim(w) is not { } next)
             {
@@ -117,7 +118,7 @@ public sealed class MailJobs(
             log.LogWarning("Email {Id} was not accepted: {Reason}", mail.Id, e.Message);
         }
 
-        await using var after = await CommandContext.Begin(source, System, clock.GetCurrentInstant(), zone.Zone);
+        await using var after = await CommandContext.Begin(source, System, clock.GetCurrentInstant(), zone.Zone, Routing.Roads);
         if (failure is not null)
         {
             await MailStore.Failed(after, mail.Id, failure, mail.Attempts);
@@ -153,7 +154,7 @@ public sealed class MailJobs(
 
             try
             {
-                await using var w = await CommandContext.Begin(source, World, clock.GetCurrentInstant(), zone.Zone);
+                await using var w = await CommandContext.Begin(source, World, clock.GetCurrentInstant(), zone.Zone, Routing.Roads);
                 if (mail is null)
                 {
                     var kept = eml.Length > Eml.MaxBytes ? eml[..65_536] : eml;

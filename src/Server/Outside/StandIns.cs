@@ -159,7 +159,8 @@ public sealed partial class StandIns(
                 source,
                 new Actor(null, $"{at.Name}'s phone", Via.Phone, at.Driver),
                 now,
-                zone.Zone
+                zone.Zone,
+                Routing.Roads
             );
             await LoadWrites.Lock(w.Db, at.Load);
             const string receiver = "R. Tenney";
@@ -239,7 +240,7 @@ public sealed partial class StandIns(
     {
         if (!_devices.TryGetValue(truckId, out var token))
         {
-            await using var w = await CommandContext.Begin(source, World, clock.GetCurrentInstant(), zone.Zone);
+            await using var w = await CommandContext.Begin(source, World, clock.GetCurrentInstant(), zone.Zone, Routing.Roads);
             _devices[truckId] = token = (await PositionStore.IssueToken(w, truckId, "simulator")).Token;
             await w.Commit();
         }

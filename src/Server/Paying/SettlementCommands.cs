@@ -9,6 +9,7 @@ using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Paying;
 
@@ -183,7 +184,7 @@ public static class SettlementCommands
 
         var before = (await SettlementStore.Agreement(w.Db, driverId)).At(set!.Kind, set.From);
         await SettlementStore.SetRate(w.Db, driverId, set, w.Actor.UserId, w.Now);
-        await LegPay.OfDriver(w.Db, driverId);
+        await LegCosts.OfDriver(w, driverId);
         w.Record(
             EventKinds.PayRateSet,
             driverId,

@@ -7,6 +7,7 @@ using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.People;
 
@@ -255,6 +256,11 @@ public static class CompanySettingsEndpoints
             )
         );
         var after = await CompanySettingsStore.Read(w.Db);
+        if (after.Costs != b.Costs || after.PayrollTaxPercent != b.PayrollTaxPercent)
+        {
+            await LegCosts.Open(w);
+        }
+
         w.Record(
             EventKinds.SetupCompanyChanged,
             0,

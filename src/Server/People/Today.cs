@@ -13,7 +13,6 @@ using SteadyLark.Store.Billing;
 using SteadyLark.Store.Claims;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Paying;
 using SteadyLark.Store.People;
 
 namespace SteadyLark.Server.People;
@@ -37,7 +36,7 @@ public sealed record TodayItem(
 /// <summary>Counts for each room, shown in the spine.</summary>
 public sealed record Counts(int Today, int Book, int Cover, int Roll, int Bill, int Pay, bool TodayIsUrgent);
 
-/// <summary>The week in figures: loads by pickup day, revenue, and carrier or driver cost (agreed, or estimated driver pay).</summary>
+/// <summary>The week in figures: loads by pickup day, revenue, and what they cost us.</summary>
 public sealed record WeekDay(
     LocalDate On,
     int Loads,
@@ -137,15 +136,12 @@ public static class Today
     {
         var monday = DriverSettlement.MondayOf(today);
         var legs = await TodayStore.Legs(db, monday, monday.PlusDays(7), zone);
-        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
         var days = legs.GroupBy(l => l.On)
             .Select(g => new WeekDay(
                 g.Key,
                 g.Select(l => l.LoadId).Distinct().Count(),
                 Money.Sum(g.DistinctBy(l => l.LoadId).Select(l => l.Revenue)),
-                Money.Sum(
-                    g.Select(l => l.Agreed ?? (l.DriverId is { } d ? agreements[d].LegPay(l.Miles, l.Share, l.Stops, g.Key) : Money.Zero()))
-                )
+                Money.Sum(g.Select(l => l.Cost ?? Money.Zero()))
             ))
             .ToList();
         return Enumerable

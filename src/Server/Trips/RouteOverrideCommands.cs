@@ -151,6 +151,7 @@ public static class RouteOverrideCommands
             $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}",
             loadId: loadId
         );
+        await LegCosts.OfLoad(w, loadId);
         return (await TripStore.Costs(w.Db, loadId)).Single(c => c.Id == id);
     }
 
@@ -163,6 +164,7 @@ public static class RouteOverrideCommands
             return Problem.Missing("This cost");
         }
 
+        await LegCosts.OfLoad(w, loadId);
         var summary = $"{load.Number}: {cost.Kind.ToString().ToLowerInvariant()} {(cost.Actual ?? cost.Expected)!.Value.Formatted} removed";
         w.Record(EventKinds.TripCostRemoved, loadId, summary, loadId: loadId, before: cost);
         return new LoadMilesResult(loadId, load.Number, load.Miles ?? 0, load.Revenue, summary);

@@ -1,7 +1,7 @@
 using NodaTime;
 using Npgsql;
-using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Places.Roads;
@@ -101,23 +101,11 @@ public static class TripViews
 
         var (emptyMiles, loaded) = (empty?.Miles ?? 0, stretches.Sum(s => s.Miles));
         var costs = await TripStore.Costs(db, loadId);
-        TripCost? cost = null;
-        if (sheet.Leg?.CarrierId is null)
-        {
-            var service = stops.Where(s => s.CanBePlanned).Aggregate(Duration.Zero, (sum, s) => sum + s.Planned().ServiceTime);
-            var lasts = new Drive(emptyMiles + loaded, minutes).DoorToDoor + service;
-            var wages = sheet.Legs.Select(l => l.Wage).ToList();
-            cost = TripCost.Of(
-                (await CompanySettingsStore.Read(db)).Costs,
-                sheet.Load.Revenue,
-                emptyMiles + loaded,
-                toll,
-                lasts,
-                wages.Count > 0 && wages.All(x => x is not null) ? Money.Sum(wages.Select(x => x!.Value)) : null,
-                Known(costs)
-            );
-        }
-
+        var cost =
+            sheet.Leg?.CarrierId is not null ? null
+            : LoadMargin.Of(sheet.Legs.Select(l => l.Cost)) is { } known
+                ? TripCost.Of(known, sheet.Load.Revenue, emptyMiles + loaded, sheet.Legs.Sum(l => l.TruckDays ?? 0))
+            : await Expected();
         return new TripView(
             loadId,
             sheet.Load.Number,
@@ -132,6 +120,22 @@ public static class TripViews
             cost,
             costs
         );
+
+        // Before a driver is assigned: by the company's figures.
+        async Task<TripCost> Expected()
+        {
+            var settings = await CompanySettingsStore.Read(db);
+            var service = stops.Where(s => s.CanBePlanned).Aggregate(Duration.Zero, (sum, s) => sum + s.Planned().ServiceTime);
+            var drive = new Drive(emptyMiles + loaded, minutes);
+            var work = new TruckWork(drive.WholeMiles, 0, toll, drive.DoorToDoor + service);
+            var driver = new DriverCost(null, WorkerKind.Employee, settings.PayrollTaxPercent);
+            return TripCost.Of(
+                LegCost.Of(settings.Costs, work, driver, KnownCosts.Of(costs.Select(c => c.Entered))),
+                sheet.Load.Revenue,
+                drive.Miles,
+                work.Days
+            );
+        }
 
         StretchView Stretch(long? stop, string a, string b, GeoPoint start, IReadOnlyList<ShapingPoint> via, GeoPoint end, StopRow? row)
         {
@@ -197,19 +201,6 @@ public static class TripViews
                 .ToList(),
             trip.Stretches.SelectMany((s, i) => i == 0 ? s.Line : s.Line.Skip(1)).Select(p => new GeoPoint(p[1], p[0])).ToList()
         );
-
-    private static KnownCosts Known(IReadOnlyList<TripCostRow> costs)
-    {
-        Money? Of(CostKind kind) =>
-            costs.Where(c => c.Kind == kind).Select(c => c.Actual ?? c.Expected!.Value).ToList() is { Count: > 0 } some
-                ? Money.Sum(some)
-                : null;
-        return new KnownCosts(
-            Of(CostKind.Fuel),
-            Of(CostKind.Toll),
-            Money.Sum(costs.Where(c => c.Kind is not (CostKind.Fuel or CostKind.Toll)).Select(c => c.Actual ?? c.Expected!.Value))
-        );
-    }
 
     private static string Format(StopRow s) => $"{s.Town} {s.Region}";
 }

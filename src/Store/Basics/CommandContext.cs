@@ -1,6 +1,7 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Places;
 
 namespace SteadyLark.Store.Basics;
 
@@ -38,6 +39,7 @@ public sealed class CommandContext : IAsyncDisposable
         Actor actor,
         Instant now,
         DateTimeZone zone,
+        IRoads roads,
         List<RecordedEvent>? events = null
     )
     {
@@ -46,6 +48,7 @@ public sealed class CommandContext : IAsyncDisposable
         Actor = actor;
         Now = now;
         Zone = zone;
+        Roads = roads;
         _ownsConnection = events is null;
         _events = events ?? [];
     }
@@ -60,16 +63,18 @@ public sealed class CommandContext : IAsyncDisposable
     /// <summary>The company's time zone.</summary>
     public DateTimeZone Zone { get; }
 
+    public IRoads Roads { get; }
+
     public LocalDate Today => Now.InZone(Zone).Date;
 
-    public static async Task<CommandContext> Begin(NpgsqlDataSource source, Actor actor, Instant now, DateTimeZone zone)
+    public static async Task<CommandContext> Begin(NpgsqlDataSource source, Actor actor, Instant now, DateTimeZone zone, IRoads roads)
     {
         var db = await source.OpenConnectionAsync();
-        return new CommandContext(db, await db.BeginTransactionAsync(), actor, now, zone);
+        return new CommandContext(db, await db.BeginTransactionAsync(), actor, now, zone, roads);
     }
 
     /// <summary>The same transaction at another time and by another user: how the demo's history is written.</summary>
-    public CommandContext At(Instant now, Actor? actor = null) => new(Db, _transaction, actor ?? Actor, now, Zone, _events);
+    public CommandContext At(Instant now, Actor? actor = null) => new(Db, _transaction, actor ?? Actor, now, Zone, Roads, _events);
 
     /// <summary>Records an event, which is written when the command commits.</summary>
     /// <param name="summary">What was done, in plain words.</param>

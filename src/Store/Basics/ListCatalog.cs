@@ -55,6 +55,7 @@ public static class ListCatalog
             new("trip", "Trip", Text, false),
             new("carrier", "Carrier", Text, false),
             new ListColumn("miles", "Miles", Number, false).Summed(),
+            new ListColumn("empty_miles", "Empty miles", Number, false).Summed(),
             new ListColumn("line_haul", "Line haul", ColumnKind.Money, false).Summed(),
             new ListColumn("fuel_surcharge", "Fuel surcharge", ColumnKind.Money, false).Summed(),
             new ListColumn("accessorials", "Accessorials", ColumnKind.Money, false).Summed(),

@@ -149,6 +149,9 @@ internal static class Sql
     /// <summary>An array of integers; empty when null.</summary>
     public static int[] Ints(this NpgsqlDataReader r, string column) => r.Null(column) ? [] : r.GetFieldValue<int[]>(r.GetOrdinal(column));
 
+    public static double[] Doubles(this NpgsqlDataReader r, string column) =>
+        r.Null(column) ? [] : r.GetFieldValue<double[]>(r.GetOrdinal(column));
+
     public static int? IntOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Int(column);
 
     public static string Text(this NpgsqlDataReader r, string column) => r.GetString(r.GetOrdinal(column));

@@ -2,12 +2,11 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
-using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
-using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Store.Loads;
 
@@ -245,41 +244,8 @@ public static class LoadReads
         )!;
     }
 
-    /// <summary>The legs in order, each driver's with its pay by the rates of the day it ends or will end.</summary>
-    public static async Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId)
-    {
-        var legs = await LegRows(db, loadId);
-        if (legs.All(l => l.DriverId is null))
-        {
-            return legs;
-        }
-
-        var paid = (
-            await db.Rows(
-                $"""
-                select g.id, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
-                       (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day
-                from legs g join loads l on l.id = g.load_id where g.load_id = @id
-                """,
-                r => (Id: r.Long("id"), LineHaul: r.Usd("line_haul"), Stops: r.Int("stops"), On: r.Date("on_day")),
-                ("id", loadId)
-            )
-        ).ToDictionary(p => p.Id);
-        var agreements = await SettlementStore.Agreements(db, legs.Select(l => l.DriverId).OfType<long>());
-        var miles = legs.Select(l => l.Miles).ToList();
-        return legs.Select(
-                (l, i) =>
-                    l.DriverId is { } driver && paid[l.Id] is var p
-                        ? l with
-                        {
-                            Wage = agreements[driver].LegPay(l.Miles, DriverAgreement.Share(p.LineHaul, miles, i), p.Stops, p.On),
-                        }
-                        : l
-            )
-            .ToList();
-    }
-
-    private static Task<List<LegRow>> LegRows(NpgsqlConnection db, long loadId) =>
+    /// <summary>The legs in order.</summary>
+    public static Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId) =>
         db.Rows(
             """
             select g.*, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
@@ -313,7 +279,19 @@ public static class LoadReads
                 r.TextOrNull("truck"),
                 r.LongOrNull("trailer_id"),
                 r.TextOrNull("trailer"),
-                null,
+                r.UsdOrNull("expected_pay"),
+                r.Null("expected_cost")
+                    ? null
+                    : new LegCost(
+                        r.Usd("expected_pay"),
+                        r.Usd("cost_payroll_tax"),
+                        r.Usd("cost_fuel"),
+                        r.Usd("cost_tolls"),
+                        r.Usd("cost_truck"),
+                        r.Usd("cost_other")
+                    ),
+                r.IntOrNull("empty_miles"),
+                r.DecimalOrNull("truck_days"),
                 r.LongOrNull("carrier_id"),
                 r.TextOrNull("carrier"),
                 r.TextOrNull("carrier_phone"),

@@ -179,7 +179,10 @@ public sealed record ReportRow(
 
 /// <summary>The assignment of a leg.</summary>
 /// <param name="HandedOverAt">When the freight was handed over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
-/// <param name="Wage">The driver's pay for the leg by their pay rates; null for a carrier's.</param>
+/// <param name="Wage">The driver's expected pay for the leg; null for a carrier's.</param>
+/// <param name="Cost">What it costs on our own truck, driver included; null for a carrier's.</param>
+/// <param name="EmptyMiles">From where our truck was free to where it takes the freight.</param>
+/// <param name="TruckDays">Quarters of a day that our truck needs for it.</param>
 /// <param name="AcceptedAt">When the driver accepted it on their phone.</param>
 /// <param name="Dispatch">The carrier's driver and truck; null until they are entered.</param>
 public sealed record LegRow(
@@ -199,6 +202,9 @@ public sealed record LegRow(
     long? TrailerId,
     string? Trailer,
     [property: SeenWith(Right.WagesSee)] Money? Wage,
+    [property: SeenWith(Right.MarginsSee)] LegCost? Cost,
+    int? EmptyMiles,
+    decimal? TruckDays,
     long? CarrierId,
     string? Carrier,
     string? CarrierPhone,

@@ -5,7 +5,7 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Ledger;
-using SteadyLark.Store.Paying;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Store.Loads;
 
@@ -197,7 +197,6 @@ public static class LoadWrites
         var db = w.Db;
         List<StopFacts> stops = [];
         List<(LegCover Cover, bool Paid)> legs = [];
-        var ours = false;
         (bool Draft, bool Cancelled, bool Invoiced, bool Paid, bool Delivered, Money Late) whole = default;
         await db.Together(
             [("id", id)],
@@ -215,7 +214,7 @@ public static class LoadWrites
                 """
                 select case when g.trip_id is null and g.carrier_id is null then 'open' when g.carrier_id is not null and exists (select 1
                     from tenders t where t.leg_id = g.id and t.ended_at is null and t.accepted_at is null) then 'tendered' else 'covered'
-                    end as cover, g.trip_id is not null as ours, (b.paid_on is not null or se.paid_on is not null) as paid
+                    end as cover, (b.paid_on is not null or se.paid_on is not null) as paid
                 from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
                 left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where
                     g.load_id = @id order by g.seq
@@ -223,7 +222,6 @@ public static class LoadWrites
                 r =>
                 {
                     legs.Add((r.Enum<LegCover>("cover"), r.Bool("paid")));
-                    ours |= r.Bool("ours");
                 }
             ),
             (
@@ -270,11 +268,7 @@ public static class LoadWrites
             ("state", state),
             ("late", whole.Late)
         );
-        if (ours)
-        {
-            await LegPay.OfLoad(db, id);
-        }
-
+        await LegCosts.OfLoad(w, id);
         if (whole.Delivered || state is LoadState.Delivered or LoadState.Billed or LoadState.Closed or LoadState.Cancelled)
         {
             await AccrualStore.Change(w, id);

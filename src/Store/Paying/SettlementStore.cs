@@ -204,7 +204,7 @@ public static class SettlementStore
     {
         var legs = await db.Rows(
             $"""
-            select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, g.miles, coalesce(g.handed_over_at, l.delivered_at) as
+            select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, g.miles, coalesce(g.empty_miles, 0) as empty_miles, coalesce(g.handed_over_at, l.delivered_at) as
                 delivered_at,
                    {LegSql.Points} as stops, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
             from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
@@ -221,7 +221,8 @@ public static class SettlementStore
                 r.Int("miles"),
                 r.Instant("delivered_at").InZone(zone).Date,
                 r.Int("stops"),
-                DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_miles"), r.Int("leg_place"))
+                DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_miles"), r.Int("leg_place")),
+                r.Int("empty_miles")
             ),
             ("driver", driverId),
             ("after", settledAfter)

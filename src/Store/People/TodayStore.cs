@@ -1,9 +1,7 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Paying;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Store.People;
 
@@ -18,8 +16,8 @@ public sealed record OverdueCustomer(string Name, Money Open, LocalDate Due, int
 public sealed record UnpaidBill(long Id, string Number, string Vendor, Money Difference, bool IsApproved, LocalDate DueOn, Money Amount);
 
 /// <summary>A leg of a load that is picked up in a week.</summary>
-/// <param name="Share">The leg's share of the load's line haul.</param>
-public sealed record WeekLeg(long LoadId, LocalDate On, Money Revenue, Money? Agreed, long? DriverId, int Miles, int Stops, Money Share);
+/// <param name="Cost">Null while it is not known.</param>
+public sealed record WeekLeg(long LoadId, LocalDate On, Money Revenue, Money? Cost);
 
 /// <summary>Figures and lists of Today that no other room has.</summary>
 public static class TodayStore
@@ -74,23 +72,13 @@ public static class TodayStore
     /// <summary>Covered legs of loads picked up from one day to another, not including it.</summary>
     public static Task<List<WeekLeg>> Legs(NpgsqlConnection db, LocalDate from, LocalDate until, DateTimeZone zone) =>
         db.Rows(
-            $"""
-            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, g.agreed, g.miles, t.driver_id, {LegSql.Points} as stops,
-                   {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
-            from loads l join legs g on g.load_id = l.id left join trips t on t.id = g.trip_id
+            """
+            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, k.cost
+            from loads l join legs g on g.load_id = l.id join leg_costs k on k.leg_id = g.id
             where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or
                 g.carrier_id is not null)
             """,
-            r => new WeekLeg(
-                r.Long("id"),
-                r.Date("on_day"),
-                r.Usd("revenue"),
-                r.UsdOrNull("agreed"),
-                r.LongOrNull("driver_id"),
-                r.Int("miles"),
-                r.Int("stops"),
-                DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_miles"), r.Int("leg_place"))
-            ),
+            r => new WeekLeg(r.Long("id"), r.Date("on_day"), r.Usd("revenue"), r.UsdOrNull("cost")),
             ("zone", zone.Id),
             ("from", zone.AtStartOfDay(from).ToInstant()),
             ("until", zone.AtStartOfDay(until).ToInstant())

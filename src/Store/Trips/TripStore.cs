@@ -4,20 +4,10 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Trips;
-
-/// <summary>A trip's cost other than driver pay.</summary>
-public enum CostKind
-{
-    Fuel,
-    Toll,
-    Lodging,
-    Scale,
-    Wash,
-    Other,
-}
 
 /// <param name="Expected">At least one of the two is set.</param>
 public sealed record TripCostRow(
@@ -28,20 +18,28 @@ public sealed record TripCostRow(
     string? Note,
     string EnteredBy,
     Instant At
-);
+)
+{
+    /// <summary>What counts: the actual amount once it is known.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public EnteredCost Entered => new(Kind, Actual ?? Expected ?? Money.Zero());
+}
 
 public static class TripStore
 {
+    /// <summary>The end of the driver's trip before trip <c>t</c>, as SQL.</summary>
+    internal const string PreviousEnd = """
+        (select o.latitude, o.longitude, o.town || ' ' || o.region as town from trips b join legs e on e.trip_id = b.id
+            join lateral (select place_id from stops where load_id = e.load_id order by seq desc limit 1) x on true
+            join places o on o.id = coalesce(e.handover_place_id, x.place_id)
+         where b.driver_id = t.driver_id and b.id <> t.id and b.canceled_at is null and lower(b.scheduled) < lower(t.scheduled)
+         order by lower(b.scheduled) desc limit 1)
+        """;
+
     /// <summary>Where a trip's truck comes from: the end of its driver's previous trip; null for their first.</summary>
     public static async Task<(GeoPoint Point, string Town)?> ComesFrom(NpgsqlConnection db, long tripId) =>
         await db.Row(
-            """
-            select p.latitude, p.longitude, p.town || ' ' || p.region as town from trips me join trips t on t.driver_id = me.driver_id and
-                t.id <> me.id and t.canceled_at is null and lower(t.scheduled) < lower(me.scheduled)
-            join legs g on g.trip_id = t.id join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s
-                on true join places p on p.id = coalesce(g.handover_place_id, s.place_id)
-            where me.id = @trip order by lower(t.scheduled) desc limit 1
-            """,
+            $"select f.* from trips t join lateral {PreviousEnd} f on true where t.id = @trip",
             r => Tuple.Create(new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.Text("town")),
             ("trip", tripId)
         )
@@ -116,6 +114,16 @@ public static class TripStore
             ),
             ("id", loadId)
         );
+
+    /// <summary>What was entered for loads, by load.</summary>
+    public static async Task<ILookup<long, EnteredCost>> Entered(NpgsqlConnection db, long[] loads) =>
+        (
+            await db.Rows(
+                "select load_id, kind, coalesce(actual, expected) as amount from trip_costs where load_id = any(@loads) and removed_at is null",
+                r => (Load: r.Long("load_id"), Cost: new EnteredCost(r.Enum<CostKind>("kind"), r.Usd("amount"))),
+                ("loads", loads)
+            )
+        ).ToLookup(c => c.Load, c => c.Cost);
 
     public static Task<long> AddCost(CommandContext w, long loadId, CostKind kind, Money? expected, Money? actual, string? note) =>
         w.Db.One<long>(

@@ -160,12 +160,15 @@ public class RoundTests
             Missoula,
             away,
             [Load(2, Spokane, Missoula, 16, 6, 600), Load(3, Seattle, Missoula, 11, 12, 5000), Load(4, Spokane, Seattle, 14, 9, 10)],
-            Missoula
+            Missoula,
+            RoundTripCosts.None
         );
         Assert.Equal(2, round.Back!.LoadId);
         Assert.True(round.EmptyMiles < 40);
         Assert.Equal(Now + Duration.FromHours(22), round.BackEnds);
-        Assert.Null(RoundTrips.Best(Some.Roads, Now, Missoula, away, [Load(4, Spokane, Seattle, 30, 9, 10)], Missoula).Back);
+        Assert.Null(
+            RoundTrips.Best(Some.Roads, Now, Missoula, away, [Load(4, Spokane, Seattle, 30, 9, 10)], Missoula, RoundTripCosts.None).Back
+        );
     }
 
     [Fact]
@@ -177,8 +180,8 @@ public class RoundTests
                 var away = Load(1, Missoula, Spokane, 4, 6, 400);
                 var open = list.Select((x, i) => Load(i + 2, new GeoPoint(x.Item1, x.Item2), Missoula, x.Item3, 8, x.Item4)).ToList();
                 var (best, straight) = (
-                    RoundTrips.Best(Some.Roads, Now, Missoula, away, open, Missoula),
-                    RoundTrips.Best(Some.Roads, Now, Missoula, away, [], Missoula)
+                    RoundTrips.Best(Some.Roads, Now, Missoula, away, open, Missoula, RoundTripCosts.None),
+                    RoundTrips.Best(Some.Roads, Now, Missoula, away, [], Missoula, RoundTripCosts.None)
                 );
                 return best.PerDay >= straight.PerDay
                     && (best.Back is null || best.BackBegins <= best.Back.PickupUntil)

@@ -74,6 +74,7 @@ public class DriverWeekTests
         var agreement = new DriverAgreement([
             new(PayKind.PercentOfLineHaul, 25m, Since),
             new(PayKind.PerExtraStop, 30m, Since),
+            new(PayKind.PerEmptyMile, 0.40m, Since),
             new(PayKind.PerHour, 22.50m, Since),
             new(PayKind.PerWeek, 100m, Since),
             new(PayKind.PerMile, 0.50m, Since),
@@ -81,7 +82,7 @@ public class DriverWeekTests
             new(PayKind.PerDay, 66m, Since),
             new(PayKind.PerDay, 0m, Monday),
         ]);
-        var early = Leg(1, 100, 1) with { LineHaul = Money.Usd(1000.10m), Stops = 4 };
+        var early = Leg(1, 100, 1) with { LineHaul = Money.Usd(1000.10m), Stops = 4, EmptyMiles = 35 };
         var late = Leg(2, 100, 4) with { LineHaul = Money.Usd(400m) };
         var week = DriverSettlement.Settle(
             Monday,
@@ -98,6 +99,7 @@ public class DriverWeekTests
         Assert.Equal(
             [
                 (PayKind.PerMile, 50m),
+                (PayKind.PerEmptyMile, 14m),
                 (PayKind.PercentOfLineHaul, 250.03m),
                 (PayKind.PerExtraStop, 60m),
                 (PayKind.PerMile, 55m),

@@ -4,6 +4,7 @@ using System.Text;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Tests.Shared;
 using Xunit;
@@ -27,7 +28,7 @@ public class MailOverSmtp
         };
         await using var app = LarkApp.Build(settings, "http://127.0.0.1:0", clock);
         long mail;
-        await using (var w = await CommandContext.Begin(db.Source, new Actor(null, "Test", Via.System), clock.Now, zone))
+        await using (var w = await CommandContext.Begin(db.Source, new Actor(null, "Test", Via.System), clock.Now, zone, Routing.Roads))
         {
             await Business.Write(
                 w.Db,

@@ -2,12 +2,19 @@ namespace SteadyLark.Core.Places.Roads;
 
 /// <summary>The cost of an edge or a path.</summary>
 /// <param name="Cost">What is minimized: minutes or miles, plus a penalty for avoided tolls.</param>
-public readonly record struct Weight(double Cost, double Miles, double Minutes)
+/// <param name="TollMiles">Of the miles, on toll roads.</param>
+public readonly record struct Weight(double Cost, double Miles, double Minutes, double TollMiles = 0)
 {
     /// <summary>Of a path that does not exist.</summary>
-    public static readonly Weight Never = new(double.PositiveInfinity, double.PositiveInfinity, double.PositiveInfinity);
+    public static readonly Weight Never = new(
+        double.PositiveInfinity,
+        double.PositiveInfinity,
+        double.PositiveInfinity,
+        double.PositiveInfinity
+    );
 
-    public static Weight operator +(Weight a, Weight b) => new(a.Cost + b.Cost, a.Miles + b.Miles, a.Minutes + b.Minutes);
+    public static Weight operator +(Weight a, Weight b) =>
+        new(a.Cost + b.Cost, a.Miles + b.Miles, a.Minutes + b.Minutes, a.TollMiles + b.TollMiles);
 }
 
 /// <summary>

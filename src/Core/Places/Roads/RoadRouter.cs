@@ -131,7 +131,7 @@ public sealed class RoadRouter
             var links = Enumerable.Range(0, _roads.Nodes.Count).Select(_ => new List<(int To, Weight Weight)>(4)).ToArray();
             foreach (var e in _edges)
             {
-                var weight = new Weight(e.Minutes, e.Miles, e.Minutes);
+                var weight = new Weight(e.Minutes, e.Miles, e.Minutes, e.Toll ? e.Miles : 0);
                 links[e.A].Add((e.B, weight));
                 links[e.B].Add((e.A, weight));
             }
@@ -207,19 +207,19 @@ public sealed class RoadRouter
         return (miles, minutes);
     }
 
-    /// <summary>Miles and minutes alone, without the route itself; null when either point is off the network or cannot be reached under the
+    /// <summary>Miles, minutes and toll miles, without the route itself; null when either point is off the network or cannot be reached under the
     /// options.</summary>
     public Drive? Drive(GeoPoint from, GeoPoint to, RoadOptions? options = null)
     {
         var how = options ?? RoadOptions.Practical;
         var up = Over(how);
         var route = Between(EndAt(from, how, up), EndAt(to, how, up), how);
-        return double.IsInfinity(route.Cost) ? null : new Drive(route.Miles, route.Minutes);
+        return double.IsInfinity(route.Cost) ? null : new Drive(route.Miles, route.Minutes, TollMiles: route.TollMiles);
     }
 
     /// <summary>A point's access to the network, to be searched from many sides.</summary>
     internal (int Node, Weight Spent)[] Doorways(GeoPoint point) =>
-        _doorways.Get(point, p => Doors(p, RoadOptions.Practical).Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToArray());
+        _doorways.Get(point, p => Doors(p, RoadOptions.Practical).Select(d => (d.Node, d.Weight)).ToArray());
 
     /// <summary>Cost of the fastest route from a point to every node; infinite where there is none.</summary>
     internal Weight[] ToAll(GeoPoint point)
@@ -272,13 +272,15 @@ public sealed class RoadRouter
     private Weight Between(End a, End b, RoadOptions options)
     {
         var (spent, _) = Hierarchy.Meet(a.Up, b.Up);
-        return Direct(a, b, options) is { } whole && whole.Cost <= spent.Cost ? new Weight(whole.Cost, whole.Miles, whole.Minutes) : spent;
+        return Direct(a, b, options) is { } whole && whole.Cost <= spent.Cost
+            ? new Weight(whole.Cost, whole.Miles, whole.Minutes, whole.Toll)
+            : spent;
     }
 
     private End EndAt(GeoPoint point, RoadOptions options, Hierarchy up)
     {
         var doors = Doors(point, options);
-        return new End(point, doors, up.Up(doors.Select(d => (d.Node, new Weight(d.Cost, d.Miles, d.Minutes))).ToList()));
+        return new End(point, doors, up.Up(doors.Select(d => (d.Node, d.Weight)).ToList()));
     }
 
     private RoadRoute? Leg(GeoPoint a, GeoPoint b, RoadOptions options)
@@ -537,7 +539,13 @@ public sealed class RoadRouter
                 : _hierarchies[options] = Hierarchy.Build(
                     _roads.Nodes.Count,
                     _edges
-                        .Select(e => (e.A, e.B, Wished(e, options) ? new Weight(Cost(e, options), e.Miles, e.Minutes) : Weight.Never))
+                        .Select(e =>
+                            (
+                                e.A,
+                                e.B,
+                                Wished(e, options) ? new Weight(Cost(e, options), e.Miles, e.Minutes, e.Toll ? e.Miles : 0) : Weight.Never
+                            )
+                        )
                         .ToList()
                 );
         }
@@ -624,6 +632,8 @@ public sealed class RoadRouter
         public double Miles => Local + OnEdge;
 
         public double Minutes => LocalMinutes + OnEdgeMinutes;
+
+        public Weight Weight => new(Cost, Miles, Minutes, Way.Toll ? OnEdge : 0);
     }
 
     /// <summary>An end of a route: its access to the network, and what is reachable upward.</summary>

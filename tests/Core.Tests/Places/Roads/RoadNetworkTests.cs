@@ -159,10 +159,13 @@ public class RoadNetworkTests(ITestOutputHelper summary)
                 {
                     var edges = links.Select(l => (A: l.Item1 % nodes, B: l.Item2 % nodes, Cost: (double)l.Item3)).ToList();
                     var (a, b) = (from % nodes, to % nodes);
-                    var hierarchy = Hierarchy.Build(nodes, edges.Select(e => (e.A, e.B, new Weight(e.Cost, e.Cost * 2, 1))).ToList());
+                    var hierarchy = Hierarchy.Build(
+                        nodes,
+                        edges.Select(e => (e.A, e.B, new Weight(e.Cost, e.Cost * 2, 1, e.Cost * 3))).ToList()
+                    );
                     var (up, down) = (hierarchy.Up([(a, default)]), hierarchy.Up([(b, default)]));
-                    var ((cost, miles, _), meet) = Hierarchy.Meet(up, down);
-                    Assert.Equal(cost * 2, miles);
+                    var ((cost, miles, _, tolls), meet) = Hierarchy.Meet(up, down);
+                    Assert.Equal((cost * 2, cost * 3), (miles, tolls));
                     Assert.Equal(Plain(nodes, edges, a, b), cost);
                     if (meet >= 0)
                     {
@@ -195,6 +198,9 @@ public class RoadNetworkTests(ITestOutputHelper summary)
                     }
 
                     var back = Router.Route(b, a)!;
+                    var drive = Router.Drive(a, b)!.Value;
+                    Assert.Equal(route.Miles, drive.Miles, 6);
+                    Assert.Equal(route.TollMiles, drive.TollMiles, 6);
                     Assert.Equal(route.Minutes, back.Minutes, 6);
                     Assert.Equal(route.Miles, route.ByRegion.Sum(r => r.Miles), 6);
                     Assert.Equal(route.Miles, route.Steps.Sum(s => s.Miles), 6);

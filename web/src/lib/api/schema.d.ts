@@ -5509,7 +5509,7 @@ export interface components {
             password: null | string;
             code?: null | string;
         };
-        /** @description Cost assumptions for trips. */
+        /** @description Cost assumptions for our own trucks. */
         CostFigures: {
             /**
              * Format: double
@@ -5523,7 +5523,7 @@ export interface components {
             fuelPrice: number;
             /**
              * Format: double
-             * @description Dollars a mile, for a driver without pay rates.
+             * @description Dollars a mile, empty miles included, for a driver whose pay rates are not by the load.
              */
             driverPerMile: number;
             /**
@@ -5543,7 +5543,7 @@ export interface components {
             tollPerMile: number;
         };
         /**
-         * @description A trip's cost other than driver pay.
+         * @description A cost of a load on our own truck that somebody entered.
          * @enum {unknown}
          */
         CostKind: "fuel" | "toll" | "lodging" | "scale" | "wash" | "other";
@@ -5827,8 +5827,9 @@ export interface components {
             freeWhere: null | string;
             /** @description Why they cannot take it, or null. */
             blocked: null | string;
-            /** @description Their pay for the load, by its miles. */
+            /** @description Their expected pay for the load. */
             pay?: components["schemas"]["Money"];
+            /** @description After driver, payroll tax, fuel, truck and the empty miles to the first stop. */
             margin?: components["schemas"]["Margin"];
             commitments: components["schemas"]["CommitmentRow"][];
             /** Format: int64 */
@@ -6261,6 +6262,23 @@ export interface components {
             address: null | string;
             why: string;
         };
+        /**
+         * @description What a leg on our own truck costs, expected or entered, so that it compares with a carrier's price: driver and payroll tax, fuel,
+         *     tolls, truck and the empty miles before it. An owner-operator bears fuel, tolls and truck (49 CFR 376.12(e) leaves that to the
+         *     lease; ours says so). Each part is rounded to cents.
+         * @example null
+         */
+        LegCost: {
+            driver: components["schemas"]["Money"];
+            payrollTax: components["schemas"]["Money"];
+            fuel: components["schemas"]["Money"];
+            tolls: components["schemas"]["Money"];
+            /** @description By the mile and by the day. */
+            truck: components["schemas"]["Money"];
+            /** @description Lodging, scales and the rest, as entered. */
+            other: components["schemas"]["Money"];
+            total?: components["schemas"]["Money"];
+        };
         /** @description The assignment of a leg. */
         LegRow: {
             /** Format: int64 */
@@ -6286,6 +6304,17 @@ export interface components {
             trailerId: null | number;
             trailer: null | string;
             wage?: null | components["schemas"]["Money"];
+            cost?: null | components["schemas"]["LegCost"];
+            /**
+             * Format: int32
+             * @description From where our truck was free to where it takes the freight.
+             */
+            emptyMiles: null | number;
+            /**
+             * Format: double
+             * @description Quarters of a day that our truck needs for it.
+             */
+            truckDays: null | number;
             /** Format: int64 */
             carrierId: null | number;
             carrier: null | string;
@@ -6783,13 +6812,25 @@ export interface components {
             /** @enum {string} */
             currency: "USD" | "CAD";
         };
-        /** @description Carrier or driver pay, agreed or estimated, and the margin. */
+        /** @description What the load costs and its margin: the carrier, or our driver, fuel and truck with the empty miles. */
         MoneyView: {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
-            /** @description True for a driver's pay, calculated from estimated miles. */
+            /** @description True when a part is our own truck's, calculated from estimated miles. */
             estimated: boolean;
             margin?: null | components["schemas"]["Margin"];
+            carriers?: null | components["schemas"]["Money"];
+            own?: null | components["schemas"]["LegCost"];
+            /**
+             * Format: int32
+             * @description Before its legs on our own trucks.
+             */
+            emptyMiles: number;
+            /**
+             * Format: double
+             * @description Days of our own trucks.
+             */
+            truckDays: number;
         };
         MyLoad: {
             /** Format: int64 */
@@ -6981,7 +7022,7 @@ export interface components {
             enteredBy: null | string;
         };
         /** @enum {unknown} */
-        PayKind: "per_mile" | "percent_of_line_haul" | "per_load" | "per_extra_stop" | "per_hour" | "per_day" | "per_week" | null;
+        PayKind: "per_mile" | "per_empty_mile" | "percent_of_line_haul" | "per_load" | "per_extra_stop" | "per_hour" | "per_day" | "per_week" | null;
         /** @description A line of earnings. */
         PayLine: {
             kind: null | components["schemas"]["PayKind"];
@@ -7612,7 +7653,7 @@ export interface components {
             /** Format: int32 */
             emptyMiles: number;
             homeAt: components["schemas"]["Instant"];
-            /** @description Margin per day of the round trip's loads, after driver pay; fuel and truck not included. */
+            /** @description Margin per day of the round trip's loads, after all they cost, empty miles included. */
             perDay?: components["schemas"]["Money"];
         };
         RouteAnswer: {
@@ -8441,19 +8482,16 @@ export interface components {
             /** @description The sum of all balances; anything but 0.00 would be a bug. */
             zero: components["schemas"]["Money"];
         };
-        /** @description A trip's expected cost and profit; each part in whole cents. */
+        /** @description A trip's expected cost and profit. */
         TripCost: {
+            driver: components["schemas"]["Money"];
+            payrollTax: components["schemas"]["Money"];
             fuel: components["schemas"]["Money"];
             tolls: components["schemas"]["Money"];
-            driver: components["schemas"]["Money"];
-            fixed: components["schemas"]["Money"];
-            /** @description Lodging, scales and the rest, as entered. */
+            truck: components["schemas"]["Money"];
             other: components["schemas"]["Money"];
             total: components["schemas"]["Money"];
-            /**
-             * Format: double
-             * @description From the empty start to the end of the last stop, in quarters of a day, at least one quarter.
-             */
+            /** Format: double */
             days: number;
             /** @description Revenue less all costs. */
             profit: components["schemas"]["Money"];
@@ -8730,7 +8768,7 @@ export interface components {
             outlook: components["schemas"]["Outlook"];
             done: boolean;
         };
-        /** @description The week in figures: loads by pickup day, revenue, and carrier or driver cost (agreed, or estimated driver pay). */
+        /** @description The week in figures: loads by pickup day, revenue, and what they cost us. */
         WeekDay: {
             on: components["schemas"]["LocalDate"];
             /** Format: int32 */

@@ -193,8 +193,8 @@
       <p class="text-mute mt-2 text-sm">
         {#if driver.pay}Driver pay {figure(driver.pay)}{/if}{#if driver.margin}{driver.pay ? '; ' : ''}margin {figure(
             driver.margin.amount,
-          )}{driver.margin.percent !== null ? `, ${driver.margin.percent.toFixed(1)} %` : ''}, before fuel and truck
-          costs.{/if}
+          )}{driver.margin.percent !== null ? `, ${driver.margin.percent.toFixed(1)} %` : ''}, after fuel, truck and
+          empty miles.{/if}
       </p>
       {#if driver.roundTrip}
         <p class="text-mute text-sm">

@@ -4,7 +4,8 @@ import { formatDate } from '../time/when';
 
 /** Labels of pay types. */
 export const rateLabels: Record<string, string> = {
-  per_mile: 'per mile',
+  per_mile: 'per loaded mile',
+  per_empty_mile: 'per empty mile',
   percent_of_line_haul: '% of line haul',
   per_load: 'per load',
   per_extra_stop: 'per extra stop',
@@ -14,7 +15,7 @@ export const rateLabels: Record<string, string> = {
 };
 
 export const formatRate = (kind: string, rate: number) =>
-  kind === 'percent_of_line_haul' ? `${rate} %` : rate.toFixed(kind === 'per_mile' ? 3 : 2).replace(/(\.\d\d)0$/, '$1');
+  kind === 'percent_of_line_haul' ? `${rate} %` : rate.toFixed(kind === 'per_mile' || kind === 'per_empty_mile' ? 3 : 2).replace(/(\.\d\d)0$/, '$1');
 
 const counted = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
@@ -24,6 +25,8 @@ export function how(line: Schemas['PayLine']): string {
   switch (line.kind) {
     case 'per_mile':
       return `${line.quantity} mi at ${rate}`;
+    case 'per_empty_mile':
+      return `${line.quantity} empty mi at ${rate}`;
     case 'percent_of_line_haul':
       return `${rate} of ${figure({ amount: line.quantity.toFixed(2), currency: 'USD' })}`;
     case 'per_hour':

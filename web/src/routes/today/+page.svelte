@@ -158,7 +158,7 @@
         </svg>
       {/if}
       <dl class="mt-3 grid grid-cols-[1fr_auto] gap-x-3 gap-y-1.5">
-        {#if view.weekMargin}<dt>Margin, before fuel</dt>{/if}
+        {#if view.weekMargin}<dt>Margin</dt>{/if}
         <dd class="fig text-right" hidden={!view.weekMargin}>
           <b>{figure(view.weekMargin)}</b>
           {#if view.weekMarginPercent != null}<span class="text-mute">{view.weekMarginPercent.toFixed(1)} %</span>{/if}

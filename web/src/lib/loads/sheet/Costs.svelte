@@ -19,6 +19,24 @@
   let changing = $state(false);
   const l = $derived(view.sheet.load);
   const leg = $derived(view.sheet.legs.at(-1));
+  /** What our own truck costs, part by part; parts of nothing are left out. */
+  const ownParts = $derived.by((): [string, Schemas['Money'], string][] => {
+    const own = view.money.own;
+    if (!own) {
+      return [];
+    }
+    const legs = view.sheet.legs.filter((x) => x.driverId);
+    const loaded = legs.reduce((sum, x) => sum + x.miles, 0);
+    const parts: [string, Schemas['Money'], string][] = [
+      ['Driver pay', own.driver, legs.length > 1 ? `${legs.length} legs` : ''],
+      ['Payroll tax', own.payrollTax, ''],
+      ['Fuel', own.fuel, `${loaded} mi loaded, ${view.money.emptyMiles} empty`],
+      ['Tolls', own.tolls, ''],
+      ['Truck', own.truck, `${view.money.truckDays} ${view.money.truckDays === 1 ? 'day' : 'days'}`],
+      ['Other', own.other, ''],
+    ];
+    return parts.filter(([, amount]) => Number(amount.amount) !== 0);
+  });
   const mayChangePay = $derived(
     session.may('loads.cover') &&
       !!leg?.carrierId &&
@@ -64,9 +82,9 @@
       {/if}
       {#if view.money.cost}
         <dl class="grid auto-rows-min grid-cols-[1fr_auto] gap-y-1">
-          <dt class="text-mute">
-            {#if view.sheet.legs.length > 1}Driver pay, {view.sheet.legs.length} legs{:else if leg?.driverId}Driver pay,
-              {leg.miles} mi{:else}{leg?.billed
+          {#if view.money.carriers}
+            <dt class="text-mute">
+              {leg?.billed
                 ? `Bill ${leg.billNumber}`
                 : l.state === 'tendered'
                   ? 'Carrier pay, tendered'
@@ -74,11 +92,18 @@
                   >{view.sheet.carrierCharges
                     .map((c) => `${chargeLabels[c.kind ?? 'other'].toLowerCase()} ${figure(c.amount)}`)
                     .join(', ')}</span
-                >{/if}{/if}
-          </dt>
-          <dd class="fig text-mute text-right">−{figure(view.money.cost)}</dd>
+                >{/if}
+            </dt>
+            <dd class="fig text-mute text-right">−{figure(view.money.carriers)}</dd>
+          {/if}
+          {#each ownParts as [label, amount, note] (label)}
+            <dt class="text-mute">
+              {label}{#if note}<span class="ml-1.5 text-sm">{note}</span>{/if}
+            </dt>
+            <dd class="fig text-mute text-right">−{figure(amount)}</dd>
+          {/each}
           <dt>
-            <b>Margin</b>{#if leg?.driverId}<span class="text-mute ml-1.5 text-sm">before fuel and truck</span>{/if}
+            <b>Margin</b>{#if view.money.own}<span class="text-mute ml-1.5 text-sm">expected</span>{/if}
             {#if view.money.margin?.percent != null}<span class="text-mute text-sm"
                 >{view.money.margin.percent.toFixed(1)} %</span
               >{/if}

@@ -1,0 +1,169 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Paying;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Paying;
+
+namespace SteadyLark.Store.Trips;
+
+/// <summary>
+/// What each leg on our own trucks costs, stored with the leg so that lists can sort and filter by margin. Core computes it
+/// (<see cref="LegCost"/>) from the roads, the driver's pay rates of the day the leg ends or will end, and the cost assumptions, whenever
+/// the load, the schedule or the rates change. A settlement computes anew what it pays, with the leg's empty miles.
+/// </summary>
+public static class LegCosts
+{
+    /// <summary>After a load changed: its legs, and those whose truck comes from elsewhere because of it.</summary>
+    public static Task<int> OfLoad(CommandContext w, long loadId) =>
+        Refresh(w, "g.load_id = @id or (g.trip_id is not null and g.expected_pay is null)", loadId);
+
+    /// <summary>After a driver's pay rates changed: legs that no settlement has paid yet.</summary>
+    public static Task<int> OfDriver(CommandContext w, long driverId) =>
+        Refresh(w, "t.driver_id = @id and not exists (select 1 from settlement_legs s where s.leg_id = g.id and s.standing)", driverId);
+
+    /// <summary>After the cost assumptions changed: legs of loads that are not delivered. What was hauled keeps the figures of its
+    /// time.</summary>
+    public static Task<int> Open(CommandContext w) => Refresh(w, "l.state in ('covered', 'rolling') and @id = 0", 0);
+
+    /// <summary>Legs without it: those of an older version, or of the demo's history.</summary>
+    public static Task<int> Missing(CommandContext w) => Refresh(w, "g.trip_id is not null and g.expected_pay is null and @id = 0", 0);
+
+    private sealed record Leg(
+        long Id,
+        long LoadId,
+        int Miles,
+        long Driver,
+        WorkerKind Worker,
+        Duration Scheduled,
+        IReadOnlyList<int> LegMiles,
+        int Place,
+        Money LineHaul,
+        int Stops,
+        LocalDate On,
+        GeoPoint? From,
+        GeoPoint? Start
+    );
+
+    private static async Task<int> Refresh(CommandContext w, string which, long id)
+    {
+        var legs = await w.Db.Rows(
+            $"""
+            select g.id, g.load_id, g.miles, t.driver_id, d.worker_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
+                   {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
+                   (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day,
+                   f.latitude as from_latitude, f.longitude as from_longitude, p.latitude, p.longitude
+            from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id join loads l on l.id = g.load_id
+            left join lateral {TripStore.PreviousEnd} f on true
+            left join lateral (select q.latitude, q.longitude from places q where q.id = coalesce(
+                (select b.handover_place_id from legs b where b.load_id = g.load_id and b.seq = g.seq - 1),
+                (select s.place_id from stops s where s.load_id = g.load_id order by s.seq limit 1))) p on true
+            where {which} for update of g skip locked
+            """,
+            r => new Leg(
+                r.Long("id"),
+                r.Long("load_id"),
+                r.Int("miles"),
+                r.Long("driver_id"),
+                r.Enum<WorkerKind>("worker_kind"),
+                Duration.FromMinutes((double)r.Decimal("scheduled")),
+                r.Ints("leg_miles"),
+                r.Int("leg_place"),
+                r.Usd("line_haul"),
+                r.Int("stops"),
+                r.Date("on_day"),
+                Point(r, "from_"),
+                Point(r, "")
+            ),
+            ("id", id)
+        );
+        if (legs.Count == 0)
+        {
+            return 0;
+        }
+
+        var settings = await CompanySettingsStore.Read(w.Db);
+        var agreements = await SettlementStore.Agreements(w.Db, legs.Select(l => l.Driver));
+        var loads = legs.Select(l => l.LoadId).Distinct().ToArray();
+        var stops = await Stops(w.Db, loads);
+        var entered = await TripStore.Entered(w.Db, loads);
+        var costs = legs.Select(l =>
+            {
+                var empty = l.From is { } from && l.Start is { } start ? w.Roads.Between(from, start) : default;
+                var loaded = stops[l.LoadId].ToList();
+                var tolls = loaded.Skip(1).Zip(loaded, (to, at) => w.Roads.Stretch(at.Point, to.Via, to.Point, to.Set).TollMiles).Sum();
+                var all = l.LegMiles.Sum();
+                var work = new TruckWork(
+                    l.Miles,
+                    empty.WholeMiles,
+                    empty.TollMiles + (all > 0 ? tolls * l.Miles / all : 0),
+                    empty.DoorToDoor + l.Scheduled
+                );
+                var driver = new DriverCost(
+                    agreements[l.Driver]
+                        .LegPay(l.Miles, DriverAgreement.Share(l.LineHaul, l.LegMiles, l.Place), l.Stops, l.On, work.EmptyMiles),
+                    l.Worker,
+                    settings.PayrollTaxPercent,
+                    agreements[l.Driver].At(PayKind.PerDay, l.On)
+                );
+                return (
+                    l.Id,
+                    Work: work,
+                    Cost: LegCost.Of(settings.Costs, work, driver, KnownCosts.Of(entered[l.LoadId]).Share(l.LegMiles, l.Place))
+                );
+            })
+            .ToList();
+        decimal[] Of(Func<LegCost, Money> part) => costs.Select(c => Math.Max(0, part(c.Cost).Amount)).ToArray();
+        return await w.Db.Run(
+            """
+            update legs g set empty_miles = v.empty, truck_days = v.days, expected_pay = v.pay, cost_payroll_tax = v.tax, cost_fuel = v.fuel,
+                cost_tolls = v.tolls, cost_truck = v.truck, cost_other = v.other
+            from unnest(@ids, @empty, @days, @pay, @tax, @fuel, @tolls, @truck, @other) as v(id, empty, days, pay, tax, fuel, tolls, truck,
+                other)
+            where g.id = v.id and (g.empty_miles, g.truck_days, g.expected_pay, g.cost_payroll_tax, g.cost_fuel, g.cost_tolls, g.cost_truck,
+                g.cost_other) is distinct from (v.empty, v.days, v.pay, v.tax, v.fuel, v.tolls, v.truck, v.other)
+            """,
+            ("ids", costs.Select(c => c.Id).ToArray()),
+            ("empty", costs.Select(c => c.Work.EmptyMiles).ToArray()),
+            ("days", costs.Select(c => c.Work.Days).ToArray()),
+            ("pay", Of(c => c.Driver)),
+            ("tax", Of(c => c.PayrollTax)),
+            ("fuel", Of(c => c.Fuel)),
+            ("tolls", Of(c => c.Tolls)),
+            ("truck", Of(c => c.Truck)),
+            ("other", Of(c => c.Other))
+        );
+    }
+
+    /// <summary>The stops of loads in order, with what leads the route to each.</summary>
+    private static async Task<ILookup<long, (GeoPoint Point, IReadOnlyList<GeoPoint> Via, double? Set)>> Stops(
+        NpgsqlConnection db,
+        long[] loads
+    ) =>
+        (
+            await db.Rows(
+                """
+                select s.load_id, p.latitude, p.longitude, s.via_latitudes, s.via_longitudes, s.miles_set
+                from stops s join places p on p.id = s.place_id where s.load_id = any(@loads) and s.place_id is not null
+                order by s.load_id, s.seq
+                """,
+                r =>
+                    (
+                        Load: r.Long("load_id"),
+                        Stop: (
+                            new GeoPoint(r.Double("latitude"), r.Double("longitude")),
+                            (IReadOnlyList<GeoPoint>)
+                                r.Doubles("via_latitudes").Zip(r.Doubles("via_longitudes"), (a, o) => new GeoPoint(a, o)).ToList(),
+                            (double?)r.IntOrNull("miles_set")
+                        )
+                    ),
+                ("loads", loads)
+            )
+        ).ToLookup(s => s.Load, s => s.Stop);
+
+    private static GeoPoint? Point(NpgsqlDataReader r, string prefix) =>
+        r.Null(prefix + "latitude") ? null : new GeoPoint(r.Double(prefix + "latitude"), r.Double(prefix + "longitude"));
+}
