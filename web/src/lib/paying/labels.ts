@@ -15,7 +15,9 @@ export const rateLabels: Record<string, string> = {
 };
 
 export const formatRate = (kind: string, rate: number) =>
-  kind === 'percent_of_line_haul' ? `${rate} %` : rate.toFixed(kind === 'per_mile' || kind === 'per_empty_mile' ? 3 : 2).replace(/(\.\d\d)0$/, '$1');
+  kind === 'percent_of_line_haul'
+    ? `${rate} %`
+    : rate.toFixed(kind === 'per_mile' || kind === 'per_empty_mile' ? 3 : 2).replace(/(\.\d\d)0$/, '$1');
 
 const counted = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 

@@ -81,7 +81,10 @@
   <dd class="fig text-right">{figure(c.truck)}</dd>
   {#if Number(c.other.amount) > 0}<dt>Other</dt>
     <dd class="fig text-right">{figure(c.other)}</dd>{/if}
-  <dt class="border-line border-t pt-1"><b>Profit</b> on {figure(l.revenue)}, {c.days} {c.days === 1 ? 'day' : 'days'}</dt>
+  <dt class="border-line border-t pt-1">
+    <b>Profit</b> on {figure(l.revenue)}, {c.days}
+    {c.days === 1 ? 'day' : 'days'}
+  </dt>
   <dd class="fig border-line border-t pt-1 text-right font-bold">{figure(c.profit)}</dd>
   <dt class="text-mute">per mile, per day</dt>
   <dd class="fig text-mute text-right">
