@@ -9,7 +9,16 @@ namespace SteadyLark.Core.Billing;
 /// <param name="Open">The amount still open.</param>
 /// <param name="Supplement">A standing invoice that bills late charges of its loads, or null.</param>
 /// <param name="Credited">Its credit memos so far.</param>
-public sealed record InvoiceState(string Number, bool IsVoid, Money Paid, Money Open, string? Supplement = null, Money Credited = default)
+/// <param name="IsOpening">Whether it is an opening balance, issued by another system.</param>
+public sealed record InvoiceState(
+    string Number,
+    bool IsVoid,
+    Money Paid,
+    Money Open,
+    string? Supplement = null,
+    Money Credited = default,
+    bool IsOpening = false
+)
 {
     /// <summary>Checks a write-off without a payment: never more than is open, and always for a reason.</summary>
     /// <param name="wanted">All that is open when null.</param>
@@ -48,7 +57,11 @@ public sealed record InvoiceState(string Number, bool IsVoid, Money Paid, Money 
         : null;
 
     /// <summary>Why it cannot be emailed again; null when it can.</summary>
-    public Problem? ResendRefusal => IsVoid ? new Problem("invoice.void", $"Invoice {Number} is void: bill its loads again.") : null;
+    public Problem? ResendRefusal =>
+        IsOpening
+            ? new Problem("invoice.opening", $"Invoice {Number} was issued before the books began here: send the customer a statement.")
+        : IsVoid ? new Problem("invoice.void", $"Invoice {Number} is void: bill its loads again.")
+        : null;
 }
 
 /// <summary>What can be done with a payment received.</summary>
@@ -87,9 +100,9 @@ public sealed record PaymentState(bool IsReversed, Money Unapplied, Money Refund
 
     /// <summary>A payment in words: <c>check 4010 from Northgate Cold Storage</c>, <c>Credit memo CM-1001 for Northgate Cold Storage</c>.</summary>
     public static string Label(string method, string? reference, string customer) =>
-        method == PaymentMethods.CreditMemo
-            ? $"Credit memo {reference} for {customer}"
-            : $"{method} {reference}".TrimEnd() + $" from {customer}";
+        method == PaymentMethods.CreditMemo ? $"Credit memo {reference} for {customer}"
+        : method == PaymentMethods.OpeningBalance ? $"Opening credit {reference} of {customer}".Replace("  ", " ", StringComparison.Ordinal)
+        : $"{method} {reference}".TrimEnd() + $" from {customer}";
 
     /// <summary>Checks what a payment received says about itself.</summary>
     public static void Check(string? method, LocalDate? receivedOn, LocalDate today, Validation validation)
@@ -109,6 +122,9 @@ public static class PaymentMethods
 {
     /// <summary>A credit memo stands among the payments without being one: nobody enters it as a payment.</summary>
     public const string CreditMemo = "credit_memo";
+
+    /// <summary>A customer's credit from before the books began here; nobody enters it as a payment.</summary>
+    public const string OpeningBalance = "opening_balance";
 
     public static readonly IReadOnlyList<string> All = ["check", "ach", "wire", "card", "cash"];
 

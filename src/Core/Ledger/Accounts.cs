@@ -37,9 +37,10 @@ public static class Accounts
     public static readonly Account AccruedWages = new("2110", "Accrued wages", AccountKind.Liability);
     public static readonly Account PayrollTaxesPayable = new("2210", "Payroll taxes payable", AccountKind.Liability);
     public static readonly Account Withheld = new("2200", "Withheld from pay", AccountKind.Liability);
-    public static readonly Account UnappliedReceipts = new("2300", "Unapplied payments", AccountKind.Liability);
+    public static readonly Account UnappliedReceipts = new("2300", "Customer deposits and unapplied payments", AccountKind.Liability);
     public static readonly Account EquipmentLoans = new("2500", "Equipment loans", AccountKind.Liability);
     public static readonly Account OwnersEquity = new("3000", "Owner's equity", AccountKind.Equity);
+    public static readonly Account OpeningBalances = new("3900", "Opening balances", AccountKind.Equity);
     public static readonly Account LineHaul = new("4000", "Line haul", AccountKind.Income);
     public static readonly Account FuelSurcharge = new("4100", "Fuel surcharge", AccountKind.Income);
     public static readonly Account Accessorials = new("4200", "Accessorials", AccountKind.Income);
@@ -76,6 +77,7 @@ public static class Accounts
         UnappliedReceipts,
         EquipmentLoans,
         OwnersEquity,
+        OpeningBalances,
         LineHaul,
         FuelSurcharge,
         Accessorials,

@@ -18,6 +18,49 @@ public static class Postings
     public static Entry Accrued(LocalDate on, string number, long loadId, IReadOnlyList<EntryLine> lines) =>
         Of(on, $"Load {number} delivered", EntrySource.Accrual, loadId, lines);
 
+    /// <summary>What was open when the books begin here, as a document of its own against account 3900.</summary>
+    /// <param name="id">The document's key.</param>
+    public static Entry Opening(LocalDate on, OpeningItem item, long id)
+    {
+        var (source, of, account) = item.Kind switch
+        {
+            OpeningKind.Invoice => (EntrySource.Invoice, new Dimensions(CustomerId: item.PartyId), Accounts.Receivable),
+            OpeningKind.Bill => (
+                EntrySource.Bill,
+                item.IsCarrier ? new Dimensions(CarrierId: item.PartyId) : new Dimensions(VendorId: item.PartyId),
+                Accounts.Payable
+            ),
+            OpeningKind.Advance => (EntrySource.Advance, new Dimensions(DriverId: item.PartyId), Accounts.DriverAdvances),
+            _ => (EntrySource.Payment, new Dimensions(CustomerId: item.PartyId), Accounts.UnappliedReceipts),
+        };
+        var owed = item.Kind is OpeningKind.Invoice or OpeningKind.Advance;
+        return Of(
+            on,
+            $"Opening balance, {item.Kind.ToString().ToLowerInvariant()} {item.Number} of {item.Party}".Replace(
+                "  ",
+                " ",
+                StringComparison.Ordinal
+            ),
+            source,
+            id,
+            owed
+                ? [Debit(account, item.Amount, of, id), Credit(Accounts.OpeningBalances, item.Amount, of)]
+                : [Debit(Accounts.OpeningBalances, item.Amount, of), Credit(account, item.Amount, of, id)]
+        );
+    }
+
+    /// <summary>Shares of an amount by load; all of it without a load for an invoice from before the books began here.</summary>
+    private static IEnumerable<(Dimensions Of, Money Amount)> ByLoad(
+        Money amount,
+        IReadOnlyList<(long LoadId, Money Total)> loads,
+        Dimensions customer
+    ) =>
+        loads.Count == 0
+            ? [(customer, amount)]
+            : amount
+                .Split(loads.Select(l => l.Total.Amount).ToList())
+                .Zip(loads, (share, l) => (customer with { LoadId = l.LoadId }, share));
+
     /// <summary>Invoice: the unbilled revenue of its loads becomes a receivable.</summary>
     /// <param name="loads">Each load with its total.</param>
     public static Entry InvoiceIssued(
@@ -117,14 +160,13 @@ public static class Postings
     )
     {
         var customer = new Dimensions(CustomerId: customerId);
-        var shares = amount.Split(loads.Select(l => l.Total.Amount).ToList());
         return Of(
             on,
             $"{kind.Format()} on {invoice}: {reason}",
             source,
             sourceId,
             [
-                .. loads.Select((l, i) => Debit(WriteOffAccount(kind), shares[i], customer with { LoadId = l.LoadId })),
+                .. ByLoad(amount, loads, customer).Select(s => Debit(WriteOffAccount(kind), s.Amount, s.Of)),
                 Credit(Accounts.Receivable, amount, customer, invoiceId),
             ]
         );
@@ -144,7 +186,6 @@ public static class Postings
     )
     {
         var customer = new Dimensions(CustomerId: customerId);
-        var shares = memo.Amount.Split(loads.Select(l => l.Total.Amount).ToList());
         var account = memo.Reason switch
         {
             CreditReason.Concession => Accounts.Concessions,
@@ -157,7 +198,7 @@ public static class Postings
             EntrySource.CreditMemo,
             paymentId,
             [
-                .. loads.Select((l, i) => Debit(account, shares[i], customer with { LoadId = l.LoadId })),
+                .. ByLoad(memo.Amount, loads, customer).Select(s => Debit(account, s.Amount, s.Of)),
                 Credit(Accounts.UnappliedReceipts, memo.Amount, customer, paymentId),
             ]
         );

@@ -259,6 +259,15 @@ public static class EventKinds
     public static readonly EventKind PayDeductionSet = Add("pay.deduction_set", "driver", Right.WagesSee, Topic.Pay);
     public static readonly EventKind PayDeductionEnded = Add("pay.deduction_ended", "driver", Right.WagesSee, Topic.Pay);
     public static readonly EventKind EntryPosted = Add("entry.posted", "entry", Right.LedgerSee, Topic.Ledger);
+    public static readonly EventKind OpeningEntered = Add(
+        "opening.entered",
+        "entry",
+        Right.LedgerSee,
+        Topic.Ledger,
+        Topic.Invoices,
+        Topic.Bills,
+        Topic.Companies
+    );
     public static readonly EventKind EntryReversed = Add("entry.reversed", "entry", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind AssetChanged = Add("asset.changed", "asset", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind PeriodClosed = Add("period.closed", "period", Right.LedgerSee, Topic.Ledger);

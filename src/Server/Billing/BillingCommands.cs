@@ -376,6 +376,11 @@ public sealed class BillingCommands(Mailer mailer)
             await mailer.Send(w, MailPurpose.Invoice, to, $"Invoice {invoice.Number} is void", VoidNotice(invoice, business), [], loads[0]);
         }
 
+        if (loads.Count == 0)
+        {
+            w.Record(EventKinds.InvoiceVoid, invoiceId, $"Invoice {invoice.Number}, an opening balance, voided");
+        }
+
         foreach (var load in loads)
         {
             await LoadWrites.Settle(w, load);

@@ -59,6 +59,11 @@ public static class BillingEndpoints
                     return Answers.NotFound("This invoice");
                 }
 
+                if (invoice.IsOpening)
+                {
+                    return Answers.NotFound("A PDF of an invoice from before the books began here");
+                }
+
                 var pdf = await InvoicePdf.WithDocuments(
                     db,
                     (await Business.ReadForPrint(db))!,

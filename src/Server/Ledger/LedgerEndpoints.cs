@@ -266,6 +266,7 @@ public static class LedgerEndpoints
             .Needs(Right.LedgerPost)
             .WithName("postEntry");
 
+        OpeningCommands.Map(api);
         api.MapPost("/ledger/entries/{id:long}/reverse", (long id, ReverseRequest request, HttpContext http, Commands commands) =>
                 commands.Money(http, request, w => LedgerCommands.Reverse(w, id, request))
             )

@@ -33,11 +33,12 @@ public sealed record InvoiceRow(
     IReadOnlyList<string> Loads,
     string? Supplement,
     Money Credited,
-    Money Creditable
+    Money Creditable,
+    bool IsOpening = false
 )
 {
     [JsonIgnore]
-    public InvoiceState State => new(Number, VoidedAt is not null, Paid, Open, Supplement, Credited);
+    public InvoiceState State => new(Number, VoidedAt is not null, Paid, Open, Supplement, Credited, IsOpening);
 }
 
 public sealed record InvoiceLineRow(long LoadId, string LoadNumber, string Description, Money Amount);
@@ -244,6 +245,31 @@ public static class BillingStore
 
         return (id, number);
     }
+
+    /// <summary>An invoice of another system that was open when the books began here: a number, two dates and what is open.</summary>
+    public static Task<long> AddOpening(CommandContext w, Core.Ledger.OpeningItem item, LocalDate postedOn) =>
+        w.Db.One<long>(
+            """
+            insert into invoices (number, customer_id, issued_on, posted_on, due_on, total, is_opening) values (@number, @customer, @issued,
+            @posted, @due, @total, true) returning id
+            """,
+            ("number", item.Number),
+            ("customer", item.PartyId),
+            ("issued", item.On),
+            ("posted", postedOn),
+            ("due", item.DueOn),
+            ("total", item.Amount)
+        );
+
+    /// <summary>Those of some numbers that an invoice has, in lower case.</summary>
+    public static async Task<HashSet<string>> NumbersTaken(NpgsqlConnection db, IEnumerable<string> numbers) =>
+        (
+            await db.Rows(
+                "select lower(number) as number from invoices where lower(number) = any(@numbers)",
+                r => r.Text("number"),
+                ("numbers", numbers.Select(n => n.ToLowerInvariant()).ToArray())
+            )
+        ).ToHashSet();
 
     /// <summary>Stores the invoice's own pages as sent.</summary>
     public static async Task KeepSheet(CommandContext w, long invoiceId, byte[] pdf)
@@ -553,6 +579,7 @@ public static class BillingStore
             r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads")),
             r.TextOrNull("supplement"),
             r.Usd("credited"),
-            r.Usd("total") - r.Usd("not_owed")
+            r.Usd("total") - r.Usd("not_owed"),
+            r.Bool("is_opening")
         );
 }

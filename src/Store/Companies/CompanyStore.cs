@@ -146,6 +146,19 @@ public static class CompanyStore
             ("most", max)
         );
 
+    public static async Task<Dictionary<long, CompanyRow>> ByIds(NpgsqlConnection db, IEnumerable<long> ids) =>
+        (await db.Rows($"{Select} where c.id = any(@ids)", Read, ("ids", ids.Distinct().ToArray()))).ToDictionary(c => c.Id);
+
+    /// <summary>The keys of companies by their names in lower case; names that no company has are left out.</summary>
+    public static async Task<Dictionary<string, long>> ByNames(NpgsqlConnection db, IEnumerable<string> names) =>
+        (
+            await db.Rows(
+                "select min(id) as id, lower(name) as name from companies where lower(name) = any(@names) group by lower(name)",
+                r => (Name: r.Text("name"), Id: r.Long("id")),
+                ("names", names.Select(n => n.ToLowerInvariant()).Distinct().ToArray())
+            )
+        ).ToDictionary(c => c.Name, c => c.Id);
+
     public static Task<bool> NameTaken(NpgsqlConnection db, string name, long? except = null) =>
         db.One<bool>(
             "select exists (select 1 from companies where lower(name) = lower(@name) and id <> coalesce(@except::bigint, -1))",

@@ -300,6 +300,12 @@ public static class LedgerStore
         (await TrialBalance(db, on)).Select(a => new Balance(new Account(a.Code, a.Name, a.Kind, a.Parent), a.Balance)).ToList();
 
     /// <summary>Income and expense between two days, inclusive, by the requested grouping, with loads and miles.</summary>
+    /// <summary>What was ever posted to an account, debit less credit.</summary>
+    public static async Task<Money> BalanceOf(NpgsqlConnection db, string account) =>
+        Money.Usd(
+            await db.One<decimal>("select coalesce(sum(debit - credit), 0) from entry_lines where account = @account", ("account", account))
+        );
+
     public static async Task<(List<ProfitCell> Cells, Dictionary<string, (int Loads, int Miles)> CommandContext)> Profit(
         NpgsqlConnection db,
         ProfitBy by,

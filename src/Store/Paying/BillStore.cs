@@ -136,6 +136,27 @@ public static class BillStore
             ("number", number)
         );
 
+    /// <summary>Those of some bill numbers that a vendor has sent before, in lower case.</summary>
+    public static async Task<HashSet<(long Vendor, string Number)>> NumbersTaken(
+        NpgsqlConnection db,
+        IEnumerable<(long Vendor, string Number)> numbers
+    )
+    {
+        var all = numbers.ToList();
+        return (
+            await db.Rows(
+                """
+                select b.vendor_id, lower(b.number) as number from bills b
+                join unnest(@vendors, @numbers) as v(vendor, number) on v.vendor = b.vendor_id and v.number = lower(b.number)
+                where b.voided_at is null
+                """,
+                r => (r.Long("vendor_id"), r.Text("number")),
+                ("vendors", all.Select(n => n.Vendor).ToArray()),
+                ("numbers", all.Select(n => n.Number.ToLowerInvariant()).ToArray())
+            )
+        ).ToHashSet();
+    }
+
     public static Task<bool> LegBilled(NpgsqlConnection db, long legId) =>
         db.One<bool>("select exists (select 1 from bills where leg_id = @leg and voided_at is null)", ("leg", legId));
 

@@ -427,6 +427,25 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             ),
             ["POST /api/accounts"] = JsonNode.Parse("""{"code":"5210","name":"Diesel","kind":"expense","parent":"5200"}"""),
             ["PUT /api/accounts/5300"] = JsonNode.Parse("""{"name":"Tolls","inactive":false}"""),
+            ["POST /api/ledger/opening"] = Node(
+                new
+                {
+                    on = "2026-10-31",
+                    lines = new object[] { new { account = "1500", debit = TestBusiness.Usd(5m) } },
+                    items = new object[]
+                    {
+                        new
+                        {
+                            kind = "invoice",
+                            partyId = business.Ids["customer"],
+                            number = "OLD-9",
+                            on = "2026-10-01",
+                            dueOn = "2026-10-31",
+                            amount = TestBusiness.Usd(5m),
+                        },
+                    },
+                }
+            ),
             ["POST /api/ledger/entries"] = Node(
                 new
                 {

@@ -3780,6 +3780,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getOpeningBalances"];
+        put?: never;
+        post: operations["enterOpeningBalances"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/opening/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readOpeningItems"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/entries/{id}/reverse": {
         parameters: {
             query?: never;
@@ -6195,6 +6227,8 @@ export interface components {
             credited: components["schemas"]["Money"];
             /** @description What of it no concession or billing error has credited yet. */
             creditable: components["schemas"]["Money"];
+            /** @default false */
+            isOpening: boolean;
         };
         InvoiceSheet: {
             invoice: components["schemas"]["InvoiceRow"];
@@ -6269,6 +6303,7 @@ export interface components {
          * @example null
          */
         LegCost: {
+            /** @description Pay and per diem. */
             driver: components["schemas"]["Money"];
             payrollTax: components["schemas"]["Money"];
             fuel: components["schemas"]["Money"];
@@ -6907,6 +6942,63 @@ export interface components {
         OpenClaimRequest: {
             kind: null | components["schemas"]["ClaimKind"];
             description: null | string;
+        };
+        /** @enum {unknown} */
+        OpeningKind: "invoice" | "bill" | "advance" | "credit" | null;
+        /** @description An open item as typed or read from a file. */
+        OpeningOrder: {
+            kind: null | components["schemas"]["OpeningKind"];
+            /**
+             * Format: int64
+             * @description The customer, vendor or driver.
+             */
+            partyId: null | number;
+            /** @description The invoice's or bill's number, or a note. */
+            number: null | string;
+            on: null | components["schemas"]["LocalDate"];
+            dueOn: null | components["schemas"]["LocalDate"];
+            amount: null | components["schemas"]["Money"];
+        };
+        OpeningRequest: {
+            on: null | components["schemas"]["LocalDate"];
+            /** @description Balances of accounts other than control accounts. */
+            lines: null | components["schemas"]["JournalLineRequest"][];
+            /** @description Open invoices, bills, advances and credits. */
+            items: null | components["schemas"]["OpeningOrder"][];
+        };
+        /** @description What was entered, and what account 3900 is left with. */
+        OpeningResult: {
+            /** Format: int32 */
+            items: number;
+            /** Format: int32 */
+            lines: number;
+            /** @description Debit less credit on account 3900: zero when the whole trial balance is entered. */
+            left?: components["schemas"]["Money"];
+        };
+        /** @description A row of a file with open items. */
+        OpeningRow: {
+            /**
+             * Format: int32
+             * @description Its row in the file, from 1.
+             */
+            row: number;
+            party: string;
+            number: string;
+            on: null | components["schemas"]["LocalDate"];
+            dueOn: null | components["schemas"]["LocalDate"];
+            amount: null | components["schemas"]["Money"];
+            /** @description What could not be read, by cell. */
+            problems: string[];
+        };
+        /** @description A row of a file of open items with the party it names. */
+        OpeningRowView: {
+            kind: components["schemas"]["OpeningKind"];
+            /**
+             * Format: int64
+             * @description Null when no company or driver has that name.
+             */
+            partyId: null | number;
+            read?: components["schemas"]["OpeningRow"];
         };
         /**
          * @description How a stop or load stands against its appointment.
@@ -15734,6 +15826,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryHead"];
+                };
+            };
+        };
+    };
+    getOpeningBalances: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningResult"];
+                };
+            };
+        };
+    };
+    enterOpeningBalances: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpeningRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningResult"];
+                };
+            };
+        };
+    };
+    readOpeningItems: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["OpeningKind"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "*/*": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningRowView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };

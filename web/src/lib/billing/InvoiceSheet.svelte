@@ -44,7 +44,7 @@
   async function voidIt() {
     try {
       await take(api.POST('/api/invoices/{id}/void', { params: { path: { id } }, headers: moneyKey() }));
-      showDone(`${i?.number} voided; its loads are ready to bill again.`);
+      showDone(i?.isOpening ? `${i.number} voided.` : `${i?.number} voided; its loads are ready to bill again.`);
     } catch (e) {
       showError(e);
     }
@@ -102,13 +102,15 @@
       {formatDay(i.issuedOn)}, due {formatDay(i.dueOn)}{i.voidedAt ? ' · void' : ''}
     </p>
     <p class="mt-1 text-sm">
-      {i.mailSentAt
-        ? `Emailed to ${i.mailedTo} ${formatLocal(localAt(i.mailSentAt, session.zone))}`
-        : i.voidedAt
-          ? ''
-          : i.issuedOn < session.today
-            ? `To ${i.mailedTo}`
-            : `Sending to ${i.mailedTo}`}
+      {i.isOpening
+        ? 'Opening balance: issued before the books began here.'
+        : i.mailSentAt
+          ? `Emailed to ${i.mailedTo} ${formatLocal(localAt(i.mailSentAt, session.zone))}`
+          : i.voidedAt
+            ? ''
+            : i.issuedOn < session.today
+              ? `To ${i.mailedTo}`
+              : `Sending to ${i.mailedTo}`}
     </p>
     <div class="mt-3 flex flex-wrap gap-2">
       {#if session.may('billing.receive') && cents(i.open) > 0 && !i.voidedAt}<Button
@@ -116,13 +118,13 @@
           small
           onclick={() => onreceive(i.customerId)}>Record payment</Button
         >{/if}
-      <a
-        class="border-lark text-lark hover:bg-lark-tint inline-flex h-7 items-center rounded-md border px-2.5 text-sm font-bold"
-        href="/api/invoices/{i.id}/pdf"
-        target="_blank"
-        rel="noopener">Open PDF with attachments</a
-      >
-      {#if session.may('billing.invoice')}
+      {#if !i.isOpening}<a
+          class="border-lark text-lark hover:bg-lark-tint inline-flex h-7 items-center rounded-md border px-2.5 text-sm font-bold"
+          href="/api/invoices/{i.id}/pdf"
+          target="_blank"
+          rel="noopener">Open PDF with attachments</a
+        >{/if}
+      {#if session.may('billing.invoice') && !i.isOpening}
         {#if i.voidedAt}<Button small look="main" onclick={() => onagain?.(loadIds)}>Rebill these loads</Button>
         {:else}<Button small look="quiet" onclick={() => (sending = !sending)}>Resend</Button>{/if}
       {/if}
@@ -132,7 +134,7 @@
       {#if session.may('billing.receive') && !i.voidedAt}
         <Button small look="quiet" onclick={() => (correcting = 'credit')}>Credit memo</Button>
       {/if}
-      {#if session.may('billing.invoice') && !i.voidedAt}
+      {#if session.may('billing.invoice') && !i.voidedAt && !i.isOpening}
         <Button small look="quiet" onclick={() => (correcting = 'late')}>Late charge</Button>
       {/if}
     </div>

@@ -53,6 +53,11 @@
   }
 </script>
 
+{#if session.may('ledger.post')}<p class="mb-3 text-sm">
+    Books that come from another system: <a class="text-lark font-bold underline" href="/ledger?tab=opening"
+      >enter opening balances</a
+    >.
+  </p>{/if}
 <ul class="max-w-3xl">
   {#each chart.all as a (a.code)}
     <li class="border-line flex min-h-[30px] items-center gap-3 border-b {a.inactive ? 'text-mute' : ''}">

@@ -101,6 +101,7 @@ export const methodLabels: Record<string, string> = {
 export const methodNames: Record<string, string> = {
   ...methodLabels,
   credit_memo: 'Credit memo',
+  opening_balance: 'Opening balance',
   debit_memo: 'Debit memo',
 };
 

@@ -15,6 +15,7 @@
   import List from '$lib/lists/List.svelte';
   import LedgerLines from '$lib/ledger/LedgerLines.svelte';
   import Months from '$lib/ledger/Months.svelte';
+  import Opening from '$lib/ledger/Opening.svelte';
   import ProfitView from '$lib/ledger/ProfitView.svelte';
   import TrialBalance from '$lib/ledger/TrialBalance.svelte';
   import { formatMonth } from '$lib/time/when';
@@ -36,7 +37,9 @@
     { id: 'accounts', label: 'Accounts' },
     { id: 'periods', label: 'Months' },
   ];
-  const tab = $derived(ways.find((w) => w.id === q.get('tab'))?.id ?? 'balance');
+  /** Opening balances are entered once: they open from the accounts. */
+  const opening = $derived(q.get('tab') === 'opening');
+  const tab = $derived(opening ? 'accounts' : (ways.find((w) => w.id === q.get('tab'))?.id ?? 'balance'));
   let balance = $state<Schemas['TrialBalanceView'] | null>(null);
   let sheet = $state<Schemas['BalanceSheet'] | null>(null);
   let ages = $state<Schemas['AgingView'] | null>(null);
@@ -139,6 +142,8 @@
         <CashFlow />
       {:else if tab === 'equipment'}
         <Equipment />
+      {:else if opening}
+        <Opening />
       {:else if tab === 'accounts'}
         <AccountList />
       {:else if tab === 'periods'}
