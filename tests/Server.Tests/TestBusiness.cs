@@ -344,12 +344,14 @@ public sealed class TestBusiness : IAsyncLifetime
 
     /// <summary>A load delivered before now, with its POD in, by a carrier or by one of our drivers.</summary>
     /// <param name="day">Days after 18 November 2026 on which it was picked up.</param>
-    public async Task<long> Delivered(Caller owner, int day, string who, bool pod = true)
+    /// <param name="more">Changes the order before it is booked.</param>
+    public async Task<long> Delivered(Caller owner, int day, string who, bool pod = true, Action<JsonNode>? more = null)
     {
         var order = JsonNode.Parse(JsonSerializer.Serialize(Order(1, $"PO done {day}")))!;
         var picked = new LocalDate(2026, 11, 18).PlusDays(day);
         order["stops"]![0]!["from"] = $"{picked:uuuu-MM-dd}T06:00:00";
         order["stops"]![1]!["from"] = $"{picked:uuuu-MM-dd}T17:00:00";
+        more?.Invoke(order);
         var load = (await owner.Post("loads", order)).Id;
         _ =
             who == "carrier"

@@ -14,7 +14,15 @@ public static class Crew
     /// <param name="truckActive">Whether the truck exists and is active.</param>
     /// <param name="trailer">Null when there is no such trailer.</param>
     /// <param name="wanted">The equipment the load needs, or null for any.</param>
-    public static void Check(Validation validation, bool driverActive, bool truckActive, CrewTrailer? trailer, Equipment? wanted)
+    /// <param name="matches">What other loads trailers haul.</param>
+    public static void Check(
+        Validation validation,
+        bool driverActive,
+        bool truckActive,
+        CrewTrailer? trailer,
+        Equipment? wanted,
+        EquipmentMatches matches
+    )
     {
         if (!driverActive)
         {
@@ -30,11 +38,11 @@ public static class Crew
         {
             validation.Add("missing", "Choose one of our trailers.", "trailerId");
         }
-        else if (wanted is { } needed && trailer.Equipment != needed)
+        else if (!matches.Fits(trailer.Equipment, wanted))
         {
             validation.Add(
                 "trailer.equipment",
-                $"Trailer {trailer.Unit} is a {trailer.Equipment.Format()}; the load needs a {needed.Format()}.",
+                $"Trailer {trailer.Unit} is a {trailer.Equipment.Format()}; the load needs a {wanted!.Value.Format()}.",
                 "trailerId"
             );
         }

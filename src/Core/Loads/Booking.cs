@@ -17,13 +17,15 @@ public static class Booking
     /// <param name="customerKnown">Whether the customer exists and may be booked for.</param>
     /// <param name="today">In the company's time zone.</param>
     /// <param name="own">The company's custom fields.</param>
+    /// <param name="billToKnown">Whether the company it is billed to exists and may be billed.</param>
     public static Outcome<BookedLoad> Decide(
         IRoads roads,
         LoadOrder order,
         IReadOnlyDictionary<long, KnownPlace> places,
         bool customerKnown,
         LocalDate today,
-        IReadOnlyList<CustomField>? own = null
+        IReadOnlyList<CustomField>? own = null,
+        bool billToKnown = true
     )
     {
         var validation = new Validation();
@@ -43,6 +45,15 @@ public static class Booking
         else if (!customerKnown)
         {
             validation.Add("unknown", "This customer is not in the address book: choose another or create one.", "customerId");
+        }
+
+        if (order.BillToId is not null && !billToKnown)
+        {
+            validation.Add("unknown", "The company to bill is not a customer in the address book.", "billToId");
+        }
+        else if (order.FreightTerms == FreightTerms.ThirdParty && (order.BillToId is null || order.BillToId == order.CustomerId))
+        {
+            validation.Add("missing", "Third party: choose who is billed instead of the customer.", "billToId");
         }
 
         if (must && order.Equipment is null)
@@ -103,10 +114,12 @@ public static class Booking
                 forCarrier,
                 order.Draft,
                 miles,
-                Warnings(stops, roads)
+                [.. Warnings(stops, roads), .. Border(stops, references)]
             )
             {
                 OfficeId = order.OfficeId,
+                BillToId = order.BillToId == order.CustomerId ? null : order.BillToId,
+                FreightTerms = order.FreightTerms,
             }
             : validation.Problems;
     }
@@ -167,10 +180,15 @@ public static class Booking
                 validation.Add("missing", $"Reference {i + 1}: choose its type.", $"references[{i}].kind");
             }
 
+            if (r.Stop is { } stop && (stop < 1 || stop > order.Stops.Count))
+            {
+                validation.Add("unknown", $"Reference {i + 1}: choose one of the load's stops.", $"references[{i}].stop");
+            }
+
             // Empty lines are not references.
             if (validation.Text(r.Value, $"references[{i}].value", $"Reference {i + 1}", 60) is { } value)
             {
-                references.Add(new BookedReference(r.Kind ?? ReferenceKind.Other, value));
+                references.Add(new BookedReference(r.Kind ?? ReferenceKind.Other, value, r.Stop));
             }
         }
 
@@ -488,6 +506,21 @@ public static class Booking
 
         return charges;
     }
+
+    /// <summary>Freight that crosses the border is cleared by a customs broker (19 CFR 111; Canada: Customs Act, s. 9), who is asked for
+    /// there.</summary>
+    private static IEnumerable<Problem> Border(List<BookedStop> stops, List<BookedReference> references) =>
+        stops.Select(s => s.Place is { } p ? Regions.Country(p.Region) : null).OfType<string>().Distinct().Count() > 1
+        && references.All(r => r.Kind != ReferenceKind.CustomsBroker)
+            ?
+            [
+                new Problem(
+                    "customs.broker",
+                    "This load crosses the border: add its customs broker to the references before it gets there.",
+                    "references"
+                ),
+            ]
+            : [];
 
     private static List<Problem> Warnings(List<BookedStop> stops, IRoads roads)
     {

@@ -91,7 +91,16 @@ public enum ReferenceKind
     PickupNumber,
     DeliveryNumber,
     OrderNumber,
+
+    /// <summary>The confirmation of an appointment.</summary>
+    Appointment,
     Seal,
+
+    /// <summary>Name and phone of the broker who clears the freight at the border.</summary>
+    CustomsBroker,
+
+    /// <summary>The number under which it is cleared.</summary>
+    CustomsEntry,
     Other,
 }
 
@@ -105,13 +114,30 @@ public static class ReferenceKinds
             ReferenceKind.PickupNumber => "Pickup number",
             ReferenceKind.DeliveryNumber => "Delivery number",
             ReferenceKind.OrderNumber => "Order number",
+            ReferenceKind.Appointment => "Appointment confirmation",
             ReferenceKind.Seal => "Seal",
+            ReferenceKind.CustomsBroker => "Customs broker",
+            ReferenceKind.CustomsEntry => "Customs entry",
             _ => "Reference",
         };
 }
 
 /// <summary>An additional reference as ordered.</summary>
-public sealed record ReferenceOrder(ReferenceKind? Kind, string? Value);
+/// <param name="Stop">Its stop, from 1; null for the whole load.</param>
+public sealed record ReferenceOrder(ReferenceKind? Kind, string? Value, int? Stop = null);
+
+/// <summary>Who pays the freight, as a bill of lading says it.</summary>
+public enum FreightTerms
+{
+    /// <summary>The shipper.</summary>
+    Prepaid,
+
+    /// <summary>The consignee.</summary>
+    Collect,
+
+    /// <summary>Neither: the company the load is billed to.</summary>
+    ThirdParty,
+}
 
 /// <summary>The customer's order, as typed.</summary>
 public sealed record LoadOrder(
@@ -138,6 +164,11 @@ public sealed record LoadOrder(
     public IReadOnlyDictionary<long, string?> CustomFields { get; init; } = new Dictionary<long, string?>();
 
     public string? CarrierInstructions { get; init; }
+
+    /// <summary>Whom it is billed to, where that is not the customer.</summary>
+    public long? BillToId { get; init; }
+
+    public FreightTerms? FreightTerms { get; init; }
 }
 
 /// <summary>What is known of a place when a load is booked.</summary>
@@ -188,7 +219,7 @@ public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCh
     public Money Amount => Price.Amount;
 }
 
-public sealed record BookedReference(ReferenceKind Kind, string Value);
+public sealed record BookedReference(ReferenceKind Kind, string Value, int? Stop = null);
 
 /// <summary>A load ready to be stored: booked, or a draft.</summary>
 /// <param name="Miles">Road miles over all stops in order; null on a draft without places.</param>
@@ -212,6 +243,13 @@ public sealed record BookedLoad(
 {
     /// <summary>The office that handles it.</summary>
     public long? OfficeId { get; init; }
+
+    public long? BillToId { get; init; }
+
+    public FreightTerms? FreightTerms { get; init; }
+
+    /// <summary>Whom it is billed to.</summary>
+    public long? PayerId => BillToId ?? CustomerId;
 
     /// <summary>Total revenue.</summary>
     public Money Revenue => Money.Usd(Charges.Sum(c => c.Amount.Amount));

@@ -66,7 +66,14 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
         var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
         var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == request.TrailerId);
-        Crew.Check(validation, driver?.Active == true, truck?.Active == true, trailer?.ForCrew, sheet.Load.Equipment);
+        Crew.Check(
+            validation,
+            driver?.Active == true,
+            truck?.Active == true,
+            trailer?.ForCrew,
+            sheet.Load.Equipment,
+            await FleetStore.Matches(w.Db)
+        );
         var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
         if (driver is not null)
         {

@@ -343,8 +343,10 @@ public static class CoverEndpoints
             .Where(t => t.Active)
             .Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id)))
             .ToList();
+        var matches = await FleetStore.Matches(db);
         var trailers = (await FleetStore.Trailers(db))
-            .Where(t => t.Active && t.Equipment == sheet.Load.Equipment)
+            .Where(t => t.Active && matches.Fits(t.Equipment, sheet.Load.Equipment))
+            .OrderBy(t => t.Equipment != sheet.Load.Equipment)
             .Select(t => new UnitOffer(t.Id, t.Unit, t.Equipment, held.Trailers.GetValueOrDefault(t.Id)))
             .ToList();
 

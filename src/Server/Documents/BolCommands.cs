@@ -69,12 +69,40 @@ public static class BolCommands
         page.Line($"{us.Name}, {us.Address}, {us.Numbers}", 9, grey: true);
         page.Space(8);
         page.Rule();
-        foreach (var stop in load.Stops)
+        for (var i = 0; i < load.Stops.Count; i++)
         {
+            var stop = load.Stops[i];
+            var numbers = RateConfirmation.ReferencesOf(sheet, i + 1);
             page.Columns(
                 10,
                 (stop.Kind == StopKind.Pickup ? "From" : "To", PdfPage.Left, 50, true, false),
-                ($"{stop.Place}, {stop.Address} {stop.Town} {stop.Region}", PdfPage.Left + 56, 440, false, false)
+                (
+                    $"{stop.Place}, {stop.Address} {stop.Town} {stop.Region}{(numbers.Length > 0 ? $"\n{numbers}" : "")}",
+                    PdfPage.Left + 56,
+                    440,
+                    false,
+                    false
+                )
+            );
+        }
+
+        if (load.FreightTerms is { } terms)
+        {
+            page.Columns(
+                10,
+                ("Freight", PdfPage.Left, 50, true, false),
+                (
+                    terms switch
+                    {
+                        FreightTerms.Prepaid => "prepaid",
+                        FreightTerms.Collect => "collect",
+                        _ => $"third party, bill to {load.BillTo}",
+                    },
+                    PdfPage.Left + 56,
+                    440,
+                    false,
+                    false
+                )
             );
         }
 
@@ -84,7 +112,7 @@ public static class BolCommands
             page.Line(RateConfirmation.FreightLine(f));
         }
 
-        foreach (var r in sheet.References)
+        foreach (var r in sheet.References.Where(r => r.Stop is null))
         {
             page.Line($"{r.Kind.Format()} {r.Value}", 10, grey: true);
         }

@@ -57,6 +57,10 @@ public static class RateConfirmation
         for (var i = 0; i < load.Stops.Count; i++)
         {
             Stop(page, load.Stops[i], i + 1);
+            if (ReferencesOf(sheet, i + 1) is { Length: > 0 } numbers)
+            {
+                page.Line(numbers, 10, bold: true);
+            }
         }
 
         page.Rule();
@@ -109,17 +113,26 @@ public static class RateConfirmation
     /// <summary>The numbers a driver is asked for at the gate.</summary>
     private static void References(PdfPage page, LoadSheet sheet)
     {
-        var lines = sheet
-            .References.Where(r => r.Kind != ReferenceKind.Seal)
-            .GroupBy(r => r.Kind)
-            .Select(g => $"{g.Key.Format()} {string.Join(", ", g.Select(r => r.Value))}");
-        var said = string.Join(" · ", sheet.Load.Reference is { } own ? lines.Prepend($"Reference {own}") : lines);
+        var said = string.Join(
+            " · ",
+            new[] { sheet.Load.Reference is { } own ? $"Reference {own}" : "", ReferencesOf(sheet, null) }.Where(t => t.Length > 0)
+        );
         if (said.Length > 0)
         {
             page.Line(said, 10, bold: true);
             page.Space(4);
         }
     }
+
+    /// <summary>The references of one stop, from 1, or of the whole load, in one line.</summary>
+    internal static string ReferencesOf(LoadSheet sheet, int? stop) =>
+        string.Join(
+            " · ",
+            sheet
+                .References.Where(r => r.Stop == stop && r.Kind != ReferenceKind.Seal)
+                .GroupBy(r => r.Kind)
+                .Select(g => $"{g.Key.Format()} {string.Join(", ", g.Select(r => r.Value))}")
+        );
 
     /// <summary>Hazardous materials before other freight (49 CFR 172.201(a)(1)).</summary>
     internal static IEnumerable<FreightRow> HazmatFirst(IReadOnlyList<FreightRow> freight) => freight.OrderByDescending(f => f.Hazmat);

@@ -28,6 +28,11 @@ public sealed record DriverRequest(
     WorkerKind? Worker = null
 );
 
+/// <summary>The whole table of trailers that haul loads of another kind.</summary>
+public sealed record EquipmentMatchesRequest(IReadOnlyList<EquipmentMatchRequest?>? Matches);
+
+public sealed record EquipmentMatchRequest(Equipment? Trailer, Equipment? Load);
+
 public sealed record TruckRequest(string? Unit, string? Make, bool Active = true);
 
 public sealed record TrailerRequest(string? Unit, Equipment? Equipment, bool Active = true);
@@ -111,6 +116,21 @@ public static class FleetCommands
             before: before
         );
         return row;
+    }
+
+    /// <summary>Sets which other loads trailers haul.</summary>
+    public static async Task<Outcome<EquipmentMatches>> Matches(CommandContext w, EquipmentMatchesRequest request)
+    {
+        var matches = EquipmentMatches.Check((request.Matches ?? []).Select(m => (m?.Trailer, m?.Load)).ToList());
+        if (!matches.Ok)
+        {
+            return matches.Problems;
+        }
+
+        var before = await FleetStore.Matches(w.Db);
+        await FleetStore.SetMatches(w.Db, matches.Value);
+        w.Record(EventKinds.SetupCompanyChanged, 0, "Equipment that hauls other loads changed", before: before);
+        return matches;
     }
 
     public static async Task<Outcome<TruckRow>> Truck(CommandContext w, long? id, TruckRequest r)

@@ -40,6 +40,18 @@ public static class FleetEndpoints
             )
             .Needs(Right.FleetEdit)
             .WithName("changeTruck");
+        api.MapGet("/equipment-matches", async (CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return (await FleetStore.Matches(db)).Also;
+            })
+            .Needs(Right.FleetSee)
+            .WithName("getEquipmentMatches");
+        api.MapPut("/equipment-matches", (EquipmentMatchesRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Matches(w, request))
+            )
+            .Needs(Right.SetupEdit)
+            .WithName("setEquipmentMatches");
         api.MapGet("/trucks/{id:long}/devices", async (long id, CallerReads reads) =>
             {
                 await using var db = await reads.Open();

@@ -115,7 +115,8 @@ public sealed record PriceRequest(IReadOnlyList<ChargeRequest>? Charges, int? Mi
     }
 }
 
-public sealed record ReferenceRequest(ReferenceKind? Kind, string? Value);
+/// <param name="Stop">Its stop, from 1; omitted for the whole load.</param>
+public sealed record ReferenceRequest(ReferenceKind? Kind, string? Value, int? Stop = null);
 
 /// <summary>A value of a custom field.</summary>
 public sealed record CustomValueRequest(long FieldId, string? Value);
@@ -123,6 +124,7 @@ public sealed record CustomValueRequest(long FieldId, string? Value);
 /// <summary>A load as the page sends it.</summary>
 /// <param name="Draft">Save without booking; then nothing is required.</param>
 /// <param name="Number">Our number for it; the next in the series when omitted.</param>
+/// <param name="BillToId">Whom it is billed to, where that is not the customer.</param>
 /// <param name="OfficeId">When omitted, a new load gets its booker's office, and an existing load keeps its own.</param>
 public sealed record LoadRequest(
     long? CustomerId,
@@ -137,7 +139,9 @@ public sealed record LoadRequest(
     string? Number = null,
     IReadOnlyList<ReferenceRequest>? References = null,
     IReadOnlyList<CustomValueRequest>? CustomFields = null,
-    long? OfficeId = null
+    long? OfficeId = null,
+    long? BillToId = null,
+    FreightTerms? FreightTerms = null
 )
 {
     public LoadOrder Order() =>
@@ -182,7 +186,9 @@ public sealed record LoadRequest(
             Number = Number,
             OfficeId = OfficeId,
             CarrierInstructions = CarrierInstructions,
-            References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value)).ToList(),
+            BillToId = BillToId,
+            FreightTerms = FreightTerms,
+            References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value, r.Stop)).ToList(),
             CustomFields = (CustomFields ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
         };
 }
@@ -381,12 +387,12 @@ public static class LoadCommands
 
     private static async Task<string?> CheckCredit(CommandContext w, long id, BookedLoad load)
     {
-        if (load.Draft || load.CustomerId is not { } customerId || await HoldStore.WasPassed(w.Db, id, HoldKind.Credit))
+        if (load.Draft || load.PayerId is not { } payerId || await HoldStore.WasPassed(w.Db, id, HoldKind.Credit))
         {
             return null;
         }
 
-        var reason = await CreditHold(w, (await CompanyStore.Get(w.Db, customerId))!, id, load.Revenue);
+        var reason = await CreditHold(w, (await CompanyStore.Get(w.Db, payerId))!, id, load.Revenue);
         if (reason is not null)
         {
             await HoldStore.Place(w, id, HoldKind.Credit, reason);
@@ -422,7 +428,7 @@ public static class LoadCommands
             return office.Problems;
         }
 
-        if (limits.RefusesCustomer(request.CustomerId) is { } refused)
+        if ((limits.RefusesCustomer(request.CustomerId) ?? limits.RefusesCustomer(request.BillToId ?? request.CustomerId)) is { } refused)
         {
             return refused;
         }
@@ -435,9 +441,18 @@ public static class LoadCommands
         var order = request.Order() with { OfficeId = office.Value };
         var places = await PlaceStore.Known(w.Db, order.Stops.Select(s => s.PlaceId).OfType<long>());
         var customer = order.CustomerId is { } id ? await CompanyStore.Get(w.Db, id) : null;
+        var billTo = order.BillToId is { } payer ? await CompanyStore.Get(w.Db, payer) : null;
         return request.Charges?.Any(c => c.Amount is { Currency: not Currency.USD }) == true
             ? new Problem("currency", "Charges must be in US dollars.", "charges")
-            : Booking.Decide(Routing.Roads, order, places, customer?.IsCustomer == true, w.Today, await CustomFieldStore.All(w.Db));
+            : Booking.Decide(
+                Routing.Roads,
+                order,
+                places,
+                customer?.IsCustomer == true,
+                w.Today,
+                await CustomFieldStore.All(w.Db),
+                billTo?.IsCustomer == true
+            );
     }
 
     private static bool SameStops(LoadSheet before, BookedLoad load) =>
@@ -455,6 +470,7 @@ public static class LoadCommands
         new
         {
             s.Load.CustomerId,
+            s.Load.BillToId,
             s.Load.Reference,
             Equipment = s.Load.Equipment?.ToString(),
             Stops = s.Load.Stops.Select(x => new
@@ -475,7 +491,12 @@ public static class LoadCommands
                 c.Rate,
                 c.Amount.Amount,
             }),
-            References = s.References.Select(r => new { Kind = r.Kind.ToString(), r.Value }),
+            References = s.References.Select(r => new
+            {
+                Kind = r.Kind.ToString(),
+                r.Value,
+                r.Stop,
+            }),
             s.CustomFields,
             s.DriverInstructions,
             s.CarrierInstructions,

@@ -135,7 +135,7 @@ public static class LoadViews
     }
 
     private static async Task<List<DetentionView>> CustomerDetention(NpgsqlConnection db, LoadSheet sheet, Instant now) =>
-        sheet.Load.CustomerId is { } customer && Arrived(sheet)
+        sheet.Load.PayerId is { } customer && Arrived(sheet)
             ? Waiting(
                 sheet,
                 (await BillingSettingsStore.Of(db, customer)).Settings.Detention,
@@ -298,14 +298,14 @@ public static class LoadViews
         var billable = new BillableLoad(
             sheet.Load.Id,
             sheet.Load.Number,
-            sheet.Load.CustomerId ?? 0,
-            sheet.Load.Customer ?? "",
+            sheet.Load.PayerId ?? 0,
+            sheet.Load.BillTo ?? sheet.Load.Customer ?? "",
             sheet.Load.State,
             sheet.Invoice is not null,
             Pods.Present(documents.Select(p => p.Kind), sheet.Load.Deliveries(), PodStops(documents)),
             sheet.Charges.Select(c => new BillableCharge(c.Id, c.Kind, c.Description, c.Amount)).ToList(),
             sheet.Holds.FirstOrDefault(h => h.Kind.StopsBilling() && h.ReleasedAt is null)?.Reason,
-            sheet.Load.CustomerId is { } customer ? await BillingSettingsStore.Required(db, customer) : null
+            sheet.Load.PayerId is { } customer ? await BillingSettingsStore.Required(db, customer) : null
         );
         return Invoicing.Missing(billable).Select(p => p.Message).ToList();
     }

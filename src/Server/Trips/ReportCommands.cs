@@ -202,7 +202,14 @@ public static class ReportCommands
         var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
         var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
         var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == (request.TrailerId ?? leg.TrailerId));
-        Crew.Check(validation, driver?.Active == true, truck?.Active == true, trailer?.ForCrew, load.Equipment);
+        Crew.Check(
+            validation,
+            driver?.Active == true,
+            truck?.Active == true,
+            trailer?.ForCrew,
+            load.Equipment,
+            await FleetStore.Matches(w.Db)
+        );
         Handover.CheckChange(leg.Crew(), new LegCrew(driver?.Id, truck?.Id, trailer?.Id), validation);
         if (!validation.Ok)
         {

@@ -173,13 +173,13 @@ public static class BillingStore
                    (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null and
                        h.kind = any(@stops)) as held,
                        b.required_documents as required
-            from loads l join companies c on c.id = l.customer_id left join billing_settings b on b.customer_id = l.customer_id
+            from loads l join companies c on c.id = l.payer_id left join billing_settings b on b.customer_id = l.payer_id
                 where l.id = any(@ids) order by l.number
             """,
             r => new BillableLoad(
                 r.Long("id"),
                 r.Text("number"),
-                r.Long("customer_id"),
+                r.Long("payer_id"),
                 r.Text("customer"),
                 r.Enum<LoadState>("state"),
                 r.Bool("on_invoice"),
@@ -393,7 +393,7 @@ public static class BillingStore
     public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
-            select l.id, l.number, l.customer_id, c.name as customer, l.reference, case when l.late_charges > 0 then l.late_charges else
+            select l.id, l.number, l.payer_id, c.name as customer, l.reference, case when l.late_charges > 0 then l.late_charges else
                 l.revenue end as revenue, l.late_charges > 0 as late, coalesce(l.delivered_at, l.cancelled_at) as
                 delivered_at, l.cancelled_at is not null as canceled, a.town as from_town, b.town as
                 to_town,
@@ -402,7 +402,7 @@ public static class BillingStore
                    (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null and
                        h.kind = any(@stops)) as held,
                        (select max(k.asked_at) from document_requests k where k.load_id = l.id) as asked_at
-            from loads l join companies c on c.id = l.customer_id left join billing_settings w on w.customer_id = l.customer_id
+            from loads l join companies c on c.id = l.payer_id left join billing_settings w on w.customer_id = l.payer_id
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a on
                 true
             join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit 1)
@@ -417,7 +417,7 @@ public static class BillingStore
                 return new UnbilledRow(
                     r.Long("id"),
                     r.Text("number"),
-                    r.Long("customer_id"),
+                    r.Long("payer_id"),
                     r.Text("customer"),
                     r.TextOrNull("reference"),
                     r.Text("from_town"),

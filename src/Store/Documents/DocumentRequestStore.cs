@@ -54,7 +54,7 @@ public static class DocumentRequestStore
                 from loads l
                 join lateral (select * from legs where load_id = l.id order by seq desc limit 1) g on true
                 left join companies k on k.id = g.carrier_id left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id
-                left join billing_settings w on w.customer_id = l.customer_id
+                left join billing_settings w on w.customer_id = l.payer_id
                 join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq limit 1) a
                     on true
                 join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit

@@ -54,6 +54,28 @@ public static class FleetStore
 {
     private const string DriverSelect = "select d.*, g.name as group_name from drivers d left join driver_groups g on g.id = d.group_id";
 
+    /// <summary>What other loads trailers haul.</summary>
+    public static async Task<EquipmentMatches> Matches(NpgsqlConnection db) =>
+        new(
+            await db.Rows("select trailer, load from equipment_matches order by trailer, load", r => new EquipmentMatch(
+                r.Enum<Equipment>("trailer"),
+                r.Enum<Equipment>("load")
+            ))
+        );
+
+    public static async Task SetMatches(NpgsqlConnection db, EquipmentMatches matches)
+    {
+        await db.Run("delete from equipment_matches");
+        foreach (var m in matches.Also)
+        {
+            await db.Run(
+                "insert into equipment_matches (trailer, load) values (@trailer, @load)",
+                ("trailer", m.Trailer),
+                ("load", m.Load)
+            );
+        }
+    }
+
     public static Task<List<DriverRow>> Drivers(NpgsqlConnection db) => db.Rows($"{DriverSelect} order by d.name", ReadDriver);
 
     /// <param name="locked">One command at a time for this driver.</param>

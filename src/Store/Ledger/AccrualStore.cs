@@ -59,7 +59,7 @@ public static class AccrualStore
             [("id", loadId)],
             (
                 """
-                select l.number, l.state, l.customer_id, (coalesce(l.delivered_at, l.cancelled_at) at time zone coalesce((select s.zone
+                select l.number, l.state, l.payer_id, (coalesce(l.delivered_at, l.cancelled_at) at time zone coalesce((select s.zone
                     from stops s where s.load_id = l.id order by s.seq desc limit 1), (select zone from business)))::date as earned_on,
                     exists (select 1 from invoice_loads il where il.load_id = l.id and il.standing) as invoiced from loads l where l.id = @id
                 """,
@@ -67,7 +67,7 @@ public static class AccrualStore
                     load = (
                         r.Text("number"),
                         r.Enum<LoadState>("state"),
-                        r.LongOrNull("customer_id"),
+                        r.LongOrNull("payer_id"),
                         r.DateOrNull("earned_on"),
                         r.Bool("invoiced")
                     )

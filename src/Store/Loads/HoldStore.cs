@@ -73,7 +73,7 @@ public static class HoldStore
     public static Task<List<long>> CreditHeld(NpgsqlConnection db, long customerId) =>
         db.Rows(
             """
-            select l.id from holds h join loads l on l.id = h.load_id where l.customer_id = @customer and h.kind = 'credit' and h.lifted_at
+            select l.id from holds h join loads l on l.id = h.load_id where l.payer_id = @customer and h.kind = 'credit' and h.lifted_at
             is null and l.cancelled_at is null order by l.id
             """,
             r => r.Long("id"),
@@ -91,7 +91,7 @@ public static class HoldStore
                 """
                 select (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid <
                     total) as owed,
-                       (select coalesce(sum(revenue), 0) from loads where customer_id = @id and id <> @except and state in ('booked',
+                       (select coalesce(sum(revenue), 0) from loads where payer_id = @id and id <> @except and state in ('booked',
                            'tendered', 'covered', 'rolling', 'delivered')) as unbilled,
                        (select coalesce(greatest(@today - min(due_on), 0), 0) from invoices where customer_id = @id and voided_at is null
                            and paid < total) as oldest

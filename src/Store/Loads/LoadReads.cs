@@ -41,13 +41,14 @@ public static class LoadReads
     /// <summary>Rows of the loads selected by <paramref name="which"/>: first those few, then what belongs to them.</summary>
     private static string RowsOf(string which) =>
         $"""
-            select l.*, c.name as customer, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
+            select l.*, c.name as customer, z.name as bill_to, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
                 h.reason as held,
                    coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed,
                    (g.carrier_id is null or td.signed_at is not null) as confirmed, case when td.accepted_at is null then td.expires_at end as
                        tender_expires
             from ({which}) l
             left join companies c on c.id = l.customer_id
+            left join companies z on z.id = l.bill_to_id
             left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb,
                 min(temperature_f) as temperature_f, bool_or(hazmat) as hazmat
                                from freight_lines where load_id = l.id) f on true
@@ -180,8 +181,8 @@ public static class LoadReads
                 """,
                 r => carrierCharges.Add(CoverStore.Charge(r))
             ),
-            ("select kind, value from load_references where load_id = @id order by seq", r =>
-                references.Add(new ReferenceRow(r.Enum<ReferenceKind>("kind"), r.Text("value")))
+            ("select kind, value, stop_seq from load_references where load_id = @id order by stop_seq nulls first, seq", r =>
+                references.Add(new ReferenceRow(r.Enum<ReferenceKind>("kind"), r.Text("value"), r.IntOrNull("stop_seq")))
             ),
             (
                 """
@@ -448,6 +449,9 @@ public static class LoadReads
             r.InstantOrNull("tender_expires"),
             r.TextOrNull("held"),
             r.Int("version"),
+            r.LongOrNull("bill_to_id"),
+            r.TextOrNull("bill_to"),
+            r.EnumOrNull<FreightTerms>("freight_terms"),
             []
         );
 }

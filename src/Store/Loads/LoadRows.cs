@@ -82,6 +82,7 @@ public sealed record StopRow(
 /// <param name="Who">The driver's short name or the carrier's name, or null when uncovered.</param>
 /// <param name="Held">Why it is on hold, or null.</param>
 /// <param name="Confirmed">False while a carrier has not signed the rate confirmation.</param>
+/// <param name="BillTo">Whom it is billed to, where that is not the customer.</param>
 /// <param name="TenderExpires">Until when the carrier may answer the tender; null when none is open.</param>
 public sealed record LoadRow(
     long Id,
@@ -109,8 +110,16 @@ public sealed record LoadRow(
     Instant? TenderExpires,
     [property: HoldsAmounts] string? Held,
     int Version,
+    long? BillToId,
+    string? BillTo,
+    FreightTerms? FreightTerms,
     IReadOnlyList<StopRow> Stops
-);
+)
+{
+    /// <summary>Whom it is billed to.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public long? PayerId => BillToId ?? CustomerId;
+}
 
 public sealed record FreightRow(
     string Description,
@@ -150,7 +159,8 @@ public sealed record ChargeRow(
     ChargeAuthorization? Authorization = null
 );
 
-public sealed record ReferenceRow(ReferenceKind Kind, string Value);
+/// <param name="Stop">Its stop, from 1; null for the whole load.</param>
+public sealed record ReferenceRow(ReferenceKind Kind, string Value, int? Stop = null);
 
 /// <summary>A value of a custom field.</summary>
 public sealed record CustomValueRow(long FieldId, string Name, string Value);

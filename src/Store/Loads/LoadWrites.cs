@@ -27,9 +27,9 @@ public static class LoadWrites
         var id = await w.Db.One<long>(
             """
             insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles,
-                revenue, booked_by, booked_at, first_at, last_at, office_id)
+                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms)
             values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now,
-                @first, @last, @office) returning id
+                @first, @last, @office, @billTo, @terms) returning id
             """,
             [
                 ("number", number),
@@ -51,7 +51,7 @@ public static class LoadWrites
             update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, customer_id = @customer, reference
                 = @reference, equipment = @equipment,
                 driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first,
-                    last_at = @last, office_id = @office
+                    last_at = @last, office_id = @office, bill_to_id = @billTo, freight_terms = @terms
             where id = @id
             """,
             [("id", id), .. Parameters(load)]
@@ -81,7 +81,7 @@ public static class LoadWrites
         await w.Db.Run(
             """
             update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver,
-                carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office
+                carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office, bill_to_id = @billTo, freight_terms = @terms
             where id = @id
             """,
             ("id", id),
@@ -91,7 +91,9 @@ public static class LoadWrites
             ("forDriver", load.DriverInstructions),
             ("forCarrier", load.CarrierInstructions),
             ("revenue", load.Revenue),
-            ("office", load.OfficeId)
+            ("office", load.OfficeId),
+            ("billTo", load.BillToId),
+            ("terms", load.FreightTerms)
         );
         await WriteLines(w.Db, id, load);
     }
@@ -288,6 +290,8 @@ public static class LoadWrites
             ("miles", load.Miles),
             ("revenue", load.Revenue),
             ("office", load.OfficeId),
+            ("billTo", load.BillToId),
+            ("terms", load.FreightTerms),
             ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null),
             ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
         ];
@@ -404,11 +408,12 @@ public static class LoadWrites
         for (var i = 0; i < load.References.Count; i++)
         {
             await db.Run(
-                "insert into load_references (load_id, seq, kind, value) values (@load, @seq, @kind, @value)",
+                "insert into load_references (load_id, seq, kind, value, stop_seq) values (@load, @seq, @kind, @value, @stop)",
                 ("load", id),
                 ("seq", i + 1),
                 ("kind", load.References[i].Kind),
-                ("value", load.References[i].Value)
+                ("value", load.References[i].Value),
+                ("stop", load.References[i].Stop)
             );
         }
 

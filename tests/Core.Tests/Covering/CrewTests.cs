@@ -7,10 +7,12 @@ namespace SteadyLark.Core.Tests.Covering;
 
 public class CrewTests
 {
+    private static readonly EquipmentMatches Matches = new([new EquipmentMatch(Equipment.Reefer, Equipment.Van)]);
+
     private static IEnumerable<(string Code, string? Field)> Check(bool driver, bool truck, CrewTrailer? trailer, Equipment? wanted)
     {
         var validation = new Validation();
-        Crew.Check(validation, driver, truck, trailer, wanted);
+        Crew.Check(validation, driver, truck, trailer, wanted, Matches);
         return validation.Problems.Select(p => (p.Code, p.Field));
     }
 
@@ -30,6 +32,29 @@ public class CrewTests
     [Fact]
     public void An_inactive_trailer_cannot_be_chosen() =>
         Assert.Equal([("missing", "trailerId")], Check(true, true, Trailer(Equipment.Van, active: false), Equipment.Van));
+
+    [Fact]
+    public void A_reefer_hauls_dry_freight_where_the_company_says_so_and_never_the_other_way()
+    {
+        Assert.Empty(Check(true, true, Trailer(Equipment.Reefer), Equipment.Van));
+        Assert.False(EquipmentMatches.Same.Fits(Equipment.Reefer, Equipment.Van));
+        Assert.False(Matches.Fits(Equipment.Van, Equipment.Reefer));
+        Assert.Equal([Equipment.Reefer, Equipment.Van], Matches.Hauls(Equipment.Reefer));
+        Assert.Equal([Equipment.Van], Matches.Hauls(Equipment.Van));
+    }
+
+    [Fact]
+    public void A_table_keeps_each_pair_once_and_leaves_out_a_kind_s_own()
+    {
+        (Equipment?, Equipment?) pair = (Equipment.Tanker, Equipment.Van);
+        Assert.Equal(
+            [new EquipmentMatch(Equipment.Tanker, Equipment.Van)],
+            EquipmentMatches.Check([pair, pair, (Equipment.Van, Equipment.Van)]).Value.Also
+        );
+        Assert.Empty(EquipmentMatches.Check([]).Value.Also);
+        Assert.Equal("matches", EquipmentMatches.Check([((Equipment)77, Equipment.Van)]).Problems.Single().Field);
+        Assert.Equal("matches", EquipmentMatches.Check([(null, Equipment.Van)]).Problems.Single().Field);
+    }
 
     [Fact]
     public void A_trailer_of_another_kind_is_refused() =>

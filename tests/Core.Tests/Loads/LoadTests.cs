@@ -230,6 +230,64 @@ public class BookingTests
         Assert.Equal("number", Some.Book(order with { Number = "77 and <b>" }).Problems.Single().Field);
     }
 
+    [Fact]
+    public void A_reference_is_of_the_load_or_of_one_of_its_stops()
+    {
+        var order = Some.Order() with
+        {
+            References =
+            [
+                new ReferenceOrder(ReferenceKind.PurchaseOrder, "PO 1"),
+                new ReferenceOrder(ReferenceKind.Appointment, "APT 9", 2),
+            ],
+        };
+        Assert.Equal([null, 2], Some.Book(order).Value.References.Select(r => r.Stop));
+        foreach (var stop in new[] { 0, 3, -1 })
+        {
+            var wrong = order with { References = [new ReferenceOrder(ReferenceKind.Appointment, "x", stop)] };
+            Assert.Equal("references[0].stop", Some.Book(wrong).Problems.Single().Field);
+        }
+    }
+
+    [Fact]
+    public void Freight_that_crosses_the_border_asks_for_its_customs_broker()
+    {
+        Outcome<BookedLoad> Book(string region, params ReferenceOrder[] references) =>
+            Booking.Decide(
+                Some.Roads,
+                Some.Order() with
+                {
+                    References = references,
+                },
+                new Dictionary<long, KnownPlace> { [1] = Some.Creamery, [2] = Some.ColdStore with { Region = region } },
+                customerKnown: true,
+                Some.Today
+            );
+        Assert.Contains(Book("AB").Value.Warnings, w => w.Code == "customs.broker");
+        Assert.DoesNotContain(
+            Book("AB", new ReferenceOrder(ReferenceKind.CustomsBroker, "Coulee Customs 403-555-0122")).Value.Warnings,
+            w => w.Code == "customs.broker"
+        );
+        Assert.DoesNotContain(Book("WA").Value.Warnings, w => w.Code == "customs.broker");
+    }
+
+    [Fact]
+    public void A_load_is_billed_to_its_customer_or_to_whom_it_says()
+    {
+        var order = Some.Order() with { CustomerId = 1, FreightTerms = FreightTerms.Collect };
+        Assert.Equal((1, FreightTerms.Collect), (Some.Book(order).Value.PayerId, Some.Book(order).Value.FreightTerms));
+        Assert.Equal(2, Some.Book(order with { BillToId = 2 }).Value.PayerId);
+
+        // The customer itself is not somebody else.
+        Assert.Null(Some.Book(order with { BillToId = 1 }).Value.BillToId);
+
+        // Third party means somebody else.
+        var third = order with { FreightTerms = FreightTerms.ThirdParty };
+        Assert.Equal("billToId", Some.Book(third).Problems.Single().Field);
+        Assert.Equal("billToId", Some.Book(third with { BillToId = 1 }).Problems.Single().Field);
+        Assert.Equal(2, Some.Book(third with { BillToId = 2 }).Value.PayerId);
+    }
+
     private static readonly CustomField[] CustomFields =
     [
         new(1, "Cost center", CustomFieldKind.Text, [], true),

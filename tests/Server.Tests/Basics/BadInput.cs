@@ -426,6 +426,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 """{"twoPeople":false,"requestAfterHours":24,"geofenceMiles":0.5,"minimumPerMile":1.9,"rateStep":25,"milesPerGallon":6.5,"fuelPrice":3.85,"driverPerMile":0.6,"fixedPerMile":0.28,"fixedPerDay":210,"tollPerMile":0.45}"""
             ),
             ["POST /api/accounts"] = JsonNode.Parse("""{"code":"5210","name":"Diesel","kind":"expense","parent":"5200"}"""),
+            ["PUT /api/equipment-matches"] = JsonNode.Parse("""{"matches":[{"trailer":"reefer","load":"van"}]}"""),
             ["PUT /api/accounts/5300"] = JsonNode.Parse("""{"name":"Tolls","inactive":false}"""),
             ["POST /api/ledger/opening"] = Node(
                 new

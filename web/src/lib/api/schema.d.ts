@@ -708,6 +708,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/equipment-matches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getEquipmentMatches"];
+        put: operations["setEquipmentMatches"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trucks/{id}/devices": {
         parameters: {
             query?: never;
@@ -5948,6 +5964,23 @@ export interface components {
          * @enum {unknown}
          */
         Equipment: "van" | "reefer" | "flatbed" | "tanker" | "car_hauler";
+        /** @description A trailer that hauls loads of another kind: a reefer with its unit off hauls dry freight. */
+        EquipmentMatch: {
+            trailer: components["schemas"]["Equipment"];
+            load: components["schemas"]["Equipment"];
+        };
+        EquipmentMatchRequest: {
+            trailer: null | components["schemas"]["Equipment"];
+            load: null | components["schemas"]["Equipment"];
+        };
+        /** @description Which trailers haul which loads; the company edits the table. Every trailer hauls loads of its own kind. */
+        EquipmentMatches: {
+            also: components["schemas"]["EquipmentMatch"][];
+        };
+        /** @description The whole table of trailers that haul loads of another kind. */
+        EquipmentMatchesRequest: {
+            matches: null | components["schemas"]["EquipmentMatchRequest"][];
+        };
         /** @description An event, as shown and as sent to open pages. */
         EventRow: {
             /** @description Position in commit order; a page that reconnects asks for what came after it. */
@@ -6072,6 +6105,8 @@ export interface components {
             /** @description What a shipping paper needs about the hazardous material and is not entered; null when it is complete. */
             hazmatLacks?: null | string;
         };
+        /** @enum {unknown} */
+        FreightTerms: "prepaid" | "collect" | "third_party" | null;
         /** @description A point on the earth, WGS 84. */
         GeoPoint: {
             /**
@@ -6580,6 +6615,12 @@ export interface components {
              * @description When omitted, a new load gets its booker's office, and an existing load keeps its own.
              */
             officeId?: null | number;
+            /**
+             * Format: int64
+             * @description Whom it is billed to, where that is not the customer.
+             */
+            billToId?: null | number;
+            freightTerms?: null | components["schemas"]["FreightTerms"];
         };
         /** @description A row of a load list. */
         LoadRow: {
@@ -6620,6 +6661,11 @@ export interface components {
             held: null | string;
             /** Format: int32 */
             version: number;
+            /** Format: int64 */
+            billToId: null | number;
+            /** @description Whom it is billed to, where that is not the customer. */
+            billTo: null | string;
+            freightTerms: null | components["schemas"]["FreightTerms"];
             stops: components["schemas"]["StopRow"][];
         };
         /** @description A complete load. */
@@ -7521,14 +7567,24 @@ export interface components {
             until: null | components["schemas"]["LocalDate"];
         };
         /** @enum {unknown} */
-        ReferenceKind: "purchase_order" | "bill_of_lading" | "pickup_number" | "delivery_number" | "order_number" | "seal" | "other" | null;
+        ReferenceKind: "purchase_order" | "bill_of_lading" | "pickup_number" | "delivery_number" | "order_number" | "appointment" | "seal" | "customs_broker" | "customs_entry" | "other" | null;
         ReferenceRequest: {
             kind: null | components["schemas"]["ReferenceKind"];
             value: null | string;
+            /**
+             * Format: int32
+             * @description Its stop, from 1; omitted for the whole load.
+             */
+            stop?: null | number;
         };
         ReferenceRow: {
             kind: components["schemas"]["ReferenceKind"];
             value: string;
+            /**
+             * Format: int32
+             * @description Its stop, from 1; null for the whole load.
+             */
+            stop?: null | number;
         };
         RefundRequest: {
             amount: null | components["schemas"]["Money"];
@@ -10283,6 +10339,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TruckRow"];
+                };
+            };
+        };
+    };
+    getEquipmentMatches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentMatch"][];
+                };
+            };
+        };
+    };
+    setEquipmentMatches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EquipmentMatchesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentMatches"];
                 };
             };
         };
@@ -15877,7 +15977,7 @@ export interface operations {
     readOpeningItems: {
         parameters: {
             query: {
-                kind: components["schemas"]["OpeningKind"];
+                kind: string;
             };
             header?: never;
             path?: never;

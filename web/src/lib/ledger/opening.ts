@@ -1,6 +1,6 @@
 import type { Money, Schemas } from '../api/client';
 
-export type OpeningKind = Schemas['OpeningKind'];
+export type OpeningKind = NonNullable<Schemas['OpeningKind']>;
 export type Party = { id: number; name: string; town?: string | null };
 /** An open item while it is typed or corrected. */
 export type Item = {
@@ -30,7 +30,7 @@ export const hasDates = (kind: OpeningKind) => kind === 'invoice' || kind === 'b
 export const fromRows = (rows: Schemas['OpeningRowView'][], first: number): Item[] =>
   rows.map((r, n) => ({
     id: first + n,
-    kind: r.kind,
+    kind: r.kind!,
     party: r.partyId ? { id: r.partyId, name: r.read!.party } : null,
     number: r.read!.number,
     on: r.read!.on ?? '',

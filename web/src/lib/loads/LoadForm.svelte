@@ -169,7 +169,7 @@
   const at = (field: string) => refused?.at(field);
   // An error that no field shows is shown above the buttons.
   const shown =
-    /^(customerId|reference|equipment|number|officeId|driverInstructions|carrierInstructions|own\[\d+\]|(stops|freight|charges|references)\[\d+\]\.[\w.]+)$/;
+    /^(customerId|billToId|freightTerms|reference|equipment|number|officeId|driverInstructions|carrierInstructions|own\[\d+\]|(stops|freight|charges|references)\[\d+\]\.[\w.]+)$/;
   const others = $derived((refused?.problems ?? []).filter((p) => !p.field || !shown.test(p.field)));
 </script>
 

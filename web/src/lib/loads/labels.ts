@@ -57,8 +57,16 @@ export const referenceLabels: Record<string, string> = {
   pickup_number: 'Pickup number',
   delivery_number: 'Delivery number',
   order_number: 'Order number',
+  appointment: 'Appointment confirmation',
   seal: 'Seal',
+  customs_broker: 'Customs broker',
+  customs_entry: 'Customs entry',
   other: 'Other',
+};
+export const freightTermLabels: Record<string, string> = {
+  prepaid: 'Prepaid',
+  collect: 'Collect',
+  third_party: 'Third party',
 };
 export const basisLabels: Record<string, string> = {
   flat: '',

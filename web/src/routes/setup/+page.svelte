@@ -7,6 +7,7 @@
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import CompanySheet from '$lib/companies/CompanySheet.svelte';
   import FleetForm from '$lib/companies/FleetForm.svelte';
+  import EquipmentMatches from '$lib/companies/EquipmentMatches.svelte';
   import FleetLists from '$lib/companies/FleetLists.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import PlaceDetails from '$lib/companies/PlaceDetails.svelte';
@@ -179,6 +180,7 @@
         <Audit />
       {:else if fleet}
         <FleetLists {fleet} {driverId} />
+        <EquipmentMatches />
       {/if}
     </div>
   </section>

@@ -1,14 +1,16 @@
 <script lang="ts">
   import { api, take, type Refused, type Schemas } from '$lib/api/client';
+  import { findCustomers } from '$lib/companies/find';
   import { showError } from '$lib/state/messages.svelte';
   import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
+  import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
-  import { referenceLabels } from '../labels';
+  import { freightTermLabels, referenceLabels } from '../labels';
   import { newReference, type Typed } from './typed';
 
   /** References besides the customer's main one, and custom fields. */
@@ -25,7 +27,7 @@
   });
 </script>
 
-<Part title="References">
+<Part title="References and billing">
   {#snippet aside()}<Button small look="quiet" onclick={() => typed.references.push(newReference())}
       ><Plus size={14} />Reference</Button
     >{/snippet}
@@ -38,8 +40,21 @@
         problem={refused?.at(`references[${i}].kind`)}
         options={options(referenceLabels)}
       />
+      <Choice
+        class="col-span-3"
+        label="For"
+        bind:value={reference.stop}
+        problem={refused?.at(`references[${i}].stop`)}
+        options={[
+          { value: '', label: 'the load' },
+          ...typed.stops.map((s, n) => ({
+            value: String(n + 1),
+            label: s.place ? `${n + 1} ${s.place.town}` : `stop ${n + 1}`,
+          })),
+        ]}
+      />
       <TextField
-        class="col-span-7"
+        class="col-span-4"
         label="Number"
         bind:value={reference.value}
         maxlength={60}
@@ -53,6 +68,23 @@
         onclick={() => typed.references.splice(i, 1)}><X size={16} /></button
       >
     {/each}
+    <Picker
+      class="col-span-5"
+      label="Bill to, if not the customer"
+      bind:value={typed.billTo}
+      find={findCustomers}
+      name={(c) => c.name}
+      detail={(c) => c.town ?? ''}
+      key={(c) => c.id}
+      problem={refused?.at('billToId')}
+    />
+    <Choice
+      class="col-span-3"
+      label="Freight terms"
+      bind:value={typed.terms}
+      problem={refused?.at('freightTerms')}
+      options={[{ value: '', label: '—' }, ...options(freightTermLabels)]}
+    />
     <TextField
       class="col-span-4"
       label="Load number"

@@ -3,6 +3,8 @@ import type { Typed } from './typed';
 /** Labels of a load's parts, for reporting what someone changed. */
 export const partLabels: Record<keyof Typed, string> = {
   customer: 'the customer',
+  billTo: 'whom it is billed to',
+  terms: 'the freight terms',
   reference: 'the reference',
   equipment: 'the equipment',
   office: 'the office',
@@ -20,7 +22,11 @@ export const partLabels: Record<keyof Typed, string> = {
 const same = (a: unknown, b: unknown) => {
   const plain = (x: unknown) =>
     JSON.stringify(x, (k, v: unknown) =>
-      k === 'key' ? undefined : k === 'place' || k === 'customer' ? (v as { id: number } | null)?.id : v,
+      k === 'key'
+        ? undefined
+        : k === 'place' || k === 'customer' || k === 'billTo'
+          ? (v as { id: number } | null)?.id
+          : v,
     );
   return plain(a) === plain(b);
 };

@@ -36,6 +36,8 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
   return {
     customerId: t.customer?.id ?? null,
     officeId: Number(t.office) || null,
+    billToId: t.billTo?.id ?? null,
+    freightTerms: (t.terms || null) as Schemas['LoadRequest']['freightTerms'],
     number: t.number.trim() && t.number.trim() !== keepNumber ? t.number : null,
     reference: t.reference || null,
     equipment: (t.equipment || null) as Schemas['LoadRequest']['equipment'],
@@ -77,7 +79,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
       })),
     references: t.references
       .filter((r) => r.value.trim())
-      .map((r) => ({ kind: r.kind as Schemas['ReferenceKind'], value: r.value })),
+      .map((r) => ({ kind: r.kind as Schemas['ReferenceKind'], value: r.value, stop: Number(r.stop) || null })),
     customFields: Object.entries(t.own)
       .filter(([, value]) => value.trim())
       .map(([fieldId, value]) => ({ fieldId: Number(fieldId), value })),

@@ -54,9 +54,14 @@ export interface Reference {
   key: number;
   kind: string;
   value: string;
+  /** Its stop, from 1, as a string for the select; empty for the whole load. */
+  stop: string;
 }
 export interface Typed {
   customer: Company | null;
+  /** Whom it is billed to, where that is not the customer. */
+  billTo: Company | null;
+  terms: string;
   number: string;
   reference: string;
   equipment: string;
@@ -127,10 +132,12 @@ export const chargeOf = (c: Schemas['ChargeRow']): Charge => ({
   reference: c.authorization?.reference ?? '',
   more: !!(c.minimum || c.authorization),
 });
-export const newReference = (): Reference => ({ key: keys++, kind: 'purchase_order', value: '' });
+export const newReference = (): Reference => ({ key: keys++, kind: 'purchase_order', value: '', stop: '' });
 
 export const nothing = (): Typed => ({
   customer: null,
+  billTo: null,
+  terms: '',
   number: '',
   reference: '',
   equipment: '',
@@ -209,6 +216,8 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
   const l = sheet.load;
   const t: Typed = {
     customer: l.customerId ? { id: l.customerId, name: l.customer ?? '', town: null } : null,
+    billTo: l.billToId ? { id: l.billToId, name: l.billTo ?? '', town: null } : null,
+    terms: l.freightTerms ?? '',
     number: l.number,
     reference: l.reference ?? '',
     equipment: l.equipment ?? '',
@@ -216,7 +225,12 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
     stops: l.stops.map((s, i) => stopOf(s, l.stops[i - 1])),
     freight: sheet.freight.map(freightOf),
     charges: sheet.charges.map(chargeOf),
-    references: sheet.references.map((r) => ({ key: keys++, kind: r.kind ?? 'other', value: r.value })),
+    references: sheet.references.map((r) => ({
+      key: keys++,
+      kind: r.kind ?? 'other',
+      value: r.value,
+      stop: text(r.stop),
+    })),
     own: Object.fromEntries(sheet.customFields.map((o) => [o.fieldId, o.value])),
     forDriver: sheet.driverInstructions ?? '',
     forCarrier: sheet.carrierInstructions ?? '',
@@ -232,7 +246,7 @@ const shifted = (at: Local, days: number): Local =>
   new Date(Date.parse(`${at.slice(0, 19)}Z`) + days * 86_400_000).toISOString().slice(0, 19);
 
 /**
- * A copy to book: with a new number, without seal and customer reference, on the same weekdays in the first
+ * A copy to book: with a new number, without seal, appointment, customs entry and customer reference, on the same weekdays in the first
  * week in which the pickup is still ahead.
  */
 export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
@@ -245,7 +259,7 @@ export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
     ...t,
     number: '',
     reference: '',
-    references: t.references.filter((r) => r.kind !== 'seal'),
+    references: t.references.filter((r) => !['seal', 'appointment', 'customs_entry'].includes(r.kind)),
     // A customer authorizes a charge for one load.
     charges: t.charges.map((c) => ({ ...c, by: '', on: '', reference: '' })),
     stops: t.stops.map((s) => ({

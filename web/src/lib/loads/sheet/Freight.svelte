@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client';
   import Part from '$ui/Part.svelte';
-  import { referenceLabels } from '../labels';
+  import { freightTermLabels, referenceLabels } from '../labels';
 
   /** Freight lines, reference numbers, custom fields, office and instructions. */
   let { view }: { view: Schemas['LoadSheetView'] } = $props();
@@ -22,7 +22,12 @@
       .join(' · ');
   const numbers = $derived([
     ...(view.sheet.load.reference ? [['Customer reference', view.sheet.load.reference]] : []),
-    ...view.sheet.references.map((r) => [referenceLabels[r.kind ?? 'other'], r.value]),
+    ...view.sheet.references.map((r) => [
+      `${referenceLabels[r.kind ?? 'other']}${r.stop ? `, ${view.sheet.load.stops[r.stop - 1]?.town ?? `stop ${r.stop}`}` : ''}`,
+      r.value,
+    ]),
+    ...(view.sheet.load.billTo ? [['Bill to', view.sheet.load.billTo]] : []),
+    ...(view.sheet.load.freightTerms ? [['Freight terms', freightTermLabels[view.sheet.load.freightTerms]]] : []),
     ...view.sheet.customFields.map((o) => [o.name, o.value]),
     ...(view.sheet.office ? [['Office', view.sheet.office]] : []),
   ]);
