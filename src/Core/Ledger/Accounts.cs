@@ -37,6 +37,7 @@ public static class Accounts
     public static readonly Account AccruedWages = new("2110", "Accrued wages", AccountKind.Liability);
     public static readonly Account PayrollTaxesPayable = new("2210", "Payroll taxes payable", AccountKind.Liability);
     public static readonly Account Withheld = new("2200", "Withheld from pay", AccountKind.Liability);
+    public static readonly Account Escrow = new("2250", "Owner-operator escrow", AccountKind.Liability);
     public static readonly Account UnappliedReceipts = new("2300", "Customer deposits and unapplied payments", AccountKind.Liability);
     public static readonly Account EquipmentLoans = new("2500", "Equipment loans", AccountKind.Liability);
     public static readonly Account OwnersEquity = new("3000", "Owner's equity", AccountKind.Equity);
@@ -74,6 +75,7 @@ public static class Accounts
         AccruedWages,
         Withheld,
         PayrollTaxesPayable,
+        Escrow,
         UnappliedReceipts,
         EquipmentLoans,
         OwnersEquity,

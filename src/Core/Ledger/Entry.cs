@@ -66,6 +66,9 @@ public enum EntrySource
     Journal,
     JournalReversal,
 
+    /// <summary>Interest on owner-operators' escrow; its source is the month.</summary>
+    EscrowInterest,
+
     /// <summary>A delivered load's revenue and carrier costs, before invoice and bill; its source is the load.</summary>
     Accrual,
 

@@ -345,6 +345,23 @@ public static class Postings
             ]
         );
 
+    /// <summary>A quarter's interest on owner-operators' escrow, added to it.</summary>
+    /// <param name="month">The last month of the quarter.</param>
+    public static Entry EscrowInterest(LocalDate month, IReadOnlyList<(long DriverId, Money Amount)> earned) =>
+        Of(
+            month.With(DateAdjusters.EndOfMonth),
+            $"Escrow interest through {month:MMMM uuuu}",
+            EntrySource.EscrowInterest,
+            WageAccrual.Key(month),
+            earned.SelectMany(e =>
+                new[]
+                {
+                    Debit(Accounts.Interest, e.Amount, new Dimensions(DriverId: e.DriverId)),
+                    Credit(Accounts.Escrow, e.Amount, new Dimensions(DriverId: e.DriverId)),
+                }
+            )
+        );
+
     /// <summary>An advance to a driver is a receivable until a settlement deducts it.</summary>
     public static Entry AdvanceIssued(LocalDate on, string driver, long advanceId, long driverId, Money amount) =>
         Of(

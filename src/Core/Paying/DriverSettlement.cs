@@ -71,7 +71,22 @@ public sealed record PayItem(
 }
 
 /// <summary>A recurring deduction.</summary>
-public sealed record RecurringDeduction(long Id, string Name, Money Amount, string Account, LocalDate From, LocalDate? Until);
+/// <param name="UpTo">For escrow, the agreed amount; null for any other deduction.</param>
+/// <param name="Held">For escrow, what is held now.</param>
+public sealed record RecurringDeduction(
+    long Id,
+    string Name,
+    Money Amount,
+    string Account,
+    LocalDate From,
+    LocalDate? Until,
+    Money? UpTo = null,
+    Money? Held = null
+)
+{
+    /// <summary>What is missing to the agreed amount of escrow; null for any other deduction.</summary>
+    public Money? Room => UpTo is { } most ? most - (Held ?? Money.Zero()) : null;
+}
 
 /// <summary>A line of earnings.</summary>
 /// <param name="Kind">Null for extra pay.</param>
@@ -225,6 +240,7 @@ public static class DriverSettlement
         var (earned, back) = (Money.Sum(lines.Select(l => l.Amount)), Money.Sum(spent.Select(s => s.Amount)));
         var minimum = terms.Protected(earned, lines.Where(l => l.Kind == PayKind.PerHour).Sum(l => l.Quantity), days.Count);
         var untouched = terms.Worker == WorkerKind.Employee ? minimum + back : Money.Zero();
+        kept.AddRange(Escrowed(monday, recurring ?? [], earned + back - Money.Sum(kept.Select(k => k.Amount)) - untouched));
         kept.AddRange(Repaid(advances.Where(a => a.On <= sunday), earned + back - Money.Sum(kept.Select(k => k.Amount)) - untouched));
         return new SettlementStatement(monday, PayDay(monday), lines, days.Count, worked.Sum(l => l.Miles), spent, kept)
         {
@@ -291,13 +307,31 @@ public static class DriverSettlement
         return
         [
             .. recurring
-                .Where(s => s.From <= sunday && (s.Until is null || s.Until >= monday))
+                .Where(s => s.UpTo is null && s.From <= sunday && (s.Until is null || s.Until >= monday))
                 .OrderBy(s => s.Id)
                 .Select(s => new Deduction(sunday, s.Name, s.Amount, s.Account, RecurringId: s.Id)),
             .. items
                 .Where(i => i.Kind == PayItemKind.Deduction)
                 .Select(i => new Deduction(i.On, i.What, i.Amount!.Value, i.Account ?? Accounts.Withheld.Code, ItemId: i.ItemId)),
         ];
+    }
+
+    /// <summary>Deposits to escrow, up to the agreed amount and the remaining pay: a deposit is never carried over.</summary>
+    private static IEnumerable<Deduction> Escrowed(LocalDate monday, IEnumerable<RecurringDeduction> recurring, Money left)
+    {
+        var sunday = monday.PlusDays(6);
+        foreach (
+            var s in recurring
+                .Where(s => s.UpTo is not null && s.From <= sunday && (s.Until is null || s.Until >= monday))
+                .OrderBy(s => s.Id)
+        )
+        {
+            if (Escrow.Deposit(s.Amount, s.Room!.Value, left) is { Amount: > 0 } deposit)
+            {
+                yield return new Deduction(sunday, s.Name, deposit, s.Account, RecurringId: s.Id);
+                left -= deposit;
+            }
+        }
     }
 
     /// <summary>Advances, oldest first, up to the remaining pay.</summary>

@@ -82,12 +82,21 @@ public sealed record PayRateOrder(PayKind? Kind, decimal? Rate, LocalDate? From)
 
 /// <summary>A recurring deduction as entered.</summary>
 /// <param name="Amount">Per week.</param>
-public sealed record RecurringDeductionOrder(string? Name, Money? Amount, string? Account, LocalDate? From, LocalDate? Until)
+/// <param name="UpTo">For escrow, the agreed amount; it is held on account 2250.</param>
+public sealed record RecurringDeductionOrder(
+    string? Name,
+    Money? Amount,
+    string? Account,
+    LocalDate? From,
+    LocalDate? Until,
+    Money? UpTo = null
+)
 {
     public RecurringDeduction? Check(IReadOnlyList<Account> chart, LocalDate today, Validation validation)
     {
         var name = validation.Text(Name, "name", "What it is for", 60, required: true);
         validation.Dollars(Amount, "amount", "The weekly amount");
+        validation.Dollars(UpTo, "upTo", "The agreed escrow", required: false);
         validation.Date(From, today, "from", "The start date", required: false);
         validation.Date(Until, today, "until", "The end date", required: false);
         var from = From ?? today;
@@ -96,12 +105,20 @@ public sealed record RecurringDeductionOrder(string? Name, Money? Amount, string
             validation.Add("order", "The end date must be after the start date.", "until");
         }
 
-        var account = string.IsNullOrWhiteSpace(Account) ? Accounts.Withheld.Code : Account.Trim();
+        var account =
+            UpTo is not null ? Accounts.Escrow.Code
+            : string.IsNullOrWhiteSpace(Account) ? Accounts.Withheld.Code
+            : Account.Trim();
+        if (UpTo is null && account == Accounts.Escrow.Code)
+        {
+            validation.Add("missing", "Enter the agreed amount of the escrow.", "upTo");
+        }
+
         if (ChartOfAccounts.Refuses(account, "account", chart) is { } refused)
         {
             validation.AddRange([refused]);
         }
 
-        return validation.Ok ? new RecurringDeduction(0, name!, Amount!.Value, account, from, Until) : null;
+        return validation.Ok ? new RecurringDeduction(0, name!, Amount!.Value, account, from, Until, UpTo) : null;
     }
 }

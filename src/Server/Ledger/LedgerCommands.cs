@@ -143,6 +143,7 @@ public static class LedgerCommands
         {
             await AccrueWages(w, month);
             await EquipmentCommands.Depreciate(w, month);
+            await EscrowInterest(w, month);
         }
 
         await LedgerStore.Close(w, months.Value);
@@ -167,6 +168,23 @@ public static class LedgerCommands
         await LedgerStore.Post(w, Postings.WagesAccrued(month, earned.Where(e => e.Earned.Amount > 0).ToList()));
     }
 
+    /// <summary>Interest on owner-operators' escrow, with the last month of a quarter.</summary>
+    private static async Task EscrowInterest(CommandContext w, LocalDate month)
+    {
+        var percent = (await CompanySettingsStore.Read(w.Db)).EscrowPercent;
+        if (percent == 0 || !Escrow.PaysInterest(month))
+        {
+            return;
+        }
+
+        var last = month.With(DateAdjusters.EndOfMonth);
+        var earned = (await SettlementStore.EscrowMoves(w.Db, last))
+            .Select(d => (DriverId: d.Key, Amount: Escrow.Interest(d.ToList(), Escrow.QuarterOf(month), last, percent)))
+            .Where(d => d.Amount.Amount > 0)
+            .ToList();
+        await LedgerStore.Post(w, Postings.EscrowInterest(month, earned));
+    }
+
     public static async Task<Outcome<List<ClosedMonth>>> Reopen(CommandContext w, ReopenMonthRequest request)
     {
         var validation = new Validation();
@@ -187,6 +205,13 @@ public static class LedgerCommands
         {
             var why = $"Wages accrued for {month:MMMM uuuu}: month reopened";
             await LedgerStore.Reverse(w, EntrySource.WageAccrual, WageAccrual.Key(month), EntrySource.WageAccrual, why);
+            await LedgerStore.Reverse(
+                w,
+                EntrySource.EscrowInterest,
+                WageAccrual.Key(month),
+                EntrySource.EscrowInterest,
+                $"Escrow interest for {month:MMMM uuuu}: month reopened"
+            );
             await EquipmentStore.Undepreciate(w, month);
             await LedgerStore.Reverse(
                 w,

@@ -9,6 +9,7 @@ using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
@@ -32,6 +33,11 @@ public sealed record BillRequest(
     PayoutRequest? Spent = null,
     string? Note = null
 );
+
+/// <param name="Line">The bill's line, from 1.</param>
+/// <param name="DriverId">The owner-operator; the line's driver when omitted.</param>
+/// <param name="Amount">What is left of the line when omitted.</param>
+public sealed record ChargeBackRequest(int Line, long? DriverId = null, Money? Amount = null);
 
 /// <param name="Amount">The approved amount; the whole bill when omitted.</param>
 /// <param name="Reason">Required when it is more than agreed.</param>
@@ -247,6 +253,50 @@ public static class BillCommands
         );
 
     /// <summary>Voids a bill entered by mistake, before it is approved; or an expense.</summary>
+    /// <summary>Charges a line of a bill back to an owner-operator: a deduction with the line's account.</summary>
+    public static async Task<Outcome<BillRow>> ChargeBackLine(CommandContext w, long billId, ChargeBackRequest request)
+    {
+        if (await BillStore.Get(w.Db, billId, locked: true) is not { } bill || bill.VoidedAt is not null)
+        {
+            return Problem.Missing("This bill");
+        }
+
+        if ((await BillStore.Lines(w.Db, billId)).FirstOrDefault(l => l.Line == request.Line) is not { } line)
+        {
+            return Problem.Missing("This line", "line");
+        }
+
+        if ((request.DriverId ?? line.DriverId) is not { } id || await FleetStore.Driver(w.Db, id, locked: true) is not { } driver)
+        {
+            return new Problem("missing", "Choose the owner-operator.", "driverId");
+        }
+
+        var item = ChargeBack.Of(
+            bill.Number,
+            bill.Vendor,
+            line.Account,
+            line.Description ?? line.AccountName,
+            line.Amount - line.ChargedBack,
+            request.Amount,
+            driver.Name,
+            driver.Worker,
+            w.Today
+        );
+        if (!item.Ok)
+        {
+            return item.Problems;
+        }
+
+        await SettlementStore.AddItem(w, id, item.Value, (billId, line.Line));
+        w.Record(
+            EventKinds.PayItemAdded,
+            id,
+            $"{item.Value.Amount!.Value.Formatted} of bill {bill.Number} from {bill.Vendor} charged back to {driver.Name}",
+            driverId: id
+        );
+        return (await BillStore.Get(w.Db, billId))!;
+    }
+
     public static Task<Outcome<BillRow>> Void(CommandContext w, long billId) =>
         Step(
             w,
@@ -254,6 +304,14 @@ public static class BillCommands
             b => b.VoidRefusal,
             async bill =>
             {
+                if ((await BillStore.Lines(w.Db, billId)).FirstOrDefault(l => l.ChargedBack.Amount > 0) is { } line)
+                {
+                    return new Problem(
+                        "bill.charged.back",
+                        $"{line.ChargedBack.Formatted} of bill {bill.Number} was charged back to a driver: remove that deduction first."
+                    );
+                }
+
                 await BillStore.Void(w, billId);
                 await (
                     bill.Spent

@@ -89,6 +89,12 @@ public static class PayingEndpoints
             .Needs(Right.PayingApprove)
             .WithName("unapproveBill");
 
+        api.MapPost("/bills/{id:long}/charge-back", (long id, ChargeBackRequest request, HttpContext http, Commands commands) =>
+                commands.Money(http, request, w => BillCommands.ChargeBackLine(w, id, request))
+            )
+            .Needs(Right.PayingEnter)
+            .WithName("chargeBackLine");
+
         api.MapPost("/bills/{id:long}/void", (long id, HttpContext http, Commands commands) =>
                 commands.Money(http, id, w => BillCommands.Void(w, id))
             )

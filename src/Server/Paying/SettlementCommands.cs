@@ -34,10 +34,24 @@ public sealed record PayItemRequest(
 /// <param name="From">The first day it is in force; today when omitted.</param>
 public sealed record PayRateRequest(PayKind? Kind, decimal? Rate, LocalDate? From);
 
-public sealed record RecurringDeductionRequest(string? Name, Money? Amount, string? Account, LocalDate? From, LocalDate? Until);
+public sealed record RecurringDeductionRequest(
+    string? Name,
+    Money? Amount,
+    string? Account,
+    LocalDate? From,
+    LocalDate? Until,
+    Money? UpTo = null
+);
 
 /// <summary>A driver's pay rates.</summary>
-public sealed record AgreementView(long DriverId, string Driver, IReadOnlyList<PayRate> Rates, IReadOnlyList<RecurringDeduction> Recurring);
+/// <param name="Escrow">Its changes, oldest first; empty without any.</param>
+public sealed record AgreementView(
+    long DriverId,
+    string Driver,
+    IReadOnlyList<PayRate> Rates,
+    IReadOnlyList<RecurringDeduction> Recurring,
+    IReadOnlyList<EscrowLine> Escrow
+);
 
 /// <summary>A driver settlement as the driver and the bookkeeper see it.</summary>
 /// <param name="EmployerTax">Employer payroll tax on it; not part of the pay.</param>
@@ -167,7 +181,8 @@ public static class SettlementCommands
                 driverId,
                 driver.Name,
                 (await SettlementStore.Agreement(db, driverId)).Rates.OrderBy(r => r.Kind).ThenByDescending(r => r.From).ToList(),
-                await SettlementStore.Recurring(db, driverId)
+                await SettlementStore.Recurring(db, driverId),
+                await SettlementStore.EscrowLines(db, driverId)
             )
             : null;
 
@@ -199,11 +214,14 @@ public static class SettlementCommands
     {
         var validation = new Validation();
         var driver = await Driver(w, driverId, validation);
-        var deduction = new RecurringDeductionOrder(request.Name, request.Amount, request.Account, request.From, request.Until).Check(
-            await LedgerStore.Chart(w.Db),
-            w.Today,
-            validation
-        );
+        var deduction = new RecurringDeductionOrder(
+            request.Name,
+            request.Amount,
+            request.Account,
+            request.From,
+            request.Until,
+            request.UpTo
+        ).Check(await LedgerStore.Chart(w.Db), w.Today, validation);
         if (!validation.Ok)
         {
             return validation.Problems;

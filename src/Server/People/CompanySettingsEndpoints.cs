@@ -20,6 +20,7 @@ namespace SteadyLark.Server.People;
 /// <param name="DefaultCreditLimit">Dollars, for customers without a credit limit of their own; 0 for no limit.</param>
 /// <param name="PayrollTaxPercent">Employer payroll tax in percent of wages, 0 to 40.</param>
 /// <param name="MinimumWage">Dollars per hour, 0 to 100.</param>
+/// <param name="EscrowPercent">Interest on owner-operators' escrow, percent per year, 0 to 20.</param>
 /// <param name="TenderHours">Hours a carrier has to answer a tender, 1 to 168.</param>
 /// <param name="MinLiability">The least liability insurance of a carrier, in dollars; 0 for the legal minimum.</param>
 /// <param name="MinCargo">The least cargo insurance of a carrier, in dollars; 0 for none.</param>
@@ -49,6 +50,7 @@ public sealed record CompanySettingsRequest(
     int? PastDueHoldDays = null,
     decimal? PayrollTaxPercent = null,
     decimal? MinimumWage = null,
+    decimal? EscrowPercent = null,
     int? TenderHours = null,
     decimal? MinLiability = null,
     decimal? MinCargo = null,
@@ -200,6 +202,7 @@ public static class CompanySettingsEndpoints
             "The credit limit must be 0 to 99,999,999.99 dollars; 0 is no limit."
         );
         PayrollTerms.Check(r.PayrollTaxPercent, r.MinimumWage, validation);
+        Escrow.CheckPercent(r.EscrowPercent, validation);
         Within(r.PastDueHoldDays, 0, 365, "pastDueHoldDays", "New loads are held after 1 to 365 days past due, or never with 0.");
         Within(r.TenderHours, 1, 168, "tenderHours", "Carriers have 1 to 168 hours to answer a tender.");
         Within(r.MinLiability, 0, Money.Limit, "minLiability", "The liability insurance must be 0 to 99,999,999.99 dollars.");
@@ -252,7 +255,8 @@ public static class CompanySettingsEndpoints
                     r.CarrierFreeMinutes ?? b.Detention.FreeMinutes,
                     Limit(r.CarrierDetention, b.Detention.PerHour),
                     Limit(r.CarrierDetentionCap, b.Detention.Cap)
-                )
+                ),
+                r.EscrowPercent ?? b.EscrowPercent
             )
         );
         var after = await CompanySettingsStore.Read(w.Db);

@@ -41,7 +41,8 @@ public sealed record CompanySettings(
     decimal MinimumWage = 7.25m,
     int TenderHours = 4,
     CarrierRequirements? Carriers = null,
-    DetentionTerms? CarrierDetention = null
+    DetentionTerms? CarrierDetention = null,
+    decimal EscrowPercent = 0
 )
 {
     /// <summary>What every carrier must have; the law's when the company sets nothing.</summary>
@@ -85,7 +86,8 @@ public static class CompanySettingsStore
                     r.Bool("agreement_required"),
                     r.Bool("refuse_conditional")
                 ),
-                new DetentionTerms(r.Int("carrier_free_minutes"), r.UsdOrNull("carrier_detention"), r.UsdOrNull("carrier_detention_cap"))
+                new DetentionTerms(r.Int("carrier_free_minutes"), r.UsdOrNull("carrier_detention"), r.UsdOrNull("carrier_detention_cap")),
+                r.Decimal("escrow_percent")
             ))
         )!;
 
@@ -100,7 +102,7 @@ public static class CompanySettingsStore
                 default_credit_limit = @credit, past_due_hold_days = @pastDue,
                 payroll_tax_percent = @tax, minimum_wage = @wage, tender_hours = @tenderHours, min_liability = @liability,
                 min_cargo = @cargo, agreement_required = @agreement, refuse_conditional = @conditional,
-                carrier_free_minutes = @free, carrier_detention = @detention, carrier_detention_cap = @detentionCap
+                carrier_free_minutes = @free, carrier_detention = @detention, carrier_detention_cap = @detentionCap, escrow_percent = @escrow
             """,
             ("two", h.TwoPeople),
             ("hours", h.RequestAfterHours),
@@ -128,6 +130,7 @@ public static class CompanySettingsStore
             ("conditional", h.CarrierRequirements.RefuseConditional),
             ("free", h.Detention.FreeMinutes),
             ("detention", h.Detention.PerHour),
-            ("detentionCap", h.Detention.Cap)
+            ("detentionCap", h.Detention.Cap),
+            ("escrow", h.EscrowPercent)
         );
 }

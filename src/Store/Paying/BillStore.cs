@@ -65,7 +65,9 @@ public sealed record BillLineRow(
     long? TruckId,
     string? Truck,
     long? DriverId,
-    string? Driver
+    string? Driver,
+    int Line,
+    Money ChargedBack
 );
 
 /// <summary>A carrier's delivered leg without a bill.</summary>
@@ -213,7 +215,8 @@ public static class BillStore
     public static Task<List<BillLineRow>> Lines(NpgsqlConnection db, long billId) =>
         db.Rows(
             """
-            select x.*, a.name as account_name, l.number, t.unit, d.short_name from bill_lines x join accounts a on a.code = x.account
+            select x.*, a.name as account_name, l.number, t.unit, d.short_name, (select coalesce(sum(i.amount), 0) from pay_items i where
+                i.bill_id = x.bill_id and i.bill_seq = x.seq and i.removed_at is null) as charged_back from bill_lines x join accounts a on a.code = x.account
             left join loads l on l.id = x.load_id left join trucks t on t.id = x.truck_id left join drivers d on d.id = x.driver_id where
                 x.bill_id = @id order by x.seq
             """,
@@ -227,7 +230,9 @@ public static class BillStore
                 r.LongOrNull("truck_id"),
                 r.TextOrNull("unit"),
                 r.LongOrNull("driver_id"),
-                r.TextOrNull("short_name")
+                r.TextOrNull("short_name"),
+                r.Int("seq"),
+                r.Usd("charged_back")
             ),
             ("id", billId)
         );

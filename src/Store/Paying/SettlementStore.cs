@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Paying;
+using SteadyLark.Core.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 
@@ -49,6 +50,14 @@ public sealed record SettlementFacts(
     IReadOnlyList<RecurringDeduction> Recurring,
     IReadOnlySet<LocalDate> Approved,
     PayrollTerms Payroll
+);
+
+/// <summary>A change of a driver's escrow, and what was held after it.</summary>
+public sealed record EscrowLine(
+    LocalDate On,
+    string What,
+    [property: SeenWith(Right.WagesSee)] Money Amount,
+    [property: SeenWith(Right.WagesSee)] Money Balance
 );
 
 public sealed record AdvanceRow(long Id, long DriverId, LocalDate On, Money Amount, Money Deducted, string? Note);
@@ -110,20 +119,58 @@ public static class SettlementStore
         );
 
     public static Task<List<RecurringDeduction>> Recurring(NpgsqlConnection db, long driverId) =>
-        db.Rows("select * from standing_deductions where driver_id = @driver order by id", ReadRecurring, ("driver", driverId));
+        db.Rows(
+            $"""
+            select d.*, case when d.up_to is not null then coalesce({EscrowHeld}, 0) end as held from standing_deductions d
+            where d.driver_id = @driver order by d.id
+            """,
+            ReadRecurring,
+            ("driver", driverId)
+        );
+
+    /// <summary>What is held of a driver's escrow, as SQL.</summary>
+    private const string EscrowHeld =
+        "(select sum(x.credit - x.debit) from entry_lines x where x.account = '2250' and x.driver_id = d.driver_id)";
+
+    /// <summary>Every change of drivers' escrow through a day, by driver.</summary>
+    public static async Task<ILookup<long, ItemMove>> EscrowMoves(NpgsqlConnection db, LocalDate until) =>
+        (
+            await db.Rows(
+                """
+                select x.driver_id, e.posted_on, sum(x.credit - x.debit) as amount from entry_lines x join entries e on e.id = x.entry_id
+                where x.account = '2250' and x.driver_id is not null and e.posted_on <= @until group by x.driver_id, e.posted_on
+                """,
+                r => (Driver: r.Long("driver_id"), Move: new ItemMove(r.Date("posted_on"), r.Decimal("amount"))),
+                ("until", until)
+            )
+        ).ToLookup(m => m.Driver, m => m.Move);
+
+    /// <summary>A driver's escrow, change by change, oldest first.</summary>
+    public static Task<List<EscrowLine>> EscrowLines(NpgsqlConnection db, long driverId) =>
+        db.Rows(
+            """
+            select e.posted_on, e.memo, x.credit - x.debit as amount, sum(x.credit - x.debit) over (order by e.posted_on, e.id, x.seq) as
+                balance
+            from entry_lines x join entries e on e.id = x.entry_id where x.account = '2250' and x.driver_id = @driver
+            order by e.posted_on, e.id, x.seq
+            """,
+            r => new EscrowLine(r.Date("posted_on"), r.Text("memo"), r.Usd("amount"), r.Usd("balance")),
+            ("driver", driverId)
+        );
 
     public static Task<long> AddRecurring(NpgsqlConnection db, long driverId, RecurringDeduction d) =>
         db.One<long>(
             """
-            insert into standing_deductions (driver_id, name, amount, account, from_on, until_on) values (@driver, @name, @amount, @account,
-            @from, @until) returning id
+            insert into standing_deductions (driver_id, name, amount, account, from_on, until_on, up_to) values (@driver, @name, @amount,
+            @account, @from, @until, @upTo) returning id
             """,
             ("driver", driverId),
             ("name", d.Name),
             ("amount", d.Amount),
             ("account", d.Account),
             ("from", d.From),
-            ("until", d.Until)
+            ("until", d.Until),
+            ("upTo", d.UpTo)
         );
 
     public static Task<int> EndRecurring(NpgsqlConnection db, long driverId, long id, LocalDate until) =>
@@ -137,11 +184,13 @@ public static class SettlementStore
             ("until", until)
         );
 
-    public static Task<long> AddItem(CommandContext w, long driverId, PayItem item) =>
+    /// <param name="bill">The bill's line it charges back, or null.</param>
+    public static Task<long> AddItem(CommandContext w, long driverId, PayItem item, (long Id, int Line)? bill = null) =>
         w.Db.One<long>(
             """
-            insert into pay_items (driver_id, kind, happened_on, what, hours, amount, account, load_id, entered_by, entered_at)
-            values (@driver, @kind, @on, @what, @hours, @amount, @account, @load, @by, @now) returning id
+            insert into pay_items (driver_id, kind, happened_on, what, hours, amount, account, load_id, entered_by, entered_at, bill_id,
+                bill_seq)
+            values (@driver, @kind, @on, @what, @hours, @amount, @account, @load, @by, @now, @bill, @line) returning id
             """,
             ("driver", driverId),
             ("kind", item.Kind),
@@ -152,7 +201,9 @@ public static class SettlementStore
             ("account", item.Account),
             ("load", item.LoadId),
             ("by", w.Actor.UserId),
-            ("now", w.Now)
+            ("now", w.Now),
+            ("bill", bill?.Id),
+            ("line", bill?.Line)
         );
 
     private const string NotTaken = """
@@ -545,7 +596,16 @@ public static class SettlementStore
         new AdvanceRow(r.Long("id"), r.Long("driver_id"), r.Date("issued_on"), r.Usd("amount"), r.Usd("deducted"), r.TextOrNull("note"));
 
     private static RecurringDeduction ReadRecurring(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Text("name"), r.Usd("amount"), r.Text("account"), r.Date("from_on"), r.DateOrNull("until_on"));
+        new(
+            r.Long("id"),
+            r.Text("name"),
+            r.Usd("amount"),
+            r.Text("account"),
+            r.Date("from_on"),
+            r.DateOrNull("until_on"),
+            r.UsdOrNull("up_to"),
+            r.UsdOrNull("held")
+        );
 
     private static PayItemRow ReadItem(NpgsqlDataReader r) =>
         new(

@@ -605,6 +605,14 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/loads/{hauled}/return-to-dispatch"] = JsonNode.Parse("""{"why":"wrong rate"}"""),
             [$"POST /api/loads/{hauled}/resolve-return"] = JsonNode.Parse("""{"why":"mended"}"""),
             [$"POST /api/documents/{loose}/assign"] = Node(new { loadId = hauled, kind = "bol" }),
+            [$"POST /api/bills/{bill}/charge-back"] = Node(
+                new
+                {
+                    line = 1,
+                    driverId = business.Ids["lena"],
+                    amount = TestBusiness.Usd(1m),
+                }
+            ),
             [$"POST /api/bills/{bill}/approve"] = Node(new { amount = TestBusiness.Usd(700m), reason = "as agreed" }),
             ["POST /api/vendor-payments"] = Node(
                 new

@@ -3268,6 +3268,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bills/{id}/charge-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["chargeBackLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bills/{id}/void": {
         parameters: {
             query?: never;
@@ -4590,6 +4606,8 @@ export interface components {
             driver: string;
             rates: components["schemas"]["PayRate"][];
             recurring: components["schemas"]["RecurringDeduction"][];
+            /** @description Its changes, oldest first; empty without any. */
+            escrow: components["schemas"]["EscrowLine"][];
         };
         ApplicationRequest: {
             /** Format: int64 */
@@ -4727,6 +4745,9 @@ export interface components {
             /** Format: int64 */
             driverId: null | number;
             driver: null | string;
+            /** Format: int32 */
+            line: number;
+            chargedBack: components["schemas"]["Money"];
         };
         BillPaymentRequest: {
             /** Format: int64 */
@@ -5079,6 +5100,24 @@ export interface components {
             on: null | components["schemas"]["LocalDate"];
             /** @description An email, a confirmation number, a call. */
             reference: null | string;
+        };
+        ChargeBackRequest: {
+            /**
+             * Format: int32
+             * @description The bill's line, from 1.
+             */
+            line: number;
+            /**
+             * Format: int64
+             * @description The owner-operator; the line's driver when omitted.
+             */
+            driverId?: null | number;
+            /** @description What is left of the line when omitted. */
+            amount?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
         };
         /** @enum {unknown} */
         ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | null;
@@ -5448,6 +5487,11 @@ export interface components {
             tenderHours: number;
             carriers?: null | components["schemas"]["CarrierRequirements"];
             carrierDetention?: null | components["schemas"]["DetentionTerms"];
+            /**
+             * Format: double
+             * @default 0
+             */
+            escrowPercent: number;
         };
         /** @description Company settings to change; omitted ones stay as they are. */
         CompanySettingsRequest: {
@@ -5510,6 +5554,11 @@ export interface components {
              * @description Dollars per hour, 0 to 100.
              */
             minimumWage?: null | number;
+            /**
+             * Format: double
+             * @description Interest on owner-operators' escrow, percent per year, 0 to 20.
+             */
+            escrowPercent?: null | number;
             /**
              * Format: int32
              * @description Hours a carrier has to answer a tender, 1 to 168.
@@ -5958,7 +6007,7 @@ export interface components {
          * @description The business event that an entry records.
          * @enum {unknown}
          */
-        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
+        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "escrow_interest" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
         /**
          * @description The trailers a load may need.
          * @enum {unknown}
@@ -5980,6 +6029,13 @@ export interface components {
         /** @description The whole table of trailers that haul loads of another kind. */
         EquipmentMatchesRequest: {
             matches: null | components["schemas"]["EquipmentMatchRequest"][];
+        };
+        /** @description A change of a driver's escrow, and what was held after it. */
+        EscrowLine: {
+            on: components["schemas"]["LocalDate"];
+            what: string;
+            amount?: components["schemas"]["Money"];
+            balance?: components["schemas"]["Money"];
         };
         /** @description An event, as shown and as sent to open pages. */
         EventRow: {
@@ -7558,6 +7614,20 @@ export interface components {
             account: string;
             from: components["schemas"]["LocalDate"];
             until: null | components["schemas"]["LocalDate"];
+            /** @description For escrow, the agreed amount; null for any other deduction. */
+            upTo?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /** @description For escrow, what is held now. */
+            held?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
+            /** @description What is missing to the agreed amount of escrow; null for any other deduction. */
+            room?: components["schemas"]["Money"];
         };
         RecurringDeductionRequest: {
             name: null | string;
@@ -7565,6 +7635,11 @@ export interface components {
             account: null | string;
             from: null | components["schemas"]["LocalDate"];
             until: null | components["schemas"]["LocalDate"];
+            upTo?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
         };
         /** @enum {unknown} */
         ReferenceKind: "purchase_order" | "bill_of_lading" | "pickup_number" | "delivery_number" | "order_number" | "appointment" | "seal" | "customs_broker" | "customs_entry" | "other" | null;
@@ -15055,6 +15130,32 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillRow"];
+                };
+            };
+        };
+    };
+    chargeBackLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChargeBackRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

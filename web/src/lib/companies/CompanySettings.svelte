@@ -37,6 +37,7 @@
     ['geofenceMiles', 'Default geofence radius, mi', 'for places without their own'],
     ['payrollTaxPercent', 'Employer payroll tax, %', 'of employees’ wages without per diem'],
     ['minimumWage', 'Minimum wage, USD per hour', 'left to employees after deductions'],
+    ['escrowPercent', 'Escrow interest, % per year', 'at least the 91-day Treasury bill yield; paid each quarter'],
   ] as const;
   let typed = $state<Record<string, string>>({});
   let clock = $state('twenty_four_hour');

@@ -10,6 +10,7 @@
   import { formatDay } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import BillPayments from './BillPayments.svelte';
+  import BillLines from './BillLines.svelte';
   import Key from '$ui/Key.svelte';
   import { isPlain } from '$ui/keys';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -114,30 +115,7 @@
     </Part>
   {/if}
   <Part title="Accounts">
-    <dl class="grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-1">
-      {#each view.lines as line, n (n)}
-        <dt class="fig text-mute text-sm">{line.account}</dt>
-        <dd class="truncate">
-          {line.accountName}{line.description ? `, ${line.description}` : ''}
-          <span class="text-mute text-sm"
-            >{[line.loadNumber && `load ${line.loadNumber}`, line.truck && `truck ${line.truck}`, line.driver]
-              .filter(Boolean)
-              .join(', ')}</span
-          >
-        </dd>
-        <dd class="fig text-right">{figure(line.amount)}</dd>
-      {/each}
-      {#if view.lines.length > 1}
-        <dt></dt>
-        <dd class="font-bold">Total</dd>
-        <dd class="fig text-right font-bold">{figure(bill.amount)}</dd>
-      {/if}
-      {#if bill.approved && !bill.spent}
-        <dt></dt>
-        <dd class="font-bold">Approved{bill.approvedBy ? ` by ${bill.approvedBy}` : ''}</dd>
-        <dd class="fig text-right font-bold">{figure(bill.approved)}</dd>
-      {/if}
-    </dl>
+    <BillLines {view} onchanged={() => void load()} />
     {#if bill.approvedWhy}<p class="text-mute mt-1 text-sm">{bill.approvedWhy}</p>{/if}
   </Part>
   <Part title="Attachments">

@@ -13,6 +13,7 @@
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import DateField from '$ui/DateField.svelte';
+  import EscrowPart from './EscrowPart.svelte';
   import { rateLabels, formatRate } from './labels';
 
   /** A driver's pay rates by start date, and recurring deductions. */
@@ -24,14 +25,17 @@
   let name = $state('');
   let amount = $state<Money | null>(null);
   let account = $state('');
+  /** For escrow: the agreed amount. */
+  let upTo = $state<Money | null>(null);
   let first = $state(session.today);
   const rates = new Attempt();
   const kept = new Attempt();
-  $effect(() => {
-    const id = driverId;
+  const load = (id: number) =>
     take(api.GET('/api/drivers/{id}/agreement', { params: { path: { id } } }))
       .then((a) => (agreement = a))
       .catch(showError);
+  $effect(() => {
+    void load(driverId);
     if (session.may('paying.agree')) chart.read().catch(showError);
   });
   /** Each pay type's newest rate first; earlier ones below it. */
@@ -57,12 +61,13 @@
       agreement = await take(
         api.POST('/api/drivers/{id}/deductions', {
           params: { path: { id: driverId } },
-          body: { name, amount, account: account || null, from: first || null, until: null },
+          body: { name, amount, account: account || null, from: first || null, until: null, upTo: upTo ?? undefined },
         }),
       );
       showDone(`Deduction of ${figure(amount)} per week for ${name} added.`);
       name = '';
       amount = null;
+      upTo = null;
     });
   async function end(id: number) {
     try {
@@ -127,7 +132,7 @@
   <Part title="Recurring deductions">
     {#each agreement.recurring as d (d.id)}
       <p class="flex items-baseline justify-between gap-3 {d.until ? 'text-mute' : ''}">
-        <span class="min-w-0 flex-1 truncate">{d.name}</span>
+        <span class="min-w-0 flex-1 truncate">{d.name}{d.upTo ? `, up to ${figure(d.upTo)}` : ''}</span>
         <span class="text-mute text-sm">{d.until ? `until ${formatDate(d.until)}` : `since ${formatDate(d.from)}`}</span
         >
         <span class="fig">{figure(d.amount)}</span>
@@ -166,10 +171,22 @@
             ...chart.options(['liability', 'income', 'expense']),
           ]}
         />
+        {#if account === '2250'}
+          <MoneyField
+            class="col-span-4"
+            label="Up to, agreed in the lease"
+            required
+            bind:value={upTo}
+            problem={kept.at('upTo')}
+          />
+        {/if}
         <div class="col-span-4 flex items-end">
           <Button small type="submit" busy={kept.busy} disabled={!name.trim() || !amount}>Add deduction</Button>
         </div>
       </form>
     {/if}
   </Part>
+  {#if agreement.escrow.length > 0 || agreement.recurring.some((d) => d.upTo)}
+    <EscrowPart {agreement} onchanged={() => void load(driverId)} />
+  {/if}
 {/if}
