@@ -109,7 +109,7 @@ public class EscrowAndChargebacks(TestBusiness business) : IClassFixture<TestBus
                 "ledger/entries",
                 new
                 {
-                    postedOn = "2026-06-30",
+                    postedOn = "2026-07-01",
                     memo = "escrow of the old books",
                     lines = new object[]
                     {
