@@ -119,7 +119,7 @@
       <h2 class="text-lg font-bold">This week</h2>
       {#if view.week.some((d) => d.revenue)}
         <p class="text-mute mb-4 text-sm">
-          Covered loads by pickup day. The filled part is the cost: carrier pay, or estimated driver pay.
+          Covered loads by pickup day. The filled part is the cost: carrier pay, or our driver, fuel and truck.
         </p>
         <svg viewBox="0 0 330 150" class="w-full" role="img" aria-label="Revenue and cost by day">
           {#each view.week as day, i (day.on)}
