@@ -265,7 +265,6 @@ public static class EventKinds
         Right.LedgerSee,
         Topic.Ledger,
         Topic.Invoices,
-        Topic.Bills,
         Topic.Companies
     );
     public static readonly EventKind EntryReversed = Add("entry.reversed", "entry", Right.LedgerSee, Topic.Ledger);

@@ -1,4 +1,6 @@
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
 
 namespace SteadyLark.Core.Pricing;
 
@@ -165,6 +167,41 @@ public static class ChargePrices
         var lineHaul = Money.Sum(lineHauls.Values.Select(c => c.Amount));
         return charges.Select(c => lineHauls.GetValueOrDefault(c.Id) ?? Priced(c, lineHaul)).ToList();
     }
+}
+
+/// <summary>What charges by the mile would come to once a stop was added: proposed, because the customer agrees to it first.</summary>
+/// <param name="ChargedMiles">The miles that are charged now.</param>
+/// <param name="Before">All charges now.</param>
+/// <param name="After">All charges at the new miles.</param>
+public sealed record MileProposal(
+    int ChargedMiles,
+    int Miles,
+    [property: SeenWith(Right.RatesSee)] Money Before,
+    [property: SeenWith(Right.RatesSee)] Money After
+)
+{
+    /// <summary>The proposal; null where nothing is charged by the mile, or the miles are those charged.</summary>
+    /// <param name="miles">The load's miles now; null when a place is missing.</param>
+    public static MileProposal? Of(IReadOnlyList<StoredCharge> charges, int? miles)
+    {
+        if (miles is not { } m || charges.FirstOrDefault(c => c.Basis == ChargeBasis.PerMile) is not { Quantity: { } charged })
+        {
+            return null;
+        }
+
+        var (before, after) = (
+            Money.Sum(charges.Select(c => c.Amount)),
+            Money.Sum(ChargePrices.ForMiles(charges, m).Select(c => c.Amount))
+        );
+        return before == after ? null : new MileProposal((int)charged, m, before, after);
+    }
+
+    /// <summary>Why a load's charges cannot be changed to it; null when they can.</summary>
+    public static Problem? Refusal(LoadState state, string number, MileProposal? proposal) =>
+        state is LoadState.Billed or LoadState.Closed or LoadState.Cancelled or LoadState.Draft
+            ? new Problem("load.billed", $"{number} is {state.ToString().ToLowerInvariant()}: add a late charge instead.")
+        : proposal is null ? new Problem("miles.same", $"The charges of {number} are for its miles already.")
+        : null;
 }
 
 /// <summary>A charge of a load, as stored.</summary>

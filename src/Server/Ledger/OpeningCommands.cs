@@ -177,13 +177,19 @@ public static class OpeningCommands
                 return invoice;
             case OpeningKind.Bill:
                 var line = new BillLine(Accounts.OpeningBalances.Code, "opening balance", item.Amount, null, null, null);
-                return await BillStore.Add(
+                var bill = await BillStore.Add(
                     w,
                     item.PartyId,
                     null,
                     new EnteredBill(item.Number!, item.On, item.DueOn, item.Amount, [line], "Opening balance"),
                     on
                 );
+                w.Record(
+                    EventKinds.BillEntered,
+                    bill,
+                    $"Bill {item.Number} from {item.Party} for {item.Amount.Formatted}, an opening balance"
+                );
+                return bill;
             case OpeningKind.Advance:
                 return await SettlementStore.AddAdvance(w, item.PartyId, on, item.Amount, item.Number ?? "opening balance");
             default:

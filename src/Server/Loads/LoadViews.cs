@@ -53,6 +53,7 @@ public sealed record MoneyView(
 /// <param name="WithoutPod">The deliveries without a POD.</param>
 /// <param name="CustomerDetention">Waiting the customer can be charged for.</param>
 /// <param name="CarrierDetention">Waiting the carrier can be paid for.</param>
+/// <param name="MileProposal">New amounts of charges by the mile, after a stop was added; null when there is nothing to propose.</param>
 public sealed record LoadSheetView(
     LoadSheet Sheet,
     IReadOnlyList<VisitView> Visits,
@@ -67,7 +68,8 @@ public sealed record LoadSheetView(
     SeenView? Seen,
     IReadOnlyList<long> WithoutPod,
     IReadOnlyList<DetentionView> CustomerDetention,
-    IReadOnlyList<DetentionView> CarrierDetention
+    IReadOnlyList<DetentionView> CarrierDetention,
+    MileProposal? MileProposal
 );
 
 /// <summary>Waiting that is not charged yet.</summary>
@@ -130,9 +132,20 @@ public static class LoadViews
             await Seen(db, sheet.Load, now),
             Pods.Missing(sheet.Load.Deliveries(), PodStops(documents)),
             await CustomerDetention(db, sheet, now),
-            await CarrierDetention(db, sheet, now)
+            await CarrierDetention(db, sheet, now),
+            Proposed(sheet)
         );
     }
+
+    /// <summary>Charges as stored, for repricing.</summary>
+    public static List<StoredCharge> Stored(LoadSheet sheet) =>
+        sheet.Charges.Select(c => new StoredCharge(c.Id, c.Kind, c.Basis, c.Rate, c.Quantity, c.Amount, c.Minimum)).ToList();
+
+    private static MileProposal? Proposed(LoadSheet sheet) =>
+        MileProposal.Of(Stored(sheet), sheet.Load.Miles) is { } proposal
+        && MileProposal.Refusal(sheet.Load.State, sheet.Load.Number, proposal) is null
+            ? proposal
+            : null;
 
     private static async Task<List<DetentionView>> CustomerDetention(NpgsqlConnection db, LoadSheet sheet, Instant now) =>
         sheet.Load.PayerId is { } customer && Arrived(sheet)

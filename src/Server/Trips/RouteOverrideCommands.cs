@@ -170,12 +170,25 @@ public static class RouteOverrideCommands
         return new LoadMilesResult(loadId, load.Number, load.Miles ?? 0, load.Revenue, summary);
     }
 
+    /// <summary>Reprices charges by the mile for the load's miles, as proposed after a stop was added.</summary>
+    public static async Task<Outcome<LoadMilesResult>> Reprice(CommandContext w, long loadId)
+    {
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        var load = sheet.Load;
+        var proposal = MileProposal.Of(LoadViews.Stored(sheet), load.Miles);
+        if (MileProposal.Refusal(load.State, load.Number, proposal) is { } refused)
+        {
+            return refused;
+        }
+
+        await TripStore.SetMiles(w.Db, loadId, null, proposal!.Miles, 0, Charges(sheet, proposal.Miles));
+        await LoadWrites.Settle(w, loadId);
+        var summary =
+            $"{load.Number} repriced for {proposal.Miles} miles: {proposal.After.Formatted}, before {proposal.Before.Formatted} for {proposal.ChargedMiles}";
+        w.Record(EventKinds.LoadChanged, loadId, summary, loadId: loadId);
+        return new LoadMilesResult(loadId, load.Number, proposal.Miles, proposal.After, summary);
+    }
+
     private static List<(long Id, decimal? Quantity, Money Amount)> Charges(LoadSheet sheet, int miles) =>
-        ChargePrices
-            .ForMiles(
-                sheet.Charges.Select(c => new StoredCharge(c.Id, c.Kind, c.Basis, c.Rate, c.Quantity, c.Amount, c.Minimum)).ToList(),
-                miles
-            )
-            .Select(c => (c.Id, c.Quantity, c.Amount))
-            .ToList();
+        ChargePrices.ForMiles(LoadViews.Stored(sheet), miles).Select(c => (c.Id, c.Quantity, c.Amount)).ToList();
 }

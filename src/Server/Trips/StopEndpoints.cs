@@ -116,6 +116,12 @@ public static class StopEndpoints
             .ProducesProblem(404)
             .WithName("getRouteFile");
 
+        api.MapPost("/loads/{id:long}/reprice", (long id, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => RouteOverrideCommands.Reprice(w, id))
+            )
+            .Needs(Right.LoadsBook)
+            .WithName("repriceLoad");
+
         api.MapPost("/loads/{id:long}/costs", (long id, TripCostRequest request, HttpContext http, Commands commands) =>
                 commands.OnLoad(http, id, w => RouteOverrideCommands.AddCost(w, id, request))
             )

@@ -218,6 +218,28 @@ public class BookingTests
     }
 
     [Fact]
+    public void More_miles_propose_the_new_amounts_and_change_nothing_by_themselves()
+    {
+        StoredCharge Charge(long id, ChargeKind kind, ChargeBasis basis, decimal? rate, decimal? quantity, decimal amount) =>
+            new(id, kind, basis, rate, quantity, Money.Usd(amount));
+
+        StoredCharge[] charges =
+        [
+            Charge(1, ChargeKind.LineHaul, ChargeBasis.PerMile, 2.50m, 500, 1250m),
+            Charge(2, ChargeKind.FuelSurcharge, ChargeBasis.Percent, 10m, 1250m, 125m),
+            Charge(3, ChargeKind.Tarp, ChargeBasis.Flat, null, null, 80m),
+        ];
+        var proposal = MileProposal.Of(charges, 560)!;
+        Assert.Equal((500, 560, 1455m, 1620m), (proposal.ChargedMiles, proposal.Miles, proposal.Before.Amount, proposal.After.Amount));
+        Assert.Null(MileProposal.Of(charges, 500));
+        Assert.Null(MileProposal.Of(charges, null));
+        Assert.Null(MileProposal.Of([charges[2]], 560));
+        Assert.Null(MileProposal.Refusal(LoadState.Rolling, "6151", proposal));
+        Assert.Equal("load.billed", MileProposal.Refusal(LoadState.Billed, "6151", proposal)!.Code);
+        Assert.Equal("miles.same", MileProposal.Refusal(LoadState.Rolling, "6151", null)!.Code);
+    }
+
+    [Fact]
     public void References_and_a_typed_number_are_stored_and_empty_lines_are_not()
     {
         var order = Some.Order() with

@@ -97,6 +97,39 @@ public class BillTo(TestBusiness business) : IClassFixture<TestBusiness>
     }
 
     [Fact]
+    public async Task An_added_stop_proposes_the_new_amounts_by_the_mile()
+    {
+        var owner = await business.As(Role.Owner);
+        var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(7, "PO more miles")))!;
+        order["charges"] = JsonNode.Parse("""[{"kind":"line_haul","basis":"per_mile","rate":3}]""");
+        var load = (await owner.Post("loads", order)).Id;
+        _ = (await owner.Post($"loads/{load}/cover/driver", business.Crew("moses"))).Ok;
+        async Task<JsonNode> View() => (await owner.Get($"loads/{load}")).Ok;
+        var before = await View();
+        Assert.Null(before["mileProposal"]);
+        Assert.Equal("miles.same", (await owner.Post($"loads/{load}/reprice")).Code);
+        _ = (
+            await owner.Post(
+                $"loads/{load}/stops",
+                new
+                {
+                    kind = "delivery",
+                    placeId = business.Ids["handover"],
+                    from = "2026-12-01T09:00:00",
+                }
+            )
+        ).Ok;
+        var proposed = (await View())["mileProposal"]!;
+        var miles = proposed["miles"]!.GetValue<int>();
+        Assert.True(miles > proposed["chargedMiles"]!.GetValue<int>());
+        Assert.Equal($"{miles * 3}.00", proposed["after"]!["amount"]!.GetValue<string>());
+        _ = (await owner.Post($"loads/{load}/reprice")).Ok;
+        var after = await View();
+        Assert.Null(after["mileProposal"]);
+        Assert.Equal($"{miles * 3}.00", after["money"]!["revenue"]!["amount"]!.GetValue<string>());
+    }
+
+    [Fact]
     public async Task A_reefer_is_offered_for_a_dry_load_until_the_company_says_otherwise()
     {
         var owner = await business.As(Role.Owner);

@@ -2164,6 +2164,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/reprice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["repriceLoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/costs": {
         parameters: {
             query?: never;
@@ -6770,6 +6786,7 @@ export interface components {
             customerDetention: components["schemas"]["DetentionView"][];
             /** @description Waiting the carrier can be paid for. */
             carrierDetention: components["schemas"]["DetentionView"][];
+            mileProposal: null | components["schemas"]["MileProposal"];
         };
         /**
          * @description A load's state. It is never entered: LoadState LoadStates.Derive(LoadFacts facts) derives it.
@@ -6928,6 +6945,20 @@ export interface components {
             invoice: string;
             reason: components["schemas"]["CreditReason"];
             why: string;
+        };
+        /** @description What charges by the mile would come to once a stop was added: proposed, because the customer agrees to it first. */
+        MileProposal: {
+            /**
+             * Format: int32
+             * @description The miles that are charged now.
+             */
+            chargedMiles: number;
+            /** Format: int32 */
+            miles: number;
+            /** @description All charges now. */
+            before?: components["schemas"]["Money"];
+            /** @description All charges at the new miles. */
+            after?: components["schemas"]["Money"];
         };
         MilesRequest: {
             stops: null | components["schemas"]["MilesStop"][];
@@ -13079,6 +13110,28 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    repriceLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadMilesResult"];
                 };
             };
         };

@@ -6,7 +6,7 @@
   import Button from '$ui/Button.svelte';
   import { asOrders } from './carrierPay';
 
-  /** Waiting beyond free time that nobody has charged yet, with its times; a person decides. */
+  /** What could be charged: waiting beyond free time, with its times, and miles of an added stop. A person decides. */
   interface Props {
     view: Schemas['LoadSheetView'];
     onchanged: () => Promise<void>;
@@ -33,6 +33,10 @@
       busy = false;
     }
   }
+  const reprice = (p: Schemas['MileProposal']) =>
+    act(`${l.number} repriced for ${p.miles} miles.`, () =>
+      take(api.POST('/api/loads/{id}/reprice', { params: { path: { id: l.id } }, headers: ifMatch(l.version) })),
+    );
   const charge = (d: Schemas['DetentionView']) =>
     act(`${figure(d.amount)} of detention added to ${l.number}.`, () =>
       take(
@@ -60,6 +64,18 @@
     );
 </script>
 
+{#if view.mileProposal}
+  {@const p = view.mileProposal}
+  <p class="mt-2 flex items-baseline justify-between gap-3 text-sm">
+    <span
+      ><b class="text-marigold-word">Charged for {p.chargedMiles} mi; the route has {p.miles}.</b>
+      {#if p.after && p.before}At the same rates: {figure(p.after)}, now {figure(p.before)}.{/if}</span
+    >
+    {#if session.may('loads.book')}<Button small look="quiet" {busy} onclick={() => reprice(p)}
+        >Reprice {figure(p.after)}</Button
+      >{/if}
+  </p>
+{/if}
 {#each [{ rows: view.customerDetention, who: 'customer', send: charge, may: mayCharge }, { rows: view.carrierDetention, who: 'carrier', send: pay, may: mayPay }] as side (side.who)}
   {#each side.rows as d (d.stopId)}
     {#if d.amount}
