@@ -206,7 +206,18 @@ public static class Bench
             _ = await Post(
                 caller,
                 $"/api/loads/{id}/cover/carrier",
-                new { carrierId = carriers[Math.Abs(i) % carriers.Count], pay = new { amount = "800.00", currency = "USD" } }
+                new
+                {
+                    carrierId = carriers[Math.Abs(i) % carriers.Count],
+                    pay = new { amount = "800.00", currency = "USD" },
+                    acceptedBy = "bench",
+                    dispatch = new
+                    {
+                        driver = "bench",
+                        phone = "406-555-0100",
+                        truck = "1",
+                    },
+                }
             );
         });
         var stopped = 0;

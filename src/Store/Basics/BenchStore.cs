@@ -1,5 +1,7 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Covering;
+using SteadyLark.Store.Companies;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Store.Basics;
@@ -88,16 +90,18 @@ public static class BenchStore
     /// <summary>The least a booking does in the database.</summary>
     public static Task NextNumber(NpgsqlConnection db) => db.One<string>("select next_in_series('load')");
 
-    /// <summary>Carriers that may be assigned until a day.</summary>
-    public static Task<List<long>> Carriers(NpgsqlConnection db, LocalDate by) =>
-        db.Rows(
-            """
-            select company_id from carriers where authority_active and do_not_use is null and cargo_until > @by and liability_until > @by
-            order by company_id
-            """,
-            r => r.Long("company_id"),
-            ("by", by)
-        );
+    /// <summary>Carriers fit for any load, hazardous or not, delivered by a day.</summary>
+    public static async Task<List<long>> Carriers(NpgsqlConnection db, LocalDate by)
+    {
+        var required = (await CompanySettingsStore.Read(db)).CarrierRequirements;
+        return (await CompanyStore.List(db, null, true, null, 10_000))
+            .Where(c =>
+                c.Carrier is not null
+                && CarrierFitness.Check(CompanyStore.Record(c), required, new CarriedFreight(by, true)) is { Any: false }
+            )
+            .Select(c => c.Id)
+            .ToList();
+    }
 
     public static Task<long> FirstStop(NpgsqlConnection db, long loadId) =>
         db.One<long>("select id from stops where load_id = @id order by seq limit 1", ("id", loadId));
