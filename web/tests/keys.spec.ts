@@ -229,8 +229,15 @@ test('a document is filed, an entry posted and a pay rate set by keyboard alone'
   await hands.to(page.getByRole('link', { name: 'Anja Novak' }));
   await hands.press('Enter');
   const agreed = page.getByRole('complementary', { name: 'Anja Novak' });
-  await hands.to(agreed.getByLabel('Pay type').first(), 80);
-  await hands.type('per hour');
+  const type = agreed.getByLabel('Pay type').first();
+  await hands.to(type, 80);
+  await hands.press('ArrowDown');
+  const hourly = page.getByRole('option', { name: 'per hour' });
+  await expect(hourly).toBeVisible();
+  for (let n = 0; n < 12 && (await hourly.getAttribute('data-highlighted')) === null; n++)
+    await hands.press('ArrowDown');
+  await hands.press('Enter');
+  await expect(type).toContainText('per hour');
   await hands.to(agreed.getByLabel('USD').first());
   await hands.type('21.5');
   const agree = agreed.getByRole('button', { name: 'Set rate' });

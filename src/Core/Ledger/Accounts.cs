@@ -35,6 +35,7 @@ public static class Accounts
     public static readonly Account AccruedCarrierPay = new("2050", "Accrued carrier pay", AccountKind.Liability);
     public static readonly Account WagesPayable = new("2100", "Wages payable", AccountKind.Liability);
     public static readonly Account AccruedWages = new("2110", "Accrued wages", AccountKind.Liability);
+    public static readonly Account AccruedInterest = new("2120", "Accrued interest", AccountKind.Liability);
     public static readonly Account PayrollTaxesPayable = new("2210", "Payroll taxes payable", AccountKind.Liability);
     public static readonly Account Withheld = new("2200", "Withheld from pay", AccountKind.Liability);
     public static readonly Account Escrow = new("2250", "Owner-operator escrow", AccountKind.Liability);
@@ -73,6 +74,7 @@ public static class Accounts
         AccruedCarrierPay,
         WagesPayable,
         AccruedWages,
+        AccruedInterest,
         Withheld,
         PayrollTaxesPayable,
         Escrow,

@@ -66,6 +66,9 @@ public enum EntrySource
     Journal,
     JournalReversal,
 
+    /// <summary>Interest on loans since their last payment; its source is the month.</summary>
+    InterestAccrual,
+
     /// <summary>Interest on owner-operators' escrow; its source is the month.</summary>
     EscrowInterest,
 

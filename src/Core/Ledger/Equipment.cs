@@ -165,6 +165,25 @@ public sealed record Loan(string Lender, Money Principal, decimal Percent, int M
         return payments;
     }
 
+    /// <summary>
+    /// Interest of past days that no payment has posted yet, by days of the month between two payments (FASB ASC 835-30-35-2: by the time
+    /// that has passed): all of it for a payment that is past due.
+    /// </summary>
+    /// <param name="last">The last day that counts.</param>
+    /// <param name="paid">How many payments were posted through it.</param>
+    /// <example>$120,000 at 8 %, payments on the 15th: on the 30th, 15 of 30 days of $800.00 are $400.00.</example>
+    public Money Accrued(LocalDate last, int paid) =>
+        Money.Sum(
+            Schedule()
+                .Skip(paid)
+                .Select(p =>
+                {
+                    var from = FirstOn.PlusMonths(p.Number - 2);
+                    var (passed, whole) = (Period.DaysBetween(from, last), Period.DaysBetween(from, p.DueOn));
+                    return (p.Interest * (Math.Clamp(passed, 0, whole) / (decimal)whole)).ToCents();
+                })
+        );
+
     internal static Loan? Check(LoanOrder order, Money? cost, LocalDate today, Validation validation)
     {
         var lender = validation.Text(order.Lender, "loan.lender", "The lender", 120, required: true);

@@ -454,6 +454,32 @@ public static class Postings
         return [accrued, accrued.Reversed(month.PlusMonths(1), $"Wages accrued for {month:MMMM uuuu}, reversed", EntrySource.WageAccrual)];
     }
 
+    /// <summary>Loan interest that belongs to a month and is paid after it: on its last day, and back on the first of the next.</summary>
+    /// <param name="accrued">Of each loan, with its truck.</param>
+    public static IReadOnlyList<Entry> InterestAccrued(LocalDate month, IReadOnlyList<(long? TruckId, Money Amount)> accrued)
+    {
+        if (accrued.Count == 0)
+        {
+            return [];
+        }
+
+        var entry = Of(
+            month.With(DateAdjusters.EndOfMonth),
+            $"Interest accrued for {month:MMMM uuuu}",
+            EntrySource.InterestAccrual,
+            WageAccrual.Key(month),
+            [
+                .. accrued.Select(a => Debit(Accounts.Interest, a.Amount, new Dimensions(TruckId: a.TruckId))),
+                .. accrued.Select(a => Credit(Accounts.AccruedInterest, a.Amount, new Dimensions(TruckId: a.TruckId))),
+            ]
+        );
+        return
+        [
+            entry,
+            entry.Reversed(month.PlusMonths(1), $"Interest accrued for {month:MMMM uuuu}, reversed", EntrySource.InterestAccrual),
+        ];
+    }
+
     /// <summary>Equipment is bought, from the bank and by its loan.</summary>
     public static Entry EquipmentBought(LocalDate on, Asset asset, long assetId, long? truckId, Loan? loan)
     {

@@ -89,7 +89,7 @@ public static class ChargeBack
         {
             validation.Add("charged.back", "This line was charged back already.", "line");
         }
-        else if (amount > open)
+        else if (validation.Ok && amount > open)
         {
             validation.Add("over.line", $"Only {open.Formatted} of this line is left to charge back.", "amount");
         }

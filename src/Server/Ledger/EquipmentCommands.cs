@@ -188,6 +188,20 @@ public static class EquipmentCommands
         return (await EquipmentStore.Get(w.Db, asset))!;
     }
 
+    /// <summary>Accrues interest of all loans through a month that is closed.</summary>
+    internal static async Task AccrueInterest(CommandContext w, LocalDate month)
+    {
+        var last = month.With(DateAdjusters.EndOfMonth);
+        var accrued = (await EquipmentStore.All(w.Db))
+            .Where(row => row.Loan is not null && row.InService <= last)
+            .Select(row =>
+                (row.TruckId, Amount: row.Loan!.Loan.Accrued(last, row.Loan.Payments.Count(p => p.Stands && p.PostedOn <= last)))
+            )
+            .Where(a => a.Amount.Amount > 0)
+            .ToList();
+        await LedgerStore.Post(w, Postings.InterestAccrued(month, accrued));
+    }
+
     /// <summary>Depreciates all equipment through a month that is closed.</summary>
     internal static async Task Depreciate(CommandContext w, LocalDate month)
     {

@@ -143,6 +143,7 @@ public static class LedgerCommands
         {
             await AccrueWages(w, month);
             await EquipmentCommands.Depreciate(w, month);
+            await EquipmentCommands.AccrueInterest(w, month);
             await EscrowInterest(w, month);
         }
 
@@ -205,6 +206,13 @@ public static class LedgerCommands
         {
             var why = $"Wages accrued for {month:MMMM uuuu}: month reopened";
             await LedgerStore.Reverse(w, EntrySource.WageAccrual, WageAccrual.Key(month), EntrySource.WageAccrual, why);
+            await LedgerStore.Reverse(
+                w,
+                EntrySource.InterestAccrual,
+                WageAccrual.Key(month),
+                EntrySource.InterestAccrual,
+                $"Interest accrued for {month:MMMM uuuu}: month reopened"
+            );
             await LedgerStore.Reverse(
                 w,
                 EntrySource.EscrowInterest,

@@ -87,6 +87,11 @@ public static class OpeningCommands
 
     private static async Task<Outcome<OpeningResult>> Enter(CommandContext w, OpeningRequest request)
     {
+        if (w.Actor.Access?.Limits.IsLimited == true)
+        {
+            return new Problem("view.limited", "Opening balances are entered by someone whose view is not limited.");
+        }
+
         var validation = new Validation();
         validation.Date(request.On, w.Today, "on", "The opening date");
         if (request.On > w.Today)

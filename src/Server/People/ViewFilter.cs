@@ -39,6 +39,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         ["loadId"] = "loads",
         ["loadIds"] = "loads",
         ["customerId"] = "companies",
+        ["billToId"] = "companies",
         ["vendorId"] = "companies",
         ["carrierId"] = "companies",
         ["driverId"] = "drivers",
@@ -62,6 +63,8 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         "roleId",
         "officeId",
         "groupId",
+        // Of opening balances, which nobody with a limited view enters.
+        "partyId",
     };
 
     public async ValueTask<object?> InvokeAsync(EndpointFilterInvocationContext context, EndpointFilterDelegate next)

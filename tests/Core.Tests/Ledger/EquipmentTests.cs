@@ -73,6 +73,41 @@ public class EquipmentTests
         Assert.Equal(Money.Usd(1_000), new Loan("x", Money.Usd(12_000), 0, 12, new LocalDate(2026, 1, 1)).Payment);
     }
 
+    [Theory]
+    [InlineData("2025-12-15", 0, 0)]
+    [InlineData("2025-12-31", 0, 412.90)]
+    [InlineData("2026-01-15", 0, 800)]
+    [InlineData("2026-01-15", 1, 0)]
+    [InlineData("2026-01-31", 0, 1207.28)]
+    [InlineData("2026-01-31", 1, 407.28)]
+    public void Interest_accrues_by_days_between_two_payments(string last, int paid, double accrued)
+    {
+        // Payments on the 15th from January: 800.00 for the month before, 789.11 for the next, of which 16 of 31 days are 407.28.
+        var loan = new Loan("Clark Fork Bank", Money.Usd(120_000), 8m, 60, new LocalDate(2026, 1, 15));
+        var day = NodaTime.Text.LocalDatePattern.Iso.Parse(last).Value;
+        Assert.Equal((decimal)accrued, loan.Accrued(day, paid).Amount);
+    }
+
+    [Fact]
+    public void Interest_accrued_and_reversed_leaves_what_the_payments_say() =>
+        Gen.Select(Gen.Int[100_000, 50_000_000], Gen.Int[0, 4000], Gen.Int[1, 120], Gen.Int[0, 3000])
+            .Sample(
+                (cents, hundredths, months, days) =>
+                {
+                    var loan = new Loan("x", Money.Usd(cents / 100m), hundredths / 100m, months, new LocalDate(2026, 1, 15));
+                    var schedule = loan.Schedule();
+                    var day = loan.FirstOn.PlusDays(days);
+
+                    // With every payment made on its day, never more than the interest of the next; unpaid, what is due and that part.
+                    var due = schedule.Count(p => p.DueOn <= day);
+                    var next = due < months ? schedule[due].Interest : Money.Zero();
+                    var accrued = loan.Accrued(day, due);
+                    return accrued.Amount >= 0
+                        && accrued <= next
+                        && loan.Accrued(day, 0) == accrued + Money.Sum(schedule.Take(due).Select(p => p.Interest));
+                }
+            );
+
     [Fact]
     public void A_loans_payments_pay_back_exactly_what_was_borrowed() =>
         Gen.Select(Gen.Int[1, 50_000_000], Gen.Int[0, 4000], Gen.Int[1, 240])

@@ -1,5 +1,6 @@
 using NodaTime;
 using SteadyLark.Core.People;
+using SteadyLark.Store.Basics;
 using Xunit;
 using Xunit.Abstractions;
 using static SteadyLark.Server.Tests.TestBusiness;
@@ -33,7 +34,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
         {
             var amount = Math.Round((decimal)(lot.NextDouble() * 2500) + 0.01m, 2);
             var on = $"{new LocalDate(2026, 11, 23).PlusDays(-lot.Next(50)):uuuu-MM-dd}";
-            var what = lot.Next(16);
+            var what = lot.Next(17);
             Answer[] answers = what switch
             {
                 0 => [await owner.Pay("invoices", new { loadIds = Some(loads, 1 + lot.Next(2)) })],
@@ -144,6 +145,26 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         new { charges = new[] { new { kind = "detention", amount = TestBusiness.Usd(75m) } } }
                     ),
                 ],
+                // What another system had open: an invoice, a bill and a credit.
+                16 =>
+                [
+                    await owner.Pay(
+                        "ledger/opening",
+                        new
+                        {
+                            on,
+                            items = new[] { ("invoice", "customer"), ("bill", "carrier"), ("credit", "customer") }.Select(i => new
+                            {
+                                kind = i.Item1,
+                                partyId = business.Ids[i.Item2],
+                                number = $"O-{seed}-{step}",
+                                on,
+                                dueOn = "2026-12-15",
+                                amount = TestBusiness.Usd(amount),
+                            }),
+                        }
+                    ),
+                ],
                 // The same invoice paid by three at once, whole.
                 _ => await Task.WhenAll(
                     Enumerable
@@ -178,6 +199,11 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                     {
                         kept.Add(answer.Id);
                     }
+                    else if (what == 16)
+                    {
+                        invoices.Add(await Opened("invoices", step));
+                        bills.Add(await Opened("bills", step));
+                    }
 
                     taken[$"{what}"] = taken.GetValueOrDefault($"{what}") + 1;
                 }
@@ -192,6 +218,12 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
         Assert.True(taken.Count >= 5, "too few kinds of steps were taken to tell anything");
 
         _ = await owner.Post("ledger/periods/reopen", new { month = "2026-10-01", why = "for the next" });
+
+        async Task<long> Opened(string table, int step)
+        {
+            await using var db = await business.Db.Source.OpenConnectionAsync();
+            return await db.One<long>($"select id from {table} where number = @number", ("number", $"O-{seed}-{step}"));
+        }
 
         long One(List<long> from) => from.Count == 0 ? 987_654 : from[lot.Next(from.Count)];
         List<long> Some(List<long> from, int count) => from.OrderBy(_ => lot.Next()).Take(count).ToList();

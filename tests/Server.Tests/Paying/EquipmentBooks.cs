@@ -45,6 +45,10 @@ public sealed class EquipmentBooks(TestBusiness business) : IClassFixture<TestBu
         // September and October are depreciated as they are closed; reopened and closed again, once.
         _ = (await owner.Post("ledger/periods/close", new { month = "2026-10-01" })).Ok;
         Assert.Equal([3_600m, -3_600m], Changes(before, await Balances(owner), "5550", "1590"));
+
+        // 30 of the 31 days before the first payment: accrued on October 31, and back on November 1.
+        Assert.Equal([645.16m, -645.16m], Changes(before, await Balances(owner, "2026-10-31"), "6800", "2120"));
+        Assert.Equal([0m, 0m], Changes(before, await Balances(owner), "6800", "2120"));
         Assert.Equal([1_800m], Changes(before, await Balances(owner, "2026-09-30"), "5550"));
         _ = (await owner.Post("ledger/periods/reopen", new { month = "2026-09-01", why = "a late bill" })).Ok;
         Assert.Equal([0m], Changes(before, await Balances(owner), "5550"));

@@ -6023,7 +6023,7 @@ export interface components {
          * @description The business event that an entry records.
          * @enum {unknown}
          */
-        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "escrow_interest" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
+        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "interest_accrual" | "escrow_interest" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
         /**
          * @description The trailers a load may need.
          * @enum {unknown}
@@ -6826,6 +6826,7 @@ export interface components {
             /** Format: int32 */
             number: number;
             paidOn: components["schemas"]["LocalDate"];
+            postedOn: components["schemas"]["LocalDate"];
             method: string;
             reference: null | string;
             interest: components["schemas"]["Money"];
