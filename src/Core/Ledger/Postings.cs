@@ -434,50 +434,52 @@ public static class Postings
     /// <param name="month">Its first day.</param>
     /// <param name="earned">Each driver with an amount above zero.</param>
     /// <returns>Both entries; none when nobody earned anything.</returns>
-    public static IReadOnlyList<Entry> WagesAccrued(LocalDate month, IReadOnlyList<(long DriverId, Money Earned)> earned)
-    {
-        if (earned.Count == 0)
-        {
-            return [];
-        }
-
-        var accrued = Of(
-            month.With(DateAdjusters.EndOfMonth),
-            $"Wages accrued for {month:MMMM uuuu}",
+    public static IReadOnlyList<Entry> WagesAccrued(LocalDate month, IReadOnlyList<(long DriverId, Money Earned)> earned) =>
+        AccruedFor(
+            month,
+            "Wages",
             EntrySource.WageAccrual,
-            WageAccrual.Key(month),
-            [
-                .. earned.Select(e => Debit(Accounts.DriverWages, e.Earned, new Dimensions(DriverId: e.DriverId))),
-                .. earned.Select(e => Credit(Accounts.AccruedWages, e.Earned, new Dimensions(DriverId: e.DriverId))),
-            ]
+            Accounts.DriverWages,
+            Accounts.AccruedWages,
+            earned.Select(e => (new Dimensions(DriverId: e.DriverId), e.Earned)).ToList()
         );
-        return [accrued, accrued.Reversed(month.PlusMonths(1), $"Wages accrued for {month:MMMM uuuu}, reversed", EntrySource.WageAccrual)];
-    }
 
     /// <summary>Loan interest that belongs to a month and is paid after it: on its last day, and back on the first of the next.</summary>
     /// <param name="accrued">Of each loan, with its truck.</param>
-    public static IReadOnlyList<Entry> InterestAccrued(LocalDate month, IReadOnlyList<(long? TruckId, Money Amount)> accrued)
+    public static IReadOnlyList<Entry> InterestAccrued(LocalDate month, IReadOnlyList<(long? TruckId, Money Amount)> accrued) =>
+        AccruedFor(
+            month,
+            "Interest",
+            EntrySource.InterestAccrual,
+            Accounts.Interest,
+            Accounts.AccruedInterest,
+            accrued.Select(a => (new Dimensions(TruckId: a.TruckId), a.Amount)).ToList()
+        );
+
+    /// <summary>An expense on the last day of a month, and back on the first of the next; nothing without amounts.</summary>
+    private static IReadOnlyList<Entry> AccruedFor(
+        LocalDate month,
+        string what,
+        EntrySource source,
+        Account expense,
+        Account accrued,
+        IReadOnlyList<(Dimensions Of, Money Amount)> amounts
+    )
     {
-        if (accrued.Count == 0)
+        if (amounts.Count == 0)
         {
             return [];
         }
 
+        var memo = $"{what} accrued for {month:MMMM uuuu}";
         var entry = Of(
             month.With(DateAdjusters.EndOfMonth),
-            $"Interest accrued for {month:MMMM uuuu}",
-            EntrySource.InterestAccrual,
+            memo,
+            source,
             WageAccrual.Key(month),
-            [
-                .. accrued.Select(a => Debit(Accounts.Interest, a.Amount, new Dimensions(TruckId: a.TruckId))),
-                .. accrued.Select(a => Credit(Accounts.AccruedInterest, a.Amount, new Dimensions(TruckId: a.TruckId))),
-            ]
+            [.. amounts.Select(a => Debit(expense, a.Amount, a.Of)), .. amounts.Select(a => Credit(accrued, a.Amount, a.Of))]
         );
-        return
-        [
-            entry,
-            entry.Reversed(month.PlusMonths(1), $"Interest accrued for {month:MMMM uuuu}, reversed", EntrySource.InterestAccrual),
-        ];
+        return [entry, entry.Reversed(month.PlusMonths(1), $"{memo}, reversed", source)];
     }
 
     /// <summary>Equipment is bought, from the bank and by its loan.</summary>

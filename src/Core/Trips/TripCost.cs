@@ -39,7 +39,21 @@ public sealed record TruckWork(int Miles, int EmptyMiles, double TollMiles, Dura
 /// <param name="ByLeg">Pay by rates per mile, percent, load and stop; null when the driver is paid by the hour, day or week only.</param>
 /// <param name="TaxPercent">Employer payroll tax, for an employee.</param>
 /// <param name="PerDiem">Dollars a day out; not taxed. Expected for the days of a leg that lasts a day or longer.</param>
-public sealed record DriverCost(Money? ByLeg, WorkerKind Worker, decimal TaxPercent, decimal PerDiem = 0);
+public sealed record DriverCost(Money? ByLeg, WorkerKind Worker, decimal TaxPercent, decimal PerDiem = 0)
+{
+    /// <summary>By the driver's pay rates of the day the leg ends or will end.</summary>
+    /// <param name="lineHaul">The leg's share of it.</param>
+    /// <param name="stops">Of the leg.</param>
+    public static DriverCost Of(
+        DriverAgreement agreement,
+        WorkerKind worker,
+        decimal taxPercent,
+        TruckWork work,
+        Money lineHaul,
+        int stops,
+        LocalDate on
+    ) => new(agreement.LegPay(work.Miles, lineHaul, stops, on, work.EmptyMiles), worker, taxPercent, agreement.At(PayKind.PerDay, on));
+}
 
 /// <summary>
 /// What a leg on our own truck costs, expected or entered, so that it compares with a carrier's price: driver and payroll tax, fuel,
@@ -79,7 +93,7 @@ public sealed record LegCost(Money Driver, Money PayrollTax, Money Fuel, Money T
         new(a.Driver + b.Driver, a.PayrollTax + b.PayrollTax, a.Fuel + b.Fuel, a.Tolls + b.Tolls, a.Truck + b.Truck, a.Other + b.Other);
 }
 
-/// <summary>A load's margin: revenue less what all its legs cost, whoever hauls them.</summary>
+/// <summary>A load's margin: revenue less what all its legs cost, on our trucks or with carriers.</summary>
 public static class LoadMargin
 {
     /// <summary>What our own trucks cost for all legs; null when one is not ours.</summary>

@@ -51,6 +51,10 @@ public static class TripPlan
     public static Drive To(this IRoads roads, GeoPoint before, PlannedStop stop) =>
         roads.Stretch(before, stop.Via, stop.Point, stop.SetMiles);
 
+    /// <summary>The drive from the first stop to the last, through all of them.</summary>
+    public static Drive Through(this IRoads roads, IReadOnlyList<PlannedStop> stops) =>
+        stops.Skip(1).Zip(stops, (stop, before) => roads.To(before.Point, stop)).Aggregate(default(Drive), (sum, d) => sum + d);
+
     /// <summary>The drive between two consecutive stops: through via points, with any manual miles.</summary>
     public static Drive Stretch(this IRoads roads, GeoPoint from, IReadOnlyList<GeoPoint>? via, GeoPoint to, double? set) =>
         (via is { Count: > 0 } ? roads.Along([from, .. via, to]) : roads.Between(from, to)).Set(set);

@@ -288,6 +288,7 @@ public static class CoverEndpoints
         var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
         var ours = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id, d => d.Worker);
         var pay = new DriverPay(await SettlementStore.Agreements(db, ours.Keys), ours, await CompanySettingsStore.Read(db));
+        var loaded = Routing.Roads.Through(stops);
         var open = await OpenLoads(db, sheet, now);
         var drivers = DriverFit.Rank(
             (await FleetStore.Choices(db, now, stops[0].Window.Until)).Select(d =>
@@ -307,7 +308,7 @@ public static class CoverEndpoints
                 var work = new TruckWork(
                     miles,
                     empty?.WholeMiles ?? 0,
-                    (empty?.TollMiles ?? 0) + Tolls(stops),
+                    (empty?.TollMiles ?? 0) + loaded.TollMiles,
                     (empty?.DoorToDoor ?? Duration.Zero) + (span.Until - span.From)
                 );
                 var earns = pay.Of(d.Id, work, lineHaul, stops.Count, ends);
@@ -394,7 +395,7 @@ public static class CoverEndpoints
                 stops[^1].Point,
                 stops[0].Window.From,
                 stops[0].Window.Until,
-                Lasts(stops),
+                Lasts(loaded, stops),
                 RoundTripCosts.Left(pay.Figures, sheet.Load.Revenue, work, earns)
             );
             var round = RoundTrips.Best(
@@ -444,6 +445,7 @@ public static class CoverEndpoints
             {
                 var stops = l.Planned();
                 var day = l.Stops[^1].Until!.Value.Date;
+                var loaded = Routing.Roads.Through(stops);
                 var load = new RoundTripLoad(
                     l.Id,
                     l.Number,
@@ -452,10 +454,10 @@ public static class CoverEndpoints
                     stops[^1].Point,
                     Instant.Max(now, stops[0].Window.From),
                     stops[0].Window.Until,
-                    Lasts(stops),
+                    Lasts(loaded, stops),
                     l.Revenue
                 );
-                return (load, new TruckWork(l.Miles ?? 0, 0, Tolls(stops), load.Lasts), stops.Count, day);
+                return (load, new TruckWork(l.Miles ?? 0, 0, loaded.TollMiles, load.Lasts), stops.Count, day);
             })
             .ToList();
     }
@@ -470,22 +472,12 @@ public static class CoverEndpoints
         public CostFigures Figures => Settings.Costs;
 
         public DriverCost Of(long driver, TruckWork work, Money lineHaul, int stops, LocalDate on) =>
-            new(
-                Agreements[driver].LegPay(work.Miles, lineHaul, stops, on, work.EmptyMiles),
-                Workers[driver],
-                Settings.PayrollTaxPercent,
-                Agreements[driver].At(PayKind.PerDay, on)
-            );
+            DriverCost.Of(Agreements[driver], Workers[driver], Settings.PayrollTaxPercent, work, lineHaul, stops, on);
     }
 
-    /// <summary>Miles on toll roads from stop to stop.</summary>
-    private static double Tolls(IReadOnlyList<PlannedStop> stops) =>
-        stops.Skip(1).Zip(stops, (s, before) => Routing.Roads.To(before.Point, s).TollMiles).Sum();
-
-    /// <summary>From arrival at the first stop to departure from the last, by road.</summary>
-    private static Duration Lasts(IReadOnlyList<PlannedStop> stops) =>
-        stops.Skip(1).Zip(stops, (s, before) => Routing.Roads.To(before.Point, s)).Aggregate(default(Drive), (sum, d) => sum + d).DoorToDoor
-        + stops.Aggregate(Duration.Zero, (sum, s) => sum + s.ServiceTime);
+    /// <summary>From arrival at the first stop to departure from the last.</summary>
+    private static Duration Lasts(Drive loaded, IReadOnlyList<PlannedStop> stops) =>
+        loaded.DoorToDoor + stops.Aggregate(Duration.Zero, (sum, s) => sum + s.ServiceTime);
 
     private static async Task<(Dictionary<long, string> Trucks, Dictionary<long, string> Trailers)> Held(
         this NpgsqlConnection db,

@@ -204,30 +204,19 @@ public static class LedgerCommands
         await LedgerStore.Reopen(w, months.Value, request.Why!.Trim());
         foreach (var month in months.Value)
         {
-            var why = $"Wages accrued for {month:MMMM uuuu}: month reopened";
-            await LedgerStore.Reverse(w, EntrySource.WageAccrual, WageAccrual.Key(month), EntrySource.WageAccrual, why);
-            await LedgerStore.Reverse(
-                w,
-                EntrySource.InterestAccrual,
-                WageAccrual.Key(month),
-                EntrySource.InterestAccrual,
-                $"Interest accrued for {month:MMMM uuuu}: month reopened"
-            );
-            await LedgerStore.Reverse(
-                w,
-                EntrySource.EscrowInterest,
-                WageAccrual.Key(month),
-                EntrySource.EscrowInterest,
-                $"Escrow interest for {month:MMMM uuuu}: month reopened"
-            );
             await EquipmentStore.Undepreciate(w, month);
-            await LedgerStore.Reverse(
-                w,
-                EntrySource.Depreciation,
-                WageAccrual.Key(month),
-                EntrySource.Depreciation,
-                $"Depreciation for {month:MMMM uuuu}: month reopened"
-            );
+            foreach (
+                var (source, what) in new[]
+                {
+                    (EntrySource.WageAccrual, "Wages accrued"),
+                    (EntrySource.InterestAccrual, "Interest accrued"),
+                    (EntrySource.EscrowInterest, "Escrow interest"),
+                    (EntrySource.Depreciation, "Depreciation"),
+                }
+            )
+            {
+                await LedgerStore.Reverse(w, source, WageAccrual.Key(month), source, $"{what} for {month:MMMM uuuu}: month reopened");
+            }
         }
 
         w.Record(

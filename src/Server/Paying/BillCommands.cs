@@ -36,7 +36,7 @@ public sealed record BillRequest(
 
 /// <param name="Line">The bill's line, from 1.</param>
 /// <param name="DriverId">The owner-operator; the line's driver when omitted.</param>
-/// <param name="Amount">What is left of the line when omitted.</param>
+/// <param name="Amount">All of the line that is not charged back yet when omitted.</param>
 public sealed record ChargeBackRequest(int Line, long? DriverId = null, Money? Amount = null);
 
 /// <param name="Amount">The approved amount; the whole bill when omitted.</param>

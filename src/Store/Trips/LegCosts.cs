@@ -102,12 +102,14 @@ public static class LegCosts
                     empty.TollMiles + (all > 0 ? tolls * l.Miles / all : 0),
                     empty.DoorToDoor + l.Scheduled
                 );
-                var driver = new DriverCost(
-                    agreements[l.Driver]
-                        .LegPay(l.Miles, DriverAgreement.Share(l.LineHaul, l.LegMiles, l.Place), l.Stops, l.On, work.EmptyMiles),
+                var driver = DriverCost.Of(
+                    agreements[l.Driver],
                     l.Worker,
                     settings.PayrollTaxPercent,
-                    agreements[l.Driver].At(PayKind.PerDay, l.On)
+                    work,
+                    DriverAgreement.Share(l.LineHaul, l.LegMiles, l.Place),
+                    l.Stops,
+                    l.On
                 );
                 return (
                     l.Id,

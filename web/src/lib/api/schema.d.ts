@@ -5128,7 +5128,7 @@ export interface components {
              * @description The owner-operator; the line's driver when omitted.
              */
             driverId?: null | number;
-            /** @description What is left of the line when omitted. */
+            /** @description All of the line that is not charged back yet when omitted. */
             amount?: {
                 amount: string;
                 /** @enum {string} */
