@@ -59,7 +59,8 @@ test('a tender is declined on its link, then accepted by phone, dispatched, and 
   await page.getByRole('textbox', { name: /^Driver[^’]*$/ }).fill('Ray Ostrander');
   await page.getByRole('textbox', { name: /phone/ }).fill('509-555-0142');
   await page.getByRole('textbox', { name: /^Truck/ }).fill('118');
-  await page.getByRole('button', { name: 'Save driver and truck' }).click();
+  await page.keyboard.press('Control+Enter');
+  await expect(message(page, /sends Ray Ostrander/)).toBeVisible();
   await expect(page.getByText(/Ray Ostrander, 509-555-0142, truck 118/).first()).toBeVisible();
 
   await page.getByRole('button', { name: 'Change carrier pay' }).click();

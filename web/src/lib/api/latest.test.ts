@@ -1,5 +1,5 @@
-import { expect, test } from 'vitest';
-import { latest } from './latest';
+import { expect, test, vi } from 'vitest';
+import { keepShown, latest } from './latest';
 
 /** A question whose answers come when the test says so. */
 function asked() {
@@ -38,4 +38,23 @@ test('the newest failure is reported, and answers in order are all used', async 
   open[1].refuse(new Error('no connection'));
   await second;
   expect(seen).toEqual([1, 'no connection']);
+});
+
+test('a sheet that is shown survives a failed refresh and is asked for again; a first failure is shown', () => {
+  vi.useFakeTimers();
+  let view: string | null = null;
+  const shown: string[] = [];
+  let asked = 0;
+  const failed = keepShown(
+    () => view,
+    () => asked++,
+    (e) => shown.push((e as Error).message),
+  );
+  failed(new Error('no connection'));
+  view = 'load 7';
+  failed(new Error('too many requests'));
+  expect([shown, asked]).toEqual([['no connection'], 0]);
+  vi.advanceTimersByTime(3000);
+  expect(asked).toBe(1);
+  vi.useRealTimers();
 });

@@ -18,3 +18,18 @@ export function latest<A extends unknown[], T>(
     }
   };
 }
+
+/**
+ * The failure of a sheet that is refreshed while people type in it: what is shown stays, with the forms open in it, and is asked for again
+ * in three seconds; only when nothing is shown yet, the failure is.
+ */
+export function keepShown(
+  shown: () => unknown,
+  again: () => void,
+  show: (error: unknown) => void,
+): (error: unknown) => void {
+  return (error) => {
+    if (shown()) setTimeout(again, 3000);
+    else show(error);
+  };
+}

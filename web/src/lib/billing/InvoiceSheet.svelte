@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
-  import { latest } from '$lib/api/latest';
+  import { keepShown, latest } from '$lib/api/latest';
   import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -28,14 +28,19 @@
   const attempt = new Attempt();
   let sheet = $state<Schemas['InvoiceSheet'] | null>(null);
   let problem = $state('');
-  const load = latest(
+  const load: () => Promise<void> = latest(
     () => take(api.GET('/api/invoices/{id}', { params: { path: { id } } })),
     (answer) => (sheet = answer),
-    (e) => (problem = e instanceof Refused ? e.message : 'This invoice could not be loaded.'),
+    keepShown(
+      () => sheet,
+      () => void load(),
+      (e) => (problem = e instanceof Refused ? e.message : 'This invoice could not be loaded.'),
+    ),
   );
   $effect(() => {
     void id;
     sheet = null;
+    problem = '';
     correcting = null;
     void load();
     return live.follow(load, ['invoices', 'mail']);

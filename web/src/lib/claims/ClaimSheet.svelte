@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, Refused, take, type Schemas } from '$lib/api/client';
-  import { latest } from '$lib/api/latest';
+  import { keepShown, latest } from '$lib/api/latest';
   import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
@@ -19,14 +19,19 @@
   let problem = $state('');
   let step = $state<Step | null>(null);
   let busy = $state(false);
-  const load = latest(
+  const load: () => Promise<void> = latest(
     () => take(api.GET('/api/claims/{id}', { params: { path: { id } } })),
     (answer) => (view = answer),
-    (e) => (problem = e instanceof Refused ? e.message : 'This claim could not be loaded.'),
+    keepShown(
+      () => view,
+      () => void load(),
+      (e) => (problem = e instanceof Refused ? e.message : 'This claim could not be loaded.'),
+    ),
   );
   $effect(() => {
     void id;
     view = null;
+    problem = '';
     step = null;
     void load();
     return live.follow(load, ['claims', 'bills', 'payments']);

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
-  import { latest } from '$lib/api/latest';
+  import { keepShown, latest } from '$lib/api/latest';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -33,17 +33,22 @@
   let busy = $state('');
   let sections = $state<HTMLElement>();
 
-  const load = latest(
+  const load: () => Promise<void> = latest(
     () => take(api.GET('/api/loads/{id}', { params: { path: { id } } })),
     (answer) => {
       view = answer;
       problem = '';
     },
-    (e) => (problem = e instanceof Refused ? e.message : 'This load could not be loaded.'),
+    keepShown(
+      () => view,
+      () => void load(),
+      (e) => (problem = e instanceof Refused ? e.message : 'This load could not be loaded.'),
+    ),
   );
   $effect(() => {
     void id;
     view = null;
+    problem = '';
     void load();
     return live.follow(load, (e) => e.loadId === id);
   });
