@@ -1,8 +1,7 @@
-import { expect, test } from '@playwright/test';
-import { as, leave, message, select } from './business';
+import { expect } from '@playwright/test';
+import { as, message, select, test } from './business';
 
 test.use({ actionTimeout: 20_000 });
-test.afterEach(leave);
 
 const onePoint = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',

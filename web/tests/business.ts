@@ -1,13 +1,19 @@
-import { expect, type Browser, type BrowserContext, type Locator, type Page } from '@playwright/test';
+import { expect, test as base, type Browser, type Locator, type Page } from '@playwright/test';
 
-/** The browsers that a test opened. */
-export const opened: BrowserContext[] = [];
-
-/** Ends a test: its browsers are closed, for a user may hold eight live streams at once, and nothing on its pages went wrong. */
-export async function leave() {
-  for (const context of opened.splice(0)) await context.close();
-  expect(faults.splice(0)).toEqual([]);
-}
+/**
+ * A test of the running application: at its end all its browser contexts are closed, as a user may hold eight live streams at once and
+ * every open page reloads at each change; and nothing on its pages went wrong.
+ */
+export const test = base.extend<{ tidy: void }>({
+  tidy: [
+    async ({ browser }, use) => {
+      await use();
+      for (const context of browser.contexts()) await context.close();
+      expect(faults.splice(0)).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
 
 /** Someone signed in, in a browser of their own. Anything that reaches outside or breaks the page's policy fails the test. */
 export async function as(browser: Browser, login: string, phone = false): Promise<Page> {
@@ -15,7 +21,6 @@ export async function as(browser: Browser, login: string, phone = false): Promis
     viewport: phone ? { width: 390, height: 844 } : { width: 1280, height: 800 },
     timezoneId: 'America/Denver',
   });
-  opened.push(context);
   const page = await context.newPage();
   watch(page);
   await page.goto('/signin');

@@ -1,7 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { as, leave, select } from './business';
-
-test.afterEach(leave);
+import { expect } from '@playwright/test';
+import { as, select, test } from './business';
 
 test('a claim is acknowledged, settled and deducted from the carrier’s bill, which is then paid', async ({
   browser,

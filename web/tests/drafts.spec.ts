@@ -1,7 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { as, leave, select } from './business';
-
-test.afterEach(leave);
+import { expect } from '@playwright/test';
+import { as, select, test } from './business';
 
 test('a half-written load is offered again after leaving, reloading and signing out, until it is discarded', async ({
   browser,

@@ -1,7 +1,5 @@
-import { expect, test, type Browser, type Page } from '@playwright/test';
-import { as, leave } from './business';
-
-test.afterEach(leave);
+import { expect, type Browser, type Page } from '@playwright/test';
+import { as, test } from './business';
 
 /** The page of parts, whose clock stands at Tuesday, November 24, 2026. */
 async function parts(browser: Browser): Promise<Page> {

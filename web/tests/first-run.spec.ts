@@ -1,5 +1,5 @@
-import { expect, test, type Browser, type Page } from '@playwright/test';
-import { leave, message, opened, watch, select } from './business';
+import { expect, type Browser, type Page } from '@playwright/test';
+import { message, select, test, watch } from './business';
 
 /** The link that the server printed when it started without a company. */
 const link = process.env.LARK_FIRST_RUN ?? '';
@@ -12,11 +12,9 @@ const pod = Buffer.from(
 
 test.use({ actionTimeout: 10_000 });
 test.describe.configure({ mode: 'serial' });
-test.afterEach(leave);
 
 async function open(browser: Browser, path: string): Promise<Page> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: 'America/Denver' });
-  opened.push(context);
   const page = await context.newPage();
   watch(page);
   await page.goto(path.startsWith('http') ? path : origin + path);
@@ -226,7 +224,6 @@ test('a role is edited, a second factor set up, an API token made and revoked, a
   const token = await owner.getByText(/^lark_[0-9a-f]{48}$/).innerText();
   const headers = { Authorization: `Bearer ${token}` };
   const anyone = await browser.newContext();
-  opened.push(anyone);
   expect((await anyone.request.get(`${origin}/api/loads`, { headers })).status()).toBe(200);
   expect((await anyone.request.get(`${origin}/api/users`, { headers })).status()).toBe(403);
   await owner.getByRole('button', { name: 'Revoke' }).click();

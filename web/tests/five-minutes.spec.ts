@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
-import { as, leave, message, sendDriver } from './business';
+import { expect, type Page } from '@playwright/test';
+import { as, message, sendDriver, test } from './business';
 
 /** One numbered step of the README: what is to be typed, and what is named on the page, in order. Each must be used. */
 class Step {
@@ -36,7 +36,6 @@ const steps = section
   .map((text) => new Step(text.replace(/\s+/g, ' ')));
 
 test.use({ actionTimeout: 20_000 });
-test.afterEach(leave);
 
 const room = (page: Page, name: string) =>
   page.getByRole('navigation', { name: 'Rooms' }).getByRole('link', { name: new RegExp(`^${name}`) });

@@ -1,5 +1,5 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
-import { as, leave, message } from './business';
+import { expect, type Locator, type Page } from '@playwright/test';
+import { as, message, test } from './business';
 
 /** Hands that never leave the keyboard: what they press is counted. */
 class Hands {
@@ -33,8 +33,6 @@ const onePoint = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
   'base64',
 );
-
-test.afterEach(leave);
 
 test('a known lane is booked, covered and its stop recorded by keyboard alone', async ({ browser }) => {
   const page = await as(browser, 'dana');

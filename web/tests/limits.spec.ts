@@ -1,8 +1,7 @@
-import { expect, test, type Page } from '@playwright/test';
-import { as, leave, message, select } from './business';
+import { expect, type Page } from '@playwright/test';
+import { as, message, select, test } from './business';
 
 test.use({ actionTimeout: 20_000 });
-test.afterEach(leave);
 
 /** Opens a user in Setup and waits until the form shows them. */
 async function user(page: Page, name: string) {

@@ -1,7 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { as, leave } from './business';
-
-test.afterEach(leave);
+import { expect } from '@playwright/test';
+import { as, test } from './business';
 
 test('a list by keyboard alone: filtered, sorted, arranged, saved as a view, selected from, opened and exported', async ({
   browser,

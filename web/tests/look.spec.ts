@@ -1,8 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
-import { as, faults, leave } from './business';
-
-test.afterEach(leave);
+import { expect } from '@playwright/test';
+import { as, faults, test } from './business';
 
 /** Every room with what opens in it; by night the ones that draw or colour something of their own. */
 const views = {

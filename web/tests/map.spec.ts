@@ -1,7 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { as, leave, message } from './business';
-
-test.afterEach(leave);
+import { expect, type Page } from '@playwright/test';
+import { as, message, test } from './business';
 
 /** How many different colours a canvas shows, of a few thousand points. */
 const colours = (page: Page, canvas: string) =>

@@ -1,7 +1,5 @@
-import { expect, test, type Locator } from '@playwright/test';
-import { as, leave, message, pick, select } from './business';
-
-test.afterEach(leave);
+import { expect, type Locator } from '@playwright/test';
+import { as, message, pick, select, test } from './business';
 
 /** Uses a button or link by keyboard. */
 const use = async (what: Locator) => {

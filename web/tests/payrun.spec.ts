@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { as, select } from './business';
+import { expect } from '@playwright/test';
+import { as, select, test } from './business';
 
 /** A Friday's bills, by keyboard: chosen by due date, one paid in part, one check for each payee. */
 test('bills are paid in one batch, by keyboard', async ({ browser }) => {

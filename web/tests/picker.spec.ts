@@ -1,7 +1,5 @@
-import { expect, test } from '@playwright/test';
-import { as, leave } from './business';
-
-test.afterEach(leave);
+import { expect } from '@playwright/test';
+import { as, test } from './business';
 
 // The server answers slowly, and somebody types quickly, at a normal pace, or slowly; Enter comes at once.
 for (const delay of [0, 80, 300]) {

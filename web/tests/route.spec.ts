@@ -1,12 +1,10 @@
-import { expect, test } from '@playwright/test';
-import { as, book, leave, message, pick, sendDriver, watch } from './business';
+import { expect } from '@playwright/test';
+import { as, book, message, pick, sendDriver, test, watch } from './business';
 
 const pod = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
   'base64',
 );
-
-test.afterEach(leave);
 
 test('from a call to cash with our driver, who works on a phone', async ({ browser }) => {
   const page = await as(browser, 'dana');

@@ -1,5 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-import { as, book, message, pick, watch } from './business';
+import { expect, type Page } from '@playwright/test';
+import { as, book, message, pick, test, watch } from './business';
 
 const panel = (page: Page) => page.getByRole('region', { name: 'Cover this load' });
 

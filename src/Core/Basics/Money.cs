@@ -9,7 +9,7 @@ public enum Currency
     CAD,
 }
 
-/// <summary>An amount in a currency: decimal, never floating point. Adding different currencies throws.</summary>
+/// <summary>An amount in a currency: decimal, never floating point. Adding different currencies throws; zero goes with any.</summary>
 /// <param name="Amount">In whole currency units (dollars), with cents behind the point.</param>
 public readonly record struct Money(decimal Amount, Currency Currency = Currency.USD) : IComparable<Money>
 {
@@ -26,9 +26,9 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
 
     public bool IsWholeCents => decimal.Round(Amount, 2) == Amount;
 
-    public static Money operator +(Money a, Money b) => a with { Amount = a.Amount + b.In(a.Currency) };
+    public static Money operator +(Money a, Money b) => a.Amount == 0 ? b : a with { Amount = a.Amount + b.In(a.Currency) };
 
-    public static Money operator -(Money a, Money b) => a with { Amount = a.Amount - b.In(a.Currency) };
+    public static Money operator -(Money a, Money b) => a.Amount == 0 ? -b : a with { Amount = a.Amount - b.In(a.Currency) };
 
     public static Money operator -(Money a) => a with { Amount = -a.Amount };
 
@@ -42,12 +42,13 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
 
     public static bool operator >=(Money a, Money b) => a.CompareTo(b) >= 0;
 
-    public int CompareTo(Money other) => Amount.CompareTo(other.In(Currency));
+    public int CompareTo(Money other) => Amount == 0 ? 0m.CompareTo(other.Amount) : Amount.CompareTo(other.In(Currency));
 
     public static Money Min(Money a, Money b) => a <= b ? a : b;
 
+    /// <param name="currency">Of the sum of nothing, or of zeros.</param>
     public static Money Sum(IEnumerable<Money> amounts, Currency currency = Currency.USD) =>
-        amounts.Aggregate(Zero(currency), (sum, m) => sum + m);
+        amounts.Where(m => m.Amount != 0).Aggregate(Zero(currency), (sum, m) => sum + m);
 
     /// <summary>Splits an amount by weights into whole cents that add up to it: each share is what the shares up to it come to, less those
     /// before, so no cent appears or vanishes.</summary>
@@ -80,5 +81,5 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
         + Math.Abs(Amount).ToString("#,##0.00", CultureInfo.InvariantCulture);
 
     private decimal In(Currency currency) =>
-        Currency == currency ? Amount : throw new InvalidOperationException($"{Currency} cannot be added to {currency}: convert it first.");
+        Currency == currency || Amount == 0 ? Amount : throw new InvalidOperationException($"{Currency} cannot be added to {currency}: convert it first.");
 }

@@ -1,3 +1,5 @@
+using SteadyLark.Core.Basics;
+
 namespace SteadyLark.Core.Ledger;
 
 public enum AccountKind
@@ -26,6 +28,7 @@ public sealed record Account(string Code, string Name, AccountKind Kind, string?
 public static class Accounts
 {
     public static readonly Account Bank = new("1000", "Bank", AccountKind.Asset);
+    public static readonly Account BankCad = new("1010", "Bank, Canadian dollars", AccountKind.Asset);
     public static readonly Account Receivable = new("1200", "Accounts receivable", AccountKind.Asset);
     public static readonly Account Unbilled = new("1210", "Unbilled revenue", AccountKind.Asset);
     public static readonly Account DriverAdvances = new("1300", "Driver advances", AccountKind.Asset);
@@ -60,11 +63,13 @@ public static class Accounts
     public static readonly Account ContractDrivers = new("5140", "Contract drivers", AccountKind.Expense);
     public static readonly Account Depreciation = new("5550", "Depreciation", AccountKind.Expense);
     public static readonly Account CreditLoss = new("6500", "Credit loss", AccountKind.Expense);
+    public static readonly Account ExchangeDifferences = new("6900", "Exchange gain or loss", AccountKind.Expense);
     public static readonly Account Interest = new("6800", "Interest", AccountKind.Expense);
 
     public static readonly IReadOnlyList<Account> All =
     [
         Bank,
+        BankCad,
         Receivable,
         Unbilled,
         DriverAdvances,
@@ -100,7 +105,11 @@ public static class Accounts
         Depreciation,
         CreditLoss,
         Interest,
+        ExchangeDifferences,
     ];
+
+    /// <summary>The bank account that payments in a currency go through.</summary>
+    public static Account BankIn(Currency currency) => currency == Currency.CAD ? BankCad : Bank;
 
     internal static readonly IReadOnlySet<string> Codes = All.Select(a => a.Code).ToHashSet();
 

@@ -22,13 +22,13 @@ public sealed record AccruableLoad(
 );
 
 /// <summary>Revenue of a load that the ledger already has.</summary>
-/// <param name="Amount">In dollars, credits less debits.</param>
+/// <param name="Amount">In the load's currency, credits less debits.</param>
 /// <param name="On">When the last of it posted.</param>
-public sealed record PostedRevenue(string Account, long CustomerId, decimal Amount, LocalDate On);
+public sealed record PostedRevenue(string Account, long CustomerId, Money Amount, LocalDate On);
 
 /// <summary>A change of a leg's accrued carrier pay.</summary>
-/// <param name="Amount">In dollars, credits less debits.</param>
-public sealed record PostedCarrierPay(long LegId, long CarrierId, decimal Amount, LocalDate On);
+/// <param name="Amount">In the carrier's currency, credits less debits.</param>
+public sealed record PostedCarrierPay(long LegId, long CarrierId, Money Amount, LocalDate On);
 
 /// <summary>
 /// Accrual at delivery: the day a load is delivered, its revenue is earned and its carrier's pay is owed, whether invoice and bill exist or
@@ -65,7 +65,8 @@ public static class Accruals
         {
             // Delivered on another day than recorded at first: both days are open, so each gets its own entry.
             lines.AddRange(
-                RevenueLines(loadId, revenue.ToDictionary(r => (r.Account, r.CustomerId), r => -r.Amount)).Select(l => (old, l))
+                RevenueLines(loadId, revenue.ToDictionary(r => (r.Account, r.CustomerId, r.Amount.Currency), r => -r.Amount.Amount))
+                    .Select(l => (old, l))
             );
             lines.AddRange(RevenueLines(loadId, wanted).Select(l => (on, l)));
         }
@@ -73,7 +74,8 @@ public static class Accruals
         {
             foreach (var r in revenue)
             {
-                wanted[(r.Account, r.CustomerId)] = wanted.GetValueOrDefault((r.Account, r.CustomerId)) - r.Amount;
+                var key = (r.Account, r.CustomerId, r.Amount.Currency);
+                wanted[key] = wanted.GetValueOrDefault(key) - r.Amount.Amount;
             }
 
             lines.AddRange(RevenueLines(loadId, wanted).Select(l => (on, l)));
@@ -82,18 +84,18 @@ public static class Accruals
         lines.AddRange(CarrierLines(loadId, load, carrierPay, periods, today, on));
         return lines
             .Where(l => l.Line.Debit + l.Line.Credit > 0)
-            .GroupBy(l => l.On)
+            .GroupBy(l => (l.On, l.Line.Currency))
             .OrderBy(day => day.Key)
-            .Select(day => Postings.Accrued(day.Key, number, loadId, day.Select(l => l.Line).ToList()))
+            .Select(day => Postings.Accrued(day.Key.On, number, loadId, day.Select(l => l.Line).ToList()))
             .ToList();
     }
 
-    private static Dictionary<(string Account, long Customer), decimal> Earned(AccruableLoad? load) =>
+    private static Dictionary<(string Account, long Customer, Currency Currency), decimal> Earned(AccruableLoad? load) =>
         load is null
             ? []
             : load
-                .Charges.GroupBy(c => Postings.RevenueAccount(c.Kind).Code)
-                .ToDictionary(g => (g.Key, load.CustomerId), g => g.Sum(c => c.Amount.Amount));
+                .Charges.GroupBy(c => (Postings.RevenueAccount(c.Kind).Code, load.CustomerId, c.Amount.Currency))
+                .ToDictionary(g => g.Key, g => g.Sum(c => c.Amount.Amount));
 
     /// <summary>The day to post on, and the day to reverse on when the delivery moved between two open days.</summary>
     private static (LocalDate? Back, LocalDate On) PostingDays(
@@ -103,7 +105,7 @@ public static class Accruals
         LocalDate today
     )
     {
-        var posted = revenue.Where(r => r.Amount != 0).Select(r => (LocalDate?)r.On).Max();
+        var posted = revenue.Where(r => r.Amount.Amount != 0).Select(r => (LocalDate?)r.On).Max();
         if (load is null)
         {
             return (null, posted is { } day ? periods.ReversalDay(day, today) : today);
@@ -113,17 +115,20 @@ public static class Accruals
         return (!load.IsBilled && posted is { } was && was != on && periods.IsOpen(was) ? was : null, on);
     }
 
-    private static IEnumerable<EntryLine> RevenueLines(long loadId, IReadOnlyDictionary<(string Account, long Customer), decimal> amounts)
+    private static IEnumerable<EntryLine> RevenueLines(
+        long loadId,
+        IReadOnlyDictionary<(string Account, long Customer, Currency Currency), decimal> amounts
+    )
     {
-        foreach (var ((account, customer), amount) in amounts.OrderBy(a => a.Key))
+        foreach (var ((account, customer, currency), amount) in amounts.OrderBy(a => a.Key))
         {
-            yield return Signed(account, -amount, new Dimensions(LoadId: loadId, CustomerId: customer));
+            yield return Signed(account, new Money(-amount, currency), new Dimensions(LoadId: loadId, CustomerId: customer));
         }
 
-        foreach (var group in amounts.GroupBy(a => a.Key.Customer).OrderBy(g => g.Key))
+        foreach (var group in amounts.GroupBy(a => (a.Key.Customer, a.Key.Currency)).OrderBy(g => g.Key))
         {
-            var of = new Dimensions(LoadId: loadId, CustomerId: group.Key);
-            yield return Signed(Accounts.Unbilled.Code, group.Sum(a => a.Value), of, loadId);
+            var of = new Dimensions(LoadId: loadId, CustomerId: group.Key.Customer);
+            yield return Signed(Accounts.Unbilled.Code, new Money(group.Sum(a => a.Value), group.Key.Currency), of, loadId);
         }
     }
 
@@ -139,8 +144,10 @@ public static class Accruals
         var legs = (load?.Legs ?? []).ToDictionary(l => (l.LegId, l.CarrierId));
         foreach (var key in legs.Keys.Union(posted.Select(p => (p.LegId, p.CarrierId))).Order().ToList())
         {
-            var moves = posted.Where(p => (p.LegId, p.CarrierId) == key).Select(p => new ItemMove(p.On, p.Amount)).ToList();
+            var ofLeg = posted.Where(p => (p.LegId, p.CarrierId) == key).ToList();
+            var moves = ofLeg.Select(p => new ItemMove(p.On, p.Amount.Amount)).ToList();
             var leg = legs.GetValueOrDefault(key);
+            var currency = leg?.Agreed.Currency ?? ofLeg[0].Amount.Currency;
             var change = (leg is { BillPostedOn: null } ? leg.Agreed.Amount : 0) - moves.Sum(m => m.Amount);
             if (change == 0)
             {
@@ -154,12 +161,12 @@ public static class Accruals
                 : released is { } bill ? periods.ReversalDay(bill, today)
                 : on;
             var of = new Dimensions(LoadId: loadId, CarrierId: key.CarrierId);
-            yield return (day, Signed(Accounts.PurchasedTransportation.Code, change, of));
-            yield return (day, Signed(Accounts.AccruedCarrierPay.Code, -change, of, key.LegId));
+            yield return (day, Signed(Accounts.PurchasedTransportation.Code, new Money(change, currency), of));
+            yield return (day, Signed(Accounts.AccruedCarrierPay.Code, new Money(-change, currency), of, key.LegId));
         }
     }
 
     /// <summary>A debit when above zero, a credit when below.</summary>
-    private static EntryLine Signed(string account, decimal amount, Dimensions of, long? item = null) =>
-        new(account, Math.Max(0, amount), Math.Max(0, -amount), of, item);
+    private static EntryLine Signed(string account, Money amount, Dimensions of, long? item = null) =>
+        new(account, Math.Max(0, amount.Amount), Math.Max(0, -amount.Amount), of, item, amount.Currency);
 }

@@ -19,7 +19,25 @@ public sealed record Dimensions(
 
 /// <summary>One side of an entry: a debit or a credit, in whole cents, above zero.</summary>
 /// <param name="ItemId">The open item that a line of a control account belongs to (see <see cref="Accounts.ItemOf"/>); else null.</param>
-public sealed record EntryLine(string Account, decimal Debit, decimal Credit, Dimensions For, long? ItemId = null);
+/// <param name="Currency">Of debit and credit: the document's.</param>
+/// <param name="InBooks">Its worth in the books' US dollars, debits above zero; null in US dollars, and before <see cref="Exchange"/> has
+/// translated the entry. A line may change it alone: then debit and credit are zero.</param>
+public sealed record EntryLine(
+    string Account,
+    decimal Debit,
+    decimal Credit,
+    Dimensions For,
+    long? ItemId = null,
+    Currency Currency = Currency.USD,
+    decimal? InBooks = null
+)
+{
+    /// <summary>In its own currency, debits above zero.</summary>
+    public decimal Signed => Debit - Credit;
+
+    /// <summary>In US dollars, debits above zero.</summary>
+    public decimal Booked => InBooks ?? Signed;
+}
 
 /// <summary>The business event that an entry records.</summary>
 public enum EntrySource
@@ -66,6 +84,9 @@ public enum EntrySource
     Journal,
     JournalReversal,
 
+    /// <summary>What is open in Canadian dollars at the rate of a month's end; its source is the month.</summary>
+    Remeasurement,
+
     /// <summary>Interest on loans since their last payment; its source is the month.</summary>
     InterestAccrual,
 
@@ -109,13 +130,17 @@ public sealed record Entry
 
     public IReadOnlyList<EntryLine> Lines { get; }
 
-    public decimal Total => Lines.Sum(l => l.Debit);
+    /// <summary>In US dollars.</summary>
+    public decimal Total => Lines.Sum(l => Math.Max(0, l.Booked));
+
+    /// <summary>Whether lines in another currency have no worth in the books yet.</summary>
+    public bool NeedsRate => Lines.Any(l => l.Currency != Currency.USD && l.InBooks is null);
 
     /// <summary>Drops zero lines. Throws <see cref="InvalidOperationException"/> when the rest does not balance, has fractional cents or
     /// negatives, or a line of a control account names no open item: that is a bug in the posting rules.</summary>
     public static Entry Of(LocalDate postedOn, string memo, EntrySource source, long sourceId, IEnumerable<EntryLine> lines)
     {
-        var kept = lines.Where(l => l.Debit != 0 || l.Credit != 0).ToList();
+        var kept = lines.Where(l => l.Debit != 0 || l.Credit != 0 || l.Booked != 0).ToList();
         if (
             kept.Any(l =>
                 l.Debit < 0 || l.Credit < 0 || (l.Debit != 0 && l.Credit != 0) || decimal.Round(l.Debit + l.Credit, 2) != l.Debit + l.Credit
@@ -130,9 +155,11 @@ public sealed record Entry
             throw new InvalidOperationException($"A line of '{memo}' on account {lost.Account} names no open item, or one too many.");
         }
 
-        if (kept.Sum(l => l.Debit) != kept.Sum(l => l.Credit) || kept.Count < 2)
+        var isTranslated = kept.All(l => l.Currency == Currency.USD || l.InBooks is not null);
+        var off = isTranslated ? kept.Sum(l => l.Booked) : kept.Sum(l => l.Signed);
+        if (off != 0 || kept.Count < 2 || (!isTranslated && kept.Any(l => l.Currency != kept[0].Currency)))
         {
-            throw new InvalidOperationException($"'{memo}' does not balance: {kept.Sum(l => l.Debit)} against {kept.Sum(l => l.Credit)}.");
+            throw new InvalidOperationException($"'{memo}' does not balance: debits less credits are {off}.");
         }
 
         return new Entry(postedOn, memo, source, sourceId, kept);
@@ -140,11 +167,17 @@ public sealed record Entry
 
     /// <summary>The reversal: the same lines with debits and credits exchanged. Posted entries never change.</summary>
     public Entry Reversed(LocalDate on, string why, EntrySource source) =>
-        Of(on, why, source, SourceId, Lines.Select(l => l with { Debit = l.Credit, Credit = l.Debit }));
+        Of(on, why, source, SourceId, Lines.Select(l => l with { Debit = l.Credit, Credit = l.Debit, InBooks = -l.InBooks }));
 
     internal static EntryLine Debit(Account account, Money amount, Dimensions? of = null, long? item = null) =>
-        new(account.Code, amount.Amount, 0, of ?? Dimensions.None, item);
+        Debit(account.Code, amount, of, item);
+
+    internal static EntryLine Debit(string account, Money amount, Dimensions? of = null, long? item = null) =>
+        new(account, amount.Amount, 0, of ?? Dimensions.None, item, amount.Currency);
 
     internal static EntryLine Credit(Account account, Money amount, Dimensions? of = null, long? item = null) =>
-        new(account.Code, 0, amount.Amount, of ?? Dimensions.None, item);
+        Credit(account.Code, amount, of, item);
+
+    internal static EntryLine Credit(string account, Money amount, Dimensions? of = null, long? item = null) =>
+        new(account, 0, amount.Amount, of ?? Dimensions.None, item, amount.Currency);
 }

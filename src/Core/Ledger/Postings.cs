@@ -108,7 +108,7 @@ public static class Postings
                 EntrySource.Payment,
                 paymentId,
                 [
-                    Debit(Accounts.Bank, amount, customer),
+                    Debit(Accounts.BankIn(amount.Currency), amount, customer),
                     .. now.Select(a => Credit(Accounts.Receivable, a.Amount, customer, a.InvoiceId)),
                     Credit(Accounts.UnappliedReceipts, amount - Money.Sum(now.Select(a => a.Amount)), customer, paymentId),
                 ]
@@ -213,7 +213,7 @@ public static class Postings
             $"Refunded to {customer}",
             EntrySource.Refund,
             refundId,
-            [Debit(Accounts.UnappliedReceipts, amount, of, paymentId), Credit(Accounts.Bank, amount, of)]
+            [Debit(Accounts.UnappliedReceipts, amount, of, paymentId), Credit(Accounts.BankIn(amount.Currency), amount, of)]
         );
     }
 
@@ -235,7 +235,7 @@ public static class Postings
             EntrySource.Bill,
             billId,
             [
-                .. lines.Select(l => new EntryLine(l.Account, l.Amount.Amount, 0, For(l, of))),
+                .. lines.Select(l => Debit(l.Account, l.Amount, For(l, of))),
                 Credit(Accounts.Payable, Money.Sum(lines.Select(l => l.Amount)), of, billId),
             ]
         );
@@ -249,7 +249,7 @@ public static class Postings
             billId,
             [
                 Debit(Accounts.Payable, Money.Sum(less.Select(l => l.Amount)), of, billId),
-                .. less.Select(l => new EntryLine(l.Account, 0, l.Amount.Amount, For(l, of))),
+                .. less.Select(l => Credit(l.Account, l.Amount, For(l, of))),
             ]
         );
 
@@ -268,7 +268,7 @@ public static class Postings
             EntrySource.BillIncrease,
             billId,
             [
-                .. more.Select(l => new EntryLine(l.Account, l.Amount.Amount, 0, For(l, of))),
+                .. more.Select(l => Debit(l.Account, l.Amount, For(l, of))),
                 Credit(Accounts.Payable, Money.Sum(more.Select(l => l.Amount)), of, billId),
             ]
         );
@@ -292,7 +292,7 @@ public static class Postings
                 .. bills.Select(b => Debit(Accounts.Payable, b.Part.Settled, b.For, b.Part.BillId)),
                 .. bills.Select(b => Credit(Accounts.QuickPayDiscounts, b.Part.Discount, b.For)),
                 Credit(
-                    Accounts.Bank,
+                    Accounts.BankIn(bills[0].Part.Amount.Currency),
                     Money.Sum(bills.Select(b => b.Part.Amount)),
                     bills.Count == 1 ? bills[0].For : bills[0].For with { LoadId = null }
                 ),
@@ -316,7 +316,7 @@ public static class Postings
             $"Debit memo {number} to {vendor}: {why}",
             EntrySource.BillPayment,
             paymentId,
-            [Debit(Accounts.Payable, part.Settled, of, part.BillId), new EntryLine(account, 0, part.Settled.Amount, of)]
+            [Debit(Accounts.Payable, part.Settled, of, part.BillId), Credit(account, part.Settled, of)]
         );
 
     /// <summary>A carrier pays for a freight claim.</summary>
@@ -328,7 +328,7 @@ public static class Postings
             $"Received for claim {number}",
             EntrySource.ClaimRecovery,
             recoveryId,
-            [Debit(Accounts.Bank, amount, of), Credit(Accounts.ClaimsRecovered, amount, of)]
+            [Debit(Accounts.BankIn(amount.Currency), amount, of), Credit(Accounts.ClaimsRecovered, amount, of)]
         );
     }
 
@@ -340,8 +340,8 @@ public static class Postings
             EntrySource.Expense,
             billId,
             [
-                .. lines.Select(l => new EntryLine(l.Account, l.Amount.Amount, 0, For(l, of))),
-                Credit(Accounts.Bank, Money.Sum(lines.Select(l => l.Amount)), of),
+                .. lines.Select(l => Debit(l.Account, l.Amount, For(l, of))),
+                Credit(Accounts.BankIn(lines[0].Amount.Currency), Money.Sum(lines.Select(l => l.Amount)), of),
             ]
         );
 
@@ -371,7 +371,7 @@ public static class Postings
             advanceId,
             [
                 Debit(Accounts.DriverAdvances, amount, new Dimensions(DriverId: driverId), advanceId),
-                Credit(Accounts.Bank, amount, new Dimensions(DriverId: driverId)),
+                Credit(Accounts.BankIn(amount.Currency), amount, new Dimensions(DriverId: driverId)),
             ]
         );
 
@@ -407,8 +407,8 @@ public static class Postings
                         }
                     )
                 ),
-                .. week.Reimbursements.Select(r => new EntryLine(r.Account, r.Amount.Amount, 0, driverOnly with { LoadId = r.LoadId })),
-                .. week.Deductions.Select(d => new EntryLine(d.Account, 0, d.Amount.Amount, driverOnly, d.AdvanceId)),
+                .. week.Reimbursements.Select(r => Debit(r.Account, r.Amount, driverOnly with { LoadId = r.LoadId })),
+                .. week.Deductions.Select(d => Credit(d.Account, d.Amount, driverOnly, d.AdvanceId)),
                 Debit(Accounts.DriverAdvances, week.CarriedOver, driverOnly, carriedAdvanceId),
                 Credit(Accounts.WagesPayable, week.Net, driverOnly, settlementId),
                 Debit(Accounts.DriverPayrollTaxes, week.EmployerTax, driverOnly),
@@ -425,7 +425,7 @@ public static class Postings
             settlementId,
             [
                 Debit(Accounts.WagesPayable, net, new Dimensions(DriverId: driverId), settlementId),
-                Credit(Accounts.Bank, net, new Dimensions(DriverId: driverId)),
+                Credit(Accounts.BankIn(net.Currency), net, new Dimensions(DriverId: driverId)),
             ]
         );
 
